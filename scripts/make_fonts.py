@@ -1,0 +1,81 @@
+"""Make the bundled fonts from the Inter family: Latin, Greek and symbols, tabular digits as the default.
+
+Usage: make_fonts.py FOLDER_WITH_INTER_OTF
+
+Inter's digits are proportional until a program asks for its tabular ones. Neither the window nor the figures can
+ask for them everywhere, so the tabular digits are written into the character map. The result bears a name of its own.
+"""
+
+from __future__ import annotations
+
+import sys
+from pathlib import Path
+
+from fontTools import subset
+from fontTools.ttLib import TTFont
+
+STYLES = {"Regular": 400, "Italic": 400, "Medium": 500, "SemiBold": 600}
+FAMILY = "Slope Sans"
+RANGES = [(0x20, 0x17F), (0x2B0, 0x2FF), (0x370, 0x3FF), (0x2010, 0x203A), (0x2070, 0x209F)]
+SYMBOLS = "€℃№™←↑→↓↔↕↖↗↘↙⇄⇆⇧⌘⌫−×÷±≈≠≤≥∞√∑∂∆·•…′″✓✕▲△▶▷▼▽◀◁●○◆◇■□⌕↶↷↺↻"
+HERE = Path(__file__).resolve().parent.parent / "src" / "yellow_slope" / "fonts"
+
+
+def tabular_digits(font: TTFont) -> dict[str, str]:
+    """Glyph of each proportional digit -> glyph of its tabular form, as the font's own feature tells."""
+    table = font["GSUB"].table
+    for record in table.FeatureList.FeatureRecord:
+        if record.FeatureTag != "tnum":
+            continue
+        for index in record.Feature.LookupListIndex:
+            for part in table.LookupList.Lookup[index].SubTable:
+                mapping = dict(getattr(part, "ExtSubTable", part).mapping)
+                if "uni0030" in mapping or "zero" in mapping:
+                    return mapping
+    raise SystemExit("the font has no tabular digits")
+
+
+def make(source: Path, style: str) -> Path:
+    """Write one style to the package's font folder and return its path."""
+    font = TTFont(source)
+    tabular = tabular_digits(font)
+    for table in font["cmap"].tables:
+        for code in range(ord("0"), ord("9") + 1):
+            if code in table.cmap:
+                table.cmap[code] = tabular.get(table.cmap[code], table.cmap[code])
+    options = subset.Options()
+    options.layout_features = ["kern", "ccmp", "mark", "mkmk"]
+    options.name_IDs = ["*"]
+    options.notdef_outline = True
+    keep = {code for low, high in RANGES for code in range(low, high + 1)} | {ord(c) for c in SYMBOLS}
+    cutter = subset.Subsetter(options)
+    cutter.populate(unicodes=keep)
+    cutter.subset(font)
+    bold = style == "SemiBold"
+    family = FAMILY if style != "Medium" else f"{FAMILY} Medium"
+    shown = {"Regular": "Regular", "Italic": "Italic", "Medium": "Regular", "SemiBold": "Bold"}[style]
+    names = font["name"]
+    for record in list(names.names):
+        if record.nameID in (16, 17, 21, 22, 25):
+            names.removeNames(nameID=record.nameID)
+    postscript = f"{family.replace(' ', '')}-{shown}"
+    for number, text in {1: family, 2: shown, 3: f"{postscript};1", 4: f"{family} {shown}", 6: postscript}.items():
+        names.setName(text, number, 3, 1, 0x409)
+        names.setName(text, number, 1, 0, 0)
+    font["OS/2"].usWeightClass = 700 if bold else STYLES[style]
+    font["OS/2"].fsSelection = {"Regular": 0x40, "Italic": 0x01, "Medium": 0x40, "SemiBold": 0x20}[style]
+    font["head"].macStyle = {"Italic": 2, "SemiBold": 1}.get(style, 0)
+    if "CFF " in font:
+        top = font["CFF "].cff
+        top.fontNames = [postscript]
+        top.topDictIndex[0].FamilyName = family
+        top.topDictIndex[0].FullName = f"{family} {shown}"
+    target = HERE / f"SlopeSans-{style}.otf"
+    font.save(target)
+    return target
+
+
+if __name__ == "__main__":
+    for name in STYLES:
+        path = make(Path(sys.argv[1]) / f"Inter-{name}.otf", name)
+        print(f"{path.name}: {path.stat().st_size:,} bytes")

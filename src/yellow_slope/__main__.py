@@ -1,0 +1,7 @@
+"""`python -m yellow_slope`."""
+
+import sys
+
+from yellow_slope.cli import main
+
+sys.exit(main())

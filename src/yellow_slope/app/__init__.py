@@ -1,0 +1,1 @@
+"""What is seen: the window, its waypoints, actions and looks."""

@@ -1,0 +1,230 @@
+"""The waypoint Blocks: outcome, quick line and ladder."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from yellow_slope.app.blocks.ladder import Ladder
+from yellow_slope.app.blocks.quick import QuickLine
+from yellow_slope.app.desk import Cell
+from yellow_slope.app.picker import Picker
+from yellow_slope.app.session import StudySession
+from yellow_slope.core import edits
+from yellow_slope.core.quickline import Reading
+from yellow_slope.core.terms import Term
+from yellow_slope.core.variable import Kind
+from yellow_slope.looks import SIZES
+
+
+class BlocksBench(QWidget):
+    """Specification and live result in one."""
+
+    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.outcome = Picker("Outcome", "Choose the outcome; it must be a number")
+        self.outcome.chosen.connect(self._choose_outcome)
+        self.quick = QuickLine(session)
+        self.quick.accepted.connect(self.take_line)
+        self.quick.left.connect(self.focus_ladder)
+        self.bars = Picker("Scale of the bars", "All rows on one axis from low to high, or each row on its own")
+        self.bars.set_choices(
+            [("low to high", "low to high"), ("own scale per row", "own scale per row")], "low to high"
+        )
+        self.bars.chosen.connect(lambda value: session.look(own_scales=value != "low to high"))
+        self.ladder = Ladder(session)
+        self.ladder.begin_block.connect(lambda: self.enter_chosen(new_block=True))
+        self.ladder.name_wanted.connect(self.ask_name)
+        self.problem = QLabel()
+        self.problem.setObjectName("soft")
+        self.problem.setWordWrap(True)
+        self.problem.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.problem.setContentsMargins(8, 6, 8, 6)
+        self._naming: QLineEdit | None = None
+        top = QHBoxLayout()
+        top.setSpacing(8)
+        label = QLabel("Outcome")
+        label.setObjectName("soft")
+        bars_label = QLabel("Bars")
+        bars_label.setObjectName("soft")
+        for widget in (label, self.outcome):
+            top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
+        top.addWidget(self.quick, 1)
+        for widget in (bars_label, self.bars):
+            top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
+        for widget in (label, bars_label):
+            widget.setFixedHeight(30)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(SIZES.margin, 8, SIZES.margin, 0)
+        layout.setSpacing(2)
+        layout.addLayout(top)
+        layout.addWidget(self.problem)
+        layout.addWidget(self.ladder, 1)
+        session.on("study", self._renew)
+        session.on("results", self._renew)
+        session.on("desk", self._renew_bars)
+
+    def _renew_bars(self) -> None:
+        self.bars.set_current("own scale per row" if self.session.desk.own_scales else "low to high")
+
+    def _renew(self) -> None:
+        study = self.session.study
+        if study is None:
+            return
+        self.outcome.set_choices([(v.name, v.label) for v in study.variables if v.kind is Kind.NUMBER], study.outcome)
+        said = self.session.results.evaluation.problem if self.session.results else ""
+        if said and study.outcome is None:
+            said = "Choose an outcome here, or press Y on a variable; then drop variables below, or type a model in the line above."
+        elif said and not study.blocks:
+            said = "Drop a variable below, press Enter on one in the roster, or type a model in the line above."
+        self.problem.setText(said)
+        self.problem.setVisible(bool(said))
+
+    def focus_ladder(self) -> None:
+        """Put the keyboard on the ladder."""
+        self.ladder.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _choose_outcome(self, name: str) -> None:
+        self.session.edit("choose the outcome", lambda s: edits.set_outcome(s, name))
+
+    def take_line(self, reading: Reading) -> None:
+        """Apply a typed line and choose what it entered last."""
+        if self.session.edit("type a model", reading.apply):
+            study = self.session.study
+            assert study is not None
+            if study.blocks:
+                terms = study.blocks[-1].terms
+                products = [t for t in terms if t.is_product]
+                term = (products or list(terms))[-1]
+                self.session.look(cell=Cell(len(study.blocks) - 1, term), open_step=None, flag=None)
+            self.focus_ladder()
+
+    # ---- editing by keys and by carrying
+
+    def _chosen_or_current(self) -> tuple[Term, ...]:
+        desk = self.session.desk
+        if desk.chosen:
+            return desk.chosen
+        return (Term((desk.variable,)),) if desk.variable else ()
+
+    def enter_chosen(self, new_block: bool = False) -> None:
+        """Enter what is chosen in the chosen block, or in a new one."""
+        study, desk = self.session.study, self.session.desk
+        terms = self._chosen_or_current()
+        if study is None or not terms:
+            self.session.say("Choose a variable first.")
+            return
+        block = None if new_block or desk.cell is None or desk.cell.block is None else desk.cell.block
+        if block is None and not new_block and study.blocks:
+            block = len(study.blocks) - 1
+        name = ", ".join(study.label(t) for t in terms)
+        if self.session.edit(f"enter {name}", lambda s: edits.enter(s, terms, block)):
+            self.session.look(chosen=())
+            self.choose(terms[-1])
+
+    def multiply_chosen(self) -> None:
+        """Multiply what is chosen and enter the product."""
+        study, desk = self.session.study, self.session.desk
+        terms = desk.chosen
+        if study is None or len(terms) < 2:
+            self.session.say("Choose two or more terms with Space, then press X.")
+            return
+        product = terms[0]
+        for term in terms[1:]:
+            product = product.times(term)
+        self.enter_product(product)
+        self.session.look(chosen=())
+
+    def enter_product(self, product: Term) -> None:
+        """Enter a product where it belongs and choose it."""
+        study = self.session.study
+        assert study is not None
+        if self.session.edit(f"multiply {study.label(product)}", lambda s: edits.enter_product(s, product)):
+            self.choose(product)
+
+    def choose(self, term: Term) -> None:
+        """Make a term the chosen cell."""
+        study = self.session.study
+        home = study.block_of(term) if study else None
+        if home is not None:
+            self.session.look(cell=Cell(home, term), open_step=None, flag=None)
+
+    def take_out(self) -> None:
+        """Take the chosen term, block or variable out of the model."""
+        study, desk = self.session.study, self.session.desk
+        if study is None:
+            return
+        terms: tuple[Term, ...] = ()
+        if desk.chosen:
+            terms = tuple(t for t in desk.chosen if t in study.terms)
+        elif desk.cell is not None and desk.cell.term is not None:
+            terms = (desk.cell.term,)
+        elif desk.cell is not None and desk.cell.block is not None and desk.cell.block < len(study.blocks):
+            terms = study.blocks[desk.cell.block].terms
+        if terms:
+            name = ", ".join(study.label(t) for t in terms)
+            self.session.edit(f"take out {name}", lambda s: edits.take_out(s, terms))
+            self.session.look(chosen=())
+
+    def move_chosen(self, by: int) -> None:
+        """Move the chosen term to an earlier or later block."""
+        desk = self.session.desk
+        if desk.cell is not None and desk.cell.term is not None:
+            term = desk.cell.term
+            if self.session.edit("move a term", lambda s: edits.move(s, term, by)):
+                self.choose(term)
+
+    def land(self) -> None:
+        """A carried term was dropped on the ladder."""
+        what, block, partner = self.ladder.landing()
+        over = self.ladder._over
+        if over is None:
+            return
+        term = over[0]
+        if what == "multiply" and partner is not None:
+            self.enter_product(partner.times(term))
+        elif what == "enter" and self.session.edit("enter a term", lambda s: edits.enter(s, [term], block)):
+            self.choose(term)
+
+    # ---- naming a block
+
+    def ask_name(self, block: int) -> None:
+        """Edit a block's name in place."""
+        study = self.session.study
+        area = self.ladder.rect_of(Cell(block=block))
+        if study is None or area is None or block >= len(study.blocks):
+            return
+        field = QLineEdit(study.blocks[block].name, self.ladder.viewport())
+        field.setAccessibleName(f"Name of block {block + 1}")
+        field.setPlaceholderText("what this block asks")
+        field.setGeometry(22, int(area.top()), 260, SIZES.row)
+        self._naming = field
+
+        def done() -> None:
+            if self._naming is field:
+                self._naming = None
+                text = field.text()
+                field.deleteLater()
+                self.session.edit("name a block", lambda s: edits.name_block(s, block, text))
+                self.focus_ladder()
+
+        field.editingFinished.connect(done)
+        field.show()
+        field.selectAll()
+        field.setFocus()
+
+    def carry(self, term: Term, place: QPoint, how: str) -> bool:
+        """A term is carried over the window: follow, drop or cancel. True while it is over the ladder."""
+        local = self.ladder.viewport().mapFromGlobal(place)
+        inside = self.isVisible() and self.ladder.viewport().rect().contains(local)
+        if how == "move":
+            self.ladder.carry_over(term, local if inside else None)
+        elif how == "drop":
+            if inside:
+                self.ladder.carry_over(term, local)
+                self.land()
+            self.ladder.carry_over(term, None)
+        else:
+            self.ladder.carry_over(term, None)
+        return inside

@@ -1,0 +1,197 @@
+"""What the window's actions do with files and the clipboard."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
+
+from yellow_slope.app.recent import remember
+from yellow_slope.core.errors import FileError, YellowSlopeError
+from yellow_slope.core.study import Study
+
+if TYPE_CHECKING:
+    from yellow_slope.app.window import Window
+
+
+class Commands:
+    """Opening, saving and exporting; every refusal becomes a sentence in the window."""
+
+    def __init__(self, window: Window) -> None:
+        self.window = window
+        self.session = window.session
+
+    # ---- opening
+
+    def open_path(self, text: str) -> bool:
+        """Open a table or a study; what is wrong with it is said where the user looks."""
+        from yellow_slope.files.opening import open_anything
+
+        if not text:
+            return False
+        path = Path(text).expanduser()
+        try:
+            study = open_anything(path)
+        except YellowSlopeError as error:
+            self.window.first.show_trouble(str(error))
+            self.session.say(str(error))
+            return False
+        self.window.first.show_trouble("")
+        if self.may_leave():
+            self.session.open(study, path if path.suffix == ".yslope" else None)
+            remember(path)
+            return True
+        return False
+
+    def open_demo(self) -> None:
+        """Open the demo study as a new study."""
+        from yellow_slope.demo.learners import STUDY
+        from yellow_slope.files.opening import open_anything
+
+        if self.may_leave():
+            self.session.open(open_anything(STUDY))
+
+    def may_leave(self) -> bool:
+        """Ask before a changed study is left."""
+        if self.session.study is None or self.session.is_saved:
+            return True
+        box = QMessageBox(self.window)
+        box.setWindowTitle("Leave the study?")
+        box.setText(f"“{self.session.study.name}” has changes that are not saved.")
+        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
+        leave = box.addButton("Leave without saving", QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
+        box.exec()
+        if box.clickedButton() is save:
+            return self.save()
+        return box.clickedButton() is leave
+
+    # ---- saving
+
+    def save(self) -> bool:
+        """Save where the study stands, else ask where."""
+        return self._save_to(self.session.path) if self.session.path is not None else self.save_as()
+
+    def save_as(self) -> bool:
+        """Ask where to save."""
+        study = self.session.study
+        if study is None:
+            return False
+        name, _ = QFileDialog.getSaveFileName(self.window, "Save study", f"{study.name}.yslope", "Studies (*.yslope)")
+        if not name:
+            return False
+        path = Path(name)
+        return self._save_to(path if path.suffix == ".yslope" else path.with_name(path.name + ".yslope"))
+
+    def _save_to(self, path: Path) -> bool:
+        from yellow_slope.files.studyfile import write_study
+
+        assert self.session.study is not None
+        try:
+            write_study(self.session.study, path)
+        except FileError as error:
+            self.session.say(str(error))
+            return False
+        self.session.mark_saved(path)
+        self.session.say(f"Saved: {path}")
+        remember(path)
+        return True
+
+    # ---- exporting
+
+    def save_report(self) -> None:
+        """Ask where the report goes and write it."""
+        results = self.session.results
+        if results is None:
+            return
+        name, _ = QFileDialog.getSaveFileName(
+            self.window, "Save report", f"{results.evaluation.study.name}.html", "HTML (*.html)"
+        )
+        if not name:
+            return
+        from yellow_slope.files.atomically import write_whole
+        from yellow_slope.report.document import build_report, html_of
+
+        try:
+            write_whole(
+                Path(name), html_of(build_report(results.evaluation, self.session.desk.open_step)).encode("utf-8")
+            )
+        except FileError as error:
+            self.session.say(str(error))
+            return
+        self.session.say(f"Saved: {name}")
+
+    def export_figure(self) -> None:
+        """Ask for file names on one line and write one figure for each."""
+        if self.session.probed() is None:
+            self.session.say("There is no product to draw yet.")
+            return
+        text, ok = QInputDialog.getText(
+            self.window, "Save figure", "File names on one line (.png or .svg; “600 dpi” if 300 is too few):", text="slopes.png slopes.svg"
+        )  # fmt: skip
+        if ok and text.strip():
+            self.write_figures(text)
+
+    def write_figures(self, line: str) -> None:
+        """Write the current figure to every file named on the line."""
+        import re
+
+        from yellow_slope.files.atomically import write_whole
+        from yellow_slope.report.figures import figure_bytes, figure_of
+
+        results, probed = self.session.results, self.session.probed()
+        if results is None or probed is None or results.evaluation.fit is None:
+            return
+        found = re.search(r"(\d+)\s*dpi", line)
+        dpi = int(found.group(1)) if found else 300
+        names = (line[: found.start()] + line[found.end() :] if found else line).replace(",", " ").split()
+        wrong = [n for n in names if Path(n).suffix.lower() not in (".png", ".svg")]
+        if wrong or not names or not 30 <= dpi <= 2400:
+            self.session.say(f"A figure is written as .png or .svg, at 30 to 2400 dpi: {' '.join(wrong) or line}")
+            return
+        focus = min(self.session.desk.focus, len(probed.foci) - 1)
+        figure = figure_of(results.evaluation.study, results.evaluation.fit, probed, focus)
+        written: list[str] = []
+        try:
+            for name in names:
+                path = Path(name).expanduser()
+                write_whole(path, figure_bytes(figure, path.suffix.lower()[1:], dpi))
+                written.append(str(path))
+        except FileError as error:
+            self.session.say(str(error))
+            return
+        self.session.say(f"Saved: {', '.join(written)} ({dpi} dpi)")
+
+    def copy(self, text: str) -> None:
+        """Put a text on the clipboard."""
+        clipboard = QApplication.clipboard()
+        if clipboard is not None and text:
+            clipboard.setText(text)
+            self.session.say("Copied.")
+
+    def rename(self) -> None:
+        """Ask for the study's name."""
+        from yellow_slope.core import edits
+
+        study = self.session.study
+        if study is None:
+            return
+        name, ok = QInputDialog.getText(self.window, "Name of the study", "Name:", text=study.name)
+        if ok:
+            self.session.edit("rename the study", lambda s: edits.rename(s, name))
+
+    def set_level(self) -> None:
+        """Ask for the confidence level."""
+        from yellow_slope.core import edits
+
+        study = self.session.study
+        if study is None:
+            return
+        value, ok = QInputDialog.getDouble(self.window, "Confidence level", "Percent:", 100 * study.level, 50, 99.9, 1)
+        if ok:
+
+            def change(s: Study) -> Study:
+                return edits.set_level(s, round(value / 100, 6))
+
+            self.session.edit("change the level", change)

@@ -1,0 +1,194 @@
+"""The chosen variable's card: kind, label, unit, treatment, levels with counts."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QToolButton, QVBoxLayout, QWidget
+
+from yellow_slope.app.picker import Picker
+from yellow_slope.app.session import StudySession
+from yellow_slope.core import edits
+from yellow_slope.core.describe import summary_sentence
+from yellow_slope.core.variable import Kind, Treatment, Variable, level_indices
+
+WIDTH = 264
+SHOWN_LEVELS = 40
+
+
+class VariableCard(QScrollArea):
+    """Everything about one variable, and where to change it."""
+
+    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setFixedWidth(WIDTH)
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName("The chosen variable")
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        self._shown: tuple[object, ...] = ()
+        for topic in ("study", "results", "desk"):
+            session.on(topic, self._renew)
+
+    def _renew(self) -> None:
+        study, name = self.session.study, self.session.desk.variable
+        if study is None:
+            return
+        variable = study.variable(name) if name else None
+        key = (id(study.table), variable, self.session.shown_serial, study.outcome)
+        if key == self._shown or not self.isVisible():
+            return
+        self._shown = key
+        panel = QWidget()
+        panel.setObjectName("panel")
+        panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        layout = QVBoxLayout(panel)
+        layout.setContentsMargins(14, 12, 14, 12)
+        layout.setSpacing(8)
+        if variable is None:
+            hint = QLabel("Choose a column to see what it is.")
+            hint.setObjectName("soft")
+            hint.setWordWrap(True)
+            layout.addWidget(hint)
+        else:
+            self._fill(layout, variable)
+        layout.addStretch(1)
+        self.setWidget(panel)
+
+    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        super().showEvent(event)
+        self._renew()
+
+    def _fill(self, layout: QVBoxLayout, variable: Variable) -> None:
+        study, results = self.session.study, self.session.results
+        assert study is not None
+        title = QLabel(variable.label)
+        title.setObjectName("title")
+        title.setWordWrap(True)
+        layout.addWidget(title)
+        column = QLabel(f"column {variable.name}" + (" · the outcome" if variable.name == study.outcome else ""))
+        column.setObjectName("small")
+        layout.addWidget(column)
+        if results is not None:
+            said = QLabel(summary_sentence(study, results.evaluation, variable.name))
+            said.setWordWrap(True)
+            said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+            layout.addWidget(said)
+        self._kind(layout, variable)
+        self._field(layout, "label", variable.label, lambda text: edits.describe_label(variable.name, text))
+        if variable.kind is Kind.NUMBER:
+            self._field(
+                layout, "unit, as in “hour”", variable.unit, lambda text: edits.describe_unit(variable.name, text)
+            )
+            self._treatment(layout, variable)
+        if variable.kind is Kind.GROUP:
+            self._levels(layout, variable)
+
+    def _kind(self, layout: QVBoxLayout, variable: Variable) -> None:
+        study = self.session.study
+        assert study is not None
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        for kind, text in ((Kind.NUMBER, "number"), (Kind.GROUP, "groups"), (Kind.TEXT, "leave out")):
+            button = QToolButton()
+            button.setText(text)
+            button.setObjectName("chip")
+            button.setCheckable(True)
+            button.setChecked(variable.kind is kind)
+            button.setAccessibleName(f"Treat {variable.label} as {text}")
+            button.setToolTip(
+                {
+                    "number": "A quantity: differences between its values mean something",
+                    "groups": "A code: its values only tell groups apart",
+                    "leave out": "Free text or an identifier: not for a model",
+                }[text]
+            )
+            button.setEnabled(kind is not Kind.NUMBER or study.table.column(variable.name).is_numeric)
+            button.clicked.connect(lambda _=False, k=kind: self._set_kind(variable.name, k))
+            row.addWidget(button)
+        row.addStretch(1)
+        layout.addLayout(row)
+
+    def _set_kind(self, name: str, kind: Kind) -> None:
+        self.session.edit(f"treat as {kind}", lambda s: edits.set_kind(s, name, kind))
+        self._shown = ()
+        self._renew()
+
+    def _field(self, layout: QVBoxLayout, name: str, text: str, edit) -> None:  # type: ignore[no-untyped-def]
+        label = QLabel(name)
+        label.setObjectName("small")
+        field = QLineEdit(text)
+        field.setAccessibleName(name.capitalize())
+        field.setToolTip(f"Type the {name} and press Enter")
+
+        def done() -> None:
+            if field.isModified():
+                field.setModified(False)
+                self.session.edit(f"change the {name.split(',')[0]}", edit(field.text()))
+
+        field.editingFinished.connect(done)
+        layout.addWidget(label)
+        layout.addWidget(field)
+
+    def _treatment(self, layout: QVBoxLayout, variable: Variable) -> None:
+        label = QLabel("enters the model")
+        label.setObjectName("small")
+        picker = Picker("Treatment", "How the number enters the model")
+        picker.set_choices([(str(t), str(t)) for t in Treatment], str(variable.treatment))
+        picker.chosen.connect(
+            lambda value: self.session.edit(
+                f"make {variable.label} {value}", lambda s: edits.treat(s, [variable.name], Treatment(value))
+            )
+        )
+        layout.addWidget(label)
+        layout.addWidget(picker)
+
+    def _levels(self, layout: QVBoxLayout, variable: Variable) -> None:
+        study = self.session.study
+        assert study is not None
+        label = QLabel("levels: code, name, cases")
+        label.setObjectName("small")
+        layout.addWidget(label)
+        indices = level_indices(study.table.column(variable.name), variable)
+        counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(6)
+        grid.setVerticalSpacing(3)
+        for i, level in enumerate(variable.levels[:SHOWN_LEVELS]):
+            chosen = variable.reference == level.code or (variable.reference is None and i == 0)
+            mark = QToolButton()
+            mark.setText("●" if chosen else "○")
+            mark.setAccessibleName(f"Take {level.label} as the reference group")
+            mark.setToolTip(
+                f"Take “{level.label}” as the reference group"
+                if not chosen
+                else "The reference group" + ("" if variable.reference else ", which nobody chose")
+            )
+            mark.clicked.connect(
+                lambda _=False, c=level.code: self.session.edit(
+                    "choose the reference", lambda s: edits.set_reference(s, variable.name, c)
+                )
+            )
+            code = QLabel(level.code)
+            code.setObjectName("soft")
+            name = QLineEdit(level.label)
+            name.setAccessibleName(f"Name of level {level.code}")
+            name.setToolTip("Type the level's name and press Enter")
+            name.editingFinished.connect(self._renamer(name, variable.name, level.code))
+            count = QLabel(str(int(counts[i])))
+            count.setObjectName("soft")
+            count.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            for j, widget in enumerate((mark, code, name, count)):
+                grid.addWidget(widget, i, j)
+        layout.addLayout(grid)
+        if len(variable.levels) > SHOWN_LEVELS:
+            layout.addWidget(QLabel(f"and {len(variable.levels) - SHOWN_LEVELS} more"))
+
+    def _renamer(self, field: QLineEdit, name: str, code: str):  # type: ignore[no-untyped-def]
+        def done() -> None:
+            if field.isModified():
+                field.setModified(False)
+                self.session.edit("name a level", lambda s: edits.name_level(s, name, code, field.text()))
+
+        return done

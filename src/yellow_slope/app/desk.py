@@ -1,0 +1,46 @@
+"""The desk: what is looked at and chosen in the window. It belongs to the window, not to the study."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from yellow_slope.core.terms import Term
+
+WAYPOINTS = ("Data", "Prepare", "Blocks", "Checks", "Probe", "Report")
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """A thing on the ladder's sheet: a block, a term, one column of a term, or the constant; seen in a step."""
+
+    block: int | None = None
+    term: Term | None = None
+    column: int | None = None
+    """Position of a model column; -1 for the constant; None for a whole term or block."""
+
+
+@dataclass(frozen=True, slots=True)
+class Desk:
+    """Where the user is. Steps count from 0; None means the last."""
+
+    waypoint: str = "Data"
+    variable: str | None = None
+    """The variable that roster, Data and Prepare show as current."""
+    chosen: tuple[Term, ...] = ()
+    """What Space has chosen, to be entered or multiplied."""
+    cell: Cell | None = None
+    open_step: int | None = None
+    own_scales: bool = False
+    dark: bool = False
+    codes: bool = False
+    """Data shows codes instead of labels."""
+    beside: tuple[Term, ...] = ()
+    """Terms whose model columns Data shows beside their sources."""
+    flag: str | None = None
+    """The flag shown in the foot."""
+    handle: float | None = None
+    focus: int = 0
+    """Which comparison of a group focal predictor Probe shows."""
+    region_rule: str = "each point"
+    place: int | None = None
+    """The row of Probe's table that is chosen; None: the handle."""

@@ -1,0 +1,138 @@
+"""The header: study name, the trail with its waypoints, cases in use, undo and redo."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QToolButton, QWidget
+
+from yellow_slope.app import theme
+from yellow_slope.app.actions import ActionTable
+from yellow_slope.app.desk import WAYPOINTS
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.theme import colour, font
+from yellow_slope.looks import SIZES
+
+STEP = 92
+
+
+class Trail(QWidget):
+    """A line across the top with six waypoints; never locked."""
+
+    gone_to = pyqtSignal(str)
+
+    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Trail: Data, Prepare, Blocks, Checks, Probe, Report")
+        self.setToolTip("Go to a waypoint (Alt+1 to Alt+6, or Left and Right)")
+        self.setMinimumWidth(STEP * 6)
+        session.on("desk", self.update)
+
+    def sizeHint(self) -> QSize:
+        return QSize(STEP * 6, SIZES.header)
+
+    def place_of(self, name: str) -> QPointF:
+        """Where a waypoint's dot stands."""
+        return QPointF((WAYPOINTS.index(name) + 0.5) * STEP, 21)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), theme.palette()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(colour(p.line), 2))
+        painter.drawLine(self.place_of(WAYPOINTS[0]), self.place_of(WAYPOINTS[-1]))
+        for name in WAYPOINTS:
+            at, here = self.place_of(name), name == self.session.desk.waypoint
+            painter.setPen(QPen(colour(p.ink), 1.6))
+            painter.setBrush(colour(p.yellow if here else p.panel))
+            size = 7.5 if here else 5.5
+            painter.drawEllipse(at, size, size)
+            painter.setFont(font(13, "bold" if here else "normal"))
+            painter.setPen(colour(p.ink if here else p.soft_ink))
+            painter.drawText(QRectF(at.x() - STEP / 2, 32, STEP, 18), Qt.AlignmentFlag.AlignCenter, name)
+        if self.hasFocus():
+            painter.setPen(QPen(colour(p.yellow), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            at = self.place_of(self.session.desk.waypoint)
+            painter.drawRoundedRect(QRectF(at.x() - STEP / 2 + 6, 4, STEP - 12, 48), 6, 6)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            index = int(event.position().x() // STEP)
+            if 0 <= index < len(WAYPOINTS):
+                self.gone_to.emit(WAYPOINTS[index])
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            index = WAYPOINTS.index(self.session.desk.waypoint) + (1 if event.key() == Qt.Key.Key_Right else -1)
+            self.gone_to.emit(WAYPOINTS[max(0, min(len(WAYPOINTS) - 1, index))])
+        else:
+            super().keyPressEvent(event)
+
+
+class Header(QWidget):
+    """56 pixels across the top."""
+
+    menu_wanted = pyqtSignal()
+
+    def __init__(self, session: StudySession, actions: ActionTable, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setFixedHeight(SIZES.header)
+        self.setObjectName("paper")
+        self.name = QPushButton()
+        self.name.setFont(font(SIZES.title, "bold"))
+        self.name.setAccessibleName("Study menu")
+        self.name.setToolTip("Open, save, export and more")
+        self.name.clicked.connect(self.menu_wanted.emit)
+        self.trail = Trail(session)
+        self.cases = QLabel()
+        self.cases.setObjectName("soft")
+        self.cases.setAccessibleName("Cases in use")
+        self.undo = self._button("↶", "undo", actions)
+        self.redo = self._button("↷", "redo", actions)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(10, 0, 14, 0)
+        self.name.setFixedWidth(246)
+        layout.addWidget(self.name)
+        layout.addStretch(1)
+        layout.addWidget(self.trail)
+        layout.addStretch(3)
+        layout.addWidget(self.cases)
+        layout.addSpacing(10)
+        layout.addWidget(self.undo)
+        layout.addWidget(self.redo)
+        for topic in ("study", "results"):
+            session.on(topic, self._renew)
+
+    def _button(self, text: str, action: str, actions: ActionTable) -> QToolButton:
+        button = QToolButton()
+        button.setText(text)
+        button.setFont(font(19))
+        button.setFixedSize(34, 34)
+        button.setAccessibleName(actions[action].title)
+        button.setToolTip(actions[action].tooltip)
+        button.clicked.connect(lambda: actions.run(action))
+        return button
+
+    def _renew(self) -> None:
+        study, results = self.session.study, self.session.results
+        if study is None:
+            return
+        mark = "" if self.session.is_saved else " •"
+        whole = f"{study.name}{mark}  ▾"
+        metrics = QFontMetrics(self.name.font())
+        self.name.setText(metrics.elidedText(whole, Qt.TextElideMode.ElideMiddle, 228))
+        self.name.setStyleSheet("text-align: left;")
+        if results is not None:
+            sample = results.evaluation.sample
+            self.cases.setText(f"{sample.n:,} of {sample.n_table:,} cases")
+        self.undo.setEnabled(bool(self.session.undo_name))
+        self.redo.setEnabled(bool(self.session.redo_name))
+        self.undo.setToolTip(
+            f"Undo: {self.session.undo_name} (Ctrl+Z)" if self.session.undo_name else "Nothing to undo"
+        )
+        self.redo.setToolTip(
+            f"Redo: {self.session.redo_name} (Ctrl+Shift+Z)" if self.session.redo_name else "Nothing to redo"
+        )

@@ -1,0 +1,62 @@
+"""Start of the window."""
+
+from __future__ import annotations
+
+import logging
+import signal
+import sys
+import threading
+from pathlib import Path
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication
+
+from yellow_slope.app import theme
+
+_app: QApplication | None = None
+
+
+def application() -> QApplication:
+    """The application object with fonts and looks; made once and kept."""
+    global _app
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(sys.argv[:1])
+        app.setApplicationName("Yellow Slope")
+        app.setDesktopFileName("yellow-slope")
+    _app = app
+    theme.load_fonts()
+    theme.dress(app)
+    return app
+
+
+def warm_up() -> None:
+    """Import what the later waypoints need, while the user looks at the first one."""
+    import yellow_slope.report.document
+    import yellow_slope.report.figures  # noqa: F401
+
+
+def run(file: Path | None = None) -> int:
+    """Open the window and stay until it is closed."""
+    logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(name)s %(levelname)s %(message)s")
+    app = application()
+    signal.signal(signal.SIGINT, signal.SIG_DFL)
+    from yellow_slope.app.window import Window
+
+    window = Window()
+    window.show()
+    if file is not None:
+        QTimer.singleShot(0, lambda: window.open_path(str(file)))
+    QTimer.singleShot(400, lambda: threading.Thread(target=warm_up, daemon=True).start())
+    _report_bugs(window)
+    return app.exec()
+
+
+def _report_bugs(window) -> None:  # type: ignore[no-untyped-def]
+    """A mistake in the program is logged with its traceback, said in the window, and costs nothing of the study."""
+
+    def hook(kind, error, trace) -> None:  # type: ignore[no-untyped-def]
+        logging.getLogger("yellow_slope").critical("unexpected error", exc_info=(kind, error, trace))
+        window.session.say("Something went wrong inside Yellow Slope; the study is as it was. The log says more.")
+
+    sys.excepthook = hook

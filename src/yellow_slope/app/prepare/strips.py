@@ -1,0 +1,302 @@
+"""Strips: a predictor before and after its treatment, on one axis, with mean and SD of both; groups with their codes."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
+from PyQt6.QtGui import QFontMetrics, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QToolTip, QWidget
+
+from yellow_slope import looks
+from yellow_slope.app import theme
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.theme import colour, font
+from yellow_slope.core import edits
+from yellow_slope.core.design import NumberBasis, number_basis
+from yellow_slope.core.numerals import fixed, place
+from yellow_slope.core.table import FloatArray
+from yellow_slope.core.terms import Term, variables_of
+from yellow_slope.core.variable import Treatment, Variable, level_indices, numeric_values
+
+HEIGHT = 74
+NAME = 210
+FIGURES = 250
+LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+MIDDLE = Qt.AlignmentFlag.AlignCenter
+
+
+class Strip(QWidget):
+    """A strip that can be chosen by mouse and keyboard."""
+
+    def __init__(self, session: StudySession, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self.name = session, name
+        self.setFixedHeight(HEIGHT)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    @property
+    def variable(self) -> Variable | None:
+        """The variable, if the study still has it."""
+        study = self.session.study
+        found = [v for v in study.variables if v.name == self.name] if study else []
+        return found[0] if found else None
+
+    def renew(self) -> None:
+        """Take the newest study."""
+        if self.variable is not None:
+            self.setAccessibleName(f"Strip of {self.variable.label}")
+        self.update()
+
+    def choose(self, add: bool) -> None:
+        """Make this the current variable; with `add` choose it beside others."""
+        term, desk = Term((self.name,)), self.session.desk
+        if add:
+            chosen = tuple(t for t in desk.chosen if t != term) if term in desk.chosen else (*desk.chosen, term)
+            self.session.look(chosen=chosen, variable=self.name)
+        else:
+            self.session.look(chosen=(), variable=self.name)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            self.choose(bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Space:
+            self.choose(True)
+        elif event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.choose(False)
+        elif event is not None and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            self.focusNextPrevChild(event.key() == Qt.Key.Key_Down)
+        else:
+            super().keyPressEvent(event)
+
+    def _ground(self, painter: QPainter) -> None:
+        p, desk = theme.palette(), self.session.desk
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), colour(p.panel))
+        chosen = Term((self.name,)) in desk.chosen
+        if chosen or (desk.variable == self.name and not desk.chosen):
+            painter.fillRect(self.rect(), colour(p.yellow, p.wash))
+            painter.fillRect(0, 0, 3, self.height(), colour(p.yellow))
+        variable, study = self.variable, self.session.study
+        if variable is None or study is None:
+            return
+        face = font(14, "bold")
+        painter.setFont(face)
+        painter.setPen(colour(p.ink))
+        mark = "✓ " if chosen else ""
+        name = QFontMetrics(face).elidedText(mark + variable.label, Qt.TextElideMode.ElideRight, NAME - 24)
+        painter.drawText(QRectF(14, 12, NAME - 20, 22), LEFT, name)
+        painter.setFont(font(12))
+        painter.setPen(colour(p.soft_ink))
+        home = study.block_of(Term((self.name,)))
+        used = self.name in variables_of(study.terms)
+        where = f"in block {home + 1}" if home is not None else ("in a product only" if used else "not in the model")
+        painter.drawText(QRectF(14, 36, NAME - 20, 20), LEFT, f"{self._treated(variable)}, {where}")
+
+    def _treated(self, variable: Variable) -> str:
+        return str(variable.treatment)
+
+    def _focus_frame(self, painter: QPainter) -> None:
+        if self.hasFocus():
+            painter.setPen(QPen(colour(theme.palette().yellow), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+
+
+class NumberStrip(Strip):
+    """Before (outline) and after (filled) as distributions on one axis."""
+
+    def renew(self) -> None:
+        super().renew()
+        variable, study = self.variable, self.session.study
+        if variable is None or study is None:
+            return
+        column = study.table.column(self.name)
+        values = numeric_values(column, variable)
+        results = self.session.results
+        fit = results.evaluation.fit if results and self.session.is_settled else None
+        self.in_model = fit is not None and self.name in fit.design.bases
+        if fit is not None and self.in_model:
+            self.values = np.asarray(fit.values[self.name], dtype=np.float64)
+        else:
+            self.values = values[np.isfinite(values)]
+        self.basis = number_basis(self.name, self.values, variable.treatment)
+        self.setToolTip(f"{variable.label}: {variable.treatment}. {self.figures()}")
+
+    def figures(self) -> str:
+        """Mean and SD of both, in words."""
+        b = self.basis
+        after = b.treated(self.values)
+        return (
+            f"before: mean {place(b.mean, b.sd)}, SD {place(b.sd, b.sd)}; "
+            f"after: mean {_tiny(float(after.mean()))}, SD {_tiny(float(after.std(ddof=1)))}"
+        )
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), theme.palette()
+        self._ground(painter)
+        variable = self.variable
+        if variable is None or self.values.size < 2:
+            return
+        b: NumberBasis = self.basis
+        area = QRectF(NAME, 8, self.width() - NAME - FIGURES - 16, HEIGHT - 28)
+        after = b.treated(self.values)
+        low = min(float(self.values.min()), float(after.min()))
+        high = max(float(self.values.max()), float(after.max()))
+        low, high = min(low, 0.0), max(high, 0.0)
+        span = (high - low) or 1.0
+        self._hump(painter, area, self.values, low, span, colour(p.soft_ink), None)
+        if variable.treatment is not Treatment.AS_IS:
+            self._hump(painter, area, after, low, span, colour(p.ink), colour(p.yellow, 0.75))
+        zero = area.x() + area.width() * (0 - low) / span
+        painter.setPen(QPen(colour(p.ink), 1))
+        painter.drawLine(QPointF(area.x(), area.bottom()), QPointF(area.right(), area.bottom()))
+        painter.drawLine(QPointF(zero, area.bottom()), QPointF(zero, area.bottom() + 4))
+        painter.setFont(font(11))
+        painter.setPen(colour(p.soft_ink))
+        painter.drawText(QRectF(zero - 20, area.bottom() + 3, 40, 15), MIDDLE, "0")
+        if abs(area.x() + area.width() * (b.mean - low) / span - zero) > 40:
+            x = area.x() + area.width() * (b.mean - low) / span
+            painter.drawText(QRectF(x - 40, area.bottom() + 3, 80, 15), MIDDLE, f"mean {place(b.mean, b.sd)}")
+        self._paint_figures(painter, variable, b, after)
+        self._focus_frame(painter)
+
+    def _hump(self, painter: QPainter, area: QRectF, values: FloatArray, low: float, span: float, line, fill) -> None:  # type: ignore[no-untyped-def]
+        least, most = float(values.min()), float(values.max())
+        if most == least:
+            return
+        counts, edges = np.histogram(values, 16, (least, most))
+        tall = area.height() / counts.max()
+        points = [QPointF(area.x() + area.width() * (edges[0] - low) / span, area.bottom())]
+        for count, left, right in zip(counts, edges[:-1], edges[1:]):
+            y = area.bottom() - count * tall
+            points.append(QPointF(area.x() + area.width() * (left - low) / span, y))
+            points.append(QPointF(area.x() + area.width() * (right - low) / span, y))
+        points.append(QPointF(area.x() + area.width() * (edges[-1] - low) / span, area.bottom()))
+        painter.setPen(QPen(line, 1.2, Qt.PenStyle.SolidLine if fill is not None else Qt.PenStyle.DashLine))
+        painter.setBrush(fill if fill is not None else Qt.BrushStyle.NoBrush)
+        painter.drawPolygon(QPolygonF(points))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _paint_figures(self, painter: QPainter, variable: Variable, b: NumberBasis, after: FloatArray) -> None:
+        p = theme.palette()
+        x = self.width() - FIGURES
+        rows = [("before", place(b.mean, b.sd), place(b.sd, b.sd))]
+        if variable.treatment is not Treatment.AS_IS:
+            rows.append(("after", _tiny(float(after.mean())), _tiny(float(after.std(ddof=1)))))
+        painter.setFont(font(11))
+        painter.setPen(colour(p.soft_ink))
+        painter.drawText(QRectF(x + 70, 6, 76, 18), RIGHT, "mean")
+        painter.drawText(QRectF(x + 156, 6, 76, 18), RIGHT, "SD")
+        for i, (name, mean, sd) in enumerate(rows):
+            top = 24 + i * 20
+            painter.setFont(font(12, "bold" if name == "after" else "normal"))
+            painter.setPen(colour(p.ink))
+            painter.drawText(QRectF(x + 14, top, 70, 20), LEFT, name)
+            painter.drawText(QRectF(x + 70, top, 76, 20), RIGHT, mean)
+            painter.drawText(QRectF(x + 156, top, 76, 20), RIGHT, sd)
+
+
+def _tiny(value: float) -> str:
+    """A mean or SD after treatment; rounding of the last bits is shown as the whole number it stands for."""
+    if abs(value - round(value)) < 1e-12:
+        return fixed(value, 0)
+    return place(value, abs(value) or 1.0)
+
+
+class GroupStrip(Strip):
+    """Levels with their cases; a click makes one the reference, and the comparisons are shown."""
+
+    def renew(self) -> None:
+        super().renew()
+        variable, study = self.variable, self.session.study
+        if variable is None or study is None:
+            return
+        indices = level_indices(study.table.column(self.name), variable)
+        results = self.session.results
+        if results is not None and self.session.is_settled and self.name in variables_of(study.terms):
+            indices = indices[results.evaluation.sample.rows]
+        self.counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
+
+    def _treated(self, variable: Variable) -> str:
+        if not variable.levels:
+            return "no levels"
+        reference = variable.level(variable.reference) if variable.reference else variable.levels[0]
+        chosen = "" if variable.reference else " (nobody chose it)"
+        return f"each vs {reference.short}{chosen}"
+
+    def _boxes(self) -> list[tuple[QRectF, int]]:
+        variable = self.variable
+        if variable is None:
+            return []
+        room = self.width() - NAME - 16
+        n = max(1, len(variable.levels))
+        width = min(170.0, room / n)
+        return [(QRectF(NAME + i * width, 10, width - 8, HEIGHT - 20), i) for i in range(len(variable.levels))]
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), theme.palette()
+        self._ground(painter)
+        variable = self.variable
+        if variable is None:
+            return
+        reference = next((i for i, x in enumerate(variable.levels) if x.code == variable.reference), 0)
+        most = max(1, int(self.counts.max())) if self.counts.size else 1
+        for box, i in self._boxes():
+            level = variable.levels[i]
+            is_reference = i == reference
+            painter.setPen(QPen(colour(p.ink if is_reference else p.line), 1.4 if is_reference else 1))
+            painter.setBrush(colour(p.yellow, 0.5) if is_reference else colour(p.panel))
+            painter.drawRoundedRect(box, 5, 5)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            face = font(12, "bold" if is_reference else "normal")
+            painter.setFont(face)
+            painter.setPen(colour(p.ink))
+            name = QFontMetrics(face).elidedText(level.label, Qt.TextElideMode.ElideRight, int(box.width() - 12))
+            painter.drawText(box.adjusted(8, 3, -4, -28), LEFT, name)
+            painter.setFont(font(11))
+            painter.setPen(colour(p.soft_ink))
+            said = "reference" if is_reference else "vs reference"
+            painter.drawText(box.adjusted(8, 21, -6, -12), LEFT, f"{int(self.counts[i])} cases, {said}")
+            bar = QRectF(box.x() + 8, box.bottom() - 9, (box.width() - 16) * self.counts[i] / most, 4)
+            painter.fillRect(bar, colour(looks.group_hue(i, p)))
+        self._focus_frame(painter)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        super().mousePressEvent(event)
+        for box, i in self._boxes():
+            if box.contains(event.position()):
+                self.take(i)
+
+    def take(self, index: int) -> None:
+        """Make a level the reference."""
+        variable = self.variable
+        if variable is not None:
+            level = variable.levels[index]
+            self.session.edit(
+                f"take {level.label} as the reference", lambda s: edits.set_reference(s, self.name, level.code)
+            )
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        variable = self.variable
+        if event is not None and variable is not None and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            now = next((i for i, x in enumerate(variable.levels) if x.code == variable.reference), 0)
+            to = now + (1 if event.key() == Qt.Key.Key_Right else -1)
+            if 0 <= to < len(variable.levels):
+                self.take(to)
+            return
+        super().keyPressEvent(event)
+
+    def event(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and self.variable is not None:
+            text = "Click a level to make it the reference group (Left and Right do the same)."
+            for box, i in self._boxes():
+                if box.contains(event.pos().toPointF()):
+                    text = f"{self.variable.levels[i].label}: click to make it the reference group"
+            QToolTip.showText(event.globalPos(), text, self)
+            return True
+        return super().event(event)

@@ -1,0 +1,302 @@
+"""Below the plots: the pick-points table and the card of regions."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
+
+from yellow_slope import looks
+from yellow_slope.app import theme
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.stories import handle_value
+from yellow_slope.app.theme import colour, font
+from yellow_slope.core.curve import ConditionalEffect
+from yellow_slope.core.design import GroupBasis, NumberBasis
+from yellow_slope.core.numerals import estimate_decimals, fixed, interval, level_text, p_value, percent, place
+from yellow_slope.core.probe import Probed
+from yellow_slope.core.reading import Reader
+from yellow_slope.looks import SIZES
+
+RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+WIDTHS = (("effect", 64), ("CI", 108), ("SE", 48), ("t", 56), ("p", 54), ("near", 74))
+
+
+@dataclass(frozen=True, slots=True)
+class EffectRow:
+    """One row: what stands at the left, the effect, and the cases near."""
+
+    value: str
+    name: str
+    effect: ConditionalEffect
+    near: int | None
+    line: int | None
+    """Which line of the interaction plot it belongs to."""
+    place: int | None
+    """What choosing it makes the chosen place; None: the handle."""
+
+
+def effect_rows(session: StudySession, probed: Probed) -> list[EffectRow]:
+    """The rows of the table: the handle first, then pick points; or levels, then differences between them."""
+    focus = min(session.desk.focus, len(probed.foci) - 1)
+    found = probed.foci[focus]
+    rows: list[EffectRow] = []
+    if isinstance(probed.moderator, NumberBasis):
+        assert found.curve is not None
+        value = handle_value(session, probed)
+        rows.append(
+            EffectRow(
+                place(value, probed.moderator.sd), "handle", found.curve.at(value), probed.near(value), None, None
+            )
+        )
+        for i, (where, effect) in enumerate(zip(probed.places, found.effects)):
+            line = i if isinstance(probed.focal, NumberBasis) else None
+            rows.append(EffectRow(place(where.value, probed.moderator.sd), where.name, effect, where.near, line, i))
+        return rows
+    for i, (where, effect) in enumerate(zip(probed.places, found.effects)):
+        line = i if isinstance(probed.focal, NumberBasis) else None
+        rows.append(EffectRow("", where.name, effect, where.near, line, i))
+    n = len(found.effects)
+    for i, difference in enumerate(found.differences):
+        rows.append(EffectRow("", f"{difference.of} minus {difference.minus}", difference.effect, None, None, n + i))
+    return rows
+
+
+class EffectTable(QAbstractScrollArea):
+    """“worry at | slope | 95% CI | SE | t | p | cases near”."""
+
+    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName("Conditional effects at the handle and at pick points")
+        self.setToolTip("Choose a row to read it in words below")
+        for topic in ("results", "desk"):
+            session.on(topic, self._renew)
+
+    def rows(self) -> list[EffectRow]:
+        """What the table shows."""
+        probed = self.session.probed()
+        return effect_rows(self.session, probed) if probed else []
+
+    def _renew(self) -> None:
+        if self.isVisible():
+            self._fit_scroll()
+            self.viewport().update()
+
+    def _fit_scroll(self) -> None:
+        room = self.viewport().height() - SIZES.row
+        self.verticalScrollBar().setRange(0, max(0, len(self.rows()) * SIZES.row - room))
+        self.verticalScrollBar().setSingleStep(SIZES.row)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self._fit_scroll()
+        super().resizeEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self.viewport()), theme.palette()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        probed = self.session.probed()
+        if probed is None or self.session.study is None:
+            return
+        width = self.viewport().width()
+        study = self.session.study
+        number = isinstance(probed.moderator, NumberBasis)
+        moderator = study.variable(probed.moderator.variable).label
+        is_slope = isinstance(probed.focal, NumberBasis)
+        df = probed.foci[0].effects[0].df if probed.foci and probed.foci[0].effects else 0
+        titles = {
+            "effect": "slope" if is_slope else "difference",
+            "CI": f"{level_text(study.level)} CI",
+            "t": f"t({df})",
+            "near": "cases near" if number else "cases",
+        }
+        x = width - sum(w for _, w in WIDTHS)
+        painter.setPen(colour(p.soft_ink))
+        painter.setFont(font(12))
+        painter.drawText(QRectF(4, 0, x, SIZES.row), LEFT, f"{moderator} at" if number else moderator)
+        for name, w in WIDTHS:
+            painter.setFont(font(12, italic=name == "p"))
+            painter.drawText(QRectF(x, 0, w - 8, SIZES.row), RIGHT, titles.get(name, name))
+            x += w
+        painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
+        painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
+        painter.setClipRect(0, SIZES.row, width, self.viewport().height())
+        for i, row in enumerate(self.rows()):
+            self._paint_row(
+                painter, row, SIZES.row * (i + 1) - self.verticalScrollBar().value(), number, is_slope, probed
+            )
+        painter.setClipping(False)
+        if self.hasFocus():
+            painter.setPen(QPen(colour(p.yellow), 2))
+            painter.drawRect(self.viewport().rect().adjusted(1, 1, -1, -1))
+
+    def _paint_row(
+        self, painter: QPainter, row: EffectRow, top: int, number: bool, slope: bool, probed: Probed
+    ) -> None:
+        p, width = theme.palette(), self.viewport().width()
+        if row.place == self.session.desk.place and (number or row.place is not None):
+            painter.fillRect(QRectF(0, top, width, SIZES.row), colour(p.yellow, p.wash))
+            painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
+        if row.line is not None:
+            two = isinstance(probed.moderator, NumberBasis)
+            hue = looks.moderator_hue(row.line, len(probed.lines)) if two else looks.group_hue(row.line, p)
+            pen = QPen(colour(hue), 2.2)
+            pattern = looks.MODERATOR_PATTERNS[row.line % 3] if two else looks.PATTERNS[row.line % 4]
+            if pattern:
+                pen.setDashPattern(list(pattern))
+            painter.setPen(pen)
+            painter.drawLine(QPointF(6, top + SIZES.row / 2), QPointF(32, top + SIZES.row / 2))
+        painter.setPen(colour(p.ink))
+        painter.setFont(font(12))
+        x = width - sum(w for _, w in WIDTHS)
+        left = 38
+        if number:
+            painter.drawText(QRectF(36, top, 46, SIZES.row), RIGHT, row.value)
+            left = 90
+        name = QFontMetrics(painter.font()).elidedText(row.name, Qt.TextElideMode.ElideRight, int(x - left - 4))
+        painter.drawText(QRectF(left, top, x - left, SIZES.row), LEFT, name)
+        e = row.effect
+        d = min(4, estimate_decimals(e.se))
+        near = "" if row.near is None else f"{row.near:,}"
+        texts = [fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d), fixed(e.t, 2), p_value(e.p), near]
+        for (title, w), text in zip(WIDTHS, texts):
+            painter.setFont(font(12, "bold" if title == "effect" else "normal"))
+            painter.drawText(QRectF(x, top, w - 8, SIZES.row), RIGHT, text)
+            x += w
+
+    def choose(self, index: int) -> None:
+        """Choose a row."""
+        rows = self.rows()
+        if 0 <= index < len(rows):
+            self.session.look(place=rows[index].place, flag=None)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None:
+            y = event.position().y() - SIZES.row + self.verticalScrollBar().value()
+            if event.position().y() > SIZES.row:
+                self.choose(int(y // SIZES.row))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None or event.key() not in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            return super().keyPressEvent(event)
+        rows = self.rows()
+        now = next((i for i, r in enumerate(rows) if r.place == self.session.desk.place), -1)
+        to = max(0, min(len(rows) - 1, now + (1 if event.key() == Qt.Key.Key_Down else -1)))
+        self.choose(to)
+        top = to * SIZES.row
+        bar, room = self.verticalScrollBar(), self.viewport().height() - SIZES.row
+        bar.setValue(min(top, max(bar.value(), top + SIZES.row - room)))
+        return None
+
+
+class RegionCard(QWidget):
+    """Regions with their words and cases; for a group moderator the joint test."""
+
+    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setAccessibleName("Region of significance")
+        self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
+        for topic in ("results", "desk"):
+            session.on(topic, self._renew)
+
+    def lines(self) -> list[tuple[str, str, str, bool]]:
+        """Bounds, words, cases and whether it is told apart, for each region that the observed range meets."""
+        probed, study = self.session.probed(), self.session.study
+        results = self.session.results
+        fit = results.evaluation.fit if results else None
+        if probed is None or study is None or fit is None or results is None:
+            return []
+        read = Reader(results.evaluation.study, fit)
+        focus = min(self.session.desk.focus, len(probed.foci) - 1)
+        if not isinstance(probed.moderator, NumberBasis):
+            return []
+        found: list[tuple[str, str, str, bool]] = []
+        for region in probed.foci[focus].regions:
+            if region.high < probed.moderator.low or region.low > probed.moderator.high:
+                continue
+            low = region.low if region.low > probed.moderator.low else float("-inf")
+            high = region.high if region.high < probed.moderator.high else float("inf")
+            bounds = read.region_bounds(probed, low, high)
+            cases = f"{region.cases:,} cases ({percent(region.share)})"
+            found.append((bounds, read.region(probed, focus, region.sign), cases, region.sign != 0))
+        return found
+
+    def notes(self) -> list[str]:
+        """Where the lines meet, boundaries outside the data, and the joint test of several columns."""
+        probed, results = self.session.probed(), self.session.results
+        read = results.reader if results else None
+        if probed is None or read is None:
+            return []
+        test = probed.interaction
+        said = [f"interaction F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, p {_p(test.p)}"]
+        crossing = read.crossing(probed)
+        if crossing:
+            said.append(crossing)
+        if isinstance(probed.moderator, NumberBasis):
+            focus = min(self.session.desk.focus, len(probed.foci) - 1)
+            curve = probed.foci[focus].curve
+            assert curve is not None
+            low, high = probed.moderator.low, probed.moderator.high
+            out = [b for b in curve.boundaries(self.session.desk.region_rule) if not low <= b <= high]
+            if out:
+                where = ", ".join(place(b, probed.moderator.sd) for b in out)
+                said.append(f"a boundary at {where} lies outside the data: nothing is claimed there")
+        return said
+
+    def _renew(self) -> None:
+        self.setAccessibleDescription("; ".join(" ".join(line[:3]) for line in self.lines()))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), theme.palette()
+        probed = self.session.probed()
+        if probed is None:
+            return
+        width = self.width()
+        painter.setFont(font(12, "bold"))
+        painter.setPen(colour(p.ink))
+        lines = self.lines()
+        title = "Region of significance" if lines else "Is it an interaction?"
+        painter.drawText(QRectF(4, 0, width, SIZES.row), LEFT, title)
+        painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
+        painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
+        top = SIZES.row + 2
+        for bounds, words, cases, told in lines:
+            if told:
+                painter.fillRect(QRectF(0, top + 2, 3, SIZES.row - 4), colour(p.yellow))
+            painter.setPen(colour(p.ink))
+            painter.setFont(font(12, "bold"))
+            painter.drawText(QRectF(10, top, width, SIZES.row), LEFT, bounds)
+            wide = max(112, QFontMetrics(font(12, "bold")).horizontalAdvance(bounds) + 20)
+            painter.setFont(font(12))
+            words = QFontMetrics(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, int(width - wide - 98))
+            painter.drawText(QRectF(wide, top, width, SIZES.row), LEFT, words)
+            painter.setPen(colour(p.soft_ink))
+            painter.drawText(QRectF(0, top, width - 2, SIZES.row), RIGHT, cases)
+            top += SIZES.row
+        painter.setFont(font(12))
+        painter.setPen(colour(p.soft_ink))
+        for note in self.notes():
+            text = QFontMetrics(painter.font()).elidedText(note, Qt.TextElideMode.ElideRight, width - 6)
+            painter.drawText(QRectF(4, top, width, 19), LEFT, text)
+            top += 19
+
+
+def _p(p: float) -> str:
+    text = p_value(p)
+    return text if text.startswith("<") else f"= {text}"
+
+
+def comparison_choices(probed: Probed, study_label: str) -> list[tuple[str, str]]:
+    """The comparisons of a group focal predictor, to choose from."""
+    if not isinstance(probed.focal, GroupBasis):
+        return []
+    other = probed.focal.levels[probed.focal.reference].label
+    return [(str(i), f"{focus.name} minus {other}") for i, focus in enumerate(probed.foci)]

@@ -1,0 +1,309 @@
+"""The roster: every variable with its kind, distribution, role and treatment, present at every waypoint."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import (
+    QContextMenuEvent,
+    QFontMetrics,
+    QHelpEvent,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+)
+from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip, QWidget
+
+from yellow_slope.app import theme
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.theme import colour, font
+from yellow_slope.core.design import NumberBasis
+from yellow_slope.core.numerals import counted, place
+from yellow_slope.core.study import Study
+from yellow_slope.core.table import FloatArray
+from yellow_slope.core.terms import Term, variables_of
+from yellow_slope.core.variable import Kind, Treatment, Variable, level_indices, numeric_values
+
+ROW = 44
+BINS = 12
+
+
+def distribution(study: Study, variable: Variable) -> FloatArray:
+    """Shape (bars,): heights from 0 to 1 of the variable's tiny distribution; empty for texts."""
+    column = study.table.column(variable.name)
+    if variable.kind is Kind.GROUP:
+        indices = level_indices(column, variable)
+        counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels)).astype(np.float64)
+    elif variable.kind is Kind.NUMBER:
+        values = numeric_values(column, variable)
+        values = values[np.isfinite(values)]
+        if values.size == 0 or np.ptp(values) == 0:
+            return np.zeros(0)
+        counts = np.histogram(values, BINS)[0].astype(np.float64)
+    else:
+        return np.zeros(0)
+    return counts / counts.max() if counts.size and counts.max() > 0 else np.zeros(0)
+
+
+def treated_as(session: StudySession, variable: Variable) -> str:
+    """In words how a variable is treated, as in “centered at 3.92 h” or “3 comparisons with none”."""
+    study = session.study
+    assert study is not None
+    if variable.name == study.outcome:
+        return "outcome, as it is"
+    used = variable.name in variables_of(study.terms)
+    fit = session.results.evaluation.fit if session.results and session.is_settled else None
+    basis = fit.design.bases.get(variable.name) if fit else None
+    if variable.kind is Kind.TEXT:
+        return "free texts"
+    if variable.kind is Kind.GROUP:
+        if not used:
+            return f"{len(variable.levels)} groups, not used"
+        reference = variable.level(variable.reference) if variable.reference else (variable.levels or (None,))[0]
+        name = reference.short if reference else ""
+        n = len(variable.levels) - 1
+        return f"{counted(n, 'comparison')} with {name}" if n > 1 else f"compared with {name}"
+    words = "as it is"
+    if variable.treatment is Treatment.CENTERED:
+        words = "centered"
+        if isinstance(basis, NumberBasis):
+            words += f" at {place(basis.mean, basis.sd)}"
+    elif variable.treatment is Treatment.STANDARDIZED:
+        words = "standardized"
+        if isinstance(basis, NumberBasis):
+            words = f"z ({place(basis.mean, basis.sd)}, SD {place(basis.sd, basis.sd)})"
+    return words if used else ("not used" if variable.treatment is Treatment.AS_IS else f"{words}, not used")
+
+
+class Roster(QAbstractScrollArea):
+    """The list of variables; names can be carried to the ladder."""
+
+    carried = pyqtSignal(object, QPoint, str)
+    menu_wanted = pyqtSignal(QPoint)
+    flag_chosen = pyqtSignal(str)
+
+    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName("Roster: the variables")
+        self.wanted = ""
+        self.folded = False
+        self._bars: dict[tuple[int, Variable], FloatArray] = {}
+        self._pressed: tuple[str, QPoint] | None = None
+        self._carrying = False
+        for topic in ("study", "results", "desk"):
+            session.on(topic, self._renew)
+
+    def _renew(self) -> None:
+        self.verticalScrollBar().setRange(0, max(0, len(self.shown()) * ROW - self.viewport().height()))
+        self.verticalScrollBar().setPageStep(self.viewport().height())
+        self.verticalScrollBar().setSingleStep(ROW)
+        self.viewport().update()
+
+    def search(self, text: str) -> None:
+        """Show only variables whose name or label holds the text."""
+        self.wanted = text.casefold().strip()
+        self._renew()
+
+    def shown(self) -> list[Variable]:
+        """The variables in the list."""
+        study = self.session.study
+        if study is None:
+            return []
+        return [v for v in study.variables if self.wanted in v.label.casefold() or self.wanted in v.name.casefold()]
+
+    def row_rect(self, name: str) -> QRectF | None:
+        """Where a variable's row stands in the viewport."""
+        for i, variable in enumerate(self.shown()):
+            if variable.name == name:
+                return QRectF(0, i * ROW - self.verticalScrollBar().value(), self.viewport().width(), ROW)
+        return None
+
+    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+        self._renew()
+        super().resizeEvent(event)
+
+    # ---- painting
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self.viewport())
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = theme.palette()
+        painter.fillRect(self.viewport().rect(), colour(p.paper))
+        shown = self.shown()
+        for i, variable in enumerate(shown):
+            top = i * ROW - self.verticalScrollBar().value()
+            if -ROW < top < self.viewport().height():
+                self._paint_variable(painter, variable, top)
+        if self.session.study is not None and not shown:
+            painter.setFont(font(12))
+            painter.setPen(colour(p.soft_ink))
+            area = QRectF(14, 8, self.viewport().width() - 24, 40)
+            painter.drawText(
+                area, int(Qt.TextFlag.TextWordWrap), "No variable of that name. Enter runs the first command found."
+            )
+        if self.hasFocus():
+            current = self.row_rect(self.session.desk.variable or "")
+            painter.setPen(QPen(colour(p.yellow), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect((current or QRectF(self.viewport().rect())).adjusted(5, 1, -2, -1))
+
+    def _edge(self, variable: Variable) -> str | None:
+        p, study = theme.palette(), self.session.study
+        assert study is not None
+        if variable.name == study.outcome:
+            return p.ink
+        probe = self.session.current_probe()
+        if probe and variable.name == probe.focal:
+            return p.groups[0]
+        if probe and variable.name == probe.moderator:
+            return p.groups[1]
+        return p.line if variable.name in variables_of(study.terms) else None
+
+    def _paint_variable(self, painter: QPainter, variable: Variable, top: int) -> None:
+        p, desk, width = theme.palette(), self.session.desk, self.viewport().width()
+        term = Term((variable.name,))
+        if desk.variable == variable.name:
+            painter.fillRect(QRectF(4, top, width - 4, ROW), colour(p.yellow, p.wash))
+        edge = self._edge(variable)
+        if edge:
+            painter.fillRect(QRectF(0, top + 3, 4, ROW - 6), colour(edge))
+        self._paint_kind(painter, variable, top)
+        if self.folded:
+            return
+        chosen = "✓ " if term in desk.chosen else ""
+        name_face, small = font(13, "bold"), font(11)
+        room = width - 32 - 66
+        painter.setPen(colour(p.ink))
+        painter.setFont(name_face)
+        name = QFontMetrics(name_face).elidedText(chosen + variable.short, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QRectF(32, top + 4, room, 20), Qt.AlignmentFlag.AlignVCenter, name)
+        painter.setPen(colour(p.soft_ink))
+        painter.setFont(small)
+        words = QFontMetrics(small).elidedText(
+            treated_as(self.session, variable), Qt.TextElideMode.ElideRight, width - 40
+        )
+        painter.drawText(QRectF(32, top + 22, width - 38, 17), Qt.AlignmentFlag.AlignVCenter, words)
+        self._paint_bars(painter, variable, QRectF(width - 62, top + 6, 50, 15))
+        if self._flags(variable):
+            at = QPointF(width - 12, top + 26)
+            painter.setPen(QPen(colour(p.amber_ink), 1.2))
+            painter.drawLine(at, QPointF(at.x(), at.y() + 12))
+            painter.setBrush(colour(p.yellow))
+            painter.drawPolygon(QPolygonF([at, QPointF(at.x() - 9, at.y() + 3.5), QPointF(at.x(), at.y() + 7)]))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _flags(self, variable: Variable) -> list[str]:
+        results = self.session.results
+        return [f.key for f in results.flags if f.variable == variable.name] if results else []
+
+    def _paint_kind(self, painter: QPainter, variable: Variable, top: int) -> None:
+        p = theme.palette()
+        painter.setPen(QPen(colour(p.ink), 1.4))
+        if variable.kind is Kind.NUMBER:
+            painter.drawLine(QPointF(12, top + 19), QPointF(24, top + 10))
+        elif variable.kind is Kind.GROUP:
+            painter.drawRoundedRect(QRectF(11, top + 7, 15, 15), 3, 3)
+            painter.setFont(font(10))
+            painter.drawText(QRectF(11, top + 7, 15, 15), Qt.AlignmentFlag.AlignCenter, str(len(variable.levels)))
+        else:
+            painter.setPen(QPen(colour(p.soft_ink), 1.2))
+            for dy in (10, 14, 18):
+                painter.drawLine(QPointF(12, top + dy), QPointF(24 if dy < 18 else 19, top + dy))
+
+    def _paint_bars(self, painter: QPainter, variable: Variable, area: QRectF) -> None:
+        study = self.session.study
+        assert study is not None
+        key = (id(study.table), variable)
+        if key not in self._bars:
+            self._bars[key] = distribution(study, variable)
+        bars = self._bars[key]
+        if not bars.size:
+            return
+        width = area.width() / bars.size
+        for i, height in enumerate(bars):
+            tall = max(1.0, float(height) * area.height())
+            bar = QRectF(area.x() + i * width, area.bottom() - tall, width - 1, tall)
+            painter.fillRect(bar, colour(theme.palette().shade))
+
+    # ---- mouse and keyboard
+
+    def variable_at(self, y: int) -> Variable | None:
+        """The variable at a height of the viewport."""
+        index = (y + self.verticalScrollBar().value()) // ROW
+        shown = self.shown()
+        return shown[index] if 0 <= index < len(shown) else None
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        position = event.position().toPoint()
+        variable = self.variable_at(position.y())
+        if variable is None:
+            return
+        self._pressed = (variable.name, position)
+        flags = self._flags(variable)
+        if (
+            flags
+            and position.x() > self.viewport().width() - 24
+            and (position.y() + self.verticalScrollBar().value()) % ROW > 22
+        ):
+            self.flag_chosen.emit(flags[0])
+        term = Term((variable.name,))
+        changes = {"variable": variable.name}
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            chosen = self.session.desk.chosen
+            self.session.look(
+                chosen=tuple(t for t in chosen if t != term) if term in chosen else (*chosen, term), **changes
+            )
+        else:
+            self.session.look(**changes)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._pressed is None:
+            return
+        name, start = self._pressed
+        if self._carrying or (event.position().toPoint() - start).manhattanLength() > 8:
+            self._carrying = True
+            self.carried.emit(Term((name,)), event.globalPosition().toPoint(), "move")
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._pressed is not None and self._carrying:
+            self.carried.emit(Term((self._pressed[0],)), event.globalPosition().toPoint(), "drop")
+        self._pressed, self._carrying = None, False
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        if event is not None:
+            self.menu_wanted.emit(event.globalPos())
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is None:
+            return
+        key, shown = event.key(), self.shown()
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and not event.modifiers() and shown:
+            names = [v.name for v in shown]
+            now = names.index(self.session.desk.variable) if self.session.desk.variable in names else -1
+            to = min(len(names) - 1, max(0, now + (1 if key == Qt.Key.Key_Down else -1)))
+            self.session.look(variable=names[to])
+            top = to * ROW
+            bar = self.verticalScrollBar()
+            bar.setValue(min(top, max(bar.value(), top + ROW - self.viewport().height())))
+        else:
+            super().keyPressEvent(event)
+
+    def viewportEvent(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            variable = self.variable_at(event.pos().y())
+            text = ""
+            if variable is not None:
+                flags = [f.title for k in self._flags(variable) if (f := self.session.flag(k)) is not None]
+                text = "\n".join([f"{variable.label} ({variable.name})", treated_as(self.session, variable), *flags])
+            QToolTip.showText(event.globalPos(), text, self.viewport())
+            return True
+        return super().viewportEvent(event)

@@ -1,0 +1,179 @@
+"""The command `yellow-slope`: the window, and everything without one."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+from collections.abc import Sequence
+from pathlib import Path
+
+from yellow_slope import __version__
+from yellow_slope.core.errors import YellowSlopeError
+
+OK, REFUSED, BUG = 0, 1, 70
+
+
+def parser() -> argparse.ArgumentParser:
+    """The command line."""
+    top = argparse.ArgumentParser(
+        prog="yellow-slope",
+        description="Does the effect of X on Y depend on M? Without a command the window opens.",
+        epilog="Exit codes: 0 done; 1 the request could not be met, with the reason; 2 the command line is wrong.",
+    )
+    top.add_argument("--version", action="version", version=f"Yellow Slope {__version__}")
+    commands = top.add_subparsers(dest="command", metavar="COMMAND")
+    window = commands.add_parser("open", help="open a table or a study in the window")
+    window.add_argument("file", type=Path, nargs="?")
+    new = commands.add_parser("new", help="make a study from a table file and a small JSON description")
+    new.add_argument("table", type=Path)
+    new.add_argument("--spec", type=Path, required=True, help="the description (docs/schemas/spec.schema.json)")
+    new.add_argument("--to", type=Path, required=True, help="the study file to write (.yslope)")
+    evaluate = commands.add_parser("evaluate", help="write every number of a study to a JSON file")
+    evaluate.add_argument("study", type=Path)
+    evaluate.add_argument("--to", type=Path, required=True, help="the results file to write, - for standard output")
+    report = commands.add_parser("report", help="write a study's report as one HTML file")
+    report.add_argument("study", type=Path)
+    report.add_argument("--to", type=Path, required=True, help="the HTML file to write")
+    report.add_argument("--step", type=int, help="the step whose equation is given; without it the last")
+    figure = commands.add_parser("figure", help="write the figure of a study's probe")
+    figure.add_argument("study", type=Path)
+    figure.add_argument("--to", type=Path, required=True, action="append", help="a .png or .svg file; may be repeated")
+    figure.add_argument("--dpi", type=int, default=300)
+    figure.add_argument("--probe", type=int, default=1, help="which probe, counted from 1")
+    demo = commands.add_parser("demo", help="open the demo study, or without a display write its report and figures")
+    demo.add_argument("--to", type=Path, default=Path("build/demo"))
+    return top
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command; the exit code."""
+    given = list(sys.argv[1:] if arguments is None else arguments)
+    known = {"open", "new", "evaluate", "report", "figure", "demo"}
+    if given and given[0] not in known and not given[0].startswith("-"):
+        given.insert(0, "open")
+    asked = parser().parse_args(given)
+    try:
+        return _run(asked)
+    except YellowSlopeError as error:
+        print(f"yellow-slope: {error}", file=sys.stderr)
+        return REFUSED
+
+
+def _run(asked: argparse.Namespace) -> int:
+    if asked.command in (None, "open"):
+        return _window(getattr(asked, "file", None))
+    if asked.command == "demo":
+        return _demo(asked.to)
+    if asked.command == "new":
+        return _new(asked)
+    if asked.command == "evaluate":
+        return _evaluate(asked.study, asked.to)
+    if asked.command == "figure":
+        return _figure(asked)
+    return _report(asked.study, asked.to, asked.step)
+
+
+def _window(file: Path | None) -> int:
+    from yellow_slope.app.main import run
+
+    return run(file)
+
+
+def has_display() -> bool:
+    """Whether a window can be shown."""
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"))
+
+
+def _demo(folder: Path) -> int:
+    from yellow_slope.demo.learners import STUDY
+
+    if has_display():
+        return _window(STUDY)
+    from yellow_slope.files.opening import open_anything
+    from yellow_slope.files.studyfile import write_study
+
+    folder.mkdir(parents=True, exist_ok=True)
+    study = folder / STUDY.name
+    write_study(open_anything(STUDY), study)
+    _evaluate(study, folder / "results.json")
+    _report(study, folder / "report.html", None)
+    for number in (1, 2, 3):
+        _draw(study, [folder / f"figure-{number}.png", folder / f"figure-{number}.svg"], 300, number)
+    print(
+        f"There is no display, so the whole example ran without a window. Report, figures and results are in {folder}:"
+    )
+    for path in sorted(folder.iterdir()):
+        print(f"  {path}")
+    return OK
+
+
+def _new(asked: argparse.Namespace) -> int:
+    from yellow_slope.files.spec import read_spec, study_from
+    from yellow_slope.files.studyfile import write_study
+
+    study = study_from(asked.table, read_spec(asked.spec), asked.spec.name)
+    write_study(study, asked.to)
+    print(f"{asked.to}: {study.table.n_rows} cases, {len(study.blocks)} blocks")
+    return OK
+
+
+def _evaluate(study: Path, target: Path) -> int:
+    from yellow_slope.core.evaluate import evaluate
+    from yellow_slope.files.atomically import write_whole
+    from yellow_slope.files.opening import open_anything
+    from yellow_slope.files.results import results_document
+
+    document = results_document(evaluate(open_anything(study)))
+    text = document.model_dump_json(indent=1) + "\n"
+    if str(target) == "-":
+        sys.stdout.write(text)
+    else:
+        write_whole(target, text.encode("utf-8"))
+    if document.problem:
+        print(f"yellow-slope: {study}: {document.problem}", file=sys.stderr)
+        return REFUSED
+    return OK
+
+
+def _report(study: Path, target: Path, step: int | None) -> int:
+    from yellow_slope.core.evaluate import evaluate
+    from yellow_slope.files.atomically import write_whole
+    from yellow_slope.files.opening import open_anything
+    from yellow_slope.report.document import build_report, html_of
+
+    evaluation = evaluate(open_anything(study))
+    if step is not None and evaluation.fit is not None and not 1 <= step <= len(evaluation.fit.steps):
+        raise YellowSlopeError(f"There is no step {step}; the study has {len(evaluation.fit.steps)}.")
+    write_whole(target, html_of(build_report(evaluation, None if step is None else step - 1)).encode("utf-8"))
+    return OK
+
+
+def _figure(asked: argparse.Namespace) -> int:
+    return _draw(asked.study, asked.to, asked.dpi, asked.probe)
+
+
+def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
+    from yellow_slope.core.evaluate import evaluate
+    from yellow_slope.files.atomically import write_whole
+    from yellow_slope.files.opening import open_anything
+    from yellow_slope.report.document import probes_of
+    from yellow_slope.report.figures import figure_bytes, figure_of
+
+    evaluation = evaluate(open_anything(study))
+    if evaluation.fit is None:
+        raise YellowSlopeError(f"{study}: {evaluation.problem}")
+    found = probes_of(evaluation)
+    if not 1 <= number <= len(found):
+        raise YellowSlopeError(f"{study} has {len(found)} probes; there is no number {number}.")
+    figure = figure_of(evaluation.study, evaluation.fit, found[number - 1])
+    for target in targets:
+        kind = target.suffix.lower().lstrip(".")
+        if kind not in ("png", "svg"):
+            raise YellowSlopeError(f"{target.name}: a figure is written as .png or .svg.")
+        write_whole(target, figure_bytes(figure, kind, dpi))
+    return OK
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,364 @@
+"""The quick line: a model in one line of the product's own small notation.
+
+    control = age, balance; practice centered, coaching from none; practice x coaching
+
+A comma lists, a semicolon ends a block, `x` multiplies; treatments and references are said after the name;
+`and their parts` adds what a product is made of; `item01 ... item30` runs through names. Without an outcome the line
+adds blocks to the model; `without a, b` takes terms out.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+
+from yellow_slope.core import edits
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.numerals import counted, listed
+from yellow_slope.core.study import Study
+from yellow_slope.core.terms import Block, Term
+from yellow_slope.core.variable import Kind, Treatment, Variable
+
+TREATMENTS = {
+    "as it is": Treatment.AS_IS,
+    "centered": Treatment.CENTERED,
+    "standardized": Treatment.STANDARDIZED,
+}
+PARTS = "and their parts"
+_WORD_END = re.compile(r"[\s,;=×]|$")
+
+
+@dataclass(frozen=True, slots=True)
+class Mistake:
+    """What is wrong with the line, and at which character."""
+
+    position: int
+    length: int
+    message: str
+
+
+@dataclass(slots=True)
+class Reading:
+    """What a line says: outcome, blocks, treatments, references; or the first mistake in it."""
+
+    line: str
+    outcome: str | None = None
+    blocks: list[Block] = field(default_factory=list)
+    without: list[Term] = field(default_factory=list)
+    treatments: dict[str, Treatment] = field(default_factory=dict)
+    references: dict[str, str] = field(default_factory=dict)
+    adds: bool = False
+    mistake: Mistake | None = None
+
+    def apply(self, study: Study) -> Study:
+        """The study that the line describes; the line must be free of mistakes."""
+        for name, treatment in self.treatments.items():
+            study = edits.treat(study, [name], treatment)
+        for name, code in self.references.items():
+            study = edits.set_reference(study, name, code)
+        if self.outcome is not None:
+            study = edits.set_outcome(study, self.outcome)
+        if self.without:
+            study = edits.take_out(study, self.without)
+        if self.adds:
+            for block in self.blocks:
+                study = edits.enter(study, block.terms, None, block.name)
+            return study
+        return edits.set_blocks(study, self.blocks) if self.blocks else study
+
+    def echo(self, study: Study) -> str:
+        """The line read back: terms by block and the number of columns."""
+        if self.mistake:
+            return self.mistake.message
+        parts: list[str] = []
+        start = len(study.blocks) if self.adds else 0
+        n = 0
+        for index, block in enumerate(self.blocks, start + 1):
+            parts.append(f"block {index}: " + ", ".join(self._said(study, t) for t in block.terms))
+            n += sum(self._columns(study, t) for t in block.terms)
+        if self.without:
+            parts.append("without " + listed([study.label(t) for t in self.without]))
+        head = f"{study.variable(self.outcome).label} by " if self.outcome else ("adds " if self.adds and n else "")
+        tail = f"  ({counted(n, 'column')})" if n else ""
+        return head + "; ".join(parts) + tail
+
+    def _said(self, study: Study, term: Term) -> str:
+        text = study.label(term)
+        if len(term.variables) == 1:
+            name = term.variables[0]
+            if name in self.treatments:
+                text += f" {self.treatments[name]}"
+            if name in self.references:
+                text += f" from {study.variable(name).level(self.references[name]).label}"
+        return text
+
+    def _columns(self, study: Study, term: Term) -> int:
+        n = 1
+        for name in term.variables:
+            variable = study.variable(name)
+            n *= max(1, len(variable.levels) - 1) if variable.kind is Kind.GROUP else 1
+        return n
+
+
+class _Stop(Exception):
+    def __init__(self, position: int, length: int, message: str) -> None:
+        self.mistake = Mistake(position, max(1, length), message)
+
+
+def read_line(study: Study, line: str) -> Reading:
+    """Read a quick line against a study's names. Never raises: a mistake stands in the reading."""
+    reading = Reading(line)
+    try:
+        _LineReader(study, line, reading).read()
+        reading.apply(study)
+    except _Stop as stop:
+        reading.mistake = stop.mistake
+    except YellowSlopeError as error:
+        reading.mistake = Mistake(0, len(line.rstrip()) or 1, str(error))
+    return reading
+
+
+class _LineReader:
+    def __init__(self, study: Study, line: str, reading: Reading) -> None:
+        self.study, self.line, self.reading = study, line, reading
+        self.at = 0
+        self.names: list[tuple[str, Variable]] = []
+        for variable in study.variables:
+            for text in {variable.name, variable.label, variable.short_label}:
+                if text:
+                    self.names.append((text.casefold(), variable))
+        self.names.sort(key=lambda pair: -len(pair[0]))
+
+    def read(self) -> None:
+        if not self.line.strip():
+            raise _Stop(0, 1, "Type an outcome, =, and terms.")
+        equals = self.line.find("=")
+        if equals >= 0:
+            outcome = self._variable()
+            self._skip()
+            if self.at != equals:
+                raise _Stop(self.at, equals - self.at, "One outcome stands before the =.")
+            if outcome.kind is not Kind.NUMBER:
+                raise _Stop(0, equals, f"{outcome.label} is a {outcome.kind}; the outcome must be a number.")
+            self.reading.outcome = outcome.name
+            self.at += 1
+        else:
+            self.reading.adds = True
+        self._blocks()
+
+    def _blocks(self) -> None:
+        terms: list[Term] = []
+        while True:
+            self._skip()
+            if self._take_word("without"):
+                self._taken_out()
+            else:
+                terms.extend(self._item())
+            self._skip()
+            mark = self.line[self.at : self.at + 1]
+            if mark in (";", ""):
+                if terms:
+                    self.reading.blocks.append(Block(tuple(dict.fromkeys(terms))))
+                terms = []
+                self.at += 1
+                if mark == "" or not self.line[self.at :].strip():
+                    return
+            elif mark == ",":
+                self.at += 1
+            else:
+                rest = re.match(r"[^,;]*", self.line[self.at :])
+                length = len(rest.group().rstrip()) if rest else 1
+                raise _Stop(self.at, length, f"“{self.line[self.at : self.at + length]}” is not understood here.")
+
+    def _taken_out(self) -> None:
+        while True:
+            start = self.at
+            for term in self._item():
+                if term not in self.study.terms:
+                    raise _Stop(start, self.at - start, f"{self.study.label(term)} is not in the model.")
+                self.reading.without.append(term)
+            self._skip()
+            if self.line[self.at : self.at + 1] != ",":
+                return
+            self.at += 1
+
+    def _item(self) -> list[Term]:
+        factors = [self._factor()]
+        while True:
+            self._skip()
+            if self._take("×") or self._take_word("x"):
+                factors.append(self._factor())
+            else:
+                break
+        found = [Term(())]
+        for factor in factors:
+            found = [Term((*a.variables, b)) for a in found for b in factor]
+        self._skip()
+        if self._take_phrase(PARTS):
+            known = self.study.terms if self.reading.adds else ()
+            parts = [part for term in found for part in term.parts() if part not in known]
+            found = list(dict.fromkeys([*parts, *found]))
+            found.sort(key=lambda term: len(term.variables))
+        for term in found:
+            start = self.at
+            try:
+                if self.reading.outcome in term.variables:
+                    label = self.study.variable(self.reading.outcome or "").label
+                    raise _Stop(start - 1, 1, f"{label} is the outcome; it cannot be a predictor as well.")
+                for name in term.variables:
+                    variable = self.study.variable(name)
+                    if variable.kind is Kind.GROUP and term.variables.count(name) > 1:
+                        raise _Stop(start - 1, 1, f"{variable.label} is a group; it cannot be multiplied with itself.")
+            except YellowSlopeError as error:
+                raise _Stop(start, 1, str(error)) from None
+        return found
+
+    def _factor(self) -> list[str]:
+        """One name with what is said about it, a run of names, or a list in parentheses."""
+        self._skip()
+        if self._take("("):
+            names = self._factor()
+            while True:
+                self._skip()
+                if not self._take(","):
+                    break
+                names += self._factor()
+            self._skip()
+            if not self._take(")"):
+                raise _Stop(self.at, 1, "A closing parenthesis is missing here.")
+            return names
+        first = self._variable()
+        self._skip()
+        if self._take("...") or self._take("…"):
+            return self._run(first, self._variable())
+        while self._said_about(first):
+            self._skip()
+        return [first.name]
+
+    def _said_about(self, variable: Variable) -> bool:
+        start = self.at
+        for phrase, treatment in TREATMENTS.items():
+            if self._take_phrase(phrase):
+                if variable.kind is not Kind.NUMBER:
+                    message = f"{variable.label} is a {variable.kind}; only numbers are centered or standardized."
+                    raise _Stop(start, len(phrase), message)
+                self.reading.treatments[variable.name] = treatment
+                return True
+        if self._take_word("from"):
+            self._level(variable)
+            return True
+        return False
+
+    def _level(self, variable: Variable) -> None:
+        self._skip()
+        if variable.kind is not Kind.GROUP:
+            raise _Stop(self.at, 1, f"{variable.label} is a {variable.kind}; only groups have a reference.")
+        rest = self.line[self.at :].casefold()
+        for level in sorted(variable.levels, key=lambda x: -len(x.label)):
+            for text in (level.label.casefold(), level.code.casefold()):
+                if rest.startswith(text) and _WORD_END.match(rest[len(text) :]):
+                    self.reading.references[variable.name] = level.code
+                    self.at += len(text)
+                    return
+        word = re.match(r"[^,;=]*", self.line[self.at :])
+        length = len(word.group().rstrip()) if word else 1
+        known = listed([level.label for level in variable.levels[:6]])
+        raise _Stop(self.at, length, f"{variable.label} has no such group; it has {known}.")
+
+    def _run(self, first: Variable, last: Variable) -> list[str]:
+        names = [v.name for v in self.study.variables]
+        a, b = names.index(first.name), names.index(last.name)
+        if a > b:
+            raise _Stop(self.at - 1, 1, f"{last.label} stands before {first.label} in the table.")
+        return [
+            v.name
+            for v in self.study.variables[a : b + 1]
+            if v.kind is not Kind.TEXT and v.name != self.reading.outcome
+        ]
+
+    def _variable(self) -> Variable:
+        """The longest name that stands here; a beginning is enough where only one variable has it."""
+        self._skip()
+        rest = self.line[self.at :].casefold()
+        for text, variable in self.names:
+            if rest.startswith(text) and _ends(rest, len(text)):
+                self.at += len(text)
+                return variable
+        word = re.match(r"[^\s,;=×()]*", rest)
+        typed = word.group() if word else ""
+        if not typed:
+            raise _Stop(self.at, 1, "A variable is missing here.")
+        if "..." in typed:
+            typed = typed[: typed.index("...")]
+        begun = {v.name: v for text, v in self.names if text.startswith(typed)}
+        if len(begun) == 1:
+            self.at += len(typed)
+            return next(iter(begun.values()))
+        if begun:
+            some = listed([v.label for v in list(begun.values())[:4]])
+            raise _Stop(self.at, len(typed), f"“{typed}” could be {some}.")
+        raise _Stop(self.at, len(typed), f"There is no variable “{typed}”.")
+
+    def _skip(self) -> None:
+        while self.at < len(self.line) and self.line[self.at].isspace():
+            self.at += 1
+
+    def _take(self, mark: str) -> bool:
+        if self.line.startswith(mark, self.at):
+            self.at += len(mark)
+            return True
+        return False
+
+    def _take_word(self, word: str) -> bool:
+        return self._take_phrase(word)
+
+    def _take_phrase(self, phrase: str) -> bool:
+        rest = self.line[self.at :].casefold()
+        pattern = r"\s+".join(re.escape(word) for word in phrase.split()) + r"(?=[\s,;=×()]|$)"
+        found = re.match(pattern, rest)
+        if not found:
+            return False
+        self.at += found.end()
+        return True
+
+
+def _ends(text: str, at: int) -> bool:
+    return at >= len(text) or text[at] in " \t,;=×().…"
+
+
+def complete(study: Study, line: str, cursor: int) -> tuple[int, list[str]]:
+    """Where the word under the cursor begins, and the labels that would finish it."""
+    start = max((line.rfind(mark, 0, cursor) for mark in ",;=×("), default=-1) + 1
+    typed = line[start:cursor]
+    spaced = re.split(r"\sx\s|\s×\s", typed)
+    if len(spaced) > 1:
+        start = cursor - len(spaced[-1])
+        typed = spaced[-1]
+    start += len(typed) - len(typed.lstrip())
+    typed = typed.strip().casefold()
+    if not typed:
+        return start, []
+    labels = [v.label for v in study.variables if v.kind is not Kind.TEXT and v.label.casefold().startswith(typed)]
+    return start, [label for label in labels if label.casefold() != typed]
+
+
+def write_line(study: Study) -> str:
+    """The study's model as a quick line that reads back as the same model."""
+    said: set[str] = set()
+
+    def term_text(term: Term) -> str:
+        words: list[str] = []
+        for name in term.variables:
+            variable = study.variable(name)
+            text = variable.label
+            if name not in said:
+                if variable.treatment is not Treatment.AS_IS:
+                    text += f" {variable.treatment}"
+                if variable.kind is Kind.GROUP and variable.reference is not None:
+                    text += f" from {variable.level(variable.reference).label}"
+                said.add(name)
+            words.append(text)
+        return " x ".join(words)
+
+    outcome = f"{study.variable(study.outcome).label} = " if study.outcome else ""
+    return outcome + "; ".join(", ".join(term_text(t) for t in block.terms) for block in study.blocks)

@@ -1,0 +1,1 @@
+"""What is read and written: delimited text, table descriptions, study files, results."""

@@ -1,0 +1,116 @@
+"""Table Schema, the open standard for describing the columns of a table: kinds, labels, levels, missing codes."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Mapping
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from yellow_slope.core.errors import FileError
+from yellow_slope.core.study import Study
+from yellow_slope.core.table import Table
+from yellow_slope.core.variable import Kind, Level, Variable, as_group, guessed_variable
+from yellow_slope.files.atomically import read_bytes
+
+SUFFIX = ".schema.json"
+
+
+def schema_of(study: Study) -> dict[str, Any]:
+    """The study's columns as a Table Schema."""
+    return {"fields": [_field(study.table, v) for v in study.variables], "missingValues": [""]}
+
+
+def _field(table: Table, variable: Variable) -> dict[str, Any]:
+    column = table.column(variable.name)
+    field: dict[str, Any] = {"name": variable.name, "type": "number" if column.is_numeric else "string"}
+    field["title"] = variable.label
+    if variable.short_label:
+        field["shortTitle"] = variable.short_label
+    if variable.unit:
+        field["unit"] = variable.unit
+    if variable.units:
+        field["units"] = variable.units
+    if variable.limits:
+        field["constraints"] = {"minimum": variable.limits[0], "maximum": variable.limits[1]}
+    if variable.missing:
+        field["missingValues"] = ["", *variable.missing]
+    if variable.levels:
+        values: list[Any] = []
+        for level in variable.levels:
+            value: Any = float(level.code) if column.is_numeric else level.code
+            if column.is_numeric and value == int(value):
+                value = int(value)
+            values.append({"value": value, "label": level.label})
+        field["categories"] = values
+    field["kind"] = str(variable.kind)
+    return field
+
+
+def described_variables(table: Table, schema: Mapping[str, Any], source: str) -> tuple[Variable, ...]:
+    """Variables of a table as a schema describes them; columns that it does not name are guessed. FileError if unfit."""
+    fields = schema.get("fields")
+    if not isinstance(fields, list) or not all(isinstance(f, dict) and isinstance(f.get("name"), str) for f in fields):
+        raise FileError(f"{source} is not a Table Schema: it has no list of named fields.")
+    by_name = {field["name"]: field for field in fields}
+    return tuple(
+        _variable(table, guessed_variable(column), by_name[column.name], source) if column.name in by_name
+        else guessed_variable(column)
+        for column in table.columns
+    )  # fmt: skip
+
+
+def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source: str) -> Variable:
+    column = table.column(variable.name)
+    try:
+        missing = tuple(str(code) for code in field.get("missingValues", ()) if str(code) != "")
+        variable = replace(
+            variable,
+            label=str(field.get("title") or variable.label),
+            short_label=str(field.get("shortTitle", "")),
+            unit=str(field.get("unit", "")),
+            units=str(field.get("units", "")),
+            missing=missing,
+        )
+        limits = field.get("constraints") or {}
+        if "minimum" in limits and "maximum" in limits:
+            variable = replace(variable, limits=(float(limits["minimum"]), float(limits["maximum"])))
+        categories = field.get("categories")
+        if categories:
+            variable = replace(variable, levels=tuple(_level(entry, column.is_numeric) for entry in categories))
+        kind = Kind(field["kind"]) if "kind" in field else (Kind.GROUP if categories else variable.kind)
+    except (ValueError, TypeError, KeyError, AttributeError) as error:
+        raise FileError(f"{source}: the description of “{variable.name}” cannot be understood ({error}).") from error
+    if kind is Kind.GROUP:
+        return as_group(variable, column)
+    if kind is Kind.NUMBER and not column.is_numeric:
+        raise FileError(f"{source}: “{variable.name}” is described as a number, but holds texts.")
+    return replace(variable, kind=kind)
+
+
+def _level(entry: Any, numeric: bool) -> Level:
+    value = entry["value"] if isinstance(entry, dict) else entry
+    if numeric:
+        number = float(value)
+        code = str(int(number)) if number == int(number) else repr(number)
+    else:
+        code = str(value)
+    return Level(code, str(entry.get("label", code)) if isinstance(entry, dict) else code)
+
+
+def schema_beside(path: Path) -> Path | None:
+    """The schema file that stands beside a table file (`learners.csv`, `learners.schema.json`), if there is one."""
+    beside = path.with_name(path.stem + SUFFIX)
+    return beside if beside.is_file() else None
+
+
+def read_schema(path: Path) -> dict[str, Any]:
+    """A schema file's content; FileError where it is no JSON object."""
+    try:
+        found = json.loads(read_bytes(path).decode("utf-8"))
+    except ValueError as error:
+        raise FileError(f"{path.name} is not readable JSON: {error}.") from error
+    if not isinstance(found, dict):
+        raise FileError(f"{path.name} is not a Table Schema.")
+    return found

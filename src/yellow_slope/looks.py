@@ -1,0 +1,118 @@
+"""The one source of looks: colours, type, spacing and line patterns. Style sheet and figure style are made from it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+
+FONT_FAMILY = "Slope Sans"
+FONT_FOLDER = Path(__file__).parent / "fonts"
+FONT_FILES = tuple(sorted(FONT_FOLDER.glob("*.otf")))
+
+
+@dataclass(frozen=True, slots=True)
+class Palette:
+    """The colours of one theme."""
+
+    paper: str
+    panel: str
+    ink: str
+    soft_ink: str
+    faint_ink: str
+    line: str
+    yellow: str
+    amber_ink: str
+    wash: float
+    """Opacity of slope yellow as a wash."""
+    groups: tuple[str, str, str, str]
+    link: str
+    shade: str
+    """Bars of small distributions."""
+    pressed: str
+
+
+LIGHT = Palette(
+    paper="#FAF7F0",
+    panel="#FFFFFF",
+    ink="#1F2430",
+    soft_ink="#5B6270",
+    faint_ink="#8A8F99",
+    line="#DED7C9",
+    yellow="#F5B800",
+    amber_ink="#7A5200",
+    wash=0.20,
+    groups=("#0E3F3B", "#7B3B6B", "#3F7CC0", "#D08063"),
+    link="#2F5597",
+    shade="#B4B2AB",
+    pressed="#F1ECE0",
+)
+
+DARK = Palette(
+    paper="#171A21",
+    panel="#20252F",
+    ink="#EFE9DC",
+    soft_ink="#A8AFBC",
+    faint_ink="#7D8492",
+    line="#3A4150",
+    yellow="#F5B800",
+    amber_ink="#FFD66B",
+    wash=0.16,
+    groups=("#63BDB1", "#D79BC9", "#8DB4EA", "#F0957C"),
+    link="#9DBBF2",
+    shade="#59606E",
+    pressed="#2A303C",
+)
+
+MODERATOR_HUES = ("#9DBDE3", "#5B8BC9", "#22406F")
+"""One hue from light to dark for the lines of a number moderator, low to high."""
+
+PATTERNS: tuple[tuple[float, ...], ...] = ((), (6, 3), (1.5, 2), (6, 2, 1.5, 2))
+"""Dash patterns of groups, in line widths; empty: solid."""
+MODERATOR_PATTERNS: tuple[tuple[float, ...], ...] = ((1.5, 2), (6, 3), ())
+MARKS = ("o", "^", "s", "D")
+
+
+@dataclass(frozen=True, slots=True)
+class Sizes:
+    """Lengths in pixels and type in pixels, at 100 percent."""
+
+    header: int = 56
+    roster: int = 232
+    roster_folded: int = 56
+    foot: int = 84
+    status: int = 28
+    row: int = 24
+    gutter: int = 18
+    margin: int = 12
+    radius: int = 6
+    text: int = 13
+    small: int = 11
+    title: int = 15
+    fold_below: int = 1240
+
+
+SIZES = Sizes()
+FIGURE_TEXT = 9.0
+"""Points in figures."""
+
+
+def blended(colour: str, over: str, opacity: float) -> str:
+    """A colour laid over another with that opacity, as #RRGGBB."""
+    top = [int(colour[i : i + 2], 16) for i in (1, 3, 5)]
+    below = [int(over[i : i + 2], 16) for i in (1, 3, 5)]
+    mixed = (round(a * opacity + b * (1 - opacity)) for a, b in zip(top, below))
+    return "#" + "".join(f"{value:02X}" for value in mixed)
+
+
+def group_hue(index: int, palette: Palette = LIGHT) -> str:
+    """The hue of a group by its position; hues repeat after four, patterns go on telling them apart."""
+    return palette.groups[index % len(palette.groups)]
+
+
+def moderator_hue(index: int, count: int) -> str:
+    """The hue of a line of a number moderator: light for the lowest, dark for the highest."""
+    if count <= 1:
+        return MODERATOR_HUES[-1]
+    at = index / (count - 1) * (len(MODERATOR_HUES) - 1)
+    low = min(int(at), len(MODERATOR_HUES) - 2)
+    return blended(MODERATOR_HUES[low + 1], MODERATOR_HUES[low], at - low)

@@ -1,0 +1,372 @@
+"""Figures of a probed product: the interaction plot and the effect along the moderator, on screen and in print."""
+
+from __future__ import annotations
+
+import io
+import threading
+from collections.abc import Iterator
+from contextlib import AbstractContextManager, contextmanager
+from typing import Any
+
+import matplotlib
+import numpy as np
+from matplotlib.axes import Axes
+from matplotlib.backends.backend_agg import FigureCanvasAgg
+from matplotlib.figure import Figure
+from matplotlib.font_manager import fontManager
+
+from yellow_slope import looks
+from yellow_slope.core.curve import Region
+from yellow_slope.core.design import GroupBasis, NumberBasis
+from yellow_slope.core.evaluate import Fit
+from yellow_slope.core.numerals import place
+from yellow_slope.core.probe import Probed
+from yellow_slope.core.reading import Reader
+from yellow_slope.core.study import Study
+from yellow_slope.core.table import FloatArray
+from yellow_slope.core.variable import Treatment, shortened
+from yellow_slope.looks import LIGHT
+
+GRID = 120
+_fonts_loaded = False
+_style_lock = threading.RLock()
+"""The style is one for the whole process; the report may be drawn beside the window."""
+
+
+@contextmanager
+def figure_style(size: float = looks.FIGURE_TEXT) -> Iterator[None]:
+    """Matplotlib set up with the bundled font and the product's quiet lines."""
+    global _fonts_loaded
+    with _style_lock:
+        if not _fonts_loaded:
+            for path in looks.FONT_FILES:
+                fontManager.addfont(str(path))
+            _fonts_loaded = True
+        with _context(size):
+            yield
+
+
+def _context(size: float) -> AbstractContextManager[None]:
+    return matplotlib.rc_context(
+        {
+            "font.family": looks.FONT_FAMILY,
+            "font.size": size,
+            "axes.edgecolor": LIGHT.ink,
+            "axes.labelcolor": LIGHT.ink,
+            "axes.linewidth": 0.8,
+            "axes.spines.top": False,
+            "axes.spines.right": False,
+            "axes.unicode_minus": True,
+            "xtick.color": LIGHT.ink,
+            "ytick.color": LIGHT.ink,
+            "xtick.major.width": 0.8,
+            "ytick.major.width": 0.8,
+            "text.color": LIGHT.ink,
+            "svg.fonttype": "path",
+            "svg.hashsalt": "yellow-slope",
+            "figure.facecolor": LIGHT.panel,
+            "savefig.facecolor": LIGHT.panel,
+        }
+    )
+
+
+def new_figure(width: float, height: float, dpi: float) -> Figure:
+    """A figure of that size in inches with a canvas that draws to memory."""
+    figure = Figure(figsize=(width, height), dpi=dpi)
+    FigureCanvasAgg(figure)
+    return figure
+
+
+def wash() -> str:
+    """Slope yellow as a wash on white."""
+    return looks.blended(LIGHT.yellow, LIGHT.panel, LIGHT.wash)
+
+
+class ProbeFigures:
+    """Draws the two plots of a probed product into axes."""
+
+    def __init__(self, study: Study, fit: Fit, probed: Probed, focus: int = 0, points: bool = True) -> None:
+        self.study, self.fit, self.probed, self.focus, self.points = study, fit, probed, focus, points
+        self.read = Reader(study, fit)
+
+    # ---- interaction plot
+
+    def interaction(self, ax: Axes) -> None:
+        """Predicted outcome by the focal predictor, or along the moderator with a line for each focal group."""
+        outcome = self.study.variable(self.study.outcome or "")
+        ax.set_ylabel(f"{outcome.label}, predicted")
+        if not self.probed.lines:
+            self._cell_means(ax)
+            return
+        x = self.probed.x
+        assert x is not None
+        grid = np.linspace(x.low, x.high, GRID)
+        ax.set_xlabel(self.study.variable(x.variable).axis_label)
+        ax.set_xlim(x.low, x.high)
+        if self.probed.focal is not x:
+            self._washes(ax)
+        if self.points:
+            self._scatter(ax, x)
+        ends: list[tuple[float, str, str]] = []
+        for i, line in enumerate(self.probed.lines):
+            hue, pattern = self._line_look(i)
+            values = line.curve.effect(grid)
+            low, high = line.curve.band(grid)
+            ax.fill_between(grid, low, high, color=hue, alpha=0.12, linewidth=0)
+            ax.plot(grid, values, color=hue, linewidth=1.9, dashes=pattern or (None, None))
+            ends.append((float(values[-1]), self._line_name(i), LIGHT.ink))
+        if self.points:
+            self._fit_heights(ax)
+        _end_labels(ax, ends)
+
+    def _line_look(self, index: int) -> tuple[str, tuple[float, ...]]:
+        if isinstance(self.probed.focal, NumberBasis) and isinstance(self.probed.moderator, NumberBasis):
+            n = len(self.probed.lines)
+            return looks.moderator_hue(index, n), looks.MODERATOR_PATTERNS[index % 3]
+        return looks.group_hue(index), looks.PATTERNS[index % 4]
+
+    def _line_name(self, index: int) -> str:
+        if isinstance(self.probed.focal, GroupBasis):
+            return self.probed.focal.levels[index].short
+        if isinstance(self.probed.moderator, GroupBasis):
+            return self.probed.moderator.levels[index].short
+        found = self.probed.places[index]
+        value = place(found.value, self.probed.moderator.sd * 8)
+        return f"{found.name.split(',')[0]} {value}"
+
+    def longest_end(self) -> int:
+        """Characters of the longest label at a line's end."""
+        return max((len(self._line_name(i)) for i in range(len(self.probed.lines))), default=4)
+
+    def longest_row(self) -> int:
+        """Characters of the longest row name of the effect dots."""
+        return max((len(name) for name in self._row_names()), default=4)
+
+    def _row_names(self) -> list[str]:
+        moderator = self.probed.moderator
+        assert isinstance(moderator, GroupBasis)
+        names = [level.short for level in moderator.levels]
+        shown = self.probed.foci[self.focus].differences[: max(0, 10 - len(names))]
+        return names + [f"{shortened(d.of, 15)} − {shortened(d.minus, 15)}" for d in shown]
+
+    def _scatter(self, ax: Axes, x: NumberBasis) -> None:
+        values = np.asarray(self.fit.values[x.variable], dtype=np.float64)
+        group = self.probed.focal if isinstance(self.probed.focal, GroupBasis) else self.probed.moderator
+        if isinstance(group, GroupBasis):
+            for i in range(len(group.levels)):
+                here = self.fit.values[group.variable] == i
+                ax.plot(
+                    values[here],
+                    self.fit.y[here],
+                    looks.MARKS[i % 4],
+                    ms=3,
+                    mew=0,
+                    alpha=0.35,
+                    color=looks.group_hue(i),
+                )
+        else:
+            ax.plot(values, self.fit.y, "o", ms=3, mew=0, alpha=0.3, color=LIGHT.faint_ink)
+
+    def _fit_heights(self, ax: Axes) -> None:
+        low, high = np.quantile(self.fit.y, [0.002, 0.998])
+        bottom, top = ax.get_ylim()
+        room = 0.04 * (high - low)
+        lines = np.concatenate([np.asarray(line.get_ydata(), dtype=float) for line in ax.lines])
+        ax.set_ylim(max(bottom, min(low, lines.min()) - room), min(top, max(high, lines.max()) + room))
+
+    def _cell_means(self, ax: Axes) -> None:
+        focal, moderator = self.probed.focal, self.probed.moderator
+        assert isinstance(focal, GroupBasis)
+        assert isinstance(moderator, GroupBasis)
+        k = len(focal.levels)
+        for i in range(k):
+            effects = self.probed.means[i]
+            at = np.arange(len(effects)) + (i - (k - 1) / 2) * min(0.16, 0.6 / k)
+            means = np.array([e.effect for e in effects])
+            low = means - [e.low for e in effects]
+            ax.errorbar(
+                at, means, yerr=low, fmt=looks.MARKS[i % 4], color=looks.group_hue(i), ms=5, linewidth=1.2,
+                label=focal.levels[i].short,
+            )  # fmt: skip
+        ax.set_xticks(range(len(moderator.levels)), [level.short for level in moderator.levels])
+        ax.set_xlabel(self.study.variable(moderator.variable).label)
+        ax.set_xlim(-0.5, len(moderator.levels) - 0.5)
+        ax.legend(frameon=False, title=self.study.variable(focal.variable).label, loc="best")
+
+    # ---- effect plot
+
+    def effect(self, ax: Axes, below: Axes | None) -> None:
+        """The focal effect along the moderator with band, regions and, below, the moderator's distribution."""
+        if isinstance(self.probed.moderator, GroupBasis):
+            self._effect_dots(ax)
+            if below is not None:
+                below.set_visible(False)
+            return
+        moderator = self.probed.moderator
+        found = self.probed.foci[self.focus]
+        assert found.curve is not None
+        grid = np.linspace(moderator.low, moderator.high, GRID)
+        low, high = found.curve.band(grid)
+        hue = LIGHT.groups[0]
+        ax.set_xlim(moderator.low, moderator.high)
+        self._washes(ax, words=True)
+        ax.fill_between(grid, low, high, color=hue, alpha=0.18, linewidth=0)
+        ax.plot(grid, low, color=hue, linewidth=0.7)
+        ax.plot(grid, high, color=hue, linewidth=0.7)
+        ax.plot(grid, found.curve.effect(grid), color=hue, linewidth=2)
+        ax.axhline(0, color=LIGHT.ink, linewidth=0.8)
+        ax.set_ylabel(self.effect_label())
+        label = self.study.variable(moderator.variable).axis_label
+        if below is None:
+            ax.set_xlabel(label)
+            return
+        ax.tick_params(labelbottom=False)
+        self._histogram(below, moderator)
+        below.set_xlabel(label)
+
+    def effect_label(self) -> str:
+        """The effect axis in words, with units."""
+        outcome = self.study.variable(self.study.outcome or "")
+        if isinstance(self.probed.focal, NumberBasis):
+            variable = self.study.variable(self.probed.focal.variable)
+            per = "SD" if variable.treatment is Treatment.STANDARDIZED else variable.one
+            return f"slope of {variable.label} ({outcome.many} per {per})"
+        one = self.probed.foci[self.focus].name
+        other = self.probed.focal.levels[self.probed.focal.reference].label
+        return f"{one} minus {other} ({outcome.many})"
+
+    def _histogram(self, ax: Axes, moderator: NumberBasis) -> None:
+        values = np.asarray(self.probed.observed, dtype=np.float64)
+        bins = min(24, max(6, int(np.sqrt(values.size) * 1.5)))
+        for region in self.regions():
+            if region.sign:
+                ax.axvspan(max(region.low, moderator.low), min(region.high, moderator.high), color=wash(), linewidth=0)
+        ax.hist(
+            values,
+            bins=bins,
+            range=(moderator.low, moderator.high),
+            color=LIGHT.shade,
+            edgecolor=LIGHT.panel,
+            linewidth=0.7,
+        )
+        ax.set_yticks([])
+        ax.spines["left"].set_visible(False)
+        ax.set_xlim(moderator.low, moderator.high)
+
+    def regions(self) -> tuple[Region, ...]:
+        """The regions of the comparison in focus."""
+        return self.probed.foci[self.focus].regions
+
+    def _washes(self, ax: Axes, words: bool = False) -> None:
+        moderator = self.probed.moderator
+        assert isinstance(moderator, NumberBasis)
+        span = moderator.high - moderator.low
+        for region in self.regions():
+            low, high = max(region.low, moderator.low), min(region.high, moderator.high)
+            if low >= high:
+                continue
+            if region.sign:
+                ax.axvspan(low, high, color=wash(), linewidth=0, zorder=0)
+            if np.isfinite(region.high) and moderator.low < region.high < moderator.high:
+                ax.axvline(region.high, color=LIGHT.ink, linewidth=1, dashes=(4, 3))
+                if words:
+                    ax.annotate(
+                        place(region.high, moderator.sd), (region.high, 1), xycoords=("data", "axes fraction"),
+                        xytext=(0, 3), textcoords="offset points", ha="center", va="bottom", weight="bold", fontsize="medium",
+                    )  # fmt: skip
+            if words and region.sign and high - low > 0.16 * span:
+                text = self.read.region(self.probed, self.focus, region.sign)
+                left = region.low > moderator.low
+                ax.annotate(
+                    text, (low if left else high, 0), xycoords=("data", "axes fraction"), xytext=(5 if left else -5, 6),
+                    textcoords="offset points", ha="left" if left else "right", va="bottom", color=LIGHT.amber_ink, fontsize="small",
+                )  # fmt: skip
+
+    def _effect_dots(self, ax: Axes) -> None:
+        found = self.probed.foci[self.focus]
+        moderator = self.probed.moderator
+        assert isinstance(moderator, GroupBasis)
+        names = self._row_names()
+        effects = list(found.effects)
+        shown = found.differences[: len(names) - len(effects)]
+        for row, effect in enumerate(effects):
+            hue = looks.group_hue(row) if isinstance(self.probed.focal, NumberBasis) else LIGHT.ink
+            _dot(ax, row, effect.effect, effect.low, effect.high, hue, looks.MARKS[row % 4], filled=True)
+        start = len(effects) + 0.6
+        for k, difference in enumerate(shown):
+            e = difference.effect
+            _dot(ax, start + k, e.effect, e.low, e.high, LIGHT.soft_ink, "o", filled=False)
+        ticks = [*range(len(effects)), *(start + k for k in range(len(shown)))]
+        ax.set_yticks(ticks, names)
+        ax.set_ylim((start + len(shown) if shown else len(effects)) - 0.4, -0.6)
+        ax.axvline(0, color=LIGHT.ink, linewidth=0.8)
+        if shown:
+            ax.axhline(start - 0.8, color=LIGHT.line, linewidth=0.8)
+        ax.set_xlabel(self.effect_label())
+
+
+def _dot(ax: Axes, row: float, at: float, low: float, high: float, hue: str, mark: str, filled: bool) -> None:
+    ax.plot([low, high], [row, row], color=hue, linewidth=1.4)
+    ax.plot([at], [row], mark, color=hue, ms=6, mfc=hue if filled else LIGHT.panel, mew=1.3)
+
+
+def _end_labels(ax: Axes, ends: list[tuple[float, str, str]]) -> None:
+    """Labels at the lines' right ends, moved apart where they would touch."""
+    low, high = ax.get_ylim()
+    gap = 0.052 * (high - low)
+    placed: list[float] = []
+    for value, _, _ in sorted(ends):
+        value = min(max(value, low), high)
+        placed.append(max(value, placed[-1] + gap) if placed else value)
+    excess = placed[-1] - high if placed else 0
+    if excess > 0:
+        placed = [p - excess for p in placed]
+    for y, (_, name, ink) in zip(placed, sorted(ends)):
+        ax.annotate(
+            name, (1, y), xycoords=("axes fraction", "data"), xytext=(5, 0), textcoords="offset points",
+            va="center", ha="left", color=ink, annotation_clip=False,
+        )  # fmt: skip
+
+
+def figure_of(
+    study: Study, fit: Fit, probed: Probed, focus: int = 0, width: float = 6.5, height: float = 3.4
+) -> Figure:
+    """Both plots side by side, for print: white ground, the bundled font, width and height in inches."""
+    with figure_style():
+        figure = new_figure(width, height, 100)
+        draw = ProbeFigures(study, fit, probed, focus)
+        is_number = isinstance(probed.moderator, NumberBasis)
+        grid = figure.add_gridspec(2, 2, height_ratios=[5, 1], width_ratios=[1, 1])
+        left = figure.add_subplot(grid[:, 0])
+        right = figure.add_subplot(grid[0, 1] if is_number else grid[:, 1])
+        below = figure.add_subplot(grid[1, 1]) if is_number else None
+        draw.interaction(left)
+        draw.effect(right, below)
+        ends = 0.011 * draw.longest_end() + 0.02
+        start = 0.10 if is_number else 0.011 * draw.longest_row() + 0.03
+        left.set_position((0.08, 0.14, 0.42 - ends, 0.78))
+        if below is not None:
+            right.set_position((0.5 + start, 0.28, 0.485 - start, 0.64))
+            below.set_position((0.5 + start, 0.14, 0.485 - start, 0.13))
+        else:
+            right.set_position((0.5 + start, 0.14, 0.485 - start, 0.78))
+    return figure
+
+
+def figure_bytes(figure: Figure, kind: str, dpi: int = 300) -> bytes:
+    """The figure as PNG (at that dpi) or SVG; the same figure gives the same bytes."""
+    out = io.BytesIO()
+    metadata: dict[str, Any] = {"Date": None} if kind == "svg" else {"Software": "Yellow Slope"}
+    with figure_style():
+        figure.savefig(out, format=kind, dpi=dpi, metadata=metadata)
+    return out.getvalue()
+
+
+def rendered(figure: Figure) -> tuple[FloatArray, int, int]:
+    """The figure's pixels as RGBA bytes (height, width, 4), with width and height."""
+    canvas = figure.canvas
+    assert isinstance(canvas, FigureCanvasAgg)
+    with figure_style():
+        canvas.draw()  # type: ignore[no-untyped-call]
+    pixels = np.asarray(canvas.buffer_rgba())  # type: ignore[no-untyped-call]
+    return pixels, pixels.shape[1], pixels.shape[0]

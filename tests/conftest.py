@@ -1,0 +1,26 @@
+"""What all tests share: the demo study, and a state folder of their own."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+
+import pytest
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+from yellow_slope.core.study import Study
+from yellow_slope.demo.learners import STUDY
+from yellow_slope.files.opening import open_anything
+
+
+@pytest.fixture(autouse=True)
+def own_state_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Recent files of the tests never mix with those of the user."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+
+
+@pytest.fixture(scope="session")
+def demo() -> Study:
+    """The finished demo study."""
+    return open_anything(STUDY)

@@ -1,0 +1,83 @@
+"""Least squares in exact rational arithmetic and tails in high precision. Shares no code with the product."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+import mpmath
+
+mpmath.mp.dps = 40
+Row = list[Fraction]
+
+
+@dataclass
+class Exact:
+    """b, SSE, residual df and the inverse of X'X, all exact."""
+
+    b: Row
+    sse: Fraction
+    df: int
+    inverse: list[Row]
+    total: Fraction
+
+    def variance(self, g: Row) -> Fraction:
+        """g Cov(b) g'."""
+        n = len(g)
+        form = sum((g[i] * self.inverse[i][j] * g[j] for i in range(n) for j in range(n)), Fraction(0))
+        return form * self.sse / self.df
+
+    def effect(self, g: Row) -> Fraction:
+        """g·b."""
+        return sum((x * y for x, y in zip(g, self.b)), Fraction(0))
+
+
+def exact_fit(rows: list[Row], y: Row) -> Exact:
+    """Ordinary least squares by the normal equations, without rounding."""
+    p = len(rows[0])
+    xx = [[sum((r[i] * r[j] for r in rows), Fraction(0)) for j in range(p)] for i in range(p)]
+    xy = [sum((r[i] * v for r, v in zip(rows, y)), Fraction(0)) for i in range(p)]
+    inverse = inverted(xx)
+    b = [sum((inverse[i][j] * xy[j] for j in range(p)), Fraction(0)) for i in range(p)]
+    residuals = [v - sum((r[j] * b[j] for j in range(p)), Fraction(0)) for r, v in zip(rows, y)]
+    mean = sum(y, Fraction(0)) / len(y)
+    return Exact(b, sum(e * e for e in residuals), len(y) - p, inverse, sum((v - mean) ** 2 for v in y))
+
+
+def inverted(a: list[Row]) -> list[Row]:
+    """The inverse by elimination; ZeroDivisionError if there is none."""
+    n = len(a)
+    work = [[*row, *(Fraction(int(i == j)) for j in range(n))] for i, row in enumerate(a)]
+    for i in range(n):
+        pivot = next((k for k in range(i, n) if work[k][i] != 0), None)
+        if pivot is None:
+            raise ZeroDivisionError
+        work[i], work[pivot] = work[pivot], work[i]
+        work[i] = [v / work[i][i] for v in work[i]]
+        for k in range(n):
+            if k != i and work[k][i] != 0:
+                factor = work[k][i]
+                work[k] = [x - factor * z for x, z in zip(work[k], work[i])]
+    return [row[n:] for row in work]
+
+
+def t_p(t: mpmath.mpf, df: int) -> mpmath.mpf:
+    """Two-sided p of t."""
+    return mpmath.betainc(mpmath.mpf(df) / 2, mpmath.mpf("0.5"), 0, df / (df + t * t), regularized=True)
+
+
+def f_p(f: mpmath.mpf, df1: int, df2: int) -> mpmath.mpf:
+    """Upper tail of F."""
+    x = df2 / (df2 + df1 * f)
+    return mpmath.betainc(mpmath.mpf(df2) / 2, mpmath.mpf(df1) / 2, 0, x, regularized=True)
+
+
+def t_quantile(level: str, df: int) -> mpmath.mpf:
+    """The t that a two-sided interval of that level uses."""
+    alpha = 1 - mpmath.mpf(level)
+    return mpmath.findroot(lambda t: t_p(t, df) - alpha, (mpmath.mpf("1.5"), mpmath.mpf("4")), solver="anderson")
+
+
+def mp(value: Fraction) -> mpmath.mpf:
+    """A fraction in high precision."""
+    return mpmath.mpf(value.numerator) / value.denominator
