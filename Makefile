@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test bench setup pictures keys schemas
+.PHONY: demo test bench setup pictures keys schemas episodes
 
 setup:
 	@sh scripts/setup.sh
@@ -18,6 +18,9 @@ bench: setup
 
 pictures: setup
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/pictures.py
+
+episodes: setup
+	@QT_QPA_PLATFORM=offscreen YELLOW_SLOPE_WRITE=1 $(PYTHON) -m pytest tests/episodes
 
 keys: setup
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/write_keys.py

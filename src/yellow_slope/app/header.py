@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QToolButton, QWidget
+from PyQt6.QtGui import QFontMetrics, QIcon, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QToolButton, QWidget
 
 from yellow_slope.app import theme
 from yellow_slope.app.actions import ActionTable
@@ -14,6 +14,21 @@ from yellow_slope.app.theme import colour, font
 from yellow_slope.looks import SIZES
 
 STEP = 92
+LOST = "lost cases"
+
+
+def pennant() -> QIcon:
+    """The mark of a flag as an icon."""
+    picture = QPixmap(16, 16)
+    picture.fill(Qt.GlobalColor.transparent)
+    painter, p = QPainter(picture), theme.palette()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    painter.setPen(QPen(colour(p.amber_ink), 1.3))
+    painter.drawLine(QPointF(3, 1), QPointF(3, 15))
+    painter.setBrush(colour(p.yellow))
+    painter.drawPolygon(QPolygonF([QPointF(3, 1.5), QPointF(14, 5.5), QPointF(3, 9.5)]))
+    painter.end()
+    return QIcon(picture)
 
 
 class Trail(QWidget):
@@ -87,9 +102,10 @@ class Header(QWidget):
         self.name.setToolTip("Open, save, export and more")
         self.name.clicked.connect(self.menu_wanted.emit)
         self.trail = Trail(session)
-        self.cases = QLabel()
+        self.cases = QPushButton()
         self.cases.setObjectName("soft")
         self.cases.setAccessibleName("Cases in use")
+        self.cases.clicked.connect(self._show_lost)
         self.undo = self._button("↶", "undo", actions)
         self.redo = self._button("↷", "redo", actions)
         layout = QHBoxLayout(self)
@@ -105,6 +121,10 @@ class Header(QWidget):
         layout.addWidget(self.redo)
         for topic in ("study", "results"):
             session.on(topic, self._renew)
+
+    def _show_lost(self) -> None:
+        if self.session.flag(LOST) is not None:
+            self.session.look(flag=LOST)
 
     def _button(self, text: str, action: str, actions: ActionTable) -> QToolButton:
         button = QToolButton()
@@ -128,6 +148,11 @@ class Header(QWidget):
         if results is not None:
             sample = results.evaluation.sample
             self.cases.setText(f"{sample.n:,} of {sample.n_table:,} cases")
+            flag = self.session.flag(LOST)
+            self.cases.setIcon(pennant() if flag is not None else QIcon())
+            self.cases.setToolTip(
+                flag.title if flag is not None else "All cases of the table that are complete on the model"
+            )
         self.undo.setEnabled(bool(self.session.undo_name))
         self.redo.setEnabled(bool(self.session.redo_name))
         self.undo.setToolTip(

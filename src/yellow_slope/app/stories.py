@@ -66,7 +66,7 @@ def flag_story(session: StudySession, key: str) -> Story:
         return Link(label, f"{label}; can be undone", run)
 
     links = [remedy(r.label, r.edit) for r in flag.remedies]
-    return Story(f"⚑ {flag.title}", "", flag.cost, tuple(links))
+    return Story(flag.title, "", flag.cost, tuple(links))
 
 
 def put_aside(session: StudySession, key: str, reason: str) -> None:
@@ -158,9 +158,15 @@ def probe_story(session: StudySession) -> Story:
         test = probed.interaction
         if chosen is None or chosen >= len(found.effects) + len(found.differences):
             figures = f"interaction F({test.df1}, {test.df2}) = {fixed(test.f, 2)}    {p_equals(test.p)}"
-            said = [read.effect(probed, focus, e, read.at_level(probed, i)) for i, e in enumerate(found.effects)]
-            said += [read.slope_difference(probed, focus, i) for i in range(len(found.differences))]
-            return Story(f"{what} by {read.study.variable(probed.moderator.variable).label}", figures, " ".join(said))
+            said = [
+                read.effect(probed, focus, e, read.at_level(probed, i), held=False) for i, e in enumerate(found.effects)
+            ]
+            said += [read.slope_difference(probed, focus, i, held=False) for i in range(len(found.differences))]
+            held = ", ".join(read.held(probed))
+            said.append(f"All {held}." if held else "")
+            return Story(
+                f"{what} by {read.study.variable(probed.moderator.variable).label}", figures, " ".join(said).strip()
+            )
         if chosen < len(found.effects):
             effect = found.effects[chosen]
             where = probed.places[chosen].name

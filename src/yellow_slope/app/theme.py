@@ -67,7 +67,7 @@ def style_sheet(p: Palette) -> str:
     QWidget#panel {{ background: {p.panel}; }}
     QToolTip {{ background: {p.panel}; color: {p.ink}; border: 1px solid {p.line}; padding: 5px 7px; }}
     QLabel#panel {{ background: {p.panel}; }}
-    QLabel#soft {{ color: {p.soft_ink}; }}
+    QLabel#soft, QPushButton#soft {{ color: {p.soft_ink}; }}
     QLabel#small {{ color: {p.soft_ink}; font-size: {SIZES.small}px; }}
     QLabel#title {{ font-size: {SIZES.title}px; font-weight: bold; }}
     QLabel#strong {{ font-weight: bold; }}

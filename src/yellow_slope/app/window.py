@@ -495,7 +495,9 @@ class Window(QMainWindow):
             bound = QAction(action.title, home)
             bound.setShortcuts([QKeySequence(key) for key in action.keys])
             context = Qt.ShortcutContext.WindowShortcut
-            if action.scope != EVERYWHERE:
+            if action.scope == TERMS:
+                context = Qt.ShortcutContext.WidgetShortcut
+            elif action.scope != EVERYWHERE:
                 context = Qt.ShortcutContext.WidgetWithChildrenShortcut
             bound.setShortcutContext(context)
             bound.triggered.connect(lambda _=False, name=action.name: self.actions_table.run(name))

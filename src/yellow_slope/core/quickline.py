@@ -172,6 +172,7 @@ class _LineReader:
 
     def _taken_out(self) -> None:
         while True:
+            self._skip()
             start = self.at
             for term in self._item():
                 if term not in self.study.terms:

@@ -232,15 +232,18 @@ class Reader:
 
     # ---- conditional effects
 
-    def effect(self, probed: Probed, focus: int, effect: ConditionalEffect, where: str) -> str:
-        """The sentence of a conditional effect; `where` from `at_value` or `at_level`."""
+    def effect(self, probed: Probed, focus: int, effect: ConditionalEffect, where: str, held: bool = True) -> str:
+        """The sentence of a conditional effect; `where` from `at_value` or `at_level`.
+
+        Without `held` it does not say where the other variables stand.
+        """
         bounds = self._bounds(effect.low, effect.high, effect.se)
         if isinstance(probed.focal, NumberBasis):
             claim = self._slope_claim(probed.focal.variable, effect.effect, effect.se)
             claim = claim[0].lower() + claim[1:]
         else:
             claim = self._difference_claim(probed, focus, effect)
-        parts = [f"{where} {claim} {bounds}", *self.held(probed)]
+        parts = [f"{where} {claim} {bounds}", *(self.held(probed) if held else ())]
         return _sentence(", ".join(parts)) + self._verdict(effect.p)
 
     def _difference_claim(self, probed: Probed, focus: int, effect: ConditionalEffect) -> str:
@@ -252,7 +255,7 @@ class Reader:
         group = self.study.variable(probed.focal.variable).label
         return f"{self._outcome.label} is {amount} {way} in the group “{one}” than in “{other}” ({group})"
 
-    def slope_difference(self, probed: Probed, focus: int, index: int) -> str:
+    def slope_difference(self, probed: Probed, focus: int, index: int, held: bool = True) -> str:
         """The sentence of a difference between two levels of a group moderator."""
         found = probed.foci[focus].differences[index]
         effect = found.effect
@@ -268,7 +271,7 @@ class Reader:
             amount = self._amount(effect.effect, effect.se)
         bounds = self._bounds(effect.low, effect.high, effect.se)
         said = f"{what} is {way} by {amount} in the group “{found.of}” than in “{found.minus}” ({group}) {bounds}"
-        return _sentence(", ".join([said, *self.held(probed)])) + self._verdict(effect.p)
+        return _sentence(", ".join([said, *(self.held(probed) if held else ())])) + self._verdict(effect.p)
 
     def at_value(self, probed: Probed, value: float) -> str:
         """“At worry 5.2”."""

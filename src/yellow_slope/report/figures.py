@@ -274,12 +274,14 @@ class ProbeFigures:
                         place(region.high, moderator.sd), (region.high, 1), xycoords=("data", "axes fraction"),
                         xytext=(0, 3), textcoords="offset points", ha="center", va="bottom", weight="bold", fontsize="medium",
                     )  # fmt: skip
-            if words and region.sign and high - low > 0.16 * span:
+            if words and region.sign:
                 text = self.read.region(self.probed, self.focus, region.sign)
                 left = region.low > moderator.low
+                upright = (high - low) / span * _inches(ax) < 0.075 * len(text)
                 ax.annotate(
                     text, (low if left else high, 0), xycoords=("data", "axes fraction"), xytext=(5 if left else -5, 6),
                     textcoords="offset points", ha="left" if left else "right", va="bottom", color=LIGHT.amber_ink, fontsize="small",
+                    rotation=90 if upright else 0,
                 )  # fmt: skip
 
     def _effect_dots(self, ax: Axes) -> None:
@@ -303,6 +305,13 @@ class ProbeFigures:
         if shown:
             ax.axhline(start - 0.8, color=LIGHT.line, linewidth=0.8)
         ax.set_xlabel(self.effect_label())
+
+
+def _inches(ax: Axes) -> float:
+    """Width of the axes in inches."""
+    figure = ax.get_figure()
+    assert figure is not None
+    return float(ax.get_position().width * figure.bbox.width / figure.dpi)
 
 
 def _dot(ax: Axes, row: float, at: float, low: float, high: float, hue: str, mark: str, filled: bool) -> None:
@@ -343,8 +352,8 @@ def figure_of(
         draw.interaction(left)
         draw.effect(right, below)
         ends = 0.011 * draw.longest_end() + 0.02
-        start = 0.10 if is_number else 0.011 * draw.longest_row() + 0.03
-        left.set_position((0.08, 0.14, 0.42 - ends, 0.78))
+        start = 0.12 if is_number else 0.011 * draw.longest_row() + 0.03
+        left.set_position((0.095, 0.14, 0.405 - ends, 0.78))
         if below is not None:
             right.set_position((0.5 + start, 0.28, 0.485 - start, 0.64))
             below.set_position((0.5 + start, 0.14, 0.485 - start, 0.13))

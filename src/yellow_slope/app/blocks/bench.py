@@ -56,8 +56,8 @@ class BlocksBench(QWidget):
         for widget in (label, bars_label):
             widget.setFixedHeight(30)
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(SIZES.margin, 8, SIZES.margin, 0)
-        layout.setSpacing(2)
+        layout.setContentsMargins(SIZES.margin, 7, SIZES.margin, 0)
+        layout.setSpacing(0)
         layout.addLayout(top)
         layout.addWidget(self.problem)
         layout.addWidget(self.ladder, 1)

@@ -361,7 +361,8 @@ class Ladder(QAbstractScrollArea):
         painter.drawLine(QPointF(low, middle), QPointF(high, middle))
         for x, cut, way in ((low, place[0] < 0, -1), (high, place[2] > inner, 1)):
             if cut:
-                arrow = [QPointF(x, middle), QPointF(x - way * 6, middle - 4), QPointF(x - way * 6, middle + 4)]
+                tip, base = x + way * 6, x
+                arrow = [QPointF(tip, middle), QPointF(base, middle - 4), QPointF(base, middle + 4)]
                 painter.setBrush(colour(p.ink))
                 painter.drawPolygon(QPolygonF(arrow))
         if 0 <= place[1] <= inner:

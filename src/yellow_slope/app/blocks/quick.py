@@ -20,11 +20,11 @@ class Echo(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.text, self.at, self.wrong = "", 0, False
-        self.setFixedHeight(20)
+        self.setFixedHeight(18)
         self.setAccessibleName("What the typed line means")
 
     def sizeHint(self) -> QSize:
-        return QSize(300, 20)
+        return QSize(300, 18)
 
     def show_text(self, text: str, at: int = 0, wrong: bool = False) -> None:
         """Show a reading, or a mistake at that distance from the left."""
@@ -91,8 +91,8 @@ class QuickLine(QWidget):
         if not text.strip() or self.session.study is None:
             self.echo.show_text("")
             return
-        self._show_reading()
         self._start, self._words = complete(self.session.study, text, self.field.cursorPosition())
+        self._show_reading()
 
     def _show_reading(self) -> None:
         reading, study = self.reading(), self.session.study

@@ -73,6 +73,7 @@ class VariableCard(QScrollArea):
         if results is not None:
             said = QLabel(summary_sentence(study, results.evaluation, variable.name))
             said.setWordWrap(True)
+            said.setAccessibleName("In words")
             said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
             layout.addWidget(said)
         self._kind(layout, variable)

@@ -78,6 +78,7 @@ class ProbeBench(QWidget):
         below.setSpacing(18)
         choices = QHBoxLayout()
         choices.setContentsMargins(0, 3, 0, 0)
+        choices.setSpacing(6)
         choices.addWidget(self.pick)
         choices.addWidget(self.rule)
         choices.addStretch(1)

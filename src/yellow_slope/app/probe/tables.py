@@ -22,7 +22,7 @@ from yellow_slope.looks import SIZES
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-WIDTHS = (("effect", 64), ("CI", 108), ("SE", 48), ("t", 56), ("p", 54), ("near", 74))
+WIDTHS = (("effect", 76), ("CI", 108), ("SE", 48), ("t", 56), ("p", 54), ("near", 74))
 
 
 @dataclass(frozen=True, slots=True)

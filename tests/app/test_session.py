@@ -1,0 +1,142 @@
+"""The session without any toolkit: edits, undo, newest evaluation wins."""
+
+from __future__ import annotations
+
+import threading
+import time
+
+import pytest
+
+from tests.core.worlds import noise_world, study_of, term
+from yellow_slope.app.desk import Cell
+from yellow_slope.app.session import Results, StudySession, results_of
+from yellow_slope.core import edits
+from yellow_slope.core.study import Study
+
+
+@pytest.fixture
+def session() -> StudySession:
+    made = StudySession()
+    made.open(study_of(noise_world(61), "y", "x, w; x*w"))
+    return made
+
+
+def test_undo_and_redo_walk_through_the_same_values(session: StudySession) -> None:
+    first = session.study
+    session.edit("take out w", lambda s: edits.take_out(s, [term("w")]))
+    second = session.study
+    session.edit("rename", lambda s: edits.rename(s, "other"))
+    assert session.undo_name == "rename"
+    session.undo()
+    assert session.study is second
+    session.undo()
+    assert session.study is first
+    assert session.is_saved
+    session.redo()
+    session.redo()
+    assert session.study is not None
+    assert session.study.name == "other"
+    session.undo()
+    session.edit("again", lambda s: edits.rename(s, "third"))
+    assert not session.redo_name
+
+
+def test_a_refused_edit_is_said_and_changes_nothing(session: StudySession) -> None:
+    before = session.study
+    assert not session.edit("enter y", lambda s: edits.enter(s, [term("y")]))
+    assert session.study is before
+    assert "is the outcome" in session.message
+    assert not session.undo_name
+
+
+def test_an_older_evaluation_is_worthless() -> None:
+    submitted: list[tuple[Study, int]] = []
+    session = StudySession(lambda study, serial: submitted.append((study, serial)))
+    session.open(study_of(noise_world(62), "y", "x"))
+    session.edit("enter w", lambda s: edits.enter(s, [term("w")], 0))
+    old, new = (results_of(study) for study, _ in submitted)
+    assert isinstance(old, Results)
+    assert isinstance(new, Results)
+    session.arrive(submitted[1][1], new)
+    session.arrive(submitted[0][1], old)
+    assert session.results is new
+    assert session.is_settled
+
+
+def test_evaluation_is_given_up_as_soon_as_it_is_worthless() -> None:
+    assert results_of(study_of(noise_world(63), "y", "x"), lambda: True) is None
+
+
+def test_what_no_longer_exists_leaves_the_desk(session: StudySession) -> None:
+    session.look(cell=Cell(1, term("x*w"), 2), open_step=1, beside=(term("x*w"),))
+    session.edit("take out", lambda s: edits.take_out(s, [term("x*w")]))
+    assert session.desk.cell is None
+    assert session.desk.open_step is None
+    assert session.desk.beside == ()
+
+
+def test_probing_is_done_once_per_result(session: StudySession) -> None:
+    assert session.probed() is session.probed()
+    first = session.probed()
+    session.edit("level", lambda s: edits.set_level(s, 0.9))
+    assert session.probed() is not first
+
+
+def test_the_worker_evaluates_the_newest_and_drops_the_rest(qtbot) -> None:  # type: ignore[no-untyped-def]
+    from yellow_slope.app import background as module
+
+    started, go = threading.Event(), threading.Event()
+    seen: list[str] = []
+    real = module.results_of
+
+    def slow(study: Study, worthless=lambda: False):  # type: ignore[no-untyped-def]
+        seen.append(study.name)
+        started.set()
+        go.wait(5)
+        return real(study, worthless)
+
+    module.results_of = slow  # type: ignore[assignment]
+    worker = module.Background()
+    session = StudySession(worker.submit)
+    worker.serve(session)
+    try:
+        study = study_of(noise_world(64), "y", "x")
+        session.open(edits.rename(study, "first"))
+        assert started.wait(5)
+        for name in ("second", "third", "fourth"):
+            session.edit(name, lambda s, n=name: edits.rename(s, n))  # type: ignore[misc]
+        go.set()
+        qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
+        assert seen == ["first", "fourth"]
+        assert session.results is not None
+        assert session.results.evaluation.study.name == "fourth"
+    finally:
+        module.results_of = real
+        worker.end()
+
+
+def test_a_mistake_in_the_program_is_said_and_costs_nothing(qtbot, caplog) -> None:  # type: ignore[no-untyped-def]
+    from yellow_slope.app import background as module
+
+    real = module.results_of
+
+    def broken(study: Study, worthless=lambda: False):  # type: ignore[no-untyped-def]
+        raise ZeroDivisionError("a mistake")
+
+    module.results_of = broken  # type: ignore[assignment]
+    worker = module.Background()
+    session = StudySession(worker.submit)
+    worker.serve(session)
+    try:
+        study = study_of(noise_world(65), "y", "x")
+        session.open(study)
+        qtbot.waitUntil(lambda: "went wrong" in session.message, timeout=5000)
+        assert session.study is study
+        assert "ZeroDivisionError" in caplog.text
+        module.results_of = real
+        session.edit("try again", lambda s: edits.rename(s, "again"))
+        qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
+    finally:
+        module.results_of = real
+        worker.end()
+    time.sleep(0)

@@ -1,0 +1,329 @@
+"""The window: opening, looking around, saving, and what it does when things are unusual."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint
+from PyQt6.QtGui import QColor
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QInputDialog
+
+from tests.app.hands import Hands, number, numbers_in
+from tests.core.worlds import noise_world, study_of
+from yellow_slope import looks
+from yellow_slope.app.checks.plots import NORMAL
+from yellow_slope.app.data.bench import DataBench
+from yellow_slope.app.desk import WAYPOINTS
+from yellow_slope.app.prepare.strips import GroupStrip
+from yellow_slope.app.recent import recent_files
+from yellow_slope.app.roster import treated_as
+from yellow_slope.core import edits
+from yellow_slope.core.study import Probe
+from yellow_slope.core.variable import Kind, Treatment
+from yellow_slope.demo.learners import STUDY, TABLE
+from yellow_slope.files.opening import open_anything
+
+
+def test_first_sight_has_the_keyboard_and_opens_what_is_typed(hands: Hands) -> None:
+    assert hands.window.first.path.hasFocus()
+    hands.types(str(STUDY))
+    assert hands.window.session.desk.waypoint == "Blocks"
+    assert hands.window.header.cases.text() == "221 of 240 cases"
+    assert recent_files() == [STUDY.resolve()]
+
+
+def test_a_file_that_cannot_be_opened_is_said_where_one_looks(hands: Hands, tmp_path: Path) -> None:
+    broken = tmp_path / "broken.csv"
+    broken.write_text("a,b\n1,2\n3\n")
+    hands.types(str(broken))
+    assert hands.window.first.trouble.isVisible()
+    assert "row 3: 1 value where row 1 has 2" in hands.window.first.trouble.text()
+    assert hands.window.session.study is None
+
+
+def test_opening_a_table_asks_nothing_and_says_how_it_was_read(hands: Hands) -> None:
+    hands.types(str(TABLE))
+    bench = hands.window.benches["Data"]
+    assert isinstance(bench, DataBench)
+    assert bench.isVisible()
+    assert bench.read_as.text().startswith("Read as: separated by commas, decimal point, names in row 1, 240 rows")
+
+
+@pytest.mark.parametrize("waypoint", WAYPOINTS)
+def test_every_waypoint_is_reached_by_key_and_by_click(demo_hands: Hands, waypoint: str) -> None:
+    demo_hands.press(f"Alt+{WAYPOINTS.index(waypoint) + 1}")
+    assert demo_hands.window.benches[waypoint].isVisible()
+    demo_hands.press("Alt+3")
+    trail = demo_hands.window.header.trail
+    demo_hands.clicks(trail, trail.place_of(waypoint))
+    assert demo_hands.window.session.desk.waypoint == waypoint
+
+
+def test_no_data_yet_is_said_at_every_waypoint(hands: Hands) -> None:
+    hands.types(str(TABLE))
+    for waypoint in WAYPOINTS:
+        hands.window.go(waypoint)
+        hands.settle()
+        hands.window.grab()
+    hands.window.go("Probe")
+    assert hands.window.foot.title.text() == "Nothing to probe yet"
+    hands.window.go("Blocks")
+    assert "Choose an outcome here" in hands.window.blocks.problem.text()
+
+
+def test_the_table_shows_labels_or_codes_by_one_key(demo_hands: Hands) -> None:
+    demo_hands.press("Alt+1")
+    grid = demo_hands.window.data.grid
+    column = [grid.shown(j).variable for j in range(grid.columnCount())].index("coaching")
+    raw = open_anything(TABLE).table.column("coaching")
+    label = grid.data(grid.index(1, column))
+    assert label in ("none", "group lesson", "video feedback", "one-to-one")
+    demo_hands.press("Ctrl+J")
+    assert grid.data(grid.index(1, column)) == raw.text(1)
+
+
+def test_a_million_cells_cost_nothing_to_show(hands: Hands) -> None:
+    rng = np.random.default_rng(1)
+    world = {f"v{k}": rng.normal(size=25_000) for k in range(40)}
+    hands.window.session.open(study_of(world, "v0", "v1"))
+    hands.settle()
+    hands.press("Alt+1")
+    grid = hands.window.data.grid
+    assert grid.rowCount() * grid.columnCount() == 1_000_000
+    view = hands.window.data.view
+    view.scrollToBottom()
+    hands.app.processEvents()
+    shown = number(grid.data(grid.index(24_999, 39)))
+    assert shown == pytest.approx(world["v39"][-1], abs=1e-6)
+
+
+def test_the_card_changes_kind_and_names_and_can_be_undone(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    window.session.look(variable="site")
+    window.roster.setFocus()
+    demo_hands.press("N")
+    study = window.session.study
+    assert study is not None
+    assert study.variable("site").kind is Kind.NUMBER
+    demo_hands.press("G")
+    assert window.session.study is not None
+    assert [x.label for x in window.session.study.variable("site").levels] == ["north hall", "quarry", "harbour"]
+    demo_hands.press("Ctrl+Z")
+    demo_hands.press("Ctrl+Z")
+    assert window.session.study is window.session.saved
+
+
+def test_prepare_treats_several_at_once(hands: Hands) -> None:
+    hands.types(str(TABLE))
+    hands.press("Alt+2")
+    prepare = hands.window.prepare
+    strips = {s.name: s for s in prepare.strips}
+    hands.clicks(strips["practice"], QPoint(40, 30))
+    for name in ("worry", "sleep", "age"):
+        hands.clicks(strips[name], QPoint(40, 30), ctrl=True)
+    hands.clicks(strips["practice"], QPoint(40, 30), ctrl=True)
+    hands.clicks(prepare.buttons[Treatment.STANDARDIZED])
+    study = hands.window.session.study
+    assert study is not None
+    assert {v.name for v in study.variables if v.treatment is Treatment.STANDARDIZED} == {
+        "practice",
+        "worry",
+        "sleep",
+        "age",
+    }
+    before_mean, _, after_mean, after_sd = numbers_in(strips["sleep"].figures())  # type: ignore[attr-defined]
+    assert before_mean == pytest.approx(7.0, abs=0.1)
+    assert (after_mean, after_sd) == (0, 1)
+
+
+def test_a_click_on_a_level_makes_it_the_reference(demo_hands: Hands) -> None:
+    demo_hands.press("Alt+2")
+    strip = next(s for s in demo_hands.window.prepare.strips if s.name == "coaching")
+    assert isinstance(strip, GroupStrip)
+    box, _ = strip._boxes()[3]
+    demo_hands.clicks(strip, box.center())
+    study = demo_hands.window.session.study
+    assert study is not None
+    assert study.variable("coaching").reference == "3"
+    assert treated_as(demo_hands.window.session, study.variable("coaching")) == "3 comparisons with one-to-one"
+
+
+def test_checks_change_the_large_plot(demo_hands: Hands) -> None:
+    demo_hands.press("Alt+4")
+    bench = demo_hands.window.benches["Checks"]
+    demo_hands.clicks(bench.small[NORMAL])  # type: ignore[attr-defined]
+    assert bench.title.text() == NORMAL  # type: ignore[attr-defined]
+    assert "The largest studentized residual is" in demo_hands.sentence()
+
+
+def test_the_handle_follows_mouse_keys_and_typing(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+5")
+    window.grab()
+    probed = window.session.probed()
+    assert probed is not None
+    curve = probed.foci[0].curve
+    assert curve is not None
+    plots = window.probe.plots
+    frame = plots.frames[1]
+    demo_hands.clicks(plots, frame.at(5.0, 0))
+    assert window.session.desk.handle == pytest.approx(5.0, abs=0.03)
+    plots.setFocus()
+    demo_hands.press("Home")
+    low, high = curve.boundaries()
+    assert window.session.desk.handle == pytest.approx(low)
+    demo_hands.press("End")
+    assert window.session.desk.handle == pytest.approx(high)
+    demo_hands.press("Right")
+    assert window.session.desk.handle > high  # type: ignore[operator]
+    window.probe.at.setFocus()
+    window.probe.at.selectAll()
+    demo_hands.types("2.5")
+    shown = window.probe.table.rows()[0]
+    assert shown.value == "2.50"
+    assert shown.effect.effect == pytest.approx(float(curve.effect(np.array([2.5]))[0]))
+    assert "at worry 2.50 each further hour of practice" in demo_hands.sentence()
+
+
+def test_swap_and_keep_as_pick_point(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+5")
+    window.grab()
+    window.probe.plots.put_handle(5.5)
+    window.probe.plots.setFocus()
+    demo_hands.press("Ctrl+M")
+    assert [row.value for row in window.probe.table.rows()][-1] == "5.50"
+    demo_hands.press("Ctrl+I")
+    probe = window.session.current_probe()
+    assert probe is not None
+    assert (probe.focal, probe.moderator) == ("worry", "practice")
+
+
+@pytest.mark.parametrize(
+    "probe", [Probe("practice", "coaching"), Probe("coaching", "practice"), Probe("returner", "balance")]
+)
+def test_probes_of_every_kind_are_drawn(demo_hands: Hands, probe: Probe) -> None:
+    window = demo_hands.window
+    window.session.edit("probe", lambda s: edits.put_probe(s, probe))
+    demo_hands.press("Alt+5")
+    window.grab()
+    rows = window.probe.table.rows()
+    assert len(rows) == (10 if probe.moderator == "coaching" else 4)
+    assert len(window.probe.plots.frames) == 2
+    window.probe.table.choose(len(rows) - 1)
+    assert window.foot.title.text()
+    assert demo_hands.sentence().startswith("In words: ")
+
+
+def test_group_by_group_is_drawn(hands: Hands) -> None:
+    hands.types(str(TABLE))
+    hands.press("Ctrl+L")
+    hands.types("control = returner, coaching from none; returner x coaching")
+    hands.press("Alt+5")
+    hands.window.grab()
+    assert len(hands.window.probe.table.rows()) == 4 + 6
+
+
+def test_saving_and_opening_again(demo_hands: Hands, tmp_path: Path) -> None:
+    window = demo_hands.window
+    window.session.path = tmp_path / "mine.yslope"
+    window.session.edit("rename", lambda s: edits.rename(s, "mine"))
+    assert not window.session.is_saved
+    demo_hands.press("Ctrl+S")
+    assert window.session.is_saved
+    assert open_anything(tmp_path / "mine.yslope").name == "mine"
+
+
+def test_a_disk_that_refuses_is_said_and_the_study_is_kept(demo_hands: Hands, tmp_path: Path) -> None:
+    window = demo_hands.window
+    window.session.path = tmp_path / "nowhere" / "mine.yslope"
+    window.session.edit("rename", lambda s: edits.rename(s, "mine"))
+    demo_hands.press("Ctrl+S")
+    assert "cannot be written" in window.status.message.text()
+    assert not window.session.is_saved
+
+
+def test_figures_are_written_for_every_name_on_the_line(
+    demo_hands: Hands, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    line = f"{tmp_path / 'slopes.png'} {tmp_path / 'slopes.svg'} 120 dpi"
+    monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: (line, True))
+    demo_hands.press("Ctrl+E")
+    png = (tmp_path / "slopes.png").read_bytes()
+    assert int.from_bytes(png[16:20], "big") == int(6.5 * 120)
+    assert b"<svg" in (tmp_path / "slopes.svg").read_bytes()
+    monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("slopes.bmp", True))
+    demo_hands.press("Ctrl+E")
+    assert "written as .png or .svg" in demo_hands.window.session.message
+
+
+def test_the_report_stands_on_screen_and_the_equation_is_copied(demo_hands: Hands) -> None:
+    demo_hands.press("Alt+6")
+    report = demo_hands.window.report
+    text = report.page.toPlainText()
+    assert "What each block adds to control score" in text
+    assert "Regions of significance along worry" in text
+    report.copy_equation()
+    clipboard = QApplication.clipboard()
+    assert clipboard is not None
+    assert clipboard.text().startswith("control score = ")
+
+
+def test_a_flag_is_put_aside_with_a_reason(demo_hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("a wet form", True))
+    demo_hands.clicks(demo_hands.window.header.cases)
+    assert demo_hands.window.foot.title.text() == "19 cases left out for missing values"
+    demo_hands.clicks(demo_hands.foot_button("Put aside …"))
+    assert demo_hands.window.session.results.flags == ()  # type: ignore[union-attr]
+    assert demo_hands.window.status.flags.text() == "no flags"
+
+
+def test_forty_variables_and_long_names(hands: Hands) -> None:
+    rng = np.random.default_rng(5)
+    long = "hours spent on the practice slope outside of the lessons and before the season"
+    world = {f"{long} {k}": rng.normal(size=200) for k in range(40)}
+    names = list(world)
+    study = study_of(world, names[0], f"{names[1]}, {names[2]}; {names[1]}*{names[2]}")
+    hands.window.session.open(study)
+    hands.settle()
+    for waypoint in WAYPOINTS:
+        hands.window.go(waypoint)
+        hands.settle()
+        hands.window.grab()
+    assert hands.window.roster.verticalScrollBar().maximum() > 0  # type: ignore[union-attr]
+    assert all(len(v.short) <= 18 for v in hands.window.session.study.variables)  # type: ignore[union-attr]
+
+
+def test_a_narrow_window_folds_the_roster(hands: Hands) -> None:
+    hands.window.commands.open_demo()
+    hands.window.resize(1120, 700)
+    hands.settle()
+    assert hands.window.side.width() == looks.SIZES.roster_folded
+    hands.window.resize(1280, 800)
+    hands.settle()
+    assert hands.window.side.width() == looks.SIZES.roster
+
+
+def test_dark_is_dark_and_light_again_is_light(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Ctrl+Shift+L")
+    assert window.grab().toImage().pixelColor(400, 790) == QColor(looks.DARK.paper)
+    demo_hands.press("Ctrl+Shift+L")
+    assert window.grab().toImage().pixelColor(400, 790) == QColor(looks.LIGHT.paper)
+
+
+def test_typing_into_the_search_box_narrows_the_roster(demo_hands: Hands) -> None:
+    demo_hands.press("Ctrl+F")
+    QTest.keyClicks(demo_hands.window.search, "pr")
+    assert [v.name for v in demo_hands.window.roster.shown()] == ["practice"]
+
+
+def test_a_variable_that_turns_the_model_impossible_is_said(hands: Hands) -> None:
+    world = {k: v[:6] for k, v in noise_world(71).items()}
+    hands.window.session.open(study_of(world, "y", "x, w, z, g, d"))
+    hands.settle()
+    assert "coefficients from 6 cases" in hands.window.blocks.problem.text()
+    assert hands.window.blocks.problem.isVisibleTo(hands.window.blocks)

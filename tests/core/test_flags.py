@@ -1,0 +1,110 @@
+"""Flags are raised where they must be, say their cost, and their remedies make them go away."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.core.worlds import fit_of, noise_world, study_of, term
+from yellow_slope.core import edits
+from yellow_slope.core.evaluate import evaluate
+from yellow_slope.core.flags import Flag, flags_of
+from yellow_slope.core.numerals import bounded
+from yellow_slope.core.study import Study
+from yellow_slope.core.variable import Kind, Treatment
+
+
+def raised(study: Study) -> dict[str, Flag]:
+    return {flag.key: flag for flag in flags_of(evaluate(study))}
+
+
+def coded_world() -> dict[str, np.ndarray]:
+    world = noise_world(21)
+    world["site"] = np.arange(80) % 3 + 1.0
+    return world
+
+
+def test_a_code_used_as_a_quantity() -> None:
+    study = study_of(coded_world(), "y", "x, site")
+    flag = raised(study)["code site"]
+    assert "3 whole values" in flag.cost
+    treated = flag.remedies[0].edit(study)
+    assert treated.variable("site").kind is Kind.GROUP
+    assert bounded(fit_of(treated).last.r2) in flag.cost
+    assert bounded(fit_of(study).last.r2) in flag.cost
+    assert "code site" not in raised(treated)
+
+
+@pytest.mark.parametrize("values", [np.arange(80) % 9 * 1.0, np.arange(80) % 3 + 0.5, np.arange(80) % 2 * 1.0])
+def test_many_values_fractions_and_indicators_are_no_codes(values: np.ndarray) -> None:
+    assert "code v" not in raised(study_of({**noise_world(22), "v": values}, "y", "v"))
+
+
+def test_a_product_without_its_parts() -> None:
+    study = study_of(noise_world(23), "y", "x; x*w")
+    flag = raised(study)["parts of w x x"]
+    assert flag.term == term("x*w")
+    assert "without w" in flag.title
+    mended = flag.remedies[0].edit(study)
+    assert mended.block_of(term("w")) == 0
+    assert "parts of w x x" not in raised(mended)
+    assert term("x*w") not in flag.remedies[1].edit(study).terms
+
+
+def test_a_product_in_the_first_block_gets_its_parts_before_it() -> None:
+    study = study_of(noise_world(24), "y", "x*w")
+    mended = raised(study)["parts of w x x"].remedies[0].edit(study)
+    assert [block.terms for block in mended.blocks] == [(term("x"), term("w")), (term("x*w"),)]
+
+
+def test_columns_that_depend_on_each_other() -> None:
+    world = noise_world(25)
+    world["sum"] = world["x"] + world["w"]
+    study = study_of(world, "y", "x, w, sum")
+    (flag,) = [f for key, f in raised(study).items() if key.startswith("left out")]
+    assert flag.term == term("sum")
+    assert "“x” and “w”" in flag.cost
+    for remedy in flag.remedies:
+        assert not [key for key in raised(remedy.edit(study)) if key.startswith("left out")]
+
+
+def test_a_zero_outside_the_range() -> None:
+    study = study_of({**noise_world(26), "x": noise_world(26)["x"] + 40}, "y", "x, w; x*w")
+    flag = raised(study)["zero of x"]
+    assert "effect at x = 0" in flag.cost
+    mended = flag.remedies[0].edit(study)
+    assert mended.variable("x").treatment is Treatment.CENTERED
+    assert "zero of x" not in raised(mended)
+    assert "zero of x" not in raised(edits.take_out(study, [term("x*w")])), "no product, no flag"
+
+
+def test_a_reference_that_nobody_chose() -> None:
+    study = study_of(noise_world(27), "y", "g")
+    flag = raised(study)["reference of g"]
+    assert "“low” (27 cases)" in flag.cost
+    for remedy, code in zip(flag.remedies, ("low", "mid", "top")):
+        mended = remedy.edit(study)
+        assert mended.variable("g").reference == code
+        assert "reference of g" not in raised(mended)
+
+
+def test_lost_cases_and_what_doing_without_a_variable_brings_back() -> None:
+    world = noise_world(28)
+    world["x"][:5] = np.nan
+    world["w"][3:6] = np.nan
+    study = study_of(world, "y", "x, w, z")
+    flag = raised(study)["lost cases"]
+    assert flag.title == "6 cases left out for missing values"
+    assert [r.label for r in flag.remedies] == ["Do without x (+3 cases)", "Do without w (+1 case)"]
+    assert evaluate(flag.remedies[0].edit(study)).sample.n == 74 + 3
+
+
+def test_a_flag_put_aside_stays_away_with_its_reason() -> None:
+    study = study_of(noise_world(29), "y", "g")
+    aside = edits.dismiss(study, "reference of g", "the hall that opened first")
+    assert "reference of g" not in raised(aside)
+    assert aside.dismissals[0].reason == "the hall that opened first"
+
+
+def test_the_demo_raises_only_the_flag_of_its_gaps(demo: Study) -> None:
+    assert set(raised(demo)) == {"lost cases"}

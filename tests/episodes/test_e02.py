@@ -1,0 +1,85 @@
+"""E2: does a slope differ between two groups? And along a number?"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+
+from tests.app.hands import Hands, number, numbers_in
+from tests.episodes.world import fitted, raw
+from yellow_slope.app.probe.tables import effect_rows
+from yellow_slope.demo.learners import TABLE
+
+
+def test_e2(hands: Hands, record: Callable[[str, str, int, int], None]) -> None:
+    window = hands.window
+    hands.types(str(TABLE))
+    hands.press("Ctrl+L")
+    hands.types("control = age, practice centered, returner from first season; practice x returner")
+
+    # The product as a column beside its sources, for a few cases.
+    hands.press("Ctrl+D")
+    assert window.session.desk.waypoint == "Data"
+    grid = window.data.grid
+    titles = [grid.shown(j).title for j in range(grid.columnCount())]
+    data = raw("control", "age", "practice", "returner")
+    x, d = data["practice"] - data["practice"].mean(), data["returner"]
+    product = titles.index("practice × returner: returner vs first season")
+    source = titles.index("practice centered")
+    shown = [grid.data(grid.index(row, product)) for row in range(12)]
+    parts = [grid.data(grid.index(row, source)) for row in range(12)]
+    assert [number(v) for v in shown if v] == pytest.approx((x * d)[: sum(bool(v) for v in shown)], abs=0.006)
+    assert [number(v) for v in parts if v] == pytest.approx(x[: sum(bool(v) for v in parts)], abs=0.006)
+    names_before = window.session.study.table.names  # type: ignore[union-attr]
+
+    # The slope in the reference group, in the other group, and their difference, each as a sentence with units.
+    hands.press("Alt+5")
+    fit = fitted(data["control"], data["age"], x, d, x * d)
+    said = hands.sentence().removeprefix("In words: ").split(". ")
+    slopes = [text for text in said if text.lower().startswith("in the group")]
+    assert len(slopes) == 2
+    for text, group, g in (
+        (slopes[0], "in the group “first season” (returner)", [0, 0, 1, 0, 0]),
+        (slopes[1], "in the group “returner” (returner)", [0, 0, 1, 0, 1]),
+    ):
+        effect, _, _, low, high = fit.effect([float(v) for v in g])
+        assert group in text.lower()
+        assert "each further hour of practice goes with control score" in text
+        assert "points" in text
+        figures = numbers_in(text.split("control score")[1])
+        assert figures[0] == pytest.approx(abs(effect), abs=0.051)
+        assert figures[2:4] == pytest.approx([low, high], abs=0.051)
+    effect, _, p, low, high = fit.effect([0, 0, 0, 0, 1])
+    difference = next(text for text in said if "The slope of practice" in text)
+    assert "points per hour in the group “returner” than in “first season”" in difference
+    assert numbers_in(difference)[0] == pytest.approx(abs(effect), abs=0.051)
+    probed = window.session.probed()
+    assert probed is not None
+    rows = effect_rows(window.session, probed)
+    assert rows[-1].effect.p == pytest.approx(p, rel=1e-9)
+    assert (rows[-1].effect.low, rows[-1].effect.high) == pytest.approx((low, high), rel=1e-9)
+
+    # Drop this hypothesis and try another: the slope as a function of worry.
+    hands.press("Ctrl+L")
+    hands.types("practice x worry centered and their parts, without practice x returner")
+    hands.press("Alt+5")
+    data = raw("control", "age", "practice", "returner", "worry")
+    x, w = data["practice"] - data["practice"].mean(), data["worry"] - data["worry"].mean()
+    fit = fitted(data["control"], data["age"], x, data["returner"], w, x * w)
+    probed = window.session.probed()
+    assert probed is not None
+    assert (probed.probe.focal, probed.probe.moderator) == ("practice", "worry")
+    for at, row in zip((0.0, -w.std(ddof=1), 0.0, w.std(ddof=1)), effect_rows(window.session, probed)):
+        effect, se, p, low, high = fit.effect([0, 0, 1, 0, 0, at])
+        assert row.effect.effect == pytest.approx(effect, rel=1e-8, abs=1e-9)
+        assert row.effect.se == pytest.approx(se, rel=1e-9)
+        assert row.effect.p == pytest.approx(p, rel=1e-8)
+    bounds = [line[0] for line in window.probe.card.lines()]
+    edge = number(bounds[0].split()[-1]) - data["worry"].mean()
+    _, _, p_at_edge, _, _ = fit.effect([0, 0, 1, 0, 0, edge])
+    assert p_at_edge == pytest.approx(0.05, abs=0.003)
+    assert window.session.study.table.names == names_before  # type: ignore[union-attr]
+    assert not np.any([grid.shown(j).computed is not None for j in range(grid.columnCount())])
+    record("E2", "Does a slope differ between two groups? And along a number?", 9, hands.actions)

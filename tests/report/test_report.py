@@ -1,0 +1,147 @@
+"""Printed tables, figures and the document."""
+
+from __future__ import annotations
+
+import re
+
+import numpy as np
+import pytest
+
+from tests.core.worlds import fit_of, noise_world, study_of
+from yellow_slope import looks
+from yellow_slope.core import edits
+from yellow_slope.core.evaluate import evaluate
+from yellow_slope.core.numerals import bounded, fixed
+from yellow_slope.core.probe import probe_fit
+from yellow_slope.core.study import Probe, Study
+from yellow_slope.report.document import build_report, caption_of, html_of, pictures, probes_of
+from yellow_slope.report.figures import ProbeFigures, figure_bytes, figure_of, figure_style, new_figure
+from yellow_slope.report.tables import descriptives_table, effects_table, ladder_table, regions_table
+
+
+def test_the_ladder_as_a_table(demo: Study) -> None:
+    evaluation = evaluate(demo)
+    table = ladder_table(evaluation)
+    assert table is not None
+    fit = fit_of(demo)
+    heads = [row for row in table.rows if row[0].strong]
+    assert [row[0].text for row in heads] == [f"Step {i + 1}: {b.name}" for i, b in enumerate(demo.blocks)]
+    for row, step in zip(heads, fit.steps):
+        assert f"ΔR² = {bounded(step.change.r2)}" in row[1].text
+    last = table.rows[table.rows.index(heads[2]) :]
+    worry = next(row for row in last if row[0].text == "practice × worry")
+    found = fit.last.coefficient(
+        next(j for j, c in enumerate(fit.design.columns) if c.term.key == ("practice", "worry"))
+    )
+    assert worry[1].text == fixed(found.b, 2)
+    assert worry[4].text == bounded(found.beta, 2)
+    assert all(sum(cell.span for cell in row) == len(table.head) for row in table.rows)
+
+
+def test_descriptives_and_correlations(demo: Study) -> None:
+    table = descriptives_table(evaluate(demo))
+    assert table is not None
+    fit = fit_of(demo)
+    assert table.rows[0][1].text == fixed(float(fit.y.mean()), 2)
+    r = np.corrcoef(fit.y, np.asarray(fit.values["age"]))[0, 1]
+    assert table.rows[1][3].text.rstrip("*") == bounded(float(r), 2)
+    assert all(len(row) == len(table.head) for row in table.rows)
+
+
+def test_effects_and_regions(demo: Study) -> None:
+    fit = fit_of(demo)
+    along = probe_fit(demo, fit, Probe("practice", "worry"))
+    table = effects_table(demo, fit, along)
+    assert [row[0].text for row in table.rows] == [f"{p.value:.2f} ({p.name})" for p in along.places]
+    assert table.rows[0][1].text == fixed(along.foci[0].effects[0].effect, 2)
+    regions = regions_table(demo, fit, along)
+    assert regions is not None
+    assert sum(int(row[2].text) for row in regions.rows) == fit.y.size
+    by = probe_fit(demo, fit, Probe("practice", "coaching"))
+    assert regions_table(demo, fit, by) is None
+    assert len(effects_table(demo, fit, by).rows) == 4 + 6
+
+
+@pytest.mark.parametrize(("focal", "moderator"), [("x", "w"), ("g", "w"), ("x", "g"), ("g", "d")])
+def test_figures_of_every_kind_name_their_lines(focal: str, moderator: str) -> None:
+    study = study_of(noise_world(51), "y", f"x, w, g, d; {focal}*{moderator}")
+    fit = fit_of(study)
+    probed = probe_fit(study, fit, Probe(focal, moderator))
+    with figure_style():
+        ax, right = new_figure(4, 3, 80).subplots(1, 2)
+        draw = ProbeFigures(study, fit, probed)
+        draw.interaction(ax)
+        draw.effect(right, None)
+    texts = {t.get_text() for t in ax.texts} | {
+        t.get_text() for t in (ax.get_legend().get_texts() if ax.get_legend() else [])
+    }
+    groups = {"g": ["low", "mid", "top"], "d": ["no", "yes"]}
+    if focal == "x" and moderator == "w":
+        assert len(texts) == 3
+    else:
+        assert set(groups[focal if focal in groups else moderator]) <= texts
+    assert ax.get_ylabel() == "y, predicted"
+    if probed.lines:
+        patterns = [line.get_linestyle() + str(line._dash_pattern) for line in ax.lines if len(line.get_xdata()) > 50]
+        assert len(set(patterns)) == len(patterns), "lines differ in pattern, not only in hue"
+
+
+def test_lines_of_the_figure_are_the_predictions(demo: Study) -> None:
+    fit = fit_of(demo)
+    probed = probe_fit(demo, fit, Probe("practice", "coaching"))
+    with figure_style():
+        ax = new_figure(4, 3, 80).subplots()
+        ProbeFigures(demo, fit, probed, points=False).interaction(ax)
+    last = ax.lines[-1]
+    x = float(last.get_xdata()[-1])
+    profile = fit.design.typical().with_number("practice", x).with_level("coaching", 3)
+    assert float(last.get_ydata()[-1]) == pytest.approx(float(fit.last.b @ fit.design.rows(profile)[:, 0]))
+
+
+def test_the_same_figure_gives_the_same_bytes(demo: Study) -> None:
+    fit = fit_of(demo)
+    probed = probe_fit(demo, fit, Probe("practice", "worry"))
+    for kind in ("png", "svg"):
+        first, second = (figure_bytes(figure_of(demo, fit, probed), kind, 100) for _ in range(2))
+        assert first == second
+
+
+def test_print_figures_stay_on_white(demo: Study) -> None:
+    svg = figure_bytes(figure_of(demo, fit_of(demo), probe_fit(demo, fit_of(demo), Probe("practice", "worry"))), "svg")
+    assert looks.LIGHT.panel.lower() in svg.decode().lower()
+
+
+def test_the_report_holds_every_part(demo: Study) -> None:
+    report = build_report(evaluate(demo), 1)
+    titles = [section.title for section in report.sections]
+    assert titles[:4] == ["Sample", "The variables", "The model, step by step", "The coefficients of step 3 in words"]
+    assert titles[-1] == "Equation of step 2"
+    assert len(pictures(report)) == len(demo.probes) == 3
+    html = html_of(report)
+    assert html.count("<svg") == 3
+    assert len(re.findall(r"Table \d+", html)) == 2 + 3 + 2
+    assert "Figure 3" in html
+
+
+def test_names_with_markup_are_shown_as_they_are(demo: Study) -> None:
+    study = edits.describe(demo, "practice", label="<b>practice</b> & more")
+    html = html_of(build_report(evaluate(study)))
+    assert "&lt;b&gt;practice&lt;/b&gt; &amp; more" in html
+    assert "<b>practice</b>" not in html
+
+
+def test_a_reason_goes_into_the_report(demo: Study) -> None:
+    report = build_report(evaluate(edits.dismiss(demo, "lost cases", "a lost clipboard")))
+    assert any("a lost clipboard" in text for text in report.sections[0].paragraphs)
+
+
+def test_a_study_without_a_model_has_a_report_that_says_so(demo: Study) -> None:
+    report = build_report(evaluate(edits.take_out(demo, demo.terms)))
+    assert report.sections[-1].paragraphs == ("No term has been entered yet.",)
+
+
+def test_captions_say_where_everything_stands(demo: Study) -> None:
+    evaluation = evaluate(demo)
+    caption = caption_of(evaluation, probes_of(evaluation)[0])
+    assert caption.startswith("control score by practice and worry in step 3, with 95% intervals.")
+    assert "Coaching groups weighted by their share, other predictors held constant." in caption
