@@ -109,7 +109,7 @@ def test_the_typed_line_is_read_back_while_typing(blank: Hands) -> None:
     blank.press("Enter")
     assert model(blank) == [["practice", "coaching"], ["practice*coaching"]]
     assert blank.window.blocks.ladder.hasFocus()
-    assert "Taken together, " in blank.sentence()
+    assert "taken together, the slope of practice differs" in blank.sentence()
 
 
 def test_a_mistake_is_pointed_at_and_nothing_is_lost(blank: Hands) -> None:

@@ -20,8 +20,7 @@ from yellow_slope.core.table import FloatArray
 
 
 @pytest.mark.parametrize(
-    ("value", "text"),
-    [(-1.234, "−1.23"), (-0.001, "0.00"), (math.nan, "–"), (12.0, "12.00"), (math.inf, "∞")],
+    ("value", "text"), [(-1.234, "−1.23"), (-0.001, "0.00"), (math.nan, "–"), (12.0, "12.00"), (math.inf, "∞")]
 )
 def test_fixed(value: float, text: str) -> None:
     assert numerals.fixed(value) == text

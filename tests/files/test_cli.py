@@ -54,8 +54,7 @@ def test_results_hold_every_number_at_full_precision(results: dict, demo: Study)
 
 
 @pytest.mark.parametrize(
-    ("name", "document"),
-    [("results", ResultsDocument), ("spec", SpecDocument), ("study", StudyDocument)],
+    ("name", "document"), [("results", ResultsDocument), ("spec", SpecDocument), ("study", StudyDocument)]
 )
 def test_the_documented_schemas_are_those_of_the_program(name: str, document: type) -> None:
     assert json.loads((SCHEMAS / f"{name}.schema.json").read_text()) == document.model_json_schema()  # type: ignore[attr-defined]

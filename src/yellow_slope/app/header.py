@@ -13,7 +13,7 @@ from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
 from yellow_slope.looks import SIZES
 
-STEP = 92
+STEP, NARROW = 92, 76
 LOST = "lost cases"
 
 
@@ -42,7 +42,7 @@ class Trail(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Trail: Data, Prepare, Blocks, Checks, Probe, Report")
         self.setToolTip("Go to a waypoint (Alt+1 to Alt+6, or Left and Right)")
-        self.setMinimumWidth(STEP * 6)
+        self.setMinimumWidth(NARROW * 6)
         session.on("desk", self.update)
 
     def sizeHint(self) -> QSize:
@@ -50,7 +50,10 @@ class Trail(QWidget):
 
     def place_of(self, name: str) -> QPointF:
         """Where a waypoint's dot stands."""
-        return QPointF((WAYPOINTS.index(name) + 0.5) * STEP, 21)
+        return QPointF((WAYPOINTS.index(name) + 0.5) * self._step(), 21)
+
+    def _step(self) -> float:
+        return min(STEP, self.width() / len(WAYPOINTS))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
@@ -70,11 +73,11 @@ class Trail(QWidget):
             painter.setPen(QPen(colour(p.yellow), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             at = self.place_of(self.session.desk.waypoint)
-            painter.drawRoundedRect(QRectF(at.x() - STEP / 2 + 6, 4, STEP - 12, 48), 6, 6)
+            painter.drawRoundedRect(QRectF(at.x() - self._step() / 2 + 4, 4, self._step() - 8, 48), 6, 6)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
-            index = int(event.position().x() // STEP)
+            index = int(event.position().x() // self._step())
             if 0 <= index < len(WAYPOINTS):
                 self.gone_to.emit(WAYPOINTS[index])
 
@@ -102,6 +105,7 @@ class Header(QWidget):
         self.name.setToolTip("Open, save, export and more")
         self.name.clicked.connect(self.menu_wanted.emit)
         self.trail = Trail(session)
+        self.trail.setMaximumWidth(STEP * 6)
         self.cases = QPushButton()
         self.cases.setObjectName("soft")
         self.cases.setAccessibleName("Cases in use")
@@ -110,11 +114,12 @@ class Header(QWidget):
         self.redo = self._button("↷", "redo", actions)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(10, 0, 14, 0)
-        self.name.setFixedWidth(246)
-        layout.addWidget(self.name)
+        self.name.setMaximumWidth(246)
+        self.name.setMinimumWidth(170)
+        layout.addWidget(self.name, 2)
         layout.addStretch(1)
-        layout.addWidget(self.trail)
-        layout.addStretch(3)
+        layout.addWidget(self.trail, 6)
+        layout.addStretch(2)
         layout.addWidget(self.cases)
         layout.addSpacing(10)
         layout.addWidget(self.undo)
@@ -143,7 +148,7 @@ class Header(QWidget):
         mark = "" if self.session.is_saved else " •"
         whole = f"{study.name}{mark}  ▾"
         metrics = QFontMetrics(self.name.font())
-        self.name.setText(metrics.elidedText(whole, Qt.TextElideMode.ElideMiddle, 228))
+        self.name.setText(metrics.elidedText(whole, Qt.TextElideMode.ElideMiddle, self.name.width() - 18))
         self.name.setStyleSheet("text-align: left;")
         if results is not None:
             sample = results.evaluation.sample

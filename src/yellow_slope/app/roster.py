@@ -97,14 +97,22 @@ class Roster(QAbstractScrollArea):
         self._bars: dict[tuple[int, Variable], FloatArray] = {}
         self._pressed: tuple[str, QPoint] | None = None
         self._carrying = False
-        for topic in ("study", "results", "desk"):
+        for topic in ("study", "results"):
             session.on(topic, self._renew)
+        session.on("desk", self._desk_changed)
+        self._seen: object = None
 
     def _renew(self) -> None:
         self.verticalScrollBar().setRange(0, max(0, len(self.shown()) * ROW - self.viewport().height()))
         self.verticalScrollBar().setPageStep(self.viewport().height())
         self.verticalScrollBar().setSingleStep(ROW)
         self.viewport().update()
+
+    def _desk_changed(self) -> None:
+        desk = self.session.desk
+        if self._seen != (desk.variable, desk.chosen, desk.dark):
+            self._seen = (desk.variable, desk.chosen, desk.dark)
+            self._renew()
 
     def search(self, text: str) -> None:
         """Show only variables whose name or label holds the text."""
@@ -176,6 +184,11 @@ class Roster(QAbstractScrollArea):
             painter.fillRect(QRectF(0, top + 3, 4, ROW - 6), colour(edge))
         self._paint_kind(painter, variable, top)
         if self.folded:
+            face = font(10)
+            painter.setFont(face)
+            painter.setPen(colour(p.soft_ink))
+            name = QFontMetrics(face).elidedText(variable.short, Qt.TextElideMode.ElideRight, width - 10)
+            painter.drawText(QRectF(7, top + 25, width - 8, 15), Qt.AlignmentFlag.AlignVCenter, name)
             return
         chosen = "✓ " if term in desk.chosen else ""
         name_face, small = font(13, "bold"), font(11)

@@ -412,11 +412,7 @@ class Window(QMainWindow):
         for i, name in enumerate(WAYPOINTS, 1):
             add(
                 Action(
-                    f"go to {name}",
-                    f"Go to the waypoint {name}",
-                    partial(self.go, name),
-                    (f"Alt+{i}",),
-                    available=has,
+                    f"go to {name}", f"Go to the waypoint {name}", partial(self.go, name), (f"Alt+{i}",), available=has
                 )
             )
         add(Action("find a command", "Open the command finder", self.find_command, ("Ctrl+K",)))

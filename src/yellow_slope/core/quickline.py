@@ -19,11 +19,7 @@ from yellow_slope.core.study import Study
 from yellow_slope.core.terms import Block, Term
 from yellow_slope.core.variable import Kind, Treatment, Variable
 
-TREATMENTS = {
-    "as it is": Treatment.AS_IS,
-    "centered": Treatment.CENTERED,
-    "standardized": Treatment.STANDARDIZED,
-}
+TREATMENTS = {"as it is": Treatment.AS_IS, "centered": Treatment.CENTERED, "standardized": Treatment.STANDARDIZED}
 PARTS = "and their parts"
 _WORD_END = re.compile(r"[\s,;=×]|$")
 

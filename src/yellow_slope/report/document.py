@@ -16,13 +16,7 @@ from yellow_slope.core.probe import Probed, default_probe, probe_fit
 from yellow_slope.core.reading import Reader, sample_sentence
 from yellow_slope.core.study import Probe
 from yellow_slope.report.figures import figure_bytes, figure_of
-from yellow_slope.report.tables import (
-    PrintedTable,
-    descriptives_table,
-    effects_table,
-    ladder_table,
-    regions_table,
-)
+from yellow_slope.report.tables import PrintedTable, descriptives_table, effects_table, ladder_table, regions_table
 
 
 @dataclass(frozen=True, slots=True)

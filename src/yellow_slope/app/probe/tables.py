@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
 
 from yellow_slope import looks
@@ -203,6 +203,9 @@ class RegionCard(QWidget):
         self.session = session
         self.setAccessibleName("Region of significance")
         self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
+        self._seen: tuple[Probed, int, bool] | None = None
+        self._lines: list[tuple[str, str, str, bool]] = []
+        self._notes: list[str] = []
         for topic in ("results", "desk"):
             session.on(topic, self._renew)
 
@@ -251,8 +254,17 @@ class RegionCard(QWidget):
         return said
 
     def _renew(self) -> None:
-        self.setAccessibleDescription("; ".join(" ".join(line[:3]) for line in self.lines()))
+        probed, desk = self.session.probed() if self.isVisible() else None, self.session.desk
+        if probed is None or (probed, desk.focus, desk.dark) == self._seen:
+            return
+        self._seen = (probed, desk.focus, desk.dark)
+        self._lines, self._notes = self.lines(), self.notes()
+        self.setAccessibleDescription("; ".join(" ".join(line[:3]) for line in self._lines))
         self.update()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._renew()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
@@ -262,7 +274,7 @@ class RegionCard(QWidget):
         width = self.width()
         painter.setFont(font(12, "bold"))
         painter.setPen(colour(p.ink))
-        lines = self.lines()
+        lines = self._lines
         title = "Region of significance" if lines else "Is it an interaction?"
         painter.drawText(QRectF(4, 0, width, SIZES.row), LEFT, title)
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
@@ -283,7 +295,7 @@ class RegionCard(QWidget):
             top += SIZES.row
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        for note in self.notes():
+        for note in self._notes:
             text = QFontMetrics(painter.font()).elidedText(note, Qt.TextElideMode.ElideRight, width - 6)
             painter.drawText(QRectF(4, top, width, 19), LEFT, text)
             top += 19

@@ -1,0 +1,168 @@
+"""Benchmarks, printed as ratios of one run: `make bench`. They are no tests; the aims are printed beside them.
+
+1. The whole evaluation of 3 blocks, 30 columns, 10,000 cases, to one LAPACK QR of the same matrix.
+2. An edit in the window until it is repainted, at that size.
+3. The handle's frames per second while it is dragged.
+4. Start of the window to a bare window of the same toolkits.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+from PyQt6.QtCore import QEventLoop
+from scipy.linalg import qr
+
+from yellow_slope.core import edits
+from yellow_slope.core.evaluate import evaluate
+from yellow_slope.core.study import Study, new_study
+from yellow_slope.core.table import Table, number_column, text_column
+from yellow_slope.core.terms import Block, Term
+from yellow_slope.core.variable import Treatment
+
+BARE = """
+import sys
+from PyQt6.QtWidgets import QApplication, QMainWindow, QLabel
+from matplotlib.figure import Figure
+from matplotlib.backends.backend_agg import FigureCanvasAgg
+app = QApplication(sys.argv)
+window = QMainWindow()
+window.setCentralWidget(QLabel("bare"))
+window.resize(1280, 800)
+window.show()
+app.processEvents()
+window.grab()
+"""
+OURS = """
+from yellow_slope.app.main import application
+app = application()
+from yellow_slope.app.window import Window
+window = Window()
+window.show()
+app.processEvents()
+window.grab()
+window.background.end()
+"""
+
+
+def large_study() -> Study:
+    """10,000 cases and a model of 3 blocks with 30 columns: numbers, four groups, products of both kinds."""
+    rng = np.random.default_rng(7)
+    n = 10_000
+    columns = [number_column(f"x{k}", rng.normal(size=n)) for k in range(21)]
+    groups = text_column("g", ["abcd"[k] for k in rng.integers(0, 4, n)])
+    y = sum(c.numbers for c in columns[:4] if c.numbers is not None) + rng.normal(size=n)
+    study = edits.set_outcome(new_study(Table((*columns, groups, number_column("y", y)))), "y")
+    study = edits.set_reference(study, "g", "a")
+    study = edits.treat(study, [f"x{k}" for k in range(8)], Treatment.CENTERED)
+    products = [Term(("x0", "g")), *(Term((f"x{k}", f"x{k + 1}")) for k in range(1, 4))]
+    blocks = [
+        Block(tuple(Term((f"x{k}",)) for k in range(15))),
+        Block((*(Term((f"x{k}",)) for k in range(15, 21)), Term(("g",)))),
+        Block(tuple(products)),
+    ]
+    return edits.set_blocks(study, blocks)
+
+
+def typical(call: Callable[[], object], times: int) -> float:
+    """Median seconds of a call."""
+    call()
+    spent: list[float] = []
+    for _ in range(times):
+        begin = time.perf_counter()
+        call()
+        spent.append(time.perf_counter() - begin)
+    return statistics.median(spent)
+
+
+def say(what: str, value: str, aim: str, met: bool) -> None:
+    """One line of the result."""
+    print(f"{'ok ' if met else 'NOT'}  {what}: {value}   (aim: {aim})", flush=True)
+
+
+def evaluation(study: Study) -> None:
+    """Evaluation against one QR."""
+    fit = evaluate(study).fit
+    assert fit is not None
+    x = np.asfortranarray(fit.x)
+    ours = typical(lambda: evaluate(study), 25)
+    one_qr = typical(lambda: qr(x, mode="economic", check_finite=False), 25)
+    ratio = ours / one_qr
+    text = f"{1e3 * ours:.1f} ms / {1e3 * one_qr:.1f} ms = {ratio:.2f}"
+    say(f"evaluation of {x.shape[0]:,} x {x.shape[1]} to one QR", text, "at most 4", ratio <= 4)
+
+
+def window_work(study: Study) -> None:
+    """An edit until it is repainted, and the handle's frames."""
+    from yellow_slope.app.main import application
+    from yellow_slope.app.window import Window
+
+    app = application()
+    window = Window()
+    window.show()
+    window.session.open(study)
+
+    def settle() -> None:
+        while not window.session.is_settled:
+            app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+        app.processEvents()
+
+    settle()
+    window.grab()
+    treatments = iter([Treatment.STANDARDIZED, Treatment.CENTERED] * 100)
+
+    def edit() -> None:
+        treatment = next(treatments)
+        window.session.edit("treat", lambda s: edits.treat(s, ["x1"], treatment))
+        settle()
+
+    spent = typical(edit, 25)
+    say("an edit until it is repainted", f"{1e3 * spent:.0f} ms", "at most 100 ms", spent <= 0.1)
+
+    window.go("Probe")
+    settle()
+    window.grab()
+    probed = window.session.probed()
+    assert probed is not None
+    places = iter(np.tile(np.linspace(-2, 2, 60), 4))
+
+    def drag() -> None:
+        window.probe.plots.put_handle(float(next(places)))
+        window.probe.plots.repaint()
+        app.processEvents()
+
+    frame = typical(drag, 120)
+    say("the handle while it is dragged", f"{1 / frame:.0f} frames a second", "30 or more", frame <= 1 / 30)
+    window.session.saved = window.session.study
+    window.close()
+
+
+def start() -> None:
+    """Start of the window against a bare one, each in a fresh process."""
+
+    def run(code: str) -> None:
+        subprocess.run([sys.executable, "-c", code], check=True, env=os.environ)
+
+    ours, bare = typical(lambda: run(OURS), 7), typical(lambda: run(BARE), 7)
+    text = f"{ours:.2f} s / {bare:.2f} s = {ours / bare:.2f}"
+    say("start of the window to a bare window", text, "at most 2", ours / bare <= 2)
+
+
+def main() -> None:
+    """Run all four."""
+    study = large_study()
+    evaluation(study)
+    window_work(study)
+    start()
+
+
+if __name__ == "__main__":
+    main()
