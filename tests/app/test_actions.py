@@ -81,5 +81,5 @@ def test_every_control_has_a_name_and_a_tooltip(demo_hands: Hands, waypoint: str
 
 def test_menus_are_made_from_the_table(demo_hands: Hands) -> None:
     window = demo_hands.window
-    texts = [a.text() for a in window._menu("study").actions() if isinstance(a, QAction)]
+    texts = [a.text() for a in window.menu("study").actions() if isinstance(a, QAction)]
     assert texts == [a.title for a in window.actions_table.menu("study")]

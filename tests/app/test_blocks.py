@@ -235,7 +235,7 @@ def test_a_pennant_stands_on_its_row(blank: Hands) -> None:
     viewport = ladder.viewport()
     assert viewport is not None
     y = blank.place_of("practice", "worry").y()
-    blank.clicks(viewport, QPoint(ladder._names_width() - 10, y))
+    blank.clicks(viewport, QPoint(ladder.names_width() - 10, y))
     assert blank.window.foot.title.text() == "practice × worry stands without worry"
     blank.clicks(blank.foot_button("Enter worry before it"))
     assert model(blank) == [["practice", "worry"], ["practice*worry"]]

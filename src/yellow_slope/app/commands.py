@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
 
+from yellow_slope.app.actions import EVERYWHERE, Action
 from yellow_slope.app.recent import remember
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study import Study
@@ -21,6 +22,36 @@ class Commands:
     def __init__(self, window: Window) -> None:
         self.window = window
         self.session = window.session
+
+    def actions(self) -> list[Action]:
+        """What can be done with files and the study as a whole."""
+        session = self.session
+
+        def has() -> bool:
+            return session.study is not None
+
+        def can_undo() -> bool:
+            return bool(session.undo_name)
+
+        def can_redo() -> bool:
+            return bool(session.redo_name)
+
+        named = [
+            ("open a file", "Open a table or a study", self.window.first.browse, ("Ctrl+O",), lambda: True),
+            ("open the demo", "Open the made-up learners with a finished model", self.open_demo, (), lambda: True),
+            ("save", "Save the study where it stands", self.save, ("Ctrl+S",), has),
+            ("save as", "Save the study in another file", self.save_as, ("Ctrl+Shift+S",), has),
+            ("rename the study", "Give the study a name", self.rename, (), has),
+            ("save the report", "Save the report as one HTML file", self.save_report, ("Ctrl+R",), has),
+            ("save the figure", "Save the figure as PNG or SVG, several files on one line", self.export_figure, ("Ctrl+E",), has),
+            ("undo", "Take back the last edit", session.undo, ("Ctrl+Z",), can_undo),
+            ("redo", "Do again what was undone", session.redo, ("Ctrl+Shift+Z", "Ctrl+Y"), can_redo),
+            ("change the confidence level", "Choose the level of all intervals", self.set_level, (), has),
+            ("quit", "Close the window", self.window.close, ("Ctrl+Q",), lambda: True),
+        ]  # fmt: skip
+        return [
+            Action(name, help, run, keys, EVERYWHERE, "study", available) for name, help, run, keys, available in named
+        ]
 
     # ---- opening
 

@@ -66,7 +66,7 @@ class Foot(QWidget):
         layout.addLayout(first)
         layout.addLayout(last, 1)
         self._buttons: list[QPushButton] = []
-        self._story = Story("")
+        self.told = Story("")
         for topic in ("results", "desk", "study"):
             session.on(topic, self.renew)
 
@@ -75,7 +75,7 @@ class Foot(QWidget):
         if self.session.study is None:
             return
         told = story(self.session)
-        self._story = told
+        self.told = told
         self._fit_title()
         self.figures.setText(told.figures)
         text = told.sentence
@@ -92,11 +92,11 @@ class Foot(QWidget):
         self._set_links(links)
 
     def _fit_title(self) -> None:
-        room = max(120, self.width() - QFontMetrics(self.figures.font()).horizontalAdvance(self._story.figures) - 60)
+        room = max(120, self.width() - QFontMetrics(self.figures.font()).horizontalAdvance(self.told.figures) - 60)
         self.title.setText(
-            QFontMetrics(self.title.font()).elidedText(self._story.title, Qt.TextElideMode.ElideRight, room)
+            QFontMetrics(self.title.font()).elidedText(self.told.title, Qt.TextElideMode.ElideRight, room)
         )
-        self.title.setToolTip(self._story.title)
+        self.title.setToolTip(self.told.title)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

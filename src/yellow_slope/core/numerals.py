@@ -37,10 +37,15 @@ def p_value(p: float) -> str:
     return "< .001" if p < 0.001 else bounded(min(p, 0.999) if p < 1 else p, 3)
 
 
+def p_relation(p: float) -> str:
+    """“= .015” or “< .001”."""
+    text = p_value(p)
+    return text if text.startswith("<") else f"= {text}"
+
+
 def p_equals(p: float) -> str:
     """“p = .015” or “p < .001”."""
-    text = p_value(p)
-    return f"p {text}" if text.startswith("<") else f"p = {text}"
+    return f"p {p_relation(p)}"
 
 
 def estimate_decimals(se: float) -> int:

@@ -13,6 +13,7 @@ from yellow_slope.core.numerals import (
     fixed,
     interval,
     level_text,
+    p_relation,
     p_value,
     percent,
     place,
@@ -82,7 +83,7 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
         name = study.blocks[step.index].name
         gain = (
             f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, "
-            f"ΔF({test.df1}, {test.df2}) = {fixed(test.f, 2)}, p {_p(test.p)}"
+            f"ΔF({test.df1}, {test.df2}) = {fixed(test.f, 2)}, p {p_relation(test.p)}"
         )
         rows.append((Cell(f"Step {step.index + 1}" + (f": {name}" if name else ""), strong=True), Cell(gain, span=7)))
         rows.append(_coefficient_row(read, fit, step.index, -1, "Constant"))
@@ -92,7 +93,7 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
                 rows.append(_coefficient_row(read, fit, step.index, columns[0], read.term_name(columns[0])))
                 continue
             joint = step.joint[term]
-            text = f"joint F({joint.df1}, {joint.df2}) = {fixed(joint.f, 2)}, p {_p(joint.p)}"
+            text = f"joint F({joint.df1}, {joint.df2}) = {fixed(joint.f, 2)}, p {p_relation(joint.p)}"
             rows.append((Cell(study.label(term), indent=1), Cell(text, span=7)))
             for j in columns:
                 versus = read.term_name(j).split(": ", 1)[1]
@@ -185,8 +186,3 @@ def regions_table(study: Study, fit: Fit, probed: Probed) -> PrintedTable | None
         tuple(rows),
         note,
     )
-
-
-def _p(p: float) -> str:
-    text = p_value(p)
-    return text if text.startswith("<") else f"= {text}"

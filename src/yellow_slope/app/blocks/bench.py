@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 from yellow_slope.app.blocks.ladder import Ladder
 from yellow_slope.app.blocks.quick import QuickLine
 from yellow_slope.app.desk import Cell
+from yellow_slope.app.modelling import Modelling
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
 from yellow_slope.core import edits
@@ -20,9 +21,9 @@ from yellow_slope.looks import SIZES
 class BlocksBench(QWidget):
     """Specification and live result in one."""
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, modelling: Modelling, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session = session
+        self.session, self.modelling = session, modelling
         self.outcome = Picker("Outcome", "Choose the outcome; it must be a number")
         self.outcome.chosen.connect(self._choose_outcome)
         self.quick = QuickLine(session)
@@ -34,7 +35,7 @@ class BlocksBench(QWidget):
         )
         self.bars.chosen.connect(lambda value: session.look(own_scales=value != "low to high"))
         self.ladder = Ladder(session)
-        self.ladder.begin_block.connect(lambda: self.enter_chosen(new_block=True))
+        self.ladder.begin_block.connect(modelling.enter_new)
         self.ladder.name_wanted.connect(self.ask_name)
         self.problem = QLabel()
         self.problem.setObjectName("soft")
@@ -96,96 +97,22 @@ class BlocksBench(QWidget):
             if study.blocks:
                 terms = study.blocks[-1].terms
                 products = [t for t in terms if t.is_product]
-                term = (products or list(terms))[-1]
-                self.session.look(cell=Cell(len(study.blocks) - 1, term), open_step=None, flag=None)
+                self.modelling.show((products or list(terms))[-1])
             self.focus_ladder()
 
-    # ---- editing by keys and by carrying
-
-    def _chosen_or_current(self) -> tuple[Term, ...]:
-        desk = self.session.desk
-        if desk.chosen:
-            return desk.chosen
-        return (Term((desk.variable,)),) if desk.variable else ()
-
-    def enter_chosen(self, new_block: bool = False) -> None:
-        """Enter what is chosen in the chosen block, or in a new one."""
-        study, desk = self.session.study, self.session.desk
-        terms = self._chosen_or_current()
-        if study is None or not terms:
-            self.session.say("Choose a variable first.")
-            return
-        block = None if new_block or desk.cell is None or desk.cell.block is None else desk.cell.block
-        if block is None and not new_block and study.blocks:
-            block = len(study.blocks) - 1
-        name = ", ".join(study.label(t) for t in terms)
-        if self.session.edit(f"enter {name}", lambda s: edits.enter(s, terms, block)):
-            self.session.look(chosen=())
-            self.choose(terms[-1])
-
-    def multiply_chosen(self) -> None:
-        """Multiply what is chosen and enter the product."""
-        study, desk = self.session.study, self.session.desk
-        terms = desk.chosen
-        if study is None or len(terms) < 2:
-            self.session.say("Choose two or more terms with Space, then press X.")
-            return
-        product = terms[0]
-        for term in terms[1:]:
-            product = product.times(term)
-        self.enter_product(product)
-        self.session.look(chosen=())
-
-    def enter_product(self, product: Term) -> None:
-        """Enter a product where it belongs and choose it."""
-        study = self.session.study
-        assert study is not None
-        if self.session.edit(f"multiply {study.label(product)}", lambda s: edits.enter_product(s, product)):
-            self.choose(product)
-
-    def choose(self, term: Term) -> None:
-        """Make a term the chosen cell."""
-        study = self.session.study
-        home = study.block_of(term) if study else None
-        if home is not None:
-            self.session.look(cell=Cell(home, term), open_step=None, flag=None)
-
-    def take_out(self) -> None:
-        """Take the chosen term, block or variable out of the model."""
-        study, desk = self.session.study, self.session.desk
-        if study is None:
-            return
-        terms: tuple[Term, ...] = ()
-        if desk.chosen:
-            terms = tuple(t for t in desk.chosen if t in study.terms)
-        elif desk.cell is not None and desk.cell.term is not None:
-            terms = (desk.cell.term,)
-        elif desk.cell is not None and desk.cell.block is not None and desk.cell.block < len(study.blocks):
-            terms = study.blocks[desk.cell.block].terms
-        if terms:
-            name = ", ".join(study.label(t) for t in terms)
-            self.session.edit(f"take out {name}", lambda s: edits.take_out(s, terms))
-            self.session.look(chosen=())
-
-    def move_chosen(self, by: int) -> None:
-        """Move the chosen term to an earlier or later block."""
-        desk = self.session.desk
-        if desk.cell is not None and desk.cell.term is not None:
-            term = desk.cell.term
-            if self.session.edit("move a term", lambda s: edits.move(s, term, by)):
-                self.choose(term)
+    # ---- carrying
 
     def land(self) -> None:
         """A carried term was dropped on the ladder."""
         what, block, partner = self.ladder.landing()
-        over = self.ladder._over
+        over = self.ladder.over
         if over is None:
             return
         term = over[0]
         if what == "multiply" and partner is not None:
-            self.enter_product(partner.times(term))
-        elif what == "enter" and self.session.edit("enter a term", lambda s: edits.enter(s, [term], block)):
-            self.choose(term)
+            self.modelling.enter_product(partner.times(term))
+        elif what == "enter":
+            self.modelling.enter_in(term, block)
 
     # ---- naming a block
 

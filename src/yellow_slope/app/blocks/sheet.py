@@ -15,6 +15,13 @@ from yellow_slope.core.study import Study
 from yellow_slope.core.table import FloatArray
 from yellow_slope.core.terms import Term
 
+HEAD = 58
+"""Pixels of the steps' heads; the other widths below are pixels too."""
+AXIS = 118
+FIGURES = (("b", 62), ("CI", 126), ("β", 48), ("p", 60), ("VIF", 48))
+OPEN_FIGURES = sum(width for _, width in FIGURES)
+CLOSED = 104
+
 
 @dataclass(frozen=True, slots=True)
 class Row:
@@ -27,6 +34,22 @@ class Row:
     """The text unshortened, for the tooltip."""
     block: int
     flags: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class StepColumn:
+    """Where a step stands across."""
+
+    step: int
+    x: int
+    axis: int
+    """Width of the interval part."""
+    is_open: bool
+
+    @property
+    def width(self) -> int:
+        """Whole width."""
+        return self.axis + (OPEN_FIGURES if self.is_open else 0)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

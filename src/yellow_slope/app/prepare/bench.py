@@ -5,9 +5,9 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from yellow_slope.app.modelling import Modelling
 from yellow_slope.app.prepare.strips import GroupStrip, NumberStrip, Strip
 from yellow_slope.app.session import StudySession
-from yellow_slope.core import edits
 from yellow_slope.core.study import Study
 from yellow_slope.core.terms import variables_of
 from yellow_slope.core.variable import Kind, Treatment
@@ -17,9 +17,9 @@ from yellow_slope.looks import SIZES
 class PrepareBench(QWidget):
     """Make predictors fit for a product."""
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, modelling: Modelling, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session = session
+        self.session, self.modelling = session, modelling
         self.hint = QLabel()
         self.hint.setObjectName("soft")
         self.hint.setWordWrap(True)
@@ -34,7 +34,7 @@ class PrepareBench(QWidget):
             button = QPushButton(text)
             button.setObjectName("chip")
             button.setAccessibleName(f"{text}: the chosen numbers")
-            button.clicked.connect(lambda _=False, t=treatment: self.treat_chosen(t))
+            button.clicked.connect(lambda _=False, t=treatment: modelling.treat(t))
             button.setFixedHeight(30)
             self.buttons[treatment] = button
             top.addWidget(button)
@@ -69,26 +69,6 @@ class PrepareBench(QWidget):
         ]
         return [*used, *rest]
 
-    def chosen_numbers(self) -> list[str]:
-        """Numbers chosen with Space or Ctrl+click, else the current one."""
-        study, desk = self.session.study, self.session.desk
-        if study is None:
-            return []
-        names = [t.variables[0] for t in desk.chosen if len(t.variables) == 1]
-        if not names and desk.variable is not None:
-            names = [desk.variable]
-        return [n for n in names if study.variable(n).kind is Kind.NUMBER and n != study.outcome]
-
-    def treat_chosen(self, treatment: Treatment) -> None:
-        """Give the chosen numbers one treatment."""
-        names, study = self.chosen_numbers(), self.session.study
-        if study is None or not names:
-            self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
-            return
-        said = {"centered": "center", "standardized": "standardize", "as it is": "leave as it is"}[str(treatment)]
-        labels = ", ".join(study.variable(n).label for n in names)
-        self.session.edit(f"{said} {labels}", lambda s: edits.treat(s, names, treatment))
-
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().showEvent(event)
         self._renew()
@@ -104,7 +84,7 @@ class PrepareBench(QWidget):
             self._rebuild(study, names)
         for strip in self.strips:
             strip.renew()
-        chosen = self.chosen_numbers()
+        chosen = self.modelling.numbers_meant()
         n = len(chosen)
         if n == 0:
             self.hint.setText(

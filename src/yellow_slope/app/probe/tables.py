@@ -15,7 +15,16 @@ from yellow_slope.app.stories import handle_value
 from yellow_slope.app.theme import colour, font
 from yellow_slope.core.curve import ConditionalEffect
 from yellow_slope.core.design import GroupBasis, NumberBasis
-from yellow_slope.core.numerals import estimate_decimals, fixed, interval, level_text, p_value, percent, place
+from yellow_slope.core.numerals import (
+    estimate_decimals,
+    fixed,
+    interval,
+    level_text,
+    p_relation,
+    p_value,
+    percent,
+    place,
+)
 from yellow_slope.core.probe import Probed
 from yellow_slope.core.reading import Reader
 from yellow_slope.looks import SIZES
@@ -238,7 +247,7 @@ class RegionCard(QWidget):
         if probed is None or read is None:
             return []
         test = probed.interaction
-        said = [f"interaction F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, p {_p(test.p)}"]
+        said = [f"interaction F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, p {p_relation(test.p)}"]
         crossing = read.crossing(probed)
         if crossing:
             said.append(crossing)
@@ -299,11 +308,6 @@ class RegionCard(QWidget):
             text = QFontMetrics(painter.font()).elidedText(note, Qt.TextElideMode.ElideRight, width - 6)
             painter.drawText(QRectF(4, top, width, 19), LEFT, text)
             top += 19
-
-
-def _p(p: float) -> str:
-    text = p_value(p)
-    return text if text.startswith("<") else f"= {text}"
 
 
 def comparison_choices(probed: Probed, study_label: str) -> list[tuple[str, str]]:
