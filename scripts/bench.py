@@ -49,7 +49,7 @@ window = Window()
 window.show()
 app.processEvents()
 window.grab()
-window.background.end()
+window.end()
 """
 
 

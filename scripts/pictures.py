@@ -32,7 +32,7 @@ def settle(window: Window) -> None:
     while time.monotonic() < end:
         app.processEvents()
         report = window.report
-        if window.session.is_settled and (not report.isVisible() or report.is_current):
+        if not window.errands.open and window.session.is_settled and (not report.isVisible() or report.is_current):
             break
         time.sleep(0.005)
     for _ in range(5):
@@ -84,7 +84,7 @@ def main() -> None:
         take(name)
     window.go("Report")
     take("report")
-    window.background.end()
+    window.end()
 
 
 if __name__ == "__main__":

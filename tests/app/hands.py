@@ -62,7 +62,11 @@ class Hands:
         while time.monotonic() < end:
             self.app.processEvents()
             report = self.window.report
-            if self.window.session.is_settled and (not report.isVisible() or report.is_current):
+            if (
+                not self.window.errands.open
+                and self.window.session.is_settled
+                and (not report.isVisible() or report.is_current)
+            ):
                 break
             time.sleep(0.002)
         else:

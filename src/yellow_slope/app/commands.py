@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
 
 from yellow_slope.app.actions import EVERYWHERE, Action
+from yellow_slope.app.errands import Errand
 from yellow_slope.app.recent import remember
-from yellow_slope.core.errors import FileError, YellowSlopeError
+from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study import Study
 
 if TYPE_CHECKING:
     from yellow_slope.app.window import Window
+    from yellow_slope.files.delimited import ReadAs
 
 
 class Commands:
@@ -55,33 +58,41 @@ class Commands:
 
     # ---- opening
 
-    def open_path(self, text: str) -> bool:
+    def open_path(self, text: str, read_as: ReadAs | None = None) -> None:
         """Open a table or a study; what is wrong with it is said where the user looks."""
-        from yellow_slope.files.opening import open_anything
-
         if not text:
-            return False
+            return
         path = Path(text).expanduser()
-        try:
-            study = open_anything(path)
-        except YellowSlopeError as error:
-            self.window.first.show_trouble(str(error))
-            self.session.say(str(error))
-            return False
-        self.window.first.show_trouble("")
-        if self.may_leave():
-            self.session.open(study, path if path.suffix == ".yslope" else None)
-            remember(path)
-            return True
-        return False
+
+        def opened(study: Study) -> None:
+            if self.may_leave():
+                self.session.open(study, path if path.suffix == ".yslope" else None, path)
+                remember(path)
+
+        self._open(path, opened, read_as)
 
     def open_demo(self) -> None:
         """Open the demo study as a new study."""
         from yellow_slope.demo.learners import STUDY
-        from yellow_slope.files.opening import open_anything
 
-        if self.may_leave():
-            self.session.open(open_anything(STUDY))
+        def opened(study: Study) -> None:
+            if self.may_leave():
+                self.session.open(study)
+
+        self._open(STUDY, opened)
+
+    def _open(self, path: Path, opened: Callable[[Study], None], read_as: ReadAs | None = None) -> None:
+        def work(errand: Errand) -> Study:
+            from yellow_slope.files.opening import open_anything
+
+            return open_anything(path, read_as)
+
+        def trouble(said: str) -> None:
+            self.window.first.show_trouble(said)
+            self.session.say(said)
+
+        self.window.first.show_trouble("")
+        self.window.errands.run(f"reading {path.name}", work, opened, trouble)
 
     def may_leave(self) -> bool:
         """Ask before a changed study is left."""
@@ -95,38 +106,61 @@ class Commands:
         box.addButton("Stay", QMessageBox.ButtonRole.RejectRole)
         box.exec()
         if box.clickedButton() is save:
-            return self.save()
+            path = self.session.path or self._ask_path()
+            return path is not None and self._save_now(path)
         return box.clickedButton() is leave
 
     # ---- saving
 
-    def save(self) -> bool:
+    def save(self) -> None:
         """Save where the study stands, else ask where."""
-        return self._save_to(self.session.path) if self.session.path is not None else self.save_as()
+        self._save_to(self.session.path or self._ask_path())
 
-    def save_as(self) -> bool:
+    def save_as(self) -> None:
         """Ask where to save."""
+        self._save_to(self._ask_path())
+
+    def _ask_path(self) -> Path | None:
         study = self.session.study
         if study is None:
-            return False
+            return None
         name, _ = QFileDialog.getSaveFileName(self.window, "Save study", f"{study.name}.yslope", "Studies (*.yslope)")
         if not name:
-            return False
+            return None
         path = Path(name)
-        return self._save_to(path if path.suffix == ".yslope" else path.with_name(path.name + ".yslope"))
+        return path if path.suffix == ".yslope" else path.with_name(path.name + ".yslope")
 
-    def _save_to(self, path: Path) -> bool:
+    def _save_to(self, path: Path | None) -> None:
+        study = self.session.study
+        if path is None or study is None:
+            return
+
+        def work(errand: Errand) -> None:
+            from yellow_slope.files.atomically import write_whole
+            from yellow_slope.files.studyfile import packed
+
+            content = packed(study)
+            errand.go_on()
+            write_whole(path, content)
+
+        def saved(_: object) -> None:
+            self.session.mark_saved(path, study)
+            self.session.say(f"Saved: {path}")
+            remember(path)
+
+        self.window.errands.run(f"saving {path.name}", work, saved, self.session.say)
+
+    def _save_now(self, path: Path) -> bool:
+        """Save before the study is left; False where that fails."""
         from yellow_slope.files.studyfile import write_study
 
         assert self.session.study is not None
         try:
             write_study(self.session.study, path)
-        except FileError as error:
+        except YellowSlopeError as error:
             self.session.say(str(error))
             return False
-        self.session.mark_saved(path)
-        self.session.say(f"Saved: {path}")
-        remember(path)
+        self.session.mark_saved(path, self.session.study)
         return True
 
     # ---- exporting
@@ -141,17 +175,19 @@ class Commands:
         )
         if not name:
             return
-        from yellow_slope.files.atomically import write_whole
-        from yellow_slope.report.document import build_report, html_of
+        evaluation, step = results.evaluation, self.session.desk.open_step
 
-        try:
-            write_whole(
-                Path(name), html_of(build_report(results.evaluation, self.session.desk.open_step)).encode("utf-8")
-            )
-        except FileError as error:
-            self.session.say(str(error))
-            return
-        self.session.say(f"Saved: {name}")
+        def work(errand: Errand) -> None:
+            from yellow_slope.files.atomically import write_whole
+            from yellow_slope.report.document import build_report, html_of
+
+            content = html_of(build_report(evaluation, step)).encode("utf-8")
+            errand.go_on()
+            write_whole(Path(name), content)
+
+        self.window.errands.run(
+            "writing the report", work, lambda _: self.session.say(f"Saved: {name}"), self.session.say
+        )
 
     def export_figure(self) -> None:
         """Ask for file names on one line and write one figure for each."""
@@ -168,9 +204,6 @@ class Commands:
         """Write the current figure to every file named on the line."""
         import re
 
-        from yellow_slope.files.atomically import write_whole
-        from yellow_slope.report.figures import figure_bytes, figure_of
-
         results, probed = self.session.results, self.session.probed()
         if results is None or probed is None or results.evaluation.fit is None:
             return
@@ -182,17 +215,21 @@ class Commands:
             self.session.say(f"A figure is written as .png or .svg, at 30 to 2400 dpi: {' '.join(wrong) or line}")
             return
         focus = min(self.session.desk.focus, len(probed.foci) - 1)
-        figure = figure_of(results.evaluation.study, results.evaluation.fit, probed, focus)
-        written: list[str] = []
-        try:
-            for name in names:
-                path = Path(name).expanduser()
-                write_whole(path, figure_bytes(figure, path.suffix.lower()[1:], dpi))
-                written.append(str(path))
-        except FileError as error:
-            self.session.say(str(error))
-            return
-        self.session.say(f"Saved: {', '.join(written)} ({dpi} dpi)")
+        study, fit = results.evaluation.study, results.evaluation.fit
+        paths = [Path(name).expanduser() for name in names]
+
+        def work(errand: Errand) -> None:
+            from yellow_slope.files.atomically import write_whole
+            from yellow_slope.report.figures import figure_bytes, figure_of
+
+            figure = figure_of(study, fit, probed, focus)
+            for path in paths:
+                content = figure_bytes(figure, path.suffix.lower()[1:], dpi)
+                errand.go_on()
+                write_whole(path, content)
+
+        said = f"Saved: {', '.join(str(path) for path in paths)} ({dpi} dpi)"
+        self.window.errands.run("drawing the figure", work, lambda _: self.session.say(said), self.session.say)
 
     def copy(self, text: str) -> None:
         """Put a text on the clipboard."""

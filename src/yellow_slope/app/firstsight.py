@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QCompleter, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from yellow_slope.app import theme
+from yellow_slope.app.errandline import ErrandLine
 from yellow_slope.app.recent import recent_files
 from yellow_slope.app.theme import colour, font
 
@@ -51,6 +54,7 @@ class FirstSight(QWidget):
         self.trouble.setWordWrap(True)
         self.trouble.setAccessibleName("What was wrong")
         self.trouble.setFont(font(14))
+        self.errand = ErrandLine()
         self.recent = QVBoxLayout()
         self.recent.setSpacing(2)
         row = QHBoxLayout()
@@ -61,6 +65,7 @@ class FirstSight(QWidget):
         second.addSpacing(12)
         second.addWidget(drop)
         second.addStretch(1)
+        second.addWidget(self.errand)
         column = QVBoxLayout()
         column.setSpacing(12)
         column.addWidget(title)
@@ -117,8 +122,6 @@ class FirstSight(QWidget):
             self.open_wanted.emit(name)
 
     def _offer(self, text: str) -> None:
-        from pathlib import Path
-
         folder = Path(text).expanduser().parent if not text.endswith("/") else Path(text).expanduser()
         try:
             names = [

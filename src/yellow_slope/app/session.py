@@ -42,6 +42,7 @@ class StudySession:
         self.study: Study | None = None
         self.path: Path | None = None
         self.saved: Study | None = None
+        self.source: Path | None = None
         self.results: Results | None = None
         self.serial = 0
         self.shown_serial = 0
@@ -65,9 +66,9 @@ class StudySession:
 
     # ---- the study
 
-    def open(self, study: Study, path: Path | None = None) -> None:
-        """Take up another study; its past begins here."""
-        self.study, self.path, self.saved = study, path, study
+    def open(self, study: Study, path: Path | None = None, source: Path | None = None) -> None:
+        """Take up another study; its past begins here. `source`: the table file it was just read from."""
+        self.study, self.path, self.saved, self.source = study, path, study, source
         self._past, self._future = [], []
         self.results = None
         waypoint = "Blocks" if study.blocks else "Data"
@@ -127,9 +128,9 @@ class StudySession:
         """Whether the study is as it was opened or last saved."""
         return self.study is self.saved
 
-    def mark_saved(self, path: Path) -> None:
-        """The study now stands in that file."""
-        self.path, self.saved = path, self.study
+    def mark_saved(self, path: Path, study: Study) -> None:
+        """That study now stands in that file."""
+        self.path, self.saved = path, study
         self._tell("study")
 
     def _changed(self) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
+from yellow_slope.app.errandline import ErrandLine
 from yellow_slope.app.session import StudySession
 from yellow_slope.core.numerals import counted, level_text
 from yellow_slope.looks import SIZES
@@ -33,12 +34,14 @@ class StatusLine(QWidget):
         self.state = QLabel("ready")
         self.state.setObjectName("small")
         self.state.setAccessibleName("What is being computed")
+        self.errand = ErrandLine()
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 0, 16, 0)
         layout.setSpacing(10)
         layout.addWidget(self.said)
         layout.addWidget(self.flags)
         layout.addWidget(self.message, 1)
+        layout.addWidget(self.errand)
         layout.addWidget(self.state)
         self._slow = QTimer(self)
         self._slow.setSingleShot(True)

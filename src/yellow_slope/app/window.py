@@ -24,6 +24,7 @@ from yellow_slope.app.blocks.bench import BlocksBench
 from yellow_slope.app.checks.bench import ChecksBench
 from yellow_slope.app.commands import Commands
 from yellow_slope.app.data.bench import DataBench
+from yellow_slope.app.errands import Errands
 from yellow_slope.app.firstsight import FirstSight
 from yellow_slope.app.foot import Foot
 from yellow_slope.app.header import Header
@@ -47,6 +48,7 @@ class Window(QMainWindow):
         self.background = Background(self)
         self.session = StudySession(self.background.submit)
         self.background.serve(self.session)
+        self.errands = Errands(self)
         self.actions_table = ActionTable()
         self.setWindowTitle("Yellow Slope")
         self.setMinimumSize(1000, 640)
@@ -137,6 +139,8 @@ class Window(QMainWindow):
         self.report.figure_wanted.connect(self.commands.export_figure)
         self.report.copy_wanted.connect(self.commands.copy)
         self.status.flags_clicked.connect(self.looking.next_flag)
+        self.status.errand.watch(self.errands)
+        self.first.errand.watch(self.errands)
         self.modelling.in_ladder = ladder.hasFocus
         self.modelling.ask_name = self.blocks.ask_name
         self.modelling.ask_line = self._to_quick_line
@@ -157,9 +161,9 @@ class Window(QMainWindow):
 
     # ---- what is shown
 
-    def open_path(self, text: str) -> bool:
+    def open_path(self, text: str) -> None:
         """Open a table or study file."""
-        return self.commands.open_path(text)
+        self.commands.open_path(text)
 
     def go(self, waypoint: str) -> None:
         """Go to a waypoint."""
@@ -258,8 +262,13 @@ class Window(QMainWindow):
         if not self.commands.may_leave():
             event.ignore()
             return
-        self.background.end()
+        self.end()
         event.accept()
+
+    def end(self) -> None:
+        """Stop the threads; what is being written is finished first."""
+        self.background.end()
+        self.errands.end()
 
     def sizeHint(self) -> QSize:
         return QSize(1280, 800)

@@ -42,6 +42,8 @@ class PrintedTable:
     head: tuple[str, ...]
     rows: tuple[tuple[Cell, ...], ...]
     note: str = ""
+    texts: int = 1
+    """How many columns at the left hold text."""
 
 
 def descriptives_table(evaluation: Evaluation) -> PrintedTable | None:
@@ -185,4 +187,5 @@ def regions_table(study: Study, fit: Fit, probed: Probed) -> PrintedTable | None
         (moderator.label, "effect", "cases", "share"),
         tuple(rows),
         note,
+        texts=2,
     )

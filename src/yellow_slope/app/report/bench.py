@@ -5,7 +5,7 @@ from __future__ import annotations
 import logging
 import threading
 
-from PyQt6.QtCore import QUrl, pyqtSignal
+from PyQt6.QtCore import Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QImage, QTextDocument
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
@@ -15,6 +15,7 @@ from yellow_slope.core.equation import equation
 from yellow_slope.core.evaluate import Evaluation
 from yellow_slope.looks import SIZES
 
+FIGURE_WIDTH = 820
 log = logging.getLogger(__name__)
 
 
@@ -33,6 +34,7 @@ class ReportBench(QWidget):
         self.page.setAccessibleName("The report")
         self.page.setToolTip("The report as it is written to the HTML file")
         self.page.setOpenLinks(False)
+        self.page.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.page.document().setDocumentMargin(34)  # type: ignore[union-attr]
         self.state = QLabel()
         self.state.setObjectName("soft")
@@ -134,7 +136,7 @@ class ReportBench(QWidget):
         assert document is not None
         self.page.clear()
         for i, content in enumerate(images, 1):
-            image = QImage.fromData(content)
+            image = QImage.fromData(content).scaledToWidth(FIGURE_WIDTH, Qt.TransformationMode.SmoothTransformation)
             document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(f"figure-{i}.png"), image)
         self.page.setHtml(html)
         self._shown = key

@@ -1,0 +1,52 @@
+"""What is being read or written, after a second with its time and a way to give it up."""
+
+from __future__ import annotations
+
+import time
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+
+from yellow_slope.app.errands import Errands
+
+
+class ErrandLine(QWidget):
+    """Empty while there is nothing to do."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.state = QLabel()
+        self.state.setObjectName("small")
+        self.state.setAccessibleName("What is being read or written")
+        self.give_up = QPushButton("give up")
+        self.give_up.setObjectName("link")
+        self.give_up.setAccessibleName("Give up what is being done")
+        self.give_up.setToolTip("Give up what is being read or written; nothing is changed")
+        self.give_up.hide()
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.addWidget(self.state)
+        layout.addWidget(self.give_up)
+        self._errands: Errands | None = None
+        self._tick = QTimer(self)
+        self._tick.setInterval(250)
+        self._tick.timeout.connect(self._renew)
+
+    def watch(self, errands: Errands) -> None:
+        """Follow these errands."""
+        self._errands = errands
+        self.give_up.clicked.connect(errands.give_up)
+        errands.changed.connect(self._renew)
+
+    def _renew(self) -> None:
+        errand = self._errands.current if self._errands else None
+        if errand is None:
+            self._tick.stop()
+            self.give_up.hide()
+            self.state.setText("")
+            return
+        spent = time.monotonic() - errand.begun
+        self.state.setText(f"{errand.what} …" if spent < 1 else f"{errand.what} … {spent:.0f} s")
+        self.give_up.setVisible(spent >= 1)
+        if not self._tick.isActive():
+            self._tick.start()
