@@ -31,8 +31,13 @@ def settle(window: Window) -> None:
     end = time.monotonic() + 20
     while time.monotonic() < end:
         app.processEvents()
-        report = window.report
-        if not window.errands.open and window.session.is_settled and (not report.isVisible() or report.is_current):
+        report, plots = window.report, window.probe.plots
+        if (
+            not window.errands.open
+            and window.session.is_settled
+            and (not report.isVisible() or report.is_current)
+            and (not plots.isVisible() or plots.is_current)
+        ):
             break
         time.sleep(0.005)
     for _ in range(5):

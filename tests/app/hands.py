@@ -61,11 +61,12 @@ class Hands:
         end = time.monotonic() + seconds
         while time.monotonic() < end:
             self.app.processEvents()
-            report = self.window.report
+            report, plots = self.window.report, self.window.probe.plots
             if (
                 not self.window.errands.open
                 and self.window.session.is_settled
                 and (not report.isVisible() or report.is_current)
+                and (not plots.isVisible() or plots.is_current)
             ):
                 break
             time.sleep(0.002)

@@ -327,3 +327,34 @@ def test_a_variable_that_turns_the_model_impossible_is_said(hands: Hands) -> Non
     hands.settle()
     assert "coefficients from 6 cases" in hands.window.blocks.problem.text()
     assert hands.window.blocks.problem.isVisibleTo(hands.window.blocks)
+
+
+def test_a_phrase_of_the_reading_can_be_changed(hands: Hands, tmp_path: Path) -> None:
+    path = tmp_path / "mixed.csv"
+    path.write_text("a;b\n1,5;2\n2,5;3\n")
+    hands.types(str(path))
+    study = hands.window.session.study
+    assert study is not None
+    assert study.read_as[:2] == ("separated by semicolons", "decimal comma")
+    strip = hands.window.data.read_as
+    strip.decimal.chosen.emit(".")
+    hands.settle()
+    study = hands.window.session.study
+    assert study is not None
+    assert study.read_as[1] == "decimal point"
+    assert not study.table.column("a").is_numeric
+    strip.names.chosen.emit("no")
+    hands.settle()
+    assert hands.window.session.study is not None
+    assert hands.window.session.study.table.names == ("column 1", "column 2")
+
+
+def test_a_reading_that_does_not_fit_is_said_and_changes_nothing(hands: Hands, tmp_path: Path) -> None:
+    path = tmp_path / "notes.csv"
+    path.write_text("a,b\nx;1,2\ny,3\n")
+    hands.types(str(path))
+    before = hands.window.session.study
+    hands.window.data.read_as.separator.chosen.emit(";")
+    hands.settle()
+    assert hands.window.session.study is before
+    assert "row 2" in hands.window.session.message

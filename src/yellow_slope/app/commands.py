@@ -71,6 +71,11 @@ class Commands:
 
         self._open(path, opened, read_as)
 
+    def read_again(self, read_as: ReadAs) -> None:
+        """Read the table file again in another way."""
+        if self.session.source is not None:
+            self.open_path(str(self.session.source), read_as)
+
     def open_demo(self) -> None:
         """Open the demo study as a new study."""
         from yellow_slope.demo.learners import STUDY

@@ -75,7 +75,7 @@ class Looking:
             known = [p for p in study.probes if {p.focal, p.moderator} == set(names)]
             wanted = known[0] if known else Probe(names[0], names[1])
             self.session.look(handle=None, place=None, focus=0)
-            self.session.edit("probe", lambda s: edits.put_probe(s, wanted))
+            self.session.edit("probe", lambda s: edits.put_probe(s, wanted), quiet=True)
 
     def find_command(self) -> None:
         """Open the command finder."""

@@ -33,6 +33,7 @@ class Modelling:
             ("take out", "Take the chosen term or block out of the model", self.take_out, ("Delete", "Backspace"), "term"),
             ("move to the block before", "Move the chosen term one block up", lambda: self.move(-1), ("Alt+Up",), "term"),
             ("move to the next block", "Move the chosen term one block down", lambda: self.move(1), ("Alt+Down",), "term"),
+            ("clear the choice", "Choose nothing and leave the flag", self.clear, ("Escape",), "variable"),
             ("name the block", "Name the chosen block", self.name_block, ("F2",), "term"),
             ("center", "Center the chosen numbers at their mean", lambda: self.treat(Treatment.CENTERED), ("C",), "variable"),
             ("standardize", "Standardize the chosen numbers", lambda: self.treat(Treatment.STANDARDIZED), ("Z",), "variable"),
@@ -83,6 +84,10 @@ class Modelling:
         term, chosen = self._current_term(), self.session.desk.chosen
         if term is not None:
             self.session.look(chosen=tuple(t for t in chosen if t != term) if term in chosen else (*chosen, term))
+
+    def clear(self) -> None:
+        """Choose nothing; the foot shows no flag."""
+        self.session.look(chosen=(), flag=None)
 
     def enter(self, new_block: bool = False) -> None:
         """Enter what is chosen in the chosen block, else in the last."""

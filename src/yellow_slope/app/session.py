@@ -77,8 +77,11 @@ class StudySession:
         self._tell("desk")
         self._tell("opened")
 
-    def edit(self, what: str, change: Callable[[Study], Study]) -> bool:
-        """Apply an edit and remember it under its name. A refusal becomes a message and changes nothing."""
+    def edit(self, what: str, change: Callable[[Study], Study], quiet: bool = False) -> bool:
+        """Apply an edit and remember it under its name. A refusal becomes a message and changes nothing.
+
+        A quiet edit (Probe turning to the product that is looked at) is no step of its own for undo, nor a change to save.
+        """
         if self.study is None:
             return False
         try:
@@ -88,8 +91,11 @@ class StudySession:
             return False
         if new is self.study:
             return False
-        self._past.append((what, self.study))
-        self._future.clear()
+        if quiet:
+            self.saved = new if self.is_saved else self.saved
+        else:
+            self._past.append((what, self.study))
+            self._future.clear()
         self.study = new
         self.say("")
         self._changed()

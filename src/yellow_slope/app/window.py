@@ -122,6 +122,7 @@ class Window(QMainWindow):
 
     def _wire(self) -> None:
         self.first.open_wanted.connect(self.open_path)
+        self.data.read_as.chosen.connect(self.commands.read_again)
         self.first.demo_wanted.connect(self.commands.open_demo)
         self.header.trail.gone_to.connect(self.go)
         self.header.menu_wanted.connect(self._study_menu)

@@ -95,10 +95,13 @@ def dependent_columns(study: Study, fit: Fit) -> Iterator[Flag]:
         term = fit.design.columns[out.column].term
         others = list(dict.fromkeys(fit.design.columns[j].term for j, _ in out.on))
         remedies = [_taker(study, term)] + [_taker(study, other) for other in others if other != term]
+        cost = read.coefficient(len(fit.steps) - 1, out.column)
+        if any((study.block_of(other) or 0) < (study.block_of(term) or 0) for other in others):
+            cost += " Taking out a term of an earlier block instead changes the earlier steps as well."
         yield Flag(
             f"left out {out.column} of {' x '.join(term.key)}",
             f"{read.term_name(out.column)} cannot be estimated",
-            read.coefficient(len(fit.steps) - 1, out.column),
+            cost,
             tuple(remedies[:3]),
             term=term,
         )

@@ -41,6 +41,13 @@ class ReadAs:
         )
 
 
+def said(phrases: tuple[str, ...]) -> ReadAs:
+    """The reading that the phrases tell of; the encoding is found anew."""
+    by_name = {f"separated by {name}": separator for separator, name in SEPARATORS.items()}
+    separator = next((by_name[p] for p in phrases if p in by_name), ",")
+    return ReadAs(separator, "," if "decimal comma" in phrases else ".", "no names" not in phrases)
+
+
 def guessed(text: str, encoding: str = "utf-8") -> ReadAs:
     """How a text seems to be separated, from its first rows."""
     lines = text.splitlines()[:60]

@@ -12,7 +12,7 @@ from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
 from yellow_slope.core.diagnosis import Diagnosis, running_median
 from yellow_slope.core.numerals import fixed
-from yellow_slope.core.table import FloatArray, IntArray
+from yellow_slope.core.table import BoolArray, FloatArray, IntArray
 
 SPREAD = "Is the spread even?"
 NORMAL = "Are the residuals normal?"
@@ -102,22 +102,26 @@ class CheckPlot(QWidget):
         else:
             a, b = max(low, -reach), min(high, reach)
             painter.drawLine(at(a, a), at(b, b))
-        painter.setPen(Qt.PenStyle.NoPen)
-        size = 1.6 if self.small else 2.8
-        self._places = np.full((xs.size, 2), np.nan)
-        for i in _thinned(xs.size):
-            if np.isnan(ys[i]):
-                continue
-            point = at(float(xs[i]), float(ys[i]))
-            far = abs(ys[i]) > 3
-            painter.setBrush(colour(p.yellow) if far else colour(p.ink, 0.42))
-            painter.setPen(QPen(colour(p.ink), 1) if far and not self.small else Qt.PenStyle.NoPen)
-            painter.drawEllipse(point, size * (1.5 if far else 1), size * (1.5 if far else 1))
-            self._places[i] = (point.x(), point.y())
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        spots = np.column_stack(
+            [area.x() + (xs - low) / (high - low) * area.width(), area.center().y() - ys / reach * area.height() / 2]
+        )
+        self._places = spots
+        self._paint_spots(painter, spots, np.abs(ys) > 3)
         if self.question == SPREAD and xs.size > 30:
             self._paint_trend(painter, xs, ys, at)
         self._paint_ticks(painter, area, low, high, reach, at)
+
+    def _paint_spots(self, painter: QPainter, spots: FloatArray, far: BoolArray) -> None:
+        p, size = theme.palette(), 3.2 if self.small else 5.4
+        near = spots[~far & np.isfinite(spots[:, 1])]
+        near = near[_thinned(near.shape[0])]
+        painter.setPen(QPen(colour(p.ink, 0.42), size, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
+        painter.drawPoints(QPolygonF([QPointF(x, y) for x, y in near.tolist()]))
+        painter.setBrush(colour(p.yellow))
+        painter.setPen(QPen(colour(p.ink), 1) if not self.small else Qt.PenStyle.NoPen)
+        for x, y in spots[far].tolist():
+            painter.drawEllipse(QPointF(x, y), 0.75 * size, 0.75 * size)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
 
     def _paint_trend(self, painter: QPainter, xs: FloatArray, ys: FloatArray, at) -> None:  # type: ignore[no-untyped-def]
         centers, medians = running_median(xs, np.abs(ys))
@@ -187,7 +191,7 @@ class CheckPlot(QWidget):
         return f"row {self.rows[i] + 1}: predicted {fixed(float(d.predicted[i]), 1)}, studentized residual {fixed(float(d.studentized[i]), 2)}"
 
 
-def _thinned(n: int, most: int = 6000) -> IntArray:
+def _thinned(n: int, most: int = 4000) -> IntArray:
     """Which of n points are drawn; all of them unless there are very many."""
     return np.arange(n) if n <= most else np.linspace(0, n - 1, most).astype(np.int64)
 

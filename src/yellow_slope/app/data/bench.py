@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QTableView, QToolButton, QVBoxL
 
 from yellow_slope.app.data.card import VariableCard
 from yellow_slope.app.data.grid import ColumnHeads, TableGrid
+from yellow_slope.app.data.readas import ReadAsStrip
 from yellow_slope.app.session import StudySession
 from yellow_slope.core.reading import sample_sentence
 from yellow_slope.looks import SIZES
@@ -18,9 +19,7 @@ class DataBench(QWidget):
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.read_as = QLabel()
-        self.read_as.setObjectName("soft")
-        self.read_as.setAccessibleName("How the file was read")
+        self.read_as = ReadAsStrip(session)
         self.sample = QLabel()
         self.sample.setObjectName("soft")
         self.sample.setWordWrap(True)
@@ -71,8 +70,6 @@ class DataBench(QWidget):
         study, results = self.session.study, self.session.results
         if study is None:
             return
-        self.read_as.setText("Read as: " + ", ".join(study.read_as) if study.read_as else "")
-        self.read_as.setToolTip(self.read_as.text())
         if results is not None:
             self.sample.setText(
                 sample_sentence(results.evaluation)

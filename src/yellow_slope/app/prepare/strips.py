@@ -108,17 +108,24 @@ class Strip(QWidget):
 class NumberStrip(Strip):
     """Before (outline) and after (filled) as distributions on one axis."""
 
+    values: FloatArray
+    basis: NumberBasis
+    _stale = True
+
     def renew(self) -> None:
+        self._stale = True
         super().renew()
+
+    def _compute(self) -> None:
+        """Values and basis of the newest study; only when they are looked at."""
         variable, study = self.variable, self.session.study
-        if variable is None or study is None:
+        if not self._stale or variable is None or study is None:
             return
-        column = study.table.column(self.name)
-        values = numeric_values(column, variable)
+        self._stale = False
+        values = numeric_values(study.table.column(self.name), variable)
         results = self.session.results
         fit = results.evaluation.fit if results and self.session.is_settled else None
-        self.in_model = fit is not None and self.name in fit.design.bases
-        if fit is not None and self.in_model:
+        if fit is not None and self.name in fit.design.bases:
             self.values = np.asarray(fit.values[self.name], dtype=np.float64)
         else:
             self.values = values[np.isfinite(values)]
@@ -127,7 +134,10 @@ class NumberStrip(Strip):
 
     def figures(self) -> str:
         """Mean and SD of both, in words."""
+        self._compute()
         b = self.basis
+        if self.values.size < 2:
+            return "too few values to draw"
         after = b.treated(self.values)
         return (
             f"before: mean {place(b.mean, b.sd)}, SD {place(b.sd, b.sd)}; "
@@ -138,6 +148,7 @@ class NumberStrip(Strip):
         painter, p = QPainter(self), theme.palette()
         self._ground(painter)
         variable = self.variable
+        self._compute()
         if variable is None or self.values.size < 2:
             return
         b: NumberBasis = self.basis

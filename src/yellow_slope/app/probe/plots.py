@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import (
@@ -17,10 +15,12 @@ from PyQt6.QtGui import (
     QPaintEvent,
     QPen,
     QResizeEvent,
+    QShowEvent,
 )
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from yellow_slope.app import theme
+from yellow_slope.app.probe.sketch import GAP, Frame, Sketch, Sketcher, Task
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.stories import handle_value
 from yellow_slope.app.theme import colour, font
@@ -28,30 +28,6 @@ from yellow_slope.core.design import NumberBasis
 from yellow_slope.core.numerals import fixed, place, spoken_decimals
 from yellow_slope.core.probe import Probed
 from yellow_slope.looks import LIGHT
-
-GAP = 12
-DPI = 100
-
-
-@dataclass(frozen=True, slots=True)
-class Frame:
-    """Axes in pixels of the widget, and what they span."""
-
-    area: QRectF
-    x: tuple[float, float]
-    y: tuple[float, float]
-
-    def at(self, x: float, y: float) -> QPointF:
-        """A data point in pixels."""
-        (x0, x1), (y0, y1) = self.x, self.y
-        return QPointF(
-            self.area.x() + (x - x0) / (x1 - x0) * self.area.width(),
-            self.area.bottom() - (y - y0) / (y1 - y0) * self.area.height(),
-        )
-
-    def value(self, pixel: float) -> float:
-        """The x value at a pixel."""
-        return self.x[0] + (pixel - self.area.x()) / self.area.width() * (self.x[1] - self.x[0])
 
 
 class ProbePlots(QWidget):
@@ -67,56 +43,42 @@ class ProbePlots(QWidget):
         self.images: list[QImage] = []
         self.frames: list[Frame] = []
         self._key: object = None
+        self._wanted: object = None
         self._dragging = False
-        session.on("results", self.update)
-        session.on("desk", self.update)
+        self._sketcher = Sketcher(self)
+        self._sketcher.done.connect(self._drawn)
+        session.on("results", self._request)
+        session.on("desk", self._request)
 
     # ---- drawing the figures
 
-    def _renew(self, probed: Probed) -> None:
-        key = (id(probed), self.session.desk.focus, self.width(), self.height(), self.devicePixelRatioF())
-        if key == self._key:
+    def _request(self) -> None:
+        """Have the figures drawn, off the interface thread, if what they show has changed."""
+        probed, results = self.session.probed() if self.isVisible() else None, self.session.results
+        fit = results.evaluation.fit if results is not None else None
+        if probed is None or results is None or fit is None or self.width() < 200 or self.height() < 150:
+            self.update()
             return
-        self._key = key
-        self._probed = probed
-        from yellow_slope.report.figures import ProbeFigures, figure_style, new_figure, rendered
+        key = (id(probed), self.session.desk.focus, self.width(), self.height(), self.devicePixelRatioF())
+        if key != self._wanted:
+            self._wanted, self._probed = key, probed
+            task = Task(key, results.evaluation.study, fit, probed, self.focus(probed), *key[2:])
+            self._sketcher.draw(task)
+        self.update()
 
-        results = self.session.results
-        assert results is not None
-        assert results.evaluation.fit is not None
-        draw = ProbeFigures(results.evaluation.study, results.evaluation.fit, probed, self.focus(probed))
-        ratio = self.devicePixelRatioF()
-        width, height = (self.width() - GAP) / 2, float(self.height())
-        self.images, self.frames = [], []
-        with figure_style(9.4):
-            for side in (0, 1):
-                figure = new_figure(width / DPI, height / DPI, DPI * ratio)
-                bottom = 54 / height
-                if side == 0:
-                    left = 56 / width
-                    tail = min(150.0, 16 + draw.longest_end() * 6.6) / width
-                    ax = figure.add_axes((left, bottom, 1 - left - tail, 1 - bottom - 18 / height))
-                    draw.interaction(ax)
-                elif isinstance(probed.moderator, NumberBasis):
-                    left, tail = 58 / width, 66 / height
-                    box = (left, bottom + tail, 1 - left - 20 / width, 1 - bottom - tail - 24 / height)
-                    ax = figure.add_axes(box)
-                    below = figure.add_axes((left, bottom, box[2], tail * 0.88))
-                    draw.effect(ax, below)
-                else:
-                    left = min(236.0, 26 + draw.longest_row() * 6.6) / width
-                    ax = figure.add_axes((left, bottom, 1 - left - 20 / width, 1 - bottom - 18 / height))
-                    draw.effect(ax, None)
-                pixels, w, h = rendered(figure)
-                image = QImage(pixels.tobytes(), w, h, 4 * w, QImage.Format.Format_RGBA8888).copy()
-                image.setDevicePixelRatio(ratio)
-                self.images.append(image)
-                shift = side * (width + GAP)
-                bounds = ax.get_position()
-                area = QRectF(
-                    shift + bounds.x0 * width, (1 - bounds.y1) * height, bounds.width * width, bounds.height * height
-                )
-                self.frames.append(Frame(area, ax.get_xlim(), ax.get_ylim()))
+    @property
+    def is_current(self) -> bool:
+        """Whether the figures show the newest results."""
+        return self._key == self._wanted
+
+    def _drawn(self, sketch: Sketch) -> None:
+        if sketch.key == self._wanted:
+            self._key, self.images, self.frames = sketch.key, list(sketch.images), list(sketch.frames)
+            self.update()
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._request()
 
     def focus(self, probed: Probed) -> int:
         """Which comparison is shown."""
@@ -133,12 +95,14 @@ class ProbePlots(QWidget):
             )
             painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, text)
             return
-        self._renew(probed)
         width = (self.width() - GAP) / 2
+        if not self.images:
+            for side in (0, 1):
+                painter.fillRect(QRectF(side * (width + GAP), 0, width, self.height()), colour(p.panel))
         for side, image in enumerate(self.images):
             painter.drawImage(QPointF(side * (width + GAP), 0), image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if isinstance(probed.moderator, NumberBasis):
+        if isinstance(probed.moderator, NumberBasis) and self.is_current:
             self._paint_handle(painter, probed, handle_value(self.session, probed))
         if self.hasFocus():
             painter.setPen(QPen(colour(p.yellow), 2))
@@ -281,8 +245,8 @@ class ProbePlots(QWidget):
         return super().event(event)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self._key = None
         super().resizeEvent(event)
+        self._request()
 
 
 def reading_of(probed: Probed, value: float) -> str:

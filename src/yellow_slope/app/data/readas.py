@@ -1,0 +1,73 @@
+"""The strip above the table that says how the file was read; each phrase is a chip that can be changed."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
+
+from yellow_slope.app.picker import Picker
+from yellow_slope.app.session import StudySession
+from yellow_slope.files.delimited import SEPARATORS, ReadAs, said
+
+SEPARATED = [(separator, f"separated by {name}") for separator, name in SEPARATORS.items()]
+DECIMALS = [(".", "decimal point"), (",", "decimal comma")]
+NAMES = [("yes", "names in row 1"), ("no", "no names")]
+
+
+class ReadAsStrip(QWidget):
+    """Chips while the file is at hand; for a study file the same in words."""
+
+    chosen = pyqtSignal(object)
+
+    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session = session
+        self.label = QLabel("Read as")
+        self.label.setObjectName("soft")
+        self.separator = self._picker("Separator", SEPARATED, lambda way, value: replace(way, separator=value))
+        self.decimal = self._picker("Decimal mark", DECIMALS, lambda way, value: replace(way, decimal=value))
+        self.names = self._picker("Names", NAMES, lambda way, value: replace(way, names_in_row_1=value == "yes"))
+        self.rest = QLabel()
+        self.rest.setObjectName("soft")
+        self.rest.setAccessibleName("How the file was read")
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(6)
+        for widget in (self.label, self.separator, self.decimal, self.names):
+            layout.addWidget(widget)
+        layout.addWidget(self.rest, 1)
+        session.on("study", self._renew)
+
+    def _picker(self, name, choices, change) -> Picker:  # type: ignore[no-untyped-def]
+        picker = Picker(name, f"{name}: read the file again in another way")
+        picker.set_choices(choices, None)
+        picker.chosen.connect(lambda value: self._choose(change(self.way(), value)))
+        return picker
+
+    def way(self) -> ReadAs:
+        """How the file was read."""
+        return said(self.session.study.read_as if self.session.study else ())
+
+    def _choose(self, way: ReadAs) -> None:
+        if way != self.way():
+            self.chosen.emit(way)
+
+    def text(self) -> str:
+        """The whole strip in words."""
+        return "Read as: " + ", ".join(self.session.study.read_as) if self.session.study else ""
+
+    def _renew(self) -> None:
+        study = self.session.study
+        if study is None:
+            return
+        at_hand = self.session.source is not None and self.session.source.suffix != ".yslope"
+        for widget in (self.label, self.separator, self.decimal, self.names):
+            widget.setVisible(at_hand)
+        way = self.way()
+        self.separator.set_current(way.separator)
+        self.decimal.set_current(way.decimal)
+        self.names.set_current("yes" if way.names_in_row_1 else "no")
+        self.rest.setText(", ".join(study.read_as[3:]) if at_hand else (self.text() if study.read_as else ""))
+        self.rest.setToolTip(self.text())
