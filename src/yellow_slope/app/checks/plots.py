@@ -114,7 +114,7 @@ class CheckPlot(QWidget):
     def _paint_spots(self, painter: QPainter, spots: FloatArray, far: BoolArray) -> None:
         p, size = theme.palette(), 3.2 if self.small else 5.4
         near = spots[~far & np.isfinite(spots[:, 1])]
-        near = near[_thinned(near.shape[0])]
+        near = near[_thinned(near.shape[0], 1200 if self.small else 4000)]
         painter.setPen(QPen(colour(p.ink, 0.42), size, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         painter.drawPoints(QPolygonF([QPointF(x, y) for x, y in near.tolist()]))
         painter.setBrush(colour(p.yellow))
@@ -191,7 +191,7 @@ class CheckPlot(QWidget):
         return f"row {self.rows[i] + 1}: predicted {fixed(float(d.predicted[i]), 1)}, studentized residual {fixed(float(d.studentized[i]), 2)}"
 
 
-def _thinned(n: int, most: int = 4000) -> IntArray:
+def _thinned(n: int, most: int) -> IntArray:
     """Which of n points are drawn; all of them unless there are very many."""
     return np.arange(n) if n <= most else np.linspace(0, n - 1, most).astype(np.int64)
 

@@ -4,7 +4,17 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QLineEdit, QScrollArea, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
@@ -40,6 +50,8 @@ class VariableCard(QScrollArea):
         if key == self._shown or not self.isVisible():
             return
         self._shown = key
+        focused = QApplication.focusWidget()
+        held = focused.accessibleName() if focused is not None and self.isAncestorOf(focused) else ""
         panel = QWidget()
         panel.setObjectName("panel")
         panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -55,6 +67,13 @@ class VariableCard(QScrollArea):
             self._fill(layout, variable)
         layout.addStretch(1)
         self.setWidget(panel)
+        if held:
+            self._give_focus(panel, held)
+
+    def _give_focus(self, panel: QWidget, name: str) -> None:
+        """The card was made anew while it had the keyboard: the field of the same name takes it again."""
+        same = [w for w in panel.findChildren(QWidget) if w.accessibleName() == name]
+        (same[0] if same else self.parentWidget() or panel).setFocus()
 
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().showEvent(event)

@@ -100,6 +100,7 @@ class PrepareBench(QWidget):
             )
 
     def _rebuild(self, study: Study, names: list[str]) -> None:
+        held = next((strip.name for strip in self.strips if strip.hasFocus()), "")
         while (item := self._strips.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
@@ -110,4 +111,6 @@ class PrepareBench(QWidget):
             strip = NumberStrip(self.session, name) if kind is Kind.NUMBER else GroupStrip(self.session, name)
             self.strips.append(strip)
             self._strips.addWidget(strip)
+            if name == held:
+                strip.setFocus()
         self._strips.addStretch(1)

@@ -1,0 +1,320 @@
+"""What the views show: roster, table, card, region card, stories; read as a user reads them."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QLineEdit, QToolButton
+
+from tests.app.hands import Hands, number
+from tests.core.worlds import noise_world, study_of, term
+from yellow_slope.app.desk import Cell
+from yellow_slope.app.foot import begun
+from yellow_slope.app.roster import distribution, treated_as
+from yellow_slope.app.stories import story
+from yellow_slope.core import edits
+from yellow_slope.core.probe import probe_fit
+from yellow_slope.core.study import Probe
+from yellow_slope.core.variable import Kind, Treatment
+
+
+def words(hands: Hands, name: str) -> str:
+    session = hands.window.session
+    assert session.study is not None
+    return treated_as(session, session.study.variable(name))
+
+
+def test_the_roster_says_how_each_variable_is_treated(demo_hands: Hands) -> None:
+    expected = {
+        "control": "outcome, as it is",
+        "practice": "centered at 3.79",
+        "balance": "z (50.5, SD 12.1)",
+        "coaching": "3 comparisons with none",
+        "returner": "compared with first season",
+        "site": "3 groups, not used",
+        "learner": "free texts",
+    }
+    assert {name: words(demo_hands, name) for name in expected} == expected
+    demo_hands.window.session.edit("out", lambda s: edits.take_out(s, s.terms))
+    demo_hands.settle()
+    assert words(demo_hands, "practice") == "centered, not used"
+
+
+def test_tiny_distributions(demo_hands: Hands) -> None:
+    study = demo_hands.window.session.study
+    assert study is not None
+    bars = distribution(study, study.variable("coaching"))
+    assert bars.size == 4
+    assert bars.max() == 1
+    assert distribution(study, study.variable("worry")).size == 12
+    assert distribution(study, study.variable("learner")).size == 0
+
+
+def test_the_rosters_tooltip_has_the_whole_name_and_its_flags(hands: Hands) -> None:
+    study = study_of({**noise_world(111), "site": [1.0, 2.0, 3.0, 4.0] * 20}, "y", "x, site")
+    hands.window.session.open(study)
+    hands.settle()
+    roster = hands.window.roster
+    shown = {v.name: roster._flags(v) for v in roster.shown()}
+    assert shown["site"] == ["code site"]
+    area = roster.row_rect("site")
+    viewport = roster.viewport()
+    assert area is not None
+    assert viewport is not None
+    hands.clicks(viewport, QPoint(viewport.width() - 10, int(area.top()) + 32))
+    assert hands.window.foot.title.text() == "Is site a quantity, or a code?"
+    hands.clicks(hands.foot_button("Treat as groups"))
+    assert hands.window.session.study is not None
+    assert hands.window.session.study.variable("site").kind is Kind.GROUP
+
+
+def test_ctrl_click_chooses_several_and_keys_treat_them(demo_hands: Hands) -> None:
+    roster = demo_hands.window.roster
+    viewport = roster.viewport()
+    assert viewport is not None
+    for name in ("sleep", "age"):
+        area = roster.row_rect(name)
+        assert area is not None
+        demo_hands.clicks(viewport, area.center(), ctrl=True)
+    roster.setFocus()
+    demo_hands.press("Z")
+    study = demo_hands.window.session.study
+    assert study is not None
+    assert [study.variable(n).treatment for n in ("sleep", "age")] == [Treatment.STANDARDIZED] * 2
+    demo_hands.press("Escape")
+    assert demo_hands.window.session.desk.chosen == ()
+
+
+def test_numbers_of_a_column_have_the_same_decimals(demo_hands: Hands) -> None:
+    grid = demo_hands.window.data.grid
+    names = [grid.shown(j).variable for j in range(grid.columnCount())]
+    for name, places in (("practice", 1), ("age", 0)):
+        column = names.index(name)
+        texts = [grid.data(grid.index(row, column)) for row in range(60)]
+        assert {len(t.split(".")[1]) if "." in t else 0 for t in texts if t} == {places}
+
+
+def test_column_heads_know_their_gaps(demo_hands: Hands) -> None:
+    grid = demo_hands.window.data.grid
+    names = [grid.shown(j).variable for j in range(grid.columnCount())]
+    study = demo_hands.window.session.study
+    assert study is not None
+    worry = study.table.column("worry").numbers
+    assert worry is not None
+    assert grid.gaps(names.index("worry")) == pytest.approx(np.isnan(worry).mean())
+    tip = grid.headerData(names.index("worry"), Qt.Orientation.Horizontal, Qt.ItemDataRole.ToolTipRole)
+    assert f"{100 * np.isnan(worry).mean():.1f} percent without a value" in tip
+
+
+def test_computed_columns_stand_after_their_sources_and_are_the_models_own(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    window.session.look(cell=Cell(2, term("practice*worry")))
+    demo_hands.press("Ctrl+D")
+    grid = window.data.grid
+    titles = [grid.shown(j).title for j in range(grid.columnCount())]
+    start = titles.index("practice")
+    assert titles[start : start + 5] == ["practice", "practice centered", "worry", "worry centered", "practice × worry"]
+    results = window.session.results
+    assert results is not None
+    fit = results.evaluation.fit
+    assert fit is not None
+    row = int(results.evaluation.sample.rows[4])
+    j = fit.design.columns_of(term("practice*worry"))[0]
+    assert number(grid.data(grid.index(row, titles.index("practice × worry")))) == pytest.approx(
+        fit.x[4, j], abs=0.0006
+    )
+    demo_hands.press("Alt+3")
+    window.blocks.focus_ladder()
+    demo_hands.press("Ctrl+D")
+    assert "practice × worry" not in [grid.shown(j).title for j in range(grid.columnCount())]
+
+
+def typed(hands: Hands, name: str, text: str) -> None:
+    card = hands.window.data.card
+    field = next(w for w in card.findChildren(QLineEdit) if w.accessibleName() == name)
+    field.selectAll()
+    field.setFocus()
+    QTest.keyClicks(field, text)
+    QTest.keyClick(field, Qt.Key.Key_Return)
+    hands.settle()
+
+
+def test_the_card_takes_labels_units_and_level_names(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+1")
+    window.session.look(variable="practice")
+    typed(demo_hands, "Label", "time on the slope")
+    typed(demo_hands, "Unit, as in “hour”", "afternoon")
+    window.session.look(variable="coaching", cell=Cell(1, term("practice")))
+    typed(demo_hands, "Name of level 0", "nobody")
+    study = window.session.study
+    assert study is not None
+    assert study.variable("coaching").levels[0].label == "nobody"
+    demo_hands.press("Alt+3")
+    said = demo_hands.sentence()
+    assert "each further afternoon of time on the slope" in said
+    assert "for coaching: nobody" in said
+    assert window.session.undo_name == "name a level"
+
+
+def test_the_card_chooses_reference_and_kind(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+1")
+    window.session.look(variable="coaching")
+    demo_hands.settle()
+    buttons = {b.accessibleName(): b for b in window.data.card.findChildren(QToolButton)}
+    buttons["Take one-to-one as the reference group"].click()
+    demo_hands.settle()
+    study = window.session.study
+    assert study is not None
+    assert study.variable("coaching").reference == "3"
+    window.session.look(variable="worry")
+    demo_hands.settle()
+    buttons = {b.accessibleName(): b for b in window.data.card.findChildren(QToolButton)}
+    buttons["Treat worry as leave out"].click()
+    demo_hands.settle()
+    assert window.session.results.evaluation.fit is not None or window.session.results.evaluation.problem  # type: ignore[union-attr]
+
+
+def test_the_card_of_regions_says_what_the_regions_are(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+5")
+    results = window.session.results
+    assert results is not None
+    fit = results.evaluation.fit
+    assert fit is not None
+    regions = probe_fit(results.evaluation.study, fit, Probe("practice", "worry")).foci[0].regions
+    lines = window.probe.card.lines()
+    assert [line[0] for line in lines] == ["below 4.26", "4.26 to 5.68", "above 5.68"]
+    assert [line[1] for line in lines] == ["slope above 0", "not told apart from 0", "slope below 0"]
+    assert [int(line[2].split()[0]) for line in lines] == [r.cases for r in regions]
+    assert "lines meet inside the data" in " ".join(window.probe.card.notes())
+
+
+def test_all_points_at_once_narrow_the_regions(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+5")
+    before = [number(line[0].split()[1]) for line in window.probe.card.lines()[:1]]
+    window.probe.rule.chosen.emit("all points at once")
+    demo_hands.settle()
+    assert number(window.probe.card.lines()[0][0].split()[1]) < before[0]
+
+
+def test_probe_sentence_chooses_step_focal_and_held_level(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+5")
+    window.probe.held.chosen.emit("3")
+    demo_hands.settle()
+    assert window.session.current_probe().held == (("coaching", "3"),)  # type: ignore[union-attr]
+    assert "for coaching: one-to-one" in demo_hands.sentence()
+    window.probe.focal.chosen.emit("returner")
+    demo_hands.settle()
+    probe = window.session.current_probe()
+    assert probe is not None
+    assert (probe.focal, probe.moderator) == ("returner", "balance")
+    assert window.probe.words["of"].text() == "Difference by"
+
+
+def test_a_group_focal_predictor_offers_its_comparisons(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    window.session.edit("probe", lambda s: edits.put_probe(s, Probe("coaching", "practice")))
+    demo_hands.press("Alt+5")
+    assert window.probe.comparison.isVisible()
+    window.probe.comparison.chosen.emit("2")
+    demo_hands.settle()
+    assert window.foot.title.text().startswith("one-to-one minus none at practice")
+
+
+def test_the_frames_of_the_plots_map_pixels_to_values(demo_hands: Hands) -> None:
+    demo_hands.press("Alt+5")
+    left, right = demo_hands.window.probe.plots.frames
+    for frame in (left, right):
+        middle = frame.at((frame.x[0] + frame.x[1]) / 2, (frame.y[0] + frame.y[1]) / 2)
+        assert middle.x() == pytest.approx(frame.area.center().x())
+        assert middle.y() == pytest.approx(frame.area.center().y())
+        assert frame.value(frame.area.left()) == pytest.approx(frame.x[0])
+    assert right.x == pytest.approx((1.0, 7.0))
+
+
+def test_opening_probe_is_no_step_for_undo_and_nothing_to_save(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    window.session.look(cell=Cell(2, term("returner*balance")))
+    demo_hands.press("Alt+5")
+    assert window.session.current_probe() == Probe("returner", "balance")
+    assert window.session.undo_name == ""
+    assert window.session.is_saved
+
+
+def test_stories_without_anything_to_tell(hands: Hands) -> None:
+    assert story(hands.window.session).title == ""
+    study = study_of(noise_world(112), "y", "x")
+    hands.window.session.open(edits.take_out(study, study.terms))
+    hands.settle()
+    assert (
+        story(hands.window.session).title == "Choose a variable to read about it" or hands.window.session.desk.variable
+    )
+    hands.window.go("Checks")
+    assert story(hands.window.session).title == "Nothing to check yet"
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        ("Each further hour", "each further hour"),
+        ("BMI is", "BMI is"),
+        ("A slope", "a slope"),
+        ("221 of 240", "221 of 240"),
+    ],
+)
+def test_sentences_go_on_after_in_words(text: str, expected: str) -> None:
+    assert begun(text) == expected
+
+
+def test_copying_the_sentence(demo_hands: Hands) -> None:
+    from PyQt6.QtWidgets import QApplication
+
+    demo_hands.window.session.look(cell=Cell(0, term("age"), 0))
+    demo_hands.press("Ctrl+Shift+C")
+    clipboard = QApplication.clipboard()
+    assert clipboard is not None
+    assert clipboard.text().startswith("age. step 3    b = −0.159")
+    assert clipboard.text().endswith("other predictors held constant.")
+
+
+def test_wide_windows_open_more_steps() -> None:
+    hands = Hands(2000, 1000)
+    try:
+        hands.window.commands.open_demo()
+        hands.settle()
+        assert [c.is_open for c in hands.window.blocks.ladder.columns()] == [True, True, True]
+    finally:
+        hands.close()
+
+
+def test_own_scales_fill_each_row(demo_hands: Hands) -> None:
+    from yellow_slope.app.blocks.drawing import LadderDrawing
+
+    window = demo_hands.window
+    window.session.look(own_scales=True)
+    demo_hands.window.grab()
+    ladder = window.blocks.ladder
+    drawing = LadderDrawing(ladder, None)  # type: ignore[arg-type]
+    fit = ladder.fit
+    assert fit is not None
+    for j in (0, 5, 13):
+        reach = max(
+            (abs(float(s.b[j + 1])) + float(s.half_width[j + 1])) * float(ladder.sheet.scale[j])
+            for s in fit.steps
+            if j < s.n_columns
+        )
+        assert drawing._row_limit(j) == pytest.approx(1.08 * reach)
+
+
+def test_tooltips_of_the_ladder_say_what_a_cell_means(demo_hands: Hands) -> None:
+    ladder = demo_hands.window.blocks.ladder
+    y = demo_hands.place_of("practice", "worry").y()
+    column = ladder.columns()[-1]
+    tip = ladder.tip_at(QPoint(column.x + 20, y))
+    assert tip.startswith("practice × worry\nThe slope of practice on control score is smaller by 1.4 points per hour")
