@@ -81,6 +81,38 @@ def test_a_square_speaks_of_twice_its_coefficient() -> None:
     assert f"by {abs(2 * b):.1f} points per hour for each further hour of x" in read.coefficient(1, 1)
 
 
+def test_a_square_times_a_number_speaks_of_twice_its_coefficient_too() -> None:
+    read = made(world("x, w; x*w, w*w; x*w*w"))
+    b = read.fit.last.b[5]
+    said = read.coefficient(2, 4)
+    assert said.startswith("The change in the slope of x on score for each further unit of w is ")
+    assert f"by {abs(2 * b):.1f} points per hour for each further unit of w" in said
+
+
+def test_beta_that_answers_another_question_says_so() -> None:
+    raw, centered = world("x, w; x*w"), edits.treat(world("x, w; x*w"), ["w"], Treatment.CENTERED)
+    assert made(raw).coefficient(1, 0).endswith(" β answers another question: it stands at average w.")
+    assert "β" not in made(centered).coefficient(1, 0)
+    assert "β" not in made(raw).coefficient(1, 2)
+
+
+def test_a_joint_test_says_where_the_partners_stand() -> None:
+    read = made(world("x, g; x*g"))
+    assert read.joint(0, term("g")).startswith("Taken together, the groups of g differ in score: F(2, ")
+    assert ", at x 0 (outside its observed range, " in read.joint(1, term("g"))
+    assert read.fit.last.joint[term("x*g")].p > 0.05
+    expected = "Taken together, these cases do not show that the slope of x differs among the groups of g: F(2, 74) = "
+    assert read.joint(1, term("x*g")).startswith(expected)
+
+
+def test_a_slope_that_bends_says_where_it_is_taken() -> None:
+    study = world("x, w; x*w, x*x")
+    read = made(study)
+    probed = probe_fit(study, read.fit, Probe("x", "w"))
+    mean = noise_world(11)["x"].mean()
+    assert f"at average x ({mean:.2f})" in read.effect(probed, 0, probed.foci[0].effects[0], "at w 1")
+
+
 def test_where_zero_lies_is_said_for_every_partner() -> None:
     read = made(world("x, w, g; x*w, x*g"))
     said = read.coefficient(1, 0)

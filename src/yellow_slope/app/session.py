@@ -72,7 +72,9 @@ class StudySession:
         self._past, self._future = [], []
         self.results = None
         waypoint = "Blocks" if study.blocks else "Data"
-        self.desk = Desk(waypoint=waypoint, dark=self.desk.dark, variable=study.outcome)
+        first = study.variables[0].name if study.variables else None
+        self.desk = Desk(waypoint=waypoint, dark=self.desk.dark, variable=study.outcome or first)
+        self.say("")
         self._changed()
         self._tell("desk")
         self._tell("opened")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from yellow_slope.core.curve import ConditionalEffect
@@ -33,11 +34,13 @@ class Reader:
             return self._left_out(column)
         found = result.coefficient(column)
         start = f"From step {step + 1} on: " if self.meaning_changed(step, model_column.term) else ""
-        factor = 2.0 if self._is_square(model_column) else 1.0
+        factor = _repeats(model_column.term)
         said = self._claim(model_column, factor * found.b, factor * found.se)
         bounds = self._bounds(factor * found.low, factor * found.high, factor * found.se)
         parts = [said + " " + bounds, *self._conditions(step, model_column)]
-        return start + _sentence(", ".join(parts), bool(start)) + self._verdict(found.p)
+        return (
+            start + _sentence(", ".join(parts), bool(start)) + self._verdict(found.p) + self._beta(step, model_column)
+        )
 
     def joint(self, step: int, term: Term) -> str:
         """The sentence of a term of several columns."""
@@ -53,6 +56,8 @@ class Reader:
             said = f"{what} {verb} among the groups of {listed([g.label for g in rest])}"
         else:
             said = f"the groups of {label} differ in {self._outcome.label}"
+        places = [self.zero_point(name) for name in self._partners(step, term)]
+        said += "".join(f", {place}" for place in places)
         shown = test.p < 1 - self.study.level
         return f"Taken together, {said if shown else 'these cases do not show that ' + said}: {figures}."
 
@@ -184,18 +189,30 @@ class Reader:
 
     def _conditions(self, step: int, column: ModelColumn) -> list[str]:
         """Where the partners of its products stand, and that the rest is held."""
-        entered = [t for block in self.study.blocks[: step + 1] for t in block.terms]
-        partners = dict.fromkeys(
-            name
-            for other in entered
-            if other.contains(column.term)
-            for name in _without(other.variables, column.term.variables)
-        )
+        entered = self._entered(step)
+        partners = self._partners(step, column.term)
         own = set(column.term.variables)
         parts = [self.zero_point(name) for name in partners]
         if any(name not in own and name not in partners for name in variables_of(entered)):
             parts.append("other predictors held constant")
         return parts
+
+    def _entered(self, step: int) -> list[Term]:
+        return [t for block in self.study.blocks[: step + 1] for t in block.terms]
+
+    def _partners(self, step: int, term: Term) -> list[str]:
+        """What the term is multiplied with in the step's products."""
+        larger = [t for t in self._entered(step) if t.contains(term)]
+        return list(dict.fromkeys(name for t in larger for name in _without(t.variables, term.variables)))
+
+    def _beta(self, step: int, column: ModelColumn) -> str:
+        """That β answers another question, where a partner's zero point is not its mean."""
+        bases = [self.fit.design.bases[name] for name in self._partners(step, column.term)]
+        far = [b for b in bases if isinstance(b, NumberBasis) and b.center != b.mean]
+        if not far:
+            return ""
+        labels = listed([self.study.variable(b.variable).label for b in far])
+        return f" β answers another question: it stands at average {labels}."
 
     def zero_point(self, name: str) -> str:
         """Where the variable stands when its treated value is 0, as in “at average worry (3.6)”."""
@@ -290,7 +307,11 @@ class Reader:
         chosen = dict(probed.probe.held)
         parts: list[str] = []
         others = False
-        entered = [t for block in self.study.blocks[: probed.step + 1] for t in block.terms]
+        entered = self._entered(probed.step)
+        focal = probed.focal
+        if isinstance(focal, NumberBasis) and any(t.variables.count(focal.variable) > 1 for t in entered):
+            label = self.study.variable(focal.variable).label
+            parts.append(f"at average {label} ({place(focal.mean, focal.sd)})")
         relevant = {
             name
             for t in entered
@@ -345,6 +366,8 @@ class Reader:
 def sample_sentence(evaluation: Evaluation) -> str:
     """Cases used against cases in the table, and which variables cost them."""
     sample, study = evaluation.sample, evaluation.study
+    if study.outcome is None and not study.blocks:
+        return f"The table has {counted(sample.n_table, 'case')}; which of them count depends on the model to come."
     if sample.n_lost == 0:
         return f"All {sample.n} cases of the table are complete on the model's variables."
     by = listed([f"{study.variable(x.variable).label} ({x.any}, {x.only} only there)" for x in sample.lost])
@@ -357,6 +380,11 @@ def sample_sentence(evaluation: Evaluation) -> str:
 def reader(evaluation: Evaluation) -> Reader | None:
     """The reader of an evaluation; None while there is no fit."""
     return Reader(evaluation.study, evaluation.fit) if evaluation.fit else None
+
+
+def _repeats(term: Term) -> float:
+    """How often b counts in a change of slope: 2 for a square, 6 for a cube, as derivatives have it."""
+    return float(math.prod(math.factorial(term.variables.count(name)) for name in set(term.variables)))
 
 
 def _without(names: tuple[str, ...], taken: tuple[str, ...]) -> list[str]:
