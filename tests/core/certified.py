@@ -124,7 +124,7 @@ def _all() -> list[Certified]:
         16.32384, 20.78125, 26.29536, 33.05367, 41.26528, 51.16209, 63,
     ]  # fmt: skip
     wampler = [
-        Certified("Wampler1", w, sums, True, [1.0] * 6, [], 0.0, 1.0, 9),
+        Certified("Wampler1", w, sums, True, [1.0] * 6, [], 0.0, 1.0, 12),
         Certified("Wampler2", w, tenths, True, [10.0**-k for k in range(6)], [], 0.0, 1.0, 12),
     ]
     for k, (name, wy, r2) in enumerate(
@@ -134,7 +134,7 @@ def _all() -> list[Certified]:
         spread = 100.0**k
         se = [v * spread for v in _WAMPLER_SE]
         ys = [float(v) for v in wy]
-        wampler.append(Certified(name, w, ys, True, [1.0] * 6, se, 2360.14502379268 * spread, r2, (9, 8, 6)[k]))
+        wampler.append(Certified(name, w, ys, True, [1.0] * 6, se, 2360.14502379268 * spread, r2, (12, 11, 9)[k]))
     return [norris, pontius, no_int_1, no_int_2, filip, longley, *wampler]
 
 

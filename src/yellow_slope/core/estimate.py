@@ -10,6 +10,9 @@ from scipy.linalg import lapack, qr, solve_triangular
 from yellow_slope.core.table import FloatArray, IntArray
 
 RANK_TOLERANCE = 64.0
+DELICATE = 300.0
+"""Norm of R's inverse, its columns being of unit length, above which coefficients are refined."""
+REFINEMENTS = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,12 +56,40 @@ class Factorization:
         """Residual sum of squares with the first m kept columns."""
         return self.tail + float(self.qty[m:] @ self.qty[m:])
 
+    x: FloatArray
+    """Shape (n, p): the matrix as it came, for refinement."""
+    y: FloatArray
+
     def coefficients(self, m: int) -> FloatArray:
-        """Shape (m + 1,): constant first, then the first m kept columns, in the columns' own units."""
+        """Shape (m + 1,): constant first, then the first m kept columns, in the columns' own units.
+
+        Where columns nearly depend on each other the solution is refined in extended precision.
+        """
         scaled = solve_triangular(self.r[:m, :m], self.qty[:m], check_finite=False) if m else np.zeros(0)
         slopes = scaled / self.lengths[:m]
+        if m and float(np.linalg.norm(self.r_inverse[:m, :m])) > DELICATE:
+            return self._refined(m, slopes)
         level = self.y_mean - float(self.means[:m] @ slopes)
         return np.concatenate([[level], slopes])
+
+    def _refined(self, m: int, slopes: FloatArray) -> FloatArray:
+        """Corrected semi-normal equations: residuals and X'r of the matrix as it came, in extended precision."""
+        wide = np.longdouble
+        x = self.x[:, self.kept[:m]].astype(wide)
+        y = self.y.astype(wide)
+        if self.constant:
+            x_means, y_mean = x.mean(axis=0), y.mean()
+        else:
+            x_means, y_mean = np.zeros(m, dtype=wide), wide(0)
+        shifted, outcome = x - x_means, y - y_mean
+        b = slopes.astype(wide)
+        r = self.r[:m, :m]
+        for _ in range(REFINEMENTS):
+            gradient = (shifted.T @ (outcome - shifted @ b) / self.lengths[:m]).astype(np.float64)
+            half = solve_triangular(r, gradient, trans="T", check_finite=False)
+            b = b + solve_triangular(r, half, check_finite=False) / self.lengths[:m]
+        level = y_mean - x_means @ b
+        return np.concatenate([[level], b]).astype(np.float64)
 
     def root(self, m: int) -> FloatArray:
         """Shape (m + 1, m + 1): L with L L' = Cov(b) / s², constant first. From R, never by inverting X'X."""
@@ -104,7 +135,7 @@ def factor(x: FloatArray, y: FloatArray, constant: bool = True) -> Factorization
     flat = lengths <= 8 * np.finfo(float).eps * size + np.finfo(float).tiny
     live = np.flatnonzero(~flat)
     joint = np.empty((n, live.size + 1), order="F")
-    np.divide(shifted[:, live], lengths[live], out=joint[:, :-1])
+    np.divide(shifted if live.size == p else shifted[:, live], lengths[live], out=joint[:, :-1])
     joint[:, -1] = outcome
     triangle = _triangle(joint)
     dependent = _dependent(triangle[:, :-1], n)
@@ -123,7 +154,7 @@ def factor(x: FloatArray, y: FloatArray, constant: bool = True) -> Factorization
     tail = float(triangle[rank:, rank] @ triangle[rank:, rank])
     return Factorization(
         n, constant, kept, tuple(sorted(out, key=lambda o: o.column)), r, inverse, triangle[:rank, rank], tail,
-        lengths[kept], means[kept], y_mean, float(outcome @ outcome),
+        lengths[kept], means[kept], y_mean, float(outcome @ outcome), x, y,
     )  # fmt: skip
 
 

@@ -9,6 +9,7 @@ import numpy as np
 
 from yellow_slope.core import edits
 from yellow_slope.core.design import GroupBasis, NumberBasis
+from yellow_slope.core.estimate import LeftOut
 from yellow_slope.core.evaluate import Evaluation, Fit, evaluate
 from yellow_slope.core.numerals import bounded, counted, listed, place
 from yellow_slope.core.reading import Reader, sample_sentence
@@ -89,22 +90,33 @@ def _enterer(parts: tuple[Term, ...], home: int) -> Callable[[Study], Study]:
 
 
 def dependent_columns(study: Study, fit: Fit) -> Iterator[Flag]:
-    """Columns that depend on each other, and which one was left out."""
+    """Terms with columns that cannot be estimated, and what they depend on."""
     read = Reader(study, fit)
+    last = len(fit.steps) - 1
+    by_term: dict[Term, list[LeftOut]] = {}
     for out in fit.left_out:
-        term = fit.design.columns[out.column].term
-        others = list(dict.fromkeys(fit.design.columns[j].term for j, _ in out.on))
-        remedies = [_taker(study, term)] + [_taker(study, other) for other in others if other != term]
-        cost = read.coefficient(len(fit.steps) - 1, out.column)
-        if any((study.block_of(other) or 0) < (study.block_of(term) or 0) for other in others):
+        by_term.setdefault(fit.design.columns[out.column].term, []).append(out)
+    for term, outs in by_term.items():
+        others = dict.fromkeys(fit.design.columns[j].term for out in outs for j, _ in out.on)
+        others.pop(term, None)
+        cures = [other for other in others if _cures(study, other, term, len(outs))]
+        cost = " ".join(read.coefficient(last, out.column) for out in outs[:3])
+        if any((study.block_of(other) or 0) < (study.block_of(term) or 0) for other in cures):
             cost += " Taking out a term of an earlier block instead changes the earlier steps as well."
+        many = f"{len(outs)} columns of {study.label(term)}"
         yield Flag(
-            f"left out {out.column} of {' x '.join(term.key)}",
-            f"{read.term_name(out.column)} cannot be estimated",
+            f"left out of {' x '.join(term.key)}",
+            f"{read.term_name(outs[0].column) if len(outs) == 1 else many} cannot be estimated",
             cost,
-            tuple(remedies[:3]),
+            tuple(_taker(study, t) for t in [term, *cures][:3]),
             term=term,
         )
+
+
+def _cures(study: Study, gone: Term, term: Term, before: int) -> bool:
+    """Whether fewer columns of a term are left out once another is gone."""
+    fit = evaluate(edits.take_out(study, [gone])).fit
+    return fit is not None and sum(fit.design.columns[out.column].term == term for out in fit.left_out) < before
 
 
 def _taker(study: Study, term: Term) -> Remedy:

@@ -178,6 +178,10 @@ def probe_fit(study: Study, fit: Fit, probe: Probe, rule: str = "each point") ->
         raise StudyError(f"Step {index + 1} has no product of the two variables; step {earliest + 1} is the first.")
     step = fit.steps[index]
     focal, moderator = fit.design.bases[probe.focal], fit.design.bases[probe.moderator]
+    for basis in (focal, moderator):
+        if isinstance(basis, GroupBasis) and len(basis.levels) < 2:
+            label = study.variable(basis.variable).label
+            raise StudyError(f"All cases of the model are in one group of {label}: there is nothing to probe.")
     profile = _held(fit, probe)
     observed = fit.values[probe.moderator]
     places = _places(moderator, observed, probe.pick)
@@ -300,13 +304,9 @@ def _cell_means(
 
 
 def _joint(fit: Fit, step: StepResult, probe: Probe) -> FTest:
-    rows = np.array(
-        [
-            j + 1
-            for j, column in enumerate(fit.design.columns[: step.n_columns])
-            if {probe.focal, probe.moderator} <= set(column.term.variables)
-        ]
-    )
+    columns = enumerate(fit.design.columns[: step.n_columns])
+    both = {probe.focal, probe.moderator}
+    rows = np.array([j + 1 for j, column in columns if both <= set(column.term.variables)], dtype=np.int64)
     return wald(step.b[rows], step.root[rows], step.s2, step.df)
 
 

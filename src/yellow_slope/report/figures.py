@@ -102,7 +102,7 @@ class ProbeFigures:
         assert x is not None
         grid = np.linspace(x.low, x.high, GRID)
         ax.set_xlabel(self.study.variable(x.variable).axis_label)
-        ax.set_xlim(x.low, x.high)
+        ax.set_xlim(*_span(x))
         if self.probed.focal is not x:
             self._washes(ax)
         if self.points:
@@ -208,7 +208,7 @@ class ProbeFigures:
         grid = np.linspace(moderator.low, moderator.high, GRID)
         low, high = found.curve.band(grid)
         hue = LIGHT.groups[0]
-        ax.set_xlim(moderator.low, moderator.high)
+        ax.set_xlim(*_span(moderator))
         self._washes(ax, words=True)
         ax.fill_between(grid, low, high, color=hue, alpha=0.18, linewidth=0)
         ax.plot(grid, low, color=hue, linewidth=0.7)
@@ -241,17 +241,10 @@ class ProbeFigures:
         for region in self.regions():
             if region.sign:
                 ax.axvspan(max(region.low, moderator.low), min(region.high, moderator.high), color=wash(), linewidth=0)
-        ax.hist(
-            values,
-            bins=bins,
-            range=(moderator.low, moderator.high),
-            color=LIGHT.shade,
-            edgecolor=LIGHT.panel,
-            linewidth=0.7,
-        )
+        ax.hist(values, bins=bins, range=_span(moderator), color=LIGHT.shade, edgecolor=LIGHT.panel, linewidth=0.7)
         ax.set_yticks([])
         ax.spines["left"].set_visible(False)
-        ax.set_xlim(moderator.low, moderator.high)
+        ax.set_xlim(*_span(moderator))
 
     def regions(self) -> tuple[Region, ...]:
         """The regions of the comparison in focus."""
@@ -305,6 +298,11 @@ class ProbeFigures:
         if shown:
             ax.axhline(start - 0.8, color=LIGHT.line, linewidth=0.8)
         ax.set_xlabel(self.effect_label())
+
+
+def _span(basis: NumberBasis) -> tuple[float, float]:
+    """The observed range, widened where all values are the same."""
+    return (basis.low, basis.high) if basis.high > basis.low else (basis.low - 0.5, basis.high + 0.5)
 
 
 def _inches(ax: Axes) -> float:

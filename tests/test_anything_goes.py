@@ -1,0 +1,93 @@
+"""Whatever the table and the model: an evaluation, its results and its report, or a sentence that says why not."""
+
+from __future__ import annotations
+
+import warnings
+
+import numpy as np
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from tests.core.worlds import study_of
+from yellow_slope.core import edits
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.evaluate import evaluate
+from yellow_slope.core.flags import flags_of
+from yellow_slope.core.probe import probeable
+from yellow_slope.core.study import Probe, Study
+from yellow_slope.core.terms import Block, Term
+from yellow_slope.core.variable import Kind, Treatment
+from yellow_slope.files.results import results_document
+from yellow_slope.files.studyfile import packed, unpacked
+from yellow_slope.report.document import build_report, html_of
+
+NAMES = ("a", "b", "g", "h")
+
+
+@st.composite
+def studies(draw: st.DrawFn) -> Study:
+    """Small tables with gaps, ties, constants and huge values; models of any shape."""
+    n = draw(st.integers(3, 24))
+    seed = draw(st.integers(0, 10**6))
+    rng = np.random.default_rng(seed)
+    columns: dict[str, np.ndarray] = {}
+    for name in ("y", "a", "b"):
+        kind = draw(st.sampled_from(["normal", "whole", "constant", "huge", "tiny", "copy", "gaps"]))
+        values = rng.normal(3, 2, n)
+        if kind == "whole":
+            values = np.round(values)
+        elif kind == "constant":
+            values = np.full(n, 2.5)
+        elif kind == "huge":
+            values = values * 1e12 + 1e14
+        elif kind == "tiny":
+            values = values * 1e-9
+        elif kind == "copy" and columns:
+            values = columns["y"] * 2 - 1
+        elif kind == "gaps":
+            values[rng.random(n) < 0.3] = np.nan
+        columns[name] = values
+    for name in ("g", "h"):
+        k = draw(st.integers(1, 4))
+        columns[name] = np.array([f"{name}{i}" for i in range(4)])[rng.integers(0, k, n)]
+    picks = st.lists(st.sampled_from(NAMES), min_size=1, max_size=3)
+    terms = [Term(tuple(t)) for t in draw(st.lists(picks, min_size=1, max_size=5))]
+    fitting = [t for t in terms if t.variables.count("g") < 2 and t.variables.count("h") < 2]
+    cut = draw(st.integers(0, len(fitting)))
+    study = edits.set_blocks(study_of(columns, "y", "a"), [Block(tuple(fitting[:cut])), Block(tuple(fitting[cut:]))])
+    for name in ("a", "b"):
+        study = edits.treat(study, [name], draw(st.sampled_from(list(Treatment))))
+    for pair in probeable(study)[:2]:
+        study = edits.put_probe(study, Probe(*(pair if draw(st.booleans()) else pair[::-1])))
+    return study
+
+
+@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(studies())
+def test_evaluation_results_and_remedies(study: Study) -> None:
+    with warnings.catch_warnings():
+        warnings.simplefilter("error")
+        evaluation = evaluate(study)
+        assert evaluation.fit is not None or evaluation.problem.endswith(".")
+        document = results_document(evaluation)
+        assert document.model_dump_json()
+        for flag in flags_of(evaluation):
+            assert flag.title
+            assert flag.cost
+            for remedy in flag.remedies:
+                try:
+                    changed = remedy.edit(study)
+                except YellowSlopeError:
+                    continue
+                again = {f.key: f for f in flags_of(evaluate(changed))}
+                assert flag.key not in again or again[flag.key].title != flag.title or flag.key == "lost cases"
+
+
+@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@given(studies())
+def test_reports_and_study_files(study: Study) -> None:
+    assert html_of(build_report(evaluate(study))).startswith("<!DOCTYPE html>")
+    again = unpacked(packed(study), "s.yslope")
+    assert again.blocks == study.blocks
+    assert evaluate(again).problem == evaluate(study).problem
+    assert all(v.kind is not Kind.TEXT or v.name in ("g", "h") for v in again.variables)
