@@ -79,7 +79,7 @@ def ladder_story(session: StudySession) -> Story:
     """The chosen cell of the ladder."""
     results, cell = session.results, session.desk.cell
     assert results is not None
-    assert session.study is not None
+    study = results.evaluation.study  # what is shown belongs to it, while a newer study is being computed
     read = results.reader
     if read is None:
         return Story(results.evaluation.problem or "Blocks", "", sample_sentence(results.evaluation))
@@ -94,7 +94,7 @@ def ladder_story(session: StudySession) -> Story:
             return Story("")
         change = fit.steps[cell.block].change
         figures = f"ΔR² = {bounded(change.r2)}    F({change.test.df1}, {change.test.df2}) = {fixed(change.test.f, 2)}    {p_equals(change.test.p)}    f² = {fixed(change.f2, 3)}"
-        name = session.study.blocks[cell.block].name
+        name = study.blocks[cell.block].name
         return Story(f"Block {cell.block + 1}" + (f": {name}" if name else ""), figures, read.block(cell.block))
     if cell.column == -1:
         return Story(
@@ -104,18 +104,20 @@ def ladder_story(session: StudySession) -> Story:
         )
     if cell.term is None:
         return Story("")
+    if cell.term not in study.terms:
+        return Story("")
     columns = fit.design.columns_of(cell.term)
-    home = session.study.block_of(cell.term) or 0
+    home = study.block_of(cell.term) or 0
     step = max(step, home)
     if cell.column is None and len(columns) > 1:
         test = fit.steps[step].joint[cell.term]
         figures = f"step {step + 1}    F({test.df1}, {test.df2}) = {fixed(test.f, 2)}    {p_equals(test.p)}"
         sentences = [read.joint(step, cell.term), *(read.coefficient(step, j) for j in columns)]
-        return Story(f"{session.study.label(cell.term)}, {len(columns)} comparisons", figures, " ".join(sentences))
+        return Story(f"{study.label(cell.term)}, {len(columns)} comparisons", figures, " ".join(sentences))
     column = cell.column if cell.column is not None else (columns[0] if columns else None)
     if column is None or column >= fit.steps[step].n_columns:
         return Story(
-            session.study.label(cell.term),
+            study.label(cell.term),
             "",
             "All of the model's cases are in one group: there is nothing to compare.",
         )

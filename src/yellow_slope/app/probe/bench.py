@@ -105,7 +105,7 @@ class ProbeBench(QWidget):
     # ---- what is shown
 
     def _renew(self) -> None:
-        if not self.isVisible():
+        if not self.isVisible() or not self.session.is_settled:
             return
         study, probe, probed = self.session.study, self.session.current_probe(), self.session.probed()
         there = study is not None and probe is not None and probed is not None
