@@ -16,7 +16,7 @@ from fontTools.ttLib import TTFont
 
 STYLES = {"Regular": 400, "Italic": 400, "Medium": 500, "SemiBold": 600}
 FAMILY = "Slope Sans"
-RANGES = [(0x20, 0x17F), (0x2B0, 0x2FF), (0x370, 0x3FF), (0x2010, 0x203A), (0x2070, 0x209F)]
+RANGES = [(0x20, 0x17F), (0x2B0, 0x2FF), (0x370, 0x3FF), (0x2007, 0x2008), (0x2010, 0x203A), (0x2070, 0x209F)]
 SYMBOLS = "€℃№™←↑→↓↔↕↖↗↘↙⇄⇆⇧⌘⌫−×÷±≈≠≤≥∞√∑∂∆·•…′″✓✕▲△▶▷▼▽◀◁●○◆◇■□⌕↶↷↺↻"
 HERE = Path(__file__).resolve().parent.parent / "src" / "yellow_slope" / "fonts"
 

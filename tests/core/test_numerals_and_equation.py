@@ -120,3 +120,9 @@ def test_correlations(demo: Study) -> None:
     r, p = correlations(x)
     np.testing.assert_allclose(r, np.corrcoef(x.T), atol=1e-12)
     assert np.all((p >= 0) & (p <= 1))
+
+
+def test_columns_of_numbers_stand_at_their_decimal_points() -> None:
+    found = numerals.aligned(["−0.159", "2.11", "12.5", "–", "", "< .001", "7"])
+    assert [text.rstrip(numerals.DIGIT_SPACE) for text in found] == ["−0.159", "2.11", "12.5", "–", "", "< .001", "7"]
+    assert [text.count(numerals.DIGIT_SPACE) for text in found] == [0, 1, 2, 0, 0, 0, 0]

@@ -117,9 +117,7 @@ def ladder_story(session: StudySession) -> Story:
     column = cell.column if cell.column is not None else (columns[0] if columns else None)
     if column is None or column >= fit.steps[step].n_columns:
         return Story(
-            study.label(cell.term),
-            "",
-            "All of the model's cases are in one group: there is nothing to compare.",
+            study.label(cell.term), "", "All of the model's cases are in one group: there is nothing to compare."
         )
     return Story(
         read.term_name(column), _figures(fit.steps[step].coefficient(column), step), read.coefficient(step, column)

@@ -6,6 +6,8 @@ import math
 
 MINUS = "−"
 NONE = "–"
+DIGIT_SPACE = "\u2007"
+"""As wide as a digit; stands for decimals that a number in a column does not have."""
 
 
 def fixed(value: float, decimals: int = 2) -> str:
@@ -109,3 +111,15 @@ def listed(texts: list[str]) -> str:
 def number_or_place(value: float) -> str:
     """A zero point or scale in an equation: six significant digits, without trailing zeros."""
     return f"{value:.6g}".replace("-", MINUS)
+
+
+def padded(text: str, missing: int) -> str:
+    """The text with room for that many decimals, so that a right-aligned column stands at its decimal points."""
+    return text + DIGIT_SPACE * missing
+
+
+def aligned(texts: list[str]) -> list[str]:
+    """A column of numbers, each padded to the decimals of the one that has most; texts without a figure stay."""
+    places = [len(text.rpartition(".")[2]) if "." in text and text[-1:].isdigit() else 0 for text in texts]
+    most = max(places, default=0)
+    return [padded(t, most - n) if t[-1:].isdigit() and "." in t else t for t, n in zip(texts, places)]

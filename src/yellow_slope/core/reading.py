@@ -370,7 +370,8 @@ def sample_sentence(evaluation: Evaluation) -> str:
         return f"The table has {counted(sample.n_table, 'case')}; which of them count depends on the model to come."
     if sample.n_lost == 0:
         return f"All {sample.n} cases of the table are complete on the model's variables."
-    by = listed([f"{study.variable(x.variable).label} ({x.any}, {x.only} only there)" for x in sample.lost])
+    costs = [f"{x.any}" if x.only == x.any else f"{x.any}, {x.only} only there" for x in sample.lost]
+    by = listed([f"{study.variable(x.variable).label} ({cost})" for x, cost in zip(sample.lost, costs)])
     return (
         f"{sample.n} of {counted(sample.n_table, 'case')} are complete on the model's variables; "
         f"{counted(sample.n_lost, 'case')} {'is' if sample.n_lost == 1 else 'are'} left out for missing values: {by}."

@@ -37,6 +37,11 @@ class Section:
     tables: tuple[PrintedTable, ...] = ()
     picture: Picture | None = None
 
+    @property
+    def aligned_tables(self) -> tuple[PrintedTable, ...]:
+        """The tables as they are printed."""
+        return tuple(table.aligned() for table in self.tables)
+
 
 @dataclass(frozen=True, slots=True)
 class Report:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from yellow_slope.core.describe import described
 from yellow_slope.core.design import GroupBasis, NumberBasis
 from yellow_slope.core.evaluate import Evaluation, Fit
 from yellow_slope.core.numerals import (
+    aligned,
     bounded,
     estimate_decimals,
     fixed,
@@ -44,6 +45,15 @@ class PrintedTable:
     note: str = ""
     texts: int = 1
     """How many columns at the left hold text."""
+
+    def aligned(self) -> PrintedTable:
+        """The table with its figures padded, so that each column stands at its decimal points."""
+        rows = [list(row) for row in self.rows]
+        for j in range(self.texts, len(self.head)):
+            here = [row for row in rows if len(row) == len(self.head)]
+            for row, text in zip(here, aligned([row[j].text for row in here])):
+                row[j] = replace(row[j], text=text)
+        return replace(self, rows=tuple(tuple(row) for row in rows))
 
 
 def descriptives_table(evaluation: Evaluation) -> PrintedTable | None:

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPen, QPolygonF
 from yellow_slope.app import theme
 from yellow_slope.app.blocks.sheet import FIGURES, HEAD, Row, StepColumn, tick
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core.numerals import bounded, estimate_decimals, fixed, interval, p_relation, p_value
+from yellow_slope.core.numerals import bounded, estimate_decimals, fixed, interval, p_relation, p_value, padded
 from yellow_slope.core.steps import StepResult
 from yellow_slope.looks import SIZES
 
@@ -29,6 +29,7 @@ class LadderDrawing:
 
     def __init__(self, ladder: Ladder, painter: QPainter) -> None:
         self.ladder, self.painter = ladder, painter
+        self._most: dict[int, int] = {}
 
     def draw(self) -> None:
         """Draw everything."""
@@ -255,7 +256,8 @@ class LadderDrawing:
             return
         found = step.coefficient(j)
         decimals = estimate_decimals(found.se)
-        texts = [fixed(found.b, decimals), interval(found.low, found.high, decimals)]
+        room = self._decimals(step) - decimals
+        texts = [padded(fixed(found.b, decimals), room), padded(interval(found.low, found.high, decimals), room)]
         texts += ["", "", ""] if j < 0 else [bounded(found.beta, 2), p_value(found.p), fixed(found.vif, 1)]
         x = column.x + column.axis
         for (title, width), text in zip(FIGURES, texts):
@@ -263,6 +265,12 @@ class LadderDrawing:
             painter.setPen(colour(p.ink if j >= 0 else p.soft_ink))
             painter.drawText(QRectF(x, top, width - PAD, SIZES.row), ALIGN_RIGHT, text)
             x += width
+
+    def _decimals(self, step: StepResult) -> int:
+        """Decimals of the coefficient that has most."""
+        if step.index not in self._most:
+            self._most[step.index] = max(estimate_decimals(float(se)) for se in np.nan_to_num(step.se, nan=1.0))
+        return self._most[step.index]
 
     def _paint_begin(self, painter: QPainter) -> None:
         p, study = theme.palette(), self.ladder.session.study

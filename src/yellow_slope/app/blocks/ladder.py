@@ -8,7 +8,18 @@ from PyQt6.QtGui import QContextMenuEvent, QHelpEvent, QKeyEvent, QMouseEvent, Q
 from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip, QWidget
 
 from yellow_slope.app.blocks.drawing import LadderDrawing
-from yellow_slope.app.blocks.sheet import AXIS, CLOSED, HEAD, OPEN_FIGURES, Row, Sheet, StepColumn, sheet_of
+from yellow_slope.app.blocks.sheet import (
+    AXIS,
+    CLOSED,
+    HEAD,
+    NAMES,
+    OPEN_FIGURES,
+    WIDEST_AXIS,
+    Row,
+    Sheet,
+    StepColumn,
+    sheet_of,
+)
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.session import StudySession
 from yellow_slope.core.evaluate import Fit
@@ -109,7 +120,8 @@ class Ladder(QAbstractScrollArea):
                 opened.add(other)
         room = width - 236 - len(opened) * (AXIS + OPEN_FIGURES)
         closed = min(CLOSED, max(44, room // max(1, n - len(opened))))
-        axis = AXIS if room >= 0 else max(60, AXIS + room)
+        spare = (width - NAMES - len(opened) * (AXIS + OPEN_FIGURES) - (n - len(opened)) * closed) // len(opened)
+        axis = max(60, AXIS + room) if room < 0 else min(WIDEST_AXIS, AXIS + max(0, spare))
         whole = sum(axis + OPEN_FIGURES if s in opened else closed for s in range(n))
         x = width - whole - 4
         found: list[StepColumn] = []

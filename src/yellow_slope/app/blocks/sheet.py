@@ -17,7 +17,9 @@ from yellow_slope.core.terms import Term
 
 HEAD = 58
 """Pixels of the steps' heads; the other widths below are pixels too."""
-AXIS = 118
+AXIS, WIDEST_AXIS = 118, 210
+NAMES = 300
+"""What the names get before the axis grows."""
 FIGURES = (("b", 62), ("CI", 126), ("β", 48), ("p", 60), ("VIF", 48))
 OPEN_FIGURES = sum(width for _, width in FIGURES)
 CLOSED = 104

@@ -22,6 +22,7 @@ from yellow_slope.core.numerals import (
     level_text,
     p_relation,
     p_value,
+    padded,
     percent,
     place,
 )
@@ -171,13 +172,18 @@ class EffectTable(QAbstractScrollArea):
         name = QFontMetrics(painter.font()).elidedText(row.name, Qt.TextElideMode.ElideRight, int(x - left - 4))
         painter.drawText(QRectF(left, top, x - left, SIZES.row), LEFT, name)
         e = row.effect
-        d = min(4, estimate_decimals(e.se))
+        d = self._places(e)
+        room = max(self._places(other.effect) for other in self.rows()) - d
         near = "" if row.near is None else f"{row.near:,}"
-        texts = [fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d), fixed(e.t, 2), p_value(e.p), near]
+        figures = [padded(x, room) for x in (fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d))]
+        texts = [*figures, fixed(e.t, 2), p_value(e.p), near]
         for (title, w), text in zip(WIDTHS, texts):
             painter.setFont(font(12, "bold" if title == "effect" else "normal"))
             painter.drawText(QRectF(x, top, w - 8, SIZES.row), RIGHT, text)
             x += w
+
+    def _places(self, effect: ConditionalEffect) -> int:
+        return min(4, estimate_decimals(effect.se))
 
     def choose(self, index: int) -> None:
         """Choose a row."""
