@@ -3,21 +3,12 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import (
-    QContextMenuEvent,
-    QFontMetrics,
-    QHelpEvent,
-    QKeyEvent,
-    QMouseEvent,
-    QPainter,
-    QPaintEvent,
-    QPen,
-    QPolygonF,
-)
-from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip, QWidget
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app import theme
+from yellow_slope.app.paintedrows import PaintedRows
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
 from yellow_slope.core.design import NumberBasis
@@ -78,7 +69,7 @@ def treated_as(session: StudySession, variable: Variable) -> str:
     return words if used else ("not used" if variable.treatment is Treatment.AS_IS else f"{words}, not used")
 
 
-class Roster(QAbstractScrollArea):
+class Roster(PaintedRows):
     """The list of variables; names can be carried to the ladder."""
 
     carried = pyqtSignal(object, QPoint, str)
@@ -86,38 +77,32 @@ class Roster(QAbstractScrollArea):
     flag_chosen = pyqtSignal(str)
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__("Roster: the variables", ROW, parent=parent)
         self.session = session
-        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName("Roster: the variables")
         self.wanted = ""
         self.folded = False
         self._bars: dict[tuple[int, Variable], FloatArray] = {}
         self._pressed: tuple[str, QPoint] | None = None
         self._carrying = False
         for topic in ("study", "results"):
-            session.on(topic, self._renew)
+            session.on(topic, self.fit_scroll)
         session.on("desk", self._desk_changed)
         self._seen: object = None
 
-    def _renew(self) -> None:
-        self.verticalScrollBar().setRange(0, max(0, len(self.shown()) * ROW - self.viewport().height()))
-        self.verticalScrollBar().setPageStep(self.viewport().height())
-        self.verticalScrollBar().setSingleStep(ROW)
-        self.viewport().update()
+    def whole_height(self) -> int:
+        """Height of all rows together."""
+        return len(self.shown()) * ROW
 
     def _desk_changed(self) -> None:
         desk = self.session.desk
         if self._seen != (desk.variable, desk.chosen, desk.dark):
             self._seen = (desk.variable, desk.chosen, desk.dark)
-            self._renew()
+            self.fit_scroll()
 
     def search(self, text: str) -> None:
         """Show only variables whose name or label holds the text."""
         self.wanted = text.casefold().strip()
-        self._renew()
+        self.fit_scroll()
 
     def shown(self) -> list[Variable]:
         """The variables in the list."""
@@ -130,12 +115,8 @@ class Roster(QAbstractScrollArea):
         """Where a variable's row stands in the viewport."""
         for i, variable in enumerate(self.shown()):
             if variable.name == name:
-                return QRectF(0, i * ROW - self.verticalScrollBar().value(), self.viewport().width(), ROW)
+                return QRectF(0, self.row_top(i), self.viewport().width(), ROW)
         return None
-
-    def resizeEvent(self, event) -> None:  # type: ignore[no-untyped-def]
-        self._renew()
-        super().resizeEvent(event)
 
     # ---- painting
 
@@ -146,7 +127,7 @@ class Roster(QAbstractScrollArea):
         painter.fillRect(self.viewport().rect(), colour(p.paper))
         shown = self.shown()
         for i, variable in enumerate(shown):
-            top = i * ROW - self.verticalScrollBar().value()
+            top = self.row_top(i)
             if -ROW < top < self.viewport().height():
                 self._paint_variable(painter, variable, top)
         if self.session.study is not None and not shown:
@@ -249,7 +230,7 @@ class Roster(QAbstractScrollArea):
 
     def variable_at(self, y: int) -> Variable | None:
         """The variable at a height of the viewport."""
-        index = (y + self.verticalScrollBar().value()) // ROW
+        index = (y + self.scrolled) // ROW
         shown = self.shown()
         return shown[index] if 0 <= index < len(shown) else None
 
@@ -262,11 +243,7 @@ class Roster(QAbstractScrollArea):
             return
         self._pressed = (variable.name, position)
         flags = self._flags(variable)
-        if (
-            flags
-            and position.x() > self.viewport().width() - 24
-            and (position.y() + self.verticalScrollBar().value()) % ROW > 22
-        ):
+        if flags and position.x() > self.viewport().width() - 24 and (position.y() + self.scrolled) % ROW > 22:
             self.flag_chosen.emit(flags[0])
         term = Term((variable.name,))
         changes = {"variable": variable.name}
@@ -304,19 +281,14 @@ class Roster(QAbstractScrollArea):
             now = names.index(self.session.desk.variable) if self.session.desk.variable in names else -1
             to = min(len(names) - 1, max(0, now + (1 if key == Qt.Key.Key_Down else -1)))
             self.session.look(variable=names[to])
-            top = to * ROW
-            bar = self.verticalScrollBar()
-            bar.setValue(min(top, max(bar.value(), top + ROW - self.viewport().height())))
+            self.show_row(to)
         else:
             super().keyPressEvent(event)
 
-    def viewportEvent(self, event: QEvent | None) -> bool:
-        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            variable = self.variable_at(event.pos().y())
-            text = ""
-            if variable is not None:
-                flags = [f.title for k in self._flags(variable) if (f := self.session.flag(k)) is not None]
-                text = "\n".join([f"{variable.label} ({variable.name})", treated_as(self.session, variable), *flags])
-            QToolTip.showText(event.globalPos(), text, self.viewport())
-            return True
-        return super().viewportEvent(event)
+    def tip_at(self, position: QPoint) -> str:
+        """The whole name, how it is treated, and its flags."""
+        variable = self.variable_at(position.y())
+        if variable is None:
+            return ""
+        flags = [f.title for k in self._flags(variable) if (f := self.session.flag(k)) is not None]
+        return "\n".join([f"{variable.label} ({variable.name})", treated_as(self.session, variable), *flags])

@@ -138,6 +138,12 @@ class ProbeFigures:
         """Characters of the longest label at a line's end."""
         return max((len(self._line_name(i)) for i in range(len(self.probed.lines))), default=4)
 
+    def handle_end(self) -> int:
+        """Characters of the label that the handle's own line bears; 0 where it has none."""
+        if isinstance(self.probed.focal, NumberBasis) and isinstance(self.probed.moderator, NumberBasis):
+            return len(self.study.variable(self.probed.moderator.variable).short) + 6
+        return 0
+
     def longest_row(self) -> int:
         """Characters of the longest row name of the effect dots."""
         return max((len(name) for name in self._row_names()), default=4)
@@ -270,7 +276,7 @@ class ProbeFigures:
             if words and region.sign:
                 text = self.read.region(self.probed, self.focus, region.sign)
                 left = region.low > moderator.low
-                upright = (high - low) / span * _inches(ax) < 0.075 * len(text)
+                upright = (high - low) / span * _inches(ax) < 0.066 * len(text)
                 ax.annotate(
                     text, (low if left else high, 0), xycoords=("data", "axes fraction"), xytext=(5 if left else -5, 6),
                     textcoords="offset points", ha="left" if left else "right", va="bottom", color=LIGHT.amber_ink, fontsize="small",

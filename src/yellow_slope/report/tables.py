@@ -23,6 +23,7 @@ from yellow_slope.core.numerals import (
 from yellow_slope.core.probe import Probed
 from yellow_slope.core.reading import Reader
 from yellow_slope.core.study import Study
+from yellow_slope.core.tails import t_quantile
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,16 +70,21 @@ def descriptives_table(evaluation: Evaluation) -> PrintedTable | None:
         decimals = max(2, place_decimals(sd))
         cells = [Cell(f"{i + 1}. {name}"), Cell(fixed(float(found.mean[i]), decimals)), Cell(fixed(sd, decimals))]
         for j in range(k - 1):
-            cells.append(
-                Cell(_starred(float(found.r[i, j]), float(found.p[i, j])) if j < i else ("–" if j == i else ""))
-            )
+            cells.append(Cell(bounded(float(found.r[i, j]), 2) if j < i else ("–" if j == i else "")))
         rows.append(tuple(cells))
-    note = f"n = {found.n}. Groups are indicators (1 = the group named); their mean is the group's share. * p < .05. ** p < .01."
+    note = f"n = {found.n}. Groups are indicators (1 = the group named); their mean is the group's share."
+    if found.n > 3:
+        note += (
+            f" Correlations of {_least_r(found.n, 0.95)} or more in size have p < .05, those of "
+            f"{_least_r(found.n, 0.99)} or more p < .01 (two-tailed)."
+        )
     return PrintedTable("Means, standard deviations and correlations", head, tuple(rows), note)
 
 
-def _starred(r: float, p: float) -> str:
-    return bounded(r, 2) + ("**" if p < 0.01 else "*" if p < 0.05 else "")
+def _least_r(n: int, level: float) -> str:
+    """The size from which a correlation of n cases is told apart from 0 at that level."""
+    t = t_quantile(level, n - 2)
+    return bounded(t / (t * t + n - 2) ** 0.5, 2)
 
 
 def ladder_table(evaluation: Evaluation) -> PrintedTable | None:

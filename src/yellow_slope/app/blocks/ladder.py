@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPoint, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
-from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip, QWidget
+from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.blocks.drawing import LadderDrawing
 from yellow_slope.app.blocks.sheet import (
@@ -21,13 +21,14 @@ from yellow_slope.app.blocks.sheet import (
     sheet_of,
 )
 from yellow_slope.app.desk import Cell
+from yellow_slope.app.paintedrows import PaintedRows
 from yellow_slope.app.session import StudySession
 from yellow_slope.core.evaluate import Fit
 from yellow_slope.core.terms import Term
 from yellow_slope.looks import SIZES
 
 
-class Ladder(QAbstractScrollArea):
+class Ladder(PaintedRows):
     """Draws the newest results of a session; chooses cells; takes terms that are carried to it."""
 
     flag_chosen = pyqtSignal(str)
@@ -38,15 +39,10 @@ class Ladder(QAbstractScrollArea):
     name_wanted = pyqtSignal(int)
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__("Ladder: terms by block, steps across", SIZES.row, HEAD, parent)
         self.session = session
-        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.viewport().setMouseTracking(True)
-        self.setAccessibleName("Ladder: terms by block, steps across")
-        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.sheet = Sheet((), np.zeros(0), 1.0)
         self.over: tuple[Term, QPoint] | None = None
         self._pressed: tuple[Row, QPoint] | None = None
@@ -61,8 +57,7 @@ class Ladder(QAbstractScrollArea):
         results = self.session.results
         study = results.evaluation.study if results else self.session.study
         self.sheet = sheet_of(study, results) if study is not None else Sheet((), np.zeros(0), 1.0)
-        self._fit_scroll()
-        self.viewport().update()
+        self.fit_scroll()
 
     def _study_changed(self) -> None:
         if not self.session.results:
@@ -71,11 +66,8 @@ class Ladder(QAbstractScrollArea):
     def _desk_changed(self) -> None:
         row = self.sheet.row_of(self.session.desk.cell)
         if row is not None:
-            top = row * SIZES.row - self.verticalScrollBar().value()
-            if top < 0:
-                self.verticalScrollBar().setValue(row * SIZES.row)
-            elif top + SIZES.row > self._body_height():
-                self.verticalScrollBar().setValue((row + 1) * SIZES.row - self._body_height())
+            self.setAccessibleDescription(f"step {self.open_step() + 1}, {self.sheet.rows[row].whole}")
+            self.show_row(row)
         self.viewport().update()
 
     @property
@@ -92,18 +84,9 @@ class Ladder(QAbstractScrollArea):
 
     # ---- geometry
 
-    def _body_height(self) -> int:
-        return self.viewport().height() - HEAD
-
-    def _fit_scroll(self) -> None:
-        whole = (len(self.sheet.rows) + 1) * SIZES.row + 10
-        self.verticalScrollBar().setRange(0, max(0, whole - self._body_height()))
-        self.verticalScrollBar().setPageStep(self._body_height())
-        self.verticalScrollBar().setSingleStep(SIZES.row)
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self._fit_scroll()
-        super().resizeEvent(event)
+    def whole_height(self) -> int:
+        """Height of all rows and of the strip that begins a block."""
+        return (len(self.sheet.rows) + 1) * SIZES.row + 10
 
     def columns(self) -> list[StepColumn]:
         """The steps across, right-aligned; wide windows open up to three."""
@@ -132,15 +115,11 @@ class Ladder(QAbstractScrollArea):
             x += column.width
         return found
 
-    def row_top(self, index: int) -> int:
-        """Top of a row in the viewport."""
-        return HEAD + index * SIZES.row - self.verticalScrollBar().value()
-
     def row_at(self, y: int) -> int | None:
         """The row at a height of the viewport; len(rows) is the strip that begins a block."""
         if y < HEAD:
             return None
-        index = (y - HEAD + self.verticalScrollBar().value()) // SIZES.row
+        index = (y - HEAD + self.scrolled) // SIZES.row
         return index if index <= len(self.sheet.rows) else None
 
     def rect_of(self, cell: Cell) -> QRectF | None:
@@ -235,12 +214,6 @@ class Ladder(QAbstractScrollArea):
             self.name_wanted.emit(self.session.desk.cell.block)
         else:
             super().keyPressEvent(event)
-
-    def viewportEvent(self, event: QEvent | None) -> bool:
-        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            QToolTip.showText(event.globalPos(), self.tip_at(event.pos()), self.viewport())
-            return True
-        return super().viewportEvent(event)
 
     def tip_at(self, position: QPoint) -> str:
         """What the tooltip says there."""

@@ -146,6 +146,25 @@ class ProbePlots(QWidget):
             painter.setPen(pen)
             painter.drawPath(path)
         painter.restore()
+        self._name_line(painter, probed, frame, value, float(line.effect(xs[-1:])[0]))
+
+    def _name_line(self, painter: QPainter, probed: Probed, frame: Frame, value: float, end: float) -> None:
+        """The handle's own label at its line's end, moved where another line's label stands."""
+        study = self.session.study
+        if study is None:
+            return
+        x = frame.x[1]
+        taken = [frame.at(x, float(other.curve.effect(np.array([x]))[0])).y() for other in probed.lines]
+        wanted = min(max(frame.at(x, end).y(), frame.area.top() + 8), frame.area.bottom() - 8)
+        free = [wanted + d for d in (0, 16, -16, 32, -32) if all(abs(wanted + d - y) >= 15 for y in taken)]
+        face = font(12, "bold")
+        painter.setFont(face)
+        painter.setPen(colour(LIGHT.ink))
+        room = (self.width() - GAP) / 2 - frame.area.right() - 6
+        text = f"{study.variable(probed.moderator.variable).short} {reading_of(probed, value)}"
+        shown = QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideMiddle, int(room))
+        y = free[0] if free else wanted
+        painter.drawText(QRectF(frame.area.right() + 6, y - 9, room, 18), Qt.AlignmentFlag.AlignVCenter, shown)
 
     def _cased(self, painter: QPainter, a: QPointF, b: QPointF) -> None:
         for pen in (QPen(colour(LIGHT.amber_ink), 3.4), QPen(colour(LIGHT.yellow), 1.8)):

@@ -77,7 +77,7 @@ def sketched(task: Task) -> Sketch:
             bottom = 54 / height
             if side == 0:
                 left = 56 / width
-                tail = min(150.0, 16 + draw.longest_end() * 6.6) / width
+                tail = min(150.0, 20 + max(draw.longest_end(), draw.handle_end()) * 6.8) / width
                 ax = figure.add_axes((left, bottom, 1 - left - tail, 1 - bottom - 18 / height))
                 draw.interaction(ax)
             elif isinstance(task.probed.moderator, NumberBasis):

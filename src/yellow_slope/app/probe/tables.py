@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QAbstractScrollArea, QWidget
+from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
 from yellow_slope.app import theme
+from yellow_slope.app.paintedrows import PaintedRows
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.stories import handle_value
 from yellow_slope.app.theme import colour, font
@@ -75,16 +76,12 @@ def effect_rows(session: StudySession, probed: Probed) -> list[EffectRow]:
     return rows
 
 
-class EffectTable(QAbstractScrollArea):
+class EffectTable(PaintedRows):
     """“worry at | slope | 95% CI | SE | t | p | cases near”."""
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
+        super().__init__("Conditional effects at the handle and at pick points", SIZES.row, SIZES.row, parent)
         self.session = session
-        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setAccessibleName("Conditional effects at the handle and at pick points")
         self.setToolTip("Choose a row to read it in words below")
         for topic in ("results", "desk"):
             session.on(topic, self._renew)
@@ -96,17 +93,11 @@ class EffectTable(QAbstractScrollArea):
 
     def _renew(self) -> None:
         if self.isVisible():
-            self._fit_scroll()
-            self.viewport().update()
+            self.fit_scroll()
 
-    def _fit_scroll(self) -> None:
-        room = self.viewport().height() - SIZES.row
-        self.verticalScrollBar().setRange(0, max(0, len(self.rows()) * SIZES.row - room))
-        self.verticalScrollBar().setSingleStep(SIZES.row)
-
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        self._fit_scroll()
-        super().resizeEvent(event)
+    def whole_height(self) -> int:
+        """Height of all rows together."""
+        return len(self.rows()) * SIZES.row
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self.viewport()), theme.palette()
@@ -138,9 +129,7 @@ class EffectTable(QAbstractScrollArea):
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
         painter.setClipRect(0, SIZES.row, width, self.viewport().height())
         for i, row in enumerate(self.rows()):
-            self._paint_row(
-                painter, row, SIZES.row * (i + 1) - self.verticalScrollBar().value(), number, is_slope, probed
-            )
+            self._paint_row(painter, row, self.row_top(i), number, is_slope, probed)
         painter.setClipping(False)
         if self.hasFocus():
             painter.setPen(QPen(colour(p.yellow), 2))
@@ -193,7 +182,7 @@ class EffectTable(QAbstractScrollArea):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
-            y = event.position().y() - SIZES.row + self.verticalScrollBar().value()
+            y = event.position().y() - SIZES.row + self.scrolled
             if event.position().y() > SIZES.row:
                 self.choose(int(y // SIZES.row))
 
@@ -204,9 +193,7 @@ class EffectTable(QAbstractScrollArea):
         now = next((i for i, r in enumerate(rows) if r.place == self.session.desk.place), -1)
         to = max(0, min(len(rows) - 1, now + (1 if event.key() == Qt.Key.Key_Down else -1)))
         self.choose(to)
-        top = to * SIZES.row
-        bar, room = self.verticalScrollBar(), self.viewport().height() - SIZES.row
-        bar.setValue(min(top, max(bar.value(), top + SIZES.row - room)))
+        self.show_row(to)
         return None
 
 

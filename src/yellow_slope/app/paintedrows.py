@@ -1,0 +1,64 @@
+"""Rows that are painted, scrolled and explained by tooltips: what roster, ladder and the table of effects share."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QEvent, QPoint, Qt
+from PyQt6.QtGui import QHelpEvent, QResizeEvent
+from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip, QWidget
+
+
+class PaintedRows(QAbstractScrollArea):
+    """Rows of one height below a head that does not scroll."""
+
+    def __init__(self, name: str, row: int, head: int = 0, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._row, self._head = row, head
+        self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setAccessibleName(name)
+
+    def whole_height(self) -> int:
+        """Height of all rows together."""
+        raise NotImplementedError
+
+    def tip_at(self, position: QPoint) -> str:
+        """What the tooltip says at a place of the viewport."""
+        return self.toolTip()
+
+    @property
+    def scrolled(self) -> int:
+        """How far down the rows are scrolled."""
+        return self.verticalScrollBar().value()
+
+    @property
+    def room(self) -> int:
+        """Height below the head."""
+        return self.viewport().height() - self._head
+
+    def row_top(self, index: int) -> int:
+        """Top of a row in the viewport."""
+        return self._head + index * self._row - self.scrolled
+
+    def fit_scroll(self) -> None:
+        """Fit the scroll bar to the rows, and draw."""
+        bar = self.verticalScrollBar()
+        bar.setRange(0, max(0, self.whole_height() - self.room))
+        bar.setPageStep(self.room)
+        bar.setSingleStep(self._row)
+        self.viewport().update()
+
+    def show_row(self, index: int) -> None:
+        """Scroll as little as brings the row into view."""
+        top = index * self._row
+        self.verticalScrollBar().setValue(min(top, max(self.scrolled, top + self._row - self.room)))
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        self.fit_scroll()
+        super().resizeEvent(event)
+
+    def viewportEvent(self, event: QEvent | None) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
+            QToolTip.showText(event.globalPos(), self.tip_at(event.pos()), self.viewport())
+            return True
+        return super().viewportEvent(event)
