@@ -26,7 +26,6 @@ class StatusLine(QWidget):
         self.flags = QToolButton()
         self.flags.setObjectName("link")
         self.flags.setAccessibleName("Flags")
-        self.flags.setToolTip("Go to the next flag (F8)")
         self.flags.clicked.connect(self.flags_clicked.emit)
         self.message = QLabel()
         self.message.setObjectName("amber")

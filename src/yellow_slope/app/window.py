@@ -37,6 +37,7 @@ from yellow_slope.app.roster import Roster
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.statusline import StatusLine
 from yellow_slope.core.terms import Term
+from yellow_slope.core.variable import Treatment
 from yellow_slope.looks import SIZES
 
 
@@ -142,12 +143,30 @@ class Window(QMainWindow):
         self.status.flags_clicked.connect(self.looking.next_flag)
         self.status.errand.watch(self.errands)
         self.first.errand.watch(self.errands)
+        self._tips()
         self.modelling.in_ladder = ladder.hasFocus
         self.modelling.ask_name = self.blocks.ask_name
         self.modelling.ask_line = self._to_quick_line
         self.session.on("opened", self._opened)
         self.session.on("desk", self._desk_changed)
         self.session.on("study", self._title)
+
+    def _tips(self) -> None:
+        """Buttons that run an action say what the table of actions says."""
+        save_figure, save_report, copy = self.report.figure_button, self.report.save_button, self.report.copy_button
+        for button, action in (
+            (self.probe.swap, "swap focal predictor and moderator"), (self.data.codes, "codes or labels"),
+            (save_figure, "save the figure"), (save_report, "save the report"), (copy, "copy the equation"),
+            (self.first.demo, "open the demo"), (self.first.browse_button, "open a file"),
+            (self.status.flags, "go to the next flag"),
+        ):  # fmt: skip
+            button.setToolTip(self.actions_table[action].tooltip)
+        for treatment, action in (
+            ("centered", "center"),
+            ("standardized", "standardize"),
+            ("as it is", "leave as it is"),
+        ):
+            self.prepare.buttons[Treatment(treatment)].setToolTip(self.actions_table[action].tooltip)
 
     def _bind(self, action: Action) -> None:
         """Give an action its keys; single keys only where variables and terms are."""

@@ -29,7 +29,6 @@ class DataBench(QWidget):
         self.codes.setObjectName("chip")
         self.codes.setCheckable(True)
         self.codes.setAccessibleName("Show codes instead of labels")
-        self.codes.setToolTip("Show the codes of groups as they stand in the file (Ctrl+J)")
         self.codes.toggled.connect(lambda on: session.look(codes=on))
         self.grid = TableGrid(session)
         self.view = QTableView()

@@ -93,11 +93,8 @@ class PrepareBench(QWidget):
         else:
             labels = ", ".join(study.variable(x).label for x in chosen)
             self.hint.setText(f"Chosen: {labels}")
-        for treatment, button in self.buttons.items():
+        for button in self.buttons.values():
             button.setEnabled(n > 0)
-            button.setToolTip(
-                f"Make {n if n > 1 else 'the chosen number'} {treatment}" if n else "Choose a number first"
-            )
 
     def _rebuild(self, study: Study, names: list[str]) -> None:
         held = next((strip.name for strip in self.strips if strip.hasFocus()), "")

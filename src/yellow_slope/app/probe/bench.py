@@ -32,7 +32,6 @@ class ProbeBench(QWidget):
         self.swap = QToolButton()
         self.swap.setText("⇄")
         self.swap.setAccessibleName("Swap focal predictor and moderator")
-        self.swap.setToolTip("Swap focal predictor and moderator (Ctrl+E is export; Ctrl+I swaps)")
         self.moderator = Picker("Moderator", "What the effect may depend on")
         self.moderator.chosen.connect(lambda name: self._choose(moderator=name))
         self.step = Picker("Step", "The step whose slopes are probed")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import threading
+from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QImage, QTextDocument
@@ -47,18 +48,10 @@ class ReportBench(QWidget):
         label.setObjectName("soft")
         top.addWidget(label)
         top.addWidget(self.step)
-        for text, help, signal in (
-            ("Copy equation", "Copy the equation of that step", None),
-            ("Save figure …", "Save the figure as PNG or SVG (Ctrl+E)", self.figure_wanted),
-            ("Save report …", "Save the report as one HTML file (Ctrl+R)", self.save_wanted),
-        ):
-            button = QPushButton(text)
-            button.setObjectName("chip")
-            button.setFixedHeight(30)
-            button.setAccessibleName(text.rstrip(" …"))
-            button.setToolTip(help)
-            button.clicked.connect(signal.emit if signal is not None else self.copy_equation)
-            self.buttons.append(button)
+        self.copy_button = self._button("Copy equation", self.copy_equation)
+        self.figure_button = self._button("Save figure …", self.figure_wanted.emit)
+        self.save_button = self._button("Save report …", self.save_wanted.emit)
+        for button in self.buttons:
             top.addWidget(button)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(SIZES.margin, 8, SIZES.margin, 6)
@@ -70,6 +63,15 @@ class ReportBench(QWidget):
         self.built.connect(self._show)
         for topic in ("results", "desk"):
             session.on(topic, self._renew)
+
+    def _button(self, text: str, run: Callable[[], None]) -> QPushButton:
+        button = QPushButton(text)
+        button.setObjectName("chip")
+        button.setFixedHeight(30)
+        button.setAccessibleName(text.rstrip(" …"))
+        button.clicked.connect(lambda: run())
+        self.buttons.append(button)
+        return button
 
     @property
     def is_current(self) -> bool:
