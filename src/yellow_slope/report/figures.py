@@ -138,6 +138,16 @@ class ProbeFigures:
         """Characters of the longest label at a line's end."""
         return max((len(self._line_name(i)) for i in range(len(self.probed.lines))), default=4)
 
+    def tick_width(self) -> int:
+        """Characters of the widest tick label of the effect axis, as it will be written."""
+        curve = self.probed.foci[self.focus].curve
+        if curve is None:
+            return 0
+        low, high = curve.band(np.linspace(*_span(self.probed.moderator), 9))  # type: ignore[arg-type]
+        least, most = min(0.0, float(low.min())), max(0.0, float(high.max()))
+        decimals = max(0, 1 - int(np.floor(np.log10(max(most - least, 1e-300)))))
+        return max(len(f"{least:.{decimals}f}"), len(f"{most:.{decimals}f}"))
+
     def handle_end(self) -> int:
         """Characters of the label that the handle's own line bears; 0 where it has none."""
         if isinstance(self.probed.focal, NumberBasis) and isinstance(self.probed.moderator, NumberBasis):
@@ -236,10 +246,11 @@ class ProbeFigures:
         if isinstance(self.probed.focal, NumberBasis):
             variable = self.study.variable(self.probed.focal.variable)
             per = "SD" if variable.treatment is Treatment.STANDARDIZED else variable.one
-            return f"slope of {variable.label} ({outcome.many} per {per})"
+            name = variable.label if len(variable.label) <= 24 else variable.short
+            return f"slope of {name}" + (f" ({outcome.many} per {per})" if outcome.unit or variable.unit else "")
         one = self.probed.foci[self.focus].name
         other = self.probed.focal.levels[self.probed.focal.reference].label
-        return f"{one} minus {other} ({outcome.many})"
+        return f"{shortened(one, 20)} minus {shortened(other, 20)}" + (f" ({outcome.many})" if outcome.unit else "")
 
     def _histogram(self, ax: Axes, moderator: NumberBasis) -> None:
         values = np.asarray(self.probed.observed, dtype=np.float64)
@@ -356,7 +367,7 @@ def figure_of(
         draw.interaction(left)
         draw.effect(right, below)
         ends = 0.011 * draw.longest_end() + 0.02
-        start = 0.12 if is_number else 0.011 * draw.longest_row() + 0.03
+        start = 0.075 + 0.011 * draw.tick_width() if is_number else 0.011 * draw.longest_row() + 0.03
         left.set_position((0.095, 0.14, 0.405 - ends, 0.78))
         if below is not None:
             right.set_position((0.5 + start, 0.28, 0.485 - start, 0.64))

@@ -161,8 +161,10 @@ class ProbePlots(QWidget):
         painter.setFont(face)
         painter.setPen(colour(LIGHT.ink))
         room = (self.width() - GAP) / 2 - frame.area.right() - 6
-        text = f"{study.variable(probed.moderator.variable).short} {reading_of(probed, value)}"
-        shown = QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideMiddle, int(room))
+        metrics, reading = QFontMetrics(face), f" {reading_of(probed, value)}"
+        short = study.variable(probed.moderator.variable).short
+        left = int(room) - metrics.horizontalAdvance(reading)
+        shown = metrics.elidedText(short, Qt.TextElideMode.ElideRight, left) + reading
         y = free[0] if free else wanted
         painter.drawText(QRectF(frame.area.right() + 6, y - 9, room, 18), Qt.AlignmentFlag.AlignVCenter, shown)
 

@@ -81,7 +81,7 @@ def sketched(task: Task) -> Sketch:
                 ax = figure.add_axes((left, bottom, 1 - left - tail, 1 - bottom - 18 / height))
                 draw.interaction(ax)
             elif isinstance(task.probed.moderator, NumberBasis):
-                left, tail = 58 / width, 66 / height
+                left, tail = min(130.0, 36 + 7.2 * draw.tick_width()) / width, 66 / height
                 ax = figure.add_axes((left, bottom + tail, 1 - left - 20 / width, 1 - bottom - tail - 24 / height))
                 draw.effect(ax, figure.add_axes((left, bottom, 1 - left - 20 / width, tail * 0.88)))
             else:

@@ -23,7 +23,6 @@ from yellow_slope.core.numerals import (
     level_text,
     p_relation,
     p_value,
-    padded,
     percent,
     place,
 )
@@ -117,62 +116,77 @@ class EffectTable(PaintedRows):
             "t": f"t({df})",
             "near": "cases near" if number else "cases",
         }
-        x = width - sum(w for _, w in WIDTHS)
+        rows = self.rows()
+        cells = [self._cells(row, self._places(rows)) for row in rows]
+        widths = self._widths([titles.get(name, name) for name, _ in WIDTHS], cells)
+        x = width - sum(widths)
         painter.setPen(colour(p.soft_ink))
         painter.setFont(font(12))
-        painter.drawText(QRectF(4, 0, x, SIZES.row), LEFT, f"{moderator} at" if number else moderator)
-        for name, w in WIDTHS:
+        head = f"{moderator} at" if number else moderator
+        head = QFontMetrics(painter.font()).elidedText(head, Qt.TextElideMode.ElideRight, x - 12)
+        painter.drawText(QRectF(4, 0, x, SIZES.row), LEFT, head)
+        for (name, _), w in zip(WIDTHS, widths):
             painter.setFont(font(12, italic=name == "p"))
             painter.drawText(QRectF(x, 0, w - 8, SIZES.row), RIGHT, titles.get(name, name))
             x += w
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
         painter.setClipRect(0, SIZES.row, width, self.viewport().height())
-        for i, row in enumerate(self.rows()):
-            self._paint_row(painter, row, self.row_top(i), number, is_slope, probed)
+        for i, (row, texts) in enumerate(zip(rows, cells)):
+            self._paint_row(painter, row, self.row_top(i), probed, texts, widths)
         painter.setClipping(False)
         if self.hasFocus():
             painter.setPen(QPen(colour(p.yellow), 2))
             painter.drawRect(self.viewport().rect().adjusted(1, 1, -1, -1))
 
     def _paint_row(
-        self, painter: QPainter, row: EffectRow, top: int, number: bool, slope: bool, probed: Probed
+        self, painter: QPainter, row: EffectRow, top: int, probed: Probed, texts: list[str], widths: list[int]
     ) -> None:
+        number = isinstance(probed.moderator, NumberBasis)
         p, width = theme.palette(), self.viewport().width()
         if row.place == self.session.desk.place and (number or row.place is not None):
             painter.fillRect(QRectF(0, top, width, SIZES.row), colour(p.yellow, p.wash))
             painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
         if row.line is not None:
-            two = isinstance(probed.moderator, NumberBasis)
-            hue = looks.moderator_hue(row.line, len(probed.lines)) if two else looks.group_hue(row.line, p)
+            hue = looks.moderator_hue(row.line, len(probed.lines)) if number else looks.group_hue(row.line, p)
             pen = QPen(colour(hue), 2.2)
-            pattern = looks.MODERATOR_PATTERNS[row.line % 3] if two else looks.PATTERNS[row.line % 4]
+            pattern = looks.MODERATOR_PATTERNS[row.line % 3] if number else looks.PATTERNS[row.line % 4]
             if pattern:
                 pen.setDashPattern(list(pattern))
             painter.setPen(pen)
             painter.drawLine(QPointF(6, top + SIZES.row / 2), QPointF(32, top + SIZES.row / 2))
         painter.setPen(colour(p.ink))
         painter.setFont(font(12))
-        x = width - sum(w for _, w in WIDTHS)
+        x = width - sum(widths)
         left = 38
         if number:
             painter.drawText(QRectF(36, top, 46, SIZES.row), RIGHT, row.value)
             left = 90
         name = QFontMetrics(painter.font()).elidedText(row.name, Qt.TextElideMode.ElideRight, int(x - left - 4))
         painter.drawText(QRectF(left, top, x - left, SIZES.row), LEFT, name)
-        e = row.effect
-        d = self._places(e)
-        room = max(self._places(other.effect) for other in self.rows()) - d
-        near = "" if row.near is None else f"{row.near:,}"
-        figures = [padded(x, room) for x in (fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d))]
-        texts = [*figures, fixed(e.t, 2), p_value(e.p), near]
-        for (title, w), text in zip(WIDTHS, texts):
+        for (title, _), w, text in zip(WIDTHS, widths, texts):
             painter.setFont(font(12, "bold" if title == "effect" else "normal"))
             painter.drawText(QRectF(x, top, w - 8, SIZES.row), RIGHT, text)
             x += w
 
-    def _places(self, effect: ConditionalEffect) -> int:
-        return min(4, estimate_decimals(effect.se))
+    def _places(self, rows: list[EffectRow]) -> int:
+        """Decimals for all rows: what the largest standard error at the places asks for; the handle changes nothing."""
+        still = [row for row in rows if row.place is not None] or rows
+        return min(estimate_decimals(row.effect.se) for row in still)
+
+    def _cells(self, row: EffectRow, d: int) -> list[str]:
+        e = row.effect
+        near = "" if row.near is None else f"{row.near:,}"
+        return [fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d), fixed(e.t, 2), p_value(e.p), near]
+
+    def _widths(self, titles: list[str], cells: list[list[str]]) -> list[int]:
+        """Each column at least as wide as its texts."""
+        metrics = QFontMetrics(font(12, "bold"))
+        widths: list[int] = []
+        for k, (_, least) in enumerate(WIDTHS):
+            texts = [titles[k], *(texts[k] for texts in cells)]
+            widths.append(max(least, *(metrics.horizontalAdvance(text) + 14 for text in texts)))
+        return widths
 
     def choose(self, index: int) -> None:
         """Choose a row."""
@@ -252,7 +266,7 @@ class RegionCard(QWidget):
             out = [b for b in curve.boundaries(self.session.desk.region_rule) if not low <= b <= high]
             if out:
                 where = ", ".join(place(b, probed.moderator.sd) for b in out)
-                said.append(f"a boundary at {where} lies outside the data: nothing is claimed there")
+                said.append(f"outside the data, nothing claimed: boundary at {where}")
         return said
 
     def _renew(self) -> None:
