@@ -1,0 +1,71 @@
+"""E13: from where on do two groups differ? Cut-off and figure."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import mpmath
+import numpy as np
+import pytest
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication, QLineEdit
+
+from tests.app.hands import Hands, number
+from tests.core.oracle import t_quantile
+from tests.episodes.world import fitted, raw
+from yellow_slope.demo.learners import TABLE
+
+
+def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
+    window = hands.window
+    hands.types(str(TABLE))
+    hands.press("Ctrl+L")
+    hands.types("control = balance, returner from first season; returner x balance")
+    hands.press("Alt+5")
+
+    # Boundaries: the roots of (b2 + b3 w)² = c² (V22 + 2 w V23 + w² V33), in high precision.
+    data = raw("control", "balance", "returner")
+    w, d = data["balance"], data["returner"]
+    fit = fitted(data["control"], w, d, d * w)
+    c = t_quantile("0.95", fit.df)
+    v = [[fit.cov[i, j] for j in (2, 3)] for i in (2, 3)]
+    a2 = fit.b[3] ** 2 - c**2 * v[1][1]
+    a1 = 2 * (fit.b[2] * fit.b[3] - c**2 * v[0][1])
+    a0 = fit.b[2] ** 2 - c**2 * v[0][0]
+    roots = sorted(float((-a1 + s * mpmath.sqrt(a1**2 - 4 * a2 * a0)) / (2 * a2)) for s in (-1, 1))
+    inside = [r for r in roots if w.min() < r < w.max()]
+    assert inside, "the made-up world puts a cut-off inside the data"
+
+    # On screen: bounds, on which side the groups differ, and how many live there.
+    lines = window.probe.card.lines()
+    edges = [number(line[0].split()[-1]) for line in lines[:-1]]
+    assert edges == pytest.approx(inside, abs=0.06)
+    bounds = [-np.inf, *inside, np.inf]
+    for line, low, high in zip(lines, bounds[:-1], bounds[1:]):
+        cases = int(np.sum((w >= low) & (w < high)))
+        assert line[2] == f"{cases} cases ({100 * cases / w.size:.0f}%)"
+    effect = float(fit.b[2] + fit.b[3] * w.max())
+    assert lines[-1][1] == ("returner higher" if effect > 0 else "first season higher")
+    assert "returner minus first season" in window.foot.title.text()
+
+    # The figure with cut-off and region, group names at the lines.
+    plots = window.probe.plots
+    assert plots.is_current
+    names = f"{tmp_path / 'cutoff.png'} {tmp_path / 'cutoff.svg'}"
+
+    def answer() -> None:
+        dialog = QApplication.activeModalWidget()
+        assert dialog is not None
+        field = dialog.findChild(QLineEdit)
+        assert field is not None
+        field.selectAll()
+        field.setFocus()
+        hands.types(names)
+
+    QTimer.singleShot(300, answer)
+    hands.press("Ctrl+E")
+    png = (tmp_path / "cutoff.png").read_bytes()
+    assert int.from_bytes(png[16:20], "big") == 6.5 * 300
+    assert b"<svg" in (tmp_path / "cutoff.svg").read_bytes()
+    record("E13", "From where on do two groups differ? Cut-off and figure", 7, hands.actions)

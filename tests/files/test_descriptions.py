@@ -1,0 +1,112 @@
+"""Descriptions of tables and of models: what they say is what the study then holds."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from yellow_slope.core import edits
+from yellow_slope.core.errors import FileError
+from yellow_slope.core.study import PickPoints, Probe, Study
+from yellow_slope.core.variable import Kind, Treatment
+from yellow_slope.files.documents import SpecDocument
+from yellow_slope.files.opening import open_anything
+from yellow_slope.files.spec import read_spec, study_from
+from yellow_slope.files.tableschema import described_variables, read_schema, schema_of
+
+TABLE = "code,x,y\n3,1.5,2\n1,2.5,3\n2,3.5,5\n1,4.0,7\n-9,1.0,4\n2,2.0,6\n3,3.0,1\n"
+
+
+@pytest.fixture
+def table(tmp_path: Path) -> Path:
+    path = tmp_path / "t.csv"
+    path.write_text(TABLE)
+    return path
+
+
+def spec(**changes: object) -> SpecDocument:
+    plain = {"outcome": "y", "blocks": [[["x"]], {"name": "codes", "terms": [["code"], ["x", "code"]]}]}
+    return SpecDocument.model_validate({**plain, **changes})
+
+
+def test_a_description_of_a_model_makes_the_study_it_describes(table: Path) -> None:
+    said = {
+        "code": {
+            "kind": "group",
+            "label": "coaching",
+            "levels": {"2": "video", "1": "none", "3": "both"},
+            "reference": "none",
+            "missing": ["-9"],
+        },
+        "x": {"unit": "hour", "units": "hours a week", "short": "prac", "treatment": "standardized"},
+    }
+    probes = [{"focal": "x", "moderator": "code"}]
+    study = study_from(table, spec(variables=said, probes=probes, level=0.9, name="A study"))
+    code, x = study.variable("code"), study.variable("x")
+    assert (code.kind, code.label, code.reference, code.missing) == (Kind.GROUP, "coaching", "1", ("-9",))
+    assert [(v.code, v.label) for v in code.levels] == [("2", "video"), ("1", "none"), ("3", "both")]
+    assert (x.treatment, x.one, x.many, x.short) == (Treatment.STANDARDIZED, "hour", "hours a week", "prac")
+    assert [b.name for b in study.blocks] == ["", "codes"]
+    assert study.probes == (Probe("x", "code"),)
+    assert (study.level, study.name) == (0.9, "A study")
+
+
+def test_probes_keep_their_order_and_count_steps_from_one(table: Path) -> None:
+    probes = [
+        {"focal": "x", "moderator": "code", "step": 2, "pick": "own values", "values": [1.5], "held": {"code": "1"}},
+        {"focal": "code", "moderator": "y"},
+    ]
+    study = study_from(table, spec(variables={"code": {"kind": "group"}}, probes=probes[:1]))
+    assert study.probes == (Probe("x", "code", 1, PickPoints("own values", (1.5,)), (("code", "1"),)),)
+
+
+def test_a_description_that_is_no_json_is_placed(tmp_path: Path) -> None:
+    path = tmp_path / "model.json"
+    path.write_text('{"outcome": "y",')
+    with pytest.raises(FileError, match=r"model\.json is not readable JSON"):
+        read_spec(path)
+
+
+def test_a_schema_reads_back_what_it_was_written_from(table: Path) -> None:
+    study = open_anything(table)
+    study = edits.name_level(edits.set_kind(study, "code", Kind.GROUP), "code", "1", "none")
+    study = edits.describe(study, "x", label="practice", unit="hour")
+    again = described_variables(study.table, json.loads(json.dumps(schema_of(study))), "t.schema.json")
+    plain = [(v.name, v.kind, v.label, v.unit, v.levels) for v in study.variables]
+    assert [(v.name, v.kind, v.label, v.unit, v.levels) for v in again] == plain
+
+
+@pytest.mark.parametrize(
+    ("schema", "said"),
+    [
+        ("[]", "is not a Table Schema"),
+        ("{", "not readable JSON"),
+        ('{"fields": 3}', "no list of named fields"),
+        ('{"fields": [{"name": "x", "kind": "thing"}]}', "the description of “x” cannot be understood"),
+        (
+            '{"fields": [{"name": "code", "categories": [{"value": "a"}]}]}',
+            "the description of “code” cannot be understood",
+        ),
+    ],
+)
+def test_schemas_that_cannot_be_understood(table: Path, schema: str, said: str) -> None:
+    path = table.with_name("t.schema.json")
+    path.write_text(schema)
+    with pytest.raises(FileError, match=said):
+        described_variables(open_anything_without_schema(table).table, read_schema(path), path.name)
+
+
+def open_anything_without_schema(table: Path) -> Study:
+    other = table.with_name("other.csv")
+    other.write_text(table.read_text())
+    return open_anything(other)
+
+
+def test_plain_categories_and_fields_of_other_columns_are_fine(table: Path) -> None:
+    schema = {"fields": [{"name": "code", "categories": [1, 2, 3]}, {"name": "elsewhere", "type": "string"}]}
+    code, x, _ = described_variables(open_anything(table).table, schema, "t.schema.json")
+    assert [v.code for v in code.levels] == ["1", "2", "3"]
+    assert code.kind is Kind.GROUP
+    assert x.kind is Kind.NUMBER
