@@ -49,6 +49,14 @@ def test_the_finder_finds_and_runs(demo_hands: Hands) -> None:
     assert window.session.desk.waypoint == "Checks"
 
 
+def test_the_finder_gives_the_keyboard_back(demo_hands: Hands) -> None:
+    before = demo_hands.focus()
+    demo_hands.press("Ctrl+K")
+    assert demo_hands.focus().accessibleName().startswith("Command finder")
+    demo_hands.press("Escape")
+    assert demo_hands.focus() is before
+
+
 def test_the_finder_ranks_names_before_helps(demo_hands: Hands) -> None:
     found = demo_hands.window.actions_table.matching("center")
     assert found[0].name == "center"

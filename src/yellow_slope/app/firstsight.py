@@ -55,9 +55,14 @@ class FirstSight(QWidget):
         self.errand = ErrandLine()
         self.recent = QVBoxLayout()
         self.recent.setSpacing(2)
+        self._lay_out(title, question, drop)
+        self.trouble.hide()
+        self.renew_recent()
+
+    def _lay_out(self, title: QLabel, question: QLabel, drop: QLabel) -> None:
         row = QHBoxLayout()
         row.addWidget(self.path, 1)
-        row.addWidget(browse)
+        row.addWidget(self.browse_button)
         second = QHBoxLayout()
         second.addWidget(self.demo)
         second.addSpacing(12)
@@ -84,8 +89,6 @@ class FirstSight(QWidget):
         outer.addStretch(1)
         outer.addWidget(box, 8)
         outer.addStretch(1)
-        self.trouble.hide()
-        self.renew_recent()
 
     def renew_recent(self) -> None:
         """List recent files."""

@@ -79,7 +79,15 @@ class Looking:
 
     def find_command(self) -> None:
         """Open the command finder."""
+        before = QApplication.focusWidget()
         finder = Finder(self.window.actions_table, self.window)
+
+        def back() -> None:
+            self.window.activateWindow()
+            if before is not None and before.isVisible():
+                before.setFocus()
+
+        finder.rejected.connect(back)
         finder.move(self.window.mapToGlobal(QPoint((self.window.width() - finder.width()) // 2, 70)))
         finder.open()
         finder.field.setFocus()

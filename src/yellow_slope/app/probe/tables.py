@@ -149,6 +149,8 @@ class EffectTable(PaintedRows):
             painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
         if row.line is not None:
             hue = looks.moderator_hue(row.line, len(probed.lines)) if number else looks.group_hue(row.line, p)
+            if number and self.session.desk.dark:
+                painter.fillRect(QRectF(3, top + 7, 32, SIZES.row - 14), colour(looks.LIGHT.panel))
             pen = QPen(colour(hue), 2.2)
             pattern = looks.MODERATOR_PATTERNS[row.line % 3] if number else looks.PATTERNS[row.line % 4]
             if pattern:
