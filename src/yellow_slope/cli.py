@@ -11,7 +11,7 @@ from pathlib import Path
 from yellow_slope import __version__
 from yellow_slope.core.errors import YellowSlopeError
 
-OK, REFUSED, BUG = 0, 1, 70
+OK, REFUSED, INTERRUPTED = 0, 1, 130
 
 
 def parser() -> argparse.ArgumentParser:
@@ -58,6 +58,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except YellowSlopeError as error:
         print(f"yellow-slope: {error}", file=sys.stderr)
         return REFUSED
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return REFUSED
+    except KeyboardInterrupt:
+        return INTERRUPTED
 
 
 def _run(asked: argparse.Namespace) -> int:

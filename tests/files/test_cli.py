@@ -137,6 +137,13 @@ def test_a_wrong_command_line_is_exit_code_2() -> None:
     assert stop.value.code == 2
 
 
+def test_results_can_be_piped_and_the_pipe_may_close_early() -> None:
+    command = f"{sys.executable} -m yellow_slope evaluate {STUDY} --to - | head -n 3"
+    done = subprocess.run(command, shell=True, capture_output=True, text=True, check=True)
+    assert done.stdout.splitlines()[1] == ' "format": "yellow-slope-results",'
+    assert "Traceback" not in done.stderr
+
+
 def test_the_demo_without_a_display(tmp_path: Path) -> None:
     environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY")}
     command = [sys.executable, "-m", "yellow_slope", "demo", "--to", str(tmp_path / "demo")]

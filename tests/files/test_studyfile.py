@@ -103,6 +103,14 @@ def test_a_foreign_package_is_refused() -> None:
         unpacked(out.getvalue(), "letter.zip")
 
 
+def test_a_spreadsheet_is_told_from_a_study() -> None:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr("[Content_Types].xml", "<Types/>")
+    with pytest.raises(FileError, match="is a spreadsheet or an office document"):
+        unpacked(out.getvalue(), "learners.xlsx")
+
+
 @pytest.mark.parametrize("cut", [0.2, 0.5, 0.9, 0.99])
 def test_a_file_cut_short_is_refused(cut: float) -> None:
     content = packed(busy_study())

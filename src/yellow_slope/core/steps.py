@@ -128,8 +128,6 @@ def all_steps(
         y_sd = np.sqrt(factored.total / max(factored.n - 1, 1)) or 1.0
         standardized = design.standardized().matrix(values)
         other = factor(standardized, (y - factored.y_mean) / y_sd)
-        if not np.array_equal(other.kept, factored.kept):
-            other = None
     steps: list[StepResult] = []
     for index in range(len(design.ends)):
         before = steps[-1] if steps else None
@@ -203,7 +201,10 @@ def _betas(
     """β with products formed from the standardized parts, the intercept kept (Friedrich 1982; Aiken & West 1991)."""
     n = factored.n
     y_sd = np.sqrt(factored.total / (n - 1)) if n > 1 else 0.0
-    if other is not None:
+    if other is not None and not np.array_equal(other.kept, factored.kept):
+        # Standardized, other columns would be left out: no β belongs to these b.
+        beta = beta_se = np.full(end + 1, np.nan)
+    elif other is not None:
         rows = np.concatenate([[0], factored.kept[:m] + 1])
         beta = _spread(other.coefficients(m), rows, end)
         root = other.root(m)

@@ -121,6 +121,8 @@ def unpacked(content: bytes, name: str) -> Study:
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             missing = [part for part in PARTS if part not in archive.namelist()]
+            if missing and {"[Content_Types].xml", "mimetype"} & set(archive.namelist()):
+                raise FileError(f"{name} is a spreadsheet or an office document; save its table as text (.csv) first.")
             if missing:
                 raise FileError(f"{name} is not a Yellow Slope study: it holds no {missing[0]}.")
             parts = {part: archive.read(part) for part in PARTS}
