@@ -358,3 +358,64 @@ def test_a_reading_that_does_not_fit_is_said_and_changes_nothing(hands: Hands, t
     hands.settle()
     assert hands.window.session.study is before
     assert "row 2" in hands.window.session.message
+
+
+def test_a_file_dropped_anywhere_is_opened(hands: Hands) -> None:
+    from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
+    from PyQt6.QtGui import QDragEnterEvent, QDropEvent
+
+    carried = QMimeData()
+    carried.setUrls([QUrl.fromLocalFile(str(TABLE))])
+    left, none = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    entering = QDragEnterEvent(QPoint(300, 300), Qt.DropAction.CopyAction, carried, left, none)
+    QApplication.sendEvent(hands.window, entering)
+    assert entering.isAccepted()
+    dropped = QDropEvent(QPointF(300, 300), Qt.DropAction.CopyAction, carried, left, none)
+    QApplication.sendEvent(hands.window, dropped)
+    hands.settle()
+    assert hands.window.session.study is not None
+    assert hands.window.session.study.table.n_rows == 240
+
+
+def test_recent_files_are_offered_at_first_sight(hands: Hands) -> None:
+    hands.types(str(TABLE))
+    again = Hands()
+    try:
+        buttons = {
+            b.accessibleName(): b for b in again.window.first.findChildren(type(again.window.first.browse_button))
+        }
+        again.clicks(buttons[f"Open {TABLE.name}"])
+        assert again.window.session.source == TABLE.resolve()
+    finally:
+        again.close()
+
+
+def test_the_level_of_the_intervals_is_chosen_once_for_all(demo_hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
+    fit = demo_hands.window.session.results.evaluation.fit  # type: ignore[union-attr]
+    assert fit is not None
+    before = fit.last.half_width.copy()
+    monkeypatch.setattr(QInputDialog, "getDouble", lambda *a, **k: (99.0, True))
+    demo_hands.window.actions_table.run("change the confidence level")
+    demo_hands.settle()
+    fit = demo_hands.window.session.results.evaluation.fit  # type: ignore[union-attr]
+    assert fit is not None
+    assert np.all(fit.last.half_width > before)
+    assert demo_hands.window.status.said.text().endswith("99% intervals  ·  classical SE")
+    demo_hands.window.blocks.focus_ladder()
+    demo_hands.press("Down")
+    demo_hands.press("Down")
+    assert "(99% CI " in demo_hands.sentence()
+
+
+def test_a_changed_study_is_not_left_without_asking(demo_hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
+    from PyQt6.QtWidgets import QMessageBox
+
+    window = demo_hands.window
+    window.session.edit("rename", lambda s: edits.rename(s, "mine"))
+    asked: list[str] = []
+    monkeypatch.setattr(QMessageBox, "exec", lambda box: asked.append(box.text()))
+    window.open_path(str(TABLE))
+    demo_hands.settle()
+    assert asked == ["“mine” has changes that are not saved."]
+    assert window.session.study is not None
+    assert window.session.study.name == "mine", "no answer means: stay"
