@@ -93,7 +93,9 @@ class Strip(QWidget):
         home = study.block_of(Term((self.name,)))
         used = self.name in variables_of(study.terms)
         where = f"in block {home + 1}" if home is not None else ("in a product only" if used else "not in the model")
-        painter.drawText(QRectF(14, 36, NAME - 20, 20), LEFT, f"{self._treated(variable)}, {where}")
+        words = f"{self._treated(variable)}, {where}"
+        shown = QFontMetrics(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, NAME - 24)
+        painter.drawText(QRectF(14, 36, NAME - 20, 20), LEFT, shown)
 
     def _treated(self, variable: Variable) -> str:
         return str(variable.treatment)
@@ -235,7 +237,7 @@ class GroupStrip(Strip):
         if not variable.levels:
             return "no levels"
         reference = variable.level(variable.reference) if variable.reference else variable.levels[0]
-        chosen = "" if variable.reference else " (nobody chose it)"
+        chosen = "" if variable.reference else " (not chosen)"
         return f"each vs {reference.short}{chosen}"
 
     def _boxes(self) -> list[tuple[QRectF, int]]:
