@@ -64,8 +64,23 @@ def test_columns_that_depend_on_each_other() -> None:
     (flag,) = [f for key, f in raised(study).items() if key.startswith("left out")]
     assert flag.term == term("sum")
     assert "“x” and “w”" in flag.cost
-    for remedy in flag.remedies:
-        assert not [key for key in raised(remedy.edit(study)) if key.startswith("left out")]
+    assert [r.label for r in flag.remedies] == ["Take out sum", "Leave out x instead", "Leave out w instead"]
+    assert not [key for key in raised(flag.remedies[0].edit(study)) if key.startswith("left out")]
+
+
+def test_another_column_can_be_left_out_instead() -> None:
+    world = noise_world(25)
+    world["sum"] = world["x"] + world["w"]
+    study = study_of(world, "y", "x, z; w; sum")
+    flag = raised(study)["left out of sum"]
+    assert "Leaving out a term of an earlier block instead changes the earlier steps as well." in flag.cost
+    other = flag.remedies[1].edit(study)
+    assert [f.term for key, f in raised(other).items() if key.startswith("left out")] == [term("x")]
+    fit, plain = fit_of(other), fit_of(study)
+    assert fit.last.sse == pytest.approx(plain.last.sse, rel=1e-12), "the same fit in the last step"
+    assert fit.steps[0].rank == 2, "the first step has lost its column"
+    np.testing.assert_allclose(fit.steps[0].b[[0, 2]], fit_of(study_of(world, "y", "z")).last.b, rtol=1e-10)
+    assert edits.take_out(other, [term("x")]).first_out == ()
 
 
 def test_a_zero_outside_the_range() -> None:

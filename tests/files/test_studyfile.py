@@ -28,6 +28,7 @@ def busy_study() -> Study:
     study = edits.set_reference(edits.describe(study, "x", label="practice", unit="hour"), "g", "top")
     probe = Probe("x", "w", 1, PickPoints("own values", (1.25, 3.5)), (("g", "mid"),))
     study = edits.put_probe(edits.dismiss(study, "lost cases", "one forgotten sheet"), probe)
+    study = edits.leave_out_first(study, study.blocks[0].terms[1])
     return edits.rename(edits.set_level(edits.name_block(study, 1, "does it depend?"), 0.9), "A study")
 
 
@@ -35,7 +36,7 @@ def test_nothing_is_lost(tmp_path: Path) -> None:
     study = busy_study()
     write_study(study, tmp_path / "s.yslope")
     again = read_study(tmp_path / "s.yslope")
-    for name in ("variables", "name", "outcome", "blocks", "level", "probes", "dismissals", "read_as"):
+    for name in ("variables", "name", "outcome", "blocks", "level", "probes", "dismissals", "first_out", "read_as"):
         assert getattr(again, name) == getattr(study, name), name
     for column in study.table.columns:
         other = again.table.column(column.name)

@@ -25,7 +25,7 @@ def set_outcome(study: Study, name: str | None) -> Study:
             raise StudyError(f"{variable.label} is a {variable.kind}; the outcome must be a number.")
         blocks = tuple(Block(tuple(t for t in b.terms if name not in t.variables), b.name) for b in study.blocks)
         study = replace(study, blocks=_without_empty(blocks))
-    return _with_valid_probes(replace(study, outcome=name))
+    return _tidied(replace(study, outcome=name))
 
 
 def check_term(study: Study, term: Term) -> None:
@@ -67,7 +67,14 @@ def take_out(study: Study, terms: Iterable[Term]) -> Study:
     """Take terms out of the model."""
     gone = set(terms)
     blocks = (Block(tuple(t for t in b.terms if t not in gone), b.name) for b in study.blocks)
-    return _with_valid_probes(replace(study, blocks=_without_empty(blocks)))
+    return _tidied(replace(study, blocks=_without_empty(blocks)))
+
+
+def leave_out_first(study: Study, term: Term) -> Study:
+    """Where columns depend on each other, leave out this term's rather than the last entered."""
+    if term not in study.terms:
+        raise StudyError(f"{study.label(term)} is not in the model.")
+    return replace(study, first_out=(term,))
 
 
 def move(study: Study, term: Term, by: int) -> Study:
@@ -92,7 +99,7 @@ def set_blocks(study: Study, blocks: Iterable[Block]) -> Study:
         for term in terms:
             check_term(study, term)
         kept.append(Block(terms, block.name))
-    return _with_valid_probes(replace(study, blocks=_without_empty(kept)))
+    return _tidied(replace(study, blocks=_without_empty(kept)))
 
 
 def name_block(study: Study, index: int, name: str) -> Study:
@@ -183,9 +190,11 @@ def _without_empty(blocks: Iterable[Block]) -> tuple[Block, ...]:
     return tuple(block for block in blocks if block.terms)
 
 
-def _with_valid_probes(study: Study) -> Study:
+def _tidied(study: Study) -> Study:
     used = set(variables_of(study.terms))
-    return replace(study, probes=tuple(p for p in study.probes if {p.focal, p.moderator} <= used))
+    terms = set(study.terms)
+    probes = tuple(p for p in study.probes if {p.focal, p.moderator} <= used)
+    return replace(study, probes=probes, first_out=tuple(t for t in study.first_out if t in terms))
 
 
 def describe_label(name: str, label: str) -> Callable[[Study], Study]:

@@ -116,12 +116,14 @@ def centered_columns(x: FloatArray) -> tuple[FloatArray, FloatArray]:
     return shifted, means + rest
 
 
-def factor(x: FloatArray, y: FloatArray, constant: bool = True) -> Factorization:
+def factor(
+    x: FloatArray, y: FloatArray, constant: bool = True, first_out: frozenset[int] = frozenset()
+) -> Factorization:
     """Factor the matrix x (n, p), without its constant column, together with y (n,).
 
     y is carried as a last column, so that R's last column is Q'y and its corner the length of the tail. Rank is read
     from a pivoted factorization of R, which has the lengths and angles of the columns themselves. Of columns that
-    depend on each other the last in block order is left out.
+    depend on each other one of `first_out` is left out, else the last in block order.
     """
     n, p = x.shape
     if constant:
@@ -138,7 +140,8 @@ def factor(x: FloatArray, y: FloatArray, constant: bool = True) -> Factorization
     np.divide(shifted if live.size == p else shifted[:, live], lengths[live], out=joint[:, :-1])
     joint[:, -1] = outcome
     triangle = _triangle(joint)
-    dependent = _dependent(triangle[:, :-1], n)
+    preferred = [i for i, j in enumerate(live) if int(j) in first_out]
+    dependent = _dependent(triangle[:, :-1], n, preferred)
     gone = {int(live[j]) for j, _ in dependent}
     out = [LeftOut(int(j), ()) for j in np.flatnonzero(flat)]
     for j, weights in dependent:
@@ -169,8 +172,8 @@ def _triangle(a: FloatArray) -> FloatArray:
     return r
 
 
-def _dependent(r: FloatArray, n: int) -> list[tuple[int, list[tuple[int, float]]]]:
-    """Columns of R that are sums of others: for each null vector its last column, with the weights of the rest."""
+def _dependent(r: FloatArray, n: int, preferred: list[int]) -> list[tuple[int, list[tuple[int, float]]]]:
+    """Columns of R that are sums of others: for each null vector a preferred column or its last, and the rest's weights."""
     p = r.shape[1]
     if p == 0:
         return []
@@ -184,17 +187,18 @@ def _dependent(r: FloatArray, n: int) -> list[tuple[int, list[tuple[int, float]]
     null[:, order[:rank]] = -solve_triangular(pivoted[:rank, :rank], pivoted[:rank, rank:], check_finite=False).T
     null[np.arange(p - rank), order[rank:]] = 1.0
     found: list[tuple[int, list[tuple[int, float]]]] = []
-    for row, last in _echelon_from_the_end(null):
+    for row, last in _echelon_from_the_end(null, preferred):
         found.append((last, [(i, float(-row[i])) for i in range(p) if i != last and abs(row[i]) > 1e-9]))
     return found
 
 
-def _echelon_from_the_end(null: FloatArray) -> list[tuple[FloatArray, int]]:
+def _echelon_from_the_end(null: FloatArray, preferred: list[int]) -> list[tuple[FloatArray, int]]:
     """Reduce the null vectors so that each has a last column of its own, with weight 1, that no other holds."""
     rows = null / np.abs(null).max(axis=1, keepdims=True)
     done = 0
     lasts: list[int] = []
-    for column in range(rows.shape[1] - 1, -1, -1):
+    rest = [j for j in range(rows.shape[1]) if j not in preferred]
+    for column in [*preferred[::-1], *rest[::-1]]:
         if done == rows.shape[0]:
             break
         best = done + int(np.argmax(np.abs(rows[done:, column])))

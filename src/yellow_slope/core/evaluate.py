@@ -76,7 +76,8 @@ def evaluate(study: Study) -> Evaluation:
     if not design.columns:
         return Evaluation(study, sample, None, "Every group in the model has but one level among its cases.")
     x = design.matrix(values)
-    factored, steps = all_steps(design, values, x, y, study.level)
+    first_out = frozenset(j for term in study.first_out for j in design.columns_of(term))
+    factored, steps = all_steps(design, values, x, y, study.level, first_out)
     if steps[-1].df < 1:
         said = (
             f"The model estimates {steps[-1].rank} coefficients from {sample.n} cases: "

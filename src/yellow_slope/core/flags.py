@@ -99,28 +99,32 @@ def dependent_columns(study: Study, fit: Fit) -> Iterator[Flag]:
     for term, outs in by_term.items():
         others = dict.fromkeys(fit.design.columns[j].term for out in outs for j, _ in out.on)
         others.pop(term, None)
-        cures = [other for other in others if _cures(study, other, term, len(outs))]
+        others = {other: None for other in others if _helps(study, other, term, len(outs))}
         cost = " ".join(read.coefficient(last, out.column) for out in outs[:3])
-        if any((study.block_of(other) or 0) < (study.block_of(term) or 0) for other in cures):
-            cost += " Taking out a term of an earlier block instead changes the earlier steps as well."
+        if any((study.block_of(other) or 0) < (study.block_of(term) or 0) for other in others):
+            cost += " Leaving out a term of an earlier block instead changes the earlier steps as well."
         many = f"{len(outs)} columns of {study.label(term)}"
         yield Flag(
             f"left out of {' x '.join(term.key)}",
             f"{read.term_name(outs[0].column) if len(outs) == 1 else many} cannot be estimated",
             cost,
-            tuple(_taker(study, t) for t in [term, *cures][:3]),
+            (_taker(study, term), *(_chooser(study, other) for other in list(others)[:3])),
             term=term,
         )
 
 
-def _cures(study: Study, gone: Term, term: Term, before: int) -> bool:
-    """Whether fewer columns of a term are left out once another is gone."""
-    fit = evaluate(edits.take_out(study, [gone])).fit
+def _taker(study: Study, term: Term) -> Remedy:
+    return Remedy(f"Take out {study.label(term)}", lambda s: edits.take_out(s, [term]))
+
+
+def _helps(study: Study, other: Term, term: Term, before: int) -> bool:
+    """Whether fewer columns of a term are left out once another's are left out first."""
+    fit = evaluate(edits.leave_out_first(study, other)).fit
     return fit is not None and sum(fit.design.columns[out.column].term == term for out in fit.left_out) < before
 
 
-def _taker(study: Study, term: Term) -> Remedy:
-    return Remedy(f"Take out {study.label(term)}", lambda s: edits.take_out(s, [term]))
+def _chooser(study: Study, term: Term) -> Remedy:
+    return Remedy(f"Leave out {study.label(term)} instead", lambda s: edits.leave_out_first(s, term))
 
 
 def codes_as_quantities(evaluation: Evaluation, fit: Fit) -> Iterator[Flag]:

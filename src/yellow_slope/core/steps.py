@@ -119,15 +119,20 @@ class Betas:
 
 
 def all_steps(
-    design: Design, values: Mapping[str, FloatArray | IntArray], x: FloatArray, y: FloatArray, level: float
+    design: Design,
+    values: Mapping[str, FloatArray | IntArray],
+    x: FloatArray,
+    y: FloatArray,
+    level: float,
+    first_out: frozenset[int] = frozenset(),
 ) -> tuple[Factorization, tuple[StepResult, ...]]:
     """Factor once and read every step from it. x: the design's matrix (n, p); y: the outcome (n,)."""
-    factored = factor(x, y)
+    factored = factor(x, y, first_out=first_out)
     other = None
     if not _same_up_to_scale(design):
         y_sd = np.sqrt(factored.total / max(factored.n - 1, 1)) or 1.0
         standardized = design.standardized().matrix(values)
-        other = factor(standardized, (y - factored.y_mean) / y_sd)
+        other = factor(standardized, (y - factored.y_mean) / y_sd, first_out=first_out)
     steps: list[StepResult] = []
     for index in range(len(design.ends)):
         before = steps[-1] if steps else None

@@ -53,6 +53,8 @@ class Study:
     level: float = 0.95
     probes: tuple[Probe, ...] = ()
     dismissals: tuple[Dismissal, ...] = ()
+    first_out: tuple[Term, ...] = ()
+    """Terms chosen to be left out first where columns depend on each other; without a choice the last entered is."""
     read_as: tuple[str, ...] = field(default=())
     """How the table file was read, phrase by phrase."""
 

@@ -85,6 +85,7 @@ class StudyDocument(_Document):
     blocks: list[BlockDocument]
     probes: list[ProbeDocument]
     dismissals: list[DismissalDocument]
+    first_out: list[Names] = Field([], description="terms left out first where columns depend on each other")
     read_as: list[str] = []
 
 

@@ -89,6 +89,7 @@ def study_document(study: Study) -> StudyDocument:
         blocks=[BlockDocument(name=b.name, terms=[list(t.variables) for t in b.terms]) for b in study.blocks],
         probes=[probe_document(p) for p in study.probes],
         dismissals=[DismissalDocument(flag=d.flag, reason=d.reason) for d in study.dismissals],
+        first_out=[list(t.variables) for t in study.first_out],
         read_as=list(study.read_as),
     )
 
@@ -154,6 +155,7 @@ def unpacked(content: bytes, name: str) -> Study:
         document.level,
         tuple(probe_of(p) for p in document.probes),
         tuple(Dismissal(d.flag, d.reason) for d in document.dismissals),
+        tuple(Term(tuple(t)) for t in document.first_out),
         tuple(document.read_as),
     )
     return _checked(study, name)
