@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import os
+from collections.abc import Iterator
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 import pytest
 
@@ -12,6 +14,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 from yellow_slope.core.study import Study
 from yellow_slope.demo.learners import STUDY
 from yellow_slope.files.opening import open_anything
+
+if TYPE_CHECKING:
+    from tests.app.hands import Hands
 
 
 @pytest.fixture(autouse=True)
@@ -24,3 +29,13 @@ def own_state_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
 def demo() -> Study:
     """The finished demo study."""
     return open_anything(STUDY)
+
+
+@pytest.fixture
+def hands() -> Iterator[Hands]:
+    """A window at first sight, closed afterwards."""
+    from tests.app.hands import Hands
+
+    made = Hands()
+    yield made
+    made.close()

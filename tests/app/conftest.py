@@ -2,19 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 import pytest
 
 from tests.app.hands import Hands
-
-
-@pytest.fixture
-def hands() -> Iterator[Hands]:
-    """A window at first sight."""
-    made = Hands()
-    yield made
-    made.close()
 
 
 @pytest.fixture

@@ -175,7 +175,11 @@ def test_the_card_chooses_reference_and_kind(demo_hands: Hands) -> None:
     buttons = {b.accessibleName(): b for b in window.data.card.findChildren(QToolButton)}
     buttons["Treat worry as leave out"].click()
     demo_hands.settle()
-    assert window.session.results.evaluation.fit is not None or window.session.results.evaluation.problem  # type: ignore[union-attr]
+    study = window.session.study
+    assert study is not None
+    assert study.variable("worry").kind is Kind.TEXT
+    assert not [t for t in study.terms if "worry" in t.variables]
+    assert window.header.cases.text() == "225 of 240 cases"
 
 
 def test_the_card_of_regions_says_what_the_regions_are(demo_hands: Hands) -> None:
@@ -252,9 +256,9 @@ def test_stories_without_anything_to_tell(hands: Hands) -> None:
     study = study_of(noise_world(112), "y", "x")
     hands.window.session.open(edits.take_out(study, study.terms))
     hands.settle()
-    assert (
-        story(hands.window.session).title == "Choose a variable to read about it" or hands.window.session.desk.variable
-    )
+    assert story(hands.window.session).title == "y"
+    hands.window.session.look(variable=None)
+    assert story(hands.window.session).title == "Choose a variable to read about it"
     hands.window.go("Checks")
     assert story(hands.window.session).title == "Nothing to check yet"
 

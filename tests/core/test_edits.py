@@ -48,6 +48,14 @@ def test_a_column_treated_as_groups_loses_its_square() -> None:
     assert [level.code for level in changed.variable("k").levels] == ["1", "2"]
 
 
+def test_a_column_that_is_left_out_takes_its_terms_along() -> None:
+    study = study_of(noise_world(34), "y", "x, w; x*w")
+    changed = edits.set_kind(study, "w", Kind.TEXT)
+    assert changed.terms == (term("x"),)
+    with pytest.raises(StudyError, match="is the outcome; choose another outcome"):
+        edits.set_kind(study, "y", Kind.TEXT)
+
+
 def test_level_names_survive_the_way_to_a_number_and_back() -> None:
     study = study_of({**noise_world(33), "k": [1.0, 2.0] * 40}, "y", "k")
     named = edits.name_level(edits.set_kind(study, "k", Kind.GROUP), "k", "1", "quarry")

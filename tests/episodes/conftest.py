@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
-
-from tests.app.hands import Hands
 
 PAGE = Path(__file__).resolve().parents[2] / "docs" / "episodes.md"
 HEAD = """# Episodes
@@ -21,14 +19,6 @@ tests' own counter (`make episodes`) and checked by every test run.
 | no. | episode | bound | count |
 |---|---|---|---|
 """
-
-
-@pytest.fixture
-def hands() -> Iterator[Hands]:
-    """A window at first sight."""
-    made = Hands()
-    yield made
-    made.close()
 
 
 @pytest.fixture

@@ -141,7 +141,10 @@ def set_kind(study: Study, name: str, kind: Kind) -> Study:
         return take_out(change_variable(study, new), squares)
     if kind is Kind.NUMBER:
         return change_variable(study, as_number(variable, column))
-    return change_variable(study, replace(variable, kind=kind))
+    if name == study.outcome:
+        raise StudyError(f"{variable.label} is the outcome; choose another outcome before it is left out.")
+    out = [term for term in study.terms if name in term.variables]
+    return take_out(change_variable(study, replace(variable, kind=kind)), out)
 
 
 def describe(study: Study, name: str, *, label: str | None = None, unit: str | None = None) -> Study:
