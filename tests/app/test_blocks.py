@@ -112,6 +112,23 @@ def test_the_typed_line_is_read_back_while_typing(blank: Hands) -> None:
     assert "taken together, the slope of practice differs" in blank.sentence()
 
 
+def test_the_whole_model_can_be_edited_as_a_line(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    before = window.session.study
+    assert before is not None
+    demo_hands.press("Ctrl+T")
+    field = window.blocks.quick.field
+    assert field.text().startswith("control score = age centered, balance standardized")
+    assert not window.blocks.quick.echo.wrong
+    field.setText(field.text().replace(", practice x worry", ""))
+    demo_hands.press("Enter")
+    study = window.session.study
+    assert study is not None
+    assert set(before.terms) - set(study.terms) == {term("practice*worry")}
+    assert study.variables == before.variables
+    assert [b.name for b in study.blocks] == [b.name for b in before.blocks]
+
+
 def test_a_mistake_is_pointed_at_and_nothing_is_lost(blank: Hands) -> None:
     blank.press("Ctrl+L")
     quick = blank.window.blocks.quick

@@ -322,3 +322,28 @@ def test_tooltips_of_the_ladder_say_what_a_cell_means(demo_hands: Hands) -> None
     column = ladder.columns()[-1]
     tip = ladder.tip_at(QPoint(column.x + 20, y))
     assert tip.startswith("practice × worry\nThe slope of practice on control score is smaller by 1.4 points per hour")
+
+
+@pytest.mark.parametrize("chord", ["Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6"])
+def test_going_to_a_waypoint_never_puts_the_keyboard_on_a_button(demo_hands: Hands, chord: str) -> None:
+    from PyQt6.QtWidgets import QAbstractButton
+
+    demo_hands.press("Ctrl+L")
+    demo_hands.press("Alt+6" if chord != "Alt+6" else "Alt+1")
+    demo_hands.press(chord)
+    focused = demo_hands.focus()
+    assert not isinstance(focused, QAbstractButton)
+    bench = demo_hands.window.benches[demo_hands.window.session.desk.waypoint]
+    assert bench.isAncestorOf(focused)
+
+
+def test_all_pick_points_are_seen_in_a_small_window() -> None:
+    hands = Hands(1000, 700)
+    try:
+        hands.window.commands.open_demo()
+        hands.settle()
+        hands.press("Alt+5")
+        table = hands.window.probe.table
+        assert table.whole_height() <= table.room
+    finally:
+        hands.close()

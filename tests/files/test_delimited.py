@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.table import Table, number_column, text_column
 from yellow_slope.core.variable import Kind
-from yellow_slope.files.delimited import parse_delimited, read_delimited, written
+from yellow_slope.files.delimited import parse_delimited, written
 from yellow_slope.files.opening import open_anything
 
 
@@ -85,7 +85,7 @@ def test_what_is_wrong_and_where(content: bytes, said: str) -> None:
 
 def test_a_missing_file_is_named(tmp_path: Path) -> None:
     with pytest.raises(FileError, match=r"nowhere\.csv cannot be read: no such file"):
-        read_delimited(tmp_path / "nowhere.csv")
+        open_anything(tmp_path / "nowhere.csv")
 
 
 cells = st.one_of(

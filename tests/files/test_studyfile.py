@@ -18,7 +18,8 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.study import PickPoints, Probe, Study
 from yellow_slope.files import atomically
 from yellow_slope.files.atomically import write_whole
-from yellow_slope.files.studyfile import packed, read_study, unpacked, write_study
+from yellow_slope.files.opening import open_anything
+from yellow_slope.files.studyfile import packed, unpacked, write_study
 
 
 def busy_study() -> Study:
@@ -35,7 +36,7 @@ def busy_study() -> Study:
 def test_nothing_is_lost(tmp_path: Path) -> None:
     study = busy_study()
     write_study(study, tmp_path / "s.yslope")
-    again = read_study(tmp_path / "s.yslope")
+    again = open_anything(tmp_path / "s.yslope")
     for name in ("variables", "name", "outcome", "blocks", "level", "probes", "dismissals", "first_out", "read_as"):
         assert getattr(again, name) == getattr(study, name), name
     for column in study.table.columns:

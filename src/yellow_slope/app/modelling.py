@@ -8,6 +8,7 @@ from yellow_slope.app.actions import EVERYWHERE, TERMS, Action
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.session import StudySession
 from yellow_slope.core import edits
+from yellow_slope.core.quickline import write_line
 from yellow_slope.core.terms import Term
 from yellow_slope.core.variable import Kind, Treatment
 
@@ -20,7 +21,7 @@ class Modelling:
         self.in_ladder: Callable[[], bool] = lambda: False
         """Whether the ladder has the keyboard; its chosen row is then meant, else the roster's variable."""
         self.ask_name: Callable[[int], None] = lambda block: None
-        self.ask_line: Callable[[], None] = lambda: None
+        self.ask_line: Callable[[str], None] = lambda text: None
 
     def actions(self) -> list[Action]:
         """What can be done to variables and terms."""
@@ -42,10 +43,14 @@ class Modelling:
             ("treat as a number", "The chosen column is a quantity", lambda: self.set_kind(Kind.NUMBER), ("N",), "variable"),
         ]  # fmt: skip
         found = [Action(name, help, run, keys, TERMS, menu, self.has_study) for name, help, run, keys, menu in named]
-        line = Action(
-            "type a model", "Put the keyboard on the quick line", lambda: self.ask_line(), ("Ctrl+L",), EVERYWHERE, "", self.has_study
-        )  # fmt: skip
-        return [*found, line]
+        lines = [
+            ("type a model", "Put the keyboard on the quick line", lambda: self.ask_line(""), ("Ctrl+L",)),
+            ("edit the model as a line", "Put the whole model on the quick line, to change it there", self.edit_line, ("Ctrl+T",)),
+        ]  # fmt: skip
+        return [
+            *found,
+            *(Action(name, help, run, keys, EVERYWHERE, "", self.has_study) for name, help, run, keys in lines),
+        ]
 
     def has_study(self) -> bool:
         """Whether there is a study to work on."""
@@ -185,6 +190,11 @@ class Modelling:
         name = self.current_variable()
         if name is not None:
             self.session.edit(f"treat as {kind}", lambda s: edits.set_kind(s, name, kind))
+
+    def edit_line(self) -> None:
+        """Put the whole model on the quick line."""
+        study = self.session.study
+        self.ask_line(write_line(study) if study is not None and study.terms else "")
 
     def name_block(self) -> None:
         """Name the chosen block in place."""

@@ -207,15 +207,19 @@ class Window(QMainWindow):
         self.stack.setCurrentWidget(bench)
         targets: dict[str, QWidget] = {
             "Blocks": self.blocks.ladder, "Probe": self.probe.plots, "Data": self.data.view, "Report": self.report.page,
+            "Checks": self.checks.first_plot,
         }  # fmt: skip
         focused = QApplication.focusWidget()
-        if waypoint in targets and focused is not self.roster and focused is not self.header.trail:
+        if focused is self.roster or focused is self.header.trail:
+            return
+        if waypoint == "Prepare":
+            self.prepare.focus_strip()
+        else:
             targets[waypoint].setFocus()
 
-    def _to_quick_line(self) -> None:
+    def _to_quick_line(self, text: str) -> None:
         self.go("Blocks")
-        self.blocks.quick.field.setFocus()
-        self.blocks.quick.field.selectAll()
+        self.blocks.quick.begin(text)
 
     def repaint_all(self) -> None:
         """Draw everything again, after a change of theme."""

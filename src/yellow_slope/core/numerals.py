@@ -91,11 +91,6 @@ def interval(low: float, high: float, decimals: int) -> str:
     return f"{fixed(low, decimals)} to {fixed(high, decimals)}"
 
 
-def f_text(f: float, df1: int, df2: int) -> str:
-    """“F(3, 208) = 7.8”, with two decimals."""
-    return f"F({df1}, {df2}) = {fixed(f, 2)}"
-
-
 def counted(n: int, one: str, many: str = "") -> str:
     """“1 case”, “18 cases”."""
     return f"{n:,} {one if n == 1 else many or one + 's'}"

@@ -60,7 +60,7 @@ class Reading:
             for block in self.blocks:
                 study = edits.enter(study, block.terms, None, block.name)
             return study
-        return edits.set_blocks(study, self.blocks) if self.blocks else study
+        return edits.set_blocks(study, _named(self.blocks, study.blocks)) if self.blocks else study
 
     def echo(self, study: Study) -> str:
         """The line read back: terms by block and the number of columns."""
@@ -94,6 +94,18 @@ class Reading:
             variable = study.variable(name)
             n *= max(1, len(variable.levels) - 1) if variable.kind is Kind.GROUP else 1
         return n
+
+
+def _named(blocks: list[Block], before: tuple[Block, ...]) -> list[Block]:
+    """The blocks with the names of those before, where they share a term; each name serves once."""
+    left = [block for block in before if block.name]
+    named: list[Block] = []
+    for block in blocks:
+        same = next((old for old in left if set(old.terms) & set(block.terms)), None)
+        if same is not None:
+            left.remove(same)
+        named.append(Block(block.terms, same.name if same is not None else ""))
+    return named
 
 
 class _Stop(Exception):

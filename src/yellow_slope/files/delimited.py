@@ -7,14 +7,12 @@ import io
 import re
 from collections import Counter
 from dataclasses import dataclass, replace
-from pathlib import Path
 
 import numpy as np
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.numerals import counted
 from yellow_slope.core.table import Column, FloatArray, Table, number_column, number_text, text_column
-from yellow_slope.files.atomically import read_bytes
 
 SEPARATORS = {",": "commas", "\t": "tabs", ";": "semicolons", "|": "bars"}
 MISSING = frozenset({"", "NA", "N/A", "n/a", "NaN", "nan", ".", "-"})
@@ -69,11 +67,6 @@ def guessed(text: str, encoding: str = "utf-8") -> ReadAs:
     first = [cell.strip() for cell in rows[0]] if rows else []
     named = not any(_is_number(cell, decimal) for cell in first)
     return ReadAs(best, decimal, named, encoding)
-
-
-def read_delimited(path: Path, read_as: ReadAs | None = None) -> tuple[Table, ReadAs]:
-    """The table in a text file. FileError where there is none, with the row that does not fit."""
-    return parse_delimited(read_bytes(path), Path(path).name, read_as)
 
 
 def parse_delimited(content: bytes, name: str, read_as: ReadAs | None = None) -> tuple[Table, ReadAs]:

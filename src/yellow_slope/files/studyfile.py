@@ -17,7 +17,7 @@ from yellow_slope.core.study import Dismissal, PickPoints, Probe, Study
 from yellow_slope.core.table import Column, Table, number_column, text_column
 from yellow_slope.core.terms import Block, Term
 from yellow_slope.core.variable import Treatment, Variable
-from yellow_slope.files.atomically import read_bytes, write_whole
+from yellow_slope.files.atomically import write_whole
 from yellow_slope.files.delimited import written
 from yellow_slope.files.documents import (
     BlockDocument,
@@ -37,11 +37,6 @@ _STILL = (1980, 1, 1, 0, 0, 0)
 def write_study(study: Study, path: Path) -> None:
     """Write a study file whole or not at all."""
     write_whole(path, packed(study))
-
-
-def read_study(path: Path) -> Study:
-    """The study in a file; FileError with a clear sentence for a damaged or foreign file."""
-    return unpacked(read_bytes(path), Path(path).name)
 
 
 def packed(study: Study) -> bytes:

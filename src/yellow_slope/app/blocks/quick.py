@@ -87,6 +87,15 @@ class QuickLine(QWidget):
         """What the field says; None while there is no study."""
         return read_line(self.session.study, self.field.text()) if self.session.study else None
 
+    def begin(self, text: str) -> None:
+        """Take the keyboard; with a text, put it in to be changed."""
+        self.field.setFocus()
+        if text:
+            self.field.setText(text)
+            self._edited(text)
+        else:
+            self.field.selectAll()
+
     def _edited(self, text: str) -> None:
         if not text.strip() or self.session.study is None:
             self.echo.show_text("")

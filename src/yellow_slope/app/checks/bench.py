@@ -47,6 +47,11 @@ class ChecksBench(QWidget):
             session.on(topic, self._renew)
         self.show_question(QUESTIONS[0])
 
+    @property
+    def first_plot(self) -> CheckPlot:
+        """The first plot of the filmstrip, for the keyboard."""
+        return self.small[QUESTIONS[0]]
+
     def show_question(self, question: str) -> None:
         """Make one plot the large one."""
         self.large.question = question

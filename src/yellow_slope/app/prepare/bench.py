@@ -49,6 +49,7 @@ class PrepareBench(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         scroll.setAccessibleName("Strips of the predictors")
+        self.scroll_area = scroll
         layout = QVBoxLayout(self)
         layout.setContentsMargins(SIZES.margin, 8, SIZES.margin, 4)
         layout.setSpacing(8)
@@ -68,6 +69,13 @@ class PrepareBench(QWidget):
             if v.name not in used and v.kind is not Kind.TEXT and v.name != study.outcome
         ]
         return [*used, *rest]
+
+    def focus_strip(self) -> None:
+        """Put the keyboard on the current variable's strip, else on the first."""
+        current = [strip for strip in self.strips if strip.name == self.session.desk.variable]
+        for strip in (current or self.strips)[:1]:
+            strip.setFocus()
+            self.scroll_area.ensureWidgetVisible(strip)
 
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         super().showEvent(event)

@@ -32,7 +32,9 @@ from yellow_slope.looks import SIZES
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-WIDTHS = (("effect", 76), ("CI", 108), ("SE", 48), ("t", 56), ("p", 54), ("near", 74))
+WIDTHS = (("effect", 56), ("CI", 96), ("SE", 46), ("t", 50), ("p", 54), ("near", 46))
+TIGHT, TIGHT_CARD = 620, 350
+"""Below these widths table and card use their shortest words."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +84,7 @@ class EffectTable(PaintedRows):
         super().__init__("Conditional effects at the handle and at pick points", SIZES.row, SIZES.row, parent)
         self.session = session
         self.setToolTip("Choose a row to read it in words below")
+        self.setMinimumHeight(5 * SIZES.row + 2)
         for topic in ("results", "desk"):
             session.on(topic, self._renew)
 
@@ -114,7 +117,7 @@ class EffectTable(PaintedRows):
             "effect": "slope" if is_slope else "difference",
             "CI": f"{level_text(study.level)} CI",
             "t": f"t({df})",
-            "near": "cases near" if number else "cases",
+            "near": ("near" if width < TIGHT else "cases near") if number else "cases",
         }
         rows = self.rows()
         cells = [self._cells(row, self._places(rows)) for row in rows]
@@ -164,7 +167,10 @@ class EffectTable(PaintedRows):
         if number:
             painter.drawText(QRectF(36, top, 46, SIZES.row), RIGHT, row.value)
             left = 90
-        name = QFontMetrics(painter.font()).elidedText(row.name, Qt.TextElideMode.ElideRight, int(x - left - 4))
+        metrics, room = QFontMetrics(painter.font()), int(x - left - 4)
+        fits = metrics.horizontalAdvance(row.name) <= room
+        name = row.name if fits or not number else row.name.split(",")[0]
+        name = metrics.elidedText(name, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(left, top, x - left, SIZES.row), LEFT, name)
         for (title, _), w, text in zip(WIDTHS, widths, texts):
             painter.setFont(font(12, "bold" if title == "effect" else "normal"))
@@ -277,7 +283,9 @@ class RegionCard(QWidget):
             return
         self._seen = (probed, desk.focus, desk.dark)
         self._lines, self._notes = self.lines(), self.notes()
-        self.setAccessibleDescription("; ".join(" ".join(line[:3]) for line in self._lines))
+        told = [*(" ".join(line[:3]) for line in self._lines), *self._notes]
+        self.setAccessibleDescription("; ".join(told))
+        self.setToolTip("\n".join(told))
         self.update()
 
     def showEvent(self, event: QShowEvent | None) -> None:
@@ -303,10 +311,16 @@ class RegionCard(QWidget):
                 painter.fillRect(QRectF(0, top + 2, 3, SIZES.row - 4), colour(p.yellow))
             painter.setPen(colour(p.ink))
             painter.setFont(font(12, "bold"))
+            if width < TIGHT_CARD:
+                bounds = bounds.replace("the whole observed range", "whole range")
             painter.drawText(QRectF(10, top, width, SIZES.row), LEFT, bounds)
             wide = max(112, QFontMetrics(font(12, "bold")).horizontalAdvance(bounds) + 20)
             painter.setFont(font(12))
-            words = QFontMetrics(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, int(width - wide - 98))
+            metrics = QFontMetrics(painter.font())
+            if wide + metrics.horizontalAdvance(words) + metrics.horizontalAdvance(cases) + 10 > width:
+                cases = cases.replace(" cases", "")
+            room = int(width - wide - metrics.horizontalAdvance(cases) - 8)
+            words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room)
             painter.drawText(QRectF(wide, top, width, SIZES.row), LEFT, words)
             painter.setPen(colour(p.soft_ink))
             painter.drawText(QRectF(0, top, width - 2, SIZES.row), RIGHT, cases)
