@@ -9,9 +9,10 @@ from typing import TYPE_CHECKING
 
 import pytest
 
+from yellow_slope.core.study.study import Study
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from yellow_slope.core.study import Study
 from yellow_slope.demo.learners import STUDY
 from yellow_slope.files.opening import open_anything
 

@@ -9,14 +9,16 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from tests.core.worlds import study_of
-from yellow_slope.core import edits
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.evaluate import evaluate
+from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
-from yellow_slope.core.probe import probeable
-from yellow_slope.core.study import Probe, Study
-from yellow_slope.core.terms import Block, Term
-from yellow_slope.core.variable import Kind, Treatment
+from yellow_slope.core.probe.probing import probeable
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.core.study.treatment import READY
 from yellow_slope.files.results import results_document
 from yellow_slope.files.studyfile import packed, unpacked
 from yellow_slope.report.document import build_report, html_of
@@ -56,7 +58,7 @@ def studies(draw: st.DrawFn) -> Study:
     cut = draw(st.integers(0, len(fitting)))
     study = edits.set_blocks(study_of(columns, "y", "a"), [Block(tuple(fitting[:cut])), Block(tuple(fitting[cut:]))])
     for name in ("a", "b"):
-        study = edits.treat(study, [name], draw(st.sampled_from(list(Treatment))))
+        study = edits.treat(study, [name], draw(st.sampled_from(READY)))
     for pair in probeable(study)[:2]:
         study = edits.put_probe(study, Probe(*(pair if draw(st.booleans()) else pair[::-1])))
     return study
@@ -88,6 +90,6 @@ def test_evaluation_results_and_remedies(study: Study) -> None:
 def test_reports_and_study_files(study: Study) -> None:
     assert html_of(build_report(evaluate(study))).startswith("<!DOCTYPE html>")
     again = unpacked(packed(study), "s.yslope")
-    assert again.blocks == study.blocks
+    assert again.model.blocks == study.model.blocks
     assert evaluate(again).problem == evaluate(study).problem
     assert all(v.kind is not Kind.TEXT or v.name in ("g", "h") for v in again.variables)

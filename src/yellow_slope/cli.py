@@ -32,6 +32,7 @@ def parser() -> argparse.ArgumentParser:
     evaluate = commands.add_parser("evaluate", help="write every number of a study to a JSON file")
     evaluate.add_argument("study", type=Path)
     evaluate.add_argument("--to", type=Path, required=True, help="the results file to write, - for standard output")
+    evaluate.add_argument("--cases", type=Path, help="a .csv file with a row for each case of the current model")
     report = commands.add_parser("report", help="write a study's report as one HTML file")
     report.add_argument("study", type=Path)
     report.add_argument("--to", type=Path, required=True, help="the HTML file to write")
@@ -73,7 +74,7 @@ def _run(asked: argparse.Namespace) -> int:
     if asked.command == "new":
         return _new(asked)
     if asked.command == "evaluate":
-        return _evaluate(asked.study, asked.to)
+        return _evaluate(asked.study, asked.to, asked.cases)
     if asked.command == "figure":
         return _figure(asked)
     return _report(asked.study, asked.to, asked.step)
@@ -101,7 +102,7 @@ def _demo(folder: Path) -> int:
     folder.mkdir(parents=True, exist_ok=True)
     study = folder / STUDY.name
     write_study(open_anything(STUDY), study)
-    _evaluate(study, folder / "results.json")
+    _evaluate(study, folder / "results.json", None)
     _report(study, folder / "report.html", None)
     for number in (1, 2, 3):
         _draw(study, [folder / f"figure-{number}.png", folder / f"figure-{number}.svg"], 300, number)
@@ -119,30 +120,36 @@ def _new(asked: argparse.Namespace) -> int:
 
     study = study_from(asked.table, read_spec(asked.spec), asked.spec.name)
     write_study(study, asked.to)
-    print(f"{asked.to}: {study.table.n_rows} cases, {len(study.blocks)} blocks")
+    print(f"{asked.to}: {study.table.n_rows} cases, {len(study.model.blocks)} blocks")
     return OK
 
 
-def _evaluate(study: Path, target: Path) -> int:
-    from yellow_slope.core.evaluate import evaluate
+def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
+    from yellow_slope.core.fit.evaluate import evaluate
     from yellow_slope.files.atomically import write_whole
+    from yellow_slope.files.casefile import case_table
     from yellow_slope.files.opening import open_anything
     from yellow_slope.files.results import results_document
 
-    document = results_document(evaluate(open_anything(study)))
-    text = document.model_dump_json(indent=1) + "\n"
+    evaluation = evaluate(open_anything(study))
+    document = results_document(evaluation)
+    text = document.model_dump_json(indent=1, by_alias=True) + "\n"
     if str(target) == "-":
         sys.stdout.write(text)
     else:
         write_whole(target, text.encode("utf-8"))
-    if document.problem:
-        print(f"yellow-slope: {study}: {document.problem}", file=sys.stderr)
-        return REFUSED
-    return OK
+    if cases is not None and evaluation.fit is not None:
+        write_whole(cases, case_table(evaluation.fit))
+    said = [f"{m.name or m.id}: {m.problem}" if len(document.models) > 1 else m.problem for m in document.models if m.problem]
+    if not said:
+        said = [refused.why for refused in document.refused]
+    for line in said:
+        print(f"yellow-slope: {study}: {line}", file=sys.stderr)
+    return REFUSED if said else OK
 
 
 def _report(study: Path, target: Path, step: int | None) -> int:
-    from yellow_slope.core.evaluate import evaluate
+    from yellow_slope.core.fit.evaluate import evaluate
     from yellow_slope.files.atomically import write_whole
     from yellow_slope.files.opening import open_anything
     from yellow_slope.report.document import build_report, html_of
@@ -159,19 +166,22 @@ def _figure(asked: argparse.Namespace) -> int:
 
 
 def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
-    from yellow_slope.core.evaluate import evaluate
+    from yellow_slope.core.fit.evaluate import Fit, evaluate
+    from yellow_slope.core.probe.probing import asked_probes, probe_fit
     from yellow_slope.files.atomically import write_whole
     from yellow_slope.files.opening import open_anything
-    from yellow_slope.report.document import probes_of
     from yellow_slope.report.figures import figure_bytes, figure_of
 
     evaluation = evaluate(open_anything(study))
     if evaluation.fit is None:
         raise YellowSlopeError(f"{study}: {evaluation.problem}")
-    found = probes_of(evaluation)
-    if not 1 <= number <= len(found):
-        raise YellowSlopeError(f"{study} has {len(found)} probes; there is no number {number}.")
-    figure = figure_of(evaluation.study, evaluation.fit, found[number - 1])
+    asked = asked_probes(evaluation.study)
+    if not 1 <= number <= len(asked):
+        raise YellowSlopeError(f"{study} has {len(asked)} probes; there is no number {number}.")
+    fit = evaluation.of(asked[number - 1].model)
+    if not isinstance(fit, Fit):
+        raise YellowSlopeError(f"{study}: {fit.said}")
+    figure = figure_of(evaluation.study, probe_fit(evaluation.study, fit, asked[number - 1]))
     for target in targets:
         kind = target.suffix.lower().lstrip(".")
         if kind not in ("png", "svg"):

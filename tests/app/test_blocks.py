@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import pytest
 from PyQt6.QtCore import QPoint
+from yellow_slope.core.numerals import fixed
+from yellow_slope.core.variable import Treatment
 
 from tests.app.hands import Hands, numbers_in
 from tests.core.worlds import term
 from yellow_slope.app.blocks.sheet import low_to_high, sheet_of, tick
 from yellow_slope.app.desk import Cell
 from yellow_slope.core import edits
-from yellow_slope.core.numerals import fixed
 from yellow_slope.core.study import Study
-from yellow_slope.core.variable import Treatment
 from yellow_slope.demo.learners import TABLE
 
 

@@ -7,6 +7,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QToolButton
+from yellow_slope.core.variable import Kind, Treatment
 
 from tests.app.hands import Hands, number
 from tests.core.worlds import noise_world, study_of, term
@@ -17,7 +18,6 @@ from yellow_slope.app.stories import story
 from yellow_slope.core import edits
 from yellow_slope.core.probe import probe_fit
 from yellow_slope.core.study import Probe
-from yellow_slope.core.variable import Kind, Treatment
 
 
 def words(hands: Hands, name: str) -> str:

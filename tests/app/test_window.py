@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QInputDialog
+from yellow_slope.core.variable import Kind, Treatment
 
 from tests.app.hands import Hands, number, numbers_in
 from tests.core.worlds import noise_world, study_of
@@ -22,7 +23,6 @@ from yellow_slope.app.recent import recent_files
 from yellow_slope.app.roster import treated_as
 from yellow_slope.core import edits
 from yellow_slope.core.study import Probe
-from yellow_slope.core.variable import Kind, Treatment
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.core.certified import CERTIFIED, Certified
-from yellow_slope.core.estimate import factor
+from yellow_slope.core.fit.factor import factor
 
 
 def digits(found: float, certified: float) -> float:

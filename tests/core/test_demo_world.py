@@ -5,10 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from tests.core.worlds import blocks_of, fit_of, term
-from yellow_slope.core import edits
-from yellow_slope.core.evaluate import evaluate
-from yellow_slope.core.probe import probe_fit
-from yellow_slope.core.study import Probe, Study
+from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import Study
 from yellow_slope.demo.learners import TABLE, table_text
 
 
@@ -17,7 +18,7 @@ def test_the_table_is_what_the_seeded_script_writes() -> None:
 
 
 def test_gaps(demo: Study) -> None:
-    sample = evaluate(edits.set_blocks(demo, [*demo.blocks, *blocks_of("site")])).sample
+    sample = evaluate(edits.set_blocks(demo, [*demo.model.blocks, *blocks_of("site")])).cases
     assert sample.n_table == 240
     assert 15 <= sample.n_lost <= 27
 

@@ -8,17 +8,19 @@ import numpy as np
 import pytest
 
 from tests.core.worlds import fit_of, noise_world, study_of, term
-from yellow_slope.core import edits
-from yellow_slope.core.design import Along, GroupBasis, NumberBasis
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.probe import default_probe, first_step, pick_points, probe_fit, probeable
-from yellow_slope.core.study import PickPoints, Probe, Study
-from yellow_slope.core.variable import Treatment
+from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.design import Along
+from yellow_slope.core.probe.probing import default_probe, first_step, pick_points, probe_fit, probeable
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 
 
 def rich(seed: int = 91) -> Study:
     study = study_of(noise_world(seed, 96), "y", "x, w, g, d; x*w, x*g, g*d; x*g*d")
-    return edits.treat(study, ["x"], Treatment.CENTERED)
+    return edits.treat(study, ["x"], CENTERED)
 
 
 def test_a_term_has_one_column_for_each_combination_of_comparisons() -> None:
@@ -72,7 +74,7 @@ def test_a_level_absent_among_the_cases_yields_no_column() -> None:
     fit = fit_of(study_of(world, "y", "x, g"))
     basis = fit.design.bases["g"]
     assert isinstance(basis, GroupBasis)
-    assert [level.code for level in basis.levels] == ["low", "top"]
+    assert list(basis.levels) == ["low", "top"]
     assert len(fit.design.columns) == 2
 
 
@@ -81,7 +83,7 @@ def test_a_reference_that_is_absent_gives_way_to_the_first_level_present() -> No
     world["x"][world["g"] == "low"] = np.nan
     study = edits.set_reference(study_of(world, "y", "x, g"), "g", "low")
     basis = fit_of(study).design.group("g")
-    assert basis.levels[basis.reference].code == "mid"
+    assert basis.levels[basis.reference or 0] == "mid"
 
 
 @pytest.mark.parametrize(
@@ -165,7 +167,7 @@ def test_the_handles_line_is_the_line_of_its_place() -> None:
     probed = probe_fit(study, fit_of(study), Probe("x", "w"))
     grid = np.linspace(2, 8, 5)
     np.testing.assert_allclose(
-        probed.line_of.at(probed.places[2].value).curve.effect(grid), probed.lines[2].curve.effect(grid), rtol=1e-10
+        probed.line_at(probed.places[2].value).curve.effect(grid), probed.lines[2].curve.effect(grid), rtol=1e-10
     )
 
 
@@ -174,10 +176,10 @@ def test_earlier_steps_can_be_probed_but_not_before_the_product() -> None:
     fit = fit_of(study)
     probe = Probe("x", "w")
     assert first_step(study, probe) == 1
-    assert probe_fit(study, fit, replace(probe, step=1)).step == 1
+    assert probe_fit(study, fit, replace(probe, step=study.model.steps[1].id)).step == 1
     assert probe_fit(study, fit, probe).step == 2
     with pytest.raises(StudyError, match="step 2 is the first"):
-        probe_fit(study, fit, replace(probe, step=0))
+        probe_fit(study, fit, replace(probe, step=study.model.steps[0].id))
     with pytest.raises(StudyError, match="No term multiplies"):
         first_step(study, Probe("x", "z"))
 
@@ -188,13 +190,13 @@ def test_what_can_be_probed_and_what_is_probed_first() -> None:
     assert default_probe(study) == Probe("d", "x")
     chosen = edits.put_probe(study, Probe("w", "x"))
     assert default_probe(chosen) == Probe("w", "x")
-    assert default_probe(edits.take_out(chosen, study.terms)) is None
+    assert default_probe(edits.take_out(chosen, study.model.terms)) is None
 
 
 def test_a_slope_of_a_standardized_predictor_is_per_sd() -> None:
     study = study_of(noise_world(104), "y", "x, w; x*w")
     plain = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].effects[0]
-    other = edits.treat(study, ["x"], Treatment.STANDARDIZED)
+    other = edits.treat(study, ["x"], STANDARDIZED)
     scaled = probe_fit(other, fit_of(other), Probe("x", "w")).foci[0].effects[0]
     sd = noise_world(104)["x"].std(ddof=1)
     assert scaled.effect == pytest.approx(plain.effect * sd)
@@ -204,7 +206,7 @@ def test_a_slope_of_a_standardized_predictor_is_per_sd() -> None:
 def test_places_stay_in_raw_units_whatever_the_treatment_of_the_moderator() -> None:
     study = study_of(noise_world(105), "y", "x, w; x*w")
     curve = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].curve
-    other = edits.treat(study, ["w"], Treatment.STANDARDIZED)
+    other = edits.treat(study, ["w"], STANDARDIZED)
     same = probe_fit(other, fit_of(other), Probe("x", "w")).foci[0].curve
     assert curve is not None
     assert same is not None

@@ -5,10 +5,12 @@ from __future__ import annotations
 import pytest
 
 from tests.core.worlds import noise_world, study_of, term
-from yellow_slope.core import edits
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study import Probe, Study
-from yellow_slope.core.variable import Kind, Treatment
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import CENTERED
 
 
 @pytest.fixture
@@ -17,49 +19,52 @@ def study() -> Study:
 
 
 def test_a_product_goes_to_the_last_block_if_that_is_later_than_its_parts(study: Study) -> None:
-    assert edits.enter_product(study, term("x*w")).block_of(term("x*w")) == 1
-    assert edits.enter_product(study, term("x*g")).block_of(term("x*g")) == 2
+    assert edits.enter_product(study, term("x*w")).model.block_of(term("x*w")) == 1
+    assert edits.enter_product(study, term("x*g")).model.block_of(term("x*g")) == 2
 
 
 def test_entering_moves_a_term_and_drops_blocks_left_empty(study: Study) -> None:
     moved = edits.enter(study, [term("g")], 0)
-    assert [b.terms for b in moved.blocks] == [(term("x"), term("w"), term("g"))]
-    assert study.block_of(term("g")) == 1
+    assert [b.terms for b in moved.model.blocks] == [(term("x"), term("w"), term("g"))]
+    assert study.model.block_of(term("g")) == 1
 
 
 def test_moving_up_and_down(study: Study) -> None:
-    assert edits.move(study, term("w"), 1).block_of(term("w")) == 1
-    assert edits.move(study, term("g"), 1).block_of(term("g")) == 1
-    assert edits.move(study, term("g"), -1).blocks[0].terms[-1] == term("g")
+    assert edits.move(study, term("w"), 1).model.block_of(term("w")) == 1
+    assert edits.move(study, term("g"), 1).model.block_of(term("g")) == 1
+    assert edits.move(study, term("g"), -1).model.blocks[0].terms[-1] == term("g")
     first = edits.move(study, term("w"), -1)
-    assert [b.terms for b in first.blocks] == [(term("w"),), (term("x"),), (term("g"),)]
+    assert [b.terms for b in first.model.blocks] == [(term("w"),), (term("x"),), (term("g"),)]
 
 
 def test_the_outcome_leaves_the_terms(study: Study) -> None:
     changed = edits.set_outcome(study, "x")
-    assert term("x") not in changed.terms
-    assert changed.outcome == "x"
+    assert term("x") not in changed.model.terms
+    assert changed.model.outcome == "x"
 
 
 def test_a_column_treated_as_groups_loses_its_square() -> None:
-    study = study_of({**noise_world(32), "k": [1.0, 2.0] * 40}, "y", "k, k*k")
-    changed = edits.set_kind(study, "k", Kind.GROUP)
-    assert changed.terms == (term("k"),)
+    opened = study_of({**noise_world(32), "k": [1.0, 2.0] * 40}, "y", "k")
+    squared = edits.enter(descriptions.set_kind(opened, "k", Kind.NUMBER), [term("k*k")])
+    study = squared
+    assert term("k*k") in study.model.terms
+    changed = descriptions.set_kind(study, "k", Kind.GROUP)
+    assert changed.model.terms == (term("k"),)
     assert [level.code for level in changed.variable("k").levels] == ["1", "2"]
 
 
 def test_a_column_that_is_left_out_takes_its_terms_along() -> None:
     study = study_of(noise_world(34), "y", "x, w; x*w")
-    changed = edits.set_kind(study, "w", Kind.TEXT)
-    assert changed.terms == (term("x"),)
+    changed = descriptions.set_kind(study, "w", Kind.TEXT)
+    assert changed.model.terms == (term("x"),)
     with pytest.raises(StudyError, match="is the outcome; choose another outcome"):
-        edits.set_kind(study, "y", Kind.TEXT)
+        descriptions.set_kind(study, "y", Kind.TEXT)
 
 
 def test_level_names_survive_the_way_to_a_number_and_back() -> None:
     study = study_of({**noise_world(33), "k": [1.0, 2.0] * 40}, "y", "k")
-    named = edits.name_level(edits.set_kind(study, "k", Kind.GROUP), "k", "1", "quarry")
-    again = edits.set_kind(edits.set_kind(named, "k", Kind.NUMBER), "k", Kind.GROUP)
+    named = descriptions.name_level(descriptions.set_kind(study, "k", Kind.GROUP), "k", "1", "quarry")
+    again = descriptions.set_kind(descriptions.set_kind(named, "k", Kind.NUMBER), "k", Kind.GROUP)
     assert again.variable("k").levels[0].label == "quarry"
 
 
@@ -76,11 +81,11 @@ def test_probes_leave_with_their_variables(study: Study) -> None:
         (lambda s: edits.enter(s, [term("y")]), "is the outcome"),
         (lambda s: edits.enter(s, [term("g*g")]), "multiplied with itself"),
         (lambda s: edits.enter(s, [term("nobody")]), "no variable named “nobody”"),
-        (lambda s: edits.treat(s, ["g"], Treatment.CENTERED), "only numbers"),
+        (lambda s: edits.treat(s, ["g"], CENTERED), "only numbers"),
         (lambda s: edits.set_reference(s, "x", "1"), "only groups"),
         (lambda s: edits.set_reference(s, "g", "nowhere"), "no level “nowhere”"),
-        (lambda s: edits.set_kind(s, "g", Kind.NUMBER), "holds texts"),
-        (lambda s: edits.set_kind(s, "y", Kind.GROUP), "is the outcome"),
+        (lambda s: descriptions.set_kind(s, "g", Kind.NUMBER), "holds texts"),
+        (lambda s: descriptions.set_kind(s, "y", Kind.GROUP), "is the outcome"),
         (lambda s: edits.set_level(s, 1.0), "between .50 and 1"),
     ],
 )

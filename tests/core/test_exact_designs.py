@@ -10,8 +10,9 @@ import pytest
 
 from tests.core import oracle
 from tests.core.worlds import fit_of, study_of
-from yellow_slope.core.probe import probe_fit
-from yellow_slope.core.study import PickPoints, Probe, Study
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.study import Study
 
 N_DESIGNS = 60
 LEVEL = "0.95"

@@ -6,16 +6,17 @@ import numpy as np
 import pytest
 
 from tests.core.worlds import fit_of, noise_world, study_of, term
-from yellow_slope.core import edits
-from yellow_slope.core.evaluate import evaluate
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.flags import Flag, flags_of
-from yellow_slope.core.numerals import bounded
-from yellow_slope.core.study import Study
-from yellow_slope.core.variable import Kind, Treatment
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.core.words.numerals import bounded
 
 
 def raised(study: Study) -> dict[str, Flag]:
-    return {flag.key: flag for flag in flags_of(evaluate(study))}
+    return {flag.key.text: flag for flag in flags_of(evaluate(study))}
 
 
 def coded_world() -> dict[str, np.ndarray]:
@@ -46,15 +47,15 @@ def test_a_product_without_its_parts() -> None:
     assert flag.term == term("x*w")
     assert "without w" in flag.title
     mended = flag.remedies[0].edit(study)
-    assert mended.block_of(term("w")) == 0
+    assert mended.model.block_of(term("w")) == 0
     assert "parts of w x x" not in raised(mended)
-    assert term("x*w") not in flag.remedies[1].edit(study).terms
+    assert term("x*w") not in flag.remedies[1].edit(study).model.terms
 
 
 def test_a_product_in_the_first_block_gets_its_parts_before_it() -> None:
     study = study_of(noise_world(24), "y", "x*w")
     mended = raised(study)["parts of w x x"].remedies[0].edit(study)
-    assert [block.terms for block in mended.blocks] == [(term("x"), term("w")), (term("x*w"),)]
+    assert [block.terms for block in mended.model.blocks] == [(term("x"), term("w")), (term("x*w"),)]
 
 
 def test_columns_that_depend_on_each_other() -> None:
@@ -80,7 +81,7 @@ def test_another_column_can_be_left_out_instead() -> None:
     assert fit.last.sse == pytest.approx(plain.last.sse, rel=1e-12), "the same fit in the last step"
     assert fit.steps[0].rank == 2, "the first step has lost its column"
     np.testing.assert_allclose(fit.steps[0].b[[0, 2]], fit_of(study_of(world, "y", "z")).last.b, rtol=1e-10)
-    assert edits.take_out(other, [term("x")]).first_out == ()
+    assert edits.take_out(other, [term("x")]).model.leave_out_first == ()
 
 
 def test_a_zero_outside_the_range() -> None:
@@ -88,7 +89,7 @@ def test_a_zero_outside_the_range() -> None:
     flag = raised(study)["zero of x"]
     assert "effect at x = 0" in flag.cost
     mended = flag.remedies[0].edit(study)
-    assert mended.variable("x").treatment is Treatment.CENTERED
+    assert mended.model.treatment("x") == CENTERED
     assert "zero of x" not in raised(mended)
     assert "zero of x" not in raised(edits.take_out(study, [term("x*w")])), "no product, no flag"
 
@@ -99,7 +100,7 @@ def test_a_reference_that_nobody_chose() -> None:
     assert "“low” (27 cases)" in flag.cost
     for remedy, code in zip(flag.remedies, ("low", "mid", "top")):
         mended = remedy.edit(study)
-        assert mended.variable("g").reference == code
+        assert mended.model.reference("g") == code
         assert "reference of g" not in raised(mended)
 
 
@@ -111,12 +112,12 @@ def test_lost_cases_and_what_doing_without_a_variable_brings_back() -> None:
     flag = raised(study)["lost cases"]
     assert flag.title == "6 cases left out for missing values"
     assert [r.label for r in flag.remedies] == ["Do without x (+3 cases)", "Do without w (+1 case)"]
-    assert evaluate(flag.remedies[0].edit(study)).sample.n == 74 + 3
+    assert evaluate(flag.remedies[0].edit(study)).cases.n == 74 + 3
 
 
 def test_a_flag_put_aside_stays_away_with_its_reason() -> None:
     study = study_of(noise_world(29), "y", "g")
-    aside = edits.dismiss(study, "reference of g", "the hall that opened first")
+    aside = edits.dismiss(study, FlagKey(FlagKind.REFERENCE, ("g",)), "the hall that opened first")
     assert "reference of g" not in raised(aside)
     assert aside.dismissals[0].reason == "the hall that opened first"
 

@@ -8,11 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.worlds import fit_of, noise_world, study_of, term
-from yellow_slope.core import edits
-from yellow_slope.core.design import NumberBasis
-from yellow_slope.core.probe import probe_fit
-from yellow_slope.core.study import PickPoints, Probe
-from yellow_slope.core.variable import Treatment
+from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.probe import PickPoints, Pointwise, Probe, Simultaneous
+from yellow_slope.core.study.treatment import CENTERED, READY, STANDARDIZED, Treatment
 
 seeds = st.integers(0, 10_000)
 
@@ -64,8 +64,8 @@ def test_each_dummy_coefficient_is_its_difference_of_means() -> None:
 def test_centered_columns_average_zero_and_standardized_have_sd_1() -> None:
     world = noise_world(5)
     world["x"] = world["x"] + 1e6
-    study = edits.treat(study_of(world, "y", "x, w"), ["x"], Treatment.CENTERED)
-    study = edits.treat(study, ["w"], Treatment.STANDARDIZED)
+    study = edits.treat(study_of(world, "y", "x, w"), ["x"], CENTERED)
+    study = edits.treat(study, ["w"], STANDARDIZED)
     x = fit_of(study).x
     assert abs(x[:, 0].mean()) < 1e-9
     assert x[:, 0].std(ddof=1) == pytest.approx(world["x"].std(ddof=1), rel=1e-12)
@@ -73,7 +73,7 @@ def test_centered_columns_average_zero_and_standardized_have_sd_1() -> None:
     assert x[:, 1].std(ddof=1) == pytest.approx(1.0, abs=1e-14)
 
 
-@pytest.mark.parametrize("treatment", list(Treatment))
+@pytest.mark.parametrize("treatment", READY)
 def test_beta_is_the_coefficient_of_the_standardized_model(treatment: Treatment) -> None:
     """β of a product: everything standardized first, then multiplied, with the intercept kept."""
     world = noise_world(6)
@@ -107,7 +107,7 @@ def test_derivative_and_polynomial_agree_with_finite_differences() -> None:
     """Three-way, squared and coded products: one description, no special cases."""
     world = noise_world(8, 120)
     study = study_of(world, "y", "x, w, g, z; x*x, x*w, x*g, w*g; x*w*g, x*x*w")
-    fit = fit_of(edits.treat(study, ["x", "w"], Treatment.CENTERED))
+    fit = fit_of(edits.treat(study, ["x", "w"], CENTERED))
     design, b = fit.design, np.nan_to_num(fit.last.b)
     profile = design.typical().with_number("x", 6.1).with_number("w", 2.2)
     h = 1e-5
@@ -153,4 +153,4 @@ def test_the_bands_of_all_points_at_once_are_wider() -> None:
     study = study_of(noise_world(9), "y", "x, w; x*w")
     curve = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].curve
     assert curve is not None
-    assert curve.critical("all points at once") > curve.critical("each point")
+    assert curve.critical(Simultaneous()) > curve.critical(Pointwise())

@@ -9,14 +9,15 @@ import numpy as np
 import pytest
 
 from tests.core.worlds import fit_of
-from yellow_slope.core import numerals
-from yellow_slope.core.coding import codes_of, dummy_codes
-from yellow_slope.core.describe import correlations
-from yellow_slope.core.diagnosis import diagnose, normal_quantiles
-from yellow_slope.core.equation import equation
+from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study import Study
-from yellow_slope.core.table import FloatArray
+from yellow_slope.core.fit.codes import codes_of
+from yellow_slope.core.fit.describe import correlations
+from yellow_slope.core.fit.diagnosis import diagnose, normal_quantiles
+from yellow_slope.core.study.coding import Dummy, Planned, Question
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words import numerals
+from yellow_slope.core.words.equation import equation
 
 
 @pytest.mark.parametrize(
@@ -81,18 +82,23 @@ def test_the_equation_predicts_what_the_model_predicts(demo: Study) -> None:
     predicted = fit.predicted(2)
     for i in (0, 7, 30, 111):
         row = {n: float(v[i]) for n, v in fit.values.items()}
-        groups = {n: fit.design.group(n).levels[int(fit.values[n][i])].label for n in ("coaching", "returner")}
+        groups = {
+            n: demo.variable(n).level(fit.design.group(n).levels[int(fit.values[n][i])]).label
+            for n in ("coaching", "returner")
+        }
         assert computed(text, row, groups) == pytest.approx(predicted[i], abs=0.15)
 
 
 def test_dummy_codes_are_indicators() -> None:
-    np.testing.assert_array_equal(dummy_codes(3, 1), [[1, 0], [0, 0], [0, 1]])
+    found = codes_of(Dummy("b"), ("a", "b", "c"), np.array([3, 4, 5])).codes
+    np.testing.assert_array_equal(found, [[1, 0], [0, 0], [0, 1]])
 
 
-@pytest.mark.parametrize("rows", [[[1, -1, 0], [2, -2, 0]], [[1, 0, 0], [0, 1, -1]]])
+@pytest.mark.parametrize("rows", [[[1, -1, 0], [2, -2, 0]], [[1, -1, 0], [0, 1, -1], [1, 0, -1]]])
 def test_comparisons_that_cannot_be_coded(rows: list[list[float]]) -> None:
+    questions = tuple(Question(weights=tuple(zip("abc", row))) for row in rows)
     with pytest.raises(StudyError):
-        codes_of(np.array(rows, dtype=float), np.full(3, 1 / 3))
+        codes_of(Planned(questions), ("a", "b", "c"), np.array([3, 4, 5]))
 
 
 def hat(x: FloatArray) -> FloatArray:

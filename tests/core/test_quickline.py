@@ -7,16 +7,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.worlds import blocks_of, term
+from yellow_slope.core.data.table import Table, number_column
 from yellow_slope.core.quickline import complete, read_line, write_line
-from yellow_slope.core.study import Study, new_study
-from yellow_slope.core.table import Table, number_column
-from yellow_slope.core.variable import Treatment
+from yellow_slope.core.study.study import Study, new_study
+from yellow_slope.core.study.treatment import CENTERED
 
 
 def terms(study: Study, line: str) -> list[list[str]]:
     reading = read_line(study, line)
     assert reading.mistake is None, reading.mistake
-    return [["*".join(t.variables) for t in block.terms] for block in reading.apply(study).blocks]
+    return [["*".join(t.variables) for t in block.terms] for block in reading.apply(study).model.blocks]
 
 
 def empty(demo: Study) -> Study:
@@ -28,9 +28,9 @@ def test_the_example_of_the_guide(demo: Study) -> None:
     reading = read_line(demo, line)
     study = reading.apply(demo)
     assert terms(demo, line) == [["age", "balance"], ["practice", "coaching"], ["practice*coaching"]]
-    assert study.outcome == "control"
-    assert study.variable("practice").treatment is Treatment.CENTERED
-    assert study.variable("coaching").reference == "2"
+    assert study.model.outcome == "control"
+    assert study.model.treatment("practice") == CENTERED
+    assert study.model.reference("coaching") == "2"
     assert "(7 columns)" not in reading.echo(demo)
     assert reading.echo(demo).endswith("(9 columns)")
 
@@ -122,7 +122,7 @@ def test_a_model_written_as_a_line_reads_back_as_the_same_model(demo: Study) -> 
     again = read_line(empty(demo).__class__(demo.table, demo.variables), write_line(demo))
     assert again.mistake is None
     study = again.apply(demo)
-    assert [b.terms for b in study.blocks] == [b.terms for b in demo.blocks]
+    assert [b.terms for b in study.model.blocks] == [b.terms for b in demo.model.blocks]
     assert study.variables == demo.variables
 
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.core.worlds import fit_of, noise_world, study_of
-from yellow_slope.core.evaluate import evaluate
+from yellow_slope.core.fit.evaluate import evaluate
 
 
 def test_the_last_column_in_block_order_is_left_out() -> None:
@@ -48,7 +48,9 @@ def test_a_constant_column_is_reported_and_never_divided() -> None:
     world["same"] = np.full(80, 3.7)
     fit = fit_of(study_of(world, "y", "x, same"))
     assert [(out.column, out.on) for out in fit.left_out] == [(1, ())]
-    assert np.all(np.isfinite(fit.last.b[:2]))
+    assert np.all(np.isfinite(fit.last.inference.solution[:2]))
+    assert np.isfinite(fit.last.b[1])
+    assert np.isnan(fit.last.b[0]), "no case tells of the level where it is 0"
 
 
 @pytest.mark.parametrize("offset", [0.0, 1e4, 1e8])

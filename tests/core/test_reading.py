@@ -6,22 +6,24 @@ import numpy as np
 import pytest
 
 from tests.core.worlds import fit_of, noise_world, study_of, term
-from yellow_slope.core import edits
-from yellow_slope.core.evaluate import evaluate
-from yellow_slope.core.probe import probe_fit
-from yellow_slope.core.reading import Reader, reader, sample_sentence
-from yellow_slope.core.study import Probe, Study
-from yellow_slope.core.variable import Treatment
+from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
+from yellow_slope.core.words.coefficients import Reader, reader
+from yellow_slope.core.words.samples import sample_sentence
 
 
 def made(study: Study) -> Reader:
-    return Reader(study, fit_of(study))
+    return Reader(study, fit_of(study), study.model)
 
 
 def world(blocks: str) -> Study:
     study = study_of(noise_world(11), "y", blocks)
-    study = edits.describe(study, "x", unit="hour")
-    study = edits.describe(study, "y", label="score", unit="point")
+    study = descriptions.describe(study, "x", unit="hour")
+    study = descriptions.describe(study, "y", label="score", unit="point")
     study = edits.set_reference(study, "g", "low")
     return edits.set_reference(study, "d", "no")
 
@@ -36,7 +38,7 @@ def test_a_plain_number() -> None:
 
 
 def test_a_standardized_number_says_its_sd() -> None:
-    study = edits.treat(world("x"), ["x"], Treatment.STANDARDIZED)
+    study = edits.treat(world("x"), ["x"], STANDARDIZED)
     sd = noise_world(11)["x"].std(ddof=1)
     assert f"Each SD more of x ({sd:.2f} hours) goes with score" in made(study).coefficient(0, 0)
 
@@ -90,7 +92,7 @@ def test_a_square_times_a_number_speaks_of_twice_its_coefficient_too() -> None:
 
 
 def test_beta_that_answers_another_question_says_so() -> None:
-    raw, centered = world("x, w; x*w"), edits.treat(world("x, w; x*w"), ["w"], Treatment.CENTERED)
+    raw, centered = world("x, w; x*w"), edits.treat(world("x, w; x*w"), ["w"], CENTERED)
     assert made(raw).coefficient(1, 0).endswith(" β answers another question: it stands at average w.")
     assert "β" not in made(centered).coefficient(1, 0)
     assert "β" not in made(raw).coefficient(1, 2)
@@ -119,7 +121,7 @@ def test_where_zero_lies_is_said_for_every_partner() -> None:
     assert said.startswith("From step 2 on: each further hour of x")
     assert "at w 0 (outside its observed range, " in said
     assert "for g: low" in said
-    centered = made(edits.treat(world("x, w, g; x*w, x*g"), ["w"], Treatment.CENTERED))
+    centered = made(edits.treat(world("x, w, g; x*w, x*g"), ["w"], CENTERED))
     assert f"at average w ({noise_world(11)['w'].mean():.2f})" in centered.coefficient(1, 0)
 
 
@@ -157,7 +159,7 @@ def test_slopes_and_differences_name_places_and_groups() -> None:
 
 
 def test_the_constant_names_every_zero_point() -> None:
-    said = made(edits.treat(world("x, g"), ["x"], Treatment.CENTERED)).coefficient(0, -1)
+    said = made(edits.treat(world("x, g"), ["x"], CENTERED)).coefficient(0, -1)
     assert said.startswith("At average x (")
     assert "for g: low, score is predicted to be " in said
 
@@ -180,7 +182,7 @@ def test_lost_cases_are_counted_by_variable() -> None:
 
 def test_there_is_no_reader_without_a_fit() -> None:
     study = study_of(noise_world(14), "y", "x")
-    assert reader(evaluate(edits.take_out(study, study.terms))) is None
+    assert reader(evaluate(edits.take_out(study, study.model.terms))) is None
 
 
 @pytest.mark.parametrize("name", ["x", "w"])

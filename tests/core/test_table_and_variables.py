@@ -8,12 +8,9 @@ import numpy as np
 import pytest
 
 from tests.core.worlds import noise_world, study_of
-from yellow_slope.core import edits
-from yellow_slope.core.errors import StudyError
-from yellow_slope.core.sample import has_value, model_sample, model_variables
-from yellow_slope.core.study import new_study
-from yellow_slope.core.table import Table, number_column, number_text, text_column
-from yellow_slope.core.variable import (
+from yellow_slope.core.data.columns import Columns
+from yellow_slope.core.data.table import Column, Table, number_column, number_text, text_column
+from yellow_slope.core.data.variable import (
     Kind,
     Level,
     Variable,
@@ -21,10 +18,13 @@ from yellow_slope.core.variable import (
     as_number,
     found_levels,
     guessed_variable,
-    level_indices,
-    numeric_values,
     shortened,
 )
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.fit.cases import cases_of, has_value
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.study import Study, new_study
 
 
 @pytest.mark.parametrize(
@@ -75,8 +75,27 @@ def test_texts_are_groups_unless_nearly_all_differ(values: list[str], kind: Kind
     assert guessed_variable(text_column("t", values)).kind is kind
 
 
+def door(column: Column, variable: Variable) -> Columns:
+    """The values of a table of one column."""
+    return Study(Table((column,)), (variable,)).columns
+
+
+def with_model(study: Study) -> tuple[Study, Model]:
+    return study, study.model
+
+
 def test_whole_numbers_open_as_numbers() -> None:
     assert guessed_variable(number_column("code", [1, 2, 3])).kind is Kind.NUMBER
+
+
+@pytest.mark.parametrize(
+    ("values", "kind"),
+    [([0, 1, 1, np.nan], Kind.GROUP), ([1, 2, 2], Kind.GROUP), ([0.5, 1, 1], Kind.NUMBER), ([4, 4], Kind.NUMBER)],
+)
+def test_two_whole_values_open_as_two_groups(values: list[float], kind: Kind) -> None:
+    found = guessed_variable(number_column("code", values))
+    assert found.kind is kind
+    assert len(found.levels) == (2 if kind is Kind.GROUP else 0)
 
 
 def test_levels_of_numbers_are_in_order_of_size_and_of_texts_in_the_alphabet() -> None:
@@ -86,14 +105,14 @@ def test_levels_of_numbers_are_in_order_of_size_and_of_texts_in_the_alphabet() -
 
 def test_missing_codes_of_numbers_and_of_texts() -> None:
     numbers = Variable("n", Kind.NUMBER, "n", missing=("-9",))
-    np.testing.assert_array_equal(numeric_values(number_column("n", [1, -9, 3]), numbers), [1, np.nan, 3])
-    texts = Variable("t", Kind.GROUP, "t", levels=(Level("a", "A"), Level("b", "B")), missing=("?",))
-    assert level_indices(text_column("t", ["a", "?", "b", ""]), texts).tolist() == [0, -1, 1, -1]
+    np.testing.assert_array_equal(door(number_column("n", [1, -9, 3]), numbers).numbers("n"), [1, np.nan, 3])
+    texts = Variable("t", Kind.GROUP, "t", levels=(Level(("a",), "A"), Level(("b",), "B")), missing=("?",))
+    assert door(text_column("t", ["a", "?", "b", ""]), texts).levels("t").tolist() == [0, -1, 1, -1]
 
 
 def test_a_value_of_no_level_is_missing() -> None:
-    variable = Variable("g", Kind.GROUP, "g", levels=(Level("0", "none"), Level("2", "video")))
-    assert level_indices(number_column("g", [0, 1, 2, np.nan]), variable).tolist() == [0, -1, 1, -1]
+    variable = Variable("g", Kind.GROUP, "g", levels=(Level(("0",), "none"), Level(("2",), "video")))
+    assert door(number_column("g", [0, 1, 2, np.nan]), variable).levels("g").tolist() == [0, -1, 1, -1]
 
 
 def test_texts_never_become_numbers() -> None:
@@ -101,12 +120,12 @@ def test_texts_never_become_numbers() -> None:
     with pytest.raises(StudyError, match="holds texts"):
         as_number(guessed_variable(column), column)
     with pytest.raises(StudyError, match="holds texts"):
-        numeric_values(column, guessed_variable(column))
+        door(column, guessed_variable(column)).numbers("t")
 
 
 def test_a_declared_order_of_levels_is_kept() -> None:
     column = number_column("g", [0, 1, 2])
-    variable = Variable("g", Kind.NUMBER, "g", levels=(Level("2", "two"), Level("0", "zero")))
+    variable = Variable("g", Kind.NUMBER, "g", levels=(Level(("2",), "two"), Level(("0",), "zero")))
     assert [x.code for x in as_group(variable, column).levels] == ["2", "0"]
 
 
@@ -135,8 +154,8 @@ def test_lost_cases_are_counted_twice() -> None:
     world["x"][[0, 1]] = np.nan
     world["y"][[1, 2, 3]] = np.nan
     study = study_of(world, "y", "x, w")
-    sample = model_sample(study)
-    assert model_variables(study) == ("y", "x", "w")
+    sample = cases_of(study, study.model)
+    assert study.model.variables == ("y", "x", "w")
     assert {lost.variable: (lost.any, lost.only) for lost in sample.lost} == {"y": (3, 2), "x": (2, 1)}
     assert (sample.n, sample.n_lost) == (76, 4)
     assert sample.rows.tolist() == list(range(4, 80))
@@ -146,19 +165,19 @@ def test_all_steps_rest_on_the_same_cases() -> None:
     world = noise_world(82)
     world["z"][:10] = np.nan
     study = study_of(world, "y", "x; z")
-    assert model_sample(study).n == 70
-    assert model_sample(edits.take_out(study, [study.blocks[1].terms[0]])).n == 80
+    assert cases_of(study, study.model).n == 70
+    assert cases_of(*with_model(edits.take_out(study, [study.model.blocks[1].terms[0]]))).n == 80
 
 
 def test_a_group_case_outside_its_levels_has_no_value() -> None:
     study = study_of(noise_world(83), "y", "g")
     variable = study.variable("g")
-    narrowed = edits.change_variable(study, replace(variable, levels=variable.levels[:2]))
-    assert int(has_value(narrowed, "g").sum()) == 54
+    narrowed = descriptions.change_variable(study, replace(variable, levels=variable.levels[:2]))
+    assert int(has_value(narrowed, narrowed.model, "g")[0].sum()) == 54
 
 
 def test_a_new_study_says_nothing() -> None:
     study = new_study(Table((number_column("practice_hours", [1, 2]),)))
     assert study.variables[0].label == "practice hours"
-    assert study.outcome is None
-    assert study.terms == ()
+    assert study.model.outcome is None
+    assert study.model.terms == ()

@@ -6,11 +6,11 @@ from collections.abc import Mapping, Sequence
 
 import numpy as np
 
-from yellow_slope.core import edits
-from yellow_slope.core.evaluate import Evaluation, Fit, evaluate
-from yellow_slope.core.study import Study, new_study
-from yellow_slope.core.table import Table, number_column, text_column
-from yellow_slope.core.terms import Block, Term
+from yellow_slope.core.data.table import Table, number_column, text_column
+from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import Study, new_study
+from yellow_slope.core.study.terms import Block, Term
 
 
 def study_of(columns: Mapping[str, Sequence[float] | Sequence[str] | np.ndarray], outcome: str, blocks: str) -> Study:

@@ -13,8 +13,9 @@ import pytest
 
 from tests.core.worlds import fit_of
 from yellow_slope import cli
-from yellow_slope.core.probe import probe_fit
-from yellow_slope.core.study import Probe, Study
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import Study
 from yellow_slope.demo.learners import SPEC, STUDY, TABLE
 from yellow_slope.files.documents import SpecDocument, StudyDocument
 from yellow_slope.files.opening import open_anything
@@ -40,7 +41,7 @@ def test_results_follow_their_documented_schema(results: dict) -> None:  # type:
 
 def test_results_hold_every_number_at_full_precision(results: dict, demo: Study) -> None:  # type: ignore[type-arg]
     fit = fit_of(demo)
-    for shown, step in zip(results["steps"], fit.steps):
+    for shown, step in zip(results["models"][0]["steps"], fit.steps):
         assert shown["r2"] == step.r2
         assert shown["change"]["f"] == step.change.test.f
         assert [c["b"] for c in shown["coefficients"]] == [float(b) for b in step.b]
@@ -48,7 +49,7 @@ def test_results_hold_every_number_at_full_precision(results: dict, demo: Study)
         assert shown["covariance"][2][3] == float(step.covariance[2, 3])
     worry = probe_fit(demo, fit, Probe("practice", "worry")).foci[0]
     assert worry.curve is not None
-    shown = next(p for p in results["probes"] if p["moderator"] == "worry")
+    shown = next(p for p in results["probes"] if p["asked"]["moderator"] == "worry")["panels"][0]
     assert shown["foci"][0]["boundaries"] == list(worry.curve.boundaries())
     assert shown["foci"][0]["effects"][1]["effect"] == worry.effects[1].effect
 
@@ -64,7 +65,7 @@ def test_new_makes_the_demo_study_from_its_description(tmp_path: Path, demo: Stu
     target = tmp_path / "made.yslope"
     assert run("new", TABLE, "--spec", SPEC, "--to", target) == 0
     made = open_anything(target)
-    assert (made.blocks, made.variables, made.probes) == (demo.blocks, demo.variables, demo.probes)
+    assert (made.model.blocks, made.variables, made.probes) == (demo.model.blocks, demo.variables, demo.probes)
     jsonschema.validate(json.loads(SPEC.read_text()), json.loads((SCHEMAS / "spec.schema.json").read_text()))
 
 

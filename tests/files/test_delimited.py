@@ -9,9 +9,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from yellow_slope.core.data.table import Table, number_column, text_column
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.table import Table, number_column, text_column
-from yellow_slope.core.variable import Kind
+from yellow_slope.core.words.names import read_as_phrases, source_phrases
 from yellow_slope.files.delimited import parse_delimited, written
 from yellow_slope.files.opening import open_anything
 
@@ -32,7 +33,7 @@ def table_of(text: str, encoding: str = "utf-8") -> Table:
 )
 def test_how_a_file_was_read(text: str, phrases: tuple[str, ...]) -> None:
     table, way = parse_delimited(text.encode(), "t.csv")
-    assert way.phrases(table.n_rows) == phrases
+    assert read_as_phrases(way, table.n_rows) == phrases
 
 
 def test_decimal_commas_become_numbers() -> None:
@@ -121,7 +122,7 @@ def test_a_description_beside_the_table_is_used(tmp_path: Path) -> None:
     assert variable.kind is Kind.GROUP
     assert [level.label for level in variable.levels] == ["none", "one-to-one"]
     assert variable.missing == ("-9",)
-    assert study.read_as[-1] == "described by t.schema.json"
+    assert source_phrases(study.source, study.table.n_rows)[-1] == "described by t.schema.json"
 
 
 def test_a_wrong_description_is_refused_with_its_column(tmp_path: Path) -> None:

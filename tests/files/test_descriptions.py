@@ -7,10 +7,12 @@ from pathlib import Path
 
 import pytest
 
-from yellow_slope.core import edits
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.study import PickPoints, Probe, Study
-from yellow_slope.core.variable import Kind, Treatment
+from yellow_slope.core.study import descriptions
+from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.files.documents import SpecDocument
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.spec import read_spec, study_from
@@ -45,12 +47,17 @@ def test_a_description_of_a_model_makes_the_study_it_describes(table: Path) -> N
     probes = [{"focal": "x", "moderator": "code"}]
     study = study_from(table, spec(variables=said, probes=probes, level=0.9, name="A study"))
     code, x = study.variable("code"), study.variable("x")
-    assert (code.kind, code.label, code.reference, code.missing) == (Kind.GROUP, "coaching", "1", ("-9",))
+    assert (code.kind, code.label, study.model.reference("code"), code.missing) == (
+        Kind.GROUP,
+        "coaching",
+        "1",
+        ("-9",),
+    )
     assert [(v.code, v.label) for v in code.levels] == [("2", "video"), ("1", "none"), ("3", "both")]
-    assert (x.treatment, x.one, x.many, x.short) == (Treatment.STANDARDIZED, "hour", "hours a week", "prac")
-    assert [b.name for b in study.blocks] == ["", "codes"]
+    assert (study.model.treatment("x"), x.one, x.many, x.short) == (STANDARDIZED, "hour", "hours a week", "prac")
+    assert [b.name for b in study.model.blocks] == ["", "codes"]
     assert study.probes == (Probe("x", "code"),)
-    assert (study.level, study.name) == (0.9, "A study")
+    assert (study.model.level, study.name) == (0.9, "A study")
 
 
 def test_probes_keep_their_order_and_count_steps_from_one(table: Path) -> None:
@@ -59,7 +66,7 @@ def test_probes_keep_their_order_and_count_steps_from_one(table: Path) -> None:
         {"focal": "code", "moderator": "y"},
     ]
     study = study_from(table, spec(variables={"code": {"kind": "group"}}, probes=probes[:1]))
-    assert study.probes == (Probe("x", "code", 1, PickPoints("own values", (1.5,)), (("code", "1"),)),)
+    assert study.probes == (Probe("x", "code", "b2", PickPoints("own values", (1.5,)), (("code", "1"),)),)
 
 
 def test_a_description_that_is_no_json_is_placed(tmp_path: Path) -> None:
@@ -71,8 +78,8 @@ def test_a_description_that_is_no_json_is_placed(tmp_path: Path) -> None:
 
 def test_a_schema_reads_back_what_it_was_written_from(table: Path) -> None:
     study = open_anything(table)
-    study = edits.name_level(edits.set_kind(study, "code", Kind.GROUP), "code", "1", "none")
-    study = edits.describe(study, "x", label="practice", unit="hour")
+    study = descriptions.name_level(descriptions.set_kind(study, "code", Kind.GROUP), "code", "1", "none")
+    study = descriptions.describe(study, "x", label="practice", unit="hour")
     again = described_variables(study.table, json.loads(json.dumps(schema_of(study))), "t.schema.json")
     plain = [(v.name, v.kind, v.label, v.unit, v.levels) for v in study.variables]
     assert [(v.name, v.kind, v.label, v.unit, v.levels) for v in again] == plain

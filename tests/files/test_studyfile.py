@@ -13,9 +13,10 @@ import numpy as np
 import pytest
 
 from tests.core.worlds import fit_of, noise_world, study_of
-from yellow_slope.core import edits
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.study import PickPoints, Probe, Study
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.files import atomically
 from yellow_slope.files.atomically import write_whole
 from yellow_slope.files.opening import open_anything
@@ -26,10 +27,10 @@ def busy_study() -> Study:
     world = noise_world(41)
     world["x"][3] = np.nan
     study = study_of(world, "y", "x, w; x*w, g")
-    study = edits.set_reference(edits.describe(study, "x", label="practice", unit="hour"), "g", "top")
-    probe = Probe("x", "w", 1, PickPoints("own values", (1.25, 3.5)), (("g", "mid"),))
-    study = edits.put_probe(edits.dismiss(study, "lost cases", "one forgotten sheet"), probe)
-    study = edits.leave_out_first(study, study.blocks[0].terms[1])
+    study = edits.set_reference(descriptions.describe(study, "x", label="practice", unit="hour"), "g", "top")
+    probe = Probe("x", "w", study.model.steps[1].id, PickPoints("own values", (1.25, 3.5)), (("g", "mid"),))
+    study = edits.put_probe(edits.dismiss(study, FlagKey(FlagKind.LOST), "one forgotten sheet"), probe)
+    study = edits.leave_out_first(study, study.model.blocks[0].terms[1])
     return edits.rename(edits.set_level(edits.name_block(study, 1, "does it depend?"), 0.9), "A study")
 
 
@@ -37,7 +38,7 @@ def test_nothing_is_lost(tmp_path: Path) -> None:
     study = busy_study()
     write_study(study, tmp_path / "s.yslope")
     again = open_anything(tmp_path / "s.yslope")
-    for name in ("variables", "name", "outcome", "blocks", "level", "probes", "dismissals", "first_out", "read_as"):
+    for name in ("variables", "name", "source", "samples", "derived", "models", "current", "probes", "dismissals"):
         assert getattr(again, name) == getattr(study, name), name
     for column in study.table.columns:
         other = again.table.column(column.name)
@@ -78,7 +79,7 @@ def changed(part: str, change: Callable[[str], str]) -> bytes:
     [
         (b"PK\x03\x04 not a package", "not a Yellow Slope study, or it is damaged"),
         (changed("study.json", lambda t: t[:-9]), "study.json is not readable JSON"),
-        (changed("study.json", lambda t: t.replace('"version": 1', '"version": 2')), "written by a newer Yellow Slope"),
+        (changed("study.json", lambda t: t.replace('"version": 2', '"version": 3')), "written by a newer Yellow Slope"),
         (
             changed("study.json", lambda t: t.replace('"outcome": "y"', '"outcome": "nobody"')),
             "no variable named “nobody”",

@@ -9,11 +9,12 @@ import pytest
 
 from tests.core.worlds import fit_of, noise_world, study_of
 from yellow_slope import looks
-from yellow_slope.core import edits
-from yellow_slope.core.evaluate import evaluate
-from yellow_slope.core.numerals import bounded, fixed
-from yellow_slope.core.probe import probe_fit
-from yellow_slope.core.study import Probe, Study
+from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.words.numerals import bounded, fixed
 from yellow_slope.report.document import build_report, caption_of, html_of, pictures, probes_of
 from yellow_slope.report.figures import ProbeFigures, figure_bytes, figure_of, figure_style, new_figure
 from yellow_slope.report.tables import descriptives_table, effects_table, ladder_table, regions_table
@@ -25,7 +26,7 @@ def test_the_ladder_as_a_table(demo: Study) -> None:
     assert table is not None
     fit = fit_of(demo)
     heads = [row for row in table.rows if row[0].strong]
-    assert [row[0].text for row in heads] == [f"Step {i + 1}: {b.name}" for i, b in enumerate(demo.blocks)]
+    assert [row[0].text for row in heads] == [f"Step {i + 1}: {b.name}" for i, b in enumerate(demo.model.blocks)]
     for row, step in zip(heads, fit.steps):
         assert f"ΔR² = {bounded(step.change.r2)}" in row[1].text
     last = table.rows[table.rows.index(heads[2]) :]
@@ -52,15 +53,15 @@ def test_descriptives_and_correlations(demo: Study) -> None:
 def test_effects_and_regions(demo: Study) -> None:
     fit = fit_of(demo)
     along = probe_fit(demo, fit, Probe("practice", "worry"))
-    table = effects_table(demo, fit, along)
+    table = effects_table(demo, along)
     assert [row[0].text for row in table.rows] == [f"{p.value:.2f} ({p.name})" for p in along.places]
     assert table.rows[0][1].text == fixed(along.foci[0].effects[0].effect, 2)
-    regions = regions_table(demo, fit, along)
+    regions = regions_table(demo, along)
     assert regions is not None
     assert sum(int(row[2].text) for row in regions.rows) == fit.y.size
     by = probe_fit(demo, fit, Probe("practice", "coaching"))
-    assert regions_table(demo, fit, by) is None
-    assert len(effects_table(demo, fit, by).rows) == 4 + 6
+    assert regions_table(demo, by) is None
+    assert len(effects_table(demo, by).rows) == 4 + 6
 
 
 @pytest.mark.parametrize(("focal", "moderator"), [("x", "w"), ("g", "w"), ("x", "g"), ("g", "d")])
@@ -70,7 +71,7 @@ def test_figures_of_every_kind_name_their_lines(focal: str, moderator: str) -> N
     probed = probe_fit(study, fit, Probe(focal, moderator))
     with figure_style():
         ax, right = new_figure(4, 3, 80).subplots(1, 2)
-        draw = ProbeFigures(study, fit, probed)
+        draw = ProbeFigures(study, probed)
         draw.interaction(ax)
         draw.effect(right, None)
     texts = {t.get_text() for t in ax.texts} | {
@@ -92,7 +93,7 @@ def test_lines_of_the_figure_are_the_predictions(demo: Study) -> None:
     probed = probe_fit(demo, fit, Probe("practice", "coaching"))
     with figure_style():
         ax = new_figure(4, 3, 80).subplots()
-        ProbeFigures(demo, fit, probed, points=False).interaction(ax)
+        ProbeFigures(demo, probed, points=False).interaction(ax)
     last = ax.lines[-1]
     x = float(last.get_xdata()[-1])
     profile = fit.design.typical().with_number("practice", x).with_level("coaching", 3)
@@ -103,12 +104,12 @@ def test_the_same_figure_gives_the_same_bytes(demo: Study) -> None:
     fit = fit_of(demo)
     probed = probe_fit(demo, fit, Probe("practice", "worry"))
     for kind in ("png", "svg"):
-        first, second = (figure_bytes(figure_of(demo, fit, probed), kind, 100) for _ in range(2))
+        first, second = (figure_bytes(figure_of(demo, probed), kind, 100) for _ in range(2))
         assert first == second
 
 
 def test_print_figures_stay_on_white(demo: Study) -> None:
-    svg = figure_bytes(figure_of(demo, fit_of(demo), probe_fit(demo, fit_of(demo), Probe("practice", "worry"))), "svg")
+    svg = figure_bytes(figure_of(demo, probe_fit(demo, fit_of(demo), Probe("practice", "worry"))), "svg")
     assert looks.LIGHT.panel.lower() in svg.decode().lower()
 
 
@@ -125,19 +126,19 @@ def test_the_report_holds_every_part(demo: Study) -> None:
 
 
 def test_names_with_markup_are_shown_as_they_are(demo: Study) -> None:
-    study = edits.describe(demo, "practice", label="<b>practice</b> & more")
+    study = descriptions.describe(demo, "practice", label="<b>practice</b> & more")
     html = html_of(build_report(evaluate(study)))
     assert "&lt;b&gt;practice&lt;/b&gt; &amp; more" in html
     assert "<b>practice</b>" not in html
 
 
 def test_a_reason_goes_into_the_report(demo: Study) -> None:
-    report = build_report(evaluate(edits.dismiss(demo, "lost cases", "a lost clipboard")))
+    report = build_report(evaluate(edits.dismiss(demo, FlagKey(FlagKind.LOST), "a lost clipboard")))
     assert any("a lost clipboard" in text for text in report.sections[0].paragraphs)
 
 
 def test_a_study_without_a_model_has_a_report_that_says_so(demo: Study) -> None:
-    report = build_report(evaluate(edits.take_out(demo, demo.terms)))
+    report = build_report(evaluate(edits.take_out(demo, demo.model.terms)))
     assert report.sections[-1].paragraphs == ("No term has been entered yet.",)
 
 

@@ -12,16 +12,20 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 
-from yellow_slope.core import edits
+from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.numerals import counted, listed
-from yellow_slope.core.study import Study
-from yellow_slope.core.terms import Block, Term
-from yellow_slope.core.variable import Kind, Treatment, Variable
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.coding import LevelMeans
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import MANY_FACTORS, Block, Term
+from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, Treatment
+from yellow_slope.core.words.names import label, treatment_name
+from yellow_slope.core.words.numerals import counted, listed
 
-TREATMENTS = {"as it is": Treatment.AS_IS, "centered": Treatment.CENTERED, "standardized": Treatment.STANDARDIZED}
+TREATMENTS = {"as it is": AS_IS, "centered": CENTERED, "standardized": STANDARDIZED}
 PARTS = "and their parts"
-_WORD_END = re.compile(r"[\s,;=×]|$")
+MOST_TERMS = 3000
+_WORD_END = re.compile(r"[\s,;=×()]|$")
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +48,8 @@ class Reading:
     treatments: dict[str, Treatment] = field(default_factory=dict)
     references: dict[str, str] = field(default_factory=dict)
     adds: bool = False
+    stays: list[Term] = field(default_factory=list)
+    """Terms of the model that are only named to say something about them."""
     mistake: Mistake | None = None
 
     def apply(self, study: Study) -> Study:
@@ -58,32 +64,40 @@ class Reading:
             study = edits.take_out(study, self.without)
         if self.adds:
             for block in self.blocks:
-                study = edits.enter(study, block.terms, None, block.name)
+                terms = [t for t in block.terms if t not in self.stays]
+                study = edits.enter(study, terms, None, block.name) if terms else study
             return study
-        return edits.set_blocks(study, _named(self.blocks, study.blocks)) if self.blocks else study
+        return edits.set_blocks(study, _named(self.blocks, study.model.blocks)) if self.blocks else study
 
     def echo(self, study: Study) -> str:
         """The line read back: terms by block and the number of columns."""
         if self.mistake:
             return self.mistake.message
         parts: list[str] = []
-        start = len(study.blocks) if self.adds else 0
+        index = len(study.model.blocks) if self.adds else 0
         n = 0
-        for index, block in enumerate(self.blocks, start + 1):
-            parts.append(f"block {index}: " + ", ".join(self._said(study, t) for t in block.terms))
-            n += sum(self._columns(study, t) for t in block.terms)
+        for block in self.blocks:
+            terms = [t for t in block.terms if t not in self.stays]
+            if not terms:
+                parts.append(", ".join(self._said(study, t) for t in block.terms))
+                continue
+            index += 1
+            shown = [self._said(study, t) for t in terms[:40]]
+            more = [f"and {len(terms) - 40:,} more"] if len(terms) > 40 else []
+            parts.append(f"block {index}: " + ", ".join([*shown, *more]))
+            n += sum(self._columns(study, t) for t in terms)
         if self.without:
-            parts.append("without " + listed([study.label(t) for t in self.without]))
+            parts.append("without " + listed([label(study, t) for t in self.without]))
         head = f"{study.variable(self.outcome).label} by " if self.outcome else ("adds " if self.adds and n else "")
         tail = f"  ({counted(n, 'column')})" if n else ""
         return head + "; ".join(parts) + tail
 
     def _said(self, study: Study, term: Term) -> str:
-        text = study.label(term)
+        text = label(study, term)
         if len(term.variables) == 1:
             name = term.variables[0]
             if name in self.treatments:
-                text += f" {self.treatments[name]}"
+                text += f" {treatment_name(study, self.treatments[name])}"
             if name in self.references:
                 text += f" from {study.variable(name).level(self.references[name]).label}"
         return text
@@ -92,19 +106,21 @@ class Reading:
         n = 1
         for name in term.variables:
             variable = study.variable(name)
-            n *= max(1, len(variable.levels) - 1) if variable.kind is Kind.GROUP else 1
+            if variable.kind is Kind.GROUP:
+                means = isinstance(study.model.coding(name), LevelMeans)
+                n *= max(1, len(variable.levels) - (0 if means else 1))
         return n
 
 
 def _named(blocks: list[Block], before: tuple[Block, ...]) -> list[Block]:
     """The blocks with the names of those before, where they share a term; each name serves once."""
-    left = [block for block in before if block.name]
+    left = list(before)
     named: list[Block] = []
     for block in blocks:
         same = next((old for old in left if set(old.terms) & set(block.terms)), None)
         if same is not None:
             left.remove(same)
-        named.append(Block(block.terms, same.name if same is not None else ""))
+        named.append(Block(block.terms, same.name, same.on, same.id) if same is not None else Block(block.terms))
     return named
 
 
@@ -146,13 +162,17 @@ class _LineReader:
             self._skip()
             if self.at != equals:
                 raise _Stop(self.at, equals - self.at, "One outcome stands before the =.")
-            if outcome.kind is not Kind.NUMBER:
+            if outcome.kind is not Kind.NUMBER and not self._is_two_valued(outcome):
                 raise _Stop(0, equals, f"{outcome.label} is a {outcome.kind}; the outcome must be a number.")
             self.reading.outcome = outcome.name
             self.at += 1
         else:
             self.reading.adds = True
         self._blocks()
+
+    def _is_two_valued(self, variable: Variable) -> bool:
+        """Whether a group counts as a number once it is the outcome."""
+        return variable.kind is Kind.GROUP and self.study.columns.is_numeric(variable.name) and len(variable.levels) == 2
 
     def _blocks(self) -> None:
         terms: list[Term] = []
@@ -183,8 +203,8 @@ class _LineReader:
             self._skip()
             start = self.at
             for term in self._item():
-                if term not in self.study.terms:
-                    raise _Stop(start, self.at - start, f"{self.study.label(term)} is not in the model.")
+                if term not in self.study.model.terms:
+                    raise _Stop(start, self.at - start, f"{label(self.study, term)} is not in the model.")
                 self.reading.without.append(term)
             self._skip()
             if self.line[self.at : self.at + 1] != ",":
@@ -192,6 +212,7 @@ class _LineReader:
             self.at += 1
 
     def _item(self) -> list[Term]:
+        begin = self.at
         factors = [self._factor()]
         while True:
             self._skip()
@@ -199,12 +220,23 @@ class _LineReader:
                 factors.append(self._factor())
             else:
                 break
+        n = 1
+        for factor in factors:
+            n *= len(factor)
+        if n > MOST_TERMS:
+            raise _Stop(begin, self.at - begin, f"These would be {n:,} terms; {MOST_TERMS:,} is the most.")
         found = [Term(())]
         for factor in factors:
             found = [Term((*a.variables, b)) for a in found for b in factor]
+        if len(found) == 1 and len(found[0].variables) == 1 and self.reading.adds:
+            said = found[0].variables[0] in {**self.reading.treatments, **self.reading.references}
+            if said and found[0] in self.study.model.terms:
+                self.reading.stays.append(found[0])
         self._skip()
         if self._take_phrase(PARTS):
-            known = self.study.terms if self.reading.adds else ()
+            if any(len(term.variables) > MANY_FACTORS for term in found):
+                raise _Stop(begin, self.at - begin, f"A product of more than {MANY_FACTORS} factors has too many parts.")
+            known = self.study.model.terms if self.reading.adds else ()
             parts = [part for term in found for part in term.parts() if part not in known]
             found = list(dict.fromkeys([*parts, *found]))
             found.sort(key=lambda term: len(term.variables))
@@ -212,8 +244,8 @@ class _LineReader:
             start = self.at
             try:
                 if self.reading.outcome in term.variables:
-                    label = self.study.variable(self.reading.outcome or "").label
-                    raise _Stop(start - 1, 1, f"{label} is the outcome; it cannot be a predictor as well.")
+                    title = self.study.variable(self.reading.outcome or "").label
+                    raise _Stop(start - 1, 1, f"{title} is the outcome; it cannot be a predictor as well.")
                 for name in term.variables:
                     variable = self.study.variable(name)
                     if variable.kind is Kind.GROUP and term.variables.count(name) > 1:
@@ -354,6 +386,7 @@ def complete(study: Study, line: str, cursor: int) -> tuple[int, list[str]]:
 def write_line(study: Study) -> str:
     """The study's model as a quick line that reads back as the same model."""
     said: set[str] = set()
+    model = study.model
 
     def term_text(term: Term) -> str:
         words: list[str] = []
@@ -361,13 +394,15 @@ def write_line(study: Study) -> str:
             variable = study.variable(name)
             text = variable.label
             if name not in said:
-                if variable.treatment is not Treatment.AS_IS:
-                    text += f" {variable.treatment}"
-                if variable.kind is Kind.GROUP and variable.reference is not None:
-                    text += f" from {variable.level(variable.reference).label}"
+                treatment = model.treatment(name)
+                if variable.kind is Kind.NUMBER and treatment in (CENTERED, STANDARDIZED):
+                    text += f" {treatment_name(study, treatment)}"
+                reference = model.reference(name)
+                if variable.kind is Kind.GROUP and reference is not None:
+                    text += f" from {variable.level(reference).label}"
                 said.add(name)
             words.append(text)
         return " x ".join(words)
 
-    outcome = f"{study.variable(study.outcome).label} = " if study.outcome else ""
-    return outcome + "; ".join(", ".join(term_text(t) for t in block.terms) for block in study.blocks)
+    outcome = f"{study.variable(model.outcome).label} = " if model.outcome else ""
+    return outcome + "; ".join(", ".join(term_text(t) for t in block.terms) for block in model.blocks)

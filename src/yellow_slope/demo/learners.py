@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from yellow_slope.core.table import FloatArray, IntArray
+from yellow_slope.core.arrays import FloatArray, IntArray
 
 HERE = Path(__file__).parent
 TABLE = HERE / "dry_slope_learners.csv"

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import os
+import re
+import stat
 import tempfile
 from pathlib import Path
 
@@ -10,10 +12,16 @@ from yellow_slope.core.errors import FileError
 
 
 def write_whole(path: Path, content: bytes) -> None:
-    """Write the file so that a reader sees the old content or the new one, never a part. FileError says why not."""
+    """Write the file so that a reader sees the old content or the new one, never a part. FileError says why not.
+
+    A symbolic link is followed; a file that was there keeps its permissions; what is no regular file is refused.
+    """
     path = Path(path)
+    target = Path(os.path.realpath(path))
+    mode = _mode_of(target, path)
+    _clear_leftovers(target)
     try:
-        handle, temporary = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
+        handle, temporary = tempfile.mkstemp(prefix=f".{target.name}.{os.getpid()}.", suffix=".part", dir=target.parent)
     except OSError as error:
         raise FileError(f"{path} cannot be written: {_reason(error)}.") from error
     try:
@@ -21,9 +29,9 @@ def write_whole(path: Path, content: bytes) -> None:
             file.write(content)
             file.flush()
             os.fsync(file.fileno())
-        os.chmod(temporary, 0o666 & ~_umask())
-        os.replace(temporary, path)
-        _sync_folder(path.parent)
+        os.chmod(temporary, mode)
+        os.replace(temporary, target)
+        _sync_folder(target.parent)
     except OSError as error:
         Path(temporary).unlink(missing_ok=True)
         raise FileError(f"{path} cannot be written: {_reason(error)}.") from error
@@ -32,9 +40,45 @@ def write_whole(path: Path, content: bytes) -> None:
         raise
 
 
+def _mode_of(target: Path, shown: Path) -> int:
+    """The permissions that the written file gets: those of the file that was there, else the usual ones."""
+    try:
+        found = os.stat(target)
+    except OSError:
+        return 0o666 & ~_umask()
+    if not stat.S_ISREG(found.st_mode):
+        raise FileError(f"{shown} cannot be written: it is no regular file.")
+    return stat.S_IMODE(found.st_mode)
+
+
+def _clear_leftovers(target: Path) -> None:
+    """Remove parts left by a save that was killed; those of a program still running stay."""
+    pattern = re.compile(re.escape(f".{target.name}.") + r"(\d+)\..*\.part")
+    try:
+        names = os.listdir(target.parent)
+    except OSError:
+        return
+    for name in names:
+        found = pattern.fullmatch(name)
+        if found and not _runs(int(found.group(1))):
+            (target.parent / name).unlink(missing_ok=True)
+
+
+def _runs(process: int) -> bool:
+    try:
+        os.kill(process, 0)
+    except ProcessLookupError:
+        return False
+    except OSError:
+        return True
+    return process != os.getpid()
+
+
 def read_bytes(path: Path) -> bytes:
     """The file's content; FileError with the reason where it cannot be read."""
     try:
+        if Path(path).exists() and not stat.S_ISREG(os.stat(path).st_mode):
+            raise FileError(f"{path} cannot be read: it is no regular file.")
         return Path(path).read_bytes()
     except OSError as error:
         raise FileError(f"{path} cannot be read: {_reason(error)}.") from error

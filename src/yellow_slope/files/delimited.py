@@ -6,44 +6,20 @@ import csv
 import io
 import re
 from collections import Counter
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.source import ReadAs
+from yellow_slope.core.data.table import Column, NumberColumn, Table, number_column, number_text, text_column
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.numerals import counted
-from yellow_slope.core.table import Column, FloatArray, Table, number_column, number_text, text_column
+from yellow_slope.core.words.names import SEPARATORS
+from yellow_slope.core.words.numerals import counted
 
-SEPARATORS = {",": "commas", "\t": "tabs", ";": "semicolons", "|": "bars"}
 MISSING = frozenset({"", "NA", "N/A", "n/a", "NaN", "nan", ".", "-"})
 _DECIMAL_COMMA = re.compile(r"^[+-]?\d*,\d+$")
 _PLAIN = re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$")
-
-
-@dataclass(frozen=True, slots=True)
-class ReadAs:
-    """How a text is read; every part can be chosen otherwise."""
-
-    separator: str = ","
-    decimal: str = "."
-    names_in_row_1: bool = True
-    encoding: str = "utf-8"
-
-    def phrases(self, n_rows: int) -> tuple[str, ...]:
-        """The reading in words, phrase by phrase."""
-        return (
-            f"separated by {SEPARATORS.get(self.separator, repr(self.separator))}",
-            "decimal comma" if self.decimal == "," else "decimal point",
-            "names in row 1" if self.names_in_row_1 else "no names",
-            counted(n_rows, "row"),
-        )
-
-
-def said(phrases: tuple[str, ...]) -> ReadAs:
-    """The reading that the phrases tell of; the encoding is found anew."""
-    by_name = {f"separated by {name}": separator for separator, name in SEPARATORS.items()}
-    separator = next((by_name[p] for p in phrases if p in by_name), ",")
-    return ReadAs(separator, "," if "decimal comma" in phrases else ".", "no names" not in phrases)
 
 
 def guessed(text: str, encoding: str = "utf-8") -> ReadAs:
@@ -93,7 +69,7 @@ def parse_delimited(content: bytes, name: str, read_as: ReadAs | None = None) ->
         if len(row) != width and not (len(row) > width and not any(cell.strip() for cell in row[width:])):
             raise FileError(
                 f"{name}, row {number}: {counted(len(row), 'value')} where row 1 has {width}. "
-                f"It was read as separated by {SEPARATORS[way.separator]}."
+                f"It was read as separated by {SEPARATORS.get(way.separator, repr(way.separator))}."
             )
     columns = zip(*(row[:width] for row in body))
     return Table(tuple(_column(n, list(c), way.decimal) for n, c in zip(_unique(names), columns))), way
@@ -155,7 +131,7 @@ def written(table: Table) -> bytes:
     writer.writerow(table.names)
     columns: list[list[str]] = []
     for column in table.columns:
-        if column.numbers is not None:
+        if isinstance(column, NumberColumn):
             columns.append([number_text(float(value)) for value in column.numbers])
         else:
             columns.append([column.text(row) for row in range(table.n_rows)])

@@ -8,85 +8,259 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yellow_slope.core.errors import FileError
 
-Names = Annotated[list[str], Field(min_length=1, description="the variables that the term multiplies")]
+Names = Annotated[list[str], Field(min_length=1, description="the variables that the term multiplies; twice is a square")]
 PickRule = Literal["mean and SD", "percentiles", "quartiles", "extremes", "own values"]
+BandName = Literal["each point", "all points at once", "false discovery rate"]
+ReadyTreatment = Literal["as it is", "centered", "standardized"]
+TransformName = Literal["log", "log1p", "root", "square", "reciprocal", "reverse", "ranks"]
+CodingName = Literal[
+    "dummy", "effect", "weighted effect", "adjacent", "against later mean", "against earlier mean", "trends", "planned",
+    "level means",
+]  # fmt: skip
+ErrorsName = Literal["classical", "HC0", "HC1", "HC2", "HC3", "HC4"]
 
 
 class _Document(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+
+class AtDocument(_Document):
+    """Zero at a given value of the transformed scale."""
+
+    at: float = Field(description="the value that becomes 0")
+
+
+class WithinDocument(_Document):
+    """Zero at the mean of each case's own group."""
+
+    within: str = Field(description="the group variable")
+
+
+class ByDocument(_Document):
+    """A unit of a given size."""
+
+    by: float = Field(gt=0, description="the size of a unit")
+
+
+class TreatmentDocument(_Document):
+    """How a number enters: transformations in order, then a zero point, then a scale."""
+
+    transforms: list[TransformName] = Field([], description="in order; “reverse” needs declared limits")
+    zero: Literal["as it is", "mean", "median"] | AtDocument | WithinDocument = Field(
+        "as it is", description="where 0 lies on the transformed scale"
+    )
+    scale: Literal["one", "sd"] | ByDocument = Field("one", description="how large a unit is")
+    base: Literal["model's cases", "all cases"] = Field(
+        "model's cases", description="the cases over which means and SDs are taken"
+    )
+
+
+class QuestionDocument(_Document):
+    """A planned comparison: one side's mean minus the other's, or own weights."""
+
+    name: str = Field("", description="what the question is called")
+    one: list[str] = Field([], description="levels on the one side, by code or label")
+    other: list[str] = Field([], description="levels on the other side")
+    weights: dict[str, float] = Field({}, description="own weights that sum to 0, instead of the sides")
+
+
+class CodingDocument(_Document):
+    """What the comparisons of a group variable ask."""
+
+    coding: CodingName = Field(description="the kind of comparisons")
+    reference: str | None = Field(None, description="dummy: the reference, by code or label; null: nobody chose one")
+    without: str | None = Field(None, description="effect codes: the level without a comparison; null: the last")
+    spacing: dict[str, float] = Field({}, description="trends: the place of every level; empty: equal steps")
+    questions: list[QuestionDocument] = Field([], description="planned: one less than there are levels, or fewer")
+
+
+class ClusterDocument(_Document):
+    """Standard errors clustered by an id."""
+
+    cluster: str = Field(description="the variable that tells which cases belong together")
+
+
+Treated = ReadyTreatment | TreatmentDocument
+Coded = CodingName | CodingDocument
+ErrorsOf = ErrorsName | ClusterDocument
+
+
+class RuleDocument(_Document):
+    """One rule: a variable with one comparison, or `all`, `any` or `not` with other rules."""
+
+    variable: str | None = Field(None, description="the variable that is asked")
+    is_: str | float | None = Field(None, alias="is", description="is this value, or this level by code or label")
+    one_of: list[str | float] | None = Field(None, alias="one of", description="is one of these")
+    at_least: float | None = Field(None, alias="at least", description="is that or more")
+    at_most: float | None = Field(None, alias="at most", description="is that or less")
+    between: tuple[float, float] | None = Field(None, description="lies between the two, both included")
+    missing: Literal[True] | None = Field(None, description="has no value")
+    all_: list[RuleDocument] | None = Field(None, alias="all", description="all of these hold")
+    any_: list[RuleDocument] | None = Field(None, alias="any", description="at least one of these holds")
+    not_: RuleDocument | None = Field(None, alias="not", description="this does not hold")
+
+
+class AsideDocument(_Document):
+    """Cases set aside by hand."""
+
+    rows: list[Annotated[int, Field(ge=1)]] = Field(description="row numbers of the table, from 1")
+    reason: str = Field(description="why")
+
+
+class SampleDocument(_Document):
+    """Which cases a model may rest on."""
+
+    name: str = Field(description="what models call it")
+    rule: RuleDocument | None = Field(None, description="without a rule all cases")
+    aside: list[AsideDocument] = Field([], description="cases set aside")
 
 
 class BlockDocument(_Document):
     """Terms entered together."""
 
-    name: str = ""
-    terms: list[Names]
+    id: str = Field("", description="by which probes know the block")
+    name: str = Field("", description="what the block asks")
+    on: bool = Field(True, description="a block that is off has no step")
+    terms: list[Names] = Field(description="each the list of variables it multiplies")
+
+
+class SecondDocument(_Document):
+    """A second moderator."""
+
+    variable: str = Field(description="its name")
+    pick: PickRule = Field("mean and SD", description="where a number is looked at; a group in all its levels")
+    values: list[float] = Field([], description="pick points, for the rule “own values”")
 
 
 class ProbeDocument(_Document):
-    """A question to one product."""
+    """A question to one model: the focal predictor's effect along a moderator."""
 
-    focal: str
-    moderator: str
-    step: int | None = Field(None, ge=1, description="counted from 1; without it the last step")
-    pick: PickRule = "mean and SD"
+    focal: str = Field(description="the predictor whose effect is asked")
+    moderator: str = Field(description="what the effect may depend on; the focal predictor itself where it is in no product")
+    step: int | str | None = Field(
+        None, description="counted from 1, or the id of the block that makes it; without it the last step"
+    )
+    pick: PickRule = Field("mean and SD", description="where a number moderator is looked at")
     values: list[float] = Field([], description="pick points, for the rule “own values”")
-    held: dict[str, str] = Field({}, description="level at which another group is held; others stand at their shares")
+    held: dict[str, str | float] = Field(
+        {}, description="a value for another number, a level for another group; others stand at mean or shares"
+    )
+    second: SecondDocument | None = Field(None, description="a second moderator, with a panel for each of its places")
+    band: BandName = Field("each point", description="how the region of significance is bounded")
+    model: str | None = Field(None, description="id or name of the model; without it the current one")
 
 
 class VariableDocument(_Document):
     """What is said about one column; what is left out is guessed."""
 
-    kind: Literal["number", "group", "text"] | None = None
-    label: str | None = None
+    kind: Literal["number", "group", "text"] | None = Field(None, description="how the column is understood")
+    label: str | None = Field(None, description="its name in words")
     short: str | None = Field(None, description="a name of at most 18 characters")
     unit: str | None = Field(None, description="singular, as in “hour”")
     units: str | None = Field(None, description="plural, as in “hours”")
-    levels: dict[str, str] | None = Field(None, description="label of each code, in the order wanted")
+    limits: tuple[float, float] | None = Field(None, description="declared limits of a scale")
+    levels: dict[str, str] | None = Field(
+        None, description="label of each code, in the order wanted; codes of the same label are one level"
+    )
     missing: list[str] | None = Field(None, description="codes that stand for a missing value")
-    treatment: Literal["as it is", "centered", "standardized"] | None = None
+    treatment: Treated | None = Field(None, description="how a number enters")
+    coding: Coded | None = Field(None, description="what the comparisons of a group ask")
     reference: str | None = Field(None, description="code or label of the reference group")
+
+
+class EntryDocument(_Document):
+    """How a variable enters a further model."""
+
+    treatment: Treated | None = Field(None, description="how a number enters")
+    coding: Coded | None = Field(None, description="what the comparisons of a group ask")
+    reference: str | None = Field(None, description="code or label of the reference group")
+
+
+class FurtherModelDocument(_Document):
+    """Another model of the same table; what it leaves out is as in the first one."""
+
+    name: str = Field(description="what it is called")
+    outcome: str | None = Field(None, description="the variable to be explained")
+    blocks: list[BlockDocument | list[Names]] | None = Field(None, description="its blocks")
+    variables: dict[str, EntryDocument] = Field({}, description="how variables enter, where it differs")
+    constant: bool | None = Field(None, description="with or without a constant")
+    sample: str | None = Field(None, description="name of its sample")
+    level: float | None = Field(None, ge=0.5, lt=1, description="confidence level")
+    errors: ErrorsOf | None = Field(None, description="kind of standard errors")
 
 
 class SpecDocument(_Document):
     """A small description of a model, from which a study is made of a table file."""
 
-    name: str | None = None
-    variables: dict[str, VariableDocument] = {}
-    outcome: str
-    level: float = Field(0.95, ge=0.5, lt=1)
+    name: str | None = Field(None, description="name of the study")
+    derived: dict[str, str] = Field({}, description="new variables, each with its expression")
+    variables: dict[str, VariableDocument] = Field({}, description="what is said about columns")
+    samples: list[SampleDocument] = Field([], description="samples that models may rest on")
+    outcome: str = Field(description="the variable to be explained")
+    level: float = Field(0.95, ge=0.5, lt=1, description="confidence level")
     blocks: list[BlockDocument | list[Names]] = Field(description="each a list of terms, or an object with a name")
-    probes: list[ProbeDocument] = []
-
-
-class TreatedDocument(_Document):
-    """How a variable enters the model."""
-
-    treatment: Literal["as it is", "centered", "standardized"] = "as it is"
-    reference: str | None = Field(None, description="code of the chosen reference group; null: nobody chose one")
+    constant: bool = Field(True, description="with or without a constant")
+    sample: str | None = Field(None, description="name of the sample; without it all cases")
+    errors: ErrorsOf = Field("classical", description="kind of standard errors")
+    models: list[FurtherModelDocument] = Field([], description="further models")
+    probes: list[ProbeDocument] = Field([], description="questions to the models")
 
 
 class DismissalDocument(_Document):
     """A flag put aside, with the reason."""
 
-    flag: str
-    reason: str
+    flag: str = Field(description="the kind of flag")
+    about: list[str] = Field([], description="the variables it is about")
+    reason: str = Field(description="why it may stand")
+
+
+class ModelDocument(_Document):
+    """One model of a study."""
+
+    id: str = Field(description="by which probes know it")
+    name: str = Field("", description="the name under which it is kept")
+    outcome: str | None = Field(description="the variable to be explained")
+    blocks: list[BlockDocument] = Field(description="ordered blocks of terms")
+    entries: dict[str, Treated | CodingDocument] = Field(description="how variables enter, where something was said")
+    constant: bool = Field(True, description="with or without a constant")
+    sample: str | None = Field(None, description="name of its sample; null: all cases")
+    level: float = Field(ge=0.5, lt=1, description="confidence level")
+    errors: ErrorsOf = Field("classical", description="kind of standard errors")
+    leave_out_first: list[Names] = Field([], description="terms left out first where columns depend on each other")
+
+
+class ReadAsDocument(_Document):
+    """How a text was read."""
+
+    separator: str = Field(description="what stands between cells")
+    decimal: Literal[".", ","] = Field(description="the decimal mark")
+    names_in_row_1: bool = Field(description="whether names stand in the first row")
+    encoding: str = Field("utf-8", description="the file's encoding")
+
+
+class SourceDocument(_Document):
+    """The file the table was read from."""
+
+    path: str = Field("", description="the file's name")
+    checksum: str = Field("", description="SHA-256 of the file's bytes")
+    read_as: ReadAsDocument = Field(description="how it was read")
+    description: str = Field("", description="name of the description beside it")
 
 
 class StudyDocument(_Document):
     """study.json: the analysis; the table and its description stand beside it in the package."""
 
-    format: Literal["yellow-slope-study"]
-    version: Literal[1]
-    name: str
-    outcome: str | None
-    level: float = Field(ge=0.5, lt=1)
-    variables: dict[str, TreatedDocument]
-    blocks: list[BlockDocument]
-    probes: list[ProbeDocument]
-    dismissals: list[DismissalDocument]
-    first_out: list[Names] = Field([], description="terms left out first where columns depend on each other")
-    read_as: list[str] = []
+    format: Literal["yellow-slope-study"] = Field(description="what this document is")
+    version: Literal[2] = Field(description="version of the format")
+    name: str = Field(description="name of the study")
+    source: SourceDocument | None = Field(None, description="where the table came from")
+    derived: dict[str, str] = Field({}, description="computed variables, each with its expression")
+    derived_labels: dict[str, str] = Field({}, description="labels of computed variables")
+    samples: list[SampleDocument] = Field([], description="samples that models may rest on")
+    models: list[ModelDocument] = Field(min_length=1, description="the models")
+    current: str = Field(description="id of the model that is worked on")
+    probes: list[ProbeDocument] = Field([], description="questions to the models")
+    dismissals: list[DismissalDocument] = Field([], description="flags put aside")
 
 
 def explained(error: ValidationError, source: str) -> FileError:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import hashlib
 from dataclasses import replace
 from pathlib import Path
 
+from yellow_slope.core.data.source import ReadAs, Source
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.study import Study, new_study
+from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.files.atomically import read_bytes
-from yellow_slope.files.delimited import ReadAs, parse_delimited
+from yellow_slope.files.delimited import parse_delimited
 from yellow_slope.files.tableschema import described_variables, read_schema, schema_beside
 
 
@@ -23,11 +25,10 @@ def open_anything(path: Path, read_as: ReadAs | None = None) -> Study:
 
         return unpacked(content, path.name)
     table, way = parse_delimited(content, path.name, read_as)
-    study = new_study(
-        table, path.stem.replace("_", " ").replace("-", " ").strip().capitalize(), way.phrases(table.n_rows)
-    )
+    source = Source(path.name, hashlib.sha256(content).hexdigest(), way)
+    study = new_study(table, path.stem.replace("_", " ").replace("-", " ").strip().capitalize(), source)
     beside = schema_beside(path)
     if beside is not None:
         variables = described_variables(table, read_schema(beside), beside.name)
-        study = replace(study, variables=variables, read_as=(*study.read_as, f"described by {beside.name}"))
+        study = replace(study, variables=variables, source=replace(source, description=beside.name))
     return study

@@ -1,4 +1,4 @@
-"""A study from a table file and a small JSON description of its model."""
+"""A study from a table file and a small JSON description of its models."""
 
 from __future__ import annotations
 
@@ -8,15 +8,21 @@ from pathlib import Path
 
 from pydantic import ValidationError
 
-from yellow_slope.core import edits
+from yellow_slope.core.data.variable import Kind, Level
 from yellow_slope.core.errors import FileError, YellowSlopeError
-from yellow_slope.core.study import Study
-from yellow_slope.core.terms import Block, Term
-from yellow_slope.core.variable import Kind, Level, Treatment
+from yellow_slope.core.probe.probing import checked_step
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.study import Study
 from yellow_slope.files.atomically import read_bytes
-from yellow_slope.files.documents import BlockDocument, SpecDocument, VariableDocument, explained
+from yellow_slope.files.documents import (
+    EntryDocument,
+    FurtherModelDocument,
+    SpecDocument,
+    VariableDocument,
+    explained,
+)
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.studyfile import probe_of
+from yellow_slope.files.values import block_of, coding_of, errors_of, probe_of, sample_of, treatment_of, with_reference
 
 
 def read_spec(path: Path) -> SpecDocument:
@@ -30,24 +36,54 @@ def read_spec(path: Path) -> SpecDocument:
 
 
 def study_from(table_file: Path, spec: SpecDocument, source: str = "the description") -> Study:
-    """A study of the table with the description's kinds, labels, treatments, blocks and probes."""
+    """A study of the table with the description's kinds, labels, treatments, models and probes."""
     study = open_anything(table_file)
     try:
         for name, said in spec.variables.items():
-            study = _described(study, name, said)
+            if name not in spec.derived:
+                study = _described(study, name, said)
+        for name, text in spec.derived.items():
+            study = descriptions.derive(study, name, text)
+            if name in spec.variables:
+                study = _described(study, name, spec.variables[name])
+        for sample in spec.samples:
+            study = edits.put_sample(study, sample_of(sample, study))
         study = edits.set_level(edits.set_outcome(study, spec.outcome), spec.level)
-        study = edits.set_blocks(study, [_block(b) for b in spec.blocks])
+        study = edits.set_constant(study, spec.constant)
+        for name, said in spec.variables.items():
+            study = _entered(study, name, said)
+        study = edits.set_errors(edits.set_sample(study, spec.sample), errors_of(spec.errors))
+        study = edits.set_blocks(study, [block_of(b) for b in spec.blocks])
+        first = study.current
+        for number, model in enumerate(spec.models, 2):
+            study = _further(edits.make_current(study, first), model, f"m{number}")
+        study = edits.make_current(study, first)
         for probe in reversed(spec.probes):
-            study = edits.put_probe(study, probe_of(probe))
+            made = probe_of(probe, study)
+            checked_step(study, made)
+            study = edits.put_probe(study, made)
     except YellowSlopeError as error:
         raise FileError(f"{source}: {error}") from error
     return edits.rename(study, spec.name) if spec.name else study
 
 
-def _block(block: BlockDocument | list[list[str]]) -> Block:
-    if isinstance(block, BlockDocument):
-        return Block(tuple(Term(tuple(t)) for t in block.terms), block.name)
-    return Block(tuple(Term(tuple(t)) for t in block))
+def _further(study: Study, said: FurtherModelDocument, model_id: str) -> Study:
+    study = edits.put_model(study, replace(study.model, id=model_id, name=said.name))
+    if said.outcome is not None:
+        study = edits.set_outcome(study, said.outcome)
+    if said.constant is not None:
+        study = edits.set_constant(study, said.constant)
+    for name, entry in said.variables.items():
+        study = _entered(study, name, entry)
+    if said.sample is not None:
+        study = edits.set_sample(study, said.sample)
+    if said.level is not None:
+        study = edits.set_level(study, said.level)
+    if said.errors is not None:
+        study = edits.set_errors(study, errors_of(said.errors))
+    if said.blocks is not None:
+        study = edits.set_blocks(study, [block_of(b) for b in said.blocks])
+    return study
 
 
 def _described(study: Study, name: str, said: VariableDocument) -> Study:
@@ -59,15 +95,33 @@ def _described(study: Study, name: str, said: VariableDocument) -> Study:
         unit=variable.unit if said.unit is None else said.unit,
         units=variable.units if said.units is None else said.units,
         missing=variable.missing if said.missing is None else tuple(said.missing),
+        limits=variable.limits if said.limits is None else said.limits,
     )
     if said.levels is not None:
-        variable = replace(variable, levels=tuple(Level(code, label) for code, label in said.levels.items()))
-    study = edits.change_variable(study, variable)
+        codes: dict[str, list[str]] = {}
+        for code, label in said.levels.items():
+            codes.setdefault(label, []).append(code)
+        variable = replace(variable, levels=tuple(Level(tuple(c), label) for label, c in codes.items()))
+    elif variable.missing and variable.levels:
+        kept = tuple(level for level in variable.levels if not set(level.codes) <= set(variable.missing))
+        variable = replace(variable, levels=kept)
+    study = descriptions.change_variable(study, variable)
     if said.kind is not None and Kind(said.kind) is not variable.kind:
-        study = edits.set_kind(study, name, Kind(said.kind))
+        study = descriptions.set_kind(study, name, Kind(said.kind))
+    elif said.kind is None and said.treatment is not None and variable.kind is Kind.GROUP:
+        # A treatment makes sense for numbers only: what was guessed as two groups is meant as a number.
+        study = descriptions.set_kind(study, name, Kind.NUMBER)
+    return study
+
+
+def _entered(study: Study, name: str, said: VariableDocument | EntryDocument) -> Study:
     if said.treatment is not None:
-        study = edits.treat(study, [name], Treatment(said.treatment))
+        study = edits.treat(study, [name], treatment_of(said.treatment))
+    if said.coding is not None:
+        study = edits.set_coding(study, name, coding_of(said.coding, study.variable(name)))
     if said.reference is not None:
-        level = study.variable(name).find_level(said.reference)
-        study = edits.set_reference(study, name, level.code if level else said.reference)
+        variable = study.variable(name)
+        if variable.kind is not Kind.GROUP:
+            study = edits.set_reference(study, name, said.reference)
+        study = edits.set_coding(study, name, with_reference(study, name, said.reference))
     return study

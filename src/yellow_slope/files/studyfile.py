@@ -8,26 +8,49 @@ import zipfile
 import zlib
 from dataclasses import replace
 from pathlib import Path
+from types import MappingProxyType
 from typing import Any
 
 from pydantic import ValidationError
 
+from yellow_slope.core.data.derived import Derived, expression_text, parsed
+from yellow_slope.core.data.source import ReadAs, Source
+from yellow_slope.core.data.table import Column, Table, number_column, text_column
+from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import FileError, YellowSlopeError
-from yellow_slope.core.study import Dismissal, PickPoints, Probe, Study
-from yellow_slope.core.table import Column, Table, number_column, text_column
-from yellow_slope.core.terms import Block, Term
-from yellow_slope.core.variable import Treatment, Variable
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.coding import Coding
+from yellow_slope.core.study.model import Entry, Model
+from yellow_slope.core.study.study import Dismissal, FlagKey, FlagKind, Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.files.atomically import write_whole
 from yellow_slope.files.delimited import written
 from yellow_slope.files.documents import (
-    BlockDocument,
+    CodingDocument,
     DismissalDocument,
-    ProbeDocument,
+    ModelDocument,
+    ReadAsDocument,
+    SourceDocument,
     StudyDocument,
-    TreatedDocument,
     explained,
 )
+from yellow_slope.files.migrations import NEWEST, newest
 from yellow_slope.files.tableschema import described_variables, schema_of
+from yellow_slope.files.values import (
+    block_document,
+    block_of,
+    coding_document,
+    coding_of,
+    errors_document,
+    errors_of,
+    probe_document,
+    probe_of,
+    sample_document,
+    sample_of,
+    treatment_document,
+    treatment_of,
+)
 
 SUFFIX = ".yslope"
 PARTS = ("datapackage.json", "data.csv", "study.json")
@@ -60,7 +83,7 @@ def packed(study: Study) -> bytes:
     parts = {
         "datapackage.json": _json(package),
         "data.csv": written(study.table),
-        "study.json": _json(study_document(study).model_dump()),
+        "study.json": _json(study_document(study).model_dump(by_alias=True)),
     }
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
@@ -71,45 +94,42 @@ def packed(study: Study) -> bytes:
 
 def study_document(study: Study) -> StudyDocument:
     """The study's own part as a document."""
+    source = study.source
+    derived = {d.name for d in study.derived}
     return StudyDocument(
         format="yellow-slope-study",
-        version=1,
+        version=2,
         name=study.name,
-        outcome=study.outcome,
-        level=study.level,
-        variables={
-            v.name: TreatedDocument(treatment=str(v.treatment), reference=v.reference)  # type: ignore[arg-type]
-            for v in study.variables
-        },
-        blocks=[BlockDocument(name=b.name, terms=[list(t.variables) for t in b.terms]) for b in study.blocks],
+        source=SourceDocument(
+            path=source.path, checksum=source.checksum, description=source.description,
+            read_as=ReadAsDocument(
+                separator=source.read_as.separator, decimal=source.read_as.decimal,  # type: ignore[arg-type]
+                names_in_row_1=source.read_as.names_in_row_1, encoding=source.read_as.encoding,
+            ),
+        ),
+        derived={d.name: expression_text(d.expression) for d in study.derived},
+        derived_labels={v.name: v.label for v in study.variables if v.name in derived},
+        samples=[sample_document(s) for s in study.samples],
+        models=[_model_document(m) for m in study.models],
+        current=study.current,
         probes=[probe_document(p) for p in study.probes],
-        dismissals=[DismissalDocument(flag=d.flag, reason=d.reason) for d in study.dismissals],
-        first_out=[list(t.variables) for t in study.first_out],
-        read_as=list(study.read_as),
-    )
+        dismissals=[
+            DismissalDocument(flag=str(d.flag.kind), about=list(d.flag.about), reason=d.reason)
+            for d in study.dismissals
+        ],
+    )  # fmt: skip
 
 
-def probe_document(probe: Probe) -> ProbeDocument:
-    """A probe as a document; steps are counted from 1 there."""
-    return ProbeDocument(
-        focal=probe.focal,
-        moderator=probe.moderator,
-        step=None if probe.step is None else probe.step + 1,
-        pick=probe.pick.rule,  # type: ignore[arg-type]
-        values=list(probe.pick.values),
-        held=dict(probe.held),
-    )
-
-
-def probe_of(document: ProbeDocument) -> Probe:
-    """A probe from its document."""
-    return Probe(
-        document.focal,
-        document.moderator,
-        None if document.step is None else document.step - 1,
-        PickPoints(document.pick, tuple(document.values)),
-        tuple(document.held.items()),
-    )
+def _model_document(model: Model) -> ModelDocument:
+    return ModelDocument(
+        id=model.id, name=model.name, outcome=model.outcome, blocks=[block_document(b) for b in model.blocks],
+        entries={
+            name: treatment_document(entry) if isinstance(entry, Treatment) else coding_document(entry)
+            for name, entry in model.entries.items()
+        },
+        constant=model.constant, sample=model.sample, level=model.level, errors=errors_document(model.errors),
+        leave_out_first=[list(t.variables) for t in model.leave_out_first],
+    )  # fmt: skip
 
 
 def unpacked(content: bytes, name: str) -> Study:
@@ -126,12 +146,14 @@ def unpacked(content: bytes, name: str) -> Study:
         raise FileError(f"{name} is not a Yellow Slope study, or it is damaged: {error}.") from error
     package = _object(parts["datapackage.json"], f"{name}: datapackage.json")
     raw = _object(parts["study.json"], f"{name}: study.json")
-    if raw.get("format") == "yellow-slope-study" and isinstance(raw.get("version"), int) and raw["version"] > 1:
+    if raw.get("format") == "yellow-slope-study" and isinstance(raw.get("version"), int) and raw["version"] > NEWEST:
         raise FileError(
-            f"{name} was written by a newer Yellow Slope (study version {raw['version']}; this one reads 1)."
+            f"{name} was written by a newer Yellow Slope (study version {raw['version']}; this one reads {NEWEST})."
         )
     try:
-        document = StudyDocument.model_validate(raw)
+        document = StudyDocument.model_validate(newest(raw))
+    except (KeyError, TypeError, AttributeError) as error:
+        raise FileError(f"{name}: study.json of version {raw.get('version')} lacks {error}.") from error
     except ValidationError as error:
         raise explained(error, f"{name}: study.json") from error
     try:
@@ -140,43 +162,68 @@ def unpacked(content: bytes, name: str) -> Study:
     except (KeyError, IndexError, TypeError) as error:
         raise FileError(f"{name}: datapackage.json describes no table.") from error
     table = _typed_table(parts["data.csv"], types, name)
-    variables = tuple(_treated(v, document) for v in described_variables(table, schema, f"{name}: datapackage.json"))
-    study = Study(
-        table,
-        variables,
-        document.name,
-        document.outcome,
-        tuple(Block(tuple(Term(tuple(t)) for t in b.terms), b.name) for b in document.blocks),
-        document.level,
-        tuple(probe_of(p) for p in document.probes),
-        tuple(Dismissal(d.flag, d.reason) for d in document.dismissals),
-        tuple(Term(tuple(t)) for t in document.first_out),
-        tuple(document.read_as),
-    )
-    return _checked(study, name)
-
-
-def _treated(variable: Variable, document: StudyDocument) -> Variable:
-    said = document.variables.get(variable.name)
-    if said is None:
-        return variable
-    return replace(variable, treatment=Treatment(said.treatment), reference=said.reference)
-
-
-def _checked(study: Study, name: str) -> Study:
-    from yellow_slope.core import edits
-
+    variables = described_variables(table, schema, f"{name}: datapackage.json")
     try:
-        if study.outcome is not None:
-            study.variable(study.outcome)
-        for term in study.terms:
-            edits.check_term(study, term)
-        for variable in study.variables:
-            if variable.reference is not None:
-                variable.level(variable.reference)
+        return _study(document, table, variables)
     except YellowSlopeError as error:
         raise FileError(f"{name}: {error}") from error
-    return study
+
+
+def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...]) -> Study:
+    """The study of a document; StudyError for what it names but does not hold."""
+    study = Study(table, variables, document.name, _source(document.source))
+    for name, text in document.derived.items():
+        expression = parsed(text, [v.name for v in study.variables])
+        variable = Variable(name, Kind.NUMBER, document.derived_labels.get(name, name))
+        study = replace(
+            study, derived=(*study.derived, Derived(name, expression)), variables=(*study.variables, variable)
+        )
+    for sample in document.samples:
+        study = edits.put_sample(study, sample_of(sample, study))
+    if document.current not in {m.id for m in document.models}:
+        raise FileError(f"there is no model “{document.current}”.")
+    study = replace(study, models=tuple(_model(m, study) for m in document.models), current=document.current)
+    for model in study.models:
+        here = replace(study, current=model.id)
+        if model.outcome is not None:
+            study.variable(model.outcome)
+        study.sample_of(model)
+        for term in model.terms:
+            edits.check_term(here, term)
+        edits.set_errors(here, model.errors)
+    return replace(
+        study,
+        probes=tuple(probe_of(p, study) for p in document.probes),
+        dismissals=tuple(
+            Dismissal(FlagKey(FlagKind(d.flag), tuple(d.about)), d.reason)
+            for d in document.dismissals
+            if d.flag in set(FlagKind)
+        ),
+    )
+
+
+def _source(document: SourceDocument | None) -> Source:
+    if document is None:
+        return Source()
+    said = document.read_as
+    read_as = ReadAs(said.separator, said.decimal, said.names_in_row_1, said.encoding)
+    return Source(document.path, document.checksum, read_as, document.description)
+
+
+def _model(document: ModelDocument, study: Study) -> Model:
+    entries: dict[str, Entry] = {}
+    for name, said in document.entries.items():
+        variable = study.variable(name)
+        if isinstance(said, CodingDocument):
+            coding: Coding = coding_of(said, variable)
+            entries[name] = coding
+        else:
+            entries[name] = treatment_of(said)
+    return Model(
+        document.id, document.name, document.outcome, tuple(block_of(b) for b in document.blocks),
+        MappingProxyType(entries), document.constant, document.sample, document.level, errors_of(document.errors),
+        tuple(Term(tuple(t)) for t in document.leave_out_first),
+    )  # fmt: skip
 
 
 def _typed_table(content: bytes, types: dict[str, str], name: str) -> Table:

@@ -8,10 +8,10 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+from yellow_slope.core.data.table import Table, number_text
+from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_number, guessed_variable
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.study import Study
-from yellow_slope.core.table import Table
-from yellow_slope.core.variable import Kind, Level, Variable, as_group, guessed_variable
+from yellow_slope.core.study.study import Study
 from yellow_slope.files.atomically import read_bytes
 
 SUFFIX = ".schema.json"
@@ -19,7 +19,7 @@ SUFFIX = ".schema.json"
 
 def schema_of(study: Study) -> dict[str, Any]:
     """The study's columns as a Table Schema."""
-    return {"fields": [_field(study.table, v) for v in study.variables], "missingValues": [""]}
+    return {"fields": [_field(study.table, v) for v in study.variables if v.name in study.table], "missingValues": [""]}
 
 
 def _field(table: Table, variable: Variable) -> dict[str, Any]:
@@ -42,7 +42,10 @@ def _field(table: Table, variable: Variable) -> dict[str, Any]:
             value: Any = float(level.code) if column.is_numeric else level.code
             if column.is_numeric and value == int(value):
                 value = int(value)
-            values.append({"value": value, "label": level.label})
+            entry: dict[str, Any] = {"value": value, "label": level.label}
+            if len(level.codes) > 1:
+                entry["also"] = list(level.codes[1:])
+            values.append(entry)
         field["categories"] = values
     field["kind"] = str(variable.kind)
     return field
@@ -86,17 +89,17 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
         return as_group(variable, column)
     if kind is Kind.NUMBER and not column.is_numeric:
         raise FileError(f"{source}: “{variable.name}” is described as a number, but holds texts.")
+    if kind is Kind.NUMBER and variable.kind is Kind.GROUP:
+        variable = as_number(variable if categories else replace(variable, levels=()), column)
     return replace(variable, kind=kind)
 
 
 def _level(entry: Any, numeric: bool) -> Level:
     value = entry["value"] if isinstance(entry, dict) else entry
-    if numeric:
-        number = float(value)
-        code = str(int(number)) if number == int(number) else repr(number)
-    else:
-        code = str(value)
-    return Level(code, str(entry.get("label", code)) if isinstance(entry, dict) else code)
+    code = number_text(float(value)) if numeric else str(value)
+    if not isinstance(entry, dict):
+        return Level((code,), code)
+    return Level((code, *(str(other) for other in entry.get("also", ()))), str(entry.get("label", code)))
 
 
 def schema_beside(path: Path) -> Path | None:

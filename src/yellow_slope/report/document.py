@@ -9,14 +9,24 @@ from pathlib import Path
 from jinja2 import Environment, FileSystemLoader, select_autoescape
 
 from yellow_slope import looks
-from yellow_slope.core.equation import equation
-from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.evaluate import Evaluation
-from yellow_slope.core.probe import Probed, default_probe, probe_fit
-from yellow_slope.core.reading import Reader, sample_sentence
-from yellow_slope.core.study import Probe
+from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.flags import dismissed_flags
+from yellow_slope.core.probe.probing import Probed, probe_all
+from yellow_slope.core.words.coefficients import Reader
+from yellow_slope.core.words.effects import EffectReader
+from yellow_slope.core.words.equation import equation
+from yellow_slope.core.words.names import label
+from yellow_slope.core.words.samples import sample_sentence
 from yellow_slope.report.figures import figure_bytes, figure_of
-from yellow_slope.report.tables import PrintedTable, descriptives_table, effects_table, ladder_table, regions_table
+from yellow_slope.report.tables import (
+    MOST_FOCI,
+    MOST_LISTED,
+    PrintedTable,
+    descriptives_table,
+    effects_table,
+    ladder_table,
+    regions_table,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,80 +64,69 @@ class Report:
 def build_report(evaluation: Evaluation, step: int | None = None) -> Report:
     """The report of an evaluation; the equation is that of the chosen step (None: the last)."""
     study, fit = evaluation.study, evaluation.fit
+    model = study.model
     sections = [Section("Sample", (sample_sentence(evaluation), *_dismissed(evaluation)))]
-    if fit is None or study.outcome is None:
+    if fit is None or model.outcome is None:
         return Report(study.name, (*sections, Section("Model", (evaluation.problem,))))
-    read = Reader(study, fit)
+    read = Reader(study, fit, model)
     table = descriptives_table(evaluation)
-    sections.append(Section("The variables", (), (table,) if table else ()))
+    many = () if table else ("The model has too many columns for a table of correlations.",)
+    sections.append(Section("The variables", many, (table,) if table else ()))
     ladder = ladder_table(evaluation)
     blocks = tuple(read.block(s.index) for s in fit.steps)
     sections.append(Section("The model, step by step", blocks, (ladder,) if ladder else ()))
-    last = len(fit.steps) - 1
-    words = tuple(f"{read.term_name(j)}: {read.coefficient(last, j)}" for j in range(fit.last.n_columns))
-    sections.append(Section(f"The coefficients of step {last + 1} in words", words))
+    sections.append(Section(f"The coefficients of step {len(fit.steps)} in words", tuple(_words(read))))
     for probed in probes_of(evaluation):
         sections.append(_probe_section(evaluation, probed))
+    last = len(fit.steps) - 1
     at = last if step is None else min(step, last)
     sections.append(Section(f"Equation of step {at + 1}", (equation(study, fit, at),)))
     return Report(study.name, tuple(sections))
 
 
+def _words(read: Reader) -> list[str]:
+    """A sentence for each coefficient of the last step; of terms of many columns the joint test."""
+    fit, last = read.fit, len(read.fit.steps) - 1
+    said: list[str] = []
+    for term in dict.fromkeys(column.term for column in fit.design.columns[: fit.last.n_columns]):
+        columns = fit.design.columns_of(term)
+        if len(columns) > MOST_LISTED:
+            said.append(f"{label(read.study, term)}: {read.joint(last, term)}")
+        else:
+            said += [f"{read.column_name(j)}: {read.coefficient(last, j)}" for j in columns]
+    return said
+
+
 def probes_of(evaluation: Evaluation) -> tuple[Probed, ...]:
     """Every probe of the study that can be answered; without any, the product entered last."""
-    study, fit = evaluation.study, evaluation.fit
-    assert fit is not None
-    wanted: list[Probe] = list(study.probes)
-    first = default_probe(study)
-    if not wanted and first is not None:
-        wanted = [first]
-    found: list[Probed] = []
-    for probe in wanted:
-        try:
-            found.append(probe_fit(study, fit, probe))
-        except YellowSlopeError:
-            continue
-    return tuple(found)
+    fits = {key: fit for key, fit in evaluation.fits.items() if isinstance(fit, Fit)}
+    return probe_all(evaluation.study, fits)
 
 
 def _dismissed(evaluation: Evaluation) -> tuple[str, ...]:
-    return tuple(f"A flag was put aside ({d.flag}): {d.reason}" for d in evaluation.study.dismissals)
+    return tuple(f"A flag was put aside ({flag.title}): {why}" for flag, why in dismissed_flags(evaluation))
 
 
 def caption_of(evaluation: Evaluation, probed: Probed) -> str:
     """The figure's caption: what is drawn, at which places, and where everything else stands."""
-    study = evaluation.study
-    assert evaluation.fit is not None
-    read = Reader(study, evaluation.fit)
-    outcome = study.variable(study.outcome or "").label
-    focal, moderator = (study.variable(b.variable).label for b in (probed.focal, probed.moderator))
-    held = read.held(probed)
-    rest = f" {held[0][:1].upper()}{', '.join(held)[1:]}." if held else ""
-    wash = " Yellow: where the effect is told apart from zero." if probed.foci[0].regions else ""
-    return f"{outcome} by {focal} and {moderator} in step {probed.step + 1}, with {100 * study.level:g}% intervals.{rest}{wash}"
+    return EffectReader(evaluation.study, probed).caption()
 
 
 def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
-    study, fit = evaluation.study, evaluation.fit
-    assert fit is not None
-    read = Reader(study, fit)
-    focal, moderator = (study.variable(b.variable).label for b in (probed.focal, probed.moderator))
+    study = evaluation.study
+    read = EffectReader(study, probed)
     sentences: list[str] = []
-    for index, focus in enumerate(probed.foci):
-        for i, effect in enumerate(focus.effects):
-            number = not hasattr(probed.moderator, "levels")
-            where = read.at_value(probed, probed.places[i].value) if number else read.at_level(probed, i)
-            sentences.append(read.effect(probed, index, effect, where))
-    crossing = read.crossing(probed)
+    for index, focus in enumerate(probed.foci[:MOST_FOCI]):
+        shown = list(enumerate(focus.effects))[:MOST_FOCI]
+        sentences += [read.effect(index, effect, read.where(i)) for i, effect in shown]
+    crossing = read.crossing()
     if crossing:
         sentences.append(f"The {crossing}.")
-    regions = regions_table(study, fit, probed)
-    figure = figure_of(study, fit, probed)
-    picture = Picture(
-        caption_of(evaluation, probed), figure_bytes(figure, "svg").decode("utf-8"), figure_bytes(figure, "png", 160)
-    )
-    tables = (effects_table(study, fit, probed), *((regions,) if regions else ()))
-    return Section(f"{focal[:1].upper()}{focal[1:]} by {moderator}", tuple(sentences), tables, picture)
+    regions = regions_table(study, probed)
+    figure = figure_of(study, probed)
+    picture = Picture(read.caption(), figure_bytes(figure, "svg").decode("utf-8"), figure_bytes(figure, "png", 160))
+    tables = (effects_table(study, probed), *((regions,) if regions else ()))
+    return Section(read.title(), tuple(sentences), tables, picture)
 
 
 def html_of(report: Report, on_screen: bool = False) -> str:

@@ -16,18 +16,21 @@ from matplotlib.figure import Figure
 from matplotlib.font_manager import fontManager
 
 from yellow_slope import looks
-from yellow_slope.core.curve import Region
-from yellow_slope.core.design import GroupBasis, NumberBasis
-from yellow_slope.core.evaluate import Fit
-from yellow_slope.core.numerals import place
-from yellow_slope.core.probe import Probed
-from yellow_slope.core.reading import Reader
-from yellow_slope.core.study import Study
-from yellow_slope.core.table import FloatArray
-from yellow_slope.core.variable import Treatment, shortened
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.variable import shortened
+from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.inference import ConditionalEffect
+from yellow_slope.core.probe.curve import Region
+from yellow_slope.core.probe.probing import EVERYWHERE, Probed
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.effects import EffectReader
+from yellow_slope.core.words.names import level_label, unit_of
+from yellow_slope.core.words.numerals import place
 from yellow_slope.looks import LIGHT
 
 GRID = 120
+MOST_DOTS = 40
+"""More rows or groups than this are not drawn: nobody could tell them apart."""
 _fonts_loaded = False
 _style_lock = threading.RLock()
 """The style is one for the whole process; the report may be drawn beside the window."""
@@ -85,34 +88,39 @@ def wash() -> str:
 class ProbeFigures:
     """Draws the two plots of a probed product into axes."""
 
-    def __init__(self, study: Study, fit: Fit, probed: Probed, focus: int = 0, points: bool = True) -> None:
-        self.study, self.fit, self.probed, self.focus, self.points = study, fit, probed, focus, points
-        self.read = Reader(study, fit)
+    def __init__(self, study: Study, probed: Probed, focus: int = 0, points: bool = True, panel: int = 0) -> None:
+        self.study, self.fit, self.probed, self.focus, self.points = study, probed.fit, probed, focus, points
+        self.panel = probed.panels[panel]
+        self.read = EffectReader(study, probed)
 
     # ---- interaction plot
 
     def interaction(self, ax: Axes) -> None:
         """Predicted outcome by the focal predictor, or along the moderator with a line for each focal group."""
-        outcome = self.study.variable(self.study.outcome or "")
-        ax.set_ylabel(f"{outcome.label}, predicted")
-        if not self.probed.lines:
-            self._cell_means(ax)
+        outcome = self.study.variable(self.probed.model.outcome or "")
+        ax.set_ylabel(plain(f"{outcome.label}, predicted"))
+        if not self.panel.lines:
+            if self.panel.means:
+                self._cell_means(ax)
+            else:
+                ax.text(0.5, 0.5, "no case tells of these lines", transform=ax.transAxes, ha="center", color=LIGHT.soft_ink)
             return
         x = self.probed.x
         assert x is not None
         grid = np.linspace(x.low, x.high, GRID)
-        ax.set_xlabel(self.study.variable(x.variable).axis_label)
+        ax.set_xlabel(plain(self.study.variable(x.variable).axis_label))
         ax.set_xlim(*_span(x))
         if self.probed.focal is not x:
             self._washes(ax)
         if self.points:
             self._scatter(ax, x)
         ends: list[tuple[float, str, str]] = []
-        for i, line in enumerate(self.probed.lines):
-            hue, pattern = self._line_look(i)
+        for i, line in enumerate(self.panel.lines):
+            hue, pattern = self._line_look(line.place if line.place is not None else line.level or 0)
             values = line.curve.effect(grid)
             low, high = line.curve.band(grid)
-            ax.fill_between(grid, low, high, color=hue, alpha=0.12, linewidth=0)
+            if line.curve.has_errors:
+                ax.fill_between(grid, low, high, color=hue, alpha=0.12, linewidth=0)
             ax.plot(grid, values, color=hue, linewidth=1.9, dashes=pattern or (None, None))
             ends.append((float(values[-1]), self._line_name(i), LIGHT.ink))
         if self.points:
@@ -121,36 +129,33 @@ class ProbeFigures:
 
     def _line_look(self, index: int) -> tuple[str, tuple[float, ...]]:
         if isinstance(self.probed.focal, NumberBasis) and isinstance(self.probed.moderator, NumberBasis):
-            n = len(self.probed.lines)
+            n = len(self.probed.places)
             return looks.moderator_hue(index, n), looks.MODERATOR_PATTERNS[index % 3]
         return looks.group_hue(index), looks.PATTERNS[index % 4]
 
     def _line_name(self, index: int) -> str:
-        if isinstance(self.probed.focal, GroupBasis):
-            return self.probed.focal.levels[index].short
-        if isinstance(self.probed.moderator, GroupBasis):
-            return self.probed.moderator.levels[index].short
-        found = self.probed.places[index]
-        value = place(found.value, self.probed.moderator.sd * 8)
-        return f"{found.name.split(',')[0]} {value}"
+        return self.read.line_name(index)
 
     def longest_end(self) -> int:
         """Characters of the longest label at a line's end."""
-        return max((len(self._line_name(i)) for i in range(len(self.probed.lines))), default=4)
+        return max((len(self._line_name(i)) for i in range(len(self.panel.lines))), default=4)
 
     def tick_width(self) -> int:
         """Characters of the widest tick label of the effect axis, as it will be written."""
-        curve = self.probed.foci[self.focus].curve
-        if curve is None:
+        curve = self.panel.foci[self.focus].curve
+        if curve is None or not curve.is_estimable:
             return 0
-        low, high = curve.band(np.linspace(*_span(self.probed.moderator), 9))  # type: ignore[arg-type]
+        assert isinstance(self.probed.moderator, NumberBasis)
+        grid = np.linspace(*_span(self.probed.moderator), 9)
+        low, high = curve.band(grid) if curve.has_errors else (curve.effect(grid), curve.effect(grid))
         least, most = min(0.0, float(low.min())), max(0.0, float(high.max()))
         decimals = max(0, 1 - int(np.floor(np.log10(max(most - least, 1e-300)))))
         return max(len(f"{least:.{decimals}f}"), len(f"{most:.{decimals}f}"))
 
     def handle_end(self) -> int:
         """Characters of the label that the handle's own line bears; 0 where it has none."""
-        if isinstance(self.probed.focal, NumberBasis) and isinstance(self.probed.moderator, NumberBasis):
+        both = isinstance(self.probed.focal, NumberBasis) and isinstance(self.probed.moderator, NumberBasis)
+        if both and not self.probed.by_itself:
             return len(self.study.variable(self.probed.moderator.variable).short) + 6
         return 0
 
@@ -158,18 +163,31 @@ class ProbeFigures:
         """Characters of the longest row name of the effect dots."""
         return max((len(name) for name in self._row_names()), default=4)
 
+    def _rows(self) -> list[tuple[str, ConditionalEffect, bool]]:
+        """Name, effect and whether it is an effect (else a difference) of each row of dots, of those that can be seen."""
+        focus = self.panel.foci[self.focus]
+        if self.probed.places[0].name == EVERYWHERE:
+            return [
+                (shortened(self.read.focus_name(k, 15), 30), f.effects[0], True)
+                for k, f in enumerate(self.panel.foci[:MOST_DOTS])
+            ]
+        found = [
+            (shortened(self.read.place_name(i)), effect, True) for i, effect in enumerate(focus.effects[:MOST_DOTS])
+        ]
+        room = max(0, 10 - len(focus.effects))
+        for d in focus.differences[:room]:
+            names = (shortened(self.read.place_name(i), 15) for i in (d.of, d.minus))
+            found.append((" − ".join(names), d.effect, False))
+        return found
+
     def _row_names(self) -> list[str]:
-        moderator = self.probed.moderator
-        assert isinstance(moderator, GroupBasis)
-        names = [level.short for level in moderator.levels]
-        shown = self.probed.foci[self.focus].differences[: max(0, 10 - len(names))]
-        return names + [f"{shortened(d.of, 15)} − {shortened(d.minus, 15)}" for d in shown]
+        return [name for name, _, _ in self._rows()]
 
     def _scatter(self, ax: Axes, x: NumberBasis) -> None:
         values = np.asarray(self.fit.values[x.variable], dtype=np.float64)
         group = self.probed.focal if isinstance(self.probed.focal, GroupBasis) else self.probed.moderator
         if isinstance(group, GroupBasis):
-            for i in range(len(group.levels)):
+            for i in range(min(len(group.levels), MOST_DOTS)):
                 here = self.fit.values[group.variable] == i
                 ax.plot(
                     values[here],
@@ -191,23 +209,30 @@ class ProbeFigures:
         ax.set_ylim(max(bottom, min(low, lines.min()) - room), min(top, max(high, lines.max()) + room))
 
     def _cell_means(self, ax: Axes) -> None:
-        focal, moderator = self.probed.focal, self.probed.moderator
+        focal = self.probed.focal
         assert isinstance(focal, GroupBasis)
-        assert isinstance(moderator, GroupBasis)
+        places = range(len(self.probed.places))
+        names = [shortened(self.read.place_name(i)) for i in places]
+        alone = self.probed.places[0].name == EVERYWHERE
         k = len(focal.levels)
-        for i in range(k):
-            effects = self.probed.means[i]
-            at = np.arange(len(effects)) + (i - (k - 1) / 2) * min(0.16, 0.6 / k)
-            means = np.array([e.effect for e in effects])
-            low = means - [e.low for e in effects]
+        for i in range(min(k, MOST_DOTS)):
+            effects = self.panel.means[i]
+            here = [j for j in range(len(effects)) if effects[j].exists]
+            offset = i if alone else (i - (k - 1) / 2) * min(0.16, 0.6 / k)
+            at = np.array([j + offset for j in here])
+            means = np.array([effects[j].effect for j in here])
+            low = np.nan_to_num(means - [effects[j].low for j in here])
             ax.errorbar(
                 at, means, yerr=low, fmt=looks.MARKS[i % 4], color=looks.group_hue(i), ms=5, linewidth=1.2,
-                label=focal.levels[i].short,
+                label=plain(shortened(level_label(self.study, focal, i))),
             )  # fmt: skip
-        ax.set_xticks(range(len(moderator.levels)), [level.short for level in moderator.levels])
-        ax.set_xlabel(self.study.variable(moderator.variable).label)
-        ax.set_xlim(-0.5, len(moderator.levels) - 0.5)
-        ax.legend(frameon=False, title=self.study.variable(focal.variable).label, loc="best")
+        if alone:
+            names = [shortened(level_label(self.study, focal, i), 12) for i in range(min(k, MOST_DOTS))]
+        ax.set_xticks(range(len(names)), [plain(name) for name in names])
+        ax.set_xlabel(plain(self.read.moderator_label))
+        ax.set_xlim(-0.5, len(names) - 0.5)
+        if not alone and k <= 8:
+            ax.legend(frameon=False, title=plain(self.read.focal_label), loc="best")
 
     # ---- effect plot
 
@@ -219,38 +244,42 @@ class ProbeFigures:
                 below.set_visible(False)
             return
         moderator = self.probed.moderator
-        found = self.probed.foci[self.focus]
+        found = self.panel.foci[self.focus]
         assert found.curve is not None
         grid = np.linspace(moderator.low, moderator.high, GRID)
-        low, high = found.curve.band(grid)
         hue = LIGHT.groups[0]
         ax.set_xlim(*_span(moderator))
-        self._washes(ax, words=True)
-        ax.fill_between(grid, low, high, color=hue, alpha=0.18, linewidth=0)
-        ax.plot(grid, low, color=hue, linewidth=0.7)
-        ax.plot(grid, high, color=hue, linewidth=0.7)
-        ax.plot(grid, found.curve.effect(grid), color=hue, linewidth=2)
+        if found.curve.is_estimable:
+            self._washes(ax, words=True)
+            if found.curve.has_errors:
+                low, high = found.curve.band(grid)
+                ax.fill_between(grid, low, high, color=hue, alpha=0.18, linewidth=0)
+                ax.plot(grid, low, color=hue, linewidth=0.7)
+                ax.plot(grid, high, color=hue, linewidth=0.7)
+            ax.plot(grid, found.curve.effect(grid), color=hue, linewidth=2)
+        else:
+            ax.text(0.5, 0.5, "no case tells of it", transform=ax.transAxes, ha="center", color=LIGHT.soft_ink)
         ax.axhline(0, color=LIGHT.ink, linewidth=0.8)
-        ax.set_ylabel(self.effect_label())
+        ax.set_ylabel(plain(self.effect_label()))
         label = self.study.variable(moderator.variable).axis_label
         if below is None:
-            ax.set_xlabel(label)
+            ax.set_xlabel(plain(label))
             return
         ax.tick_params(labelbottom=False)
         self._histogram(below, moderator)
-        below.set_xlabel(label)
+        below.set_xlabel(plain(label))
 
     def effect_label(self) -> str:
         """The effect axis in words, with units."""
-        outcome = self.study.variable(self.study.outcome or "")
+        outcome = self.study.variable(self.probed.model.outcome or "")
         if isinstance(self.probed.focal, NumberBasis):
             variable = self.study.variable(self.probed.focal.variable)
-            per = "SD" if variable.treatment is Treatment.STANDARDIZED else variable.one
+            per = unit_of(variable, self.probed.focal)
             name = variable.label if len(variable.label) <= 24 else variable.short
             return f"slope of {name}" + (f" ({outcome.many} per {per})" if outcome.unit or variable.unit else "")
-        one = self.probed.foci[self.focus].name
-        other = self.probed.focal.levels[self.probed.focal.reference].label
-        return f"{shortened(one, 20)} minus {shortened(other, 20)}" + (f" ({outcome.many})" if outcome.unit else "")
+        if self.probed.places[0].name == EVERYWHERE:
+            return f"difference in {outcome.label if len(outcome.label) <= 24 else outcome.short}"
+        return self.read.focus_name(self.focus, 20) + (f" ({outcome.many})" if outcome.unit else "")
 
     def _histogram(self, ax: Axes, moderator: NumberBasis) -> None:
         values = np.asarray(self.probed.observed, dtype=np.float64)
@@ -265,7 +294,7 @@ class ProbeFigures:
 
     def regions(self) -> tuple[Region, ...]:
         """The regions of the comparison in focus."""
-        return self.probed.foci[self.focus].regions
+        return self.panel.foci[self.focus].regions
 
     def _washes(self, ax: Axes, words: bool = False) -> None:
         moderator = self.probed.moderator
@@ -285,36 +314,42 @@ class ProbeFigures:
                         xytext=(0, 3), textcoords="offset points", ha="center", va="bottom", weight="bold", fontsize="medium",
                     )  # fmt: skip
             if words and region.sign:
-                text = self.read.region(self.probed, self.focus, region.sign)
+                text = self.read.region(self.focus, region.sign)
                 left = region.low > moderator.low
                 upright = (high - low) / span * _inches(ax) < 0.066 * len(text)
                 ax.annotate(
-                    text, (low if left else high, 0), xycoords=("data", "axes fraction"), xytext=(5 if left else -5, 6),
+                    plain(text), (low if left else high, 0), xycoords=("data", "axes fraction"), xytext=(5 if left else -5, 6),
                     textcoords="offset points", ha="left" if left else "right", va="bottom", color=LIGHT.amber_ink, fontsize="small",
                     rotation=90 if upright else 0,
                 )  # fmt: skip
 
     def _effect_dots(self, ax: Axes) -> None:
-        found = self.probed.foci[self.focus]
-        moderator = self.probed.moderator
-        assert isinstance(moderator, GroupBasis)
-        names = self._row_names()
-        effects = list(found.effects)
-        shown = found.differences[: len(names) - len(effects)]
-        for row, effect in enumerate(effects):
-            hue = looks.group_hue(row) if isinstance(self.probed.focal, NumberBasis) else LIGHT.ink
-            _dot(ax, row, effect.effect, effect.low, effect.high, hue, looks.MARKS[row % 4], filled=True)
-        start = len(effects) + 0.6
-        for k, difference in enumerate(shown):
-            e = difference.effect
-            _dot(ax, start + k, e.effect, e.low, e.high, LIGHT.soft_ink, "o", filled=False)
-        ticks = [*range(len(effects)), *(start + k for k in range(len(shown)))]
-        ax.set_yticks(ticks, names)
-        ax.set_ylim((start + len(shown) if shown else len(effects)) - 0.4, -0.6)
+        rows = self._rows()
+        n = sum(is_effect for _, _, is_effect in rows)
+        start = n + 0.6
+        ticks: list[float] = []
+        lines = isinstance(self.probed.focal, NumberBasis)
+        for row, (_, e, is_effect) in enumerate(rows):
+            at = float(row) if is_effect else start + (row - n)
+            ticks.append(at)
+            if not e.exists:
+                ax.text(0.02, at, "no case tells of it", transform=ax.get_yaxis_transform(), va="center", color=LIGHT.soft_ink, fontsize="small")
+                continue
+            hue = looks.group_hue(row) if lines and is_effect else (LIGHT.ink if is_effect else LIGHT.soft_ink)
+            mark = looks.MARKS[row % 4] if is_effect else "o"
+            low, high = (e.effect, e.effect) if np.isnan(e.low) else (e.low, e.high)
+            _dot(ax, at, e.effect, low, high, hue, mark, filled=is_effect)
+        ax.set_yticks(ticks, [plain(name) for name, _, _ in rows])
+        ax.set_ylim((ticks[-1] + 1 if len(rows) > n else n) - 0.4, -0.6)
         ax.axvline(0, color=LIGHT.ink, linewidth=0.8)
-        if shown:
+        if len(rows) > n:
             ax.axhline(start - 0.8, color=LIGHT.line, linewidth=0.8)
-        ax.set_xlabel(self.effect_label())
+        ax.set_xlabel(plain(self.effect_label()))
+
+
+def plain(text: str) -> str:
+    """A name as it is: no mark in it is read as mathematics."""
+    return text.replace("$", r"\$")
 
 
 def _span(basis: NumberBasis) -> tuple[float, float]:
@@ -347,18 +382,18 @@ def _end_labels(ax: Axes, ends: list[tuple[float, str, str]]) -> None:
         placed = [p - excess for p in placed]
     for y, (_, name, ink) in zip(placed, sorted(ends)):
         ax.annotate(
-            name, (1, y), xycoords=("axes fraction", "data"), xytext=(5, 0), textcoords="offset points",
+            plain(name), (1, y), xycoords=("axes fraction", "data"), xytext=(5, 0), textcoords="offset points",
             va="center", ha="left", color=ink, annotation_clip=False,
         )  # fmt: skip
 
 
 def figure_of(
-    study: Study, fit: Fit, probed: Probed, focus: int = 0, width: float = 6.5, height: float = 3.4
+    study: Study, probed: Probed, focus: int = 0, width: float = 6.5, height: float = 3.4, panel: int = 0
 ) -> Figure:
     """Both plots side by side, for print: white ground, the bundled font, width and height in inches."""
     with figure_style():
         figure = new_figure(width, height, 100)
-        draw = ProbeFigures(study, fit, probed, focus)
+        draw = ProbeFigures(study, probed, focus, panel=panel)
         is_number = isinstance(probed.moderator, NumberBasis)
         grid = figure.add_gridspec(2, 2, height_ratios=[5, 1], width_ratios=[1, 1])
         left = figure.add_subplot(grid[:, 0])

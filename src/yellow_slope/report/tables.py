@@ -4,26 +4,36 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from yellow_slope.core.describe import described
-from yellow_slope.core.design import GroupBasis, NumberBasis
-from yellow_slope.core.evaluate import Evaluation, Fit
-from yellow_slope.core.numerals import (
+from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.describe import described
+from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.inference import ConditionalEffect
+from yellow_slope.core.fit.tails import t_quantile
+from yellow_slope.core.probe.probing import Probed
+from yellow_slope.core.study.probe import Pointwise, Simultaneous
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.coefficients import Reader
+from yellow_slope.core.words.effects import EffectReader
+from yellow_slope.core.words.names import comparisons_of, errors_name, label, zero_point
+from yellow_slope.core.words.numerals import (
     aligned,
     bounded,
+    counted,
     estimate_decimals,
     fixed,
     interval,
     level_text,
-    p_relation,
     p_value,
     percent,
     place,
     place_decimals,
 )
-from yellow_slope.core.probe import Probed
-from yellow_slope.core.reading import Reader
-from yellow_slope.core.study import Study
-from yellow_slope.core.tails import t_quantile
+from yellow_slope.core.words.reasons import DASH, reason
+
+MOST_LISTED = 30
+"""Of a term with more columns only the joint test is printed."""
+MOST_FOCI = 12
+"""Of a focal group with more comparisons only so many are printed."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,19 +68,24 @@ class PrintedTable:
 
 
 def descriptives_table(evaluation: Evaluation) -> PrintedTable | None:
-    """Means, SDs and correlations of the model's variables."""
-    found = described(evaluation)
+    """Means, SDs and correlations of the model's variables; None where there are too many to read."""
+    study, fit = evaluation.study, evaluation.fit
+    found = described(fit, study.model) if fit is not None else None
     if found is None:
         return None
-    k = len(found.names)
+    k = len(found.columns)
+    names = [
+        study.variable(name).label + (f": {study.variable(name).level(code).label}" if code is not None else "")
+        for name, code in found.columns
+    ]
     head = ("Variable", "M", "SD", *(str(i + 1) for i in range(k - 1)))
     rows: list[tuple[Cell, ...]] = []
-    for i, name in enumerate(found.names):
+    for i, name in enumerate(names):
         sd = float(found.sd[i])
         decimals = max(2, place_decimals(sd))
         cells = [Cell(f"{i + 1}. {name}"), Cell(fixed(float(found.mean[i]), decimals)), Cell(fixed(sd, decimals))]
         for j in range(k - 1):
-            cells.append(Cell(bounded(float(found.r[i, j]), 2) if j < i else ("–" if j == i else "")))
+            cells.append(Cell(bounded(float(found.r[i, j]), 2) if j < i else (DASH if j == i else "")))
         rows.append(tuple(cells))
     note = f"n = {found.n}. Groups are indicators (1 = the group named); their mean is the group's share."
     if found.n > 3:
@@ -82,7 +97,7 @@ def descriptives_table(evaluation: Evaluation) -> PrintedTable | None:
 
 
 def _least_r(n: int, level: float) -> str:
-    """The size from which a correlation of n cases is told apart from 0 at that level."""
+    """The size from which a correlation of n cases is significant at that level."""
     t = t_quantile(level, n - 2)
     return bounded(t / (t * t + n - 2) ** 0.5, 2)
 
@@ -90,114 +105,124 @@ def _least_r(n: int, level: float) -> str:
 def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
     """All steps one below the other, each with what its block adds."""
     fit, study = evaluation.fit, evaluation.study
-    if fit is None or study.outcome is None:
+    model = study.model
+    if fit is None or model.outcome is None:
         return None
-    read = Reader(study, fit)
-    level = level_text(study.level)
-    head = ("Term", "b", f"{level} CI", "SE", "β", "t", "p", "VIF")
+    read = Reader(study, fit, model)
+    head = ("Term", "b", f"{level_text(model.level)} CI", "SE", "β", "t", "p", "VIF")
     rows: list[tuple[Cell, ...]] = []
     for step in fit.steps:
-        test = step.change.test
-        name = study.blocks[step.index].name
+        name = model.steps[step.index].name
+        change = read.test_figures(step.change.test).replace("F(", "ΔF(", 1)
         gain = (
-            f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, "
-            f"ΔF({test.df1}, {test.df2}) = {fixed(test.f, 2)}, p {p_relation(test.p)}"
+            f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, {change}"
         )
         rows.append((Cell(f"Step {step.index + 1}" + (f": {name}" if name else ""), strong=True), Cell(gain, span=7)))
-        rows.append(_coefficient_row(read, fit, step.index, -1, "Constant"))
+        if model.constant:
+            rows.append(_coefficient_row(read, fit, step.index, -1, "Intercept"))
         for term in dict.fromkeys(column.term for column in fit.design.columns[: step.n_columns]):
             columns = fit.design.columns_of(term)
             if len(columns) == 1:
-                rows.append(_coefficient_row(read, fit, step.index, columns[0], read.term_name(columns[0])))
+                rows.append(_coefficient_row(read, fit, step.index, columns[0], read.column_name(columns[0])))
                 continue
-            joint = step.joint[term]
-            text = f"joint F({joint.df1}, {joint.df2}) = {fixed(joint.f, 2)}, p {p_relation(joint.p)}"
-            rows.append((Cell(study.label(term), indent=1), Cell(text, span=7)))
-            for j in columns:
-                versus = read.term_name(j).split(": ", 1)[1]
+            text = read.test_figures(step.joint[term]).replace("F(", "joint F(", 1)
+            if len(columns) > MOST_LISTED:
+                text += f"; {counted(len(columns), 'column')}, not listed one by one"
+            rows.append((Cell(label(study, term), indent=1), Cell(text, span=7)))
+            for j in columns if len(columns) <= MOST_LISTED else ():
+                versus = ", ".join(comparisons_of(study, fit, fit.design.columns[j]))
                 rows.append(_coefficient_row(read, fit, step.index, j, versus, indent=2))
-    zero = [read.zero_point(name) for name in fit.design.bases]
+    zero = [zero_point(study, basis) for basis in fit.design.bases.values()]
     note = (
-        f"n = {fit.y.size}. CI = confidence interval; β with outcome and numbers standardized and products formed from the "
-        f"standardized parts. Zero points: {'; '.join(zero)}."
+        f"n = {fit.y.size}. {errors_name(study, model.errors)[:1].upper()}{errors_name(study, model.errors)[1:]}. "
+        "CI = confidence interval; β with outcome and numbers standardized and products formed from the "
+        f"standardized parts. p is not adjusted for the number of tests. Zero points: {'; '.join(zero[:40])}."
     )
-    return PrintedTable(f"What each block adds to {study.variable(study.outcome).label}", head, tuple(rows), note)
+    if not fit.last.about_mean:
+        note += " R² is about zero, for the model has no constant."
+    return PrintedTable(f"What each block adds to {study.variable(model.outcome).label}", head, tuple(rows), note)
 
 
 def _coefficient_row(read: Reader, fit: Fit, step: int, column: int, name: str, indent: int = 1) -> tuple[Cell, ...]:
     result = fit.steps[step]
-    if column >= 0 and result.is_left_out(column):
-        return (Cell(name, indent=indent), Cell("left out: others already say what it says", span=7))
     c = result.coefficient(column)
-    d = estimate_decimals(c.se)
+    if c.why is not None and not c.b == c.b:
+        return (Cell(name, indent=indent), Cell(f"{DASH} ({reason(c.why)})", span=7))
+    d = estimate_decimals(c.se, c.b, c.low, c.high)
+    if c.why is not None:
+        return (Cell(name, indent=indent), Cell(fixed(c.b, d)), Cell(reason(c.why), span=6))
     figures = [fixed(c.b, d), interval(c.low, c.high, d), fixed(c.se, d)]
     figures.append("" if column < 0 else bounded(c.beta, 2))
     figures += [fixed(c.t, 2), p_value(c.p), "" if column < 0 else fixed(c.vif, 2)]
     return (Cell(name, indent=indent), *(Cell(text) for text in figures))
 
 
-def effects_table(study: Study, fit: Fit, probed: Probed) -> PrintedTable:
+def effects_table(study: Study, probed: Probed) -> PrintedTable:
     """Conditional effects at the pick points or levels, and differences between levels."""
-    read = Reader(study, fit)
-    moderator = study.variable(probed.moderator.variable).label
-    focal = study.variable(probed.focal.variable).label
+    read = EffectReader(study, probed)
+    moderator, focal = read.moderator_label, read.focal_label
     is_slope = isinstance(probed.focal, NumberBasis)
-    title = f"{'Simple slopes of' if is_slope else 'Differences by'} {focal} at values of {moderator}"
+    along = "" if probed.by_itself and len(probed.places) == 1 else f" at values of {moderator}"
+    title = f"{'Simple slopes of' if is_slope else 'Differences by'} {focal}{along}"
     head = (
-        moderator,
-        "slope" if is_slope else "difference",
-        f"{level_text(study.level)} CI",
-        "SE",
-        f"t({_df(probed)})",
-        "p",
-        "cases",
-    )
+        moderator, "slope" if is_slope else "difference", f"{level_text(probed.level)} CI", "SE",
+        f"t({probed.fit.steps[probed.step].inference.df})", "p", "cases",
+    )  # fmt: skip
     rows: list[tuple[Cell, ...]] = []
-    for focus in probed.foci:
-        if isinstance(probed.focal, GroupBasis):
-            other = probed.focal.levels[probed.focal.reference].label
-            rows.append((Cell(f"{focus.name} minus {other}", strong=True, span=7),))
-        for where, effect in zip(probed.places, focus.effects):
-            name = where.name
-            if isinstance(probed.moderator, NumberBasis):
-                name = f"{place(where.value, probed.moderator.sd)} ({where.name})"
-            rows.append(_effect_row(name, effect, str(where.near)))
-        for difference in focus.differences:
-            rows.append(_effect_row(f"{difference.of} minus {difference.minus}", difference.effect, ""))
-    held = read.held(probed)
+    several = len(probed.panels) > 1
+    adjusted = False
+    for k, panel in enumerate(probed.panels):
+        if several:
+            rows.append((Cell(read.second_name(k), strong=True, span=7),))
+        for index, focus in enumerate(panel.foci[:MOST_FOCI]):
+            if isinstance(probed.focal, GroupBasis):
+                rows.append((Cell(read.focus_name(index), strong=not several, span=7),))
+            for i, (where, effect) in enumerate(zip(probed.places, focus.effects)):
+                name = read.place_name(i)
+                if isinstance(probed.moderator, NumberBasis) and len(probed.places) > 1:
+                    name = f"{place(where.value, probed.moderator.sd)} ({where.name})"
+                rows.append(_effect_row(name, effect, f"{where.near}"))
+            for d in focus.differences if isinstance(probed.moderator, GroupBasis) else ():
+                holm = "" if d.p_holm != d.p_holm else f" (Holm {p_value(d.p_holm)})"
+                adjusted |= bool(holm)
+                rows.append(_effect_row(f"{read.place_name(d.of)} minus {read.place_name(d.minus)}", d.effect, "", holm))
+    held = read.held()
     near = "Cases: within a quarter SD of the value. " if isinstance(probed.moderator, NumberBasis) else ""
-    note = f"Step {probed.step + 1}. {near}" + (f"{held[0][:1].upper()}{', '.join(held)[1:]}." if held else "")
+    note = f"Step {probed.step + 1}. {near}p is not adjusted" + ("; Holm adjusted in parentheses. " if adjusted else ". ")
+    note += f"{held[0][:1].upper()}{', '.join(held)[1:]}." if held else ""
+    hidden = len(probed.first.foci) - MOST_FOCI
+    if hidden > 0:
+        note += f" {counted(hidden, 'further comparison')} not listed."
     return PrintedTable(title, head, tuple(rows), note.strip())
 
 
-def _effect_row(name: str, e, near: str) -> tuple[Cell, ...]:  # type: ignore[no-untyped-def]
-    d = estimate_decimals(e.se)
-    texts = [fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d), fixed(e.t, 2), p_value(e.p), near]
+def _effect_row(name: str, e: ConditionalEffect, near: str, holm: str = "") -> tuple[Cell, ...]:
+    if not e.exists:
+        return (Cell(name, indent=1), Cell(f"{DASH} ({reason(e.why)})", span=5), Cell(near))
+    d = estimate_decimals(e.se, e.effect, e.low, e.high)
+    if e.why is not None:
+        return (Cell(name, indent=1), Cell(fixed(e.effect, d)), Cell(reason(e.why), span=4), Cell(near))
+    texts = [fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d), fixed(e.t, 2), p_value(e.p) + holm, near]
     return (Cell(name, indent=1), *(Cell(text) for text in texts))
 
 
-def _df(probed: Probed) -> int:
-    return probed.foci[0].effects[0].df if probed.foci[0].effects else 0
-
-
-def regions_table(study: Study, fit: Fit, probed: Probed) -> PrintedTable | None:
-    """Regions of significance with sign and cases; None for a group moderator."""
-    if not isinstance(probed.moderator, NumberBasis):
+def regions_table(study: Study, probed: Probed) -> PrintedTable | None:
+    """Regions of significance with sign and cases; None where there are none to speak of."""
+    if not isinstance(probed.moderator, NumberBasis) or not any(f.regions for f in probed.foci):
         return None
-    read = Reader(study, fit)
+    read = EffectReader(study, probed)
     moderator = study.variable(probed.moderator.variable)
     rows: list[tuple[Cell, ...]] = []
-    for index, focus in enumerate(probed.foci):
+    for index, focus in enumerate(probed.foci[:MOST_FOCI]):
         if isinstance(probed.focal, GroupBasis):
-            other = probed.focal.levels[probed.focal.reference].label
-            rows.append((Cell(f"{focus.name} minus {other}", strong=True, span=4),))
+            rows.append((Cell(read.focus_name(index), strong=True, span=4),))
         for region in focus.regions:
             outside = region.high < probed.moderator.low or region.low > probed.moderator.high
-            words = "outside the data: nothing is claimed" if outside else read.region(probed, index, region.sign)
-            bounds = read.region_bounds(probed, region.low, region.high)
+            words = "outside the data: nothing is claimed" if outside else read.region(index, region.sign)
+            bounds = read.bounds(region.low, region.high)
             rows.append((Cell(bounds, indent=1), Cell(words), Cell(str(region.cases)), Cell(percent(region.share))))
     reach = f"{place(probed.moderator.low, probed.moderator.sd)} to {place(probed.moderator.high, probed.moderator.sd)}"
-    note = f"Observed range of {moderator.label}: {reach}. Boundaries where |t| equals its critical value at each point (Johnson & Neyman, 1936)."
+    note = f"Observed range of {moderator.label}: {reach}. {_rule(probed)}"
     return PrintedTable(
         f"Regions of significance along {moderator.label}",
         (moderator.label, "effect", "cases", "share"),
@@ -205,3 +230,13 @@ def regions_table(study: Study, fit: Fit, probed: Probed) -> PrintedTable | None
         note,
         texts=2,
     )
+
+
+def _rule(probed: Probed) -> str:
+    """By which rule the regions are bounded."""
+    band = probed.probe.band
+    if isinstance(band, Pointwise):
+        return "Boundaries where |t| equals its critical value at each point (Johnson & Neyman, 1936)."
+    if isinstance(band, Simultaneous):
+        return "Boundaries that hold for all points at once (Potthoff, 1964)."
+    return "Boundaries that control the false discovery rate over the observed values (Esarey & Sumner, 2018)."

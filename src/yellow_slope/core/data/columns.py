@@ -1,0 +1,119 @@
+"""The one door to a study's values: columns of the file and derived ones alike, by name."""
+
+from __future__ import annotations
+
+import weakref
+from collections.abc import Sequence
+from typing import Protocol
+
+import numpy as np
+
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
+from yellow_slope.core.data.derived import Derived, values_of
+from yellow_slope.core.data.table import Column, NumberColumn, Table, number_text
+from yellow_slope.core.data.variable import Kind, Level, Variable
+from yellow_slope.core.errors import StudyError
+
+
+class Facts(Protocol):
+    """What the door needs of a study."""
+
+    @property
+    def table(self) -> Table: ...
+    @property
+    def variables(self) -> tuple[Variable, ...]: ...
+    @property
+    def derived(self) -> tuple[Derived, ...]: ...
+
+
+_level_cache: weakref.WeakKeyDictionary[Column, dict[object, IntArray]] = weakref.WeakKeyDictionary()
+"""Level positions of a column by its codes and missing values; a column never changes."""
+
+
+class Columns:
+    """Values by variable; NaN or -1 where a value is missing."""
+
+    def __init__(self, facts: Facts) -> None:
+        self._table = facts.table
+        self._variables = {v.name: v for v in facts.variables}
+        self._derived = {d.name: d for d in facts.derived}
+        self._numbers: dict[str, FloatArray] = {}
+
+    @property
+    def n_rows(self) -> int:
+        """Number of cases in the table."""
+        return self._table.n_rows
+
+    def variable(self, name: str) -> Variable:
+        """The description; StudyError if there is none."""
+        try:
+            return self._variables[name]
+        except KeyError:
+            raise StudyError(f"There is no variable named “{name}”.") from None
+
+    def numbers(self, name: str) -> FloatArray:
+        """Shape (rows,): the numbers, NaN where missing; StudyError for a column of texts."""
+        if name not in self._numbers:
+            self._numbers[name] = self._read(name)
+        return self._numbers[name]
+
+    def _read(self, name: str) -> FloatArray:
+        variable = self.variable(name)
+        derived = self._derived.get(name)
+        if derived is not None:
+            found = values_of(derived.expression, self.n_rows, self.numbers, self.levels)
+            found.setflags(write=False)
+            return found
+        column = self._table.column(name)
+        if not isinstance(column, NumberColumn):
+            raise StudyError(f"{variable.label} holds texts; it cannot be used as a number.")
+        codes = _missing_numbers(variable)
+        return np.where(np.isin(column.numbers, codes), np.nan, column.numbers) if codes else column.numbers
+
+    def levels(self, name: str) -> IntArray:
+        """Shape (rows,): position among the variable's levels, -1 where missing or of no level."""
+        variable = self.variable(name)
+        if name in self._derived:
+            raise StudyError(f"{variable.label} is computed; it cannot form groups.")
+        column = self._table.column(name)
+        key = (tuple(level.codes for level in variable.levels), variable.missing)
+        known = _level_cache.setdefault(column, {})
+        if key not in known:
+            known[key] = _level_positions(column, variable.levels, variable.missing)
+        return known[key]
+
+    def present(self, name: str) -> BoolArray:
+        """Shape (rows,): where the variable has a value that a model can use."""
+        variable = self.variable(name)
+        if variable.kind is Kind.GROUP:
+            return self.levels(name) >= 0
+        if variable.kind is Kind.NUMBER:
+            return ~np.isnan(self.numbers(name))
+        return self._table.column(name).present
+
+    def is_numeric(self, name: str) -> bool:
+        """Whether the variable could be used as a number."""
+        return name in self._derived or self._table.column(name).is_numeric
+
+
+def _missing_numbers(variable: Variable) -> list[float]:
+    found: list[float] = []
+    for code in variable.missing:
+        try:
+            found.append(float(code))
+        except ValueError:
+            continue
+    return found
+
+
+def _level_positions(column: Column, levels: Sequence[Level], missing: tuple[str, ...]) -> IntArray:
+    order = {code: i for i, level in enumerate(levels) for code in level.codes if code not in missing}
+    if isinstance(column, NumberColumn):
+        values, inverse = np.unique(column.numbers, return_inverse=True)
+        lookup = np.array([order.get(number_text(float(v)), -1) for v in values], dtype=np.int64)
+        found: IntArray = lookup[inverse]
+    else:
+        lookup = np.array([order.get(text, -1) for text in column.texts] + [-1], dtype=np.int64)
+        found = lookup[column.codes]
+    found.setflags(write=False)
+    return found

@@ -1,0 +1,134 @@
+"""The table as it was read: named columns of numbers or of texts, never changed afterwards."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
+from yellow_slope.core.errors import StudyError
+
+
+@dataclass(frozen=True, slots=True)
+class Stray:
+    """A cell of a number column that is no number: its row from 0, and what stands there. It counts as missing."""
+
+    row: int
+    text: str
+
+
+@dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
+class NumberColumn:
+    """A column of numbers, NaN where missing."""
+
+    name: str
+    numbers: FloatArray
+    stray: tuple[Stray, ...] = ()
+
+    is_numeric = True
+
+    @property
+    def present(self) -> BoolArray:
+        """Shape (rows,): where the column has a value."""
+        return ~np.isnan(self.numbers)
+
+    def __len__(self) -> int:
+        return int(self.numbers.size)
+
+    def text(self, row: int) -> str:
+        """The value of a row as it is written in the table; empty where missing."""
+        return number_text(float(self.numbers[row]))
+
+
+@dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
+class TextColumn:
+    """A column of texts: codes into `texts`, -1 where missing."""
+
+    name: str
+    codes: IntArray
+    texts: tuple[str, ...]
+
+    is_numeric = False
+
+    @property
+    def present(self) -> BoolArray:
+        """Shape (rows,): where the column has a value."""
+        return self.codes >= 0
+
+    def __len__(self) -> int:
+        return int(self.codes.size)
+
+    def text(self, row: int) -> str:
+        """The text of a row; empty where missing."""
+        code = int(self.codes[row])
+        return self.texts[code] if code >= 0 else ""
+
+
+Column = NumberColumn | TextColumn
+
+
+def number_text(value: float) -> str:
+    """A number in the shortest form that reads back as the same number; empty for NaN. The one way a code is written."""
+    if np.isnan(value):
+        return ""
+    if value == int(value) and abs(value) < 1e15:
+        return str(int(value))
+    return repr(value)
+
+
+def number_column(name: str, values: Sequence[float] | FloatArray) -> NumberColumn:
+    """A column of numbers from any sequence; the values are copied and frozen."""
+    numbers = np.array(values, dtype=np.float64)
+    numbers.setflags(write=False)
+    return NumberColumn(name, numbers)
+
+
+def text_column(name: str, values: Sequence[str]) -> TextColumn:
+    """A column of texts; an empty text is missing; texts are listed in the order in which they first appear."""
+    index: dict[str, int] = {}
+    codes = np.fromiter(
+        (index.setdefault(v, len(index)) if v else -1 for v in values), dtype=np.int64, count=len(values)
+    )
+    codes.setflags(write=False)
+    return TextColumn(name, codes, tuple(index))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Table:
+    """Columns of equal length, in file order."""
+
+    columns: tuple[Column, ...]
+    _index: Mapping[str, int] = field(init=False)
+
+    def __post_init__(self) -> None:
+        lengths = {len(column) for column in self.columns}
+        if len(lengths) > 1:
+            raise StudyError("The columns of the table have different lengths.")
+        index = {column.name: i for i, column in enumerate(self.columns)}
+        if len(index) != len(self.columns):
+            names = [column.name for column in self.columns]
+            twice = next(name for name in names if names.count(name) > 1)
+            raise StudyError(f"Two columns of the table are both named “{twice}”.")
+        object.__setattr__(self, "_index", index)
+
+    @property
+    def n_rows(self) -> int:
+        """Number of cases in the table."""
+        return len(self.columns[0]) if self.columns else 0
+
+    @property
+    def names(self) -> tuple[str, ...]:
+        """Column names in file order."""
+        return tuple(column.name for column in self.columns)
+
+    def column(self, name: str) -> Column:
+        """The column of that name; StudyError if there is none."""
+        try:
+            return self.columns[self._index[name]]
+        except KeyError:
+            raise StudyError(f"The table has no column named “{name}”.") from None
+
+    def __contains__(self, name: str) -> bool:
+        return name in self._index

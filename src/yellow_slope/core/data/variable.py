@@ -1,0 +1,170 @@
+"""What a column is: its kind, label, unit, limits, missing codes and levels. No choice of the analyst stands here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from enum import StrEnum
+
+import numpy as np
+
+from yellow_slope.core.data.table import Column, NumberColumn, number_text
+from yellow_slope.core.errors import StudyError
+
+SHORT = 18
+MANY_LEVELS = 30
+
+
+class Kind(StrEnum):
+    """How a column is understood."""
+
+    NUMBER = "number"
+    GROUP = "group"
+    TEXT = "text"
+
+
+@dataclass(frozen=True, slots=True)
+class Level:
+    """One level of a group variable: the codes that mean it, as they stand in the table, and its label.
+
+    Levels are known by their first code; their order is their place in the variable.
+    """
+
+    codes: tuple[str, ...]
+    label: str
+
+    @property
+    def code(self) -> str:
+        """The code by which the level is known."""
+        return self.codes[0]
+
+    @property
+    def short(self) -> str:
+        """The label in at most 18 characters."""
+        return shortened(self.label)
+
+
+def shortened(text: str, limit: int = SHORT) -> str:
+    """The text in at most `limit` characters; a longer one ends in an ellipsis."""
+    return text if len(text) <= limit else text[: limit - 1].rstrip() + "…"
+
+
+@dataclass(frozen=True, slots=True)
+class Variable:
+    """A column's description."""
+
+    name: str
+    kind: Kind
+    label: str
+    short_label: str = ""
+    unit: str = ""
+    units: str = ""
+    levels: tuple[Level, ...] = ()
+    limits: tuple[float, float] | None = None
+    missing: tuple[str, ...] = ()
+
+    @property
+    def short(self) -> str:
+        """A name of at most 18 characters for sheets and figures."""
+        return shortened(self.short_label or self.label)
+
+    @property
+    def one(self) -> str:
+        """The unit in the singular; “unit” where none is known."""
+        return self.unit or "unit"
+
+    @property
+    def many(self) -> str:
+        """The unit in the plural."""
+        if self.units:
+            return self.units
+        if not self.unit:
+            return "units"
+        return self.unit if len(self.unit) <= 2 or self.unit.endswith("s") else self.unit + "s"
+
+    @property
+    def axis_label(self) -> str:
+        """Label with unit, for a figure's axis."""
+        return f"{self.label} ({self.many})" if self.unit else self.label
+
+    def level(self, code: str) -> Level:
+        """The level that holds the code; StudyError if there is none."""
+        for level in self.levels:
+            if code in level.codes:
+                return level
+        raise StudyError(f"{self.label} has no level “{code}”.")
+
+    def find_level(self, text: str) -> Level | None:
+        """The level whose label or code is that text, whatever its case."""
+        wanted = text.strip().casefold()
+        for level in self.levels:
+            if wanted == level.label.casefold() or any(wanted == code.casefold() for code in level.codes):
+                return level
+        return None
+
+    def named_level(self, text: str) -> Level:
+        """The level of that label or code; StudyError that names those there are."""
+        level = self.find_level(text)
+        if level is None:
+            known = ", ".join(f"“{x.label}”" for x in self.levels[:8])
+            raise StudyError(f"{self.label} has no level “{text}”; it has {known}.")
+        return level
+
+
+def found_levels(column: Column, missing: tuple[str, ...] = ()) -> tuple[Level, ...]:
+    """The distinct values of a column as levels: numbers in order of size, texts in alphabetical order."""
+    if isinstance(column, NumberColumn):
+        values = np.unique(column.numbers[~np.isnan(column.numbers)])
+        texts = [number_text(float(value)) for value in values]
+    else:
+        texts = sorted(column.texts, key=str.casefold)
+    return tuple(Level((text,), text) for text in texts if text not in missing)
+
+
+def two_whole_values(column: NumberColumn, missing: tuple[str, ...] = ()) -> bool:
+    """Whether the column holds exactly two different values, both whole numbers."""
+    seen: set[float] = set()
+    codes = {float(code) for code in missing if _is_number(code)}
+    for start in range(0, column.numbers.size, 1 << 16):
+        piece = column.numbers[start : start + (1 << 16)]
+        seen |= set(np.unique(piece[~np.isnan(piece)])[:4].tolist()) - codes
+        if len(seen) > 2:
+            return False
+    return len(seen) == 2 and all(value == round(value) for value in seen)
+
+
+def _is_number(text: str) -> bool:
+    try:
+        float(text)
+    except ValueError:
+        return False
+    return True
+
+
+def guessed_variable(column: Column) -> Variable:
+    """The description of a column about which nothing has been said.
+
+    Numbers are taken for numbers, also whole ones: a flag asks where they look like codes. A column of two whole
+    values is a group of two levels. Texts are groups unless nearly every one is different.
+    """
+    label = column.name.replace("_", " ").strip() or column.name
+    if isinstance(column, NumberColumn):
+        if two_whole_values(column):
+            return Variable(column.name, Kind.GROUP, label, levels=found_levels(column))
+        return Variable(column.name, Kind.NUMBER, label)
+    n = int(column.present.sum())
+    if len(column.texts) > MANY_LEVELS or (n > 10 and len(column.texts) > n / 2):
+        return Variable(column.name, Kind.TEXT, label)
+    return Variable(column.name, Kind.GROUP, label, levels=found_levels(column))
+
+
+def as_group(variable: Variable, column: Column) -> Variable:
+    """The variable as a group: its levels are those known, else the distinct values found."""
+    levels = variable.levels or found_levels(column, variable.missing)
+    return replace(variable, kind=Kind.GROUP, levels=levels)
+
+
+def as_number(variable: Variable, column: Column) -> Variable:
+    """The variable as a number; StudyError for texts. Level names are kept for the way back."""
+    if not column.is_numeric:
+        raise StudyError(f"{variable.label} holds texts; it cannot be used as a number.")
+    return replace(variable, kind=Kind.NUMBER)

@@ -1,0 +1,109 @@
+"""An axis: the way from a raw value to the coordinate that a number's transformations make of it, and back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.study.treatment import Transform
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Axis:
+    """Transformations in order. `limits` serve the reverse; `table` (sorted values, their ranks) serves the ranks."""
+
+    transforms: tuple[Transform, ...] = ()
+    limits: tuple[float, float] = (0.0, 0.0)
+    table: tuple[FloatArray, FloatArray] | None = None
+
+    @property
+    def is_identity(self) -> bool:
+        """Whether nothing is transformed."""
+        return not self.transforms
+
+    def forward(self, values: FloatArray) -> FloatArray:
+        """Coordinates of raw values, same shape; NaN where a transformation is not defined."""
+        found = values
+        with np.errstate(all="ignore"):
+            for transform in self.transforms:
+                found = self._one(transform, found)
+            return found if self.is_identity else np.where(np.isfinite(found), found, np.nan)
+
+    def _one(self, transform: Transform, x: FloatArray) -> FloatArray:
+        if transform is Transform.LOG:
+            return np.log(x)
+        if transform is Transform.LOG1P:
+            return np.log1p(x)
+        if transform is Transform.ROOT:
+            return np.sqrt(x)
+        if transform is Transform.SQUARE:
+            return np.square(x)
+        if transform is Transform.RECIPROCAL:
+            return np.reciprocal(x)
+        if transform is Transform.REVERSE:
+            return self.limits[0] + self.limits[1] - x
+        if self.table is None:
+            return x
+        return np.where(np.isnan(x), np.nan, np.interp(x, *self.table))
+
+    def coordinate(self, value: float) -> float:
+        """The coordinate of one raw value."""
+        return value if self.is_identity else float(self.forward(np.array([value]))[0])
+
+    def preimages(self, coordinate: float, low: float, high: float) -> list[float]:
+        """Raw values with that coordinate, where the way back is a formula; two for a square that has both signs.
+
+        `low` and `high`, the observed range, choose between the roots of a square; both are given where both lie in it.
+        """
+        if self.is_identity:
+            return [coordinate]
+        found = [coordinate]
+        for i, transform in reversed(list(enumerate(self.transforms))):
+            before = Axis(self.transforms[:i], self.limits, self.table)
+            ends = before.forward(np.array([low, high]))
+            found = [x for c in found for x in self._back(transform, c, float(ends[0]), float(ends[1]))]
+        return sorted(x for x in found if np.isfinite(x))
+
+    def _back(self, transform: Transform, c: float, a: float, b: float) -> list[float]:
+        with np.errstate(all="ignore"):
+            if transform is Transform.LOG:
+                return [float(np.exp(c))]
+            if transform is Transform.LOG1P:
+                return [float(np.expm1(c))]
+            if transform is Transform.ROOT:
+                return [c * c] if c >= 0 else []
+            if transform is Transform.SQUARE:
+                if c < 0:
+                    return []
+                root = float(np.sqrt(c))
+                if min(a, b) >= 0:
+                    return [root]
+                return [-root] if max(a, b) <= 0 else [-root, root]
+            if transform is Transform.RECIPROCAL:
+                return [1.0 / c] if c != 0 else []
+            if transform is Transform.REVERSE:
+                return [self.limits[0] + self.limits[1] - c]
+            if self.table is None:
+                return [c]
+            return [float(np.interp(c, self.table[1], self.table[0]))]
+
+    def is_monotone(self, low: float, high: float) -> bool:
+        """Whether coordinates rise or fall without a turn or a gap between two raw values."""
+        if self.is_identity:
+            return True
+        grid = self.forward(np.linspace(low, high, 65))
+        steps = np.diff(grid)
+        if np.any(np.isnan(grid)):
+            return False
+        if Transform.RECIPROCAL in self.transforms and low < 0 < high:
+            return False
+        return bool(np.all(steps >= 0) or np.all(steps <= 0))
+
+
+def rank_table(values: FloatArray) -> tuple[FloatArray, FloatArray]:
+    """Sorted distinct values and their ranks, ties averaged."""
+    distinct, counts = np.unique(values, return_counts=True)
+    upto = np.cumsum(counts)
+    return distinct, (upto - counts + 1 + upto) / 2.0

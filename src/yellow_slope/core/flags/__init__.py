@@ -1,0 +1,49 @@
+"""Flags: remarks on what deserves care, at the place itself, with the cost in numbers and one-click remedies.
+
+A new flag is a file of its own with a function of an evaluation, named in `FLAGS`, and a kind in `FlagKind`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.flags.codes import codes_as_quantities
+from yellow_slope.core.flags.dependence import dependent_columns
+from yellow_slope.core.flags.flag import Flag, Remedy
+from yellow_slope.core.flags.lostcases import lost_cases
+from yellow_slope.core.flags.parts import missing_parts
+from yellow_slope.core.flags.references import absent_references, unchosen_references
+from yellow_slope.core.flags.twovalues import two_valued_outcome
+from yellow_slope.core.flags.zeros import far_zeros
+
+FLAGS: tuple[Callable[[Evaluation], Iterator[Flag]], ...] = (
+    missing_parts,
+    dependent_columns,
+    codes_as_quantities,
+    far_zeros,
+    unchosen_references,
+    absent_references,
+    two_valued_outcome,
+    lost_cases,
+)
+
+
+def raised_flags(evaluation: Evaluation) -> tuple[Flag, ...]:
+    """All flags of an evaluation, also those put aside."""
+    return tuple(flag for find in FLAGS for flag in find(evaluation))
+
+
+def flags_of(evaluation: Evaluation) -> tuple[Flag, ...]:
+    """All flags of an evaluation but those put aside."""
+    aside = {d.flag for d in evaluation.study.dismissals}
+    return tuple(flag for flag in raised_flags(evaluation) if flag.key not in aside)
+
+
+def dismissed_flags(evaluation: Evaluation) -> tuple[tuple[Flag, str], ...]:
+    """The flags that were put aside and would stand otherwise, each with its reason."""
+    reasons = {d.flag: d.reason for d in evaluation.study.dismissals}
+    return tuple((flag, reasons[flag.key]) for flag in raised_flags(evaluation) if flag.key in reasons)
+
+
+__all__ = ["FLAGS", "Flag", "Remedy", "dismissed_flags", "flags_of", "raised_flags"]

@@ -1,0 +1,50 @@
+"""A flag: a remark on something that deserves care. That it stands is known at once; its cost when somebody looks."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from functools import cached_property
+
+from yellow_slope.core.study.edits import Edit
+from yellow_slope.core.study.study import FlagKey
+from yellow_slope.core.study.terms import Term
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """One click: what it says and what it does to the study."""
+
+    label: str
+    edit: Edit
+
+
+@dataclass(frozen=True)
+class Flag:
+    """A remark. `term` or `variable` says where it stands; both None: at the cases in use."""
+
+    key: FlagKey
+    title: str
+    tell: Callable[[], tuple[str, tuple[Remedy, ...]]] = field(repr=False, compare=False)
+    """Computes cost and remedies; may take a while."""
+    variable: str | None = None
+    term: Term | None = None
+
+    @cached_property
+    def _told(self) -> tuple[str, tuple[Remedy, ...]]:
+        return self.tell()
+
+    @property
+    def cost(self) -> str:
+        """What it costs, in numbers of this study; computed at the first look."""
+        return self._told[0]
+
+    @property
+    def remedies(self) -> tuple[Remedy, ...]:
+        """What can be done about it with one click."""
+        return self._told[1]
+
+    @property
+    def is_told(self) -> bool:
+        """Whether cost and remedies have been computed."""
+        return "_told" in self.__dict__

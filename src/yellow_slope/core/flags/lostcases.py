@@ -1,0 +1,40 @@
+"""Cases lost for missing values, and by which variable."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.flags.flag import Flag, Remedy
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.words.numerals import counted
+from yellow_slope.core.words.samples import sample_sentence
+
+
+def lost_cases(evaluation: Evaluation) -> Iterator[Flag]:
+    """Cases of the sample that lack a value on a variable of the model."""
+    cases, model = evaluation.cases, evaluation.study.model
+    if cases.n_lost == 0 or model.outcome is None or not model.blocks:
+        return
+    title = f"{counted(cases.n_lost, 'case')} left out for missing values"
+    yield Flag(FlagKey(FlagKind.LOST), title, lambda: _told(evaluation))
+
+
+def _told(evaluation: Evaluation) -> tuple[str, tuple[Remedy, ...]]:
+    study = evaluation.study
+    predictors = {name for term in study.model.terms for name in term.variables}
+    costly = sorted((x for x in evaluation.cases.lost if x.variable in predictors), key=lambda x: -x.only)
+    remedies = tuple(
+        Remedy(f"Do without {study.variable(x.variable).label} (+{counted(x.only, 'case')})", _without(x.variable))
+        for x in costly[:2]
+        if x.only > 0
+    )
+    return sample_sentence(evaluation), remedies
+
+
+def _without(name: str) -> edits.Edit:
+    def edit(study: Study) -> Study:
+        return edits.take_out(study, [t for t in study.model.terms if name in t.variables])
+
+    return edit

@@ -1,0 +1,50 @@
+"""A raw variable in a product whose zero lies outside its range."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from functools import partial
+
+from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.flags.flag import Flag, Remedy
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.treatment import CENTERED, Raw
+from yellow_slope.core.words.names import transformed_name
+from yellow_slope.core.words.numerals import listed, place
+
+
+def far_zeros(evaluation: Evaluation) -> Iterator[Flag]:
+    """A number that is multiplied with its zero left where it is, though it is never near 0."""
+    study, fit = evaluation.study, evaluation.fit
+    if fit is None:
+        return
+    for name, basis in fit.design.bases.items():
+        if not isinstance(basis, NumberBasis) or not isinstance(basis.treatment.zero, Raw):
+            continue
+        products = [t for t in study.model.active_terms if t.is_product and name in t.variables]
+        partners = [n for n in dict.fromkeys(n for t in products for n in t.variables) if n != name]
+        ends = [basis.axis.coordinate(basis.low), basis.axis.coordinate(basis.high)]
+        if min(ends) <= 0 <= max(ends) or not partners:
+            continue
+        title = f"{study.variable(name).label} is multiplied as it is, but is never near 0"
+        key = FlagKey(FlagKind.ZERO, (name,))
+        yield Flag(key, title, partial(_told, study, basis, tuple(partners)), variable=name)
+
+
+def _told(study: Study, basis: NumberBasis, partners: tuple[str, ...]) -> tuple[str, tuple[Remedy, ...]]:
+    variable = study.variable(basis.variable)
+    labels = listed([study.variable(n).label for n in partners])
+    name = transformed_name(variable, basis.treatment)
+    ends = sorted([basis.axis.coordinate(basis.low), basis.axis.coordinate(basis.high)])
+    reach = f"{place(ends[0], basis.axis_sd)} to {place(ends[1], basis.axis_sd)}"
+    cost = (
+        f"The coefficient of {labels} is its effect at {name} = 0, while {name} runs from {reach}. "
+        f"Centered, it is the effect at the mean ({place(basis.axis_mean, basis.axis_sd)}); the product's own test stays the same."
+    )
+    treatment = basis.treatment.transforms
+    centered = replace(CENTERED, transforms=treatment, scale=basis.treatment.scale)
+    remedy = partial(edits.treat, names=[basis.variable], treatment=centered)
+    return cost, (Remedy(f"Center {variable.label}", remedy),)

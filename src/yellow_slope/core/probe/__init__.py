@@ -1,0 +1,1 @@
+"""Results of a probe: conditional effects, regions, lines."""

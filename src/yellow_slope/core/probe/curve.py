@@ -1,0 +1,294 @@
+"""A sum of coefficients as a polynomial along a number: effect, interval, and where it is significant."""
+
+from __future__ import annotations
+
+import itertools
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.fit.design import Along
+from yellow_slope.core.fit.inference import ConditionalEffect, Inference
+from yellow_slope.core.fit.tails import f_quantile, t_p, t_quantile
+from yellow_slope.core.study.probe import Band, FalseDiscovery, Pointwise, Simultaneous
+
+CLEAN = 1e-12
+"""A sum of terms is 0 when it is smaller than this share of its terms' sizes."""
+
+
+@dataclass(frozen=True, slots=True)
+class Region:
+    """A stretch of the moderator. Sign +1 or -1: significant on that side; 0: not significant."""
+
+    low: float
+    """-inf where nothing bounds it."""
+    high: float
+    sign: int
+    cases: int
+    share: float
+    low_is_outside: bool
+    """Whether a finite lower bound lies outside the observed range."""
+    high_is_outside: bool
+
+
+class FiellerKind(StrEnum):
+    """The shapes that Fieller's set can have."""
+
+    BOUNDED = "bounded"
+    TWO_RAYS = "two rays"
+    WHOLE_LINE = "whole line"
+
+
+@dataclass(frozen=True, slots=True)
+class Zero:
+    """Where an effect is 0, with Fieller's (1954) set of places at which it may be."""
+
+    at: float
+    kind: FiellerKind
+    low: float
+    """Lower end; of two rays the end of the lower one. -inf on the whole line."""
+    high: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Curve:
+    """g(w)·b with g a polynomial in u, coordinate of w = middle + half·u."""
+
+    g: FloatArray
+    """Shape (1 + columns of the step, degree + 1), lowest power first."""
+    inference: Inference
+    level: float
+    along: Along
+
+    @property
+    def is_estimable(self) -> bool:
+        """Whether the cases tell of it everywhere along the number."""
+        return bool(np.all(self.inference.estimable(self.g.T)))
+
+    @property
+    def has_errors(self) -> bool:
+        """Whether it has standard errors."""
+        return self.inference.why is None and self.is_estimable
+
+    @property
+    def effect_polynomial(self) -> FloatArray:
+        """Shape (degree + 1,): g·b in u."""
+        return self.inference.solution @ self.g
+
+    @property
+    def is_level(self) -> bool:
+        """Whether it is the same everywhere."""
+        return not np.any(self.g[:, 1:])
+
+    def _powers(self, w: FloatArray) -> FloatArray:
+        u = self.along.u(np.atleast_1d(w))
+        return np.vander(u, self.g.shape[1], increasing=True)
+
+    def effect(self, w: FloatArray) -> FloatArray:
+        """Shape (m,): g·b at places w (m,); NaN where no case tells of it."""
+        effect: FloatArray = self._powers(w) @ self.effect_polynomial
+        return effect if self.is_estimable else np.full_like(effect, np.nan)
+
+    def se(self, w: FloatArray) -> FloatArray:
+        """Shape (m,): sqrt of g Cov(b) g'; NaN where there are no standard errors."""
+        spread = self._powers(w) @ (self.inference.root.T @ self.g).T
+        found = np.asarray(np.sqrt(np.einsum("ij,ij->i", spread, spread)))
+        return found if self.has_errors else np.full_like(found, np.nan)
+
+    def band(self, w: FloatArray) -> tuple[FloatArray, FloatArray]:
+        """Pointwise interval: low and high, each (m,)."""
+        effect, half = self.effect(w), t_quantile(self.level, self.inference.df) * self.se(w)
+        return effect - half, effect + half
+
+    def row(self, w: float) -> FloatArray:
+        """Shape (1 + columns,): g at a place, sums that cancel being exactly 0."""
+        powers = self._powers(np.array([w]))[0]
+        g = self.g @ powers
+        g[np.abs(g) <= CLEAN * (np.abs(self.g) @ np.abs(powers))] = 0.0
+        return np.asarray(g)
+
+    def at(self, w: float) -> ConditionalEffect:
+        """The effect at one place."""
+        return self.inference.estimate(self.row(w), self.level)
+
+    def minus(self, other: Curve) -> Curve:
+        """The difference of two curves along the same number."""
+        width = max(self.g.shape[1], other.g.shape[1])
+        mine, theirs = (np.pad(c.g, ((0, 0), (0, width - c.g.shape[1]))) for c in (self, other))
+        return Curve(mine - theirs, self.inference, self.level, self.along)
+
+    # ---- regions
+
+    def critical(self, band: Band = Pointwise(), observed: FloatArray | None = None) -> float:
+        """What |t| must pass.
+
+        Pointwise t; for all points at once √(q·F(q, df)) (Potthoff 1964); or the t of the false discovery rate over the
+        m distinct observed places: k the largest i with p₍ᵢ₎ ≤ iα/m, the t quantile at level kα/m; infinite if k is 0
+        (Benjamini & Hochberg 1995; Esarey & Sumner 2018).
+        """
+        df = self.inference.df
+        if isinstance(band, Simultaneous):
+            q = int(np.linalg.matrix_rank(self.inference.root.T @ self.g))
+            return float(np.sqrt(q * f_quantile(self.level, q, df)))
+        if isinstance(band, FalseDiscovery) and observed is not None:
+            places = np.unique(observed)
+            with np.errstate(divide="ignore", invalid="ignore"):
+                p = np.sort(np.nan_to_num(t_p(self.effect(places) / self.se(places), df), nan=1.0))
+            alpha, m = 1 - self.level, places.size
+            passed = np.flatnonzero(p <= alpha * np.arange(1, m + 1) / m)
+            return t_quantile(1 - alpha * (int(passed[-1]) + 1) / m, df) if passed.size else float("inf")
+        return t_quantile(self.level, df)
+
+    def boundaries(self, band: Band = Pointwise(), observed: FloatArray | None = None) -> tuple[float, ...]:
+        """Places where |t| equals its critical value (Johnson & Neyman 1936; Bauer & Curran 2005)."""
+        if not self.has_errors:
+            return ()
+        return self._places(self._bounds(self.critical(band, observed)))
+
+    def _bounds(self, c: float) -> list[float]:
+        """u where |t| equals c."""
+        if not np.isfinite(c):
+            return []
+        effect = self.effect_polynomial
+        spread = self.inference.root.T @ self.g
+        variance = np.sum([np.convolve(row, row) for row in spread], axis=0)
+        return self._crossings(np.convolve(effect, effect) - c * c * variance, c)
+
+    def _places(self, us: list[float]) -> tuple[float, ...]:
+        """The places of values of u, in rising order."""
+        low, high = self._ends()
+        found: list[float] = []
+        for u in us:
+            found += self.along.axis.preimages(self.along.middle + self.along.half * u, low, high)
+        return tuple(sorted(found))
+
+    def _ends(self) -> tuple[float, float]:
+        """The places of u = -1 and 1, the ends of the observed range."""
+        axis, ends = self.along.axis, (self.along.middle - self.along.half, self.along.middle + self.along.half)
+        if axis.is_identity:
+            return ends
+        back = [x for c in ends for x in axis.preimages(c, -np.inf, np.inf)]
+        return (min(back), max(back)) if back else ends
+
+    def _crossings(self, polynomial: FloatArray, c: float) -> list[float]:
+        near = _real_roots(polynomial, 1e-6)
+        if not near.size:
+            return []
+        between = [near[0] - 1 - abs(near[0]), *((near[:-1] + near[1:]) / 2), near[-1] + 1 + abs(near[-1])]
+        found: list[float] = []
+        for low, high in itertools.pairwise(between):
+            if (self._excess(low, c) > 0) != (self._excess(high, c) > 0):
+                found.append(self._bisected(low, high, c))
+        return found
+
+    def _excess(self, u: float, c: float) -> float:
+        powers = u ** np.arange(self.g.shape[1])
+        spread = (self.inference.root.T @ self.g) @ powers
+        return abs(float(self.effect_polynomial @ powers)) - c * float(np.sqrt(spread @ spread))
+
+    def _bisected(self, low: float, high: float, c: float) -> float:
+        rising = self._excess(high, c) > 0
+        for _ in range(200):
+            middle = (low + high) / 2
+            if middle in (low, high):
+                break
+            if (self._excess(middle, c) > 0) == rising:
+                high = middle
+            else:
+                low = middle
+        return (low + high) / 2
+
+    def regions(self, observed: FloatArray, band: Band = Pointwise()) -> tuple[Region, ...]:
+        """The stretches between boundaries with their sign and the cases of `observed` (n,) in them.
+
+        A stretch also ends where the effect changes its sign without passing through a stretch that is not significant.
+        """
+        if not self.has_errors or self.is_level and not np.any(self.inference.root.T @ self.g):
+            return ()
+        c = self.critical(band, observed)
+        edges = self._bounds(c)
+        turns = [u for u in self._zero_us() if self._turns(u, c)]
+        least, most = float(observed.min()), float(observed.max())
+        places = list(self._places([*edges, *turns]))
+        if not self.along.axis.is_identity:
+            places = [w for w in places if least < w < most]
+        found: list[Region] = []
+        for low, high in itertools.pairwise([-np.inf, *places, np.inf]):
+            effect, se = self._inside(low, high, least, most)
+            sign = 0 if not abs(effect) > c * se else (1 if effect > 0 else -1)
+            cases = int(np.sum((observed >= low) & (observed < high)))
+            found.append(
+                Region(
+                    low, high, sign, cases, cases / observed.size,
+                    bool(np.isfinite(low) and not least <= low <= most),
+                    bool(np.isfinite(high) and not least <= high <= most),
+                )
+            )  # fmt: skip
+        return tuple(found)
+
+    def _turns(self, u: float, c: float) -> bool:
+        step = 1e-6
+        powers = [(u + side * step) ** np.arange(self.g.shape[1]) for side in (-1, 1)]
+        left, right = (float(self.effect_polynomial @ p) for p in powers)
+        return left * right < 0 and self._excess(u - step, c) > 0 and self._excess(u + step, c) > 0
+
+    def _inside(self, low: float, high: float, least: float, most: float) -> tuple[float, float]:
+        """Effect and SE at a place inside a stretch; of a transformed number inside the observed range as well."""
+        if self.along.axis.is_identity:
+            reach = self.along.half
+            if np.isinf(low) and np.isinf(high):
+                w = self.along.middle
+            elif np.isinf(low):
+                w = high - reach
+            else:
+                w = low + reach if np.isinf(high) else (low + high) / 2
+        else:
+            w = (max(low, least) + min(high, most)) / 2
+        place = np.array([w])
+        return float(self.effect(place)[0]), float(self.se(place)[0])
+
+    # ---- zeros
+
+    def _zero_us(self) -> list[float]:
+        return [float(u) for u in _real_roots(self.effect_polynomial, 1e-9)]
+
+    def zeros(self) -> tuple[float, ...]:
+        """Where the effect itself is 0."""
+        return self._places(self._zero_us()) if self.is_estimable else ()
+
+    def zero(self) -> Zero | None:
+        """The one place where a linear effect is 0, with Fieller's set: the complement of its pointwise region."""
+        if not self.has_errors or self.g.shape[1] != 2 or not self.along.axis.is_identity:
+            return None
+        zeros, bounds = self.zeros(), self.boundaries()
+        if len(zeros) != 1 or len(bounds) == 1:
+            return None
+        if not bounds:
+            inside = self._excess(self._zero_us()[0] + 1.0, self.critical()) <= 0
+            return Zero(zeros[0], FiellerKind.WHOLE_LINE, -np.inf, np.inf) if inside else None
+        low, high = bounds
+        kind = FiellerKind.BOUNDED if low <= zeros[0] <= high else FiellerKind.TWO_RAYS
+        return Zero(zeros[0], kind, low, high)
+
+
+def _real_roots(polynomial: FloatArray, tolerance: float) -> FloatArray:
+    """The real roots in rising order; a leading coefficient below 1e-12 of the largest drops the degree."""
+    largest = np.abs(polynomial).max() if polynomial.size else 0.0
+    if not largest > 0:
+        return np.zeros(0)
+    while polynomial.size > 1 and abs(polynomial[-1]) < 1e-12 * largest:
+        polynomial = polynomial[:-1]
+    if polynomial.size < 2:
+        return np.zeros(0)
+    roots = np.polynomial.polynomial.polyroots(polynomial)
+    return np.asarray(np.sort(roots.real[np.abs(roots.imag) <= tolerance * (1 + np.abs(roots))]))
+
+
+def curve(inference: Inference, rows: FloatArray, along: Along, level: float) -> Curve:
+    """A curve from the design's rows (1 + all columns, degree + 1); columns beyond the step are cut off."""
+    here = rows[: inference.solution.size]
+    while here.shape[1] > 1 and not np.any(here[:, -1]):
+        here = here[:, :-1]
+    return Curve(here, inference, level, along)

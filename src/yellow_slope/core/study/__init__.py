@@ -1,0 +1,1 @@
+"""Choices: what the analyst decided. Every value is immutable; an edit makes a new study."""

@@ -1,0 +1,74 @@
+"""Coding: what the comparisons of a group variable ask, as a value. Levels are named by their codes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Dummy:
+    """Each level against a reference. None: nobody chose one; the first level among the cases then serves."""
+
+    reference: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Effect:
+    """Each level but one against the plain mean of all. None: the last level has no comparison of its own."""
+
+    without: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class WeightedEffect:
+    """Each level but one against the mean of all, weighted by cases."""
+
+    without: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Adjacent:
+    """Each level against the one before it."""
+
+
+@dataclass(frozen=True, slots=True)
+class AgainstMean:
+    """Each level against the mean of the later levels, or of the earlier ones."""
+
+    later: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Trends:
+    """Orthogonal polynomials over the levels, unit length, highest level positive."""
+
+    spacing: tuple[tuple[str, float], ...] = ()
+    """(code, place) of every level; empty: equal steps."""
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """A planned comparison: the mean of the levels on one side against that of the other; or own weights."""
+
+    name: str = ""
+    one: tuple[str, ...] = ()
+    other: tuple[str, ...] = ()
+    weights: tuple[tuple[str, float], ...] = ()
+    """(code, weight) pairs that sum to 0; used instead of the sides where they are given."""
+
+
+@dataclass(frozen=True, slots=True)
+class Planned:
+    """Planned comparisons, one less than there are levels, or fewer."""
+
+    questions: tuple[Question, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class LevelMeans:
+    """A column for every level, in a model without a constant: coefficients are level means."""
+
+
+Coding = Dummy | Effect | WeightedEffect | Adjacent | AgainstMean | Trends | Planned | LevelMeans
+DEFAULT = Dummy()
+"""How a group enters about which nobody said anything."""

@@ -1,0 +1,351 @@
+"""Edits of the model: functions from a study to a study. They check what they are given and leave everything else."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import replace
+from types import MappingProxyType
+
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.study.coding import Coding, Dummy, Effect, LevelMeans, Planned, Trends, WeightedEffect
+from yellow_slope.core.study.model import Entry, Model
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.rules import Sample, SetAside, holds, variables_in
+from yellow_slope.core.study.standarderrors import HC, Cluster, Errors
+from yellow_slope.core.study.study import Dismissal, FlagKey, Study
+from yellow_slope.core.study.terms import Block, Term, variables_of
+from yellow_slope.core.study.treatment import Given, Transform, Treatment, WithinGroups
+
+
+def change_model(study: Study, **changes: object) -> Study:
+    """The study with the current model changed."""
+    return study.with_model(replace(study.model, **changes))  # type: ignore[arg-type]
+
+
+def _label(study: Study, term: Term) -> str:
+    from yellow_slope.core.words.names import label
+
+    return label(study, term)
+
+
+# ---- terms and blocks
+
+
+def set_outcome(study: Study, name: str | None) -> Study:
+    """Make a number the outcome; it leaves the terms if it stood there. Two-valued groups of numbers count as numbers."""
+    if name == study.model.outcome:
+        return study
+    if name is not None:
+        variable = study.variable(name)
+        if variable.kind is Kind.GROUP and study.columns.is_numeric(name) and len(variable.levels) == 2:
+            study = replace(
+                study,
+                variables=tuple(replace(v, kind=Kind.NUMBER) if v.name == name else v for v in study.variables),
+            )
+        elif variable.kind is not Kind.NUMBER:
+            raise StudyError(f"{variable.label} is a {variable.kind}; the outcome must be a number.")
+        blocks = (replace(b, terms=tuple(t for t in b.terms if name not in t.variables)) for b in study.model.blocks)
+        study = change_model(study, blocks=_without_empty(blocks))
+    return tidied(change_model(study, outcome=name))
+
+
+def check_term(study: Study, term: Term) -> None:
+    """StudyError if the term cannot stand in the current model."""
+    if not term.variables:
+        raise StudyError("A term needs at least one variable.")
+    for name in term.variables:
+        variable = study.variable(name)
+        if name == study.model.outcome:
+            raise StudyError(f"{variable.label} is the outcome; it cannot be a predictor as well.")
+        if variable.kind is Kind.TEXT:
+            raise StudyError(f"{variable.label} holds free texts; only numbers and groups can enter a model.")
+        if variable.kind is Kind.GROUP and term.variables.count(name) > 1:
+            raise StudyError(f"{variable.label} is a group; it cannot be multiplied with itself.")
+
+
+def enter(study: Study, terms: Iterable[Term], block: int | None = None, name: str = "") -> Study:
+    """Enter terms in a block (None or one past the last: begin a new block). Terms already there are moved."""
+    wanted = tuple(dict.fromkeys(terms))
+    for term in wanted:
+        check_term(study, term)
+    old = study.model.blocks
+    if block is not None and block < len(old) and set(wanted) <= set(old[block].terms):
+        return study
+    blocks = [replace(b, terms=tuple(t for t in b.terms if t not in wanted)) for b in old]
+    if block is None or block >= len(blocks):
+        blocks.append(Block(wanted, name))
+    else:
+        blocks[block] = replace(blocks[block], terms=blocks[block].terms + wanted)
+    new = _without_empty(blocks)
+    if [b.terms for b in new] == [b.terms for b in old]:
+        return study
+    return change_model(study, blocks=new)
+
+
+def enter_product(study: Study, term: Term) -> Study:
+    """Enter a product: in the last block if that is later than all its parts, else in a new one."""
+    last = len(study.model.blocks) - 1
+    homes = [study.model.block_of(part) for part in term.parts()]
+    latest = max((home for home in homes if home is not None), default=-1)
+    return enter(study, [term], last if last > latest else None)
+
+
+def take_out(study: Study, terms: Iterable[Term]) -> Study:
+    """Take terms out of the model."""
+    gone = set(terms)
+    if not gone & set(study.model.terms):
+        return study
+    blocks = (replace(b, terms=tuple(t for t in b.terms if t not in gone)) for b in study.model.blocks)
+    return tidied(change_model(study, blocks=_without_empty(blocks)))
+
+
+def leave_out_first(study: Study, term: Term) -> Study:
+    """Where columns depend on each other, leave out this term's rather than the last entered."""
+    if term not in study.model.terms:
+        raise StudyError(f"{_label(study, term)} is not in the model.")
+    return change_model(study, leave_out_first=(term,))
+
+
+def move(study: Study, term: Term, by: int) -> Study:
+    """Move a term to an earlier (-1) or later (+1) block; past the last begins a new one.
+
+    A move that changes nothing gives back the same study.
+    """
+    home = study.model.block_of(term)
+    if home is None:
+        raise StudyError(f"{_label(study, term)} is not in the model.")
+    target = home + by
+    if target < 0:
+        if study.model.blocks[0].terms == (term,):
+            return study
+        rest = (replace(b, terms=tuple(t for t in b.terms if t != term)) for b in study.model.blocks)
+        return change_model(study, blocks=_without_empty([Block((term,)), *rest]))
+    return enter(study, [term], target)
+
+
+def set_blocks(study: Study, blocks: Iterable[Block]) -> Study:
+    """Replace the whole model."""
+    seen: set[Term] = set()
+    kept: list[Block] = []
+    for block in blocks:
+        terms = tuple(t for t in dict.fromkeys(block.terms) if t not in seen)
+        seen.update(terms)
+        for term in terms:
+            check_term(study, term)
+        kept.append(replace(block, terms=terms))
+    return tidied(change_model(study, blocks=_without_empty(kept)))
+
+
+def name_block(study: Study, index: int, name: str) -> Study:
+    """Give a block a name."""
+    return _with_block(study, index, name=name.strip())
+
+
+def switch_block(study: Study, index: int, on: bool) -> Study:
+    """Switch a block off for the moment, or on again."""
+    return _with_block(study, index, on=on)
+
+
+def _with_block(study: Study, index: int, **changes: object) -> Study:
+    blocks = list(study.model.blocks)
+    new = replace(blocks[index], **changes)  # type: ignore[arg-type]
+    if (new.name, new.on) == (blocks[index].name, blocks[index].on):
+        return study
+    blocks[index] = new
+    return change_model(study, blocks=tuple(blocks))
+
+
+def _without_empty(blocks: Iterable[Block]) -> tuple[Block, ...]:
+    return tuple(block for block in blocks if block.terms)
+
+
+# ---- how variables enter
+
+
+def _entries(study: Study, new: Mapping[str, Entry]) -> Study:
+    model = study.model
+    merged = {**model.entries, **new}
+    if merged == dict(model.entries):
+        return study
+    return change_model(study, entries=MappingProxyType(merged))
+
+
+def treat(study: Study, names: Iterable[str], treatment: Treatment) -> Study:
+    """Give several numbers one treatment."""
+    names = list(names)
+    for name in names:
+        variable = study.variable(name)
+        if variable.kind is not Kind.NUMBER:
+            raise StudyError(f"{variable.label} is a {variable.kind}; only numbers are centered or standardized.")
+        if Transform.REVERSE in treatment.transforms and variable.limits is None:
+            raise StudyError(f"{variable.label} has no declared limits; without them its scale cannot be reversed.")
+        if isinstance(treatment.scale, Given) and not treatment.scale.value > 0:
+            raise StudyError(f"The scale of {variable.label} must be larger than 0.")
+        if isinstance(treatment.zero, WithinGroups):
+            by = study.variable(treatment.zero.of)
+            if by.kind is not Kind.GROUP:
+                raise StudyError(f"{by.label} is a {by.kind}; a number is centered within the levels of a group.")
+    return _entries(study, dict.fromkeys(names, treatment))
+
+
+def set_coding(study: Study, name: str, coding: Coding) -> Study:
+    """Choose what a group variable's comparisons ask."""
+    variable = study.variable(name)
+    if variable.kind is not Kind.GROUP:
+        raise StudyError(f"{variable.label} is a {variable.kind}; only groups have comparisons.")
+    codes: list[str] = []
+    if isinstance(coding, Dummy) and coding.reference is not None:
+        codes = [coding.reference]
+    elif isinstance(coding, Effect | WeightedEffect) and coding.without is not None:
+        codes = [coding.without]
+    elif isinstance(coding, Trends):
+        codes = [code for code, _ in coding.spacing]
+    elif isinstance(coding, Planned):
+        codes = [c for q in coding.questions for c in (*q.one, *q.other, *(code for code, _ in q.weights))]
+        for question in coding.questions:
+            if set(question.one) & set(question.other):
+                raise StudyError(f"A level of {variable.label} stands on both sides of a question.")
+            if question.weights and abs(sum(w for _, w in question.weights)) > 1e-9:
+                raise StudyError(f"The weights of a question about {variable.label} must sum to 0.")
+    elif isinstance(coding, LevelMeans) and study.model.constant:
+        raise StudyError(
+            f"A column for every level of {variable.label} and a constant say the same twice; "
+            "take the constant out first, or choose comparisons."
+        )
+    for code in codes:
+        variable.level(code)
+    return _entries(study, {name: coding})
+
+
+def set_reference(study: Study, name: str, code: str) -> Study:
+    """Choose the reference group of a group variable."""
+    variable = study.variable(name)
+    if variable.kind is not Kind.GROUP:
+        raise StudyError(f"{variable.label} is a {variable.kind}; only groups have a reference.")
+    return set_coding(study, name, Dummy(variable.level(code).code))
+
+
+# ---- the model as a whole
+
+
+def set_constant(study: Study, constant: bool) -> Study:
+    """With or without a constant (intercept)."""
+    if constant:
+        for name, entry in study.model.entries.items():
+            if isinstance(entry, LevelMeans):
+                label = study.variable(name).label
+                raise StudyError(f"{label} has a column for every level; with a constant that says the same twice.")
+    return change_model(study, constant=constant) if constant != study.model.constant else study
+
+
+def set_level(study: Study, level: float) -> Study:
+    """Choose the confidence level, as .95."""
+    if not 0.5 <= level < 1:
+        raise StudyError("The confidence level must lie between .50 and 1.")
+    return change_model(study, level=level) if level != study.model.level else study
+
+
+def set_errors(study: Study, errors: Errors) -> Study:
+    """Choose the kind of standard errors."""
+    if isinstance(errors, HC) and errors.kind not in range(5):
+        raise StudyError("HC standard errors are numbered from 0 to 4.")
+    if isinstance(errors, Cluster):
+        study.variable(errors.id)
+    return change_model(study, errors=errors) if errors != study.model.errors else study
+
+
+def put_sample(study: Study, sample: Sample) -> Study:
+    """Add a sample, or replace the one of that name; StudyError if its rule or cases cannot be."""
+    if not sample.name.strip():
+        raise StudyError("A sample needs a name.")
+    if sample.rule is not None:
+        for name in variables_in(sample.rule):
+            study.variable(name)
+        holds(sample.rule, study.columns)
+    for aside in sample.aside:
+        wrong = [row for row in aside.rows if not 0 <= row < study.table.n_rows]
+        if wrong:
+            raise StudyError(f"The table has no row {wrong[0] + 1}; it has {study.table.n_rows}.")
+    others = tuple(s for s in study.samples if s.name != sample.name)
+    return replace(study, samples=(*others, sample))
+
+
+def set_sample(study: Study, name: str | None) -> Study:
+    """Let the current model rest on that sample; None: on all cases."""
+    new = change_model(study, sample=name)
+    new.sample_of(new.model)
+    return new
+
+
+def set_aside(study: Study, rows: Iterable[int], reason: str) -> Study:
+    """Set cases aside in the current model's sample; without one a sample is made for it."""
+    sample = study.sample_of(study.model) or Sample(f"sample of {study.model.name or study.model.id}")
+    new = replace(sample, aside=(*sample.aside, SetAside(tuple(sorted(set(rows))), reason)))
+    return set_sample(put_sample(study, new), new.name)
+
+
+def put_model(study: Study, model: Model) -> Study:
+    """Add a model, or replace the one of its id, and make it the current one."""
+    known = {m.id for m in study.models}
+    models = study.models if model.id in known else (*study.models, model)
+    return replace(replace(study, models=models).with_model(model), current=model.id)
+
+
+def keep_model(study: Study, name: str) -> Study:
+    """Keep the present model under a name; a copy of it goes on being worked on."""
+    number = 1
+    while f"m{number}" in {m.id for m in study.models}:
+        number += 1
+    kept = replace(study.model, name=name.strip() or study.model.name)
+    return put_model(study.with_model(kept), replace(study.model, id=f"m{number}", name=""))
+
+
+def make_current(study: Study, model_id: str) -> Study:
+    """Work on another model of the study."""
+    return replace(study, current=study.model_of(model_id).id)
+
+
+# ---- probes, flags, the study
+
+
+def put_probe(study: Study, probe: Probe) -> Study:
+    """Add a probe, or replace the one that asks the same. x by w and w by x are two probes."""
+    others = tuple(p for p in study.probes if p.about != probe.about)
+    return replace(study, probes=(probe, *others))
+
+
+def dismiss(study: Study, flag: FlagKey, reason: str) -> Study:
+    """Put a flag aside with a reason."""
+    others = tuple(d for d in study.dismissals if d.flag != flag)
+    return replace(study, dismissals=(*others, Dismissal(flag, reason)))
+
+
+def raise_again(study: Study, flag: FlagKey) -> Study:
+    """Raise a flag again that was put aside."""
+    return replace(study, dismissals=tuple(d for d in study.dismissals if d.flag != flag))
+
+
+def rename(study: Study, name: str) -> Study:
+    """Give the study a name."""
+    name = name.strip() or "Untitled study"
+    return replace(study, name=name) if name != study.name else study
+
+
+def tidied(study: Study) -> Study:
+    """Without probes, dismissals and choices about what no model holds any longer."""
+    used = {name for model in study.models for name in variables_of(model.terms)}
+    terms = {term.key for model in study.models for term in model.terms}
+    probes = tuple(
+        p for p in study.probes if {p.focal, p.moderator} | ({p.second.variable} if p.second else set()) <= used
+    )
+    dismissals = tuple(
+        d for d in study.dismissals
+        if set(d.flag.about) <= {*used, *(m.outcome for m in study.models)}
+        and (len(d.flag.about) < 2 or d.flag.about in terms)
+    )  # fmt: skip
+    first = tuple(t for t in study.model.leave_out_first if t in set(study.model.terms))
+    return replace(change_model(study, leave_out_first=first), probes=probes, dismissals=dismissals)
+
+
+Edit = Callable[[Study], Study]

@@ -1,0 +1,115 @@
+"""A model: outcome, blocks of terms, how each variable enters, sample, level and kind of standard errors."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from types import MappingProxyType
+
+from yellow_slope.core.study.coding import DEFAULT, Coding, Dummy
+from yellow_slope.core.study.standarderrors import Classical, Errors
+from yellow_slope.core.study.terms import Block, Term, variables_of
+from yellow_slope.core.study.treatment import AS_IS, Treatment
+
+Entry = Treatment | Coding
+_NONE: Mapping[str, Entry] = MappingProxyType({})
+
+
+@dataclass(frozen=True, slots=True)
+class Model:
+    """One analysis of the table."""
+
+    id: str = "m1"
+    name: str = ""
+    outcome: str | None = None
+    blocks: tuple[Block, ...] = ()
+    entries: Mapping[str, Entry] = field(default_factory=lambda: _NONE)
+    """What was said of how a variable enters; of the others `treatment` and `coding` give the default."""
+    constant: bool = True
+    sample: str | None = None
+    """Name of the sample; None: all cases."""
+    level: float = 0.95
+    errors: Errors = Classical()
+    leave_out_first: tuple[Term, ...] = ()
+    """Terms chosen to be left out first where columns depend on each other; without a choice the last entered is."""
+
+    def __post_init__(self) -> None:
+        taken = [block.id for block in self.blocks if block.id]
+        if len(set(taken)) < len(self.blocks):
+            object.__setattr__(self, "blocks", _identified(self.blocks))
+
+    def treatment(self, name: str) -> Treatment:
+        """How a number enters."""
+        entry = self.entries.get(name, AS_IS)
+        return entry if isinstance(entry, Treatment) else AS_IS
+
+    def coding(self, name: str) -> Coding:
+        """How a group enters."""
+        entry = self.entries.get(name, DEFAULT)
+        return DEFAULT if isinstance(entry, Treatment) else entry
+
+    def reference(self, name: str) -> str | None:
+        """The code of the chosen reference group; None where nobody chose one or the coding has none."""
+        coding = self.coding(name)
+        return coding.reference if isinstance(coding, Dummy) else None
+
+    @property
+    def steps(self) -> tuple[Block, ...]:
+        """The blocks that are on: each makes a step of all blocks up to it."""
+        return tuple(block for block in self.blocks if block.on)
+
+    @property
+    def terms(self) -> tuple[Term, ...]:
+        """All terms in block order, also those of blocks that are off."""
+        return tuple(term for block in self.blocks for term in block.terms)
+
+    @property
+    def active_terms(self) -> tuple[Term, ...]:
+        """The terms of the last step."""
+        return tuple(term for block in self.steps for term in block.terms)
+
+    @property
+    def variables(self) -> tuple[str, ...]:
+        """Outcome and all variables of the last step."""
+        names = variables_of(self.active_terms)
+        return (self.outcome, *names) if self.outcome else names
+
+    def block_of(self, term: Term) -> int | None:
+        """The index of the block that holds the term."""
+        for index, block in enumerate(self.blocks):
+            if term in block.terms:
+                return index
+        return None
+
+    def step_of(self, term: Term) -> int | None:
+        """The index of the first step that holds the term."""
+        for index, block in enumerate(self.steps):
+            if term in block.terms:
+                return index
+        return None
+
+    def step_index(self, block_id: str | None) -> int | None:
+        """The step that a block makes; None: the last. -1 where no block that is on has that id."""
+        if block_id is None:
+            return len(self.steps) - 1
+        ids = [block.id for block in self.steps]
+        return ids.index(block_id) if block_id in ids else -1
+
+
+def _identified(blocks: tuple[Block, ...]) -> tuple[Block, ...]:
+    """The blocks with ids that differ; those a block already has are kept."""
+    seen: set[str] = set()
+    taken = {block.id for block in blocks}
+    out: list[Block] = []
+    number = 1
+    for block in blocks:
+        if block.id and block.id not in seen:
+            seen.add(block.id)
+            out.append(block)
+            continue
+        while f"b{number}" in taken:
+            number += 1
+        taken.add(f"b{number}")
+        seen.add(f"b{number}")
+        out.append(replace(block, id=f"b{number}"))
+    return tuple(out)

@@ -1,0 +1,171 @@
+"""Rules that say which cases take part, and the cases set aside by hand."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yellow_slope.core.arrays import BoolArray
+from yellow_slope.core.data.columns import Columns
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.errors import StudyError
+
+
+@dataclass(frozen=True, slots=True)
+class Is:
+    """The variable is that value, or that level's code."""
+
+    variable: str
+    value: str | float
+
+
+@dataclass(frozen=True, slots=True)
+class OneOf:
+    """The variable is one of these."""
+
+    variable: str
+    values: tuple[str | float, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class AtLeast:
+    """The number is that or more."""
+
+    variable: str
+    value: float
+
+
+@dataclass(frozen=True, slots=True)
+class AtMost:
+    """The number is that or less."""
+
+    variable: str
+    value: float
+
+
+@dataclass(frozen=True, slots=True)
+class Between:
+    """The number lies between the two, both included."""
+
+    variable: str
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """The variable has no value."""
+
+    variable: str
+
+
+@dataclass(frozen=True, slots=True)
+class All:
+    """All of the rules hold."""
+
+    rules: tuple[Rule, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Any:
+    """At least one of the rules holds."""
+
+    rules: tuple[Rule, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Not:
+    """The rule does not hold. A case without a value satisfies neither a rule on it nor the opposite."""
+
+    rule: Rule
+
+
+Rule = Is | OneOf | AtLeast | AtMost | Between | Missing | All | Any | Not
+
+
+@dataclass(frozen=True, slots=True)
+class SetAside:
+    """Cases left out by hand, by their row from 0, with the reason."""
+
+    rows: tuple[int, ...]
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """Which cases a model may rest on. Without a rule all may."""
+
+    name: str
+    rule: Rule | None = None
+    aside: tuple[SetAside, ...] = ()
+
+
+def variables_in(rule: Rule) -> tuple[str, ...]:
+    """The variables that a rule asks about, each once."""
+    if isinstance(rule, All | Any):
+        return tuple(dict.fromkeys(name for part in rule.rules for name in variables_in(part)))
+    return variables_in(rule.rule) if isinstance(rule, Not) else (rule.variable,)
+
+
+def holds(rule: Rule, columns: Columns) -> BoolArray:
+    """Shape (rows,): where the rule holds. StudyError for a variable, level or comparison that cannot be."""
+    true, _ = _both(rule, columns)
+    return true
+
+
+def _both(rule: Rule, columns: Columns) -> tuple[BoolArray, BoolArray]:
+    """Where the rule holds, and where its opposite does; a case without a value is in neither."""
+    if isinstance(rule, All | Any):
+        parts = [_both(part, columns) for part in rule.rules]
+        every, some = (np.logical_and, np.logical_or) if isinstance(rule, All) else (np.logical_or, np.logical_and)
+        empty = np.ones(columns.n_rows, dtype=bool) if isinstance(rule, All) else np.zeros(columns.n_rows, dtype=bool)
+        true, false = empty, ~empty
+        for yes, no in parts:
+            true, false = every(true, yes), some(false, no)
+        return true, false
+    if isinstance(rule, Not):
+        true, false = _both(rule.rule, columns)
+        return false, true
+    here = columns.present(rule.variable)
+    if isinstance(rule, Missing):
+        return ~here, here
+    true = here & _holds(rule, columns)
+    return true, here & ~true
+
+
+def _holds(rule: Is | OneOf | AtLeast | AtMost | Between, columns: Columns) -> BoolArray:
+    variable = columns.variable(rule.variable)
+    if isinstance(rule, Is | OneOf):
+        wanted = (rule.value,) if isinstance(rule, Is) else rule.values
+        if variable.kind is Kind.GROUP:
+            positions = [variable.levels.index(variable.named_level(_code(value))) for value in wanted]
+            return np.isin(columns.levels(rule.variable), positions)
+        return np.isin(_numbers(rule.variable, columns), [_number(value, variable.label) for value in wanted])
+    values = _numbers(rule.variable, columns)
+    with np.errstate(invalid="ignore"):
+        if isinstance(rule, AtLeast):
+            return np.asarray(values >= rule.value)
+        if isinstance(rule, AtMost):
+            return np.asarray(values <= rule.value)
+        return np.asarray((values >= rule.low) & (values <= rule.high))
+
+
+def _numbers(name: str, columns: Columns) -> np.ndarray:  # type: ignore[type-arg]
+    variable = columns.variable(name)
+    if not columns.is_numeric(name):
+        raise StudyError(f"{variable.label} holds texts; a sample rule cannot ask how large it is.")
+    return columns.numbers(name)
+
+
+def _code(value: str | float) -> str:
+    from yellow_slope.core.data.table import number_text
+
+    return value if isinstance(value, str) else number_text(float(value))
+
+
+def _number(value: str | float, label: str) -> float:
+    try:
+        return float(value)
+    except ValueError:
+        raise StudyError(f"{label} is a number; “{value}” is none.") from None

@@ -1,0 +1,112 @@
+"""The study: one immutable value that holds facts about the table and the analyst's choices. No result stands in it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+
+from yellow_slope.core.data.columns import Columns
+from yellow_slope.core.data.derived import Derived
+from yellow_slope.core.data.source import Source
+from yellow_slope.core.data.table import Table
+from yellow_slope.core.data.variable import Kind, Variable, guessed_variable
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.rules import Sample
+
+
+class FlagKind(StrEnum):
+    """What a flag is about."""
+
+    PARTS = "parts of"
+    LEFT_OUT = "left out of"
+    CODE = "code"
+    ZERO = "zero of"
+    REFERENCE = "reference of"
+    ABSENT = "absent reference of"
+    LOST = "lost cases"
+    TWO_VALUES = "two values of"
+
+
+@dataclass(frozen=True, slots=True)
+class FlagKey:
+    """Which flag: its kind, and the variables it is about (of a product all factors, sorted)."""
+
+    kind: FlagKind
+    about: tuple[str, ...] = ()
+
+    @property
+    def text(self) -> str:
+        """The key in one line, for results and tests."""
+        return " ".join([str(self.kind), " x ".join(self.about)]).strip()
+
+
+@dataclass(frozen=True, slots=True)
+class Dismissal:
+    """A flag that was put aside, and why."""
+
+    flag: FlagKey
+    reason: str
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Study:
+    """Everything an analysis is made of. Edits make a new one; nothing in it ever changes."""
+
+    table: Table
+    variables: tuple[Variable, ...]
+    name: str = "Untitled study"
+    source: Source = Source()
+    derived: tuple[Derived, ...] = ()
+    samples: tuple[Sample, ...] = ()
+    models: tuple[Model, ...] = (Model(),)
+    current: str = "m1"
+    """Id of the model that is worked on."""
+    probes: tuple[Probe, ...] = ()
+    dismissals: tuple[Dismissal, ...] = ()
+    columns: Columns = field(init=False, repr=False)
+    """The one door to values."""
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "columns", Columns(self))
+
+    @property
+    def model(self) -> Model:
+        """The current model."""
+        return self.model_of(self.current)
+
+    def model_of(self, model_id: str | None) -> Model:
+        """The model of that id; None: the current one. StudyError if there is none."""
+        wanted = self.current if model_id is None else model_id
+        for model in self.models:
+            if model.id == wanted:
+                return model
+        raise StudyError(f"There is no model “{wanted}”.")
+
+    def variable(self, name: str) -> Variable:
+        """The description of that column; StudyError if there is none."""
+        return self.columns.variable(name)
+
+    def sample_of(self, model: Model) -> Sample | None:
+        """The sample a model rests on; None: all cases. StudyError for a name that no sample has."""
+        if model.sample is None:
+            return None
+        for sample in self.samples:
+            if sample.name == model.sample:
+                return sample
+        raise StudyError(f"There is no sample named “{model.sample}”.")
+
+    @property
+    def numbers(self) -> tuple[Variable, ...]:
+        """The variables that are numbers."""
+        return tuple(v for v in self.variables if v.kind is Kind.NUMBER)
+
+    def with_model(self, model: Model) -> Study:
+        """The study with a model replaced by one of the same id."""
+        return replace(self, models=tuple(model if m.id == model.id else m for m in self.models))
+
+
+def new_study(table: Table, name: str = "Untitled study", source: Source = Source()) -> Study:
+    """A study of a table about which nothing has been said yet."""
+    return Study(table, tuple(guessed_variable(column) for column in table.columns), name=name, source=source)

@@ -1,0 +1,69 @@
+"""Terms of the model: a variable, or a product of variables; and the ordered blocks that hold them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from itertools import combinations
+
+MANY_FACTORS = 6
+"""Products of more factors than this have too many parts to be entered or listed one by one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Term:
+    """A product of one or more variables, in the order in which it was made; x by x is the square of x.
+
+    Two terms are equal when they multiply the same variables, whatever the order.
+    """
+
+    variables: tuple[str, ...] = field(compare=False)
+    key: tuple[str, ...] = field(init=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "key", tuple(sorted(self.variables)))
+
+    @property
+    def is_product(self) -> bool:
+        """Whether more than one factor stands in it."""
+        return len(self.variables) > 1
+
+    def contains(self, other: Term) -> bool:
+        """Whether the other term is a proper part of this one."""
+        if len(other.variables) >= len(self.variables):
+            return False
+        rest = list(self.variables)
+        for name in other.variables:
+            if name not in rest:
+                return False
+            rest.remove(name)
+        return True
+
+    def parts(self) -> tuple[Term, ...]:
+        """Every proper part, the single variables first; of a product of more than six factors the singles only."""
+        found: dict[Term, None] = {}
+        sizes = range(1, len(self.variables)) if len(self.variables) <= MANY_FACTORS else (1,)
+        for size in sizes:
+            for some in combinations(self.variables, size):
+                found.setdefault(Term(some))
+        return tuple(found)
+
+    def times(self, other: Term) -> Term:
+        """The product of both."""
+        return Term(self.variables + other.variables)
+
+
+@dataclass(frozen=True, slots=True)
+class Block:
+    """Terms entered together, with a name that may be empty. A block that is off has no step."""
+
+    terms: tuple[Term, ...]
+    name: str = ""
+    on: bool = True
+    id: str = field(default="", compare=False)
+    """By which steps and probes know the block; a model gives one to a block that has none."""
+
+
+def variables_of(terms: Iterable[Term]) -> tuple[str, ...]:
+    """The variables that stand in the terms, each once, in order of appearance."""
+    return tuple(dict.fromkeys(name for term in terms for name in term.variables))

@@ -1,0 +1,95 @@
+"""Treatment: how a number enters a model, as a value: transformations in order, then a zero point, then a scale."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Transform(StrEnum):
+    """A transformation before centering."""
+
+    LOG = "log"
+    LOG1P = "log1p"
+    ROOT = "root"
+    SQUARE = "square"
+    RECIPROCAL = "reciprocal"
+    REVERSE = "reverse"
+    """Lower plus upper declared limit, minus the value."""
+    RANKS = "ranks"
+
+
+class Base(StrEnum):
+    """The cases over which means and SDs of a treatment are taken."""
+
+    MODEL = "model's cases"
+    ALL = "all cases"
+
+
+@dataclass(frozen=True, slots=True)
+class Raw:
+    """Zero stays where it is."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mean:
+    """Zero at the mean."""
+
+
+@dataclass(frozen=True, slots=True)
+class Median:
+    """Zero at the median."""
+
+
+@dataclass(frozen=True, slots=True)
+class At:
+    """Zero at a given value, on the transformed scale."""
+
+    value: float
+
+
+@dataclass(frozen=True, slots=True)
+class WithinGroups:
+    """Zero at the mean of each case's own group."""
+
+    of: str
+
+
+Zero = Raw | Mean | Median | At | WithinGroups
+
+
+@dataclass(frozen=True, slots=True)
+class One:
+    """The unit stays as it is."""
+
+
+@dataclass(frozen=True, slots=True)
+class OneSD:
+    """A unit is one SD."""
+
+
+@dataclass(frozen=True, slots=True)
+class Given:
+    """A unit is that much."""
+
+    value: float
+
+
+Scale = One | OneSD | Given
+
+
+@dataclass(frozen=True, slots=True)
+class Treatment:
+    """How a number enters: (transformed value - zero) / scale."""
+
+    transforms: tuple[Transform, ...] = ()
+    zero: Zero = Raw()
+    scale: Scale = One()
+    base: Base = Base.MODEL
+
+
+AS_IS = Treatment()
+CENTERED = Treatment(zero=Mean())
+STANDARDIZED = Treatment(zero=Mean(), scale=OneSD())
+READY = (AS_IS, CENTERED, STANDARDIZED)
+"""The treatments that have a key of their own."""

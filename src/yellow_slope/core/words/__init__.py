@@ -1,0 +1,1 @@
+"""Every name and every sentence that a person reads."""

@@ -1,0 +1,119 @@
+"""Numbers as they are written: true minus signs, APA decimals, no leading zero where a value cannot pass 1."""
+
+from __future__ import annotations
+
+import math
+
+MINUS = "−"
+NONE = "–"
+DIGIT_SPACE = "\u2007"
+"""As wide as a digit; stands for decimals that a number in a column does not have."""
+
+
+def fixed(value: float, decimals: int = 2) -> str:
+    """A number with that many decimals and a true minus sign; a dash for NaN; no “−0.00”."""
+    if math.isnan(value):
+        return NONE
+    if math.isinf(value):
+        return "∞" if value > 0 else f"{MINUS}∞"
+    if value != 0 and abs(value) >= 1e9:
+        return f"{value:.3e}".replace("-", MINUS)
+    text = f"{value:.{decimals}f}"
+    if text.startswith("-"):
+        text = text[1:] if float(text) == 0 else MINUS + text[1:]
+    return text
+
+
+def bounded(value: float, decimals: int = 3) -> str:
+    """A value that cannot pass 1 in size, without its leading zero (.081, −.12)."""
+    text = fixed(value, decimals)
+    if text.startswith("0."):
+        return text[1:]
+    return MINUS + text[2:] if text.startswith(MINUS + "0.") else text
+
+
+def p_value(p: float) -> str:
+    """A p value in APA style: three decimals, “< .001” below that."""
+    if math.isnan(p):
+        return NONE
+    return "< .001" if p < 0.001 else bounded(min(p, 0.999) if p < 1 else p, 3)
+
+
+def p_relation(p: float) -> str:
+    """“= .015” or “< .001”."""
+    text = p_value(p)
+    return text if text.startswith("<") else f"= {text}"
+
+
+def p_equals(p: float) -> str:
+    """“p = .015” or “p < .001”."""
+    return f"p {p_relation(p)}"
+
+
+def estimate_decimals(se: float, *values: float) -> int:
+    """Decimals for an estimate, in tables and sentences alike: two, more where the standard error is small.
+
+    So many that none of the values (the estimate, its bounds) is written as 0 unless it is 0.
+    """
+    decimals = min(8, max(2, 1 - math.floor(math.log10(se)))) if se > 0 and not math.isinf(se) else 2
+    sizes = [abs(v) for v in values if v and not math.isnan(v) and not math.isinf(v)]
+    if sizes and min(sizes) > 1e-8:
+        while decimals < 8 and min(sizes) < 0.5 * 10.0**-decimals:
+            decimals += 1
+    return decimals
+
+
+def place_decimals(sd: float) -> int:
+    """Decimals for a value on a variable's own scale, from its standard deviation."""
+    if not sd > 0 or math.isinf(sd):
+        return 2
+    return min(8, max(0, 2 - math.floor(math.log10(1.5 * sd))))
+
+
+def place(value: float, sd: float) -> str:
+    """A value on a variable's own scale."""
+    return fixed(value, place_decimals(sd))
+
+
+def percent(share: float) -> str:
+    """A share in whole percent."""
+    return f"{100 * share:.0f}%"
+
+
+def level_text(level: float) -> str:
+    """A confidence level, as in “95%”."""
+    return f"{100 * level:g}%"
+
+
+def interval(low: float, high: float, decimals: int) -> str:
+    """“1.35 to 4.05”."""
+    return f"{fixed(low, decimals)} to {fixed(high, decimals)}"
+
+
+def counted(n: int, one: str, many: str = "") -> str:
+    """“1 case”, “18 cases”."""
+    return f"{n:,} {one if n == 1 else many or one + 's'}"
+
+
+def listed(texts: list[str]) -> str:
+    """“a”, “a and b”, “a, b and c”."""
+    if len(texts) < 2:
+        return "".join(texts)
+    return ", ".join(texts[:-1]) + " and " + texts[-1]
+
+
+def number_or_place(value: float) -> str:
+    """A zero point or scale in an equation: six significant digits, without trailing zeros."""
+    return f"{value:.6g}".replace("-", MINUS)
+
+
+def padded(text: str, missing: int) -> str:
+    """The text with room for that many decimals, so that a right-aligned column stands at its decimal points."""
+    return text + DIGIT_SPACE * missing
+
+
+def aligned(texts: list[str]) -> list[str]:
+    """A column of numbers, each padded to the decimals of the one that has most; texts without a figure stay."""
+    places = [len(text.rpartition(".")[2]) if "." in text and text[-1:].isdigit() else 0 for text in texts]
+    most = max(places, default=0)
+    return [padded(t, most - n) if t[-1:].isdigit() and "." in t else t for t, n in zip(texts, places)]

@@ -1,0 +1,102 @@
+"""In words: which cases count, and one variable over all cases."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.study.rules import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.numerals import counted, listed, number_or_place, place
+
+
+def rule_text(study: Study, rule: Rule) -> str:
+    """A sample rule in words: “practice at least 5 and coaching is “none””."""
+    if isinstance(rule, All | Any):
+        word = " and " if isinstance(rule, All) else " or "
+        return word.join(rule_text(study, part) for part in rule.rules) or ("every case" if isinstance(rule, All) else "no case")
+    if isinstance(rule, Not):
+        return f"not ({rule_text(study, rule.rule)})"
+    variable = study.variable(rule.variable)
+
+    def value(given: str | float) -> str:
+        if variable.kind is Kind.GROUP:
+            level = variable.find_level(given if isinstance(given, str) else number_or_place(given))
+            return f"“{level.label}”" if level else f"“{given}”"
+        return number_or_place(float(given))
+
+    if isinstance(rule, Is):
+        return f"{variable.label} is {value(rule.value)}"
+    if isinstance(rule, OneOf):
+        return f"{variable.label} is one of {listed([value(v) for v in rule.values])}"
+    if isinstance(rule, AtLeast):
+        return f"{variable.label} at least {number_or_place(rule.value)}"
+    if isinstance(rule, AtMost):
+        return f"{variable.label} at most {number_or_place(rule.value)}"
+    if isinstance(rule, Between):
+        return f"{variable.label} between {number_or_place(rule.low)} and {number_or_place(rule.high)}"
+    assert isinstance(rule, Missing)
+    return f"{variable.label} missing"
+
+
+def sample_sentence(evaluation: Evaluation) -> str:
+    """Cases used against cases in the table, the rule, and which variables cost them."""
+    cases, study = evaluation.cases, evaluation.study
+    model = study.model
+    if model.outcome is None and not model.blocks:
+        return f"The table has {counted(cases.n_table, 'case')}; which of them count depends on the model to come."
+    left: list[str] = []
+    sample = study.sample_of(model) if model.sample in {s.name for s in study.samples} else None
+    if cases.n_outside and sample is not None and sample.rule is not None:
+        left.append(f"{counted(cases.n_outside, 'case')} outside the sample ({rule_text(study, sample.rule)})")
+    if cases.n_aside and sample is not None:
+        reasons = listed([f"“{aside.reason}”" for aside in sample.aside])
+        left.append(f"{counted(cases.n_aside, 'case')} set aside ({reasons})")
+    if cases.n_lost == 0:
+        if not left:
+            return f"All {cases.n} cases of the table are complete on the model's variables."
+        return f"{cases.n} of {counted(cases.n_table, 'case')} are used; {listed(left)}."
+    costs = [_cost(x.any, x.only, x.undefined) for x in cases.lost]
+    by = listed([f"{study.variable(x.variable).label} ({cost})" for x, cost in zip(cases.lost, costs)])
+    rest = f"; {listed(left)}" if left else ""
+    return (
+        f"{cases.n} of {counted(cases.n_table, 'case')} are complete on the model's variables; "
+        f"{counted(cases.n_lost, 'case')} {'is' if cases.n_lost == 1 else 'are'} left out for missing values: {by}{rest}."
+    )
+
+
+def _cost(any_: int, only: int, undefined: int) -> str:
+    said = f"{any_}" if only == any_ else f"{any_}, {only} only there"
+    return f"{said}, {undefined} of them undefined after transforming" if undefined else said
+
+
+def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
+    """One variable in words: kind, gaps, and where its values lie over all cases of the table."""
+    variable = study.variable(name)
+    n = study.table.n_rows
+    if variable.kind is Kind.GROUP:
+        indices = study.columns.levels(name)
+        gaps = int((indices < 0).sum())
+        tally = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
+        counts = [f"{x.label} {int(tally[i])}" for i, x in enumerate(variable.levels[:8])]
+        more = [f"{len(variable.levels) - 8} more"] if len(variable.levels) > 8 else []
+        text = f"{variable.label} has {counted(len(variable.levels), 'group')}: {listed([*counts, *more])}."
+    elif variable.kind is Kind.NUMBER:
+        values = study.columns.numbers(name)
+        here = values[np.isfinite(values)]
+        gaps = n - here.size
+        if here.size < 2:
+            return f"{variable.label} has {counted(int(here.size), 'value')}."
+        sd = float(here.std(ddof=1))
+        reach = f"{place(float(here.min()), sd)} to {place(float(here.max()), sd)}"
+        text = f"{variable.label} runs from {reach} with mean {place(float(here.mean()), sd)} and SD {place(sd, sd)}."
+    else:
+        column = study.table.column(name)
+        gaps = n - int(column.present.sum())
+        kinds = len(column.texts) if not column.is_numeric else len(np.unique(column.numbers[column.present]))  # type: ignore[union-attr]
+        text = f"{variable.label} holds {kinds} different values; it is left out of models."
+    missing = f" {gaps} of {n} cases {'has' if gaps == 1 else 'have'} no value." if gaps else " No gaps."
+    cost = next((x for x in evaluation.cases.lost if x.variable == name), None)
+    lost = f" The model loses {counted(cost.only, 'case')} only through it." if cost is not None and cost.only else ""
+    return text[:1].upper() + text[1:] + missing + lost

@@ -1,0 +1,75 @@
+"""Study documents of earlier versions, brought to the newest by a chain of small steps."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from yellow_slope.core.study.study import FlagKind
+from yellow_slope.core.words.names import SEPARATORS
+
+NEWEST = 2
+
+
+def from_1(old: dict[str, Any]) -> dict[str, Any]:
+    """Version 1 held one model, treatments with the variables, steps by number and flags by a line of text."""
+    blocks = [{"id": f"b{i}", **block} for i, block in enumerate(old["blocks"], 1)]
+    entries: dict[str, Any] = {}
+    for name, said in old["variables"].items():
+        if said.get("reference") is not None:
+            entries[name] = {"coding": "dummy", "reference": said["reference"]}
+        elif said.get("treatment", "as it is") != "as it is":
+            entries[name] = said["treatment"]
+    probes = []
+    for probe in old["probes"]:
+        step = probe.get("step")
+        probes.append({**probe, "step": None if step is None else f"b{step}"})
+    model = {
+        "id": "m1", "outcome": old["outcome"], "blocks": blocks, "entries": entries, "level": old["level"],
+        "leave_out_first": old.get("first_out", []),
+    }  # fmt: skip
+    return {
+        "format": old["format"], "version": 2, "name": old["name"], "source": _source(old.get("read_as", [])),
+        "models": [model], "current": "m1", "probes": probes,
+        "dismissals": [_dismissal(d["flag"], d["reason"]) for d in old["dismissals"]],
+    }  # fmt: skip
+
+
+def _source(phrases: list[str]) -> dict[str, Any] | None:
+    if not phrases:
+        return None
+    by_name = {f"separated by {name}": separator for separator, name in SEPARATORS.items()}
+    beside = [p.removeprefix("described by ") for p in phrases if p.startswith("described by ")]
+    return {
+        "path": "a table file",
+        "read_as": {
+            "separator": next((by_name[p] for p in phrases if p in by_name), ","),
+            "decimal": "," if "decimal comma" in phrases else ".",
+            "names_in_row_1": "no names" not in phrases,
+        },
+        "description": beside[0] if beside else "",
+    }
+
+
+def _dismissal(key: str, reason: str) -> dict[str, Any]:
+    for kind in FlagKind:
+        if key == kind.value:
+            return {"flag": key, "about": [], "reason": reason}
+        if key.startswith(f"{kind.value} "):
+            rest = key[len(kind.value) + 1 :]
+            products = kind in (FlagKind.PARTS, FlagKind.LEFT_OUT)
+            return {"flag": kind.value, "about": rest.split(" x ") if products else [rest], "reason": reason}
+    return {"flag": key, "about": [], "reason": reason}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1}
+"""From each earlier version to the next."""
+
+
+def newest(document: dict[str, Any]) -> dict[str, Any]:
+    """The document in the newest version; KeyError or TypeError where an old one is not what it says."""
+    version = document.get("version")
+    while isinstance(version, int) and version in STEPS:
+        document = STEPS[version](document)
+        version = document["version"]
+    return document
