@@ -15,18 +15,18 @@ import sys
 import time
 from collections.abc import Callable
 
+from yellow_slope.core.data.table import Table, number_column, text_column
+from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import Study, new_study
+from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import numpy as np
 from PyQt6.QtCore import QEventLoop
 from scipy.linalg import qr
-
-from yellow_slope.core import edits
-from yellow_slope.core.evaluate import evaluate
-from yellow_slope.core.study import Study, new_study
-from yellow_slope.core.table import Table, number_column, text_column
-from yellow_slope.core.terms import Block, Term
-from yellow_slope.core.variable import Treatment
 
 BARE = """
 import sys
@@ -62,7 +62,7 @@ def large_study() -> Study:
     y = sum(c.numbers for c in columns[:4] if c.numbers is not None) + rng.normal(size=n)
     study = edits.set_outcome(new_study(Table((*columns, groups, number_column("y", y)))), "y")
     study = edits.set_reference(study, "g", "a")
-    study = edits.treat(study, [f"x{k}" for k in range(8)], Treatment.CENTERED)
+    study = edits.treat(study, [f"x{k}" for k in range(8)], CENTERED)
     products = [Term(("x0", "g")), *(Term((f"x{k}", f"x{k + 1}")) for k in range(1, 4))]
     blocks = [
         Block(tuple(Term((f"x{k}",)) for k in range(15))),
@@ -117,7 +117,7 @@ def window_work(study: Study) -> None:
 
     settle()
     window.grab()
-    treatments = iter([Treatment.STANDARDIZED, Treatment.CENTERED] * 100)
+    treatments = iter([STANDARDIZED, CENTERED] * 100)
 
     def edit() -> None:
         treatment = next(treatments)

@@ -10,6 +10,9 @@ import sys
 import time
 from pathlib import Path
 
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.terms import Term
+
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 from PyQt6.QtWidgets import QApplication
@@ -17,8 +20,6 @@ from PyQt6.QtWidgets import QApplication
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.main import application
 from yellow_slope.app.window import Window
-from yellow_slope.core.study import Probe
-from yellow_slope.core.terms import Term
 
 FOLDER = Path(sys.argv[1] if len(sys.argv) > 1 else "docs/screenshots")
 SIZE = (int(sys.argv[2]), int(sys.argv[3])) if len(sys.argv) > 3 else (1280, 800)
@@ -33,7 +34,7 @@ def settle(window: Window) -> None:
         app.processEvents()
         report, plots = window.report, window.probe.plots
         if (
-            not window.errands.open
+            not window.worker.open
             and window.session.is_settled
             and (not report.isVisible() or report.is_current)
             and (not plots.isVisible() or plots.is_current)
@@ -58,7 +59,7 @@ def main() -> None:
 
     window.first.renew_recent = lambda: None  # type: ignore[method-assign]
     take("first-sight")
-    window.commands.open_demo()
+    window.fileactions.open_demo()
     settle(window)
     session = window.session
     product = Term(("practice", "coaching"))

@@ -140,7 +140,11 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
         write_whole(target, text.encode("utf-8"))
     if cases is not None and evaluation.fit is not None:
         write_whole(cases, case_table(evaluation.fit))
-    said = [f"{m.name or m.id}: {m.problem}" if len(document.models) > 1 else m.problem for m in document.models if m.problem]
+    said = [
+        f"{m.name or m.id}: {m.problem}" if len(document.models) > 1 else m.problem
+        for m in document.models
+        if m.problem
+    ]
     if not said:
         said = [refused.why for refused in document.refused]
     for line in said:

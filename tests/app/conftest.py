@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import pytest
 
-from tests.app.hands import Hands
+from tests.app.windowdriver import Hands
 
 
 @pytest.fixture
 def demo_hands(hands: Hands) -> Hands:
     """A window with the demo study."""
-    hands.window.commands.open_demo()
+    hands.window.fileactions.open_demo()
     hands.settle()
     return hands

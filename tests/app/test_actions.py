@@ -8,7 +8,7 @@ import pytest
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QAbstractButton, QAbstractScrollArea, QLabel, QLineEdit, QWidget
 
-from tests.app.hands import Hands
+from tests.app.windowdriver import Hands
 from yellow_slope.app.actions import EVERYWHERE, TERMS, Action, ActionTable, keys_page
 from yellow_slope.app.desk import WAYPOINTS
 from yellow_slope.app.finder import Finder

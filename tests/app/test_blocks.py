@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import pytest
 from PyQt6.QtCore import QPoint
-from yellow_slope.core.numerals import fixed
-from yellow_slope.core.variable import Treatment
 
-from tests.app.hands import Hands, numbers_in
+from tests.app.windowdriver import Hands, numbers_in
 from tests.core.worlds import term
 from yellow_slope.app.blocks.sheet import low_to_high, sheet_of, tick
 from yellow_slope.app.desk import Cell
-from yellow_slope.core import edits
-from yellow_slope.core.study import Study
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.core.words.numerals import fixed
 from yellow_slope.demo.learners import TABLE
 
 
@@ -27,7 +27,7 @@ def blank(hands: Hands) -> Hands:
 def model(hands: Hands) -> list[list[str]]:
     study = hands.window.session.study
     assert study is not None
-    return [["*".join(t.variables) for t in block.terms] for block in study.blocks]
+    return [["*".join(t.variables) for t in block.terms] for block in study.model.blocks]
 
 
 def choose(hands: Hands, variable: str) -> None:
@@ -55,7 +55,7 @@ def test_by_keyboard_alone(blank: Hands) -> None:
     blank.press("C")
     study = blank.window.session.study
     assert study is not None
-    assert study.variable("practice").treatment is Treatment.CENTERED
+    assert study.variable("practice").treatment is CENTERED
     choose(blank, "sleep")
     blank.press("Shift+Enter")
     assert model(blank)[2] == ["sleep"]
@@ -124,9 +124,9 @@ def test_the_whole_model_can_be_edited_as_a_line(demo_hands: Hands) -> None:
     demo_hands.press("Enter")
     study = window.session.study
     assert study is not None
-    assert set(before.terms) - set(study.terms) == {term("practice*worry")}
+    assert set(before.model.terms) - set(study.model.terms) == {term("practice*worry")}
     assert study.variables == before.variables
-    assert [b.name for b in study.blocks] == [b.name for b in before.blocks]
+    assert [b.name for b in study.model.blocks] == [b.name for b in before.model.blocks]
 
 
 def test_a_mistake_is_pointed_at_and_nothing_is_lost(blank: Hands) -> None:
@@ -144,7 +144,7 @@ def test_a_mistake_is_pointed_at_and_nothing_is_lost(blank: Hands) -> None:
 
 def test_figures_of_the_chosen_cell_follow_the_open_step(demo_hands: Hands) -> None:
     window = demo_hands.window
-    fit = window.session.results.evaluation.fit  # type: ignore[union-attr]
+    fit = window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     window.session.look(cell=Cell(0, term("worry"), 3))
     for step in (0, 2):
@@ -175,7 +175,7 @@ def test_a_click_on_a_block_tells_what_it_adds(demo_hands: Hands) -> None:
     assert viewport is not None
     row = next(i for i, r in enumerate(ladder.sheet.rows) if r.kind == "block" and r.block == 2)
     demo_hands.clicks(viewport, QPoint(150, ladder.row_top(row) + 8))
-    fit = demo_hands.window.session.results.evaluation.fit  # type: ignore[union-attr]
+    fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     assert f"explain {fixed(100 * fit.last.change.r2, 1)} percent of the variance" in demo_hands.sentence()
 
@@ -187,11 +187,11 @@ def test_a_block_is_named_in_place(demo_hands: Hands) -> None:
     demo_hands.press("F2")
     demo_hands.types("weeks on the slope")
     assert window.session.study is not None
-    assert window.session.study.blocks[1].name == "weeks on the slope"
+    assert window.session.study.model.blocks[1].name == "weeks on the slope"
 
 
 def test_every_row_stands_in_the_triangle(demo: Study, demo_hands: Hands) -> None:
-    results = demo_hands.window.session.results
+    results = demo_hands.window.session.view
     assert results is not None
     sheet = sheet_of(demo, results)
     kinds = [row.kind for row in sheet.rows]
@@ -205,7 +205,7 @@ def test_every_row_stands_in_the_triangle(demo: Study, demo_hands: Hands) -> Non
 
 
 def test_low_to_high_is_two_sd_per_number_and_one_per_comparison(demo_hands: Hands) -> None:
-    fit = demo_hands.window.session.results.evaluation.fit  # type: ignore[union-attr]
+    fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     scale = low_to_high(fit)
     sd = {name: fit.design.number(name).sd for name in ("age", "practice", "worry")}
@@ -227,7 +227,7 @@ def test_flags_are_shown_with_their_remedies_and_can_be_undone(blank: Hands) -> 
     blank.types("control = practice, worry, coaching; practice x worry")
     window = blank.window
     seen = []
-    for _ in range(len(window.session.results.flags)):  # type: ignore[union-attr]
+    for _ in range(len(window.session.view.flags)):  # type: ignore[union-attr]
         blank.press("F8")
         seen.append(window.foot.title.text())
     assert "Nobody chose the reference group of coaching" in seen
@@ -237,7 +237,7 @@ def test_flags_are_shown_with_their_remedies_and_can_be_undone(blank: Hands) -> 
     blank.clicks(blank.foot_button("Center practice"))
     study = window.session.study
     assert study is not None
-    assert study.variable("practice").treatment is Treatment.CENTERED
+    assert study.variable("practice").treatment is CENTERED
     assert window.session.flag("zero of practice") is None
     blank.press("Ctrl+Z")
     assert window.session.flag("zero of practice") is not None

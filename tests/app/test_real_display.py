@@ -15,7 +15,7 @@ ROOT = Path(__file__).resolve().parents[2]
 SCRIPT = """
 import sys
 sys.path.insert(0, sys.argv[1])
-from tests.app.hands import Hands
+from tests.app.windowdriver import Hands
 from yellow_slope.demo.learners import TABLE
 
 hands = Hands()

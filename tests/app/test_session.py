@@ -3,15 +3,17 @@
 from __future__ import annotations
 
 import threading
-import time
+from collections.abc import Callable
 
 import pytest
 
 from tests.core.worlds import noise_world, study_of, term
 from yellow_slope.app.desk import Cell
-from yellow_slope.app.session import Results, StudySession, results_of
-from yellow_slope.core import edits
-from yellow_slope.core.study import Study
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.view import View, view_of
+from yellow_slope.app.worker import Job, Worker
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import Study
 
 
 @pytest.fixture
@@ -54,17 +56,17 @@ def test_an_older_evaluation_is_worthless() -> None:
     session = StudySession(lambda study, serial: submitted.append((study, serial)))
     session.open(study_of(noise_world(62), "y", "x"))
     session.edit("enter w", lambda s: edits.enter(s, [term("w")], 0))
-    old, new = (results_of(study) for study, _ in submitted)
-    assert isinstance(old, Results)
-    assert isinstance(new, Results)
+    old, new = (view_of(study) for study, _ in submitted)
+    assert isinstance(old, View)
+    assert isinstance(new, View)
     session.arrive(submitted[1][1], new)
     session.arrive(submitted[0][1], old)
-    assert session.results is new
+    assert session.view is new
     assert session.is_settled
 
 
 def test_evaluation_is_given_up_as_soon_as_it_is_worthless() -> None:
-    assert results_of(study_of(noise_world(63), "y", "x"), lambda: True) is None
+    assert view_of(study_of(noise_world(63), "y", "x"), None, lambda: True) is None
 
 
 def test_what_no_longer_exists_leaves_the_desk(session: StudySession) -> None:
@@ -82,23 +84,29 @@ def test_probing_is_done_once_per_result(session: StudySession) -> None:
     assert session.probed() is not first
 
 
-def test_the_worker_evaluates_the_newest_and_drops_the_rest(qtbot) -> None:  # type: ignore[no-untyped-def]
-    from yellow_slope.app import background as module
+def session_on(worker: Worker, view: Callable[[Study], View | None]) -> StudySession:
+    """A session whose studies are evaluated by a worker."""
+    session = StudySession()
 
+    def submit(study: Study, serial: int) -> None:
+        worker.newest("evaluation", lambda job: view(study), lambda found: session.arrive(serial, found), session.say)
+
+    session._submit = submit
+    return session
+
+
+def test_the_worker_evaluates_the_newest_and_drops_the_rest(qtbot) -> None:  # type: ignore[no-untyped-def]
     started, go = threading.Event(), threading.Event()
     seen: list[str] = []
-    real = module.results_of
 
-    def slow(study: Study, worthless=lambda: False):  # type: ignore[no-untyped-def]
+    def slow(study: Study) -> View | None:
         seen.append(study.name)
         started.set()
         go.wait(5)
-        return real(study, worthless)
+        return view_of(study)
 
-    module.results_of = slow  # type: ignore[assignment]
-    worker = module.Background()
-    session = StudySession(worker.submit)
-    worker.serve(session)
+    worker = Worker()
+    session = session_on(worker, slow)
     try:
         study = study_of(noise_world(64), "y", "x")
         session.open(edits.rename(study, "first"))
@@ -108,35 +116,49 @@ def test_the_worker_evaluates_the_newest_and_drops_the_rest(qtbot) -> None:  # t
         go.set()
         qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
         assert seen == ["first", "fourth"]
-        assert session.results is not None
-        assert session.results.evaluation.study.name == "fourth"
+        assert session.view is not None
+        assert session.view.study.name == "fourth"
     finally:
-        module.results_of = real
         worker.end()
 
 
 def test_a_mistake_in_the_program_is_said_and_costs_nothing(qtbot, caplog) -> None:  # type: ignore[no-untyped-def]
-    from yellow_slope.app import background as module
+    broken = [True]
 
-    real = module.results_of
+    def sometimes(study: Study) -> View | None:
+        if broken[0]:
+            raise ZeroDivisionError("a mistake")
+        return view_of(study)
 
-    def broken(study: Study, worthless=lambda: False):  # type: ignore[no-untyped-def]
-        raise ZeroDivisionError("a mistake")
-
-    module.results_of = broken  # type: ignore[assignment]
-    worker = module.Background()
-    session = StudySession(worker.submit)
-    worker.serve(session)
+    worker = Worker()
+    session = session_on(worker, sometimes)
     try:
         study = study_of(noise_world(65), "y", "x")
         session.open(study)
         qtbot.waitUntil(lambda: "went wrong" in session.message, timeout=5000)
         assert session.study is study
         assert "ZeroDivisionError" in caplog.text
-        module.results_of = real
+        broken[0] = False
         session.edit("try again", lambda s: edits.rename(s, "again"))
         qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
     finally:
-        module.results_of = real
         worker.end()
-    time.sleep(0)
+
+
+def test_an_ended_worker_delivers_nothing(qtbot) -> None:  # type: ignore[no-untyped-def]
+    """Closing the window while something is computed leaves no error behind."""
+    started, go = threading.Event(), threading.Event()
+    heard: list[object] = []
+
+    def work(job: Job) -> int:
+        started.set()
+        go.wait(5)
+        return 1
+
+    worker = Worker()
+    worker.newest("evaluation", work, heard.append)
+    assert started.wait(5)
+    threading.Timer(0.1, go.set).start()
+    worker.end()
+    qtbot.wait(20)
+    assert heard == []

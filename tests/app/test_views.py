@@ -7,17 +7,18 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QToolButton
-from yellow_slope.core.variable import Kind, Treatment
 
-from tests.app.hands import Hands, number
+from tests.app.windowdriver import Hands, number
 from tests.core.worlds import noise_world, study_of, term
 from yellow_slope.app.desk import Cell
+from yellow_slope.app.explanations import story
 from yellow_slope.app.foot import begun
 from yellow_slope.app.roster import distribution, treated_as
-from yellow_slope.app.stories import story
-from yellow_slope.core import edits
-from yellow_slope.core.probe import probe_fit
-from yellow_slope.core.study import Probe
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.treatment import STANDARDIZED
 
 
 def words(hands: Hands, name: str) -> str:
@@ -37,7 +38,7 @@ def test_the_roster_says_how_each_variable_is_treated(demo_hands: Hands) -> None
         "learner": "free texts",
     }
     assert {name: words(demo_hands, name) for name in expected} == expected
-    demo_hands.window.session.edit("out", lambda s: edits.take_out(s, s.terms))
+    demo_hands.window.session.edit("out", lambda s: edits.take_out(s, s.model.terms))
     demo_hands.settle()
     assert words(demo_hands, "practice") == "centered, not used"
 
@@ -82,7 +83,7 @@ def test_ctrl_click_chooses_several_and_keys_treat_them(demo_hands: Hands) -> No
     demo_hands.press("Z")
     study = demo_hands.window.session.study
     assert study is not None
-    assert [study.variable(n).treatment for n in ("sleep", "age")] == [Treatment.STANDARDIZED] * 2
+    assert [study.variable(n).treatment for n in ("sleep", "age")] == [STANDARDIZED] * 2
     demo_hands.press("Escape")
     assert demo_hands.window.session.desk.chosen == ()
 
@@ -116,7 +117,7 @@ def test_computed_columns_stand_after_their_sources_and_are_the_models_own(demo_
     titles = [grid.shown(j).title for j in range(grid.columnCount())]
     start = titles.index("practice")
     assert titles[start : start + 5] == ["practice", "practice centered", "worry", "worry centered", "practice × worry"]
-    results = window.session.results
+    results = window.session.view
     assert results is not None
     fit = results.evaluation.fit
     assert fit is not None
@@ -178,14 +179,14 @@ def test_the_card_chooses_reference_and_kind(demo_hands: Hands) -> None:
     study = window.session.study
     assert study is not None
     assert study.variable("worry").kind is Kind.TEXT
-    assert not [t for t in study.terms if "worry" in t.variables]
+    assert not [t for t in study.model.terms if "worry" in t.variables]
     assert window.header.cases.text() == "225 of 240 cases"
 
 
 def test_the_card_of_regions_says_what_the_regions_are(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    results = window.session.results
+    results = window.session.view
     assert results is not None
     fit = results.evaluation.fit
     assert fit is not None
@@ -254,7 +255,7 @@ def test_opening_probe_is_no_step_for_undo_and_nothing_to_save(demo_hands: Hands
 def test_stories_without_anything_to_tell(hands: Hands) -> None:
     assert story(hands.window.session).title == ""
     study = study_of(noise_world(112), "y", "x")
-    hands.window.session.open(edits.take_out(study, study.terms))
+    hands.window.session.open(edits.take_out(study, study.model.terms))
     hands.settle()
     assert story(hands.window.session).title == "y"
     hands.window.session.look(variable=None)
@@ -290,7 +291,7 @@ def test_copying_the_sentence(demo_hands: Hands) -> None:
 def test_wide_windows_open_more_steps() -> None:
     hands = Hands(2000, 1000)
     try:
-        hands.window.commands.open_demo()
+        hands.window.fileactions.open_demo()
         hands.settle()
         assert [c.is_open for c in hands.window.blocks.ladder.columns()] == [True, True, True]
     finally:
@@ -340,7 +341,7 @@ def test_going_to_a_waypoint_never_puts_the_keyboard_on_a_button(demo_hands: Han
 def test_all_pick_points_are_seen_in_a_small_window() -> None:
     hands = Hands(1000, 700)
     try:
-        hands.window.commands.open_demo()
+        hands.window.fileactions.open_demo()
         hands.settle()
         hands.press("Alt+5")
         table = hands.window.probe.table

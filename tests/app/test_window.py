@@ -10,9 +10,8 @@ from PyQt6.QtCore import QPoint
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QInputDialog
-from yellow_slope.core.variable import Kind, Treatment
 
-from tests.app.hands import Hands, number, numbers_in
+from tests.app.windowdriver import Hands, number, numbers_in
 from tests.core.worlds import noise_world, study_of
 from yellow_slope import looks
 from yellow_slope.app.checks.plots import NORMAL
@@ -21,8 +20,10 @@ from yellow_slope.app.desk import WAYPOINTS
 from yellow_slope.app.prepare.strips import GroupStrip
 from yellow_slope.app.recent import recent_files
 from yellow_slope.app.roster import treated_as
-from yellow_slope.core import edits
-from yellow_slope.core.study import Probe
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
 
@@ -125,15 +126,10 @@ def test_prepare_treats_several_at_once(hands: Hands) -> None:
     for name in ("worry", "sleep", "age"):
         hands.clicks(strips[name], QPoint(40, 30), ctrl=True)
     hands.clicks(strips["practice"], QPoint(40, 30), ctrl=True)
-    hands.clicks(prepare.buttons[Treatment.STANDARDIZED])
+    hands.clicks(prepare.buttons[STANDARDIZED])
     study = hands.window.session.study
     assert study is not None
-    assert {v.name for v in study.variables if v.treatment is Treatment.STANDARDIZED} == {
-        "practice",
-        "worry",
-        "sleep",
-        "age",
-    }
+    assert {v.name for v in study.variables if v.treatment is STANDARDIZED} == {"practice", "worry", "sleep", "age"}
     before_mean, _, after_mean, after_sd = numbers_in(strips["sleep"].figures())  # type: ignore[attr-defined]
     assert before_mean == pytest.approx(7.0, abs=0.1)
     assert (after_mean, after_sd) == (0, 1)
@@ -277,7 +273,7 @@ def test_a_flag_is_put_aside_with_a_reason(demo_hands: Hands, monkeypatch: pytes
     demo_hands.clicks(demo_hands.window.header.cases)
     assert demo_hands.window.foot.title.text() == "19 cases left out for missing values"
     demo_hands.clicks(demo_hands.foot_button("Put aside …"))
-    assert demo_hands.window.session.results.flags == ()  # type: ignore[union-attr]
+    assert demo_hands.window.session.view.flags == ()  # type: ignore[union-attr]
     assert demo_hands.window.status.flags.text() == "no flags"
 
 
@@ -298,7 +294,7 @@ def test_forty_variables_and_long_names(hands: Hands) -> None:
 
 
 def test_a_narrow_window_folds_the_roster(hands: Hands) -> None:
-    hands.window.commands.open_demo()
+    hands.window.fileactions.open_demo()
     hands.window.resize(1120, 700)
     hands.settle()
     assert hands.window.side.width() == looks.SIZES.roster_folded
@@ -391,13 +387,13 @@ def test_recent_files_are_offered_at_first_sight(hands: Hands) -> None:
 
 
 def test_the_level_of_the_intervals_is_chosen_once_for_all(demo_hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
-    fit = demo_hands.window.session.results.evaluation.fit  # type: ignore[union-attr]
+    fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     before = fit.last.half_width.copy()
     monkeypatch.setattr(QInputDialog, "getDouble", lambda *a, **k: (99.0, True))
     demo_hands.window.actions_table.run("change the confidence level")
     demo_hands.settle()
-    fit = demo_hands.window.session.results.evaluation.fit  # type: ignore[union-attr]
+    fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     assert np.all(fit.last.half_width > before)
     assert demo_hands.window.status.said.text().endswith("99% intervals  ·  classical SE")

@@ -8,11 +8,11 @@ import time
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
-from yellow_slope.core.terms import Term
 
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.main import application
 from yellow_slope.app.window import Window
+from yellow_slope.core.study.terms import Term
 
 CHORD = re.compile(r"(?:(ctrl|alt|shift)\+)", re.I)
 KEYS = {
@@ -63,7 +63,7 @@ class Hands:
             self.app.processEvents()
             report, plots = self.window.report, self.window.probe.plots
             if (
-                not self.window.errands.open
+                not self.window.worker.open
                 and self.window.session.is_settled
                 and (not report.isVisible() or report.is_current)
                 and (not plots.isVisible() or plots.is_current)
@@ -147,7 +147,7 @@ class Hands:
         study = self.window.session.study
         assert study is not None
         wanted = Term(variables)
-        area = self.window.blocks.ladder.rect_of(Cell(study.block_of(wanted), wanted))
+        area = self.window.blocks.ladder.rect_of(Cell(study.model.block_of(wanted), wanted))
         assert area is not None
         return QPoint(60, int(area.center().y()))
 

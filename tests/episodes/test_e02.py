@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 
-from tests.app.hands import Hands, number, numbers_in
+from tests.app.windowdriver import Hands, number, numbers_in
 from tests.episodes.world import fitted, raw
 from yellow_slope.app.probe.tables import effect_rows
 from yellow_slope.demo.learners import TABLE

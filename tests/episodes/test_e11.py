@@ -7,7 +7,7 @@ from collections.abc import Callable
 import numpy as np
 import pytest
 
-from tests.app.hands import Hands, numbers_in
+from tests.app.windowdriver import Hands, numbers_in
 from tests.episodes.world import fitted, raw
 from yellow_slope.app.prepare.strips import NumberStrip
 from yellow_slope.demo.learners import TABLE
@@ -30,17 +30,17 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None]) -> None
     data = raw("control", "practice", "worry")
     y, x, w = data["control"], data["practice"], data["worry"]
     plain = fitted(y, x, w, x * w)
-    step = window.session.results.evaluation.fit.last  # type: ignore[union-attr]
+    step = window.session.view.evaluation.fit.last  # type: ignore[union-attr]
     raw_vif = step.vif[1:4].copy()
     assert raw_vif == pytest.approx([vif_by_hand([x, w, x * w], j) for j in range(3)], rel=1e-8)
     assert step.p[3] == pytest.approx(plain.effect([0, 0, 0, 1])[2], rel=1e-8)
     raw_t = float(step.t[3])
-    assert {f.key for f in window.session.results.flags} >= {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
+    assert {f.key for f in window.session.view.flags} >= {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
 
     # With centering, and beside it a second product.
     hands.press("Ctrl+L")
     hands.types("control = practice centered, worry centered, practice x worry; sleep centered, practice x sleep")
-    fit = window.session.results.evaluation.fit  # type: ignore[union-attr]
+    fit = window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     both = raw("control", "practice", "worry", "sleep")
     centered = {name: values - values.mean() for name, values in both.items()}
@@ -52,7 +52,7 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None]) -> None
     _, _, same_p, _, _ = same_cases.effect([0, 0, 0, 1])
     assert first.p[3] == pytest.approx(same_p, rel=1e-7)
     assert first.t[3] == pytest.approx(raw_t, rel=0.05), "three cases fewer, otherwise the same test"
-    assert not {f.key for f in window.session.results.flags} & {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
+    assert not {f.key for f in window.session.view.flags} & {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
 
     # The last product is not significant, and is said to be so.
     judged = fitted(both["control"], p, q, p * q, s, p * s)

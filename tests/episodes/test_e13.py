@@ -11,7 +11,7 @@ import pytest
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
-from tests.app.hands import Hands, number
+from tests.app.windowdriver import Hands, number
 from tests.core.oracle import t_quantile
 from tests.episodes.world import fitted, raw
 from yellow_slope.demo.learners import TABLE

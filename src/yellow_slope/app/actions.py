@@ -1,17 +1,26 @@
-"""The table of actions: everything a user can do, registered once where it is implemented.
+"""The table of actions: everything a user can do, registered once on the method that does it.
 
 Menus, buttons, tooltips, the command finder and docs/keys.md are all made from it.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from typing import Any, TypeVar
 
 EVERYWHERE = "everywhere"
 TERMS = "on variables and terms"
 """In roster and ladder, where single letters are keys."""
-PROBE = "on the handle"
+PROBE = "at the waypoint Probe"
+HANDLE = "on the handle"
+ROSTER = "in the roster"
+LADDER = "in the ladder"
+TRAIL = "on the trail"
+STRIP = "on a strip"
+EFFECTS = "in the table of effects"
+
+F = TypeVar("F", bound=Callable[..., Any])
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +49,42 @@ class Action:
         return f"{self.help} ({self.keys[0]})" if self.keys else self.help
 
 
+def action(
+    name: str, help: str, *keys: str, scope: str = EVERYWHERE, menu: str = "", available: str = ""
+) -> Callable[[F], F]:
+    """Register the method as an action. `available`: the owner's method or property that says whether it can be run."""
+
+    def mark(method: F) -> F:
+        method.__dict__["action"] = (name, help, keys, scope, menu, available)
+        return method
+
+    return mark
+
+
+def actions_of(owner: object) -> list[Action]:
+    """The actions that an object's methods were registered as, in the order of their definition."""
+    found: list[Action] = []
+    for kind in reversed(type(owner).__mro__):
+        for attribute, method in vars(kind).items():
+            marked = getattr(method, "action", None)
+            if marked is None or not callable(method):
+                continue
+            name, help, keys, scope, menu, available = marked
+            made = Action(name, help, getattr(owner, attribute), keys, scope, menu)
+            if available:
+                made = replace(made, available=_asker(owner, available))
+            found.append(made)
+    return found
+
+
+def _asker(owner: object, attribute: str) -> Callable[[], bool]:
+    def ask() -> bool:
+        value = getattr(owner, attribute)
+        return bool(value() if callable(value) else value)
+
+    return ask
+
+
 class ActionTable:
     """Actions in the order in which they were registered."""
 
@@ -62,6 +107,11 @@ class ActionTable:
             call(action)
         return action
 
+    def add_all(self, owner: object) -> None:
+        """Register everything that an object's methods were marked as."""
+        for found in actions_of(owner):
+            self.add(found)
+
     def whenever_added(self, call: Callable[[Action], None]) -> None:
         """Call for every action, those there already and those to come."""
         for action in self._actions.values():
@@ -71,7 +121,7 @@ class ActionTable:
     def __getitem__(self, name: str) -> Action:
         return self._actions[name]
 
-    def __iter__(self):  # type: ignore[no-untyped-def]
+    def __iter__(self) -> Iterator[Action]:
         return iter(self._actions.values())
 
     def run(self, name: str) -> None:

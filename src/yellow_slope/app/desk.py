@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from yellow_slope.core.terms import Term
+from yellow_slope.core.study.study import FlagKey
+from yellow_slope.core.study.terms import Term
 
 WAYPOINTS = ("Data", "Prepare", "Blocks", "Checks", "Probe", "Report")
 
@@ -27,7 +28,9 @@ class Desk:
     variable: str | None = None
     """The variable that roster, Data and Prepare show as current."""
     chosen: tuple[Term, ...] = ()
-    """What Space has chosen, to be entered or multiplied."""
+    """What Space or a click has chosen, to be entered or multiplied."""
+    clicked: Term | None = None
+    """What a plain click took last: the first of several, if a Ctrl+click follows."""
     cell: Cell | None = None
     open_step: int | None = None
     own_scales: bool = False
@@ -36,11 +39,24 @@ class Desk:
     """Data shows codes instead of labels."""
     beside: tuple[Term, ...] = ()
     """Terms whose model columns Data shows beside their sources."""
-    flag: str | None = None
+    flag: FlagKey | None = None
     """The flag shown in the foot."""
     handle: float | None = None
     focus: int = 0
     """Which comparison of a group focal predictor Probe shows."""
-    region_rule: str = "each point"
+    panel: int = 0
+    """Which place of a second moderator Probe shows."""
     place: int | None = None
     """The row of Probe's table that is chosen; None: the handle."""
+
+    def clicking(self, term: Term, add: bool) -> dict[str, object]:
+        """What a click on a term changes: a plain click begins a choice, one that adds goes on with it."""
+        if not add:
+            return {"chosen": (), "clicked": term}
+        begun = self.chosen or ((self.clicked,) if self.clicked is not None and self.clicked != term else ())
+        chosen = tuple(t for t in begun if t != term) if term in begun else (*begun, term)
+        return {"chosen": chosen, "clicked": None}
+
+    def step(self, n: int) -> int:
+        """The open one of n steps. The one rule for it."""
+        return n - 1 if self.open_step is None else min(self.open_step, n - 1)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -11,6 +11,9 @@ from yellow_slope.app.actions import Action, ActionTable
 
 class Finder(QDialog):
     """A list of the actions that match what is typed."""
+
+    chosen = pyqtSignal()
+    """A command was chosen; the keyboard goes back before it is run."""
 
     def __init__(self, actions: ActionTable, parent: QWidget | None = None) -> None:
         super().__init__(parent, Qt.WindowType.FramelessWindowHint | Qt.WindowType.Dialog)
@@ -57,5 +60,6 @@ class Finder(QDialog):
     def _run(self) -> None:
         row = self.list.currentRow()
         self.accept()
+        self.chosen.emit()
         if 0 <= row < len(self._found):
             self._found[row].run()

@@ -6,10 +6,10 @@ from pathlib import Path
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QCompleter, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCompleter, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from yellow_slope.app import theme
-from yellow_slope.app.errandline import ErrandLine
+from yellow_slope.app.filejobline import FileJobLine
 from yellow_slope.app.recent import recent_files
 from yellow_slope.app.theme import colour, font
 
@@ -19,6 +19,7 @@ class FirstSight(QWidget):
 
     open_wanted = pyqtSignal(str)
     demo_wanted = pyqtSignal()
+    browse_wanted = pyqtSignal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -40,7 +41,7 @@ class FirstSight(QWidget):
         browse.setObjectName("chip")
         browse.setAccessibleName("Browse for a file")
         browse.setFixedHeight(42)
-        browse.clicked.connect(self.browse)
+        browse.clicked.connect(self.browse_wanted.emit)
         self.demo = QPushButton("Open the demo")
         self.demo.setObjectName("main")
         self.demo.setAccessibleName("Open the demo")
@@ -50,9 +51,10 @@ class FirstSight(QWidget):
         self.trouble = QLabel()
         self.trouble.setObjectName("amber")
         self.trouble.setWordWrap(True)
+        self.trouble.setTextFormat(Qt.TextFormat.PlainText)
         self.trouble.setAccessibleName("What was wrong")
         self.trouble.setFont(font(14))
-        self.errand = ErrandLine()
+        self.jobs = FileJobLine()
         self.recent = QVBoxLayout()
         self.recent.setSpacing(2)
         self._lay_out(title, question, drop)
@@ -68,7 +70,7 @@ class FirstSight(QWidget):
         second.addSpacing(12)
         second.addWidget(drop)
         second.addStretch(1)
-        second.addWidget(self.errand)
+        second.addWidget(self.jobs)
         column = QVBoxLayout()
         column.setSpacing(12)
         column.addWidget(title)
@@ -114,13 +116,6 @@ class FirstSight(QWidget):
         """Say what was wrong with the file."""
         self.trouble.setText(text)
         self.trouble.setVisible(bool(text))
-
-    def browse(self) -> None:
-        """Choose a file in the system's dialog."""
-        kinds = "Tables and studies (*.csv *.tsv *.txt *.dat *.yslope);;All files (*)"
-        name, _ = QFileDialog.getOpenFileName(self, "Open", "", kinds)
-        if name:
-            self.open_wanted.emit(name)
 
     def _offer(self, text: str) -> None:
         folder = Path(text).expanduser().parent if not text.endswith("/") else Path(text).expanduser()

@@ -1,16 +1,19 @@
-"""The foot: 84 pixels for the chosen number's story."""
+"""The foot: 84 pixels or, for a long text, up to a third of the bench, that explain the chosen number."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
-from PyQt6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from yellow_slope.app.dialogs import Dialogs
+from yellow_slope.app.explanations import Explanation, Link, explanation, put_aside
 from yellow_slope.app.session import StudySession
-from yellow_slope.app.stories import Link, Story, put_aside, story
 from yellow_slope.app.theme import font
+from yellow_slope.app.worker import Worker
 from yellow_slope.looks import SIZES
 
 
@@ -22,9 +25,12 @@ def begun(text: str) -> str:
 class Foot(QWidget):
     """Title, figures, the sentence In words, and what can be done."""
 
-    def __init__(self, session: StudySession, more: Callable[[], list[Link]], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: StudySession, worker: Worker, dialogs: Dialogs, more: Callable[[], list[Link]],
+        parent: QWidget | None = None,
+    ) -> None:  # fmt: skip
         super().__init__(parent)
-        self.session, self._more = session, more
+        self.session, self._worker, self._dialogs, self._more = session, worker, dialogs, more
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(SIZES.foot)
@@ -40,6 +46,8 @@ class Foot(QWidget):
         self.sentence.setWordWrap(True)
         self.sentence.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.sentence.setAccessibleName("In words")
+        for label in (self.title, self.figures, self.sentence):
+            label.setTextFormat(Qt.TextFormat.PlainText)
         self.sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
@@ -47,7 +55,9 @@ class Foot(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setAccessibleName("In words")
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        scroll.viewport().setObjectName("panel")
+        ground = scroll.viewport()
+        if ground is not None:
+            ground.setObjectName("panel")
         self.sentence.setObjectName("panel")
         self.links = QHBoxLayout()
         self.links.setSpacing(2)
@@ -66,30 +76,68 @@ class Foot(QWidget):
         layout.addLayout(first)
         layout.addLayout(last, 1)
         self._buttons: list[QPushButton] = []
-        self.told = Story("")
+        self.told = Explanation("")
+        self._before: QWidget | None = None
+        """Where the keyboard was before a link of the foot took it."""
         for topic in ("results", "desk", "study"):
             session.on(topic, self.renew)
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            app.focusChanged.connect(self._focus_changed)
 
     def renew(self) -> None:
-        """Tell the story of what is chosen now."""
+        """Explain what is chosen now."""
         if self.session.study is None:
             return
-        told = story(self.session)
+        told = explanation(self.session)
         self.told = told
         self._fit_title()
         self.figures.setText(told.figures)
-        text = told.sentence
-        is_flag = self.session.flag(self.session.desk.flag) is not None
-        self.sentence.setText(f"In words: {begun(text)}" if text and not is_flag else text)
-        self.sentence.setToolTip(text)
-        links = list(told.links) if is_flag else [*told.links, *self._more()]
-        if is_flag:
+        text = told.text
+        flag = self.session.flag(self.session.desk.flag)
+        self.sentence.setText(f"In words: {begun(text)}" if text and told.in_words else text)
+        self._grow()
+        links = list(told.links) if flag is not None else [*told.links, *self._more()]
+        if flag is not None:
             links.append(
                 Link(
                     "Put aside …", "Dismiss this flag with a reason; the reason goes into the report", self._ask_reason
                 )
             )
+            if not flag.is_told:
+                self._worker.newest("flag", lambda job: flag.cost, lambda _: self.renew(), self.session.say)
         self._set_links(links)
+
+    def whole_text(self) -> str:
+        """All that the foot says, as it is copied."""
+        return " ".join(x for x in (self.told.title + ".", self.told.figures, self.told.text) if x)
+
+    def _grow(self) -> None:
+        """As tall as its text needs, up to a third of the bench; whole lines."""
+        links = sum(button.sizeHint().width() + 2 for button in self._buttons)
+        room = max(200, self.width() - 60 - links)
+        metrics = QFontMetrics(self.sentence.font())
+        needed = metrics.boundingRect(0, 0, room, 4000, int(Qt.TextFlag.TextWordWrap), self.sentence.text()).height()
+        parent = self.parentWidget()
+        most = (parent.height() - SIZES.header - SIZES.status) // 3 if parent is not None else SIZES.foot
+        line = metrics.lineSpacing()
+        extra = max(0, needed - 2 * line)
+        lines = -(-extra // line)
+        height = min(max(SIZES.foot, most), SIZES.foot + lines * line)
+        if height != self.height():
+            self.setFixedHeight(height)
+
+    def _focus_changed(self, old: QWidget | None, now: QWidget | None) -> None:
+        """Remember where the keyboard was before a link of the foot took it."""
+        if now is not None and self.isAncestorOf(now) and old is not None and not self.isAncestorOf(old):
+            self._before = old
+
+    def _give_back(self) -> None:
+        """After a link of the foot did its work the keyboard returns to where it was."""
+        focused = QApplication.focusWidget()
+        here = focused is None or self.isAncestorOf(focused) or not focused.isVisible()
+        if here and self._before is not None and self._before.isVisible():
+            self._before.setFocus()
 
     def _fit_title(self) -> None:
         room = max(120, self.width() - QFontMetrics(self.figures.font()).horizontalAdvance(self.told.figures) - 60)
@@ -101,6 +149,7 @@ class Foot(QWidget):
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._fit_title()
+        self._grow()
 
     def _set_links(self, links: list[Link]) -> None:
         if [b.text() for b in self._buttons] != [link.text for link in links]:
@@ -119,14 +168,18 @@ class Foot(QWidget):
         for button, link in zip(self._buttons, links):
             if button.receivers(button.clicked):
                 button.clicked.disconnect()
-            button.clicked.connect(lambda _=False, run=link.run: run())
+            button.clicked.connect(partial(self._run, link.run))
             button.setToolTip(link.help)
             button.setAccessibleName(link.text)
+
+    def _run(self, run: Callable[[], object], _checked: bool = False) -> None:
+        run()
+        self._give_back()
 
     def _ask_reason(self) -> None:
         key = self.session.desk.flag
         if key is None:
             return
-        reason, ok = QInputDialog.getText(self, "Put aside", "Why may this stand? The reason goes into the report.")
-        if ok and reason.strip():
-            put_aside(self.session, key, reason.strip())
+        why = self._dialogs.text("Put aside", "Why may this stand? The reason goes into the report.")
+        if why is not None and why.strip():
+            put_aside(self.session, key, why.strip())

@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QIcon, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
+from PyQt6.QtGui import QFontMetrics, QIcon, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QToolButton, QWidget
 
 from yellow_slope.app import theme
-from yellow_slope.app.actions import ActionTable
+from yellow_slope.app.actions import TRAIL, ActionTable, action
 from yellow_slope.app.desk import WAYPOINTS
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
+from yellow_slope.core.study.study import FlagKey, FlagKind
 from yellow_slope.looks import SIZES
 
 STEP, NARROW = 92, 76
-LOST = "lost cases"
+LOST = FlagKey(FlagKind.LOST)
 
 
 def pennant() -> QIcon:
@@ -81,12 +82,19 @@ class Trail(QWidget):
             if 0 <= index < len(WAYPOINTS):
                 self.gone_to.emit(WAYPOINTS[index])
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is not None and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            index = WAYPOINTS.index(self.session.desk.waypoint) + (1 if event.key() == Qt.Key.Key_Right else -1)
-            self.gone_to.emit(WAYPOINTS[max(0, min(len(WAYPOINTS) - 1, index))])
-        else:
-            super().keyPressEvent(event)
+    @action("go to the waypoint before", "Go one waypoint back", "Left", scope=TRAIL)
+    def back(self) -> None:
+        """Go one waypoint back."""
+        self._go(-1)
+
+    @action("go to the next waypoint", "Go one waypoint on", "Right", scope=TRAIL)
+    def on(self) -> None:
+        """Go one waypoint on."""
+        self._go(1)
+
+    def _go(self, by: int) -> None:
+        index = WAYPOINTS.index(self.session.desk.waypoint) + by
+        self.gone_to.emit(WAYPOINTS[max(0, min(len(WAYPOINTS) - 1, index))])
 
 
 class Header(QWidget):
@@ -94,7 +102,7 @@ class Header(QWidget):
 
     menu_wanted = pyqtSignal()
 
-    def __init__(self, session: StudySession, actions: ActionTable, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
         self.setFixedHeight(SIZES.header)
@@ -110,8 +118,8 @@ class Header(QWidget):
         self.cases.setObjectName("soft")
         self.cases.setAccessibleName("Cases in use")
         self.cases.clicked.connect(self._show_lost)
-        self.undo = self._button("↶", "undo", actions)
-        self.redo = self._button("↷", "redo", actions)
+        self.undo = self._button("↶")
+        self.redo = self._button("↷")
         layout = QHBoxLayout(self)
         layout.setContentsMargins(10, 0, 14, 0)
         self.name.setMaximumWidth(246)
@@ -131,27 +139,33 @@ class Header(QWidget):
         if self.session.flag(LOST) is not None:
             self.session.look(flag=LOST)
 
-    def _button(self, text: str, action: str, actions: ActionTable) -> QToolButton:
+    def act_on(self, actions: ActionTable) -> None:
+        """Let undo and redo run their actions."""
+        for button, name in ((self.undo, "undo"), (self.redo, "redo")):
+            button.setAccessibleName(actions[name].title)
+            button.setToolTip(actions[name].tooltip)
+            button.clicked.connect(lambda _=False, run=actions[name].run: run())
+
+    def _button(self, text: str) -> QToolButton:
         button = QToolButton()
         button.setText(text)
         button.setFont(font(19))
         button.setFixedSize(34, 34)
-        button.setAccessibleName(actions[action].title)
-        button.setToolTip(actions[action].tooltip)
-        button.clicked.connect(lambda: actions.run(action))
         return button
 
     def _renew(self) -> None:
-        study, results = self.session.study, self.session.results
+        study, view = self.session.study, self.session.view
         if study is None:
             return
         mark = "" if self.session.is_saved else " •"
         whole = f"{study.name}{mark}  ▾"
         metrics = QFontMetrics(self.name.font())
-        self.name.setText(metrics.elidedText(whole, Qt.TextElideMode.ElideMiddle, self.name.width() - 18))
+        self.name.setText(
+            metrics.elidedText(whole.replace("&", "&&"), Qt.TextElideMode.ElideMiddle, self.name.width() - 18)
+        )
         self.name.setStyleSheet("text-align: left;")
-        if results is not None:
-            sample = results.evaluation.sample
+        if view is not None:
+            sample = view.evaluation.cases
             self.cases.setText(f"{sample.n:,} of {sample.n_table:,} cases")
             flag = self.session.flag(LOST)
             self.cases.setIcon(pennant() if flag is not None else QIcon())

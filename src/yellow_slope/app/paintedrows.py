@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtGui import QHelpEvent, QResizeEvent
-from PyQt6.QtWidgets import QAbstractScrollArea, QToolTip, QWidget
+from PyQt6.QtWidgets import QAbstractScrollArea, QScrollBar, QToolTip, QWidget
 
 
 class PaintedRows(QAbstractScrollArea):
@@ -17,6 +17,18 @@ class PaintedRows(QAbstractScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setAccessibleName(name)
+
+    def viewport(self) -> QWidget:
+        """The widget that the rows are painted on; it is always there."""
+        found = super().viewport()
+        assert found is not None
+        return found
+
+    def verticalScrollBar(self) -> QScrollBar:
+        """The scroll bar of the rows; it is always there."""
+        found = super().verticalScrollBar()
+        assert found is not None
+        return found
 
     def whole_height(self) -> int:
         """Height of all rows together."""

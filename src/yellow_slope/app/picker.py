@@ -6,7 +6,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QToolButton, QWidget
 
-from yellow_slope.core.variable import shortened
+from yellow_slope.core.data.variable import shortened
 
 
 class Picker(QToolButton):

@@ -4,32 +4,34 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QContextMenuEvent, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app import theme
+from yellow_slope.app.actions import ROSTER, action
 from yellow_slope.app.paintedrows import PaintedRows
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core.design import NumberBasis
-from yellow_slope.core.numerals import counted, place
-from yellow_slope.core.study import Study
-from yellow_slope.core.table import FloatArray
-from yellow_slope.core.terms import Term, variables_of
-from yellow_slope.core.variable import Kind, Treatment, Variable, level_indices, numeric_values
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.table import Table
+from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.terms import Term, variables_of
+from yellow_slope.core.words.names import treated_as
 
 ROW = 44
 BINS = 12
+MOST_BARS = 24
 
 
 def distribution(study: Study, variable: Variable) -> FloatArray:
-    """Shape (bars,): heights from 0 to 1 of the variable's tiny distribution; empty for texts."""
-    column = study.table.column(variable.name)
+    """Shape (bars,): heights from 0 to 1 of the variable's tiny distribution; empty for texts and for many groups."""
     if variable.kind is Kind.GROUP:
-        indices = level_indices(column, variable)
+        indices = study.columns.levels(variable.name)
         counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels)).astype(np.float64)
+        counts = counts[:MOST_BARS]
     elif variable.kind is Kind.NUMBER:
-        values = numeric_values(column, variable)
+        values = study.columns.numbers(variable.name)
         values = values[np.isfinite(values)]
         if values.size == 0 or np.ptp(values) == 0:
             return np.zeros(0)
@@ -39,49 +41,20 @@ def distribution(study: Study, variable: Variable) -> FloatArray:
     return counts / counts.max() if counts.size and counts.max() > 0 else np.zeros(0)
 
 
-def treated_as(session: StudySession, variable: Variable) -> str:
-    """In words how a variable is treated, as in “centered at 3.92 h” or “3 comparisons with none”."""
-    study = session.study
-    assert study is not None
-    if variable.name == study.outcome:
-        return "outcome, as it is"
-    used = variable.name in variables_of(study.terms)
-    fit = session.results.evaluation.fit if session.results and session.is_settled else None
-    basis = fit.design.bases.get(variable.name) if fit else None
-    if variable.kind is Kind.TEXT:
-        return "free texts"
-    if variable.kind is Kind.GROUP:
-        if not used:
-            return f"{len(variable.levels)} groups, not used"
-        reference = variable.level(variable.reference) if variable.reference else (variable.levels or (None,))[0]
-        name = reference.short if reference else ""
-        n = len(variable.levels) - 1
-        return f"{counted(n, 'comparison')} with {name}" if n > 1 else f"compared with {name}"
-    words = "as it is"
-    if variable.treatment is Treatment.CENTERED:
-        words = "centered"
-        if isinstance(basis, NumberBasis):
-            words += f" at {place(basis.mean, basis.sd)}"
-    elif variable.treatment is Treatment.STANDARDIZED:
-        words = "standardized"
-        if isinstance(basis, NumberBasis):
-            words = f"z ({place(basis.mean, basis.sd)}, SD {place(basis.sd, basis.sd)})"
-    return words if used else ("not used" if variable.treatment is Treatment.AS_IS else f"{words}, not used")
-
-
 class Roster(PaintedRows):
     """The list of variables; names can be carried to the ladder."""
 
     carried = pyqtSignal(object, QPoint, str)
     menu_wanted = pyqtSignal(QPoint)
-    flag_chosen = pyqtSignal(str)
+    flag_chosen = pyqtSignal(object)
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
         super().__init__("Roster: the variables", ROW, parent=parent)
         self.session = session
         self.wanted = ""
         self.folded = False
-        self._bars: dict[tuple[int, Variable], FloatArray] = {}
+        self._bars: dict[Variable, FloatArray] = {}
+        self._table: Table | None = None
         self._pressed: tuple[str, QPoint] | None = None
         self._carrying = False
         for topic in ("study", "results"):
@@ -146,14 +119,14 @@ class Roster(PaintedRows):
     def _edge(self, variable: Variable) -> str | None:
         p, study = theme.palette(), self.session.study
         assert study is not None
-        if variable.name == study.outcome:
+        if variable.name == study.model.outcome:
             return p.ink
         probe = self.session.current_probe()
         if probe and variable.name == probe.focal:
             return p.groups[0]
         if probe and variable.name == probe.moderator:
             return p.groups[1]
-        return p.line if variable.name in variables_of(study.terms) else None
+        return p.line if variable.name in variables_of(study.model.terms) else None
 
     def _paint_variable(self, painter: QPainter, variable: Variable, top: int) -> None:
         p, desk, width = theme.palette(), self.session.desk, self.viewport().width()
@@ -180,9 +153,7 @@ class Roster(PaintedRows):
         painter.drawText(QRectF(32, top + 4, room, 20), Qt.AlignmentFlag.AlignVCenter, name)
         painter.setPen(colour(p.soft_ink))
         painter.setFont(small)
-        words = QFontMetrics(small).elidedText(
-            treated_as(self.session, variable), Qt.TextElideMode.ElideRight, width - 40
-        )
+        words = QFontMetrics(small).elidedText(self._treated(variable), Qt.TextElideMode.ElideRight, width - 40)
         painter.drawText(QRectF(32, top + 22, width - 38, 17), Qt.AlignmentFlag.AlignVCenter, words)
         self._paint_bars(painter, variable, QRectF(width - 62, top + 6, 50, 15))
         if self._flags(variable):
@@ -193,9 +164,15 @@ class Roster(PaintedRows):
             painter.drawPolygon(QPolygonF([at, QPointF(at.x() - 9, at.y() + 3.5), QPointF(at.x(), at.y() + 7)]))
             painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _flags(self, variable: Variable) -> list[str]:
-        results = self.session.results
-        return [f.key for f in results.flags if f.variable == variable.name] if results else []
+    def _treated(self, variable: Variable) -> str:
+        study, view = self.session.study, self.session.view
+        assert study is not None
+        fit = view.fit if view is not None and self.session.is_settled else None
+        return treated_as(study, variable, fit.design.bases.get(variable.name) if fit is not None else None)
+
+    def _flags(self, variable: Variable) -> list[FlagKey]:
+        view = self.session.view
+        return [f.key for f in view.flags if f.variable == variable.name] if view else []
 
     def _paint_kind(self, painter: QPainter, variable: Variable, top: int) -> None:
         p = theme.palette()
@@ -214,10 +191,11 @@ class Roster(PaintedRows):
     def _paint_bars(self, painter: QPainter, variable: Variable, area: QRectF) -> None:
         study = self.session.study
         assert study is not None
-        key = (id(study.table), variable)
-        if key not in self._bars:
-            self._bars[key] = distribution(study, variable)
-        bars = self._bars[key]
+        if self._table is not study.table:
+            self._table, self._bars = study.table, {}
+        if variable not in self._bars:
+            self._bars[variable] = distribution(study, variable)
+        bars = self._bars[variable]
         if not bars.size:
             return
         width = area.width() / bars.size
@@ -245,15 +223,8 @@ class Roster(PaintedRows):
         flags = self._flags(variable)
         if flags and position.x() > self.viewport().width() - 24 and (position.y() + self.scrolled) % ROW > 22:
             self.flag_chosen.emit(flags[0])
-        term = Term((variable.name,))
-        changes = {"variable": variable.name}
-        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
-            chosen = self.session.desk.chosen
-            self.session.look(
-                chosen=tuple(t for t in chosen if t != term) if term in chosen else (*chosen, term), **changes
-            )
-        else:
-            self.session.look(**changes)
+        add = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        self.session.look(variable=variable.name, **self.session.desk.clicking(Term((variable.name,)), add))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._pressed is None:
@@ -272,18 +243,30 @@ class Roster(PaintedRows):
         if event is not None:
             self.menu_wanted.emit(event.globalPos())
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
+    @action("choose the variable above", "Go to the variable above", "Up", scope=ROSTER)
+    def up(self) -> None:
+        """Go to the variable above."""
+        self._step(-1)
+
+    @action("choose the variable below", "Go to the variable below", "Down", scope=ROSTER)
+    def down(self) -> None:
+        """Go to the variable below."""
+        self._step(1)
+
+    def _step(self, by: int) -> None:
+        names = [v.name for v in self.shown()]
+        if not names:
             return
-        key, shown = event.key(), self.shown()
-        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down) and not event.modifiers() and shown:
-            names = [v.name for v in shown]
-            now = names.index(self.session.desk.variable) if self.session.desk.variable in names else -1
-            to = min(len(names) - 1, max(0, now + (1 if key == Qt.Key.Key_Down else -1)))
-            self.session.look(variable=names[to])
-            self.show_row(to)
-        else:
-            super().keyPressEvent(event)
+        now = names.index(self.session.desk.variable) if self.session.desk.variable in names else -1
+        to = min(len(names) - 1, max(0, now + by))
+        self.session.look(variable=names[to])
+        self.show_row(to)
+
+    def show_variable(self, name: str) -> None:
+        """Scroll to a variable."""
+        for i, variable in enumerate(self.shown()):
+            if variable.name == name:
+                self.show_row(i)
 
     def tip_at(self, position: QPoint) -> str:
         """The whole name, how it is treated, and its flags."""
@@ -291,4 +274,4 @@ class Roster(PaintedRows):
         if variable is None:
             return ""
         flags = [f.title for k in self._flags(variable) if (f := self.session.flag(k)) is not None]
-        return "\n".join([f"{variable.label} ({variable.name})", treated_as(self.session, variable), *flags])
+        return "\n".join([f"{variable.label} ({variable.name})", self._treated(variable), *flags])

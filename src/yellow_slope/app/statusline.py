@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QTimer, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QAction, QFontMetrics
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
 
-from yellow_slope.app.errandline import ErrandLine
+from yellow_slope.app.explanations import dismissed_links
+from yellow_slope.app.filejobline import FileJobLine
 from yellow_slope.app.session import StudySession
-from yellow_slope.core.numerals import counted, level_text
+from yellow_slope.core.words.names import errors_name
+from yellow_slope.core.words.numerals import counted, level_text
 from yellow_slope.looks import SIZES
 
 
@@ -27,20 +30,30 @@ class StatusLine(QWidget):
         self.flags.setObjectName("link")
         self.flags.setAccessibleName("Flags")
         self.flags.clicked.connect(self.flags_clicked.emit)
+        self.aside = QToolButton()
+        self.aside.setObjectName("link")
+        self.aside.setAccessibleName("Flags put aside")
+        self.aside.setToolTip("Flags that were put aside, with their reasons; choose one to raise it again")
+        self.aside.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.aside.setMenu(QMenu(self.aside))
+        self.aside.hide()
         self.message = QLabel()
         self.message.setObjectName("amber")
         self.message.setAccessibleName("Message")
+        for label in (self.said, self.message):
+            label.setTextFormat(Qt.TextFormat.PlainText)
         self.state = QLabel("ready")
         self.state.setObjectName("small")
         self.state.setAccessibleName("What is being computed")
-        self.errand = ErrandLine()
+        self.jobs = FileJobLine()
         layout = QHBoxLayout(self)
         layout.setContentsMargins(16, 0, 16, 0)
         layout.setSpacing(10)
         layout.addWidget(self.said)
         layout.addWidget(self.flags)
+        layout.addWidget(self.aside)
         layout.addWidget(self.message, 1)
-        layout.addWidget(self.errand)
+        layout.addWidget(self.jobs)
         layout.addWidget(self.state)
         self._slow = QTimer(self)
         self._slow.setSingleShot(True)
@@ -50,7 +63,9 @@ class StatusLine(QWidget):
         session.on("message", self._message)
 
     def _message(self) -> None:
-        self.message.setText(self.session.message)
+        metrics = QFontMetrics(self.message.font())
+        room = max(120, self.width() - self.said.sizeHint().width() - 320)
+        self.message.setText(metrics.elidedText(self.session.message, Qt.TextElideMode.ElideRight, room))
         self.message.setToolTip(self.session.message)
 
     def _study(self) -> None:
@@ -60,12 +75,34 @@ class StatusLine(QWidget):
     def _results(self) -> None:
         self._slow.stop()
         self.state.setText("ready")
-        results, study = self.session.results, self.session.study
-        if results is None or study is None:
+        view = self.session.view
+        if view is None:
             return
-        sample = results.evaluation.sample
-        lost = f" ({sample.n_lost} incomplete)" if sample.n_lost else ""
-        self.said.setText(f"{counted(sample.n, 'case')}{lost}  ·  {level_text(study.level)} intervals  ·  classical SE")
-        n = len(results.flags)
+        study, cases = view.study, view.evaluation.cases
+        parts = [f"{cases.n_lost} incomplete"] if cases.n_lost else []
+        parts += [f"{cases.n_outside} outside the sample"] if cases.n_outside else []
+        parts += [f"{cases.n_aside} set aside"] if cases.n_aside else []
+        left = f" ({', '.join(parts)})" if parts else ""
+        errors = errors_name(study, study.model.errors)
+        model = f"{study.model.name or study.model.id}  ·  " if len(study.models) > 1 else ""
+        self.said.setText(
+            f"{model}{counted(cases.n, 'case')}{left}  ·  {level_text(study.model.level)} intervals  ·  {errors}"
+        )
+        self._renew_aside()
+        n = len(view.flags)
         self.flags.setText(counted(n, "flag") if n else "no flags")
         self.flags.setEnabled(n > 0)
+
+    def _renew_aside(self) -> None:
+        """The list of flags that were put aside."""
+        links = dismissed_links(self.session)
+        menu = self.aside.menu()
+        assert menu is not None
+        menu.clear()
+        for link in links:
+            shown = QAction(link.text.replace("&", "&&"), menu)
+            shown.setToolTip(link.help)
+            shown.triggered.connect(link.run)
+            menu.addAction(shown)
+        self.aside.setText(f"{counted(len(links), 'flag')} put aside  ▾")
+        self.aside.setVisible(bool(links))

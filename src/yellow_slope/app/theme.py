@@ -16,6 +16,11 @@ def palette() -> Palette:
     return _palette
 
 
+def is_dark() -> bool:
+    """Whether the dark theme is in use."""
+    return _palette is looks.DARK
+
+
 def colour(value: str, opacity: float = 1.0) -> QColor:
     """A colour token for the painter."""
     found = QColor(value)
@@ -114,6 +119,7 @@ def style_sheet(p: Palette) -> str:
     QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
     QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
     QTextBrowser {{ background: {p.panel}; border: none; }}
+    QTextBrowser#printed {{ background: {looks.LIGHT.panel}; color: {looks.LIGHT.ink}; }}
     QCheckBox {{ spacing: 7px; }}
     QDialog {{ background: {p.paper}; }}
     """

@@ -2,92 +2,115 @@
 
 from __future__ import annotations
 
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QPoint, QSize, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QCursor, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
-from PyQt6.QtWidgets import (
-    QApplication,
-    QFrame,
-    QHBoxLayout,
-    QLineEdit,
-    QMainWindow,
-    QMenu,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
-from yellow_slope.app.actions import EVERYWHERE, PROBE, TERMS, Action, ActionTable
-from yellow_slope.app.background import Background
+from yellow_slope.app import theme
+from yellow_slope.app.actions import (
+    EFFECTS,
+    EVERYWHERE,
+    HANDLE,
+    LADDER,
+    PROBE,
+    ROSTER,
+    STRIP,
+    TERMS,
+    TRAIL,
+    Action,
+    ActionTable,
+)
 from yellow_slope.app.blocks.bench import BlocksBench
 from yellow_slope.app.checks.bench import ChecksBench
-from yellow_slope.app.commands import Commands
 from yellow_slope.app.data.bench import DataBench
-from yellow_slope.app.errands import Errands
+from yellow_slope.app.dialogs import Dialogs
+from yellow_slope.app.fileactions import FileActions
+from yellow_slope.app.finder import Finder
 from yellow_slope.app.firstsight import FirstSight
 from yellow_slope.app.foot import Foot
 from yellow_slope.app.header import Header
-from yellow_slope.app.looking import Looking
-from yellow_slope.app.modelling import Modelling
+from yellow_slope.app.modelactions import ModelActions
+from yellow_slope.app.navigation import Navigation
 from yellow_slope.app.prepare.bench import PrepareBench
 from yellow_slope.app.probe.bench import ProbeBench
 from yellow_slope.app.report.bench import ReportBench
 from yellow_slope.app.roster import Roster
+from yellow_slope.app.search import Search
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.statusline import StatusLine
-from yellow_slope.core.terms import Term
-from yellow_slope.core.variable import Treatment
+from yellow_slope.app.view import view_of
+from yellow_slope.app.worker import Job, Worker
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED
 from yellow_slope.looks import SIZES
+
+EVALUATION = "evaluation"
 
 
 class Window(QMainWindow):
-    """One window on one session."""
+    """One window on one session. It puts the parts together; they know the session, not each other."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.background = Background(self)
-        self.session = StudySession(self.background.submit)
-        self.background.serve(self.session)
-        self.errands = Errands(self)
+        self.worker = Worker(self)
+        self.session = StudySession(self._evaluate)
         self.actions_table = ActionTable()
         self.setWindowTitle("Yellow Slope")
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
         self.setAcceptDrops(True)
+        self.dialogs = Dialogs(self)
         self.first = FirstSight()
-        self.modelling = Modelling(self.session)
-        self.commands = Commands(self)
+        self.modelactions = ModelActions(self.session, self.dialogs)
+        self.fileactions = FileActions(self.session, self.worker, self.dialogs)
+        self.navigation = Navigation(self.session, self.actions_table)
         self._make_benches()
-        self.looking = Looking(self)
-        for action in (*self.commands.actions(), *self.modelling.actions(), *self.looking.actions()):
-            self.actions_table.add(action)
         self._build()
+        for owner in (
+            self.fileactions, self.modelactions, self.navigation, self.probe, self.report, self.header.trail,
+            self.roster, self.blocks.ladder, self.prepare, self.probe.plots, self.probe.table,
+        ):  # fmt: skip
+            self.actions_table.add_all(owner)
         self._wire()
         self.actions_table.whenever_added(self._bind)
         self.first.path.setFocus()
 
+    # ---- evaluating
+
+    def _evaluate(self, study: Study, serial: int) -> None:
+        before = self.session.view
+
+        def work(job: Job) -> object:
+            return view_of(study, before, job.is_worthless)
+
+        def arrived(view: object) -> None:
+            if view is not None:
+                self.session.arrive(serial, view)  # type: ignore[arg-type]
+
+        self.worker.newest(EVALUATION, work, arrived, self.session.say)
+
     # ---- building
 
     def _make_benches(self) -> None:
-        self.data = DataBench(self.session)
-        self.prepare = PrepareBench(self.session, self.modelling)
-        self.blocks = BlocksBench(self.session, self.modelling)
-        self.checks = ChecksBench(self.session)
-        self.probe = ProbeBench(self.session)
-        self.report = ReportBench(self.session)
+        self.data = DataBench(self.session, self.modelactions)
+        self.prepare = PrepareBench(self.session, self.modelactions)
+        self.blocks = BlocksBench(self.session, self.modelactions)
+        self.checks = ChecksBench(self.session, self.worker)
+        self.probe = ProbeBench(self.session, self.worker)
+        self.report = ReportBench(self.session, self.worker)
         self.benches: dict[str, QWidget] = {
             "Data": self.data, "Prepare": self.prepare, "Blocks": self.blocks,
             "Checks": self.checks, "Probe": self.probe, "Report": self.report,
         }  # fmt: skip
 
     def _build(self) -> None:
-        self.header = Header(self.session, self.actions_table)
-        self.search = QLineEdit()
-        self.search.setPlaceholderText("Find a variable or a command")
-        self.search.setAccessibleName("Find a variable or a command")
-        self.search.setToolTip("Type a name; Enter runs the first command found if no variable matches (Ctrl+F)")
+        self.header = Header(self.session)
         self.roster = Roster(self.session)
+        self.search = Search(self.session, self.roster, self.actions_table)
         box = QHBoxLayout()
         box.setContentsMargins(12, 0, 12, 0)
         box.addWidget(self.search)
@@ -101,7 +124,7 @@ class Window(QMainWindow):
         self.stack = QStackedWidget()
         for bench in self.benches.values():
             self.stack.addWidget(bench)
-        self.foot = Foot(self.session, self.looking.links)
+        self.foot = Foot(self.session, self.worker, self.dialogs, self.navigation.links)
         self.status = StatusLine(self.session)
         right = _column(self.stack, _line(), self.foot)
         middle = QHBoxLayout()
@@ -122,72 +145,81 @@ class Window(QMainWindow):
         self.setCentralWidget(self.pages)
 
     def _wire(self) -> None:
-        self.first.open_wanted.connect(self.open_path)
-        self.data.read_as.chosen.connect(self.commands.read_again)
-        self.first.demo_wanted.connect(self.commands.open_demo)
-        self.header.trail.gone_to.connect(self.go)
+        files, navigation = self.fileactions, self.navigation
+        files.trouble = self._file_trouble
+        self.first.open_wanted.connect(files.open_path)
+        self.first.browse_wanted.connect(files.browse)
+        self.first.demo_wanted.connect(files.open_demo)
+        self.data.read_as.chosen.connect(files.read_again)
+        self.header.trail.gone_to.connect(navigation.go)
         self.header.menu_wanted.connect(self._study_menu)
-        self.search.textChanged.connect(self.roster.search)
-        self.search.returnPressed.connect(self.looking.searched)
+        self.header.act_on(self.actions_table)
+        self.search.left.connect(self._unfold)
         self.roster.carried.connect(self._carried)
         self.roster.menu_wanted.connect(lambda at: self.menu("variable", "term").popup(at))
-        self.roster.flag_chosen.connect(self.looking.show_flag)
+        self.roster.flag_chosen.connect(navigation.show_flag)
         ladder = self.blocks.ladder
         ladder.carried.connect(self._carried)
         ladder.menu_wanted.connect(lambda at: self.menu("term", "variable").popup(at))
-        ladder.flag_chosen.connect(self.looking.show_flag)
-        self.probe.swap.clicked.connect(self.probe.swap_roles)
-        self.report.save_wanted.connect(self.commands.save_report)
-        self.report.figure_wanted.connect(self.commands.export_figure)
-        self.report.copy_wanted.connect(self.commands.copy)
-        self.status.flags_clicked.connect(self.looking.next_flag)
-        self.status.errand.watch(self.errands)
-        self.first.errand.watch(self.errands)
+        ladder.flag_chosen.connect(navigation.show_flag)
+        self.report.save_wanted.connect(files.save_report)
+        self.report.figure_wanted.connect(files.export_figure)
+        self.report.copy_wanted.connect(files.copy)
+        self.status.flags_clicked.connect(navigation.next_flag)
+        self.status.jobs.watch(self.worker)
+        self.first.jobs.watch(self.worker)
         self._tips()
-        self.modelling.in_ladder = ladder.hasFocus
-        self.modelling.ask_name = self.blocks.ask_name
-        self.modelling.ask_line = self._to_quick_line
+        self.modelactions.in_ladder = ladder.hasFocus
         self.session.on("opened", self._opened)
         self.session.on("desk", self._desk_changed)
         self.session.on("study", self._title)
+        self.session.on("asked", self._asked)
+
+    def _file_trouble(self, said: str) -> None:
+        self.first.show_trouble(said)
+        self.session.say(said)
 
     def _tips(self) -> None:
         """Buttons that run an action say what the table of actions says."""
         save_figure, save_report, copy = self.report.figure_button, self.report.save_button, self.report.copy_button
-        for button, action in (
+        prepare = self.prepare.buttons
+        for button, name in (
             (self.probe.swap, "swap focal predictor and moderator"), (self.data.codes, "codes or labels"),
             (save_figure, "save the figure"), (save_report, "save the report"), (copy, "copy the equation"),
             (self.first.demo, "open the demo"), (self.first.browse_button, "open a file"),
-            (self.status.flags, "go to the next flag"),
+            (self.status.flags, "go to the next flag"), (prepare[CENTERED], "center"),
+            (prepare[STANDARDIZED], "standardize"), (prepare[AS_IS], "leave as it is"),
         ):  # fmt: skip
-            button.setToolTip(self.actions_table[action].tooltip)
-        for treatment, action in (
-            ("centered", "center"),
-            ("standardized", "standardize"),
-            ("as it is", "leave as it is"),
-        ):
-            self.prepare.buttons[Treatment(treatment)].setToolTip(self.actions_table[action].tooltip)
+            button.setToolTip(self.actions_table[name].tooltip)
 
     def _bind(self, action: Action) -> None:
-        """Give an action its keys; single keys only where variables and terms are."""
-        places: dict[str, list[QWidget]] = {TERMS: [self.roster, self.blocks.ladder], PROBE: [self.probe]}
-        context = {TERMS: Qt.ShortcutContext.WidgetShortcut, EVERYWHERE: Qt.ShortcutContext.WindowShortcut}
+        """Give an action its keys; single keys only where they are meant."""
+        places: dict[str, list[QWidget]] = {
+            TERMS: [self.roster, self.blocks.ladder], PROBE: [self.probe], HANDLE: [self.probe.plots],
+            ROSTER: [self.roster], LADDER: [self.blocks.ladder], TRAIL: [self.header.trail],
+            STRIP: [self.prepare.list], EFFECTS: [self.probe.table],
+        }  # fmt: skip
+        around = Qt.ShortcutContext.WidgetWithChildrenShortcut
+        wide = {EVERYWHERE: Qt.ShortcutContext.WindowShortcut, PROBE: around, STRIP: around}
         for home in places.get(action.scope, [self]):
             bound = QAction(action.title, home)
             bound.setShortcuts([QKeySequence(key) for key in action.keys])
-            bound.setShortcutContext(context.get(action.scope, Qt.ShortcutContext.WidgetWithChildrenShortcut))
-            bound.triggered.connect(lambda _=False, name=action.name: self.actions_table.run(name))
+            bound.setShortcutContext(wide.get(action.scope, Qt.ShortcutContext.WidgetShortcut))
+            bound.triggered.connect(partial(self._run, action.name))
             home.addAction(bound)
+
+    def _run(self, name: str, _checked: bool = False) -> None:
+        self.actions_table.run(name)
 
     # ---- what is shown
 
     def open_path(self, text: str) -> None:
         """Open a table or study file."""
-        self.commands.open_path(text)
+        self.fileactions.open_path(text)
 
     def go(self, waypoint: str) -> None:
         """Go to a waypoint."""
-        self.looking.go(waypoint)
+        self.navigation.go(waypoint)
 
     def _opened(self) -> None:
         self.pages.setCurrentWidget(self.desk_widget)
@@ -200,31 +232,68 @@ class Window(QMainWindow):
             self.setWindowTitle(f"{self.session.study.name}{mark} — Yellow Slope")
 
     def _desk_changed(self) -> None:
+        self._dress()
         waypoint = self.session.desk.waypoint
         bench = self.benches[waypoint]
         if self.stack.currentWidget() is bench:
             return
         self.stack.setCurrentWidget(bench)
+        focused = QApplication.focusWidget()
+        if focused is not self.roster and focused is not self.header.trail:
+            self._focus_bench()
+
+    def _focus_bench(self) -> None:
+        """Put the keyboard on the waypoint's main part."""
+        if self.session.desk.waypoint == "Prepare":
+            self.prepare.focus_strip()
+            return
         targets: dict[str, QWidget] = {
             "Blocks": self.blocks.ladder, "Probe": self.probe.plots, "Data": self.data.view, "Report": self.report.page,
             "Checks": self.checks.first_plot,
         }  # fmt: skip
-        focused = QApplication.focusWidget()
-        if focused is self.roster or focused is self.header.trail:
-            return
-        if waypoint == "Prepare":
-            self.prepare.focus_strip()
-        else:
-            targets[waypoint].setFocus()
+        targets[self.session.desk.waypoint].setFocus()
 
-    def _to_quick_line(self, text: str) -> None:
-        self.go("Blocks")
-        self.blocks.quick.begin(text)
+    def _dress(self) -> None:
+        """Take on the theme of the desk."""
+        app = QApplication.instance()
+        if isinstance(app, QApplication) and theme.is_dark() != self.session.desk.dark:
+            theme.dress(app, self.session.desk.dark)
+            for widget in self.findChildren(QWidget):
+                widget.update()
 
-    def repaint_all(self) -> None:
-        """Draw everything again, after a change of theme."""
-        for widget in self.findChildren(QWidget):
-            widget.update()
+    # ---- what parts ask of the window
+
+    def _asked(self) -> None:
+        what, _, rest = self.session.asked.partition(" ")
+        if what == "finder":
+            self._find_command()
+        elif what == "search":
+            self._fold(False)
+            self.search.begin()
+        elif what == "line":
+            self.go("Blocks")
+            self.blocks.quick.begin(rest)
+        elif what == "name":
+            self.blocks.ask_name(int(rest))
+        elif what == "copy":
+            self.fileactions.copy(self.foot.whole_text())
+        elif what == "quit":
+            self.close()
+
+    def _find_command(self) -> None:
+        before = QApplication.focusWidget()
+        finder = Finder(self.actions_table, self)
+
+        def back() -> None:
+            self.activateWindow()
+            if before is not None and before.isVisible():
+                before.setFocus()
+
+        finder.rejected.connect(back)
+        finder.chosen.connect(back)
+        finder.move(self.mapToGlobal(QPoint((self.width() - finder.width()) // 2, 70)))
+        finder.open()
+        finder.field.setFocus()
 
     # ---- menus
 
@@ -245,7 +314,7 @@ class Window(QMainWindow):
                     shown.setShortcut(QKeySequence(action.keys[0]))
                 shown.setToolTip(action.help)
                 shown.setEnabled(action.available())
-                shown.triggered.connect(lambda _=False, name=action.name: self.actions_table.run(name))
+                shown.triggered.connect(partial(self._run, action.name))
                 menu.addAction(shown)
         return menu
 
@@ -263,36 +332,39 @@ class Window(QMainWindow):
     # ---- events of the window
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event is not None and event.mimeData().hasUrls():
+        data = event.mimeData() if event is not None else None
+        if event is not None and data is not None and data.hasUrls():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        urls = event.mimeData().urls() if event is not None else []
+        data = event.mimeData() if event is not None else None
+        urls = data.urls() if data is not None else []
         if urls and urls[0].isLocalFile():
             self.open_path(str(Path(urls[0].toLocalFile())))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        folded = self.width() < SIZES.fold_below
+        self._unfold()
+
+    def _unfold(self) -> None:
+        """The roster at its width for the window; folded where the window is narrow and nothing is searched."""
+        self._fold(self.width() < SIZES.fold_below and not self.search.is_used)
+
+    def _fold(self, folded: bool) -> None:
         if self.roster.folded != folded:
             self.roster.folded = folded
             self.side.setFixedWidth(SIZES.roster_folded if folded else SIZES.roster)
             self.search.setVisible(not folded)
-            self.roster.viewport().update()
+            self.roster.fit_scroll()
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:
             return
-        if not self.commands.may_leave():
+        if not self.fileactions.may_leave():
             event.ignore()
             return
-        self.end()
+        self.worker.end()
         event.accept()
-
-    def end(self) -> None:
-        """Stop the threads; what is being written is finished first."""
-        self.background.end()
-        self.errands.end()
 
     def sizeHint(self) -> QSize:
         return QSize(1280, 800)

@@ -172,7 +172,9 @@ class _LineReader:
 
     def _is_two_valued(self, variable: Variable) -> bool:
         """Whether a group counts as a number once it is the outcome."""
-        return variable.kind is Kind.GROUP and self.study.columns.is_numeric(variable.name) and len(variable.levels) == 2
+        return (
+            variable.kind is Kind.GROUP and self.study.columns.is_numeric(variable.name) and len(variable.levels) == 2
+        )
 
     def _blocks(self) -> None:
         terms: list[Term] = []
@@ -235,7 +237,9 @@ class _LineReader:
         self._skip()
         if self._take_phrase(PARTS):
             if any(len(term.variables) > MANY_FACTORS for term in found):
-                raise _Stop(begin, self.at - begin, f"A product of more than {MANY_FACTORS} factors has too many parts.")
+                raise _Stop(
+                    begin, self.at - begin, f"A product of more than {MANY_FACTORS} factors has too many parts."
+                )
             known = self.study.model.terms if self.reading.adds else ()
             parts = [part for term in found for part in term.parts() if part not in known]
             found = list(dict.fromkeys([*parts, *found]))

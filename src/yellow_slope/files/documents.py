@@ -8,7 +8,9 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yellow_slope.core.errors import FileError
 
-Names = Annotated[list[str], Field(min_length=1, description="the variables that the term multiplies; twice is a square")]
+Names = Annotated[
+    list[str], Field(min_length=1, description="the variables that the term multiplies; twice is a square")
+]
 PickRule = Literal["mean and SD", "percentiles", "quartiles", "extremes", "own values"]
 BandName = Literal["each point", "all points at once", "false discovery rate"]
 ReadyTreatment = Literal["as it is", "centered", "standardized"]
@@ -136,7 +138,9 @@ class ProbeDocument(_Document):
     """A question to one model: the focal predictor's effect along a moderator."""
 
     focal: str = Field(description="the predictor whose effect is asked")
-    moderator: str = Field(description="what the effect may depend on; the focal predictor itself where it is in no product")
+    moderator: str = Field(
+        description="what the effect may depend on; the focal predictor itself where it is in no product"
+    )
     step: int | str | None = Field(
         None, description="counted from 1, or the id of the block that makes it; without it the last step"
     )

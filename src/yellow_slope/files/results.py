@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import Literal
 
+import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
 
 from yellow_slope import __version__
@@ -164,7 +165,9 @@ class LeftOutPart(_Part):
     """A column that the model cannot hold."""
 
     column: int = Field(description="position among the model's columns, from 0")
-    on: list[tuple[int, float]] = Field(description="columns it depends on, with their weights; empty if it is constant")
+    on: list[tuple[int, float]] = Field(
+        description="columns it depends on, with their weights; empty if it is constant"
+    )
 
 
 class StepPart(_Part):
@@ -539,7 +542,7 @@ def _panel(probed: Probed, read: EffectReader, panel: Panel) -> PanelPart:
 
 def _focus(probed: Probed, read: EffectReader, focus: Focus, k: int, words: bool) -> FocusPart:
     curve = focus.curve
-    observed = probed.observed
+    observed = np.asarray(probed.observed, dtype=np.float64)
     inside = (0.0, 0.0)
     pointwise: list[RegionPart] = []
     simultaneous: list[RegionPart] = []
@@ -585,12 +588,12 @@ def _focus(probed: Probed, read: EffectReader, focus: Focus, k: int, words: bool
 
 def _figures(e: ConditionalEffect) -> dict[str, Number | int | str]:
     values = {name: _number(getattr(e, name)) for name in ("effect", "se", "t", "p", "low", "high")}
-    return {**values, "df": e.df, "why": _why(e.why)}  # type: ignore[dict-item]
+    return {**values, "df": e.df, "why": _why(e.why)}
 
 
 def _region(r: Region) -> RegionPart:
     return RegionPart(
-        low=_number(r.low), high=_number(r.high), sign=r.sign, cases=r.cases, share=r.share,  # type: ignore[arg-type]
+        low=_number(r.low), high=_number(r.high), sign=r.sign, cases=r.cases, share=r.share,
         low_is_outside=r.low_is_outside, high_is_outside=r.high_is_outside,
     )  # fmt: skip
 

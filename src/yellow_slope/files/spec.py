@@ -14,13 +14,7 @@ from yellow_slope.core.probe.probing import checked_step
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.atomically import read_bytes
-from yellow_slope.files.documents import (
-    EntryDocument,
-    FurtherModelDocument,
-    SpecDocument,
-    VariableDocument,
-    explained,
-)
+from yellow_slope.files.documents import EntryDocument, FurtherModelDocument, SpecDocument, VariableDocument, explained
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.values import block_of, coding_of, errors_of, probe_of, sample_of, treatment_of, with_reference
 

@@ -103,7 +103,7 @@ def study_document(study: Study) -> StudyDocument:
         source=SourceDocument(
             path=source.path, checksum=source.checksum, description=source.description,
             read_as=ReadAsDocument(
-                separator=source.read_as.separator, decimal=source.read_as.decimal,  # type: ignore[arg-type]
+                separator=source.read_as.separator, decimal=source.read_as.decimal,
                 names_in_row_1=source.read_as.names_in_row_1, encoding=source.read_as.encoding,
             ),
         ),

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-
-
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
@@ -50,9 +48,11 @@ from yellow_slope.core.study.treatment import (
     One,
     OneSD,
     Raw,
+    Scale,
     Transform,
     Treatment,
     WithinGroups,
+    Zero,
 )
 from yellow_slope.files.documents import (
     AsideDocument,
@@ -82,16 +82,17 @@ def treatment_of(said: Treated) -> Treatment:
     """A treatment from its document."""
     if isinstance(said, str):
         return READY[said]
-    zero = said.zero
-    scale = said.scale
-    return Treatment(
-        tuple(Transform(name) for name in said.transforms),
-        At(zero.at) if isinstance(zero, AtDocument)
-        else WithinGroups(zero.within) if isinstance(zero, WithinDocument)
-        else {"as it is": Raw(), "mean": Mean(), "median": Median()}[zero],
-        Given(scale.by) if isinstance(scale, ByDocument) else (OneSD() if scale == "sd" else One()),
-        Base(said.base),
-    )  # fmt: skip
+    zero: Zero
+    if isinstance(said.zero, AtDocument):
+        zero = At(said.zero.at)
+    elif isinstance(said.zero, WithinDocument):
+        zero = WithinGroups(said.zero.within)
+    else:
+        zero = Mean() if said.zero == "mean" else Median() if said.zero == "median" else Raw()
+    scale: Scale = (
+        Given(said.scale.by) if isinstance(said.scale, ByDocument) else OneSD() if said.scale == "sd" else One()
+    )
+    return Treatment(tuple(Transform(name) for name in said.transforms), zero, scale, Base(said.base))
 
 
 def treatment_document(treatment: Treatment) -> Treated:
@@ -101,12 +102,12 @@ def treatment_document(treatment: Treatment) -> Treated:
             return name  # type: ignore[return-value]
     zero, scale = treatment.zero, treatment.scale
     return TreatmentDocument(
-        transforms=[str(t) for t in treatment.transforms],  # type: ignore[misc]
+        transforms=[str(t) for t in treatment.transforms],
         zero=AtDocument(at=zero.value) if isinstance(zero, At)
         else WithinDocument(within=zero.of) if isinstance(zero, WithinGroups)
         else "mean" if isinstance(zero, Mean) else "median" if isinstance(zero, Median) else "as it is",
         scale=ByDocument(by=scale.value) if isinstance(scale, Given) else "sd" if isinstance(scale, OneSD) else "one",
-        base=str(treatment.base),  # type: ignore[arg-type]
+        base=str(treatment.base),
     )  # fmt: skip
 
 
@@ -115,7 +116,7 @@ def treatment_document(treatment: Treatment) -> Treated:
 
 def coding_of(said: str | CodingDocument, variable: Variable) -> Coding:
     """A coding from its document; levels by code or label. StudyError for a level there is none of."""
-    document = CodingDocument(coding=said) if isinstance(said, str) else said  # type: ignore[arg-type]
+    document = CodingDocument(coding=said) if isinstance(said, str) else said
 
     def code(text: str | None) -> str | None:
         return None if text is None else variable.named_level(text).code
@@ -142,10 +143,11 @@ def coding_of(said: str | CodingDocument, variable: Variable) -> Coding:
                 for q in document.questions
             )
         )  # fmt: skip
-    return {
+    plain: dict[str, Coding] = {
         "adjacent": Adjacent(), "against later mean": AgainstMean(True), "against earlier mean": AgainstMean(False),
         "level means": LevelMeans(),
-    }[name]  # fmt: skip
+    }  # fmt: skip
+    return plain[name]
 
 
 def coding_document(coding: Coding) -> CodingDocument:
@@ -278,11 +280,11 @@ def probe_document(probe: Probe) -> ProbeDocument:
     second = probe.second
     return ProbeDocument(
         focal=probe.focal, moderator=probe.moderator, step=probe.step,
-        pick=probe.pick.rule, values=list(probe.pick.values), held=dict(probe.held),  # type: ignore[arg-type]
+        pick=probe.pick.rule, values=list(probe.pick.values), held=dict(probe.held),
         second=None if second is None else SecondDocument(
-            variable=second.variable, pick=second.pick.rule, values=list(second.pick.values),  # type: ignore[arg-type]
+            variable=second.variable, pick=second.pick.rule, values=list(second.pick.values),
         ),
-        band=band_name(probe.band), model=probe.model,  # type: ignore[arg-type]
+        band=band_name(probe.band), model=probe.model,
     )  # fmt: skip
 
 
@@ -328,5 +330,3 @@ def with_reference(study: Study, name: str, reference: str) -> Dummy:
     """Dummy coding with a reference by code or label; one the variable has not is kept as it is typed, to be refused."""
     level = study.variable(name).find_level(reference)
     return Dummy(level.code if level else reference)
-
-

@@ -103,7 +103,9 @@ class ProbeFigures:
             if self.panel.means:
                 self._cell_means(ax)
             else:
-                ax.text(0.5, 0.5, "no case tells of these lines", transform=ax.transAxes, ha="center", color=LIGHT.soft_ink)
+                ax.text(
+                    0.5, 0.5, "no case tells of these lines", transform=ax.transAxes, ha="center", color=LIGHT.soft_ink
+                )
             return
         x = self.probed.x
         assert x is not None
@@ -333,7 +335,15 @@ class ProbeFigures:
             at = float(row) if is_effect else start + (row - n)
             ticks.append(at)
             if not e.exists:
-                ax.text(0.02, at, "no case tells of it", transform=ax.get_yaxis_transform(), va="center", color=LIGHT.soft_ink, fontsize="small")
+                ax.text(
+                    0.02,
+                    at,
+                    "no case tells of it",
+                    transform=ax.get_yaxis_transform(),
+                    va="center",
+                    color=LIGHT.soft_ink,
+                    fontsize="small",
+                )
                 continue
             hue = looks.group_hue(row) if lines and is_effect else (LIGHT.ink if is_effect else LIGHT.soft_ink)
             mark = looks.MARKS[row % 4] if is_effect else "o"

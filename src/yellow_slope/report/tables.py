@@ -114,9 +114,7 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
     for step in fit.steps:
         name = model.steps[step.index].name
         change = read.test_figures(step.change.test).replace("F(", "ΔF(", 1)
-        gain = (
-            f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, {change}"
-        )
+        gain = f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, {change}"
         rows.append((Cell(f"Step {step.index + 1}" + (f": {name}" if name else ""), strong=True), Cell(gain, span=7)))
         if model.constant:
             rows.append(_coefficient_row(read, fit, step.index, -1, "Intercept"))
@@ -146,7 +144,7 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
 def _coefficient_row(read: Reader, fit: Fit, step: int, column: int, name: str, indent: int = 1) -> tuple[Cell, ...]:
     result = fit.steps[step]
     c = result.coefficient(column)
-    if c.why is not None and not c.b == c.b:
+    if c.why is not None and c.b != c.b:
         return (Cell(name, indent=indent), Cell(f"{DASH} ({reason(c.why)})", span=7))
     d = estimate_decimals(c.se, c.b, c.low, c.high)
     if c.why is not None:
@@ -185,10 +183,14 @@ def effects_table(study: Study, probed: Probed) -> PrintedTable:
             for d in focus.differences if isinstance(probed.moderator, GroupBasis) else ():
                 holm = "" if d.p_holm != d.p_holm else f" (Holm {p_value(d.p_holm)})"
                 adjusted |= bool(holm)
-                rows.append(_effect_row(f"{read.place_name(d.of)} minus {read.place_name(d.minus)}", d.effect, "", holm))
+                rows.append(
+                    _effect_row(f"{read.place_name(d.of)} minus {read.place_name(d.minus)}", d.effect, "", holm)
+                )
     held = read.held()
     near = "Cases: within a quarter SD of the value. " if isinstance(probed.moderator, NumberBasis) else ""
-    note = f"Step {probed.step + 1}. {near}p is not adjusted" + ("; Holm adjusted in parentheses. " if adjusted else ". ")
+    note = f"Step {probed.step + 1}. {near}p is not adjusted" + (
+        "; Holm adjusted in parentheses. " if adjusted else ". "
+    )
     note += f"{held[0][:1].upper()}{', '.join(held)[1:]}." if held else ""
     hidden = len(probed.first.foci) - MOST_FOCI
     if hidden > 0:

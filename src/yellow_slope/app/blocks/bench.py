@@ -8,22 +8,22 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 from yellow_slope.app.blocks.ladder import Ladder
 from yellow_slope.app.blocks.quick import QuickLine
 from yellow_slope.app.desk import Cell
-from yellow_slope.app.modelling import Modelling
+from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
-from yellow_slope.core import edits
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import Reading
-from yellow_slope.core.terms import Term
-from yellow_slope.core.variable import Kind
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.terms import Term
 from yellow_slope.looks import SIZES
 
 
 class BlocksBench(QWidget):
     """Specification and live result in one."""
 
-    def __init__(self, session: StudySession, modelling: Modelling, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, modelactions: ModelActions, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self.modelling = session, modelling
+        self.session, self.modelactions = session, modelactions
         self.outcome = Picker("Outcome", "Choose the outcome; it must be a number")
         self.outcome.chosen.connect(self._choose_outcome)
         self.quick = QuickLine(session)
@@ -35,11 +35,12 @@ class BlocksBench(QWidget):
         )
         self.bars.chosen.connect(lambda value: session.look(own_scales=value != "low to high"))
         self.ladder = Ladder(session)
-        self.ladder.begin_block.connect(modelling.enter_new)
+        self.ladder.begin_block.connect(modelactions.enter_new)
         self.ladder.name_wanted.connect(self.ask_name)
         self.problem = QLabel()
         self.problem.setObjectName("soft")
         self.problem.setWordWrap(True)
+        self.problem.setTextFormat(Qt.TextFormat.PlainText)
         self.problem.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.problem.setContentsMargins(8, 6, 8, 6)
         self._naming: QLineEdit | None = None
@@ -73,11 +74,13 @@ class BlocksBench(QWidget):
         study = self.session.study
         if study is None:
             return
-        self.outcome.set_choices([(v.name, v.label) for v in study.variables if v.kind is Kind.NUMBER], study.outcome)
-        said = self.session.results.evaluation.problem if self.session.results else ""
-        if said and study.outcome is None:
+        able = [v for v in study.variables if v.kind is Kind.NUMBER or (v.kind is Kind.GROUP and len(v.levels) == 2)]
+        choices = [(v.name, v.label) for v in able if study.columns.is_numeric(v.name)]
+        self.outcome.set_choices(choices, study.model.outcome)
+        said = self.session.view.evaluation.problem if self.session.view else ""
+        if said and study.model.outcome is None:
             said = "Choose an outcome here, or press Y on a variable; then drop variables below, or type a model in the line above."
-        elif said and not study.blocks:
+        elif said and not study.model.blocks:
             said = "Drop a variable below, press Enter on one in the roster, or type a model in the line above."
         self.problem.setText(said)
         self.problem.setVisible(bool(said))
@@ -87,17 +90,17 @@ class BlocksBench(QWidget):
         self.ladder.setFocus(Qt.FocusReason.OtherFocusReason)
 
     def _choose_outcome(self, name: str) -> None:
-        self.session.edit("choose the outcome", lambda s: edits.set_outcome(s, name))
+        self.modelactions.choose_outcome(name)
 
     def take_line(self, reading: Reading) -> None:
         """Apply a typed line and choose what it entered last."""
         if self.session.edit("type a model", reading.apply):
             study = self.session.study
             assert study is not None
-            if study.blocks:
-                terms = study.blocks[-1].terms
+            if study.model.blocks:
+                terms = study.model.blocks[-1].terms
                 products = [t for t in terms if t.is_product]
-                self.modelling.show((products or list(terms))[-1])
+                self.modelactions.show((products or list(terms))[-1])
             self.focus_ladder()
 
     # ---- carrying
@@ -110,9 +113,9 @@ class BlocksBench(QWidget):
             return
         term = over[0]
         if what == "multiply" and partner is not None:
-            self.modelling.enter_product(partner.times(term))
+            self.modelactions.enter_product(partner.times(term))
         elif what == "enter":
-            self.modelling.enter_in(term, block)
+            self.modelactions.enter_in(term, block)
 
     # ---- naming a block
 
@@ -120,9 +123,9 @@ class BlocksBench(QWidget):
         """Edit a block's name in place."""
         study = self.session.study
         area = self.ladder.rect_of(Cell(block=block))
-        if study is None or area is None or block >= len(study.blocks):
+        if study is None or area is None or block >= len(study.model.blocks):
             return
-        field = QLineEdit(study.blocks[block].name, self.ladder.viewport())
+        field = QLineEdit(study.model.blocks[block].name, self.ladder.viewport())
         field.setAccessibleName(f"Name of block {block + 1}")
         field.setPlaceholderText("what this block asks")
         field.setGeometry(22, int(area.top()), 260, SIZES.row)

@@ -11,8 +11,20 @@ from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPen, QPolygonF
 from yellow_slope.app import theme
 from yellow_slope.app.blocks.sheet import FIGURES, HEAD, Row, StepColumn, tick
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core.numerals import bounded, estimate_decimals, fixed, interval, p_relation, p_value, padded
-from yellow_slope.core.steps import StepResult
+from yellow_slope.core.fit.inference import FTest, Why
+from yellow_slope.core.fit.steps import StepResult
+from yellow_slope.core.words.names import label
+from yellow_slope.core.words.numerals import (
+    bounded,
+    estimate_decimals,
+    fixed,
+    interval,
+    level_text,
+    p_relation,
+    p_value,
+    padded,
+)
+from yellow_slope.core.words.reasons import DASH
 from yellow_slope.looks import SIZES
 
 if TYPE_CHECKING:
@@ -88,11 +100,7 @@ class LadderDrawing:
                 x = column.x + column.axis
                 for title, width in FIGURES:
                     painter.setFont(font(12, "bold", italic=title in "bp"))
-                    said = (
-                        f"{round(100 * self.ladder.session.study.level)}% CI"
-                        if title == "CI" and self.ladder.session.study
-                        else title
-                    )
+                    said = f"{level_text(self._confidence())} CI" if title == "CI" else title
                     painter.drawText(QRectF(x, 36, width - PAD, 18), ALIGN_RIGHT, said)
                     x += width
 
@@ -134,7 +142,12 @@ class LadderDrawing:
             left += 16
         if row.cell.term is not None and row.cell.term in desk.chosen and row.kind != "comparison":
             painter.drawText(QRectF(left - 15, top, 14, SIZES.row), ALIGN_LEFT, "✓")
-        room = (columns[row.block].x if row.kind == "block" and columns else names) - left - SIZES.gutter - 2
+        room = (
+            (columns[row.step].x if row.kind == "block" and columns and row.step is not None else names)
+            - left
+            - SIZES.gutter
+            - 2
+        )
         painter.drawText(QRectF(left, top, room, SIZES.row), ALIGN_LEFT, _elided(face, row.text, int(room)))
         if row.flags:
             self._paint_pennant(painter, QPointF(names - SIZES.gutter, top + 5))
@@ -143,11 +156,11 @@ class LadderDrawing:
 
     def _paint_cell(self, painter: QPainter, row: Row, top: int, column: StepColumn) -> None:
         fit = self.ladder.fit
-        if fit is None or (column.step < row.block and row.kind != "constant"):
+        if fit is None or row.step is None or (column.step < row.step and row.kind != "constant"):
             return
         step = fit.steps[column.step]
         if row.kind == "block":
-            if column.step == row.block:
+            if column.step == row.step:
                 self._paint_tread(painter, top, column, step)
             return
         if row.kind == "constant":
@@ -166,7 +179,7 @@ class LadderDrawing:
     def _paint_tread(self, painter: QPainter, top: int, column: StepColumn, step: StepResult) -> None:
         p, test = theme.palette(), step.change.test
         gain = bounded(step.change.r2)
-        text = f"+{gain}   F({test.df1}, {test.df2}) = {fixed(test.f, 1)}   p {p_relation(test.p)}"
+        text = f"+{gain}   {_test_text(test, '   ')}"
         face = font(12, "medium")
         painter.setFont(face)
         wanted = QFontMetrics(face).horizontalAdvance(text) + 16
@@ -183,7 +196,7 @@ class LadderDrawing:
         test = step.joint[row.cell.term]
         painter.setFont(font(12))
         painter.setPen(colour(theme.palette().soft_ink))
-        text = f"joint  F({test.df1}, {test.df2}) = {fixed(test.f, 1)},  p {p_relation(test.p)}"
+        text = f"joint  {_test_text(test, ',  ')}"
         painter.drawText(QRectF(column.x, top, column.width - PAD, SIZES.row), ALIGN_RIGHT, text)
 
     def _paint_interval(self, painter: QPainter, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
@@ -193,10 +206,10 @@ class LadderDrawing:
         inner, left = column.axis - 12, column.x + 4
         painter.setPen(QPen(colour(p.line), 1.4))
         painter.drawLine(QPointF(left + inner / 2, top + 2), QPointF(left + inner / 2, top + SIZES.row - 2))
-        if step.is_left_out(j):
+        if not np.isfinite(step.half_width[i]):
             painter.setFont(font(11))
             painter.setPen(colour(p.amber_ink))
-            painter.drawText(QRectF(left, top, inner, SIZES.row), ALIGN_MIDDLE, "left out")
+            painter.drawText(QRectF(left, top, inner, SIZES.row), ALIGN_MIDDLE, _absence(step, j))
             return
         factor = float(self.ladder.sheet.scale[j])
         limit = self._row_limit(j) if self.ladder.session.desk.own_scales else self.ladder.sheet.limit
@@ -217,7 +230,7 @@ class LadderDrawing:
             painter.setPen(QPen(colour(p.ink), 1.4))
             painter.drawEllipse(QPointF(at, middle), 3.8, 3.8)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        read = self.ladder.session.results.reader if self.ladder.session.results else None
+        read = self.ladder.session.view.reader if self.ladder.session.view else None
         if read is not None and row.cell.term is not None and read.meaning_changed(column.step, row.cell.term):
             self._paint_notch(painter, QPointF(column.x - 1, middle))
 
@@ -225,12 +238,16 @@ class LadderDrawing:
         assert self.ladder.fit is not None
         reach = 0.0
         for step in self.ladder.fit.steps:
-            if j < step.n_columns and not step.is_left_out(j):
+            if j < step.n_columns and np.isfinite(step.half_width[j + 1]):
                 reach = max(reach, abs(float(step.b[j + 1])) + float(step.half_width[j + 1]))
         return (reach * float(self.ladder.sheet.scale[j]) * 1.08) or 1.0
 
     def _level(self) -> float:
-        return self.ladder.session.study.level if self.ladder.session.study else 0.95
+        return self._confidence()
+
+    def _confidence(self) -> float:
+        """The confidence level of what is shown."""
+        return self.ladder.fit.last.level if self.ladder.fit is not None else 0.95
 
     def _paint_notch(self, painter: QPainter, at: QPointF) -> None:
         p = theme.palette()
@@ -252,13 +269,18 @@ class LadderDrawing:
     def _paint_figures(self, painter: QPainter, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
         p, j = theme.palette(), row.cell.column
         assert j is not None
-        if step.is_left_out(j):
-            return
         found = step.coefficient(j)
-        decimals = estimate_decimals(found.se)
+        if np.isnan(found.b):
+            painter.setFont(font(12))
+            painter.setPen(colour(p.soft_ink))
+            painter.drawText(QRectF(column.x + column.axis, top, FIGURES[0][1] - PAD, SIZES.row), ALIGN_RIGHT, DASH)
+            return
+        decimals = _decimals_of(step, j + 1)
         room = self._decimals(step) - decimals
         texts = [padded(fixed(found.b, decimals), room), padded(interval(found.low, found.high, decimals), room)]
         texts += ["", "", ""] if j < 0 else [bounded(found.beta, 2), p_value(found.p), fixed(found.vif, 1)]
+        if found.why is not None:
+            texts[1:4] = [DASH, DASH, DASH]
         x = column.x + column.axis
         for (title, width), text in zip(FIGURES, texts):
             painter.setFont(font(12, "bold" if title == "b" and j >= 0 else "normal"))
@@ -269,7 +291,9 @@ class LadderDrawing:
     def _decimals(self, step: StepResult) -> int:
         """Decimals of the coefficient that has most."""
         if step.index not in self._most:
-            self._most[step.index] = max(estimate_decimals(float(se)) for se in np.nan_to_num(step.se, nan=1.0))
+            here = np.flatnonzero(np.isfinite(step.b))
+            shown = here if here.size <= 200 else here[:200]
+            self._most[step.index] = max((_decimals_of(step, int(i)) for i in shown), default=2)
         return self._most[step.index]
 
     def _paint_begin(self, painter: QPainter) -> None:
@@ -286,7 +310,7 @@ class LadderDrawing:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        n = len(study.blocks) + 1
+        n = len(study.model.blocks) + 1
         text = f"begin block {n}    drop a variable here, choose variables and press Enter, or type a line above"
         painter.drawText(area.adjusted(12, 0, -8, 0), ALIGN_LEFT, text)
 
@@ -307,20 +331,39 @@ class LadderDrawing:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         if study is None or not what:
             return
-        name = study.label(self.ladder.over[0])
-        said = f"{study.label(partner.times(self.ladder.over[0]))}" if partner else f"{name} into block {block + 1}"
+        name = label(study, self.ladder.over[0])
+        said = f"{label(study, partner.times(self.ladder.over[0]))}" if partner else f"{name} into block {block + 1}"
         face = font(12, "bold")
         at = self.ladder.over[1]
         width = QFontMetrics(face).horizontalAdvance(said) + 20
         x = min(at.x() + 14, self.ladder.viewport().width() - width - 50)
-        label = QRectF(x, at.y() + 8, width, 24)
+        tag = QRectF(x, at.y() + 8, width, 24)
         painter.setPen(QPen(colour(p.ink), 1))
         painter.setBrush(colour(p.panel))
-        painter.drawRoundedRect(label, 4, 4)
+        painter.drawRoundedRect(tag, 4, 4)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setFont(face)
-        painter.drawText(label, ALIGN_MIDDLE, said)
+        painter.drawText(tag, ALIGN_MIDDLE, said)
 
 
 def _elided(face: QFont, text: str, room: int) -> str:
     return QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideRight, max(0, room))
+
+
+def _decimals_of(step: StepResult, i: int) -> int:
+    b, half = float(step.b[i]), float(step.half_width[i])
+    return estimate_decimals(float(step.se[i]), b, b - half, b + half)
+
+
+def _test_text(test: FTest, gap: str) -> str:
+    """A test as it stands on a tread, or a dash."""
+    if np.isnan(test.f):
+        return f"F {DASH}"
+    return f"F({test.df1}, {test.df2}) = {fixed(test.f, 1)}{gap}p {p_relation(test.p)}"
+
+
+def _absence(step: StepResult, column: int) -> str:
+    """Why no interval is drawn, in a word or two."""
+    words = {Why.LEFT_OUT: "left out", Why.NOT_ESTIMABLE: "not told apart", Why.PERFECT: "perfect fit"}
+    why = step.why(column)
+    return words.get(why, "no interval") if why is not None else "no interval"

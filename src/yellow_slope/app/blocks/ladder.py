@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
+from yellow_slope.app.actions import LADDER, action
 from yellow_slope.app.blocks.drawing import LadderDrawing
 from yellow_slope.app.blocks.sheet import (
     AXIS,
@@ -23,15 +24,15 @@ from yellow_slope.app.blocks.sheet import (
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.paintedrows import PaintedRows
 from yellow_slope.app.session import StudySession
-from yellow_slope.core.evaluate import Fit
-from yellow_slope.core.terms import Term
+from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.study.terms import Term
 from yellow_slope.looks import SIZES
 
 
 class Ladder(PaintedRows):
     """Draws the newest results of a session; chooses cells; takes terms that are carried to it."""
 
-    flag_chosen = pyqtSignal(str)
+    flag_chosen = pyqtSignal(object)
     begin_block = pyqtSignal()
     menu_wanted = pyqtSignal(QPoint)
     carried = pyqtSignal(object, QPoint, str)
@@ -44,6 +45,7 @@ class Ladder(PaintedRows):
         self.setMouseTracking(True)
         self.viewport().setMouseTracking(True)
         self.sheet = Sheet((), np.zeros(0), 1.0)
+        self._to_show, self._shown_cell = False, None  # type: tuple[bool, Cell | None]
         self.over: tuple[Term, QPoint] | None = None
         self._pressed: tuple[Row, QPoint] | None = None
         session.on("results", self.renew)
@@ -54,33 +56,43 @@ class Ladder(PaintedRows):
 
     def renew(self) -> None:
         """Take the newest results."""
-        results = self.session.results
-        study = results.evaluation.study if results else self.session.study
-        self.sheet = sheet_of(study, results) if study is not None else Sheet((), np.zeros(0), 1.0)
+        view = self.session.view
+        study = view.study if view else self.session.study
+        self.sheet = sheet_of(study, view) if study is not None else Sheet((), np.zeros(0), 1.0)
         self.fit_scroll()
+        self._show_cell()
 
     def _study_changed(self) -> None:
-        if not self.session.results:
+        if not self.session.view:
             self.renew()
 
     def _desk_changed(self) -> None:
-        row = self.sheet.row_of(self.session.desk.cell)
-        if row is not None:
-            self.setAccessibleDescription(f"step {self.open_step() + 1}, {self.sheet.rows[row].whole}")
-            self.show_row(row)
+        if self.session.desk.cell != self._shown_cell:
+            self._to_show = True
+        self._show_cell()
         self.viewport().update()
+
+    def _show_cell(self) -> None:
+        """Scroll to the chosen cell once it has its row."""
+        cell = self.session.desk.cell
+        row = self.sheet.row_of(cell)
+        if row is None:
+            return
+        self.setAccessibleDescription(f"step {self.open_step() + 1}, {self.sheet.rows[row].whole}")
+        if self._to_show:
+            self.show_row(row)
+            self._to_show = not self.session.is_settled
+            self._shown_cell = cell
 
     @property
     def fit(self) -> Fit | None:
         """The newest fit."""
-        return self.session.results.evaluation.fit if self.session.results else None
+        return self.session.view.fit if self.session.view else None
 
     def open_step(self) -> int:
         """The step that shows its figures."""
         fit = self.fit
-        last = len(fit.steps) - 1 if fit else 0
-        chosen = self.session.desk.open_step
-        return last if chosen is None else min(chosen, last)
+        return self.session.desk.step(len(fit.steps)) if fit else 0
 
     # ---- geometry
 
@@ -162,7 +174,7 @@ class Ladder(PaintedRows):
             return
         step = self.step_at(position.x())
         changes = {"cell": row.cell, "flag": None}
-        if step is not None and step >= row.block and row.kind != "block":
+        if step is not None and row.step is not None and step >= row.step and row.kind != "block":
             self.session.look(open_step=step, **changes)
         else:
             self.session.look(**changes)
@@ -198,22 +210,37 @@ class Ladder(PaintedRows):
                 return column.step
         return None
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None:
+    @action("choose the row above", "Go to the row above", "Up", scope=LADDER)
+    def up(self) -> None:
+        """Go to the row above."""
+        self._step(-1)
+
+    @action("choose the row below", "Go to the row below", "Down", scope=LADDER)
+    def down(self) -> None:
+        """Go to the row below."""
+        self._step(1)
+
+    @action("open the step before", "Show the figures of the step before", "Left", scope=LADDER)
+    def step_back(self) -> None:
+        """Show the figures of the step before."""
+        self._open(-1)
+
+    @action("open the next step", "Show the figures of the next step", "Right", scope=LADDER)
+    def step_on(self) -> None:
+        """Show the figures of the next step."""
+        self._open(1)
+
+    def _step(self, by: int) -> None:
+        rows = self.sheet.rows
+        if not rows:
             return
-        key, rows = event.key(), self.sheet.rows
         now = self.sheet.row_of(self.session.desk.cell)
-        if key in (Qt.Key.Key_Down, Qt.Key.Key_Up) and not event.modifiers() and rows:
-            step = 1 if key == Qt.Key.Key_Down else -1
-            to = 0 if now is None else min(len(rows) - 1, max(0, now + step))
-            self.session.look(cell=rows[to].cell, flag=None)
-        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and not event.modifiers() and self.fit:
-            to = self.open_step() + (1 if key == Qt.Key.Key_Right else -1)
-            self.session.look(open_step=min(len(self.fit.steps) - 1, max(0, to)))
-        elif key == Qt.Key.Key_F2 and self.session.desk.cell is not None and self.session.desk.cell.block is not None:
-            self.name_wanted.emit(self.session.desk.cell.block)
-        else:
-            super().keyPressEvent(event)
+        to = 0 if now is None else max(0, min(len(rows) - 1, now + by))
+        self.session.look(cell=rows[to].cell, flag=None)
+
+    def _open(self, by: int) -> None:
+        if self.fit is not None:
+            self.session.look(open_step=min(len(self.fit.steps) - 1, max(0, self.open_step() + by)))
 
     def tip_at(self, position: QPoint) -> str:
         """What the tooltip says there."""
@@ -225,7 +252,7 @@ class Ladder(PaintedRows):
             return "Enter what is chosen as a new block."
         row = self.sheet.rows[index]
         flags = [f.title for key in row.flags if (f := self.session.flag(key)) is not None]
-        read = self.session.results.reader if self.session.results else None
+        read = self.session.view.reader if self.session.view else None
         said = ""
         column = row.cell.column
         if read is not None and step is not None and column is not None and column < read.fit.steps[step].n_columns:
@@ -235,10 +262,11 @@ class Ladder(PaintedRows):
     # ---- carrying terms
 
     def drop_row(self) -> int | None:
-        """The row that a carried term is over."""
+        """The row that a carried term is over; below and above all rows the strip that begins a block."""
         if self.over is None:
             return None
-        return self.row_at(self.over[1].y())
+        index = self.row_at(self.over[1].y())
+        return len(self.sheet.rows) if index is None else index
 
     def carry_over(self, term: Term, position: QPoint | None) -> None:
         """A term is carried over this place of the viewport (None: elsewhere)."""
@@ -251,7 +279,7 @@ class Ladder(PaintedRows):
         if self.over is None or index is None:
             return "", 0, None
         if index >= len(self.sheet.rows):
-            return "enter", len(self.session.study.blocks) if self.session.study else 0, None
+            return "enter", len(self.session.study.model.blocks) if self.session.study else 0, None
         row = self.sheet.rows[index]
         if row.cell.term is not None and self.over[1].x() >= self.viewport().width() - 44:
             return "multiply", row.block, row.cell.term

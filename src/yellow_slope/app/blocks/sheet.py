@@ -2,18 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yellow_slope.app.desk import Cell
-from yellow_slope.app.session import Results
-from yellow_slope.core.design import NumberBasis
-from yellow_slope.core.evaluate import Fit
+from yellow_slope.app.view import View
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.flags import Flag
-from yellow_slope.core.study import Study
-from yellow_slope.core.table import FloatArray
-from yellow_slope.core.terms import Term
+from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names import INTERCEPT, against, column_name, label, short_column_name, short_label
+from yellow_slope.core.words.numerals import counted
 
 HEAD = 58
 """Pixels of the steps' heads; the other widths below are pixels too."""
@@ -35,7 +37,9 @@ class Row:
     whole: str
     """The text unshortened, for the tooltip."""
     block: int
-    flags: tuple[str, ...] = ()
+    flags: tuple[FlagKey, ...] = ()
+    step: int | None = 0
+    """The step from which on it is entered; None while its block is off."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,24 +80,31 @@ class Sheet:
         return None
 
 
-def sheet_of(study: Study, results: Results | None) -> Sheet:
+MOST_ROWS = 40
+"""Of a term with more columns only the head is shown."""
+
+
+def sheet_of(study: Study, view: View | None) -> Sheet:
     """The sheet of a study; without a fit its structure alone."""
-    fit = results.evaluation.fit if results is not None else None
-    flags = results.flags if results is not None else ()
+    fit = view.fit if view is not None else None
+    flags = view.flags if view is not None else ()
     rows: list[Row] = []
-    for index, block in enumerate(study.blocks):
-        name = block.name or "name this block"
-        rows.append(Row("block", Cell(block=index), name, name, index))
+    model = study.model
+    for index, block in enumerate(model.blocks):
+        step = model.step_index(block.id) if block.on else None
+        name = (block.name or "name this block") + ("" if block.on else " (off)")
+        rows.append(Row("block", Cell(block=index), name, name, index, (), step))
         for term in block.terms:
-            rows.extend(_term_rows(study, results, fit, term, index, _keys(flags, term)))
-    if study.blocks:
-        text = "level at the zero points (constant)"
-        rows.append(Row("constant", Cell(column=-1), text, text, len(study.blocks) - 1))
+            shown = fit if step is not None else None
+            rows.extend(replace(row, step=step) for row in _term_rows(study, shown, term, index, _keys(flags, term)))
+    if model.blocks and model.constant:
+        last = len(model.blocks) - 1
+        rows.append(Row("constant", Cell(column=-1), INTERCEPT, INTERCEPT, last, (), 0))
     scale = low_to_high(fit) if fit else np.zeros(0)
     return Sheet(tuple(rows), scale, _limit(fit, scale) if fit else 1.0)
 
 
-def _keys(flags: tuple[Flag, ...], term: Term) -> tuple[str, ...]:
+def _keys(flags: tuple[Flag, ...], term: Term) -> tuple[FlagKey, ...]:
     """Flags of the term itself, and for a single variable those of the variable."""
     own = [f.key for f in flags if f.term == term]
     if len(term.variables) == 1:
@@ -101,27 +112,22 @@ def _keys(flags: tuple[Flag, ...], term: Term) -> tuple[str, ...]:
     return tuple(own)
 
 
-def _term_rows(
-    study: Study, results: Results | None, fit: Fit | None, term: Term, block: int, flags: tuple[str, ...]
-) -> list[Row]:
-    label = study.label(term)
-    short = " × ".join(study.variable(name).short for name in term.variables)
+def _term_rows(study: Study, fit: Fit | None, term: Term, block: int, flags: tuple[FlagKey, ...]) -> list[Row]:
+    whole, short = label(study, term), short_label(study, term)
     columns = fit.design.columns_of(term) if fit else ()
-    read = results.reader if results else None
-    if read is None or fit is None or not columns:
-        return [Row("term", Cell(block=block, term=term), short, label, block, flags)]
+    if fit is None or not columns:
+        return [Row("term", Cell(block=block, term=term), short, whole, block, flags)]
     if len(columns) == 1:
-        title = read.term_name(columns[0])
-        compared = title[len(label) :]
-        return [Row("term", Cell(block, term, columns[0]), short + compared, title, block, flags)]
-    groups = [n for n in term.variables if not isinstance(fit.design.bases[n], NumberBasis)]
-    references = ", ".join(fit.design.group(n).levels[fit.design.group(n).reference].label for n in groups)
-    rows = [
-        Row("head", Cell(block, term), f"{short}, each vs {references}", f"{label}, each vs {references}", block, flags)
-    ]
-    for column in columns:
-        name = read.comparison_name(column, short=True)
-        rows.append(Row("comparison", Cell(block, term, column), name, read.term_name(column), block))
+        title = column_name(study, fit, columns[0])
+        return [Row("term", Cell(block, term, columns[0]), short + title[len(whole) :], title, block, flags)]
+    bases = [b for n in dict.fromkeys(term.variables) if isinstance(b := fit.design.bases[n], GroupBasis)]
+    asked = ", ".join(against(study, basis) for basis in bases)
+    if len(columns) > MOST_ROWS:
+        asked += f" ({counted(len(columns), 'column')}, not listed)"
+    rows = [Row("head", Cell(block, term), f"{short}, {asked}", f"{whole}, {asked}", block, flags)]
+    for column in columns if len(columns) <= MOST_ROWS else ():
+        name = short_column_name(study, fit, column)
+        rows.append(Row("comparison", Cell(block, term, column), name, column_name(study, fit, column), block))
     return rows
 
 
@@ -132,7 +138,7 @@ def low_to_high(fit: Fit) -> FloatArray:
         for atom in column.atoms:
             basis = fit.design.bases[atom.variable]
             if isinstance(basis, NumberBasis):
-                factors[j] *= 2 * basis.sd / basis.scale
+                factors[j] *= 2 * basis.axis_sd / basis.scale
     return factors
 
 

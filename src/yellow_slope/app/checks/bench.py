@@ -2,32 +2,37 @@
 
 from __future__ import annotations
 
+from functools import partial
+
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from yellow_slope.app.checks.plots import QUESTIONS, CheckPlot
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
-from yellow_slope.core.diagnosis import Diagnosis, diagnose
+from yellow_slope.app.worker import Job, Worker
+from yellow_slope.core.fit.diagnosis import Diagnosis, diagnose
+from yellow_slope.core.words.residuals import residual_sentence
 from yellow_slope.looks import SIZES
 
 
 class ChecksBench(QWidget):
     """Is the model one to be believed?"""
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session = session
+        self.session, self._worker = session, worker
         self.title = QLabel()
         self.title.setObjectName("title")
         self.step = Picker("Step", "The step whose residuals are shown")
         self.step.chosen.connect(lambda value: session.look(open_step=int(value)))
-        self.large = CheckPlot(session, QUESTIONS[0])
-        self.small = {q: CheckPlot(session, q, small=True) for q in QUESTIONS}
+        self.large = CheckPlot(QUESTIONS[0])
+        self.small = {q: CheckPlot(q, small=True) for q in QUESTIONS}
         strip = QVBoxLayout()
         strip.setSpacing(10)
         for question, plot in self.small.items():
             plot.setFixedSize(236, 176)
-            plot.clicked.connect(lambda q=question: self.show_question(q))
+            plot.clicked.connect(partial(self.show_question, question))
             strip.addWidget(plot)
         strip.addStretch(1)
         top = QHBoxLayout()
@@ -42,7 +47,8 @@ class ChecksBench(QWidget):
         layout.setSpacing(8)
         layout.addLayout(top)
         layout.addLayout(body, 1)
-        self._diagnosis: tuple[object, Diagnosis | None] = (None, None)
+        self._key: object = None
+        self._found: Diagnosis | None = None
         for topic in ("results", "desk"):
             session.on(topic, self._renew)
         self.show_question(QUESTIONS[0])
@@ -61,26 +67,51 @@ class ChecksBench(QWidget):
             plot.update()
         self.large.update()
 
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         self._renew()
 
+    @property
+    def is_current(self) -> bool:
+        """Whether what is shown belongs to the newest results."""
+        return not self._worker.is_busy("checks")
+
     def _renew(self) -> None:
+        """Have the open step diagnosed, off the interface thread."""
         if not self.isVisible():
             return
-        results = self.session.results
-        fit = results.evaluation.fit if results else None
-        if fit is None or results is None:
-            found = None
+        fit = self.session.view.fit if self.session.view else None
+        if fit is None:
             self.step.set_choices([], None, "no step")
-        else:
-            last = len(fit.steps) - 1
-            step = last if self.session.desk.open_step is None else min(last, self.session.desk.open_step)
-            self.step.set_choices([(str(i), f"step {i + 1}") for i in range(last + 1)], str(step))
-            key = (results, step)
-            if self._diagnosis[0] != key:
-                self._diagnosis = (key, diagnose(fit, step))
-            found = self._diagnosis[1]
-        rows = results.evaluation.sample.rows if results else None
+            self._key, self._found = None, None
+            self._show()
+            return
+        step = self.session.desk.step(len(fit.steps))
+        self.step.set_choices([(str(i), f"step {i + 1}") for i in range(len(fit.steps))], str(step))
+        key = (fit, step)
+        if key == self._key:
+            return
+        self._key = key
+
+        def work(job: Job) -> tuple[Diagnosis, str]:
+            found = diagnose(fit, step)
+            job.go_on()
+            return found, residual_sentence(fit, found)
+
+        def done(result: tuple[Diagnosis, str]) -> None:
+            if key == self._key:
+                self._found, self.session.residuals = result
+                self._show()
+                self.session.look_again()
+
+        self._worker.newest("checks", work, done, self.session.say)
+
+    def _show(self) -> None:
+        fit = self.session.view.fit if self.session.view else None
+        rows = fit.cases.rows if fit is not None else None
+        outcome = ""
+        if self.session.view is not None and self.session.view.study.model.outcome is not None:
+            study = self.session.view.study
+            outcome = study.variable(study.model.outcome or "").label
         for plot in (self.large, *self.small.values()):
-            plot.show_diagnosis(found, rows)
+            plot.show_diagnosis(self._found, rows, outcome)

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from yellow_slope.app import theme
-from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core.diagnosis import Diagnosis, running_median
-from yellow_slope.core.numerals import fixed
-from yellow_slope.core.table import BoolArray, FloatArray, IntArray
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
+from yellow_slope.core.fit.diagnosis import Diagnosis, running_median
+from yellow_slope.core.words.numerals import fixed
 
 SPREAD = "Is the spread even?"
 NORMAL = "Are the residuals normal?"
@@ -25,21 +26,24 @@ class CheckPlot(QWidget):
 
     clicked = pyqtSignal()
 
-    def __init__(
-        self, session: StudySession, question: str, small: bool = False, parent: QWidget | None = None
-    ) -> None:
+    def __init__(self, question: str, small: bool = False, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self.question, self.small, self.current = session, question, small, False
+        self.question, self.small, self.current = question, small, False
+        self._outcome = ""
         self.diagnosis: Diagnosis | None = None
         self.rows: IntArray | None = None
         self.setAccessibleName(question if not small else f"Show: {question}")
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus if small else Qt.FocusPolicy.NoFocus)
         self._places: FloatArray = np.zeros((0, 2))
 
-    def show_diagnosis(self, diagnosis: Diagnosis | None, rows: IntArray | None) -> None:
+    def show_diagnosis(self, diagnosis: Diagnosis | None, rows: IntArray | None, outcome: str = "") -> None:
         """Take the newest diagnosis."""
-        self.diagnosis, self.rows = diagnosis, rows
+        self.diagnosis, self.rows, self._outcome = diagnosis, rows, outcome
         self.update()
+
+    def _can_be_drawn(self, d: Diagnosis) -> bool:
+        xs, ys = self._points(d)
+        return bool(np.sum(np.isfinite(xs) & np.isfinite(ys)) >= 2)
 
     def _points(self, d: Diagnosis) -> tuple[FloatArray, FloatArray]:
         if self.question == SPREAD:
@@ -50,12 +54,14 @@ class CheckPlot(QWidget):
         painter, p = QPainter(self), theme.palette()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), colour(p.panel))
-        if self.diagnosis is None:
+        if self.diagnosis is None or not self._can_be_drawn(self.diagnosis):
             painter.setFont(font(12 if self.small else 14))
             painter.setPen(colour(p.soft_ink))
-            painter.drawText(
-                QRectF(self.rect()), MIDDLE, "" if self.small else "Enter a model at Blocks; its residuals appear here."
-            )
+            said = "Enter a model at Blocks; its residuals appear here."
+            if self.diagnosis is not None:
+                said = "Residuals cannot be studentized: the fit is perfect, or every case has leverage 1."
+            self._places = np.zeros((0, 2))
+            painter.drawText(QRectF(self.rect()), MIDDLE, "" if self.small else said)
             return
         head = 24 if self.small else 8
         area = (
@@ -113,7 +119,8 @@ class CheckPlot(QWidget):
 
     def _paint_spots(self, painter: QPainter, spots: FloatArray, far: BoolArray) -> None:
         p, size = theme.palette(), 3.2 if self.small else 5.4
-        near = spots[~far & np.isfinite(spots[:, 1])]
+        seen = np.all(np.isfinite(spots), axis=1)
+        near, far = spots[~far & seen], far & seen
         near = near[_thinned(near.shape[0], 1200 if self.small else 4000)]
         painter.setPen(QPen(colour(p.ink, 0.42), size, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         painter.drawPoints(QPolygonF([QPointF(x, y) for x, y in near.tolist()]))
@@ -123,15 +130,21 @@ class CheckPlot(QWidget):
             painter.drawEllipse(QPointF(x, y), 0.75 * size, 0.75 * size)
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _paint_trend(self, painter: QPainter, xs: FloatArray, ys: FloatArray, at) -> None:  # type: ignore[no-untyped-def]
+    def _paint_trend(
+        self, painter: QPainter, xs: FloatArray, ys: FloatArray, at: Callable[[float, float], QPointF]
+    ) -> None:
         centers, medians = running_median(xs, np.abs(ys))
         for sign in (-1, 1):
-            line = QPolygonF([at(float(x), sign * float(y)) for x, y in zip(centers, medians)])
+            both = [(float(x), float(y)) for x, y in zip(centers, medians) if np.isfinite(x) and np.isfinite(y)]
+            line = QPolygonF([at(x, sign * y) for x, y in both])
             for pen in (QPen(colour(theme.palette().amber_ink), 3), QPen(colour(theme.palette().yellow), 1.6)):
                 painter.setPen(pen)
                 painter.drawPolyline(line)
 
-    def _paint_ticks(self, painter: QPainter, area: QRectF, low: float, high: float, reach: float, at) -> None:  # type: ignore[no-untyped-def]
+    def _paint_ticks(
+        self, painter: QPainter, area: QRectF, low: float, high: float, reach: float,
+        at: Callable[[float, float], QPointF],
+    ) -> None:  # fmt: skip
         p = theme.palette()
         painter.setFont(font(10 if self.small else 12))
         painter.setPen(colour(p.soft_ink))
@@ -149,9 +162,7 @@ class CheckPlot(QWidget):
             )
         if self.small:
             return
-        study = self.session.study
-        outcome = study.variable(study.outcome).label if study and study.outcome else ""
-        below = f"{outcome}, predicted" if self.question == SPREAD else "expected of a normal distribution (SD)"
+        below = f"{self._outcome}, predicted" if self.question == SPREAD else "expected of a normal distribution (SD)"
         painter.setFont(font(13))
         painter.setPen(colour(p.ink))
         painter.drawText(QRectF(area.x(), area.bottom() + 24, area.width(), 22), MIDDLE, below)

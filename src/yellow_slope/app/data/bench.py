@@ -8,21 +8,23 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QTableView, QToolButton, QVBoxL
 from yellow_slope.app.data.card import VariableCard
 from yellow_slope.app.data.grid import ColumnHeads, TableGrid
 from yellow_slope.app.data.readas import ReadAsStrip
+from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.session import StudySession
-from yellow_slope.core.reading import sample_sentence
+from yellow_slope.core.words.samples import sample_sentence
 from yellow_slope.looks import SIZES
 
 
 class DataBench(QWidget):
     """The table is never changed here."""
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, modelactions: ModelActions, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
         self.read_as = ReadAsStrip(session)
         self.sample = QLabel()
         self.sample.setObjectName("soft")
         self.sample.setWordWrap(True)
+        self.sample.setTextFormat(Qt.TextFormat.PlainText)
         self.sample.setAccessibleName("Which cases count")
         self.codes = QToolButton()
         self.codes.setText("codes instead of labels")
@@ -46,7 +48,7 @@ class DataBench(QWidget):
         rows.setMinimumWidth(44)
         rows.setSectionResizeMode(rows.ResizeMode.Fixed)
         self.heads.sectionClicked.connect(self._head_clicked)
-        self.card = VariableCard(session)
+        self.card = VariableCard(session, modelactions)
         top = QHBoxLayout()
         top.addWidget(self.read_as, 1)
         top.addWidget(self.codes)
@@ -66,13 +68,13 @@ class DataBench(QWidget):
         self.view.selectionModel().currentColumnChanged.connect(self._current_changed)  # type: ignore[union-attr]
 
     def _renew(self) -> None:
-        study, results = self.session.study, self.session.results
+        study, view = self.session.study, self.session.view
         if study is None:
             return
-        if results is not None:
+        if view is not None:
             self.sample.setText(
-                sample_sentence(results.evaluation)
-                if study.outcome
+                sample_sentence(view.evaluation)
+                if study.model.outcome
                 else f"{study.table.n_rows:,} cases, {len(study.variables)} variables. Choose an outcome to begin: press Y on a number, or type a model (Ctrl+L)."
             )
         self.grid.renew()

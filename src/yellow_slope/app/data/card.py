@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 import numpy as np
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QGridLayout,
@@ -16,11 +20,18 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
-from yellow_slope.core import edits
-from yellow_slope.core.describe import summary_sentence
-from yellow_slope.core.variable import Kind, Treatment, Variable, level_indices
+from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.fit.bases import GroupBasis
+from yellow_slope.core.fit.codes import effective_reference
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.coding import Coding, Dummy
+from yellow_slope.core.study.edits import Edit
+from yellow_slope.core.study.treatment import READY, Treatment
+from yellow_slope.core.words.names import asks, treatment_name
+from yellow_slope.core.words.samples import summary_sentence
 
 WIDTH = 264
 SHOWN_LEVELS = 40
@@ -29,9 +40,9 @@ SHOWN_LEVELS = 40
 class VariableCard(QScrollArea):
     """Everything about one variable, and where to change it."""
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, modelactions: ModelActions, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session = session
+        self.session, self._modelactions = session, modelactions
         self.setFixedWidth(WIDTH)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -46,7 +57,7 @@ class VariableCard(QScrollArea):
         if study is None:
             return
         variable = study.variable(name) if name else None
-        key = (id(study.table), variable, self.session.shown_serial, study.outcome)
+        key = (id(study.table), variable, self.session.shown_serial, study.model.outcome)
         if key == self._shown or not self.isVisible():
             return
         self._shown = key
@@ -75,31 +86,34 @@ class VariableCard(QScrollArea):
         same = [w for w in panel.findChildren(QWidget) if w.accessibleName() == name]
         (same[0] if same else self.parentWidget() or panel).setFocus()
 
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         self._renew()
 
     def _fill(self, layout: QVBoxLayout, variable: Variable) -> None:
-        study, results = self.session.study, self.session.results
+        study, view = self.session.study, self.session.view
         assert study is not None
         title = QLabel(variable.label)
         title.setObjectName("title")
+        title.setTextFormat(Qt.TextFormat.PlainText)
         title.setWordWrap(True)
         layout.addWidget(title)
-        column = QLabel(f"column {variable.name}" + (" · the outcome" if variable.name == study.outcome else ""))
+        column = QLabel(f"column {variable.name}" + (" · the outcome" if variable.name == study.model.outcome else ""))
         column.setObjectName("small")
+        column.setTextFormat(Qt.TextFormat.PlainText)
         layout.addWidget(column)
-        if results is not None:
-            said = QLabel(summary_sentence(study, results.evaluation, variable.name))
+        if view is not None:
+            said = QLabel(summary_sentence(study, view.evaluation, variable.name))
+            said.setTextFormat(Qt.TextFormat.PlainText)
             said.setWordWrap(True)
             said.setAccessibleName("In words")
             said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
             layout.addWidget(said)
         self._kind(layout, variable)
-        self._field(layout, "label", variable.label, lambda text: edits.describe_label(variable.name, text))
+        self._field(layout, "label", variable.label, lambda text: descriptions.label_edit(variable.name, text))
         if variable.kind is Kind.NUMBER:
             self._field(
-                layout, "unit, as in “hour”", variable.unit, lambda text: edits.describe_unit(variable.name, text)
+                layout, "unit, as in “hour”", variable.unit, lambda text: descriptions.unit_edit(variable.name, text)
             )
             self._treatment(layout, variable)
         if variable.kind is Kind.GROUP:
@@ -124,18 +138,18 @@ class VariableCard(QScrollArea):
                     "leave out": "Free text or an identifier: not for a model",
                 }[text]
             )
-            button.setEnabled(kind is not Kind.NUMBER or study.table.column(variable.name).is_numeric)
-            button.clicked.connect(lambda _=False, k=kind: self._set_kind(variable.name, k))
+            button.setEnabled(kind is not Kind.NUMBER or study.columns.is_numeric(variable.name))
+            button.clicked.connect(partial(self._set_kind, variable.name, kind))
             row.addWidget(button)
         row.addStretch(1)
         layout.addLayout(row)
 
-    def _set_kind(self, name: str, kind: Kind) -> None:
-        self.session.edit(f"treat as {kind}", lambda s: edits.set_kind(s, name, kind))
+    def _set_kind(self, name: str, kind: Kind, _checked: bool = False) -> None:
+        self._modelactions.set_kind(kind, name)
         self._shown = ()
         self._renew()
 
-    def _field(self, layout: QVBoxLayout, name: str, text: str, edit) -> None:  # type: ignore[no-untyped-def]
+    def _field(self, layout: QVBoxLayout, name: str, text: str, edit: Callable[[str], Edit]) -> None:
         label = QLabel(name)
         label.setObjectName("small")
         field = QLineEdit(text)
@@ -152,13 +166,17 @@ class VariableCard(QScrollArea):
         layout.addWidget(field)
 
     def _treatment(self, layout: QVBoxLayout, variable: Variable) -> None:
+        study = self.session.study
+        assert study is not None
         label = QLabel("enters the model")
         label.setObjectName("small")
         picker = Picker("Treatment", "How the number enters the model")
-        picker.set_choices([(str(t), str(t)) for t in Treatment], str(variable.treatment))
+        now = study.model.treatment(variable.name)
+        ready: dict[str, Treatment] = {treatment_name(study, t): t for t in (*READY, now)}
+        picker.set_choices([(text, text) for text in ready], treatment_name(study, now))
         picker.chosen.connect(
             lambda value: self.session.edit(
-                f"make {variable.label} {value}", lambda s: edits.treat(s, [variable.name], Treatment(value))
+                f"make {variable.label} {value}", lambda s: edits.treat(s, [variable.name], ready[value])
             )
         )
         layout.addWidget(label)
@@ -170,26 +188,37 @@ class VariableCard(QScrollArea):
         label = QLabel("levels: code, name, cases")
         label.setObjectName("small")
         layout.addWidget(label)
-        indices = level_indices(study.table.column(variable.name), variable)
+        names = QLineEdit()
+        names.setPlaceholderText("all names at once: first, second, …")
+        names.setAccessibleName("Names of all levels")
+        names.setToolTip("Type a name for each level in order, with commas between them, and press Enter")
+        names.returnPressed.connect(lambda: self._name_levels(variable.name, names.text()))
+        layout.addWidget(names)
+        coding = study.model.coding(variable.name)
+        fit = self.session.view.fit if self.session.view is not None and self.session.is_settled else None
+        basis = fit.design.bases.get(variable.name) if fit is not None else None
+        serving = (
+            basis.levels[basis.reference] if isinstance(basis, GroupBasis) and basis.reference is not None else None
+        )
+        if not isinstance(coding, Dummy):
+            layout.addWidget(QLabel(f"columns: {asks(coding)}"))
+        indices = study.columns.levels(variable.name)
         counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
         grid = QGridLayout()
         grid.setHorizontalSpacing(6)
         grid.setVerticalSpacing(3)
         for i, level in enumerate(variable.levels[:SHOWN_LEVELS]):
-            chosen = variable.reference == level.code or (variable.reference is None and i == 0)
+            chosen = level.code == serving if serving else level.code == _expected(coding, variable)
             mark = QToolButton()
             mark.setText("●" if chosen else "○")
             mark.setAccessibleName(f"Take {level.label} as the reference group")
             mark.setToolTip(
                 f"Take “{level.label}” as the reference group"
                 if not chosen
-                else "The reference group" + ("" if variable.reference else ", which nobody chose")
+                else "The reference group"
+                + ("" if isinstance(coding, Dummy) and coding.reference else ", which nobody chose")
             )
-            mark.clicked.connect(
-                lambda _=False, c=level.code: self.session.edit(
-                    "choose the reference", lambda s: edits.set_reference(s, variable.name, c)
-                )
-            )
+            mark.clicked.connect(partial(self._choose_reference, variable.name, level.code))
             code = QLabel(level.code)
             code.setObjectName("soft")
             name = QLineEdit(level.label)
@@ -205,10 +234,24 @@ class VariableCard(QScrollArea):
         if len(variable.levels) > SHOWN_LEVELS:
             layout.addWidget(QLabel(f"and {len(variable.levels) - SHOWN_LEVELS} more"))
 
-    def _renamer(self, field: QLineEdit, name: str, code: str):  # type: ignore[no-untyped-def]
+    def _choose_reference(self, name: str, code: str, _checked: bool = False) -> None:
+        self.session.edit("choose the reference", lambda s: edits.set_reference(s, name, code))
+
+    def _name_levels(self, name: str, text: str) -> None:
+        self.session.edit("name the levels", lambda s: descriptions.name_levels(s, name, text.split(",")))
+
+    def _renamer(self, field: QLineEdit, name: str, code: str) -> Callable[[], None]:
         def done() -> None:
             if field.isModified():
                 field.setModified(False)
-                self.session.edit("name a level", lambda s: edits.name_level(s, name, code, field.text()))
+                self.session.edit("name a level", lambda s: descriptions.name_level(s, name, code, field.text()))
 
         return done
+
+
+def _expected(coding: Coding, variable: Variable) -> str | None:
+    """The reference that dummy coding would have over all levels."""
+    if not isinstance(coding, Dummy) or not variable.levels:
+        return None
+    codes = [level.code for level in variable.levels]
+    return codes[effective_reference(coding, codes)]

@@ -13,11 +13,18 @@ from PyQt6.QtWidgets import QHeaderView, QWidget
 from yellow_slope.app import theme
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core.numerals import MINUS, fixed, place_decimals
-from yellow_slope.core.table import Column, FloatArray, number_text
-from yellow_slope.core.terms import Term
-from yellow_slope.core.variable import Kind, Treatment, present_values
+from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.data.table import NumberColumn, Table, number_text
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.study.treatment import AS_IS
+from yellow_slope.core.words.names import column_name, treatment_name
+from yellow_slope.core.words.numerals import MINUS, fixed, place_decimals
 from yellow_slope.looks import blended
+
+MOST_BESIDE = 12
+"""Of a term with more columns only so many are shown beside its sources."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,18 +46,21 @@ class TableGrid(QAbstractTableModel):
         self.session = session
         self._shown: list[Shown] = []
         self._key: object = None
-        self._gaps: dict[tuple[int, object], float] = {}
-        self._places: dict[int, int] = {}
+        self._table: Table | None = None
+        self._gaps: dict[tuple[str, tuple[str, ...]], float] = {}
+        self._places: dict[str, int] = {}
 
     def renew(self) -> None:
         """Take the newest study, and the computed columns that are wanted."""
-        study, results, desk = self.session.study, self.session.results, self.session.desk
-        beside = desk.beside if results is not None else ()
+        study, view, desk = self.session.study, self.session.view, self.session.desk
+        if study is not None and self._table is not study.table:
+            self._table, self._gaps, self._places = study.table, {}, {}
+        beside = desk.beside if view is not None else ()
         key = (
-            id(study.table) if study else 0,
+            study.table if study else None,
             study.variables if study else (),
             beside,
-            id(results) if beside else 0,
+            view if beside else None,
             desk.codes,
         )
         if key == self._key:
@@ -67,30 +77,33 @@ class TableGrid(QAbstractTableModel):
 
     def _computed(self, terms: tuple[Term, ...]) -> list[tuple[str, Shown]]:
         """Model columns of the terms, each after the last of its sources in table order; parts that are treated too."""
-        results, study = self.session.results, self.session.study
-        fit = results.evaluation.fit if results else None
-        read = results.reader if results else None
-        if fit is None or results is None or study is None or read is None:
+        view, study = self.session.view, self.session.study
+        fit = view.fit if view else None
+        if not terms or fit is None or view is None or study is None:
             return []
         order = {v.name: i for i, v in enumerate(study.variables)}
         found: list[tuple[str, Shown]] = []
         wanted = list(dict.fromkeys([t for term in terms for t in (*term.parts(), term)]))
         for term in wanted:
-            if len(term.variables) == 1:
-                variable = study.variable(term.variables[0])
-                if variable.kind is Kind.NUMBER and variable.treatment is Treatment.AS_IS:
-                    continue
-            for j in fit.design.columns_of(term):
-                values = np.full(study.table.n_rows, np.nan)
-                values[results.evaluation.sample.rows] = fit.x[:, j]
-                title = read.term_name(j)
-                if len(term.variables) == 1 and fit.design.columns[j].atoms[0].comparison is None:
-                    title += f" {study.variable(term.variables[0]).treatment}"
-                sd = float(fit.x[:, j].std())
-                whole = bool(np.all(fit.x[:, j] == np.round(fit.x[:, j])))
-                after = max(term.variables, key=lambda name: order[name])
-                found.append((after, Shown(None, title, values, 0 if whole else min(4, place_decimals(sd) + 1))))
+            treatment = view.study.model.treatment(term.variables[0])
+            single = len(term.variables) == 1
+            number = single and view.study.variable(term.variables[0]).kind is Kind.NUMBER
+            if number and treatment == AS_IS:
+                continue
+            after = max(term.variables, key=lambda name: order[name])
+            for j in fit.design.columns_of(term)[:MOST_BESIDE]:
+                values = fit.design.column(fit.values, j)
+                title = column_name(view.study, fit, j)
+                if number:
+                    title += f" {treatment_name(view.study, treatment)}"
+                found.append((after, self._shown_column(study, fit.cases.rows, values, title)))
         return found
+
+    def _shown_column(self, study: Study, rows: IntArray, values: FloatArray, title: str) -> Shown:
+        whole = np.full(study.table.n_rows, np.nan)
+        whole[rows] = values
+        even = bool(np.all(values == np.round(values)))
+        return Shown(None, title, whole, 0 if even else min(4, place_decimals(float(values.std())) + 1))
 
     def first_source(self, term: Term) -> int | None:
         """The first column of the view that the term is made of."""
@@ -116,17 +129,18 @@ class TableGrid(QAbstractTableModel):
         if study is None or shown.variable is None:
             return 0.0
         variable = study.variable(shown.variable)
-        key = (id(study.table), (variable.name, variable.missing))
+        key = (variable.name, variable.missing)
         if key not in self._gaps:
-            self._gaps[key] = 1.0 - float(present_values(study.table.column(variable.name), variable).mean())
+            here = study.columns.present(variable.name)
+            self._gaps[key] = 1.0 - float(here.mean()) if here.size else 0.0
         return self._gaps[key]
 
     # ---- the model
 
-    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:
         return self.session.study.table.n_rows if self.session.study and not parent.isValid() else 0
 
-    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: B008
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:
         return len(self._shown) if not parent.isValid() else 0
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
@@ -151,8 +165,12 @@ class TableGrid(QAbstractTableModel):
     def _text(self, row: int, name: str) -> str:
         study = self.session.study
         assert study is not None
-        variable, column = study.variable(name), study.table.column(name)
-        if column.numbers is not None:
+        variable = study.variable(name)
+        if name not in study.table:
+            value = float(study.columns.numbers(name)[row])
+            return "" if np.isnan(value) else fixed(value, 2)
+        column = study.table.column(name)
+        if isinstance(column, NumberColumn):
             value = float(column.numbers[row])
             if variable.kind is Kind.NUMBER:
                 return "" if np.isnan(value) else fixed(value, self._decimals(column))
@@ -161,21 +179,19 @@ class TableGrid(QAbstractTableModel):
             code = column.text(row)
         if variable.kind is Kind.GROUP and not self.session.desk.codes:
             for level in variable.levels:
-                if level.code == code:
+                if code in level.codes:
                     return level.label
-        return code.replace("-", MINUS) if column.numbers is not None else code
+        return code.replace("-", MINUS) if column.is_numeric else code
 
-    def _decimals(self, column: Column) -> int:
+    def _decimals(self, column: NumberColumn) -> int:
         """Decimals that show every value of a column of numbers as it was read, at most 6."""
-        key = id(column)
-        if key not in self._places:
-            numbers = column.numbers if column.numbers is not None else np.zeros(0)
-            some = numbers[np.isfinite(numbers)][:20000]
+        if column.name not in self._places:
+            some = column.numbers[np.isfinite(column.numbers)][:20000]
             places = 0
             while places < 6 and np.any(np.abs(np.round(some, places) - some) > 1e-9 * (1 + np.abs(some))):
                 places += 1
-            self._places[key] = places
-        return self._places[key]
+            self._places[column.name] = places
+        return self._places[column.name]
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if role == Qt.ItemDataRole.DisplayRole:

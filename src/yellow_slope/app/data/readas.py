@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
-from yellow_slope.files.delimited import SEPARATORS, ReadAs, said
+from yellow_slope.core.data.source import ReadAs
+from yellow_slope.core.words.names import SEPARATORS, source_phrases
 
 SEPARATED = [(separator, f"separated by {name}") for separator, name in SEPARATORS.items()]
 DECIMALS = [(".", "decimal point"), (",", "decimal comma")]
@@ -31,6 +33,7 @@ class ReadAsStrip(QWidget):
         self.names = self._picker("Names", NAMES, lambda way, value: replace(way, names_in_row_1=value == "yes"))
         self.rest = QLabel()
         self.rest.setObjectName("soft")
+        self.rest.setTextFormat(Qt.TextFormat.PlainText)
         self.rest.setAccessibleName("How the file was read")
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
@@ -40,7 +43,7 @@ class ReadAsStrip(QWidget):
         layout.addWidget(self.rest, 1)
         session.on("study", self._renew)
 
-    def _picker(self, name, choices, change) -> Picker:  # type: ignore[no-untyped-def]
+    def _picker(self, name: str, choices: list[tuple[str, str]], change: Callable[[ReadAs, str], ReadAs]) -> Picker:
         picker = Picker(name, f"{name}: read the file again in another way")
         picker.set_choices(choices, None)
         picker.chosen.connect(lambda value: self._choose(change(self.way(), value)))
@@ -48,7 +51,7 @@ class ReadAsStrip(QWidget):
 
     def way(self) -> ReadAs:
         """How the file was read."""
-        return said(self.session.study.read_as if self.session.study else ())
+        return self.session.study.source.read_as if self.session.study else ReadAs()
 
     def _choose(self, way: ReadAs) -> None:
         if way != self.way():
@@ -56,7 +59,12 @@ class ReadAsStrip(QWidget):
 
     def text(self) -> str:
         """The whole strip in words."""
-        return "Read as: " + ", ".join(self.session.study.read_as) if self.session.study else ""
+        phrases = self._phrases()
+        return "Read as: " + ", ".join(phrases) if phrases else ""
+
+    def _phrases(self) -> tuple[str, ...]:
+        study = self.session.study
+        return source_phrases(study.source, study.table.n_rows) if study is not None else ()
 
     def _renew(self) -> None:
         study = self.session.study
@@ -69,5 +77,5 @@ class ReadAsStrip(QWidget):
         self.separator.set_current(way.separator)
         self.decimal.set_current(way.decimal)
         self.names.set_current("yes" if way.names_in_row_1 else "no")
-        self.rest.setText(", ".join(study.read_as[3:]) if at_hand else (self.text() if study.read_as else ""))
+        self.rest.setText(", ".join(self._phrases()[3:]) if at_hand else self.text())
         self.rest.setToolTip(self.text())

@@ -2,39 +2,41 @@
 
 from __future__ import annotations
 
+from functools import partial
+
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from yellow_slope.app.modelling import Modelling
+from yellow_slope.app.actions import STRIP, action
+from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.prepare.strips import GroupStrip, NumberStrip, Strip
 from yellow_slope.app.session import StudySession
-from yellow_slope.core.study import Study
-from yellow_slope.core.terms import variables_of
-from yellow_slope.core.variable import Kind, Treatment
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import variables_of
+from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, Treatment
 from yellow_slope.looks import SIZES
 
 
 class PrepareBench(QWidget):
     """Make predictors fit for a product."""
 
-    def __init__(self, session: StudySession, modelling: Modelling, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, modelactions: ModelActions, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self.modelling = session, modelling
+        self.session, self.modelactions = session, modelactions
         self.hint = QLabel()
         self.hint.setObjectName("soft")
         self.hint.setWordWrap(True)
+        self.hint.setTextFormat(Qt.TextFormat.PlainText)
         self.buttons: dict[Treatment, QPushButton] = {}
         top = QHBoxLayout()
         top.addWidget(self.hint, 1)
-        for treatment, text in (
-            (Treatment.CENTERED, "Center"),
-            (Treatment.STANDARDIZED, "Standardize"),
-            (Treatment.AS_IS, "Leave as it is"),
-        ):
+        for treatment, text in ((CENTERED, "Center"), (STANDARDIZED, "Standardize"), (AS_IS, "Leave as it is")):
             button = QPushButton(text)
             button.setObjectName("chip")
             button.setAccessibleName(f"{text}: the chosen numbers")
-            button.clicked.connect(lambda _=False, t=treatment: modelling.treat(t))
+            button.clicked.connect(partial(self._treat, treatment))
             button.setFixedHeight(30)
             self.buttons[treatment] = button
             top.addWidget(button)
@@ -62,13 +64,50 @@ class PrepareBench(QWidget):
 
     def predictors(self, study: Study) -> list[str]:
         """The model's predictors first, then the other numbers and groups."""
-        used = variables_of(study.terms)
+        used = variables_of(study.model.terms)
         rest = [
             v.name
             for v in study.variables
-            if v.name not in used and v.kind is not Kind.TEXT and v.name != study.outcome
+            if v.name not in used and v.kind is not Kind.TEXT and v.name != study.model.outcome
         ]
         return [*used, *rest]
+
+    def _treat(self, treatment: Treatment, _checked: bool = False) -> None:
+        self.modelactions.treat(treatment)
+
+    @action("choose the strip above", "Go to the strip above", "Up", scope=STRIP)
+    def up(self) -> None:
+        """Go to the strip above."""
+        self._step(-1)
+
+    @action("choose the strip below", "Go to the strip below", "Down", scope=STRIP)
+    def down(self) -> None:
+        """Go to the strip below."""
+        self._step(1)
+
+    def _step(self, by: int) -> None:
+        here = next((i for i, strip in enumerate(self.strips) if strip.hasFocus()), None)
+        if here is not None:
+            strip = self.strips[max(0, min(len(self.strips) - 1, here + by))]
+            strip.setFocus()
+            self.scroll_area.ensureWidgetVisible(strip)
+
+    @action(
+        "take the level before as the reference", "Take the level before as the reference group", "Left", scope=STRIP
+    )
+    def reference_back(self) -> None:
+        """Take the level before as the reference group."""
+        self._turn(-1)
+
+    @action("take the next level as the reference", "Take the next level as the reference group", "Right", scope=STRIP)
+    def reference_on(self) -> None:
+        """Take the next level as the reference group."""
+        self._turn(1)
+
+    def _turn(self, by: int) -> None:
+        for strip in self.strips:
+            if strip.hasFocus() and isinstance(strip, GroupStrip):
+                strip.turn(by)
 
     def focus_strip(self) -> None:
         """Put the keyboard on the current variable's strip, else on the first."""
@@ -77,7 +116,7 @@ class PrepareBench(QWidget):
             strip.setFocus()
             self.scroll_area.ensureWidgetVisible(strip)
 
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         self._renew()
 
@@ -92,7 +131,7 @@ class PrepareBench(QWidget):
             self._rebuild(study, names)
         for strip in self.strips:
             strip.renew()
-        chosen = self.modelling.numbers_meant()
+        chosen = self.modelactions.numbers_meant()
         n = len(chosen)
         if n == 0:
             self.hint.setText(

@@ -4,21 +4,27 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetrics, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QColor, QFontMetrics, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from yellow_slope import looks
 from yellow_slope.app import theme
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core import edits
-from yellow_slope.core.design import NumberBasis, number_basis
-from yellow_slope.core.numerals import fixed, place
-from yellow_slope.core.table import FloatArray
-from yellow_slope.core.terms import Term, variables_of
-from yellow_slope.core.variable import Treatment, Variable, level_indices, numeric_values
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.variable import Variable
+from yellow_slope.core.fit.bases import GroupBasis, NumberBasis, number_basis
+from yellow_slope.core.fit.codes import effective_reference
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.coding import Dummy
+from yellow_slope.core.study.terms import Term, variables_of
+from yellow_slope.core.study.treatment import AS_IS
+from yellow_slope.core.words.names import treated_as, treatment_name
+from yellow_slope.core.words.numerals import fixed, place
 
 HEIGHT = 74
+MOST_BOXES = 12
+"""Of more levels only the first are drawn; the card at Data lists more."""
 NAME = 210
 FIGURES = 250
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
@@ -50,12 +56,14 @@ class Strip(QWidget):
 
     def choose(self, add: bool) -> None:
         """Make this the current variable; with `add` choose it beside others."""
-        term, desk = Term((self.name,)), self.session.desk
-        if add:
-            chosen = tuple(t for t in desk.chosen if t != term) if term in desk.chosen else (*desk.chosen, term)
-            self.session.look(chosen=chosen, variable=self.name)
-        else:
-            self.session.look(chosen=(), variable=self.name)
+        self.session.look(variable=self.name, **self.session.desk.clicking(Term((self.name,)), add))
+
+    @property
+    def basis_now(self) -> NumberBasis | GroupBasis | None:
+        """How the variable enters the model that is shown; None where it is in none."""
+        view = self.session.view
+        fit = view.fit if view is not None and self.session.is_settled else None
+        return fit.design.bases.get(self.name) if fit is not None else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
@@ -66,8 +74,6 @@ class Strip(QWidget):
             self.choose(True)
         elif event is not None and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.choose(False)
-        elif event is not None and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
-            self.focusNextPrevChild(event.key() == Qt.Key.Key_Down)
         else:
             super().keyPressEvent(event)
 
@@ -90,15 +96,16 @@ class Strip(QWidget):
         painter.drawText(QRectF(14, 12, NAME - 20, 22), LEFT, name)
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        home = study.block_of(Term((self.name,)))
-        used = self.name in variables_of(study.terms)
+        home = study.model.block_of(Term((self.name,)))
+        used = self.name in variables_of(study.model.terms)
         where = f"in block {home + 1}" if home is not None else ("in a product only" if used else "not in the model")
         words = f"{self._treated(variable)}, {where}"
         shown = QFontMetrics(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, NAME - 24)
         painter.drawText(QRectF(14, 36, NAME - 20, 20), LEFT, shown)
 
     def _treated(self, variable: Variable) -> str:
-        return str(variable.treatment)
+        study = self.session.study
+        return treatment_name(study, study.model.treatment(variable.name)) if study is not None else ""
 
     def _focus_frame(self, painter: QPainter) -> None:
         if self.hasFocus():
@@ -112,6 +119,7 @@ class NumberStrip(Strip):
 
     values: FloatArray
     basis: NumberBasis
+    is_treated = False
     _stale = True
 
     def renew(self) -> None:
@@ -124,15 +132,16 @@ class NumberStrip(Strip):
         if not self._stale or variable is None or study is None:
             return
         self._stale = False
-        values = numeric_values(study.table.column(self.name), variable)
-        results = self.session.results
-        fit = results.evaluation.fit if results and self.session.is_settled else None
-        if fit is not None and self.name in fit.design.bases:
-            self.values = np.asarray(fit.values[self.name], dtype=np.float64)
+        view, basis = self.session.view, self.basis_now
+        treatment = study.model.treatment(self.name)
+        if view is not None and view.fit is not None and isinstance(basis, NumberBasis):
+            self.values, self.basis = np.asarray(view.fit.values[self.name], dtype=np.float64), basis
         else:
+            values = study.columns.numbers(self.name)
             self.values = values[np.isfinite(values)]
-        self.basis = number_basis(self.name, self.values, variable.treatment)
-        self.setToolTip(f"{variable.label}: {variable.treatment}. {self.figures()}")
+            self.basis = number_basis(self.name, self.values, treatment)
+        self.is_treated = treatment != AS_IS
+        self.setToolTip(f"{variable.label}: {treatment_name(study, treatment)}. {self.figures()}")
 
     def figures(self) -> str:
         """Mean and SD of both, in words."""
@@ -156,12 +165,15 @@ class NumberStrip(Strip):
         b: NumberBasis = self.basis
         area = QRectF(NAME, 8, self.width() - NAME - FIGURES - 16, HEIGHT - 28)
         after = b.treated(self.values)
+        after = after[np.isfinite(after)]
+        if after.size < 2:
+            return
         low = min(float(self.values.min()), float(after.min()))
         high = max(float(self.values.max()), float(after.max()))
         low, high = min(low, 0.0), max(high, 0.0)
         span = (high - low) or 1.0
         self._hump(painter, area, self.values, low, span, colour(p.soft_ink), None)
-        if variable.treatment is not Treatment.AS_IS:
+        if self.is_treated:
             self._hump(painter, area, after, low, span, colour(p.ink), colour(p.yellow, 0.75))
         zero = area.x() + area.width() * (0 - low) / span
         painter.setPen(QPen(colour(p.ink), 1))
@@ -176,7 +188,16 @@ class NumberStrip(Strip):
         self._paint_figures(painter, variable, b, after)
         self._focus_frame(painter)
 
-    def _hump(self, painter: QPainter, area: QRectF, values: FloatArray, low: float, span: float, line, fill) -> None:  # type: ignore[no-untyped-def]
+    def _hump(
+        self,
+        painter: QPainter,
+        area: QRectF,
+        values: FloatArray,
+        low: float,
+        span: float,
+        line: QColor,
+        fill: QColor | None,
+    ) -> None:
         least, most = float(values.min()), float(values.max())
         if most == least:
             return
@@ -197,7 +218,7 @@ class NumberStrip(Strip):
         p = theme.palette()
         x = self.width() - FIGURES
         rows = [("before", place(b.mean, b.sd), place(b.sd, b.sd))]
-        if variable.treatment is not Treatment.AS_IS:
+        if self.is_treated:
             rows.append(("after", _tiny(float(after.mean())), _tiny(float(after.std(ddof=1)))))
         painter.setFont(font(11))
         painter.setPen(colour(p.soft_ink))
@@ -227,18 +248,32 @@ class GroupStrip(Strip):
         variable, study = self.variable, self.session.study
         if variable is None or study is None:
             return
-        indices = level_indices(study.table.column(self.name), variable)
-        results = self.session.results
-        if results is not None and self.session.is_settled and self.name in variables_of(study.terms):
-            indices = indices[results.evaluation.sample.rows]
+        indices = study.columns.levels(self.name)
+        view = self.session.view
+        if view is not None and self.basis_now is not None:
+            indices = indices[view.evaluation.cases.rows]
         self.counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
 
     def _treated(self, variable: Variable) -> str:
-        if not variable.levels:
+        study = self.session.study
+        if not variable.levels or study is None:
             return "no levels"
-        reference = variable.level(variable.reference) if variable.reference else variable.levels[0]
-        chosen = "" if variable.reference else " (not chosen)"
-        return f"each vs {reference.short}{chosen}"
+        coding = study.model.coding(self.name)
+        unchosen = isinstance(coding, Dummy) and coding.reference is None
+        return treated_as(study, variable, self.basis_now) + (" (not chosen)" if unchosen else "")
+
+    def _reference(self, variable: Variable) -> int | None:
+        """Position among the variable's levels of the reference that serves; None where the coding has none."""
+        study = self.session.study
+        if study is None or not variable.levels:
+            return None
+        coding, basis = study.model.coding(self.name), self.basis_now
+        if not isinstance(coding, Dummy):
+            return None
+        codes = [level.code for level in variable.levels]
+        if isinstance(basis, GroupBasis) and basis.reference is not None:
+            return codes.index(basis.levels[basis.reference])
+        return effective_reference(coding, codes)
 
     def _boxes(self) -> list[tuple[QRectF, int]]:
         variable = self.variable
@@ -246,8 +281,9 @@ class GroupStrip(Strip):
             return []
         room = self.width() - NAME - 16
         n = max(1, len(variable.levels))
-        width = min(170.0, room / n)
-        return [(QRectF(NAME + i * width, 10, width - 8, HEIGHT - 20), i) for i in range(len(variable.levels))]
+        width = min(170.0, room / min(n, MOST_BOXES))
+        shown = min(n, MOST_BOXES)
+        return [(QRectF(NAME + i * width, 10, width - 8, HEIGHT - 20), i) for i in range(shown)]
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
@@ -255,7 +291,7 @@ class GroupStrip(Strip):
         variable = self.variable
         if variable is None:
             return
-        reference = next((i for i, x in enumerate(variable.levels) if x.code == variable.reference), 0)
+        reference = self._reference(variable)
         most = max(1, int(self.counts.max())) if self.counts.size else 1
         for box, i in self._boxes():
             level = variable.levels[i]
@@ -271,8 +307,10 @@ class GroupStrip(Strip):
             painter.drawText(box.adjusted(8, 3, -4, -28), LEFT, name)
             painter.setFont(font(11))
             painter.setPen(colour(p.soft_ink))
-            said = "reference" if is_reference else "vs reference"
-            painter.drawText(box.adjusted(8, 21, -6, -12), LEFT, f"{int(self.counts[i])} cases, {said}")
+            said = "reference" if is_reference else ("vs reference" if reference is not None else "")
+            painter.drawText(
+                box.adjusted(8, 21, -6, -12), LEFT, ", ".join(x for x in (f"{int(self.counts[i])} cases", said) if x)
+            )
             bar = QRectF(box.x() + 8, box.bottom() - 9, (box.width() - 16) * self.counts[i] / most, 4)
             painter.fillRect(bar, colour(looks.group_hue(i, p)))
         self._focus_frame(painter)
@@ -294,15 +332,14 @@ class GroupStrip(Strip):
                 f"take {level.label} as the reference", lambda s: edits.set_reference(s, self.name, level.code)
             )
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+    def turn(self, by: int) -> None:
+        """Take the level before or after as the reference."""
         variable = self.variable
-        if event is not None and variable is not None and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            now = next((i for i, x in enumerate(variable.levels) if x.code == variable.reference), 0)
-            to = now + (1 if event.key() == Qt.Key.Key_Right else -1)
-            if 0 <= to < len(variable.levels):
-                self.take(to)
+        if variable is None or not variable.levels:
             return
-        super().keyPressEvent(event)
+        to = (self._reference(variable) or 0) + by
+        if 0 <= to < len(variable.levels):
+            self.take(to)
 
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and self.variable is not None:

@@ -4,17 +4,21 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
+from yellow_slope.app.actions import PROBE, action
+from yellow_slope.app.explanations import handle_value
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.probe.plots import ProbePlots, reading_of
 from yellow_slope.app.probe.tables import EffectTable, RegionCard, comparison_choices
 from yellow_slope.app.session import StudySession
-from yellow_slope.app.stories import handle_value
-from yellow_slope.core import edits
-from yellow_slope.core.design import GroupBasis, NumberBasis
-from yellow_slope.core.probe import REGION_RULES, first_step, probeable
-from yellow_slope.core.study import PICK_RULES, PickPoints, Probe
+from yellow_slope.app.worker import Worker
+from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.core.probe.probing import Probed, first_step, other_groups, probeable
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.probe import BANDS, PICK_RULES, PickPoints, Probe, band_name
+from yellow_slope.core.study.study import Study
 from yellow_slope.looks import SIZES
 
 SHARES = "shares in the sample"
@@ -23,7 +27,7 @@ SHARES = "shares in the sample"
 class ProbeBench(QWidget):
     """Slopes and regions of one product."""
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
         self.words = {name: QLabel(text) for name, text in {"of": "Slope of", "along": "along", "in": "in"}.items()}
@@ -32,6 +36,7 @@ class ProbeBench(QWidget):
         self.swap = QToolButton()
         self.swap.setText("⇄")
         self.swap.setAccessibleName("Swap focal predictor and moderator")
+        self.swap.clicked.connect(lambda _=False: self.swap_roles())
         self.moderator = Picker("Moderator", "What the effect may depend on")
         self.moderator.chosen.connect(lambda name: self._choose(moderator=name))
         self.step = Picker("Step", "The step whose slopes are probed")
@@ -42,8 +47,10 @@ class ProbeBench(QWidget):
         self.held = Picker("Other groups held at", "Where another group variable of the products stands")
         self.held.chosen.connect(self._choose_held)
         self.rule = Picker("Region", "Each point by itself, or all points at once (wider)")
-        self.rule.set_choices([(r, f"region: {r}") for r in REGION_RULES], REGION_RULES[0])
-        self.rule.chosen.connect(lambda value: session.look(region_rule=value))
+        self.rule.set_choices([(name, f"region: {name}") for name in BANDS], next(iter(BANDS)))
+        self.rule.chosen.connect(self._choose_band)
+        self.panel = Picker("Second moderator at", "Where the second moderator stands")
+        self.panel.chosen.connect(lambda value: session.look(panel=int(value)))
         self.at = QLineEdit()
         self.at.setAccessibleName("Handle at")
         self.at.setToolTip("Type a moderator value and press Enter to move the handle there")
@@ -53,7 +60,7 @@ class ProbeBench(QWidget):
         self.pick = Picker("Pick points", "Where the moderator is looked at")
         self.pick.set_choices([(r, f"pick points: {r}") for r in PICK_RULES if r != "own values"], PICK_RULES[0])
         self.pick.chosen.connect(self._choose_pick)
-        self.plots = ProbePlots(session)
+        self.plots = ProbePlots(session, worker)
         self.table = EffectTable(session)
         self.card = RegionCard(session)
         self._lay_out()
@@ -67,7 +74,7 @@ class ProbeBench(QWidget):
             label.setObjectName("soft")
         for widget in (
             self.words["of"], self.focal, self.swap, self.words["along"], self.moderator, self.words["in"], self.step,
-            self.comparison, self.held_label, self.held,
+            self.comparison, self.held_label, self.held, self.panel,
         ):  # fmt: skip
             top.addWidget(widget)
         top.addStretch(1)
@@ -97,7 +104,7 @@ class ProbeBench(QWidget):
         layout.addWidget(self.plots, 72)
         layout.addLayout(below, 28)
 
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         self._renew()
 
@@ -110,64 +117,71 @@ class ProbeBench(QWidget):
         there = study is not None and probe is not None and probed is not None
         for widget in (
             *self.words.values(), self.focal, self.swap, self.moderator, self.step, self.comparison, self.held_label,
-            self.held, self.rule, self.at, self.at_label, self.pick, self.table, self.card,
+            self.held, self.rule, self.at, self.at_label, self.pick, self.table, self.card, self.panel,
         ):  # fmt: skip
             widget.setVisible(there)
         if study is None or probe is None or probed is None:
             self.plots.update()
             return
         pairs = probeable(study)
-        names = list(dict.fromkeys(name for pair in pairs for name in pair))
+        names = list(dict.fromkeys([*(name for pair in pairs for name in pair), probe.focal]))
         self.focal.set_choices([(n, study.variable(n).label) for n in names], probe.focal)
         partners = [b if a == probe.focal else a for a, b in pairs if probe.focal in (a, b)]
+        partners = partners if probe.moderator in partners else [*partners, probe.moderator]
         self.moderator.set_choices([(n, study.variable(n).label) for n in partners], probe.moderator)
         first = first_step(study, probe)
-        steps = [(str(i), f"step {i + 1}") for i in range(first, len(study.blocks))]
-        self.step.set_choices(steps, str(probed.step))
+        steps = [(block.id, f"step {i + 1}") for i, block in enumerate(study.model.steps) if i >= first]
+        self.step.set_choices(steps, study.model.steps[probed.step].id)
         is_slope = isinstance(probed.focal, NumberBasis)
         self.words["of"].setText("Slope of" if is_slope else "Difference by")
         self.words["along"].setText("along" if isinstance(probed.moderator, NumberBasis) else "by")
-        choices = comparison_choices(probed, "")
+        choices = comparison_choices(self.session)
         focus = min(self.session.desk.focus, len(probed.foci) - 1)
         self.comparison.set_choices(choices, str(focus))
         self.comparison.setVisible(len(choices) > 1)
-        self._renew_held(probed.probe)
+        self._renew_held(study, probed)
+        self._renew_panel(probed)
         is_number = isinstance(probed.moderator, NumberBasis)
         for widget in (self.at, self.at_label, self.rule, self.pick):
             widget.setVisible(is_number)
         if is_number and not self.at.hasFocus():
             self.at.setText(reading_of(probed, handle_value(self.session, probed)))
-        self.rule.set_current(self.session.desk.region_rule)
+        self.rule.set_current(band_name(probe.band))
         self.pick.set_current(probe.pick.rule)
 
-    def _others(self, probe: Probe) -> list[GroupBasis]:
-        results, study = self.session.results, self.session.study
-        fit = results.evaluation.fit if results else None
-        if fit is None or study is None:
-            return []
-        names = {n for t in study.terms if t.is_product and probe.focal in t.variables for n in t.variables}
-        return [
-            b for n, b in fit.design.bases.items()
-            if n in names and n not in (probe.focal, probe.moderator) and isinstance(b, GroupBasis)
-        ]  # fmt: skip
-
-    def _renew_held(self, probe: Probe) -> None:
-        others, study = self._others(probe), self.session.study
-        show = bool(others) and study is not None
-        self.held.setVisible(show)
-        self.held_label.setVisible(show)
-        if not show or study is None:
+    def _renew_held(self, study: Study, probed: Probed) -> None:
+        others = other_groups(study, probed)
+        self.held.setVisible(bool(others))
+        self.held_label.setVisible(bool(others))
+        if not others:
             return
-        basis = others[0]
-        now = dict(probe.held).get(basis.variable, "")
-        self.held_label.setText(f"{study.variable(basis.variable).short} at")
-        self.held.set_choices([("", SHARES)] + [(x.code, x.label) for x in basis.levels], now)
-        self.held.setText(f"{dict([('', SHARES)] + [(x.code, x.label) for x in basis.levels])[now]}  ▾")
+        basis = probed.fit.design.group(others[0])
+        variable = study.variable(basis.variable)
+        now = str(dict(probed.probe.held).get(basis.variable, ""))
+        self.held_label.setText(f"{variable.short} at")
+        choices = [("", SHARES)] + [(code, variable.level(code).label) for code in basis.levels]
+        self.held.set_choices(choices, now)
+        self.held.setText(f"{dict(choices)[now]}  ▾")
+
+    def _renew_panel(self, probed: Probed) -> None:
+        view = self.session.view
+        read = view.effects if view else None
+        several = len(probed.panels) > 1 and read is not None
+        self.panel.setVisible(several)
+        if several and read is not None:
+            choices = [(str(i), read.second_name(i)) for i in range(len(probed.panels))]
+            self.panel.set_choices(choices, str(min(self.session.desk.panel, len(choices) - 1)))
 
     # ---- choosing
 
+    def has_study(self) -> bool:
+        """Whether there is a study."""
+        return self.session.study is not None
+
     def _put(self, probe: Probe) -> None:
-        self.session.edit("probe", lambda s: edits.put_probe(s, probe))
+        """Let the probe that is looked at become this one."""
+        now = self.session.current_probe()
+        self.session.edit("probe", lambda s: edits.turn_probe(s, now, probe))
 
     def _choose(self, focal: str | None = None, moderator: str | None = None) -> None:
         study, probe = self.session.study, self.session.current_probe()
@@ -176,30 +190,31 @@ class ProbeBench(QWidget):
         pairs = probeable(study)
         wanted = focal or probe.focal
         partners = [b if a == wanted else a for a, b in pairs if wanted in (a, b)]
-        other = moderator or (probe.moderator if probe.moderator in partners else partners[0])
-        if other == wanted:
-            return
-        self.session.look(handle=None, place=None, focus=0)
+        other = moderator or (probe.moderator if probe.moderator in partners else (partners or [wanted])[0])
+        self.session.look(handle=None, place=None, focus=0, panel=0)
         self._put(Probe(wanted, other))
 
+    @action(
+        "swap focal predictor and moderator", "Look at the product from its other side", "Ctrl+I", available="has_study"
+    )
     def swap_roles(self) -> None:
         """Focal predictor and moderator change places."""
         probe = self.session.current_probe()
-        if probe is not None:
-            self.session.look(handle=None, place=None, focus=0)
-            self._put(Probe(probe.moderator, probe.focal, probe.step))
+        if probe is not None and probe.focal != probe.moderator:
+            self.session.look(handle=None, place=None, focus=0, panel=0)
+            self._put(replace(probe, focal=probe.moderator, moderator=probe.focal, pick=PickPoints()))
 
-    def _choose_step(self, value: str) -> None:
+    def _choose_step(self, block_id: str) -> None:
         probe, study = self.session.current_probe(), self.session.study
         if probe is not None and study is not None:
-            step = int(value)
-            self._put(replace(probe, step=None if step == len(study.blocks) - 1 else step))
+            last = study.model.steps[-1].id
+            self._put(replace(probe, step=None if block_id == last else block_id))
 
     def _choose_held(self, code: str) -> None:
-        probe = self.session.current_probe()
-        if probe is None:
+        probe, probed, study = self.session.current_probe(), self.session.probed(), self.session.study
+        if probe is None or probed is None or study is None:
             return
-        name = self._others(probe)[0].variable
+        name = other_groups(study, probed)[0]
         rest = tuple(pair for pair in probe.held if pair[0] != name)
         self._put(replace(probe, held=(*rest, (name, code)) if code else rest))
 
@@ -208,6 +223,14 @@ class ProbeBench(QWidget):
         if probe is not None:
             self._put(replace(probe, pick=PickPoints(rule)))
 
+    def _choose_band(self, name: str) -> None:
+        probe = self.session.current_probe()
+        if probe is not None:
+            self._put(replace(probe, band=BANDS[name]))
+
+    @action(
+        "keep as pick point", "Keep the handle's place as a pick point", "Ctrl+M", scope=PROBE, available="has_study"
+    )
     def keep_pick_point(self) -> None:
         """Keep the handle's place as a pick point of its own."""
         probe, probed = self.session.current_probe(), self.session.probed()

@@ -8,7 +8,6 @@ from PyQt6.QtGui import (
     QFontMetrics,
     QHelpEvent,
     QImage,
-    QKeyEvent,
     QMouseEvent,
     QPainter,
     QPainterPath,
@@ -20,22 +19,24 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from yellow_slope.app import theme
-from yellow_slope.app.probe.sketch import GAP, Frame, Sketch, Sketcher, Task
+from yellow_slope.app.actions import HANDLE, action
+from yellow_slope.app.explanations import handle_value
+from yellow_slope.app.probe.sketch import GAP, Frame, Sketch, Task, sketched
 from yellow_slope.app.session import StudySession
-from yellow_slope.app.stories import handle_value
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core.design import NumberBasis
-from yellow_slope.core.numerals import fixed, place, spoken_decimals
-from yellow_slope.core.probe import Probed
+from yellow_slope.app.worker import Worker
+from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.core.probe.probing import Panel, Probed, range_of
+from yellow_slope.core.words.numerals import estimate_decimals, fixed, place
 from yellow_slope.looks import LIGHT
 
 
 class ProbePlots(QWidget):
     """Left the interaction plot, right the effect; a full redraw only when results change, the handle is laid over."""
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session = session
+        self.session, self._worker = session, worker
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Interaction plot and effect along the moderator, with a handle")
@@ -45,8 +46,7 @@ class ProbePlots(QWidget):
         self._key: object = None
         self._wanted: object = None
         self._dragging = False
-        self._sketcher = Sketcher(self)
-        self._sketcher.done.connect(self._drawn)
+        self._probed: Probed | None = None
         session.on("results", self._request)
         session.on("desk", self._request)
 
@@ -54,16 +54,16 @@ class ProbePlots(QWidget):
 
     def _request(self) -> None:
         """Have the figures drawn, off the interface thread, if what they show has changed."""
-        probed, results = self.session.probed() if self.isVisible() else None, self.session.results
-        fit = results.evaluation.fit if results is not None else None
-        if probed is None or results is None or fit is None or self.width() < 200 or self.height() < 150:
+        probed, view = self.session.probed() if self.isVisible() else None, self.session.view
+        if probed is None or view is None or self.width() < 200 or self.height() < 150:
             self.update()
             return
-        key = (id(probed), self.session.desk.focus, self.width(), self.height(), self.devicePixelRatioF())
+        size = (self.width(), self.height(), self.devicePixelRatioF())
+        key = (probed, view.study.variables, self.focus(probed), self.panel(probed), *size)
         if key != self._wanted:
             self._wanted, self._probed = key, probed
-            task = Task(key, results.evaluation.study, fit, probed, self.focus(probed), *key[2:])
-            self._sketcher.draw(task)
+            task = Task(key, view.study, probed, self.focus(probed), self.panel(probed), *size)
+            self._worker.newest("figures", lambda job: sketched(task), self._drawn, self.session.say)
         self.update()
 
     @property
@@ -84,6 +84,13 @@ class ProbePlots(QWidget):
         """Which comparison is shown."""
         return min(self.session.desk.focus, len(probed.foci) - 1)
 
+    def panel(self, probed: Probed) -> int:
+        """Which place of a second moderator is shown."""
+        return min(self.session.desk.panel, len(probed.panels) - 1)
+
+    def _shown_panel(self, probed: Probed) -> Panel:
+        return probed.panels[self.panel(probed)]
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
         probed = self.session.probed()
@@ -93,6 +100,8 @@ class ProbePlots(QWidget):
             text = (
                 "There is no product to probe yet.\nMultiply two variables at Blocks: the slopes appear here at once."
             )
+            if self.session.view is not None and self.session.view.refusal:
+                text = self.session.view.refusal
             painter.drawText(QRectF(self.rect()), Qt.AlignmentFlag.AlignCenter, text)
             return
         width = (self.width() - GAP) / 2
@@ -113,11 +122,12 @@ class ProbePlots(QWidget):
 
     def _paint_handle(self, painter: QPainter, probed: Probed, value: float) -> None:
         left, right = self.frames
-        found = probed.foci[self.focus(probed)]
-        assert found.curve is not None
-        if isinstance(probed.focal, NumberBasis):
+        found = self._shown_panel(probed).foci[self.focus(probed)]
+        if found.curve is None or not found.curve.is_estimable or not right.is_finite:
+            return
+        if isinstance(probed.focal, NumberBasis) and not probed.by_itself:
             self._paint_line(painter, probed, left, value)
-        else:
+        elif left.is_finite:
             x = left.at(value, 0).x()
             self._cased(painter, QPointF(x, left.area.top()), QPointF(x, left.area.bottom()))
             self._grip(painter, QPointF(x, left.area.bottom()))
@@ -130,10 +140,12 @@ class ProbePlots(QWidget):
         painter.setBrush(colour(LIGHT.yellow))
         painter.drawEllipse(at, 4.5, 4.5)
         se = float(found.curve.se(np.array([value]))[0])
-        self._label(painter, at, fixed(effect, max(2, spoken_decimals(se))), right)
+        self._label(painter, at, fixed(effect, estimate_decimals(se, effect)), right)
 
     def _paint_line(self, painter: QPainter, probed: Probed, frame: Frame, value: float) -> None:
-        line = probed.line_of.at(value).curve
+        line = probed.line_at(value, self.panel(probed)).curve
+        if not line.is_estimable or not frame.is_finite:
+            return
         steps = 2 if line.g.shape[1] <= 2 else 60
         xs = np.linspace(*frame.x, steps)
         path = QPainterPath()
@@ -154,7 +166,9 @@ class ProbePlots(QWidget):
         if study is None:
             return
         x = frame.x[1]
-        taken = [frame.at(x, float(other.curve.effect(np.array([x]))[0])).y() for other in probed.lines]
+        taken = [
+            frame.at(x, float(other.curve.effect(np.array([x]))[0])).y() for other in self._shown_panel(probed).lines
+        ]
         wanted = min(max(frame.at(x, end).y(), frame.area.top() + 8), frame.area.bottom() - 8)
         free = [wanted + d for d in (0, 16, -16, 32, -32) if all(abs(wanted + d - y) >= 15 for y in taken)]
         face = font(12, "bold")
@@ -230,32 +244,71 @@ class ProbePlots(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._dragging = False
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+    @action("move the handle left", "Move the handle a step to lower values", "Left", scope=HANDLE)
+    def left(self) -> None:
+        """Move the handle a step to lower values."""
+        self._nudge(-1 / 50)
+
+    @action("move the handle right", "Move the handle a step to higher values", "Right", scope=HANDLE)
+    def right(self) -> None:
+        """Move the handle a step to higher values."""
+        self._nudge(1 / 50)
+
+    @action(
+        "move the handle a little left", "Move the handle a tenth of a step to lower values", "Shift+Left", scope=HANDLE
+    )
+    def left_fine(self) -> None:
+        """Move the handle a tenth of a step to lower values."""
+        self._nudge(-1 / 500)
+
+    @action(
+        "move the handle a little right",
+        "Move the handle a tenth of a step to higher values",
+        "Shift+Right",
+        scope=HANDLE,
+    )
+    def right_fine(self) -> None:
+        """Move the handle a tenth of a step to higher values."""
+        self._nudge(1 / 500)
+
+    @action(
+        "move the handle to the boundary before",
+        "Move the handle to the boundary before, or to the lowest value",
+        "Home",
+        scope=HANDLE,
+    )
+    def boundary_before(self) -> None:
+        """Move the handle to the boundary before."""
+        self._to_boundary(-1)
+
+    @action(
+        "move the handle to the next boundary",
+        "Move the handle to the next boundary, or to the highest value",
+        "End",
+        scope=HANDLE,
+    )
+    def boundary_after(self) -> None:
+        """Move the handle to the next boundary."""
+        self._to_boundary(1)
+
+    def _nudge(self, by: float) -> None:
         probed = self.session.probed()
-        if event is None or probed is None or not isinstance(probed.moderator, NumberBasis):
-            return super().keyPressEvent(event)
-        now = handle_value(self.session, probed)
-        span = probed.moderator.high - probed.moderator.low
-        fine = 10 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1
-        curve = probed.foci[self.focus(probed)].curve
-        assert curve is not None
-        bounds = [
-            b
-            for b in curve.boundaries(self.session.desk.region_rule)
-            if probed.moderator.low <= b <= probed.moderator.high
-        ]
-        key = event.key()
-        if key == Qt.Key.Key_Left:
-            self.put_handle(now - span / 50 / fine)
-        elif key == Qt.Key.Key_Right:
-            self.put_handle(now + span / 50 / fine)
-        elif key == Qt.Key.Key_Home:
-            self.put_handle(max([b for b in bounds if b < now - 1e-9 * span], default=probed.moderator.low))
-        elif key == Qt.Key.Key_End:
-            self.put_handle(min([b for b in bounds if b > now + 1e-9 * span], default=probed.moderator.high))
+        if probed is not None and isinstance(probed.moderator, NumberBasis):
+            span = probed.moderator.high - probed.moderator.low
+            self.put_handle(handle_value(self.session, probed) + by * span)
+
+    def _to_boundary(self, way: int) -> None:
+        probed = self.session.probed()
+        if probed is None or not isinstance(probed.moderator, NumberBasis):
+            return
+        low, high = range_of(probed.moderator)
+        now, close = handle_value(self.session, probed), 1e-9 * (high - low)
+        regions = self._shown_panel(probed).foci[self.focus(probed)].regions
+        bounds = [r.high for r in regions if low <= r.high <= high]
+        if way < 0:
+            self.put_handle(max([b for b in bounds if b < now - close], default=low))
         else:
-            super().keyPressEvent(event)
-        return None
+            self.put_handle(min([b for b in bounds if b > now + close], default=high))
 
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:

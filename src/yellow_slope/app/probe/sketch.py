@@ -1,20 +1,17 @@
-"""The two figures of Probe drawn to images off the interface thread; the newest task wins."""
+"""The two figures of Probe drawn to images off the interface thread."""
 
 from __future__ import annotations
 
-import logging
-import threading
 from dataclasses import dataclass
+from math import isfinite
 
-from PyQt6.QtCore import QObject, QPointF, QRectF, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QImage
 
-from yellow_slope.core.design import NumberBasis
-from yellow_slope.core.evaluate import Fit
-from yellow_slope.core.probe import Probed
-from yellow_slope.core.study import Study
+from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.core.probe.probing import Probed
+from yellow_slope.core.study.study import Study
 
-log = logging.getLogger(__name__)
 GAP = 12
 DPI = 100
 
@@ -35,6 +32,11 @@ class Frame:
             self.area.bottom() - (y - y0) / (y1 - y0) * self.area.height(),
         )
 
+    @property
+    def is_finite(self) -> bool:
+        """Whether something can be placed in it."""
+        return all(isfinite(v) for v in (*self.x, *self.y)) and self.x[0] != self.x[1] and self.y[0] != self.y[1]
+
     def value(self, pixel: float) -> float:
         """The x value at a pixel."""
         return self.x[0] + (pixel - self.area.x()) / self.area.width() * (self.x[1] - self.x[0])
@@ -46,9 +48,9 @@ class Task:
 
     key: object
     study: Study
-    fit: Fit
     probed: Probed
     focus: int
+    panel: int
     width: int
     height: int
     ratio: float
@@ -67,7 +69,7 @@ def sketched(task: Task) -> Sketch:
     """Draw both figures."""
     from yellow_slope.report.figures import ProbeFigures, figure_style, new_figure, rendered
 
-    draw = ProbeFigures(task.study, task.fit, task.probed, task.focus)
+    draw = ProbeFigures(task.study, task.probed, task.focus, panel=task.panel)
     width, height = (task.width - GAP) / 2, float(task.height)
     images: list[QImage] = []
     frames: list[Frame] = []
@@ -96,38 +98,3 @@ def sketched(task: Task) -> Sketch:
             area = QRectF(shift + box.x0 * width, (1 - box.y1) * height, box.width * width, box.height * height)
             frames.append(Frame(area, ax.get_xlim(), ax.get_ylim()))
     return Sketch(task.key, tuple(images), tuple(frames))
-
-
-class Sketcher(QObject):
-    """Draws the newest task on a thread that lives while there is something to draw."""
-
-    done = pyqtSignal(object)
-
-    def __init__(self, parent: QObject | None = None) -> None:
-        super().__init__(parent)
-        self._lock = threading.Lock()
-        self._waiting: Task | None = None
-        self._busy = False
-
-    def draw(self, task: Task) -> None:
-        """Draw this next; whatever waited before it is forgotten."""
-        with self._lock:
-            self._waiting = task
-            if self._busy:
-                return
-            self._busy = True
-        threading.Thread(target=self._work, name="figures", daemon=True).start()
-
-    def _work(self) -> None:
-        while True:
-            with self._lock:
-                task, self._waiting = self._waiting, None
-                if task is None:
-                    self._busy = False
-                    return
-            try:
-                self.done.emit(sketched(task))
-            except RuntimeError:
-                return
-            except Exception:
-                log.exception("the figures could not be drawn")

@@ -4,34 +4,27 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
+from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
 from yellow_slope.app import theme
+from yellow_slope.app.actions import EFFECTS, action
+from yellow_slope.app.explanations import handle_value
 from yellow_slope.app.paintedrows import PaintedRows
 from yellow_slope.app.session import StudySession
-from yellow_slope.app.stories import handle_value
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core.curve import ConditionalEffect
-from yellow_slope.core.design import GroupBasis, NumberBasis
-from yellow_slope.core.numerals import (
-    estimate_decimals,
-    fixed,
-    interval,
-    level_text,
-    p_relation,
-    p_value,
-    percent,
-    place,
-)
-from yellow_slope.core.probe import Probed
-from yellow_slope.core.reading import Reader
+from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.inference import ConditionalEffect
+from yellow_slope.core.probe.probing import Focus, Probed, range_of
+from yellow_slope.core.words.numerals import estimate_decimals, fixed, interval, level_text, p_value, percent, place
+from yellow_slope.core.words.reasons import DASH, reason
 from yellow_slope.looks import SIZES
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+MOST_ROWS = 400
 WIDTHS = (("effect", 56), ("CI", 96), ("SE", 46), ("t", 50), ("p", 54), ("near", 46))
 TIGHT, TIGHT_CARD = 620, 350
 """Below these widths table and card use their shortest words."""
@@ -51,29 +44,38 @@ class EffectRow:
     """What choosing it makes the chosen place; None: the handle."""
 
 
-def effect_rows(session: StudySession, probed: Probed) -> list[EffectRow]:
+def shown_focus(session: StudySession, probed: Probed) -> tuple[int, Focus]:
+    """Which focal effect is shown."""
+    panel = probed.panels[min(session.desk.panel, len(probed.panels) - 1)]
+    focus = min(session.desk.focus, len(panel.foci) - 1)
+    return focus, panel.foci[focus]
+
+
+def effect_rows(session: StudySession) -> list[EffectRow]:
     """The rows of the table: the handle first, then pick points; or levels, then differences between them."""
-    focus = min(session.desk.focus, len(probed.foci) - 1)
-    found = probed.foci[focus]
+    view = session.view
+    read = view.effects if view else None
+    if read is None:
+        return []
+    probed = read.probed
+    _, found = shown_focus(session, probed)
     rows: list[EffectRow] = []
     if isinstance(probed.moderator, NumberBasis):
         assert found.curve is not None
         value = handle_value(session, probed)
-        rows.append(
-            EffectRow(
-                place(value, probed.moderator.sd), "handle", found.curve.at(value), probed.near(value), None, None
-            )
-        )
+        here = place(value, probed.moderator.sd)
+        rows.append(EffectRow(here, "handle", found.curve.at(value), probed.near(value), None, None))
         for i, (where, effect) in enumerate(zip(probed.places, found.effects)):
-            line = i if isinstance(probed.focal, NumberBasis) else None
+            line = i if isinstance(probed.focal, NumberBasis) and not probed.by_itself else None
             rows.append(EffectRow(place(where.value, probed.moderator.sd), where.name, effect, where.near, line, i))
         return rows
     for i, (where, effect) in enumerate(zip(probed.places, found.effects)):
         line = i if isinstance(probed.focal, NumberBasis) else None
-        rows.append(EffectRow("", where.name, effect, where.near, line, i))
+        rows.append(EffectRow("", read.place_name(i), effect, where.near, line, i))
     n = len(found.effects)
-    for i, difference in enumerate(found.differences):
-        rows.append(EffectRow("", f"{difference.of} minus {difference.minus}", difference.effect, None, None, n + i))
+    for i, d in enumerate(found.differences):
+        name = f"{read.place_name(d.of)} minus {read.place_name(d.minus)}"
+        rows.append(EffectRow("", name, d.effect, None, None, n + i))
     return rows
 
 
@@ -85,13 +87,18 @@ class EffectTable(PaintedRows):
         self.session = session
         self.setToolTip("Choose a row to read it in words below")
         self.setMinimumHeight(5 * SIZES.row + 2)
+        self._key: object = None
+        self._rows: list[EffectRow] = []
         for topic in ("results", "desk"):
             session.on(topic, self._renew)
 
     def rows(self) -> list[EffectRow]:
         """What the table shows."""
-        probed = self.session.probed()
-        return effect_rows(self.session, probed) if probed else []
+        view = self.session.view
+        key = (view, self.session.desk.handle, self.session.desk.focus, self.session.desk.panel)
+        if key != self._key:
+            self._key, self._rows = key, effect_rows(self.session)
+        return self._rows
 
     def _renew(self) -> None:
         if self.isVisible():
@@ -108,19 +115,19 @@ class EffectTable(PaintedRows):
         if probed is None or self.session.study is None:
             return
         width = self.viewport().width()
-        study = self.session.study
+        study = self.session.view.study if self.session.view else self.session.study
         number = isinstance(probed.moderator, NumberBasis)
         moderator = study.variable(probed.moderator.variable).label
         is_slope = isinstance(probed.focal, NumberBasis)
         df = probed.foci[0].effects[0].df if probed.foci and probed.foci[0].effects else 0
         titles = {
             "effect": "slope" if is_slope else "difference",
-            "CI": f"{level_text(study.level)} CI",
+            "CI": f"{level_text(probed.level)} CI",
             "t": f"t({df})",
             "near": ("near" if width < TIGHT else "cases near") if number else "cases",
         }
         rows = self.rows()
-        cells = [self._cells(row, self._places(rows)) for row in rows]
+        cells = [self._cells(row, self._places(rows)) for row in rows[:MOST_ROWS]]
         widths = self._widths([titles.get(name, name) for name, _ in WIDTHS], cells)
         x = width - sum(widths)
         painter.setPen(colour(p.soft_ink))
@@ -136,6 +143,8 @@ class EffectTable(PaintedRows):
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
         painter.setClipRect(0, SIZES.row, width, self.viewport().height())
         for i, (row, texts) in enumerate(zip(rows, cells)):
+            if not 0 <= self.row_top(i) < self.viewport().height():
+                continue
             self._paint_row(painter, row, self.row_top(i), probed, texts, widths)
         painter.setClipping(False)
         if self.hasFocus():
@@ -151,8 +160,8 @@ class EffectTable(PaintedRows):
             painter.fillRect(QRectF(0, top, width, SIZES.row), colour(p.yellow, p.wash))
             painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
         if row.line is not None:
-            hue = looks.moderator_hue(row.line, len(probed.lines)) if number else looks.group_hue(row.line, p)
-            if number and self.session.desk.dark:
+            hue = looks.moderator_hue(row.line, len(probed.places)) if number else looks.group_hue(row.line)
+            if self.session.desk.dark:
                 painter.fillRect(QRectF(3, top + 7, 32, SIZES.row - 14), colour(looks.LIGHT.panel))
             pen = QPen(colour(hue), 2.2)
             pattern = looks.MODERATOR_PATTERNS[row.line % 3] if number else looks.PATTERNS[row.line % 4]
@@ -180,11 +189,16 @@ class EffectTable(PaintedRows):
     def _places(self, rows: list[EffectRow]) -> int:
         """Decimals for all rows: what the largest standard error at the places asks for; the handle changes nothing."""
         still = [row for row in rows if row.place is not None] or rows
-        return min(estimate_decimals(row.effect.se) for row in still)
+        known = [e for row in still if (e := row.effect).exists and e.why is None]
+        return min((estimate_decimals(e.se, e.low, e.high) for e in known), default=2)
 
     def _cells(self, row: EffectRow, d: int) -> list[str]:
         e = row.effect
         near = "" if row.near is None else f"{row.near:,}"
+        if not e.exists:
+            return [DASH, DASH, DASH, DASH, DASH, near]
+        if e.why is not None:
+            return [fixed(e.effect, d), DASH, DASH, DASH, DASH, near]
         return [fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d), fixed(e.t, 2), p_value(e.p), near]
 
     def _widths(self, titles: list[str], cells: list[list[str]]) -> list[int]:
@@ -208,15 +222,30 @@ class EffectTable(PaintedRows):
             if event.position().y() > SIZES.row:
                 self.choose(int(y // SIZES.row))
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if event is None or event.key() not in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            return super().keyPressEvent(event)
+    def tip_at(self, position: QPoint) -> str:
+        """Why a row has no number; else how to use the table."""
+        index = (position.y() - SIZES.row + self.scrolled) // SIZES.row
+        rows = self.rows()
+        if 0 <= index < len(rows) and rows[index].effect.why is not None:
+            return f"{rows[index].name}: {reason(rows[index].effect.why)}"
+        return self.toolTip()
+
+    @action("choose the effect above", "Go to the row above", "Up", scope=EFFECTS)
+    def up(self) -> None:
+        """Go to the row above."""
+        self._step(-1)
+
+    @action("choose the effect below", "Go to the row below", "Down", scope=EFFECTS)
+    def down(self) -> None:
+        """Go to the row below."""
+        self._step(1)
+
+    def _step(self, by: int) -> None:
         rows = self.rows()
         now = next((i for i, r in enumerate(rows) if r.place == self.session.desk.place), -1)
-        to = max(0, min(len(rows) - 1, now + (1 if event.key() == Qt.Key.Key_Down else -1)))
+        to = max(0, min(len(rows) - 1, now + by))
         self.choose(to)
         self.show_row(to)
-        return None
 
 
 class RegionCard(QWidget):
@@ -227,7 +256,7 @@ class RegionCard(QWidget):
         self.session = session
         self.setAccessibleName("Region of significance")
         self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
-        self._seen: tuple[Probed, int, bool] | None = None
+        self._seen: object = None
         self._lines: list[tuple[str, str, str, bool]] = []
         self._notes: list[str] = []
         for topic in ("results", "desk"):
@@ -235,43 +264,37 @@ class RegionCard(QWidget):
 
     def lines(self) -> list[tuple[str, str, str, bool]]:
         """Bounds, words, cases and whether it is told apart, for each region that the observed range meets."""
-        probed, study = self.session.probed(), self.session.study
-        results = self.session.results
-        fit = results.evaluation.fit if results else None
-        if probed is None or study is None or fit is None or results is None:
+        view = self.session.view
+        read = view.effects if view else None
+        if read is None or not isinstance(read.probed.moderator, NumberBasis):
             return []
-        read = Reader(results.evaluation.study, fit)
-        focus = min(self.session.desk.focus, len(probed.foci) - 1)
-        if not isinstance(probed.moderator, NumberBasis):
-            return []
+        focus, shown = shown_focus(self.session, read.probed)
+        least, most = range_of(read.probed.moderator)
         found: list[tuple[str, str, str, bool]] = []
-        for region in probed.foci[focus].regions:
-            if region.high < probed.moderator.low or region.low > probed.moderator.high:
+        for region in shown.regions:
+            if region.high < least or region.low > most:
                 continue
-            low = region.low if region.low > probed.moderator.low else float("-inf")
-            high = region.high if region.high < probed.moderator.high else float("inf")
-            bounds = read.region_bounds(probed, low, high)
+            low = region.low if region.low > least else float("-inf")
+            high = region.high if region.high < most else float("inf")
             cases = f"{region.cases:,} cases ({percent(region.share)})"
-            found.append((bounds, read.region(probed, focus, region.sign), cases, region.sign != 0))
+            found.append((read.bounds(low, high), read.region(focus, region.sign), cases, region.sign != 0))
         return found
 
     def notes(self) -> list[str]:
-        """Where the lines meet, boundaries outside the data, and the joint test of several columns."""
-        probed, results = self.session.probed(), self.session.results
-        read = results.reader if results else None
-        if probed is None or read is None:
+        """The joint test, where the lines meet, boundaries outside the data."""
+        view = self.session.view
+        read, reader = (view.effects, view.reader) if view else (None, None)
+        if read is None or reader is None:
             return []
-        test = probed.interaction
-        said = [f"interaction F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, p {p_relation(test.p)}"]
-        crossing = read.crossing(probed)
+        probed = read.probed
+        name = "test" if probed.by_itself else "interaction"
+        said = [f"{name} {reader.test_figures(probed.interaction)}"]
+        crossing = read.crossing(min(self.session.desk.panel, len(probed.panels) - 1))
         if crossing:
             said.append(crossing)
         if isinstance(probed.moderator, NumberBasis):
-            focus = min(self.session.desk.focus, len(probed.foci) - 1)
-            curve = probed.foci[focus].curve
-            assert curve is not None
-            low, high = probed.moderator.low, probed.moderator.high
-            out = [b for b in curve.boundaries(self.session.desk.region_rule) if not low <= b <= high]
+            _, shown = shown_focus(self.session, probed)
+            out = [r.high for r in shown.regions if r.high_is_outside]
             if out:
                 where = ", ".join(place(b, probed.moderator.sd) for b in out)
                 said.append(f"outside the data, nothing claimed: boundary at {where}")
@@ -279,9 +302,10 @@ class RegionCard(QWidget):
 
     def _renew(self) -> None:
         probed, desk = self.session.probed() if self.isVisible() else None, self.session.desk
-        if probed is None or (probed, desk.focus, desk.dark) == self._seen:
+        key = (self.session.view, desk.focus, desk.panel, desk.dark)
+        if probed is None or key == self._seen:
             return
-        self._seen = (probed, desk.focus, desk.dark)
+        self._seen = key
         self._lines, self._notes = self.lines(), self.notes()
         told = [*(" ".join(line[:3]) for line in self._lines), *self._notes]
         self.setAccessibleDescription("; ".join(told))
@@ -333,9 +357,10 @@ class RegionCard(QWidget):
             top += 19
 
 
-def comparison_choices(probed: Probed, study_label: str) -> list[tuple[str, str]]:
+def comparison_choices(session: StudySession) -> list[tuple[str, str]]:
     """The comparisons of a group focal predictor, to choose from."""
-    if not isinstance(probed.focal, GroupBasis):
+    view = session.view
+    read = view.effects if view else None
+    if read is None or not isinstance(read.probed.focal, GroupBasis):
         return []
-    other = probed.focal.levels[probed.focal.reference].label
-    return [(str(i), f"{focus.name} minus {other}") for i, focus in enumerate(probed.foci)]
+    return [(str(i), read.focus_name(i)) for i in range(len(read.probed.foci))]

@@ -2,39 +2,37 @@
 
 from __future__ import annotations
 
-import logging
-import threading
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, QUrl, pyqtSignal
-from PyQt6.QtGui import QImage, QTextDocument
+from PyQt6.QtGui import QImage, QShowEvent, QTextDocument
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
+from yellow_slope.app.actions import action
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
-from yellow_slope.core.equation import equation
-from yellow_slope.core.evaluate import Evaluation
+from yellow_slope.app.worker import Job, Worker
+from yellow_slope.core.words.equation import equation
 from yellow_slope.looks import SIZES
 
 FIGURE_WIDTH = 820
-log = logging.getLogger(__name__)
 
 
 class ReportBench(QWidget):
     """Built off the interface thread whenever it is looked at and the results are new."""
 
-    built = pyqtSignal(object, str, list)
     save_wanted = pyqtSignal()
     figure_wanted = pyqtSignal()
     copy_wanted = pyqtSignal(str)
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session = session
+        self.session, self._worker = session, worker
         self.page = QTextBrowser()
         self.page.setAccessibleName("The report")
         self.page.setToolTip("The report as it is written to the HTML file")
         self.page.setOpenLinks(False)
+        self.page.setObjectName("printed")
         self.page.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.page.document().setDocumentMargin(34)  # type: ignore[union-attr]
         self.state = QLabel()
@@ -60,7 +58,6 @@ class ReportBench(QWidget):
         layout.addWidget(self.page, 1)
         self._wanted: object = None
         self._shown: object = None
-        self.built.connect(self._show)
         for topic in ("results", "desk"):
             session.on(topic, self._renew)
 
@@ -69,7 +66,7 @@ class ReportBench(QWidget):
         button.setObjectName("chip")
         button.setFixedHeight(30)
         button.setAccessibleName(text.rstrip(" …"))
-        button.clicked.connect(lambda: run())
+        button.clicked.connect(lambda _=False: run())
         self.buttons.append(button)
         return button
 
@@ -78,10 +75,15 @@ class ReportBench(QWidget):
         """Whether what is shown belongs to the newest results."""
         return self._shown is not None and self._shown == self._wanted
 
-    def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
+    def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
         self._renew()
 
+    def has_study(self) -> bool:
+        """Whether there is a study."""
+        return self.session.study is not None
+
+    @action("copy the equation", "Copy the equation of the open step", available="has_study")
     def copy_equation(self) -> None:
         """Copy the equation of the chosen step."""
         text = self.equation()
@@ -90,46 +92,36 @@ class ReportBench(QWidget):
 
     def equation(self) -> str:
         """The equation of the chosen step; empty while there is none."""
-        results = self.session.results
-        fit = results.evaluation.fit if results else None
-        if fit is None or results is None:
+        view = self.session.view
+        if view is None or view.fit is None:
             return ""
-        return equation(results.evaluation.study, fit, self._step(len(fit.steps)))
-
-    def _step(self, n: int) -> int:
-        chosen = self.session.desk.open_step
-        return n - 1 if chosen is None else min(chosen, n - 1)
+        return equation(view.study, view.fit, self.session.desk.step(len(view.fit.steps)))
 
     def _renew(self) -> None:
-        results = self.session.results
-        if not self.isVisible() or results is None:
+        view = self.session.view
+        if not self.isVisible() or view is None:
             return
-        evaluation = results.evaluation
-        n = len(evaluation.fit.steps) if evaluation.fit else 0
+        n = len(view.fit.steps) if view.fit else 0
+        step = self.session.desk.step(n) if n else None
         self.step.set_choices(
-            [(str(i), f"step {i + 1}") for i in range(n)], str(self._step(n)) if n else None, "no step"
+            [(str(i), f"step {i + 1}") for i in range(n)], None if step is None else str(step), "no step"
         )
         for button in self.buttons:
             button.setEnabled(n > 0)
-        key = (results, self._step(n) if n else None)
+        key = (view, step)
         if key == self._wanted:
             return
         self._wanted = key
         self.state.setText("Writing the report …")
-        thread = threading.Thread(target=self._build, args=(key, evaluation), name="report", daemon=True)
-        thread.start()
 
-    def _build(self, key: tuple[object, int | None], evaluation: Evaluation) -> None:
-        try:
+        def work(job: Job) -> tuple[str, list[bytes]]:
             from yellow_slope.report.document import build_report, html_of, pictures
 
-            report = build_report(evaluation, key[1])
-            if key == self._wanted:
-                self.built.emit(key, html_of(report, on_screen=True), [p.png for p in pictures(report)])
-        except RuntimeError:
-            return
-        except Exception:
-            log.exception("the report could not be built")
+            report = build_report(view.evaluation, step)
+            job.go_on()
+            return html_of(report, on_screen=True), [p.png for p in pictures(report)]
+
+        self._worker.newest("report", work, lambda built: self._show(key, *built), self.state.setText)
 
     def _show(self, key: object, html: str, images: list[bytes]) -> None:
         if key != self._wanted:

@@ -65,7 +65,7 @@ def betas_of(design: Design, inferences: Sequence[Inference], y_mean: float, y_s
         here = change[: end + 1, : end + 1]
         diagonal = np.diag(here)
         is_plain = np.count_nonzero(here) == np.count_nonzero(diagonal)
-        rows = np.diag(1.0 / diagonal) if is_plain else np.linalg.inv(here)
+        rows = np.asarray(np.diag(1.0 / diagonal) if is_plain else np.linalg.inv(here), dtype=np.float64)
         out.append(Betas.of(inference, rows, y_mean if design.constant else 0.0, y_sd))
     return tuple(out)
 

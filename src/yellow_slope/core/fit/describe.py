@@ -37,7 +37,11 @@ def described(fit: Fit, model: Model) -> Described | None:
     wanted: list[tuple[str, str | None]] = [(model.outcome, None)]
     for name, basis in fit.design.bases.items():
         if isinstance(basis, GroupBasis):
-            out = basis.reference if basis.reference is not None else (len(basis.levels) - 1 if len(basis.levels) == 2 else -1)
+            out = (
+                basis.reference
+                if basis.reference is not None
+                else (len(basis.levels) - 1 if len(basis.levels) == 2 else -1)
+            )
             wanted += [(name, code) for i, code in enumerate(basis.levels) if i != out]
         else:
             wanted.append((name, None))

@@ -16,14 +16,7 @@ from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.axis import Axis
-from yellow_slope.core.fit.bases import (
-    EPS,
-    Basis,
-    GroupBasis,
-    NumberBasis,
-    places_and_basis,
-    positions_and_basis,
-)
+from yellow_slope.core.fit.bases import EPS, Basis, GroupBasis, NumberBasis, places_and_basis, positions_and_basis
 from yellow_slope.core.fit.cases import Cases
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
@@ -133,6 +126,13 @@ class Design:
             for atom in column.atoms[2:]:
                 out[:, j] *= atoms[atom]
         return out
+
+    def column(self, values: Values, j: int) -> FloatArray:
+        """Shape (n,): one column of the matrix."""
+        out = np.ones(next(iter(values.values())).shape[0])
+        for atom in self.columns[j].atoms:
+            out = out * self._atom_values(atom, values[atom.variable])
+        return np.asarray(out)
 
     def _atom_values(self, atom: Atom, values: FloatArray | IntArray) -> FloatArray:
         basis = self.bases[atom.variable]

@@ -141,8 +141,10 @@ def _key(study: Study, model: Model) -> object:
         v = known.get(name)
         facts.append((name, v and (v.kind, tuple(x.codes for x in v.levels), v.limits, v.missing), derived.get(name)))
     rule = sample and (sample.rule, tuple(aside.rows for aside in sample.aside))
-    labels = sample is not None and sample.rule is not None and tuple(
-        level.label for name in variables_in(sample.rule) if name in known for level in known[name].levels
+    labels = (
+        sample is not None
+        and sample.rule is not None
+        and tuple(level.label for name in variables_in(sample.rule) if name in known for level in known[name].levels)
     )
     return (
         facts, rule, labels, model.sample if sample is None else "", model.outcome,
@@ -188,7 +190,9 @@ def _fitted(study: Study, model: Model, cases: Cases) -> Fit | Problem:
     numbers = study.columns.numbers(outcome.name)
     y = numbers if cases.is_whole else numbers[cases.rows]
     if float(y.max()) == float(y.min()):
-        return Problem(cases, f"{outcome.label} is the same for all {cases.n} cases of the model: there is nothing to explain.")
+        return Problem(
+            cases, f"{outcome.label} is the same for all {cases.n} cases of the model: there is nothing to explain."
+        )
     if not design.columns:
         return Problem(cases, "Every group in the model has but one level among its cases.")
     first_out = frozenset(j for term in model.leave_out_first for j in design.columns_of(term))
@@ -215,7 +219,7 @@ def _clusters(study: Study, model: Model, cases: Cases) -> IntArray | None:
     name = model.errors.id
     variable = study.variable(name)
     if variable.kind is Kind.GROUP:
-        ids: np.ndarray = study.columns.levels(name)[cases.rows]  # type: ignore[type-arg]
+        ids: np.ndarray = study.columns.levels(name)[cases.rows]
     elif study.columns.is_numeric(name):
         ids = study.columns.numbers(name)[cases.rows]
     else:

@@ -275,7 +275,7 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
 
 
 def _nulls_of(
-    p: int, live: IntArray, flat: np.ndarray, lengths: FloatArray, canonical: list[tuple[FloatArray, int]]  # type: ignore[type-arg]
+    p: int, live: IntArray, flat: np.ndarray, lengths: FloatArray, canonical: list[tuple[FloatArray, int]]
 ) -> tuple[FloatArray, IntArray]:
     """Null vectors over all columns, in the columns' own units, those of flat columns first."""
     rows: list[FloatArray] = []

@@ -95,7 +95,7 @@ class Inference:
         sums = np.abs(shifted @ self.nulls.T)
         sizes = np.abs(shifted) @ np.abs(self.nulls.T)
         rounding = (np.abs(slopes) + np.abs(level * self.means)) @ np.abs(self.nulls.T)
-        return np.all(sums <= 1e-7 * sizes + 1e-11 * rounding, axis=1)
+        return np.asarray(np.all(sums <= 1e-7 * sizes + 1e-11 * rounding, axis=1))
 
     def se(self, g: FloatArray) -> FloatArray:
         """Shape (m,): sqrt of g Cov(b) g' for rows g (m, 1 + columns); NaN where there are no standard errors."""

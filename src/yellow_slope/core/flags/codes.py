@@ -33,7 +33,7 @@ def codes_as_quantities(evaluation: Evaluation) -> Iterator[Flag]:
             yield Flag(FlagKey(FlagKind.CODE, (name,)), title, partial(_told, study, fit, name, n), variable=name)
 
 
-def few_whole_values(basis: NumberBasis, values: np.ndarray) -> int:  # type: ignore[type-arg]
+def few_whole_values(basis: NumberBasis, values: np.ndarray) -> int:
     """How many different whole values there are, if they are few; else 0."""
     if basis.high - basis.low > 1000 or basis.low != round(basis.low) or basis.high != round(basis.high):
         return 0

@@ -43,7 +43,10 @@ def _told(study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...]) -> tupl
     unknown = [j for j in range(fit.last.n_columns) if not fit.last.is_left_out(j) and not fit.last.estimable[j + 1]]
     if unknown:
         cost += f" {len(unknown)} other coefficients that cannot be told apart from it have no number either."
-        cost = cost.replace("1 other coefficients that cannot be told apart from it have", "1 other coefficient that cannot be told apart from it has")
+        cost = cost.replace(
+            "1 other coefficients that cannot be told apart from it have",
+            "1 other coefficient that cannot be told apart from it has",
+        )
     model = study.model
     if any((model.block_of(other) or 0) < (model.block_of(term) or 0) for other in helping):
         cost += " Leaving out a term of an earlier block instead changes the earlier steps as well."

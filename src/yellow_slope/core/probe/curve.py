@@ -205,7 +205,7 @@ class Curve:
 
         A stretch also ends where the effect changes its sign without passing through a stretch that is not significant.
         """
-        if not self.has_errors or self.is_level and not np.any(self.inference.root.T @ self.g):
+        if not self.has_errors or (self.is_level and not np.any(self.inference.root.T @ self.g)):
             return ()
         c = self.critical(band, observed)
         edges = self._bounds(c)

@@ -336,7 +336,9 @@ def _held(study: Study, fit: Fit, probe: Probe) -> Profile:
         if isinstance(basis, GroupBasis):
             code = variable.named_level(str(where)).code
             if code not in basis.levels:
-                raise StudyError(f"No case of the model is in the group “{variable.level(code).label}” of {variable.label}.")
+                raise StudyError(
+                    f"No case of the model is in the group “{variable.level(code).label}” of {variable.label}."
+                )
             profile = profile.with_level(name, basis.index(code))
         else:
             try:
@@ -495,6 +497,7 @@ def level_rows(
 ) -> FloatArray:
     """Shape (1 + columns, degree + 1): the weighted sum of the rows of a group's levels."""
     total: FloatArray | None = None
+    sizes = np.zeros((1, 1))
     for i in np.flatnonzero(weights):
         rows = fit.design.rows(profile.with_level(basis.variable, int(i)), along) * weights[i]
         if total is not None and total.shape[1] != rows.shape[1]:

@@ -40,8 +40,7 @@ def set_outcome(study: Study, name: str | None) -> Study:
         variable = study.variable(name)
         if variable.kind is Kind.GROUP and study.columns.is_numeric(name) and len(variable.levels) == 2:
             study = replace(
-                study,
-                variables=tuple(replace(v, kind=Kind.NUMBER) if v.name == name else v for v in study.variables),
+                study, variables=tuple(replace(v, kind=Kind.NUMBER) if v.name == name else v for v in study.variables)
             )
         elif variable.kind is not Kind.NUMBER:
             raise StudyError(f"{variable.label} is a {variable.kind}; the outcome must be a number.")
@@ -312,6 +311,15 @@ def make_current(study: Study, model_id: str) -> Study:
 def put_probe(study: Study, probe: Probe) -> Study:
     """Add a probe, or replace the one that asks the same. x by w and w by x are two probes."""
     others = tuple(p for p in study.probes if p.about != probe.about)
+    return replace(study, probes=(probe, *others))
+
+
+def turn_probe(study: Study, before: Probe | None, probe: Probe) -> Study:
+    """Let one probe become another; it comes first."""
+    gone = {probe.about, before.about} if before is not None else {probe.about}
+    others = tuple(p for p in study.probes if p.about not in gone)
+    if study.probes[:1] == (probe,) and len(others) + 1 == len(study.probes):
+        return study
     return replace(study, probes=(probe, *others))
 
 

@@ -151,7 +151,7 @@ def _holds(rule: Is | OneOf | AtLeast | AtMost | Between, columns: Columns) -> B
         return np.asarray((values >= rule.low) & (values <= rule.high))
 
 
-def _numbers(name: str, columns: Columns) -> np.ndarray:  # type: ignore[type-arg]
+def _numbers(name: str, columns: Columns) -> np.ndarray:
     variable = columns.variable(name)
     if not columns.is_numeric(name):
         raise StudyError(f"{variable.label} holds texts; a sample rule cannot ask how large it is.")

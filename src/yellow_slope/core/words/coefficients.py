@@ -52,7 +52,12 @@ class Reader:
             said = self._without_parts(model_column, found.b, found.low, found.high, found.se, missing)
         else:
             said = self._claim(step, model_column, b, low, high, se)
-        return start + _sentence(said, bool(start)) + self._verdict(found.p, low, high, se, why) + self._beta(step, model_column)
+        return (
+            start
+            + _sentence(said, bool(start))
+            + self._verdict(found.p, low, high, se, why)
+            + self._beta(step, model_column)
+        )
 
     def joint(self, step: int, term: Term) -> str:
         """The sentence of a term of several columns."""
@@ -197,14 +202,15 @@ class Reader:
         return f"{own}: {said}" if own else said
 
     def _in(self, basis: GroupBasis, weights: FloatArray) -> str:
-        name = names.side_name(self.study, basis, weights)
-        return f"in {name}" if name.startswith("“") else f"in {name}"
+        return f"in {names.side_name(self.study, basis, weights)}"
 
     def _inner(self, atoms: tuple[Atom, ...]) -> tuple[str, str]:
         """What the inner factors of a product are called, and the unit of their effect after the outcome's."""
         first, rest = atoms[0], atoms[1:]
         if first.comparison is None:
-            title = names.transformed_name(self.study.variable(first.variable), self.fit.design.number(first.variable).treatment)
+            title = names.transformed_name(
+                self.study.variable(first.variable), self.fit.design.number(first.variable).treatment
+            )
             phrase, per = f"the slope of {title}", self.per(first.variable)
         else:
             basis = self.fit.design.group(first.variable)
@@ -361,14 +367,19 @@ class Reader:
             return f"{title} is left out: {self._flat(column)}."
         others = listed([f"“{self.column_name(j)}”" for j, _ in found.on[:6]])
         more = f" and {len(found.on) - 6} more" if len(found.on) > 6 else ""
-        return f"{title} is left out: {others}{more} already {'says' if len(found.on) == 1 else 'say'} all that it says."
+        return (
+            f"{title} is left out: {others}{more} already {'says' if len(found.on) == 1 else 'say'} all that it says."
+        )
 
     def _flat(self, column: int) -> str:
         """Why a column is the same for all cases."""
         model_column = self.fit.design.columns[column]
         groups = [a for a in model_column.atoms if a.comparison is not None]
         if len(groups) > 1 and all(self.fit.design.group(a.variable).reference is not None for a in groups):
-            cells = [names.comparison_name(self.study, self.fit.design.group(a.variable), a.comparison or 0).split(" vs ")[0] for a in groups]
+            cells = [
+                names.comparison_name(self.study, self.fit.design.group(a.variable), a.comparison or 0).split(" vs ")[0]
+                for a in groups
+            ]
             return f"no case is in {listed([f'“{cell}”' for cell in cells])} at once"
         return f"it is the same for all {self.fit.y.size} cases of the model"
 

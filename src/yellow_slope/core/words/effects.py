@@ -178,9 +178,9 @@ class EffectReader:
         parts: list[str] = []
         others = False
         focal = p.focal
-        if isinstance(focal, NumberBasis) and not p.by_itself:
-            if any(t.variables.count(focal.variable) > 1 for t in entered):
-                parts.append(names.at_place(self.study, focal, focal.typical))
+        squared = any(t.variables.count(focal.variable) > 1 for t in entered)
+        if isinstance(focal, NumberBasis) and not p.by_itself and squared:
+            parts.append(names.at_place(self.study, focal, focal.typical))
         second = self.second_name(panel)
         if second:
             parts.append(second)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
@@ -42,7 +45,7 @@ def short_label(study: Study, term: Term) -> str:
     return " × ".join(_powers(term, lambda name: study.variable(name).short))
 
 
-def _powers(term: Term, name_of) -> list[str]:  # type: ignore[no-untyped-def]
+def _powers(term: Term, name_of: Callable[[str], str]) -> list[str]:
     parts: list[str] = []
     for name in dict.fromkeys(term.variables):
         times = term.variables.count(name)
@@ -90,7 +93,7 @@ def comparison_sides(basis: GroupBasis, index: int) -> tuple[FloatArray, FloatAr
 def side_name(study: Study, basis: GroupBasis, weights: FloatArray, quotes: bool = True) -> str:
     """An average of levels in words: “none”, the mean of “a” and “b”, the mean of all groups."""
     here = [int(i) for i in np.flatnonzero(np.abs(weights) > 1e-12)]
-    name = (lambda i: quoted(study, basis, i)) if quotes else (lambda i: level_label(study, basis, i))
+    name = partial(quoted if quotes else level_label, study, basis)
     if len(here) == 1 and abs(weights[here[0]] - 1) < 1e-9:
         return name(here[0])
     even = bool(np.ptp(weights[here]) < 1e-9)
@@ -138,7 +141,9 @@ def against(study: Study, basis: GroupBasis) -> str:
     coding = basis.coding
     if basis.reference is not None:
         return f"each vs {level_label(study, basis, basis.reference)}"
-    return f"each {asks(coding)}" if isinstance(coding, Effect | WeightedEffect | Adjacent | AgainstMean) else asks(coding)
+    return (
+        f"each {asks(coding)}" if isinstance(coding, Effect | WeightedEffect | Adjacent | AgainstMean) else asks(coding)
+    )
 
 
 def asks(coding: Coding) -> str:

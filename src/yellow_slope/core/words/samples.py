@@ -15,7 +15,9 @@ def rule_text(study: Study, rule: Rule) -> str:
     """A sample rule in words: “practice at least 5 and coaching is “none””."""
     if isinstance(rule, All | Any):
         word = " and " if isinstance(rule, All) else " or "
-        return word.join(rule_text(study, part) for part in rule.rules) or ("every case" if isinstance(rule, All) else "no case")
+        return word.join(rule_text(study, part) for part in rule.rules) or (
+            "every case" if isinstance(rule, All) else "no case"
+        )
     if isinstance(rule, Not):
         return f"not ({rule_text(study, rule.rule)})"
     variable = study.variable(rule.variable)

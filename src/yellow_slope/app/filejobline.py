@@ -7,10 +7,10 @@ import time
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
 
-from yellow_slope.app.errands import Errands
+from yellow_slope.app.worker import Worker
 
 
-class ErrandLine(QWidget):
+class FileJobLine(QWidget):
     """Empty while there is nothing to do."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -27,26 +27,26 @@ class ErrandLine(QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(self.state)
         layout.addWidget(self.give_up)
-        self._errands: Errands | None = None
+        self._worker: Worker | None = None
         self._tick = QTimer(self)
         self._tick.setInterval(250)
         self._tick.timeout.connect(self._renew)
 
-    def watch(self, errands: Errands) -> None:
-        """Follow these errands."""
-        self._errands = errands
-        self.give_up.clicked.connect(errands.give_up)
-        errands.changed.connect(self._renew)
+    def watch(self, worker: Worker) -> None:
+        """Follow the worker."""
+        self._worker = worker
+        self.give_up.clicked.connect(worker.give_up)
+        worker.changed.connect(self._renew)
 
     def _renew(self) -> None:
-        errand = self._errands.current if self._errands else None
-        if errand is None:
+        job = self._worker.current if self._worker else None
+        if job is None:
             self._tick.stop()
             self.give_up.hide()
             self.state.setText("")
             return
-        spent = time.monotonic() - errand.begun
-        self.state.setText(f"{errand.what} …" if spent < 1 else f"{errand.what} … {spent:.0f} s")
+        spent = time.monotonic() - job.begun
+        self.state.setText(f"{job.what} …" if spent < 1 else f"{job.what} … {spent:.0f} s")
         self.give_up.setVisible(spent >= 1)
         if not self._tick.isActive():
             self._tick.start()

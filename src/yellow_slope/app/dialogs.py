@@ -1,0 +1,48 @@
+"""The few questions that the window asks in a dialog of its own."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+
+
+class Dialogs:
+    """Asks over one window."""
+
+    def __init__(self, parent: QWidget) -> None:
+        self._parent = parent
+
+    def text(self, title: str, question: str, text: str = "") -> str | None:
+        """A line of text; None where it was given up."""
+        answer, ok = QInputDialog.getText(self._parent, title, question, text=text)
+        return answer if ok else None
+
+    def number(self, title: str, question: str, value: float, low: float, high: float, decimals: int) -> float | None:
+        """A number; None where it was given up."""
+        answer, ok = QInputDialog.getDouble(self._parent, title, question, value, low, high, decimals)
+        return answer if ok else None
+
+    def save_path(self, title: str, suggestion: str, kinds: str) -> Path | None:
+        """Where to write; None where it was given up."""
+        name, _ = QFileDialog.getSaveFileName(self._parent, title, suggestion, kinds)
+        return Path(name) if name else None
+
+    def open_path(self, title: str, kinds: str) -> Path | None:
+        """What to read; None where it was given up."""
+        name, _ = QFileDialog.getOpenFileName(self._parent, title, "", kinds)
+        return Path(name) if name else None
+
+    def choose(self, title: str, question: str, *answers: str) -> int:
+        """The position of the answer that was chosen; the last one where the dialog was closed."""
+        box = QMessageBox(self._parent)
+        box.setWindowTitle(title)
+        box.setText(question)
+        roles = QMessageBox.ButtonRole
+        buttons = [
+            box.addButton(text, roles.RejectRole if i == len(answers) - 1 else roles.AcceptRole)
+            for i, text in enumerate(answers)
+        ]
+        box.exec()
+        clicked = box.clickedButton()
+        return next((i for i, button in enumerate(buttons) if button is clicked), len(answers) - 1)

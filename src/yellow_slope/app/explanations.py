@@ -1,0 +1,277 @@
+"""Explanations: what the foot says of the thing that is looked at, and what can be done about it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import partial
+
+from yellow_slope.app.session import StudySession
+from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.inference import ConditionalEffect
+from yellow_slope.core.fit.steps import Coefficient
+from yellow_slope.core.flags import Flag
+from yellow_slope.core.probe.probing import Probed
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import FlagKey
+from yellow_slope.core.words.coefficients import Reader
+from yellow_slope.core.words.names import INTERCEPT, label
+from yellow_slope.core.words.numerals import bounded, counted, estimate_decimals, fixed, p_equals, place
+from yellow_slope.core.words.reasons import reason
+from yellow_slope.core.words.samples import sample_sentence, summary_sentence
+
+MOST_SAID = 12
+"""Of a set of more columns only the joint test is said."""
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """Something to click in the foot."""
+
+    text: str
+    help: str
+    run: Callable[[], object]
+
+
+@dataclass(frozen=True, slots=True)
+class Explanation:
+    """Title, figures at the right, text, and links. `in_words`: whether the text puts a number into words."""
+
+    title: str
+    figures: str = ""
+    text: str = ""
+    links: tuple[Link, ...] = ()
+    in_words: bool = True
+
+
+def instruction(title: str, text: str) -> Explanation:
+    """What to do next; it puts no number into words."""
+    return Explanation(title, "", text, (), in_words=False)
+
+
+def explanation(session: StudySession) -> Explanation:
+    """The explanation of what is looked at."""
+    if session.study is None or session.view is None:
+        return Explanation("")
+    flag = session.flag(session.desk.flag)
+    if flag is not None:
+        return flag_explanation(session, flag)
+    if session.desk.waypoint == "Blocks":
+        return ladder_explanation(session)
+    if session.desk.waypoint == "Probe":
+        return probe_explanation(session)
+    if session.desk.waypoint == "Checks":
+        return checks_explanation(session)
+    if session.desk.waypoint in ("Data", "Prepare"):
+        return variable_explanation(session)
+    return Explanation("Report", "", sample_sentence(session.view.evaluation), (), in_words=False)
+
+
+def flag_explanation(session: StudySession, flag: Flag) -> Explanation:
+    """A flag: its cost in numbers and its remedies, once they have been computed."""
+    if not flag.is_told:
+        return Explanation(flag.title, "", "computing what it costs …", (), in_words=False)
+
+    def remedy(text: str, edit: edits.Edit) -> Link:
+        def run() -> None:
+            if session.edit(text[:1].lower() + text[1:], edit):
+                session.look(flag=None)
+
+        return Link(text, f"{text}; can be undone", run)
+
+    links = [remedy(r.label, r.edit) for r in flag.remedies]
+    return Explanation(flag.title, "", flag.cost, tuple(links), in_words=False)
+
+
+def put_aside(session: StudySession, key: FlagKey, why: str) -> None:
+    """Dismiss a flag with a reason."""
+    session.edit("put a flag aside", lambda s: edits.dismiss(s, key, why))
+    session.look(flag=None)
+
+
+def ladder_explanation(session: StudySession) -> Explanation:
+    """The chosen cell of the ladder."""
+    view, cell = session.view, session.desk.cell
+    assert view is not None
+    study = view.study  # what is shown belongs to it, while a newer study is being computed
+    read = view.reader
+    if read is None:
+        return instruction(view.evaluation.problem or "Blocks", sample_sentence(view.evaluation))
+    fit = read.fit
+    n = len(fit.steps)
+    step = session.desk.step(n)
+    if cell is None:
+        text = "Choose a row to read what its number means. " + sample_sentence(view.evaluation)
+        return Explanation(f"Step {step + 1} of {n}", read.whole(step), text, (), in_words=False)
+    if cell.term is None and cell.column is None and cell.block is not None:
+        return _block(read, cell.block)
+    if cell.column == -1:
+        return Explanation(
+            _capital(INTERCEPT), _figures(fit.steps[step].coefficient(-1), step), read.coefficient(step, -1)
+        )
+    if cell.term is None or cell.term not in study.model.terms:
+        return Explanation("")
+    columns = fit.design.columns_of(cell.term)
+    home = study.model.step_of(cell.term)
+    if home is None:
+        return instruction(label(study, cell.term), "Its block is switched off for the moment.")
+    step = max(step, home)
+    if cell.column is None and len(columns) > 1:
+        sentences = [read.joint(step, cell.term)]
+        if len(columns) <= MOST_SAID:
+            sentences += [read.coefficient(step, j) for j in columns]
+        title = f"{label(study, cell.term)}, {len(columns)} comparisons"
+        figures = f"step {step + 1}    {read.test_figures(fit.steps[step].joint[cell.term]).replace(', p', '    p')}"
+        return Explanation(title, figures, " ".join(sentences))
+    column = cell.column if cell.column is not None else (columns[0] if columns else None)
+    if column is None or column >= fit.steps[step].n_columns:
+        text = "All of the model's cases are in one group: there is nothing to compare."
+        return Explanation(label(study, cell.term), "", text)
+    return Explanation(
+        read.column_name(column), _figures(fit.steps[step].coefficient(column), step), read.coefficient(step, column)
+    )
+
+
+def _block(read: Reader, block: int) -> Explanation:
+    model = read.model
+    if block >= len(model.blocks):
+        return Explanation("")
+    shown = model.blocks[block]
+    title = f"Block {block + 1}" + (f": {shown.name}" if shown.name else "")
+    step = model.step_index(shown.id)
+    if not shown.on or step is None or not 0 <= step < len(read.fit.steps):
+        return instruction(title, "The block is switched off for the moment.")
+    change = read.fit.steps[step].change
+    f2 = "" if change.f2 != change.f2 else f"    f² = {fixed(change.f2, 3)}"
+    test = read.test_figures(change.test).replace(", p", "    p")
+    return Explanation(title, f"ΔR² = {bounded(change.r2)}    {test}{f2}", read.block(step))
+
+
+def _figures(c: Coefficient, step: int) -> str:
+    if c.b != c.b:
+        return f"step {step + 1}    {reason(c.why)}"
+    d = estimate_decimals(c.se, c.b, c.low, c.high)
+    text = f"step {step + 1}    b = {fixed(c.b, d)}"
+    if c.why is not None:
+        return text
+    text += f"    SE = {fixed(c.se, d)}    t = {fixed(c.t, 2)}    {p_equals(c.p)}"
+    return text if c.column < 0 else f"{text}    sr² = {bounded(c.sr2)}"
+
+
+def effect_figures(effect: ConditionalEffect) -> str:
+    """Figures of a conditional effect."""
+    if not effect.exists:
+        return reason(effect.why)
+    d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
+    if effect.why is not None:
+        return f"b = {fixed(effect.effect, d)}    {reason(effect.why)}"
+    return f"b = {fixed(effect.effect, d)}    SE = {fixed(effect.se, d)}    t({effect.df}) = {fixed(effect.t, 2)}    {p_equals(effect.p)}"
+
+
+def probe_explanation(session: StudySession) -> Explanation:
+    """The handle, or the chosen row of the table; for a group moderator without a choice the whole set."""
+    view, probed = session.view, session.probed()
+    read = view.effects if view else None
+    if probed is None or read is None or view is None:
+        text = view.refusal if view and view.refusal else ""
+        return instruction(
+            "Nothing to probe yet", text or "Enter a product at the waypoint Blocks; its slopes appear here at once."
+        )
+    panel = probed.panels[min(session.desk.panel, len(probed.panels) - 1)]
+    focus = min(session.desk.focus, len(panel.foci) - 1)
+    found = panel.foci[focus]
+    chosen = session.desk.place
+    what = read.what(focus)
+    if isinstance(probed.moderator, GroupBasis):
+        n = len(found.effects)
+        if chosen is None or chosen >= n + len(found.differences):
+            return _set_of_effects(view.reader, session, what)
+        if chosen < n:
+            effect = found.effects[chosen]
+            where = read.where(chosen)
+            title = f"{what}: {read.place_name(chosen)}" if where else what
+            return Explanation(title, effect_figures(effect), read.effect(focus, effect, where))
+        difference = found.differences[chosen - n]
+        of, minus = read.place_name(difference.of), read.place_name(difference.minus)
+        return Explanation(
+            f"{what}: {of} minus {minus}", effect_figures(difference.effect), read.difference(focus, difference)
+        )
+    assert found.curve is not None
+    value = handle_value(session, probed)
+    if chosen is not None and chosen < len(probed.places):
+        value = probed.places[chosen].value
+    effect = found.curve.at(value)
+    at = place(value, probed.moderator.sd)
+    level = found.curve.is_level
+    title = what if level else f"{what} at {read.moderator_label} {at}"
+    where = "" if level else read.at_value(value)
+    return Explanation(title, effect_figures(effect), read.effect(focus, effect, where))
+
+
+def _set_of_effects(reader: Reader | None, session: StudySession, what: str) -> Explanation:
+    """The interaction's test first, then differences before single slopes."""
+    view, probed = session.view, session.probed()
+    assert view is not None
+    assert probed is not None
+    read = view.effects
+    assert read is not None
+    assert reader is not None
+    focus = min(session.desk.focus, len(probed.foci) - 1)
+    found = probed.foci[focus]
+    figures = f"interaction {reader.test_figures(probed.interaction).replace(', p', '    p')}"
+    if len(found.effects) > MOST_SAID:
+        text = f"{counted(len(found.effects), 'group')}: choose a row to read one of them."
+        return Explanation(f"{what} by {read.moderator_label}", figures, text, (), in_words=False)
+    said = [read.difference(focus, d, held=False) for d in found.differences]
+    said += [read.effect(focus, e, read.where(i), held=False) for i, e in enumerate(found.effects)]
+    held = ", ".join(read.held())
+    said.append(f"All {held}." if held else "")
+    title = what if probed.by_itself else f"{what} by {read.moderator_label}"
+    return Explanation(title, figures, " ".join(said).strip())
+
+
+def handle_value(session: StudySession, probed: Probed) -> float:
+    """Where the handle stands: where it was put, else at the mean."""
+    assert isinstance(probed.moderator, NumberBasis)
+    value = session.desk.handle
+    if value is None:
+        return probed.moderator.typical
+    return min(probed.moderator.high, max(probed.moderator.low, value))
+
+
+def variable_explanation(session: StudySession) -> Explanation:
+    """The current variable."""
+    name, view = session.desk.variable, session.view
+    if name is None or view is None or name not in {v.name for v in view.study.variables}:
+        return instruction("Choose a variable to read about it", "")
+    variable = view.study.variable(name)
+    return Explanation(variable.label, str(variable.kind), summary_sentence(view.study, view.evaluation, name))
+
+
+def checks_explanation(session: StudySession) -> Explanation:
+    """What the residuals look like in words, once they have been computed."""
+    view = session.view
+    read = view.reader if view else None
+    if read is None:
+        return instruction("Nothing to check yet", "Enter a model at the waypoint Blocks.")
+    step = session.desk.step(len(read.fit.steps))
+    return Explanation(f"Residuals of step {step + 1}", read.whole(step), session.residuals)
+
+
+def dismissed_links(session: StudySession) -> list[Link]:
+    """The flags that were put aside; a click raises one again."""
+    view = session.view
+    if view is None:
+        return []
+    return [
+        Link(f"{flag.title} ({why})", "Raise this flag again", partial(_raise_again, session, flag.key))
+        for flag, why in view.dismissed
+    ]
+
+
+def _raise_again(session: StudySession, key: FlagKey) -> None:
+    session.edit("raise a flag again", lambda s: edits.raise_again(s, key))
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]

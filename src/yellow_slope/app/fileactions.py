@@ -1,0 +1,266 @@
+"""What can be done with files, the clipboard and the study as a whole; every refusal becomes a sentence."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtWidgets import QApplication
+
+from yellow_slope.app.actions import action
+from yellow_slope.app.dialogs import Dialogs
+from yellow_slope.app.recent import remember
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.worker import Job, Worker
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import Study
+
+if TYPE_CHECKING:
+    from yellow_slope.core.data.source import ReadAs
+
+KINDS = "Tables and studies (*.csv *.tsv *.txt *.dat *.yslope);;All files (*)"
+
+
+class FileActions:
+    """Opening, saving and exporting, off the interface thread."""
+
+    def __init__(self, session: StudySession, worker: Worker, dialogs: Dialogs) -> None:
+        self.session, self.worker, self.dialogs = session, worker, dialogs
+        self.trouble: Callable[[str], None] = session.say
+        """Says what is wrong with a file where the user looks; an empty text takes it back."""
+
+    def has_study(self) -> bool:
+        """Whether there is a study."""
+        return self.session.study is not None
+
+    def can_undo(self) -> bool:
+        """Whether there is something to undo."""
+        return bool(self.session.undo_name)
+
+    def can_redo(self) -> bool:
+        """Whether there is something to redo."""
+        return bool(self.session.redo_name)
+
+    # ---- opening
+
+    @action("open a file", "Open a table or a study", "Ctrl+O", menu="study")
+    def browse(self) -> None:
+        """Choose a file in the system's dialog."""
+        path = self.dialogs.open_path("Open", KINDS)
+        if path is not None:
+            self.open_path(str(path))
+
+    def open_path(self, text: str, read_as: ReadAs | None = None) -> None:
+        """Open a table or a study; what is wrong with it is said where the user looks."""
+        if not text:
+            return
+        path = Path(text).expanduser()
+
+        def opened(study: Study) -> None:
+            if self.may_leave():
+                self.session.open(study, path if path.suffix == ".yslope" else None, path)
+                remember(path)
+
+        self._open(path, opened, read_as)
+
+    def read_again(self, read_as: ReadAs) -> None:
+        """Read the table file again in another way."""
+        if self.session.source is not None:
+            self.open_path(str(self.session.source), read_as)
+
+    @action("open the demo", "Open the made-up learners with a finished model", menu="study")
+    def open_demo(self) -> None:
+        """Open the demo study as a new study."""
+        from yellow_slope.demo.learners import STUDY
+
+        def opened(study: Study) -> None:
+            if self.may_leave():
+                self.session.open(study)
+
+        self._open(STUDY, opened)
+
+    def _open(self, path: Path, opened: Callable[[Study], None], read_as: ReadAs | None = None) -> None:
+        def work(job: Job) -> Study:
+            from yellow_slope.files.opening import open_anything
+
+            return open_anything(path, read_as)
+
+        self.trouble("")
+        self.worker.in_order(f"reading {path.name}", work, opened, self.trouble)
+
+    def may_leave(self) -> bool:
+        """Ask before a changed study is left."""
+        study = self.session.study
+        if study is None or self.session.is_saved:
+            return True
+        said = f"“{study.name}” has changes that are not saved."
+        answer = self.dialogs.choose("Leave the study?", said, "Save", "Leave without saving", "Stay")
+        if answer == 0:
+            path = self.session.path or self._ask_path()
+            return path is not None and self._save_now(path)
+        return answer == 1
+
+    # ---- saving
+
+    @action("save", "Save the study where it stands", "Ctrl+S", menu="study", available="has_study")
+    def save(self) -> None:
+        """Save where the study stands, else ask where."""
+        self._save_to(self.session.path or self._ask_path())
+
+    @action("save as", "Save the study in another file", "Ctrl+Shift+S", menu="study", available="has_study")
+    def save_as(self) -> None:
+        """Ask where to save."""
+        self._save_to(self._ask_path())
+
+    def _ask_path(self) -> Path | None:
+        study = self.session.study
+        if study is None:
+            return None
+        path = self.dialogs.save_path("Save study", f"{study.name}.yslope", "Studies (*.yslope)")
+        return path if path is None or path.suffix == ".yslope" else path.with_name(path.name + ".yslope")
+
+    def _save_to(self, path: Path | None) -> None:
+        study = self.session.study
+        if study is None or path is None:
+            return
+
+        def work(job: Job) -> None:
+            from yellow_slope.files.atomically import write_whole
+            from yellow_slope.files.studyfile import packed
+
+            content = packed(study)
+            job.go_on()
+            write_whole(path, content)
+
+        def saved(_: object) -> None:
+            self.session.mark_saved(path, study)
+            self.session.say(f"Saved: {path}")
+            remember(path)
+
+        self.worker.in_order(f"saving {path.name}", work, saved, self.session.say)
+
+    def _save_now(self, path: Path) -> bool:
+        """Save before the study is left; False where that fails."""
+        from yellow_slope.files.studyfile import write_study
+
+        assert self.session.study is not None
+        try:
+            write_study(self.session.study, path)
+        except YellowSlopeError as error:
+            self.session.say(str(error))
+            return False
+        self.session.mark_saved(path, self.session.study)
+        return True
+
+    @action("rename the study", "Give the study a name", menu="study", available="has_study")
+    def rename(self) -> None:
+        """Ask for the study's name."""
+        study = self.session.study
+        if study is None:
+            return
+        name = self.dialogs.text("Name of the study", "Name:", study.name)
+        if name is not None:
+            self.session.edit("rename the study", lambda s: edits.rename(s, name))
+
+    # ---- exporting
+
+    @action("save the report", "Save the report as one HTML file", "Ctrl+R", menu="study", available="has_study")
+    def save_report(self) -> None:
+        """Ask where the report goes and write it."""
+        view = self.session.view
+        if view is None:
+            return
+        path = self.dialogs.save_path("Save report", f"{view.study.name}.html", "HTML (*.html)")
+        if path is None:
+            return
+        evaluation, step = view.evaluation, self.session.desk.open_step
+
+        def work(job: Job) -> None:
+            from yellow_slope.files.atomically import write_whole
+            from yellow_slope.report.document import build_report, html_of
+
+            content = html_of(build_report(evaluation, step)).encode("utf-8")
+            job.go_on()
+            write_whole(path, content)
+
+        self.worker.in_order("writing the report", work, lambda _: self.session.say(f"Saved: {path}"), self.session.say)
+
+    @action(
+        "save the figure", "Save the figure as PNG or SVG, several files on one line", "Ctrl+E", menu="study",
+        available="has_study",
+    )  # fmt: skip
+    def export_figure(self) -> None:
+        """Ask for file names on one line and write one figure for each."""
+        if self.session.probed() is None:
+            self.session.say("There is no product to draw yet.")
+            return
+        question = "File names on one line (.png or .svg; “600 dpi” if 300 is too few):"
+        text = self.dialogs.text("Save figure", question, "slopes.png slopes.svg")
+        if text is not None and text.strip():
+            self.write_figures(text)
+
+    def write_figures(self, line: str) -> None:
+        """Write the current figure to every file named on the line."""
+        view, probed = self.session.view, self.session.probed()
+        if view is None or probed is None:
+            return
+        found = re.search(r"(\d+)\s*dpi", line)
+        dpi = int(found.group(1)) if found else 300
+        names = (line[: found.start()] + line[found.end() :] if found else line).replace(",", " ").split()
+        wrong = [n for n in names if Path(n).suffix.lower() not in (".png", ".svg")]
+        if wrong or not names or not 30 <= dpi <= 2400:
+            self.session.say(f"A figure is written as .png or .svg, at 30 to 2400 dpi: {' '.join(wrong) or line}")
+            return
+        study, panel = view.study, min(self.session.desk.panel, len(probed.panels) - 1)
+        focus = min(self.session.desk.focus, len(probed.foci) - 1)
+        paths = [Path(name).expanduser() for name in names]
+
+        def work(job: Job) -> None:
+            from yellow_slope.files.atomically import write_whole
+            from yellow_slope.report.figures import figure_bytes, figure_of
+
+            figure = figure_of(study, probed, focus, panel=panel)
+            for path in paths:
+                content = figure_bytes(figure, path.suffix.lower()[1:], dpi)
+                job.go_on()
+                write_whole(path, content)
+
+        said = f"Saved: {', '.join(str(path) for path in paths)} ({dpi} dpi)"
+        self.worker.in_order("drawing the figure", work, lambda _: self.session.say(said), self.session.say)
+
+    def copy(self, text: str) -> None:
+        """Put a text on the clipboard."""
+        clipboard = QApplication.clipboard()
+        if clipboard is not None and text:
+            clipboard.setText(text)
+            self.session.say("Copied.")
+
+    # ---- the study as a whole
+
+    @action("undo", "Take back the last edit", "Ctrl+Z", menu="study", available="can_undo")
+    def undo(self) -> None:
+        """Take back the last edit."""
+        self.session.undo()
+
+    @action("redo", "Do again what was undone", "Ctrl+Shift+Z", "Ctrl+Y", menu="study", available="can_redo")
+    def redo(self) -> None:
+        """Do again what was undone."""
+        self.session.redo()
+
+    @action("change the confidence level", "Choose the level of all intervals", menu="study", available="has_study")
+    def set_level(self) -> None:
+        """Ask for the confidence level."""
+        study = self.session.study
+        if study is None:
+            return
+        value = self.dialogs.number("Confidence level", "Percent:", 100 * study.model.level, 50, 99.9, 1)
+        if value is not None:
+            self.session.edit("change the level", lambda s: edits.set_level(s, round(value / 100, 6)))
+
+    @action("quit", "Close the window", "Ctrl+Q", menu="study")
+    def quit(self) -> None:
+        """Close the window."""
+        self.session.ask("quit")

@@ -1,0 +1,74 @@
+"""The view: all that a widget may read of the newest results, computed off the interface thread."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.flags import Flag, dismissed_flags, flags_of
+from yellow_slope.core.probe.probing import Probed, default_probe, probe_fit
+from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.words.coefficients import Reader, reader
+from yellow_slope.core.words.effects import EffectReader
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class View:
+    """A study with its evaluation, flags and current probe."""
+
+    evaluation: Evaluation
+    flags: tuple[Flag, ...]
+    dismissed: tuple[tuple[Flag, str], ...] = ()
+    """Flags that were put aside, each with its reason."""
+    probed: Probed | None = None
+    refusal: str = ""
+    """Why the current probe has no answer."""
+
+    @property
+    def study(self) -> Study:
+        """The study that is shown."""
+        return self.evaluation.study
+
+    @property
+    def fit(self) -> Fit | None:
+        """The current model's fit; None while there is nothing to fit."""
+        return self.evaluation.fit
+
+    @property
+    def reader(self) -> Reader | None:
+        """Puts the numbers into words; None while nothing is fitted."""
+        return reader(self.evaluation)
+
+    @property
+    def effects(self) -> EffectReader | None:
+        """Puts the probe into words; None while there is nothing to probe."""
+        return EffectReader(self.study, self.probed) if self.probed is not None else None
+
+    def flag(self, key: FlagKey | None) -> Flag | None:
+        """The flag of that key, if it is raised."""
+        return next((flag for flag in self.flags if flag.key == key), None)
+
+
+def view_of(study: Study, before: View | None = None, worthless: Callable[[], bool] = lambda: False) -> View | None:
+    """Evaluate, look for flags, probe; None as soon as a newer study has made this worthless.
+
+    `before`: an earlier view, whose fits are taken over where nothing that concerns them has changed.
+    """
+    evaluation = evaluate(study, before.evaluation if before is not None else None)
+    if worthless():
+        return None
+    probed, refusal = None, ""
+    probe, fit = default_probe(study), evaluation.fit
+    same = before is not None and before.fit is fit and before.probed is not None and before.probed.probe == probe
+    if before is not None and same and before.study.variables is study.variables:
+        probed = before.probed
+    elif probe is not None and fit is not None:
+        try:
+            probed = probe_fit(study, fit, probe)
+        except YellowSlopeError as error:
+            refusal = str(error)
+    if worthless():
+        return None
+    return View(evaluation, flags_of(evaluation), dismissed_flags(evaluation), probed, refusal)

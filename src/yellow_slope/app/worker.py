@@ -1,0 +1,175 @@
+"""The one worker: everything that takes longer than a few milliseconds is done here, off the interface thread.
+
+A lane does its jobs one at a time. On most lanes only the newest job counts; file jobs are done in their order.
+"""
+
+from __future__ import annotations
+
+import logging
+import threading
+import time
+from collections import deque
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from yellow_slope.core.errors import YellowSlopeError
+
+log = logging.getLogger(__name__)
+FILES = "files"
+WRONG = "Something went wrong inside Yellow Slope; the study is as it was. See the log."
+
+
+class GivenUp(Exception):
+    """The job was given up; nothing has been written."""
+
+
+@dataclass(slots=True, eq=False)
+class Job:
+    """One piece of work. The work may ask `is_worthless` or call `go_on` where it can stop."""
+
+    what: str
+    work: Callable[[Job], Any]
+    then: Callable[[Any], None]
+    trouble: Callable[[str], None]
+    lane: str = FILES
+    begun: float = field(default_factory=time.monotonic)
+    stopped: threading.Event = field(default_factory=threading.Event)
+
+    def is_worthless(self) -> bool:
+        """Whether nobody waits for this job any longer."""
+        return self.stopped.is_set()
+
+    def go_on(self) -> None:
+        """Raise GivenUp if nobody waits for this job any longer."""
+        if self.stopped.is_set():
+            raise GivenUp
+
+
+class Worker(QObject):
+    """Runs jobs on a thread for each lane and delivers their results on the interface thread."""
+
+    _finished = pyqtSignal(object, object, str)
+    changed = pyqtSignal()
+    """The file jobs in hand changed."""
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.open: list[Job] = []
+        """File jobs that are waiting or being done."""
+        self._busy: dict[str, Job] = {}
+        self._condition = threading.Condition()
+        self._waiting: dict[str, deque[Job]] = {}
+        self._threads: dict[str, threading.Thread] = {}
+        self._ended = False
+        self._finished.connect(self._end)
+
+    # ---- giving work
+
+    def newest(
+        self, lane: str, work: Callable[[Job], Any], then: Callable[[Any], None],
+        trouble: Callable[[str], None] = lambda said: None,
+    ) -> None:  # fmt: skip
+        """Do this next on the lane; whatever waited there is forgotten, what is being done becomes worthless."""
+        job = Job(lane, work, then, trouble, lane)
+        with self._condition:
+            if lane in self._busy:
+                self._busy[lane].stopped.set()
+            self._waiting[lane] = deque([job])
+            self._busy[lane] = job
+        self._begin(lane)
+
+    def in_order(
+        self, what: str, work: Callable[[Job], Any], then: Callable[[Any], None], trouble: Callable[[str], None]
+    ) -> None:
+        """Do this after the file jobs before it, then call `then` with its result, or `trouble` with a sentence."""
+        job = Job(what, work, then, trouble)
+        self.open.append(job)
+        with self._condition:
+            self._waiting.setdefault(FILES, deque()).append(job)
+        self._begin(FILES)
+        self.changed.emit()
+
+    def is_busy(self, lane: str) -> bool:
+        """Whether somebody waits for a job of the lane."""
+        return lane in self._busy
+
+    @property
+    def current(self) -> Job | None:
+        """The file job that is being done; None while there is nothing to do."""
+        return self.open[0] if self.open else None
+
+    def give_up(self) -> None:
+        """Give up the file job that is being done: its result is dropped."""
+        if self.open:
+            job = self.open.pop(0)
+            job.stopped.set()
+            job.trouble(f"Given up: {job.what}")
+            self.changed.emit()
+
+    def end(self) -> None:
+        """No more jobs; what is being written is finished first, everything else is dropped."""
+        with self._condition:
+            self._ended = True
+            for lane, job in self._busy.items():
+                job.stopped.set()
+                self._waiting[lane].clear()
+            self._condition.notify_all()
+        for lane, thread in self._threads.items():
+            thread.join(timeout=30 if lane == FILES else 5)
+        self._busy.clear()
+
+    # ---- doing it
+
+    def _begin(self, lane: str) -> None:
+        with self._condition:
+            if lane not in self._threads and not self._ended:
+                thread = threading.Thread(target=self._run, args=(lane,), name=lane, daemon=True)
+                self._threads[lane] = thread
+                thread.start()
+            self._condition.notify_all()
+
+    def _run(self, lane: str) -> None:
+        while True:
+            with self._condition:
+                while not self._waiting.get(lane) and not self._ended:
+                    self._condition.wait()
+                if not self._waiting.get(lane):
+                    return
+                job = self._waiting[lane].popleft()
+            result, said = None, ""
+            try:
+                job.go_on()
+                result = job.work(job)
+            except GivenUp:
+                said = "given up"
+            except YellowSlopeError as error:
+                said = str(error)
+            except Exception:
+                log.exception("failed: %s", job.what)
+                said = WRONG
+            if self._ended and lane != FILES:
+                return
+            try:
+                self._finished.emit(job, result, said)
+            except RuntimeError:
+                return
+
+    def _end(self, job: Job, result: object, said: str) -> None:
+        if self._ended:
+            return
+        if job.lane == FILES:
+            if job not in self.open:
+                return
+            self.open.remove(job)
+            self.changed.emit()
+        elif self._busy.get(job.lane) is not job:
+            return
+        else:
+            del self._busy[job.lane]
+        if said:
+            job.trouble(said)
+        else:
+            job.then(result)
