@@ -10,10 +10,12 @@ from tests.core.worlds import term
 from yellow_slope.app.blocks.sheet import low_to_high, sheet_of, tick
 from yellow_slope.app.desk import Cell
 from yellow_slope.core.study import edits
-from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.core.words.numerals import fixed
 from yellow_slope.demo.learners import TABLE
+
+ZERO = FlagKey(FlagKind.ZERO, ("practice",))
 
 
 @pytest.fixture
@@ -55,7 +57,7 @@ def test_by_keyboard_alone(blank: Hands) -> None:
     blank.press("C")
     study = blank.window.session.study
     assert study is not None
-    assert study.variable("practice").treatment is CENTERED
+    assert study.model.treatment("practice") == CENTERED
     choose(blank, "sleep")
     blank.press("Shift+Enter")
     assert model(blank)[2] == ["sleep"]
@@ -153,7 +155,7 @@ def test_figures_of_the_chosen_cell_follow_the_open_step(demo_hands: Hands) -> N
         shown = numbers_in(demo_hands.figures())
         assert shown[0] == step + 1
         assert shown[1:4] == pytest.approx([c.b, c.se, c.t], abs=0.006)
-    assert demo_hands.sentence().startswith("In words: from step 3 on: each further point of worry")
+    assert demo_hands.sentence().startswith("In words: from step 3 on: per further point of worry, control score is ")
 
 
 def test_a_click_on_a_head_opens_its_step(demo_hands: Hands) -> None:
@@ -232,15 +234,15 @@ def test_flags_are_shown_with_their_remedies_and_can_be_undone(blank: Hands) -> 
         seen.append(window.foot.title.text())
     assert "Nobody chose the reference group of coaching" in seen
     assert "practice is multiplied as it is, but is never near 0" in seen
-    while window.session.desk.flag != "zero of practice":
+    while window.session.desk.flag != ZERO:
         blank.press("F8")
     blank.clicks(blank.foot_button("Center practice"))
     study = window.session.study
     assert study is not None
-    assert study.variable("practice").treatment is CENTERED
-    assert window.session.flag("zero of practice") is None
+    assert study.model.treatment("practice") == CENTERED
+    assert window.session.flag(ZERO) is None
     blank.press("Ctrl+Z")
-    assert window.session.flag("zero of practice") is not None
+    assert window.session.flag(ZERO) is not None
 
 
 def test_a_pennant_stands_on_its_row(blank: Hands) -> None:
@@ -248,7 +250,7 @@ def test_a_pennant_stands_on_its_row(blank: Hands) -> None:
     blank.types("control = practice; practice x worry")
     ladder = blank.window.blocks.ladder
     rows = {row.text: row.flags for row in ladder.sheet.rows}
-    assert rows["practice × worry"] == ("parts of practice x worry",)
+    assert rows["practice × worry"] == (FlagKey(FlagKind.PARTS, ("practice", "worry")),)
     viewport = ladder.viewport()
     assert viewport is not None
     y = blank.place_of("practice", "worry").y()

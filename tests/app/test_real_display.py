@@ -64,7 +64,7 @@ def test_from_a_table_to_a_probed_product_on_a_real_display(display: str, tmp_pa
     )  # fmt: skip
     assert done.returncode == 0, done.stderr
     sentence, seen = done.stdout.strip().splitlines()
-    assert sentence.startswith("In words: at worry 3.74 each further hour of practice goes with control score")
+    assert sentence.startswith("In words: at worry 3.74, per further hour of practice, control score is ")
     assert seen == "True True"
 
 

@@ -11,20 +11,24 @@ from PyQt6.QtWidgets import QLineEdit, QToolButton
 from tests.app.windowdriver import Hands, number
 from tests.core.worlds import noise_world, study_of, term
 from yellow_slope.app.desk import Cell
-from yellow_slope.app.explanations import story
+from yellow_slope.app.explanations import explanation
 from yellow_slope.app.foot import begun
-from yellow_slope.app.roster import distribution, treated_as
+from yellow_slope.app.roster import distribution
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
+from yellow_slope.core.words.names import treated_as
 
 
 def words(hands: Hands, name: str) -> str:
     session = hands.window.session
     assert session.study is not None
-    return treated_as(session, session.study.variable(name))
+    assert session.view is not None
+    assert session.view.fit is not None
+    basis = session.view.fit.design.bases.get(name)
+    return treated_as(session.study, session.study.variable(name), basis)
 
 
 def test_the_roster_says_how_each_variable_is_treated(demo_hands: Hands) -> None:
@@ -59,7 +63,7 @@ def test_the_rosters_tooltip_has_the_whole_name_and_its_flags(hands: Hands) -> N
     hands.settle()
     roster = hands.window.roster
     shown = {v.name: roster._flags(v) for v in roster.shown()}
-    assert shown["site"] == ["code site"]
+    assert [key.text for key in shown["site"]] == ["code site"]
     area = roster.row_rect("site")
     viewport = roster.viewport()
     assert area is not None
@@ -83,8 +87,7 @@ def test_ctrl_click_chooses_several_and_keys_treat_them(demo_hands: Hands) -> No
     demo_hands.press("Z")
     study = demo_hands.window.session.study
     assert study is not None
-    assert [study.variable(n).treatment for n in ("sleep", "age")] == [STANDARDIZED] * 2
-    demo_hands.press("Escape")
+    assert [study.model.treatment(n) for n in ("sleep", "age")] == [STANDARDIZED] * 2
     assert demo_hands.window.session.desk.chosen == ()
 
 
@@ -121,7 +124,7 @@ def test_computed_columns_stand_after_their_sources_and_are_the_models_own(demo_
     assert results is not None
     fit = results.evaluation.fit
     assert fit is not None
-    row = int(results.evaluation.sample.rows[4])
+    row = int(results.evaluation.cases.rows[4])
     j = fit.design.columns_of(term("practice*worry"))[0]
     assert number(grid.data(grid.index(row, titles.index("practice × worry")))) == pytest.approx(
         fit.x[4, j], abs=0.0006
@@ -155,8 +158,8 @@ def test_the_card_takes_labels_units_and_level_names(demo_hands: Hands) -> None:
     assert study.variable("coaching").levels[0].label == "nobody"
     demo_hands.press("Alt+3")
     said = demo_hands.sentence()
-    assert "each further afternoon of time on the slope" in said
-    assert "for coaching: nobody" in said
+    assert "per further afternoon of time on the slope" in said
+    assert "in the group “nobody”" in said
     assert window.session.undo_name == "name a level"
 
 
@@ -170,7 +173,7 @@ def test_the_card_chooses_reference_and_kind(demo_hands: Hands) -> None:
     demo_hands.settle()
     study = window.session.study
     assert study is not None
-    assert study.variable("coaching").reference == "3"
+    assert study.model.reference("coaching") == "3"
     window.session.look(variable="worry")
     demo_hands.settle()
     buttons = {b.accessibleName(): b for b in window.data.card.findChildren(QToolButton)}
@@ -193,7 +196,7 @@ def test_the_card_of_regions_says_what_the_regions_are(demo_hands: Hands) -> Non
     regions = probe_fit(results.evaluation.study, fit, Probe("practice", "worry")).foci[0].regions
     lines = window.probe.card.lines()
     assert [line[0] for line in lines] == ["below 4.26", "4.26 to 5.68", "above 5.68"]
-    assert [line[1] for line in lines] == ["slope above 0", "not told apart from 0", "slope below 0"]
+    assert [line[1] for line in lines] == ["slope above 0", "not significant", "slope below 0"]
     assert [int(line[2].split()[0]) for line in lines] == [r.cases for r in regions]
     assert "lines meet inside the data" in " ".join(window.probe.card.notes())
 
@@ -213,7 +216,7 @@ def test_probe_sentence_chooses_step_focal_and_held_level(demo_hands: Hands) -> 
     window.probe.held.chosen.emit("3")
     demo_hands.settle()
     assert window.session.current_probe().held == (("coaching", "3"),)  # type: ignore[union-attr]
-    assert "for coaching: one-to-one" in demo_hands.sentence()
+    assert "in the group “one-to-one” (coaching)" in demo_hands.sentence()
     window.probe.focal.chosen.emit("returner")
     demo_hands.settle()
     probe = window.session.current_probe()
@@ -253,15 +256,15 @@ def test_opening_probe_is_no_step_for_undo_and_nothing_to_save(demo_hands: Hands
 
 
 def test_stories_without_anything_to_tell(hands: Hands) -> None:
-    assert story(hands.window.session).title == ""
+    assert explanation(hands.window.session).title == ""
     study = study_of(noise_world(112), "y", "x")
     hands.window.session.open(edits.take_out(study, study.model.terms))
     hands.settle()
-    assert story(hands.window.session).title == "y"
+    assert explanation(hands.window.session).title == "y"
     hands.window.session.look(variable=None)
-    assert story(hands.window.session).title == "Choose a variable to read about it"
+    assert explanation(hands.window.session).title == "Choose a variable to read about it"
     hands.window.go("Checks")
-    assert story(hands.window.session).title == "Nothing to check yet"
+    assert explanation(hands.window.session).title == "Nothing to check yet"
 
 
 @pytest.mark.parametrize(
@@ -322,7 +325,9 @@ def test_tooltips_of_the_ladder_say_what_a_cell_means(demo_hands: Hands) -> None
     y = demo_hands.place_of("practice", "worry").y()
     column = ladder.columns()[-1]
     tip = ladder.tip_at(QPoint(column.x + 20, y))
-    assert tip.startswith("practice × worry\nThe slope of practice on control score is smaller by 1.4 points per hour")
+    assert tip.startswith(
+        "practice × worry\nThe slope of practice changes by −1.43 points per hour per further point of worry (95% CI"
+    )
 
 
 @pytest.mark.parametrize("chord", ["Alt+1", "Alt+2", "Alt+3", "Alt+4", "Alt+5", "Alt+6"])

@@ -19,11 +19,11 @@ from yellow_slope.app.data.bench import DataBench
 from yellow_slope.app.desk import WAYPOINTS
 from yellow_slope.app.prepare.strips import GroupStrip
 from yellow_slope.app.recent import recent_files
-from yellow_slope.app.roster import treated_as
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
+from yellow_slope.core.words.names import source_phrases
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
 
@@ -125,11 +125,15 @@ def test_prepare_treats_several_at_once(hands: Hands) -> None:
     hands.clicks(strips["practice"], QPoint(40, 30))
     for name in ("worry", "sleep", "age"):
         hands.clicks(strips[name], QPoint(40, 30), ctrl=True)
-    hands.clicks(strips["practice"], QPoint(40, 30), ctrl=True)
     hands.clicks(prepare.buttons[STANDARDIZED])
     study = hands.window.session.study
     assert study is not None
-    assert {v.name for v in study.variables if v.treatment is STANDARDIZED} == {"practice", "worry", "sleep", "age"}
+    assert {v.name for v in study.variables if study.model.treatment(v.name) == STANDARDIZED} == {
+        "practice",
+        "worry",
+        "sleep",
+        "age",
+    }
     before_mean, _, after_mean, after_sd = numbers_in(strips["sleep"].figures())  # type: ignore[attr-defined]
     assert before_mean == pytest.approx(7.0, abs=0.1)
     assert (after_mean, after_sd) == (0, 1)
@@ -143,8 +147,8 @@ def test_a_click_on_a_level_makes_it_the_reference(demo_hands: Hands) -> None:
     demo_hands.clicks(strip, box.center())
     study = demo_hands.window.session.study
     assert study is not None
-    assert study.variable("coaching").reference == "3"
-    assert treated_as(demo_hands.window.session, study.variable("coaching")) == "3 comparisons with one-to-one"
+    assert study.model.reference("coaching") == "3"
+    assert strip._treated(study.variable("coaching")) == "3 comparisons with one-to-one"
 
 
 def test_checks_change_the_large_plot(demo_hands: Hands) -> None:
@@ -181,7 +185,7 @@ def test_the_handle_follows_mouse_keys_and_typing(demo_hands: Hands) -> None:
     shown = window.probe.table.rows()[0]
     assert shown.value == "2.50"
     assert shown.effect.effect == pytest.approx(float(curve.effect(np.array([2.5]))[0]))
-    assert "at worry 2.50 each further hour of practice" in demo_hands.sentence()
+    assert "at worry 2.50, per further hour of practice" in demo_hands.sentence()
 
 
 def test_swap_and_keep_as_pick_point(demo_hands: Hands) -> None:
@@ -331,13 +335,13 @@ def test_a_phrase_of_the_reading_can_be_changed(hands: Hands, tmp_path: Path) ->
     hands.types(str(path))
     study = hands.window.session.study
     assert study is not None
-    assert study.read_as[:2] == ("separated by semicolons", "decimal comma")
+    assert source_phrases(study.source, study.table.n_rows)[:2] == ("separated by semicolons", "decimal comma")
     strip = hands.window.data.read_as
     strip.decimal.chosen.emit(".")
     hands.settle()
     study = hands.window.session.study
     assert study is not None
-    assert study.read_as[1] == "decimal point"
+    assert source_phrases(study.source, study.table.n_rows)[1] == "decimal point"
     assert not study.table.column("a").is_numeric
     strip.names.chosen.emit("no")
     hands.settle()

@@ -61,13 +61,7 @@ class Hands:
         end = time.monotonic() + seconds
         while time.monotonic() < end:
             self.app.processEvents()
-            report, plots = self.window.report, self.window.probe.plots
-            if (
-                not self.window.worker.open
-                and self.window.session.is_settled
-                and (not report.isVisible() or report.is_current)
-                and (not plots.isVisible() or plots.is_current)
-            ):
+            if self.window.worker.is_idle:
                 break
             time.sleep(0.002)
         else:

@@ -35,7 +35,7 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None]) -> None
     assert raw_vif == pytest.approx([vif_by_hand([x, w, x * w], j) for j in range(3)], rel=1e-8)
     assert step.p[3] == pytest.approx(plain.effect([0, 0, 0, 1])[2], rel=1e-8)
     raw_t = float(step.t[3])
-    assert {f.key for f in window.session.view.flags} >= {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
+    assert {f.key.text for f in window.session.view.flags} >= {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
 
     # With centering, and beside it a second product.
     hands.press("Ctrl+L")
@@ -52,7 +52,7 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None]) -> None
     _, _, same_p, _, _ = same_cases.effect([0, 0, 0, 1])
     assert first.p[3] == pytest.approx(same_p, rel=1e-7)
     assert first.t[3] == pytest.approx(raw_t, rel=0.05), "three cases fewer, otherwise the same test"
-    assert not {f.key for f in window.session.view.flags} & {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
+    assert not {f.key.text for f in window.session.view.flags} & {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
 
     # The last product is not significant, and is said to be so.
     judged = fitted(both["control"], p, q, p * q, s, p * s)

@@ -49,10 +49,13 @@ class Desk:
     place: int | None = None
     """The row of Probe's table that is chosen; None: the handle."""
 
-    def clicking(self, term: Term, add: bool) -> dict[str, object]:
-        """What a click on a term changes: a plain click begins a choice, one that adds goes on with it."""
+    def clicking(self, term: Term, add: bool, keep: bool = False) -> dict[str, object]:
+        """What a click on a term changes: a plain click begins a choice, one that adds goes on with it.
+
+        `keep`: a plain click leaves what was chosen with Space.
+        """
         if not add:
-            return {"chosen": (), "clicked": term}
+            return {"chosen": self.chosen if keep else (), "clicked": term}
         begun = self.chosen or ((self.clicked,) if self.clicked is not None and self.clicked != term else ())
         chosen = tuple(t for t in begun if t != term) if term in begun else (*begun, term)
         return {"chosen": chosen, "clicked": None}

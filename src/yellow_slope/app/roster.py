@@ -224,7 +224,7 @@ class Roster(PaintedRows):
         if flags and position.x() > self.viewport().width() - 24 and (position.y() + self.scrolled) % ROW > 22:
             self.flag_chosen.emit(flags[0])
         add = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-        self.session.look(variable=variable.name, **self.session.desk.clicking(Term((variable.name,)), add))
+        self.session.look(variable=variable.name, **self.session.desk.clicking(Term((variable.name,)), add, keep=True))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._pressed is None:

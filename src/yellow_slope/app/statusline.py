@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QAction, QFontMetrics
+from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
 
+from yellow_slope.app.elided import ElidedLabel
 from yellow_slope.app.explanations import dismissed_links
 from yellow_slope.app.filejobline import FileJobLine
 from yellow_slope.app.session import StudySession
@@ -37,7 +38,7 @@ class StatusLine(QWidget):
         self.aside.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.aside.setMenu(QMenu(self.aside))
         self.aside.hide()
-        self.message = QLabel()
+        self.message = ElidedLabel()
         self.message.setObjectName("amber")
         self.message.setAccessibleName("Message")
         for label in (self.said, self.message):
@@ -63,9 +64,7 @@ class StatusLine(QWidget):
         session.on("message", self._message)
 
     def _message(self) -> None:
-        metrics = QFontMetrics(self.message.font())
-        room = max(120, self.width() - self.said.sizeHint().width() - 320)
-        self.message.setText(metrics.elidedText(self.session.message, Qt.TextElideMode.ElideRight, room))
+        self.message.setText(self.session.message)
         self.message.setToolTip(self.session.message)
 
     def _study(self) -> None:

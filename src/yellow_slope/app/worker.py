@@ -97,6 +97,11 @@ class Worker(QObject):
         return lane in self._busy
 
     @property
+    def is_idle(self) -> bool:
+        """Whether nobody waits for anything."""
+        return not self._busy and not self.open
+
+    @property
     def current(self) -> Job | None:
         """The file job that is being done; None while there is nothing to do."""
         return self.open[0] if self.open else None
