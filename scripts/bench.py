@@ -49,7 +49,7 @@ window = Window()
 window.show()
 app.processEvents()
 window.grab()
-window.end()
+window.worker.end()
 """
 
 

@@ -90,7 +90,7 @@ def main() -> None:
         take(name)
     window.go("Report")
     take("report")
-    window.end()
+    window.worker.end()
 
 
 if __name__ == "__main__":

@@ -11,4 +11,4 @@ from yellow_slope.app.window import Window
 application()
 window = Window()
 (Path(__file__).resolve().parent.parent / "docs" / "keys.md").write_text(keys_page(window.actions_table))
-window.end()
+window.worker.end()

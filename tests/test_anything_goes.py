@@ -14,7 +14,7 @@ from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
 from yellow_slope.core.probe.probing import probeable
-from yellow_slope.core.study import edits
+from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
@@ -56,7 +56,10 @@ def studies(draw: st.DrawFn) -> Study:
     terms = [Term(tuple(t)) for t in draw(st.lists(picks, min_size=1, max_size=5))]
     fitting = [t for t in terms if t.variables.count("g") < 2 and t.variables.count("h") < 2]
     cut = draw(st.integers(0, len(fitting)))
-    study = edits.set_blocks(study_of(columns, "y", "a"), [Block(tuple(fitting[:cut])), Block(tuple(fitting[cut:]))])
+    study = study_of(columns, "y", "g")
+    for name in ("a", "b"):
+        study = descriptions.set_kind(study, name, Kind.NUMBER)
+    study = edits.set_blocks(study, [Block(tuple(fitting[:cut])), Block(tuple(fitting[cut:]))])
     for name in ("a", "b"):
         study = edits.treat(study, [name], draw(st.sampled_from(READY)))
     for pair in probeable(study)[:2]:

@@ -26,8 +26,7 @@ def words(hands: Hands, name: str) -> str:
     session = hands.window.session
     assert session.study is not None
     assert session.view is not None
-    assert session.view.fit is not None
-    basis = session.view.fit.design.bases.get(name)
+    basis = session.view.fit.design.bases.get(name) if session.view.fit is not None else None
     return treated_as(session.study, session.study.variable(name), basis)
 
 

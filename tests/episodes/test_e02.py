@@ -73,7 +73,7 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None]) -> None:
     probed = window.session.probed()
     assert probed is not None
     assert (probed.probe.focal, probed.probe.moderator) == ("practice", "worry")
-    for at, row in zip((0.0, -w.std(ddof=1), 0.0, w.std(ddof=1)), effect_rows(window.session, probed)):
+    for at, row in zip((0.0, -w.std(ddof=1), 0.0, w.std(ddof=1)), effect_rows(window.session)):
         effect, se, p, low, high = fit.effect([0, 0, 1, 0, 0, at])
         assert row.effect.effect == pytest.approx(effect, rel=1e-8, abs=1e-9)
         assert row.effect.se == pytest.approx(se, rel=1e-9)

@@ -77,13 +77,8 @@ class Foot(QWidget):
         layout.addLayout(last, 1)
         self._buttons: list[QPushButton] = []
         self.told = Explanation("")
-        self._before: QWidget | None = None
-        """Where the keyboard was before a link of the foot took it."""
         for topic in ("results", "desk", "study"):
             session.on(topic, self.renew)
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            app.focusChanged.connect(self._focus_changed)
 
     def renew(self) -> None:
         """Explain what is chosen now."""
@@ -127,18 +122,6 @@ class Foot(QWidget):
         if height != self.height():
             self.setFixedHeight(height)
 
-    def _focus_changed(self, old: QWidget | None, now: QWidget | None) -> None:
-        """Remember where the keyboard was before a link of the foot took it."""
-        if now is not None and self.isAncestorOf(now) and old is not None and not self.isAncestorOf(old):
-            self._before = old
-
-    def _give_back(self) -> None:
-        """After a link of the foot did its work the keyboard returns to where it was."""
-        focused = QApplication.focusWidget()
-        here = focused is None or self.isAncestorOf(focused) or not focused.isVisible()
-        if here and self._before is not None and self._before.isVisible():
-            self._before.setFocus()
-
     def _fit_title(self) -> None:
         room = max(120, self.width() - QFontMetrics(self.figures.font()).horizontalAdvance(self.told.figures) - 60)
         self.title.setText(
@@ -162,6 +145,7 @@ class Foot(QWidget):
             for link in links:
                 button = QPushButton(link.text)
                 button.setObjectName("link")
+                button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
                 button.setCursor(Qt.CursorShape.PointingHandCursor)
                 self.links.addWidget(button)
                 self._buttons.append(button)
@@ -173,8 +157,12 @@ class Foot(QWidget):
             button.setAccessibleName(link.text)
 
     def _run(self, run: Callable[[], object], _checked: bool = False) -> None:
+        """Do it; the keyboard stays where it was, or returns to the bench where a link had it."""
+        focused = QApplication.focusWidget()
+        had_keyboard = focused in self._buttons
         run()
-        self._give_back()
+        if had_keyboard:
+            self.session.ask("bench")
 
     def _ask_reason(self) -> None:
         key = self.session.desk.flag

@@ -33,7 +33,7 @@ class StudySession:
         self.residuals = ""
         """What the residuals of the open step look like, in words; Checks puts it here."""
         self.asked = ""
-        """What a part asks of the window: “finder”, “search”, “line …”, “name …”, “quit”."""
+        """What a part asks of the window: “finder”, “search”, “line …”, “name …”, “bench”, “copy …”, “quit”."""
         self.desk = Desk()
         self._past: list[tuple[str, Study]] = []
         self._future: list[tuple[str, Study]] = []

@@ -277,6 +277,8 @@ class Window(QMainWindow):
             self.blocks.ask_name(int(rest))
         elif what == "copy":
             self.fileactions.copy(self.foot.whole_text())
+        elif what == "bench":
+            self._focus_bench()
         elif what == "quit":
             self.close()
 

@@ -314,7 +314,11 @@ def _null_space(r: FloatArray, n: int, noise: FloatArray) -> FloatArray:
         diagonal = np.abs(np.diag(pivoted))
         base = RANK_TOLERANCE * EPS * np.sqrt(max(n, p)) * diagonal[0]
         start = int(np.searchsorted(-diagonal, -1e-4))
-        bad = [i for i in range(start, diagonal.size) if diagonal[i] <= _limit(pivoted, order, i, noise, inside, base)]
+        bad: list[int] = []
+        for i in range(start, diagonal.size):
+            good = bad[0] if bad else i
+            if diagonal[i] <= base or diagonal[i] <= base + _rounding(pivoted, order, i, good, noise[inside]):
+                bad.append(i)
         outside += [inside[int(order[i])] for i in bad]
         gone = {int(order[i]) for i in bad}
         rest = [j for i, j in enumerate(inside) if i not in gone]
@@ -333,14 +337,12 @@ def _null_space(r: FloatArray, n: int, noise: FloatArray) -> FloatArray:
     return null
 
 
-def _limit(pivoted: FloatArray, order: IntArray, i: int, noise: FloatArray, inside: list[int], base: float) -> float:
-    """How short the rest of the i-th pivoted column may be if it is a sum of those before it, given all roundings."""
-    own = float(noise[inside[int(order[i])]])
-    if i == 0:
-        return base
-    weights = np.abs(solve_triangular(pivoted[:i, :i], pivoted[:i, i], check_finite=False))
-    others = float(weights @ noise[[inside[int(k)] for k in order[:i]]])
-    return float(base + ROUNDINGS * (own + others))
+def _rounding(pivoted: FloatArray, order: IntArray, i: int, good: int, noise: FloatArray) -> float:
+    """How long the rest of the i-th pivoted column may be by rounding alone, if it is a sum of the first `good` ones."""
+    weights = (
+        np.abs(solve_triangular(pivoted[:good, :good], pivoted[:good, i], check_finite=False)) if good else np.zeros(0)
+    )
+    return float(ROUNDINGS * (noise[order[i]] + weights @ noise[order[:good]]))
 
 
 def _echelon_from_the_end(null: FloatArray, preferred: list[int]) -> list[tuple[FloatArray, int]]:

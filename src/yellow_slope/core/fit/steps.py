@@ -188,7 +188,7 @@ def estimated(
         is_perfect = factored.is_perfect(m, b[1:])
         sse = 0.0 if is_perfect else factored.sse(m)
         small, df_used, why, most = _root(factored, m, b, df, sse, is_perfect, errors, clusters)
-        root = np.zeros((end + 1, m + 1))
+        root = np.zeros((end + 1, 1 if small is None else small.shape[1]))
         if small is not None:
             root[rows] = small
         here = factored.lasts < end

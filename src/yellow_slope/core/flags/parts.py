@@ -24,7 +24,7 @@ def missing_parts(evaluation: Evaluation) -> Iterator[Flag]:
             continue
         before |= set(block.terms)
         for term in block.terms:
-            missing = tuple(part for part in term.parts() if part not in before)
+            missing = tuple(model.missing_parts(term, before))
             if missing:
                 key = FlagKey(FlagKind.PARTS, term.key)
                 later = all(part in model.terms for part in missing)

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
-from yellow_slope.core.study.coding import DEFAULT, Coding, Dummy
+from yellow_slope.core.study.coding import DEFAULT, Coding, Dummy, LevelMeans
 from yellow_slope.core.study.standarderrors import Classical, Errors
 from yellow_slope.core.study.terms import Block, Term, variables_of
 from yellow_slope.core.study.treatment import AS_IS, Treatment
@@ -87,6 +87,15 @@ class Model:
             if term in block.terms:
                 return index
         return None
+
+    def missing_parts(self, term: Term, entered: Iterable[Term]) -> list[Term]:
+        """Parts of a product that are not entered. A part that lacks only groups of level means is implied by them."""
+        here = set(entered)
+        means = {name for name in term.variables if isinstance(self.entries.get(name), LevelMeans)}
+        return [
+            part for part in term.parts()
+            if part not in here and not set(term.variables) - set(part.variables) <= means
+        ] if means else [part for part in term.parts() if part not in here]  # fmt: skip
 
     def step_index(self, block_id: str | None) -> int | None:
         """The step that a block makes; None: the last. -1 where no block that is on has that id."""

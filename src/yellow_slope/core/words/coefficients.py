@@ -68,23 +68,22 @@ class Reader:
             others = [self.study.variable(n).label for n in term.variables if not self._is_group(n)]
             what = f"the slope of {listed(others)}" if others else f"the differences by {groups[0].label}"
             rest = groups if others else groups[1:]
-            verb = "differs" if others else "differ"
-            said = f"{what} {verb} among the groups of {listed([g.label for g in rest])}"
+            tail, one = f"among the groups of {listed([g.label for g in rest])}", bool(others)
         else:
-            said = f"the groups of {title} differ in {self._outcome.label}"
+            what, tail, one = f"the groups of {title}", f"in {self._outcome.label}", False
+        shown = test.p < 1 - self.model.level
+        verb = ("differs" if one else "differ") if shown else f"{'does' if one else 'do'} not differ significantly"
+        said = f"{what} {verb} {tail}"
         places = [names.zero_point(self.study, self.fit.design.bases[name]) for name in self._partners(step, term)]
         said += "".join(f", {place}" for place in places)
         if math.isnan(test.f):
-            return f"Whether {said} cannot be tested: {reason(test.why)}."
-        figures = self.test_figures(test)
-        if test.p < 1 - self.model.level:
-            return f"Taken together, {said}: {figures}."
-        return f"Taken together it is not significant that {said}: {figures}."
+            return f"Whether {what} {'differs' if one else 'differ'} {tail} cannot be tested: {reason(test.why)}."
+        return f"Taken together, {said}: {self.test_figures(test)}."
 
     def test_figures(self, test: FTest) -> str:
         """“F(3, 220) = 4.05, p = .008”, or why there is no test."""
         if math.isnan(test.f):
-            return f"no F test: {reason(test.why)}"
+            return f"no F test ({reason(test.why)})"
         return f"F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, {p_equals(test.p)}"
 
     def block(self, step: int) -> str:
@@ -119,8 +118,7 @@ class Reader:
 
     def missing_parts(self, step: int, term: Term) -> list[Term]:
         """Parts of a product that are not in the step."""
-        entered = set(self.entered(step))
-        return [part for part in term.parts() if part not in entered]
+        return self.model.missing_parts(term, self.entered(step))
 
     def column_name(self, column: int) -> str:
         """A column's title."""
@@ -250,7 +248,9 @@ class Reader:
         if low is None or high is None:
             where = f"{self._in(basis, one)} than {self._in(basis, other)}"
             return f"{phrase} is {change} {where}"
-        values = f"{self._said(low, d)} {self._in(basis, other)} and {self._said(high, d)} {self._in(basis, one)}"
+        d = max(d, estimate_decimals(0.0, low, high))
+        change = f"{self.amount(b, d, per)} {way}{bounds}"
+        values = f"{fixed(low, d)} {self._in(basis, other)} and {fixed(high, d)} {self._in(basis, one)}"
         return f"{phrase} is {values}: {change}"
 
     def _two_values(self, step: int, inner: tuple[Atom, ...], last: Atom, d: int) -> str:
@@ -269,10 +269,8 @@ class Reader:
         values = [self._value(step, inner, last, t=t) for t in ts]
         if values[0] is None or values[1] is None:
             return ""
-        return f": {self._said(values[0], d)} {places[0]}, {self._said(values[1], d)} {places[1]}"
-
-    def _said(self, value: float, d: int) -> str:
-        return fixed(value, d)
+        d = max(d, estimate_decimals(0.0, values[0], values[1]))
+        return f": {fixed(values[0], d)} {places[0]}, {fixed(values[1], d)} {places[1]}"
 
     def _value(
         self, step: int, inner: tuple[Atom, ...], last: Atom, t: float = 0.0, weights: FloatArray | None = None
@@ -353,7 +351,7 @@ class Reader:
         places = listed([names.zero_point(self.study, self.fit.design.bases[name]) for name in entered])
         why = result.why(-1)
         if why is Why.NOT_ESTIMABLE:
-            return f"Intercept: {places}, no level can be given: {self._dependence(step, -1)}."
+            return f"Intercept: {places}, no level can be given; {self._dependence(step, -1)}."
         found = result.coefficient(-1)
         d = estimate_decimals(found.se, found.b, found.low, found.high)
         level = with_units(fixed(found.b, d), self._outcome)
@@ -397,7 +395,7 @@ class Reader:
         others = dict.fromkeys(int(j) for row in involved for j in np.flatnonzero(row) if int(j) != column)
         flat = [j for j in others if any(row[j] and np.count_nonzero(row) == 1 for row in involved)]
         if flat and len(others) == len(flat):
-            return self._flat(flat[0])
+            return f"“{self.column_name(flat[0])}”: {self._flat(flat[0])}"
         listed_names = [f"“{self.column_name(j)}”" for j in list(others)[:4]]
         more = f" and {len(others) - 4} more" if len(others) > 4 else ""
         return f"these cases do not tell it apart from {listed(listed_names)}{more}"

@@ -152,7 +152,7 @@ class EffectReader:
             of, minus = f"in “{of}”", f"in “{minus}”"
         what = f"the {'slope of ' + self.focal_label if isinstance(self.probed.focal, NumberBasis) else 'difference ' + self.focus_name(focus)}"
         if effect.why is Why.NOT_ESTIMABLE:
-            return f"These cases do not tell how {what} differs between {of} and {minus}."
+            return f"These cases do not tell the difference between {what} {of} and {minus}."
         if effect.why is Why.FIXED:
             return _capital(f"{what} is the same {of} and {minus}: fixed by the model.")
         d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
