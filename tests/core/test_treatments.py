@@ -1,0 +1,180 @@
+"""Every zero point, scale and transformation: what a coefficient then is, in exact arithmetic and by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from fractions import Fraction
+
+import mpmath
+import numpy as np
+import pytest
+
+from tests.core import oracle
+from tests.core.exactdesigns import close, columns, fractions
+from tests.core.worlds import fit_of, noise_world, study_of, term
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.fit.cases import cases_of
+from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.treatment import (
+    STANDARDIZED,
+    At,
+    Base,
+    Given,
+    Mean,
+    Median,
+    OneSD,
+    Transform,
+    Treatment,
+    WithinGroups,
+)
+
+
+def median(values: list[Fraction]) -> Fraction:
+    ordered = sorted(values)
+    n = len(ordered)
+    return (ordered[(n - 1) // 2] + ordered[n // 2]) / 2
+
+
+ZEROS: list[tuple[Treatment, Callable[[list[Fraction]], Fraction]]] = [
+    (Treatment(), lambda v: Fraction(0)),
+    (Treatment(zero=Mean()), lambda v: sum(v, Fraction(0)) / len(v)),
+    (Treatment(zero=Median()), median),
+    (Treatment(zero=At(2.5)), lambda v: Fraction(5, 2)),
+]
+
+
+@pytest.mark.parametrize(("treatment", "zero"), ZEROS, ids=["raw", "mean", "median", "value"])
+@pytest.mark.parametrize("scale", [1, 4])
+@pytest.mark.parametrize("seed", range(3))
+def test_a_slope_is_that_at_its_partners_zero(
+    seed: int, scale: int, treatment: Treatment, zero: Callable[[list[Fraction]], Fraction]
+) -> None:
+    data = columns(seed)
+    scaled = Treatment(zero=treatment.zero, scale=Given(float(scale)))
+    study = edits.treat(study_of(data, "y", "x, w; x*w"), ["w"], scaled)
+    x, w, y = (fractions(data[name]) for name in "xwy")
+    exact = oracle.exact_fit([[Fraction(1), a, b, a * b] for a, b in zip(x, w)], y)
+    at = zero(w)
+    step = fit_of(study).last
+    for position, g in (
+        (1, [Fraction(0), Fraction(1), Fraction(0), at]),
+        (2, [Fraction(0), Fraction(0), Fraction(scale), Fraction(0)]),
+        (3, [Fraction(0), Fraction(0), Fraction(0), Fraction(scale)]),
+    ):
+        b, se = oracle.mp(exact.effect(g)), mpmath.sqrt(oracle.mp(exact.variance(g)))
+        assert close(step.b[position], b, se)
+        assert close(step.se[position], se)
+
+
+def test_centered_within_groups_and_over_all_cases() -> None:
+    world = noise_world(7)
+    world["w"][:6] = np.nan
+    study = edits.treat(study_of(world, "y", "x, w, g"), ["x"], Treatment(zero=WithinGroups("g")))
+    fit = fit_of(study)
+    x, g, here = world["x"], world["g"], ~np.isnan(world["w"])
+    own = {name: x[here & (g == name)].mean() for name in ("low", "mid", "top")}
+    np.testing.assert_allclose(fit.x[:, 0], (x - np.array([own[name] for name in g]))[here], atol=1e-12)
+    over_all = edits.treat(study, ["x"], Treatment(zero=Mean(), scale=OneSD(), base=Base.ALL))
+    np.testing.assert_allclose(fit_of(over_all).x[:, 0], ((x - x.mean()) / x.std(ddof=1))[here], atol=1e-12)
+    assert fit_of(edits.treat(study, ["x"], STANDARDIZED)).design.number("x").center == pytest.approx(x[here].mean())
+
+
+TRANSFORMS: list[tuple[tuple[Transform, ...], Callable[[np.ndarray], np.ndarray]]] = [
+    ((Transform.LOG,), np.log),
+    ((Transform.LOG1P,), np.log1p),
+    ((Transform.ROOT,), np.sqrt),
+    ((Transform.SQUARE,), np.square),
+    ((Transform.RECIPROCAL,), lambda v: 1 / v),
+    ((Transform.REVERSE,), lambda v: 12 - v),
+    ((Transform.REVERSE, Transform.LOG), lambda v: np.log(12 - v)),
+    ((Transform.RANKS,), lambda v: np.argsort(np.argsort(v)) + 1.0),
+]
+
+
+@pytest.mark.parametrize(
+    ("transforms", "by_hand"), TRANSFORMS, ids=lambda t: "-".join(t) if isinstance(t, tuple) else ""
+)
+def test_transformations_in_order(
+    transforms: tuple[Transform, ...], by_hand: Callable[[np.ndarray], np.ndarray]
+) -> None:
+    world = noise_world(8)
+    world["x"] = np.abs(world["x"]) + 0.5
+    study = study_of(world, "y", "x, w; x*w")
+    variable = study.variable("x")
+    study = descriptions.change_variable(
+        study, variable.__class__(**{**{f: getattr(variable, f) for f in variable.__slots__}, "limits": (1.0, 11.0)})
+    )
+    study = edits.treat(study, ["x"], Treatment(transforms, Mean()))
+    if transforms[-1] is Transform.LOG and len(transforms) > 1:
+        world["x"] = np.minimum(world["x"], 11.5)
+        study = edits.treat(
+            descriptions.change_variable(study_of(world, "y", "x, w; x*w"), study.variable("x")),
+            ["x"],
+            Treatment(transforms, Mean()),
+        )
+    fit = fit_of(study)
+    expected = by_hand(world["x"])
+    np.testing.assert_allclose(fit.x[:, 0], expected - expected.mean(), atol=1e-10)
+    # Along the raw values: effect of w where x stands at a raw place, and where that is significant.
+    probed = probe_fit(study, fit, Probe("w", "x", pick=PickPoints("own values", (2.0, 5.0))))
+    b = fit.last.b
+    for place, effect in zip((2.0, 5.0), probed.foci[0].effects):
+        coordinate = fit.design.number("x").axis.coordinate(place)
+        assert effect.effect == pytest.approx(b[2] + b[3] * (coordinate - expected.mean()), rel=1e-9)
+    curve = probed.foci[0].curve
+    assert curve is not None
+    observed = world["x"]
+    told = np.where(
+        np.abs(curve.effect(observed)) > curve.critical() * curve.se(observed), np.sign(curve.effect(observed)), 0
+    )
+    assert sum(r.cases for r in probed.foci[0].regions) == observed.size
+    if Transform.RANKS not in transforms:
+        for region in probed.foci[0].regions:
+            inside = (observed >= region.low) & (observed < region.high)
+            assert np.all(told[inside] == region.sign)
+
+
+def test_undefined_values_become_missing_and_are_counted() -> None:
+    world = noise_world(9)
+    world["x"][:4] = -1.0
+    study = edits.treat(study_of(world, "y", "x, w"), ["x"], Treatment((Transform.LOG,)))
+    cases = cases_of(study, study.model)
+    assert cases.n == 76
+    assert [(lost.variable, lost.any, lost.undefined) for lost in cases.lost] == [("x", 4, 4)]
+    assert fit_of(study).x.shape == (76, 2)
+
+
+def test_treatments_that_cannot_be() -> None:
+    study = study_of(noise_world(10), "y", "x, g")
+    with pytest.raises(StudyError, match="no declared limits"):
+        edits.treat(study, ["x"], Treatment((Transform.REVERSE,)))
+    with pytest.raises(StudyError, match="larger than 0"):
+        edits.treat(study, ["x"], Treatment(scale=Given(0.0)))
+    with pytest.raises(StudyError, match="within the levels of a group"):
+        edits.treat(study, ["x"], Treatment(zero=WithinGroups("w")))
+
+
+def test_a_derived_variable_follows_its_sources() -> None:
+    world = noise_world(11)
+    study = study_of(world, "y", "x")
+    study = descriptions.derive(study, "total", "(x + 2 * w) / 4 - 1")
+    study = descriptions.derive(study, "average", "mean of x, w, z with 2")
+    study = descriptions.derive(study, "own", "group mean of x by g")
+    study = edits.enter(study, [term("total"), term("average")])
+    fit = fit_of(study)
+    np.testing.assert_allclose(fit.values["total"], (world["x"] + 2 * world["w"]) / 4 - 1, rtol=1e-12)
+    np.testing.assert_allclose(fit.values["average"], (world["x"] + world["w"] + world["z"]) / 3, rtol=1e-12)
+    means = np.array([world["x"][world["g"] == name].mean() for name in world["g"]])
+    np.testing.assert_allclose(study.columns.numbers("own"), means, rtol=1e-12)
+    for text, said in (
+        ("x +", "ends too early"),
+        ("x + nobody", "“nobody” at character 5"),
+        ("(x", "ends too early"),
+        ("x $ w", "not understood"),
+    ):
+        with pytest.raises(StudyError, match=said):
+            descriptions.derive(study, "new", text)
+    assert evaluate(edits.take_out(study, study.model.terms)).fit is None
