@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test bench setup pictures keys schemas episodes
+.PHONY: demo test bench setup pictures keys schemas episodes sentences
 
 setup:
 	@sh scripts/setup.sh
@@ -21,6 +21,9 @@ pictures: setup
 
 episodes: setup
 	@QT_QPA_PLATFORM=offscreen YELLOW_SLOPE_WRITE=1 $(PYTHON) -m pytest tests/episodes
+
+sentences: setup
+	@YELLOW_SLOPE_WRITE=1 $(PYTHON) -m pytest tests/core/test_sentences.py
 
 keys: setup
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/write_keys.py

@@ -1,3 +1,3 @@
 """Yellow Slope: does the effect of X on Y depend on M?"""
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"

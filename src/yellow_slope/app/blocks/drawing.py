@@ -2,17 +2,22 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app import theme
-from yellow_slope.app.blocks.sheet import FIGURES, HEAD, Row, StepColumn, tick
+from yellow_slope.app.blocks.sheet import FIGURES, HEAD, Row, Sheet, StepColumn, tick
+from yellow_slope.app.desk import Cell
+from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
+from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.fit.inference import FTest, Why
 from yellow_slope.core.fit.steps import StepResult
+from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names import label
 from yellow_slope.core.words.numerals import (
     bounded,
@@ -27,19 +32,35 @@ from yellow_slope.core.words.numerals import (
 from yellow_slope.core.words.reasons import DASH
 from yellow_slope.looks import SIZES
 
-if TYPE_CHECKING:
-    from yellow_slope.app.blocks.ladder import Ladder
-
 PAD = 8
 ALIGN_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 ALIGN_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 ALIGN_MIDDLE = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter
 
 
+class Drawn(Protocol):
+    """What is drawn: the ladder, as far as the drawing knows it."""
+
+    session: StudySession
+    sheet: Sheet
+    over: tuple[Term, QPoint] | None
+
+    @property
+    def fit(self) -> Fit | None: ...
+    def viewport(self) -> QWidget: ...
+    def hasFocus(self) -> bool: ...
+    def columns(self) -> list[StepColumn]: ...
+    def row_top(self, index: int) -> int: ...
+    def rect_of(self, cell: Cell) -> QRectF | None: ...
+    def names_width(self) -> int: ...
+    def drop_row(self) -> int | None: ...
+    def landing(self) -> tuple[str, int, Term | None]: ...
+
+
 class LadderDrawing:
     """One drawing of a ladder; it lives as long as one paint event."""
 
-    def __init__(self, ladder: Ladder, painter: QPainter) -> None:
+    def __init__(self, ladder: Drawn, painter: QPainter) -> None:
         self.ladder, self.painter = ladder, painter
         self._most: dict[int, int] = {}
 

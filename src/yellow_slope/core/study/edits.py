@@ -24,9 +24,7 @@ def change_model(study: Study, **changes: object) -> Study:
 
 
 def _label(study: Study, term: Term) -> str:
-    from yellow_slope.core.words.names import label
-
-    return label(study, term)
+    return term.text(lambda name: study.variable(name).label)
 
 
 # ---- terms and blocks

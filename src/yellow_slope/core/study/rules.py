@@ -8,6 +8,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import BoolArray
 from yellow_slope.core.data.columns import Columns
+from yellow_slope.core.data.table import number_text
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 
@@ -159,8 +160,6 @@ def _numbers(name: str, columns: Columns) -> np.ndarray:
 
 
 def _code(value: str | float) -> str:
-    from yellow_slope.core.data.table import number_text
-
     return value if isinstance(value, str) else number_text(float(value))
 
 

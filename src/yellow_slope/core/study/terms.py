@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from itertools import combinations
 
@@ -47,6 +47,15 @@ class Term:
             for some in combinations(self.variables, size):
                 found.setdefault(Term(some))
         return tuple(found)
+
+    def text(self, label_of: Callable[[str], str]) -> str:
+        """The product in words, as in “practice × coaching”; a square is written “practice²”."""
+        parts: list[str] = []
+        for name in dict.fromkeys(self.variables):
+            times = self.variables.count(name)
+            power = {1: "", 2: "²", 3: "³"}.get(times, f" to the power {times}")
+            parts.append(label_of(name) + power)
+        return " × ".join(parts)
 
     def times(self, other: Term) -> Term:
         """The product of both."""

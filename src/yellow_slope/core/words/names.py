@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from functools import partial
 
 import numpy as np
@@ -31,29 +30,17 @@ from yellow_slope.core.study.treatment import AS_IS, At, Given, Mean, Median, On
 from yellow_slope.core.words.numerals import counted, listed, number_or_place, place
 
 SEPARATORS = {",": "commas", "\t": "tabs", ";": "semicolons", "|": "bars"}
-_POWERS = {2: "²", 3: "³"}
 INTERCEPT = "intercept: the level at the zero points"
 
 
 def label(study: Study, term: Term) -> str:
     """The term in the study's words, as in “practice × coaching”; a square is written “practice²”."""
-    return " × ".join(_powers(term, lambda name: study.variable(name).label))
+    return term.text(lambda name: study.variable(name).label)
 
 
 def short_label(study: Study, term: Term) -> str:
     """The term in short names."""
-    return " × ".join(_powers(term, lambda name: study.variable(name).short))
-
-
-def _powers(term: Term, name_of: Callable[[str], str]) -> list[str]:
-    parts: list[str] = []
-    for name in dict.fromkeys(term.variables):
-        times = term.variables.count(name)
-        if times in _POWERS:
-            parts.append(name_of(name) + _POWERS[times])
-        else:
-            parts += [name_of(name)] * (1 if times == 1 else 0) or [f"{name_of(name)} to the power {times}"]
-    return parts
+    return term.text(lambda name: study.variable(name).short)
 
 
 def labels_of(study: Study, terms: tuple[Term, ...]) -> str:
