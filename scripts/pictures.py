@@ -10,6 +10,7 @@ import sys
 import time
 from pathlib import Path
 
+from yellow_slope.core.study import edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.terms import Term
 
@@ -32,13 +33,7 @@ def settle(window: Window) -> None:
     end = time.monotonic() + 20
     while time.monotonic() < end:
         app.processEvents()
-        report, plots = window.report, window.probe.plots
-        if (
-            not window.worker.open
-            and window.session.is_settled
-            and (not report.isVisible() or report.is_current)
-            and (not plots.isVisible() or plots.is_current)
-        ):
+        if window.worker.is_idle and window.session.is_settled:
             break
         time.sleep(0.005)
     for _ in range(5):
@@ -84,8 +79,6 @@ def main() -> None:
         ("probe-number-by-group", Probe("practice", "coaching")),
     ):
         session.look(handle=60.0 if name == "probe-group-by-number" else None, place=None)
-        from yellow_slope.core import edits
-
         session.edit("probe", lambda s, p=probe: edits.put_probe(s, p))  # type: ignore[misc]
         take(name)
     window.go("Report")

@@ -247,6 +247,7 @@ def effects() -> Iterator[tuple[str, str]]:
     along = of(study, Probe("practice", "worry"))
     yield "slope at a place", along.effect(0, along.probed.foci[0].effects[0], along.where(0))
     yield "crossing", along.crossing()
+    yield "crossing set", along.crossing_set()
     yield "caption", along.caption()
     by = of(study, Probe("practice", "coaching"))
     yield "slope in a group", by.effect(0, by.probed.foci[0].effects[2], by.where(2))

@@ -20,8 +20,9 @@ from yellow_slope.core.words.numerals import bounded, counted, estimate_decimals
 from yellow_slope.core.words.reasons import reason
 from yellow_slope.core.words.samples import sample_sentence, summary_sentence
 
-MOST_SAID = 12
-"""Of a set of more columns only the joint test is said."""
+MOST_SAID = 4
+MOST_GROUPS = 12
+"""Of a set of more columns the joint test is said, the others when they are chosen."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,6 +121,8 @@ def ladder_explanation(session: StudySession) -> Explanation:
         sentences = [read.joint(step, cell.term)]
         if len(columns) <= MOST_SAID:
             sentences += [read.coefficient(step, j) for j in columns]
+        else:
+            sentences.append("Choose a comparison to read it.")
         title = f"{label(study, cell.term)}, {len(columns)} comparisons"
         figures = f"step {step + 1}    {read.test_figures(fit.steps[step].joint[cell.term]).replace(', p', '    p')}"
         return Explanation(title, figures, " ".join(sentences))
@@ -219,11 +222,18 @@ def _set_of_effects(reader: Reader | None, session: StudySession, what: str) -> 
     focus = min(session.desk.focus, len(probed.foci) - 1)
     found = probed.foci[focus]
     figures = f"interaction {reader.test_figures(probed.interaction).replace(', p', '    p')}"
-    if len(found.effects) > MOST_SAID:
+    if len(found.effects) > MOST_GROUPS:
         text = f"{counted(len(found.effects), 'group')}: choose a row to read one of them."
         return Explanation(f"{what} by {read.moderator_label}", figures, text, (), in_words=False)
-    said = [read.difference(focus, d, held=False) for d in found.differences]
-    said += [read.effect(focus, e, read.where(i), held=False) for i, e in enumerate(found.effects)]
+    if len(found.differences) > 1:
+        known = [d for d in found.differences if d.effect.p == d.effect.p]
+        largest = [min(known, key=lambda d: d.effect.p)] if known else []
+        said = [f"{_capital(what)} by {read.moderator_label}: {reader.test_figures(probed.interaction)}."]
+        said += [read.difference(focus, d, held=False) for d in largest]
+        said.append("Choose a row to read the others; p is not adjusted.")
+    else:
+        said = [read.difference(focus, d, held=False) for d in found.differences]
+        said += [read.effect(focus, e, read.where(i), held=False) for i, e in enumerate(found.effects)]
     held = ", ".join(read.held())
     said.append(f"All {held}." if held else "")
     title = what if probed.by_itself else f"{what} by {read.moderator_label}"

@@ -118,7 +118,8 @@ class Foot(QWidget):
         line = metrics.lineSpacing()
         extra = max(0, needed - 2 * line)
         lines = -(-extra // line)
-        height = min(max(SIZES.foot, most), SIZES.foot + lines * line)
+        room_for = max(0, (most - SIZES.foot) // line)
+        height = SIZES.foot + min(lines, room_for) * line
         if height != self.height():
             self.setFixedHeight(height)
 

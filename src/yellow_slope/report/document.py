@@ -19,14 +19,17 @@ from yellow_slope.core.words.names import label
 from yellow_slope.core.words.samples import sample_sentence
 from yellow_slope.report.figures import figure_bytes, figure_of
 from yellow_slope.report.tables import (
-    MOST_FOCI,
     MOST_LISTED,
     PrintedTable,
     descriptives_table,
     effects_table,
     ladder_table,
     regions_table,
+    shown_foci,
 )
+
+MOST_SAID = 12
+"""Of more places only so many are put into words."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,12 +119,13 @@ def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
     study = evaluation.study
     read = EffectReader(study, probed)
     sentences: list[str] = []
-    for index, focus in enumerate(probed.foci[:MOST_FOCI]):
-        shown = list(enumerate(focus.effects))[:MOST_FOCI]
+    for index, focus in enumerate(probed.foci[: shown_foci(probed)]):
+        shown = list(enumerate(focus.effects))[:MOST_SAID]
         sentences += [read.effect(index, effect, read.where(i)) for i, effect in shown]
     crossing = read.crossing()
     if crossing:
-        sentences.append(f"The {crossing}.")
+        where = read.crossing_set()
+        sentences.append(f"The {crossing}{f' ({where})' if where else ''}.")
     regions = regions_table(study, probed)
     figure = figure_of(study, probed)
     picture = Picture(read.caption(), figure_bytes(figure, "svg").decode("utf-8"), figure_bytes(figure, "png", 160))

@@ -21,7 +21,7 @@ from yellow_slope.core.data.variable import shortened
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.inference import ConditionalEffect
 from yellow_slope.core.probe.curve import Region
-from yellow_slope.core.probe.probing import EVERYWHERE, Probed
+from yellow_slope.core.probe.probing import EVERYWHERE, MOST_LINES, Probed
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.effects import EffectReader
 from yellow_slope.core.words.names import level_label, unit_of
@@ -29,7 +29,7 @@ from yellow_slope.core.words.numerals import place
 from yellow_slope.looks import LIGHT
 
 GRID = 120
-MOST_DOTS = 40
+MOST_DOTS = MOST_LINES
 """More rows or groups than this are not drawn: nobody could tell them apart."""
 _fonts_loaded = False
 _style_lock = threading.RLock()

@@ -32,8 +32,16 @@ from yellow_slope.core.words.reasons import DASH, reason
 
 MOST_LISTED = 30
 """Of a term with more columns only the joint test is printed."""
-MOST_FOCI = 12
-"""Of a focal group with more comparisons only so many are printed."""
+MOST_EFFECTS = 120
+"""Rows of a table of effects; of more comparisons of a focal group only so many are printed as have room."""
+
+
+def shown_foci(probed: Probed) -> int:
+    """How many comparisons of the focal group are printed."""
+    first = probed.first.foci[0]
+    differences = len(first.differences) if isinstance(probed.moderator, GroupBasis) else 0
+    each = (len(probed.places) + differences + 1) * len(probed.panels)
+    return max(1, min(len(probed.first.foci), MOST_EFFECTS // each))
 
 
 @dataclass(frozen=True, slots=True)
@@ -172,10 +180,10 @@ def effects_table(study: Study, probed: Probed) -> PrintedTable:
     for k, panel in enumerate(probed.panels):
         if several:
             rows.append((Cell(read.second_name(k), strong=True, span=7),))
-        for index, focus in enumerate(panel.foci[:MOST_FOCI]):
+        for index, focus in enumerate(panel.foci[: shown_foci(probed)]):
             if isinstance(probed.focal, GroupBasis):
                 rows.append((Cell(read.focus_name(index), strong=not several, span=7),))
-            for i, (where, effect) in enumerate(zip(probed.places, focus.effects)):
+            for i, (where, effect) in enumerate(zip(probed.places[:MOST_EFFECTS], focus.effects)):
                 name = read.place_name(i)
                 if isinstance(probed.moderator, NumberBasis) and len(probed.places) > 1:
                     name = f"{place(where.value, probed.moderator.sd)} ({where.name})"
@@ -192,7 +200,9 @@ def effects_table(study: Study, probed: Probed) -> PrintedTable:
         "; Holm adjusted in parentheses. " if adjusted else ". "
     )
     note += f"{held[0][:1].upper()}{', '.join(held)[1:]}." if held else ""
-    hidden = len(probed.first.foci) - MOST_FOCI
+    if len(probed.places) > MOST_EFFECTS:
+        note += f" {counted(len(probed.places) - MOST_EFFECTS, 'further place')} not listed."
+    hidden = len(probed.first.foci) - shown_foci(probed)
     if hidden > 0:
         note += f" {counted(hidden, 'further comparison')} not listed."
     return PrintedTable(title, head, tuple(rows), note.strip())
@@ -215,7 +225,7 @@ def regions_table(study: Study, probed: Probed) -> PrintedTable | None:
     read = EffectReader(study, probed)
     moderator = study.variable(probed.moderator.variable)
     rows: list[tuple[Cell, ...]] = []
-    for index, focus in enumerate(probed.foci[:MOST_FOCI]):
+    for index, focus in enumerate(probed.foci[: shown_foci(probed)]):
         if isinstance(probed.focal, GroupBasis):
             rows.append((Cell(read.focus_name(index), strong=True, span=4),))
         for region in focus.regions:

@@ -289,9 +289,8 @@ class RegionCard(QWidget):
         probed = read.probed
         name = "test" if probed.by_itself else "interaction"
         said = [f"{name} {reader.test_figures(probed.interaction)}"]
-        crossing = read.crossing(min(self.session.desk.panel, len(probed.panels) - 1))
-        if crossing:
-            said.append(crossing)
+        panel = min(self.session.desk.panel, len(probed.panels) - 1)
+        said += [text for text in (read.crossing(panel), read.crossing_set(panel)) if text]
         if isinstance(probed.moderator, NumberBasis):
             _, shown = shown_focus(self.session, probed)
             out = [r.high for r in shown.regions if r.high_is_outside]

@@ -24,6 +24,8 @@ from yellow_slope.core.study.terms import Term, variables_of
 
 Values = Mapping[str, FloatArray | IntArray]
 """Places of numbers, positions among the levels present of groups, each (n,)."""
+Polynomial = tuple[float, ...]
+"""Coefficients, lowest power first."""
 MOST_COLUMNS = 3000
 """More columns than this are refused: no sheet could show them."""
 
@@ -160,42 +162,41 @@ class Design:
             out[j] = (whole - exact) + EPS * exact * (len(column.atoms) - 1)
         return out
 
-    def _factor(self, atom: Atom, profile: Profile, along: Along | None) -> FloatArray:
-        """An atom at a profile as a polynomial in u, lowest power first."""
-        basis = self.bases[atom.variable]
-        if isinstance(basis, GroupBasis):
-            assert atom.comparison is not None
-            return np.array([float(profile.weights[atom.variable] @ basis.codes[:, atom.comparison])])
-        if along is not None and along.variable == atom.variable:
-            return np.array([(along.middle - basis.center) / basis.scale, along.half / basis.scale])
-        coordinate = basis.axis.coordinate(profile.numbers[atom.variable])
-        return np.array([(coordinate - basis.center) / basis.scale])
+    def _factors(self, profile: Profile, along: Along | None) -> dict[Atom, Polynomial]:
+        """Every atom at a profile as a polynomial in u, lowest power first."""
+        found: dict[Atom, Polynomial] = {}
+        for name, basis in self.bases.items():
+            if isinstance(basis, GroupBasis):
+                for c, value in enumerate((profile.weights[name] @ basis.codes).tolist()):
+                    found[Atom(name, c)] = (value,)
+            elif along is not None and along.variable == name:
+                found[Atom(name)] = ((along.middle - basis.center) / basis.scale, along.half / basis.scale)
+            else:
+                coordinate = basis.axis.coordinate(profile.numbers[name])
+                found[Atom(name)] = ((coordinate - basis.center) / basis.scale,)
+        return found
 
     def rows(self, profile: Profile, along: Along | None = None, derive: str | None = None) -> FloatArray:
         """Shape (1 + columns, degree + 1): each column at the profile as a polynomial in u, the constant first.
 
         With `derive`, the derivative by that number, per treated unit. Without `along` there is one coefficient each.
         """
-        factors: dict[Atom, FloatArray] = {}
-        polynomials = [np.array([0.0 if derive or not self.constant else 1.0])]
+        factors = self._factors(profile, along)
+        polynomials: list[Polynomial] = [(0.0 if derive or not self.constant else 1.0,)]
         for column in self.columns:
-            for atom in column.atoms:
-                if atom not in factors:
-                    factors[atom] = self._factor(atom, profile, along)
             if derive is None:
                 polynomials.append(_product([factors[atom] for atom in column.atoms]))
                 continue
-            total = np.zeros(1)
+            total: Polynomial = (0.0,)
             for i, atom in enumerate(column.atoms):
                 if atom.variable == derive:
                     rest = column.atoms[:i] + column.atoms[i + 1 :]
                     total = _sum(total, _product([factors[other] for other in rest]))
             polynomials.append(total)
-        width = max(p.size for p in polynomials)
-        out = np.zeros((len(polynomials), width))
-        for i, polynomial in enumerate(polynomials):
-            out[i, : polynomial.size] = polynomial
-        return out
+        width = max(len(p) for p in polynomials)
+        if width == 1:
+            return np.array(polynomials)
+        return np.array([p + (0.0,) * (width - len(p)) for p in polynomials])
 
     def typical(self) -> Profile:
         """Numbers at their mean over the model's cases, groups at their shares."""
@@ -211,16 +212,23 @@ class Design:
         return Design(bases, self.columns, self.ends, self.constant)
 
 
-def _product(factors: list[FloatArray]) -> FloatArray:
-    out = np.ones(1)
+def _product(factors: list[Polynomial]) -> Polynomial:
+    out: Polynomial = (1.0,)
     for factor in factors:
-        out = out * factor[0] if factor.size == 1 else np.convolve(out, factor)
+        if len(factor) == 1:
+            (value,) = factor
+            if value == 0.0:
+                return (0.0,)
+            out = tuple(x * value for x in out)
+        else:
+            out = tuple(np.convolve(out, factor).tolist())
     return out
 
 
-def _sum(a: FloatArray, b: FloatArray) -> FloatArray:
-    width = max(a.size, b.size)
-    return np.pad(a, (0, width - a.size)) + np.pad(b, (0, width - b.size))
+def _sum(a: Polynomial, b: Polynomial) -> Polynomial:
+    if len(a) < len(b):
+        a, b = b, a
+    return tuple(x + (b[i] if i < len(b) else 0.0) for i, x in enumerate(a))
 
 
 def design_of(study: Study, model: Model, cases: Cases) -> tuple[Design, Values]:

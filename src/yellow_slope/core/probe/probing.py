@@ -27,6 +27,8 @@ NEAR = 0.25
 """Cases near a place: within a quarter of the moderator's SD on either side."""
 MOST_COMPARED = 12
 """With more places than this, not every two are compared."""
+MOST_LINES = 24
+"""More lines than this are not drawn: nobody could tell them apart."""
 EVERYWHERE = "everywhere"
 
 
@@ -467,12 +469,12 @@ class _Work:
         if isinstance(self.focal, NumberBasis):
             along = along_of(self.focal)
             by_itself = self.probe.focal == self.probe.moderator
-            for i, place in enumerate(places[:1] if by_itself else places):
+            for i, place in enumerate(places[: 1 if by_itself else MOST_LINES]):
                 here = profile if by_itself else _at(profile, self.moderator, place)
                 found.append(Line(i, None, curve(inference, design.rows(here, along), along, self.level)))
         elif isinstance(self.moderator, NumberBasis):
             along = along_of(self.moderator)
-            for i in range(len(self.focal.levels)):
+            for i in range(min(MOST_LINES, len(self.focal.levels))):
                 rows = design.rows(profile.with_level(self.focal.variable, i), along)
                 found.append(Line(None, i, curve(inference, rows, along, self.level)))
         return tuple(line for line in found if line.curve.is_estimable)

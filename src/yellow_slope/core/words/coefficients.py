@@ -324,6 +324,10 @@ class Reader:
         entered = self.entered(step)
         partners = self._partners(step, column.term)
         own = set(column.term.variables)
+        if len(column.atoms) > 1:
+            # The two values of a product stand where the partners of its inner factors have their zero points.
+            inner = Term(tuple(atom.variable for atom in column.atoms[:-1]))
+            partners = [n for n in dict.fromkeys([*partners, *self._partners(step, inner)]) if n not in own]
         parts = [names.zero_point(self.study, self.fit.design.bases[name]) for name in partners]
         if any(name not in own and name not in partners for name in variables_of(entered)):
             parts.append("other predictors held constant")

@@ -9,7 +9,7 @@ from yellow_slope.core.data.variable import shortened
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.inference import ConditionalEffect, Why
 from yellow_slope.core.probe.curve import FiellerKind, Zero
-from yellow_slope.core.probe.probing import EVERYWHERE, Difference, Panel, Probed
+from yellow_slope.core.probe.probing import EVERYWHERE, MOST_LINES, Difference, Panel, Probed
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.words import names
@@ -234,10 +234,12 @@ class EffectReader:
             return ""
         at = found.crossing[0]
         where = "inside" if x.low <= at <= x.high else "outside"
-        said = f"lines meet {where} the data, {names.at_place(self.study, x, at)}"
-        if found.crossing_set is not None:
-            said += f" ({self.zero_set(found.crossing_set, x)})"
-        return said
+        return f"lines meet {where} the data, {names.at_place(self.study, x, at)}"
+
+    def crossing_set(self, panel: int = 0) -> str:
+        """The places where the lines may meet; empty where there is no such set."""
+        found, x = self.probed.panels[panel].crossing_set, self.probed.x
+        return self.zero_set(found, x) if found is not None and x is not None else ""
 
     def zero_set(self, zero: Zero, x: NumberBasis) -> str:
         """Fieller's set in words."""
@@ -265,6 +267,9 @@ class EffectReader:
         rest = f" {_capital(', '.join(held))}." if held else ""
         wash = " Yellow: where the effect is significant." if any(r.sign for f in p.foci for r in f.regions) else ""
         band = "" if not wash else self._band()
+        groups = p.focal if isinstance(p.focal, GroupBasis) else p.moderator
+        if isinstance(groups, GroupBasis) and len(groups.levels) > MOST_LINES:
+            band += f" Of {len(groups.levels)} groups the first {MOST_LINES} are drawn."
         return f"{outcome} by {by} in step {p.step + 1}, with {level_text(p.level)} intervals.{rest}{wash}{band}"
 
     def _band(self) -> str:
