@@ -253,3 +253,30 @@ def test_joint_tests_are_what_a_term_adds_to_all_others() -> None:
     assert test.df1 == full - less
     expected = ((without - whole) / (full - less)) / (whole / (len(y) - full))
     assert test.f == pytest.approx(float(expected), rel=1e-8)
+
+
+def test_one_degree_of_freedom_is_enough_for_errors() -> None:
+    x, y = [1, 2, 4], [2, 3, 9]
+    step = fit_of(study_of({"x": x, "y": y}, "y", "x")).last
+    exact = oracle.exact_fit([[Fraction(1), Fraction(v)] for v in x], [Fraction(v) for v in y])
+    assert step.df == 1
+    assert step.se[1] == pytest.approx(float(exact.variance([Fraction(0), Fraction(1)])) ** 0.5, rel=1e-12)
+    assert step.p[1] == pytest.approx(
+        float(oracle.t_p(oracle.mp(exact.b[1]) / exact.variance([Fraction(0), Fraction(1)]) ** 0.5, 1)), rel=1e-9
+    )
+
+
+def test_a_sum_of_numbers_centered_within_groups_is_seen_far_from_zero() -> None:
+    from yellow_slope.core.study.treatment import WithinGroups
+
+    rng = np.random.default_rng(5)
+    a, b = (np.round(rng.normal(1e8, 1, 90), 2) for _ in range(2))
+    world = {
+        "a": a,
+        "b": b,
+        "total": np.round(a + b, 2),
+        "g": [("u", "v", "w")[i % 3] for i in range(90)],
+        "y": rng.normal(size=90),
+    }
+    study = edits.treat(study_of(world, "y", "a, b, total, g"), ["a", "b", "total"], Treatment(zero=WithinGroups("g")))
+    assert [out.column for out in fit_of(study).left_out] == [2]

@@ -243,3 +243,15 @@ def test_what_the_model_cannot_answer_is_refused(probe: Probe, said: str) -> Non
         checked_step(study, probe)
     with pytest.raises(StudyError, match=said):
         probe_fit(study, fit_of(study), probe)
+
+
+def test_a_square_in_a_product_with_groups_has_rows_of_different_degree() -> None:
+    """Only the second group's line is bent: its difference from the reference is a parabola along the moderator."""
+    rng = np.random.default_rng(8)
+    world = {"a": rng.normal(size=60), "g": [f"g{i % 2}" for i in range(60)], "y": rng.normal(size=60)}
+    study = study_of(world, "y", "a, g; a*a*g")
+    fit = fit_of(study)
+    line = probe_fit(study, fit, Probe("g", "a")).panels[0].foci[0].curve
+    b = fit.steps[-1].inference.solution
+    at = np.array([-1.0, 0.0, 1.0, 2.0])
+    assert np.allclose(line.effect(at), b[2] + b[3] * at**2, atol=1e-12)

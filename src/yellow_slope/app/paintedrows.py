@@ -13,6 +13,7 @@ class PaintedRows(QAbstractScrollArea):
     def __init__(self, name: str, row: int, head: int = 0, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._row, self._head = row, head
+        self._kept = 0  # the row last brought into view; it stays there when the area gets lower
         self.setFrameShape(QAbstractScrollArea.Shape.NoFrame)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -62,11 +63,16 @@ class PaintedRows(QAbstractScrollArea):
 
     def show_row(self, index: int) -> None:
         """Scroll as little as brings the row into view."""
+        self._kept = index
         top = index * self._row
         self.verticalScrollBar().setValue(min(top, max(self.scrolled, top + self._row - self.room)))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
+        before = 0 if event is None else event.oldSize().height()
+        in_sight = self._head <= self.row_top(self._kept) <= before - self._row
         self.fit_scroll()
+        if in_sight:
+            self.show_row(self._kept)
         super().resizeEvent(event)
 
     def viewportEvent(self, event: QEvent | None) -> bool:

@@ -56,7 +56,7 @@ class Factorization:
     means: FloatArray
     """Shape (rank,): what was subtracted; zeros without a constant."""
     y_mean: float
-    """Mean of y with a constant, else 0."""
+    """Mean of y."""
     total: float
     """Sum of squares of y about its mean (with a constant) or about zero."""
     total_about_mean: float
@@ -221,7 +221,7 @@ def factor_pieces(
     ones = np.concatenate([final[:rank, rank], [np.linalg.norm(final[rank:, rank])]]) if not constant else np.zeros(0)
     return Factorization(
         n, constant, kept, tuple(sorted(out, key=lambda o: o.column)), r, inverse, qty, tail, lengths[kept],
-        means[kept], y_mean if constant else 0.0, total, total if constant else centered, nulls, lasts, means, roundings[kept], EPS * y_reach,
+        means[kept], y_mean, total, total if constant else centered, nulls, lasts, means, roundings[kept], EPS * y_reach,
         ones, pieces,
     )  # fmt: skip
 

@@ -226,7 +226,8 @@ def all_steps(
     """Every step of a design. y: the outcome (n,)."""
     found = estimated(design, values, y, errors, clusters, first_out)
     factored = found.factored
-    y_mean, y_sd = _mean_and_sd(factored, y)
+    y_mean = factored.y_mean
+    y_sd = float(np.sqrt(factored.total_about_mean / (factored.n - 1)))
     betas = betas_of(design, found.inferences, y_mean, y_sd)
     if betas is None:
         other = estimated(design.standardized(), values, (y - y_mean) / (y_sd or 1.0), errors, clusters, first_out)
@@ -242,11 +243,6 @@ def all_steps(
         block_id = block_ids[index] if index < len(block_ids) else ""
         steps.append(_step(design, found, betas[index], index, before, level, about_mean, errors, block_id))
     return factored, tuple(steps)
-
-
-def _mean_and_sd(factored: Factorization, y: FloatArray) -> tuple[float, float]:
-    mean = factored.y_mean if factored.constant else float(y.mean())
-    return mean, float(np.sqrt(factored.total_about_mean / max(factored.n - 1, 1)))
 
 
 def _step(

@@ -15,10 +15,10 @@ from yellow_slope.core.words.numerals import percent
 
 
 def two_valued_outcome(evaluation: Evaluation) -> Iterator[Flag]:
-    """The outcome takes two values only."""
+    """The outcome takes two values only, and the standard errors take its spread for even."""
     study, fit = evaluation.study, evaluation.fit
     name = study.model.outcome
-    if fit is None or name is None:
+    if fit is None or name is None or not isinstance(study.model.errors, Classical):
         return
     low, high = float(fit.y.min()), float(fit.y.max())
     if not np.all((fit.y == low) | (fit.y == high)):
@@ -33,7 +33,6 @@ def two_valued_outcome(evaluation: Evaluation) -> Iterator[Flag]:
             f"{title} takes two values only; {share} of the cases have the higher one. Coefficients are differences in that "
             f"share, residuals cannot be normal or evenly spread, and {out} predicted values lie outside the two."
         )
-        remedies = (Remedy("Use HC3 standard errors", lambda s: edits.set_errors(s, HC(3))),)
-        return cost, remedies if isinstance(study.model.errors, Classical) else ()
+        return cost, (Remedy("Use HC3 standard errors", lambda s: edits.set_errors(s, HC(3))),)
 
     yield Flag(FlagKey(FlagKind.TWO_VALUES, (name,)), f"{title} takes two values only", told, variable=name)

@@ -498,17 +498,13 @@ def level_rows(
     fit: Fit, basis: GroupBasis, weights: FloatArray, profile: Profile, along: Along | None = None
 ) -> FloatArray:
     """Shape (1 + columns, degree + 1): the weighted sum of the rows of a group's levels."""
-    total: FloatArray | None = None
-    sizes = np.zeros((1, 1))
-    for i in np.flatnonzero(weights):
-        rows = fit.design.rows(profile.with_level(basis.variable, int(i)), along) * weights[i]
-        if total is not None and total.shape[1] != rows.shape[1]:
-            width = max(total.shape[1], rows.shape[1])
-            total, rows = (np.pad(a, ((0, 0), (0, width - a.shape[1]))) for a in (total, rows))
-        sizes = np.abs(rows) if total is None else sizes + np.abs(rows)
-        total = rows if total is None else total + rows
-    assert total is not None
-    total[np.abs(total) <= 1e-14 * sizes] = 0.0
+    parts = [
+        fit.design.rows(profile.with_level(basis.variable, int(i)), along) * weights[i] for i in np.flatnonzero(weights)
+    ]
+    width = max(part.shape[1] for part in parts)
+    whole = np.stack([np.pad(part, ((0, 0), (0, width - part.shape[1]))) for part in parts])
+    total = whole.sum(axis=0)
+    total[np.abs(total) <= 1e-14 * np.abs(whole).sum(axis=0)] = 0.0
     return np.asarray(total)
 
 
