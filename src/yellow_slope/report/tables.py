@@ -75,6 +75,10 @@ class PrintedTable:
         return replace(self, rows=tuple(tuple(row) for row in rows))
 
 
+MOST_CORRELATED = 30
+"""A page has no room for the correlations of more variables than these."""
+
+
 def descriptives_table(evaluation: Evaluation) -> PrintedTable | None:
     """Means, SDs and correlations of the model's variables; None where there are too many to read."""
     study, fit = evaluation.study, evaluation.fit
@@ -86,16 +90,20 @@ def descriptives_table(evaluation: Evaluation) -> PrintedTable | None:
         study.variable(name).label + (f": {study.variable(name).level(code).label}" if code is not None else "")
         for name, code in found.columns
     ]
-    head = ("Variable", "M", "SD", *(str(i + 1) for i in range(k - 1)))
+    across = k - 1 if k <= MOST_CORRELATED else 0
+    head = ("Variable", "M", "SD", *(str(i + 1) for i in range(across)))
     rows: list[tuple[Cell, ...]] = []
     for i, name in enumerate(names):
         sd = float(found.sd[i])
         decimals = max(2, place_decimals(sd))
         cells = [Cell(f"{i + 1}. {name}"), Cell(fixed(float(found.mean[i]), decimals)), Cell(fixed(sd, decimals))]
-        for j in range(k - 1):
+        for j in range(across):
             cells.append(Cell(bounded(float(found.r[i, j]), 2) if j < i else (DASH if j == i else "")))
         rows.append(tuple(cells))
     note = f"n = {found.n}. Groups are indicators (1 = the group named); their mean is the group's share."
+    if not across:
+        note += f" Correlations of more than {MOST_CORRELATED} variables are not printed; the results file holds them."
+        return PrintedTable("Means and standard deviations", head, tuple(rows), note)
     if found.n > 3:
         note += (
             f" Correlations of {_least_r(found.n, 0.95)} or more in size have p < .05, those of "

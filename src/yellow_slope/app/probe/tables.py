@@ -24,7 +24,6 @@ from yellow_slope.looks import SIZES
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-MOST_ROWS = 400
 WIDTHS = (("effect", 56), ("CI", 96), ("SE", 46), ("t", 50), ("p", 54), ("near", 46))
 TIGHT, TIGHT_CARD = 620, 350
 """Below these widths table and card use their shortest words."""
@@ -127,7 +126,8 @@ class EffectTable(PaintedRows):
             "near": ("near" if width < TIGHT else "cases near") if number else "cases",
         }
         rows = self.rows()
-        cells = [self._cells(row, self._places(rows)) for row in rows[:MOST_ROWS]]
+        decimals = self._places(rows)
+        cells = [self._cells(row, decimals) for row in rows]
         widths = self._widths([titles.get(name, name) for name, _ in WIDTHS], cells)
         x = width - sum(widths)
         painter.setPen(colour(p.soft_ink))
