@@ -255,3 +255,16 @@ def test_a_square_in_a_product_with_groups_has_rows_of_different_degree() -> Non
     b = fit.steps[-1].inference.solution
     at = np.array([-1.0, 0.0, 1.0, 2.0])
     assert np.allclose(line.effect(at), b[2] + b[3] * at**2, atol=1e-12)
+
+
+def test_a_curved_effect_that_turns_at_a_place_without_error_has_a_boundary_there() -> None:
+    """x stands only in x·w and x·w²: at w = 0 its slope is 0 whatever the data, and it changes its sign there."""
+    rng = np.random.default_rng(21)
+    x, w = rng.normal(size=200), rng.uniform(-2, 2, 200)
+    y = 3 * x * w + 0.5 * x * w * w + 0.1 * rng.normal(size=200)
+    study = study_of({"x": x, "w": w, "y": y}, "y", "w; x*w, x*w*w")
+    probed = probe_fit(study, fit_of(study), Probe("x", "w"))
+    inside = [r for r in probed.panels[0].foci[0].regions if r.low < 1.9 and r.high > -1.9]
+    assert [r.sign for r in inside] == [-1, 1]
+    assert abs(inside[0].high) < 1e-9
+    assert inside[0].cases == int(np.sum(w < 0))
