@@ -147,3 +147,19 @@ def test_captions_say_where_everything_stands(demo: Study) -> None:
     caption = caption_of(evaluation, probes_of(evaluation)[0])
     assert caption.startswith("control score by practice and worry in step 3, with 95% intervals.")
     assert "Coaching groups weighted by their share, other predictors held constant." in caption
+
+
+def test_long_labels_of_figures_are_not_cut_off(demo: Study) -> None:
+
+    long = "control over speed and direction as rated by three judges at the end of the course"
+    study = descriptions.describe(demo, "control", label=long, unit="")
+    for probed in probes_of(evaluate(study)):
+        figure = figure_of(study, probed, width=4.5, height=2.4)
+        with figure_style():
+            figure.canvas.draw()
+        for ax in figure.axes:
+            box = ax.yaxis.label.get_window_extent()
+            if ax.yaxis.label.get_text():
+                assert box.x0 >= 0
+                assert box.y0 >= 0
+                assert box.y1 <= figure.bbox.height

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import textwrap
 import threading
 from collections.abc import Iterator
 from contextlib import AbstractContextManager, contextmanager
@@ -419,7 +420,37 @@ def figure_of(
             below.set_position((0.5 + start, 0.14, 0.485 - start, 0.13))
         else:
             right.set_position((0.5 + start, 0.14, 0.485 - start, 0.78))
+        give_labels_room(figure)
     return figure
+
+
+def give_labels_room(figure: Figure) -> None:
+    """Labels of the vertical axes stay whole: broken into lines, moved up or down, and the axes moved right where they need it."""
+    with figure_style():  # the style in which it is drawn: ticks are placed by it
+        for ax in figure.axes:
+            if ax.yaxis.label.get_text() and ax.get_visible():
+                _give_label_room(figure, ax)
+
+
+def _give_label_room(figure: Figure, ax: Axes) -> None:
+    canvas = figure.canvas
+    assert isinstance(canvas, FigureCanvasAgg)
+    renderer = canvas.get_renderer()  # type: ignore[no-untyped-call]
+    width, height, label = figure.bbox.width, figure.bbox.height, ax.yaxis.label
+    lines = int(np.ceil(label.get_window_extent(renderer).height / (0.96 * height)))
+    if lines > 1:
+        label.set_text("\n".join(textwrap.wrap(label.get_text(), int(len(label.get_text()) / lines) + 4)))
+        label.set_multialignment("center")
+    ax.get_tightbbox(renderer)
+    box, inside = label.get_window_extent(renderer), ax.get_window_extent(renderer)
+    up = max(0.0, 3 - box.y0) - max(0.0, box.y1 - height + 3)
+    label.set_y(0.5 + up / inside.height)
+    lack = max(0.0, 3 - box.x0) / width
+    old = ax.get_position().x0
+    for other in figure.axes:
+        place = other.get_position()
+        if lack and abs(place.x0 - old) < 1e-6:
+            other.set_position((place.x0 + lack, place.y0, place.width - lack, place.height))
 
 
 def figure_bytes(figure: Figure, kind: str, dpi: int = 300) -> bytes:

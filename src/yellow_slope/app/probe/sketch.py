@@ -67,7 +67,7 @@ class Sketch:
 
 def sketched(task: Task) -> Sketch:
     """Draw both figures."""
-    from yellow_slope.report.figures import ProbeFigures, figure_style, new_figure, rendered
+    from yellow_slope.report.figures import ProbeFigures, figure_style, give_labels_room, new_figure, rendered
 
     draw = ProbeFigures(task.study, task.probed, task.focus, panel=task.panel)
     width, height = (task.width - GAP) / 2, float(task.height)
@@ -90,6 +90,7 @@ def sketched(task: Task) -> Sketch:
                 left = min(236.0, 26 + draw.longest_row() * 6.6) / width
                 ax = figure.add_axes((left, bottom, 1 - left - 20 / width, 1 - bottom - 18 / height))
                 draw.effect(ax, None)
+            give_labels_room(figure)
             pixels, w, h = rendered(figure)
             image = QImage(pixels.tobytes(), w, h, 4 * w, QImage.Format.Format_RGBA8888).copy()
             image.setDevicePixelRatio(task.ratio)
