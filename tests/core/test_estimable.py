@@ -9,6 +9,7 @@ import pytest
 
 from tests.core import oracle
 from tests.core.worlds import fit_of, noise_world, study_of, term
+from yellow_slope.core.fit.diagnosis import diagnose
 from yellow_slope.core.fit.evaluate import Fit, evaluate
 from yellow_slope.core.fit.factor import factor
 from yellow_slope.core.fit.inference import Why
@@ -280,3 +281,16 @@ def test_a_sum_of_numbers_centered_within_groups_is_seen_far_from_zero() -> None
     }
     study = edits.treat(study_of(world, "y", "a, b, total, g"), ["a", "b", "total"], Treatment(zero=WithinGroups("g")))
     assert [out.column for out in fit_of(study).left_out] == [2]
+
+
+def test_a_perfect_fit_has_no_information_criteria_and_a_case_of_leverage_1_no_studentized_residual() -> None:
+    rng = np.random.default_rng(12)
+    x = rng.normal(size=40) + 7
+    perfect = fit_of(study_of({"x": x, "y": 2.3 * x + 1.1}, "y", "x")).steps[-1]
+    assert perfect.is_perfect
+    assert np.isnan([perfect.aic, perfect.bic]).all()
+    groups = ["alone"] + [f"g{i % 3}" for i in range(39)]
+    found = diagnose(fit_of(study_of({"x": x, "g": groups, "y": rng.normal(size=40)}, "y", "x, g")), 0)
+    for values in (found.studentized, found.deleted, found.cook, found.dffits):
+        assert np.isnan(values[0])
+        assert np.isfinite(values[1:]).all()
