@@ -94,7 +94,9 @@ def test_dummy_codes_are_indicators() -> None:
     np.testing.assert_array_equal(found, [[1, 0], [0, 0], [0, 1]])
 
 
-@pytest.mark.parametrize("rows", [[[1, -1, 0], [2, -2, 0]], [[1, -1, 0], [0, 1, -1], [1, 0, -1]]])
+@pytest.mark.parametrize(
+    "rows", [[[1, -1, 0], [2, -2, 0]], [[1, 0, 0], [0, 1, -1]], [[1, -1, 0], [0, 1, -1], [1, 0, -1]]]
+)
 def test_comparisons_that_cannot_be_coded(rows: list[list[float]]) -> None:
     questions = tuple(Question(weights=tuple(zip("abc", row))) for row in rows)
     with pytest.raises(StudyError):

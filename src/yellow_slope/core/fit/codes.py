@@ -124,6 +124,8 @@ def _planned(coding: Planned, levels: Sequence[str]) -> tuple[FloatArray, list[s
     rows: list[FloatArray] = []
     names: list[str] = []
     for question in coding.questions:
+        if question.why_not():
+            raise StudyError(f"A planned question {question.why_not()}.")
         row = question_weights(question, levels)
         if row is None:
             continue

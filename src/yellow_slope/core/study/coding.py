@@ -56,6 +56,15 @@ class Question:
     weights: tuple[tuple[str, float], ...] = ()
     """(code, weight) pairs that sum to 0; used instead of the sides where they are given."""
 
+    def why_not(self) -> str:
+        """What is wrong with it, as the end of a sentence about the question; empty where nothing is."""
+        if set(self.one) & set(self.other):
+            return "has a level on both sides"
+        weights = [weight for _, weight in self.weights]
+        if abs(sum(weights)) > 1e-9 * max(map(abs, weights), default=1.0):
+            return "has weights that do not sum to 0"
+        return ""
+
 
 @dataclass(frozen=True, slots=True)
 class Planned:

@@ -201,10 +201,8 @@ def set_coding(study: Study, name: str, coding: Coding) -> Study:
     elif isinstance(coding, Planned):
         codes = [c for q in coding.questions for c in (*q.one, *q.other, *(code for code, _ in q.weights))]
         for question in coding.questions:
-            if set(question.one) & set(question.other):
-                raise StudyError(f"A level of {variable.label} stands on both sides of a question.")
-            if question.weights and abs(sum(w for _, w in question.weights)) > 1e-9:
-                raise StudyError(f"The weights of a question about {variable.label} must sum to 0.")
+            if question.why_not():
+                raise StudyError(f"A question about {variable.label} {question.why_not()}.")
     elif isinstance(coding, LevelMeans) and study.model.constant:
         raise StudyError(
             f"A column for every level of {variable.label} and a constant say the same twice; "
