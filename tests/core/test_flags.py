@@ -124,3 +124,15 @@ def test_a_flag_put_aside_stays_away_with_its_reason() -> None:
 
 def test_the_demo_raises_only_the_flag_of_its_gaps(demo: Study) -> None:
     assert set(raised(demo)) == {"lost cases"}
+
+
+def test_an_outcome_of_two_values_keeps_its_flag_under_robust_errors() -> None:
+    """HC3 meets the uneven spread; that predictions leave the two values stays to be said."""
+    world = noise_world(70)
+    study = study_of({"x": world["x"], "won": (world["y"] > np.median(world["y"])).astype(float)}, "won", "x")
+    flag = raised(study)["two values of won"]
+    assert [r.label for r in flag.remedies] == ["Use HC3 standard errors"]
+    after = raised(flag.remedies[0].edit(study))["two values of won"]
+    assert after.title != flag.title
+    assert not after.remedies
+    assert "do not assume an even spread" in after.cost

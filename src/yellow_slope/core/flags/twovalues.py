@@ -15,15 +15,15 @@ from yellow_slope.core.words.numerals import percent
 
 
 def two_valued_outcome(evaluation: Evaluation) -> Iterator[Flag]:
-    """The outcome takes two values only, and the standard errors take its spread for even."""
+    """The outcome takes two values only; robust standard errors meet its uneven spread, and nothing else of it."""
     study, fit = evaluation.study, evaluation.fit
     name = study.model.outcome
-    if fit is None or name is None or not isinstance(study.model.errors, Classical):
+    if fit is None or name is None:
         return
     low, high = float(fit.y.min()), float(fit.y.max())
     if not np.all((fit.y == low) | (fit.y == high)):
         return
-    title = study.variable(name).label
+    title, classical = study.variable(name).label, isinstance(study.model.errors, Classical)
 
     def told() -> tuple[str, tuple[Remedy, ...]]:
         share = percent(float(np.mean(fit.y == high)))
@@ -33,6 +33,9 @@ def two_valued_outcome(evaluation: Evaluation) -> Iterator[Flag]:
             f"{title} takes two values only; {share} of the cases have the higher one. Coefficients are differences in that "
             f"share, residuals cannot be normal or evenly spread, and {out} predicted values lie outside the two."
         )
+        if not classical:
+            return f"{cost} The standard errors in use do not assume an even spread.", ()
         return cost, (Remedy("Use HC3 standard errors", lambda s: edits.set_errors(s, HC(3))),)
 
-    yield Flag(FlagKey(FlagKind.TWO_VALUES, (name,)), f"{title} takes two values only", told, variable=name)
+    said = f"{title} takes two values only" + ("" if classical else ", under robust standard errors")
+    yield Flag(FlagKey(FlagKind.TWO_VALUES, (name,)), said, told, variable=name)
