@@ -266,6 +266,20 @@ def test_cases_set_aside_come_back() -> None:
         edits.set_sample(study, "nobody")
 
 
+def test_every_case_is_in_use_or_counted_once_among_the_others() -> None:
+    world = noise_world(61)
+    world["x"][:5] = np.nan
+    study = edits.put_sample(study_of(world, "y", "x, g"), Sample("some", Not(Is("g", "top"))))
+    study = edits.set_aside(edits.set_sample(study, "some"), [1, 2, 40], "a broken timer")
+    cases = fit_of(study).cases
+    top = np.array(world["g"]) == "top"
+    aside = np.isin(np.arange(80), [1, 2, 40]) & ~top
+    lost = np.isnan(world["x"]) & ~top & ~aside
+    assert (cases.n_outside, cases.n_aside, cases.n_lost) == (top.sum(), aside.sum(), lost.sum())
+    assert cases.n == 80 - top.sum() - aside.sum() - lost.sum()
+    assert min(aside.sum(), lost.sum()) > 0
+
+
 def test_a_group_absent_from_the_sample_yields_no_column_and_a_flag() -> None:
     from yellow_slope.core.flags import flags_of
 

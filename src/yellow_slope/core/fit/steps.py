@@ -223,18 +223,17 @@ def all_steps(
     design: Design, values: Values, y: FloatArray, level: float, errors: Errors, clusters: IntArray | None = None,
     first_out: frozenset[int] = frozenset(), block_ids: tuple[str, ...] = (),
 ) -> tuple[Factorization, tuple[StepResult, ...]]:  # fmt: skip
-    """Every step of a design. y: the outcome (n,)."""
+    """Every step of a design. y: the outcome (n,), not all values the same."""
     found = estimated(design, values, y, errors, clusters, first_out)
     factored = found.factored
     y_mean = factored.y_mean
     y_sd = float(np.sqrt(factored.total_about_mean / (factored.n - 1)))
     betas = betas_of(design, found.inferences, y_mean, y_sd)
     if betas is None:
-        other = estimated(design.standardized(), values, (y - y_mean) / (y_sd or 1.0), errors, clusters, first_out)
+        other = estimated(design.standardized(), values, (y - y_mean) / y_sd, errors, clusters, first_out)
         same = np.array_equal(other.factored.kept, factored.kept)
         betas = tuple(
-            Betas.of(inference) if same and y_sd > 0 else Betas.none(inference.solution.size)
-            for inference in other.inferences
+            Betas.of(inference) if same else Betas.none(inference.solution.size) for inference in other.inferences
         )
     about_mean = all(factored.holds_constant(factored.size(end)) for end in design.ends)
     steps: list[StepResult] = []
