@@ -181,3 +181,11 @@ def test_a_new_study_says_nothing() -> None:
     assert study.variables[0].label == "practice hours"
     assert study.model.outcome is None
     assert study.model.terms == ()
+
+
+@pytest.mark.parametrize("at", [70_000, 131_071, 131_072, 150_000])
+def test_a_third_value_far_down_a_long_column_is_seen(at: int) -> None:
+    values = np.arange(160_000.0) % 2
+    assert guessed_variable(number_column("code", values)).kind is Kind.GROUP
+    values[at] = 2.0
+    assert guessed_variable(number_column("code", values)).kind is Kind.NUMBER

@@ -21,10 +21,11 @@ def far_zeros(evaluation: Evaluation) -> Iterator[Flag]:
     study, fit = evaluation.study, evaluation.fit
     if fit is None:
         return
+    active = [t for t in study.model.active_terms if t.is_product]
     for name, basis in fit.design.bases.items():
         if not isinstance(basis, NumberBasis) or not isinstance(basis.treatment.zero, Raw):
             continue
-        products = [t for t in study.model.active_terms if t.is_product and name in t.variables]
+        products = [t for t in active if name in t.variables]
         partners = [n for n in dict.fromkeys(n for t in products for n in t.variables) if n != name]
         ends = [basis.axis.coordinate(basis.low), basis.axis.coordinate(basis.high)]
         if min(ends) <= 0 <= max(ends) or not partners:
