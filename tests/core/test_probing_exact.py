@@ -19,6 +19,7 @@ from yellow_slope.core.probe.probing import checked_step, default_probe, family_
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.probe import FalseDiscovery, PickPoints, Probe, Second, Simultaneous
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.effects import EffectReader
 
 ONE, NONE = Fraction(1), Fraction(0)
 OWN = PickPoints("own values", (-2.0, 0.0, 3.0))
@@ -268,3 +269,32 @@ def test_a_curved_effect_that_turns_at_a_place_without_error_has_a_boundary_ther
     assert [r.sign for r in inside] == [-1, 1]
     assert abs(inside[0].high) < 1e-9
     assert inside[0].cases == int(np.sum(w < 0))
+
+
+@pytest.mark.parametrize("mean", [0.0, 1e9])
+def test_lines_meet_only_where_all_of_them_do(mean: float) -> None:
+    """Lines at three places of a number meet in one point; those of three groups do not, wherever the outcome's mean lies."""
+    world = noise_world(17)
+    world["y"] = world["y"] + mean
+    study = study_of(world, "y", "x, w, g; x*w, x*g")
+    fit = fit_of(study)
+    b = fit.steps[-1].inference.solution
+    names = [c.term.variables for c in fit.design.columns]
+    w, xw = names.index(("w",)) + 1, names.index(("x", "w")) + 1
+    (met,) = probe_fit(study, fit, Probe("x", "w")).panels[0].crossing
+    assert met == pytest.approx(-b[w] / b[xw], rel=1e-6)
+    assert probe_fit(study, fit, Probe("x", "g")).panels[0].crossing == ()
+
+
+def test_what_is_not_drawn_is_named() -> None:
+    rng = np.random.default_rng(5)
+    g = np.array(["a", "b", "c"] * 20)
+    h = np.where(g == "b", "no", np.array(["no", "yes"])[rng.integers(0, 2, 60)])
+    world = {"x": rng.normal(size=60), "g": list(g), "h": list(h), "y": rng.normal(size=60)}
+    study = study_of(world, "y", "x, g, h; g*h, x*g")
+    fit = fit_of(study)
+    means = EffectReader(study, probe_fit(study, fit, Probe("g", "h")))
+    assert means.not_drawn() == "Not drawn, for no case tells of it: b at yes."
+    assert means.not_drawn() in means.caption()
+    lines = EffectReader(study, probe_fit(study, fit, Probe("x", "g")))
+    assert lines.not_drawn() == "Not drawn, for no case tells of it: b."

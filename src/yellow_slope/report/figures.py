@@ -229,12 +229,22 @@ class ProbeFigures:
                 at, means, yerr=low, fmt=looks.MARKS[i % 4], color=looks.group_hue(i), ms=5, linewidth=1.2,
                 label=plain(shortened(level_label(self.study, focal, i))),
             )  # fmt: skip
+            if not alone and k > len(looks.MARKS):
+                for x, effect in zip(at, (effects[j] for j in here)):
+                    top = effect.high if np.isfinite(effect.high) else effect.effect
+                    name = plain(shortened(level_label(self.study, focal, i), 12))
+                    ax.annotate(
+                        name, (x, top), xytext=(0, 2), textcoords="offset points", ha="center", va="bottom",
+                        fontsize="x-small", color=LIGHT.soft_ink, rotation=0 if len(name) < 3 else 90,
+                    )  # fmt: skip
         if alone:
             names = [shortened(level_label(self.study, focal, i), 12) for i in range(min(k, MOST_DOTS))]
         ax.set_xticks(range(len(names)), [plain(name) for name in names])
         ax.set_xlabel(plain(self.read.moderator_label))
         ax.set_xlim(-0.5, len(names) - 0.5)
-        if not alone and k <= 8:
+        if not alone and k > len(looks.MARKS):
+            ax.margins(y=0.18)
+        elif not alone:
             ax.legend(frameon=False, title=plain(self.read.focal_label), loc="best")
 
     # ---- effect plot

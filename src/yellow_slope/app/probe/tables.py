@@ -291,6 +291,7 @@ class RegionCard(QWidget):
         said = [f"{name} {reader.test_figures(probed.interaction)}"]
         panel = min(self.session.desk.panel, len(probed.panels) - 1)
         said += [text for text in (read.crossing(panel), read.crossing_set(panel)) if text]
+        said += [read.not_drawn(panel)] if read.not_drawn(panel) else []
         if isinstance(probed.moderator, NumberBasis):
             _, shown = shown_focus(self.session, probed)
             out = [r.high for r in shown.regions if r.high_is_outside]

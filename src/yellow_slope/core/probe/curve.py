@@ -158,13 +158,13 @@ class Curve:
 
     def _places(self, us: list[float]) -> tuple[float, ...]:
         """The places of values of u, in rising order."""
-        low, high = self._ends()
+        low, high = self.ends()
         found: list[float] = []
         for u in us:
             found += self.along.axis.preimages(self.along.middle + self.along.half * u, low, high)
         return tuple(sorted(found))
 
-    def _ends(self) -> tuple[float, float]:
+    def ends(self) -> tuple[float, float]:
         """The places of u = -1 and 1, the ends of the observed range."""
         axis, ends = self.along.axis, (self.along.middle - self.along.half, self.along.middle + self.along.half)
         if axis.is_identity:

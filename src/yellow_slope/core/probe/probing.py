@@ -560,10 +560,12 @@ def _crossing(lines: tuple[Line, ...]) -> tuple[tuple[float, ...], Zero | None]:
     zeros = apart.zeros()
     if len(zeros) != 1:
         return (), None
-    here = np.array(zeros)
-    heights = np.array([float(line.curve.effect(here)[0]) for line in lines])
-    scale = float(np.abs(heights).max()) or 1.0
-    return (zeros, apart.zero()) if np.ptp(heights) <= 1e-7 * scale else ((), None)
+    at = np.array([*zeros, *apart.ends()])
+    for line in lines[2:]:
+        gaps = np.abs(line.curve.minus(lines[0].curve).effect(at))
+        if gaps[0] > 1e-7 * gaps.max():
+            return (), None
+    return zeros, apart.zero()
 
 
 def other_groups(study: Study, probed: Probed) -> tuple[str, ...]:

@@ -14,8 +14,11 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.words import names
 from yellow_slope.core.words.coefficients import Reader
-from yellow_slope.core.words.numerals import estimate_decimals, fixed, level_text, place
+from yellow_slope.core.words.numerals import estimate_decimals, fixed, level_text, listed, place
 from yellow_slope.core.words.reasons import reason
+
+MOST_NAMED = 6
+"""How many lines or means that are not drawn are named one by one."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -251,6 +254,30 @@ class EffectReader:
             return f"{level} set: below {low} or above {high}"
         return f"{level} set: anywhere"
 
+    def not_drawn(self, panel: int = 0) -> str:
+        """Which lines or means the interaction plot lacks because no case tells of them; empty where none."""
+        p, shown = self.probed, self.probed.panels[panel]
+        if isinstance(p.focal, NumberBasis):
+            there = {line.place for line in shown.lines}
+            wanted = range(1 if p.by_itself else min(MOST_LINES, len(p.places)))
+            lacking = [self.place_name(i) for i in wanted if i not in there]
+        elif isinstance(p.moderator, NumberBasis):
+            there = {line.level for line in shown.lines}
+            levels = range(min(MOST_LINES, len(p.focal.levels)))
+            lacking = [names.level_label(self.study, p.focal, i) for i in levels if i not in there]
+        else:
+            lacking = [
+                names.level_label(self.study, p.focal, i) + ("" if p.by_itself else f" at {self.place_name(j)}")
+                for i, means in enumerate(shown.means[:MOST_LINES])
+                for j, mean in enumerate(means)
+                if not mean.exists
+            ]
+        if not lacking:
+            return ""
+        if len(lacking) > MOST_NAMED:
+            lacking = [*lacking[:MOST_NAMED], f"{len(lacking) - MOST_NAMED} more"]
+        return f"Not drawn, for no case tells of it: {listed(lacking)}."
+
     # ---- titles
 
     def title(self) -> str:
@@ -258,7 +285,7 @@ class EffectReader:
         text = self.focal_label if self.probed.by_itself else f"{self.focal_label} by {self.moderator_label}"
         return _capital(text)
 
-    def caption(self) -> str:
+    def caption(self, panel: int = 0) -> str:
         """The figure's caption: what is drawn, at which places, and where everything else stands."""
         p = self.probed
         outcome = self.study.variable(p.model.outcome or "").label
@@ -270,6 +297,8 @@ class EffectReader:
         groups = p.focal if isinstance(p.focal, GroupBasis) else p.moderator
         if isinstance(groups, GroupBasis) and len(groups.levels) > MOST_LINES:
             band += f" Of {len(groups.levels)} groups the first {MOST_LINES} are drawn."
+        lacking = self.not_drawn(panel)
+        band += f" {lacking}" if lacking else ""
         return f"{outcome} by {by} in step {p.step + 1}, with {level_text(p.level)} intervals.{rest}{wash}{band}"
 
     def _band(self) -> str:
