@@ -6,7 +6,7 @@ import json
 from pathlib import Path
 
 from yellow_slope.files.documents import SpecDocument, StudyDocument
-from yellow_slope.files.results import ResultsDocument
+from yellow_slope.files.resultparts import ResultsDocument
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "schemas"
 

@@ -19,7 +19,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.demo.learners import SPEC, STUDY, TABLE
 from yellow_slope.files.documents import SpecDocument, StudyDocument
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.results import ResultsDocument
+from yellow_slope.files.resultparts import ResultsDocument
 
 SCHEMAS = Path(__file__).resolve().parents[2] / "docs" / "schemas"
 

@@ -26,7 +26,8 @@ from yellow_slope.demo.learners import TABLE
 from yellow_slope.files.atomically import read_bytes, write_whole
 from yellow_slope.files.migrations import newest
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.results import ResultsDocument, results_document
+from yellow_slope.files.resultparts import ResultsDocument
+from yellow_slope.files.results import results_document
 from yellow_slope.files.studyfile import packed, unpacked
 
 OLD = Path(__file__).parent / "old" / "demo-1.yslope"
