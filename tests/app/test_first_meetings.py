@@ -357,3 +357,31 @@ def test_the_region_rule_is_in_the_study_and_in_the_report(demo_hands: Hands) ->
     regions = next(t for t in tables if t.title == "Regions of significance along worry")
     assert "all points at once" in regions.note
     assert [row[0].text for row in regions.rows] == [line[0] for line in window.probe.card.lines()]
+
+
+def test_results_that_arrive_take_nothing_away_under_typing(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+1")
+    window.session.look(variable="age")
+    demo_hands.settle()
+    from PyQt6.QtWidgets import QLineEdit
+
+    field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Label")
+    field.setFocus()
+    field.selectAll()
+    QTest.keyClicks(field, "years of")
+    window.session.edit("treat practice", lambda s: edits.treat(s, ["practice"], AS_IS))
+    demo_hands.settle()
+    assert window.focusWidget() is field
+    demo_hands.types(" life")
+    study = window.session.study
+    assert study is not None
+    assert study.variable("age").label == "years of life"
+    QTest.keyClicks(demo_hands.focus(), "?")
+    window.session.look(variable="sleep")
+    demo_hands.settle()
+    study = window.session.study
+    assert study is not None
+    assert study.variable("age").label == "years of life?"
+    shown = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Label")
+    assert shown.text() == study.variable("sleep").label

@@ -237,6 +237,8 @@ def test_joint_tests_are_what_a_term_adds_to_all_others() -> None:
     study = study_of(data, "y", "x, g, h; g*h")
     fit = fit_of(study)
     product = term("g*h")
+    assert set(fit.last.joint) == {t for t in study.model.terms if len(fit.design.columns_of(t)) > 1}
+    assert term("x") not in fit.last.joint
     rows = [[Fraction(1), *(Fraction(int(v)) for v in row)] for row in fit.x]
     own = [j + 1 for j in fit.design.columns_of(product)]
     y = [Fraction(int(v)) for v in data["y"]]

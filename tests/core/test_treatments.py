@@ -137,6 +137,19 @@ def test_transformations_in_order(
             assert np.all(told[inside] == region.sign)
 
 
+@pytest.mark.parametrize("base", [Base.MODEL, Base.ALL])
+def test_the_means_within_groups_are_of_the_cases_that_are_asked_for(base: Base) -> None:
+    world = noise_world(23)
+    world["x"] = world["x"] * 3 + 40
+    world["y"][:30] = np.nan
+    study = edits.treat(study_of(world, "y", "x, w"), ["x"], Treatment(zero=WithinGroups("g"), base=base))
+    fit = fit_of(study)
+    groups, x, used = np.array(world["g"]), world["x"], ~np.isnan(world["y"])
+    own = np.ones(80, dtype=bool) if base is Base.ALL else used
+    expected = np.array([x[i] - x[own & (groups == groups[i])].mean() for i in np.flatnonzero(used)])
+    np.testing.assert_allclose(np.asarray(fit.x)[:, 0], expected, atol=1e-12)
+
+
 def test_undefined_values_become_missing_and_are_counted() -> None:
     world = noise_world(9)
     world["x"][:4] = -1.0

@@ -49,6 +49,7 @@ class VariableCard(QScrollArea):
         self.setAccessibleName("The chosen variable")
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._shown: tuple[object, ...] = ()
+        self._of: str | None = None
         for topic in ("study", "results", "desk"):
             session.on(topic, self._renew)
 
@@ -60,9 +61,13 @@ class VariableCard(QScrollArea):
         key = (id(study.table), variable, self.session.shown_serial, study.model.outcome)
         if key == self._shown or not self.isVisible():
             return
-        self._shown = key
         focused = QApplication.focusWidget()
         held = focused.accessibleName() if focused is not None and self.isAncestorOf(focused) else ""
+        if held and isinstance(focused, QLineEdit) and focused.isModified():
+            if self._of != name:
+                focused.clearFocus()  # another variable is asked for: what was typed is taken over first
+            return  # nothing is taken away under somebody's typing; its end renews the card
+        self._shown, self._of = key, name
         panel = QWidget()
         panel.setObjectName("panel")
         panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -77,7 +82,11 @@ class VariableCard(QScrollArea):
         else:
             self._fill(layout, variable)
         layout.addStretch(1)
+        before = self.takeWidget()
         self.setWidget(panel)
+        if before is not None:  # it may hold the field whose Enter is being worked on: gone only after that
+            before.hide()
+            before.deleteLater()
         if held:
             self._give_focus(panel, held)
 
@@ -160,6 +169,7 @@ class VariableCard(QScrollArea):
             if field.isModified():
                 field.setModified(False)
                 self.session.edit(f"change the {name.split(',')[0]}", edit(field.text()))
+                self._renew()
 
         field.editingFinished.connect(done)
         layout.addWidget(label)
@@ -192,7 +202,7 @@ class VariableCard(QScrollArea):
         names.setPlaceholderText("all names at once: first, second, …")
         names.setAccessibleName("Names of all levels")
         names.setToolTip("Type a name for each level in order, with commas between them, and press Enter")
-        names.returnPressed.connect(lambda: self._name_levels(variable.name, names.text()))
+        names.editingFinished.connect(lambda: self._name_levels(variable.name, names))
         layout.addWidget(names)
         coding = study.model.coding(variable.name)
         fit = self.session.view.fit if self.session.view is not None and self.session.is_settled else None
@@ -237,14 +247,18 @@ class VariableCard(QScrollArea):
     def _choose_reference(self, name: str, code: str, _checked: bool = False) -> None:
         self.session.edit("choose the reference", lambda s: edits.set_reference(s, name, code))
 
-    def _name_levels(self, name: str, text: str) -> None:
-        self.session.edit("name the levels", lambda s: descriptions.name_levels(s, name, text.split(",")))
+    def _name_levels(self, name: str, field: QLineEdit) -> None:
+        if field.isModified():
+            field.setModified(False)
+            self.session.edit("name the levels", lambda s: descriptions.name_levels(s, name, field.text().split(",")))
+            self._renew()
 
     def _renamer(self, field: QLineEdit, name: str, code: str) -> Callable[[], None]:
         def done() -> None:
             if field.isModified():
                 field.setModified(False)
                 self.session.edit("name a level", lambda s: descriptions.name_level(s, name, code, field.text()))
+                self._renew()
 
         return done
 
