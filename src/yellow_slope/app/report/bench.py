@@ -34,6 +34,8 @@ class ReportBench(QWidget):
         self.page.setOpenLinks(False)
         self.page.setObjectName("printed")
         self.page.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        # A bar that comes and goes would have the page laid out twice.
+        self.page.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         self.page.document().setDocumentMargin(34)  # type: ignore[union-attr]
         self.state = QLabel()
         self.state.setObjectName("soft")
@@ -114,24 +116,26 @@ class ReportBench(QWidget):
         self._wanted = key
         self.state.setText("Writing the report …")
 
-        def work(job: Job) -> tuple[str, list[bytes]]:
+        def work(job: Job) -> tuple[str, list[QImage]]:
             from yellow_slope.report.document import build_report, html_of, pictures
 
             report = build_report(view.evaluation, step)
             job.go_on()
-            return html_of(report, on_screen=True), [p.png for p in pictures(report)]
+            return html_of(report, on_screen=True), [_for_the_page(p.png) for p in pictures(report)]
 
         self._worker.newest("report", work, lambda built: self._show(key, *built), self.state.setText)
 
-    def _show(self, key: object, html: str, images: list[bytes]) -> None:
+    def _show(self, key: object, html: str, images: list[QImage]) -> None:
         if key != self._wanted:
             return
         document = self.page.document()
         assert document is not None
-        self.page.clear()
-        for i, content in enumerate(images, 1):
-            image = QImage.fromData(content).scaledToWidth(FIGURE_WIDTH, Qt.TransformationMode.SmoothTransformation)
+        for i, image in enumerate(images, 1):
             document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(f"figure-{i}.png"), image)
         self.page.setHtml(html)
         self._shown = key
         self.state.setText("As it will stand in the file")
+
+
+def _for_the_page(png: bytes) -> QImage:
+    return QImage.fromData(png).scaledToWidth(FIGURE_WIDTH, Qt.TransformationMode.SmoothTransformation)
