@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import os
 import sys
+import tempfile
 import time
 from pathlib import Path
 
@@ -15,6 +16,7 @@ from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.terms import Term
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files stand in them
 
 from PyQt6.QtWidgets import QApplication
 
