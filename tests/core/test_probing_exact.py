@@ -298,3 +298,45 @@ def test_what_is_not_drawn_is_named() -> None:
     assert means.not_drawn() in means.caption()
     lines = EffectReader(study, probe_fit(study, fit, Probe("x", "g")))
     assert lines.not_drawn() == "Not drawn, for no case tells of it: b."
+
+
+def exact_boundaries(study: Study) -> tuple[list[float], list[float]]:
+    """Of y ~ x, w, x·w: the boundaries found, and the real roots of (b₁ + b₃w)² - c²·variance, in 50 digits."""
+    fit = fit_of(study)
+    curve = probe_fit(study, fit, Probe("x", "w")).panels[0].foci[0].curve
+    step = fit.steps[-1]
+    b, v, c = step.b, step.covariance, mpmath.mpf(float(curve.critical()))
+    one, three = mpmath.mpf(float(b[1])), mpmath.mpf(float(b[3]))
+    with mpmath.workdps(50):
+        square = three**2 - c**2 * mpmath.mpf(float(v[3, 3]))
+        middle = 2 * (one * three - c**2 * mpmath.mpf(float(v[1, 3])))
+        constant = one**2 - c**2 * mpmath.mpf(float(v[1, 1]))
+        inside = middle**2 - 4 * square * constant
+        roots = [] if inside < 0 else [(-middle + s * mpmath.sqrt(inside)) / (2 * square) for s in (1, -1)]
+    return list(curve.boundaries()), sorted(float(r) for r in roots)
+
+
+@pytest.mark.parametrize("beyond", [1e-2, 1e-4, 1e-6, -1e-4])
+@pytest.mark.parametrize("seed", [1, 2, 3])
+def test_boundaries_far_apart_are_found_both(seed: int, beyond: float) -> None:
+    """The product just about significant: one boundary near the data, the other thousands of SDs away."""
+    rng = np.random.default_rng(seed)
+    x, w = rng.normal(size=80), rng.normal(size=80)
+    y = (-1) ** seed * 0.8 * x + rng.normal(size=80)
+    fit = fit_of(study_of({"x": x, "w": w, "y": y}, "y", "x, w, x*w"))
+    step = fit.steps[-1]
+    critical = step.inference.critical(0.95)
+    y = y + (critical * np.sqrt(step.covariance[3, 3]) * (1 + beyond) - step.b[3]) * x * w
+    found, exact = exact_boundaries(study_of({"x": x, "w": w, "y": y}, "y", "x, w, x*w"))
+    assert max(abs(place) for place in exact) > 0.1 / abs(beyond)
+    assert found == pytest.approx(exact, rel=1e-6)
+
+
+def test_boundaries_that_lie_even_on_both_sides() -> None:
+    """A balanced table where the slope is 0 in the middle: a polynomial without its middle power."""
+    x, w = (grid.ravel() for grid in np.meshgrid(np.repeat([-1.0, 0.0, 1.0], 2), [-1.0, 0.0, 1.0]))
+    y = 0.8 * x * w + 0.3 * np.cos(np.arange(18) % 2 * np.pi) * (1 + x * x)
+    found, exact = exact_boundaries(study_of({"x": x, "w": w, "y": y}, "y", "x, w, x*w"))
+    assert found == pytest.approx(exact, rel=1e-9)
+    assert len(found) == 2
+    assert found[0] == pytest.approx(-found[1], rel=1e-9)
