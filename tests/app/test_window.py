@@ -23,7 +23,7 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
-from yellow_slope.core.words.names import source_phrases
+from yellow_slope.core.words.sources import source_phrases
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
 
@@ -41,7 +41,7 @@ def test_a_file_that_cannot_be_opened_is_said_where_one_looks(hands: Hands, tmp_
     broken.write_text("a,b\n1,2\n3\n")
     hands.types(str(broken))
     assert hands.window.first.trouble.isVisible()
-    assert "row 3: 1 value where row 1 has 2" in hands.window.first.trouble.text()
+    assert "row 3: 1 value where there are 2 columns" in hands.window.first.trouble.text()
     assert hands.window.session.study is None
 
 

@@ -206,3 +206,10 @@ def test_surplus_and_dependent_questions_are_refused_in_words() -> None:
     assert "room for 3 questions, not 4" in found.problem
     twice = Planned((Question("x", ("a",), ("b",)), Question("y", ("b",), ("a",))))
     assert "already follows from the others" in evaluate(made(0, twice)[0]).problem
+
+
+def test_trends_are_named_by_their_degree() -> None:
+    found = codes_of(Trends(), tuple("abcdef"), np.ones(6))
+    assert [c.name for c in found.comparisons] == [
+        "linear trend", "quadratic trend", "cubic trend", "degree 4 trend", "degree 5 trend",
+    ]  # fmt: skip

@@ -8,7 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.worlds import fit_of, noise_world, study_of, term
+from yellow_slope.core.fit.axis import Axis
 from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.core.fit.design import Along
+from yellow_slope.core.probe.curve import curve
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.probe import PickPoints, Pointwise, Probe, Simultaneous
@@ -154,3 +157,13 @@ def test_the_bands_of_all_points_at_once_are_wider() -> None:
     curve = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].curve
     assert curve is not None
     assert curve.critical(Simultaneous()) > curve.critical(Pointwise())
+
+
+def test_a_curve_is_of_no_higher_degree_than_its_rows() -> None:
+    """Powers that stand nowhere are cut off, those between are kept."""
+    fit = fit_of(study_of(noise_world(3), "y", "x, w; x*w"))
+    along = Along("w", 3.0, 1.0, Axis())
+    rows = np.zeros((4, 6))
+    rows[3, 2] = 1.0
+    assert curve(fit.last.inference, rows, along, 0.95).g.shape == (4, 3)
+    assert curve(fit.last.inference, np.zeros((4, 6)), along, 0.95).g.shape == (4, 1)

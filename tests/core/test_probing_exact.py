@@ -340,3 +340,12 @@ def test_boundaries_that_lie_even_on_both_sides() -> None:
     assert found == pytest.approx(exact, rel=1e-9)
     assert len(found) == 2
     assert found[0] == pytest.approx(-found[1], rel=1e-9)
+
+
+def test_which_probe_is_looked_at_first() -> None:
+    """The first that the current model can answer: of a product, of a number by itself; one of no product is passed over."""
+    study = study_of(noise_world(9), "y", "x, w, z; x*w")
+    assert default_probe(study) == Probe("x", "w")
+    assert default_probe(replace(study, probes=(Probe("z", "z"),))) == Probe("z", "z")
+    assert default_probe(replace(study, probes=(Probe("z", "w"), Probe("w", "x")))) == Probe("w", "x")
+    assert default_probe(replace(study, probes=(Probe("g", "g"),))) == Probe("x", "w")

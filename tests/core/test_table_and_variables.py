@@ -9,17 +9,9 @@ import pytest
 
 from tests.core.worlds import noise_world, study_of
 from yellow_slope.core.data.columns import Columns
+from yellow_slope.core.data.guessing import guessed_variable
 from yellow_slope.core.data.table import Column, Table, number_column, number_text, text_column
-from yellow_slope.core.data.variable import (
-    Kind,
-    Level,
-    Variable,
-    as_group,
-    as_number,
-    found_levels,
-    guessed_variable,
-    shortened,
-)
+from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_number, found_levels, shortened
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.cases import cases_of, has_value
 from yellow_slope.core.study import descriptions, edits
@@ -67,7 +59,7 @@ def test_tables_refuse_columns_that_do_not_fit() -> None:
     ("values", "kind"),
     [
         (["low", "high"] * 20, Kind.GROUP),
-        ([f"person {k}" for k in range(40)], Kind.TEXT),
+        ([f"person {k}" for k in range(40)], Kind.IDENTIFIER),
         ([f"town {k % 35}" for k in range(200)], Kind.TEXT),
     ],
 )

@@ -12,13 +12,14 @@ from hypothesis import strategies as st
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.words.names import read_as_phrases, source_phrases
-from yellow_slope.files.delimited import parse_delimited, written
+from yellow_slope.core.words.sources import read_as_phrases, source_phrases
+from yellow_slope.files.delimited import parse_delimited, read_typed
 from yellow_slope.files.opening import open_anything
+from yellow_slope.files.packedtable import written
 
 
 def table_of(text: str, encoding: str = "utf-8") -> Table:
-    return parse_delimited(text.encode(encoding), "t.csv")[0]
+    return parse_delimited(text.encode(encoding), "t.csv").table
 
 
 @pytest.mark.parametrize(
@@ -32,8 +33,8 @@ def table_of(text: str, encoding: str = "utf-8") -> Table:
     ],
 )
 def test_how_a_file_was_read(text: str, phrases: tuple[str, ...]) -> None:
-    table, way = parse_delimited(text.encode(), "t.csv")
-    assert read_as_phrases(way, table.n_rows) == phrases
+    reading = parse_delimited(text.encode(), "t.csv")
+    assert read_as_phrases(reading.way, reading.table.n_rows) == phrases
 
 
 def test_decimal_commas_become_numbers() -> None:
@@ -74,7 +75,7 @@ def test_trailing_empty_cells_are_forgiven() -> None:
     [
         (b"", "is empty"),
         (b"\x7fELF\x00\x00\x01", "not a text file"),
-        (b"a,b\n1,2\n3,4,5\n", "row 3: 3 values where row 1 has 2"),
+        (b"a,b\n1,2\n3,4,5\n", "row 3: 3 values where there are 2 columns"),
         (b"a,b\n1,2\n3\n", "row 3: 1 value where"),
         (b"a,b\n", "no rows below"),
     ],
@@ -104,9 +105,7 @@ cells = st.one_of(
 def test_numbers_and_texts_are_written_exactly(numbers: list[float], data: st.DataObject) -> None:
     texts = data.draw(st.lists(cells, min_size=len(numbers), max_size=len(numbers)))
     content = written(Table((number_column("n", numbers), text_column("t", ["zz", *texts[1:]]))))
-    from yellow_slope.files.studyfile import _typed_table
-
-    again = _typed_table(content, {"n": "number", "t": "string"}, "t")
+    again = read_typed(content, {"n": "number", "t": "string"}, "t")
     np.testing.assert_array_equal(again.column("n").numbers, numbers)
     assert [again.column("t").text(i) for i in range(len(texts))] == ["zz", *texts[1:]]
 

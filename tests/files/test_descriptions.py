@@ -88,7 +88,7 @@ def test_a_schema_reads_back_what_it_was_written_from(table: Path) -> None:
 @pytest.mark.parametrize(
     ("schema", "said"),
     [
-        ("[]", "is not a Table Schema"),
+        ("[]", "is not a JSON object"),
         ("{", "not readable JSON"),
         ('{"fields": 3}', "no list of named fields"),
         ('{"fields": [{"name": "x", "kind": "thing"}]}', "the description of “x” cannot be understood"),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import io
 import json
 import os
@@ -57,7 +58,7 @@ def test_the_package_follows_the_open_standard() -> None:
     with zipfile.ZipFile(io.BytesIO(packed(busy_study()))) as archive:
         package = json.loads(archive.read("datapackage.json"))
     resource = package["resources"][0]
-    assert resource["path"] == "data.csv"
+    assert resource["path"] == "data.csv.gz"
     fields = {field["name"]: field for field in resource["schema"]["fields"]}
     assert fields["x"]["type"] == "number"
     assert fields["x"]["title"] == "practice"
@@ -69,8 +70,12 @@ def changed(part: str, change: Callable[[str], str]) -> bytes:
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w") as target:
         for name in source.namelist():
-            text = source.read(name).decode()
-            target.writestr(name, change(text) if name == part else text)
+            content = source.read(name)
+            if name == part:
+                text = gzip.decompress(content) if name.endswith(".gz") else content
+                content = change(text.decode()).encode()
+                content = gzip.compress(content) if name.endswith(".gz") else content
+            target.writestr(name, content)
     return out.getvalue()
 
 
@@ -79,7 +84,7 @@ def changed(part: str, change: Callable[[str], str]) -> bytes:
     [
         (b"PK\x03\x04 not a package", "not a Yellow Slope study, or it is damaged"),
         (changed("study.json", lambda t: t[:-9]), "study.json is not readable JSON"),
-        (changed("study.json", lambda t: t.replace('"version": 2', '"version": 3')), "written by a newer Yellow Slope"),
+        (changed("study.json", lambda t: t.replace('"version": 3', '"version": 4')), "written by a newer Yellow Slope"),
         (
             changed("study.json", lambda t: t.replace('"outcome": "y"', '"outcome": "nobody"')),
             "no variable named “nobody”",
@@ -89,7 +94,7 @@ def changed(part: str, change: Callable[[str], str]) -> bytes:
             changed("study.json", lambda t: t.replace('"reference": "top"', '"reference": "nowhere"')),
             "no level “nowhere”",
         ),
-        (changed("data.csv", lambda t: t.replace("x,w", "x,w", 1).replace("\n", "\nq,", 1)), "data.csv, column"),
+        (changed("data.csv.gz", lambda t: t.replace("\n", "\nq,", 1)), "its table, row 2: 7 values where"),
         (changed("datapackage.json", lambda t: "{}"), "describes no table"),
     ],
 )
@@ -106,12 +111,20 @@ def test_a_foreign_package_is_refused() -> None:
         unpacked(out.getvalue(), "letter.zip")
 
 
-def test_a_spreadsheet_is_told_from_a_study() -> None:
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w") as archive:
+@pytest.mark.parametrize(
+    ("part", "said"),
+    [
+        ("word/document.xml", "is an office document"),
+        ("xl/workbook.bin", "is a spreadsheet of a binary format: save it as .xlsx"),
+        ("letter.txt", "is an archive of other files"),
+    ],
+)
+def test_other_archives_are_told_from_a_study(tmp_path: Path, part: str, said: str) -> None:
+    with zipfile.ZipFile(tmp_path / "learners.yslope", "w") as archive:
         archive.writestr("[Content_Types].xml", "<Types/>")
-    with pytest.raises(FileError, match="is a spreadsheet or an office document"):
-        unpacked(out.getvalue(), "learners.xlsx")
+        archive.writestr(part, "<nothing/>")
+    with pytest.raises(FileError, match=said):
+        open_anything(tmp_path / "learners.yslope")
 
 
 @pytest.mark.parametrize("cut", [0.2, 0.5, 0.9, 0.99])

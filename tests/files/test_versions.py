@@ -47,6 +47,14 @@ def test_the_demo_of_version_1_opens_to_the_same_numbers(demo: Study) -> None:
     assert again.models == old.models
 
 
+def test_the_demo_of_version_2_opens_to_the_same_study(demo: Study) -> None:
+    old = open_anything(OLD.with_name("demo-2.yslope"))
+    assert (old.models, old.probes) == (demo.models, demo.probes)
+    assert old.source.read_as.names
+    for mine, its in zip(fit_of(old).steps, fit_of(demo).steps):
+        np.testing.assert_array_equal(mine.b, its.b)
+
+
 def test_every_part_of_version_1_comes_along() -> None:
     old = {
         "format": "yellow-slope-study", "version": 1, "name": "Old", "outcome": "y", "level": 0.9,
@@ -67,7 +75,7 @@ def test_every_part_of_version_1_comes_along() -> None:
         {"flag": "lost cases", "about": [], "reason": "few"},
         {"flag": "code", "about": ["site code"], "reason": "a scale"},
     ]
-    assert new["source"]["read_as"] == {"separator": "\t", "decimal": ",", "names_in_row_1": False}
+    assert new["source"]["read_as"] == {"separator": "\t", "decimal": ",", "names": False}
     assert new["source"]["description"] == "t.schema.json"
     assert newest(new) is new
 

@@ -162,19 +162,14 @@ class _LineReader:
             self._skip()
             if self.at != equals:
                 raise _Stop(self.at, equals - self.at, "One outcome stands before the =.")
-            if outcome.kind is not Kind.NUMBER and not self._is_two_valued(outcome):
-                raise _Stop(0, equals, f"{outcome.label} is a {outcome.kind}; the outcome must be a number.")
+            why = edits.why_no_outcome(self.study, outcome)
+            if why:
+                raise _Stop(0, equals, why)
             self.reading.outcome = outcome.name
             self.at += 1
         else:
             self.reading.adds = True
         self._blocks()
-
-    def _is_two_valued(self, variable: Variable) -> bool:
-        """Whether a group counts as a number once it is the outcome."""
-        return (
-            variable.kind is Kind.GROUP and self.study.columns.is_numeric(variable.name) and len(variable.levels) == 2
-        )
 
     def _blocks(self) -> None:
         terms: list[Term] = []
@@ -315,11 +310,7 @@ class _LineReader:
         a, b = names.index(first.name), names.index(last.name)
         if a > b:
             raise _Stop(self.at - 1, 1, f"{last.label} stands before {first.label} in the table.")
-        return [
-            v.name
-            for v in self.study.variables[a : b + 1]
-            if v.kind is not Kind.TEXT and v.name != self.reading.outcome
-        ]
+        return [v.name for v in self.study.variables[a : b + 1] if v.kind.enters and v.name != self.reading.outcome]
 
     def _variable(self) -> Variable:
         """The longest name that stands here; a beginning is enough where only one variable has it."""
@@ -383,7 +374,7 @@ def complete(study: Study, line: str, cursor: int) -> tuple[int, list[str]]:
     typed = typed.strip().casefold()
     if not typed:
         return start, []
-    labels = [v.label for v in study.variables if v.kind is not Kind.TEXT and v.label.casefold().startswith(typed)]
+    labels = [v.label for v in study.variables if v.kind.enters and v.label.casefold().startswith(typed)]
     return start, [label for label in labels if label.casefold() != typed]
 
 

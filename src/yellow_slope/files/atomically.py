@@ -74,14 +74,18 @@ def _runs(process: int) -> bool:
     return process != os.getpid()
 
 
-def read_bytes(path: Path) -> bytes:
-    """The file's content; FileError with the reason where it cannot be read."""
+def read_bytes(path: Path, most: int | None = None) -> bytes:
+    """The file's content; FileError with the reason where it cannot be read, is no regular file, or is larger than `most`."""
     try:
-        if Path(path).exists() and not stat.S_ISREG(os.stat(path).st_mode):
+        there = os.stat(path)
+        if not stat.S_ISREG(there.st_mode):
             raise FileError(f"{path} cannot be read: it is no regular file.")
+        if most is not None and there.st_size > most:
+            raise FileError(f"{path} cannot be read: it is larger than {most >> 30} GB.")
         return Path(path).read_bytes()
-    except OSError as error:
-        raise FileError(f"{path} cannot be read: {_reason(error)}.") from error
+    except (OSError, ValueError) as error:
+        reason = _reason(error) if isinstance(error, OSError) else "no file can have such a name"
+        raise FileError(f"{path} cannot be read: {reason}.") from error
 
 
 def _reason(error: OSError) -> str:

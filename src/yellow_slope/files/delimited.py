@@ -1,139 +1,464 @@
-"""Delimited text: how a file is separated, where its names stand, and its columns."""
+"""Delimited text, read: laid out by a look at its first rows, its cells by a reader made for it, its types by every cell."""
 
 from __future__ import annotations
 
 import csv
 import io
-import re
 from collections import Counter
-from dataclasses import replace
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from pyarrow import csv as arrow
 
-from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.data.source import ReadAs
-from yellow_slope.core.data.table import Column, NumberColumn, Table, number_column, number_text, text_column
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
+from yellow_slope.core.data.source import Found, Ragged, ReadAs
+from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Stray, Table, TextColumn
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.names import SEPARATORS
 from yellow_slope.core.words.numerals import counted
+from yellow_slope.files.cells import days_of, decides, missing_of, numbers_of, trimmed, why_not_numbers
+from yellow_slope.files.columns import Made, column_of_texts, nearly_all_numbers, open_number
+from yellow_slope.files.encodings import recoded
+from yellow_slope.files.sniffing import SAMPLE, body_of, guessed, records, sample_of
 
-MISSING = frozenset({"", "NA", "N/A", "n/a", "NaN", "nan", ".", "-"})
-_DECIMAL_COMMA = re.compile(r"^[+-]?\d*,\d+$")
-_PLAIN = re.compile(r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$")
-
-
-def guessed(text: str, encoding: str = "utf-8") -> ReadAs:
-    """How a text seems to be separated, from its first rows."""
-    lines = text.splitlines()[:60]
-    head = "\n".join(lines)
-    best, best_score = ",", (-1.0, 0.0)
-    for separator in SEPARATORS:
-        widths = [len(row) for row in csv.reader(io.StringIO(head), delimiter=separator) if row]
-        if not widths or max(widths) < 2:
-            continue
-        width, times = Counter(widths).most_common(1)[0]
-        score = (times / len(widths) if width > 1 else 0.0, float(width))
-        if score > best_score:
-            best, best_score = separator, score
-    rows = [row for row in csv.reader(io.StringIO(head), delimiter=best) if row]
-    cells = [cell.strip() for row in rows[1:] for cell in row]
-    with_comma = sum(bool(_DECIMAL_COMMA.match(cell)) for cell in cells)
-    with_point = sum(bool(_PLAIN.match(cell)) and "." in cell for cell in cells)
-    decimal = "," if best != "," and with_comma > with_point else "."
-    first = [cell.strip() for cell in rows[0]] if rows else []
-    named = not any(_is_number(cell, decimal) for cell in first)
-    return ReadAs(best, decimal, named, encoding)
+BLOCK = 4 << 20
+NAMED_ROWS = 20
+MOST_COLUMNS = 20_000
+Progress = Callable[[float], None]
+"""Told the share that is read; may raise to end the reading."""
 
 
-def parse_delimited(content: bytes, name: str, read_as: ReadAs | None = None) -> tuple[Table, ReadAs]:
-    """The table in the bytes of a text file."""
-    if b"\x00" in content[:4096] and not content.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise FileError(f"{name} is not a text file, whatever its name says.")
-    text, encoding = _decoded(content)
-    if not text.strip():
+class RaggedError(FileError):
+    """Rows of different length; `ways` are the ways to read the file all the same."""
+
+    def __init__(self, said: str, way: ReadAs) -> None:
+        super().__init__(said)
+        self.ways = {
+            "Skip these rows": replace(way, ragged=Ragged.SKIP),
+            "Fill what is short, cut what is long": replace(way, ragged=Ragged.FILL),
+        }
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """A table, how it was read, and what the reading came upon."""
+
+    table: Table
+    way: ReadAs
+    found: Found
+
+
+def parse_delimited(
+    content: bytes, name: str, read_as: ReadAs | None = None, progress: Progress = lambda share: None
+) -> Reading:
+    """The table in the bytes of a text file. FileError says what and where."""
+    text, encoding = recoded(content, name, read_as.encoding if read_as else "")
+    if _is_blank(text, 0):
         raise FileError(f"{name} is empty.")
-    way = replace(read_as, encoding=encoding) if read_as else guessed(text, encoding)
-    csv.field_size_limit(10_000_000)
+    zero = text.find(b"\x00")
+    if zero >= 0:
+        line = text.count(b"\n", 0, zero) + 1
+        raise FileError(f"{name} holds a zero byte in line {line}: it is not a text file, whatever its name says.")
+    way = replace(read_as, encoding=encoding) if read_as else guessed(sample_of(text), encoding)
+    if way.separator == " ":
+        text = _spaces_to_tabs(text)
+    cut = replace(way, separator="\t" if way.separator == " " else way.separator)
     try:
-        rows = [row for row in csv.reader(io.StringIO(text), delimiter=way.separator) if row]
-    except csv.Error as error:
-        raise FileError(f"{name} cannot be read as a table: {error}.") from error
-    names = (
-        [cell.strip() for cell in rows[0]] if way.names_in_row_1 else [f"column {i + 1}" for i in range(len(rows[0]))]
-    )
-    body = rows[1:] if way.names_in_row_1 else rows
-    if not body:
-        raise FileError(f"{name} has names in row 1, but no rows below them.")
-    width = len(names)
-    for number, row in enumerate(body, 2 if way.names_in_row_1 else 1):
-        if len(row) != width and not (len(row) > width and not any(cell.strip() for cell in row[width:])):
-            raise FileError(
-                f"{name}, row {number}: {counted(len(row), 'value')} where row 1 has {width}. "
-                f"It was read as separated by {SEPARATORS.get(way.separator, repr(way.separator))}."
-            )
-    columns = zip(*(row[:width] for row in body))
-    return Table(tuple(_column(n, list(c), way.decimal) for n, c in zip(_unique(names), columns))), way
+        names, offset, lines, width = body_of(text, cut)
+    except FileError as error:
+        raise FileError(f"{name}: {error}") from error
+    if width > MOST_COLUMNS:
+        raise FileError(f"{name} has {width:,} columns; {MOST_COLUMNS:,} are the most that are read.")
+    if _is_blank(text, offset):
+        raise FileError(f"{name} has names in row {lines or 1}, but no rows below them.")
+    body = _Body(text, offset, lines, cut, name, width, progress)
+    columns = body.columns()
+    names = [cell.strip() for cell in names] if way.names else [f"column {i + 1}" for i in range(width)]
+    if len(names) == width - 1 and not (columns[-1].is_empty and columns[0].is_number):
+        names = ["row", *names]
+    names += [""] * (width - len(names))
+    kept = [j for j in range(width) if names[j] or not columns[j].is_empty]
+    if not kept:
+        raise FileError(f"{name} holds no values.")
+    unique = unique_names([names[j] for j in kept])
+    table = Table(tuple(replace(columns[j].made().column, name=unique[i]) for i, j in enumerate(kept)))
+    found = body.found(columns, {j: unique[i] for i, j in enumerate(kept)}, width - len(kept))
+    return Reading(table, way, found)
 
 
-def _decoded(content: bytes) -> tuple[str, str]:
-    for encoding in ("utf-8-sig", "utf-16") if content.startswith((b"\xff\xfe", b"\xfe\xff")) else ("utf-8-sig",):
+def read_typed(text: bytes, types: Mapping[str, str], name: str) -> Table:
+    """A table as a study file holds it: separated by commas, names in row 1, each column of the type that is said of it.
+
+    `types`: “number”, “date”, “time” or “string” by name. Nothing is guessed; cells that are no number are strays.
+    """
+    way = ReadAs(missing=())
+    if _is_blank(text, 0):
+        raise FileError(f"{name} is empty.")
+    names, offset, lines, width = body_of(text, way)
+    if len(set(names)) < len(names) or len(names) > width > 0:
+        raise FileError(f"{name}: two columns have the same name, or rows are short.")
+    columns = [_Cells(way, as_numbers=types.get(n) == "number", as_texts=types.get(n) != "number") for n in names]
+    body = _Body(text, offset, lines, way, name, len(names), lambda share: None)
+    if not _is_blank(text, offset):
+        body.fill(columns)
+    return Table(tuple(c.typed(n, types.get(n, "string")) for n, c in zip(names, columns)))
+
+
+def _is_blank(text: bytes, start: int) -> bool:
+    """Whether nothing but white space stands from there on; looked at piece by piece."""
+    return all(not text[at : at + 4096].strip() for at in range(start, len(text), 4096))
+
+
+def _spaces_to_tabs(text: bytes) -> bytes:
+    """Columns that stand under each other with runs of spaces between them."""
+    rows = io.StringIO(text.decode("utf-8"), newline="")
+    out = io.StringIO()
+    writer = csv.writer(out, delimiter="\t", lineterminator="\n")
+    for row in csv.reader(rows, delimiter=" ", skipinitialspace=True):
+        writer.writerow(row[:-1] if row and not row[-1] else row)
+    return out.getvalue().encode("utf-8")
+
+
+class _NotOnlyNumbersError(Exception):
+    """A column of which only plain numbers were expected holds something else."""
+
+
+class _Body:
+    """The rows below the names, taken in piece by piece."""
+
+    def __init__(
+        self, text: bytes, offset: int, lines: int, way: ReadAs, name: str, width: int, progress: Progress
+    ) -> None:
+        self.text, self.offset, self.lines, self.way = text, offset, lines, way
+        self.name, self.width, self.progress = name, width, progress
+        self.ragged: list[tuple[int, list[str]]] = []
+        """Rows of another length: their number in the file, from 1, and their cells."""
+        self.quotes = bool(way.quote) and way.quote.encode() in text
+        self.bad: list[tuple[int, list[str]]] = []
+        """Those that were filled or skipped."""
+
+    def columns(self) -> list[_Cells]:
+        """Every column; those whose first piece deceived are read again as texts."""
+        columns = [_Cells(self.way) for _ in range(self.width)]
         try:
-            return content.decode(encoding), encoding
-        except UnicodeDecodeError:
-            continue
-    return content.decode("cp1252", errors="replace"), "cp1252"
+            rows = self._read(columns, range(self.width), self._surely_numbers())
+        except _NotOnlyNumbersError:
+            self.ragged = []
+            columns = [_Cells(self.way) for _ in range(self.width)]
+            rows = self._read(columns, range(self.width))
+        again = [j for j, column in enumerate(columns) if column.deceived]
+        for j in again:
+            columns[j] = _Cells(self.way, as_texts=True)
+        if again:
+            self.ragged = []
+            self._read([columns[j] for j in again], again)
+        self._ragged_rows(columns, rows)
+        return columns
+
+    def fill(self, columns: list[_Cells]) -> None:
+        """Take every row in; what the columns are is known."""
+        rows = self._read(columns, range(self.width))
+        self._ragged_rows(columns, rows)
+
+    def _surely_numbers(self) -> frozenset[int]:
+        """Columns of which the reader may expect plain numbers alone: it is twice as fast on them.
+
+        Only in large texts, and only where their first rows show which mark is the decimal one.
+        """
+        if self.way.decimal != "." or len(self.text) < BLOCK:
+            return frozenset()
+        rows = records(sample_of(self.text[self.offset : self.offset + SAMPLE]), self.way.separator, self.way.quote)
+        found: set[int] = set()
+        decided = 0
+        for j in range(self.width):
+            cells = trimmed(pa.array([row.cells[j] if j < len(row.cells) else "" for row in rows]))
+            filled = int(pc.sum(pc.not_equal(cells, "")).as_py() or 0)
+            _, is_number = numbers_of(cells, ".")
+            if filled and int(is_number.sum()) == filled and not why_not_numbers([t for t in cells.to_pylist() if t]):
+                found.add(j)
+                decided += decides(cells)["."]
+        return frozenset(found) if decided else frozenset()
+
+    def _read(self, columns: list[_Cells], places: range | list[int], numbers: frozenset[int] = frozenset()) -> int:
+        rows = 0
+        read = 0
+        for batch in self._batches(list(places), numbers):
+            for j, column in enumerate(columns):
+                column.take(batch.column(j))
+            rows += batch.num_rows
+            read += batch.nbytes
+            self.progress(min(0.99, read / max(1, len(self.text) - self.offset)))
+        return rows
+
+    def _batches(self, places: list[int], numbers: frozenset[int]) -> Iterator[Any]:
+        names = [str(j) for j in range(self.width)]
+        source = pa.BufferReader(pa.py_buffer(self.text).slice(self.offset))
+        try:
+            yield from arrow.open_csv(
+                source,
+                read_options=arrow.ReadOptions(column_names=names, block_size=self._block(), use_threads=False),
+                parse_options=arrow.ParseOptions(
+                    delimiter=self.way.separator, quote_char=self.way.quote or False, newlines_in_values=self.quotes,
+                    invalid_row_handler=self._is_ragged, ignore_empty_lines=self.width > 1,
+                ),
+                convert_options=arrow.ConvertOptions(
+                    column_types={n: pa.float64() if j in numbers else pa.string() for j, n in enumerate(names)}, include_columns=[str(j) for j in places],
+                    strings_can_be_null=True, null_values=[""], quoted_strings_can_be_null=True, check_utf8=False,
+                ),
+            )  # fmt: skip
+        except pa.ArrowInvalid as error:
+            if numbers and "onversion error" in str(error):
+                raise _NotOnlyNumbersError from error
+            raise FileError(f"{self.name} cannot be read as a table: {_said(str(error))}") from error
+
+    def _block(self) -> int:
+        """As large as the longest cell might be: a cell must fit into a piece."""
+        return max(BLOCK, min(len(self.text), 1 << 30)) if len(self.text) < 4 * BLOCK else BLOCK
+
+    def _is_ragged(self, row: Any) -> str:
+        cells = next(
+            csv.reader(io.StringIO(row.text, newline=""), delimiter=self.way.separator, quotechar=self.way.quote), []
+        )
+        self.ragged.append((self.lines + row.number, cells))
+        return "skip"
+
+    def _ragged_rows(self, columns: list[_Cells], rows: int) -> None:
+        """Rows of another length: forgiven where only empty cells are too many, else refused, filled or skipped."""
+        if not self.ragged:
+            return
+        bad = [(n, cells) for n, cells in self.ragged if not self._is_forgiven(cells)]
+        if bad and self.way.ragged is Ragged.REFUSE:
+            number, cells = bad[0]
+            more = f" So it is with {counted(len(bad), 'row')}." if len(bad) > 1 else ""
+            raise RaggedError(
+                f"{self.name}, row {number}: {counted(len(cells), 'value')} where there are {counted(self.width, 'column')}. "
+                f"It was read as separated by {SEPARATORS.get(self.way.separator, repr(self.way.separator))}.{more}",
+                self.way,
+            )
+        skipped = {n for n, _ in bad} if self.way.ragged is Ragged.SKIP else set()
+        kept = [(n, cells) for n, cells in self.ragged if n not in skipped]
+        for column_place, column in enumerate(columns):
+            cells = [row[column_place] if column_place < len(row) else "" for _, row in kept]
+            if cells:
+                column.take(pa.array([cell or None for cell in cells], type=pa.string()))
+        # Rows that were read come first, these after them; where each belongs is known by its number.
+        taken = {n for n, _ in self.ragged}
+        regular = [i for i in range(rows + len(taken)) if self.lines + i + 1 not in taken]
+        numbers = np.array([*regular, *(n - self.lines - 1 for n, _ in kept)])
+        order = np.argsort(numbers, kind="stable")
+        for column in columns:
+            column.reorder(order)
+        self.bad = bad
+
+    def _is_forgiven(self, cells: list[str]) -> bool:
+        return len(cells) > self.width and not any(cell.strip() for cell in cells[self.width :])
+
+    def found(self, columns: list[_Cells], names: dict[int, str], empty: int) -> Found:
+        """What the reading came upon."""
+        missing: Counter[str] = Counter()
+        made = [column.made() for column in columns]
+        for one in made:
+            missing.update(dict(one.missing))
+        marks = [dict(one.marks) for one in made]
+        doubtful = [j for j in names if columns[j].is_number and made[j].open_example]
+        if any(mark.get(self.way.decimal) for mark in marks):
+            doubtful = []
+        return Found(
+            tuple(sorted(missing.items())),
+            tuple(n for n, _ in self.bad[:NAMED_ROWS]),
+            len(self.bad),
+            made[doubtful[0]].open_example if doubtful else "",
+            tuple(names[j] for j in doubtful),
+            empty,
+        )
 
 
-def _unique(names: list[str]) -> list[str]:
+class _Cells:
+    """One column while it is read: numbers as long as nearly all cells are numbers, else texts."""
+
+    def __init__(self, way: ReadAs, as_texts: bool = False, as_numbers: bool = False) -> None:
+        self.way = way
+        self._surely = as_numbers
+        self.missing: Counter[str] = Counter()
+        self.marks: Counter[str] = Counter()
+        self.open_example = ""
+        self.deceived = False
+        self._numeric: bool | None = True if as_numbers else False if as_texts else None
+        self._numbers: list[FloatArray] = []
+        self._strays: list[Stray] = []
+        self._texts: dict[str, int] = {}
+        self._codes: list[Any] = []
+        self._rows = 0
+        self._filled = 0
+        self._order: Any = None
+        self._made: Made | None = None
+
+    def take(self, cells: Any) -> None:
+        """The next cells; where they change what the column is taken for, `deceived` says that it must be read again."""
+        if pa.types.is_floating(cells.type):
+            self._take_plain(cells)
+            return
+        if self._numeric is None and len(cells) > cells.null_count:
+            self._numeric = self._looks_numeric(cells)
+        if self._numeric and not self.deceived:
+            self._take_numbers(cells)
+        elif not self._numeric:
+            self._take_texts(cells)
+        self._rows += len(cells)
+
+    def _take_plain(self, cells: Any) -> None:
+        numbers = cells.to_numpy(zero_copy_only=False)
+        if int(np.isfinite(numbers).sum()) != len(cells) - cells.null_count:
+            raise _NotOnlyNumbersError  # words for infinity, or for no number
+        self._numeric, self.marks["."] = True, 1
+        self._numbers.append(numbers)
+        self._filled += len(cells) - cells.null_count
+        self._rows += len(cells)
+
+    def _looks_numeric(self, cells: Any) -> bool:
+        head = trimmed(cells.slice(0, 2000))
+        texts = [text for text in head.to_pylist() if text]
+        missing = missing_of(head, self.way.missing)
+        _, numeric = numbers_of(head, self.way.decimal)
+        empty_before = [np.full(self._rows, np.nan)] if self._rows else []
+        if self._rows >= 2000 or len(cells) >= 2000:
+            self._numbers = empty_before
+            return nearly_all_numbers(int(numeric.sum()), int((~missing).sum())) and not _all_digits(texts)
+        self._codes = [np.full(self._rows, -1, dtype=np.int64)] if self._rows else []
+        return False
+
+    def _take_numbers(self, cells: Any) -> None:
+        if self.way.decimal == ".":
+            try:
+                numbers = pc.cast(cells, pa.float64()).to_numpy(zero_copy_only=False)
+            except pa.ArrowInvalid:
+                numbers = None
+            if numbers is not None and int(np.isfinite(numbers).sum()) == len(cells) - cells.null_count:
+                self._numbers.append(numbers)
+                self._filled += len(cells) - cells.null_count
+                if not self.marks["."]:
+                    self._look_at_marks(cells.slice(0, 500))
+                return
+        tidy = trimmed(cells)
+        missing = missing_of(tidy, self.way.missing)
+        numbers, is_number = numbers_of(tidy, self.way.decimal)
+        self._count_missing(tidy, missing)
+        for i in np.flatnonzero(~missing & ~is_number)[: len(cells)]:
+            self._strays.append(Stray(self._rows + int(i), tidy[int(i)].as_py()))
+        self._look_at_marks(tidy)
+        self._numbers.append(numbers)
+        self._filled += int((~missing).sum())
+        if (
+            not self._surely
+            and self._filled > 2000
+            and not nearly_all_numbers(self._filled - len(self._strays), self._filled)
+        ):
+            self.deceived, self._numbers, self._strays = True, [], []
+
+    def _look_at_marks(self, cells: Any) -> None:
+        self.marks.update(decides(cells))
+        if not self.open_example and (self.marks[".?"] or self.marks[",?"]):
+            self.open_example = open_number(cells.to_pylist())
+
+    def _count_missing(self, tidy: Any, missing: BoolArray) -> None:
+        worded = pc.drop_null(tidy.filter(pa.array(missing)))
+        for entry in worded.value_counts().to_pylist():
+            if entry["values"]:
+                self.missing[entry["values"]] += entry["counts"]
+
+    def _take_texts(self, cells: Any) -> None:
+        """Texts by their place among the different ones; a missing word is found out only when all are known."""
+        coded = trimmed(cells).dictionary_encode()
+        here = np.array(
+            [self._texts.setdefault(text, len(self._texts)) if text else -1 for text in coded.dictionary.to_pylist()]
+            + [-1],
+            dtype=np.int64,
+        )
+        places = coded.indices.fill_null(len(here) - 1).to_numpy(zero_copy_only=False)
+        self._codes.append(here[places])
+
+    def reorder(self, order: Any) -> None:
+        """The rows in another order."""
+        self._order = order
+
+    @property
+    def is_number(self) -> bool:
+        """Whether the column holds numbers."""
+        return isinstance(self.made().column, NumberColumn)
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether no cell holds anything."""
+        return self._filled == 0 if self._numeric else not self._texts
+
+    def made(self) -> Made:
+        """The finished column, still without a name, and what was come upon; after this nothing more is taken."""
+        if self._made is None:
+            self._made = self._numbers_made() if self._numeric else self._texts_made()
+        return self._made
+
+    def _numbers_made(self) -> Made:
+        numbers, strays = np.concatenate(self._numbers or [np.zeros(0)]), self._strays
+        if self._order is not None:
+            numbers = numbers[self._order]
+            place = np.empty(len(self._order), dtype=np.int64)
+            place[self._order] = np.arange(len(self._order))
+            strays = sorted((Stray(int(place[s.row]), s.text) for s in strays), key=lambda s: s.row)
+        numbers.setflags(write=False)
+        self._numbers = []
+        column = NumberColumn("", numbers, tuple(strays))
+        return Made(column, tuple(self.missing.items()), tuple(self.marks.items()), self.open_example)
+
+    def _texts_made(self) -> Made:
+        return column_of_texts("", self._places(), list(self._texts), self.way)
+
+    def _places(self) -> IntArray:
+        codes = np.concatenate(self._codes) if self._codes else np.full(self._rows, -1, dtype=np.int64)
+        self._codes = []
+        return codes if self._order is None else codes[self._order]
+
+    def typed(self, name: str, kind: str) -> Column:
+        """The finished column of a type that is known. FileError where a date is none."""
+        if self._numeric:
+            return replace(self.made().column, name=name)
+        codes, texts = self._places(), list(self._texts)
+        if kind not in ("date", "time"):
+            codes.setflags(write=False)
+            return TextColumn(name, codes, tuple(texts))
+        found = days_of(texts)
+        if found is None and texts:
+            raise FileError(f"the column “{name}” is said to hold dates, but does not.")
+        days = np.array([*(found[0] if found else ()), np.nan])[codes]
+        days.setflags(write=False)
+        return DateColumn(name, days, "times" if kind == "time" else "year, month, day")
+
+
+def _all_digits(texts: list[str]) -> bool:
+    """Codes whose leading zeros or many digits a number would lose."""
+    return bool(texts) and bool(why_not_numbers(texts))
+
+
+def unique_names(names: list[str]) -> list[str]:
     """Names made different: an empty one becomes “column 3”, a second “age” becomes “age (2)”."""
-    seen: Counter[str] = Counter()
+    seen: set[str] = set()
+    wanted = Counter(name for name in names if name)
     out: list[str] = []
     for i, name in enumerate(names):
         base = name or f"column {i + 1}"
-        seen[base] += 1
-        out.append(base if seen[base] == 1 else f"{base} ({seen[base]})")
+        new, k = base, 2
+        while new in seen or (new != name and new in wanted):
+            new, k = f"{base} ({k})", k + 1
+        seen.add(new)
+        out.append(new)
     return out
 
 
-def _is_number(cell: str, decimal: str) -> bool:
-    return bool(_PLAIN.match(cell.replace(",", ".") if decimal == "," else cell))
-
-
-def _column(name: str, cells: list[str], decimal: str) -> Column:
-    numbers = _numbers(cells, decimal)
-    if numbers is not None:
-        return number_column(name, numbers)
-    return text_column(name, ["" if cell.strip() in MISSING else cell.strip() for cell in cells])
-
-
-def _numbers(cells: list[str], decimal: str) -> FloatArray | None:
-    """The cells as numbers, missing as NaN; None where a cell holds something else or all are missing."""
-    if decimal == ",":
-        cells = [cell.replace(",", ".") for cell in cells]
-    try:
-        return np.array(cells, dtype=np.float64)
-    except ValueError:
-        pass
-    stripped = [cell.strip() for cell in cells]
-    if all(cell in MISSING for cell in stripped):
-        return None
-    try:
-        numbers = np.array(["nan" if cell in MISSING else cell for cell in stripped], dtype=np.float64)
-    except ValueError:
-        return None
-    return numbers
-
-
-def written(table: Table) -> bytes:
-    """The table as comma-separated text in UTF-8; numbers read back exactly."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(table.names)
-    columns: list[list[str]] = []
-    for column in table.columns:
-        if isinstance(column, NumberColumn):
-            columns.append([number_text(float(value)) for value in column.numbers])
-        else:
-            columns.append([column.text(row) for row in range(table.n_rows)])
-    writer.writerows(zip(*columns))
-    return out.getvalue().encode("utf-8")
+def _said(message: str) -> str:
+    """A reader's complaint in our words."""
+    if "straddling object" in message or "block size" in message:
+        return "a cell is longer than 4 million characters, or a quote is never closed."
+    return "a quote is never closed, or a row cannot be told from the next."

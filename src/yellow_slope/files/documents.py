@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from yellow_slope.core.data.source import MISSING_WORDS
 from yellow_slope.core.errors import FileError
 
 Names = Annotated[
@@ -234,12 +235,30 @@ class ModelDocument(_Document):
 
 
 class ReadAsDocument(_Document):
-    """How a text was read."""
+    """How a file was read."""
 
     separator: str = Field(description="what stands between cells")
     decimal: Literal[".", ","] = Field(description="the decimal mark")
-    names_in_row_1: bool = Field(description="whether names stand in the first row")
+    names: bool = Field(description="whether names stand in the first row of the table")
+    above: int = Field(0, ge=0, description="lines above the table that do not belong to it")
     encoding: str = Field("utf-8", description="the file's encoding")
+    quote: Literal['"', "'", ""] = Field('"', description="what cells are quoted with")
+    ragged: Literal["refuse", "fill", "skip"] = Field("refuse", description="what is done with rows of another length")
+    missing: list[str] = Field(list(MISSING_WORDS), description="words that count as missing, whatever their case")
+    format: Literal["text", "spreadsheet", "parquet", "records", "package"] = Field("text", description="kind of file")
+    sheet: str = Field("", description="sheet of a spreadsheet, or resource of a package")
+
+
+class FoundDocument(_Document):
+    """What the reading came upon."""
+
+    missing: dict[str, int] = Field({}, description="words that counted as missing, and in how many cells")
+    ragged: list[int] = Field([], description="first rows that were filled or skipped, from 1 as in the file")
+    n_ragged: int = Field(0, description="how many rows were filled or skipped")
+    doubtful: str = Field("", description="a number that could be meant otherwise, where nothing in the file decides")
+    doubtful_columns: list[str] = Field([], description="columns that hold such numbers")
+    empty_columns: int = Field(0, description="columns without name and value that were left out")
+    sheets: list[str] = Field([], description="sheets of the spreadsheet, or resources of the package")
 
 
 class SourceDocument(_Document):
@@ -249,13 +268,14 @@ class SourceDocument(_Document):
     checksum: str = Field("", description="SHA-256 of the file's bytes")
     read_as: ReadAsDocument = Field(description="how it was read")
     description: str = Field("", description="name of the description beside it")
+    found: FoundDocument = Field(FoundDocument(), description="what the reading came upon")
 
 
 class StudyDocument(_Document):
     """study.json: the analysis; the table and its description stand beside it in the package."""
 
     format: Literal["yellow-slope-study"] = Field(description="what this document is")
-    version: Literal[2] = Field(description="version of the format")
+    version: Literal[3] = Field(description="version of the format")
     name: str = Field(description="name of the study")
     source: SourceDocument | None = Field(None, description="where the table came from")
     derived: dict[str, str] = Field({}, description="computed variables, each with its expression")
@@ -269,6 +289,6 @@ class StudyDocument(_Document):
 
 def explained(error: ValidationError, source: str) -> FileError:
     """The first complaint of a validation as a sentence with its place."""
-    first = error.errors()[0]
+    first = error.errors(include_url=False, include_context=False, include_input=False)[0]
     place = " → ".join(str(part) for part in first["loc"]) or "the document"
     return FileError(f"{source}: {place}: {first['msg'].lower()}.")

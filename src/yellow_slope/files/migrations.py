@@ -8,7 +8,7 @@ from typing import Any
 from yellow_slope.core.study.study import FlagKind
 from yellow_slope.core.words.names import SEPARATORS
 
-NEWEST = 2
+NEWEST = 3
 
 
 def from_1(old: dict[str, Any]) -> dict[str, Any]:
@@ -62,7 +62,17 @@ def _dismissal(key: str, reason: str) -> dict[str, Any]:
     return {"flag": key, "about": [], "reason": reason}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1}
+def from_2(old: dict[str, Any]) -> dict[str, Any]:
+    """Version 2 knew names in the first row of a file only; its table stood as data.csv, not compressed by itself."""
+    source = old.get("source")
+    if source is not None:
+        read_as = dict(source["read_as"])
+        read_as["names"] = read_as.pop("names_in_row_1")
+        source = {**source, "read_as": read_as}
+    return {**old, "version": 3, "source": source}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1, 2: from_2}
 """From each earlier version to the next."""
 
 

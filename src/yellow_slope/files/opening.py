@@ -1,34 +1,159 @@
-"""Opening whatever a person points at: a study file, or a table file with its description beside it."""
+"""Opening whatever a person points at: a study file, or a table of any common form with its description beside it."""
 
 from __future__ import annotations
 
 import hashlib
+import io
+import posixpath
+import zipfile
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
-from yellow_slope.core.data.source import ReadAs, Source
-from yellow_slope.core.errors import FileError
+from yellow_slope.core.data.source import Format, ReadAs, Source
+from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.files.atomically import read_bytes
-from yellow_slope.files.delimited import parse_delimited
+from yellow_slope.files.recognition import FileKind, kind_of
 from yellow_slope.files.tableschema import described_variables, read_schema, schema_beside
 
+if TYPE_CHECKING:
+    from yellow_slope.files.delimited import Reading
 
-def open_anything(path: Path, read_as: ReadAs | None = None) -> Study:
+Progress = Callable[[float], None]
+MOST_BYTES = 4 << 30
+"""A larger table would not fit beside its work."""
+
+
+def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress = lambda share: None) -> Study:
     """The study in a study file, or a new study of a table file. FileError says what is wrong with it."""
-    path = Path(path).expanduser()
+    path = expanded(path)
     if path.is_dir():
         raise FileError(f"{path} is a folder; name a table file or a study file in it.")
-    content = read_bytes(path)
-    if content.startswith(b"PK"):
+    content = read_bytes(path, MOST_BYTES)
+    kind = kind_of(content, path.name)
+    if kind is FileKind.STUDY:
         from yellow_slope.files.studyfile import unpacked
 
         return unpacked(content, path.name)
-    table, way = parse_delimited(content, path.name, read_as)
-    source = Source(path.name, hashlib.sha256(content).hexdigest(), way)
-    study = new_study(table, path.stem.replace("_", " ").replace("-", " ").strip().capitalize(), source)
+    name = path.stem.replace("_", " ").replace("-", " ").strip().capitalize()
+    if kind is FileKind.PACKAGE:
+        return _of_package(content, path, name, read_as, progress)
+    reading = _read(kind, content, path.name, read_as, progress)
+    study = _new(reading, name, path.name, content)
     beside = schema_beside(path)
     if beside is not None:
-        variables = described_variables(table, read_schema(beside), beside.name)
-        study = replace(study, variables=variables, source=replace(source, description=beside.name))
+        variables = described_variables(reading.table, read_schema(beside), beside.name)
+        study = replace(study, variables=variables, source=replace(study.source, description=beside.name))
     return study
+
+
+def open_text(text: str, read_as: ReadAs | None = None) -> Study:
+    """A new study of a table that was copied as text."""
+    content = text.encode("utf-8", errors="replace")
+    reading = _read(FileKind.TEXT, content, "The clipboard", read_as, lambda share: None)
+    return _new(reading, "Pasted table", "the clipboard", content)
+
+
+def expanded(path: Path) -> Path:
+    """The path with “~” written out; FileError for a user that is not known."""
+    try:
+        return Path(path).expanduser()
+    except RuntimeError as error:
+        raise FileError(f"{path} cannot be read: there is no such user.") from error
+
+
+def _new(reading: Reading, name: str, path: str, content: bytes) -> Study:
+    source = Source(path, hashlib.sha256(content).hexdigest(), reading.way, found=reading.found)
+    return new_study(reading.table, name or "Untitled study", source)
+
+
+def _read(kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, progress: Progress) -> Reading:
+    if kind is FileKind.WORKBOOK:
+        from yellow_slope.files.spreadsheets import read_workbook
+
+        return read_workbook(content, name, read_as, progress)
+    if kind is FileKind.OPEN_DOCUMENT:
+        from yellow_slope.files.spreadsheets import read_open_document
+
+        return read_open_document(content, name, read_as, progress)
+    if kind in (FileKind.PARQUET, FileKind.RECORDS):
+        from yellow_slope.files.arrowtables import read_parquet, read_records
+
+        return (read_parquet if kind is FileKind.PARQUET else read_records)(content, name, read_as)
+    from yellow_slope.files.delimited import parse_delimited
+
+    return parse_delimited(content, name, read_as, progress)
+
+
+# ---- data packages: a description, and tables beside it or in the same archive
+
+
+def _of_package(content: bytes, path: Path, name: str, read_as: ReadAs | None, progress: Progress) -> Study:
+    parts, package = _package(content, path)
+    resources = [r for r in package.get("resources", ()) if isinstance(r, Mapping) and isinstance(r.get("path"), str)]
+    if not resources:
+        raise FileError(f"{path.name} describes no table.")
+    names = [str(r.get("name") or r["path"]) for r in resources]
+    wanted = read_as.sheet if read_as is not None and read_as.sheet else names[0]
+    if wanted not in names:
+        raise FileError(f"{path.name} describes no table “{wanted}”.")
+    resource = resources[names.index(wanted)]
+    inside = posixpath.normpath(str(resource["path"]))
+    if inside.startswith(("/", "..")) or "://" in str(resource["path"]):
+        raise FileError(f"{path.name}: the table “{wanted}” lies outside the package; it is not read.")
+    data = parts(inside)
+    kind = kind_of(data, inside)
+    if kind in (FileKind.STUDY, FileKind.PACKAGE):
+        raise FileError(f"{path.name}: “{wanted}” is no table.")
+    reading = _read(kind, data, f"{path.name}: {inside}", _of_dialect(resource), progress)
+    reading = replace(
+        reading,
+        way=replace(reading.way, format=Format.PACKAGE, sheet=wanted),
+        found=replace(reading.found, sheets=tuple(names)),
+    )
+    title = str(package.get("title") or name)
+    study = _new(reading, title, path.name, content)
+    schema = resource.get("schema")
+    if not isinstance(schema, Mapping):
+        return study
+    try:
+        variables = described_variables(reading.table, schema, f"{path.name}: its schema")
+    except YellowSlopeError as error:
+        raise FileError(str(error)) from error
+    return replace(study, variables=variables, source=replace(study.source, description="the package"))
+
+
+def _package(content: bytes, path: Path) -> tuple[Callable[[str], bytes], dict[str, Any]]:
+    """How to get at a part, and the package's description."""
+    from yellow_slope.files.jsontext import json_object
+
+    if not content.startswith(b"PK"):
+        return lambda inside: read_bytes(path.parent / inside, MOST_BYTES), json_object(content, path.name)
+
+    def part(inside: str) -> bytes:
+        try:
+            with zipfile.ZipFile(io.BytesIO(content)) as archive:
+                info = archive.getinfo(inside)
+                if info.file_size > MOST_BYTES:
+                    raise FileError(f"{path.name}: {inside} is too large.")
+                return archive.read(info)
+        except FileError:
+            raise
+        except Exception as error:  # damaged archives end in errors of every kind
+            raise FileError(f"{path.name}: {inside} is not there, or damaged.") from error
+
+    return part, json_object(part("datapackage.json"), f"{path.name}: datapackage.json")
+
+
+def _of_dialect(resource: Mapping[str, Any]) -> ReadAs | None:
+    """How a package says that its text is written; None where it says nothing."""
+    dialect = resource.get("dialect")
+    if not isinstance(dialect, Mapping):
+        return None
+    separator = str(dialect.get("delimiter", ","))
+    quote = str(dialect.get("quoteChar", '"'))
+    if len(separator) != 1 or len(quote) > 1:
+        return None
+    return ReadAs(separator=separator, quote=quote, names=dialect.get("header", True) is not False, encoding="")

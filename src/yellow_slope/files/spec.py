@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from dataclasses import replace
 from pathlib import Path
 
@@ -15,6 +14,7 @@ from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.atomically import read_bytes
 from yellow_slope.files.documents import EntryDocument, FurtherModelDocument, SpecDocument, VariableDocument, explained
+from yellow_slope.files.jsontext import json_value
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.values import block_of, coding_of, errors_of, probe_of, sample_of, treatment_of, with_reference
 
@@ -22,11 +22,9 @@ from yellow_slope.files.values import block_of, coding_of, errors_of, probe_of, 
 def read_spec(path: Path) -> SpecDocument:
     """The description in a file; FileError with the place of the first mistake."""
     try:
-        return SpecDocument.model_validate(json.loads(read_bytes(path).decode("utf-8")))
+        return SpecDocument.model_validate(json_value(read_bytes(path), Path(path).name))
     except ValidationError as error:
         raise explained(error, Path(path).name) from error
-    except ValueError as error:
-        raise FileError(f"{Path(path).name} is not readable JSON: {error}.") from error
 
 
 def study_from(table_file: Path, spec: SpecDocument, source: str = "the description") -> Study:
@@ -40,6 +38,7 @@ def study_from(table_file: Path, spec: SpecDocument, source: str = "the descript
             study = descriptions.derive(study, name, text)
             if name in spec.variables:
                 study = _described(study, name, spec.variables[name])
+        study = _used_as_numbers(study, spec)
         for sample in spec.samples:
             study = edits.put_sample(study, sample_of(sample, study))
         study = edits.set_level(edits.set_outcome(study, spec.outcome), spec.level)
@@ -59,6 +58,19 @@ def study_from(table_file: Path, spec: SpecDocument, source: str = "the descript
     except YellowSlopeError as error:
         raise FileError(f"{source}: {error}") from error
     return edits.rename(study, spec.name) if spec.name else study
+
+
+def _used_as_numbers(study: Study, spec: SpecDocument) -> Study:
+    """What a model names is meant to stand in it: a count of the rows is then a number."""
+    blocks = [*spec.blocks, *(b for model in spec.models for b in model.blocks or ())]
+    used = {name for block in blocks for term in block_of(block).terms for name in term.variables}
+    used |= {name for name in (spec.outcome, *(model.outcome for model in spec.models)) if name is not None}
+    for variable in study.variables:
+        said = spec.variables.get(variable.name)
+        counts = variable.kind is Kind.IDENTIFIER and study.columns.is_numeric(variable.name)
+        if variable.name in used and counts and (said is None or said.kind is None):
+            study = descriptions.set_kind(study, variable.name, Kind.NUMBER)
+    return study
 
 
 def _further(study: Study, said: FurtherModelDocument, model_id: str) -> Study:

@@ -1,11 +1,11 @@
-"""Study files (.yslope): a ZIP with datapackage.json, data.csv and study.json."""
+"""Study files (.yslope): a ZIP with datapackage.json, data.csv.gz and study.json."""
 
 from __future__ import annotations
 
 import io
 import json
+import logging
 import zipfile
-import zlib
 from dataclasses import replace
 from pathlib import Path
 from types import MappingProxyType
@@ -14,8 +14,8 @@ from typing import Any
 from pydantic import ValidationError
 
 from yellow_slope.core.data.derived import Derived, expression_text, parsed
-from yellow_slope.core.data.source import ReadAs, Source
-from yellow_slope.core.data.table import Column, Table, number_column, text_column
+from yellow_slope.core.data.source import Format, Found, Ragged, ReadAs, Source
+from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study import edits
@@ -25,17 +25,20 @@ from yellow_slope.core.study.study import Dismissal, FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.files.atomically import write_whole
-from yellow_slope.files.delimited import written
+from yellow_slope.files.delimited import read_typed
 from yellow_slope.files.documents import (
     CodingDocument,
     DismissalDocument,
+    FoundDocument,
     ModelDocument,
     ReadAsDocument,
     SourceDocument,
     StudyDocument,
     explained,
 )
+from yellow_slope.files.jsontext import json_object
 from yellow_slope.files.migrations import NEWEST, newest
+from yellow_slope.files.packedtable import MOST_BYTES, packed_table, unpacked_table
 from yellow_slope.files.tableschema import described_variables, schema_of
 from yellow_slope.files.values import (
     block_document,
@@ -52,8 +55,15 @@ from yellow_slope.files.values import (
     treatment_of,
 )
 
+log = logging.getLogger(__name__)
 SUFFIX = ".yslope"
-PARTS = ("datapackage.json", "data.csv", "study.json")
+DATA = "data.csv.gz"
+PARTS = ("datapackage.json", "study.json", DATA)
+OLD_DATA = "data.csv"
+"""The table in files before version 3."""
+MOST_JSON = 64 << 20
+"""Unpacked bytes of a document: a study of a thousand models takes a tenth of this."""
+MOST_MEMBERS = 64
 _STILL = (1980, 1, 1, 0, 0, 0)
 
 
@@ -71,8 +81,9 @@ def packed(study: Study) -> bytes:
         "resources": [
             {
                 "name": "data",
-                "path": "data.csv",
+                "path": DATA,
                 "format": "csv",
+                "compression": "gz",
                 "mediatype": "text/csv",
                 "encoding": "utf-8",
                 "profile": "tabular-data-resource",
@@ -82,13 +93,14 @@ def packed(study: Study) -> bytes:
     }
     parts = {
         "datapackage.json": _json(package),
-        "data.csv": written(study.table),
         "study.json": _json(study_document(study).model_dump(by_alias=True)),
+        DATA: packed_table(study.table),
     }
     out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+    with zipfile.ZipFile(out, "w") as archive:
         for name, content in parts.items():
-            archive.writestr(zipfile.ZipInfo(name, _STILL), content, zipfile.ZIP_DEFLATED)
+            method = zipfile.ZIP_STORED if name == DATA else zipfile.ZIP_DEFLATED
+            archive.writestr(zipfile.ZipInfo(name, _STILL), content, method)
     return out.getvalue()
 
 
@@ -98,13 +110,20 @@ def study_document(study: Study) -> StudyDocument:
     derived = {d.name for d in study.derived}
     return StudyDocument(
         format="yellow-slope-study",
-        version=2,
+        version=NEWEST,
         name=study.name,
         source=SourceDocument(
             path=source.path, checksum=source.checksum, description=source.description,
             read_as=ReadAsDocument(
-                separator=source.read_as.separator, decimal=source.read_as.decimal,
-                names_in_row_1=source.read_as.names_in_row_1, encoding=source.read_as.encoding,
+                separator=source.read_as.separator, decimal=source.read_as.decimal, names=source.read_as.names,
+                above=source.read_as.above, encoding=source.read_as.encoding, quote=source.read_as.quote,
+                ragged=str(source.read_as.ragged), missing=list(source.read_as.missing),
+                format=str(source.read_as.format), sheet=source.read_as.sheet,
+            ),
+            found=FoundDocument(
+                missing=dict(source.found.missing), ragged=list(source.found.ragged), n_ragged=source.found.n_ragged,
+                doubtful=source.found.doubtful, doubtful_columns=list(source.found.doubtful_columns),
+                empty_columns=source.found.empty_columns, sheets=list(source.found.sheets),
             ),
         ),
         derived={d.name: expression_text(d.expression) for d in study.derived},
@@ -134,18 +153,17 @@ def _model_document(model: Model) -> ModelDocument:
 
 def unpacked(content: bytes, name: str) -> Study:
     """The study in the bytes of a study file."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(content)) as archive:
-            missing = [part for part in PARTS if part not in archive.namelist()]
-            if missing and {"[Content_Types].xml", "mimetype"} & set(archive.namelist()):
-                raise FileError(f"{name} is a spreadsheet or an office document; save its table as text (.csv) first.")
-            if missing:
-                raise FileError(f"{name} is not a Yellow Slope study: it holds no {missing[0]}.")
-            parts = {part: archive.read(part) for part in PARTS}
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError) as error:
-        raise FileError(f"{name} is not a Yellow Slope study, or it is damaged: {error}.") from error
-    package = _object(parts["datapackage.json"], f"{name}: datapackage.json")
-    raw = _object(parts["study.json"], f"{name}: study.json")
+    parts = members(content, name)
+    if OLD_DATA in parts:
+        parts[DATA] = parts.pop(OLD_DATA)
+        data = parts[DATA]
+    else:
+        data = unpacked_table(parts.get(DATA, b""), name) if DATA in parts else b""
+    missing = [part for part in PARTS if part not in parts]
+    if missing:
+        raise FileError(f"{name} is not a Yellow Slope study: it holds no {missing[0]}.")
+    package = json_object(parts["datapackage.json"], f"{name}: datapackage.json")
+    raw = json_object(parts["study.json"], f"{name}: study.json")
     if raw.get("format") == "yellow-slope-study" and isinstance(raw.get("version"), int) and raw["version"] > NEWEST:
         raise FileError(
             f"{name} was written by a newer Yellow Slope (study version {raw['version']}; this one reads {NEWEST})."
@@ -158,15 +176,37 @@ def unpacked(content: bytes, name: str) -> Study:
         raise explained(error, f"{name}: study.json") from error
     try:
         schema = package["resources"][0]["schema"]
-        types = {field["name"]: field["type"] for field in schema["fields"]}
+        types = {str(field["name"]): str(field["type"]) for field in schema["fields"]}
     except (KeyError, IndexError, TypeError) as error:
         raise FileError(f"{name}: datapackage.json describes no table.") from error
-    table = _typed_table(parts["data.csv"], types, name)
+    try:
+        table = read_typed(data, types, f"{name}: its table")
+    except YellowSlopeError as error:
+        raise FileError(f"{name}: {error}") from error
     variables = described_variables(table, schema, f"{name}: datapackage.json")
     try:
         return _study(document, table, variables)
     except YellowSlopeError as error:
         raise FileError(f"{name}: {error}") from error
+
+
+def members(content: bytes, name: str) -> dict[str, bytes]:
+    """The parts of a study file, within bounds. FileError for what is none, is damaged, or is too large."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            known = archive.infolist()
+            wanted = [info for info in known if info.filename in (*PARTS, OLD_DATA)]
+            if len(known) > MOST_MEMBERS or len({info.filename for info in wanted}) < len(wanted):
+                raise FileError(f"{name} is not a Yellow Slope study: it holds too many parts, or one of them twice.")
+            for info in wanted:
+                if info.file_size > (MOST_BYTES if info.filename.startswith("data.") else MOST_JSON):
+                    raise FileError(f"{name} is not opened: its {info.filename} is {info.file_size >> 20:,} MB large.")
+            return {info.filename: archive.read(info) for info in wanted}
+    except FileError:
+        raise
+    except Exception as error:  # damaged archives end in errors of every kind, according to how they are packed
+        log.info("a damaged study file", exc_info=True)
+        raise FileError(f"{name} is not a Yellow Slope study, or it is damaged.") from error
 
 
 def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...]) -> Study:
@@ -206,8 +246,16 @@ def _source(document: SourceDocument | None) -> Source:
     if document is None:
         return Source()
     said = document.read_as
-    read_as = ReadAs(said.separator, said.decimal, said.names_in_row_1, said.encoding)
-    return Source(document.path, document.checksum, read_as, document.description)
+    read_as = ReadAs(
+        said.separator, said.decimal, said.names, said.above, said.encoding, said.quote, Ragged(said.ragged),
+        tuple(said.missing), Format(said.format), said.sheet,
+    )  # fmt: skip
+    found = document.found
+    came_upon = Found(
+        tuple(found.missing.items()), tuple(found.ragged), found.n_ragged, found.doubtful,
+        tuple(found.doubtful_columns), found.empty_columns, tuple(found.sheets),
+    )  # fmt: skip
+    return Source(document.path, document.checksum, read_as, document.description, came_upon)
 
 
 def _model(document: ModelDocument, study: Study) -> Model:
@@ -224,39 +272,6 @@ def _model(document: ModelDocument, study: Study) -> Model:
         MappingProxyType(entries), document.constant, document.sample, document.level, errors_of(document.errors),
         tuple(Term(tuple(t)) for t in document.leave_out_first),
     )  # fmt: skip
-
-
-def _typed_table(content: bytes, types: dict[str, str], name: str) -> Table:
-    """data.csv by the schema's types; nothing is guessed."""
-    import csv
-
-    try:
-        rows = list(csv.reader(io.StringIO(content.decode("utf-8"))))
-    except (UnicodeDecodeError, csv.Error) as error:
-        raise FileError(f"{name}: data.csv cannot be read: {error}.") from error
-    if not rows:
-        raise FileError(f"{name}: data.csv is empty.")
-    columns: list[Column] = []
-    for j, column in enumerate(rows[0]):
-        try:
-            cells = [row[j] for row in rows[1:]]
-            if types.get(column) == "number":
-                columns.append(number_column(column, [float(cell) if cell else float("nan") for cell in cells]))
-            else:
-                columns.append(text_column(column, cells))
-        except (ValueError, IndexError) as error:
-            raise FileError(f"{name}: data.csv, column “{column}”: {error}.") from error
-    return Table(tuple(columns))
-
-
-def _object(content: bytes, source: str) -> dict[str, Any]:
-    try:
-        found = json.loads(content.decode("utf-8"))
-    except ValueError as error:
-        raise FileError(f"{source} is not readable JSON: {error}.") from error
-    if not isinstance(found, dict):
-        raise FileError(f"{source} is not a JSON object.")
-    return found
 
 
 def _json(value: Any) -> bytes:

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-import json
+import math
 from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from yellow_slope.core.data.table import Table, number_text
-from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_number, guessed_variable
+from yellow_slope.core.data.guessing import guessed_variable
+from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table, number_text
+from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_number
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.atomically import read_bytes
+from yellow_slope.files.jsontext import json_object
 
 SUFFIX = ".schema.json"
 
@@ -24,7 +26,7 @@ def schema_of(study: Study) -> dict[str, Any]:
 
 def _field(table: Table, variable: Variable) -> dict[str, Any]:
     column = table.column(variable.name)
-    field: dict[str, Any] = {"name": variable.name, "type": "number" if column.is_numeric else "string"}
+    field: dict[str, Any] = {"name": variable.name, "type": _type_of(column)}
     field["title"] = variable.label
     if variable.short_label:
         field["shortTitle"] = variable.short_label
@@ -36,12 +38,15 @@ def _field(table: Table, variable: Variable) -> dict[str, Any]:
         field["constraints"] = {"minimum": variable.limits[0], "maximum": variable.limits[1]}
     if variable.missing:
         field["missingValues"] = ["", *variable.missing]
+    if variable.given:
+        field["given"] = dict(variable.given)
     if variable.levels:
         values: list[Any] = []
         for level in variable.levels:
-            value: Any = float(level.code) if column.is_numeric else level.code
-            if column.is_numeric and value == int(value):
-                value = int(value)
+            value: Any = level.code
+            if isinstance(column, NumberColumn):
+                number = float(level.code)
+                value = int(number) if number == int(number) else number
             entry: dict[str, Any] = {"value": value, "label": level.label}
             if len(level.codes) > 1:
                 entry["also"] = list(level.codes[1:])
@@ -49,6 +54,14 @@ def _field(table: Table, variable: Variable) -> dict[str, Any]:
         field["categories"] = values
     field["kind"] = str(variable.kind)
     return field
+
+
+def _type_of(column: Column) -> str:
+    if isinstance(column, NumberColumn):
+        return "number"
+    if isinstance(column, DateColumn):
+        return "time" if column.form == "times" else "date"
+    return "string"
 
 
 def described_variables(table: Table, schema: Mapping[str, Any], source: str) -> tuple[Variable, ...]:
@@ -75,15 +88,18 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
             unit=str(field.get("unit", "")),
             units=str(field.get("units", "")),
             missing=missing,
+            given=tuple((str(text), _finite(value)) for text, value in (field.get("given") or {}).items()),
         )
         limits = field.get("constraints") or {}
         if "minimum" in limits and "maximum" in limits:
-            variable = replace(variable, limits=(float(limits["minimum"]), float(limits["maximum"])))
+            variable = replace(variable, limits=(_finite(limits["minimum"]), _finite(limits["maximum"])))
         categories = field.get("categories")
         if categories:
-            variable = replace(variable, levels=tuple(_level(entry, column.is_numeric) for entry in categories))
+            variable = replace(
+                variable, levels=tuple(_level(entry, isinstance(column, NumberColumn)) for entry in categories)
+            )
         kind = Kind(field["kind"]) if "kind" in field else (Kind.GROUP if categories else variable.kind)
-    except (ValueError, TypeError, KeyError, AttributeError) as error:
+    except (ValueError, TypeError, KeyError, AttributeError, OverflowError) as error:
         raise FileError(f"{source}: the description of “{variable.name}” cannot be understood ({error}).") from error
     if kind is Kind.GROUP:
         return as_group(variable, column)
@@ -96,10 +112,17 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
 
 def _level(entry: Any, numeric: bool) -> Level:
     value = entry["value"] if isinstance(entry, dict) else entry
-    code = number_text(float(value)) if numeric else str(value)
+    code = number_text(_finite(value)) if numeric else str(value)
     if not isinstance(entry, dict):
         return Level((code,), code)
     return Level((code, *(str(other) for other in entry.get("also", ()))), str(entry.get("label", code)))
+
+
+def _finite(value: Any) -> float:
+    number = float(value)
+    if not math.isfinite(number):
+        raise ValueError(f"“{value}” is no number")
+    return number
 
 
 def schema_beside(path: Path) -> Path | None:
@@ -110,10 +133,4 @@ def schema_beside(path: Path) -> Path | None:
 
 def read_schema(path: Path) -> dict[str, Any]:
     """A schema file's content; FileError where it is no JSON object."""
-    try:
-        found = json.loads(read_bytes(path).decode("utf-8"))
-    except ValueError as error:
-        raise FileError(f"{path.name} is not readable JSON: {error}.") from error
-    if not isinstance(found, dict):
-        raise FileError(f"{path.name} is not a Table Schema.")
-    return found
+    return json_object(read_bytes(path), path.name)

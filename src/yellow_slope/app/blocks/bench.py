@@ -11,7 +11,6 @@ from yellow_slope.app.desk import Cell
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
-from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import Reading
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.terms import Term
@@ -74,8 +73,7 @@ class BlocksBench(QWidget):
         study = self.session.study
         if study is None:
             return
-        able = [v for v in study.variables if v.kind is Kind.NUMBER or (v.kind is Kind.GROUP and len(v.levels) == 2)]
-        choices = [(v.name, v.label) for v in able if study.columns.is_numeric(v.name)]
+        choices = [(v.name, v.label) for v in study.variables if not edits.why_no_outcome(study, v)]
         self.outcome.set_choices(choices, study.model.outcome)
         said = self.session.view.evaluation.problem if self.session.view else ""
         if said and study.model.outcome is None:

@@ -11,11 +11,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
 from yellow_slope.core.data.source import ReadAs
-from yellow_slope.core.words.names import SEPARATORS, source_phrases
+from yellow_slope.core.words.names import SEPARATORS
+from yellow_slope.core.words.sources import source_phrases
 
 SEPARATED = [(separator, f"separated by {name}") for separator, name in SEPARATORS.items()]
 DECIMALS = [(".", "decimal point"), (",", "decimal comma")]
-NAMES = [("yes", "names in row 1"), ("no", "no names")]
+NAMES = [("yes", "names in the first row"), ("no", "no names")]
 
 
 class ReadAsStrip(QWidget):
@@ -30,7 +31,7 @@ class ReadAsStrip(QWidget):
         self.label.setObjectName("soft")
         self.separator = self._picker("Separator", SEPARATED, lambda way, value: replace(way, separator=value))
         self.decimal = self._picker("Decimal mark", DECIMALS, lambda way, value: replace(way, decimal=value))
-        self.names = self._picker("Names", NAMES, lambda way, value: replace(way, names_in_row_1=value == "yes"))
+        self.names = self._picker("Names", NAMES, lambda way, value: replace(way, names=value == "yes"))
         self.rest = QLabel()
         self.rest.setObjectName("soft")
         self.rest.setTextFormat(Qt.TextFormat.PlainText)
@@ -76,6 +77,6 @@ class ReadAsStrip(QWidget):
         way = self.way()
         self.separator.set_current(way.separator)
         self.decimal.set_current(way.decimal)
-        self.names.set_current("yes" if way.names_in_row_1 else "no")
+        self.names.set_current("yes" if way.names else "no")
         self.rest.setText(", ".join(self._phrases()[3:]) if at_hand else self.text())
         self.rest.setToolTip(self.text())

@@ -66,9 +66,7 @@ class PrepareBench(QWidget):
         """The model's predictors first, then the other numbers and groups."""
         used = variables_of(study.model.terms)
         rest = [
-            v.name
-            for v in study.variables
-            if v.name not in used and v.kind is not Kind.TEXT and v.name != study.model.outcome
+            v.name for v in study.variables if v.name not in used and v.kind.enters and v.name != study.model.outcome
         ]
         return [*used, *rest]
 

@@ -10,7 +10,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.data.derived import Derived, values_of
-from yellow_slope.core.data.table import Column, NumberColumn, Table, number_text
+from yellow_slope.core.data.table import Column, NumberColumn, Table, TextColumn
 from yellow_slope.core.data.variable import Kind, Level, Variable
 from yellow_slope.core.errors import StudyError
 
@@ -65,10 +65,18 @@ class Columns:
             found.setflags(write=False)
             return found
         column = self._table.column(name)
-        if not isinstance(column, NumberColumn):
+        if isinstance(column, TextColumn):
             raise StudyError(f"{variable.label} holds texts; it cannot be used as a number.")
         codes = _missing_numbers(variable)
-        return np.where(np.isin(column.numbers, codes), np.nan, column.numbers) if codes else column.numbers
+        found = np.where(np.isin(column.numbers, codes), np.nan, column.numbers) if codes else column.numbers
+        given = dict(variable.given)
+        if not given or not isinstance(column, NumberColumn):
+            return found
+        found = np.array(found)
+        for stray in column.stray:
+            found[stray.row] = given.get(stray.text, np.nan)
+        found.setflags(write=False)
+        return found
 
     def levels(self, name: str) -> IntArray:
         """Shape (rows,): position among the variable's levels, -1 where missing or of no level."""
@@ -108,9 +116,9 @@ def _missing_numbers(variable: Variable) -> list[float]:
 
 def _level_positions(column: Column, levels: Sequence[Level], missing: tuple[str, ...]) -> IntArray:
     order = {code: i for i, level in enumerate(levels) for code in level.codes if code not in missing}
-    if isinstance(column, NumberColumn):
+    if not isinstance(column, TextColumn):
         values, inverse = np.unique(column.numbers, return_inverse=True)
-        lookup = np.array([order.get(number_text(float(v)), -1) for v in values], dtype=np.int64)
+        lookup = np.array([order.get(column.code(float(v)), -1) for v in values], dtype=np.int64)
         found: IntArray = lookup[inverse]
     else:
         lookup = np.array([order.get(text, -1) for text in column.texts] + [-1], dtype=np.int64)

@@ -1,18 +1,67 @@
-"""Where a table came from and how it was read: values, not phrases."""
+"""Where a table came from, how it was read, and what the reading came upon: values, not phrases."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
+
+MISSING_WORDS = ("NA", "N/A", "#N/A", "#NA", "NaN", "NULL", "None", "missing", ".", "..", "-", "–", "—", "?", "*")
+"""What is usually written where a value is missing, whatever its case."""
+
+
+class Format(StrEnum):
+    """What kind of file a table was read from."""
+
+    TEXT = "text"
+    SPREADSHEET = "spreadsheet"
+    PARQUET = "parquet"
+    RECORDS = "records"
+    PACKAGE = "package"
+
+
+class Ragged(StrEnum):
+    """What is done with rows that hold more or fewer cells than there are columns."""
+
+    REFUSE = "refuse"
+    FILL = "fill"
+    SKIP = "skip"
 
 
 @dataclass(frozen=True, slots=True)
 class ReadAs:
-    """How a text is read; every part can be chosen otherwise."""
+    """How a file is read; every part can be chosen otherwise."""
 
     separator: str = ","
     decimal: str = "."
-    names_in_row_1: bool = True
+    names: bool = True
+    """Whether names stand in the first row of the table."""
+    above: int = 0
+    """Lines above the table that do not belong to it: a title, comments."""
     encoding: str = "utf-8"
+    quote: str = '"'
+    ragged: Ragged = Ragged.REFUSE
+    missing: tuple[str, ...] = MISSING_WORDS
+    format: Format = Format.TEXT
+    sheet: str = ""
+    """Name of the sheet of a spreadsheet, or of the resource of a package."""
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What the reading came upon that somebody should know of."""
+
+    missing: tuple[tuple[str, int], ...] = ()
+    """Words that counted as missing, and in how many cells."""
+    ragged: tuple[int, ...] = ()
+    """The first rows that were filled or skipped, counted from 1 as in the file."""
+    n_ragged: int = 0
+    doubtful: str = ""
+    """A number that could be meant otherwise, as in “1.234”, where nothing in the file decides."""
+    doubtful_columns: tuple[str, ...] = ()
+    empty_columns: int = 0
+    """Columns without a name and without a value, left out."""
+    sheets: tuple[str, ...] = ()
+    """The sheets of a spreadsheet, or the resources of a package."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,3 +74,4 @@ class Source:
     read_as: ReadAs = ReadAs()
     description: str = ""
     """Name of the description file that stood beside the table."""
+    found: Found = Found()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from datetime import date
 
 import numpy as np
 
@@ -26,6 +27,8 @@ class NumberColumn:
     name: str
     numbers: FloatArray
     stray: tuple[Stray, ...] = ()
+    sign: str = ""
+    """What stood with every number in the file: “%”, a currency."""
 
     is_numeric = True
 
@@ -40,6 +43,11 @@ class NumberColumn:
     def text(self, row: int) -> str:
         """The value of a row as it is written in the table; empty where missing."""
         return number_text(float(self.numbers[row]))
+
+    @staticmethod
+    def code(value: float) -> str:
+        """A value as the code of a level."""
+        return number_text(value)
 
 
 @dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
@@ -66,7 +74,47 @@ class TextColumn:
         return self.texts[code] if code >= 0 else ""
 
 
-Column = NumberColumn | TextColumn
+@dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
+class DateColumn:
+    """A column of days since 1970-01-01, or of times as parts of a day; NaN where missing."""
+
+    name: str
+    numbers: FloatArray
+    form: str = "year, month, day"
+    """How the dates were written in the file, or “times”."""
+
+    is_numeric = True
+
+    @property
+    def present(self) -> BoolArray:
+        """Shape (rows,): where the column has a value."""
+        return ~np.isnan(self.numbers)
+
+    def __len__(self) -> int:
+        return int(self.numbers.size)
+
+    def text(self, row: int) -> str:
+        """The date of a row as year-month-day, with its time if it has one; empty where missing."""
+        return self.code(float(self.numbers[row]))
+
+    def code(self, value: float) -> str:
+        """A value as the code of a level."""
+        return "" if np.isnan(value) else date_text(value, self.form == "times")
+
+
+Column = NumberColumn | DateColumn | TextColumn
+
+
+def date_text(days: float, is_time: bool = False) -> str:
+    """Days since 1970-01-01 as year-month-day, with hours, minutes and seconds where there are any."""
+    whole = int(np.floor(days))
+    seconds = round((days - whole) * 86400)
+    whole, seconds = whole + seconds // 86400, seconds % 86400
+    clock = f"{seconds // 3600:02}:{seconds // 60 % 60:02}" + (f":{seconds % 60:02}" if seconds % 60 else "")
+    if is_time:
+        return clock
+    day = date.fromordinal(whole + date(1970, 1, 1).toordinal()).isoformat()
+    return f"{day} {clock}" if seconds else day
 
 
 def number_text(value: float) -> str:
@@ -95,7 +143,7 @@ def text_column(name: str, values: Sequence[str]) -> TextColumn:
     return TextColumn(name, codes, tuple(index))
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
 class Table:
     """Columns of equal length, in file order."""
 

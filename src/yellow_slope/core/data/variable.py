@@ -7,11 +7,10 @@ from enum import StrEnum
 
 import numpy as np
 
-from yellow_slope.core.data.table import Column, NumberColumn, number_text
+from yellow_slope.core.data.table import Column, NumberColumn, TextColumn
 from yellow_slope.core.errors import StudyError
 
 SHORT = 18
-MANY_LEVELS = 30
 
 
 class Kind(StrEnum):
@@ -19,7 +18,14 @@ class Kind(StrEnum):
 
     NUMBER = "number"
     GROUP = "group"
+    DATE = "date"
+    IDENTIFIER = "identifier"
     TEXT = "text"
+
+    @property
+    def enters(self) -> bool:
+        """Whether a variable of this kind can stand in a model."""
+        return self in (Kind.NUMBER, Kind.GROUP)
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,6 +67,8 @@ class Variable:
     levels: tuple[Level, ...] = ()
     limits: tuple[float, float] | None = None
     missing: tuple[str, ...] = ()
+    given: tuple[tuple[str, float], ...] = ()
+    """Values given to stray cells, by what stands in them; the others count as missing."""
 
     @property
     def short(self) -> str:
@@ -112,9 +120,9 @@ class Variable:
 
 def found_levels(column: Column, missing: tuple[str, ...] = ()) -> tuple[Level, ...]:
     """The distinct values of a column as levels: numbers in order of size, texts in alphabetical order."""
-    if isinstance(column, NumberColumn):
+    if not isinstance(column, TextColumn):
         values = np.unique(column.numbers[~np.isnan(column.numbers)])
-        texts = [number_text(float(value)) for value in values]
+        texts = [column.code(float(value)) for value in values]
     else:
         texts = sorted(column.texts, key=str.casefold)
     return tuple(Level((text,), text) for text in texts if text not in missing)
@@ -138,23 +146,6 @@ def _is_number(text: str) -> bool:
     except ValueError:
         return False
     return True
-
-
-def guessed_variable(column: Column) -> Variable:
-    """The description of a column about which nothing has been said.
-
-    Numbers are taken for numbers, also whole ones: a flag asks where they look like codes. A column of two whole
-    values is a group of two levels. Texts are groups unless nearly every one is different.
-    """
-    label = column.name.replace("_", " ").strip() or column.name
-    if isinstance(column, NumberColumn):
-        if two_whole_values(column):
-            return Variable(column.name, Kind.GROUP, label, levels=found_levels(column))
-        return Variable(column.name, Kind.NUMBER, label)
-    n = int(column.present.sum())
-    if len(column.texts) > MANY_LEVELS or (n > 10 and len(column.texts) > n / 2):
-        return Variable(column.name, Kind.TEXT, label)
-    return Variable(column.name, Kind.GROUP, label, levels=found_levels(column))
 
 
 def as_group(variable: Variable, column: Column) -> Variable:

@@ -89,18 +89,6 @@ class Axis:
                 return [c]
             return [float(np.interp(c, self.table[1], self.table[0]))]
 
-    def is_monotone(self, low: float, high: float) -> bool:
-        """Whether coordinates rise or fall without a turn or a gap between two raw values."""
-        if self.is_identity:
-            return True
-        grid = self.forward(np.linspace(low, high, 65))
-        steps = np.diff(grid)
-        if np.any(np.isnan(grid)):
-            return False
-        if Transform.RECIPROCAL in self.transforms and low < 0 < high:
-            return False
-        return bool(np.all(steps >= 0) or np.all(steps <= 0))
-
 
 def rank_table(values: FloatArray) -> tuple[FloatArray, FloatArray]:
     """Sorted distinct values and their ranks, ties averaged."""

@@ -12,6 +12,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.data.derived import sources_of
+from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.fit.cases import Cases, cases_of, needed
@@ -224,6 +225,6 @@ def _clusters(study: Study, model: Model, cases: Cases) -> IntArray | None:
         ids = study.columns.numbers(name)[cases.rows]
     else:
         column = study.table.column(name)
-        assert not column.is_numeric
-        ids = column.codes[cases.rows]  # type: ignore[union-attr]
+        assert isinstance(column, TextColumn)
+        ids = column.codes[cases.rows]
     return np.asarray(np.unique(ids, return_inverse=True)[1], dtype=np.int64)

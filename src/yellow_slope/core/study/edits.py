@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
 from types import MappingProxyType
 
-from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.coding import Coding, Dummy, Effect, LevelMeans, Planned, Trends, WeightedEffect
 from yellow_slope.core.study.model import Entry, Model
@@ -30,18 +30,36 @@ def _label(study: Study, term: Term) -> str:
 # ---- terms and blocks
 
 
+HOLDS = {
+    Kind.GROUP: "is a group",
+    Kind.TEXT: "holds free texts",
+    Kind.DATE: "holds dates",
+    Kind.IDENTIFIER: "tells cases apart",
+}
+"""What a column that is no number does."""
+
+
+def why_no_outcome(study: Study, variable: Variable) -> str:
+    """Why a variable cannot be the outcome; empty if it can: a number, or numbers that were taken for two groups or for a count."""
+    if variable.kind is Kind.NUMBER:
+        return ""
+    numeric = study.columns.is_numeric(variable.name)
+    if numeric and (variable.kind is Kind.IDENTIFIER or (variable.kind is Kind.GROUP and len(variable.levels) == 2)):
+        return ""
+    return f"{variable.label} {HOLDS[variable.kind]}; the outcome must be a number."
+
+
 def set_outcome(study: Study, name: str | None) -> Study:
     """Make a number the outcome; it leaves the terms if it stood there. Two-valued groups of numbers count as numbers."""
     if name == study.model.outcome:
         return study
     if name is not None:
-        variable = study.variable(name)
-        if variable.kind is Kind.GROUP and study.columns.is_numeric(name) and len(variable.levels) == 2:
-            study = replace(
-                study, variables=tuple(replace(v, kind=Kind.NUMBER) if v.name == name else v for v in study.variables)
-            )
-        elif variable.kind is not Kind.NUMBER:
-            raise StudyError(f"{variable.label} is a {variable.kind}; the outcome must be a number.")
+        why = why_no_outcome(study, study.variable(name))
+        if why:
+            raise StudyError(why)
+        study = replace(
+            study, variables=tuple(replace(v, kind=Kind.NUMBER) if v.name == name else v for v in study.variables)
+        )
         blocks = (replace(b, terms=tuple(t for t in b.terms if name not in t.variables)) for b in study.model.blocks)
         study = change_model(study, blocks=_without_empty(blocks))
     return tidied(change_model(study, outcome=name))
@@ -55,8 +73,8 @@ def check_term(study: Study, term: Term) -> None:
         variable = study.variable(name)
         if name == study.model.outcome:
             raise StudyError(f"{variable.label} is the outcome; it cannot be a predictor as well.")
-        if variable.kind is Kind.TEXT:
-            raise StudyError(f"{variable.label} holds free texts; only numbers and groups can enter a model.")
+        if not variable.kind.enters:
+            raise StudyError(f"{variable.label} {HOLDS[variable.kind]}; only numbers and groups can enter a model.")
         if variable.kind is Kind.GROUP and term.variables.count(name) > 1:
             raise StudyError(f"{variable.label} is a group; it cannot be multiplied with itself.")
 

@@ -7,9 +7,10 @@ from enum import StrEnum
 
 from yellow_slope.core.data.columns import Columns
 from yellow_slope.core.data.derived import Derived
+from yellow_slope.core.data.guessing import guessed_variable
 from yellow_slope.core.data.source import Source
 from yellow_slope.core.data.table import Table
-from yellow_slope.core.data.variable import Kind, Variable, guessed_variable
+from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import Probe

@@ -7,7 +7,6 @@ from functools import partial
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.data.source import ReadAs, Source
 from yellow_slope.core.data.variable import Kind, Variable, shortened
 from yellow_slope.core.fit.bases import Basis, GroupBasis, NumberBasis
 from yellow_slope.core.fit.design import Atom, ModelColumn
@@ -29,7 +28,7 @@ from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.study.treatment import AS_IS, At, Given, Mean, Median, OneSD, Transform, Treatment, WithinGroups
 from yellow_slope.core.words.numerals import counted, listed, number_or_place, place
 
-SEPARATORS = {",": "commas", "\t": "tabs", ";": "semicolons", "|": "bars"}
+SEPARATORS = {",": "commas", "\t": "tabs", ";": "semicolons", "|": "bars", " ": "spaces"}
 INTERCEPT = "intercept: the level at the zero points"
 
 
@@ -249,8 +248,8 @@ def treated_as(study: Study, variable: Variable, basis: Basis | None) -> str:
     if variable.name == model.outcome:
         return "outcome, as it is"
     used = variable.name in variables_of(model.terms)
-    if variable.kind is Kind.TEXT:
-        return "free texts"
+    if not variable.kind.enters:
+        return {Kind.DATE: "dates", Kind.IDENTIFIER: "tells cases apart"}.get(variable.kind, "free texts")
     if variable.kind is Kind.GROUP:
         if not used:
             return f"{len(variable.levels)} groups, not used"
@@ -316,21 +315,3 @@ def errors_name(study: Study, errors: Errors) -> str:
     if isinstance(errors, HC):
         return f"HC{errors.kind} SE"
     return f"SE clustered by {study.variable(errors.id).label}" if isinstance(errors, Cluster) else "classical SE"
-
-
-def read_as_phrases(read_as: ReadAs, n_rows: int) -> tuple[str, ...]:
-    """How a text was read, phrase by phrase."""
-    return (
-        f"separated by {SEPARATORS.get(read_as.separator, repr(read_as.separator))}",
-        "decimal comma" if read_as.decimal == "," else "decimal point",
-        "names in row 1" if read_as.names_in_row_1 else "no names",
-        counted(n_rows, "row"),
-    )
-
-
-def source_phrases(source: Source, n_rows: int) -> tuple[str, ...]:
-    """How the table was read, phrase by phrase; empty for one that came from nowhere."""
-    if not source.path and not source.checksum:
-        return ()
-    beside = (f"described by {source.description}",) if source.description else ()
-    return (*read_as_phrases(source.read_as, n_rows), *beside)

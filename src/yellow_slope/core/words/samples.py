@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.evaluate import Evaluation
 from yellow_slope.core.study.rules import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
@@ -96,7 +97,7 @@ def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
     else:
         column = study.table.column(name)
         gaps = n - int(column.present.sum())
-        kinds = len(column.texts) if not column.is_numeric else len(np.unique(column.numbers[column.present]))  # type: ignore[union-attr]
+        kinds = len(column.texts) if isinstance(column, TextColumn) else len(np.unique(column.numbers[column.present]))
         text = f"{variable.label} holds {kinds} different values; it is left out of models."
     missing = f" {gaps} of {n} cases {'has' if gaps == 1 else 'have'} no value." if gaps else " No gaps."
     cost = next((x for x in evaluation.cases.lost if x.variable == name), None)

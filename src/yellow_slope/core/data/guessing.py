@@ -1,0 +1,124 @@
+"""What a column seems to be, and why: the description of one about which nothing has been said."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, TextColumn
+from yellow_slope.core.data.variable import Kind, Level, Variable, found_levels, two_whole_values
+
+MANY_LEVELS = 30
+ALL_DIFFERENT = 10
+"""From so many rows on, values that are all different tell cases apart."""
+LONG_COUNT = 50
+"""From so many rows on, a column that counts them needs no name that says so."""
+_ID = re.compile(
+    r"(^|[_\W])(id|ids|nr|no|number|code|case|row|index|key|column|subject|participant|respondent|person)($|[_\W\d])",
+    re.I,
+)
+_TIME = re.compile(r"(year|month|week|day|hour|minute|time|wave|trial|age|occasion|session|order|rank)", re.I)
+LADDERS = (
+    ("none", "low", "middle", "high"),
+    ("very low", "low", "medium", "high", "very high"),
+    ("low", "moderate", "high"),
+    ("small", "middle", "medium", "large"),
+    ("never", "rarely", "seldom", "sometimes", "often", "usually", "always"),
+    ("never", "occasionally", "frequently", "always"),
+    ("not at all", "a little", "somewhat", "moderately", "quite", "very", "extremely"),
+    ("strongly disagree", "disagree", "somewhat disagree", "neither", "neutral", "undecided", "somewhat agree", "agree", "strongly agree"),
+    ("very poor", "poor", "bad", "fair", "good", "very good", "excellent"),
+    ("first", "second", "third", "fourth", "fifth", "sixth"),
+    ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"),
+    ("january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december"),
+    ("spring", "summer", "autumn", "winter"),
+    ("beginner", "intermediate", "advanced", "expert"),
+    ("mild", "moderate", "severe"),
+    ("before", "during", "after"),
+    ("pre", "post", "follow-up"),
+)  # fmt: skip
+"""Words that have an order of their own."""
+
+
+@dataclass(frozen=True, slots=True)
+class Guess:
+    """A description and the reason for its kind, a phrase that follows on the kind's name."""
+
+    variable: Variable
+    reason: str
+
+
+def guessed_variable(column: Column) -> Variable:
+    """The description of a column about which nothing has been said."""
+    return guess(column).variable
+
+
+def guess(column: Column) -> Guess:
+    """What a column seems to be, and why.
+
+    Numbers are taken for numbers, also whole ones: a flag asks where they look like codes. A column of two whole
+    values is a group of two levels. Texts are groups unless there are too many of them. What is different in every
+    row tells cases apart.
+    """
+    label = column.name.replace("_", " ").strip() or column.name
+    n = int(np.count_nonzero(column.present))
+    if not n:
+        return Guess(Variable(column.name, Kind.TEXT, label), "no cell holds a value")
+    if isinstance(column, DateColumn):
+        return Guess(Variable(column.name, Kind.DATE, label), f"every value is one: {column.form}")
+    if isinstance(column, NumberColumn):
+        return _of_numbers(column, label, n)
+    return _of_texts(column, label, n)
+
+
+def _of_numbers(column: NumberColumn, label: str, n: int) -> Guess:
+    if two_whole_values(column):
+        levels = found_levels(column)
+        values = " and ".join(level.code for level in levels)
+        return Guess(Variable(column.name, Kind.GROUP, label, levels=levels), f"exactly two values, {values}")
+    if n >= ALL_DIFFERENT and n == len(column):
+        named = _ID.search(column.name) is not None
+        if _counts_up(column) and (named or n >= LONG_COUNT) and not _TIME.search(column.name):
+            first, last = int(column.numbers[0]), int(column.numbers[-1])
+            return Guess(Variable(column.name, Kind.IDENTIFIER, label), f"it counts the rows from {first} to {last}")
+        if named and _all_whole(column) and len(np.unique(column.numbers)) == n:
+            return Guess(Variable(column.name, Kind.IDENTIFIER, label), f"{n} different values in {n} rows")
+    unit = "percent" if column.sign == "%" else column.sign
+    strays = len(column.stray)
+    reason = "all cells are numbers" if not strays else f"all cells but {strays} are numbers"
+    return Guess(Variable(column.name, Kind.NUMBER, label, unit=unit, units=unit), reason)
+
+
+def _of_texts(column: TextColumn, label: str, n: int) -> Guess:
+    k = len(column.texts)
+    if n >= ALL_DIFFERENT and k == n:
+        return Guess(Variable(column.name, Kind.IDENTIFIER, label), f"{k} different values in {n} rows")
+    if k > MANY_LEVELS or (n > 10 and k > n / 2):
+        return Guess(Variable(column.name, Kind.TEXT, label), f"{k} different texts in {n} rows")
+    levels = found_levels(column)
+    variable = Variable(column.name, Kind.GROUP, label, levels=levels)
+    in_order = ordered_levels(levels)
+    if in_order is not None:
+        return Guess(replace(variable, levels=in_order), f"{k} different texts, which have an order")
+    return Guess(variable, f"{k} different texts in {n} rows")
+
+
+def ordered_levels(levels: tuple[Level, ...]) -> tuple[Level, ...] | None:
+    """The levels in the order that their words have by themselves; None where they have none."""
+    if len(levels) < 3:
+        return None
+    for ladder in LADDERS:
+        places = {word: i for i, word in enumerate(ladder)}
+        if all(level.label.casefold() in places for level in levels):
+            return tuple(sorted(levels, key=lambda level: places[level.label.casefold()]))
+    return None
+
+
+def _counts_up(column: NumberColumn) -> bool:
+    return bool(column.numbers[0] in (0, 1) and np.all(np.diff(column.numbers) == 1))
+
+
+def _all_whole(column: NumberColumn) -> bool:
+    return bool(np.all(column.numbers == np.round(column.numbers)))
