@@ -88,16 +88,17 @@ def why_not_numbers(texts: list[str]) -> str:
 
 
 def decides(cells: Any) -> dict[str, int]:
-    """How many cells show that “.” or “,” is the decimal mark, and how many leave it open (under “?”)."""
-    cells = pc.fill_null(cells, "")
-    found = {"?": 0}
+    """How many cells show that “.” or “,” is the decimal mark, and how many leave it open (under “.?” and “,?”)."""
+    signs = re.escape("%" + CURRENCIES)
+    cells = pc.replace_substring_regex(pc.fill_null(cells, ""), rf"^([+−–-]?)[{signs}]?\s*(.*?)\s*[{signs}]?$", r"\1\2")
+    found: dict[str, int] = {}
     for mark, other in ((".", ","), (",", ".")):
         m, o = re.escape(mark), re.escape(other)
         shown = pc.match_substring_regex(
             cells,
             # both marks; or one mark that cannot stand between groups of three digits
             rf"^[+−–-]?(?:\d{{1,3}}(?:{o}\d{{3}})+{m}\d+|\d+{m}(?:\d{{1,2}}|\d{{4,}})|(?:0|\d{{4,}})?{m}\d+"
-            rf"|\d{{1,3}}(?:[ '’\x{{a0}}\x{{202f}}\x{{2009}}]\d{{3}})+{m}\d+|\d{{1,3}}(?:{o}\d{{3}}){{2,}})%?$",
+            rf"|\d{{1,3}}(?:[ '’\x{{a0}}\x{{202f}}\x{{2009}}]\d{{3}})+{m}\d+|\d{{1,3}}(?:{o}\d{{3}}){{2,}})$",
         )
         found[mark] = int(pc.sum(shown).as_py() or 0)
         open_ = pc.match_substring_regex(cells, rf"^[+−–-]?[1-9]\d{{0,2}}{m}\d{{3}}$")

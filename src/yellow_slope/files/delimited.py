@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -81,7 +81,7 @@ def parse_delimited(
     if len(names) == width - 1 and not (columns[-1].is_empty and columns[0].is_number):
         names = ["row", *names]
     names += [""] * (width - len(names))
-    kept = [j for j in range(width) if names[j] or not columns[j].is_empty]
+    kept = [j for j in range(width) if (way.names and names[j]) or not columns[j].is_empty]
     if not kept:
         raise FileError(f"{name} holds no values.")
     unique = unique_names([names[j] for j in kept])
@@ -123,8 +123,33 @@ def _spaces_to_tabs(text: bytes) -> bytes:
     return out.getvalue().encode("utf-8")
 
 
-class _NotOnlyNumbersError(Exception):
-    """A column of which only plain numbers were expected holds something else."""
+class _NotAsExpectedError(Exception):
+    """A column of which only plain numbers were expected holds something else, or a row is of another length."""
+
+
+class _Told(io.RawIOBase):
+    """A text from a place on, which tells how much of it has been taken, and ends early once nobody waits for it.
+
+    The reader asks on threads of its own, which nothing may be raised through: what was raised is kept.
+    """
+
+    def __init__(self, text: bytes, offset: int, progress: Progress) -> None:
+        super().__init__()
+        self._rest, self._at, self._progress = memoryview(text)[offset:], 0, progress
+        self.raised: BaseException | None = None
+
+    def readable(self) -> bool:
+        return True
+
+    def readinto(self, buffer: Any) -> int:
+        try:
+            self._progress(min(0.99, self._at / max(1, len(self._rest))))
+        except BaseException as error:
+            self.raised = error
+        n = 0 if self.raised else min(len(buffer), len(self._rest) - self._at)
+        buffer[:n] = self._rest[self._at : self._at + n]
+        self._at += n
+        return n
 
 
 class _Body:
@@ -137,17 +162,17 @@ class _Body:
         self.name, self.width, self.progress = name, width, progress
         self.ragged: list[tuple[int, list[str]]] = []
         """Rows of another length: their number in the file, from 1, and their cells."""
-        self.quotes = bool(way.quote) and way.quote.encode() in text
+        self.quotes = bool(way.quote) and text.find(way.quote.encode(), offset) >= 0
         self.bad: list[tuple[int, list[str]]] = []
         """Those that were filled or skipped."""
 
     def columns(self) -> list[_Cells]:
         """Every column; those whose first piece deceived are read again as texts."""
         columns = [_Cells(self.way) for _ in range(self.width)]
+        numbers = self._surely_numbers()
         try:
-            rows = self._read(columns, range(self.width), self._surely_numbers())
-        except _NotOnlyNumbersError:
-            self.ragged = []
+            rows = self._read_at_once(columns, numbers) if numbers else self._read(columns, range(self.width))
+        except _NotAsExpectedError:
             columns = [_Cells(self.way) for _ in range(self.width)]
             rows = self._read(columns, range(self.width))
         again = [j for j, column in enumerate(columns) if column.deceived]
@@ -183,46 +208,70 @@ class _Body:
                 decided += decides(cells)["."]
         return frozenset(found) if decided else frozenset()
 
-    def _read(self, columns: list[_Cells], places: range | list[int], numbers: frozenset[int] = frozenset()) -> int:
+    def _read_at_once(self, columns: list[_Cells], numbers: frozenset[int]) -> int:
+        """All rows by several threads; only where every row is of one length and the numbers are plain."""
+        told = _Told(self.text, self.offset, self.progress)
+        try:
+            table = arrow.read_csv(
+                pa.PythonFile(told, mode="r"),
+                read_options=arrow.ReadOptions(column_names=self._names(), block_size=BLOCK),
+                parse_options=self._parsing(),
+                convert_options=self._converting(range(self.width), numbers),
+            )
+        except pa.ArrowInvalid as error:
+            if told.raised is None:
+                raise _NotAsExpectedError from error
+        if told.raised is not None:
+            raise told.raised
+        for j, column in enumerate(columns):
+            for cells in table.column(j).chunks:
+                column.take(cells)
+        return int(table.num_rows)
+
+    def _read(self, columns: list[_Cells], places: range | list[int]) -> int:
+        """All rows piece by piece; those of another length are put by."""
         rows = 0
-        read = 0
-        for batch in self._batches(list(places), numbers):
-            for j, column in enumerate(columns):
-                column.take(batch.column(j))
-            rows += batch.num_rows
-            read += batch.nbytes
-            self.progress(min(0.99, read / max(1, len(self.text) - self.offset)))
+        told = _Told(self.text, self.offset, self.progress)
+        try:
+            pieces = arrow.open_csv(
+                pa.PythonFile(told, mode="r"),
+                read_options=arrow.ReadOptions(column_names=self._names(), block_size=self._block(), use_threads=False),
+                parse_options=self._parsing(self._is_ragged),
+                convert_options=self._converting(places, frozenset()),
+            )
+            for piece in pieces:
+                for j, column in enumerate(columns):
+                    column.take(piece.column(j))
+                rows += piece.num_rows
+        except pa.ArrowInvalid as error:
+            if told.raised is None:
+                raise FileError(f"{self.name} cannot be read as a table: {_said(str(error))}") from error
+        if told.raised is not None:
+            raise told.raised
         return rows
 
-    def _batches(self, places: list[int], numbers: frozenset[int]) -> Iterator[Any]:
-        names = [str(j) for j in range(self.width)]
-        source = pa.BufferReader(pa.py_buffer(self.text).slice(self.offset))
-        try:
-            yield from arrow.open_csv(
-                source,
-                read_options=arrow.ReadOptions(column_names=names, block_size=self._block(), use_threads=False),
-                parse_options=arrow.ParseOptions(
-                    delimiter=self.way.separator, quote_char=self.way.quote or False, newlines_in_values=self.quotes,
-                    invalid_row_handler=self._is_ragged, ignore_empty_lines=self.width > 1,
-                ),
-                convert_options=arrow.ConvertOptions(
-                    column_types={n: pa.float64() if j in numbers else pa.string() for j, n in enumerate(names)}, include_columns=[str(j) for j in places],
-                    strings_can_be_null=True, null_values=[""], quoted_strings_can_be_null=True, check_utf8=False,
-                ),
-            )  # fmt: skip
-        except pa.ArrowInvalid as error:
-            if numbers and "onversion error" in str(error):
-                raise _NotOnlyNumbersError from error
-            raise FileError(f"{self.name} cannot be read as a table: {_said(str(error))}") from error
+    def _names(self) -> list[str]:
+        return [str(j) for j in range(self.width)]
+
+    def _parsing(self, on_ragged: Callable[[Any], str] | None = None) -> Any:
+        return arrow.ParseOptions(
+            delimiter=self.way.separator, quote_char=self.way.quote or False, newlines_in_values=self.quotes,
+            ignore_empty_lines=self.width > 1, invalid_row_handler=on_ragged,
+        )  # fmt: skip
+
+    def _converting(self, places: range | list[int], numbers: frozenset[int]) -> Any:
+        types = {str(j): pa.float64() if j in numbers else pa.string() for j in range(self.width)}
+        return arrow.ConvertOptions(
+            column_types=types, include_columns=[str(j) for j in places], strings_can_be_null=True, null_values=[""],
+            quoted_strings_can_be_null=True, check_utf8=False,
+        )  # fmt: skip
 
     def _block(self) -> int:
         """As large as the longest cell might be: a cell must fit into a piece."""
         return max(BLOCK, min(len(self.text), 1 << 30)) if len(self.text) < 4 * BLOCK else BLOCK
 
     def _is_ragged(self, row: Any) -> str:
-        cells = next(
-            csv.reader(io.StringIO(row.text, newline=""), delimiter=self.way.separator, quotechar=self.way.quote), []
-        )
+        cells = records(row.text, self.way.separator, self.way.quote)[0].cells
         self.ragged.append((self.lines + row.number, cells))
         return "skip"
 
@@ -313,7 +362,7 @@ class _Cells:
     def _take_plain(self, cells: Any) -> None:
         numbers = cells.to_numpy(zero_copy_only=False)
         if int(np.isfinite(numbers).sum()) != len(cells) - cells.null_count:
-            raise _NotOnlyNumbersError  # words for infinity, or for no number
+            raise _NotAsExpectedError  # words for infinity, or for no number
         self._numeric, self.marks["."] = True, 1
         self._numbers.append(numbers)
         self._filled += len(cells) - cells.null_count

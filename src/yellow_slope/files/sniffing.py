@@ -127,7 +127,7 @@ def _may_be_names(cells: list[str], width: int) -> bool:
     if len(cells) < max(width - 1, 2):
         return False
     filled = [cell for cell in cells[:width] if cell.strip()]
-    return len(filled) >= max(2, (width + 1) // 2) or len(cells) == width == len(filled)
+    return len(filled) >= max(1, (width + 1) // 2)
 
 
 def _is_one_column(text: str, way: ReadAs) -> bool:

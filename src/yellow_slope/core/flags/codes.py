@@ -27,26 +27,24 @@ def codes_as_quantities(evaluation: Evaluation) -> Iterator[Flag]:
     for name, basis in fit.design.bases.items():
         if not isinstance(basis, NumberBasis) or basis.is_within or name in derived:
             continue
-        n = few_whole_values(basis, np.asarray(fit.values[name], dtype=np.float64))
-        if n:
+        values = np.asarray(fit.values[name], dtype=np.float64)
+        if has_few_whole_values(basis, values):
             title = f"Is {study.variable(name).label} a quantity, or a code?"
-            yield Flag(FlagKey(FlagKind.CODE, (name,)), title, partial(_told, study, fit, name, n), variable=name)
+            yield Flag(FlagKey(FlagKind.CODE, (name,)), title, partial(_told, study, fit, name, values), variable=name)
 
 
-def few_whole_values(basis: NumberBasis, values: np.ndarray) -> int:
-    """How many different whole values there are, if they are few; else 0."""
-    if basis.high - basis.low > 1000 or basis.low != round(basis.low) or basis.high != round(basis.high):
-        return 0
-    above = values - basis.low
-    steps = above.astype(np.int64)
-    if not np.array_equal(steps, above):
-        return 0
-    n = int(np.count_nonzero(np.bincount(steps)))
-    return n if 2 <= n <= FEW_VALUES else 0
+def has_few_whole_values(basis: NumberBasis, values: np.ndarray) -> bool:
+    """Whether the values are whole, more than one and few. Where they span little they need not be counted."""
+    spread = basis.high - basis.low
+    if not 0 < spread <= 1000 or not bool((np.rint(values) == values).all()):
+        return False
+    return (
+        spread < FEW_VALUES or int(np.count_nonzero(np.bincount((values - basis.low).astype(np.int64)))) <= FEW_VALUES
+    )
 
 
-def _told(study: Study, fit: Fit, name: str, n: int) -> tuple[str, tuple[Remedy, ...]]:
-    title = study.variable(name).label
+def _told(study: Study, fit: Fit, name: str, values: np.ndarray) -> tuple[str, tuple[Remedy, ...]]:
+    title, n = study.variable(name).label, len(np.unique(values))
     other = evaluate(descriptions.set_kind(study, name, Kind.GROUP)).fit
     cost = f"{title} takes only {n} whole values and enters as one slope over them."
     if other is not None:
