@@ -174,7 +174,7 @@ def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
     from yellow_slope.core.probe.probing import asked_probes, probe_fit
     from yellow_slope.files.atomically import write_whole
     from yellow_slope.files.opening import open_anything
-    from yellow_slope.report.figures import figure_bytes, figure_of
+    from yellow_slope.report.figures import checked_dpi, figure_bytes, figure_of
 
     evaluation = evaluate(open_anything(study))
     if evaluation.fit is None:
@@ -186,6 +186,7 @@ def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
     if not isinstance(fit, Fit):
         raise YellowSlopeError(f"{study}: {fit.said}")
     figure = figure_of(evaluation.study, probe_fit(evaluation.study, fit, asked[number - 1]))
+    checked_dpi(dpi)
     for target in targets:
         kind = target.suffix.lower().lstrip(".")
         if kind not in ("png", "svg"):

@@ -211,8 +211,8 @@ class FileActions:
         dpi = int(found.group(1)) if found else 300
         names = (line[: found.start()] + line[found.end() :] if found else line).replace(",", " ").split()
         wrong = [n for n in names if Path(n).suffix.lower() not in (".png", ".svg")]
-        if wrong or not names or not 30 <= dpi <= 2400:
-            self.session.say(f"A figure is written as .png or .svg, at 30 to 2400 dpi: {' '.join(wrong) or line}")
+        if wrong or not names:
+            self.session.say(f"A figure is written as .png or .svg: {' '.join(wrong) or line}")
             return
         study, panel = view.study, min(self.session.desk.panel, len(probed.panels) - 1)
         focus = min(self.session.desk.focus, len(probed.foci) - 1)

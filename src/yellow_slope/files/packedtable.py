@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import csv
 import gzip
 import io
+import re
 import weakref
 import zlib
 from typing import Any
@@ -17,6 +17,7 @@ from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table
 from yellow_slope.core.errors import FileError
 
 LEVEL = 1
+_AWKWARD = re.compile(r"[\",\r\n]|^$|^\s|\s$")
 MOST_BYTES = 2 << 30
 """A table is unpacked up to this size: more is more than a desktop holds beside its work."""
 _packed: weakref.WeakKeyDictionary[Table, bytes] = weakref.WeakKeyDictionary()
@@ -51,10 +52,10 @@ def unpacked_table(content: bytes, name: str) -> bytes:
 
 def written(table: Table) -> bytes:
     """The table as comma-separated text in UTF-8; numbers read back exactly, stray cells stand as they were."""
-    head = io.StringIO()
-    csv.writer(head, lineterminator="\n").writerow(table.names)
     out = io.BytesIO()
-    out.write(head.getvalue().encode("utf-8"))
+    out.write(
+        (",".join(_quoted(name) if _AWKWARD.search(name) else name for name in table.names) + "\n").encode("utf-8")
+    )
     if len(table.columns) == 1 or not table.n_rows:
         # A row of one empty cell would be an empty line, which is none: it is quoted.
         for row in range(table.n_rows):

@@ -19,6 +19,7 @@ from matplotlib.font_manager import fontManager
 from yellow_slope import looks
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import shortened
+from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.inference import ConditionalEffect
 from yellow_slope.core.probe.curve import Region
@@ -30,6 +31,8 @@ from yellow_slope.core.words.numerals import place
 from yellow_slope.looks import LIGHT
 
 GRID = 120
+LEAST_DPI, MOST_DPI = 30, 1200
+"""Twice what a journal asks for; more would not fit into memory."""
 MOST_DOTS = MOST_LINES
 """More rows or groups than this are not drawn: nobody could tell them apart."""
 _fonts_loaded = False
@@ -463,8 +466,16 @@ def _give_label_room(figure: Figure, ax: Axes) -> None:
             other.set_position((place.x0 + lack, place.y0, place.width - lack, place.height))
 
 
+def checked_dpi(dpi: int) -> int:
+    """The dots per inch; FileError where a figure would be a blot, or larger than memory."""
+    if not LEAST_DPI <= dpi <= MOST_DPI:
+        raise FileError(f"A figure is written at {LEAST_DPI} to {MOST_DPI} dpi, not at {dpi}.")
+    return dpi
+
+
 def figure_bytes(figure: Figure, kind: str, dpi: int = 300) -> bytes:
-    """The figure as PNG (at that dpi) or SVG; the same figure gives the same bytes."""
+    """The figure as PNG (at that dpi) or SVG; the same figure gives the same bytes. FileError for a dpi out of bounds."""
+    checked_dpi(dpi)
     out = io.BytesIO()
     metadata: dict[str, Any] = {"Date": None} if kind == "svg" else {"Software": "Yellow Slope"}
     with figure_style():

@@ -18,6 +18,7 @@ from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.fit.cases import Cases, cases_of, needed
 from yellow_slope.core.fit.design import Design, Values, design_of
 from yellow_slope.core.fit.factor import PIECE, Factorization, LeftOut
+from yellow_slope.core.fit.magnitudes import out_of_reach
 from yellow_slope.core.fit.steps import StepResult, all_steps
 from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.model import Model
@@ -140,7 +141,9 @@ def _key(study: Study, model: Model) -> object:
     facts = []
     for name in names:
         v = known.get(name)
-        facts.append((name, v and (v.kind, tuple(x.codes for x in v.levels), v.limits, v.missing), derived.get(name)))
+        facts.append(
+            (name, v and (v.kind, tuple(x.codes for x in v.levels), v.limits, v.missing, v.given), derived.get(name))
+        )
     rule = sample and (sample.rule, tuple(aside.rows for aside in sample.aside))
     labels = (
         sample is not None
@@ -190,6 +193,9 @@ def _fitted(study: Study, model: Model, cases: Cases) -> Fit | Problem:
     design, values = design_of(study, model, cases)
     numbers = study.columns.numbers(outcome.name)
     y = numbers if cases.is_whole else numbers[cases.rows]
+    said = out_of_reach(study, design, y, outcome.name)
+    if said:
+        return Problem(cases, said)
     if float(y.max()) == float(y.min()):
         return Problem(
             cases, f"{outcome.label} is the same for all {cases.n} cases of the model: there is nothing to explain."
