@@ -39,6 +39,7 @@ def test_first_sight_has_the_keyboard_and_opens_what_is_typed(hands: Hands) -> N
 def test_a_file_that_cannot_be_opened_is_said_where_one_looks(hands: Hands, tmp_path: Path) -> None:
     broken = tmp_path / "broken.csv"
     broken.write_text("a,b\n1,2\n3\n")
+    hands.answers("Do not open it")
     hands.types(str(broken))
     assert hands.window.first.trouble.isVisible()
     assert "row 3: 1 value where there are 2 columns" in hands.window.first.trouble.text()
@@ -354,10 +355,60 @@ def test_a_reading_that_does_not_fit_is_said_and_changes_nothing(hands: Hands, t
     path.write_text("a,b\nx;1,2\ny,3\n")
     hands.types(str(path))
     before = hands.window.session.study
+    hands.answers("Do not open it")
     hands.window.data.read_as.separator.chosen.emit(";")
     hands.settle()
     assert hands.window.session.study is before
-    assert "row 2" in hands.window.session.message
+    assert "row " in hands.window.session.message
+
+
+def test_rows_of_another_length_are_asked_about(hands: Hands, tmp_path: Path) -> None:
+    path = tmp_path / "odd.csv"
+    path.write_text("a,b\n1,x\n2\n3,z,9\n4,u\n")
+    hands.answers("Skip these rows")
+    hands.types(str(path))
+    study = hands.window.session.study
+    assert study is not None
+    assert study.table.n_rows == 2
+    assert "2 rows of another length skipped: 3, 4" in hands.window.data.read_as.rest.text()
+    hands.window.data.read_as.ragged.chosen.emit("fill")
+    hands.settle()
+    assert hands.window.session.study is not None
+    assert hands.window.session.study.table.n_rows == 4
+    assert "2 rows more" in hands.window.session.message
+
+
+def test_reading_again_keeps_the_model_and_can_be_undone(hands: Hands, tmp_path: Path) -> None:
+    path = tmp_path / "t.csv"
+    rows = [f"{k % 7}.5,{k * k % 11},{k % 3},{k}.5" for k in range(40)]
+    path.write_text("x,w,g,y\n" + "\n".join(rows) + "\n")
+    hands.types(str(path))
+    hands.press("Ctrl+L")
+    hands.types("y = x, w; x times w".replace("times", "x"))
+    before = hands.window.session.study
+    assert before is not None
+    path.write_text("x,g,y,more\n" + "\n".join(f"{r.split(',')[0]},{r.split(',', 2)[2]},1" for r in rows[:30]) + "\n")
+    hands.press("F5")
+    study = hands.window.session.study
+    assert study is not None
+    assert (study.table.n_rows, study.model.outcome) == (30, "y")
+    assert [t.variables for t in study.model.terms] == [("x",)]
+    said = hands.window.session.message
+    assert "10 rows fewer; 1 column new (“more”); 1 column gone (“w”)" in said
+    assert "These could not stay: w, x × w." in said
+    hands.press("Ctrl+Z")
+    assert hands.window.session.study is before
+
+
+def test_a_copied_table_can_be_pasted(hands: Hands) -> None:
+    clipboard = QApplication.clipboard()
+    assert clipboard is not None
+    clipboard.setText("a\tb\n1,5\tx\n2,5\ty\n")
+    hands.press("Ctrl+Shift+V")
+    study = hands.window.session.study
+    assert study is not None
+    assert study.table.names == ("a", "b")
+    assert "separated by tabs, decimal comma" in hands.window.data.read_as.text()
 
 
 def test_a_file_dropped_anywhere_is_opened(hands: Hands) -> None:

@@ -27,6 +27,7 @@ KEYS = {
     "home": Qt.Key.Key_Home,
     "end": Qt.Key.Key_End,
     "tab": Qt.Key.Key_Tab,
+    "f5": Qt.Key.Key_F5,
 }
 MODIFIERS = {
     "ctrl": Qt.KeyboardModifier.ControlModifier,
@@ -48,6 +49,10 @@ class Hands:
         self.window.first.path.setFocus()
         self.actions = 0
         self.settle()
+
+    def answers(self, text: str) -> None:
+        """The answer to the next questions."""
+        self.window.fileactions.dialogs.choose = lambda title, question, *answers: answers.index(text)  # type: ignore[method-assign]
 
     def close(self) -> None:
         """Leave without saving."""

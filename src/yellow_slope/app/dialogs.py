@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 
@@ -37,6 +38,7 @@ class Dialogs:
         """The position of the answer that was chosen; the last one where the dialog was closed."""
         box = QMessageBox(self._parent)
         box.setWindowTitle(title)
+        box.setTextFormat(Qt.TextFormat.PlainText)  # it names files
         box.setText(question)
         roles = QMessageBox.ButtonRole
         buttons = [

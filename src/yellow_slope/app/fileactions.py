@@ -16,12 +16,15 @@ from yellow_slope.app.session import StudySession
 from yellow_slope.app.worker import Job, Worker
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study import edits
+from yellow_slope.core.study.retabling import with_table
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sources import change_sentence
 
 if TYPE_CHECKING:
     from yellow_slope.core.data.source import ReadAs
+    from yellow_slope.files.delimited import RaggedError
 
-KINDS = "Tables and studies (*.csv *.tsv *.txt *.dat *.yslope);;All files (*)"
+KINDS = "Tables and studies (*.csv *.tsv *.txt *.dat *.xlsx *.ods *.parquet *.json *.zip *.yslope);;All files (*)"
 
 
 class FileActions:
@@ -57,7 +60,13 @@ class FileActions:
         """Open a table or a study; what is wrong with it is said where the user looks."""
         if not text:
             return
-        path = Path(text).expanduser()
+        from yellow_slope.files.opening import expanded
+
+        try:
+            path = expanded(Path(text))
+        except YellowSlopeError as error:
+            self.trouble(str(error))
+            return
 
         def opened(study: Study) -> None:
             if self.may_leave():
@@ -66,10 +75,76 @@ class FileActions:
 
         self._open(path, opened, read_as)
 
+    @action("paste a table", "Open the table that was copied in another program", "Ctrl+Shift+V", menu="study")
+    def paste(self) -> None:
+        """Open the text on the clipboard as a table."""
+        clipboard = QApplication.clipboard()
+        text = clipboard.text() if clipboard is not None else ""
+        if not text.strip():
+            self.trouble("The clipboard holds no text.")
+            return
+
+        def work(job: Job) -> Study:
+            from yellow_slope.files.opening import open_text
+
+            return open_text(text)
+
+        def opened(study: Study) -> None:
+            if self.may_leave():
+                self.session.open(study)
+
+        self.trouble("")
+        self.worker.in_order("reading the clipboard", work, opened, self.trouble)
+
+    @action(
+        "read the table again",
+        "Read the table file again after it changed; the model stays",
+        "F5",
+        menu="study",
+        available="has_file",
+    )
+    def read_newly(self) -> None:
+        """Read the table file again as it was read."""
+        study = self.session.study
+        if study is not None:
+            self.read_again(study.source.read_as)
+
+    def has_file(self) -> bool:
+        """Whether the study's table file is at hand."""
+        return self.file() is not None
+
+    def file(self) -> Path | None:
+        """The table file: where it was read from, else of that name beside the study file."""
+        session = self.session
+        if session.source is not None and session.source.suffix != ".yslope":
+            return session.source
+        if session.path is None or session.study is None or not session.study.source.path:
+            return None
+        beside = session.path.with_name(Path(session.study.source.path).name)
+        return beside if beside.is_file() else None
+
     def read_again(self, read_as: ReadAs) -> None:
-        """Read the table file again in another way."""
-        if self.session.source is not None:
-            self.open_path(str(self.session.source), read_as)
+        """Read the table file again in this way. The model stays; what changed is said; one step takes it back."""
+        path = self.file()
+        if path is None:
+            self.session.say("The table file is not at hand: open it anew.")
+            return
+
+        def read(other: Study) -> None:
+            if self.session.study is None:
+                return
+            study, change = with_table(self.session.study, other.table, other.source)
+            self.session.edit("read the table again", lambda _: study, say=change_sentence(change))
+
+        self._read(path, read_as, read, self.session.say)
+
+    @staticmethod
+    def _telling(job: Job) -> Callable[[float], None]:
+        def told(share: float) -> None:
+            job.share = share
+            job.go_on()
+
+        return told
 
     @action("open the demo", "Open the made-up learners with a finished model", menu="study")
     def open_demo(self) -> None:
@@ -83,13 +158,34 @@ class FileActions:
         self._open(STUDY, opened)
 
     def _open(self, path: Path, opened: Callable[[Study], None], read_as: ReadAs | None = None) -> None:
-        def work(job: Job) -> Study:
+        self.trouble("")
+        self._read(path, read_as, opened, self.trouble)
+
+    def _read(
+        self, path: Path, read_as: ReadAs | None, then: Callable[[Study], None], trouble: Callable[[str], None]
+    ) -> None:
+        """Read a file on the worker; rows of another length are asked about."""
+
+        def work(job: Job) -> Study | RaggedError:
+            from yellow_slope.files.delimited import RaggedError
             from yellow_slope.files.opening import open_anything
 
-            return open_anything(path, read_as)
+            try:
+                return open_anything(path, read_as, self._telling(job))
+            except RaggedError as error:
+                return error
 
-        self.trouble("")
-        self.worker.in_order(f"reading {path.name}", work, opened, self.trouble)
+        def read(found: Study | RaggedError) -> None:
+            if isinstance(found, Study):
+                then(found)
+                return
+            trouble(str(found))
+            answer = self.dialogs.choose("Rows of another length", str(found), *found.ways, "Do not open it")
+            if answer < len(found.ways):
+                trouble("")
+                self._read(path, list(found.ways.values())[answer], then, trouble)
+
+        self.worker.in_order(f"reading {path.name}", work, read, trouble)
 
     def may_leave(self) -> bool:
         """Ask before a changed study is left."""

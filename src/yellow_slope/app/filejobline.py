@@ -46,7 +46,8 @@ class FileJobLine(QWidget):
             self.state.setText("")
             return
         spent = time.monotonic() - job.begun
-        self.state.setText(f"{job.what} …" if spent < 1 else f"{job.what} … {spent:.0f} s")
+        share = f"{100 * job.share:.0f} %, " if job.share else ""
+        self.state.setText(f"{job.what} …" if spent < 1 else f"{job.what} … {share}{spent:.0f} s")
         self.give_up.setVisible(spent >= 1)
         if not self._tick.isActive():
             self._tick.start()

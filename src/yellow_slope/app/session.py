@@ -151,6 +151,8 @@ class StudySession:
         if desk.open_step is not None and desk.open_step >= len(model.steps):
             desk = replace(desk, open_step=None)
         known = {v.name for v in study.variables}
+        if desk.variable not in known:
+            desk = replace(desk, variable=study.model.outcome or next(iter(v.name for v in study.variables), None))
         chosen = tuple(t for t in desk.chosen if set(t.variables) <= known)
         beside = tuple(t for t in desk.beside if t in terms)
         shown = default_probe(self.view.study) if self.view is not None else None

@@ -35,6 +35,8 @@ class Job:
     then: Callable[[Any], None]
     trouble: Callable[[str], None]
     lane: str = FILES
+    share: float = 0.0
+    """How much of it is done, 0 to 1; 0 where nobody knows."""
     begun: float = field(default_factory=time.monotonic)
     stopped: threading.Event = field(default_factory=threading.Event)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QItemSelectionModel, QModelIndex, Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QTableView, QToolButton, QVBoxLayout, QWidget
 
@@ -17,10 +19,16 @@ from yellow_slope.looks import SIZES
 class DataBench(QWidget):
     """The table is never changed here."""
 
-    def __init__(self, session: StudySession, modelactions: ModelActions, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        session: StudySession,
+        modelactions: ModelActions,
+        at_hand: Callable[[], bool],
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
         self.session = session
-        self.read_as = ReadAsStrip(session)
+        self.read_as = ReadAsStrip(session, at_hand)
         self.sample = QLabel()
         self.sample.setObjectName("soft")
         self.sample.setWordWrap(True)

@@ -5,47 +5,58 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
+from yellow_slope.app.elided import ElidedLabel
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
-from yellow_slope.core.data.source import ReadAs
+from yellow_slope.core.data.source import Format, Ragged, ReadAs
 from yellow_slope.core.words.names import SEPARATORS
 from yellow_slope.core.words.sources import source_phrases
+from yellow_slope.files.encodings import CHOICES
 
 SEPARATED = [(separator, f"separated by {name}") for separator, name in SEPARATORS.items()]
 DECIMALS = [(".", "decimal point"), (",", "decimal comma")]
-NAMES = [("yes", "names in the first row"), ("no", "no names")]
+ENCODED = [(encoding, name) for encoding, name in CHOICES.items()]
+RAGGED = [("refuse", "refuse odd rows"), ("fill", "odd rows filled or cut"), ("skip", "odd rows skipped")]
+MOST_ABOVE = 9
 
 
 class ReadAsStrip(QWidget):
-    """Chips while the file is at hand; for a study file the same in words."""
+    """Chips while the file is at hand; without it the same in words."""
 
     chosen = pyqtSignal(object)
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, at_hand: Callable[[], bool], parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session = session
+        self.session, self._at_hand = session, at_hand
         self.label = QLabel("Read as")
         self.label.setObjectName("soft")
         self.separator = self._picker("Separator", SEPARATED, lambda way, value: replace(way, separator=value))
         self.decimal = self._picker("Decimal mark", DECIMALS, lambda way, value: replace(way, decimal=value))
-        self.names = self._picker("Names", NAMES, lambda way, value: replace(way, names=value == "yes"))
-        self.rest = QLabel()
+        self.names = self._picker("Names", [], _with_names)
+        self.encoding = self._picker("Encoding", ENCODED, lambda way, value: replace(way, encoding=value))
+        self.ragged = self._picker(
+            "Rows of another length", RAGGED, lambda way, value: replace(way, ragged=Ragged(value))
+        )
+        self.sheet = self._picker("Sheet", [], lambda way, value: replace(way, sheet=value, above=0, names=True))
+        self.pickers = (self.sheet, self.separator, self.decimal, self.names, self.encoding, self.ragged)
+        self.rest = ElidedLabel()
         self.rest.setObjectName("soft")
-        self.rest.setTextFormat(Qt.TextFormat.PlainText)
         self.rest.setAccessibleName("How the file was read")
         layout = QHBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
-        for widget in (self.label, self.separator, self.decimal, self.names):
+        for widget in (self.label, *self.pickers):
             layout.addWidget(widget)
         layout.addWidget(self.rest, 1)
         session.on("study", self._renew)
 
     def _picker(self, name: str, choices: list[tuple[str, str]], change: Callable[[ReadAs, str], ReadAs]) -> Picker:
-        picker = Picker(name, f"{name}: read the file again in another way")
+        picker = Picker(
+            name, f"{name}: read the file again in another way; the model stays, and one step takes it back"
+        )
         picker.set_choices(choices, None)
         picker.chosen.connect(lambda value: self._choose(change(self.way(), value)))
         return picker
@@ -71,12 +82,38 @@ class ReadAsStrip(QWidget):
         study = self.session.study
         if study is None:
             return
-        at_hand = self.session.source is not None and self.session.source.suffix != ".yslope"
-        for widget in (self.label, self.separator, self.decimal, self.names):
-            widget.setVisible(at_hand)
-        way = self.way()
+        at_hand = self._at_hand()
+        way, found = self.way(), study.source.found
+        text, sheet = way.format is Format.TEXT, way.format is Format.SPREADSHEET
+        self.label.setVisible(at_hand)
+        for picker, fits in (
+            (self.sheet, len(found.sheets) > 1), (self.separator, text), (self.decimal, text), (self.names, text or sheet),
+            (self.encoding, text and way.encoding not in ("utf-8", "utf-8-sig")), (self.ragged, found.n_ragged > 0),
+        ):  # fmt: skip
+            picker.setVisible(at_hand and fits)
+        rows = range(max(MOST_ABOVE, way.above + 1))
+        self.names.set_choices([*((str(k), f"names in row {k + 1}") for k in rows), ("no", "no names")], None)
+        self.sheet.set_choices([(name, f"sheet “{name}”") for name in found.sheets], way.sheet)
         self.separator.set_current(way.separator)
         self.decimal.set_current(way.decimal)
-        self.names.set_current("yes" if way.names else "no")
-        self.rest.setText(", ".join(self._phrases()[3:]) if at_hand else self.text())
-        self.rest.setToolTip(self.text())
+        if found.doubtful:
+            self.decimal.setText(f"{dict(DECIMALS)[way.decimal]}?  ▾")
+            self.decimal.setToolTip(self._doubt())
+        self.names.set_current(str(way.above) if way.names else "no")
+        self.encoding.set_current(way.encoding)
+        self.ragged.set_current(str(way.ragged))
+        shown = sum(fits for fits in (text, text, text or sheet, len(found.sheets) > 1))
+        self.rest.setText(", ".join(self._phrases()[shown:]) if at_hand else self.text())
+        self.rest.setToolTip(self._doubt() or self.text())
+
+    def _doubt(self) -> str:
+        """What nothing in the file decides, and what can be done about it."""
+        study = self.session.study
+        if study is None or not study.source.found.doubtful:
+            return ""
+        columns = ", ".join(study.source.found.doubtful_columns[:4])
+        return f"“{study.source.found.doubtful}” in {columns} can be meant either way. Choose the decimal mark."
+
+
+def _with_names(way: ReadAs, value: str) -> ReadAs:
+    return replace(way, names=False) if value == "no" else replace(way, names=True, above=int(value))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from yellow_slope.core.data.source import Format, Found, Ragged, ReadAs, Source
+from yellow_slope.core.study.retabling import Change
 from yellow_slope.core.words.names import SEPARATORS
 from yellow_slope.core.words.numerals import counted, listed
 
@@ -72,3 +73,17 @@ def source_phrases(source: Source, n_rows: int) -> tuple[str, ...]:
         return ()
     beside = (f"described by {source.description}",) if source.description else ()
     return (*read_as_phrases(source.read_as, n_rows, source.found), *beside)
+
+
+def change_sentence(change: Change) -> str:
+    """What another reading of the table brought."""
+    parts: list[str] = []
+    if change.rows:
+        parts.append(f"{counted(abs(change.rows), 'row')} {'more' if change.rows > 0 else 'fewer'}")
+    for names, what in ((change.new, "new"), (change.gone, "gone"), (change.different, "different")):
+        if names:
+            some = listed([f"“{name}”" for name in names[:4]]) + (" and others" if len(names) > 4 else "")
+            parts.append(f"{counted(len(names), 'column')} {what} ({some})")
+    said = "; ".join(parts) or "nothing is different"
+    lost = f" These could not stay: {', '.join(change.dropped[:6])}." if change.dropped else ""
+    return f"Read again: {said}.{lost}"
