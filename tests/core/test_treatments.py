@@ -13,10 +13,13 @@ from tests.core import oracle
 from tests.core.exactdesigns import close, columns, fractions
 from tests.core.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.fit.axis import Axis, rank_table
+from yellow_slope.core.fit.bases import GroupBasis
 from yellow_slope.core.fit.cases import cases_of
 from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.treatment import (
     STANDARDIZED,
@@ -191,3 +194,26 @@ def test_a_derived_variable_follows_its_sources() -> None:
         with pytest.raises(StudyError, match=said):
             descriptions.derive(study, "new", text)
     assert evaluate(edits.take_out(study, study.model.terms)).fit is None
+
+
+@pytest.mark.parametrize("transform", list(Transform))
+def test_every_transformation_leads_back_to_where_it_came_from(transform: Transform) -> None:
+    """Of a place its coordinate, and of that the place again; of a square the place of that sign."""
+    values = np.array([1.0, 2.0, 2.0, 4.0, 7.0])
+    axis = Axis((transform,), (1.0, 7.0), rank_table(values) if transform is Transform.RANKS else None)
+    for place in (1.0, 2.0, 4.0, 7.0):
+        assert axis.preimages(axis.coordinate(place), 1.0, 7.0) == pytest.approx([place], rel=1e-12)
+    if transform is Transform.SQUARE:
+        assert axis.preimages(9.0, -7.0, -1.0) == [-3.0]
+        assert axis.preimages(9.0, -7.0, 7.0) == [-3.0, 3.0]
+        assert axis.preimages(-1.0, -7.0, 7.0) == []
+    if transform is Transform.REVERSE:
+        assert axis.coordinate(2.0) == 6.0
+
+
+def test_level_means_are_compared_with_the_first() -> None:
+    study = study_of({"g": list("aabbcc"), "y": [1.0, 2, 4, 5, 8, 9.5]}, "y", "g")
+    study = edits.set_coding(edits.set_constant(study, False), "g", LevelMeans())
+    basis = fit_of(study).design.bases["g"]
+    assert isinstance(basis, GroupBasis)
+    assert [list(c.weights) for c in basis.contrasts] == [[-1, 1, 0], [-1, 0, 1]]

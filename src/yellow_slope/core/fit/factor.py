@@ -234,7 +234,8 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
     first: tuple[FloatArray, float] | None = None
     gathered: FloatArray | None = None
     reach = total = squares = middle_y = 0.0
-    several = n > PIECE
+    # Over several pieces a column of ones finds the means; it stands first and is taken off at the end.
+    ones = int(constant and n > PIECE)
     for x, y in pieces():
         reach = max(reach, float(np.abs(y).max()))
         if gathered is None:
@@ -242,34 +243,28 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
         total += float((y - middle_y).sum())
         squares += float(((y - middle_y) ** 2).sum())
         rows = x.shape[0]
-        joint = np.empty((rows, p + 3), order="F")
+        joint = np.ones((rows, ones + p + 2), order="F")
+        body = joint[:, ones:]
         if constant:
             if first is None:
                 middle = centered_columns(x)[1]
                 first = (middle, float(centered_columns(y[:, None])[1][0]))
-            joint[:, 0] = 1.0 if several else 0.0
-            np.subtract(x, first[0], out=joint[:, 1 : p + 1])
-            if not several:
-                rest = joint[:, 1 : p + 1].mean(axis=0)
-                joint[:, 1 : p + 1] -= rest
-            joint[:, p + 1] = 0.0
-            np.subtract(y, first[1], out=joint[:, p + 2])
+            np.subtract(x, first[0], out=body[:, :p])
+            if not ones:
+                body[:, :p] -= body[:, :p].mean(axis=0)
+            body[:, p] = 0.0
+            np.subtract(y, first[1], out=body[:, p + 1])
         else:
-            joint[:, 0] = 0.0
-            joint[:, 1 : p + 1] = x
-            joint[:, p + 1] = 1.0
-            joint[:, p + 2] = y
-        if constant and not several:
-            joint = np.asfortranarray(joint[:, 1:])
+            body[:, :p] = x
+            body[:, p + 1] = y
         piece = _triangle(joint)
         gathered = piece if gathered is None else _triangle(np.asfortranarray(np.vstack([gathered, piece])))
     assert gathered is not None
-    if constant and not several:
-        assert first is not None
-        return gathered, first[0], first[1], reach, 0.0
     if not constant:
-        return gathered[:, 1:], np.zeros(p), middle_y + total / n, reach, max(0.0, squares - total**2 / n)
+        return gathered, np.zeros(p), middle_y + total / n, reach, max(0.0, squares - total**2 / n)
     assert first is not None
+    if not ones:
+        return gathered, first[0], first[1], reach, 0.0
     shift = gathered[0] / gathered[0, 0]
     return gathered[1:, 1:], first[0] + shift[1 : p + 1], first[1] + float(shift[p + 2]), reach, 0.0
 

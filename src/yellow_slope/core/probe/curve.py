@@ -265,9 +265,8 @@ class Curve:
         zeros, bounds = self.zeros(), self.boundaries()
         if len(zeros) != 1 or len(bounds) == 1:
             return None
-        if not bounds:
-            inside = self._excess(self._zero_us()[0] + 1.0, self.critical()) <= 0
-            return Zero(zeros[0], FiellerKind.WHOLE_LINE, -np.inf, np.inf) if inside else None
+        if not bounds:  # at the zero nothing is significant, and so nowhere
+            return Zero(zeros[0], FiellerKind.WHOLE_LINE, -np.inf, np.inf)
         low, high = bounds
         kind = FiellerKind.BOUNDED if low <= zeros[0] <= high else FiellerKind.TWO_RAYS
         return Zero(zeros[0], kind, low, high)

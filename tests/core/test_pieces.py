@@ -1,0 +1,66 @@
+"""A table that is worked through piece by piece gives what it gives in one piece."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from tests.core.worlds import noise_world, study_of
+from yellow_slope.core.fit import evaluate as evaluating
+from yellow_slope.core.fit import factor, steps
+from yellow_slope.core.fit.diagnosis import diagnose
+from yellow_slope.core.fit.evaluate import Fit, evaluate
+from yellow_slope.core.study import edits
+from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
+from yellow_slope.core.study.study import Study
+
+
+def in_pieces(study: Study, size: int, monkeypatch: pytest.MonkeyPatch) -> Fit:
+    for module in (factor, steps, evaluating):
+        monkeypatch.setattr(module, "PIECE", size)
+    fit = evaluate(study).fit
+    assert fit is not None
+    monkeypatch.undo()
+    return fit
+
+
+def same(one: Fit, other: Fit, tolerance: float) -> None:
+    for mine, its in zip(one.steps, other.steps, strict=True):
+        np.testing.assert_array_equal(mine.left_out, its.left_out)
+        np.testing.assert_array_equal(mine.estimable, its.estimable)
+        for name in ("b", "se", "t", "p", "sr2", "partial_r", "r", "vif", "beta"):
+            np.testing.assert_allclose(
+                getattr(mine, name), getattr(its, name), rtol=tolerance, atol=1e-3 * tolerance, err_msg=name
+            )
+        for name in ("r2", "adjusted_r2", "sse", "s2", "total"):
+            assert getattr(mine, name) == pytest.approx(getattr(its, name), rel=tolerance, abs=1e-12), name
+        assert (mine.rank, mine.df) == (its.rank, its.df)
+        np.testing.assert_allclose([mine.whole.f, mine.change.test.f], [its.whole.f, its.change.test.f], rtol=tolerance)
+    np.testing.assert_allclose(
+        diagnose(one, len(one.steps) - 1).leverage,
+        diagnose(other, len(one.steps) - 1).leverage,
+        rtol=tolerance,
+        atol=1e-12,
+    )
+
+
+@pytest.mark.parametrize("size", [7, 32, 79, 80])
+@pytest.mark.parametrize("errors", [Classical(), HC(3), Cluster("g")])
+@pytest.mark.parametrize("constant", [True, False])
+def test_pieces_of_any_size(size: int, errors: Errors, constant: bool, monkeypatch: pytest.MonkeyPatch) -> None:
+    study = study_of(noise_world(13), "y", "x, w, d; z, x*w; g")
+    study = edits.set_errors(edits.set_constant(study, constant), errors)
+    whole = evaluate(study).fit
+    assert whole is not None
+    same(in_pieces(study, size, monkeypatch), whole, 1e-8)
+
+
+def test_pieces_far_from_zero_and_with_a_sum_among_the_columns(monkeypatch: pytest.MonkeyPatch) -> None:
+    world = noise_world(14)
+    world["x"], world["w"] = np.round(world["x"] + 1e6, 2), np.round(world["w"] + 1e6, 2)
+    world["z"] = np.round(world["x"] + world["w"], 2)
+    study = study_of(world, "y", "x, w; z")
+    whole = evaluate(study).fit
+    assert whole is not None
+    assert whole.last.rank == 3
+    same(in_pieces(study, 9, monkeypatch), whole, 1e-5)
