@@ -172,7 +172,7 @@ class Roster(PaintedRows):
 
     def _flags(self, variable: Variable) -> list[FlagKey]:
         view = self.session.view
-        return [f.key for f in view.flags if f.variable == variable.name] if view else []
+        return [f.key for f in view.flags if f.stands_at(variable.name)] if view else []
 
     def _paint_kind(self, painter: QPainter, variable: Variable, top: int) -> None:
         p = theme.palette()

@@ -12,8 +12,10 @@ from yellow_slope.core.flags.codes import codes_as_quantities
 from yellow_slope.core.flags.dependence import dependent_columns
 from yellow_slope.core.flags.flag import Flag, Remedy
 from yellow_slope.core.flags.lostcases import lost_cases
+from yellow_slope.core.flags.missingcodes import codes_for_missing
 from yellow_slope.core.flags.parts import missing_parts
 from yellow_slope.core.flags.references import absent_references, unchosen_references
+from yellow_slope.core.flags.strays import stray_cells
 from yellow_slope.core.flags.twovalues import two_valued_outcome
 from yellow_slope.core.flags.zeros import far_zeros
 
@@ -25,6 +27,8 @@ FLAGS: tuple[Callable[[Evaluation], Iterator[Flag]], ...] = (
     unchosen_references,
     absent_references,
     two_valued_outcome,
+    codes_for_missing,
+    stray_cells,
     lost_cases,
 )
 

@@ -29,6 +29,12 @@ class Flag:
     """Computes cost and remedies; may take a while."""
     variable: str | None = None
     term: Term | None = None
+    also: tuple[str, ...] = ()
+    """Further variables at which it stands."""
+
+    def stands_at(self, name: str) -> bool:
+        """Whether it stands at the variable."""
+        return self.variable == name or name in self.also
 
     @cached_property
     def _told(self) -> tuple[str, tuple[Remedy, ...]]:

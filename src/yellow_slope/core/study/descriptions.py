@@ -7,6 +7,7 @@ from dataclasses import replace
 from types import MappingProxyType
 
 from yellow_slope.core.data.derived import Derived, GroupMean, RowMean, parsed, sources_of
+from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_number
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.coding import Dummy
@@ -93,6 +94,28 @@ def name_levels(study: Study, name: str, labels: Sequence[str]) -> Study:
         raise StudyError("Two levels cannot have the same name.")
     levels = tuple(Level(level.codes, label) for level, label in zip(variable.levels, given))
     return change_variable(study, replace(variable, levels=levels))
+
+
+def declare_missing(study: Study, names: Sequence[str], code: str) -> Study:
+    """Count a code or a text as missing in several columns at once."""
+    for name in names:
+        variable = study.variable(name)
+        if code not in variable.missing:
+            levels = tuple(level for level in variable.levels if set(level.codes) != {code})
+            study = change_variable(study, replace(variable, missing=(*variable.missing, code), levels=levels))
+    return study
+
+
+def give_value(study: Study, name: str, text: str, value: float | None) -> Study:
+    """Give stray cells of that text a value; None takes it back."""
+    variable = study.variable(name)
+    column = study.table.column(name) if name in study.table else None
+    if not isinstance(column, NumberColumn) or text not in {stray.text for stray in column.stray}:
+        raise StudyError(f"{variable.label} has no stray cell “{text}”.")
+    given = {t: v for t, v in variable.given if t != text}
+    if value is not None:
+        given[text] = value
+    return change_variable(study, replace(variable, given=tuple(given.items())))
 
 
 def derive(study: Study, name: str, text: str) -> Study:

@@ -13,7 +13,7 @@ from yellow_slope.core.study.model import Entry, Model
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.rules import Sample, SetAside, holds, variables_in
 from yellow_slope.core.study.standarderrors import HC, Cluster, Errors
-from yellow_slope.core.study.study import Dismissal, FlagKey, Study
+from yellow_slope.core.study.study import Dismissal, FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Block, Term, variables_of
 from yellow_slope.core.study.treatment import Given, Transform, Treatment, WithinGroups
 
@@ -363,8 +363,8 @@ def tidied(study: Study) -> Study:
     )
     dismissals = tuple(
         d for d in study.dismissals
-        if set(d.flag.about) <= {*used, *(m.outcome for m in study.models)}
-        and (len(d.flag.about) < 2 or d.flag.about in terms)
+        if d.flag.kind in (FlagKind.MISSING_CODE, FlagKind.STRAY) or (set(d.flag.about) <= {*used, *(m.outcome for m in study.models)}
+        and (len(d.flag.about) < 2 or d.flag.about in terms))
     )  # fmt: skip
     first = tuple(t for t in study.model.leave_out_first if t in set(study.model.terms))
     return replace(change_model(study, leave_out_first=first), probes=probes, dismissals=dismissals)

@@ -28,11 +28,13 @@ class FlagKind(StrEnum):
     ABSENT = "absent reference of"
     LOST = "lost cases"
     TWO_VALUES = "two values of"
+    MISSING_CODE = "code for missing"
+    STRAY = "stray cells of"
 
 
 @dataclass(frozen=True, slots=True)
 class FlagKey:
-    """Which flag: its kind, and the variables it is about (of a product all factors, sorted)."""
+    """Which flag: its kind, and what it is about: variables (of a product all factors, sorted), before them a code."""
 
     kind: FlagKind
     about: tuple[str, ...] = ()

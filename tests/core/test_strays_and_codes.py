@@ -1,0 +1,115 @@
+"""Codes for missing by their gap and roundness; stray cells; what is said of them and what can be done."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from yellow_slope.core.data.missingcodes import suspects
+from yellow_slope.core.data.table import NumberColumn, Stray, Table, number_column
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.flags import flags_of
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.study import FlagKind, Study, new_study
+
+RNG = np.random.default_rng(12)
+ITEM = RNG.integers(1, 6, 200).astype(float)
+WORRY = np.round(RNG.uniform(1.1, 7.3, 200), 1)
+AGE = RNG.integers(18, 66, 200).astype(float)
+
+
+def put(values: np.ndarray, code: float, times: int = 14) -> np.ndarray:
+    out = np.array(values)
+    out[:times] = code
+    return out
+
+
+@pytest.mark.parametrize(
+    ("values", "codes"),
+    [
+        (put(ITEM, 9), [9]),
+        (put(ITEM, 8), [8]),
+        (put(ITEM, -9), [-9]),
+        (put(ITEM, -1), [-1]),
+        (put(ITEM, 99), [99]),
+        (put(WORRY, 99), [99]),
+        (put(AGE, 99), [99]),
+        (put(put(WORRY, 999, 30), 998, 10), [999, 998]),
+        (put(WORRY * 100, -99), []),  # not whole, and near
+        (put(ITEM, 7), []),  # beside 1 to 5 no gap
+        (put(ITEM, 6), []),
+        (put(ITEM, 9, 120), []),  # most cases
+        (np.array([-1.0, 0, 1] * 20), []),
+        (np.arange(100.0), []),
+        (np.array([1.0, 2, 3, 4, 5, 6, 7, 8, 9] * 10), []),
+        (put(AGE, 150), []),  # not round
+        (np.array([1.0, 9.0] * 10), []),
+        (np.full(20, np.nan), []),
+    ],
+)
+def test_codes_for_missing_are_found_by_gap_and_roundness(values: np.ndarray, codes: list[float]) -> None:
+    assert [s.value for s in suspects(number_column("x", values), (), np.zeros(0))] == codes
+
+
+def study_with(*columns: NumberColumn) -> Study:
+    y = number_column("y", RNG.normal(size=200))
+    return edits.set_outcome(new_study(Table((*columns, y))), "y")
+
+
+def test_the_flag_says_where_it_stands_and_one_click_declares_it() -> None:
+    study = study_with(number_column("fear", put(WORRY, 99)))
+    (flag,) = flags_of(evaluate(study))
+    assert flag.title == "99 stands 14 times in fear: a code for missing?"
+    assert flag.stands_at("fear")
+    rest = WORRY[14:]
+    assert f"all other values run from {rest.min():.2f} to {rest.max():.2f}" in flag.cost
+    (remedy,) = flag.remedies
+    assert remedy.label == "Count 99 as missing"
+    after = remedy.edit(study)
+    assert after.variable("fear").missing == ("99",)
+    assert int(np.isnan(after.columns.numbers("fear")).sum()) == 14
+    assert flags_of(evaluate(after)) == ()
+    kept = edits.dismiss(study, flag.key, "a real value")
+    assert flags_of(evaluate(kept)) == ()
+
+
+def test_the_same_code_in_several_columns_is_one_flag() -> None:
+    study = study_with(*(number_column(f"item{k}", put(ITEM, 9, 10 + k)) for k in range(5)))
+    (flag,) = flags_of(evaluate(study))
+    assert flag.title == "9 stands 60 times in 5 columns: a code for missing?"
+    assert all(flag.stands_at(f"item{k}") for k in range(5))
+    (remedy,) = flag.remedies
+    assert remedy.label == "Count 9 as missing in 5 columns"
+    assert all(remedy.edit(study).variable(f"item{k}").missing == ("9",) for k in range(5))
+
+
+def test_stray_cells_are_flagged_settled_or_given_a_value() -> None:
+    column = replace(
+        number_column("x", put(WORRY, np.nan, 3)), stray=(Stray(0, "n/k"), Stray(1, "7 or 8"), Stray(2, "n/k"))
+    )
+    study = study_with(column)
+    (flag,) = flags_of(evaluate(study))
+    assert flag.key.kind is FlagKind.STRAY
+    assert flag.title == "3 cells of x are no number"
+    assert "“n/k” in rows 1, 3 and “7 or 8” in row 2" in flag.cost
+    given = descriptions.give_value(study, "x", "7 or 8", 7.5)
+    assert given.columns.numbers("x")[:3].tolist() == pytest.approx([np.nan, 7.5, np.nan], nan_ok=True)
+    assert [f.title for f in flags_of(evaluate(given))] == ["2 cells of x are no number"]
+    settled = flag.remedies[0].edit(study)
+    assert flags_of(evaluate(settled)) == ()
+    assert np.isnan(settled.columns.numbers("x")[:3]).all()
+    assert descriptions.give_value(given, "x", "7 or 8", None).variable("x").given == ()
+    with pytest.raises(StudyError, match="no stray cell “nowhere”"):
+        descriptions.give_value(study, "x", "nowhere", 1.0)
+
+
+def test_a_given_value_counts_in_the_fit() -> None:
+    column = replace(number_column("x", put(WORRY, np.nan, 1)), stray=(Stray(0, "many"),))
+    study = edits.enter(study_with(column), [edits.Term(("x",))])
+    before, after = evaluate(study), evaluate(descriptions.give_value(study, "x", "many", 6.0), evaluate(study))
+    assert before.fit is not None
+    assert after.fit is not None
+    assert after.fit.cases.n == before.fit.cases.n + 1
