@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+import mpmath
 import numpy as np
 import pytest
 
+from tests.core import oracle
 from tests.core.worlds import noise_world, study_of
 from yellow_slope.core.fit import evaluate as evaluating
 from yellow_slope.core.fit import factor, steps
+from yellow_slope.core.fit.describe import correlations
 from yellow_slope.core.fit.diagnosis import diagnose
 from yellow_slope.core.fit.evaluate import Fit, evaluate
 from yellow_slope.core.study import edits
@@ -64,3 +69,28 @@ def test_pieces_far_from_zero_and_with_a_sum_among_the_columns(monkeypatch: pyte
     assert whole is not None
     assert whole.last.rank == 3
     same(in_pieces(study, 9, monkeypatch), whole, 1e-5)
+
+
+def test_correlations_and_their_p_by_hand() -> None:
+    """r by the definition, p from t with n - 2 degrees of freedom; NaN where a column is constant."""
+    x = np.array([[1.0, 2.0, 5.0], [2.0, 1.0, 5.0], [3.0, 4.0, 5.0], [5.0, 4.0, 5.0], [7.0, 9.0, 5.0]])
+    r, p = correlations(x)
+    a, b = x[:, 0] - x[:, 0].mean(), x[:, 1] - x[:, 1].mean()
+    wanted = float(a @ b / np.sqrt((a @ a) * (b @ b)))
+    assert r[0, 1] == pytest.approx(wanted, rel=1e-12)
+    t = mpmath.mpf(wanted) * mpmath.sqrt(3 / (1 - mpmath.mpf(wanted) ** 2))
+    assert p[0, 1] == pytest.approx(float(oracle.t_p(t, 3)), rel=1e-9)
+    assert np.isnan(r[0, 2])
+    three = correlations(x[:3, :2])
+    assert three[1][0, 1] == pytest.approx(
+        float(oracle.t_p(mpmath.mpf(three[0][0, 1]) / mpmath.sqrt(1 - mpmath.mpf(three[0][0, 1]) ** 2), 1)), rel=1e-9
+    )
+    assert np.isnan(correlations(x[:2, :2])[1]).all()
+
+
+def test_where_there_is_no_fit_no_case_is_said_to_be_out() -> None:
+    study = study_of(noise_world(2), "y", "x")
+    broken = replace(study, models=(replace(study.model, sample="nobody"),))
+    found = evaluate(broken)
+    assert "no sample named" in found.problem
+    assert (found.cases.n_table, found.cases.n_outside, found.cases.n_aside, found.cases.n_lost) == (80, 0, 0, 0)

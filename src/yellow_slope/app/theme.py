@@ -78,6 +78,7 @@ def style_sheet(p: Palette) -> str:
     QLabel#strong {{ font-weight: bold; }}
     QLabel#figures {{ color: {p.soft_ink}; }}
     QLabel#amber {{ color: {p.amber_ink}; }}
+    QFrame#flagged {{ background: {looks.blended(p.yellow, p.panel, 0.16)}; border: none; border-left: 3px solid {p.yellow}; }}
     QFrame#line {{ background: {p.line}; border: none; }}
     QLineEdit {{ background: {p.panel}; border: 1px solid {p.line}; border-radius: {SIZES.radius}px; padding: 4px 9px;
                  selection-background-color: {chosen}; selection-color: {p.ink}; }}

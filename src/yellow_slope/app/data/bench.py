@@ -12,6 +12,7 @@ from yellow_slope.app.data.grid import ColumnHeads, TableGrid
 from yellow_slope.app.data.readas import ReadAsStrip
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.session import StudySession
+from yellow_slope.app.worker import Worker
 from yellow_slope.core.words.samples import sample_sentence
 from yellow_slope.looks import SIZES
 
@@ -23,6 +24,7 @@ class DataBench(QWidget):
         self,
         session: StudySession,
         modelactions: ModelActions,
+        worker: Worker,
         at_hand: Callable[[], bool],
         parent: QWidget | None = None,
     ) -> None:
@@ -56,7 +58,7 @@ class DataBench(QWidget):
         rows.setMinimumWidth(44)
         rows.setSectionResizeMode(rows.ResizeMode.Fixed)
         self.heads.sectionClicked.connect(self._head_clicked)
-        self.card = VariableCard(session, modelactions)
+        self.card = VariableCard(session, modelactions, worker)
         top = QHBoxLayout()
         top.addWidget(self.read_as, 1)
         top.addWidget(self.codes)

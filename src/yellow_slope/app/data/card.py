@@ -10,39 +10,53 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
+    QFrame,
     QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
+    QPushButton,
     QScrollArea,
     QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
+from yellow_slope.app.data.portraits import HEIGHT, Histogram, OutcomeByLevel
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
-from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.app.worker import Job, Worker
+from yellow_slope.core.data.table import NumberColumn, number_text
+from yellow_slope.core.data.variable import Kind, Variable, shortened
 from yellow_slope.core.fit.bases import GroupBasis
 from yellow_slope.core.fit.codes import effective_reference
+from yellow_slope.core.fit.summaries import LevelSummary, NumberSummary, level_summaries, number_summary
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.coding import Coding, Dummy
 from yellow_slope.core.study.edits import Edit
+from yellow_slope.core.study.study import FlagKind, Study
 from yellow_slope.core.study.treatment import READY, Treatment
+from yellow_slope.core.words.columns import costs, kind_reason, number_rows
 from yellow_slope.core.words.names import asks, treatment_name
-from yellow_slope.core.words.samples import summary_sentence
 
 WIDTH = 264
 SHOWN_LEVELS = 40
+SHOWN_MEANS = 12
+SHOWN_STRAYS = 8
+OF_COLUMNS = (FlagKind.MISSING_CODE, FlagKind.STRAY, FlagKind.CODE)
+"""Flags that are about the column itself."""
 
 
 class VariableCard(QScrollArea):
     """Everything about one variable, and where to change it."""
 
-    def __init__(self, session: StudySession, modelactions: ModelActions, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: StudySession, modelactions: ModelActions, worker: Worker, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self.session, self._modelactions = session, modelactions
+        self.session, self._modelactions, self._worker = session, modelactions, worker
+        self._summary: tuple[object, NumberSummary | tuple[LevelSummary, ...]] | None = None
         self.setFixedWidth(WIDTH)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -111,14 +125,12 @@ class VariableCard(QScrollArea):
         column.setObjectName("small")
         column.setTextFormat(Qt.TextFormat.PlainText)
         layout.addWidget(column)
-        if view is not None:
-            said = QLabel(summary_sentence(study, view.evaluation, variable.name))
-            said.setTextFormat(Qt.TextFormat.PlainText)
-            said.setWordWrap(True)
-            said.setAccessibleName("In words")
-            said.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-            layout.addWidget(said)
         self._kind(layout, variable)
+        self._portrait(layout, variable)
+        if view is not None:
+            for said in costs(study, view.evaluation, variable.name):
+                _line(layout, said, "small")
+        self._flags(layout, variable)
         self._field(layout, "label", variable.label, lambda text: descriptions.label_edit(variable.name, text))
         if variable.kind is Kind.NUMBER:
             self._field(
@@ -152,6 +164,147 @@ class VariableCard(QScrollArea):
             row.addWidget(button)
         row.addStretch(1)
         layout.addLayout(row)
+        why = kind_reason(study, variable)
+        if why:
+            _line(layout, why, "small")
+
+    def _portrait(self, layout: QVBoxLayout, variable: Variable) -> None:
+        """Where the values lie; worked out by the worker, kept as long as it holds."""
+        study = self.session.study
+        assert study is not None
+        if not variable.kind.enters:
+            return
+        box = QVBoxLayout()
+        box.setSpacing(4)
+        layout.addLayout(box)
+        outcome = study.model.outcome if study.model.outcome != variable.name else None
+        key = (
+            study.table,
+            variable.kind,
+            variable.name,
+            variable.missing,
+            variable.given,
+            variable.levels,
+            outcome,
+            study.model.level,
+        )
+        if self._summary is not None and self._summary[0] == key:
+            self._draw(box, study, variable, self._summary[1])
+            return
+        if variable.kind is Kind.NUMBER:  # the room is kept, so that nothing jumps
+            box.addSpacing(HEIGHT + 132)
+
+        def work(job: Job) -> NumberSummary | tuple[LevelSummary, ...]:
+            if variable.kind is Kind.NUMBER:
+                return number_summary(study.columns.numbers(variable.name))
+            values = study.columns.numbers(outcome) if outcome is not None else None
+            return level_summaries(study.columns.levels(variable.name), len(variable.levels), values, study.model.level)
+
+        def known(summary: NumberSummary | tuple[LevelSummary, ...]) -> None:
+            self._summary, self._shown = (key, summary), ()
+            self._renew()
+
+        self._worker.newest("card", work, known)
+
+    def _draw(
+        self, box: QVBoxLayout, study: Study, variable: Variable, summary: NumberSummary | tuple[LevelSummary, ...]
+    ) -> None:
+        if isinstance(summary, NumberSummary):
+            box.addWidget(Histogram(summary, variable.label))
+            grid = QGridLayout()
+            grid.setHorizontalSpacing(8)
+            grid.setVerticalSpacing(1)
+            for row, (name, figure) in enumerate(number_rows(summary)):
+                label, value = QLabel(name), QLabel(figure)
+                label.setObjectName("soft")
+                value.setAlignment(Qt.AlignmentFlag.AlignRight)
+                grid.addWidget(label, row, 0)
+                grid.addWidget(value, row, 1)
+            box.addLayout(grid)
+            return
+        if study.model.outcome is not None and study.model.outcome != variable.name:
+            outcome = study.variable(study.model.outcome).label
+            shown = [(level.label, x) for level, x in zip(variable.levels, summary)][:SHOWN_MEANS]
+            _line(box, f"mean {outcome} by level, with intervals of their own", "small")
+            box.addWidget(OutcomeByLevel([name for name, _ in shown], tuple(x for _, x in shown), outcome))
+
+    def _flags(self, layout: QVBoxLayout, variable: Variable) -> None:
+        """What deserves care at this column, with its remedies."""
+        view, study = self.session.view, self.session.study
+        if view is None or study is None:
+            return
+        for flag in view.flags:
+            if flag.key.kind not in OF_COLUMNS or not flag.stands_at(variable.name):
+                continue
+            box = QFrame()
+            box.setObjectName("flagged")
+            inside = QVBoxLayout(box)
+            inside.setContentsMargins(8, 6, 8, 6)
+            inside.setSpacing(4)
+            _line(inside, flag.title, "amber")
+            for remedy in flag.remedies:
+                button = QPushButton(remedy.label)
+                button.setObjectName("chip")
+                button.setAccessibleName(remedy.label)
+                button.setToolTip(flag.cost)
+                button.clicked.connect(lambda _=False, r=remedy: self.session.edit(r.label.lower(), r.edit))
+                inside.addWidget(button)
+            keep = QPushButton("Why, and other ways")
+            keep.setObjectName("link")
+            keep.setAccessibleName(f"Show the flag: {flag.title}")
+            keep.setToolTip("Show the flag below, where it can be put aside with a reason")
+            keep.clicked.connect(lambda _=False, k=flag.key: self.session.look(flag=k))
+            inside.addWidget(keep)
+            layout.addWidget(box)
+        self._strays(layout, variable)
+
+    def _strays(self, layout: QVBoxLayout, variable: Variable) -> None:
+        """Cells that are no numbers, with their rows, and a field to give them a value."""
+        study = self.session.study
+        assert study is not None
+        column = study.table.column(variable.name) if variable.name in study.table else None
+        if not isinstance(column, NumberColumn) or not column.stray or variable.kind is not Kind.NUMBER:
+            return
+        given = dict(variable.given)
+        rows: dict[str, list[int]] = {}
+        for stray in column.stray:
+            rows.setdefault(stray.text, []).append(stray.row + 1)
+        _line(layout, "cells that are no number: a value, or none", "small")
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(6)
+        for i, (text, where) in enumerate(list(rows.items())[:SHOWN_STRAYS]):
+            label = QLabel(
+                f"“{shortened(text, 14)}”, row {', '.join(map(str, where[:2]))}{' …' if len(where) > 2 else ''}"
+            )
+            label.setTextFormat(Qt.TextFormat.PlainText)
+            label.setToolTip(f"“{text}” in rows {', '.join(map(str, where[:20]))}")
+            field = QLineEdit(number_text(given[text]) if text in given else "")
+            field.setFixedWidth(70)
+            field.setPlaceholderText("missing")
+            field.setAccessibleName(f"Value of {text}")
+            field.setToolTip("Type the number that this cell should count as; empty: it is missing")
+            field.editingFinished.connect(self._giver(field, variable.name, text))
+            grid.addWidget(label, i, 0)
+            grid.addWidget(field, i, 1)
+        layout.addLayout(grid)
+        if len(rows) > SHOWN_STRAYS:
+            _line(layout, f"and {len(rows) - SHOWN_STRAYS} other texts", "small")
+
+    def _giver(self, field: QLineEdit, name: str, text: str) -> Callable[[], None]:
+        def done() -> None:
+            if not field.isModified():
+                return
+            field.setModified(False)
+            typed = field.text().strip().replace(",", ".").replace("−", "-")
+            try:
+                value = float(typed) if typed else None
+            except ValueError:
+                self.session.say(f"“{field.text()}” is no number.")
+                return
+            self.session.edit("give a cell a value", lambda s: descriptions.give_value(s, name, text, value))
+            self._renew()
+
+        return done
 
     def _set_kind(self, name: str, kind: Kind, _checked: bool = False) -> None:
         self._modelactions.set_kind(kind, name)
@@ -195,7 +348,8 @@ class VariableCard(QScrollArea):
     def _levels(self, layout: QVBoxLayout, variable: Variable) -> None:
         study = self.session.study
         assert study is not None
-        label = QLabel("levels: code, name, cases")
+        coded = any(level.code != level.label for level in variable.levels)
+        label = QLabel("levels: reference, code, name, cases" if coded else "levels: reference, name, cases")
         label.setObjectName("small")
         layout.addWidget(label)
         names = QLineEdit()
@@ -229,13 +383,18 @@ class VariableCard(QScrollArea):
                 + ("" if isinstance(coding, Dummy) and coding.reference else ", which nobody chose")
             )
             mark.clicked.connect(partial(self._choose_reference, variable.name, level.code))
-            code = QLabel(level.code)
+            code = QLabel(shortened(level.code, 8) if coded else "")
+            code.setToolTip(level.code)
+            code.setTextFormat(Qt.TextFormat.PlainText)
             code.setObjectName("soft")
             name = QLineEdit(level.label)
             name.setAccessibleName(f"Name of level {level.code}")
-            name.setToolTip("Type the level's name and press Enter")
+            name.setMinimumWidth(90)
+            name.setCursorPosition(0)
+            name.setToolTip(f"{level.label}\nType the level's name and press Enter")
             name.editingFinished.connect(self._renamer(name, variable.name, level.code))
-            count = QLabel(str(int(counts[i])))
+            share = 100 * counts[i] / max(1, counts.sum())
+            count = QLabel(f"{int(counts[i])}  {share:.0f} %")
             count.setObjectName("soft")
             count.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             for j, widget in enumerate((mark, code, name, count)):
@@ -269,3 +428,11 @@ def _expected(coding: Coding, variable: Variable) -> str | None:
         return None
     codes = [level.code for level in variable.levels]
     return codes[effective_reference(coding, codes)]
+
+
+def _line(layout: QVBoxLayout, text: str, look: str) -> None:
+    label = QLabel(text)
+    label.setObjectName(look)
+    label.setTextFormat(Qt.TextFormat.PlainText)
+    label.setWordWrap(True)
+    layout.addWidget(label)

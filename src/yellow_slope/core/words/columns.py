@@ -1,0 +1,70 @@
+"""In words: what a column seems to be and why, its figures, and what it costs and is in the model."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yellow_slope.core.data.guessing import guess
+from yellow_slope.core.data.table import TextColumn
+from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.summaries import NumberSummary
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import variables_of
+from yellow_slope.core.words.names import label
+from yellow_slope.core.words.numerals import counted, fixed, listed, place
+
+KINDS = {
+    Kind.NUMBER: "a number",
+    Kind.GROUP: "groups",
+    Kind.DATE: "dates",
+    Kind.IDENTIFIER: "an identifier",
+    Kind.TEXT: "free texts",
+}
+
+
+def kind_reason(study: Study, variable: Variable) -> str:
+    """Why a column was taken for what it is, or what it seemed to be before somebody said otherwise."""
+    if variable.name not in study.table:
+        return "computed from other columns"
+    column = study.table.column(variable.name)
+    found = guess(column)
+    if found.variable.kind is variable.kind:
+        if isinstance(column, TextColumn) or variable.kind is not Kind.GROUP:
+            return f"{KINDS[variable.kind].capitalize()}: {found.reason}."
+        values = len(variable.levels)
+        return f"Groups: {found.reason}." if values == 2 else f"Groups: {values} different values."
+    return f"It seemed to be {KINDS[found.variable.kind]}: {found.reason}."
+
+
+def number_rows(summary: NumberSummary) -> list[tuple[str, str]]:
+    """A number's figures, name and value."""
+    sd = summary.sd if np.isfinite(summary.sd) else 1.0
+    rows = [("cases", f"{summary.n:,}"), ("missing", f"{summary.gaps:,}")]
+    if not summary.n:
+        return rows
+    first, middle, third = summary.quartiles
+    rows += [("mean", place(summary.mean, sd)), ("SD", place(sd, sd) if np.isfinite(summary.sd) else "–")]
+    rows += [("median", place(middle, sd)), ("quartiles", f"{place(first, sd)} to {place(third, sd)}")]
+    rows += [("range", f"{place(summary.low, sd)} to {place(summary.high, sd)}")]
+    return [*rows, ("skewness", fixed(summary.skewness, 2) if np.isfinite(summary.skewness) else "–")]
+
+
+def costs(study: Study, evaluation: Evaluation, name: str) -> list[str]:
+    """What the column's gaps cost the model, and where it stands in it."""
+    out: list[str] = []
+    lost = next((x for x in evaluation.cases.lost if x.variable == name), None)
+    if lost is not None:
+        alone = " all of them only through it" if lost.only == lost.any else f" {lost.only} of them only through it"
+        out.append(f"The model loses {counted(lost.any, 'case')} through its gaps,{alone}.")
+    if name == study.model.outcome:
+        out.append("The outcome of the model.")
+    elif name in variables_of(study.model.terms):
+        blocks = study.model.blocks
+        where = [
+            f"{listed([label(study, t) for t in block.terms if name in t.variables][:4])} in block {i}"
+            for i, block in enumerate(blocks, 1)
+            if any(name in t.variables for t in block.terms)
+        ]
+        out.append(f"In the model: {'; '.join(where)}.")
+    return out
