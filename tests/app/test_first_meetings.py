@@ -377,6 +377,7 @@ def test_results_that_arrive_take_nothing_away_under_typing(demo_hands: Hands) -
     study = window.session.study
     assert study is not None
     assert study.variable("age").label == "years of life"
+    QTest.keyClick(demo_hands.focus(), Qt.Key.Key_End)
     QTest.keyClicks(demo_hands.focus(), "?")
     window.session.look(variable="sleep")
     demo_hands.settle()
@@ -385,3 +386,41 @@ def test_results_that_arrive_take_nothing_away_under_typing(demo_hands: Hands) -
     assert study.variable("age").label == "years of life?"
     shown = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Label")
     assert shown.text() == study.variable("sleep").label
+
+
+def test_the_card_shows_strays_codes_and_what_can_be_done(hands: Hands, tmp_path: Path) -> None:
+    path = tmp_path / "worries.csv"
+    cells = [f"{1 + k % 13 / 2}" for k in range(60)]
+    cells[7], cells[20] = "n/k", "7 or 8"
+    cells[30:36] = ["99"] * 6
+    path.write_text("worry;score\n" + "".join(f"{c};{k % 17}.5\n" for k, c in enumerate(cells)))
+    hands.types(str(path))
+    window = hands.window
+    window.session.look(variable="worry")
+    hands.settle()
+    card = window.data.card
+    assert {f.title for f in window.session.view.flags} == {  # type: ignore[union-attr]
+        "99 stands 6 times in worry: a code for missing?", "2 cells of worry are no number",
+    }  # fmt: skip
+    assert "without 99" in [label.text() for label in card.findChildren(QLabel)]
+    grid = window.data.grid
+    column = next(j for j in range(grid.columnCount()) if grid.variable_at(j) == "worry")
+    assert grid.data(grid.index(7, column)) == "n/k"
+    assert grid.data(grid.index(30, column), Qt.ItemDataRole.ToolTipRole) == "Perhaps a code for missing"
+    from PyQt6.QtWidgets import QLineEdit, QPushButton
+
+    field = next(f for f in card.findChildren(QLineEdit) if f.accessibleName() == "Value of 7 or 8")
+    field.setFocus()
+    hands.types("7,5")
+    study = window.session.study
+    assert study is not None
+    assert study.columns.numbers("worry")[20] == 7.5
+    button = next(b for b in card.findChildren(QPushButton) if b.text() == "Count 99 as missing")
+    hands.clicks(button)
+    study = window.session.study
+    assert study is not None
+    assert study.variable("worry").missing == ("99",)
+    assert [f.title for f in window.session.view.flags] == ["1 cell of worry is no number"]  # type: ignore[union-attr]
+    hands.press("Ctrl+Z")
+    assert window.session.study is not None
+    assert window.session.study.variable("worry").missing == ()

@@ -51,7 +51,7 @@ def put(values: np.ndarray, code: float, times: int = 14) -> np.ndarray:
     ],
 )
 def test_codes_for_missing_are_found_by_gap_and_roundness(values: np.ndarray, codes: list[float]) -> None:
-    assert [s.value for s in suspects(number_column("x", values), (), np.zeros(0))] == codes
+    assert [s.value for s in suspects(number_column("x", values), ())] == codes
 
 
 def study_with(*columns: NumberColumn) -> Study:

@@ -31,16 +31,17 @@ from yellow_slope.core.data.table import NumberColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable, shortened
 from yellow_slope.core.fit.bases import GroupBasis
 from yellow_slope.core.fit.codes import effective_reference
-from yellow_slope.core.fit.summaries import LevelSummary, NumberSummary, level_summaries, number_summary
+from yellow_slope.core.fit.summaries import LevelSummary, Portrait, level_summaries, portrait_of
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.coding import Coding, Dummy
 from yellow_slope.core.study.edits import Edit
 from yellow_slope.core.study.study import FlagKind, Study
 from yellow_slope.core.study.treatment import READY, Treatment
-from yellow_slope.core.words.columns import costs, kind_reason, number_rows
+from yellow_slope.core.words.columns import apart_name, costs, kind_reason, number_rows
 from yellow_slope.core.words.names import asks, treatment_name
 
-WIDTH = 264
+WIDTH = 292
+SCROLL_BAR = 12
 SHOWN_LEVELS = 40
 SHOWN_MEANS = 12
 SHOWN_STRAYS = 8
@@ -56,7 +57,7 @@ class VariableCard(QScrollArea):
     ) -> None:
         super().__init__(parent)
         self.session, self._modelactions, self._worker = session, modelactions, worker
-        self._summary: tuple[object, NumberSummary | tuple[LevelSummary, ...]] | None = None
+        self._summary: tuple[object, Portrait | tuple[LevelSummary, ...]] | None = None
         self.setFixedWidth(WIDTH)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -84,6 +85,7 @@ class VariableCard(QScrollArea):
         self._shown, self._of = key, name
         panel = QWidget()
         panel.setObjectName("panel")
+        panel.setMaximumWidth(WIDTH - SCROLL_BAR)
         panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         layout = QVBoxLayout(panel)
         layout.setContentsMargins(14, 12, 14, 12)
@@ -124,6 +126,7 @@ class VariableCard(QScrollArea):
         column = QLabel(f"column {variable.name}" + (" · the outcome" if variable.name == study.model.outcome else ""))
         column.setObjectName("small")
         column.setTextFormat(Qt.TextFormat.PlainText)
+        column.setWordWrap(True)
         layout.addWidget(column)
         self._kind(layout, variable)
         self._portrait(layout, variable)
@@ -194,33 +197,24 @@ class VariableCard(QScrollArea):
         if variable.kind is Kind.NUMBER:  # the room is kept, so that nothing jumps
             box.addSpacing(HEIGHT + 132)
 
-        def work(job: Job) -> NumberSummary | tuple[LevelSummary, ...]:
+        def work(job: Job) -> Portrait | tuple[LevelSummary, ...]:
             if variable.kind is Kind.NUMBER:
-                return number_summary(study.columns.numbers(variable.name))
+                return portrait_of(study, variable.name)
             values = study.columns.numbers(outcome) if outcome is not None else None
             return level_summaries(study.columns.levels(variable.name), len(variable.levels), values, study.model.level)
 
-        def known(summary: NumberSummary | tuple[LevelSummary, ...]) -> None:
+        def known(summary: Portrait | tuple[LevelSummary, ...]) -> None:
             self._summary, self._shown = (key, summary), ()
             self._renew()
 
         self._worker.newest("card", work, known)
 
     def _draw(
-        self, box: QVBoxLayout, study: Study, variable: Variable, summary: NumberSummary | tuple[LevelSummary, ...]
+        self, box: QVBoxLayout, study: Study, variable: Variable, summary: Portrait | tuple[LevelSummary, ...]
     ) -> None:
-        if isinstance(summary, NumberSummary):
+        if isinstance(summary, Portrait):
             box.addWidget(Histogram(summary, variable.label))
-            grid = QGridLayout()
-            grid.setHorizontalSpacing(8)
-            grid.setVerticalSpacing(1)
-            for row, (name, figure) in enumerate(number_rows(summary)):
-                label, value = QLabel(name), QLabel(figure)
-                label.setObjectName("soft")
-                value.setAlignment(Qt.AlignmentFlag.AlignRight)
-                grid.addWidget(label, row, 0)
-                grid.addWidget(value, row, 1)
-            box.addLayout(grid)
+            box.addLayout(_figures(summary))
             return
         if study.model.outcome is not None and study.model.outcome != variable.name:
             outcome = study.variable(study.model.outcome).label
@@ -315,6 +309,7 @@ class VariableCard(QScrollArea):
         label = QLabel(name)
         label.setObjectName("small")
         field = QLineEdit(text)
+        field.setCursorPosition(0)
         field.setAccessibleName(name.capitalize())
         field.setToolTip(f"Type the {name} and press Enter")
 
@@ -375,6 +370,7 @@ class VariableCard(QScrollArea):
             chosen = level.code == serving if serving else level.code == _expected(coding, variable)
             mark = QToolButton()
             mark.setText("●" if chosen else "○")
+            mark.setFixedWidth(28)
             mark.setAccessibleName(f"Take {level.label} as the reference group")
             mark.setToolTip(
                 f"Take “{level.label}” as the reference group"
@@ -399,6 +395,8 @@ class VariableCard(QScrollArea):
             count.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             for j, widget in enumerate((mark, code, name, count)):
                 grid.addWidget(widget, i, j)
+        grid.setColumnStretch(2, 1)
+        grid.setColumnMinimumWidth(1, 0)
         layout.addLayout(grid)
         if len(variable.levels) > SHOWN_LEVELS:
             layout.addWidget(QLabel(f"and {len(variable.levels) - SHOWN_LEVELS} more"))
@@ -428,6 +426,30 @@ def _expected(coding: Coding, variable: Variable) -> str | None:
         return None
     codes = [level.code for level in variable.levels]
     return codes[effective_reference(coding, codes)]
+
+
+def _figures(portrait: Portrait) -> QGridLayout:
+    """The number's figures; where a code for missing is suspected, with and without it."""
+    grid = QGridLayout()
+    grid.setHorizontalSpacing(10)
+    grid.setVerticalSpacing(1)
+    columns = [number_rows(portrait.whole)]
+    if portrait.apart:
+        columns.append(number_rows(portrait.rest))
+        for column, head in enumerate(("as it stands", f"without {apart_name(portrait)}"), 1):
+            title = QLabel(head)
+            title.setObjectName("small")
+            title.setAlignment(Qt.AlignmentFlag.AlignRight)
+            grid.addWidget(title, 0, column)
+    for column, rows in enumerate(columns, 1):
+        for row, (name, figure) in enumerate(rows, 1):
+            label, value = QLabel(name), QLabel(figure)
+            label.setObjectName("soft")
+            value.setAlignment(Qt.AlignmentFlag.AlignRight)
+            if column == 1:
+                grid.addWidget(label, row, 0)
+            grid.addWidget(value, row, column)
+    return grid
 
 
 def _line(layout: QVBoxLayout, text: str, look: str) -> None:

@@ -13,10 +13,12 @@ from PyQt6.QtWidgets import QHeaderView, QWidget
 from yellow_slope.app import theme
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
+from yellow_slope.core.data.missingcodes import suspects
 from yellow_slope.core.data.table import NumberColumn, Table, number_text
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.rules import holds
+from yellow_slope.core.study.study import FlagKind, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS
 from yellow_slope.core.words.names import column_name, treatment_name
@@ -25,6 +27,21 @@ from yellow_slope.looks import blended
 
 MOST_BESIDE = 12
 """Of a term with more columns only so many are shown beside its sources."""
+
+
+GAP = "–"
+
+
+@dataclass(frozen=True, slots=True)
+class Marks:
+    """What stands out in a column: labels by code, strays by row, values that may be codes for missing."""
+
+    labels: dict[str, str]
+    strays: dict[int, str]
+    suspects: frozenset[float]
+
+
+NOTHING = Marks({}, {}, frozenset())
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,6 +66,9 @@ class TableGrid(QAbstractTableModel):
         self._table: Table | None = None
         self._gaps: dict[tuple[str, tuple[str, ...]], float] = {}
         self._places: dict[str, int] = {}
+        self._marks: dict[str, Marks] = {}
+        self._outside: BoolArray | None = None
+        self._aside: dict[int, str] = {}
 
     def renew(self) -> None:
         """Take the newest study, and the computed columns that are wanted."""
@@ -62,18 +82,31 @@ class TableGrid(QAbstractTableModel):
             beside,
             view if beside else None,
             desk.codes,
+            study.samples if study else (),
+            study.model.sample if study else None,
         )
         if key == self._key:
             return
         self._key = key
         self.beginResetModel()
-        self._shown = []
+        self._shown, self._marks = [], {}
+        self._look_at_sample(study)
         if study is not None:
             columns = self._computed(beside)
             for variable in study.variables:
                 self._shown.append(Shown(variable.name, variable.label))
                 self._shown.extend(c for after, c in columns if after == variable.name)
         self.endResetModel()
+
+    def _look_at_sample(self, study: Study | None) -> None:
+        """Which rows are outside the model's sample, and which are set aside and why."""
+        self._outside, self._aside = None, {}
+        sample = study.sample_of(study.model) if study is not None else None
+        if study is None or sample is None:
+            return
+        if sample.rule is not None:
+            self._outside = ~holds(sample.rule, study.columns)
+        self._aside = {row: aside.reason for aside in sample.aside for row in aside.rows}
 
     def _computed(self, terms: tuple[Term, ...]) -> list[tuple[str, Shown]]:
         """Model columns of the terms, each after the last of its sources in table order; parts that are treated too."""
@@ -157,10 +190,61 @@ class TableGrid(QAbstractTableModel):
             number = shown.computed is not None or study.variable(shown.variable or "").kind is Kind.NUMBER
             side = Qt.AlignmentFlag.AlignRight if number else Qt.AlignmentFlag.AlignLeft
             return int(side | Qt.AlignmentFlag.AlignVCenter)
+        return self._look(index.row(), shown, role)
+
+    def _look(self, row: int, shown: Shown, role: int) -> Any:
+        """Tint, ink, font and tooltip of a cell: gaps, strays and suspects are seen, cases that do not count are pale."""
         p = theme.palette()
-        if role == Qt.ItemDataRole.BackgroundRole and shown.computed is not None:
-            return colour(blended(p.yellow, p.panel, 0.13))
+        marks = self._marks_of(shown.variable) if shown.variable is not None else NOTHING
+        stray = marks.strays.get(row)
+        if role == Qt.ItemDataRole.BackgroundRole:
+            if shown.computed is not None:
+                return colour(blended(p.yellow, p.panel, 0.13))
+            if stray is not None or (marks.suspects and self._number_at(row, shown) in marks.suspects):
+                return colour(blended(p.yellow, p.panel, 0.3))
+        if role == Qt.ItemDataRole.ForegroundRole:
+            if stray is not None:
+                return colour(p.amber_ink)
+            if row in self._aside or (self._outside is not None and self._outside[row]):
+                return colour(p.faint_ink)
+        if role == Qt.ItemDataRole.FontRole and row in self._aside:
+            struck = font(13)
+            struck.setStrikeOut(True)
+            return struck
+        if role == Qt.ItemDataRole.ToolTipRole:
+            if stray is not None:
+                return f"“{stray}” is no number: it counts as missing until it is given a value"
+            if marks.suspects and self._number_at(row, shown) in marks.suspects:
+                return "Perhaps a code for missing"
+            if row in self._aside:
+                return f"Set aside: {self._aside[row]}"
         return None
+
+    def _number_at(self, row: int, shown: Shown) -> float:
+        study = self.session.study
+        column = study.table.column(shown.variable or "") if study is not None else None
+        return float(column.numbers[row]) if isinstance(column, NumberColumn) else float("nan")
+
+    def _marks_of(self, name: str) -> Marks:
+        """What stands out in a column; looked for once, so that no painted cell costs more in a wide or long table."""
+        if name not in self._marks:
+            study = self.session.study
+            assert study is not None
+            variable = study.variable(name)
+            column = study.table.column(name) if name in study.table else None
+            labels = {code: level.label for level in variable.levels for code in level.codes}
+            strays: dict[int, str] = {}
+            apart: frozenset[float] = frozenset()
+            if isinstance(column, NumberColumn) and variable.kind is Kind.NUMBER:
+                given = dict(variable.given)
+                strays = {s.row: s.text for s in column.stray if s.text not in given}
+                dismissed = {d.flag.about for d in study.dismissals if d.flag.kind is FlagKind.MISSING_CODE}
+                apart = frozenset(
+                    s.value for s in suspects(column, variable.missing)
+                    if not any(about[0] == number_text(s.value) and name in about for about in dismissed)
+                )  # fmt: skip
+            self._marks[name] = Marks(labels, strays, apart)
+        return self._marks[name]
 
     def _text(self, row: int, name: str) -> str:
         study = self.session.study
@@ -168,19 +252,20 @@ class TableGrid(QAbstractTableModel):
         variable = study.variable(name)
         if name not in study.table:
             value = float(study.columns.numbers(name)[row])
-            return "" if np.isnan(value) else fixed(value, 2)
+            return GAP if np.isnan(value) else fixed(value, 2)
         column = study.table.column(name)
+        marks = self._marks_of(name)
         if isinstance(column, NumberColumn):
-            value = float(column.numbers[row])
             if variable.kind is Kind.NUMBER:
-                return "" if np.isnan(value) else fixed(value, self._decimals(column))
-            code = number_text(value)
+                value = float(column.numbers[row])
+                return marks.strays.get(row, GAP) if np.isnan(value) else fixed(value, self._decimals(column))
+            code = number_text(float(column.numbers[row]))
         else:
             code = column.text(row)
-        if variable.kind is Kind.GROUP and not self.session.desk.codes:
-            for level in variable.levels:
-                if code in level.codes:
-                    return level.label
+        if not code:
+            return GAP
+        if variable.kind is Kind.GROUP and not self.session.desk.codes and code in marks.labels:
+            return marks.labels[code]
         return code.replace("-", MINUS) if column.is_numeric else code
 
     def _decimals(self, column: NumberColumn) -> int:

@@ -9,19 +9,22 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from yellow_slope.app import theme
 from yellow_slope.app.theme import colour, font
-from yellow_slope.core.fit.summaries import LevelSummary, NumberSummary
-from yellow_slope.core.words.numerals import place
+from yellow_slope.core.data.table import number_text
+from yellow_slope.core.fit.summaries import LevelSummary, Portrait
+from yellow_slope.core.words.numerals import MINUS, place
 
 HEIGHT = 104
+APART = 38
 ROW = 22
 
 
 class Histogram(QWidget):
     """Bars over the range, mean and SD above, quartiles below."""
 
-    def __init__(self, summary: NumberSummary, label: str, parent: QWidget | None = None) -> None:
+    def __init__(self, portrait: Portrait, label: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.summary = summary
+        self.summary, self.apart = portrait.rest, portrait.apart
+        summary = portrait.rest
         self.setFixedHeight(HEIGHT)
         self.setAccessibleName(f"Distribution of {label}")
         sd = summary.sd
@@ -40,20 +43,21 @@ class Histogram(QWidget):
             return
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        left, width, top, bottom = 2.0, self.width() - 4.0, 20.0, HEIGHT - 26.0
+        left, top, bottom = 2.0, 20.0, HEIGHT - 26.0
+        width = self.width() - 4.0 - APART * len(self.apart)
         span = s.high - s.low
         discrete = span > 0 and len(s.bars) == int(span) + 1
         if discrete:  # a bar stands over its value
             step = width / len(s.bars)
 
             def at(value: float) -> float:
-                return left + step * (value - s.low + 0.5)
+                return float(left + step * (value - s.low + 0.5))
         else:
 
             def at(value: float) -> float:
-                return left + (width * (value - s.low) / span if span > 0 else width / 2)
+                return float(left + (width * (value - s.low) / span if span > 0 else width / 2))
 
-        tallest = max(s.bars)
+        tallest = max(*s.bars, *(count for _, count in self.apart), 1)
         part = width / len(s.bars)
         for i, count in enumerate(s.bars):
             height = (bottom - top) * count / tallest
@@ -78,6 +82,25 @@ class Histogram(QWidget):
         box = QRectF(left, HEIGHT - 16, width, 14)
         painter.drawText(box, Qt.AlignmentFlag.AlignLeft, place(s.low, sd))
         painter.drawText(box, Qt.AlignmentFlag.AlignRight, place(s.high, sd))
+        for i, (value, count) in enumerate(self.apart):
+            self._paint_apart(painter, left + width + APART * i, value, (bottom - top) * count / tallest, count)
+
+    def _paint_apart(self, painter: QPainter, left: float, value: float, height: float, count: int) -> None:
+        """A value far from all others: its bar stands beyond a break of the axis."""
+        p, bottom = theme.palette(), HEIGHT - 26.0
+        painter.setPen(QPen(colour(p.soft_ink), 1))
+        for x in (left + 5, left + 9):
+            painter.drawLine(QPointF(x - 2, bottom + 4), QPointF(x + 2, bottom - 4))
+        painter.setPen(QPen(colour(p.ink), 1))
+        painter.setBrush(colour(p.yellow))
+        painter.drawRect(QRectF(left + 17, bottom - max(2.0, height), 12, max(2.0, height)))
+        painter.setFont(font(11, "bold"))
+        painter.setPen(colour(p.amber_ink))
+        box = QRectF(left + 8, HEIGHT - 18, 30, 16)
+        painter.drawText(box, Qt.AlignmentFlag.AlignHCenter, number_text(value).replace("-", MINUS))
+        painter.drawText(
+            QRectF(left + 8, bottom - max(2.0, height) - 16, 30, 14), Qt.AlignmentFlag.AlignHCenter, str(count)
+        )
 
 
 class OutcomeByLevel(QWidget):

@@ -11,7 +11,7 @@ import numpy as np
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.data.derived import Derived, values_of
 from yellow_slope.core.data.table import Column, NumberColumn, Table, TextColumn
-from yellow_slope.core.data.variable import Kind, Level, Variable
+from yellow_slope.core.data.variable import Kind, Level, Variable, missing_numbers
 from yellow_slope.core.errors import StudyError
 
 
@@ -67,7 +67,7 @@ class Columns:
         column = self._table.column(name)
         if isinstance(column, TextColumn):
             raise StudyError(f"{variable.label} holds texts; it cannot be used as a number.")
-        codes = _missing_numbers(variable)
+        codes = missing_numbers(variable.missing)
         found = np.where(np.isin(column.numbers, codes), np.nan, column.numbers) if codes else column.numbers
         given = dict(variable.given)
         if not given or not isinstance(column, NumberColumn):
@@ -102,16 +102,6 @@ class Columns:
     def is_numeric(self, name: str) -> bool:
         """Whether the variable could be used as a number."""
         return name in self._derived or self._table.column(name).is_numeric
-
-
-def _missing_numbers(variable: Variable) -> list[float]:
-    found: list[float] = []
-    for code in variable.missing:
-        try:
-            found.append(float(code))
-        except ValueError:
-            continue
-    return found
 
 
 def _level_positions(column: Column, levels: Sequence[Level], missing: tuple[str, ...]) -> IntArray:

@@ -9,6 +9,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.table import NumberColumn
+from yellow_slope.core.data.variable import missing_numbers
 
 CODES = frozenset(
     float(sign * value)
@@ -60,11 +61,11 @@ class Suspect:
     high: float
 
 
-def suspects(column: NumberColumn, missing: tuple[str, ...], declared: FloatArray) -> tuple[Suspect, ...]:
-    """Values that may be codes for missing. `declared`: codes that count as missing already. Looked for once per column."""
+def suspects(column: NumberColumn, missing: tuple[str, ...]) -> tuple[Suspect, ...]:
+    """Values that may be codes for missing. `missing`: codes that count as missing already. Looked for once per column."""
     known = _known.setdefault(column, {})
     if missing not in known:
-        known[missing] = tuple(_found(column.numbers, declared))
+        known[missing] = tuple(_found(column.numbers, np.array(missing_numbers(missing))))
     return known[missing]
 
 

@@ -131,7 +131,7 @@ def found_levels(column: Column, missing: tuple[str, ...] = ()) -> tuple[Level, 
 def two_whole_values(column: NumberColumn, missing: tuple[str, ...] = ()) -> bool:
     """Whether the column holds exactly two different values, both whole numbers."""
     seen: set[float] = set()
-    codes = {float(code) for code in missing if _is_number(code)}
+    codes = set(missing_numbers(missing))
     for start in range(0, column.numbers.size, 1 << 16):
         piece = column.numbers[start : start + (1 << 16)]
         seen |= set(np.unique(piece[~np.isnan(piece)])[:4].tolist()) - codes
@@ -140,12 +140,15 @@ def two_whole_values(column: NumberColumn, missing: tuple[str, ...] = ()) -> boo
     return len(seen) == 2 and all(value == round(value) for value in seen)
 
 
-def _is_number(text: str) -> bool:
-    try:
-        float(text)
-    except ValueError:
-        return False
-    return True
+def missing_numbers(missing: tuple[str, ...]) -> list[float]:
+    """Those of the codes for missing that are numbers."""
+    found: list[float] = []
+    for code in missing:
+        try:
+            found.append(float(code))
+        except ValueError:
+            continue
+    return found
 
 
 def as_group(variable: Variable, column: Column) -> Variable:

@@ -7,7 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.missingcodes import suspects
+from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.fit.tails import t_quantile
+from yellow_slope.core.study.study import Study
 
 MOST_BARS = 24
 
@@ -30,6 +33,16 @@ class NumberSummary:
 
 
 @dataclass(frozen=True, slots=True)
+class Portrait:
+    """A number as it stands, and without the values that may be codes for missing."""
+
+    whole: NumberSummary
+    rest: NumberSummary
+    apart: tuple[tuple[float, int], ...] = ()
+    """Values that may be codes for missing, and their cases."""
+
+
+@dataclass(frozen=True, slots=True)
 class LevelSummary:
     """One level: its cases, its share of the cases with a level, and the outcome's mean with its interval."""
 
@@ -38,6 +51,19 @@ class LevelSummary:
     mean: float
     low: float
     high: float
+
+
+def portrait_of(study: Study, name: str) -> Portrait:
+    """The number of that name over all cases of the table."""
+    values = study.columns.numbers(name)
+    whole = number_summary(values)
+    column = study.table.column(name) if name in study.table else None
+    if not isinstance(column, NumberColumn):
+        return Portrait(whole, whole)
+    apart = tuple((s.value, s.count) for s in suspects(column, study.variable(name).missing))
+    if not apart:
+        return Portrait(whole, whole)
+    return Portrait(whole, number_summary(np.where(np.isin(values, [v for v, _ in apart]), np.nan, values)), apart)
 
 
 def number_summary(values: FloatArray) -> NumberSummary:

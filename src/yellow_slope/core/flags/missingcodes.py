@@ -26,7 +26,7 @@ def codes_for_missing(evaluation: Evaluation) -> Iterator[Flag]:
         column = study.table.column(variable.name)
         if not isinstance(column, NumberColumn):
             continue
-        for suspect in suspects(column, variable.missing, _declared(variable)):
+        for suspect in suspects(column, variable.missing):
             by_code.setdefault(suspect.value, []).append((variable, suspect))
     for code, where in by_code.items():
         names = tuple(variable.name for variable, _ in where)
@@ -36,16 +36,6 @@ def codes_for_missing(evaluation: Evaluation) -> Iterator[Flag]:
         title = f"{text} stands {_times(times)} in {spot}: a code for missing?"
         key = FlagKey(FlagKind.MISSING_CODE, (number_text(code), *names))
         yield Flag(key, title, lambda w=where, c=code: _told(study, c, w), variable=names[0], also=names[1:])  # type: ignore[misc]
-
-
-def _declared(variable: Variable) -> np.ndarray:
-    found: list[float] = []
-    for code in variable.missing:
-        try:
-            found.append(float(code))
-        except ValueError:
-            continue
-    return np.array(found)
 
 
 def _times(n: int) -> str:

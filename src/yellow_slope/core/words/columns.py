@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from yellow_slope.core.data.guessing import guess
-from yellow_slope.core.data.table import TextColumn
+from yellow_slope.core.data.table import TextColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.fit.evaluate import Evaluation
-from yellow_slope.core.fit.summaries import NumberSummary
+from yellow_slope.core.fit.summaries import NumberSummary, Portrait
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import counted, fixed, listed, place
+from yellow_slope.core.words.numerals import MINUS, counted, fixed, listed, place
 
 KINDS = {
     Kind.NUMBER: "a number",
@@ -48,6 +48,11 @@ def number_rows(summary: NumberSummary) -> list[tuple[str, str]]:
     rows += [("median", place(middle, sd)), ("quartiles", f"{place(first, sd)} to {place(third, sd)}")]
     rows += [("range", f"{place(summary.low, sd)} to {place(summary.high, sd)}")]
     return [*rows, ("skewness", fixed(summary.skewness, 2) if np.isfinite(summary.skewness) else "–")]
+
+
+def apart_name(portrait: Portrait) -> str:
+    """The values that may be codes for missing."""
+    return listed([number_text(value).replace("-", MINUS) for value, _ in portrait.apart])
 
 
 def costs(study: Study, evaluation: Evaluation, name: str) -> list[str]:
