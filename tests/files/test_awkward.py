@@ -105,6 +105,7 @@ OPENS: dict[str, tuple[str, dict[str, list[object]]]] = {
     "words for missing": ("a,b\n1,NA\nn/a,y\nNULL,z\n.,-\n5,?\n", {"a": [1.0, None, None, None, 5.0], "b": [None, "y", "z", None, None]}),
     "words for missing of a spreadsheet": ("a,b\n1,x\n#N/A,y\n", {"a": [1.0, None]}),
     "nothing but missing": ("a,b\n1,\n2,NA\n", {"b": [None, None]}),
+    "none is a group": ("a,b\n1,none\n2,some\n", {"b": ["none", "some"]}),
     # ---- dates
     "dates by year": ("a,b\n2024-03-01,1\n2024-12-31,2\n", {"a": ["2024-03-01", "2024-12-31"]}),
     "dates with a time": ("a,b\n2024-03-01 08:30,1\n2024-12-31T23:59:01,2\n", {"a": ["2024-03-01 08:30", "2024-12-31 23:59:01"]}),

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-MISSING_WORDS = ("NA", "N/A", "#N/A", "#NA", "NaN", "NULL", "None", "missing", ".", "..", "-", "–", "—", "?", "*")
-"""What is usually written where a value is missing, whatever its case."""
+MISSING_WORDS = ("NA", "N/A", "#N/A", "#NA", "NaN", "NULL", "missing", ".", "..", "-", "–", "—", "?", "*")
+"""What is usually written where a value is missing, whatever its case. “none” is not among them: it is a group's name."""
 
 
 class Format(StrEnum):
