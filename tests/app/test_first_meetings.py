@@ -424,3 +424,21 @@ def test_the_card_shows_strays_codes_and_what_can_be_done(hands: Hands, tmp_path
     hands.press("Ctrl+Z")
     assert window.session.study is not None
     assert window.session.study.variable("worry").missing == ()
+
+
+def test_several_columns_become_groups_in_one_step(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    viewport = window.roster.viewport()
+    before = window.session.study
+    for name, ctrl in (("returner", False), ("site", True), ("coaching", True)):
+        area = window.roster.row_rect(name)
+        assert area is not None
+        demo_hands.clicks(viewport, area.center(), ctrl=ctrl)
+    window.roster.setFocus()
+    demo_hands.press("N")
+    study = window.session.study
+    assert study is not None
+    assert {study.variable(n).kind for n in ("returner", "site", "coaching")} == {Kind.NUMBER}
+    assert window.session.desk.chosen == ()
+    demo_hands.press("Ctrl+Z")
+    assert window.session.study is before

@@ -263,27 +263,43 @@ class ModelActions:
         if self.session.edit(what, lambda s: edits.treat(s, names, treatment)):
             self.session.look(chosen=(), clicked=None)
 
-    @action("treat as groups", "The chosen column is a code", "G", scope=TERMS, menu="variable", available="has_study")
+    @action("treat as groups", "The chosen columns are codes", "G", scope=TERMS, menu="variable", available="has_study")
     def as_groups(self) -> None:
         """The chosen column is a code."""
         self.set_kind(Kind.GROUP)
 
     @action(
-        "treat as a number", "The chosen column is a quantity", "N", scope=TERMS, menu="variable", available="has_study"
+        "treat as a number",
+        "The chosen columns are quantities",
+        "N",
+        scope=TERMS,
+        menu="variable",
+        available="has_study",
     )
     def as_number(self) -> None:
         """The chosen column is a quantity."""
         self.set_kind(Kind.NUMBER)
 
     def set_kind(self, kind: Kind, name: str | None = None) -> None:
-        """Say what a column is; before it becomes many groups the program asks."""
-        name = name or self.current_variable()
-        study = self.session.study
-        if name is None or study is None or study.variable(name).kind is kind:
+        """Say what a column is, or all that are chosen, in one step; before one becomes many groups the program asks."""
+        study, desk = self.session.study, self.session.desk
+        if study is None:
             return
-        if kind is Kind.GROUP and name in study.table and not self._many_groups_are_meant(study, name):
+        current = name or self.current_variable()
+        chosen = [t.variables[0] for t in desk.chosen if len(t.variables) == 1] if name is None else []
+        names = [n for n in chosen or ([current] if current else []) if study.variable(n).kind is not kind]
+        if kind is Kind.GROUP:
+            names = [n for n in names if n not in study.table or self._many_groups_are_meant(study, n)]
+        if not names:
             return
-        self.session.edit(f"treat as {kind}", lambda s: descriptions.set_kind(s, name, kind))
+
+        def edit(now: Study) -> Study:
+            for one in names:
+                now = descriptions.set_kind(now, one, kind)
+            return now
+
+        if self.session.edit(f"treat {self._label(tuple(Term((n,)) for n in names))} as {kind}", edit) and chosen:
+            self.session.look(chosen=(), clicked=None)
 
     def _many_groups_are_meant(self, study: Study, name: str) -> bool:
         """Ask before a column of many different values becomes groups, with the columns it would make."""

@@ -60,8 +60,12 @@ def costs(study: Study, evaluation: Evaluation, name: str) -> list[str]:
     out: list[str] = []
     lost = next((x for x in evaluation.cases.lost if x.variable == name), None)
     if lost is not None:
-        alone = " all of them only through it" if lost.only == lost.any else f" {lost.only} of them only through it"
-        out.append(f"The model loses {counted(lost.any, 'case')} through its gaps,{alone}.")
+        if lost.only == lost.any:
+            out.append(f"The model loses {counted(lost.any, 'case')} through its gaps alone.")
+        else:
+            out.append(
+                f"The model loses {counted(lost.any, 'case')} through its gaps, {lost.only} of them through no other."
+            )
     if name == study.model.outcome:
         out.append("The outcome of the model.")
     elif name in variables_of(study.model.terms):
