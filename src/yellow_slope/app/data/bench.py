@@ -16,6 +16,10 @@ from yellow_slope.app.worker import Worker
 from yellow_slope.core.words.samples import sample_sentence
 from yellow_slope.looks import SIZES
 
+MOST_FITTED = 200
+"""Columns beyond these have one width."""
+EVEN_WIDTH = 110
+
 
 class DataBench(QWidget):
     """The table is never changed here."""
@@ -43,6 +47,7 @@ class DataBench(QWidget):
         self.codes.setAccessibleName("Show codes instead of labels")
         self.codes.toggled.connect(lambda on: session.look(codes=on))
         self.grid = TableGrid(session)
+        self._fitted: list[int] = []
         self.view = QTableView()
         self.view.setModel(self.grid)
         self.heads = ColumnHeads(session, self.grid, self.view)
@@ -91,8 +96,14 @@ class DataBench(QWidget):
         self._widths()
 
     def _widths(self) -> None:
-        for j in range(self.grid.columnCount()):
-            self.view.setColumnWidth(j, self.grid.width(j))
+        """Widths that fit title and values; set only where they differ, and not one by one in a very wide table."""
+        wanted = [self.grid.width(j) for j in range(min(MOST_FITTED, self.grid.columnCount()))]
+        if wanted == self._fitted:
+            return
+        self._fitted = wanted
+        self.heads.setDefaultSectionSize(EVEN_WIDTH)
+        for j, width in enumerate(wanted):
+            self.view.setColumnWidth(j, width)
 
     def _desk(self) -> None:
         self.codes.setChecked(self.session.desk.codes)

@@ -18,6 +18,9 @@ from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, Treatment
 from yellow_slope.looks import SIZES
 
+MOST_STRIPS = 80
+"""More strips than this nobody looks through; those of the model come first."""
+
 
 class PrepareBench(QWidget):
     """Make predictors fit for a product."""
@@ -59,16 +62,23 @@ class PrepareBench(QWidget):
         layout.addWidget(scroll, 1)
         self.strips: list[Strip] = []
         self._key: object = None
+        self._unseen = 0
         for topic in ("study", "results", "desk"):
             session.on(topic, self._renew)
 
     def predictors(self, study: Study) -> list[str]:
-        """The model's predictors first, then the other numbers and groups."""
+        """The chosen variable, the model's predictors, then the other numbers and groups: as many as can be looked at."""
         used = variables_of(study.model.terms)
         rest = [
             v.name for v in study.variables if v.name not in used and v.kind.enters and v.name != study.model.outcome
         ]
-        return [*used, *rest]
+        every = [*used, *rest]
+        self._unseen = max(0, len(every) - MOST_STRIPS)
+        if not self._unseen:
+            return every
+        chosen = self.session.desk.variable
+        first = [chosen] if chosen in rest else []
+        return [*first, *(name for name in every if name != chosen or name not in first)][:MOST_STRIPS]
 
     def _treat(self, treatment: Treatment, _checked: bool = False) -> None:
         self.modelactions.treat(treatment)
@@ -155,4 +165,8 @@ class PrepareBench(QWidget):
             self._strips.addWidget(strip)
             if name == held:
                 strip.setFocus()
+        if self._unseen:
+            said = QLabel(f"and {self._unseen:,} other columns; choose one in the roster to see it first")
+            said.setObjectName("soft")
+            self._strips.addWidget(said)
         self._strips.addStretch(1)

@@ -1,0 +1,24 @@
+"""A table of very many columns: what nobody could look through is not drawn, and said."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QLabel
+
+from tests.app.windowdriver import Hands
+from yellow_slope.app.prepare.bench import MOST_STRIPS
+from yellow_slope.core.data.table import Table, number_column
+from yellow_slope.core.study.study import new_study
+
+
+def test_prepare_draws_as_many_strips_as_can_be_looked_at(hands: Hands) -> None:
+    columns = tuple(number_column(f"v{k}", [k / 7, 1.5, 2.5 + k, 4.25]) for k in range(300))
+    hands.window.session.open(new_study(Table(columns)))
+    hands.settle()
+    hands.window.session.look(variable="v250")
+    hands.window.go("Prepare")
+    hands.settle()
+    bench = hands.window.prepare
+    assert len(bench.strips) == MOST_STRIPS
+    assert bench.strips[0].name == "v250"
+    said = [label.text() for label in bench.findChildren(QLabel)]
+    assert f"and {300 - MOST_STRIPS} other columns; choose one in the roster to see it first" in said
