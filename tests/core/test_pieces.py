@@ -10,10 +10,12 @@ import pytest
 
 from tests.core import oracle
 from tests.core.worlds import noise_world, study_of
+from yellow_slope.core.data.table import Table, number_column
+from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit import evaluate as evaluating
 from yellow_slope.core.fit import factor, steps
 from yellow_slope.core.fit.describe import correlations
-from yellow_slope.core.fit.diagnosis import diagnose
+from yellow_slope.core.fit.diagnosis import diagnose, mahalanobis
 from yellow_slope.core.fit.evaluate import Fit, evaluate
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
@@ -94,3 +96,21 @@ def test_where_there_is_no_fit_no_case_is_said_to_be_out() -> None:
     found = evaluate(broken)
     assert "no sample named" in found.problem
     assert (found.cases.n_table, found.cases.n_outside, found.cases.n_aside, found.cases.n_lost) == (80, 0, 0, 0)
+
+
+def test_mahalanobis_distances_are_those_from_the_covariance() -> None:
+    """D² = (x - mean)' S⁻¹ (x - mean); small distances stay what they are."""
+    world = noise_world(23)
+    fit = evaluate(study_of(world, "y", "x, w, z; x*w")).fit
+    assert fit is not None
+    x = np.column_stack([world["x"], world["w"], world["z"]])
+    rest = x - x.mean(axis=0)
+    wanted = np.einsum("ij,jk,ik->i", rest, np.linalg.inv(np.cov(x.T)), rest)
+    assert wanted.min() < 1
+    np.testing.assert_allclose(mahalanobis(fit), wanted, rtol=1e-9)
+
+
+def test_the_name_that_stands_twice_is_said() -> None:
+    columns = [number_column(name, [1.0]) for name in ("a", "b", "c", "b")]
+    with pytest.raises(StudyError, match="both named “b”"):
+        Table(tuple(columns))
