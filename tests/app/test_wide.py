@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from PyQt6.QtWidgets import QLabel
 
 from tests.app.windowdriver import Hands
@@ -22,3 +24,22 @@ def test_prepare_draws_as_many_strips_as_can_be_looked_at(hands: Hands) -> None:
     assert bench.strips[0].name == "v250"
     said = [label.text() for label in bench.findChildren(QLabel)]
     assert f"and {300 - MOST_STRIPS} other columns; choose one in the roster to see it first" in said
+
+
+def test_the_column_chosen_in_the_roster_comes_into_sight_and_dates_keep_their_hyphens(
+    hands: Hands, tmp_path: Path
+) -> None:
+    path = tmp_path / "t.csv"
+    names = [f"number {k}" for k in range(30)]
+    rows = [",".join([*["1.5"] * 30, f"2024-03-{day:02}"]) for day in range(1, 20)]
+    path.write_text("\n".join([",".join([*names, "when"]), *rows]) + "\n")
+    hands.types(str(path))
+    window = hands.window
+    window.session.look(variable="when")
+    hands.settle()
+    place = window.data.grid.place_of("when")
+    assert place == 30
+    bar = window.data.view.horizontalScrollBar()
+    assert bar is not None
+    assert bar.value() > 0
+    assert window.data.grid.data(window.data.grid.index(0, place)) == "2024-03-01"

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from yellow_slope.core.data.guessing import guess
 from yellow_slope.core.data.missingcodes import suspects
 from yellow_slope.core.data.table import NumberColumn, Stray, Table, number_column
 from yellow_slope.core.errors import StudyError
@@ -113,3 +114,16 @@ def test_a_given_value_counts_in_the_fit() -> None:
     assert before.fit is not None
     assert after.fit is not None
     assert after.fit.cases.n == before.fit.cases.n + 1
+
+
+def test_strays_beside_two_values_are_flagged_and_can_be_given_a_level() -> None:
+    numbers = np.tile([0.0, 1.0], 100)
+    numbers[:2] = np.nan
+    study = study_with(replace(number_column("d", numbers), stray=(Stray(0, "n/k"), Stray(1, "one"))))
+    assert [level.code for level in study.variable("d").levels] == ["0", "1"]
+    assert guess(study.table.column("d")).reason == "exactly two values, 0 and 1, besides 2 that are no number"
+    (flag,) = flags_of(evaluate(study))
+    assert flag.title == "2 cells of d are no number"
+    assert study.columns.levels("d")[:3].tolist() == [-1, -1, 0]
+    given = descriptions.give_value(study, "d", "one", 1.0)
+    assert given.columns.levels("d")[:3].tolist() == [-1, 1, 0]

@@ -256,3 +256,23 @@ def test_a_column_that_turns_to_texts_far_down_is_one_of_texts(monkeypatch: pyte
     assert not table.column("a").is_numeric
     assert [table.column("a").text(i) for i in (0, 3999, 4001)] == ["0", "3999", "word 1"]
     assert table.column("b").is_numeric
+
+
+def test_a_row_is_named_by_its_line_also_below_empty_lines_and_line_ends_in_cells() -> None:
+    with pytest.raises(FileError, match="row 6: 1 value"):
+        read('a,b\n1,x\n\n"2\n2",y\n3\n4,z\n')
+    filled = read("a,b\n1,x\n\n2\n3,y\n\n\n4,z,9\n5,w\n", way=ReadAs(ragged=Ragged.FILL))
+    assert said(filled.table.column("a")) == [1.0, 2.0, 3.0, 4.0, 5.0]
+    assert filled.found.ragged == (4, 8)
+
+
+def test_a_cell_longer_than_a_piece_is_read_and_saved_again(monkeypatch: pytest.MonkeyPatch) -> None:
+    from yellow_slope.files import delimited
+    from yellow_slope.files.packedtable import written
+
+    monkeypatch.setattr(delimited, "BLOCK", 1 << 12)
+    long = "x" * 30_000
+    table = read("a,b\n" + "1.5,u\n" * 3000 + f"2.5,{long}\n").table
+    assert table.column("b").text(3000) == long
+    again = delimited.read_typed(written(table), {"a": "number", "b": "string"}, "t")
+    assert (again.n_rows, again.column("b").text(3000)) == (3001, long)

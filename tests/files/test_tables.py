@@ -229,3 +229,13 @@ def test_damaged_spreadsheets_end_in_a_sentence(tmp_path: Path) -> None:
     empty = workbook(tmp_path / "e.xlsx", {"s": []})
     with pytest.raises(FileError, match="the sheet “s” is empty"):
         open_anything(empty)
+
+
+def test_whole_numbers_beyond_what_a_number_keeps_stay_texts_and_far_dates_are_refused(tmp_path: Path) -> None:
+    ids = [9007199254740993 + k for k in range(12)]
+    parquet.write_table(pa.table({"id": pa.array(ids), "x": pa.array(range(12))}), tmp_path / "t.parquet")
+    table = open_anything(tmp_path / "t.parquet").table
+    assert [table.column("id").text(k) for k in (0, 11)] == ["9007199254740993", "9007199254741004"]
+    parquet.write_table(pa.table({"when": pa.array([2**60] * 3, type=pa.timestamp("us"))}), tmp_path / "f.parquet")
+    with pytest.raises(FileError, match="a date outside the years 1 to 9999"):
+        open_anything(tmp_path / "f.parquet")

@@ -153,10 +153,12 @@ class Roster(PaintedRows):
         painter.drawText(QRectF(32, top + 4, room, 20), Qt.AlignmentFlag.AlignVCenter, name)
         painter.setPen(colour(p.soft_ink))
         painter.setFont(small)
-        words = QFontMetrics(small).elidedText(self._treated(variable), Qt.TextElideMode.ElideRight, width - 40)
-        painter.drawText(QRectF(32, top + 22, width - 38, 17), Qt.AlignmentFlag.AlignVCenter, words)
+        flagged = bool(self._flags(variable))
+        left_over = width - 40 - (20 if flagged else 0)  # words end before the pennant
+        words = QFontMetrics(small).elidedText(self._treated(variable), Qt.TextElideMode.ElideRight, left_over)
+        painter.drawText(QRectF(32, top + 22, left_over + 2, 17), Qt.AlignmentFlag.AlignVCenter, words)
         self._paint_bars(painter, variable, QRectF(width - 62, top + 6, 50, 15))
-        if self._flags(variable):
+        if flagged:
             at = QPointF(width - 12, top + 26)
             painter.setPen(QPen(colour(p.amber_ink), 1.2))
             painter.drawLine(at, QPointF(at.x(), at.y() + 12))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 from dataclasses import replace
+from datetime import date
 from typing import Any
 
 import numpy as np
@@ -20,6 +21,9 @@ from yellow_slope.files.delimited import Reading, unique_names
 from yellow_slope.files.jsontext import json_value
 
 MOST_CELLS = 200_000_000
+FIRST_DAY, LAST_DAY = (date(*day).toordinal() - date(1970, 1, 1).toordinal() for day in ((1, 1, 1), (9999, 12, 31)))
+KEPT = 1 << 53
+"""Whole numbers up to here are kept exactly."""
 
 
 def read_parquet(content: bytes, name: str, read_as: ReadAs | None) -> Reading:
@@ -88,15 +92,25 @@ def _column(name: str, cells: Any, way: ReadAs, file: str, missing: dict[str, in
         kind = cells.type
     if pa.types.is_boolean(kind):
         cells = pc.if_else(cells, "TRUE", "FALSE")
+    elif pa.types.is_integer(kind) and _has_more_digits(cells):
+        pass  # identifiers whose last digits a number would lose: texts
     elif pa.types.is_integer(kind) or pa.types.is_floating(kind) or pa.types.is_decimal(kind):
         return NumberColumn(name, _finite(cells.cast(pa.float64(), safe=False)))
     elif pa.types.is_date(kind) or pa.types.is_timestamp(kind):
         since = cells.cast(pa.timestamp("us"), safe=False).cast(pa.int64())
-        return DateColumn(name, _finite(pc.divide(since.cast(pa.float64(), safe=False), 86400e6)))
+        days = _finite(pc.divide(since.cast(pa.float64(), safe=False), 86400e6))
+        if np.any((days < FIRST_DAY) | (days >= LAST_DAY + 1)):
+            raise FileError(f"{file}: the column “{name}” holds a date outside the years 1 to 9999.")
+        return DateColumn(name, days)
     elif pa.types.is_time(kind):
         parts = cells.cast(pa.time64("us"), safe=False).cast(pa.int64()).cast(pa.float64(), safe=False)
         return DateColumn(name, _finite(pc.divide(parts, 86400e6)), "times")
-    elif not (pa.types.is_string(kind) or pa.types.is_large_string(kind) or pa.types.is_null(kind)):
+    elif not (
+        pa.types.is_integer(kind)
+        or pa.types.is_string(kind)
+        or pa.types.is_large_string(kind)
+        or pa.types.is_null(kind)
+    ):
         raise FileError(f"{file}: the column “{name}” holds {kind}, which is neither number nor text nor date.")
     coded = trimmed(cells.cast(pa.string())).combine_chunks().dictionary_encode()
     texts = coded.dictionary.to_pylist()
@@ -107,6 +121,11 @@ def _column(name: str, cells: Any, way: ReadAs, file: str, missing: dict[str, in
     for word, times in made.missing:
         missing[word] = missing.get(word, 0) + times
     return made.column
+
+
+def _has_more_digits(cells: Any) -> bool:
+    ends = pc.min_max(cells).as_py()
+    return any(end is not None and abs(end) > KEPT for end in ends.values())
 
 
 def _finite(cells: Any) -> FloatArray:

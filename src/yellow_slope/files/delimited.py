@@ -26,6 +26,7 @@ from yellow_slope.files.encodings import recoded
 from yellow_slope.files.sniffing import SAMPLE, body_of, guessed, records, sample_of
 
 BLOCK = 4 << 20
+MOST_BLOCK = 1 << 30
 NAMED_ROWS = 20
 MOST_COLUMNS = 20_000
 Progress = Callable[[float], None]
@@ -127,6 +128,10 @@ class _NotAsExpectedError(Exception):
     """A column of which only plain numbers were expected holds something else, or a row is of another length."""
 
 
+class _LongCellError(Exception):
+    """A cell is longer than a piece."""
+
+
 class _Told(io.RawIOBase):
     """A text from a place on, which tells how much of it has been taken, and ends early once nobody waits for it.
 
@@ -165,6 +170,7 @@ class _Body:
         self.quotes = bool(way.quote) and text.find(way.quote.encode(), offset) >= 0
         self.bad: list[tuple[int, list[str]]] = []
         """Those that were filled or skipped."""
+        self.bad_lines: list[int] = []
 
     def columns(self) -> list[_Cells]:
         """Every column; those whose first piece deceived are read again as texts."""
@@ -229,13 +235,22 @@ class _Body:
         return int(table.num_rows)
 
     def _read(self, columns: list[_Cells], places: range | list[int]) -> int:
-        """All rows piece by piece; those of another length are put by."""
+        """All rows piece by piece; those of another length are put by. A cell longer than a piece makes it one piece."""
+        try:
+            return self._read_in_pieces(columns, places, self._block())
+        except _LongCellError:
+            self.ragged = []
+            for column in columns:
+                column.begin_again()
+            return self._read_in_pieces(columns, places, min(len(self.text), MOST_BLOCK))
+
+    def _read_in_pieces(self, columns: list[_Cells], places: range | list[int], block: int) -> int:
         rows = 0
         told = _Told(self.text, self.offset, self.progress)
         try:
             pieces = arrow.open_csv(
                 pa.PythonFile(told, mode="r"),
-                read_options=arrow.ReadOptions(column_names=self._names(), block_size=self._block(), use_threads=False),
+                read_options=arrow.ReadOptions(column_names=self._names(), block_size=block, use_threads=False),
                 parse_options=self._parsing(self._is_ragged),
                 convert_options=self._converting(places, frozenset()),
             )
@@ -244,6 +259,8 @@ class _Body:
                     column.take(piece.column(j))
                 rows += piece.num_rows
         except pa.ArrowInvalid as error:
+            if told.raised is None and block < min(len(self.text), MOST_BLOCK) and "straddling" in str(error):
+                raise _LongCellError from error
             if told.raised is None:
                 raise FileError(f"{self.name} cannot be read as a table: {_said(str(error))}") from error
         if told.raised is not None:
@@ -268,7 +285,7 @@ class _Body:
 
     def _block(self) -> int:
         """As large as the longest cell might be: a cell must fit into a piece."""
-        return max(BLOCK, min(len(self.text), 1 << 30)) if len(self.text) < 4 * BLOCK else BLOCK
+        return max(BLOCK, len(self.text)) if len(self.text) < 4 * BLOCK else BLOCK
 
     def _is_ragged(self, row: Any) -> str:
         cells = records(row.text, self.way.separator, self.way.quote)[0].cells
@@ -281,7 +298,7 @@ class _Body:
             return
         bad = [(n, cells) for n, cells in self.ragged if not self._is_forgiven(cells)]
         if bad and self.way.ragged is Ragged.REFUSE:
-            number, cells = bad[0]
+            number, cells = self._lines_of([bad[0][0]])[0], bad[0][1]
             more = f" So it is with {counted(len(bad), 'row')}." if len(bad) > 1 else ""
             raise RaggedError(
                 f"{self.name}, row {number}: {counted(len(cells), 'value')} where there are {counted(self.width, 'column')}. "
@@ -302,6 +319,16 @@ class _Body:
         for column in columns:
             column.reorder(order)
         self.bad = bad
+        self.bad_lines = self._lines_of([n for n, _ in bad[:NAMED_ROWS]])
+
+    def _lines_of(self, rows: list[int]) -> list[int]:
+        """The lines of the file, from 1, on which rows begin: empty lines are no rows, and a cell may hold line ends."""
+        if not rows:
+            return []
+        rest = records(
+            self.text[self.offset :].decode("utf-8"), self.way.separator, self.way.quote, rows[-1] - self.lines
+        )
+        return [self.lines + rest[n - self.lines - 1].line + 1 for n in rows]
 
     def _is_forgiven(self, cells: list[str]) -> bool:
         return len(cells) > self.width and not any(cell.strip() for cell in cells[self.width :])
@@ -318,7 +345,7 @@ class _Body:
             doubtful = []
         return Found(
             tuple(sorted(missing.items())),
-            tuple(n for n, _ in self.bad[:NAMED_ROWS]),
+            tuple(self.bad_lines),
             len(self.bad),
             made[doubtful[0]].open_example if doubtful else "",
             tuple(names[j] for j in doubtful),
@@ -331,7 +358,12 @@ class _Cells:
 
     def __init__(self, way: ReadAs, as_texts: bool = False, as_numbers: bool = False) -> None:
         self.way = way
-        self._surely = as_numbers
+        self._as_texts, self._surely = as_texts, as_numbers
+        self.begin_again()
+
+    def begin_again(self) -> None:
+        """Forget what was taken."""
+        as_texts, as_numbers = self._as_texts, self._surely
         self.missing: Counter[str] = Counter()
         self.marks: Counter[str] = Counter()
         self.open_example = ""
@@ -509,5 +541,5 @@ def unique_names(names: list[str]) -> list[str]:
 def _said(message: str) -> str:
     """A reader's complaint in our words."""
     if "straddling object" in message or "block size" in message:
-        return "a cell is longer than 4 million characters, or a quote is never closed."
+        return "a cell is longer than a billion characters, or a quote is never closed."
     return "a quote is never closed, or a row cannot be told from the next."

@@ -58,8 +58,10 @@ def written(table: Table) -> bytes:
     )
     if len(table.columns) == 1 or not table.n_rows:
         # A row of one empty cell would be an empty line, which is none: it is quoted.
-        for row in range(table.n_rows):
-            out.write(_quoted(_whole_text(table.columns[0], row)).encode("utf-8") + b"\n")
+        for column in table.columns:
+            strays = {s.row: s.text for s in column.stray} if isinstance(column, NumberColumn) else {}
+            for row in range(table.n_rows):
+                out.write(_quoted(strays.get(row) or column.text(row)).encode("utf-8") + b"\n")
         return out.getvalue()
     arrays = {str(j): _cells(column) for j, column in enumerate(table.columns)}
     arrow.write_csv(pa.table(arrays), out, arrow.WriteOptions(include_header=False, quoting_style="needed"))
@@ -68,11 +70,6 @@ def written(table: Table) -> bytes:
 
 def _quoted(text: str) -> str:
     return '"' + text.replace('"', '""') + '"'
-
-
-def _whole_text(column: Column, row: int) -> str:
-    strays = {s.row: s.text for s in column.stray} if isinstance(column, NumberColumn) else {}
-    return strays.get(row) or column.text(row)
 
 
 def _cells(column: Column) -> Any:

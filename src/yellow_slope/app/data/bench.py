@@ -48,6 +48,7 @@ class DataBench(QWidget):
         self.codes.toggled.connect(lambda on: session.look(codes=on))
         self.grid = TableGrid(session)
         self._fitted: list[int] = []
+        self._chosen: str | None = None
         self.view = QTableView()
         self.view.setModel(self.grid)
         self.heads = ColumnHeads(session, self.grid, self.view)
@@ -115,7 +116,25 @@ class DataBench(QWidget):
             bar = self.view.horizontalScrollBar()
             if source is not None and bar is not None:
                 bar.setValue(self.heads.sectionPosition(source))
+        self._show_chosen()
         self.heads.viewport().update()  # type: ignore[union-attr]
+
+    def _show_chosen(self) -> None:
+        """The column chosen in the roster comes into sight."""
+        name, model = self.session.desk.variable, self.view.selectionModel()
+        if name == self._chosen or not self.isVisible() or model is None:
+            return
+        self._chosen = name
+        if self.grid.variable_at(model.currentIndex().column()) == name and model.currentIndex().isValid():
+            return
+        place = self.grid.place_of(name)
+        if place is not None:
+            left, width = self.heads.sectionPosition(place), self.heads.sectionSize(place)
+            bar, viewport = self.view.horizontalScrollBar(), self.view.viewport()
+            if bar is None or viewport is None:
+                return
+            if not bar.value() <= left <= left + width <= bar.value() + viewport.width():
+                bar.setValue(left)
 
     def _current_changed(self, now: QModelIndex, _before: QModelIndex) -> None:
         if self.isVisible():

@@ -257,7 +257,7 @@ class VariableCard(QScrollArea):
         study = self.session.study
         assert study is not None
         column = study.table.column(variable.name) if variable.name in study.table else None
-        if not isinstance(column, NumberColumn) or not column.stray or variable.kind is not Kind.NUMBER:
+        if not isinstance(column, NumberColumn) or not column.stray or not variable.kind.enters:
             return
         given = dict(variable.given)
         rows: dict[str, list[int]] = {}

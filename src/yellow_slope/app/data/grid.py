@@ -147,6 +147,10 @@ class TableGrid(QAbstractTableModel):
         """The column of the view."""
         return self._shown[column]
 
+    def place_of(self, name: str | None) -> int | None:
+        """The column of the view that shows a variable."""
+        return next((j for j, c in enumerate(self._shown) if c.variable == name), None) if name is not None else None
+
     def variable_at(self, column: int) -> str | None:
         """The variable that a column of the view shows."""
         return self._shown[column].variable if 0 <= column < len(self._shown) else None
@@ -235,9 +239,10 @@ class TableGrid(QAbstractTableModel):
             labels = {code: level.label for level in variable.levels for code in level.codes}
             strays: dict[int, str] = {}
             apart: frozenset[float] = frozenset()
-            if isinstance(column, NumberColumn) and variable.kind is Kind.NUMBER:
+            if isinstance(column, NumberColumn) and variable.kind.enters:
                 given = dict(variable.given)
                 strays = {s.row: s.text for s in column.stray if s.text not in given}
+            if isinstance(column, NumberColumn) and variable.kind is Kind.NUMBER:
                 dismissed = {d.flag.about for d in study.dismissals if d.flag.kind is FlagKind.MISSING_CODE}
                 apart = frozenset(
                     s.value for s in suspects(column, variable.missing)
@@ -263,10 +268,10 @@ class TableGrid(QAbstractTableModel):
         else:
             code = column.text(row)
         if not code:
-            return GAP
+            return marks.strays.get(row, GAP)
         if variable.kind is Kind.GROUP and not self.session.desk.codes and code in marks.labels:
             return marks.labels[code]
-        return code.replace("-", MINUS) if column.is_numeric else code
+        return code.replace("-", MINUS) if isinstance(column, NumberColumn) else code
 
     def _decimals(self, column: NumberColumn) -> int:
         """Decimals that show every value of a column of numbers as it was read, at most 6."""

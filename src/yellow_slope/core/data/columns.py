@@ -84,10 +84,11 @@ class Columns:
         if name in self._derived:
             raise StudyError(f"{variable.label} is computed; it cannot form groups.")
         column = self._table.column(name)
-        key = (tuple(level.codes for level in variable.levels), variable.missing)
+        key = (tuple(level.codes for level in variable.levels), variable.missing, variable.given)
         known = _level_cache.setdefault(column, {})
         if key not in known:
-            known[key] = _level_positions(column, variable.levels, variable.missing)
+            values = None if isinstance(column, TextColumn) else self.numbers(name)
+            known[key] = _level_positions(column, values, variable.levels, variable.missing)
         return known[key]
 
     def present(self, name: str) -> BoolArray:
@@ -104,10 +105,13 @@ class Columns:
         return name in self._derived or self._table.column(name).is_numeric
 
 
-def _level_positions(column: Column, levels: Sequence[Level], missing: tuple[str, ...]) -> IntArray:
+def _level_positions(
+    column: Column, numbers: FloatArray | None, levels: Sequence[Level], missing: tuple[str, ...]
+) -> IntArray:
+    """numbers: those of a column of numbers, with given values and without missing codes; None for texts."""
     order = {code: i for i, level in enumerate(levels) for code in level.codes if code not in missing}
     if not isinstance(column, TextColumn):
-        values, inverse = np.unique(column.numbers, return_inverse=True)
+        values, inverse = np.unique(column.numbers if numbers is None else numbers, return_inverse=True)
         lookup = np.array([order.get(column.code(float(v)), -1) for v in values], dtype=np.int64)
         found: IntArray = lookup[inverse]
     else:

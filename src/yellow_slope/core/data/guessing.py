@@ -74,10 +74,12 @@ def guess(column: Column) -> Guess:
 
 
 def _of_numbers(column: NumberColumn, label: str, n: int) -> Guess:
+    strays = len(column.stray)
     if two_whole_values(column):
         levels = found_levels(column)
         values = " and ".join(level.code for level in levels)
-        return Guess(Variable(column.name, Kind.GROUP, label, levels=levels), f"exactly two values, {values}")
+        besides = f", besides {strays} that are no number" if strays else ""
+        return Guess(Variable(column.name, Kind.GROUP, label, levels=levels), f"exactly two values, {values}{besides}")
     if n >= ALL_DIFFERENT and n == len(column):
         named = _ID.search(column.name) is not None
         if _counts_up(column) and (named or n >= LONG_COUNT) and not _TIME.search(column.name):
@@ -86,8 +88,7 @@ def _of_numbers(column: NumberColumn, label: str, n: int) -> Guess:
         if named and _all_whole(column) and len(np.unique(column.numbers)) == n:
             return Guess(Variable(column.name, Kind.IDENTIFIER, label), f"{n} different values in {n} rows")
     unit = "percent" if column.sign == "%" else column.sign
-    strays = len(column.stray)
-    reason = "all cells are numbers" if not strays else f"all cells but {strays} are numbers"
+    reason = "all filled cells are numbers" if not strays else f"all filled cells but {strays} are numbers"
     return Guess(Variable(column.name, Kind.NUMBER, label, unit=unit, units=unit), reason)
 
 

@@ -21,14 +21,11 @@ class Stray:
 
 
 @dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
-class NumberColumn:
-    """A column of numbers, NaN where missing."""
+class _Numeric:
+    """What columns of numbers and of dates have in common; NaN where missing."""
 
     name: str
     numbers: FloatArray
-    stray: tuple[Stray, ...] = ()
-    sign: str = ""
-    """What stood with every number in the file: “%”, a currency."""
 
     is_numeric = True
 
@@ -42,12 +39,32 @@ class NumberColumn:
 
     def text(self, row: int) -> str:
         """The value of a row as it is written in the table; empty where missing."""
-        return number_text(float(self.numbers[row]))
+        return self.code(float(self.numbers[row]))
 
-    @staticmethod
-    def code(value: float) -> str:
+    def code(self, value: float) -> str:
         """A value as the code of a level."""
         return number_text(value)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class NumberColumn(_Numeric):
+    """A column of numbers."""
+
+    stray: tuple[Stray, ...] = ()
+    sign: str = ""
+    """What stood with every number in the file: “%”, a currency."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class DateColumn(_Numeric):
+    """A column of days since 1970-01-01, or of times as parts of a day."""
+
+    form: str = "year, month, day"
+    """How the dates were written in the file, or “times”."""
+
+    def code(self, value: float) -> str:
+        """The date as year-month-day, with its time if it has one; empty for NaN."""
+        return "" if np.isnan(value) else date_text(value, self.form == "times")
 
 
 @dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
@@ -72,34 +89,6 @@ class TextColumn:
         """The text of a row; empty where missing."""
         code = int(self.codes[row])
         return self.texts[code] if code >= 0 else ""
-
-
-@dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
-class DateColumn:
-    """A column of days since 1970-01-01, or of times as parts of a day; NaN where missing."""
-
-    name: str
-    numbers: FloatArray
-    form: str = "year, month, day"
-    """How the dates were written in the file, or “times”."""
-
-    is_numeric = True
-
-    @property
-    def present(self) -> BoolArray:
-        """Shape (rows,): where the column has a value."""
-        return ~np.isnan(self.numbers)
-
-    def __len__(self) -> int:
-        return int(self.numbers.size)
-
-    def text(self, row: int) -> str:
-        """The date of a row as year-month-day, with its time if it has one; empty where missing."""
-        return self.code(float(self.numbers[row]))
-
-    def code(self, value: float) -> str:
-        """A value as the code of a level."""
-        return "" if np.isnan(value) else date_text(value, self.form == "times")
 
 
 Column = NumberColumn | DateColumn | TextColumn

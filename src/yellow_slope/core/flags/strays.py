@@ -6,7 +6,6 @@ from collections.abc import Iterator
 from functools import partial
 
 from yellow_slope.core.data.table import NumberColumn, Stray
-from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
 from yellow_slope.core.study import descriptions
@@ -18,7 +17,7 @@ def stray_cells(evaluation: Evaluation) -> Iterator[Flag]:
     """Columns of numbers with cells that are none, and of which nothing was said."""
     study = evaluation.study
     for variable in study.variables:
-        if variable.name not in study.table or variable.kind is not Kind.NUMBER:
+        if variable.name not in study.table or not variable.kind.enters:
             continue
         column = study.table.column(variable.name)
         if not isinstance(column, NumberColumn) or not column.stray:
@@ -36,7 +35,7 @@ def _told(study: Study, name: str, strays: list[Stray]) -> tuple[str, tuple[Reme
     cells = [f"“{text}” in {_rows([s.row + 1 for s in strays if s.text == text])}" for text in texts[:4]]
     more = f" and {len(texts) - 4} others" if len(texts) > 4 else ""
     label = study.variable(name).label
-    cost = f"In {label} stands {listed(cells)}{more}. All other cells are numbers; these count as missing."
+    cost = f"In {label} stands {listed(cells)}{more}. All other filled cells are numbers; these count as missing."
 
     def settle(now: Study) -> Study:
         for text in texts:

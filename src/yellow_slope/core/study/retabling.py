@@ -14,6 +14,7 @@ from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table
 from yellow_slope.core.data.variable import Kind, Variable, found_levels
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.rules import variables_in
+from yellow_slope.core.study.standarderrors import Classical, Cluster
 from yellow_slope.core.study.study import Study
 
 
@@ -71,11 +72,25 @@ def with_table(study: Study, table: Table, source: Source) -> tuple[Study, Chang
         if outcome is None and model.outcome is not None:
             dropped.append(f"the outcome {model.outcome}")
         sample = model.sample if model.sample in {s.name for s in samples} else None
+        errors = model.errors
+        if isinstance(errors, Cluster) and errors.id not in known:
+            dropped.append(f"errors clustered by {errors.id}")
+            errors = Classical()
         entries = {n: e for n, e in model.entries.items() if kinds.get(n) is _kind_before(study, n)}
         models.append(
-            replace(model, blocks=tuple(blocks), outcome=outcome, sample=sample, entries=MappingProxyType(entries))
+            replace(
+                model,
+                blocks=tuple(blocks),
+                outcome=outcome,
+                sample=sample,
+                errors=errors,
+                entries=MappingProxyType(entries),
+            )
         )
-    probes = tuple(p for p in study.probes if {p.focal, p.moderator} <= known)
+    steps = {block.id for model in models for block in model.blocks}
+    probes = tuple(p for p in study.probes if {p.focal, p.moderator} <= known and (p.step is None or p.step in steps))
+    if len(probes) < len(study.probes):
+        dropped.append("a question to Probe")
     found = replace(
         bare, samples=samples, models=tuple(models), current=study.current, probes=probes, dismissals=study.dismissals
     )

@@ -1,0 +1,79 @@
+"""The same study on another reading of its table: what stays, what goes, and that it is said."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from tests.core.worlds import noise_world, study_of
+from yellow_slope.core.data.source import Source
+from yellow_slope.core.data.table import Column, Table, number_column, text_column
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.retabling import with_table
+from yellow_slope.core.study.rules import Sample, SetAside
+from yellow_slope.core.study.standarderrors import Classical, Cluster
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.core.words.sources import change_sentence
+
+
+def made() -> Study:
+    study = study_of(noise_world(31), "y", "x, g; x*g; w, x*w")
+    study = edits.treat(edits.set_errors(study, Cluster("d")), ["x"], CENTERED)
+    study = descriptions.describe(study, "x", label="practice", unit="hour")
+    return edits.put_probe(study, Probe("x", "g", study.model.steps[1].id))
+
+
+def columns(study: Study, without: str = "", **other: Column) -> Table:
+    kept = [other.pop(c.name, c) for c in study.table.columns if c.name != without]
+    return Table((*kept, *other.values()))
+
+
+def test_the_same_table_changes_nothing_but_the_source() -> None:
+    study = made()
+    again, change = with_table(study, columns(study), Source("t.csv"))
+    assert (again.models, again.variables, again.probes) == (study.models, study.variables, study.probes)
+    assert again.source == Source("t.csv")
+    assert change_sentence(change) == "Read again: nothing is different."
+
+
+def test_what_goes_is_said_and_the_rest_stays() -> None:
+    study = made()
+    other, change = with_table(study, columns(study, "d", z2=number_column("z2", np.arange(80.0))), Source())
+    assert other.model.errors == Classical()
+    assert other.model.blocks == study.model.blocks
+    assert other.variable("x").label == "practice"
+    assert change_sentence(change) == (
+        "Read again: 1 column new (“z2”); 1 column gone (“d”). These could not stay: errors clustered by d."
+    )
+    fewer, change = with_table(study, columns(study, "g"), Source())
+    assert [t.variables for t in fewer.model.terms] == [("x",), ("w",), ("x", "w")]
+    assert fewer.probes == ()
+    assert change.dropped == ("g", "x × g", "a question to Probe")
+    assert evaluate(fewer).fit is not None
+
+
+def test_a_number_that_became_texts_leaves_its_treatment_and_a_group_takes_new_levels() -> None:
+    study = made()
+    other, change = with_table(study, columns(study, x=text_column("x", ["many", "few"] * 40)), Source())
+    assert other.variable("x").kind is Kind.GROUP
+    assert other.variable("x").label == "practice"
+    assert "x" not in other.model.entries
+    assert change.different == ("x",)
+    levels = text_column("g", ["low", "mid", "top", "beyond"] * 20)
+    other, _ = with_table(study, columns(study, g=levels), Source())
+    assert [level.code for level in other.variable("g").levels] == ["low", "mid", "top", "beyond"]
+
+
+def test_cases_set_aside_are_others_where_the_number_of_rows_differs() -> None:
+    study = edits.set_sample(edits.put_sample(made(), Sample("some", None, (SetAside((3,), "wet"),))), "some")
+    world = {name: values[:70] for name, values in noise_world(31).items()}
+    short = study_of(world, "y", "x").table
+    other, change = with_table(study, short, Source())
+    assert other.samples[0].aside == ()
+    assert "cases set aside in “some”" in change.dropped
+    assert change_sentence(change).startswith("Read again: 10 rows fewer.")
+    same, _ = with_table(study, columns(study), Source())
+    assert same.samples == study.samples
