@@ -20,7 +20,7 @@ from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.study.treatment import AS_IS
 from yellow_slope.core.words.names import treated_as, treatment_name
-from yellow_slope.core.words.numerals import fixed, place
+from yellow_slope.core.words.numerals import counted, fixed, place
 
 HEIGHT = 74
 MOST_BOXES = 12
@@ -308,9 +308,11 @@ class GroupStrip(Strip):
             painter.setFont(font(11))
             painter.setPen(colour(p.soft_ink))
             said = "reference" if is_reference else ("vs reference" if reference is not None else "")
-            painter.drawText(
-                box.adjusted(8, 21, -6, -12), LEFT, ", ".join(x for x in (f"{int(self.counts[i])} cases", said) if x)
-            )
+            cases = counted(int(self.counts[i]), "case")
+            whole = f"{cases}, {said}" if said else cases
+            fits = QFontMetrics(painter.font()).horizontalAdvance(whole) <= box.width() - 14
+            # Where there is no room for both, the fill and the frame tell the reference.
+            painter.drawText(box.adjusted(8, 21, -6, -12), LEFT, whole if fits else cases)
             bar = QRectF(box.x() + 8, box.bottom() - 9, (box.width() - 16) * self.counts[i] / most, 4)
             painter.fillRect(bar, colour(looks.group_hue(i, p)))
         self._focus_frame(painter)
