@@ -212,12 +212,15 @@ def start() -> None:
 
 
 READ = """
-import resource, sys, time
+import time
 {before}
-start = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+def peak():
+    with open("/proc/self/status") as status:
+        return next(int(line.split()[1]) for line in status if line.startswith("VmHWM"))
+start = peak()
 begin = time.perf_counter()
 {work}
-print(time.perf_counter() - begin, (resource.getrusage(resource.RUSAGE_SELF).ru_maxrss - start) / 1024)
+print(time.perf_counter() - begin, (peak() - start) / 1024)
 """
 
 
@@ -228,7 +231,7 @@ def reading() -> None:
         path = Path(folder) / "large.csv"
         arrow.write_csv(pa.table({f"x{k}": rng.normal(size=1_000_000).round(6) for k in range(20)}), path)
         codes = {
-            "ours": ("from pathlib import Path\nfrom yellow_slope.files.opening import open_anything\nimport yellow_slope.files.delimited",
+            "ours": ("from pathlib import Path\nfrom yellow_slope.files.opening import open_anything\nimport yellow_slope.files.delimited, yellow_slope.core.study.study",
                      f"open_anything(Path({str(path)!r}))"),
             "theirs": ("import pandas", f"pandas.read_csv({str(path)!r})"),
         }  # fmt: skip

@@ -7,6 +7,7 @@ import io
 import posixpath
 import zipfile
 from collections.abc import Callable, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -40,8 +41,8 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
     name = path.stem.replace("_", " ").replace("-", " ").strip().capitalize()
     if kind is FileKind.PACKAGE:
         return _of_package(content, path, name, read_as, progress)
-    reading = _read(kind, content, path.name, read_as, progress)
-    study = _new(reading, name, path.name, content)
+    reading, checksum = _read_and_sum(kind, content, path.name, read_as, progress)
+    study = _new(reading, name, path.name, checksum)
     beside = schema_beside(path)
     if beside is not None:
         variables = described_variables(reading.table, read_schema(beside), beside.name)
@@ -52,8 +53,8 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
 def open_text(text: str, read_as: ReadAs | None = None) -> Study:
     """A new study of a table that was copied as text."""
     content = text.encode("utf-8", errors="replace")
-    reading = _read(FileKind.TEXT, content, "The clipboard", read_as, lambda share: None)
-    return _new(reading, "Pasted table", "the clipboard", content)
+    reading, checksum = _read_and_sum(FileKind.TEXT, content, "The clipboard", read_as, lambda share: None)
+    return _new(reading, "Pasted table", "the clipboard", checksum)
 
 
 def expanded(path: Path) -> Path:
@@ -64,9 +65,18 @@ def expanded(path: Path) -> Path:
         raise FileError(f"{path} cannot be read: there is no such user.") from error
 
 
-def _new(reading: Reading, name: str, path: str, content: bytes) -> Study:
-    source = Source(path, hashlib.sha256(content).hexdigest(), reading.way, found=reading.found)
+def _new(reading: Reading, name: str, path: str, checksum: str) -> Study:
+    source = Source(path, checksum, reading.way, found=reading.found)
     return new_study(reading.table, name or "Untitled study", source)
+
+
+def _read_and_sum(
+    kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, progress: Progress
+) -> tuple[Reading, str]:
+    """The table, and the checksum of the bytes, which is worked out beside the reading."""
+    with ThreadPoolExecutor(1) as beside:
+        checksum = beside.submit(lambda: hashlib.sha256(content).hexdigest())
+        return _read(kind, content, name, read_as, progress), checksum.result()
 
 
 def _read(kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, progress: Progress) -> Reading:
@@ -114,7 +124,7 @@ def _of_package(content: bytes, path: Path, name: str, read_as: ReadAs | None, p
         found=replace(reading.found, sheets=tuple(names)),
     )
     title = str(package.get("title") or name)
-    study = _new(reading, title, path.name, content)
+    study = _new(reading, title, path.name, hashlib.sha256(content).hexdigest())
     schema = resource.get("schema")
     if not isinstance(schema, Mapping):
         return study

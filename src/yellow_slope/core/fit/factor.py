@@ -243,7 +243,8 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
         total += float((y - middle_y).sum())
         squares += float(((y - middle_y) ** 2).sum())
         rows = x.shape[0]
-        joint = np.ones((rows, ones + p + 2), order="F")
+        joint = np.empty((rows, ones + p + 2), order="F")
+        joint[:, :ones] = 1.0
         body = joint[:, ones:]
         if constant:
             if first is None:
@@ -256,6 +257,7 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
             np.subtract(y, first[1], out=body[:, p + 1])
         else:
             body[:, :p] = x
+            body[:, p] = 1.0
             body[:, p + 1] = y
         piece = _triangle(joint)
         gathered = piece if gathered is None else _triangle(np.asfortranarray(np.vstack([gathered, piece])))
