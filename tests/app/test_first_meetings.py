@@ -293,7 +293,7 @@ def test_distributions_belong_to_their_table(hands: Hands) -> None:
         hands.window.grab()
         study = hands.window.session.study
         assert study is not None
-        shown = hands.window.roster._bars[study.variable("x")]
+        shown = hands.window.roster._bars[(study.variable("x"),)]
         expected = np.histogram(world["x"], 12)[0]
         np.testing.assert_allclose(shown, expected / expected.max())
 

@@ -11,26 +11,14 @@ import pytest
 from tests.core import oracle
 from tests.core.exactdesigns import close, columns, fractions
 from tests.core.worlds import blocks_of, fit_of, noise_world, study_of, term
+from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.collinearity import conditions, generalized_vif
 from yellow_slope.core.fit.diagnosis import diagnose, mahalanobis, press_r2
 from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.probe import Probe
-from yellow_slope.core.study.rules import (
-    All,
-    Any,
-    AtLeast,
-    AtMost,
-    Between,
-    Is,
-    Missing,
-    Not,
-    OneOf,
-    Rule,
-    Sample,
-    SetAside,
-)
+from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.study import Study
 
 ONE = Fraction(1)

@@ -186,9 +186,9 @@ def test_a_derived_variable_follows_its_sources() -> None:
     means = np.array([world["x"][world["g"] == name].mean() for name in world["g"]])
     np.testing.assert_allclose(study.columns.numbers("own"), means, rtol=1e-12)
     for text, said in (
-        ("x +", "ends too early"),
-        ("x + nobody", "“nobody” at character 5"),
-        ("(x", "ends too early"),
+        ("x +", "character 4: A variable is missing"),
+        ("x + nobody", "character 5: There is no variable “nobody”"),
+        ("(x", "character 3: A closing parenthesis"),
         ("x $ w", "not understood"),
     ):
         with pytest.raises(StudyError, match=said):

@@ -55,6 +55,15 @@ def test_the_demo_of_version_2_opens_to_the_same_study(demo: Study) -> None:
         np.testing.assert_array_equal(mine.b, its.b)
 
 
+def test_the_demo_of_version_3_opens_with_its_computed_variables(demo: Study) -> None:
+    old = open_anything(OLD.with_name("demo-3.yslope"))
+    assert old.models == demo.models
+    assert [old.variable(d.name).label for d in old.derived] == ["short sleep", "typical", "both"]
+    np.testing.assert_array_equal(old.columns.numbers("short_sleep"), 8.0 - old.columns.numbers("sleep"))
+    again = unpacked(packed(old), "again.yslope")
+    assert (again.derived, again.variables) == (old.derived, old.variables)
+
+
 def test_every_part_of_version_1_comes_along() -> None:
     old = {
         "format": "yellow-slope-study", "version": 1, "name": "Old", "outcome": "y", "level": 0.9,
@@ -196,7 +205,7 @@ def test_every_field_of_the_results_is_described() -> None:
         ({"samples": [{"name": "s", "rule": {"variable": "age", "at least": 3, "at most": 9}}]}, "says one thing"),
         ({"samples": [{"name": "s", "rule": {"at least": 3}}]}, "names no variable"),
         ({"samples": [{"name": "s", "aside": [{"rows": [999], "reason": "x"}]}]}, "no row 999"),
-        ({"derived": {"age": "practice"}}, "no new name"),
+        ({"derived": {"age": "practice"}}, "has a variable “age” already"),
         ({"errors": {"cluster": "nobody"}}, "no variable named “nobody”"),
         ({"level": 2}, "level: input should be less than 1"),
     ],

@@ -19,6 +19,7 @@ LADDER = "in the ladder"
 TRAIL = "on the trail"
 STRIP = "on a strip"
 EFFECTS = "in the table of effects"
+TABLE = "in the table"
 
 F = TypeVar("F", bound=Callable[..., Any])
 

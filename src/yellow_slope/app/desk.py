@@ -39,6 +39,8 @@ class Desk:
     """Data shows codes instead of labels."""
     beside: tuple[Term, ...] = ()
     """Terms whose model columns Data shows beside their sources."""
+    sort: tuple[str, bool] | None = None
+    """The variable by which Data shows the cases, and whether the largest come first; the file stays as it is."""
     flag: FlagKey | None = None
     """The flag shown in the foot."""
     handle: float | None = None

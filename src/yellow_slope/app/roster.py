@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app import theme
 from yellow_slope.app.actions import ROSTER, action
+from yellow_slope.app.kindmarks import paint_mark
 from yellow_slope.app.paintedrows import PaintedRows
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
@@ -53,7 +54,7 @@ class Roster(PaintedRows):
         self.session = session
         self.wanted = ""
         self.folded = False
-        self._bars: dict[Variable, FloatArray] = {}
+        self._bars: dict[tuple[object, ...], FloatArray] = {}
         self._table: Table | None = None
         self._pressed: tuple[str, QPoint] | None = None
         self._carrying = False
@@ -177,27 +178,20 @@ class Roster(PaintedRows):
         return [f.key for f in view.flags if f.stands_at(variable.name)] if view else []
 
     def _paint_kind(self, painter: QPainter, variable: Variable, top: int) -> None:
-        p = theme.palette()
-        painter.setPen(QPen(colour(p.ink), 1.4))
-        if variable.kind is Kind.NUMBER:
-            painter.drawLine(QPointF(12, top + 19), QPointF(24, top + 10))
-        elif variable.kind is Kind.GROUP:
-            painter.drawRoundedRect(QRectF(11, top + 7, 15, 15), 3, 3)
-            painter.setFont(font(10))
-            painter.drawText(QRectF(11, top + 7, 15, 15), Qt.AlignmentFlag.AlignCenter, str(len(variable.levels)))
-        else:
-            painter.setPen(QPen(colour(p.soft_ink), 1.2))
-            for dy in (10, 14, 18):
-                painter.drawLine(QPointF(12, top + dy), QPointF(24 if dy < 18 else 19, top + dy))
+        study = self.session.study
+        computed = study is not None and variable.name not in study.table
+        paint_mark(painter, variable, 11, top + 7, computed)
 
     def _paint_bars(self, painter: QPainter, variable: Variable, area: QRectF) -> None:
         study = self.session.study
         assert study is not None
         if self._table is not study.table:
             self._table, self._bars = study.table, {}
-        if variable not in self._bars:
-            self._bars[variable] = distribution(study, variable)
-        bars = self._bars[variable]
+        # what is computed follows its sources
+        key = (variable, *(() if variable.name in study.table else (study.variables, study.derived)))
+        if key not in self._bars:
+            self._bars[key] = distribution(study, variable)
+        bars = self._bars[key]
         if not bars.size:
             return
         width = area.width() / bars.size

@@ -155,11 +155,12 @@ class StudySession:
             desk = replace(desk, variable=study.model.outcome or next(iter(v.name for v in study.variables), None))
         chosen = tuple(t for t in desk.chosen if set(t.variables) <= known)
         beside = tuple(t for t in desk.beside if t in terms)
+        sort = desk.sort if desk.sort is not None and desk.sort[0] in known else None
         shown = default_probe(self.view.study) if self.view is not None else None
         now = default_probe(study)
         if shown is not None and (now is None or now.about != shown.about):
             desk = replace(desk, place=None, handle=None, focus=0, panel=0)
-        self.desk = replace(desk, chosen=chosen, beside=beside, flag=None)
+        self.desk = replace(desk, chosen=chosen, beside=beside, sort=sort, flag=None)
 
     def _columns_moved(self, study: Study) -> bool:
         """Whether the last edit may have changed which column stands where."""

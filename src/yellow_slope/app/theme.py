@@ -79,6 +79,7 @@ def style_sheet(p: Palette) -> str:
     QLabel#figures {{ color: {p.soft_ink}; }}
     QLabel#amber {{ color: {p.amber_ink}; }}
     QFrame#flagged {{ background: {looks.blended(p.yellow, p.panel, 0.16)}; border: none; border-left: 3px solid {p.yellow}; }}
+    QFrame#popup {{ background: {p.panel}; border: 1px solid {p.soft_ink}; border-radius: {SIZES.radius}px; }}
     QFrame#line {{ background: {p.line}; border: none; }}
     QLineEdit {{ background: {p.panel}; border: 1px solid {p.line}; border-radius: {SIZES.radius}px; padding: 4px 9px;
                  selection-background-color: {chosen}; selection-color: {p.ink}; }}
@@ -122,5 +123,8 @@ def style_sheet(p: Palette) -> str:
     QTextBrowser {{ background: {p.panel}; border: none; }}
     QTextBrowser#printed {{ background: {looks.LIGHT.panel}; color: {looks.LIGHT.ink}; }}
     QCheckBox {{ spacing: 7px; }}
+    QComboBox {{ background: {p.panel}; border: 1px solid {p.line}; border-radius: {SIZES.radius}px; padding: 4px 9px; }}
+    QComboBox::drop-down {{ border: none; width: 20px; }}
+    QComboBox QAbstractItemView {{ background: {p.panel}; border: 1px solid {p.line}; selection-background-color: {chosen}; selection-color: {p.ink}; }}
     QDialog {{ background: {p.paper}; }}
     """

@@ -18,6 +18,7 @@ from yellow_slope.app.actions import (
     PROBE,
     ROSTER,
     STRIP,
+    TABLE,
     TERMS,
     TRAIL,
     Action,
@@ -71,7 +72,7 @@ class Window(QMainWindow):
         self._make_benches()
         self._build()
         for owner in (
-            self.fileactions, self.modelactions, self.navigation, self.probe, self.report, self.header.trail,
+            self.fileactions, self.modelactions, self.navigation, self.data, self.data.cases, self.probe, self.report, self.header.trail,
             self.roster, self.blocks.ladder, self.prepare, self.probe.plots, self.probe.table,
         ):  # fmt: skip
             self.actions_table.add_all(owner)
@@ -151,6 +152,7 @@ class Window(QMainWindow):
         self.first.browse_wanted.connect(files.browse)
         self.first.demo_wanted.connect(files.open_demo)
         self.data.read_as.chosen.connect(files.read_again)
+        self.data.menu_wanted.connect(lambda at: self.menu("case").popup(at))
         self.header.trail.gone_to.connect(navigation.go)
         self.header.menu_wanted.connect(self._study_menu)
         self.header.act_on(self.actions_table)
@@ -197,7 +199,7 @@ class Window(QMainWindow):
         places: dict[str, list[QWidget]] = {
             TERMS: [self.roster, self.blocks.ladder], PROBE: [self.probe], HANDLE: [self.probe.plots],
             ROSTER: [self.roster], LADDER: [self.blocks.ladder], TRAIL: [self.header.trail],
-            STRIP: [self.prepare.list], EFFECTS: [self.probe.table],
+            STRIP: [self.prepare.list], EFFECTS: [self.probe.table], TABLE: [self.data.view],
         }  # fmt: skip
         around = Qt.ShortcutContext.WidgetWithChildrenShortcut
         wide = {EVERYWHERE: Qt.ShortcutContext.WindowShortcut, PROBE: around, STRIP: around}

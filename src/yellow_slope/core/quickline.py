@@ -12,6 +12,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass, field
 
+from yellow_slope.core.data.scanner import Mistake, Scanner, Stop
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study import edits
@@ -26,15 +27,6 @@ TREATMENTS = {"as it is": AS_IS, "centered": CENTERED, "standardized": STANDARDI
 PARTS = "and their parts"
 MOST_TERMS = 3000
 _WORD_END = re.compile(r"[\s,;=×()]|$")
-
-
-@dataclass(frozen=True, slots=True)
-class Mistake:
-    """What is wrong with the line, and at which character."""
-
-    position: int
-    length: int
-    message: str
 
 
 @dataclass(slots=True)
@@ -124,47 +116,36 @@ def _named(blocks: list[Block], before: tuple[Block, ...]) -> list[Block]:
     return named
 
 
-class _Stop(Exception):
-    def __init__(self, position: int, length: int, message: str) -> None:
-        self.mistake = Mistake(position, max(1, length), message)
-
-
 def read_line(study: Study, line: str) -> Reading:
     """Read a quick line against a study's names. Never raises: a mistake stands in the reading."""
     reading = Reading(line)
     try:
         _LineReader(study, line, reading).read()
         reading.apply(study)
-    except _Stop as stop:
+    except Stop as stop:
         reading.mistake = stop.mistake
     except YellowSlopeError as error:
         reading.mistake = Mistake(0, len(line.rstrip()) or 1, str(error))
     return reading
 
 
-class _LineReader:
+class _LineReader(Scanner):
     def __init__(self, study: Study, line: str, reading: Reading) -> None:
-        self.study, self.line, self.reading = study, line, reading
-        self.at = 0
-        self.names: list[tuple[str, Variable]] = []
-        for variable in study.variables:
-            for text in {variable.name, variable.label, variable.short_label}:
-                if text:
-                    self.names.append((text.casefold(), variable))
-        self.names.sort(key=lambda pair: -len(pair[0]))
+        super().__init__(line, study.variables)
+        self.study, self.reading = study, reading
 
     def read(self) -> None:
         if not self.line.strip():
-            raise _Stop(0, 1, "Type an outcome, =, and terms.")
+            raise Stop(0, 1, "Type an outcome, =, and terms.")
         equals = self.line.find("=")
         if equals >= 0:
-            outcome = self._variable()
-            self._skip()
+            outcome = self.variable()
+            self.skip()
             if self.at != equals:
-                raise _Stop(self.at, equals - self.at, "One outcome stands before the =.")
+                raise Stop(self.at, equals - self.at, "One outcome stands before the =.")
             why = edits.why_no_outcome(self.study, outcome)
             if why:
-                raise _Stop(0, equals, why)
+                raise Stop(0, equals, why)
             self.reading.outcome = outcome.name
             self.at += 1
         else:
@@ -174,12 +155,12 @@ class _LineReader:
     def _blocks(self) -> None:
         terms: list[Term] = []
         while True:
-            self._skip()
-            if self._take_word("without"):
+            self.skip()
+            if self.take_phrase("without"):
                 self._taken_out()
             else:
                 terms.extend(self._item())
-            self._skip()
+            self.skip()
             mark = self.line[self.at : self.at + 1]
             if mark in (";", ""):
                 if terms:
@@ -193,17 +174,17 @@ class _LineReader:
             else:
                 rest = re.match(r"[^,;]*", self.line[self.at :])
                 length = len(rest.group().rstrip()) if rest else 1
-                raise _Stop(self.at, length, f"“{self.line[self.at : self.at + length]}” is not understood here.")
+                raise Stop(self.at, length, f"“{self.line[self.at : self.at + length]}” is not understood here.")
 
     def _taken_out(self) -> None:
         while True:
-            self._skip()
+            self.skip()
             start = self.at
             for term in self._item():
                 if term not in self.study.model.terms:
-                    raise _Stop(start, self.at - start, f"{label(self.study, term)} is not in the model.")
+                    raise Stop(start, self.at - start, f"{label(self.study, term)} is not in the model.")
                 self.reading.without.append(term)
-            self._skip()
+            self.skip()
             if self.line[self.at : self.at + 1] != ",":
                 return
             self.at += 1
@@ -212,8 +193,8 @@ class _LineReader:
         begin = self.at
         factors = [self._factor()]
         while True:
-            self._skip()
-            if self._take("×") or self._take_word("x"):
+            self.skip()
+            if self.take("×") or self.take_phrase("x"):
                 factors.append(self._factor())
             else:
                 break
@@ -221,7 +202,7 @@ class _LineReader:
         for factor in factors:
             n *= len(factor)
         if n > MOST_TERMS:
-            raise _Stop(begin, self.at - begin, f"These would be {n:,} terms; {MOST_TERMS:,} is the most.")
+            raise Stop(begin, self.at - begin, f"These would be {n:,} terms; {MOST_TERMS:,} is the most.")
         found = [Term(())]
         for factor in factors:
             found = [Term((*a.variables, b)) for a in found for b in factor]
@@ -229,12 +210,10 @@ class _LineReader:
             said = found[0].variables[0] in {**self.reading.treatments, **self.reading.references}
             if said and found[0] in self.study.model.terms:
                 self.reading.stays.append(found[0])
-        self._skip()
-        if self._take_phrase(PARTS):
+        self.skip()
+        if self.take_phrase(PARTS):
             if any(len(term.variables) > MANY_FACTORS for term in found):
-                raise _Stop(
-                    begin, self.at - begin, f"A product of more than {MANY_FACTORS} factors has too many parts."
-                )
+                raise Stop(begin, self.at - begin, f"A product of more than {MANY_FACTORS} factors has too many parts.")
             known = self.study.model.terms if self.reading.adds else ()
             parts = [part for term in found for part in term.parts() if part not in known]
             found = list(dict.fromkeys([*parts, *found]))
@@ -244,55 +223,55 @@ class _LineReader:
             try:
                 if self.reading.outcome in term.variables:
                     title = self.study.variable(self.reading.outcome or "").label
-                    raise _Stop(start - 1, 1, f"{title} is the outcome; it cannot be a predictor as well.")
+                    raise Stop(start - 1, 1, f"{title} is the outcome; it cannot be a predictor as well.")
                 for name in term.variables:
                     variable = self.study.variable(name)
                     if variable.kind is Kind.GROUP and term.variables.count(name) > 1:
-                        raise _Stop(start - 1, 1, f"{variable.label} is a group; it cannot be multiplied with itself.")
+                        raise Stop(start - 1, 1, f"{variable.label} is a group; it cannot be multiplied with itself.")
             except YellowSlopeError as error:
-                raise _Stop(start, 1, str(error)) from None
+                raise Stop(start, 1, str(error)) from None
         return found
 
     def _factor(self) -> list[str]:
         """One name with what is said about it, a run of names, or a list in parentheses."""
-        self._skip()
-        if self._take("("):
+        self.skip()
+        if self.take("("):
             names = self._factor()
             while True:
-                self._skip()
-                if not self._take(","):
+                self.skip()
+                if not self.take(","):
                     break
                 names += self._factor()
-            self._skip()
-            if not self._take(")"):
-                raise _Stop(self.at, 1, "A closing parenthesis is missing here.")
+            self.skip()
+            if not self.take(")"):
+                raise Stop(self.at, 1, "A closing parenthesis is missing here.")
             return names
-        first = self._variable()
-        self._skip()
-        if self._take("...") or self._take("…"):
-            return self._run(first, self._variable())
+        first = self.variable()
+        self.skip()
+        if self.take("...") or self.take("…"):
+            return self._run(first, self.variable())
         while self._said_about(first):
-            self._skip()
+            self.skip()
         return [first.name]
 
     def _said_about(self, variable: Variable) -> bool:
         start = self.at
         for phrase, treatment in TREATMENTS.items():
-            if self._take_phrase(phrase):
+            if self.take_phrase(phrase):
                 if variable.kind is not Kind.NUMBER:
                     message = f"{variable.label} is a {variable.kind}; only numbers are centered or standardized."
-                    raise _Stop(start, len(phrase), message)
+                    raise Stop(start, len(phrase), message)
                 self.reading.treatments[variable.name] = treatment
                 return True
-        if self._take_word("from"):
+        if self.take_phrase("from"):
             self._level(variable)
             return True
         return False
 
     def _level(self, variable: Variable) -> None:
-        self._skip()
+        self.skip()
         if variable.kind is not Kind.GROUP:
-            raise _Stop(self.at, 1, f"{variable.label} is a {variable.kind}; only groups have a reference.")
+            raise Stop(self.at, 1, f"{variable.label} is a {variable.kind}; only groups have a reference.")
         rest = self.line[self.at :].casefold()
         for level in sorted(variable.levels, key=lambda x: -len(x.label)):
             for text in (level.label.casefold(), level.code.casefold()):
@@ -303,63 +282,14 @@ class _LineReader:
         word = re.match(r"[^,;=]*", self.line[self.at :])
         length = len(word.group().rstrip()) if word else 1
         known = listed([level.label for level in variable.levels[:6]])
-        raise _Stop(self.at, length, f"{variable.label} has no such group; it has {known}.")
+        raise Stop(self.at, length, f"{variable.label} has no such group; it has {known}.")
 
     def _run(self, first: Variable, last: Variable) -> list[str]:
         names = [v.name for v in self.study.variables]
         a, b = names.index(first.name), names.index(last.name)
         if a > b:
-            raise _Stop(self.at - 1, 1, f"{last.label} stands before {first.label} in the table.")
+            raise Stop(self.at - 1, 1, f"{last.label} stands before {first.label} in the table.")
         return [v.name for v in self.study.variables[a : b + 1] if v.kind.enters and v.name != self.reading.outcome]
-
-    def _variable(self) -> Variable:
-        """The longest name that stands here; a beginning is enough where only one variable has it."""
-        self._skip()
-        rest = self.line[self.at :].casefold()
-        for text, variable in self.names:
-            if rest.startswith(text) and _ends(rest, len(text)):
-                self.at += len(text)
-                return variable
-        word = re.match(r"[^\s,;=×()]*", rest)
-        typed = word.group() if word else ""
-        if not typed:
-            raise _Stop(self.at, 1, "A variable is missing here.")
-        if "..." in typed:
-            typed = typed[: typed.index("...")]
-        begun = {v.name: v for text, v in self.names if text.startswith(typed)}
-        if len(begun) == 1:
-            self.at += len(typed)
-            return next(iter(begun.values()))
-        if begun:
-            some = listed([v.label for v in list(begun.values())[:4]])
-            raise _Stop(self.at, len(typed), f"“{typed}” could be {some}.")
-        raise _Stop(self.at, len(typed), f"There is no variable “{typed}”.")
-
-    def _skip(self) -> None:
-        while self.at < len(self.line) and self.line[self.at].isspace():
-            self.at += 1
-
-    def _take(self, mark: str) -> bool:
-        if self.line.startswith(mark, self.at):
-            self.at += len(mark)
-            return True
-        return False
-
-    def _take_word(self, word: str) -> bool:
-        return self._take_phrase(word)
-
-    def _take_phrase(self, phrase: str) -> bool:
-        rest = self.line[self.at :].casefold()
-        pattern = r"\s+".join(re.escape(word) for word in phrase.split()) + r"(?=[\s,;=×()]|$)"
-        found = re.match(pattern, rest)
-        if not found:
-            return False
-        self.at += found.end()
-        return True
-
-
-def _ends(text: str, at: int) -> bool:
-    return at >= len(text) or text[at] in " \t,;=×().…"
 
 
 def complete(study: Study, line: str, cursor: int) -> tuple[int, list[str]]:

@@ -114,7 +114,9 @@ class SampleDocument(_Document):
     """Which cases a model may rest on."""
 
     name: str = Field(description="what models call it")
-    rule: RuleDocument | None = Field(None, description="without a rule all cases")
+    rule: RuleDocument | str | None = Field(
+        None, description="a rule, or a typed condition as in “practice at least 5”; without one all cases"
+    )
     aside: list[AsideDocument] = Field([], description="cases set aside")
 
 
@@ -226,6 +228,7 @@ class ModelDocument(_Document):
     name: str = Field("", description="the name under which it is kept")
     outcome: str | None = Field(description="the variable to be explained")
     blocks: list[BlockDocument] = Field(description="ordered blocks of terms")
+    by: str | None = Field(None, description="a group variable: the last step is also fitted in each of its levels")
     entries: dict[str, Treated | CodingDocument] = Field(description="how variables enter, where something was said")
     constant: bool = Field(True, description="with or without a constant")
     sample: str | None = Field(None, description="name of its sample; null: all cases")
@@ -271,15 +274,36 @@ class SourceDocument(_Document):
     found: FoundDocument = Field(FoundDocument(), description="what the reading came upon")
 
 
+class LevelDocument(_Document):
+    """A level of a computed group."""
+
+    codes: list[str] = Field(min_length=1, description="the values that mean it")
+    label: str = Field(description="its name")
+
+
+class DerivedDocument(_Document):
+    """A computed variable."""
+
+    expression: str = Field(description="how it is computed, with the columns' own names in brackets")
+    label: str = Field("", description="its name in words")
+    short: str = Field("", description="a name of at most 18 characters")
+    unit: str = Field("", description="singular, as in “hour”")
+    units: str = Field("", description="plural, as in “hours”")
+    limits: tuple[float, float] | None = Field(None, description="lowest and highest value there can be")
+    kind: Literal["number", "group", "text"] = Field("number", description="how it is understood")
+    levels: list[LevelDocument] = Field([], description="levels of a computed group")
+    ordered: bool = Field(False, description="whether the order of the levels means something")
+    missing: list[str] = Field([], description="values that count as missing")
+
+
 class StudyDocument(_Document):
     """study.json: the analysis; the table and its description stand beside it in the package."""
 
     format: Literal["yellow-slope-study"] = Field(description="what this document is")
-    version: Literal[3] = Field(description="version of the format")
+    version: Literal[4] = Field(description="version of the format")
     name: str = Field(description="name of the study")
     source: SourceDocument | None = Field(None, description="where the table came from")
-    derived: dict[str, str] = Field({}, description="computed variables, each with its expression")
-    derived_labels: dict[str, str] = Field({}, description="labels of computed variables")
+    derived: dict[str, DerivedDocument] = Field({}, description="computed variables")
     samples: list[SampleDocument] = Field([], description="samples that models may rest on")
     models: list[ModelDocument] = Field(min_length=1, description="the models")
     current: str = Field(description="id of the model that is worked on")

@@ -8,7 +8,7 @@ from typing import Any
 from yellow_slope.core.study.study import FlagKind
 from yellow_slope.core.words.names import SEPARATORS
 
-NEWEST = 3
+NEWEST = 4
 
 
 def from_1(old: dict[str, Any]) -> dict[str, Any]:
@@ -72,7 +72,17 @@ def from_2(old: dict[str, Any]) -> dict[str, Any]:
     return {**old, "version": 3, "source": source}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1, 2: from_2}
+def from_3(old: dict[str, Any]) -> dict[str, Any]:
+    """Version 3 knew of a computed variable its expression and its label only."""
+    labels = old.get("derived_labels", {})
+    derived = {
+        name: {"expression": text, "label": labels.get(name, name)} for name, text in old.get("derived", {}).items()
+    }
+    rest = {key: value for key, value in old.items() if key != "derived_labels"}
+    return {**rest, "version": 4, "derived": derived}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1, 2: from_2, 3: from_3}
 """From each earlier version to the next."""
 
 

@@ -13,12 +13,13 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from yellow_slope.core.data.derived import Derived, expression_text, parsed
+from yellow_slope.core.data.derived import Derived
+from yellow_slope.core.data.formula import expression_text, read_expression
 from yellow_slope.core.data.source import Format, Found, Ragged, ReadAs, Source
 from yellow_slope.core.data.table import Table
-from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.data.variable import Kind, Level, Variable
 from yellow_slope.core.errors import FileError, YellowSlopeError
-from yellow_slope.core.study import edits
+from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.coding import Coding
 from yellow_slope.core.study.model import Entry, Model
 from yellow_slope.core.study.study import Dismissal, FlagKey, FlagKind, Study
@@ -28,8 +29,10 @@ from yellow_slope.files.atomically import write_whole
 from yellow_slope.files.delimited import read_typed
 from yellow_slope.files.documents import (
     CodingDocument,
+    DerivedDocument,
     DismissalDocument,
     FoundDocument,
+    LevelDocument,
     ModelDocument,
     ReadAsDocument,
     SourceDocument,
@@ -107,7 +110,6 @@ def packed(study: Study) -> bytes:
 def study_document(study: Study) -> StudyDocument:
     """The study's own part as a document."""
     source = study.source
-    derived = {d.name for d in study.derived}
     return StudyDocument(
         format="yellow-slope-study",
         version=NEWEST,
@@ -126,8 +128,7 @@ def study_document(study: Study) -> StudyDocument:
                 empty_columns=source.found.empty_columns, sheets=list(source.found.sheets),
             ),
         ),
-        derived={d.name: expression_text(d.expression) for d in study.derived},
-        derived_labels={v.name: v.label for v in study.variables if v.name in derived},
+        derived={d.name: _derived_document(study, d) for d in study.derived},
         samples=[sample_document(s) for s in study.samples],
         models=[_model_document(m) for m in study.models],
         current=study.current,
@@ -139,6 +140,22 @@ def study_document(study: Study) -> StudyDocument:
     )  # fmt: skip
 
 
+def _derived_document(study: Study, derived: Derived) -> DerivedDocument:
+    v = study.variable(derived.name)
+    return DerivedDocument(
+        expression=expression_text(derived.expression, {x.name: x for x in study.variables}), label=v.label, short=v.short_label, unit=v.unit, units=v.units,
+        limits=v.limits, kind=str(v.kind), levels=[LevelDocument(codes=list(x.codes), label=x.label) for x in v.levels],
+        ordered=v.ordered, missing=list(v.missing),
+    )  # fmt: skip
+
+
+def _derived_variable(name: str, said: DerivedDocument) -> Variable:
+    return Variable(
+        name, Kind(said.kind), said.label or name, said.short, said.unit, said.units,
+        tuple(Level(tuple(x.codes), x.label) for x in said.levels), said.limits, tuple(said.missing), ordered=said.ordered,
+    )  # fmt: skip
+
+
 def _model_document(model: Model) -> ModelDocument:
     return ModelDocument(
         id=model.id, name=model.name, outcome=model.outcome, blocks=[block_document(b) for b in model.blocks],
@@ -146,7 +163,7 @@ def _model_document(model: Model) -> ModelDocument:
             name: treatment_document(entry) if isinstance(entry, Treatment) else coding_document(entry)
             for name, entry in model.entries.items()
         },
-        constant=model.constant, sample=model.sample, level=model.level, errors=errors_document(model.errors),
+        constant=model.constant, sample=model.sample, level=model.level, errors=errors_document(model.errors), by=model.by,
         leave_out_first=[list(t.variables) for t in model.leave_out_first],
     )  # fmt: skip
 
@@ -212,14 +229,14 @@ def members(content: bytes, name: str) -> dict[str, bytes]:
 def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...]) -> Study:
     """The study of a document; StudyError for what it names but does not hold."""
     study = Study(table, variables, document.name, _source(document.source))
-    for name, text in document.derived.items():
-        expression = parsed(text, [v.name for v in study.variables])
-        variable = Variable(name, Kind.NUMBER, document.derived_labels.get(name, name))
-        study = replace(
-            study, derived=(*study.derived, Derived(name, expression)), variables=(*study.variables, variable)
+    for name, said in document.derived.items():
+        study = descriptions.with_derived(
+            study,
+            Derived(name, read_expression(said.expression, study.variables, stored=True)),
+            _derived_variable(name, said),
         )
     for sample in document.samples:
-        study = edits.put_sample(study, sample_of(sample, study))
+        study = edits.put_sample(study, sample_of(sample, study, stored=True))
     if document.current not in {m.id for m in document.models}:
         raise FileError(f"there is no model “{document.current}”.")
     study = replace(study, models=tuple(_model(m, study) for m in document.models), current=document.current)
@@ -270,7 +287,7 @@ def _model(document: ModelDocument, study: Study) -> Model:
     return Model(
         document.id, document.name, document.outcome, tuple(block_of(b) for b in document.blocks),
         MappingProxyType(entries), document.constant, document.sample, document.level, errors_of(document.errors),
-        tuple(Term(tuple(t)) for t in document.leave_out_first),
+        tuple(Term(tuple(t)) for t in document.leave_out_first), document.by,
     )  # fmt: skip
 
 

@@ -52,6 +52,8 @@ def _field(table: Table, variable: Variable) -> dict[str, Any]:
                 entry["also"] = list(level.codes[1:])
             values.append(entry)
         field["categories"] = values
+        if variable.ordered:
+            field["categoriesOrdered"] = True
     field["kind"] = str(variable.kind)
     return field
 
@@ -96,7 +98,9 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
         categories = field.get("categories")
         if categories:
             variable = replace(
-                variable, levels=tuple(_level(entry, isinstance(column, NumberColumn)) for entry in categories)
+                variable,
+                levels=tuple(_level(entry, isinstance(column, NumberColumn)) for entry in categories),
+                ordered=field.get("categoriesOrdered") is True,
             )
         kind = Kind(field["kind"]) if "kind" in field else (Kind.GROUP if categories else variable.kind)
     except (ValueError, TypeError, KeyError, AttributeError, OverflowError) as error:

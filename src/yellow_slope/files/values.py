@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
+from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
@@ -19,20 +21,7 @@ from yellow_slope.core.study.coding import (
 )
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import BANDS, PickPoints, Probe, Second, band_name
-from yellow_slope.core.study.rules import (
-    All,
-    Any,
-    AtLeast,
-    AtMost,
-    Between,
-    Is,
-    Missing,
-    Not,
-    OneOf,
-    Rule,
-    Sample,
-    SetAside,
-)
+from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
@@ -193,17 +182,20 @@ def errors_document(errors: Errors) -> ErrorsOf:
 # ---- samples
 
 
-def rule_of(said: RuleDocument, study: Study) -> Rule:
-    """A rule from its document. StudyError where it says nothing, or two things at once."""
+def rule_of(said: RuleDocument, study: Study, stored: bool = False) -> Rule:
+    """A rule from its document. StudyError where it says nothing, or two things at once.
+
+    stored: it was right when it was written; levels it names may be gone since, and then no case has them.
+    """
     given = said.model_dump(exclude_none=True, exclude={"variable"})
     if len(given) != 1:
         raise StudyError("A sample rule says one thing: a variable with one comparison, or all, any or not.")
     if said.all_ is not None:
-        return All(tuple(rule_of(part, study) for part in said.all_))
+        return All(tuple(rule_of(part, study, stored) for part in said.all_))
     if said.any_ is not None:
-        return Any(tuple(rule_of(part, study) for part in said.any_))
+        return Any(tuple(rule_of(part, study, stored) for part in said.any_))
     if said.not_ is not None:
-        return Not(rule_of(said.not_, study))
+        return Not(rule_of(said.not_, study, stored))
     if said.variable is None:
         raise StudyError("A sample rule names no variable.")
     variable = study.variable(said.variable)
@@ -211,7 +203,10 @@ def rule_of(said: RuleDocument, study: Study) -> Rule:
     def value(text: str | float) -> str | float:
         if variable.kind is not Kind.GROUP:
             return text
-        return variable.named_level(text if isinstance(text, str) else number_text(float(text))).code
+        code = text if isinstance(text, str) else number_text(float(text))
+        if stored:
+            return code
+        return variable.named_level(code).code
 
     if said.is_ is not None:
         return Is(said.variable, value(said.is_))
@@ -247,10 +242,12 @@ def rule_document(rule: Rule) -> RuleDocument:
     return RuleDocument(variable=rule.variable, missing=True)
 
 
-def sample_of(said: SampleDocument, study: Study) -> Sample:
+def sample_of(said: SampleDocument, study: Study, stored: bool = False) -> Sample:
     """A sample from its document; rows count from 1 there."""
     aside = tuple(SetAside(tuple(row - 1 for row in part.rows), part.reason) for part in said.aside)
-    return Sample(said.name, rule_of(said.rule, study) if said.rule is not None else None, aside)
+    if isinstance(said.rule, str):
+        return Sample(said.name, typed_condition(said.rule, study.variables), aside)
+    return Sample(said.name, rule_of(said.rule, study, stored) if said.rule is not None else None, aside)
 
 
 def sample_document(sample: Sample) -> SampleDocument:

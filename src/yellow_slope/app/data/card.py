@@ -6,7 +6,7 @@ from collections.abc import Callable
 from functools import partial
 
 import numpy as np
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -27,6 +27,7 @@ from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.worker import Job, Worker
+from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.table import NumberColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable, shortened
 from yellow_slope.core.fit.bases import GroupBasis
@@ -52,6 +53,9 @@ OF_COLUMNS = (FlagKind.MISSING_CODE, FlagKind.STRAY, FlagKind.CODE)
 class VariableCard(QScrollArea):
     """Everything about one variable, and where to change it."""
 
+    change_wanted = pyqtSignal(str)
+    """A computed column is to be computed otherwise."""
+
     def __init__(
         self, session: StudySession, modelactions: ModelActions, worker: Worker, parent: QWidget | None = None
     ) -> None:
@@ -73,7 +77,7 @@ class VariableCard(QScrollArea):
         if study is None:
             return
         variable = study.variable(name) if name else None
-        key = (id(study.table), variable, self.session.shown_serial, study.model.outcome)
+        key = (id(study.table), variable, self.session.shown_serial, study.model.outcome, study.derived)
         if key == self._shown or not self.isVisible():
             return
         focused = QApplication.focusWidget()
@@ -123,11 +127,21 @@ class VariableCard(QScrollArea):
         title.setTextFormat(Qt.TextFormat.PlainText)
         title.setWordWrap(True)
         layout.addWidget(title)
-        column = QLabel(f"column {variable.name}" + (" · the outcome" if variable.name == study.model.outcome else ""))
+        derived = next((d for d in study.derived if d.name == variable.name), None)
+        known = {v.name: v for v in study.variables}
+        came = f"= {expression_text(derived.expression, known, stored=False)}" if derived else f"column {variable.name}"
+        column = QLabel(came + (" · the outcome" if variable.name == study.model.outcome else ""))
         column.setObjectName("small")
         column.setTextFormat(Qt.TextFormat.PlainText)
         column.setWordWrap(True)
         layout.addWidget(column)
+        if derived is not None:
+            change = QPushButton("Compute it otherwise")
+            change.setObjectName("link")
+            change.setAccessibleName(f"Compute {variable.label} otherwise")
+            change.setToolTip("Change the expression; everything that rests on it follows")
+            change.clicked.connect(lambda: self.change_wanted.emit(variable.name))
+            layout.addWidget(change, 0, Qt.AlignmentFlag.AlignLeft)
         self._kind(layout, variable)
         self._portrait(layout, variable)
         if view is not None:
@@ -188,6 +202,7 @@ class VariableCard(QScrollArea):
             variable.missing,
             variable.given,
             variable.levels,
+            () if variable.name in study.table else (study.variables, study.derived),
             outcome,
             study.model.level,
         )

@@ -7,17 +7,19 @@ from typing import Any
 
 import numpy as np
 from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRectF, QSize, Qt
-from PyQt6.QtGui import QFontMetrics, QPainter, QPen
+from PyQt6.QtGui import QFontMetrics, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QHeaderView, QWidget
 
 from yellow_slope.app import theme
+from yellow_slope.app.kindmarks import paint_mark
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
+from yellow_slope.core.data.columns import computed_column
+from yellow_slope.core.data.conditions import holds
 from yellow_slope.core.data.missingcodes import suspects
 from yellow_slope.core.data.table import NumberColumn, Table, number_text
-from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study.rules import holds
+from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.study.study import FlagKind, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS
@@ -64,21 +66,45 @@ class TableGrid(QAbstractTableModel):
         self._shown: list[Shown] = []
         self._key: object = None
         self._table: Table | None = None
-        self._gaps: dict[tuple[str, tuple[str, ...]], float] = {}
+        self._gaps: dict[tuple[object, ...], float] = {}
         self._places: dict[str, int] = {}
         self._marks: dict[str, Marks] = {}
         self._outside: BoolArray | None = None
         self._aside: dict[int, str] = {}
+        self._rows = 0
+        self._order: IntArray | None = None
+        self._place: IntArray | None = None
+
+    # ---- the order in which cases are shown
+
+    def set_order(self, order: IntArray | None) -> None:
+        """Show the cases in that order of their row numbers; None: as in the file."""
+        self.layoutAboutToBeChanged.emit()
+        self._order, self._place = order, None
+        if order is not None:
+            self._place = np.empty_like(order)
+            self._place[order] = np.arange(order.size)
+        self.layoutChanged.emit()
+
+    def row_at(self, place: int) -> int:
+        """The table's row that is shown at a place of the view."""
+        return int(self._order[place]) if self._order is not None and place < self._order.size else place
+
+    def place_of_row(self, row: int) -> int:
+        """Where a row of the table is shown."""
+        return int(self._place[row]) if self._place is not None and row < self._place.size else row
 
     def renew(self) -> None:
         """Take the newest study, and the computed columns that are wanted."""
         study, view, desk = self.session.study, self.session.view, self.session.desk
         if study is not None and self._table is not study.table:
             self._table, self._gaps, self._places = study.table, {}, {}
+            self._order = self._place = None
         beside = desk.beside if view is not None else ()
         key = (
             study.table if study else None,
             study.variables if study else (),
+            study.derived if study else (),
             beside,
             view if beside else None,
             desk.codes,
@@ -88,15 +114,29 @@ class TableGrid(QAbstractTableModel):
         if key == self._key:
             return
         self._key = key
-        self.beginResetModel()
-        self._shown, self._marks = [], {}
+        before = [(c.variable, c.title) for c in self._shown], self._rows
+        shown = self._columns_of(study, beside)
+        same = before == ([(c.variable, c.title) for c in shown], study.table.n_rows if study else 0)
+        if not same:
+            self.beginResetModel()
+        self._shown, self._marks, self._rows = shown, {}, study.table.n_rows if study else 0
+        for name in [d.name for d in study.derived] if study else []:
+            self._places.pop(name, None)
         self._look_at_sample(study)
+        if not same:
+            self.endResetModel()
+        elif self._rows and self._shown:  # what is chosen stays chosen
+            self.dataChanged.emit(self.index(0, 0), self.index(self._rows - 1, len(self._shown) - 1))
+
+    def _columns_of(self, study: Study | None, beside: tuple[Term, ...]) -> list[Shown]:
+        shown: list[Shown] = []
         if study is not None:
-            columns = self._computed(beside)
+            after: dict[str, list[Shown]] = {}
+            for name, computed in self._computed(beside):
+                after.setdefault(name, []).append(computed)
             for variable in study.variables:
-                self._shown.append(Shown(variable.name, variable.label))
-                self._shown.extend(c for after, c in columns if after == variable.name)
-        self.endResetModel()
+                shown += [Shown(variable.name, variable.label), *after.get(variable.name, ())]
+        return shown
 
     def _look_at_sample(self, study: Study | None) -> None:
         """Which rows are outside the model's sample, and which are set aside and why."""
@@ -166,7 +206,7 @@ class TableGrid(QAbstractTableModel):
         if study is None or shown.variable is None:
             return 0.0
         variable = study.variable(shown.variable)
-        key = (variable.name, variable.missing)
+        key = (variable, *(() if variable.name in study.table else (study.variables, study.derived)))
         if key not in self._gaps:
             here = study.columns.present(variable.name)
             self._gaps[key] = 1.0 - float(here.mean()) if here.size else 0.0
@@ -184,17 +224,17 @@ class TableGrid(QAbstractTableModel):
         study = self.session.study
         if study is None or not index.isValid():
             return None
-        shown = self._shown[index.column()]
+        shown, row = self._shown[index.column()], self.row_at(index.row())
         if role == Qt.ItemDataRole.DisplayRole:
             if shown.computed is not None:
-                value = float(shown.computed[index.row()])
+                value = float(shown.computed[row])
                 return "" if np.isnan(value) else fixed(value, shown.decimals)
-            return self._text(index.row(), shown.variable or "")
+            return self._text(row, shown.variable or "")
         if role == Qt.ItemDataRole.TextAlignmentRole:
             number = shown.computed is not None or study.variable(shown.variable or "").kind is Kind.NUMBER
             side = Qt.AlignmentFlag.AlignRight if number else Qt.AlignmentFlag.AlignLeft
             return int(side | Qt.AlignmentFlag.AlignVCenter)
-        return self._look(index.row(), shown, role)
+        return self._look(row, shown, role)
 
     def _look(self, row: int, shown: Shown, role: int) -> Any:
         """Tint, ink, font and tooltip of a cell: gaps, strays and suspects are seen, cases that do not count are pale."""
@@ -202,6 +242,9 @@ class TableGrid(QAbstractTableModel):
         marks = self._marks_of(shown.variable) if shown.variable is not None else NOTHING
         stray = marks.strays.get(row)
         if role == Qt.ItemDataRole.BackgroundRole:
+            study = self.session.study
+            if shown.variable is not None and study is not None and shown.variable not in study.table:
+                return colour(blended(p.shade, p.panel, 0.22))
             if shown.computed is not None:
                 return colour(blended(p.yellow, p.panel, 0.13))
             if stray is not None or (marks.suspects and self._number_at(row, shown) in marks.suspects):
@@ -256,8 +299,7 @@ class TableGrid(QAbstractTableModel):
         assert study is not None
         variable = study.variable(name)
         if name not in study.table:
-            value = float(study.columns.numbers(name)[row])
-            return GAP if np.isnan(value) else fixed(value, 2)
+            return self._computed_text(study, variable, row)
         column = study.table.column(name)
         marks = self._marks_of(name)
         if isinstance(column, NumberColumn):
@@ -273,6 +315,16 @@ class TableGrid(QAbstractTableModel):
             return marks.labels[code]
         return code.replace("-", MINUS) if isinstance(column, NumberColumn) else code
 
+    def _computed_text(self, study: Study, variable: Variable, row: int) -> str:
+        values = study.columns.numbers(variable.name)
+        value = float(values[row])
+        if np.isnan(value):
+            return GAP
+        if variable.kind is Kind.GROUP:
+            code = number_text(value)
+            return code if self.session.desk.codes else self._marks_of(variable.name).labels.get(code, code)
+        return fixed(value, self._decimals(computed_column(variable.name, values)))
+
     def _decimals(self, column: NumberColumn) -> int:
         """Decimals that show every value of a column of numbers as it was read, at most 6."""
         if column.name not in self._places:
@@ -285,7 +337,11 @@ class TableGrid(QAbstractTableModel):
 
     def headerData(self, section: int, orientation: Qt.Orientation, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         if role == Qt.ItemDataRole.DisplayRole:
-            return self._shown[section].title if orientation is Qt.Orientation.Horizontal else str(section + 1)
+            return (
+                self._shown[section].title
+                if orientation is Qt.Orientation.Horizontal
+                else str(self.row_at(section) + 1)
+            )
         if role == Qt.ItemDataRole.ToolTipRole and orientation is Qt.Orientation.Horizontal:
             shown = self._shown[section]
             if shown.computed is not None:
@@ -324,14 +380,7 @@ class ColumnHeads(QHeaderView):
         painter.setPen(QPen(colour(p.ink), 1.3))
         if shown.variable is not None:
             variable = study.variable(shown.variable)
-            if variable.kind is Kind.NUMBER:
-                painter.drawLine(QPointF(left, rect.y() + 19), QPointF(left + 11, rect.y() + 11))
-            elif variable.kind is Kind.GROUP:
-                painter.drawRoundedRect(QRectF(left - 1, rect.y() + 8, 14, 14), 3, 3)
-                painter.setFont(font(10))
-                painter.drawText(
-                    QRectF(left - 1, rect.y() + 8, 14, 14), Qt.AlignmentFlag.AlignCenter, str(len(variable.levels))
-                )
+            paint_mark(painter, variable, left - 1, rect.y() + 8, variable.name not in study.table)
             share = self.grid.gaps(logicalIndex)
             bar = QRectF(left, rect.bottom() - 6, rect.width() - 16, 3)
             painter.fillRect(bar, colour(p.shade))
@@ -341,6 +390,14 @@ class ColumnHeads(QHeaderView):
         face = font(12, "bold")
         painter.setFont(face)
         room = rect.width() - 34
+        sort = self.session.desk.sort
+        if shown.variable is not None and sort is not None and sort[0] == shown.variable:
+            room -= 12
+            x, y, up = rect.right() - 14, rect.y() + 15, -1 if sort[1] else 1
+            painter.setBrush(colour(p.ink))
+            painter.drawPolygon(
+                QPolygonF([QPointF(x - 4, y + 3 * up), QPointF(x + 4, y + 3 * up), QPointF(x, y - 4 * up)])
+            )
         title = QFontMetrics(face).elidedText(shown.title, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(left + 18, rect.y() + 3, room, 24), Qt.AlignmentFlag.AlignVCenter, title)
         painter.restore()

@@ -61,7 +61,7 @@ class Columns:
         variable = self.variable(name)
         derived = self._derived.get(name)
         if derived is not None:
-            found = values_of(derived.expression, self.n_rows, self.numbers, self.levels)
+            found = values_of(derived.expression, self)
             found.setflags(write=False)
             return found
         column = self._table.column(name)
@@ -81,9 +81,7 @@ class Columns:
     def levels(self, name: str) -> IntArray:
         """Shape (rows,): position among the variable's levels, -1 where missing or of no level."""
         variable = self.variable(name)
-        if name in self._derived:
-            raise StudyError(f"{variable.label} is computed; it cannot form groups.")
-        column = self._table.column(name)
+        column = computed_column(name, self.numbers(name)) if name in self._derived else self._table.column(name)
         key = (tuple(level.codes for level in variable.levels), variable.missing, variable.given)
         known = _level_cache.setdefault(column, {})
         if key not in known:
@@ -98,11 +96,24 @@ class Columns:
             return self.levels(name) >= 0
         if variable.kind is Kind.NUMBER:
             return ~np.isnan(self.numbers(name))
-        return self._table.column(name).present
+        return ~np.isnan(self.numbers(name)) if name in self._derived else self._table.column(name).present
+
+    def is_any_of(self, name: str, texts: tuple[str, ...]) -> BoolArray:
+        """Shape (rows,): where a column of texts holds one of these."""
+        column = self._table.column(name)
+        if not isinstance(column, TextColumn):
+            return np.isin(self.numbers(name), missing_numbers(texts))
+        wanted = [i for i, text in enumerate(column.texts) if text in set(texts)]
+        return np.isin(column.codes, wanted)
 
     def is_numeric(self, name: str) -> bool:
         """Whether the variable could be used as a number."""
         return name in self._derived or self._table.column(name).is_numeric
+
+
+def computed_column(name: str, numbers: FloatArray) -> NumberColumn:
+    """Computed numbers as a column, to form groups of."""
+    return NumberColumn(name, numbers)
 
 
 def _level_positions(

@@ -1,15 +1,16 @@
-"""Derived variables: a parsed expression over other columns, which follows its sources."""
+"""Derived variables: a parsed expression over other columns, which follows its sources. Nothing of it is ever run as a program."""
 
 from __future__ import annotations
 
-import re
-from collections.abc import Callable, Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
-from yellow_slope.core.errors import StudyError
+from yellow_slope.core.data.conditions import Rule, Values, both_ways, variables_in
+from yellow_slope.core.data.variable import Variable
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,11 +36,51 @@ class Arithmetic:
     right: Expression
 
 
-@dataclass(frozen=True, slots=True)
-class RowMean:
-    """The mean of several variables in each row, where at least so many of them have a value."""
+class Function(StrEnum):
+    """What can be made of one number."""
 
-    names: tuple[str, ...]
+    LOG = "log"
+    LOG10 = "log10"
+    ROOT = "root"
+    EXP = "exp"
+    SIZE = "size"
+    """The number without its sign."""
+    ROUND = "round"
+
+
+@dataclass(frozen=True, slots=True)
+class Applied:
+    """A function of an expression; no value where it is not defined."""
+
+    function: Function
+    of: Expression
+
+
+@dataclass(frozen=True, slots=True)
+class Reversed:
+    """A number on its declared scale turned round: lowest + highest − value."""
+
+    name: str
+
+
+class Way(StrEnum):
+    """What is made of several variables in each row."""
+
+    MEAN = "mean"
+    SUM = "sum"
+    LOWEST = "lowest"
+    HIGHEST = "highest"
+    SD = "sd"
+    COUNT = "count"
+    """How many of them have a value."""
+
+
+@dataclass(frozen=True, slots=True)
+class Across:
+    """Several expressions summed up in each row, where at least so many of them have a value."""
+
+    way: Way
+    of: tuple[Named | Reversed, ...]
     at_least: int
 
 
@@ -51,7 +92,16 @@ class GroupMean:
     by: str
 
 
-Expression = Constant | Named | Arithmetic | RowMean | GroupMean
+@dataclass(frozen=True, slots=True)
+class Conditional:
+    """One expression where a condition holds, another where its opposite does; no value where neither can be said."""
+
+    then: Expression
+    rule: Rule
+    otherwise: Expression
+
+
+Expression = Constant | Named | Arithmetic | Applied | Reversed | Across | GroupMean | Conditional
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,36 +114,99 @@ class Derived:
 
 def sources_of(expression: Expression) -> tuple[str, ...]:
     """The variables that an expression reads, each once."""
-    if isinstance(expression, Named):
-        return (expression.name,)
-    if isinstance(expression, Arithmetic):
-        return tuple(dict.fromkeys((*sources_of(expression.left), *sources_of(expression.right))))
-    if isinstance(expression, RowMean):
-        return expression.names
-    return (expression.of, expression.by) if isinstance(expression, GroupMean) else ()
+    return tuple(dict.fromkeys(_sources(expression)))
 
 
-def values_of(
-    expression: Expression, n: int, numbers: Callable[[str], FloatArray], levels: Callable[[str], IntArray]
-) -> FloatArray:
-    """Shape (n,): the expression in every row, NaN where it is not defined."""
-    if isinstance(expression, Constant):
-        return np.full(n, expression.value)
-    if isinstance(expression, Named):
-        return numbers(expression.name)
-    if isinstance(expression, Arithmetic):
-        left = values_of(expression.left, n, numbers, levels)
-        right = values_of(expression.right, n, numbers, levels)
-        joined = {"+": np.add, "-": np.subtract, "*": np.multiply, "/": np.divide}[expression.sign]
-        with np.errstate(all="ignore"):
-            found = np.asarray(joined(left, right), dtype=np.float64)
+def _sources(expression: Expression) -> tuple[str, ...]:
+    match expression:
+        case Named(name) | Reversed(name):
+            return (name,)
+        case Arithmetic(_, left, right):
+            return (*_sources(left), *_sources(right))
+        case Applied(_, of):
+            return _sources(of)
+        case Across(_, parts, _):
+            return tuple(part.name for part in parts)
+        case GroupMean(of, by):
+            return (of, by)
+        case Conditional(then, rule, otherwise):
+            return (*_sources(then), *variables_in(rule), *_sources(otherwise))
+    return ()
+
+
+def numbers_in(expression: Expression) -> tuple[str, ...]:
+    """The variables whose numbers an expression computes with; those that only decide or group are not among them."""
+    match expression:
+        case Arithmetic(_, left, right) | Conditional(left, _, right):
+            return tuple(dict.fromkeys((*numbers_in(left), *numbers_in(right))))
+        case Applied(_, inner):
+            return numbers_in(inner)
+        case GroupMean(of, _):
+            return (of,)
+    return sources_of(expression)
+
+
+def values_of(expression: Expression, columns: Values) -> FloatArray:
+    """Shape (rows,): the expression in every row, NaN where it is not defined."""
+    with np.errstate(all="ignore"):
+        found = _values(expression, columns)
         return np.where(np.isfinite(found), found, np.nan)
-    if isinstance(expression, RowMean):
-        rows = np.column_stack([numbers(name) for name in expression.names])
-        valid = np.sum(~np.isnan(rows), axis=1)
-        mean = np.nansum(rows, axis=1) / np.maximum(valid, 1)
-        return np.where(valid >= max(1, expression.at_least), mean, np.nan)
-    return group_means(numbers(expression.of), levels(expression.by))
+
+
+def _values(expression: Expression, columns: Values) -> FloatArray:
+    match expression:
+        case Constant(value):
+            return np.full(columns.n_rows, value)
+        case Named(name):
+            return columns.numbers(name)
+        case Reversed(name):
+            low, high = columns.variable(name).limits or (np.nan, np.nan)
+            return np.asarray(low + high - columns.numbers(name))
+        case Arithmetic(sign, left, right):
+            joined = {"+": np.add, "-": np.subtract, "*": np.multiply, "/": np.divide}[sign]
+            return np.asarray(joined(_values(left, columns), _values(right, columns)), dtype=np.float64)
+        case Applied(function, of):
+            return _applied(function, _values(of, columns))
+        case Across():
+            return _across(expression, columns)
+        case GroupMean(of, by):
+            return group_means(columns.numbers(of), columns.levels(by))
+        case Conditional(then, rule, otherwise):
+            yes, no = both_ways(rule, columns)
+            chosen = np.where(yes, _values(then, columns), np.nan)
+            return np.where(no, _values(otherwise, columns), chosen)
+
+
+def _applied(function: Function, values: FloatArray) -> FloatArray:
+    if function is Function.ROUND:  # halves go away from zero, as people round
+        return np.asarray(np.sign(values) * np.floor(np.abs(values) + 0.5))
+    made = {
+        Function.LOG: np.log, Function.LOG10: np.log10, Function.ROOT: np.sqrt, Function.EXP: np.exp,
+        Function.SIZE: np.abs,
+    }[function]  # fmt: skip
+    return np.asarray(made(values), dtype=np.float64)
+
+
+def _across(expression: Across, columns: Values) -> FloatArray:
+    rows = np.column_stack([_values(part, columns) for part in expression.of])
+    here = ~np.isnan(rows)
+    valid = here.sum(axis=1)
+    if expression.way is Way.COUNT:
+        return np.asarray(valid, dtype=np.float64)
+    total = np.where(here, rows, 0.0).sum(axis=1)
+    mean = total / np.maximum(valid, 1)
+    if expression.way is Way.MEAN:
+        found = mean
+    elif expression.way is Way.SUM:
+        found = total
+    elif expression.way is Way.SD:
+        squares = np.where(here, rows - mean[:, np.newaxis], 0.0) ** 2
+        found = np.where(valid > 1, np.sqrt(squares.sum(axis=1) / np.maximum(valid - 1, 1)), np.nan)
+    elif expression.way is Way.LOWEST:
+        found = np.where(here, rows, np.inf).min(axis=1)
+    else:
+        found = np.where(here, rows, -np.inf).max(axis=1)
+    return np.where(valid >= max(1, expression.at_least), found, np.nan)
 
 
 def group_means(values: FloatArray, groups: IntArray) -> FloatArray:
@@ -109,112 +222,76 @@ def group_means(values: FloatArray, groups: IntArray) -> FloatArray:
     return np.where(groups >= 0, (means + rest)[groups], np.nan)
 
 
-# ---- as text: “(item01 + item02) / 2”, “mean of item01, item02, item03 with 2”, “group mean of practice by coaching”
+# ---- what is known of the result
 
 
-def expression_text(expression: Expression) -> str:
-    """The expression as it is typed and stored."""
-    if isinstance(expression, Constant):
-        return repr(expression.value)
-    if isinstance(expression, Named):
-        return f"[{expression.name}]"
-    if isinstance(expression, RowMean):
-        return f"mean of {', '.join(f'[{n}]' for n in expression.names)} with {expression.at_least}"
-    if isinstance(expression, GroupMean):
-        return f"group mean of [{expression.of}] by [{expression.by}]"
-    return f"({expression_text(expression.left)} {expression.sign} {expression_text(expression.right)})"
+def unit_of(expression: Expression, variables: Mapping[str, Variable]) -> tuple[str, str]:
+    """Unit and its plural, where all numbers that are added, compared or averaged share one; else empty."""
+    found = _unit(expression, variables)
+    return found if found is not None else ("", "")
 
 
-_TOKEN = re.compile(r"\s*(\[[^\]]+\]|\d+\.?\d*(?:[eE][+-]?\d+)?|[A-Za-z_][\w.]*|[-+*/(),])")
+def _unit(expression: Expression, variables: Mapping[str, Variable]) -> tuple[str, str] | None:
+    """None for a mere number, which takes the unit of what it stands beside."""
+    match expression:
+        case Constant():
+            return None
+        case Named(name) | Reversed(name) | GroupMean(name, _):
+            variable = variables.get(name)
+            return (variable.unit, variable.units) if variable is not None else ("", "")
+        case Arithmetic(sign, left, right) | Conditional(left, sign, right):
+            one, other = _unit(left, variables), _unit(right, variables)
+            if sign == "*":
+                return ("", "")
+            if sign == "/":
+                return one if other is None and isinstance(left, Arithmetic | Across) and _is_count(right) else ("", "")
+            if one is None or other is None:
+                return other if one is None else one
+            return one if one == other else ("", "")
+        case Applied(function, of):
+            return _unit(of, variables) if function in (Function.SIZE, Function.ROUND) else ("", "")
+        case Across(way, parts, _):
+            if way is Way.COUNT:
+                return ("", "")
+            units = {_unit(part, variables) for part in parts}
+            return units.pop() if len(units) == 1 else ("", "")
+    return ("", "")
 
 
-def parsed(text: str, known: Iterable[str]) -> Expression:
-    """The expression that the text says; names with spaces stand in square brackets. StudyError with the place."""
-    return _Parser(text, frozenset(known)).whole()
+def _is_count(expression: Expression) -> bool:
+    return isinstance(expression, Constant) and expression.value == round(expression.value)
 
 
-class _Parser:
-    def __init__(self, text: str, known: frozenset[str]) -> None:
-        self.text, self.known = text, known
-        self.tokens: list[tuple[str, int]] = []
-        at = 0
-        while text[at:].strip():
-            found = _TOKEN.match(text, at)
-            if not found:
-                raise StudyError(f"“{text}”: “{text[at:].strip()}” at character {at + 1} is not understood.")
-            self.tokens.append((found.group(1), found.start(1)))
-            at = found.end()
-        self.at = 0
+def limits_of(expression: Expression, variables: Mapping[str, Variable]) -> tuple[float, float] | None:
+    """The lowest and highest value that the sources' declared limits allow; None where they say nothing."""
+    match expression:
+        case Constant(value):
+            return (value, value)
+        case Named(name) | Reversed(name) | GroupMean(name, _):
+            variable = variables.get(name)
+            return variable.limits if variable is not None else None
+        case Arithmetic(sign, left, right):
+            return _combined(sign, limits_of(left, variables), limits_of(right, variables))
+        case Conditional(then, _, otherwise):
+            one, other = limits_of(then, variables), limits_of(otherwise, variables)
+            return (min(one[0], other[0]), max(one[1], other[1])) if one and other else None
+        case Across(way, parts, at_least):
+            each = [limits_of(part, variables) for part in parts]
+            known = [limits for limits in each if limits is not None]
+            if way in (Way.SD, Way.COUNT) or len(known) < len(each):
+                return None
+            if way is Way.SUM:
+                full = at_least == len(each)
+                return (sum(a for a, _ in known), sum(b for _, b in known)) if full else None
+            return (min(a for a, _ in known), max(b for _, b in known))
+    return None
 
-    def whole(self) -> Expression:
-        found = self.sum()
-        if self.at < len(self.tokens):
-            raise self._stop("is not expected here")
-        return found
 
-    def _peek(self, ahead: int = 0) -> str:
-        return self.tokens[self.at + ahead][0] if self.at + ahead < len(self.tokens) else ""
-
-    def _take(self, *wanted: str) -> bool:
-        if tuple(self._peek(i) for i in range(len(wanted))) == wanted:
-            self.at += len(wanted)
-            return True
-        return False
-
-    def _stop(self, why: str) -> StudyError:
-        if self.at >= len(self.tokens):
-            return StudyError(f"“{self.text}” ends too early.")
-        token, place = self.tokens[self.at]
-        return StudyError(f"“{self.text}”: “{token}” at character {place + 1} {why}.")
-
-    def sum(self) -> Expression:
-        left = self.product()
-        while self._peek() in ("+", "-"):
-            sign = self._peek()
-            self.at += 1
-            left = Arithmetic(sign, left, self.product())
-        return left
-
-    def product(self) -> Expression:
-        left = self.factor()
-        while self._peek() in ("*", "/"):
-            sign = self._peek()
-            self.at += 1
-            left = Arithmetic(sign, left, self.factor())
-        return left
-
-    def factor(self) -> Expression:
-        if self._take("-"):
-            return Arithmetic("-", Constant(0.0), self.factor())
-        if self._take("("):
-            found = self.sum()
-            if not self._take(")"):
-                raise self._stop("stands where a closing parenthesis is missing")
-            return found
-        if self._take("mean", "of"):
-            names = [self._name()]
-            while self._take(","):
-                names.append(self._name())
-            least = len(names)
-            if self._take("with"):
-                least = int(float(self._peek() or 0))
-                self.at += 1
-            return RowMean(tuple(names), least)
-        if self._take("group", "mean", "of"):
-            of = self._name()
-            if not self._take("by"):
-                raise self._stop("stands where “by” and a group variable are missing")
-            return GroupMean(of, self._name())
-        token = self._peek()
-        if token[:1].isdigit():
-            self.at += 1
-            return Constant(float(token))
-        return Named(self._name())
-
-    def _name(self) -> str:
-        token = self._peek()
-        name = token[1:-1] if token.startswith("[") else token
-        if name not in self.known:
-            raise self._stop("is no variable of the study" if token else "")
-        self.at += 1
-        return name
+def _combined(
+    sign: str, one: tuple[float, float] | None, other: tuple[float, float] | None
+) -> tuple[float, float] | None:
+    if one is None or other is None or (sign == "/" and other[0] <= 0 <= other[1]):
+        return None
+    made = {"+": np.add, "-": np.subtract, "*": np.multiply, "/": np.divide}[sign]
+    corners = [float(made(a, b)) for a in one for b in other]
+    return (min(corners), max(corners))

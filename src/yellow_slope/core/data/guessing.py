@@ -102,7 +102,7 @@ def _of_texts(column: TextColumn, label: str, n: int) -> Guess:
     variable = Variable(column.name, Kind.GROUP, label, levels=levels)
     in_order = ordered_levels(levels)
     if in_order is not None:
-        return Guess(replace(variable, levels=in_order), f"{k} different texts, which have an order")
+        return Guess(replace(variable, levels=in_order, ordered=True), f"{k} different texts, which have an order")
     return Guess(variable, f"{k} different texts in {n} rows")
 
 

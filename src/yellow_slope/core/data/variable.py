@@ -69,6 +69,8 @@ class Variable:
     missing: tuple[str, ...] = ()
     given: tuple[tuple[str, float], ...] = ()
     """Values given to stray cells, by what stands in them; the others count as missing."""
+    ordered: bool = False
+    """Whether the order of a group's levels means something."""
 
     @property
     def short(self) -> str:

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, IntArray
+from yellow_slope.core.data.conditions import holds
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.axis import Axis
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.rules import holds
 from yellow_slope.core.study.standarderrors import Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Transform, WithinGroups

@@ -11,6 +11,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.data.conditions import variables_in
 from yellow_slope.core.data.derived import sources_of
 from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
@@ -22,7 +23,6 @@ from yellow_slope.core.fit.magnitudes import out_of_reach
 from yellow_slope.core.fit.steps import StepResult, all_steps
 from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.rules import variables_in
 from yellow_slope.core.study.standarderrors import Cluster
 from yellow_slope.core.study.study import Study
 

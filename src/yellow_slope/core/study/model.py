@@ -32,6 +32,8 @@ class Model:
     errors: Errors = Classical()
     leave_out_first: tuple[Term, ...] = ()
     """Terms chosen to be left out first where columns depend on each other; without a choice the last entered is."""
+    by: str | None = None
+    """A group variable: the last step is fitted in each of its levels too."""
 
     def __post_init__(self) -> None:
         taken = [block.id for block in self.blocks if block.id]

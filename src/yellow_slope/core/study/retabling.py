@@ -7,13 +7,13 @@ from types import MappingProxyType
 
 import numpy as np
 
+from yellow_slope.core.data.conditions import variables_in
 from yellow_slope.core.data.derived import sources_of
 from yellow_slope.core.data.guessing import guessed_variable
 from yellow_slope.core.data.source import Source
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table
 from yellow_slope.core.data.variable import Kind, Variable, found_levels
 from yellow_slope.core.study import edits
-from yellow_slope.core.study.rules import variables_in
 from yellow_slope.core.study.standarderrors import Classical, Cluster
 from yellow_slope.core.study.study import Study
 
@@ -43,6 +43,7 @@ def with_table(study: Study, table: Table, source: Source) -> tuple[Study, Chang
     dropped: list[str] = []
     kept = [d for d in study.derived if d.name not in table]
     known = set(table.names)
+    dropped += [f"the computed {d.name}, of which the file has a column now" for d in study.derived if d.name in table]
     derived = []
     for one in kept:
         if set(sources_of(one.expression)) <= known:

@@ -26,7 +26,7 @@ KINDS = {
 def kind_reason(study: Study, variable: Variable) -> str:
     """Why a column was taken for what it is, or what it seemed to be before somebody said otherwise."""
     if variable.name not in study.table:
-        return "computed from other columns"
+        return "Computed from other columns."
     column = study.table.column(variable.name)
     found = guess(column)
     if found.variable.kind is variable.kind:

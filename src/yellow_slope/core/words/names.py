@@ -7,6 +7,7 @@ from functools import partial
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.variable import Kind, Variable, shortened
 from yellow_slope.core.fit.bases import Basis, GroupBasis, NumberBasis
 from yellow_slope.core.fit.design import Atom, ModelColumn
@@ -271,7 +272,13 @@ def treated_as(study: Study, variable: Variable, basis: Basis | None) -> str:
             words = f"z ({place(basis.center, basis.sd)}, SD {place(basis.scale, basis.sd)})"
         elif words == "centered":
             words = f"centered at {place(basis.center, basis.sd)}"
-    return words if used else ("not used" if treatment == AS_IS else f"{words}, not used")
+    if used:
+        return words
+    computed = next((d for d in study.derived if d.name == variable.name), None)
+    if computed is not None:
+        known = {v.name: v for v in study.variables}
+        return f"{expression_text(computed.expression, known, stored=False)}, not used"
+    return "not used" if treatment == AS_IS else f"{words}, not used"
 
 
 def zero_point(study: Study, basis: Basis) -> str:

@@ -4,46 +4,28 @@ from __future__ import annotations
 
 import numpy as np
 
+from yellow_slope.core.data.conditions import Rule
+from yellow_slope.core.data.conditiontext import condition_text
 from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.evaluate import Evaluation
-from yellow_slope.core.study.rules import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
+from yellow_slope.core.study import descriptions
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.numerals import counted, listed, number_or_place, place
+from yellow_slope.core.words.numerals import counted, listed, place
 
 
 def rule_text(study: Study, rule: Rule) -> str:
-    """A sample rule in words: “practice at least 5 and coaching is “none””."""
-    if isinstance(rule, All | Any):
-        word = " and " if isinstance(rule, All) else " or "
-        return word.join(rule_text(study, part) for part in rule.rules) or (
-            "every case" if isinstance(rule, All) else "no case"
-        )
-    if isinstance(rule, Not):
-        return f"not ({rule_text(study, rule.rule)})"
-    variable = study.variable(rule.variable)
-
-    def value(given: str | float) -> str:
-        if variable.kind is Kind.GROUP:
-            level = variable.find_level(given if isinstance(given, str) else number_or_place(given))
-            return f"“{level.label}”" if level else f"“{given}”"
-        return number_or_place(float(given))
-
-    if isinstance(rule, Is):
-        return f"{variable.label} is {value(rule.value)}"
-    if isinstance(rule, OneOf):
-        return f"{variable.label} is one of {listed([value(v) for v in rule.values])}"
-    if isinstance(rule, AtLeast):
-        return f"{variable.label} at least {number_or_place(rule.value)}"
-    if isinstance(rule, AtMost):
-        return f"{variable.label} at most {number_or_place(rule.value)}"
-    if isinstance(rule, Between):
-        return f"{variable.label} between {number_or_place(rule.low)} and {number_or_place(rule.high)}"
-    assert isinstance(rule, Missing)
-    return f"{variable.label} missing"
+    """A condition in words, which are also those it can be typed in: “practice at least 5 and coaching is “none””."""
+    return condition_text(rule, {v.name: v for v in study.variables})
 
 
-def sample_sentence(evaluation: Evaluation) -> str:
+def share_text(n: int, of: int) -> str:
+    """So many cases of so many, with their share."""
+    share = f" ({100 * n / of:.0f}%)" if of else ""
+    return f"all {counted(of, 'case')}" if n == of else f"{n:,} of {counted(of, 'case')}{share}"
+
+
+def sample_sentence(evaluation: Evaluation, with_rule: bool = True) -> str:
     """Cases used against cases in the table, the rule, and which variables cost them."""
     cases, study = evaluation.cases, evaluation.study
     model = study.model
@@ -52,7 +34,8 @@ def sample_sentence(evaluation: Evaluation) -> str:
     left: list[str] = []
     sample = study.sample_of(model) if model.sample in {s.name for s in study.samples} else None
     if cases.n_outside and sample is not None and sample.rule is not None:
-        left.append(f"{counted(cases.n_outside, 'case')} outside the sample ({rule_text(study, sample.rule)})")
+        rule = f" ({rule_text(study, sample.rule)})" if with_rule else ""
+        left.append(f"{counted(cases.n_outside, 'case')} outside the sample{rule}")
     if cases.n_aside and sample is not None:
         reasons = listed([f"“{aside.reason}”" for aside in sample.aside])
         left.append(f"{counted(cases.n_aside, 'case')} set aside ({reasons})")
@@ -95,9 +78,9 @@ def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
         reach = f"{place(float(here.min()), sd)} to {place(float(here.max()), sd)}"
         text = f"{variable.label} runs from {reach} with mean {place(float(here.mean()), sd)} and SD {place(sd, sd)}."
     else:
-        column = study.table.column(name)
-        gaps = n - int(column.present.sum())
-        kinds = len(column.texts) if isinstance(column, TextColumn) else len(np.unique(column.numbers[column.present]))
+        column, has = descriptions.column_of(study, name), study.columns.present(name)
+        gaps = n - int(has.sum())
+        kinds = len(column.texts) if isinstance(column, TextColumn) else len(np.unique(column.numbers[has]))
         text = f"{variable.label} holds {kinds} different values; it is left out of models."
     missing = f" {gaps} of {n} cases {'has' if gaps == 1 else 'have'} no value." if gaps else " No gaps."
     cost = next((x for x in evaluation.cases.lost if x.variable == name), None)

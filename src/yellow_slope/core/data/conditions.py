@@ -1,0 +1,168 @@
+"""Conditions on a case: what sample rules and computed variables ask of it. A case without a value satisfies none."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Protocol
+
+import numpy as np
+
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
+from yellow_slope.core.data.table import number_text
+from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.errors import StudyError
+
+
+class Values(Protocol):
+    """What a condition looks at."""
+
+    @property
+    def n_rows(self) -> int: ...
+    def variable(self, name: str) -> Variable: ...
+    def numbers(self, name: str) -> FloatArray: ...
+    def levels(self, name: str) -> IntArray: ...
+    def present(self, name: str) -> BoolArray: ...
+    def is_numeric(self, name: str) -> bool: ...
+    def is_any_of(self, name: str, texts: tuple[str, ...]) -> BoolArray: ...
+
+
+@dataclass(frozen=True, slots=True)
+class Is:
+    """The variable is that value, or that level's code."""
+
+    variable: str
+    value: str | float
+
+
+@dataclass(frozen=True, slots=True)
+class OneOf:
+    """The variable is one of these."""
+
+    variable: str
+    values: tuple[str | float, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class AtLeast:
+    """The number is that or more."""
+
+    variable: str
+    value: float
+
+
+@dataclass(frozen=True, slots=True)
+class AtMost:
+    """The number is that or less."""
+
+    variable: str
+    value: float
+
+
+@dataclass(frozen=True, slots=True)
+class Between:
+    """The number lies between the two, both included."""
+
+    variable: str
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """The variable has no value."""
+
+    variable: str
+
+
+@dataclass(frozen=True, slots=True)
+class All:
+    """All of the rules hold."""
+
+    rules: tuple[Rule, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Any:
+    """At least one of the rules holds."""
+
+    rules: tuple[Rule, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Not:
+    """The rule does not hold. A case without a value satisfies neither a rule on it nor the opposite."""
+
+    rule: Rule
+
+
+Rule = Is | OneOf | AtLeast | AtMost | Between | Missing | All | Any | Not
+
+
+def variables_in(rule: Rule) -> tuple[str, ...]:
+    """The variables that a rule asks about, each once."""
+    if isinstance(rule, All | Any):
+        return tuple(dict.fromkeys(name for part in rule.rules for name in variables_in(part)))
+    return variables_in(rule.rule) if isinstance(rule, Not) else (rule.variable,)
+
+
+def holds(rule: Rule, columns: Values) -> BoolArray:
+    """Shape (rows,): where the rule holds. StudyError for a variable, level or comparison that cannot be."""
+    return both_ways(rule, columns)[0]
+
+
+def both_ways(rule: Rule, columns: Values) -> tuple[BoolArray, BoolArray]:
+    """Where the rule holds, and where its opposite does; a case without a value is in neither."""
+    if isinstance(rule, All | Any):
+        parts = [both_ways(part, columns) for part in rule.rules]
+        every, some = (np.logical_and, np.logical_or) if isinstance(rule, All) else (np.logical_or, np.logical_and)
+        empty = np.ones(columns.n_rows, dtype=bool) if isinstance(rule, All) else np.zeros(columns.n_rows, dtype=bool)
+        true, false = empty, ~empty
+        for yes, no in parts:
+            true, false = every(true, yes), some(false, no)
+        return true, false
+    if isinstance(rule, Not):
+        true, false = both_ways(rule.rule, columns)
+        return false, true
+    here = columns.present(rule.variable)
+    if isinstance(rule, Missing):
+        return ~here, here
+    true = here & _holds(rule, columns)
+    return true, here & ~true
+
+
+def _holds(rule: Is | OneOf | AtLeast | AtMost | Between, columns: Values) -> BoolArray:
+    variable = columns.variable(rule.variable)
+    if isinstance(rule, Is | OneOf):
+        wanted = (rule.value,) if isinstance(rule, Is) else rule.values
+        if variable.kind is Kind.GROUP:
+            codes = {_code(value) for value in wanted}
+            positions = [i for i, level in enumerate(variable.levels) if codes & {*level.codes}]
+            return np.isin(columns.levels(rule.variable), positions)
+        if not columns.is_numeric(rule.variable):
+            return columns.is_any_of(rule.variable, tuple(_code(value) for value in wanted))
+        return np.isin(_numbers(rule.variable, columns), [_number(value, variable.label) for value in wanted])
+    values = _numbers(rule.variable, columns)
+    with np.errstate(invalid="ignore"):
+        if isinstance(rule, AtLeast):
+            return np.asarray(values >= rule.value)
+        if isinstance(rule, AtMost):
+            return np.asarray(values <= rule.value)
+        return np.asarray((values >= rule.low) & (values <= rule.high))
+
+
+def _numbers(name: str, columns: Values) -> np.ndarray:
+    variable = columns.variable(name)
+    if not columns.is_numeric(name):
+        raise StudyError(f"{variable.label} holds texts; no condition can ask how large it is.")
+    return columns.numbers(name)
+
+
+def _code(value: str | float) -> str:
+    return value if isinstance(value, str) else number_text(float(value))
+
+
+def _number(value: str | float, label: str) -> float:
+    try:
+        return float(value)
+    except ValueError:
+        raise StudyError(f"{label} is a number; “{value}” is none.") from None

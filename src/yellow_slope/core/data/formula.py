@@ -1,0 +1,231 @@
+"""Expressions as typed lines: “mean of item01 ... item05 with 4”, “8 − worry”, “1 if practice at least 5 else 0”."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Mapping
+
+from yellow_slope.core.data.conditions import Rule
+from yellow_slope.core.data.conditiontext import condition_text, read_condition
+from yellow_slope.core.data.derived import (
+    Across,
+    Applied,
+    Arithmetic,
+    Conditional,
+    Constant,
+    Expression,
+    Function,
+    GroupMean,
+    Named,
+    Reversed,
+    Way,
+)
+from yellow_slope.core.data.scanner import Mistake, Scanner, Stop, typed_name
+from yellow_slope.core.data.table import number_text
+from yellow_slope.core.data.variable import Kind, Variable
+
+DEEPEST = 60
+MOST_ACROSS = 2000
+FUNCTIONS = (
+    *(f"{function}(" for function in Function), *(f"{way} of " for way in Way), "group mean of ", "reversed ", "if ", "else ",
+)  # fmt: skip
+"""What can be typed beside names; offered while typing."""
+
+
+def read_expression(text: str, variables: Iterable[Variable], stored: bool = False) -> Expression:
+    """The expression that the text says. StudyError that names the place of a mistake."""
+    try:
+        return _whole(Scanner(text, variables, stored))
+    except Stop as stop:
+        raise stop.as_error(text) from None
+
+
+def find_mistake(text: str, variables: Iterable[Variable]) -> Expression | Mistake:
+    """The expression that the text says, or its first mistake."""
+    try:
+        return _whole(Scanner(text, variables))
+    except Stop as stop:
+        return stop.mistake
+
+
+def _whole(scanner: Scanner) -> Expression:
+    text = scanner.line
+    found = _expression(scanner, 0)
+    if not scanner.is_done:
+        scanner.skip()
+        rest = len(text[scanner.at :].rstrip())
+        raise Stop(scanner.at, rest, f"“{text[scanner.at : scanner.at + min(rest, 30)]}” is not understood here.")
+    return found
+
+
+def _expression(scanner: Scanner, depth: int) -> Expression:
+    if depth > DEEPEST:
+        raise scanner.stop("Parentheses stand too deep in each other.")
+    then = _sum(scanner, depth)
+    if not scanner.take_phrase("if"):
+        return then
+    rule = read_condition(scanner)
+    if not scanner.take_phrase("else"):
+        raise scanner.stop("“else” and what holds otherwise are missing here.")
+    return Conditional(then, rule, _expression(scanner, depth + 1))
+
+
+def _sum(scanner: Scanner, depth: int) -> Expression:
+    left = _product(scanner, depth)
+    while sign := scanner.take("+", "-", "−"):
+        left = Arithmetic("+" if sign == "+" else "-", left, _product(scanner, depth))
+    return left
+
+
+def _product(scanner: Scanner, depth: int) -> Expression:
+    left = _factor(scanner, depth)
+    while sign := scanner.take("*", "×", "/"):
+        left = Arithmetic("/" if sign == "/" else "*", left, _factor(scanner, depth))
+    return left
+
+
+def _factor(scanner: Scanner, depth: int) -> Expression:
+    if depth > DEEPEST:
+        raise scanner.stop("Parentheses stand too deep in each other.")
+    scanner.skip()
+    here = scanner.line[scanner.at : scanner.at + 1]
+    if here.isdigit() or (here == "." and scanner.line[scanner.at + 1 : scanner.at + 2].isdigit()):
+        try:
+            before = scanner.at
+            return Constant(scanner.number())
+        except Stop:
+            scanner.at = before  # a name may begin with a digit
+    if scanner.take("-", "−"):
+        inner = _factor(scanner, depth + 1)
+        return Constant(-inner.value) if isinstance(inner, Constant) else Arithmetic("-", Constant(0.0), inner)
+    if scanner.take("("):
+        found = _expression(scanner, depth + 1)
+        if not scanner.take(")"):
+            raise scanner.stop("A closing parenthesis is missing here.")
+        return found
+    for function in sorted(Function, key=lambda f: -len(f)):
+        before = scanner.at
+        if scanner.take_phrase(str(function)) and scanner.take("("):
+            inner = _expression(scanner, depth + 1)
+            if not scanner.take(")"):
+                raise scanner.stop("A closing parenthesis is missing here.")
+            return Applied(function, inner)
+        scanner.at = before
+    if scanner.take_phrase("group mean of"):
+        of = _number(scanner)
+        if not scanner.take_phrase("by"):
+            raise scanner.stop("“by” and a group variable are missing here.")
+        by, at = scanner.variable(), scanner.at
+        if by.kind is not Kind.GROUP and not scanner.stored:
+            raise Stop(at - 1, 1, f"{by.label} is no group variable.")
+        return GroupMean(of.name, by.name)
+    for way in Way:
+        if scanner.take_phrase(f"{way} of"):
+            return _several(scanner, way)
+    if scanner.take_phrase("reversed"):
+        return _reversed(scanner)
+    return Named(_number(scanner).name)
+
+
+def _several(scanner: Scanner, way: Way) -> Across:
+    parts: list[Named | Reversed] = []
+    while True:
+        if scanner.take_phrase("reversed"):
+            parts.append(_reversed(scanner))
+        else:
+            scanner.skip()
+            begin = scanner.at
+            for variable in scanner.run():
+                _refuse_texts(scanner, variable, begin)
+                parts.append(Named(variable.name))
+        if len(parts) > MOST_ACROSS:
+            raise scanner.stop(f"More than {MOST_ACROSS:,} variables cannot be summed up at once.")
+        if not scanner.take(","):
+            break
+    least = len(parts) if way is not Way.COUNT else 0
+    if scanner.take_phrase("with"):
+        scanner.skip()
+        begin = scanner.at
+        asked = scanner.number("How many of them must have a value?")
+        if asked != round(asked) or not (0 if way is Way.COUNT else 1) <= asked <= len(parts):
+            raise Stop(
+                begin, scanner.at - begin, f"Of {len(parts)} variables {number_text(asked)} cannot be asked for."
+            )
+        least = int(asked)
+    return Across(way, tuple(parts), least)
+
+
+def _reversed(scanner: Scanner) -> Reversed:
+    scanner.skip()
+    begin = scanner.at
+    variable = _number(scanner)
+    if variable.limits is None and not scanner.stored:
+        raise Stop(
+            begin, scanner.at - begin,
+            f"{variable.label} has no declared limits: write what it is taken from, as in “8 − {variable.label}”.",
+        )  # fmt: skip
+    return Reversed(variable.name)
+
+
+def _number(scanner: Scanner) -> Variable:
+    scanner.skip()
+    begin = scanner.at
+    variable = scanner.variable()
+    _refuse_texts(scanner, variable, begin)
+    return variable
+
+
+def _refuse_texts(scanner: Scanner, variable: Variable, begin: int) -> None:
+    numeric = variable.kind is Kind.NUMBER or variable.kind in (Kind.DATE, Kind.IDENTIFIER)
+    if variable.kind is Kind.GROUP:
+        try:
+            numeric = all(float(code) == float(code) for level in variable.levels for code in level.codes)
+        except ValueError:
+            numeric = False
+    if not numeric and not scanner.stored:
+        said = f"{variable.label} holds texts: ask for it in a condition, as in “1 if {variable.label} is … else 0”."
+        raise Stop(begin, scanner.at - begin, said)
+
+
+# ---- writing
+
+
+def expression_text(
+    expression: Expression, variables: Mapping[str, Variable] | None = None, stored: bool = True
+) -> str:
+    """The expression as it is stored, with the columns' own names; or as it is typed, with labels."""
+    known = variables or {}
+    every = tuple(known.values())
+
+    def called(name: str) -> str:
+        return f"[{name}]" if stored or name not in known else typed_name(known[name], every)
+
+    return _written(expression, called, lambda rule: condition_text(rule, known, stored=stored), "-" if stored else "−")
+
+
+def _written(expression: Expression, called: Callable[[str], str], condition: Callable[[Rule], str], minus: str) -> str:
+    def inner(part: Expression) -> str:
+        text = _written(part, called, condition, minus)
+        wide = isinstance(part, Conditional | Arithmetic | Across | GroupMean)
+        return f"({text})" if wide or (isinstance(part, Constant) and part.value < 0) else text
+
+    match expression:
+        case Constant(value):
+            return number_text(value).replace("-", minus)
+        case Named(name):
+            return called(name)
+        case Reversed(name):
+            return f"reversed {called(name)}"
+        case Arithmetic("-", Constant(0.0), right):
+            return f"{minus}{inner(right)}"
+        case Arithmetic(sign, left, right):
+            return f"{inner(left)} {minus if sign == '-' else sign} {inner(right)}"
+        case Applied(function, of):
+            return f"{function}({_written(of, called, condition, minus)})"
+        case Across(way, parts, at_least):
+            said = ", ".join(_written(part, called, condition, minus) for part in parts)
+            least = 0 if way is Way.COUNT else len(parts)
+            return f"{way} of {said}" + (f" with {at_least}" if at_least != least else "")
+        case GroupMean(of, by):
+            return f"group mean of {called(of)} by {called(by)}"
+        case Conditional(then, rule, otherwise):
+            return f"{inner(then)} if {condition(rule)} else {inner(otherwise)}"

@@ -1,0 +1,226 @@
+"""Reading typed lines: names, numbers, words and quoted texts, with the place of a mistake."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+
+from yellow_slope.core.data.variable import Variable
+from yellow_slope.core.errors import StudyError
+
+QUOTES = {"“": "”", '"': '"', "'": "'", "„": "“", "«": "»"}
+_NUMBER = re.compile(r"[-−+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+−]?\d+)?")
+_DATE = re.compile(r"(\d{4})-(\d\d)-(\d\d)(?:[ T](\d\d):(\d\d)(?::(\d\d))?)?")
+_WORD = re.compile(r"[^\s,;=×()+*/<>\[\]“”\"]*")
+ENDS = " \t,;=×().…+-*/−<>"
+"""What may stand right after a name."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mistake:
+    """What is wrong with a typed line, and at which character."""
+
+    position: int
+    length: int
+    message: str
+
+
+class Stop(Exception):
+    """Reading ends here, for a reason."""
+
+    def __init__(self, position: int, length: int, message: str) -> None:
+        self.mistake = Mistake(position, max(1, length), message)
+
+    def as_error(self, line: str) -> StudyError:
+        """The mistake as a refusal that names line and place."""
+        return StudyError(f"“{line}”, character {self.mistake.position + 1}: {self.mistake.message}")
+
+
+class Scanner:
+    """A line and a place in it."""
+
+    def __init__(self, line: str, variables: Iterable[Variable], stored: bool = False) -> None:
+        """stored: the line was written by the program and was right when it was; kinds and levels may have changed since."""
+        self.line, self.at, self.stored = line, 0, stored
+        self.variables = tuple(variables)
+        self.names: list[tuple[str, Variable]] = []
+        for variable in self.variables:
+            for text in dict.fromkeys((variable.name, variable.label, variable.short_label)):
+                if text:
+                    self.names.append((text.casefold(), variable))
+        self.names.sort(key=lambda pair: -len(pair[0]))
+
+    # ---- marks and words
+
+    def skip(self) -> None:
+        """Past what is blank."""
+        while self.at < len(self.line) and self.line[self.at].isspace():
+            self.at += 1
+
+    @property
+    def is_done(self) -> bool:
+        """Whether nothing is left."""
+        return not self.line[self.at :].strip()
+
+    def take(self, *marks: str) -> str:
+        """The first of the marks that stands here, taken; else nothing."""
+        self.skip()
+        for mark in marks:
+            if self.line.startswith(mark, self.at):
+                self.at += len(mark)
+                return mark
+        return ""
+
+    def take_phrase(self, *phrases: str) -> str:
+        """The first of the phrases that stands here in whole words, taken; else nothing."""
+        self.skip()
+        rest = self.line[self.at :].casefold()
+        for phrase in phrases:
+            pattern = r"\s+".join(re.escape(word) for word in phrase.split()) + r"(?=[\s,;=×()+*/<>“\"-]|$)"
+            found = re.match(pattern, rest)
+            if found:
+                self.at += found.end()
+                return phrase
+        return ""
+
+    def sees_phrase(self, *phrases: str) -> bool:
+        """Whether one of the phrases stands here; nothing is taken."""
+        before = self.at
+        found = bool(self.take_phrase(*phrases))
+        self.at = before
+        return found
+
+    def word(self) -> str:
+        """What stands here up to the next blank or mark; nothing is taken."""
+        self.skip()
+        found = _WORD.match(self.line[self.at :])
+        return found.group() if found else ""
+
+    def stop(self, message: str, at: int | None = None, length: int | None = None) -> Stop:
+        """A mistake here, or at that place."""
+        place = self.at if at is None else at
+        return Stop(place, length if length is not None else len(self.word()) if at is None else 1, message)
+
+    # ---- values
+
+    def number(self, what: str = "A number is missing here.") -> float:
+        """The number that stands here."""
+        self.skip()
+        found = _NUMBER.match(self.line, self.at)
+        if not found:
+            raise self.stop(what)
+        end = found.end()
+        if re.match(r",\d", self.line[end:]):
+            raise self.stop("Decimals are written with a point, as in 5.5.", end, 2)
+        if re.match(r"\w", self.line[end:]):
+            raise self.stop(what)
+        self.at = end
+        value = float(found.group().replace("−", "-"))
+        if abs(value) == float("inf"):
+            raise Stop(found.start(), end - found.start(), "That is more than any number can be.")
+        return value
+
+    def date(self) -> float | None:
+        """The date that stands here as days since 1970-01-01, with its time; None where there is none."""
+        self.skip()
+        found = _DATE.match(self.line, self.at)
+        if not found:
+            return None
+        year, month, day, *clock = (int(part or 0) for part in found.groups())
+        try:
+            days = date(year, month, day).toordinal() - date(1970, 1, 1).toordinal()
+        except ValueError:
+            raise Stop(self.at, found.end() - self.at, "There is no such date.") from None
+        self.at = found.end()
+        return days + (clock[0] * 3600 + clock[1] * 60 + clock[2]) / 86400
+
+    def quoted(self) -> str | None:
+        """The text in quotes that stands here, a closing mark doubled standing for itself; None where there is none."""
+        self.skip()
+        closing = QUOTES.get(self.line[self.at : self.at + 1])
+        if closing is None:
+            return None
+        text, at = "", self.at + 1
+        while at < len(self.line):
+            if self.line.startswith(closing, at):
+                if not self.line.startswith(closing * 2, at):
+                    self.at = at + 1
+                    return text
+                at += 1
+            text += self.line[at]
+            at += 1
+        raise Stop(self.at, len(self.line) - self.at, f"The closing {closing} is missing.")
+
+    # ---- names
+
+    def variable(self) -> Variable:
+        """The longest name that stands here; a beginning is enough where only one variable has it.
+
+        In square brackets stands the column's own name and nothing else.
+        """
+        self.skip()
+        if self.line.startswith("[", self.at):
+            return self._bracketed()
+        rest = self.line[self.at :].casefold()
+        for text, variable in self.names:
+            if rest.startswith(text) and (len(rest) == len(text) or rest[len(text)] in ENDS):
+                self.at += len(text)
+                return variable
+        typed = self.word().casefold()
+        if not typed:
+            raise self.stop("A variable is missing here.")
+        if "..." in typed:
+            typed = typed[: typed.index("...")]
+        begun = {v.name: v for text, v in self.names if text.startswith(typed)}
+        if len(begun) == 1:
+            self.at += len(typed)
+            return next(iter(begun.values()))
+        if begun:
+            labels = [v.label for v in list(begun.values())[:4]]
+            some = f"{', '.join(labels[:-1])} or {labels[-1]}"
+            raise Stop(self.at, len(typed), f"“{typed}” could be {some}.")
+        raise Stop(self.at, len(typed), f"There is no variable “{typed}”.")
+
+    def _bracketed(self) -> Variable:
+        begin = self.at
+        for variable in sorted(self.variables, key=lambda v: -len(v.name)):
+            if self.line.startswith(f"[{variable.name}]", begin):
+                self.at = begin + len(variable.name) + 2
+                return variable
+        end = self.line.find("]", begin)
+        name = self.line[begin + 1 : end if end > 0 else len(self.line)]
+        raise Stop(begin, len(name) + 2, f"There is no variable “{name}”.")
+
+    def run(self) -> list[Variable]:
+        """A name, or all from one name through another: “item01 ... item30”."""
+        first = self.variable()
+        if not self.take("...", "…"):
+            return [first]
+        place = self.at
+        last = self.variable()
+        names = [v.name for v in self.variables]
+        a, b = names.index(first.name), names.index(last.name)
+        if a > b:
+            raise Stop(place, self.at - place, f"{last.label} stands before {first.label} in the table.")
+        return list(self.variables[a : b + 1])
+
+
+def typed_name(variable: Variable, variables: Iterable[Variable]) -> str:
+    """How a variable is typed so that it is read back as itself: its label, else its name in brackets."""
+    scanner = Scanner(variable.label, variables)
+    try:
+        if scanner.variable().name == variable.name and scanner.is_done and "[" not in variable.label:
+            twins = [v for text, v in scanner.names if text == variable.label.casefold() and v.name != variable.name]
+            if not twins:
+                return variable.label
+    except Stop:
+        pass
+    return f"[{variable.name}]"
+
+
+def quote(text: str, opening: str = "“") -> str:
+    """A text in quotes that reads back as itself."""
+    closing = QUOTES[opening]
+    return opening + text.replace(closing, closing * 2) + closing
