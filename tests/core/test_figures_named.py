@@ -318,3 +318,21 @@ def test_a_block_can_be_switched_off() -> None:
     assert evaluate(every).problem == "Every block is switched off."
     assert edits.switch_block(off, 1, False) is off
     assert [b.terms for b in edits.set_blocks(off, blocks_of("x; w")).model.blocks] == [(term("x"),), (term("w"),)]
+
+
+def test_one_case_left_to_judge_by_is_enough_for_a_test() -> None:
+    """Three cases, two coefficients: F and t on one degree of freedom exist; t² = F, by hand."""
+    study = study_of({"x": [0.0, 1.0, 2.0], "y": [0.0, 3.0, 4.0]}, "y", "x")
+    step = fit_of(study).last
+    assert (step.df, float(step.b[1])) == (1, pytest.approx(2.0))
+    assert step.sse == pytest.approx(2 / 3)
+    assert step.whole.f == pytest.approx(12.0)
+    assert step.change.test.f == pytest.approx(12.0)
+    assert step.t[1] ** 2 == pytest.approx(12.0)
+
+
+def test_as_many_columns_as_are_allowed_are_allowed(monkeypatch: pytest.MonkeyPatch) -> None:
+    world = noise_world(5)
+    monkeypatch.setattr("yellow_slope.core.fit.design.MOST_COLUMNS", 2)
+    assert fit_of(study_of(world, "y", "x, w")).last.df > 1
+    assert "3 columns or more; 2 is the most" in evaluate(study_of(world, "y", "x, w, z")).problem

@@ -13,7 +13,7 @@ from tests.core import oracle
 from tests.core.exactdesigns import close, columns, fractions
 from tests.core.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.fit.inference import ConditionalEffect
+from yellow_slope.core.fit.inference import ConditionalEffect, Why, conditional
 from yellow_slope.core.probe.curve import FiellerKind
 from yellow_slope.core.probe.probing import checked_step, default_probe, family_p, holm, probe_fit
 from yellow_slope.core.study import edits
@@ -196,6 +196,20 @@ def test_holm_by_hand() -> None:
     assert holm([0.9, 0.8]) == pytest.approx([1.0, 1.0])
     same = ConditionalEffect(1.0, 1.0, 2.0, 0.05, 0.0, 2.0, 10)
     assert all(np.isnan(family_p([same, replace(same, effect=2.0, se=1.0)])))
+
+
+def test_two_tests_are_a_family_and_one_is_none() -> None:
+    one = ConditionalEffect(1.0, 0.5, 2.0, 0.05, 0.0, 2.0, 40)
+    other = replace(one, t=3.0, p=0.01)
+    assert family_p([one, other]) == pytest.approx([0.05, 0.02])
+    assert np.isnan(family_p([one])[0])
+
+
+def test_an_effect_without_error_keeps_its_own_reason() -> None:
+    assert conditional(1.0, 0.0, 9, 0.95, Why.PERFECT).why is Why.PERFECT
+    assert conditional(1.0, 0.5, 9, 0.95, Why.PERFECT).why is Why.PERFECT
+    assert conditional(1.0, 0.0, 9, 0.95).why is Why.NO_CASES
+    assert conditional(1.0, 0.5, 9, 0.95).why is None
 
 
 def test_any_predictor_can_be_probed() -> None:

@@ -16,8 +16,9 @@ from yellow_slope.core.data.source import Format, ReadAs, Source
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.files.atomically import read_bytes
+from yellow_slope.files.codebook import code_book_beside
 from yellow_slope.files.recognition import FileKind, kind_of
-from yellow_slope.files.tableschema import described_variables, read_schema, schema_beside
+from yellow_slope.files.tableschema import declared, described_variables, read_schema, schema_beside
 
 if TYPE_CHECKING:
     from yellow_slope.files.delimited import Reading
@@ -45,8 +46,20 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
     study = _new(reading, name, path.name, checksum)
     beside = schema_beside(path)
     if beside is not None:
-        variables = described_variables(reading.table, read_schema(beside), beside.name)
-        study = replace(study, variables=variables, source=replace(study.source, description=beside.name))
+        schema = read_schema(beside)
+        table = declared(reading.table, schema)
+        variables = described_variables(table, schema, beside.name)
+        source = replace(study.source, description=beside.name)
+        return replace(study, table=table, variables=variables, source=source)
+    book = code_book_beside(path)
+    if book is not None:
+        from yellow_slope.files.codebook import described_by_code_book
+
+        try:
+            variables = described_by_code_book(reading.table, study.variables, book)
+        except FileError:
+            return study  # a code book of another table
+        return replace(study, variables=variables, source=replace(study.source, description=book.name))
     return study
 
 
@@ -129,10 +142,11 @@ def _of_package(content: bytes, path: Path, name: str, read_as: ReadAs | None, p
     if not isinstance(schema, Mapping):
         return study
     try:
-        variables = described_variables(reading.table, schema, f"{path.name}: its schema")
+        table = declared(reading.table, schema)
+        variables = described_variables(table, schema, f"{path.name}: its schema")
     except YellowSlopeError as error:
         raise FileError(str(error)) from error
-    return replace(study, variables=variables, source=replace(study.source, description="the package"))
+    return replace(study, table=table, variables=variables, source=replace(study.source, description="the package"))
 
 
 def _package(content: bytes, path: Path) -> tuple[Callable[[str], bytes], dict[str, Any]]:

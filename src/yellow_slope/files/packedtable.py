@@ -50,11 +50,16 @@ def unpacked_table(content: bytes, name: str) -> bytes:
     return b"".join(out)
 
 
-def written(table: Table) -> bytes:
-    """The table as comma-separated text in UTF-8; numbers read back exactly, stray cells stand as they were."""
+def written(table: Table, separator: str = ",") -> bytes:
+    """The table as separated text in UTF-8; numbers read back exactly, stray cells stand as they were."""
     out = io.BytesIO()
     out.write(
-        (",".join(_quoted(name) if _AWKWARD.search(name) else name for name in table.names) + "\n").encode("utf-8")
+        (
+            separator.join(
+                _quoted(name) if _AWKWARD.search(name) or separator in name else name for name in table.names
+            )
+            + "\n"
+        ).encode("utf-8")
     )
     if len(table.columns) == 1 or not table.n_rows:
         # A row of one empty cell would be an empty line, which is none: it is quoted.
@@ -63,8 +68,10 @@ def written(table: Table) -> bytes:
             for row in range(table.n_rows):
                 out.write(_quoted(strays.get(row) or column.text(row)).encode("utf-8") + b"\n")
         return out.getvalue()
-    arrays = {str(j): _cells(column) for j, column in enumerate(table.columns)}
-    arrow.write_csv(pa.table(arrays), out, arrow.WriteOptions(include_header=False, quoting_style="needed"))
+    arrays = {str(j): arrow_cells(column) for j, column in enumerate(table.columns)}
+    arrow.write_csv(
+        pa.table(arrays), out, arrow.WriteOptions(include_header=False, quoting_style="needed", delimiter=separator)
+    )
     return out.getvalue()
 
 
@@ -72,7 +79,7 @@ def _quoted(text: str) -> str:
     return '"' + text.replace('"', '""') + '"'
 
 
-def _cells(column: Column) -> Any:
+def arrow_cells(column: Column) -> Any:
     """The column for the writer."""
     if isinstance(column, NumberColumn):
         numbers = pa.array(column.numbers, from_pandas=True)

@@ -8,8 +8,19 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
+import numpy as np
+
 from yellow_slope.core.data.guessing import guessed_variable
-from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table, number_text
+from yellow_slope.core.data.table import (
+    Column,
+    DateColumn,
+    NumberColumn,
+    Stray,
+    Table,
+    TextColumn,
+    number_text,
+    text_column,
+)
 from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_number
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.study import Study
@@ -21,10 +32,14 @@ SUFFIX = ".schema.json"
 
 def schema_of(study: Study) -> dict[str, Any]:
     """The study's columns as a Table Schema."""
-    return {"fields": [_field(study.table, v) for v in study.variables if v.name in study.table], "missingValues": [""]}
+    return {
+        "fields": [field_of(study.table, v) for v in study.variables if v.name in study.table],
+        "missingValues": [""],
+    }
 
 
-def _field(table: Table, variable: Variable) -> dict[str, Any]:
+def field_of(table: Table, variable: Variable) -> dict[str, Any]:
+    """A column as a field of a Table Schema."""
     column = table.column(variable.name)
     field: dict[str, Any] = {"name": variable.name, "type": _type_of(column)}
     field["title"] = variable.label
@@ -112,6 +127,42 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
     if kind is Kind.NUMBER and variable.kind is Kind.GROUP:
         variable = as_number(variable if categories else replace(variable, levels=()), column)
     return replace(variable, kind=kind)
+
+
+def declared(table: Table, schema: Mapping[str, Any]) -> Table:
+    """The table with its columns of the types that a schema declares, where they can be: a number column keeps strays."""
+    fields = schema.get("fields")
+    types = {
+        field["name"]: field.get("type")
+        for field in (fields if isinstance(fields, list) else ())
+        if isinstance(field, dict) and isinstance(field.get("name"), str)
+    }
+    columns = tuple(_declared(column, types.get(column.name)) for column in table.columns)
+    return table if columns == table.columns else Table(columns)
+
+
+def _declared(column: Column, type_: object) -> Column:
+    if type_ == "string" and isinstance(column, NumberColumn):
+        strays = {stray.row: stray.text for stray in column.stray}
+        return text_column(column.name, [strays.get(i, column.text(i)) for i in range(len(column))])
+    if type_ in ("number", "integer") and isinstance(column, TextColumn) and len(column.texts) < len(column) + 1:
+        values = [_number(text) for text in column.texts]
+        if not values or all(value is None for value in values):
+            return column
+        lookup = np.array([*(math.nan if value is None else value for value in values), math.nan])
+        numbers = lookup[column.codes]
+        numbers.setflags(write=False)
+        strays_at = np.flatnonzero(np.isin(column.codes, [i for i, value in enumerate(values) if value is None]))
+        stray = tuple(Stray(int(row), column.text(int(row))) for row in strays_at)
+        return NumberColumn(column.name, numbers, stray)
+    return column
+
+
+def _number(text: str) -> float | None:
+    try:
+        return _finite(text)
+    except ValueError:
+        return None
 
 
 def _level(entry: Any, numeric: bool) -> Level:
