@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 from yellow_slope.core.data import conditions as c
 from yellow_slope.core.data import derived as d
 from yellow_slope.core.data.conditiontext import completions, condition_text, read_condition
+from yellow_slope.core.data.finding import find_cells, sorted_rows
 from yellow_slope.core.data.formula import expression_text, find_mistake, read_expression
 from yellow_slope.core.data.scanner import Mistake, Scanner, Stop, typed_name
-from yellow_slope.core.data.table import DateColumn, Table, number_column, text_column
+from yellow_slope.core.data.table import DateColumn, NumberColumn, Stray, Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind, Level, Variable
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study import descriptions
@@ -343,3 +344,41 @@ def test_what_finishes_a_word() -> None:
     assert completions(study.variables, "practice at least 5 and co", 26) == (24, ["coaching"])
     assert completions(study.variables, "coaching is no", 14) == (12, ["“none”"])
     assert completions(study.variables, "practice at l", 13) == (9, ["at least"])
+
+
+# ---- looking through a table
+
+
+def test_cases_are_sorted_with_gaps_last_and_ties_as_in_the_file() -> None:
+    study = small()
+
+    def order(name: str, descending: bool = False) -> list[int]:
+        return sorted_rows(study.columns, study.table, name, descending).tolist()
+
+    assert order("practice") == [0, 4, 1, 5, 2, 3]
+    assert order("practice", True) == [2, 1, 5, 4, 0, 3]
+    assert order("coaching") == [0, 2, 1, 5, 4, 3]
+    assert order("remark") == [0, 3, 1, 4, 5, 2]
+    assert order("day", True) == [5, 4, 3, 2, 1, 0]
+    more = descriptions.derive(study, "neg", "0 - practice")
+    assert sorted_rows(more.columns, more.table, "neg").tolist() == [2, 1, 5, 4, 0, 3]
+
+
+def test_texts_labels_codes_numbers_and_strays_are_found() -> None:
+    study = small()
+    stray = NumberColumn("odd", np.array([1.0, NAN, 5.0, 1.5, 2.0, 3.0]), (Stray(1, "five?"),))
+    study = Study(Table((*study.table.columns, stray)), (*study.variables, Variable("odd", Kind.NUMBER, "odd")))
+
+    def found(text: str) -> dict[str, list[int]]:
+        finds = find_cells(study.columns, study.table, study.variables, text)
+        return {one.variable: one.rows.tolist() for one in finds}
+
+    assert found("ELSE") == {"coaching": [1, 5]}
+    assert found("quarry") == {"site": [2, 5]}
+    assert found("5") == {"practice": [1, 5], "odd": [2]}
+    assert found("1.5") == {"odd": [3]}
+    assert found("five") == {"odd": [1]}
+    assert found("b") == {"site": [0, 1, 3, 4], "remark": [1, 3]}
+    assert found("own") == {"coaching": [4]}
+    assert found("  ") == found("nobody") == {}
+    assert found("1.0000001") == {}
