@@ -42,6 +42,16 @@ def parser() -> argparse.ArgumentParser:
     figure.add_argument("--to", type=Path, required=True, action="append", help="a .png or .svg file; may be repeated")
     figure.add_argument("--dpi", type=int, default=300)
     figure.add_argument("--probe", type=int, default=1, help="which probe, counted from 1")
+    export = commands.add_parser("export", help="write a study's table, with or without what was computed")
+    export.add_argument("study", type=Path)
+    kinds = ".csv, .tsv, .xlsx, .ods, .parquet or .zip (data package)"
+    export.add_argument("--to", type=Path, required=True, action="append", help=f"a {kinds}; may be repeated")
+    export.add_argument("--labels", action="store_true", help="groups by the names of their levels")
+    export.add_argument("--without-computed", action="store_true", help="without computed columns")
+    export.add_argument("--model-columns", action="store_true", help="with treated, code and product columns")
+    export.add_argument("--used-only", action="store_true", help="only the cases that the current model uses")
+    export.add_argument("--as-text", action="store_true", help="an apostrophe before texts that begin with = + - @")
+    export.add_argument("--without-code-book", action="store_true", help="no description beside it")
     demo = commands.add_parser("demo", help="open the demo study, or without a display write its report and figures")
     demo.add_argument("--to", type=Path, default=Path("build/demo"))
     return top
@@ -50,7 +60,7 @@ def parser() -> argparse.ArgumentParser:
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; the exit code."""
     given = list(sys.argv[1:] if arguments is None else arguments)
-    known = {"open", "new", "evaluate", "report", "figure", "demo"}
+    known = {"open", "new", "evaluate", "report", "figure", "export", "demo"}
     if given and given[0] not in known and not given[0].startswith("-"):
         given.insert(0, "open")
     asked = parser().parse_args(given)
@@ -77,6 +87,8 @@ def _run(asked: argparse.Namespace) -> int:
         return _evaluate(asked.study, asked.to, asked.cases)
     if asked.command == "figure":
         return _figure(asked)
+    if asked.command == "export":
+        return _export(asked)
     return _report(asked.study, asked.to, asked.step)
 
 
@@ -162,6 +174,22 @@ def _report(study: Path, target: Path, step: int | None) -> int:
     if step is not None and evaluation.fit is not None and not 1 <= step <= len(evaluation.fit.steps):
         raise YellowSlopeError(f"There is no step {step}; the study has {len(evaluation.fit.steps)}.")
     write_whole(target, html_of(build_report(evaluation, None if step is None else step - 1)).encode("utf-8"))
+    return OK
+
+
+def _export(asked: argparse.Namespace) -> int:
+    from yellow_slope.core.fit.evaluate import evaluate
+    from yellow_slope.files.exporting import ExportChoices, write_export
+    from yellow_slope.files.opening import open_anything
+
+    evaluation = evaluate(open_anything(asked.study))
+    choices = ExportChoices(
+        asked.labels, not asked.without_computed, asked.model_columns, asked.used_only, asked.as_text,
+        not asked.without_code_book,
+    )  # fmt: skip
+    for target in asked.to:
+        for path in write_export(evaluation, target, choices):
+            print(path)
     return OK
 
 

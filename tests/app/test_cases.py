@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QItemSelection, QItemSelectionModel, Qt
@@ -9,9 +11,12 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QPushButton, QToolButton
 
 from tests.app.windowdriver import Hands
+from yellow_slope.app.exportdialog import ExportDialog
 from yellow_slope.core.data.conditions import AtLeast, Is, Not, OneOf
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.study import Study
+from yellow_slope.files.exporting import ExportChoices
+from yellow_slope.files.opening import open_anything
 
 
 @pytest.fixture
@@ -275,3 +280,20 @@ def test_find_and_go_to_a_case(at_data: Hands) -> None:
     at_data.press("Escape")
     assert at_data.focus() is data.view
     assert not data.finder.isVisible()
+
+
+def test_the_table_is_exported_from_the_window(at_data: Hands, tmp_path: Path) -> None:
+    window = at_data.window
+    dialog = ExportDialog(f"{tmp_path}/out.csv {tmp_path}/out.parquet", True)
+    dialog.boxes["model_columns"].setChecked(True)
+    window.dialogs.export = lambda suggestion, has_fit: (dialog.paths(), dialog.choices())  # type: ignore[method-assign]
+    at_data.press("Ctrl+Shift+E")
+    assert window.session.message.startswith("Saved: ")
+    assert sorted(p.name for p in tmp_path.iterdir()) == [
+        "out.codebook.csv", "out.csv", "out.parquet", "out.schema.json",
+    ]  # fmt: skip
+    assert "practice × worry" in open_anything(tmp_path / "out.csv").table.names
+    window.dialogs.export = lambda suggestion, has_fit: ([tmp_path / "out.doc"], ExportChoices())  # type: ignore[method-assign]
+    at_data.press("Ctrl+Shift+E")
+    assert "a table is written as" in window.session.message
+    assert not ExportDialog("x.csv", False).boxes["used_only"].isEnabled()

@@ -3,9 +3,13 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+
+if TYPE_CHECKING:
+    from yellow_slope.files.exporting import ExportChoices
 
 
 class Dialogs:
@@ -33,6 +37,13 @@ class Dialogs:
         """What to read; None where it was given up."""
         name, _ = QFileDialog.getOpenFileName(self._parent, title, "", kinds)
         return Path(name) if name else None
+
+    def export(self, suggestion: str, has_fit: bool) -> tuple[list[Path], ExportChoices] | None:
+        """Files to write the table to, and what of it; None where it was given up."""
+        from yellow_slope.app.exportdialog import ExportDialog
+
+        dialog = ExportDialog(suggestion, has_fit, self._parent)
+        return (dialog.paths(), dialog.choices()) if dialog.exec() else None
 
     def choose(self, title: str, question: str, *answers: str) -> int:
         """The position of the answer that was chosen; the last one where the dialog was closed."""

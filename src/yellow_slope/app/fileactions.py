@@ -327,6 +327,36 @@ class FileActions:
         said = f"Saved: {', '.join(str(path) for path in paths)} ({dpi} dpi)"
         self.worker.in_order("drawing the figure", work, lambda _: self.session.say(said), self.session.say)
 
+    @action(
+        "export the table", "Write the table out, with or without what was computed, with its code book", "Ctrl+Shift+E",
+        menu="study", available="has_study",
+    )  # fmt: skip
+    def export_table(self) -> None:
+        """Ask for files and parts, and write the table."""
+        view = self.session.view
+        if view is None:
+            return
+        name = re.sub(r"\s+", "_", view.study.name.strip().lower()) or "table"
+        asked = self.dialogs.export(f"{name}.csv", view.fit is not None)
+        if asked is None or not asked[0]:
+            return
+        paths, choices = asked
+        evaluation = view.evaluation
+
+        def work(job: Job) -> str:
+            from yellow_slope.files.exporting import exported, write_export
+
+            files = [
+                str(file)
+                for path in paths
+                for file in write_export(evaluation, path.expanduser(), choices, self._telling(job))
+            ]
+            n = exported(evaluation, choices).n_guarded if choices.as_text else 0
+            guarded = f" {n:,} cells begin with an apostrophe now." if n else ""
+            return f"Saved: {', '.join(files)}.{guarded}"
+
+        self.worker.in_order("writing the table", work, self.session.say, self.session.say)
+
     def copy(self, text: str) -> None:
         """Put a text on the clipboard."""
         clipboard = QApplication.clipboard()

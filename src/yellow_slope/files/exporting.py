@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import io
 import json
+import re
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -31,7 +32,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS
 from yellow_slope.core.words.names import column_name, treatment_name
 from yellow_slope.files.atomically import write_whole
-from yellow_slope.files.codebook import code_book_text
+from yellow_slope.files.codebook import code_book_rows, code_book_text
 from yellow_slope.files.delimited import unique_names
 from yellow_slope.files.packedtable import written
 from yellow_slope.files.tableschema import SUFFIX, field_of
@@ -39,6 +40,8 @@ from yellow_slope.files.tableschema import SUFFIX, field_of
 SUFFIXES = (".csv", ".tsv", ".xlsx", ".ods", ".parquet", ".zip")
 DANGEROUS = ("=", "+", "-", "@", "\t", "\r")
 """A text that begins so is taken for a formula by some programs."""
+_UNWRITABLE = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f]")
+"""Marks that spreadsheets have no way to write."""
 MOST_SHEET_ROWS = 1_048_575
 
 
@@ -211,10 +214,20 @@ def _content(
             raise FileError(
                 f"A spreadsheet holds {MOST_SHEET_ROWS:,} rows; the table has {made.table.n_rows:,}. Write it as text."
             )
+        _refuse_marks(made)
         return (_workbook if suffix == ".xlsx" else _open_document)(made, choices, progress)
     if suffix == ".zip":
         return _package(made, title)
     return written(made.table, "\t" if suffix == ".tsv" else ",")
+
+
+def _refuse_marks(made: Exported) -> None:
+    """FileError for a text that no spreadsheet can hold."""
+    for column in made.table.columns:
+        texts = column.texts if isinstance(column, TextColumn) else [s.text for s in getattr(column, "stray", ())]
+        for text in (column.name, *texts):
+            if _UNWRITABLE.search(text):
+                raise FileError(f"A spreadsheet cannot hold {text[:40]!r} in “{column.name}”: write the table as text.")
 
 
 def _parquet(made: Exported) -> bytes:
@@ -272,7 +285,7 @@ def _cell(column: Column, row: int, strays: dict[int, str]) -> object:
     return moment if moment.time() != datetime.min.time() else moment.date()
 
 
-def _rows(made: Exported, progress: Callable[[float], None]):  # type: ignore[no-untyped-def]
+def _rows(made: Exported, progress: Callable[[float], None]) -> Iterator[list[object]]:
     """The rows of the table, each a list of cells."""
     strays = [{s.row: s.text for s in c.stray} if isinstance(c, NumberColumn) else {} for c in made.table.columns]
     for row in range(made.table.n_rows):
@@ -284,30 +297,28 @@ def _rows(made: Exported, progress: Callable[[float], None]):  # type: ignore[no
 def _workbook(made: Exported, choices: ExportChoices, progress: Callable[[float], None]) -> bytes:
     import openpyxl
     from openpyxl.cell import WriteOnlyCell
-    from openpyxl.utils.exceptions import IllegalCharacterError
 
     book = openpyxl.Workbook(write_only=True)
 
-    def text(sheet: Any, value: object) -> object:
+    def typed(sheet: Any, value: object) -> object:
+        if isinstance(value, float):
+            cell = WriteOnlyCell(sheet, 0.0)
+            cell._value = repr(value)  # every digit: the writer itself keeps sixteen
+            return cell
         if not isinstance(value, str):
             return value
         cell = WriteOnlyCell(sheet, value)
         cell.data_type = "s"  # a text stays one, also where it begins like a formula
         return cell
 
-    try:
-        sheet = book.create_sheet("data")
-        sheet.append([text(sheet, name) for name in made.table.names])
-        for row in _rows(made, progress):
-            sheet.append([text(sheet, value) for value in row])
-        if choices.code_book:
-            from yellow_slope.files.codebook import code_book_rows
-
-            words = book.create_sheet("code book")
-            for line in code_book_rows(made.variables, made.formulas):
-                words.append([text(words, value) for value in line])
-    except IllegalCharacterError as error:
-        raise FileError(f"A spreadsheet cannot hold the cell {str(error)[:60]!r}: write the table as text.") from error
+    sheet = book.create_sheet("data")
+    sheet.append([typed(sheet, name) for name in made.table.names])
+    for row in _rows(made, progress):
+        sheet.append([typed(sheet, value) for value in row])
+    if choices.code_book:
+        words = book.create_sheet("code book")
+        for line in code_book_rows(made.variables, made.formulas):
+            words.append([typed(words, value) for value in line])
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
@@ -315,8 +326,6 @@ def _workbook(made: Exported, choices: ExportChoices, progress: Callable[[float]
 
 def _open_document(made: Exported, choices: ExportChoices, progress: Callable[[float], None]) -> bytes:
     from odf.opendocument import OpenDocumentSpreadsheet
-
-    from yellow_slope.files.codebook import code_book_rows
 
     book = OpenDocumentSpreadsheet()
     _ods_sheet(book, "data", [list(made.table.names)], _rows(made, progress))
