@@ -296,4 +296,5 @@ def test_the_table_is_exported_from_the_window(at_data: Hands, tmp_path: Path) -
     window.dialogs.export = lambda suggestion, has_fit: ([tmp_path / "out.doc"], ExportChoices())  # type: ignore[method-assign]
     at_data.press("Ctrl+Shift+E")
     assert "a table is written as" in window.session.message
-    assert not ExportDialog("x.csv", False).boxes["used_only"].isEnabled()
+    bare = ExportDialog("x.csv", False)
+    assert not bare.boxes["used_only"].isEnabled()

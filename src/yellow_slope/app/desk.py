@@ -32,6 +32,8 @@ class Desk:
     clicked: Term | None = None
     """What a plain click took last: the first of several, if a Ctrl+click follows."""
     cell: Cell | None = None
+    group_cell: tuple[int, int | None] | None = None
+    """Of one model per group the chosen row (-1: the intercept, -2: R²) and group; no group: the test that they differ."""
     open_step: int | None = None
     own_scales: bool = False
     dark: bool = False

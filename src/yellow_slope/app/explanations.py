@@ -14,6 +14,7 @@ from yellow_slope.core.flags import Flag
 from yellow_slope.core.probe.probing import Probed
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.study import FlagKey
+from yellow_slope.core.words.bygroup import GroupReader
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.names import INTERCEPT, label
 from yellow_slope.core.words.numerals import bounded, counted, estimate_decimals, fixed, p_equals, place
@@ -98,6 +99,8 @@ def ladder_explanation(session: StudySession) -> Explanation:
     read = view.reader
     if read is None:
         return instruction(view.evaluation.problem or "Blocks", sample_sentence(view.evaluation))
+    if study.model.by is not None:
+        return groups_explanation(session, view.groups, view.groups_refusal)
     fit = read.fit
     n = len(fit.steps)
     step = session.desk.step(n)
@@ -133,6 +136,20 @@ def ladder_explanation(session: StudySession) -> Explanation:
     return Explanation(
         read.column_name(column), _figures(fit.steps[step].coefficient(column), step), read.coefficient(step, column)
     )
+
+
+def groups_explanation(session: StudySession, read: GroupReader | None, refusal: str) -> Explanation:
+    """The chosen cell of the groups' models; without one whether they differ, and where zero is."""
+    if read is None:
+        return instruction("One model per group", refusal)
+    chosen = session.desk.group_cell
+    title = f"One model per group of {read.group_label}"
+    if chosen is None:
+        said = " ".join(text for text in (read.headline(), read.zeros(), read.left()) if text)
+        return Explanation(title, "", said)
+    row, group = chosen
+    inside = row < len(read.inner_columns)
+    return Explanation(title, "", f"{read.cell(row, group)} {read.zeros()}") if inside else Explanation(title)
 
 
 def _block(read: Reader, block: int) -> Explanation:

@@ -6,10 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.bygroup import by_group
 from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
 from yellow_slope.core.flags import Flag, dismissed_flags, flags_of
 from yellow_slope.core.probe.probing import Probed, default_probe, probe_fit
 from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.words.bygroup import GroupReader
 from yellow_slope.core.words.coefficients import Reader, reader
 from yellow_slope.core.words.effects import EffectReader
 
@@ -25,6 +27,10 @@ class View:
     probed: Probed | None = None
     refusal: str = ""
     """Why the current probe has no answer."""
+    groups: GroupReader | None = None
+    """One model per group, where the current model asks for it."""
+    groups_refusal: str = ""
+    """Why there is none."""
 
     @property
     def study(self) -> Study:
@@ -71,4 +77,26 @@ def view_of(study: Study, before: View | None = None, worthless: Callable[[], bo
             refusal = str(error)
     if worthless():
         return None
-    return View(evaluation, flags_of(evaluation), dismissed_flags(evaluation), probed, refusal)
+    groups, groups_refusal = _groups(study, fit, before)
+    if worthless():
+        return None
+    return View(evaluation, flags_of(evaluation), dismissed_flags(evaluation), probed, refusal, groups, groups_refusal)
+
+
+def _groups(study: Study, fit: Fit | None, before: View | None) -> tuple[GroupReader | None, str]:
+    """One model per group; taken over from an earlier view where only names have changed."""
+    by = study.model.by
+    if by is None or fit is None:
+        return None, ""
+    old = before.groups if before is not None else None
+    if (
+        old is not None
+        and old.fit is fit
+        and old.found.variable == by
+        and old.study.columns.levels(by) is study.columns.levels(by)
+    ):
+        return GroupReader(study, fit, old.found), ""
+    try:
+        return GroupReader(study, fit, by_group(study, study.model, fit)), ""
+    except YellowSlopeError as error:
+        return None, str(error)

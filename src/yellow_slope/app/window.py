@@ -73,7 +73,7 @@ class Window(QMainWindow):
         self._build()
         for owner in (
             self.fileactions, self.modelactions, self.navigation, self.data, self.data.cases, self.probe, self.report, self.header.trail,
-            self.roster, self.blocks.ladder, self.prepare, self.probe.plots, self.probe.table,
+            self.roster, self.blocks, self.blocks.ladder, self.prepare, self.probe.plots, self.probe.table,
         ):  # fmt: skip
             self.actions_table.add_all(owner)
         self._wire()

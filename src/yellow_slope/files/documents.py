@@ -194,6 +194,7 @@ class FurtherModelDocument(_Document):
     sample: str | None = Field(None, description="name of its sample")
     level: float | None = Field(None, ge=0.5, lt=1, description="confidence level")
     errors: ErrorsOf | None = Field(None, description="kind of standard errors")
+    by: str | None = Field(None, description="a group variable: the last step is also fitted in each of its levels")
 
 
 class SpecDocument(_Document):
@@ -209,6 +210,7 @@ class SpecDocument(_Document):
     constant: bool = Field(True, description="with or without a constant")
     sample: str | None = Field(None, description="name of the sample; without it all cases")
     errors: ErrorsOf = Field("classical", description="kind of standard errors")
+    by: str | None = Field(None, description="a group variable: the last step is also fitted in each of its levels")
     models: list[FurtherModelDocument] = Field([], description="further models")
     probes: list[ProbeDocument] = Field([], description="questions to the models")
 

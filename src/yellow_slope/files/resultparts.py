@@ -306,6 +306,33 @@ class FlagPart(_Part):
     put_aside: str | None = Field(description="the reason, if it was put aside")
 
 
+class GroupModelPart(_Part):
+    """The model in one level of a group."""
+
+    level: str = Field(description="code of the level")
+    label: str = Field(description="its name")
+    n: int = Field(description="its cases")
+    problem: str = Field(description="why there is no model; empty if there is one")
+    df: int | None = Field(description="residual degrees of freedom")
+    sse: Number = Field(description="sum of squared residuals")
+    r2: Number = Field(description="R²")
+    coefficients: list[CoefficientPart] = Field(description="constant first; about the zero points of all cases")
+
+
+class ByGroupPart(_Part):
+    """One model per group."""
+
+    variable: str = Field(description="the group")
+    problem: str = Field("", description="why there are no models per group; empty if there are")
+    terms: list[list[str]] = Field([], description="the terms of every group's model")
+    dropped: list[list[str]] = Field([], description="terms of the model that hold the group itself")
+    without: int = Field(0, description="cases of the model without a value on the group")
+    groups: list[GroupModelPart] = Field([], description="the levels present")
+    test: TestPart | None = Field(None, description="all products with the group, in one model of all groups")
+    joint: list[JointPart] = Field([], description="by term: its products with the group; p unadjusted")
+    words: str = Field("", description="the sentence")
+
+
 class ModelPart(_Part):
     """One model."""
 
@@ -322,6 +349,7 @@ class ModelPart(_Part):
     left_out: list[LeftOutPart] = Field(description="columns that the model cannot hold")
     steps: list[StepPart] = Field(description="the steps")
     described: DescribedPart | None = Field(description="descriptives; null without a fit, or of more than 60 columns")
+    by_group: ByGroupPart | None = Field(None, description="one model per group, where the model asks for it")
 
 
 class ResultsDocument(_Part):

@@ -9,6 +9,7 @@ import numpy as np
 from yellow_slope import __version__
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.bygroup import by_group
 from yellow_slope.core.fit.collinearity import conditions, generalized_vif
 from yellow_slope.core.fit.describe import described
 from yellow_slope.core.fit.diagnosis import press_r2
@@ -21,11 +22,13 @@ from yellow_slope.core.probe.probing import Focus, Panel, Probed, asked_probes, 
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import Pointwise, Simultaneous
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.bygroup import GroupReader
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.effects import EffectReader
 from yellow_slope.core.words.equation import equation
 from yellow_slope.core.words.names import comparison_name, treatment_name
 from yellow_slope.files.resultparts import (
+    ByGroupPart,
     CasesPart,
     CoefficientPart,
     ComparisonPart,
@@ -36,6 +39,7 @@ from yellow_slope.files.resultparts import (
     FactorPart,
     FlagPart,
     FocusPart,
+    GroupModelPart,
     GroupPart,
     JointPart,
     LeftOutPart,
@@ -121,6 +125,36 @@ def _model(study: Study, model: Model, found: Fit | Problem) -> ModelPart:
         left_out=[LeftOutPart(column=out.column, on=list(out.on)) for out in fit.left_out] if fit else [],
         steps=[_step(study, model, fit, s) for s in fit.steps] if fit else [],
         described=_described(fit, model) if fit else None,
+        by_group=_by_group(study, model, fit) if fit is not None and model.by is not None else None,
+    )  # fmt: skip
+
+
+def _by_group(study: Study, model: Model, fit: Fit) -> ByGroupPart:
+    assert model.by is not None
+    try:
+        found = by_group(study, model, fit)
+    except StudyError as error:
+        return ByGroupPart(variable=model.by, problem=str(error))
+    read = GroupReader(study, fit, found)
+    groups = []
+    for group in found.groups:
+        inner, reader = group.fit, read.reader(group)
+        step = inner.last if inner is not None else None
+        groups.append(
+            GroupModelPart(
+                level=group.code, label=read.level_label(group), n=group.n, problem=group.said,
+                df=step.df if step else None, sse=_number(step.sse) if step else None,
+                r2=_number(step.r2) if step else None,
+                coefficients=[_coefficient(inner, reader, step, j) for j in range(-1, step.n_columns)]
+                if inner is not None and reader is not None and step is not None else [],
+            )
+        )  # fmt: skip
+    return ByGroupPart(
+        variable=model.by, terms=[list(t.variables) for b in found.model.blocks for t in b.terms],
+        dropped=[list(t.variables) for t in found.dropped], without=found.n_without, groups=groups,
+        test=_test(found.test),
+        joint=[JointPart(term=list(t.variables), test=_test(test)) for t, test in found.joint.items()],
+        words=read.headline(),
     )  # fmt: skip
 
 

@@ -46,7 +46,7 @@ def study_from(table_file: Path, spec: SpecDocument, source: str = "the descript
         for name, said in spec.variables.items():
             study = _entered(study, name, said)
         study = edits.set_errors(edits.set_sample(study, spec.sample), errors_of(spec.errors))
-        study = edits.set_blocks(study, [block_of(b) for b in spec.blocks])
+        study = edits.set_by(edits.set_blocks(study, [block_of(b) for b in spec.blocks]), spec.by)
         first = study.current
         for number, model in enumerate(spec.models, 2):
             study = _further(edits.make_current(study, first), model, f"m{number}")
@@ -89,7 +89,7 @@ def _further(study: Study, said: FurtherModelDocument, model_id: str) -> Study:
         study = edits.set_errors(study, errors_of(said.errors))
     if said.blocks is not None:
         study = edits.set_blocks(study, [block_of(b) for b in said.blocks])
-    return study
+    return edits.set_by(study, said.by) if said.by is not None else study
 
 
 def _described(study: Study, name: str, said: VariableDocument) -> Study:

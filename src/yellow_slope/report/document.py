@@ -9,9 +9,12 @@ from pathlib import Path
 from jinja2 import Environment, FileSystemLoader, select_autoescape
 
 from yellow_slope import looks
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.fit.bygroup import by_group
 from yellow_slope.core.fit.evaluate import Evaluation, Fit
 from yellow_slope.core.flags import dismissed_flags
 from yellow_slope.core.probe.probing import Probed, probe_all
+from yellow_slope.core.words.bygroup import GroupReader
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.effects import EffectReader
 from yellow_slope.core.words.equation import equation
@@ -23,6 +26,7 @@ from yellow_slope.report.tables import (
     PrintedTable,
     descriptives_table,
     effects_table,
+    groups_table,
     ladder_table,
     regions_table,
     shown_foci,
@@ -79,12 +83,25 @@ def build_report(evaluation: Evaluation, step: int | None = None) -> Report:
     blocks = tuple(read.block(s.index) for s in fit.steps)
     sections.append(Section("The model, step by step", blocks, (ladder,) if ladder else ()))
     sections.append(Section(f"The coefficients of step {len(fit.steps)} in words", tuple(_words(read))))
+    if model.by is not None:
+        sections.append(_groups_section(evaluation, fit))
     for probed in probes_of(evaluation):
         sections.append(_probe_section(evaluation, probed))
     last = len(fit.steps) - 1
     at = last if step is None else min(step, last)
     sections.append(Section(f"Equation of step {at + 1}", (equation(study, fit, at),)))
     return Report(study.name, tuple(sections))
+
+
+def _groups_section(evaluation: Evaluation, fit: Fit) -> Section:
+    study = evaluation.study
+    title = f"One model per group of {study.variable(study.model.by or '').label}"
+    try:
+        read = GroupReader(study, fit, by_group(study, study.model, fit))
+    except StudyError as error:
+        return Section(title, (str(error),))
+    said = tuple(text for text in (read.headline(), read.left()) if text)
+    return Section(title, said, (groups_table(read),))
 
 
 def _words(read: Reader) -> list[str]:

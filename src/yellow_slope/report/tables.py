@@ -12,6 +12,7 @@ from yellow_slope.core.fit.tails import t_quantile
 from yellow_slope.core.probe.probing import Probed
 from yellow_slope.core.study.probe import Pointwise, Simultaneous
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.bygroup import GroupReader
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.effects import EffectReader
 from yellow_slope.core.words.names import comparisons_of, errors_name, label, zero_point
@@ -73,6 +74,32 @@ class PrintedTable:
             for row, text in zip(here, aligned([row[j].text for row in here])):
                 row[j] = replace(row[j], text=text)
         return replace(self, rows=tuple(tuple(row) for row in rows))
+
+
+def groups_table(read: GroupReader) -> PrintedTable:
+    """The coefficients of every group's model side by side, and the tests that they differ."""
+    groups = read.found.groups
+    head = ("", *(text for g in groups for text in (f"{read.level_label(g)}: b", "CI")), "F", "p")
+    rows: list[tuple[Cell, ...]] = []
+    n = len(read.inner_columns)
+    reader = next((read.reader(g) for g in groups if g.fit is not None), None)
+    for j in [*range(n if reader is not None else 0), *([-1] if read.found.model.constant else [])]:
+        cells = [Cell(reader.column_name(j) if reader is not None else "")]
+        for group in groups:
+            c = group.fit.last.coefficient(j) if group.fit is not None else None
+            if c is None or c.b != c.b or c.why is not None:
+                cells += [Cell(DASH), Cell(DASH)]
+                continue
+            decimals = estimate_decimals(c.se, c.b, c.low, c.high)
+            cells += [Cell(fixed(c.b, decimals)), Cell(interval(c.low, c.high, decimals))]
+        test = read.test_of(j) if j >= 0 else None
+        has = test is not None and test.f == test.f
+        cells += [Cell(fixed(test.f, 2) if has and test else ""), Cell(p_value(test.p) if has and test else "")]
+        rows.append(tuple(cells))
+    sizes = ", ".join(f"{read.level_label(g)} {g.n}{f' ({g.said})' if g.said else ''}" for g in groups)
+    level = level_text(read.found.model.level)
+    note = f"Cases: {sizes}. CI: {level} interval. {read.zeros()} F and p, unadjusted: whether the coefficients of the term differ."
+    return PrintedTable(f"One model per group of {read.group_label}", head, tuple(rows), note)
 
 
 MOST_CORRELATED = 30

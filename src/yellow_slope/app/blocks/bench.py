@@ -5,16 +5,23 @@ from __future__ import annotations
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from yellow_slope.app.actions import action
+from yellow_slope.app.blocks.groups import GroupsSheet
 from yellow_slope.app.blocks.ladder import Ladder
 from yellow_slope.app.blocks.quick import QuickLine
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import Reading
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.terms import Term
 from yellow_slope.looks import SIZES
+
+STEPS = ""
+MOST_OFFERED = 60
+"""Groups offered by the chip; the others by the roster."""
 
 
 class BlocksBench(QWidget):
@@ -33,6 +40,11 @@ class BlocksBench(QWidget):
             [("low to high", "low to high"), ("own scale per row", "own scale per row")], "low to high"
         )
         self.bars.chosen.connect(lambda value: session.look(own_scales=value != "low to high"))
+        self.across = Picker(
+            "What stands across", "Steps side by side, or the last step fitted in every level of a group"
+        )
+        self.across.chosen.connect(self._choose_across)
+        self.groups = GroupsSheet(session)
         self.ladder = Ladder(session)
         self.ladder.begin_block.connect(modelactions.enter_new)
         self.ladder.name_wanted.connect(self.ask_name)
@@ -52,7 +64,7 @@ class BlocksBench(QWidget):
         for widget in (label, self.outcome):
             top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
         top.addWidget(self.quick, 1)
-        for widget in (bars_label, self.bars):
+        for widget in (self.across, bars_label, self.bars):
             top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
         for widget in (label, bars_label):
             widget.setFixedHeight(30)
@@ -62,6 +74,8 @@ class BlocksBench(QWidget):
         layout.addLayout(top)
         layout.addWidget(self.problem)
         layout.addWidget(self.ladder, 1)
+        layout.addWidget(self.groups, 1)
+        self.groups.hide()
         session.on("study", self._renew)
         session.on("results", self._renew)
         session.on("desk", self._renew_bars)
@@ -75,6 +89,17 @@ class BlocksBench(QWidget):
             return
         choices = [(v.name, v.label) for v in study.variables if not edits.why_no_outcome(study, v)]
         self.outcome.set_choices(choices, study.model.outcome)
+        groups = [(v.name, f"by {v.label}") for v in study.variables if v.kind is Kind.GROUP][:MOST_OFFERED]
+        self.across.set_choices([(STEPS, "steps"), *groups], study.model.by or STEPS)
+        view = self.session.view
+        by = study.model.by is not None and bool(study.model.blocks)
+        self.ladder.setVisible(not by)
+        self.groups.setVisible(by)
+        self.bars.setEnabled(not by)
+        if by and view is not None and view.groups_refusal:
+            self.problem.setText(view.groups_refusal)
+            self.problem.show()
+            return
         said = self.session.view.evaluation.problem if self.session.view else ""
         if said and study.model.outcome is None:
             said = "Choose an outcome here, or press Y on a variable; then drop variables below, or type a model in the line above."
@@ -82,6 +107,39 @@ class BlocksBench(QWidget):
             said = "Drop a variable below, press Enter on one in the roster, or type a model in the line above."
         self.problem.setText(said)
         self.problem.setVisible(bool(said))
+
+    def has_study(self) -> bool:
+        """Whether there is a study to work on."""
+        return self.session.study is not None
+
+    def _choose_across(self, name: str) -> None:
+        self.session.edit(
+            "one model per group" if name != STEPS else "one model of all groups",
+            lambda s: edits.set_by(s, None if name == STEPS else name),
+        )
+
+    @action(
+        "one model per group", "Fit the last step in every level of the current group, side by side; again: steps",
+        "Ctrl+B", menu="term", available="has_study",
+    )  # fmt: skip
+    def one_per_group(self) -> None:
+        """Turn the steps into groups and back: those of the roster's variable, else of the model's only group."""
+        study = self.session.study
+        if study is None:
+            return
+        if study.model.by is not None:
+            self._choose_across(STEPS)
+            return
+        name = self.session.desk.variable
+        if name is None or study.variable(name).kind is not Kind.GROUP:
+            inside = [v for v in study.model.variables if study.variable(v).kind is Kind.GROUP]
+            every = inside or [v.name for v in study.variables if v.kind is Kind.GROUP]
+            if len(every) != 1:
+                self.session.say("Choose a group variable in the roster first.")
+                return
+            name = every[0]
+        self._choose_across(name)
+        self.session.look(waypoint="Blocks")
 
     def focus_ladder(self) -> None:
         """Put the keyboard on the ladder."""

@@ -203,7 +203,7 @@ def _fitted(study: Study, model: Model, cases: Cases) -> Fit | Problem:
     if not design.columns:
         return Problem(cases, "Every group in the model has but one level among its cases.")
     first_out = frozenset(j for term in model.leave_out_first for j in design.columns_of(term))
-    clusters = _clusters(study, model, cases)
+    clusters = clusters_of(study, model, cases)
     factored, steps = all_steps(
         design, values, y, model.level, model.errors, clusters, first_out, tuple(b.id for b in model.steps)
     )
@@ -219,7 +219,7 @@ def _fitted(study: Study, model: Model, cases: Cases) -> Fit | Problem:
     return Fit(cases, design, values, y, factored, steps, n_clusters)
 
 
-def _clusters(study: Study, model: Model, cases: Cases) -> IntArray | None:
+def clusters_of(study: Study, model: Model, cases: Cases) -> IntArray | None:
     """Shape (n,): positions of the cluster ids of the model's cases."""
     if not isinstance(model.errors, Cluster):
         return None

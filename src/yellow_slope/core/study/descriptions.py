@@ -15,7 +15,7 @@ from yellow_slope.core.data.table import Column, NumberColumn
 from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_number
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.coding import Dummy
-from yellow_slope.core.study.edits import change_model, take_out
+from yellow_slope.core.study.edits import change_model, take_out, tidied
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Treatment
 
@@ -44,11 +44,11 @@ def set_kind(study: Study, name: str, kind: Kind) -> Study:
         squares = [term for term in study.model.terms if term.variables.count(name) > 1]
         return take_out(_without_entry(change_variable(study, new), name), squares)
     if kind is Kind.NUMBER:
-        return _without_entry(change_variable(study, as_number(variable, column_of(study, name))), name)
+        return tidied(_without_entry(change_variable(study, as_number(variable, column_of(study, name))), name))
     if name == study.model.outcome:
         raise StudyError(f"{variable.label} is the outcome; choose another outcome before it is left out.")
     out = [term for term in study.model.terms if name in term.variables]
-    return take_out(_without_entry(change_variable(study, replace(variable, kind=kind)), name), out)
+    return tidied(take_out(_without_entry(change_variable(study, replace(variable, kind=kind)), name), out))
 
 
 def _without_entry(study: Study, name: str) -> Study:
@@ -228,9 +228,11 @@ def remove_derived(study: Study, name: str) -> Study:
     for model in study.models:
         study = replace(study, current=model.id)
         study = take_out(_without_entry(study, name), [t for t in model.terms if name in t.variables])
-    return replace(
-        study, current=current, derived=tuple(d for d in study.derived if d.name != name),
-        variables=tuple(v for v in study.variables if v.name != name),
+    return tidied(
+        replace(
+            study, current=current, derived=tuple(d for d in study.derived if d.name != name),
+            variables=tuple(v for v in study.variables if v.name != name),
+        )
     )  # fmt: skip
 
 

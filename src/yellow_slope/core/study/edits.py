@@ -260,6 +260,15 @@ def set_level(study: Study, level: float) -> Study:
     return change_model(study, level=level) if level != study.model.level else study
 
 
+def set_by(study: Study, name: str | None) -> Study:
+    """Fit the last step in every level of a group too; None: no longer."""
+    if name is not None and study.variable(name).kind is not Kind.GROUP:
+        raise StudyError(f"{study.variable(name).label} is no group: one model per group needs its levels.")
+    if name is not None and name == study.model.outcome:
+        raise StudyError(f"{study.variable(name).label} is the outcome.")
+    return change_model(study, by=name) if name != study.model.by else study
+
+
 def set_errors(study: Study, errors: Errors) -> Study:
     """Choose the kind of standard errors."""
     if isinstance(errors, HC) and errors.kind not in range(5):
@@ -420,6 +429,10 @@ def tidied(study: Study) -> Study:
         if d.flag.kind in (FlagKind.MISSING_CODE, FlagKind.STRAY) or (set(d.flag.about) <= {*used, *(m.outcome for m in study.models)}
         and (len(d.flag.about) < 2 or d.flag.about in terms))
     )  # fmt: skip
+    groups = {v.name for v in study.variables if v.kind is Kind.GROUP}
+    if any(model.by is not None and model.by not in groups for model in study.models):
+        models = tuple(m if m.by in groups else replace(m, by=None) for m in study.models)
+        study = replace(study, models=models)
     first = tuple(t for t in study.model.leave_out_first if t in set(study.model.terms))
     return replace(change_model(study, leave_out_first=first), probes=probes, dismissals=dismissals)
 

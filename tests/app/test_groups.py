@@ -1,0 +1,105 @@
+"""Blocks: one model per group, in the real window."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PyQt6.QtCore import QPoint
+
+from tests.app.windowdriver import Hands
+from yellow_slope import cli
+from yellow_slope.app.blocks.groups import HEAD, ROW
+from yellow_slope.core.study import edits
+from yellow_slope.files.studyfile import packed, unpacked, write_study
+from yellow_slope.report.document import build_report
+
+
+@pytest.fixture
+def by_coaching(demo_hands: Hands) -> Hands:
+    demo_hands.press("Alt+3")
+    demo_hands.window.session.look(variable="coaching")
+    demo_hands.press("Ctrl+B")
+    return demo_hands
+
+
+def test_steps_turn_into_groups_and_back(by_coaching: Hands) -> None:
+    blocks = by_coaching.window.blocks
+    assert blocks.groups.isVisible()
+    assert not blocks.ladder.isVisible()
+    assert blocks.across.text().startswith("by coaching")
+    study = by_coaching.window.session.study
+    assert study is not None
+    assert study.model.by == "coaching"
+    assert by_coaching.sentence().startswith("In words: taken together, the coefficients ")
+    assert "The zero points are those of all 221 cases" in by_coaching.sentence()
+    assert unpacked(packed(study), "s").model.by == "coaching"
+    by_coaching.press("Ctrl+B")
+    assert blocks.ladder.isVisible()
+    by_coaching.press("Ctrl+Z")
+    assert blocks.groups.isVisible()
+
+
+def test_a_cell_is_read_by_mouse_and_keys(by_coaching: Hands) -> None:
+    sheet = by_coaching.window.blocks.groups
+    rows = sheet.rows()
+    practice = next(r for r in rows if sheet.row_name(r) == "practice")
+    by_coaching.clicks(sheet.viewport(), QPoint(sheet._left(3) + 40, HEAD + ROW * rows.index(practice) + 20))
+    study = by_coaching.window.session.study
+    assert study is not None
+    view = by_coaching.window.session.view
+    assert view is not None
+    assert view.groups is not None
+    group = view.groups.found.groups[3]
+    assert group.fit is not None
+    b = group.fit.last.b[practice + 1]
+    assert "among the 46 cases of “one-to-one”: per further hour of practice" in by_coaching.sentence()
+    assert f"{abs(b):.2f} points higher" in by_coaching.sentence()
+    by_coaching.press("Right")
+    assert by_coaching.window.session.desk.group_cell == (practice, None)
+    assert "the coefficient of practice" in by_coaching.sentence().lower()
+    by_coaching.press("Left")
+    by_coaching.press("Down")
+    assert by_coaching.window.session.desk.group_cell == (rows[rows.index(practice) + 1], 3)
+    for _ in range(20):
+        by_coaching.press("Down")
+    assert by_coaching.window.session.desk.group_cell == (-2, 3)
+    assert "R² =" in by_coaching.sentence()
+    assert sheet.tip_at(QPoint(sheet._left(0) + 10, HEAD + 10)).startswith("Among the 64 cases of “none”")
+
+
+def test_what_cannot_be_says_why(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+3")
+    window.session.look(variable="practice")
+    window.session.edit("less", lambda s: edits.set_blocks(s, list(s.model.blocks[:1])))
+    demo_hands.press("Ctrl+B")
+    assert "Choose a group variable" in window.session.message
+    demo_hands.press("Ctrl+L")
+    demo_hands.types("control = coaching")
+    window.session.look(variable="coaching")
+    demo_hands.press("Ctrl+B")
+    assert "nothing is left to compare" in window.blocks.problem.text()
+    assert window.blocks.problem.isVisible()
+
+
+def test_results_and_report_say_the_same(by_coaching: Hands, tmp_path: Path) -> None:
+    view = by_coaching.window.session.view
+    assert view is not None
+    assert view.groups is not None
+    write_study(view.study, tmp_path / "s.yslope")
+    assert cli.main(["evaluate", str(tmp_path / "s.yslope"), "--to", str(tmp_path / "r.json")]) == 0
+    part = json.loads((tmp_path / "r.json").read_text())["models"][0]["by_group"]
+    assert part["words"] == view.groups.headline()
+    assert part["dropped"] == [["coaching"], ["practice", "coaching"]]
+    for group, said in zip(view.groups.found.groups, part["groups"]):
+        assert (said["level"], said["n"]) == (group.code, group.n)
+        assert group.fit is not None
+        np.testing.assert_allclose([c["b"] for c in said["coefficients"]], group.fit.last.b, rtol=1e-12)
+    section = next(s for s in build_report(view.evaluation).sections if s.title.startswith("One model per group"))
+    assert section.paragraphs[0] == view.groups.headline()
+    (table,) = section.tables
+    assert len(table.rows) == len(view.groups.inner_columns) + 1
+    assert "zero points are those of all 221 cases" in table.note
