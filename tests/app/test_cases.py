@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QItemSelection, QItemSelectionModel, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QPushButton, QToolButton
+from PyQt6.QtWidgets import QLineEdit, QPushButton, QToolButton
 
 from tests.app.windowdriver import Hands
 from yellow_slope.app.exportdialog import ExportDialog
@@ -298,3 +298,60 @@ def test_the_table_is_exported_from_the_window(at_data: Hands, tmp_path: Path) -
     assert "a table is written as" in window.session.message
     bare = ExportDialog("x.csv", False)
     assert not bare.boxes["used_only"].isEnabled()
+
+
+def field(hands: Hands, name: str) -> QLineEdit:
+    return next(f for f in hands.window.data.card.findChildren(QLineEdit) if f.accessibleName() == name)
+
+
+def test_levels_are_merged_ordered_and_taken_apart_on_the_card(at_data: Hands) -> None:
+    window = at_data.window
+    window.session.look(variable="coaching")
+    at_data.settle()
+    names = field(at_data, "Name of level 3")
+    at_data.clicks(names)
+    names.selectAll()
+    at_data.types("video feedback")
+    levels = [(x.codes, x.label) for x in study_of(at_data).variable("coaching").levels]
+    assert levels == [(("0",), "none"), (("1",), "group lesson"), (("2", "3"), "video feedback")]
+    assert "one level of the codes 2, 3 now" in window.session.message
+    link = next(b for b in window.data.card.findChildren(QPushButton) if b.text().startswith("Take 1 merged level"))
+    at_data.clicks(link)
+    assert [x.label for x in study_of(at_data).variable("coaching").levels][2:] == ["video feedback", "3"]
+    at_data.press("Ctrl+Z")
+    at_data.press("Ctrl+Z")
+    order = field(at_data, "Order of the levels")
+    at_data.clicks(order)
+    at_data.types("video feedback, one-to-one")
+    assert [x.code for x in study_of(at_data).variable("coaching").levels] == ["2", "3", "0", "1"]
+    names = field(at_data, "Name of level 0")
+    at_data.clicks(names)
+    at_data.press("Alt+Up")
+    assert [x.code for x in study_of(at_data).variable("coaching").levels] == ["2", "0", "3", "1"]
+    up = next(b for b in window.data.card.findChildren(QToolButton) if b.accessibleName() == "Move none up")
+    at_data.clicks(up)
+    assert [x.code for x in study_of(at_data).variable("coaching").levels] == ["0", "2", "3", "1"]
+    window.roster.setFocus()
+    at_data.press("O")
+    assert window.session.message.startswith("In the order of the codes: none, group lesson")
+
+
+def test_columns_with_the_same_codes_are_named_at_once(hands: Hands, tmp_path: Path) -> None:
+    rows = "\n".join(f"{i % 2},{(i // 2) % 2},{(i // 3) % 2},{i}" for i in range(24))
+    (tmp_path / "t.csv").write_text(f"a,b,c,y\n{rows}\n")
+    hands.types(str(tmp_path / "t.csv"))
+    window = hands.window
+    for name in ("a", "b", "c"):
+        window.session.look(variable=name)
+        window.roster.setFocus()
+        hands.press("Space")
+    window.session.look(variable="a")
+    hands.settle()
+    names = field(hands, "Names of all levels")
+    hands.clicks(names)
+    hands.types("no, yes")
+    for name in ("a", "b", "c"):
+        assert [x.label for x in study_of(hands).variable(name).levels] == ["no", "yes"]
+    assert "In 3 columns" in window.session.message
+    hands.press("Ctrl+Z")
+    assert [x.label for x in study_of(hands).variable("c").levels] == ["0", "1"]

@@ -336,3 +336,12 @@ def test_as_many_columns_as_are_allowed_are_allowed(monkeypatch: pytest.MonkeyPa
     monkeypatch.setattr("yellow_slope.core.fit.design.MOST_COLUMNS", 2)
     assert fit_of(study_of(world, "y", "x, w")).last.df > 1
     assert "3 columns or more; 2 is the most" in evaluate(study_of(world, "y", "x, w, z")).problem
+
+
+def test_a_perfect_fit_has_no_information_criteria() -> None:
+    x = np.array([0.1, 0.2, 0.7, 1.1, 1.3, 2.9])
+    step = fit_of(study_of({"x": x, "y": 0.3 * x + 0.1}, "y", "x")).last
+    assert step.is_perfect
+    assert step.sse == 0.0, "what rounding leaves is no rest"
+    assert np.isnan(step.aic)
+    assert np.isnan(step.bic)

@@ -301,6 +301,28 @@ class ModelActions:
         if self.session.edit(f"treat {self._label(tuple(Term((n,)) for n in names))} as {kind}", edit) and chosen:
             self.session.look(chosen=(), clicked=None)
 
+    @action(
+        "order the levels", "Put the levels of the chosen groups into another order: of the words, the codes, the file, turned round",
+        "O", scope=TERMS, menu="variable", available="has_study",
+    )  # fmt: skip
+    def order_levels(self) -> None:
+        """The next order of the current group's levels; of all chosen groups in one step."""
+        study, desk, current = self.session.study, self.session.desk, self.current_variable()
+        if study is None or current is None:
+            return
+        chosen = [t.variables[0] for t in desk.chosen if len(t.variables) == 1]
+        names = [n for n in chosen or [current] if study.variable(n).kind is Kind.GROUP]
+        if not names:
+            self.session.say("Choose a group variable first: only groups have levels to order.")
+            return
+        new, said = study, ""
+        for name in names:
+            new, said = descriptions.next_order(new, name)
+        levels = ", ".join(level.label for level in new.variable(names[-1]).levels[:8])
+        how = "Turned round" if said == "turned round" else f"In {said}"
+        moved = reference_moved(study, new, names[-1])
+        self.session.edit("order the levels", lambda _: new, say=f"{how}: {levels}. {moved}".strip())
+
     def _many_groups_are_meant(self, study: Study, name: str) -> bool:
         """Ask before a column of many different values becomes groups, with the columns it would make."""
         n = descriptions.levels_to_be(study, name)

@@ -6,9 +6,10 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from yellow_slope.app import theme
+from yellow_slope.app.field import Field
 from yellow_slope.app.theme import colour, font
 from yellow_slope.core.data.scanner import Mistake
 
@@ -155,7 +156,7 @@ class TypedLine(QWidget):
         self.accepted.emit(text)
 
 
-class _Field(QLineEdit):
+class _Field(Field):
     escaped = pyqtSignal()
     tabbed = pyqtSignal()
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
@@ -22,7 +21,9 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from yellow_slope.app.data.levels import LevelsPanel
 from yellow_slope.app.data.portraits import HEIGHT, Histogram, OutcomeByLevel
+from yellow_slope.app.field import Field
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
@@ -30,16 +31,13 @@ from yellow_slope.app.worker import Job, Worker
 from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.table import NumberColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable, shortened
-from yellow_slope.core.fit.bases import GroupBasis
-from yellow_slope.core.fit.codes import effective_reference
 from yellow_slope.core.fit.summaries import LevelSummary, Portrait, level_summaries, portrait_of
 from yellow_slope.core.study import descriptions, edits
-from yellow_slope.core.study.coding import Coding, Dummy
 from yellow_slope.core.study.edits import Edit
 from yellow_slope.core.study.study import FlagKind, Study
 from yellow_slope.core.study.treatment import READY, Treatment
 from yellow_slope.core.words.columns import apart_name, costs, kind_reason, number_rows
-from yellow_slope.core.words.names import asks, treatment_name
+from yellow_slope.core.words.names import treatment_name
 
 WIDTH = 292
 SCROLL_BAR = 12
@@ -155,7 +153,7 @@ class VariableCard(QScrollArea):
             )
             self._treatment(layout, variable)
         if variable.kind is Kind.GROUP:
-            self._levels(layout, variable)
+            layout.addWidget(LevelsPanel(self.session, variable, self._renew))
 
     def _kind(self, layout: QVBoxLayout, variable: Variable) -> None:
         study = self.session.study
@@ -287,7 +285,7 @@ class VariableCard(QScrollArea):
             )
             label.setTextFormat(Qt.TextFormat.PlainText)
             label.setToolTip(f"“{text}” in rows {', '.join(map(str, where[:20]))}")
-            field = QLineEdit(number_text(given[text]) if text in given else "")
+            field = Field(number_text(given[text]) if text in given else "")
             field.setFixedWidth(70)
             field.setPlaceholderText("missing")
             field.setAccessibleName(f"Value of {text}")
@@ -323,7 +321,7 @@ class VariableCard(QScrollArea):
     def _field(self, layout: QVBoxLayout, name: str, text: str, edit: Callable[[str], Edit]) -> None:
         label = QLabel(name)
         label.setObjectName("small")
-        field = QLineEdit(text)
+        field = Field(text)
         field.setCursorPosition(0)
         field.setAccessibleName(name.capitalize())
         field.setToolTip(f"Type the {name} and press Enter")
@@ -354,93 +352,6 @@ class VariableCard(QScrollArea):
         )
         layout.addWidget(label)
         layout.addWidget(picker)
-
-    def _levels(self, layout: QVBoxLayout, variable: Variable) -> None:
-        study = self.session.study
-        assert study is not None
-        coded = any(level.code != level.label for level in variable.levels)
-        label = QLabel("levels: reference, code, name, cases" if coded else "levels: reference, name, cases")
-        label.setObjectName("small")
-        layout.addWidget(label)
-        names = QLineEdit()
-        names.setPlaceholderText("all names at once: first, second, …")
-        names.setAccessibleName("Names of all levels")
-        names.setToolTip("Type a name for each level in order, with commas between them, and press Enter")
-        names.editingFinished.connect(lambda: self._name_levels(variable.name, names))
-        layout.addWidget(names)
-        coding = study.model.coding(variable.name)
-        fit = self.session.view.fit if self.session.view is not None and self.session.is_settled else None
-        basis = fit.design.bases.get(variable.name) if fit is not None else None
-        serving = (
-            basis.levels[basis.reference] if isinstance(basis, GroupBasis) and basis.reference is not None else None
-        )
-        if not isinstance(coding, Dummy):
-            layout.addWidget(QLabel(f"columns: {asks(coding)}"))
-        indices = study.columns.levels(variable.name)
-        counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(6)
-        grid.setVerticalSpacing(3)
-        for i, level in enumerate(variable.levels[:SHOWN_LEVELS]):
-            chosen = level.code == serving if serving else level.code == _expected(coding, variable)
-            mark = QToolButton()
-            mark.setText("●" if chosen else "○")
-            mark.setFixedWidth(28)
-            mark.setAccessibleName(f"Take {level.label} as the reference group")
-            mark.setToolTip(
-                f"Take “{level.label}” as the reference group"
-                if not chosen
-                else "The reference group"
-                + ("" if isinstance(coding, Dummy) and coding.reference else ", which nobody chose")
-            )
-            mark.clicked.connect(partial(self._choose_reference, variable.name, level.code))
-            code = QLabel(shortened(level.code, 8) if coded else "")
-            code.setToolTip(level.code)
-            code.setTextFormat(Qt.TextFormat.PlainText)
-            code.setObjectName("soft")
-            name = QLineEdit(level.label)
-            name.setAccessibleName(f"Name of level {level.code}")
-            name.setMinimumWidth(90)
-            name.setCursorPosition(0)
-            name.setToolTip(f"{level.label}\nType the level's name and press Enter")
-            name.editingFinished.connect(self._renamer(name, variable.name, level.code))
-            share = 100 * counts[i] / max(1, counts.sum())
-            count = QLabel(f"{int(counts[i])}  {share:.0f} %")
-            count.setObjectName("soft")
-            count.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            for j, widget in enumerate((mark, code, name, count)):
-                grid.addWidget(widget, i, j)
-        grid.setColumnStretch(2, 1)
-        grid.setColumnMinimumWidth(1, 0)
-        layout.addLayout(grid)
-        if len(variable.levels) > SHOWN_LEVELS:
-            layout.addWidget(QLabel(f"and {len(variable.levels) - SHOWN_LEVELS} more"))
-
-    def _choose_reference(self, name: str, code: str, _checked: bool = False) -> None:
-        self.session.edit("choose the reference", lambda s: edits.set_reference(s, name, code))
-
-    def _name_levels(self, name: str, field: QLineEdit) -> None:
-        if field.isModified():
-            field.setModified(False)
-            self.session.edit("name the levels", lambda s: descriptions.name_levels(s, name, field.text().split(",")))
-            self._renew()
-
-    def _renamer(self, field: QLineEdit, name: str, code: str) -> Callable[[], None]:
-        def done() -> None:
-            if field.isModified():
-                field.setModified(False)
-                self.session.edit("name a level", lambda s: descriptions.name_level(s, name, code, field.text()))
-                self._renew()
-
-        return done
-
-
-def _expected(coding: Coding, variable: Variable) -> str | None:
-    """The reference that dummy coding would have over all levels."""
-    if not isinstance(coding, Dummy) or not variable.levels:
-        return None
-    codes = [level.code for level in variable.levels]
-    return codes[effective_reference(coding, codes)]
 
 
 def _figures(portrait: Portrait) -> QGridLayout:

@@ -6,8 +6,9 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
+from yellow_slope.app.field import Field
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.worker import Job, Worker
 from yellow_slope.core.data.finding import Finds, find_cells
@@ -124,7 +125,7 @@ MOST = 100_000
 """Cells of a column that can be gone through one by one."""
 
 
-class _Field(QLineEdit):
+class _Field(Field):
     entered = pyqtSignal(int)
     escaped = pyqtSignal()
 

@@ -7,8 +7,10 @@ import numpy as np
 from yellow_slope.core.data.guessing import guess
 from yellow_slope.core.data.table import TextColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.fit.codes import effective_reference
 from yellow_slope.core.fit.evaluate import Evaluation
 from yellow_slope.core.fit.summaries import NumberSummary, Portrait
+from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.words.names import label
@@ -77,3 +79,18 @@ def costs(study: Study, evaluation: Evaluation, name: str) -> list[str]:
         ]
         out.append(f"In the model: {'; '.join(where)}.")
     return out
+
+
+def reference_moved(before: Study, after: Study, name: str) -> str:
+    """What another order of the levels did to the reference that nobody chose; empty where nothing."""
+    if name not in {n for term in after.model.terms for n in term.variables}:
+        return ""
+    was, now = (_default_reference(study, name) for study in (before, after))
+    return f"The reference, which nobody chose, is “{now}” now." if was is not None and now != was else ""
+
+
+def _default_reference(study: Study, name: str) -> str | None:
+    coding, levels = study.model.coding(name), study.variable(name).levels
+    if not isinstance(coding, Dummy) or coding.reference is not None or not levels:
+        return None
+    return levels[effective_reference(coding, [level.code for level in levels])].label
