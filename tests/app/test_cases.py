@@ -85,6 +85,8 @@ def test_a_typed_rule_counts_while_it_is_typed_and_then_holds(at_data: Hands) ->
     # the whole rule is changed with Ctrl+U
     at_data.press("Ctrl+U")
     assert cases.field.text() == "coaching is “none” and practice at least 5"
+    assert cases.field.selectedText() == cases.field.text()
+    at_data.press("End")
     at_data.types(" or age at most 30")
     assert "or age at most 30" in cases.said.text() or shown_count(at_data)
     at_data.press("Ctrl+Z")

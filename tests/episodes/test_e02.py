@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
 import pytest
 
 from tests.app.windowdriver import Hands, number, numbers_in
-from tests.episodes.world import fitted, raw
+from tests.episodes.world import fitted, plain_table, raw
 from yellow_slope.app.probe.tables import effect_rows
-from yellow_slope.demo.learners import TABLE
 
 
-def test_e2(hands: Hands, record: Callable[[str, str, int, int], None]) -> None:
+def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window
-    hands.types(str(TABLE))
+    hands.types(str(plain_table(tmp_path)))
     hands.press("Ctrl+L")
-    hands.types("control = age, practice centered, returner from first season; practice x returner")
+    hands.types("control = age, practice centered, returner from 0; practice x returner")
 
     # The product as a column beside its sources, for a few cases.
     hands.press("Ctrl+D")
@@ -26,7 +27,7 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None]) -> None:
     titles = [grid.shown(j).title for j in range(grid.columnCount())]
     data = raw("control", "age", "practice", "returner")
     x, d = data["practice"] - data["practice"].mean(), data["returner"]
-    product = titles.index("practice × returner: returner vs first season")
+    product = titles.index("practice × returner: 1 vs 0")
     source = titles.index("practice centered")
     shown = [grid.data(grid.index(row, product)) for row in range(12)]
     parts = [grid.data(grid.index(row, source)) for row in range(12)]
@@ -40,23 +41,20 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None]) -> None:
     said = hands.sentence().removeprefix("In words: ").split(". ")
     slopes = [text for text in said if text.lower().startswith("in “")]
     assert len(slopes) == 2
-    for text, group, g in (
-        (slopes[0], "in “first season”", [0, 0, 1, 0, 0]),
-        (slopes[1], "in “returner”", [0, 0, 1, 0, 1]),
-    ):
+    for text, group, g in ((slopes[0], "in “0”", [0, 0, 1, 0, 0]), (slopes[1], "in “1”", [0, 0, 1, 0, 1])):
         effect, _, _, low, high = fit.effect([float(v) for v in g])
         assert group in text.lower()
-        assert "per further hour of practice, control score is " in text
-        assert "points" in text
-        figures = numbers_in(text.split("control score")[1])
+        assert "per further unit of practice, control is " in text
+        assert " higher (95% CI " in text
+        figures = numbers_in(text.split("control is")[1])
         assert figures[0] == pytest.approx(abs(effect), abs=0.006)
         assert figures[2:4] == pytest.approx([low, high], abs=0.006)
     effect, _, p, low, high = fit.effect([0, 0, 0, 0, 1])
     difference = next(text for text in said if "he slope of practice" in text)
     in_first, in_returner = fit.effect([0, 0, 1, 0, 0])[0], fit.effect([0, 0, 1, 0, 1])[0]
-    assert "in “first season” and " in difference
-    assert "points per hour more" in difference
-    assert numbers_in(difference)[:3] == pytest.approx([in_first, in_returner, abs(effect)], abs=0.006)
+    assert "in “0” and " in difference
+    assert "per unit more" in difference
+    assert numbers_in(re.sub("“[01]”", "", difference))[:3] == pytest.approx([in_first, in_returner, abs(effect)], abs=0.006)
     probed = window.session.probed()
     assert probed is not None
     rows = effect_rows(window.session)

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
 import pytest
 
 from tests.app.windowdriver import Hands, numbers_in
-from tests.episodes.world import fitted, raw
+from tests.episodes.world import fitted, plain_table, raw
 from yellow_slope.app.prepare.strips import NumberStrip
-from yellow_slope.demo.learners import TABLE
 
 
 def vif_by_hand(columns: list[np.ndarray], j: int) -> float:
@@ -20,9 +20,9 @@ def vif_by_hand(columns: list[np.ndarray], j: int) -> float:
     return float(np.var(columns[j]) / np.var(rest))
 
 
-def test_e11(hands: Hands, record: Callable[[str, str, int, int], None]) -> None:
+def test_e11(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window
-    hands.types(str(TABLE))
+    hands.types(str(plain_table(tmp_path)))
 
     # Without centering: one step, two predictors and their product.
     hands.press("Ctrl+L")

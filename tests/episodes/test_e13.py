@@ -13,13 +13,19 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from tests.app.windowdriver import Hands, number
 from tests.core.oracle import t_quantile
-from tests.episodes.world import fitted, raw
-from yellow_slope.demo.learners import TABLE
+from tests.episodes.world import fitted, plain_table, raw
 
 
 def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window
-    hands.types(str(TABLE))
+    hands.types(str(plain_table(tmp_path)))
+    area = window.roster.row_rect("returner")
+    assert area is not None
+    hands.clicks(window.roster.viewport(), area.center())
+    field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels")
+    window.data.card.ensureWidgetVisible(field)
+    hands.clicks(field)
+    hands.types("first season, returner")
     hands.press("Ctrl+L")
     hands.types("control = balance, returner from first season; returner x balance")
     hands.press("Alt+5")
@@ -68,4 +74,4 @@ def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     png = (tmp_path / "cutoff.png").read_bytes()
     assert int.from_bytes(png[16:20], "big") == 6.5 * 300
     assert b"<svg" in (tmp_path / "cutoff.svg").read_bytes()
-    record("E13", "From where on do two groups differ? Cut-off and figure", 7, hands.actions)
+    record("E13", "From where on do two groups differ? Cut-off and figure, with the groups' names", 9, hands.actions)

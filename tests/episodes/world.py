@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 from dataclasses import dataclass
+from pathlib import Path
 
 import mpmath
 import numpy as np
@@ -47,3 +48,16 @@ def fitted(y: np.ndarray, *columns: np.ndarray) -> Fitted:
     rest = target - x * b
     df = y.size - rows.shape[1]
     return Fitted(list(b), inverse * ((rest.T * rest)[0] / df), df)
+
+
+def plain_table(folder: Path, separator: str = ",", words: dict[str, dict[str, str]] | None = None) -> Path:
+    """The demo's table alone in a folder: codes as they are and no description; some columns in words where asked."""
+    with TABLE.open() as file:
+        rows = list(csv.reader(file))
+    for name, meanings in (words or {}).items():
+        at = rows[0].index(name)
+        for row in rows[1:]:
+            row[at] = meanings.get(row[at], row[at])
+    target = folder / "learners.csv"
+    target.write_text("".join(separator.join(row) + "\n" for row in rows))
+    return target

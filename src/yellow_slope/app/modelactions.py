@@ -15,6 +15,7 @@ from yellow_slope.core.study.descriptions import MOST_GROUPS
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, Treatment
+from yellow_slope.core.words.columns import reference_moved
 from yellow_slope.core.words.names import label, labels_of, treatment_name
 from yellow_slope.core.words.numerals import counted, listed
 

@@ -152,6 +152,8 @@ class VariableCard(QScrollArea):
                 layout, "unit, as in “hour”", variable.unit, lambda text: descriptions.unit_edit(variable.name, text)
             )
             self._treatment(layout, variable)
+            if variable.name != study.model.outcome and descriptions.may_be_code(study, variable.name):
+                self._names_of_codes(layout, variable)
         if variable.kind is Kind.GROUP:
             layout.addWidget(LevelsPanel(self.session, variable, self._renew))
 
@@ -334,6 +336,27 @@ class VariableCard(QScrollArea):
 
         field.editingFinished.connect(done)
         layout.addWidget(label)
+        layout.addWidget(field)
+
+    def _names_of_codes(self, layout: QVBoxLayout, variable: Variable) -> None:
+        """A number of few values may be a code: typed names make groups of it, in one step."""
+        field = Field()
+        field.setPlaceholderText("is it a code? its names: first, second, …")
+        field.setAccessibleName("Names of the codes")
+        field.setToolTip(
+            "Type a name for each value, smallest first, with commas between them: the values become groups"
+        )
+
+        def done() -> None:
+            if field.isModified() and field.text().strip():
+                field.setModified(False)
+                names = field.text().split(",")
+                self.session.edit(
+                    f"name the codes of {variable.label}", lambda s: descriptions.name_codes(s, variable.name, names)
+                )
+                self._renew()
+
+        field.editingFinished.connect(done)
         layout.addWidget(field)
 
     def _treatment(self, layout: QVBoxLayout, variable: Variable) -> None:

@@ -326,6 +326,7 @@ class CasesStrip(QWidget):
         self.session.look(waypoint="Data")
         self._whole = rule is not None
         self.line.begin(rule_text(study, rule) if rule is not None else "")
+        self.field.selectAll()  # typing replaces it; End goes on with it
         self._show_second()
 
     @action("make a new sample", "A further sample, for the current model", available="has_study", menu="study")

@@ -21,6 +21,8 @@ from yellow_slope.core.study.edits import change_model, take_out, tidied
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Treatment
 
+LOOKED_AT = 20_000
+"""Rows from which it is seen that a number has too many values for a code."""
 MOST_GROUPS = 12
 """Above so many levels the program asks before a column becomes groups."""
 
@@ -58,6 +60,21 @@ def _without_entry(study: Study, name: str) -> Study:
         return study
     entries = {n: e for n, e in study.model.entries.items() if n != name}
     return change_model(study, entries=MappingProxyType(entries))
+
+
+def name_codes(study: Study, name: str, labels: Sequence[str]) -> Study:
+    """A number is a code: its values are groups with these names, in order of size."""
+    return name_levels(set_kind(study, name, Kind.GROUP), name, labels)
+
+
+def may_be_code(study: Study, name: str) -> bool:
+    """Whether a number has so few values, all whole, that they could be codes of groups."""
+    values = study.columns.numbers(name)
+    some = np.unique(values[:LOOKED_AT])
+    some = some[~np.isnan(some)]
+    if some.size > MOST_GROUPS or np.any(some != np.round(some)):
+        return False
+    return 2 <= levels_to_be(study, name) <= MOST_GROUPS
 
 
 def levels_to_be(study: Study, name: str) -> int:

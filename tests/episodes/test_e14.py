@@ -1,0 +1,56 @@
+"""E14: a code that is not a quantity gets its names."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+
+import pytest
+from PyQt6.QtWidgets import QLineEdit
+
+from tests.app.windowdriver import Hands
+from tests.episodes.world import fitted, plain_table, raw
+from yellow_slope.core.data.variable import Kind
+
+
+def test_e14(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
+    window = hands.window
+    hands.types(str(plain_table(tmp_path)))
+    hands.actions = 0  # from an open table
+
+    before = window.session.study
+    assert before is not None
+    assert before.variable("coaching").kind is Kind.NUMBER
+    area = window.roster.row_rect("coaching")
+    assert area is not None
+    hands.clicks(window.roster.viewport(), area.center())
+    field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of the codes")
+    window.data.card.ensureWidgetVisible(field)
+    hands.clicks(field)
+    hands.types("none, group lesson, video feedback, one-to-one")
+    named = window.session.study
+    assert named is not None
+    assert [(x.code, x.label) for x in named.variable("coaching").levels] == [
+        ("0", "none"), ("1", "group lesson"), ("2", "video feedback"), ("3", "one-to-one"),
+    ]  # fmt: skip
+
+    # The coefficients carry the names.
+    hands.press("Ctrl+L")
+    hands.types("control = practice, coaching from none")
+    shown = [row.whole for row in window.blocks.ladder.sheet.rows]
+    wanted = [f"coaching: {name} vs none" for name in ("group lesson", "video feedback", "one-to-one")]
+    assert [text for text in shown if text in wanted] == wanted
+    data = raw("control", "practice", "coaching")
+    indicators = [(data["coaching"] == k).astype(float) for k in (1, 2, 3)]
+    fit = fitted(data["control"], data["practice"], *indicators)
+    step = window.session.view.evaluation.fit.last  # type: ignore[union-attr]
+    assert step.b[2:] == pytest.approx(
+        [fit.effect([0, 0, *(float(k == j) for k in range(3))])[0] for j in range(3)], rel=1e-9
+    )
+    record("E14", "A code that is not a quantity gets its names", 5, hands.actions)
+
+    # Kind and names were one step: one step takes them back.
+    hands.press("Ctrl+Z")
+    assert window.session.undo_name == "name the codes of coaching"
+    hands.press("Ctrl+Z")
+    assert window.session.study is before
