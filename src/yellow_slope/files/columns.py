@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cache
 from typing import Any
 
 import numpy as np
@@ -35,6 +37,9 @@ def nearly_all_numbers(numbers: int, filled: int) -> bool:
 
 def column_of_texts(name: str, codes: IntArray, texts: list[str], way: ReadAs) -> Made:
     """A column of numbers, dates or texts. `codes`: shape (rows,), places in `texts`, -1 where empty; `texts` trimmed."""
+    plain = _plain_numbers(name, codes, texts, way)
+    if plain is not None:
+        return plain
     counts = np.bincount(codes[codes >= 0], minlength=len(texts))
     cells: Any = pa.array(texts, type=pa.string())
     missing = missing_of(cells, way.missing)
@@ -63,6 +68,38 @@ def column_of_texts(name: str, codes: IntArray, texts: list[str], way: ReadAs) -
         values.setflags(write=False)
         return Made(DateColumn(name, values, days[1]), words)
     return Made(_texts(name, codes, texts, missing), words)
+
+
+_PLAIN = re.compile(r"-?(\d+)(?:\.(\d+))?")
+FEW_TEXTS = 3000
+
+
+def _plain_numbers(name: str, codes: IntArray, texts: list[str], way: ReadAs) -> Made | None:
+    """The column where a few different texts are all plain numbers: most columns of a wide table, without a further look."""
+    if way.decimal != "." or not 0 < len(texts) <= FEW_TEXTS or _digits_mean_missing(way.missing):
+        return None
+    shown = open_ = 0
+    for text in texts:
+        found = _PLAIN.fullmatch(text)
+        if found is None or not text.isascii():
+            return None
+        left, rest = found.groups()
+        if rest:
+            shown += len(rest) != 3 or left == "0" or len(left) > 3
+            open_ += len(rest) == 3 and left[0] != "0" and len(left) <= 3
+    if why_not_numbers(texts):
+        return None
+    values = np.array([*map(float, texts), np.nan])[codes]
+    if np.isinf(values).any():
+        return None
+    values.setflags(write=False)
+    marks = ((".", shown), (".?", open_), (",", 0), (",?", 0))
+    return Made(NumberColumn(name, values), (), marks, open_number(texts) if open_ else "")
+
+
+@cache
+def _digits_mean_missing(words: tuple[str, ...]) -> bool:
+    return any(character.isdigit() for word in words for character in word)
 
 
 def _texts(name: str, codes: IntArray, texts: list[str], missing: Any) -> TextColumn:

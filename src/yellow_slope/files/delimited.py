@@ -401,16 +401,15 @@ class _Cells:
         self._rows += len(cells)
 
     def _looks_numeric(self, cells: Any) -> bool:
+        if self._rows < 2000 and len(cells) < 2000:  # few rows are kept as texts until all are known
+            self._codes = [np.full(self._rows, -1, dtype=np.int64)] if self._rows else []
+            return False
         head = trimmed(cells.slice(0, 2000))
         texts = [text for text in head.to_pylist() if text]
         missing = missing_of(head, self.way.missing)
         _, numeric = numbers_of(head, self.way.decimal)
-        empty_before = [np.full(self._rows, np.nan)] if self._rows else []
-        if self._rows >= 2000 or len(cells) >= 2000:
-            self._numbers = empty_before
-            return nearly_all_numbers(int(numeric.sum()), int((~missing).sum())) and not _all_digits(texts)
-        self._codes = [np.full(self._rows, -1, dtype=np.int64)] if self._rows else []
-        return False
+        self._numbers = [np.full(self._rows, np.nan)] if self._rows else []
+        return nearly_all_numbers(int(numeric.sum()), int((~missing).sum())) and not _all_digits(texts)
 
     def _take_numbers(self, cells: Any) -> None:
         if self.way.decimal == ".":
