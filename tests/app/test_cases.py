@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -13,10 +14,12 @@ from PyQt6.QtWidgets import QLineEdit, QPushButton, QToolButton
 from tests.app.windowdriver import Hands
 from yellow_slope.app.exportdialog import ExportDialog
 from yellow_slope.core.data.conditions import AtLeast, Is, Not, OneOf
+from yellow_slope.core.data.source import ReadAs
 from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.exporting import ExportChoices
-from yellow_slope.files.opening import open_anything
+from yellow_slope.files.opening import first_rows, open_anything
 
 
 @pytest.fixture
@@ -357,3 +360,38 @@ def test_columns_with_the_same_codes_are_named_at_once(hands: Hands, tmp_path: P
     assert "In 3 columns" in window.session.message
     hands.press("Ctrl+Z")
     assert [x.label for x in study_of(hands).variable("c").levels] == ["0", "1"]
+
+
+def test_a_way_of_reading_is_looked_at_before_it_is_chosen(hands: Hands, tmp_path: Path) -> None:
+    (tmp_path / "t.csv").write_text("x;y\n" + "".join(f"1,5;{i}\n" for i in range(20)))
+    hands.types(str(tmp_path / "t.csv"))
+    data, before = hands.window.data, study_of(hands)
+    assert before.table.names == ("x", "y")
+    data.read_as.separator.looked_at.emit(",")
+    hands.settle()
+    assert data.first_rows.isVisible()
+    assert data.first_rows.text().startswith("2 columns: row 1, x;y 5;0")
+    data.read_as.decimal.looked_at.emit(".")
+    hands.settle()
+    assert data.first_rows.text() == "2 columns: x 1,5, y 0"
+    assert study_of(hands) is before
+    data.read_as.decimal.shut.emit()
+    assert not data.first_rows.isVisible()
+    data.read_as.names.looked_at.emit("no")
+    hands.settle()
+    assert data.first_rows.text() == "2 columns: column 1 x, column 2 y"
+    data.read_as.names.looked_at.emit("0")
+    assert not data.first_rows.isVisible(), "that is how it was read"
+
+
+def test_first_rows_of_a_large_text_and_of_none(tmp_path: Path) -> None:
+    way = ReadAs()
+    large = tmp_path / "large.csv"
+    large.write_text("a,b\n" + "1.5,2\n" * 700_000)
+    table = first_rows(large, way)
+    assert table is not None
+    assert table.names == ("a", "b")
+    assert 1000 < table.n_rows < 60_000
+    assert first_rows(tmp_path / "large.csv", replace(way, decimal=",")) is not None
+    with pytest.raises(FileError):
+        first_rows(tmp_path / "none.csv", way)

@@ -287,6 +287,10 @@ def test_units_and_limits_follow_the_sources() -> None:
     assert facts("8 - worry") == ("point", (1.0, 7.0))
     assert facts("reversed worry") == ("point", (1.0, 7.0))
     assert facts("(worry + 1) / 2") == ("point", (1.0, 4.0))
+    assert facts("(worry + 1) / 2.5")[0] == ""
+    assert facts("(worry + 1) / worry")[0] == ""
+    assert facts("worry / 2")[0] == ""
+    assert facts("(mean of worry, worry) / 2")[0] == "point"
     assert facts("worry * worry") == ("", (1.0, 49.0))
     assert facts("practice + sleep") == ("", None)
     assert facts("mean of worry, worry") == ("point", (1.0, 7.0))

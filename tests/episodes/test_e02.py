@@ -54,7 +54,9 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     in_first, in_returner = fit.effect([0, 0, 1, 0, 0])[0], fit.effect([0, 0, 1, 0, 1])[0]
     assert "in “0” and " in difference
     assert "per unit more" in difference
-    assert numbers_in(re.sub("“[01]”", "", difference))[:3] == pytest.approx([in_first, in_returner, abs(effect)], abs=0.006)
+    assert numbers_in(re.sub("“[01]”", "", difference))[:3] == pytest.approx(
+        [in_first, in_returner, abs(effect)], abs=0.006
+    )
     probed = window.session.probed()
     assert probed is not None
     rows = effect_rows(window.session)

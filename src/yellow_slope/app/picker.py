@@ -13,6 +13,9 @@ class Picker(QToolButton):
     """Offers (value, text) pairs; says which value was chosen."""
 
     chosen = pyqtSignal(str)
+    looked_at = pyqtSignal(str)
+    """A choice of the open menu, by mouse or arrow keys."""
+    shut = pyqtSignal()
 
     def __init__(self, name: str, help: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -21,7 +24,9 @@ class Picker(QToolButton):
         self.setToolTip(help)
         self.setFixedHeight(30)
         self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.setMenu(QMenu(self))
+        menu = QMenu(self)
+        menu.aboutToHide.connect(self.shut.emit)
+        self.setMenu(menu)
         self._choices: list[tuple[str, str]] = []
         self._help = help
         self.current: str | None = None
@@ -36,6 +41,7 @@ class Picker(QToolButton):
             for value, text in choices:
                 action = QAction(text, menu)
                 action.triggered.connect(lambda _=False, v=value: self.chosen.emit(v))
+                action.hovered.connect(lambda v=value: self.looked_at.emit(v))
                 menu.addAction(action)
         self.set_current(current, empty)
 

@@ -97,7 +97,7 @@ class Window(QMainWindow):
     # ---- building
 
     def _make_benches(self) -> None:
-        self.data = DataBench(self.session, self.modelactions, self.worker, self.fileactions.has_file)
+        self.data = DataBench(self.session, self.modelactions, self.worker, self.fileactions.file)
         self.prepare = PrepareBench(self.session, self.modelactions)
         self.blocks = BlocksBench(self.session, self.modelactions)
         self.checks = ChecksBench(self.session, self.worker)

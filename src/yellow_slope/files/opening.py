@@ -12,7 +12,8 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from yellow_slope.core.data.source import Format, ReadAs, Source
+from yellow_slope.core.data.source import Format, Ragged, ReadAs, Source
+from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.files.atomically import read_bytes
@@ -61,6 +62,28 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
             return study  # a code book of another table
         return replace(study, variables=variables, source=replace(study.source, description=book.name))
     return study
+
+
+HEAD_BYTES, WHOLE_BYTES = 1 << 18, 3 << 20
+"""So much of a text is read for its first rows; a spreadsheet is read whole, if it is no larger."""
+
+
+def first_rows(path: Path, read_as: ReadAs) -> Table | None:
+    """The first rows of a table file, read in that way; None where looking would take long. FileError as for opening."""
+    path = expanded(path)
+    size = path.stat().st_size if path.is_file() else 0
+    if size <= WHOLE_BYTES:
+        content = read_bytes(path, WHOLE_BYTES)
+    else:
+        with path.open("rb") as file:
+            content = file.read(HEAD_BYTES)
+    kind = kind_of(content, path.name)
+    if kind in (FileKind.STUDY, FileKind.PACKAGE) or (size > WHOLE_BYTES and kind is not FileKind.TEXT):
+        return None
+    if kind is FileKind.TEXT and len(content) >= HEAD_BYTES:  # whole lines, in units that every encoding has
+        end = max(content.rfind(b"\n", 0, HEAD_BYTES), content.rfind(b"\r", 0, HEAD_BYTES))
+        content = content[: (end + 1) // 4 * 4 or HEAD_BYTES]
+    return _read(kind, content, path.name, replace(read_as, ragged=Ragged.FILL), lambda share: None).table
 
 
 def open_text(text: str, read_as: ReadAs | None = None) -> Study:

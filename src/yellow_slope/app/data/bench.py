@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
-from PyQt6.QtCore import QItemSelectionModel, QModelIndex, QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QItemSelectionModel, QModelIndex, QPoint, QRectF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QTableView, QToolButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.actions import TABLE, action
@@ -12,6 +13,7 @@ from yellow_slope.app.data.card import VariableCard
 from yellow_slope.app.data.cases import CasesStrip
 from yellow_slope.app.data.derive import DeriveLine
 from yellow_slope.app.data.findbar import CASE, FIND, FindBar
+from yellow_slope.app.data.firstrows import HEIGHT, FirstRows
 from yellow_slope.app.data.grid import ColumnHeads, TableGrid
 from yellow_slope.app.data.readas import ReadAsStrip
 from yellow_slope.app.modelactions import ModelActions
@@ -19,6 +21,9 @@ from yellow_slope.app.session import StudySession
 from yellow_slope.app.worker import Job, Worker
 from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.data.finding import sorted_rows
+from yellow_slope.core.data.source import ReadAs
+from yellow_slope.core.data.table import Table
+from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.words.numerals import counted
 from yellow_slope.looks import SIZES
@@ -38,12 +43,12 @@ class DataBench(QWidget):
         session: StudySession,
         modelactions: ModelActions,
         worker: Worker,
-        at_hand: Callable[[], bool],
+        file: Callable[[], Path | None],
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.session = session
-        self.read_as = ReadAsStrip(session, at_hand)
+        self.read_as = ReadAsStrip(session, lambda: file() is not None)
         self.cases = CasesStrip(session, modelactions.dialogs, worker)
         self.codes = QToolButton()
         self.codes.setText("codes instead of labels")
@@ -82,6 +87,7 @@ class DataBench(QWidget):
         self.card.change_wanted.connect(self.derive.begin)
         self._worker, self._dialogs = worker, modelactions.dialogs
         self._sorted: tuple[object, ...] = ()
+        self._looking = 0
         top = QHBoxLayout()
         top.addWidget(self.read_as, 1)
         top.addWidget(self.codes)
@@ -97,6 +103,9 @@ class DataBench(QWidget):
         layout.addWidget(self.derive)
         layout.addLayout(body, 1)
         layout.addWidget(self.finder)
+        self.first_rows = FirstRows(self)
+        self._at_file = file
+        self.read_as.looked_at.connect(self._preview)
         session.on("study", self._renew)
         session.on("results", self._renew)
         session.on("desk", self._desk)
@@ -195,6 +204,32 @@ class DataBench(QWidget):
     def focus(self) -> None:
         """Put the keyboard on the table."""
         self.view.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _preview(self, way: ReadAs | None) -> None:
+        """Show the first rows as another way of reading would have them; nothing is changed by looking."""
+        path = self._at_file()
+        if way is None or path is None or way == self.read_as.way():
+            self._looking += 1
+            self.first_rows.hide()
+            return
+        self._looking += 1
+        looking = self._looking
+
+        def work(job: Job) -> tuple[Table | None, str]:
+            from yellow_slope.files.opening import first_rows
+
+            try:
+                return first_rows(path, way), ""
+            except YellowSlopeError as error:
+                return None, str(error)
+
+        def read(found: tuple[Table | None, str]) -> None:
+            if looking == self._looking and (found[0] is not None or found[1]):
+                # low enough to lie below the menu that is open
+                top = self.view.mapTo(self, QPoint(0, self.view.height())).y() - HEIGHT
+                self.first_rows.show_table("As it would be read", *found, QRectF(8, top, self.width() - 16, 0))
+
+        self._worker.newest("preview", work, read)
 
     # ---- cases
 

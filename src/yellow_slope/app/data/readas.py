@@ -27,6 +27,8 @@ class ReadAsStrip(QWidget):
     """Chips while the file is at hand; without it the same in words."""
 
     chosen = pyqtSignal(object)
+    looked_at = pyqtSignal(object)
+    """A way of reading that is looked at but not chosen; None: no longer."""
 
     def __init__(self, session: StudySession, at_hand: Callable[[], bool], parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -59,6 +61,8 @@ class ReadAsStrip(QWidget):
         )
         picker.set_choices(choices, None)
         picker.chosen.connect(lambda value: self._choose(change(self.way(), value)))
+        picker.looked_at.connect(lambda value: self.looked_at.emit(change(self.way(), value)))
+        picker.shut.connect(lambda: self.looked_at.emit(None))
         return picker
 
     def way(self) -> ReadAs:
