@@ -379,7 +379,7 @@ def test_a_way_of_reading_is_looked_at_before_it_is_chosen(hands: Hands, tmp_pat
     assert not data.first_rows.isVisible()
     data.read_as.names.looked_at.emit("no")
     hands.settle()
-    assert data.first_rows.text() == "2 columns: column 1 x, column 2 y"
+    assert data.first_rows.text() == "2 columns: column 1, column 2"
     data.read_as.names.looked_at.emit("0")
     assert not data.first_rows.isVisible(), "that is how it was read"
 

@@ -329,6 +329,8 @@ def test_one_case_left_to_judge_by_is_enough_for_a_test() -> None:
     assert step.whole.f == pytest.approx(12.0)
     assert step.change.test.f == pytest.approx(12.0)
     assert step.t[1] ** 2 == pytest.approx(12.0)
+    assert step.coefficient(0).partial_r == pytest.approx(np.sqrt(12 / 13))
+    assert step.coefficient(0).sr2 == pytest.approx(12 / 13)
 
 
 def test_as_many_columns_as_are_allowed_are_allowed(monkeypatch: pytest.MonkeyPatch) -> None:
