@@ -7,12 +7,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from tests.core.worlds import study_of, term
 from yellow_slope.core.data.guessing import guess
 from yellow_slope.core.data.missingcodes import suspects
 from yellow_slope.core.data.table import NumberColumn, Stray, Table, number_column
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.evaluate import evaluate
-from yellow_slope.core.flags import flags_of
+from yellow_slope.core.flags import dismissed_flags, flags_of
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.study import FlagKind, Study, new_study
 
@@ -127,3 +129,48 @@ def test_strays_beside_two_values_are_flagged_and_can_be_given_a_level() -> None
     assert study.columns.levels("d")[:3].tolist() == [-1, -1, 0]
     given = descriptions.give_value(study, "d", "one", 1.0)
     assert given.columns.levels("d")[:3].tolist() == [-1, 1, 0]
+
+
+def test_flags_of_one_sort_over_many_columns_are_one_flag_with_a_list() -> None:
+    rng = np.random.default_rng(8)
+    items = {f"item{i}": rng.integers(1, 6, 60).astype(float) for i in range(12)}
+    study = study_of({**items, "y": rng.normal(size=60)}, "y", ", ".join(items))
+    codes = [f for f in flags_of(evaluate(study)) if f.key.kind is FlagKind.CODE]
+    assert len(codes) == 1
+    (flag,) = codes
+    assert flag.key.about == tuple(items)
+    assert flag.title == "Are 12 numbers quantities, or codes?"
+    assert "item0, item1" in flag.cost
+    assert "and 4 more take only 5 whole values each" in flag.cost
+    assert all(flag.stands_at(name) for name in items)
+    (remedy,) = flag.remedies
+    assert remedy.label == "Treat the 12 as groups"
+    assert all(remedy.edit(study).variable(name).kind is Kind.GROUP for name in items)
+    # what was put aside stays aside when another column comes or one goes, and is not asked again
+    aside = edits.dismiss(study, flag.key, "scales")
+    assert [f for f in flags_of(evaluate(aside)) if f.key.kind is FlagKind.CODE] == []
+    fewer = edits.take_out(aside, [term("item3")])
+    assert [f for f in flags_of(evaluate(fewer)) if f.key.kind is FlagKind.CODE] == []
+    assert [reason for _, reason in dismissed_flags(evaluate(fewer))] == ["scales"]
+    more = study_of(
+        {**items, "site": rng.integers(1, 4, 60).astype(float), "y": rng.normal(size=60)},
+        "y",
+        ", ".join([*items, "site"]),
+    )
+    more = edits.dismiss(more, flag.key, "scales")
+    (left,) = [f for f in flags_of(evaluate(more)) if f.key.kind is FlagKind.CODE]
+    assert left.key.about == ("site",)
+    assert left.title == "Is site a quantity, or a code?"
+    assert "R² of the last step would be" in left.cost
+
+
+def test_strays_of_several_columns_are_one_flag() -> None:
+    columns = tuple(NumberColumn(f"x{i}", np.array([1.0, np.nan, 2.5, 3.0]), (Stray(1, f"odd {i}"),)) for i in range(5))
+    study = new_study(Table(columns))
+    (flag,) = [f for f in flags_of(evaluate(study)) if f.key.kind is FlagKind.STRAY]
+    assert flag.title == "5 cells of 5 columns are no number"
+    assert "In x0 stands “odd 0” in row 2." in flag.cost
+    assert "There are more in x3 and x4." in flag.cost
+    settled = flag.remedies[0].edit(study)
+    assert all(settled.variable(f"x{i}").missing == (f"odd {i}",) for i in range(5))
+    assert [f for f in flags_of(evaluate(settled)) if f.key.kind is FlagKind.STRAY] == []

@@ -10,12 +10,13 @@ import numpy as np
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.bases import NumberBasis
 from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
-from yellow_slope.core.flags.flag import Flag, Remedy
+from yellow_slope.core.flags.flag import Flag, Remedy, together
 from yellow_slope.core.study import descriptions
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
-from yellow_slope.core.words.numerals import bounded
+from yellow_slope.core.words.numerals import bounded, counted, listed
 
 FEW_VALUES = 7
+MOST_NAMED = 8
 
 
 def codes_as_quantities(evaluation: Evaluation) -> Iterator[Flag]:
@@ -24,13 +25,23 @@ def codes_as_quantities(evaluation: Evaluation) -> Iterator[Flag]:
     if fit is None:
         return
     derived = {d.name for d in study.derived}
-    for name, basis in fit.design.bases.items():
-        if not isinstance(basis, NumberBasis) or basis.is_within or name in derived:
-            continue
-        values = np.asarray(fit.values[name], dtype=np.float64)
-        if has_few_whole_values(basis, values):
-            title = f"Is {study.variable(name).label} a quantity, or a code?"
-            yield Flag(FlagKey(FlagKind.CODE, (name,)), title, partial(_told, study, fit, name, values), variable=name)
+    names = [
+        name
+        for name, basis in fit.design.bases.items()
+        if isinstance(basis, NumberBasis)
+        and not basis.is_within
+        and name not in derived
+        and has_few_whole_values(basis, np.asarray(fit.values[name], dtype=np.float64))
+    ]
+    for about in together(study, FlagKind.CODE, names):
+        one = study.variable(about[0]).label
+        title = (
+            f"Is {one} a quantity, or a code?" if len(about) == 1 else f"Are {len(about)} numbers quantities, or codes?"
+        )
+        here = tuple(name for name in about if name in names)
+        yield Flag(
+            FlagKey(FlagKind.CODE, about), title, partial(_told, study, fit, here), variable=here[0], also=here[1:]
+        )
 
 
 def has_few_whole_values(basis: NumberBasis, values: np.ndarray) -> bool:
@@ -43,14 +54,26 @@ def has_few_whole_values(basis: NumberBasis, values: np.ndarray) -> bool:
     )
 
 
-def _told(study: Study, fit: Fit, name: str, values: np.ndarray) -> tuple[str, tuple[Remedy, ...]]:
-    title, n = study.variable(name).label, len(np.unique(values))
-    other = evaluate(descriptions.set_kind(study, name, Kind.GROUP)).fit
-    cost = f"{title} takes only {n} whole values and enters as one slope over them."
+def _told(study: Study, fit: Fit, names: tuple[str, ...]) -> tuple[str, tuple[Remedy, ...]]:
+    def as_groups(now: Study) -> Study:
+        for name in names:
+            now = descriptions.set_kind(now, name, Kind.GROUP)
+        return now
+
+    sizes = [len(np.unique(np.asarray(fit.values[name]))) for name in names]
+    other = evaluate(as_groups(study)).fit
+    if len(names) == 1:
+        cost = f"{study.variable(names[0]).label} takes only {sizes[0]} whole values and enters as one slope over them."
+    else:
+        labels = [study.variable(name).label for name in names[:MOST_NAMED]]
+        more = [f"{len(names) - MOST_NAMED} more"] if len(names) > MOST_NAMED else []
+        few = f"{min(sizes)}" if min(sizes) == max(sizes) else f"{min(sizes)} to {max(sizes)}"
+        cost = f"{listed([*labels, *more])} take only {few} whole values each, and each enters as one slope over them."
     if other is not None:
-        comparisons = "1 comparison" if n == 2 else f"{n - 1} comparisons"
+        n = sum(size - 1 for size in sizes)
         cost += (
-            f" Treated as groups, {comparisons} would stand in its place, and R² of the last step "
-            f"would be {bounded(other.last.r2)} instead of {bounded(fit.last.r2)}."
+            f" Treated as groups, {counted(n, 'comparison')} would stand in {'its' if len(names) == 1 else 'their'} place, "
+            f"and R² of the last step would be {bounded(other.last.r2)} instead of {bounded(fit.last.r2)}."
         )
-    return cost, (Remedy("Treat as groups", partial(descriptions.set_kind, name=name, kind=Kind.GROUP)),)
+    label = "Treat as groups" if len(names) == 1 else f"Treat the {len(names)} as groups"
+    return cost, (Remedy(label, as_groups),)

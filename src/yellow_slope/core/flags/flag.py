@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
 from yellow_slope.core.study.edits import Edit
-from yellow_slope.core.study.study import FlagKey
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Term
 
 
@@ -17,6 +17,16 @@ class Remedy:
 
     label: str
     edit: Edit
+
+
+def together(study: Study, kind: FlagKind, names: Sequence[str]) -> list[tuple[str, ...]]:
+    """Variables of which the same is to be said, in one flag; those about which it was put aside stay together."""
+    left, found = list(names), []
+    for dismissal in study.dismissals:
+        if dismissal.flag.kind is kind and any(name in left for name in dismissal.flag.about):
+            found.append(dismissal.flag.about)
+            left = [name for name in left if name not in dismissal.flag.about]
+    return [*found, tuple(left)] if left else found
 
 
 @dataclass(frozen=True)

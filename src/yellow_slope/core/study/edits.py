@@ -426,7 +426,9 @@ def tidied(study: Study) -> Study:
     )
     dismissals = tuple(
         d for d in study.dismissals
-        if d.flag.kind in (FlagKind.MISSING_CODE, FlagKind.STRAY) or (set(d.flag.about) <= {*used, *(m.outcome for m in study.models)}
+        if d.flag.kind in (FlagKind.MISSING_CODE, FlagKind.STRAY)
+        or (d.flag.kind is FlagKind.CODE and set(d.flag.about) & used)
+        or (set(d.flag.about) <= {*used, *(m.outcome for m in study.models)}
         and (len(d.flag.about) < 2 or d.flag.about in terms))
     )  # fmt: skip
     groups = {v.name for v in study.variables if v.kind is Kind.GROUP}
