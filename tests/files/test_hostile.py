@@ -16,10 +16,14 @@ import pytest
 
 from tests.core.worlds import noise_world, study_of
 from yellow_slope import cli
+from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.study import FlagKey, FlagKind
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
+from yellow_slope.files.results import results_document
 from yellow_slope.files.spec import read_spec, study_from
 from yellow_slope.files.studyfile import packed, unpacked
 
@@ -283,7 +287,9 @@ def survives(act: Callable[[], Any]) -> None:
         return
     again = unpacked(packed(study), "again.yslope")
     assert (again.models, again.variables) == (study.models, study.variables)
-    evaluate(again)
+    assert (again.derived, again.samples) == (study.derived, study.samples)
+    evaluation = evaluate(again)
+    results_document(evaluation)
 
 
 def test_mutated_tables(tmp_path: Path) -> None:
@@ -293,21 +299,43 @@ def test_mutated_tables(tmp_path: Path) -> None:
         survives(lambda: open_anything(tmp_path / "t.csv"))
 
 
+MORE = {
+    "derived": {"z": "8 - x", "often": "1 if x at least 1 else 0"},
+    "samples": [{"name": "s", "rule": "x at most 9 or z missing", "aside": [{"rows": [2], "reason": "odd"}]}],
+    "sample": "s",
+}
+
+
 def test_mutated_descriptions(tmp_path: Path) -> None:
     (tmp_path / "t.csv").write_text(rows())
-    content = json.dumps({**SPEC, "variables": {"x": {"treatment": "centered", "label": "x"}}, "level": 0.9}).encode()
+    content = json.dumps(
+        {**SPEC, "variables": {"x": {"treatment": "centered", "label": "x"}}, "level": 0.9, **MORE}
+    ).encode()
     for k in range(MUTATIONS):
         (tmp_path / "s.json").write_bytes(mutated(content, random.Random(k)))
         survives(lambda: study_from(tmp_path / "t.csv", read_spec(tmp_path / "s.json")))
 
 
+def rich_study() -> bytes:
+    """The demo with computed variables, samples, cases set aside, one model per group and a flag put aside."""
+    study = open_anything(STUDY)
+    study = descriptions.derive(study, "short sleep", "8 - sleep")
+    study = descriptions.derive(study, "often", "1 if practice at least 5 and coaching is not none else 0")
+    study = descriptions.derive(study, "mood", "mean of worry, reversed balance with 1")
+    rule = typed_condition("age between 18 and 60 or (site is 1 or 2 and worry not missing)", study.variables)
+    study = edits.set_aside(edits.set_rule(study, rule), [3, 7], "wrong boots")
+    study = edits.set_by(study, "coaching")
+    return packed(edits.dismiss(study, FlagKey(FlagKind.LOST), "few"))
+
+
 def test_mutated_studies(tmp_path: Path) -> None:
-    parts = list(members_of(STUDY.read_bytes()).items())
+    whole = rich_study()
+    parts = list(members_of(whole).items())
     for k in range(MUTATIONS):
         rng = random.Random(k)
         at = rng.randrange(len(parts) + 1)
         if at == len(parts):
-            content = mutated(STUDY.read_bytes(), rng)
+            content = mutated(whole, rng)
         else:
             content = archive_of([(n, mutated(c, rng) if i == at else c) for i, (n, c) in enumerate(parts)])
         (tmp_path / "s.yslope").write_bytes(content)
