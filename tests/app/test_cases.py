@@ -395,3 +395,16 @@ def test_first_rows_of_a_large_text_and_of_none(tmp_path: Path) -> None:
     assert first_rows(tmp_path / "large.csv", replace(way, decimal=",")) is not None
     with pytest.raises(FileError):
         first_rows(tmp_path / "none.csv", way)
+
+
+def test_several_columns_are_left_out_with_one_key(at_data: Hands) -> None:
+    window = at_data.window
+    for name in ("sleep", "site"):
+        window.session.look(variable=name)
+        window.roster.setFocus()
+        at_data.press("Space")
+    at_data.press("L")
+    study = study_of(at_data)
+    assert [study.variable(name).kind for name in ("sleep", "site")] == [Kind.TEXT, Kind.TEXT]
+    at_data.press("Ctrl+Z")
+    assert study_of(at_data).variable("site").kind is Kind.GROUP

@@ -77,3 +77,27 @@ def test_cases_set_aside_are_others_where_the_number_of_rows_differs() -> None:
     assert change_sentence(change).startswith("Read again: 10 rows fewer.")
     same, _ = with_table(study, columns(study), Source())
     assert same.samples == study.samples
+
+
+def test_another_kind_and_another_length_at_once_are_different() -> None:
+    study = made()
+    short = tuple(
+        text_column("x", ["many"] * 40) if c.name == "x" else text_column(c.name, [c.text(i) for i in range(40)])
+        if not c.is_numeric else number_column(c.name, c.numbers[:40])  # type: ignore[union-attr]
+        for c in study.table.columns
+    )  # fmt: skip
+    _, change = with_table(study, Table(short), Source())
+    assert change.different == ("x",)
+    assert change.rows == -40
+
+
+def test_a_computed_variable_gives_way_to_a_column_of_its_name_and_it_is_said() -> None:
+    study = descriptions.derive(made(), "twice", "x * 2")
+    other, change = with_table(study, columns(study, twice=number_column("twice", np.arange(80.0))), Source())
+    assert other.derived == ()
+    assert change.dropped == ("the computed twice, of which the file has a column now",)
+    stays, change = with_table(study, columns(study), Source())
+    assert [d.name for d in stays.derived] == ["twice"]
+    gone, change = with_table(study, columns(study, "x"), Source())
+    assert "twice" in change.dropped
+    assert gone.derived == ()

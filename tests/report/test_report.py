@@ -9,11 +9,14 @@ import pytest
 
 from tests.core.worlds import fit_of, noise_world, study_of
 from yellow_slope import looks
+from yellow_slope.core.data.table import NumberColumn, Stray, Table, number_column
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.probe import Probe
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study, new_study
+from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.numerals import bounded, fixed
 from yellow_slope.report.document import build_report, caption_of, html_of, pictures, probes_of
 from yellow_slope.report.figures import ProbeFigures, figure_bytes, figure_of, figure_style, new_figure
@@ -163,3 +166,22 @@ def test_long_labels_of_figures_are_not_cut_off(demo: Study) -> None:
                 assert box.x0 >= 0
                 assert box.y0 >= 0
                 assert box.y1 <= figure.bbox.height
+
+
+def test_what_was_declared_given_computed_and_merged_is_said() -> None:
+    x = NumberColumn("x", np.array([1.0, 2.5, np.nan, 4.0, 99.0, 6.0, 7.5, 8.0]), (Stray(2, "about 3"),))
+    study = new_study(
+        Table((x, number_column("g", [0, 1, 2, 0, 1, 2, 0, 1]), number_column("y", [1.0, 3, 2, 5, 4, 7, 6, 9])))
+    )
+    study = descriptions.set_kind(study, "g", Kind.GROUP)
+    study = descriptions.give_value(descriptions.declare_missing(study, ["x"], "99"), "x", "about 3", 3.0)
+    study = descriptions.name_levels(study, "g", ["low", "high", "high"])
+    study = descriptions.derive(study, "twice", "x * 2")
+    study = edits.set_outcome(edits.enter(study, [Term(("twice",)), Term(("g",))]), "y")
+    said = build_report(evaluate(study)).sections[0].paragraphs
+    assert said[1:] == (
+        "Counted as missing: 99 in x.",
+        "Cells that were given a value: “about 3” as 3 in x.",
+        "Computed: twice = x * 2.",
+        "Levels of several codes: high (1 and 2) of g.",
+    )

@@ -281,6 +281,14 @@ class ModelActions:
         """The chosen column is a quantity."""
         self.set_kind(Kind.NUMBER)
 
+    @action(
+        "leave the column out", "The chosen columns are texts or identifiers, not for a model", "L", scope=TERMS,
+        menu="variable", available="has_study",
+    )  # fmt: skip
+    def as_text(self) -> None:
+        """The chosen column is not for a model."""
+        self.set_kind(Kind.TEXT)
+
     def set_kind(self, kind: Kind, name: str | None = None) -> None:
         """Say what a column is, or all that are chosen, in one step; before one becomes many groups the program asks."""
         study, desk = self.session.study, self.session.desk

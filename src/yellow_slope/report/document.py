@@ -19,7 +19,7 @@ from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.effects import EffectReader
 from yellow_slope.core.words.equation import equation
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.samples import sample_sentence
+from yellow_slope.core.words.samples import declared_sentences, sample_sentence
 from yellow_slope.report.figures import figure_bytes, figure_of
 from yellow_slope.report.tables import (
     MOST_LISTED,
@@ -72,7 +72,7 @@ def build_report(evaluation: Evaluation, step: int | None = None) -> Report:
     """The report of an evaluation; the equation is that of the chosen step (None: the last)."""
     study, fit = evaluation.study, evaluation.fit
     model = study.model
-    sections = [Section("Sample", (sample_sentence(evaluation), *_dismissed(evaluation)))]
+    sections = [Section("Sample", (sample_sentence(evaluation), *declared_sentences(study), *_dismissed(evaluation)))]
     if fit is None or model.outcome is None:
         return Report(study.name, (*sections, Section("Model", (evaluation.problem,))))
     read = Reader(study, fit, model)

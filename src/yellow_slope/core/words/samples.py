@@ -4,19 +4,72 @@ from __future__ import annotations
 
 import numpy as np
 
-from yellow_slope.core.data.conditions import Rule
+from yellow_slope.core.data.conditions import Rule, variables_in
 from yellow_slope.core.data.conditiontext import condition_text
+from yellow_slope.core.data.derived import sources_of
+from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.evaluate import Evaluation
 from yellow_slope.core.study import descriptions
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.numerals import counted, listed, place
+from yellow_slope.core.words.numerals import counted, listed, number_or_place, place
 
 
 def rule_text(study: Study, rule: Rule) -> str:
     """A condition in words, which are also those it can be typed in: “practice at least 5 and coaching is “none””."""
     return condition_text(rule, {v.name: v for v in study.variables})
+
+
+MOST_TOLD = 12
+"""Columns of which it is told what was declared; of more their number."""
+
+
+def declared_sentences(study: Study) -> tuple[str, ...]:
+    """What was declared missing, given a value or computed, of the variables that the model or its sample uses."""
+    names = dict.fromkeys(study.model.variables)
+    sample = next((s for s in study.samples if s.name == study.model.sample), None)
+    if sample is not None and sample.rule is not None:
+        names.update(dict.fromkeys(variables_in(sample.rule)))
+    derived = {d.name: d.expression for d in study.derived}
+    waiting = list(names)
+    while waiting:
+        name = waiting.pop()
+        for source in sources_of(derived[name]) if name in derived else ():
+            if source not in names:
+                names[source] = None
+                waiting.append(source)
+    used = [study.variable(name) for name in names]
+    said = []
+    missing = [f"{listed(list(v.missing))} in {v.label}" for v in used if v.missing]
+    if missing:
+        said.append(f"Counted as missing: {_some(missing)}.")
+    given = [f"“{text}” as {number_or_place(value)} in {v.label}" for v in used for text, value in v.given]
+    if given:
+        said.append(f"Cells that were given a value: {_some(given)}.")
+    known = {v.name: v for v in study.variables}
+    computed = [
+        f"{v.label} = {expression_text(derived[v.name], known, stored=False)}" for v in used if v.name in derived
+    ]
+    if computed:
+        said.append(f"Computed: {_some(computed, '; ')}.")
+    merged = [
+        f"{level.label} ({listed(list(level.codes))}) of {v.label}"
+        for v in used
+        if v.kind is Kind.GROUP
+        for level in v.levels
+        if len(level.codes) > 1
+    ]
+    if merged:
+        said.append(f"Levels of several codes: {_some(merged)}.")
+    return tuple(said)
+
+
+def _some(texts: list[str], between: str = "") -> str:
+    shown = texts[:MOST_TOLD]
+    if len(texts) > MOST_TOLD:
+        shown.append(f"{len(texts) - MOST_TOLD} more")
+    return between.join(shown) if between else listed(shown)
 
 
 def share_text(n: int, of: int) -> str:
