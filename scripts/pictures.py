@@ -11,18 +11,21 @@ import tempfile
 import time
 from pathlib import Path
 
-from yellow_slope.core.study import edits
+from yellow_slope.core.data.conditiontext import typed_condition
+from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.terms import Term
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files stand in them
 
+from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.main import application
 from yellow_slope.app.window import Window
+from yellow_slope.demo.learners import TABLE
 
 FOLDER = Path(sys.argv[1] if len(sys.argv) > 1 else "docs/screenshots")
 SIZE = (int(sys.argv[2]), int(sys.argv[3])) if len(sys.argv) > 3 else (1280, 800)
@@ -40,6 +43,42 @@ def settle(window: Window) -> None:
         time.sleep(0.005)
     for _ in range(5):
         app.processEvents()
+
+
+def sample_rules(window: Window) -> None:
+    """Two rules, cases set aside, a computed column, and a third rule while it is typed."""
+    session = window.session
+    session.edit("compute", lambda s: descriptions.derive(s, "short sleep", "8 - sleep"))
+    rule = "practice at least 2 and coaching is none or video feedback"
+    session.edit("rule", lambda s: edits.set_rule(s, typed_condition(rule, s.variables)))
+    session.edit("aside", lambda s: edits.set_aside(s, [2, 6], "wrong boots"))
+    settle(window)
+    session.look(variable="short sleep")
+    window.data.cases.field.setFocus()
+    QTest.keyClicks(window.data.cases.field, "site is harb")
+
+
+def awkward(window: Window) -> None:
+    """The demo's table as a survey export might look: stray cells, 99 for missing, names of 40 characters."""
+    rows = [line.split(",") for line in TABLE.read_text().splitlines()]
+    names = {
+        "0": "no coaching at all, on their own slope",
+        "1": "lessons in a group of six to eight",
+        "2": "video feedback",
+        "3": "one-to-one",
+    }
+    at, worry = rows[0].index("coaching"), rows[0].index("worry")
+    rows[0][at] = "what_kind_of_coaching_was_taken_up_here"
+    for i, row in enumerate(rows[1:]):
+        row[at] = f'"{names.get(row[at], "")}"'
+        if i % 17 == 3:
+            row[worry] = "99"
+        elif i % 61 == 11:
+            row[worry] = "n/a?"
+    folder = Path(tempfile.mkdtemp(prefix="pictures-"))
+    (folder / "survey.csv").write_text("\n".join(",".join(row) for row in rows) + "\n")
+    window.session.saved = window.session.study
+    window.fileactions.open_path(str(folder / "survey.csv"))
 
 
 def main() -> None:
@@ -68,6 +107,18 @@ def main() -> None:
     session.look(variable="practice", beside=(Term(("practice", "worry")),))
     window.go("Data")
     take("data")
+    session.look(beside=())
+    sample_rules(window)
+    take("data-sample-rules")
+    session.undo()
+    session.undo()
+    session.undo()
+    session.edit("one model per group", lambda s: edits.set_by(s, "coaching"))
+    window.go("Blocks")
+    session.look(group_cell=(4, 3))
+    take("blocks-by-group")
+    session.undo()
+    window.go("Data")
     session.look(variable="practice", cell=None)
     window.go("Prepare")
     take("prepare")
@@ -85,6 +136,16 @@ def main() -> None:
         take(name)
     window.go("Report")
     take("report")
+    awkward(window)
+    settle(window)
+    session.look(variable="worry")
+    window.go("Data")
+    take("data-strays")
+    window.data.read_as.names.looked_at.emit("no")
+    take("data-first-rows")
+    session.look(dark=True, variable="what_kind_of_coaching_was_taken_up_here")
+    window.data.read_as.looked_at.emit(None)
+    take("data-groups-dark")
     window.worker.end()
 
 

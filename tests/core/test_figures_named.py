@@ -16,6 +16,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.collinearity import conditions, generalized_vif
 from yellow_slope.core.fit.diagnosis import diagnose, mahalanobis, press_r2
 from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.fit.tails import f_p, f_quantile, t_quantile
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.rules import Sample, SetAside
@@ -347,3 +348,11 @@ def test_a_perfect_fit_has_no_information_criteria() -> None:
     assert step.sse == 0.0, "what rounding leaves is no rest"
     assert np.isnan(step.aic)
     assert np.isnan(step.bic)
+
+
+def test_quantiles_and_tails_on_one_degree_of_freedom() -> None:
+    """Against the arctangent: t on 1 df is Cauchy, F(1, 1) is its square."""
+    assert t_quantile(0.95, 1) == pytest.approx(np.tan(np.pi * 0.475), rel=1e-12)
+    assert f_quantile(0.95, 1, 1) == pytest.approx(np.tan(np.pi * 0.475) ** 2, rel=1e-10)
+    assert f_p(np.tan(np.pi * 0.475) ** 2, 1, 1) == pytest.approx(0.05, rel=1e-10)
+    assert np.isnan([t_quantile(0.95, 0), f_quantile(0.95, 0, 5), f_quantile(0.95, 5, 0), f_p(1.0, 0, 5)]).all()

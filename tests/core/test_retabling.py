@@ -98,6 +98,9 @@ def test_a_computed_variable_gives_way_to_a_column_of_its_name_and_it_is_said() 
     assert change.dropped == ("the computed twice, of which the file has a column now",)
     stays, change = with_table(study, columns(study), Source())
     assert [d.name for d in stays.derived] == ["twice"]
+    small = study_of({"x": [1.0, 2, 3, 4], "y": [1.0, 3, 2, 5]}, "y", "x")
+    all_used = descriptions.derive(small, "both", "x + y")
+    assert [d.name for d in with_table(all_used, columns(all_used), Source())[0].derived] == ["both"]
     gone, change = with_table(study, columns(study, "x"), Source())
     assert "twice" in change.dropped
     assert gone.derived == ()

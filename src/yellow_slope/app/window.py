@@ -250,7 +250,7 @@ class Window(QMainWindow):
             self.prepare.focus_strip()
             return
         targets: dict[str, QWidget] = {
-            "Blocks": self.blocks.ladder, "Probe": self.probe.plots, "Data": self.data.view, "Report": self.report.page,
+            "Blocks": self.blocks.main_part, "Probe": self.probe.plots, "Data": self.data.view, "Report": self.report.page,
             "Checks": self.checks.first_plot,
         }  # fmt: skip
         targets[self.session.desk.waypoint].setFocus()

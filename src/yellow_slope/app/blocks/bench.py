@@ -94,7 +94,10 @@ class BlocksBench(QWidget):
         view = self.session.view
         by = study.model.by is not None and bool(study.model.blocks)
         self.ladder.setVisible(not by)
+        had = self.ladder.hasFocus() or self.groups.hasFocus()
         self.groups.setVisible(by)
+        if had:
+            self.focus_ladder()
         self.bars.setEnabled(not by)
         if by and view is not None and view.groups_refusal:
             self.problem.setText(view.groups_refusal)
@@ -142,8 +145,14 @@ class BlocksBench(QWidget):
         self.session.look(waypoint="Blocks")
 
     def focus_ladder(self) -> None:
-        """Put the keyboard on the ladder."""
-        self.ladder.setFocus(Qt.FocusReason.OtherFocusReason)
+        """Put the keyboard on the ladder, or on the groups that stand in its place."""
+        self.main_part.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    @property
+    def main_part(self) -> QWidget:
+        """What is worked on: the ladder, or one model per group."""
+        study = self.session.study
+        return self.groups if study is not None and study.model.by is not None and study.model.blocks else self.ladder
 
     def _choose_outcome(self, name: str) -> None:
         self.modelactions.choose_outcome(name)

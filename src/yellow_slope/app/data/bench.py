@@ -109,6 +109,7 @@ class DataBench(QWidget):
         session.on("study", self._renew)
         session.on("results", self._renew)
         session.on("desk", self._desk)
+        session.on("opened", self._opened)
         self.view.selectionModel().currentColumnChanged.connect(self._current_changed)  # type: ignore[union-attr]
 
     def _renew(self) -> None:
@@ -119,6 +120,14 @@ class DataBench(QWidget):
         self._sort()
         self._widths()
         self._keep_current(row)
+
+    def _opened(self) -> None:
+        """Nothing that was typed about another table stays."""
+        self.cases.line.clear()
+        self.derive.line.clear()
+        self.derive.hide()
+        self.finder.hide()
+        self.first_rows.hide()
 
     def _keep_current(self, row: int) -> None:
         """After another look of the table the current cell is in the same row, at the chosen variable."""

@@ -23,6 +23,8 @@ from yellow_slope.core.words.names import asks
 from yellow_slope.core.words.numerals import counted
 
 SHOWN_LEVELS = 40
+LONG = 15
+"""Characters of a name that fit beside code and count."""
 
 
 class LevelsPanel(QWidget):
@@ -75,6 +77,7 @@ class LevelsPanel(QWidget):
             serving = basis.levels[basis.reference]
         indices = study.columns.levels(variable.name)
         counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
+        is_long = any(len(level.label) > LONG for level in variable.levels[:SHOWN_LEVELS])
         grid = QGridLayout()
         grid.setHorizontalSpacing(4)
         grid.setVerticalSpacing(3)
@@ -84,13 +87,23 @@ class LevelsPanel(QWidget):
             count = QLabel(f"{int(counts[i])}  {share:.0f} %")
             count.setObjectName("soft")
             count.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-            code = QLabel(shortened(", ".join(level.codes), 8) if coded else "")
+            code = QLabel(shortened(", ".join(level.codes), 8 if not is_long else 24))
             code.setToolTip(", ".join(level.codes))
             code.setTextFormat(Qt.TextFormat.PlainText)
             code.setObjectName("soft")
-            widgets = (self._mark(level, chosen, coding), code, self._name(level), count, self._up(level, i))
-            for j, widget in enumerate(widgets):
-                grid.addWidget(widget, i, j)
+            row = 2 * i
+            grid.addWidget(self._mark(level, chosen, coding), row, 0)
+            grid.addWidget(self._up(level, i), row, 4)
+            if is_long:  # a long name has the whole line, code and count stand below it
+                grid.addWidget(self._name(level), row, 1, 1, 3)
+                if coded:
+                    grid.addWidget(code, row + 1, 1, 1, 2)
+                grid.addWidget(count, row + 1, 3)
+            else:
+                if coded:
+                    grid.addWidget(code, row, 1)
+                grid.addWidget(self._name(level), row, 2 if coded else 1, 1, 1 if coded else 2)
+                grid.addWidget(count, row, 3)
         grid.setColumnStretch(2, 1)
         grid.setColumnMinimumWidth(1, 0)
         return grid
