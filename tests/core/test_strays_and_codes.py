@@ -10,7 +10,7 @@ import pytest
 from tests.core.worlds import study_of, term
 from yellow_slope.core.data.guessing import guess
 from yellow_slope.core.data.missingcodes import suspects
-from yellow_slope.core.data.table import NumberColumn, Stray, Table, number_column
+from yellow_slope.core.data.table import NumberColumn, Stray, Table, date_text, number_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.evaluate import evaluate
@@ -174,3 +174,19 @@ def test_strays_of_several_columns_are_one_flag() -> None:
     settled = flag.remedies[0].edit(study)
     assert all(settled.variable(f"x{i}").missing == (f"odd {i}",) for i in range(5))
     assert [f for f in flags_of(evaluate(settled)) if f.key.kind is FlagKind.STRAY] == []
+
+
+def test_what_counts_the_rows_is_an_identifier_and_says_so() -> None:
+    assert guess(number_column("id", np.arange(1.0, 13.0))).reason == "it counts the rows from 1 to 12"
+    assert guess(number_column("v", np.arange(0.0, 60.0))).reason == "it counts the rows from 0 to 59"
+    assert guess(number_column("v", np.arange(0.0, 40.0))).variable.kind is Kind.NUMBER
+    assert guess(number_column("v", np.arange(0.0, 120.0, 2.0))).variable.kind is Kind.NUMBER
+    assert guess(number_column("id", np.arange(0.0, 40.0, 2.0))).reason == "20 different values in 20 rows"
+    assert guess(number_column("week", np.arange(1.0, 61.0))).variable.kind is Kind.NUMBER
+
+
+def test_dates_are_rounded_to_seconds_across_midnight() -> None:
+    assert date_text(20000.0) == "2024-10-04"
+    assert date_text(20000.9999999) == "2024-10-05"
+    assert date_text(20000.5) == "2024-10-04 12:00"
+    assert date_text(0.5 + 1 / 86400, is_time=True) == "12:00:01"
