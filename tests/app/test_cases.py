@@ -230,7 +230,7 @@ def test_a_column_is_computed_changed_and_removed(at_data: Hands) -> None:
     data.derive.line.field.clear()
     at_data.types("often = 1 if practice at least 5 else 0")
     assert study_of(at_data).variable("often").kind is Kind.GROUP
-    data.remove_computed()
+    data.verbs.remove_computed()
     at_data.settle()
     assert [d.name for d in study_of(at_data).derived] == ["short sleep"]
     at_data.press("Ctrl+Shift+N")

@@ -72,7 +72,7 @@ class Window(QMainWindow):
         self._make_benches()
         self._build()
         for owner in (
-            self.fileactions, self.modelactions, self.navigation, self.data, self.data.cases, self.probe, self.report, self.header.trail,
+            self.fileactions, self.modelactions, self.navigation, self.data.verbs, self.data.cases, self.probe, self.report, self.header.trail,
             self.roster, self.blocks, self.blocks.ladder, self.prepare, self.probe.plots, self.probe.table,
         ):  # fmt: skip
             self.actions_table.add_all(owner)

@@ -8,14 +8,14 @@ from pathlib import Path
 from PyQt6.QtCore import QItemSelectionModel, QModelIndex, QPoint, QRectF, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QTableView, QToolButton, QVBoxLayout, QWidget
 
-from yellow_slope.app.actions import TABLE, action
 from yellow_slope.app.data.card import VariableCard
 from yellow_slope.app.data.cases import CasesStrip
 from yellow_slope.app.data.derive import DeriveLine
-from yellow_slope.app.data.findbar import CASE, FIND, FindBar
+from yellow_slope.app.data.findbar import FindBar
 from yellow_slope.app.data.firstrows import HEIGHT, FirstRows
 from yellow_slope.app.data.grid import ColumnHeads, TableGrid
 from yellow_slope.app.data.readas import ReadAsStrip
+from yellow_slope.app.data.tableactions import TableActions
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.worker import Job, Worker
@@ -24,8 +24,6 @@ from yellow_slope.core.data.finding import sorted_rows
 from yellow_slope.core.data.source import ReadAs
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.study import descriptions, edits
-from yellow_slope.core.words.numerals import counted
 from yellow_slope.looks import SIZES
 
 MOST_FITTED = 200
@@ -47,47 +45,65 @@ class DataBench(QWidget):
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.session = session
-        self.read_as = ReadAsStrip(session, lambda: file() is not None)
-        self.cases = CasesStrip(session, modelactions.dialogs, worker)
-        self.codes = QToolButton()
-        self.codes.setText("codes instead of labels")
-        self.codes.setObjectName("chip")
-        self.codes.setCheckable(True)
-        self.codes.setAccessibleName("Show codes instead of labels")
-        self.codes.toggled.connect(lambda on: session.look(codes=on))
-        self.grid = TableGrid(session)
+        self.session, self._worker, self._at_file = session, worker, file
         self._fitted: list[int] = []
         self._chosen: str | None = None
+        self._sorted: tuple[object, ...] = ()
+        self._looking = 0
+        self.read_as = ReadAsStrip(session, lambda: file() is not None)
+        self.read_as.looked_at.connect(self._preview)
+        self.cases = CasesStrip(session, modelactions.dialogs, worker)
+        self.codes = self._codes_button()
+        self.grid = TableGrid(session)
         self.view = QTableView()
         self.view.setModel(self.grid)
         self.heads = ColumnHeads(session, self.grid, self.view)
-        self.view.setHorizontalHeader(self.heads)
-        self.view.setAccessibleName("The table")
-        self.view.setToolTip("The table as it was read; tinted columns are computed")
-        self.view.setWordWrap(False)
-        self.view.setHorizontalScrollMode(QTableView.ScrollMode.ScrollPerPixel)
-        self.view.setSelectionBehavior(QTableView.SelectionBehavior.SelectItems)
-        rows = self.view.verticalHeader()
-        assert rows is not None
-        rows.setDefaultSectionSize(SIZES.row)
-        rows.setMinimumWidth(44)
-        rows.setSectionResizeMode(rows.ResizeMode.Fixed)
-        self.heads.sectionClicked.connect(self._head_clicked)
-        self.view.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
-        self.view.customContextMenuRequested.connect(
-            lambda at: self.menu_wanted.emit(self.view.viewport().mapToGlobal(at))  # type: ignore[union-attr]
-        )
+        self._dress_view()
         self.finder = FindBar(session, worker, self.grid.place_of_row)
-        self.finder.wanted.connect(self._show_cell)
         self.finder.left.connect(self.focus)
         self.card = VariableCard(session, modelactions, worker)
         self.derive = DeriveLine(session, worker)
         self.derive.left.connect(self.focus)
         self.card.change_wanted.connect(self.derive.begin)
-        self._worker, self._dialogs = worker, modelactions.dialogs
-        self._sorted: tuple[object, ...] = ()
-        self._looking = 0
+        self.verbs = TableActions(session, modelactions.dialogs, self.view, self.grid, self.finder, self.derive)
+        self.finder.wanted.connect(self.verbs.show_cell)
+        self.first_rows = FirstRows(self)
+        self._lay_out()
+        session.on("study", self._renew)
+        session.on("results", self._renew)
+        session.on("desk", self._desk)
+        session.on("opened", self._opened)
+        self.view.selectionModel().currentColumnChanged.connect(self._current_changed)  # type: ignore[union-attr]
+
+    def _codes_button(self) -> QToolButton:
+        codes = QToolButton()
+        codes.setText("codes instead of labels")
+        codes.setObjectName("chip")
+        codes.setCheckable(True)
+        codes.setAccessibleName("Show codes instead of labels")
+        codes.toggled.connect(lambda on: self.session.look(codes=on))
+        return codes
+
+    def _dress_view(self) -> None:
+        view = self.view
+        view.setHorizontalHeader(self.heads)
+        view.setAccessibleName("The table")
+        view.setToolTip("The table as it was read; tinted columns are computed")
+        view.setWordWrap(False)
+        view.setHorizontalScrollMode(QTableView.ScrollMode.ScrollPerPixel)
+        view.setSelectionBehavior(QTableView.SelectionBehavior.SelectItems)
+        rows = view.verticalHeader()
+        assert rows is not None
+        rows.setDefaultSectionSize(SIZES.row)
+        rows.setMinimumWidth(44)
+        rows.setSectionResizeMode(rows.ResizeMode.Fixed)
+        self.heads.sectionClicked.connect(self._head_clicked)
+        view.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        view.customContextMenuRequested.connect(
+            lambda at: self.menu_wanted.emit(view.viewport().mapToGlobal(at))  # type: ignore[union-attr]
+        )
+
+    def _lay_out(self) -> None:
         top = QHBoxLayout()
         top.addWidget(self.read_as, 1)
         top.addWidget(self.codes)
@@ -103,14 +119,6 @@ class DataBench(QWidget):
         layout.addWidget(self.derive)
         layout.addLayout(body, 1)
         layout.addWidget(self.finder)
-        self.first_rows = FirstRows(self)
-        self._at_file = file
-        self.read_as.looked_at.connect(self._preview)
-        session.on("study", self._renew)
-        session.on("results", self._renew)
-        session.on("desk", self._desk)
-        session.on("opened", self._opened)
-        self.view.selectionModel().currentColumnChanged.connect(self._current_changed)  # type: ignore[union-attr]
 
     def _renew(self) -> None:
         if self.session.study is None:
@@ -239,129 +247,3 @@ class DataBench(QWidget):
                 self.first_rows.show_table("As it would be read", *found, QRectF(8, top, self.width() - 16, 0))
 
         self._worker.newest("preview", work, read)
-
-    # ---- cases
-
-    def has_study(self) -> bool:
-        """Whether there is a table to look through."""
-        return self.session.study is not None
-
-    def chosen_rows(self) -> list[int]:
-        """The table's rows of the cells that are chosen, from 0."""
-        model = self.view.selectionModel()
-        rows: set[int] = set()
-        if model is not None:
-            for part in list(model.selection()):  # type: ignore[call-overload]
-                rows |= {self.grid.row_at(place) for place in range(part.top(), part.bottom() + 1)}
-            if not rows and model.currentIndex().isValid():
-                rows = {self.grid.row_at(model.currentIndex().row())}
-        return sorted(rows)
-
-    @action(
-        "set the cases aside", "Leave the chosen cases out, with a reason; they stay in the table", "Delete",
-        scope=TABLE, menu="case", available="has_study",
-    )  # fmt: skip
-    def set_aside(self) -> None:
-        """Set the chosen cases aside; the reason is asked for."""
-        study, rows = self.session.study, self.chosen_rows()
-        if study is None or not rows:
-            return
-        sample = study.sample_of(study.model) if study.model.sample in {s.name for s in study.samples} else None
-        already = {row for aside in (sample.aside if sample else ()) for row in aside.rows}
-        rows = [row for row in rows if row not in already]
-        if not rows:
-            self.session.say("These cases are set aside already.")
-            return
-        which = f"case {rows[0] + 1}" if len(rows) == 1 else counted(len(rows), "case")
-        last = sample.aside[-1].reason if sample is not None and sample.aside else ""
-        reason = self._dialogs.text(
-            "Set aside", f"Why is {which} set aside?" if len(rows) == 1 else f"Why are {which} set aside?", last
-        )
-        if reason is None:
-            return
-        if not reason.strip():
-            self.session.say("Nothing was set aside: a reason is needed, it goes into the report.")
-            return
-        self.session.edit(f"set {which} aside", lambda s: edits.set_aside(s, rows, reason.strip()))
-
-    @action(
-        "take the cases back", "Let the chosen cases take part again", "Shift+Delete", scope=TABLE, menu="case",
-        available="has_study",
-    )  # fmt: skip
-    def take_back(self) -> None:
-        """Let the chosen cases take part again."""
-        rows = self.chosen_rows()
-        if not self.session.edit("take cases back", lambda s: edits.take_back(s, rows)):
-            self.session.say("None of the chosen cases is set aside.")
-
-    @action(
-        "sort by the column", "Show the cases in the order of the chosen column; again: the largest first, then as in the file",
-        "S", scope=TABLE, menu="case", available="has_study",
-    )  # fmt: skip
-    def sort_by(self) -> None:
-        """Sort the view by the chosen column: rising, falling, not at all. The file and the study stay as they are."""
-        name, now = self.session.desk.variable, self.session.desk.sort
-        if name is None:
-            return
-        following = {None: (name, False), (name, False): (name, True), (name, True): None}
-        self.session.look(sort=following.get(now, (name, False)))
-        study, sort = self.session.study, self.session.desk.sort
-        if study is not None:
-            label = study.variable(name).label
-            said = f"Shown by {label}, {'largest' if sort and sort[1] else 'smallest'} first; the file stays as it is."
-            self.session.say(said if sort else "Shown as in the file.")
-
-    @action(
-        "find in the table", "Find a text or a number in the cells", "Ctrl+Shift+F", menu="case", available="has_study"
-    )
-    def find_in_table(self) -> None:
-        """Open the find bar."""
-        self.session.look(waypoint="Data")
-        self.finder.begin(FIND)
-
-    @action("go to a case", "Go to a case by its row number", "Ctrl+G", menu="case", available="has_study")
-    def go_to_case(self) -> None:
-        """Open the find bar for a row number."""
-        self.session.look(waypoint="Data")
-        self.finder.begin(CASE)
-
-    # ---- computed columns
-
-    @action(
-        "compute a column", "A new column from others, typed as in “short sleep = 8 − sleep”", "Ctrl+Shift+N",
-        menu="variable", available="has_study",
-    )  # fmt: skip
-    def compute(self) -> None:
-        """Open the line for a computed column."""
-        self.session.look(waypoint="Data")
-        self.derive.begin()
-
-    def is_computed(self) -> bool:
-        """Whether the chosen variable is computed."""
-        study, name = self.session.study, self.session.desk.variable
-        return study is not None and name is not None and descriptions.is_derived(study, name)
-
-    @action(
-        "compute the column otherwise", "Change how the chosen computed column is made", menu="variable",
-        available="is_computed",
-    )  # fmt: skip
-    def compute_otherwise(self) -> None:
-        """Open the line with the chosen computed column."""
-        self.session.look(waypoint="Data")
-        self.derive.begin(self.session.desk.variable)
-
-    @action(
-        "remove the computed column", "Take the chosen computed column away, and its terms out of the models",
-        menu="variable", available="is_computed",
-    )  # fmt: skip
-    def remove_computed(self) -> None:
-        """Take the chosen computed column away."""
-        name = self.session.desk.variable
-        if name is not None:
-            self.session.edit("remove a computed column", lambda s: descriptions.remove_derived(s, name))
-
-    def _show_cell(self, row: int, variable: str) -> None:
-        column = self.grid.place_of(variable) if variable else self.view.currentIndex().column()
-        cell = self.grid.index(self.grid.place_of_row(row), max(0, column or 0))
-        self.view.setCurrentIndex(cell)
-        self.view.scrollTo(cell, QTableView.ScrollHint.PositionAtCenter)

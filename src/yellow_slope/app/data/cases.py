@@ -75,6 +75,11 @@ class CasesStrip(QWidget):
         self.builder = RuleBuilder(session, self._count_with, self)
         self.builder.made.connect(self._built)
         self._place: int | None = None
+        self._lay_out()
+        session.on("study", self._renew)
+        session.on("results", self._renew)
+
+    def _lay_out(self) -> None:
         of, where = QLabel("Of"), QLabel("use cases where")
         first = QHBoxLayout()
         first.setSpacing(6)
@@ -101,8 +106,6 @@ class CasesStrip(QWidget):
         self._below.addStretch(1)
         self.echo.hide()
         self._put_field(False)
-        session.on("study", self._renew)
-        session.on("results", self._renew)
 
     # ---- what stands there
 

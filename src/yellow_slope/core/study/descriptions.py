@@ -23,6 +23,8 @@ from yellow_slope.core.study.treatment import Treatment
 
 LOOKED_AT = 20_000
 """Rows from which it is seen that a number has too many values for a code."""
+WIDEST_CODES = 10_000
+"""Whole values further apart than this are no codes of groups."""
 MOST_GROUPS = 12
 """Above so many levels the program asks before a column becomes groups."""
 
@@ -71,10 +73,12 @@ def may_be_code(study: Study, name: str) -> bool:
     """Whether a number has so few values, all whole, that they could be codes of groups."""
     values = study.columns.numbers(name)
     some = np.unique(values[:LOOKED_AT])
-    some = some[~np.isnan(some)]
-    if some.size > MOST_GROUPS or np.any(some != np.round(some)):
+    if some[~np.isnan(some)].size > MOST_GROUPS:
         return False
-    return 2 <= levels_to_be(study, name) <= MOST_GROUPS
+    here = values[~np.isnan(values)]
+    if not here.size or np.any(here != np.rint(here)) or not 0 < here.max() - here.min() <= WIDEST_CODES:
+        return False
+    return bool(2 <= np.count_nonzero(np.bincount((here - here.min()).astype(np.int64))) <= MOST_GROUPS)
 
 
 def levels_to_be(study: Study, name: str) -> int:

@@ -1,0 +1,157 @@
+"""What can be done in the table at Data: cases set aside, another order, finding, computed columns."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QTableView
+
+from yellow_slope.app.actions import TABLE, action
+from yellow_slope.app.data.derive import DeriveLine
+from yellow_slope.app.data.findbar import CASE, FIND, FindBar
+from yellow_slope.app.data.grid import TableGrid
+from yellow_slope.app.dialogs import Dialogs
+from yellow_slope.app.session import StudySession
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.words.numerals import counted
+
+
+class TableActions:
+    """The verbs of the table."""
+
+    def __init__(
+        self,
+        session: StudySession,
+        dialogs: Dialogs,
+        view: QTableView,
+        grid: TableGrid,
+        finder: FindBar,
+        derive: DeriveLine,
+    ) -> None:
+        self.session, self._dialogs = session, dialogs
+        self._view, self._grid, self._finder, self._derive = view, grid, finder, derive
+
+    # ---- cases
+
+    def has_study(self) -> bool:
+        """Whether there is a table to look through."""
+        return self.session.study is not None
+
+    def chosen_rows(self) -> list[int]:
+        """The table's rows of the cells that are chosen, from 0."""
+        model = self._view.selectionModel()
+        rows: set[int] = set()
+        if model is not None:
+            for part in list(model.selection()):  # type: ignore[call-overload]
+                rows |= {self._grid.row_at(place) for place in range(part.top(), part.bottom() + 1)}
+            if not rows and model.currentIndex().isValid():
+                rows = {self._grid.row_at(model.currentIndex().row())}
+        return sorted(rows)
+
+    @action(
+        "set the cases aside", "Leave the chosen cases out, with a reason; they stay in the table", "Delete",
+        scope=TABLE, menu="case", available="has_study",
+    )  # fmt: skip
+    def set_aside(self) -> None:
+        """Set the chosen cases aside; the reason is asked for."""
+        study, rows = self.session.study, self.chosen_rows()
+        if study is None or not rows:
+            return
+        sample = study.sample_of(study.model) if study.model.sample in {s.name for s in study.samples} else None
+        already = {row for aside in (sample.aside if sample else ()) for row in aside.rows}
+        rows = [row for row in rows if row not in already]
+        if not rows:
+            self.session.say("These cases are set aside already.")
+            return
+        which = f"case {rows[0] + 1}" if len(rows) == 1 else counted(len(rows), "case")
+        last = sample.aside[-1].reason if sample is not None and sample.aside else ""
+        reason = self._dialogs.text(
+            "Set aside", f"Why is {which} set aside?" if len(rows) == 1 else f"Why are {which} set aside?", last
+        )
+        if reason is None:
+            return
+        if not reason.strip():
+            self.session.say("Nothing was set aside: a reason is needed, it goes into the report.")
+            return
+        self.session.edit(f"set {which} aside", lambda s: edits.set_aside(s, rows, reason.strip()))
+
+    @action(
+        "take the cases back", "Let the chosen cases take part again", "Shift+Delete", scope=TABLE, menu="case",
+        available="has_study",
+    )  # fmt: skip
+    def take_back(self) -> None:
+        """Let the chosen cases take part again."""
+        rows = self.chosen_rows()
+        if not self.session.edit("take cases back", lambda s: edits.take_back(s, rows)):
+            self.session.say("None of the chosen cases is set aside.")
+
+    @action(
+        "sort by the column", "Show the cases in the order of the chosen column; again: the largest first, then as in the file",
+        "S", scope=TABLE, menu="case", available="has_study",
+    )  # fmt: skip
+    def sort_by(self) -> None:
+        """Sort the view by the chosen column: rising, falling, not at all. The file and the study stay as they are."""
+        name, now = self.session.desk.variable, self.session.desk.sort
+        if name is None:
+            return
+        following = {None: (name, False), (name, False): (name, True), (name, True): None}
+        self.session.look(sort=following.get(now, (name, False)))
+        study, sort = self.session.study, self.session.desk.sort
+        if study is not None:
+            label = study.variable(name).label
+            said = f"Shown by {label}, {'largest' if sort and sort[1] else 'smallest'} first; the file stays as it is."
+            self.session.say(said if sort else "Shown as in the file.")
+
+    @action(
+        "find in the table", "Find a text or a number in the cells", "Ctrl+Shift+F", menu="case", available="has_study"
+    )
+    def find_in_table(self) -> None:
+        """Open the find bar."""
+        self.session.look(waypoint="Data")
+        self._finder.begin(FIND)
+
+    @action("go to a case", "Go to a case by its row number", "Ctrl+G", menu="case", available="has_study")
+    def go_to_case(self) -> None:
+        """Open the find bar for a row number."""
+        self.session.look(waypoint="Data")
+        self._finder.begin(CASE)
+
+    # ---- computed columns
+
+    @action(
+        "compute a column", "A new column from others, typed as in “short sleep = 8 − sleep”", "Ctrl+Shift+N",
+        menu="variable", available="has_study",
+    )  # fmt: skip
+    def compute(self) -> None:
+        """Open the line for a computed column."""
+        self.session.look(waypoint="Data")
+        self._derive.begin()
+
+    def is_computed(self) -> bool:
+        """Whether the chosen variable is computed."""
+        study, name = self.session.study, self.session.desk.variable
+        return study is not None and name is not None and descriptions.is_derived(study, name)
+
+    @action(
+        "compute the column otherwise", "Change how the chosen computed column is made", menu="variable",
+        available="is_computed",
+    )  # fmt: skip
+    def compute_otherwise(self) -> None:
+        """Open the line with the chosen computed column."""
+        self.session.look(waypoint="Data")
+        self._derive.begin(self.session.desk.variable)
+
+    @action(
+        "remove the computed column", "Take the chosen computed column away, and its terms out of the models",
+        menu="variable", available="is_computed",
+    )  # fmt: skip
+    def remove_computed(self) -> None:
+        """Take the chosen computed column away."""
+        name = self.session.desk.variable
+        if name is not None:
+            self.session.edit("remove a computed column", lambda s: descriptions.remove_derived(s, name))
+
+    def show_cell(self, row: int, variable: str) -> None:
+        """Make a cell the current one and bring it into sight."""
+        column = self._grid.place_of(variable) if variable else self._view.currentIndex().column()
+        cell = self._grid.index(self._grid.place_of_row(row), max(0, column or 0))
+        self._view.setCurrentIndex(cell)
+        self._view.scrollTo(cell, QTableView.ScrollHint.PositionAtCenter)
