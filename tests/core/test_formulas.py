@@ -386,3 +386,16 @@ def test_texts_labels_codes_numbers_and_strays_are_found() -> None:
     assert found("own") == {"coaching": [4]}
     assert found("  ") == found("nobody") == {}
     assert found("1.0000001") == {}
+
+
+def test_an_edit_elsewhere_computes_nothing_anew_and_one_at_a_source_does() -> None:
+    study = descriptions.derive(descriptions.derive(small(), "twice", "practice * 2"), "more", "twice + sleep")
+    before = study.columns.numbers("more")
+    other = descriptions.describe(study, "site", label="place")
+    assert other.columns.numbers("more") is before
+    changed = descriptions.declare_missing(study, ["practice"], "5")
+    np.testing.assert_array_equal(changed.columns.numbers("twice"), [2, NAN, 15, NAN, 4, NAN])
+    np.testing.assert_array_equal(np.isnan(changed.columns.numbers("more")), [False, True, True, True, False, True])
+    again = descriptions.redefine(study, "twice", "practice * 3")
+    assert again.columns.numbers("more")[0] == 11
+    assert study.columns.numbers("more")[0] == 10

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from tests.core.worlds import noise_world, study_of
+from yellow_slope.core.arrays import distinct
 from yellow_slope.core.data.columns import Columns
 from yellow_slope.core.data.guessing import guessed_variable
 from yellow_slope.core.data.table import Column, Table, number_column, number_text, text_column
@@ -181,3 +182,19 @@ def test_a_third_value_far_down_a_long_column_is_seen(at: int) -> None:
     assert guessed_variable(number_column("code", values)).kind is Kind.GROUP
     values[at] = 2.0
     assert guessed_variable(number_column("code", values)).kind is Kind.NUMBER
+
+
+@pytest.mark.parametrize(
+    "values",
+    [
+        [3.0, 1.0, np.nan, 3.0, 7.0], [-2.0, 5.0, -2.0], [0.5, 0.25, np.nan, 0.5], [1e12, 1e12 + 1, 5.0],
+        [np.nan], [], [-0.0, 0.0, 1.0], [1e7, 0.0, 1e7],
+    ],
+)  # fmt: skip
+def test_different_values_and_their_places(values: list[float]) -> None:
+    numbers = np.array(values, dtype=float)
+    found, places = distinct(numbers)
+    here = numbers[~np.isnan(numbers)]
+    np.testing.assert_array_equal(found, np.unique(here))
+    assert (places[np.isnan(numbers)] == -1).all()
+    np.testing.assert_array_equal(found[places[~np.isnan(numbers)]], here)

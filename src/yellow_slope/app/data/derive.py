@@ -121,19 +121,26 @@ class DeriveLine(QWidget):
             return
         name, typed, _ = found
         changing = self._changing
-        if changing is None:
-            done = self.session.edit(f"compute {name}", lambda s: descriptions.derive(s, name, typed))
-            shown: str | None = name
-        else:
+        assert study is not None
 
-            def edit(s: Study) -> Study:
-                return descriptions.describe(descriptions.redefine(s, changing, typed), changing, label=name)
+        def edit(s: Study) -> Study:
+            if changing is None:
+                return descriptions.derive(s, name, typed)
+            return descriptions.describe(descriptions.redefine(s, changing, typed), changing, label=name)
 
-            done, shown = self.session.edit(f"compute {name} otherwise", edit), changing
-        if done:
-            self.session.look(variable=shown)
-        if done or changing is not None:
-            self.leave()
+        def work(job: Job) -> Study:
+            return edit(study)
+
+        def computed(new: Study) -> None:
+            # what was edited in the meantime stays: the edit is then done anew
+            otherwise = f"compute {name}" + (" otherwise" if changing is not None else "")
+            done = self.session.edit(otherwise, lambda s: new if s is study else edit(s))
+            if done:
+                self.session.look(variable=name if changing is None else changing)
+            if done or changing is not None:
+                self.leave()
+
+        self._worker.in_order(f"computing {name}", work, computed, self.session.say)
 
 
 def formula_words(study: Study, text: str, cursor: int) -> tuple[int, list[str]]:

@@ -8,8 +8,8 @@ from typing import Protocol
 
 import numpy as np
 
-from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
-from yellow_slope.core.data.derived import Derived, values_of
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray, distinct
+from yellow_slope.core.data.derived import Derived, sources_of, values_of
 from yellow_slope.core.data.table import Column, NumberColumn, Table, TextColumn
 from yellow_slope.core.data.variable import Kind, Level, Variable, missing_numbers
 from yellow_slope.core.errors import StudyError
@@ -28,6 +28,11 @@ class Facts(Protocol):
 
 _level_cache: weakref.WeakKeyDictionary[Column, dict[object, IntArray]] = weakref.WeakKeyDictionary()
 """Level positions of a column by its codes and missing values; a column never changes."""
+
+
+_computed: weakref.WeakKeyDictionary[Table, dict[object, FloatArray]] = weakref.WeakKeyDictionary()
+"""Values of computed variables, so that an edit that concerns none of their sources computes none anew."""
+MOST_KEPT = 64
 
 
 class Columns:
@@ -61,9 +66,15 @@ class Columns:
         variable = self.variable(name)
         derived = self._derived.get(name)
         if derived is not None:
-            found = values_of(derived.expression, self)
-            found.setflags(write=False)
-            return found
+            known = _computed.setdefault(self._table, {})
+            key = self._computed_from(name)
+            if key not in known:
+                if len(known) >= MOST_KEPT:
+                    known.clear()
+                found = values_of(derived.expression, self)
+                found.setflags(write=False)
+                known[key] = found
+            return known[key]
         column = self._table.column(name)
         if isinstance(column, TextColumn):
             raise StudyError(f"{variable.label} holds texts; it cannot be used as a number.")
@@ -77,6 +88,16 @@ class Columns:
             found[stray.row] = given.get(stray.text, np.nan)
         found.setflags(write=False)
         return found
+
+    def _computed_from(self, name: str) -> object:
+        """All that a computed variable's values rest on besides the table."""
+        expression = self._derived[name].expression
+        facts = []
+        for source in sources_of(expression):
+            v = self.variable(source)
+            facts.append((source, v.kind, tuple(level.codes for level in v.levels), v.limits, v.missing, v.given))
+        inner = tuple(self._computed_from(s) for s in sources_of(expression) if s in self._derived and s != name)
+        return expression, tuple(facts), inner
 
     def levels(self, name: str) -> IntArray:
         """Shape (rows,): position among the variable's levels, -1 where missing or of no level."""
@@ -122,9 +143,9 @@ def _level_positions(
     """numbers: those of a column of numbers, with given values and without missing codes; None for texts."""
     order = {code: i for i, level in enumerate(levels) for code in level.codes if code not in missing}
     if not isinstance(column, TextColumn):
-        values, inverse = np.unique(column.numbers if numbers is None else numbers, return_inverse=True)
-        lookup = np.array([order.get(column.code(float(v)), -1) for v in values], dtype=np.int64)
-        found: IntArray = lookup[inverse]
+        values, places = distinct(column.numbers if numbers is None else numbers)
+        lookup = np.array([*(order.get(column.code(float(v)), -1) for v in values), -1], dtype=np.int64)
+        found: IntArray = lookup[places]
     else:
         lookup = np.array([order.get(text, -1) for text in column.texts] + [-1], dtype=np.int64)
         found = lookup[column.codes]

@@ -7,6 +7,7 @@ from enum import StrEnum
 
 import numpy as np
 
+from yellow_slope.core.arrays import distinct
 from yellow_slope.core.data.table import Column, NumberColumn, TextColumn
 from yellow_slope.core.errors import StudyError
 
@@ -123,7 +124,7 @@ class Variable:
 def found_levels(column: Column, missing: tuple[str, ...] = ()) -> tuple[Level, ...]:
     """The distinct values of a column as levels: numbers in order of size, texts in alphabetical order."""
     if not isinstance(column, TextColumn):
-        values = np.unique(column.numbers[~np.isnan(column.numbers)])
+        values, _ = distinct(column.numbers)
         texts = [column.code(float(value)) for value in values]
     else:
         texts = sorted(column.texts, key=str.casefold)

@@ -22,9 +22,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Treatment
 
 LOOKED_AT = 20_000
-"""Rows from which it is seen that a number has too many values for a code."""
-WIDEST_CODES = 10_000
-"""Whole values further apart than this are no codes of groups."""
+"""Rows by which it is seen whether a number may be a code."""
 MOST_GROUPS = 12
 """Above so many levels the program asks before a column becomes groups."""
 
@@ -70,15 +68,10 @@ def name_codes(study: Study, name: str, labels: Sequence[str]) -> Study:
 
 
 def may_be_code(study: Study, name: str) -> bool:
-    """Whether a number has so few values, all whole, that they could be codes of groups."""
-    values = study.columns.numbers(name)
-    some = np.unique(values[:LOOKED_AT])
-    if some[~np.isnan(some)].size > MOST_GROUPS:
-        return False
-    here = values[~np.isnan(values)]
-    if not here.size or np.any(here != np.rint(here)) or not 0 < here.max() - here.min() <= WIDEST_CODES:
-        return False
-    return bool(2 <= np.count_nonzero(np.bincount((here - here.min()).astype(np.int64))) <= MOST_GROUPS)
+    """Whether a number has so few values, all whole, that they could be codes of groups; by its first rows, so that it is cheap."""
+    some = np.unique(study.columns.numbers(name)[:LOOKED_AT])
+    some = some[~np.isnan(some)]
+    return bool(2 <= some.size <= MOST_GROUPS and np.all(some == np.rint(some)))
 
 
 def levels_to_be(study: Study, name: str) -> int:
