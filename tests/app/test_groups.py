@@ -12,7 +12,8 @@ from PyQt6.QtCore import QPoint
 from tests.app.windowdriver import Hands
 from yellow_slope import cli
 from yellow_slope.app.blocks.groups import HEAD, ROW
-from yellow_slope.core.study import edits
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.study import descriptions, edits
 from yellow_slope.files.studyfile import packed, unpacked, write_study
 from yellow_slope.report.document import build_report
 
@@ -103,3 +104,29 @@ def test_results_and_report_say_the_same(by_coaching: Hands, tmp_path: Path) -> 
     (table,) = section.tables
     assert len(table.rows) == len(view.groups.inner_columns) + 1
     assert "zero points are those of all 221 cases" in table.note
+
+
+def test_a_group_out_of_sight_is_scrolled_to(hands: Hands, tmp_path: Path) -> None:
+    rng = np.random.default_rng(2)
+    rows = "".join(f"{i % 20},{rng.normal():.3f},{rng.normal():.3f}\n" for i in range(200))
+    (tmp_path / "t.csv").write_text(f"place,x,y\n{rows}")
+    hands.types(str(tmp_path / "t.csv"))
+    window = hands.window
+    window.session.edit("groups", lambda s: descriptions.set_kind(s, "place", Kind.GROUP))
+    hands.press("Ctrl+L")
+    hands.types("y = x")
+    window.session.edit("by", lambda s: edits.set_by(s, "place"))
+    hands.settle()
+    sheet = window.blocks.groups
+    assert hands.focus() is sheet
+    bar = sheet.horizontalScrollBar()
+    assert bar is not None
+    assert bar.maximum() > 0
+    for _ in range(13):
+        hands.press("Right")
+    assert window.session.desk.group_cell == (0, 12)
+    names, each = sheet._widths()
+    assert names <= sheet._left(12) <= sheet._left(12) + each <= sheet.viewport().width()
+    for _ in range(20):
+        hands.press("Left")
+    assert bar.value() == 0

@@ -93,8 +93,8 @@ class BlocksBench(QWidget):
         self.across.set_choices([(STEPS, "steps"), *groups], study.model.by or STEPS)
         view = self.session.view
         by = study.model.by is not None and bool(study.model.blocks)
-        self.ladder.setVisible(not by)
         had = self.ladder.hasFocus() or self.groups.hasFocus()
+        self.ladder.setVisible(not by)
         self.groups.setVisible(by)
         if had:
             self.focus_ladder()

@@ -90,7 +90,20 @@ class GroupsSheet(PaintedRows):
         rows = self.rows()
         if chosen is not None and chosen[0] in rows:
             self.show_row(rows.index(chosen[0]))
+            self._show_group(chosen[1])
         self.viewport().update()
+
+    def _show_group(self, group: int | None) -> None:
+        """Scroll as little as brings a group's column, or that of the tests, into view."""
+        read, bar = self.read, self.horizontalScrollBar()
+        if read is None or bar is None:
+            return
+        names, each = self._widths()
+        n = len(read.found.groups)
+        begin = each * (n if group is None else min(group, n))
+        end = begin + (DIFFER if group is None else each)
+        room = self.viewport().width() - names
+        bar.setValue(min(begin, max(bar.value(), end - room)))
 
     def row_name(self, row: int) -> str:
         """What stands at the left of a row."""
