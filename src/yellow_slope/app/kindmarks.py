@@ -15,6 +15,7 @@ SIDE = 15
 def paint_mark(painter: QPainter, variable: Variable, left: float, top: float, computed: bool = False) -> None:
     """Draw the mark into a square of 15 px. A computed column has an equals sign below it."""
     p = theme.palette()
+    painter.save()
     painter.setPen(QPen(colour(p.ink), 1.4))
     if variable.kind is Kind.NUMBER:
         painter.drawLine(QPointF(left + 1, top + 12), QPointF(left + 13, top + 3))
@@ -32,8 +33,10 @@ def paint_mark(painter: QPainter, variable: Variable, left: float, top: float, c
             painter.drawLine(QPointF(left + 1, top + dy), QPointF(left + (13 if dy < 11 else 8), top + dy))
     if computed:
         painter.setPen(QPen(colour(p.amber_ink), 1.4))
-        for dy in (15, 18):
+        below = SIDE + 2 if variable.kind is Kind.GROUP else SIDE
+        for dy in (below, below + 3):
             painter.drawLine(QPointF(left + 3, top + dy), QPointF(left + 11, top + dy))
+    painter.restore()
 
 
 def _tile(painter: QPainter, variable: Variable, left: float, top: float) -> None:
