@@ -14,7 +14,7 @@ from tests.core.exactdesigns import close, columns, fractions
 from tests.core.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.axis import Axis, rank_table
-from yellow_slope.core.fit.bases import GroupBasis
+from yellow_slope.core.fit.bases import EPS, GroupBasis
 from yellow_slope.core.fit.cases import cases_of
 from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
@@ -22,6 +22,8 @@ from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.treatment import (
+    AS_IS,
+    CENTERED,
     STANDARDIZED,
     At,
     Base,
@@ -217,3 +219,16 @@ def test_level_means_are_compared_with_the_first() -> None:
     basis = fit_of(study).design.bases["g"]
     assert isinstance(basis, GroupBasis)
     assert [list(c.weights) for c in basis.contrasts] == [[-1, 1, 0], [-1, 0, 1]]
+
+
+@pytest.mark.parametrize("treatment", [AS_IS, CENTERED, STANDARDIZED, Treatment(zero=At(40.0), scale=Given(8.0))])
+def test_how_far_a_treated_number_reaches(treatment: Treatment) -> None:
+    """What rank and magnitude are judged by: the largest entry of the column as it enters."""
+    world = noise_world(12)
+    world["x"] = 30.0 + 9.0 * world["x"]
+    study = edits.treat(study_of(world, "y", "x, w"), ["x"], treatment)
+    fit = fit_of(study)
+    basis = fit.design.number("x")
+    assert basis.reach == pytest.approx(np.abs(fit.design.column(fit.values, 0)).max(), rel=1e-12)
+    farthest = max(np.abs(world["x"]).max(), abs(basis.center))
+    assert basis.rounding == pytest.approx(EPS * farthest / basis.scale, rel=1e-12)
