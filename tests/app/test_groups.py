@@ -14,6 +14,7 @@ from yellow_slope import cli
 from yellow_slope.app.blocks.groups import HEAD, ROW
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study import descriptions, edits
+from yellow_slope.files.results import results_document
 from yellow_slope.files.studyfile import packed, unpacked, write_study
 from yellow_slope.report.document import build_report
 
@@ -130,3 +131,32 @@ def test_a_group_out_of_sight_is_scrolled_to(hands: Hands, tmp_path: Path) -> No
     for _ in range(20):
         hands.press("Left")
     assert bar.value() == 0
+
+
+def test_groups_of_every_awkward_sort_are_drawn(hands: Hands, tmp_path: Path) -> None:
+    """A perfect fit, a predictor that is the same for all, one case, the same outcome for all, values far from zero."""
+    rows = ["g,x,w,y"]
+    rows += [f"perfect,{i},{i * i % 7},{2 * i + 3 * (i * i % 7)}" for i in range(9)]
+    rows += [f"flat,5,{i},{(i * 37) % 11}" for i in range(9)]
+    rows += [f"far,{1e6 + i},{i * 3 % 5},{(i * 53) % 17}" for i in range(9)]
+    rows += [f"same,{i},{i * 2 % 3},4" for i in range(6)] + ["one,1,2,3"]
+    (tmp_path / "t.csv").write_text("\n".join(rows) + "\n")
+    hands.types(str(tmp_path / "t.csv"))
+    hands.press("Ctrl+L")
+    hands.types("y = x, w")
+    hands.press("Ctrl+B")
+    window = hands.window
+    view = window.session.view
+    assert view is not None
+    assert view.groups is not None
+    said = {view.groups.level_label(g): g.said for g in view.groups.found.groups}
+    assert (said["one"], said["same"], said["flat"]) == ("too few cases", "outcome the same for all", "")
+    sheet = window.blocks.groups
+    assert not sheet.grab().isNull()
+    for row in sheet.rows():
+        for group in [*range(len(view.groups.found.groups)), None]:
+            window.session.look(group_cell=(row, group))
+            assert hands.sentence()
+            assert "nan" not in hands.sentence()
+    build_report(view.evaluation)
+    results_document(view.evaluation)

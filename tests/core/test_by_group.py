@@ -9,11 +9,16 @@ import pytest
 from scipy.stats import f as f_distribution
 
 from tests.core.worlds import fit_of, noise_world, study_of, term
+from yellow_slope.core.data.conditions import AtLeast
+from yellow_slope.core.data.source import Source
+from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.bygroup import ByGroup, by_group
+from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.fit.inference import Why
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.coding import Planned, Question
+from yellow_slope.core.study.retabling import with_table
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
@@ -171,3 +176,18 @@ def test_a_group_that_is_none_any_longer_is_no_longer_asked_for() -> None:
         variables=tuple(replace(v, kind=study.variable("x").kind) if v.name == "g" else v for v in study.variables),
     )
     assert edits.tidied(gone).model.by is None
+
+
+def test_reading_again_without_the_group_says_that_its_models_are_gone() -> None:
+    made, *_ = world()
+    study = edits.set_by(study_of(made, "y", "x"), "g")
+    kept = Table(tuple(c for c in study.table.columns if c.name != "g"))
+    again, change = with_table(study, kept, Source())
+    assert again.model.by is None
+    assert change.dropped == ("one model per group of g",)
+
+
+def test_a_sample_without_a_case_says_so() -> None:
+    made, *_ = world()
+    study = edits.set_rule(study_of(made, "y", "x"), AtLeast("x", 1e9))
+    assert evaluate(study).problem == "No case of the table is in the sample."

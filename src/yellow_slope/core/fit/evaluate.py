@@ -172,6 +172,8 @@ def evaluate_model(study: Study, model: Model) -> Fit | Problem:
         return Problem(cases, said)
     if cases.n < FEWEST:
         n = cases.n_table - cases.n_outside - cases.n_aside
+        if n == 0 and cases.n_table > 0:
+            return Problem(cases, "No case of the table is in the sample.")
         said = f"Only {cases.n} of {n} cases have a value on every variable of the model."
         return Problem(cases, said)
     try:

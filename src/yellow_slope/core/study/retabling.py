@@ -77,6 +77,8 @@ def with_table(study: Study, table: Table, source: Source) -> tuple[Study, Chang
         if isinstance(errors, Cluster) and errors.id not in known:
             dropped.append(f"errors clustered by {errors.id}")
             errors = Classical()
+        if model.by is not None and kinds.get(model.by) is not Kind.GROUP:
+            dropped.append(f"one model per group of {model.by}")
         entries = {n: e for n, e in model.entries.items() if kinds.get(n) is _kind_before(study, n)}
         models.append(
             replace(
