@@ -16,6 +16,7 @@ from yellow_slope.core.words.sources import read_as_phrases, source_phrases
 from yellow_slope.files.delimited import parse_delimited, read_typed
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.packedtable import written
+from yellow_slope.files.studyfile import packed, unpacked
 
 
 def table_of(text: str, encoding: str = "utf-8") -> Table:
@@ -134,3 +135,20 @@ def test_a_wrong_description_is_refused_with_its_column(tmp_path: Path) -> None:
 def test_a_folder_is_no_table(tmp_path: Path) -> None:
     with pytest.raises(FileError, match="is a folder"):
         open_anything(tmp_path)
+
+
+def test_the_checksum_of_a_large_file_is_there_when_it_is_saved(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    import hashlib
+
+    path = tmp_path / "t.csv"
+    path.write_text("x,y\n" + "".join(f"{i},{i * 7 % 13}\n" for i in range(500)))
+    wanted = hashlib.sha256(path.read_bytes()).hexdigest()
+    assert open_anything(path).source.checksum == wanted
+    monkeypatch.setattr("yellow_slope.files.checksums.LARGE", 100)
+    large = open_anything(path)
+    assert large.source.checksum == ""
+    assert unpacked(packed(large), "s").source.checksum == wanted
+    (tmp_path / "t.schema.json").write_text('{"fields": [{"name": "x", "type": "string"}]}')
+    assert unpacked(packed(open_anything(path)), "s").source.checksum == wanted

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import hashlib
 import io
 import posixpath
 import zipfile
 from collections.abc import Callable, Mapping
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -17,6 +15,7 @@ from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.files.atomically import read_bytes
+from yellow_slope.files.checksums import checksum_or_later, sum_later
 from yellow_slope.files.codebook import code_book_beside
 from yellow_slope.files.recognition import FileKind, kind_of
 from yellow_slope.files.tableschema import declared, described_variables, read_schema, schema_beside
@@ -42,13 +41,20 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
         return unpacked(content, path.name)
     name = path.stem.replace("_", " ").replace("-", " ").strip().capitalize()
     if kind is FileKind.PACKAGE:
-        return _of_package(content, path, name, read_as, progress)
-    reading, checksum = _read_and_sum(kind, content, path.name, read_as, progress)
-    study = _new(reading, name, path.name, checksum)
+        study = _of_package(content, path, name, read_as, progress)
+        sum_later(study.table, content)
+        return study
+    study = _described(_new(_read(kind, content, path.name, read_as, progress), name, path.name, content), path)
+    sum_later(study.table, content)
+    return study
+
+
+def _described(study: Study, path: Path) -> Study:
+    """The study with what a schema or a code book beside the file says of its columns."""
     beside = schema_beside(path)
     if beside is not None:
         schema = read_schema(beside)
-        table = declared(reading.table, schema)
+        table = declared(study.table, schema)
         variables = described_variables(table, schema, beside.name)
         source = replace(study.source, description=beside.name)
         return replace(study, table=table, variables=variables, source=source)
@@ -57,7 +63,7 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
         from yellow_slope.files.codebook import described_by_code_book
 
         try:
-            variables = described_by_code_book(reading.table, study.variables, book)
+            variables = described_by_code_book(study.table, study.variables, book)
         except FileError:
             return study  # a code book of another table
         return replace(study, variables=variables, source=replace(study.source, description=book.name))
@@ -89,8 +95,8 @@ def first_rows(path: Path, read_as: ReadAs) -> Table | None:
 def open_text(text: str, read_as: ReadAs | None = None) -> Study:
     """A new study of a table that was copied as text."""
     content = text.encode("utf-8", errors="replace")
-    reading, checksum = _read_and_sum(FileKind.TEXT, content, "The clipboard", read_as, lambda share: None)
-    return _new(reading, "Pasted table", "the clipboard", checksum)
+    reading = _read(FileKind.TEXT, content, "The clipboard", read_as, lambda share: None)
+    return _new(reading, "Pasted table", "the clipboard", content)
 
 
 def expanded(path: Path) -> Path:
@@ -101,18 +107,9 @@ def expanded(path: Path) -> Path:
         raise FileError(f"{path} cannot be read: there is no such user.") from error
 
 
-def _new(reading: Reading, name: str, path: str, checksum: str) -> Study:
-    source = Source(path, checksum, reading.way, found=reading.found)
+def _new(reading: Reading, name: str, path: str, content: bytes) -> Study:
+    source = Source(path, checksum_or_later(content), reading.way, found=reading.found)
     return new_study(reading.table, name or "Untitled study", source)
-
-
-def _read_and_sum(
-    kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, progress: Progress
-) -> tuple[Reading, str]:
-    """The table, and the checksum of the bytes, which is worked out beside the reading."""
-    with ThreadPoolExecutor(1) as beside:
-        checksum = beside.submit(lambda: hashlib.sha256(content).hexdigest())
-        return _read(kind, content, name, read_as, progress), checksum.result()
 
 
 def _read(kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, progress: Progress) -> Reading:
@@ -160,7 +157,7 @@ def _of_package(content: bytes, path: Path, name: str, read_as: ReadAs | None, p
         found=replace(reading.found, sheets=tuple(names)),
     )
     title = str(package.get("title") or name)
-    study = _new(reading, title, path.name, hashlib.sha256(content).hexdigest())
+    study = _new(reading, title, path.name, content)
     schema = resource.get("schema")
     if not isinstance(schema, Mapping):
         return study

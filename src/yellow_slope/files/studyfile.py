@@ -26,6 +26,7 @@ from yellow_slope.core.study.study import Dismissal, FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.files.atomically import write_whole
+from yellow_slope.files.checksums import checksum_of
 from yellow_slope.files.delimited import read_typed
 from yellow_slope.files.documents import (
     CodingDocument,
@@ -115,7 +116,7 @@ def study_document(study: Study) -> StudyDocument:
         version=NEWEST,
         name=study.name,
         source=SourceDocument(
-            path=source.path, checksum=source.checksum, description=source.description,
+            path=source.path, checksum=source.checksum or checksum_of(study.table), description=source.description,
             read_as=ReadAsDocument(
                 separator=source.read_as.separator, decimal=source.read_as.decimal, names=source.read_as.names,
                 above=source.read_as.above, encoding=source.read_as.encoding, quote=source.read_as.quote,
