@@ -161,6 +161,7 @@ PRACTICE = np.array([1, 5, 7.5, NAN, 2, 5])
         ("highest of practice ... worry with 2", [8, 7, 7.5, 7, 5.5, 9]),
         ("count of practice ... worry", [3, 3, 2, 2, 3, 2]),
         ("sd of practice, sleep", np.abs(PRACTICE - SLEEP) / np.sqrt(2)),
+        ("sd of practice ... worry", [math.sqrt(49 / 3), 1.0, NAN, NAN, math.sqrt(49 / 12), NAN]),
         ("group mean of sleep by site", [26.5 / 4, 26.5 / 4, 9, 26.5 / 4, 26.5 / 4, 9]),
         ("1 if practice at least 5 else 0", [0, 1, 1, NAN, 0, 1]),
         ("1 if coaching is none else 2 if site is harbour else 3", [1, 2, 1, NAN, 2, 3]),
