@@ -136,3 +136,13 @@ def test_an_outcome_of_two_values_keeps_its_flag_under_robust_errors() -> None:
     assert after.title != flag.title
     assert not after.remedies
     assert "do not assume an even spread" in after.cost
+
+
+def test_a_reference_nobody_chose_is_flagged_of_two_levels_too() -> None:
+    study = study_of(
+        {"g": list("ababababab"), "x": list(range(10)), "y": [3.0, 1, 4, 1, 5, 9, 2, 6, 5, 3]}, "y", "x, g"
+    )
+    kinds = [f.key.text for f in flags_of(evaluate(study))]
+    assert "reference of g" in kinds
+    chosen = edits.set_reference(study, "g", "b")
+    assert "reference of g" not in [f.key.text for f in flags_of(evaluate(chosen))]
