@@ -32,6 +32,7 @@ class FindBar(QWidget):
         self.label = QLabel("Find")
         self.label.setObjectName("soft")
         self.field = _Field()
+        self.field.setAccessibleName("Find in the table")
         self.field.setToolTip("Enter: the next one; Shift+Enter: the one before; Esc: back to the table")
         self.said = QLabel()
         self.said.setObjectName("soft")
