@@ -191,3 +191,13 @@ def test_a_sample_without_a_case_says_so() -> None:
     made, *_ = world()
     study = edits.set_rule(study_of(made, "y", "x"), AtLeast("x", 1e9))
     assert evaluate(study).problem == "No case of the table is in the sample."
+
+
+def test_as_many_groups_as_stand_side_by_side_are_allowed(monkeypatch: pytest.MonkeyPatch) -> None:
+    made, *_ = world()
+    k = len(set(made["g"]))
+    monkeypatch.setattr("yellow_slope.core.fit.bygroup.MOST_GROUPS", k)
+    assert len(asked(study_of(made, "y", "x")).groups) == k
+    monkeypatch.setattr("yellow_slope.core.fit.bygroup.MOST_GROUPS", k - 1)
+    with pytest.raises(StudyError, match=f"has {k} levels; {k - 1} models"):
+        asked(study_of(made, "y", "x"))

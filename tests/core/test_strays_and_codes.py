@@ -190,3 +190,14 @@ def test_dates_are_rounded_to_seconds_across_midnight() -> None:
     assert date_text(20000.9999999) == "2024-10-05"
     assert date_text(20000.5) == "2024-10-04 12:00"
     assert date_text(0.5 + 1 / 86400, is_time=True) == "12:00:01"
+
+
+@pytest.mark.parametrize(("times", "said"), [(1, "once"), (2, "twice"), (3, "3 times")])
+def test_how_often_a_code_stands_is_said(times: int, said: str) -> None:
+    values = np.append(np.tile([1.0, 2.0, 3.0, 4.0, 5.0, 6.0], 10), [99.0] * times)
+    (flag,) = [
+        f
+        for f in flags_of(evaluate(new_study(Table((number_column("worry", values),)))))
+        if f.key.kind is FlagKind.MISSING_CODE
+    ]
+    assert flag.title == f"99 stands {said} in worry: a code for missing?"
