@@ -50,7 +50,10 @@ class FirstRows(QFrame):
         painter, p = QPainter(self), theme.palette()
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        said = self.title + (f": {counted(len(self._table.columns), 'column')}" if self._table is not None else "")
+        said = self.title
+        if self._table is not None:
+            n, room = len(self._table.columns), max(1, (self.width() - 24) // CELL)
+            said += f": {counted(n, 'column')}" + (f", the first {room} of them" if n > room else "")
         painter.drawText(QRectF(12, 4, self.width() - 24, 18), Qt.AlignmentFlag.AlignVCenter, said)
         if self.trouble or self._table is None:
             painter.setPen(colour(p.amber_ink))
