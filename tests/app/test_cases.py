@@ -408,3 +408,18 @@ def test_several_columns_are_left_out_with_one_key(at_data: Hands) -> None:
     assert [study.variable(name).kind for name in ("sleep", "site")] == [Kind.TEXT, Kind.TEXT]
     at_data.press("Ctrl+Z")
     assert study_of(at_data).variable("site").kind is Kind.GROUP
+
+
+def test_a_rule_is_shown_with_every_digit_and_what_cannot_be_shown_is_a_line(at_data: Hands) -> None:
+    cases = at_data.window.data.cases
+    at_data.press("Ctrl+U")
+    at_data.types("age at least 12345678.25 and not (age between 3 and 4)")
+    at_data.clicks(chips(at_data)[0])
+    assert cases.builder.first.text() == "12345678.25"
+    assert cases.builder.rule() == AtLeast("age", 12345678.25)
+    cases.builder.close()
+    at_data.settle()
+    more = chips(at_data)[2]
+    at_data.clicks(more)
+    assert not cases.builder.isVisible()
+    assert cases.field.text() == "age at least 12345678.25 and not (age between 3 and 4)"

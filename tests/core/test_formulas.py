@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from yellow_slope.core.data import conditions as c
 from yellow_slope.core.data import derived as d
-from yellow_slope.core.data.conditiontext import completions, condition_text, read_condition
+from yellow_slope.core.data.conditiontext import completions, condition_text, find_condition, read_condition
 from yellow_slope.core.data.finding import find_cells, sorted_rows
 from yellow_slope.core.data.formula import expression_text, find_mistake, read_expression
 from yellow_slope.core.data.scanner import Mistake, Scanner, Stop, typed_name
@@ -400,3 +400,16 @@ def test_an_edit_elsewhere_computes_nothing_anew_and_one_at_a_source_does() -> N
     again = descriptions.redefine(study, "twice", "practice * 3")
     assert again.columns.numbers("more")[0] == 11
     assert study.columns.numbers("more")[0] == 10
+
+
+def test_the_column_says_whether_it_holds_numbers_not_its_kind() -> None:
+    """A number that is left out can still be asked for; an identifier of texts cannot be compared by size."""
+    study = descriptions.set_kind(small(), "sleep", Kind.TEXT)
+    here = study.columns.is_numeric
+    assert find_condition("sleep at least 7", study.variables, here) == c.AtLeast("sleep", 7.0)
+    doubled = descriptions.derive(study, "twice", "sleep * 2")
+    assert doubled.columns.numbers("twice")[0] == 16
+    named = descriptions.change_variable(study, Variable("remark", Kind.IDENTIFIER, "remark"))
+    said = find_condition("remark at least 5", named.variables, here)
+    assert isinstance(said, Mistake)
+    assert "holds texts" in said.message

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from tests.core.worlds import noise_world, study_of
+from yellow_slope.core.data.conditions import AtLeast
 from yellow_slope.core.data.source import Source
 from yellow_slope.core.data.table import Column, Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
@@ -104,3 +105,12 @@ def test_a_computed_variable_gives_way_to_a_column_of_its_name_and_it_is_said() 
     gone, change = with_table(study, columns(study, "x"), Source())
     assert "twice" in change.dropped
     assert gone.derived == ()
+
+
+def test_what_asks_for_numbers_of_a_column_that_became_texts_goes_and_is_said() -> None:
+    study = descriptions.derive(made(), "twice", "z * 2")
+    study = edits.set_rule(study, AtLeast("z", 0.0))
+    other, change = with_table(study, columns(study, z=text_column("z", ["many", "few"] * 40)), Source())
+    assert (other.derived, other.samples, other.model.sample) == ((), (), None)
+    assert {"twice", "sample 1"} <= set(change.dropped)
+    assert evaluate(other).fit is not None

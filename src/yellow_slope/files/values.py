@@ -246,7 +246,7 @@ def sample_of(said: SampleDocument, study: Study, stored: bool = False) -> Sampl
     """A sample from its document; rows count from 1 there."""
     aside = tuple(SetAside(tuple(row - 1 for row in part.rows), part.reason) for part in said.aside)
     if isinstance(said.rule, str):
-        return Sample(said.name, typed_condition(said.rule, study.variables), aside)
+        return Sample(said.name, typed_condition(said.rule, study.variables, study.columns.is_numeric), aside)
     return Sample(said.name, rule_of(said.rule, study, stored) if said.rule is not None else None, aside)
 
 

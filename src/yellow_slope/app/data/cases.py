@@ -14,7 +14,7 @@ from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import font
 from yellow_slope.app.typedline import TypedLine
 from yellow_slope.app.worker import Job, Worker
-from yellow_slope.core.data.conditions import All, Any, Rule, holds
+from yellow_slope.core.data.conditions import All, Any, Between, Not, Rule, holds
 from yellow_slope.core.data.conditiontext import completions, find_condition
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import shortened
@@ -48,7 +48,7 @@ class CasesStrip(QWidget):
         self.chips = QHBoxLayout()
         self.chips.setSpacing(4)
         self.line = TypedLine(
-            "Type a sample rule", HINT, "Type a rule in words and press Enter; what is there already goes on to hold (Ctrl+U)",
+            "Type a sample rule", HINT, "Type a rule in words and press Enter; it is added to what is there (Ctrl+U: change the whole)",
             self._read, self._words,
         )  # fmt: skip
         self.field, self.echo = self.line.field, self.line.echo
@@ -223,7 +223,7 @@ class CasesStrip(QWidget):
         study = self.session.study
         if study is None:
             return Mistake(0, 1, "")
-        found = find_condition(text, study.variables)
+        found = find_condition(text, study.variables, study.columns.is_numeric)
         if isinstance(found, Mistake) or self._whole:
             return found
         return self._joined(found)
@@ -256,19 +256,19 @@ class CasesStrip(QWidget):
     def _accept(self, text: str) -> None:
         rule = self._typed(text)
         if not isinstance(rule, Mistake):
-            self._put(rule)
-            self._leave()
+            if self._put(rule) or self.rule() == rule:  # a refused line stays, to be mended
+                self._leave()
 
     def _leave(self) -> None:
         self._whole = False
         self.line.clear()
         self.session.ask("bench")
 
-    def _put(self, rule: Rule | None) -> None:
+    def _put(self, rule: Rule | None) -> bool:
         study = self.session.study
         others = [m.name or m.id for m in study.models if m is not study.model and m.sample == study.model.sample] if study and study.model.sample else []  # fmt: skip
         also = f"The sample is that of {', '.join(others)} too." if others else ""
-        self.session.edit("change the sample rule", lambda s: edits.set_rule(s, rule), say=also)
+        return self.session.edit("change the sample rule", lambda s: edits.set_rule(s, rule), say=also)
 
     def _without(self, place: int) -> None:
         joined, parts = self.parts()
@@ -280,8 +280,9 @@ class CasesStrip(QWidget):
 
     def _build(self, button: QWidget, place: int | None) -> None:
         part = self.parts()[1][place] if place is not None else None
-        if isinstance(part, All | Any):
-            self.type_rule()
+        core = part.rule if isinstance(part, Not) else part
+        if isinstance(core, All | Any | Not) or (isinstance(core, Between) and core is not part):
+            self.type_rule()  # what the builder cannot show is changed as a line
             return
         self._place = place
         self.builder.begin(button.mapToGlobal(QPoint(0, button.height() + 2)), part)

@@ -84,7 +84,7 @@ class DeriveLine(QWidget):
             taken = descriptions.taken_name(study, name)
             if taken:
                 return Mistake(0, len(name), taken)
-        found = find_mistake(typed, self._usable(study))
+        found = find_mistake(typed, self._usable(study), study.columns.is_numeric)
         if isinstance(found, Mistake):
             return Mistake(found.position + begin, found.length, found.message)
         return name, typed, found

@@ -23,7 +23,8 @@ from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
 from yellow_slope.core.data.conditiontext import find_condition
-from yellow_slope.core.data.scanner import Mistake, typed_name
+from yellow_slope.core.data.scanner import Mistake, quote, typed_name
+from yellow_slope.core.data.table import date_text, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.words.numerals import place
 from yellow_slope.core.words.samples import share_text
@@ -176,16 +177,23 @@ class RuleBuilder(QFrame):
                 item = self.levels.item(i)
                 if item is not None and item.data(Qt.ItemDataRole.UserRole) in values:
                     item.setCheckState(Qt.CheckState.Checked)
-            self.first.setText(", ".join(str(value) for value in values))
+            self.first.setText(", ".join(self._typed(value) for value in values))
         elif isinstance(rule, Between):
             self._way_chosen("between")
-            self.first.setText(f"{rule.low:g}")
-            self.second.setText(f"{rule.high:g}")
+            self.first.setText(self._typed(rule.low))
+            self.second.setText(self._typed(rule.high))
         else:
             self._way_chosen(ways[type(rule)][negated])
             if isinstance(rule, AtLeast | AtMost):
-                self.first.setText(f"{rule.value:g}")
+                self.first.setText(self._typed(rule.value))
         self._changed()
+
+    def _typed(self, value: str | float) -> str:
+        """A value as it is typed, with every digit."""
+        variable = self.about()
+        if isinstance(value, str):
+            return value if variable is not None and variable.kind is Kind.NUMBER else quote(value)
+        return date_text(value) if variable is not None and variable.kind is Kind.DATE else number_text(value)
 
     def rule(self) -> Rule | Mistake:
         """The rule as it stands, or why there is none yet."""
@@ -204,7 +212,8 @@ class RuleBuilder(QFrame):
             values += f" and {self.second.text().strip()}"
         if not way.endswith("missing") and not self.first.text().strip():
             return Mistake(0, 1, "Type a value.")
-        return find_condition(f"{typed_name(variable, study.variables)} {way}{values}", study.variables)
+        line = f"{typed_name(variable, study.variables)} {way}{values}"
+        return find_condition(line, study.variables, study.columns.is_numeric)
 
     def _changed(self) -> None:
         rule, study = self.rule(), self.session.study

@@ -124,7 +124,8 @@ class Columns:
         column = self._table.column(name)
         if not isinstance(column, TextColumn):
             return np.isin(self.numbers(name), missing_numbers(texts))
-        wanted = [i for i, text in enumerate(column.texts) if text in set(texts)]
+        sought = set(texts)
+        wanted = [i for i, text in enumerate(column.texts) if text in sought]
         return np.isin(column.codes, wanted)
 
     def is_numeric(self, name: str) -> bool:

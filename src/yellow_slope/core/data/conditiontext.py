@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
-from yellow_slope.core.data.scanner import QUOTES, Mistake, Scanner, Stop, quote, typed_name
+from yellow_slope.core.data.scanner import QUOTES, IsNumeric, Mistake, Scanner, Stop, quote, typed_name
 from yellow_slope.core.data.table import date_text, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
@@ -30,17 +30,17 @@ def read_condition(scanner: Scanner, depth: int = 0) -> Rule:
     return parts[0] if len(parts) == 1 else Any(tuple(parts))
 
 
-def typed_condition(line: str, variables: Iterable[Variable]) -> Rule:
+def typed_condition(line: str, variables: Iterable[Variable], is_numeric: IsNumeric | None = None) -> Rule:
     """The condition that a whole line says. StudyError that names the place of a mistake."""
-    found = find_condition(line, variables)
+    found = find_condition(line, variables, is_numeric)
     if isinstance(found, Mistake):
         raise StudyError(f"“{line}”, character {found.position + 1}: {found.message}")
     return found
 
 
-def find_condition(line: str, variables: Iterable[Variable]) -> Rule | Mistake:
+def find_condition(line: str, variables: Iterable[Variable], is_numeric: IsNumeric | None = None) -> Rule | Mistake:
     """The condition that a whole line says, or its first mistake."""
-    scanner = Scanner(line, variables)
+    scanner = Scanner(line, variables, is_numeric=is_numeric)
     try:
         found = read_condition(scanner)
         if not scanner.is_done:
@@ -127,19 +127,11 @@ def _place(scanner: Scanner, variable: Variable) -> float:
         if when is None:
             raise scanner.stop(f"{variable.label} holds dates: write one as 2026-03-01.")
         return when
-    texts = variable.kind is Kind.TEXT or (variable.kind is Kind.GROUP and not _numeric_codes(variable))
-    if texts and not scanner.stored:
+    if scanner.holds_texts(variable) and not scanner.stored:
         raise scanner.stop(f"{variable.label} holds texts; no condition can ask how large it is.")
     found = scanner.number()
     _unit(scanner, variable)
     return found
-
-
-def _numeric_codes(variable: Variable) -> bool:
-    try:
-        return all(float(code) == float(code) for level in variable.levels for code in level.codes)
-    except ValueError:
-        return False
 
 
 def _values(scanner: Scanner, variable: Variable) -> list[str | float]:

@@ -19,7 +19,7 @@ from yellow_slope.core.data.derived import (
     Reversed,
     Way,
 )
-from yellow_slope.core.data.scanner import Mistake, Scanner, Stop, typed_name
+from yellow_slope.core.data.scanner import IsNumeric, Mistake, Scanner, Stop, typed_name
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.data.variable import Kind, Variable
 
@@ -31,18 +31,20 @@ FUNCTIONS = (
 """What can be typed beside names; offered while typing."""
 
 
-def read_expression(text: str, variables: Iterable[Variable], stored: bool = False) -> Expression:
+def read_expression(
+    text: str, variables: Iterable[Variable], stored: bool = False, is_numeric: IsNumeric | None = None
+) -> Expression:
     """The expression that the text says. StudyError that names the place of a mistake."""
     try:
-        return _whole(Scanner(text, variables, stored))
+        return _whole(Scanner(text, variables, stored, is_numeric))
     except Stop as stop:
         raise stop.as_error(text) from None
 
 
-def find_mistake(text: str, variables: Iterable[Variable]) -> Expression | Mistake:
+def find_mistake(text: str, variables: Iterable[Variable], is_numeric: IsNumeric | None = None) -> Expression | Mistake:
     """The expression that the text says, or its first mistake."""
     try:
-        return _whole(Scanner(text, variables))
+        return _whole(Scanner(text, variables, is_numeric=is_numeric))
     except Stop as stop:
         return stop.mistake
 
@@ -175,13 +177,7 @@ def _number(scanner: Scanner) -> Variable:
 
 
 def _refuse_texts(scanner: Scanner, variable: Variable, begin: int) -> None:
-    numeric = variable.kind is Kind.NUMBER or variable.kind in (Kind.DATE, Kind.IDENTIFIER)
-    if variable.kind is Kind.GROUP:
-        try:
-            numeric = all(float(code) == float(code) for level in variable.levels for code in level.codes)
-        except ValueError:
-            numeric = False
-    if not numeric and not scanner.stored:
+    if scanner.holds_texts(variable) and not scanner.stored:
         said = f"{variable.label} holds texts: ask for it in a condition, as in “1 if {variable.label} is … else 0”."
         raise Stop(begin, scanner.at - begin, said)
 

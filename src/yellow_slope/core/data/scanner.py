@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date
 
-from yellow_slope.core.data.variable import Variable
+from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 
 QUOTES = {"“": "”", '"': '"', "'": "'", "„": "“", "«": "»"}
@@ -38,12 +38,20 @@ class Stop(Exception):
         return StudyError(f"“{line}”, character {self.mistake.position + 1}: {self.mistake.message}")
 
 
+IsNumeric = Callable[[str], bool]
+
+
 class Scanner:
     """A line and a place in it."""
 
-    def __init__(self, line: str, variables: Iterable[Variable], stored: bool = False) -> None:
-        """stored: the line was written by the program and was right when it was; kinds and levels may have changed since."""
-        self.line, self.at, self.stored = line, 0, stored
+    def __init__(
+        self, line: str, variables: Iterable[Variable], stored: bool = False, is_numeric: IsNumeric | None = None
+    ) -> None:
+        """stored: the line was written by the program and was right when it was; kinds and levels may have changed since.
+
+        is_numeric: whether the column of a variable holds numbers; without it the kind tells.
+        """
+        self.line, self.at, self.stored, self._is_numeric = line, 0, stored, is_numeric
         self.variables = tuple(variables)
         self.names: list[tuple[str, Variable]] = []
         for variable in self.variables:
@@ -51,6 +59,17 @@ class Scanner:
                 if text:
                     self.names.append((text.casefold(), variable))
         self.names.sort(key=lambda pair: -len(pair[0]))
+
+    def holds_texts(self, variable: Variable) -> bool:
+        """Whether a variable has no numbers that could be computed with or compared."""
+        if self._is_numeric is not None:
+            return not self._is_numeric(variable.name)
+        if variable.kind is not Kind.GROUP:
+            return variable.kind is Kind.TEXT
+        try:
+            return not all(float(code) == float(code) for level in variable.levels for code in level.codes)
+        except ValueError:
+            return True
 
     # ---- marks and words
 

@@ -126,8 +126,7 @@ def _relabeled(study: Study, variable: Variable, labels: tuple[tuple[Level, str]
 def _with_levels(study: Study, variable: Variable, levels: tuple[Level, ...], ordered: bool | None = None) -> Study:
     """The variable with other levels; what was said of comparisons of levels that are gone is taken back."""
     new = replace(variable, levels=levels, ordered=variable.ordered if ordered is None else ordered)
-    known = {level.code for level in levels}
-    if known < {level.code for level in variable.levels} or not {level.code for level in variable.levels} <= known:
+    if not {level.code for level in variable.levels} <= {level.code for level in levels}:
         firsts = {level.code: next(x.code for x in levels if level.code in x.codes) for level in variable.levels if any(level.code in x.codes for x in levels)}  # fmt: skip
         study = _with_codes(study, variable.name, firsts)
     return change_variable(study, new)
@@ -295,7 +294,9 @@ def derive(study: Study, name: str, text: str) -> Study:
     taken = taken_name(study, name)
     if taken:
         raise StudyError(taken)
-    return with_derived(study, *_derived(study, name, read_expression(text, study.variables), None))
+    return with_derived(
+        study, *_derived(study, name, read_expression(text, study.variables, is_numeric=study.columns.is_numeric), None)
+    )
 
 
 def redefine(study: Study, name: str, text: str) -> Study:
@@ -304,7 +305,7 @@ def redefine(study: Study, name: str, text: str) -> Study:
     if place is None:
         raise StudyError(f"{study.variable(name).label} is not computed.")
     known = usable_in(study, name)
-    expression = read_expression(text, known)
+    expression = read_expression(text, known, is_numeric=study.columns.is_numeric)
     if expression == study.derived[place].expression:
         return study
     before = study.variable(name)

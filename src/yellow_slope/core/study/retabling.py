@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from types import MappingProxyType
 
 import numpy as np
 
-from yellow_slope.core.data.conditions import variables_in
-from yellow_slope.core.data.derived import sources_of
+from yellow_slope.core.data.conditions import holds, variables_in
+from yellow_slope.core.data.derived import Derived, sources_of
 from yellow_slope.core.data.guessing import guessed_variable
 from yellow_slope.core.data.source import Source
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table
 from yellow_slope.core.data.variable import Kind, Variable, found_levels
+from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.standarderrors import Classical, Cluster
 from yellow_slope.core.study.study import Study
@@ -44,9 +46,10 @@ def with_table(study: Study, table: Table, source: Source) -> tuple[Study, Chang
     kept = [d for d in study.derived if d.name not in table]
     known = set(table.names)
     dropped += [f"the computed {d.name}, of which the file has a column now" for d in study.derived if d.name in table]
-    derived = []
+    derived: list[Derived] = []
     for one in kept:
-        if set(sources_of(one.expression)) <= known:
+        candidate = Study(table, (*variables, study.variable(one.name)), derived=(*derived, one))
+        if set(sources_of(one.expression)) <= known and _can(lambda c=candidate, n=one.name: c.columns.numbers(n)):  # type: ignore[misc]
             derived.append(one)
             known.add(one.name)
             variables.append(study.variable(one.name))
@@ -54,7 +57,11 @@ def with_table(study: Study, table: Table, source: Source) -> tuple[Study, Chang
             dropped.append(one.name)
     kinds = {v.name: v.kind for v in variables}
     bare = Study(table, tuple(variables), study.name, source, tuple(derived))
-    samples = tuple(s for s in study.samples if s.rule is None or set(variables_in(s.rule)) <= known)
+    samples = tuple(
+        s for s in study.samples
+        if s.rule is None
+        or (set(variables_in(s.rule)) <= known and _can(lambda r=s.rule: holds(r, bare.columns)))  # type: ignore[misc]
+    )  # fmt: skip
     dropped += [s.name for s in study.samples if s not in samples]
     # Cases set aside are known by their rows: another number of rows makes them others.
     if table.n_rows != study.table.n_rows:
@@ -99,6 +106,15 @@ def with_table(study: Study, table: Table, source: Source) -> tuple[Study, Chang
     )
     rows = table.n_rows - study.table.n_rows
     return edits.tidied(found), Change(new, gone, different, rows, tuple(dict.fromkeys(dropped)))
+
+
+def _can(compute: Callable[[], object]) -> bool:
+    """Whether something can still be computed: a number may have become texts."""
+    try:
+        compute()
+    except StudyError:
+        return False
+    return True
 
 
 def _kind_before(study: Study, name: str) -> Kind | None:
