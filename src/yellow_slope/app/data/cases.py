@@ -255,9 +255,8 @@ class CasesStrip(QWidget):
 
     def _accept(self, text: str) -> None:
         rule = self._typed(text)
-        if not isinstance(rule, Mistake):
-            if self._put(rule) or self.rule() == rule:  # a refused line stays, to be mended
-                self._leave()
+        if not isinstance(rule, Mistake) and (self._put(rule) or self.rule() == rule):
+            self._leave()  # a refused line stays, to be mended
 
     def _leave(self) -> None:
         self._whole = False
