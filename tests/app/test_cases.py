@@ -223,6 +223,8 @@ def test_a_column_is_computed_changed_and_removed(at_data: Hands) -> None:
     study = study_of(at_data)
     assert study.variable("short sleep").label == "sleep debt"
     assert study.columns.numbers("short sleep")[0] == pytest.approx(9 - study.columns.numbers("sleep")[0])
+    titles = [shown.title for shown in data.grid._shown]
+    assert titles.index("sleep debt") == titles.index("sleep") + 1, "a computed column stands beside its source"
     at_data.press("Ctrl+Shift+N")
     at_data.types("often = 1 if practice at least 5 els 0")
     assert data.derive.line.echo.wrong

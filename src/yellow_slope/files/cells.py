@@ -6,6 +6,7 @@ Cells are Arrow arrays of strings; everything works on whole arrays, so that a m
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from datetime import date, datetime
 from typing import Any
 
@@ -26,6 +27,45 @@ def other_mark(decimal: str) -> str:
     return "." if decimal == "," else ","
 
 
+def texts_of(cells: Sequence[str | None]) -> Any:
+    """An array of texts, None where there is none, put together from its bytes.
+
+    Handing over a list would load the data-frame library, which takes longer than most files do.
+    """
+    parts = [(cell or "").encode("utf-8") for cell in cells]
+    ends = np.zeros(len(parts) + 1, dtype=np.int64)
+    np.cumsum([len(part) for part in parts], out=ends[1:])
+    here = np.packbits(np.array([cell is not None for cell in cells], dtype=bool), bitorder="little")
+    buffers = [pa.py_buffer(here), pa.py_buffer(ends), pa.py_buffer(b"".join(parts))]
+    return pa.Array.from_buffers(pa.large_string(), len(parts), buffers).cast(pa.string())
+
+
+def floats_in(cells: Any) -> FloatArray:
+    """Shape (cells,): the values of an array of floats, read-only where none is missing; NaN where one is."""
+    found = np.frombuffer(cells.buffers()[1], dtype=np.float64, count=cells.offset + len(cells))[cells.offset :]
+    return np.where(present_in(cells), found, np.nan) if cells.null_count else found
+
+
+def present_in(cells: Any) -> BoolArray:
+    """Shape (cells,): where there is a value."""
+    return truths_in(cells.is_valid())
+
+
+def truths_in(cells: Any) -> BoolArray:
+    """Shape (cells,): the values of an array of truths, none of them missing."""
+    bits = np.unpackbits(np.frombuffer(cells.buffers()[1], dtype=np.uint8), bitorder="little")
+    return bits[cells.offset : cells.offset + len(cells)].astype(bool)
+
+
+EMPTY, NOTHING = texts_of(["", None])
+"""Scalars made of arrays: made of plain values they too would load the data-frame library."""
+
+
+def filled(cells: Any) -> Any:
+    """The cells with an empty text where there is none."""
+    return pc.coalesce(cells, EMPTY)
+
+
 def trimmed(cells: Any) -> Any:
     """The cells without white space around them."""
     return pc.utf8_trim_whitespace(cells)
@@ -37,7 +77,7 @@ def numbers_of(cells: Any, decimal: str) -> tuple[FloatArray, BoolArray]:
     Signs may be a minus of any kind; digits may stand in groups of three; what is too large to be told from infinity
     is no number, nor are the words for it.
     """
-    cells = pc.fill_null(cells, "")
+    cells = filled(cells)
     mark = re.escape(decimal)
     marks: tuple[str, ...] = (other_mark(decimal), *THOUSANDS)
     # One look for all that is not plain: most columns hold nothing of it, and each further look costs as much.
@@ -54,16 +94,16 @@ def numbers_of(cells: Any, decimal: str) -> tuple[FloatArray, BoolArray]:
     plain = pc.match_substring_regex(cells, rf"^[+-]?(?:\d+(?:{mark}\d*)?|{mark}\d+)(?:[eE][+-]?\d+)?$")
     if decimal == ",":
         cells = pc.replace_substring(cells, ",", ".")
-    numbers = pc.cast(pc.if_else(plain, cells, None), pa.float64()).to_numpy(zero_copy_only=False)
+    numbers = floats_in(pc.cast(pc.if_else(plain, cells, NOTHING), pa.float64()))
     is_number = np.isfinite(numbers)
     return np.where(is_number, numbers, np.nan), is_number
 
 
 def missing_of(cells: Any, words: tuple[str, ...]) -> BoolArray:
     """Shape (cells,): where the trimmed cells are empty or hold one of the words, whatever its case."""
-    known = pa.array(["", *(word.lower() for word in words)])
-    found = pc.is_in(pc.utf8_lower(pc.fill_null(cells, "")), value_set=known)
-    return np.asarray(found.to_numpy(zero_copy_only=False), dtype=bool)
+    known = texts_of(["", *(word.lower() for word in words)])
+    found = pc.is_in(pc.utf8_lower(filled(cells)), value_set=known)
+    return truths_in(found)
 
 
 def without_affix(cells: Any, is_missing: BoolArray) -> tuple[Any, str]:
@@ -95,7 +135,7 @@ def why_not_numbers(texts: list[str]) -> str:
 def decides(cells: Any) -> dict[str, int]:
     """How many cells show that “.” or “,” is the decimal mark, and how many leave it open (under “.?” and “,?”)."""
     signs = re.escape("%" + CURRENCIES)
-    cells = pc.replace_substring_regex(pc.fill_null(cells, ""), rf"^([+−–-]?)[{signs}]?\s*(.*?)\s*[{signs}]?$", r"\1\2")
+    cells = pc.replace_substring_regex(filled(cells), rf"^([+−–-]?)[{signs}]?\s*(.*?)\s*[{signs}]?$", r"\1\2")
     found: dict[str, int] = {}
     for mark, other in ((".", ","), (",", ".")):
         m, o = re.escape(mark), re.escape(other)

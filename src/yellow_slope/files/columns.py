@@ -9,12 +9,20 @@ from functools import cache
 from typing import Any
 
 import numpy as np
-import pyarrow as pa
 
 from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.data.source import ReadAs
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Stray, TextColumn
-from yellow_slope.files.cells import days_of, decides, missing_of, numbers_of, trimmed, why_not_numbers, without_affix
+from yellow_slope.files.cells import (
+    days_of,
+    decides,
+    missing_of,
+    numbers_of,
+    texts_of,
+    trimmed,
+    why_not_numbers,
+    without_affix,
+)
 
 STRAY_SHARE = 0.1
 """So many of the filled cells may be strays among numbers."""
@@ -41,7 +49,7 @@ def column_of_texts(name: str, codes: IntArray, texts: list[str], way: ReadAs) -
     if plain is not None:
         return plain
     counts = np.bincount(codes[codes >= 0], minlength=len(texts))
-    cells: Any = pa.array(texts, type=pa.string())
+    cells: Any = texts_of(texts)
     missing = missing_of(cells, way.missing)
     words = tuple((texts[i], int(counts[i])) for i in np.flatnonzero(missing))
     here = np.flatnonzero(~missing)

@@ -6,6 +6,7 @@ import csv
 import io
 from collections import Counter
 from collections.abc import Callable, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -19,7 +20,7 @@ from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.names import SEPARATORS
 from yellow_slope.core.words.numerals import counted
-from yellow_slope.files.cells import decides, numbers_of, trimmed, why_not_numbers
+from yellow_slope.files.cells import EMPTY, decides, numbers_of, texts_of, trimmed, why_not_numbers
 from yellow_slope.files.encodings import recoded
 from yellow_slope.files.growingcolumn import GrowingColumn, NotAsExpectedError
 from yellow_slope.files.sniffing import SAMPLE, body_of, guessed, records, sample_of
@@ -185,6 +186,8 @@ class _Body:
             self.ragged = []
             self._read([columns[j] for j in again], again)
         self._ragged_rows(columns, rows)
+        with ThreadPoolExecutor(2) as pool:  # most of it is memory that is written for the first time
+            list(pool.map(GrowingColumn.made, columns))
         return columns
 
     def fill(self, columns: list[GrowingColumn]) -> None:
@@ -203,8 +206,8 @@ class _Body:
         found: set[int] = set()
         decided = 0
         for j in range(self.width):
-            cells = trimmed(pa.array([row.cells[j] if j < len(row.cells) else "" for row in rows]))
-            filled = int(pc.sum(pc.not_equal(cells, "")).as_py() or 0)
+            cells = trimmed(texts_of([row.cells[j] if j < len(row.cells) else "" for row in rows]))
+            filled = int(pc.sum(pc.not_equal(cells, EMPTY)).as_py() or 0)
             _, is_number = numbers_of(cells, ".")
             if filled and int(is_number.sum()) == filled and not why_not_numbers([t for t in cells.to_pylist() if t]):
                 found.add(j)
@@ -307,7 +310,7 @@ class _Body:
         for column_place, column in enumerate(columns):
             cells = [row[column_place] if column_place < len(row) else "" for _, row in kept]
             if cells:
-                column.take(pa.array([cell or None for cell in cells], type=pa.string()))
+                column.take(texts_of([cell or None for cell in cells]))
         # Rows that were read come first, these after them; where each belongs is known by its number.
         taken = {n for n, _ in self.ragged}
         regular = [i for i in range(rows + len(taken)) if self.lines + i + 1 not in taken]

@@ -73,6 +73,8 @@ def _guessed(content: bytes, name: str) -> str:
 
 def _first_wrong(content: bytes) -> int | None:
     """Where the content stops being UTF-8; looked at piece by piece, so that no second copy is made."""
+    if content.isascii():
+        return None
     decoder = codecs.getincrementaldecoder("utf-8")()
     for start in range(0, len(content), _PIECE):
         piece = content[start : start + _PIECE]

@@ -14,7 +14,16 @@ from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.data.source import ReadAs
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Stray, TextColumn
 from yellow_slope.core.errors import FileError
-from yellow_slope.files.cells import days_of, decides, missing_of, numbers_of, trimmed, why_not_numbers
+from yellow_slope.files.cells import (
+    days_of,
+    decides,
+    floats_in,
+    missing_of,
+    numbers_of,
+    present_in,
+    trimmed,
+    why_not_numbers,
+)
 from yellow_slope.files.columns import Made, column_of_texts, nearly_all_numbers, open_number
 
 
@@ -61,7 +70,7 @@ class GrowingColumn:
         self._rows += len(cells)
 
     def _take_plain(self, cells: Any) -> None:
-        numbers = cells.to_numpy(zero_copy_only=False)
+        numbers = floats_in(cells)
         if int(np.isfinite(numbers).sum()) != len(cells) - cells.null_count:
             raise NotAsExpectedError  # words for infinity, or for no number
         self._numeric, self.marks["."] = True, 1
@@ -83,7 +92,7 @@ class GrowingColumn:
     def _take_numbers(self, cells: Any) -> None:
         if self.way.decimal == ".":
             try:
-                numbers = pc.cast(cells, pa.float64()).to_numpy(zero_copy_only=False)
+                numbers = floats_in(pc.cast(cells, pa.float64()))
             except pa.ArrowInvalid:
                 numbers = None
             if numbers is not None and int(np.isfinite(numbers).sum()) == len(cells) - cells.null_count:
@@ -127,7 +136,11 @@ class GrowingColumn:
             + [-1],
             dtype=np.int64,
         )
-        places = coded.indices.fill_null(len(here) - 1).to_numpy(zero_copy_only=False)
+        indices = coded.indices
+        places = np.full(len(indices), len(here) - 1)
+        found = np.frombuffer(indices.buffers()[1], dtype=np.int32, count=indices.offset + len(indices))
+        filled = present_in(indices)
+        places[filled] = found[indices.offset :][filled]
         self._codes.append(here[places])
 
     def reorder(self, order: Any) -> None:

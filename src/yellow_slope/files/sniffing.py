@@ -8,11 +8,9 @@ from collections import Counter
 from dataclasses import dataclass, replace
 from itertools import islice
 
-import pyarrow as pa
-
 from yellow_slope.core.data.source import ReadAs
 from yellow_slope.core.errors import FileError
-from yellow_slope.files.cells import decides, missing_of, numbers_of, other_mark, trimmed
+from yellow_slope.files.cells import decides, missing_of, numbers_of, other_mark, texts_of, trimmed
 
 SAMPLE = 1 << 18
 """So many bytes are looked at, more where lines are long."""
@@ -144,7 +142,7 @@ def _is_one_column(text: str, way: ReadAs) -> bool:
 
 def _decimal(separator: str, body: list[list[str]]) -> str:
     """The decimal mark that the cells show; the point where nothing decides."""
-    cells = trimmed(pa.array([cell for row in body for cell in row]))
+    cells = trimmed(texts_of([cell for row in body for cell in row]))
     if not len(cells):
         return "."
     found = decides(cells)
@@ -158,7 +156,7 @@ def _has_names(body: list[list[str]], decimal: str) -> bool:
     first, rest = body[0], body[1:]
     if not any(cell.strip() for cell in first):
         return False
-    names = trimmed(pa.array(first))
+    names = trimmed(texts_of(first))
     _, numeric = numbers_of(names, decimal)
     if not numeric.any():
         return not _stands_below(first, rest)
@@ -197,7 +195,7 @@ def _are_years(first: list[str], rest: list[list[str]], offset: int) -> bool:
 
 
 def _share_of_numbers(cells: list[str], decimal: str) -> float:
-    array = trimmed(pa.array(cells))
+    array = trimmed(texts_of(cells))
     missing = missing_of(array, ReadAs().missing)
     _, numeric = numbers_of(array, decimal)
     filled = int((~missing).sum())

@@ -17,6 +17,7 @@ from yellow_slope.app.theme import colour, font
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.data.columns import computed_column
 from yellow_slope.core.data.conditions import holds
+from yellow_slope.core.data.derived import sources_of
 from yellow_slope.core.data.missingcodes import suspects
 from yellow_slope.core.data.table import NumberColumn, Table, number_text
 from yellow_slope.core.data.variable import Kind, Variable
@@ -134,7 +135,7 @@ class TableGrid(QAbstractTableModel):
             after: dict[str, list[Shown]] = {}
             for name, computed in self._computed(beside):
                 after.setdefault(name, []).append(computed)
-            for variable in study.variables:
+            for variable in table_order(study):
                 shown += [Shown(variable.name, variable.label), *after.get(variable.name, ())]
         return shown
 
@@ -154,7 +155,7 @@ class TableGrid(QAbstractTableModel):
         fit = view.fit if view else None
         if not terms or fit is None or view is None or study is None:
             return []
-        order = {v.name: i for i, v in enumerate(study.variables)}
+        order = {v.name: i for i, v in enumerate(table_order(study))}
         found: list[tuple[str, Shown]] = []
         wanted = list(dict.fromkeys([t for term in terms for t in (*term.parts(), term)]))
         for term in wanted:
@@ -401,3 +402,16 @@ class ColumnHeads(QHeaderView):
         title = QFontMetrics(face).elidedText(shown.title, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(left + 18, rect.y() + 3, room, 24), Qt.AlignmentFlag.AlignVCenter, title)
         painter.restore()
+
+
+def table_order(study: Study) -> list[Variable]:
+    """The columns of the file in their order, each computed one after the last of its sources."""
+    order = [v for v in study.variables if v.name in study.table]
+    computed = {d.name for d in study.derived}
+    for made in study.derived:
+        sources = set(sources_of(made.expression))
+        place = max((i for i, v in enumerate(order) if v.name in sources), default=len(order) - 1) + 1
+        while place < len(order) and order[place].name in computed:
+            place += 1
+        order.insert(place, study.variable(made.name))
+    return order
