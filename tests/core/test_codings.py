@@ -179,7 +179,9 @@ def test_a_question_whose_side_is_absent_is_not_asked() -> None:
     found = codes_of(
         Planned((Question("x", ("a",), ("d",)), Question("y", ("a",), ("b",)))), ("a", "b", "c"), np.array([2, 2, 2])
     )
-    assert [c.name for c in found.comparisons] == ["y", "rest 1"]
+    assert [c.name for c in found.comparisons] == ["y", ""]
+    assert found.n_asked == 1
+    np.testing.assert_allclose(found.comparisons[1].weights, [-0.5, -0.5, 1])
     shrunk = codes_of(Planned((Question("x", ("a",), ("b", "d")),)), ("a", "b", "c"), np.array([2, 2, 2]))
     np.testing.assert_allclose(shrunk.comparisons[0].weights, [1, -1, 0])
 
@@ -199,13 +201,16 @@ def test_codings_that_cannot_be(coding: Coding, said: str) -> None:
         made(0, coding)
 
 
-def test_surplus_and_dependent_questions_are_refused_in_words() -> None:
+def test_surplus_and_dependent_questions_are_tested_but_not_coded() -> None:
     four = Planned((*QUESTIONS.questions, Question("four", ("a",), ("d",))))
-    found = evaluate(made(0, four)[0])
-    assert found.fit is None
-    assert "room for 3 questions, not 4" in found.problem
-    twice = Planned((Question("x", ("a",), ("b",)), Question("y", ("b",), ("a",))))
-    assert "already follows from the others" in evaluate(made(0, twice)[0]).problem
+    study, exact, _ = made(0, four)
+    basis = fit_of(study).design.group("g")
+    assert [c.name for c in basis.comparisons] == ["one", "two", "three"]
+    assert [c.name for c in basis.follows] == ["four"]
+    twice = Planned((Question("x", ("a",), ("b",)), Question("y", ("b",), ("a",)), Question("z", ("c",), ("d",))))
+    basis = fit_of(made(0, twice)[0]).design.group("g")
+    assert [c.name for c in basis.comparisons] == ["x", "z", ""]
+    assert [(c.name, c.key) for c in basis.follows] == [("y", "1")]
 
 
 def test_trends_are_named_by_their_degree() -> None:

@@ -94,15 +94,6 @@ def test_dummy_codes_are_indicators() -> None:
     np.testing.assert_array_equal(found, [[1, 0], [0, 0], [0, 1]])
 
 
-@pytest.mark.parametrize(
-    "rows", [[[1, -1, 0], [2, -2, 0]], [[1, 0, 0], [0, 1, -1]], [[1, -1, 0], [0, 1, -1], [1, 0, -1]]]
-)
-def test_comparisons_that_cannot_be_coded(rows: list[list[float]]) -> None:
-    questions = tuple(Question(weights=tuple(zip("abc", row))) for row in rows)
-    with pytest.raises(StudyError):
-        codes_of(Planned(questions), ("a", "b", "c"), np.array([3, 4, 5]))
-
-
 def hat(x: FloatArray) -> FloatArray:
     full = np.column_stack([np.ones(x.shape[0]), x])
     return np.asarray(np.diag(full @ np.linalg.pinv(full)))

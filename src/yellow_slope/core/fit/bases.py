@@ -105,6 +105,10 @@ class GroupBasis:
     coding: Coding
     reference: int | None
     """Position of the reference level; None where the coding has none."""
+    follows: tuple[Comparison, ...] = ()
+    """Planned questions that follow from those before: tested as contrasts, never coded."""
+    n_asked: int | None = None
+    """How many of the comparisons are planned questions; the program completed the set with the others."""
 
     @property
     def shares(self) -> FloatArray:
@@ -218,6 +222,15 @@ def positions_and_basis(study: Study, model: Model, name: str, cases: Cases) -> 
     except StudyError as error:
         raise StudyError(f"{variable.label}: {error}") from error
     basis = GroupBasis(
-        name, codes, made.comparisons, made.codes, made.zero_weights, counts[here], coding, made.reference
+        name,
+        codes,
+        made.comparisons,
+        made.codes,
+        made.zero_weights,
+        counts[here],
+        coding,
+        made.reference,
+        made.follows,
+        made.n_asked,
     )
     return lookup[indices], basis

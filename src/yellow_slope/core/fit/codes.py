@@ -35,6 +35,8 @@ class Comparison:
     """Shape (k,): sums to 0; for a level mean one 1."""
     name: str = ""
     """A name of its own; empty: named by its levels."""
+    key: str = ""
+    """What it is known by when it is given a name: the code of its level, the degree of its trend, the question's place."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -48,44 +50,66 @@ class Codes:
     """Shape (k,): level weights where all codes are 0; None for level means."""
     reference: int | None
     """Position of the reference level of dummy coding."""
+    follows: tuple[Comparison, ...] = ()
+    """Planned questions that follow from those before: tested as contrasts, never coded."""
+    n_asked: int | None = None
+    """How many of the comparisons are planned questions; the program completed the set with the others."""
 
 
 def codes_of(coding: Coding, levels: Sequence[str], counts: IntArray) -> Codes:
     """The codes over the levels present. levels: their codes in order; counts (k,): cases of each."""
     k = len(levels)
+    named = {} if isinstance(coding, Planned) else dict(coding.names)
     if isinstance(coding, LevelMeans):
         unit = np.eye(k)
-        return Codes(tuple(Comparison(unit[i]) for i in range(k)), unit, None, None)
+        made = tuple(Comparison(unit[i], named.get(levels[i], ""), levels[i]) for i in range(k))
+        return Codes(made, unit, None, None)
     if k < 2:
         return Codes((), np.zeros((k, 0)), np.ones(k), 0 if isinstance(coding, Dummy) and k else None)
     intercept = np.full(k, 1.0 / k)
-    names: list[str] = [""] * (k - 1)
+    keys, names = list(levels[1:]), [""] * (k - 1)
     reference: int | None = None
+    follows: tuple[Comparison, ...] = ()
+    n_asked: int | None = None
     if isinstance(coding, Dummy):
         reference = effective_reference(coding, levels)
         intercept = np.eye(k)[reference]
-        rows = np.delete(np.eye(k) - intercept, reference, axis=0)
+        rows, keys = _without(np.eye(k) - intercept, levels, reference)
     elif isinstance(coding, Effect | WeightedEffect):
         if isinstance(coding, WeightedEffect):
             intercept = counts / counts.sum()
         out = levels.index(coding.without) if coding.without in levels else k - 1
-        rows = np.delete(np.eye(k) - intercept, out, axis=0)
+        rows, keys = _without(np.eye(k) - intercept, levels, out)
     elif isinstance(coding, Adjacent):
         rows = np.eye(k)[1:] - np.eye(k)[:-1]
     elif isinstance(coding, AgainstMean):
         rows = _against_mean(k, coding.later)
+        keys = list(levels[:-1] if coding.later else levels[1:])
     elif isinstance(coding, Trends):
         rows = _trends(coding, levels)
         degrees = ["linear", "quadratic", "cubic"]
         names = [f"{degrees[i] if i < 3 else f'degree {i + 1}'} trend" for i in range(k - 1)]
+        keys = [str(i + 1) for i in range(k - 1)]
     else:
-        rows, names = _planned(coding, levels)
+        asked, follows = _planned(coding, levels)
+        n_asked = len(asked)
+        more = completion([c.weights for c in asked], k)
+        rows = np.vstack([c.weights for c in asked] + more)
+        names = [c.name for c in asked] + [""] * len(more)
+        keys = [c.key for c in asked] + [""] * len(more)
     square = np.vstack([intercept, rows])
     codes = np.linalg.inv(square)[:, 1:]
     whole = np.round(codes)
     codes = np.where(np.abs(codes - whole) < 1e-13, whole, codes)
-    comparisons = tuple(Comparison(row, name) for row, name in zip(rows, names))
-    return Codes(comparisons, codes, intercept, reference)
+    comparisons = tuple(
+        Comparison(row, named.get(key) or name, key) for row, name, key in zip(rows, names, keys, strict=True)
+    )
+    return Codes(comparisons, codes, intercept, reference, follows, n_asked)
+
+
+def _without(rows: FloatArray, levels: Sequence[str], out: int) -> tuple[FloatArray, list[str]]:
+    """The rows but one, and the levels they are known by."""
+    return np.delete(rows, out, axis=0), [code for i, code in enumerate(levels) if i != out]
 
 
 def effective_reference(coding: Dummy, levels: Sequence[str]) -> int:
@@ -119,30 +143,63 @@ def _trends(coding: Trends, levels: Sequence[str]) -> FloatArray:
     return np.asarray(rows * np.sign(rows[:, highest])[:, None])
 
 
-def _planned(coding: Planned, levels: Sequence[str]) -> tuple[FloatArray, list[str]]:
-    k = len(levels)
-    rows: list[FloatArray] = []
-    names: list[str] = []
-    for question in coding.questions:
+def _planned(coding: Planned, levels: Sequence[str]) -> tuple[list[Comparison], tuple[Comparison, ...]]:
+    """The questions that are coded, and those that follow from the ones before; empty ones are in neither."""
+    asked: list[Comparison] = []
+    follows: list[Comparison] = []
+    for place, question in enumerate(coding.questions):
         if question.why_not():
             raise StudyError(f"A planned question {question.why_not()}.")
         row = question_weights(question, levels)
         if row is None:
             continue
-        rows.append(row)
-        names.append(question.name)
-    if len(rows) > k - 1:
-        raise StudyError(f"{k} levels have room for {k - 1} questions, not {len(rows)}.")
-    given = np.vstack([np.full(k, 1.0 / k), *rows])
-    if np.linalg.matrix_rank(given, tol=1e-9) < given.shape[0]:
-        raise StudyError("One of the planned questions already follows from the others.")
-    missing = k - given.shape[0]
-    if missing:
-        _, _, v = np.linalg.svd(given)
-        rest = v[given.shape[0] :]
-        rows += [row / np.abs(row).max() for row in rest]
-        names += [f"rest {i + 1}" for i in range(missing)]
-    return np.vstack(rows), names
+        made = Comparison(row, question.name, str(place))
+        (asked if is_independent(row, [c.weights for c in asked]) else follows).append(made)
+    return asked, tuple(follows)
+
+
+def is_independent(row: FloatArray, others: Sequence[FloatArray]) -> bool:
+    """Whether a comparison asks something that the others do not answer together. row, others: shape (k,) each."""
+    if len(others) >= row.size - 1:
+        return False
+    given = np.vstack([r / np.abs(r).max() for r in (*others, row)])
+    return bool(np.linalg.matrix_rank(given, tol=1e-9) == given.shape[0])
+
+
+def completion(rows: Sequence[FloatArray], k: int) -> list[FloatArray]:
+    """Comparisons (k,) that make a set of independent ones complete, each one mean of levels against another.
+
+    Levels that no question tells apart yet are split first, the mean of the later ones against each; then the sets of
+    levels that no question has brought together.
+    """
+    found: list[FloatArray] = []
+
+    def split(sets: list[list[int]]) -> None:
+        for i, one in enumerate(sets[:-1]):
+            later = [level for other in sets[i + 1 :] for level in other]
+            row = np.zeros(k)
+            row[one], row[later] = -1.0 / len(one), 1.0 / len(later)
+            if is_independent(row, [*rows, *found]):
+                found.append(row)
+
+    classes: dict[tuple[float, ...], list[int]] = {}
+    for level in range(k):
+        classes.setdefault(tuple(round(float(row[level]), 12) for row in rows), []).append(level)
+    for alike in classes.values():
+        split([[level] for level in alike])
+    split(_met([*rows, *found], k))
+    split([[level] for level in range(k)])
+    return found
+
+
+def _met(rows: Sequence[FloatArray], k: int) -> list[list[int]]:
+    """The levels in sets: two are in one if a chain of comparisons brings them together."""
+    home = list(range(k))
+    for row in rows:
+        here = [int(i) for i in np.flatnonzero(row)]
+        homes = {home[i] for i in here}
+        home = [min(homes) if h in homes else h for h in home]
+    return [[i for i in range(k) if home[i] == h] for h in dict.fromkeys(home)]
 
 
 def question_weights(question: Question, levels: Sequence[str]) -> FloatArray | None:

@@ -177,12 +177,13 @@ def evaluate_model(study: Study, model: Model) -> Fit | Problem:
         said = f"Only {cases.n} of {n} cases have a value on every variable of the model."
         return Problem(cases, said)
     try:
-        return _fitted(study, model, cases)
+        return fitted(study, model, cases)
     except YellowSlopeError as error:
         return Problem(cases, str(error))
 
 
-def _fitted(study: Study, model: Model, cases: Cases) -> Fit | Problem:
+def fitted(study: Study, model: Model, cases: Cases) -> Fit | Problem:
+    """The fit of a model over given cases, or why there is none. StudyError where the model cannot be."""
     assert model.outcome is not None
     outcome = study.variable(model.outcome)
     if model.constant:

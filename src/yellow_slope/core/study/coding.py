@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+
+Names = tuple[tuple[str, str], ...]
+"""(key, name) of comparisons that were given a name of their own; keys are those of `core.fit.codes`."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -10,6 +13,7 @@ class Dummy:
     """Each level against a reference. None: nobody chose one; the first level among the cases then serves."""
 
     reference: str | None = None
+    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,6 +21,7 @@ class Effect:
     """Each level but one against the plain mean of all. None: the last level has no comparison of its own."""
 
     without: str | None = None
+    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,11 +29,14 @@ class WeightedEffect:
     """Each level but one against the mean of all, weighted by cases."""
 
     without: str | None = None
+    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
 class Adjacent:
     """Each level against the one before it."""
+
+    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +44,7 @@ class AgainstMean:
     """Each level against the mean of the later levels, or of the earlier ones."""
 
     later: bool = True
+    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +53,7 @@ class Trends:
 
     spacing: tuple[tuple[str, float], ...] = ()
     """(code, place) of every level; empty: equal steps."""
+    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,6 +65,11 @@ class Question:
     other: tuple[str, ...] = ()
     weights: tuple[tuple[str, float], ...] = ()
     """(code, weight) pairs that sum to 0; used instead of the sides where they are given."""
+
+    @property
+    def is_empty(self) -> bool:
+        """Whether a side has no level yet."""
+        return not self.weights and not (self.one and self.other)
 
     def why_not(self) -> str:
         """What is wrong with it, as the end of a sentence about the question; empty where nothing is."""
@@ -68,7 +83,7 @@ class Question:
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """Planned comparisons, one less than there are levels, or fewer."""
+    """Planned comparisons, one less than there are levels, or fewer. What follows from those before is tested, not coded."""
 
     questions: tuple[Question, ...]
 
@@ -76,6 +91,8 @@ class Planned:
 @dataclass(frozen=True, slots=True)
 class LevelMeans:
     """A column for every level, in a model without a constant: coefficients are level means."""
+
+    names: Names = field(default=(), kw_only=True)
 
 
 Coding = Dummy | Effect | WeightedEffect | Adjacent | AgainstMean | Trends | Planned | LevelMeans
