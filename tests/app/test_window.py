@@ -125,8 +125,8 @@ def test_prepare_treats_several_at_once(hands: Hands) -> None:
     strips = {s.name: s for s in prepare.strips}
     hands.clicks(strips["practice"], QPoint(40, 30))
     for name in ("worry", "sleep", "age"):
-        hands.clicks(strips[name], QPoint(40, 30), ctrl=True)
-    hands.clicks(prepare.buttons[STANDARDIZED])
+        hands.clicks(strips[name], QPoint(40, 14), ctrl=True)
+    hands.press("Z")
     study = hands.window.session.study
     assert study is not None
     assert {v.name for v in study.variables if study.model.treatment(v.name) == STANDARDIZED} == {
@@ -135,17 +135,19 @@ def test_prepare_treats_several_at_once(hands: Hands) -> None:
         "sleep",
         "age",
     }
-    before_mean, _, after_mean, after_sd = numbers_in(strips["sleep"].figures())  # type: ignore[attr-defined]
+    before_mean, _, before_skew, after_mean, after_sd, after_skew, *_ = numbers_in(strips["sleep"].figures())  # type: ignore[attr-defined]
     assert before_mean == pytest.approx(7.0, abs=0.1)
+    assert before_skew == after_skew
     assert (after_mean, after_sd) == (0, 1)
 
 
 def test_a_click_on_a_level_makes_it_the_reference(demo_hands: Hands) -> None:
     demo_hands.press("Alt+2")
-    strip = next(s for s in demo_hands.window.prepare.strips if s.name == "coaching")
+    prepare = demo_hands.window.prepare
+    strip = next(s for s in prepare.strips if s.name == "coaching")
     assert isinstance(strip, GroupStrip)
-    box, _ = strip._boxes()[3]
-    demo_hands.clicks(strip, box.center())
+    demo_hands.clicks(strip, QPoint(40, 14))
+    demo_hands.clicks(prepare.card.sheet, prepare.card.sheet.level_rect(3).center())
     study = demo_hands.window.session.study
     assert study is not None
     assert study.model.reference("coaching") == "3"

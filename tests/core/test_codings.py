@@ -13,7 +13,6 @@ from tests.core.exactdesigns import LEVELS, close, columns, fractions
 from tests.core.worlds import fit_of, study_of
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.codes import codes_of
-from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.coding import (
     Adjacent,
@@ -203,7 +202,7 @@ def test_codings_that_cannot_be(coding: Coding, said: str) -> None:
 
 def test_surplus_and_dependent_questions_are_tested_but_not_coded() -> None:
     four = Planned((*QUESTIONS.questions, Question("four", ("a",), ("d",))))
-    study, exact, _ = made(0, four)
+    study, _, _ = made(0, four)
     basis = fit_of(study).design.group("g")
     assert [c.name for c in basis.comparisons] == ["one", "two", "three"]
     assert [c.name for c in basis.follows] == ["four"]

@@ -161,6 +161,12 @@ def test_influence_by_leaving_each_case_out() -> None:
     assert press_r2(fit, 2) == pytest.approx(1 - press / float(((y - y.mean()) ** 2).sum()), rel=1e-9)
 
 
+def test_press_does_not_exist_where_a_case_has_leverage_1() -> None:
+    # The last case alone is in group c: it is predicted by itself, and without it nothing predicts it.
+    study = study_of({"y": [1.0, 3, 2, 5, 8], "g": list("aabbc")}, "y", "g")
+    assert np.isnan(press_r2(fit_of(study), 0))
+
+
 def test_mahalanobis_distance_of_the_raw_predictors() -> None:
     data = columns(3)
     fit = fit_of(study_of(data, "y", "x, w, g; x*w"))

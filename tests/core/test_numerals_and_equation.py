@@ -10,11 +10,10 @@ import pytest
 
 from tests.core.worlds import fit_of
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.codes import codes_of
 from yellow_slope.core.fit.describe import correlations
 from yellow_slope.core.fit.diagnosis import diagnose, normal_quantiles
-from yellow_slope.core.study.coding import Dummy, Planned, Question
+from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words import numerals
 from yellow_slope.core.words.equation import equation

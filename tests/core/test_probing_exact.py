@@ -363,3 +363,16 @@ def test_which_probe_is_looked_at_first() -> None:
     assert default_probe(replace(study, probes=(Probe("z", "z"),))) == Probe("z", "z")
     assert default_probe(replace(study, probes=(Probe("z", "w"), Probe("w", "x")))) == Probe("w", "x")
     assert default_probe(replace(study, probes=(Probe("g", "g"),))) == Probe("x", "w")
+
+
+def test_the_band_holds_the_intervals_of_its_places() -> None:
+    study = study_of(noise_world(3), "y", "x, w; x*w")
+    probed = probe_fit(study, fit_of(study), Probe("x", "w"))
+    curve = probed.foci[0].curve
+    assert curve is not None
+    places = np.array([1.0, 2.5, 4.0])
+    low, high = curve.band(places)
+    for i, place in enumerate(places):
+        effect = curve.at(float(place))
+        assert (low[i], high[i]) == pytest.approx((effect.low, effect.high), rel=1e-12)
+        assert low[i] < effect.effect < high[i]

@@ -14,7 +14,7 @@ from tests.core.exactdesigns import close, columns, fractions
 from tests.core.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.axis import Axis, rank_table
-from yellow_slope.core.fit.bases import EPS, GroupBasis
+from yellow_slope.core.fit.bases import EPS, GroupBasis, number_basis
 from yellow_slope.core.fit.cases import cases_of
 from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
@@ -209,6 +209,9 @@ def test_every_transformation_leads_back_to_where_it_came_from(transform: Transf
         assert axis.preimages(9.0, -7.0, -1.0) == [-3.0]
         assert axis.preimages(9.0, -7.0, 7.0) == [-3.0, 3.0]
         assert axis.preimages(-1.0, -7.0, 7.0) == []
+        assert axis.preimages(9.0, 0.0, 7.0) == [3.0], "a range that begins at 0 has no negative root"
+        assert axis.preimages(9.0, 0.5, 7.0) == [3.0]
+        assert axis.preimages(9.0, -7.0, 0.0) == [-3.0]
     if transform is Transform.REVERSE:
         assert axis.coordinate(2.0) == 6.0
 
@@ -219,6 +222,11 @@ def test_level_means_are_compared_with_the_first() -> None:
     basis = fit_of(study).design.bases["g"]
     assert isinstance(basis, GroupBasis)
     assert [list(c.weights) for c in basis.contrasts] == [[-1, 1, 0], [-1, 0, 1]]
+
+
+def test_a_scale_without_a_zero_of_its_own() -> None:
+    basis = number_basis("x", np.array([2.0, 4.0, 9.0]), Treatment(scale=Given(2.0)))
+    assert list(basis.treated(np.array([2.0, 5.0]))) == [1.0, 2.5]
 
 
 @pytest.mark.parametrize("treatment", [AS_IS, CENTERED, STANDARDIZED, Treatment(zero=At(40.0), scale=Given(8.0))])

@@ -66,7 +66,8 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     strips = {s.name: s for s in window.prepare.strips if isinstance(s, NumberStrip)}
     for name in ("practice", "worry"):
         shown = strips[name].figures()
-        before_mean, before_sd, after_mean, after_sd = numbers_in(shown)
+        before_mean, before_sd, before_skew, after_mean, after_sd, after_skew, *_ = numbers_in(shown)
+        assert before_skew == after_skew
         assert before_mean == pytest.approx(both[name].mean(), abs=0.006)
         assert after_mean == 0
         assert before_sd == after_sd == pytest.approx(both[name].std(ddof=1), abs=0.006)

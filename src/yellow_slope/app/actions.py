@@ -18,6 +18,7 @@ ROSTER = "in the roster"
 LADDER = "in the ladder"
 TRAIL = "on the trail"
 STRIP = "on a strip"
+CARD = "on the code card"
 EFFECTS = "in the table of effects"
 TABLE = "in the table"
 

@@ -50,6 +50,14 @@ class Desk:
     """Which comparison of a group focal predictor Probe shows."""
     panel: int = 0
     """Which place of a second moderator Probe shows."""
+    zero: tuple[str, float] | None = None
+    """A number whose zero point is being moved, and the coordinate where it is now."""
+    card: str = "comparisons"
+    """What the code card shows: “comparisons”, “columns”, “groups” or “adjusted”."""
+    comparison: int | None = None
+    """The chosen comparison of the code card, or the chosen pair of its overview."""
+    unfolded: bool | None = None
+    """Prepare lists the columns that are not in the model; None: as long as nothing is in it."""
     place: int | None = None
     """The row of Probe's table that is chosen; None: the handle."""
 
@@ -63,6 +71,14 @@ class Desk:
         begun = self.chosen or ((self.clicked,) if self.clicked is not None and self.clicked != term else ())
         chosen = tuple(t for t in begun if t != term) if term in begun else (*begun, term)
         return {"chosen": chosen, "clicked": None}
+
+    def spanning(self, order: list[str], to: str) -> dict[str, object]:
+        """What a Shift+click changes: everything from what was clicked last to there is chosen."""
+        begun = self.clicked.variables[0] if self.clicked is not None else self.variable
+        if begun not in order or to not in order:
+            return self.clicking(Term((to,)), False)
+        a, b = sorted((order.index(begun), order.index(to)))
+        return {"chosen": tuple(Term((name,)) for name in order[a : b + 1]), "clicked": Term((begun,))}
 
     def step(self, n: int) -> int:
         """The open one of n steps. The one rule for it."""

@@ -6,20 +6,44 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 
+from yellow_slope.app.prepared import COLUMNS, COMPARISONS
 from yellow_slope.app.session import StudySession
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.fit.inference import ConditionalEffect
 from yellow_slope.core.fit.steps import Coefficient
 from yellow_slope.core.flags import Flag
+from yellow_slope.core.probe.codecard import CodeCard
+from yellow_slope.core.probe.overview import Overview
 from yellow_slope.core.probe.probing import Probed
-from yellow_slope.core.study import edits
-from yellow_slope.core.study.study import FlagKey
+from yellow_slope.core.study import asking, edits
+from yellow_slope.core.study.coding import Planned
+from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.treatment import WithinGroups
 from yellow_slope.core.words.bygroup import GroupReader
+from yellow_slope.core.words.codecards import (
+    comparison_figures,
+    comparison_sentence,
+    comparison_title,
+    effect_text,
+    joint_sentence,
+    omnibus_text,
+    pair_sentence,
+)
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.names import INTERCEPT, label
-from yellow_slope.core.words.numerals import bounded, counted, estimate_decimals, fixed, p_equals, place
+from yellow_slope.core.words.numerals import (
+    bounded,
+    counted,
+    estimate_decimals,
+    fixed,
+    number_or_place,
+    p_equals,
+    place,
+)
 from yellow_slope.core.words.reasons import reason
 from yellow_slope.core.words.samples import sample_sentence, summary_sentence
+from yellow_slope.core.words.zeros import centering_sentence, zero_sentence
 
 MOST_SAID = 4
 MOST_GROUPS = 12
@@ -64,7 +88,9 @@ def explanation(session: StudySession) -> Explanation:
         return probe_explanation(session)
     if session.desk.waypoint == "Checks":
         return checks_explanation(session)
-    if session.desk.waypoint in ("Data", "Prepare"):
+    if session.desk.waypoint == "Prepare":
+        return prepare_explanation(session)
+    if session.desk.waypoint == "Data":
         return variable_explanation(session)
     return Explanation("Report", "", sample_sentence(session.view.evaluation), (), in_words=False)
 
@@ -273,6 +299,89 @@ def variable_explanation(session: StudySession) -> Explanation:
         return instruction("Choose a variable to read about it", "")
     variable = view.study.variable(name)
     return Explanation(variable.label, str(variable.kind), summary_sentence(view.study, view.evaluation, name))
+
+
+def prepare_explanation(session: StudySession) -> Explanation:
+    """The zero point that is being moved, the chosen comparison or pair, or what the current variable's treatment does."""
+    view, desk, name = session.view, session.desk, session.desk.variable
+    assert view is not None
+    if desk.zero is not None and desk.zero[0] == name:
+        return _zero(view.study, view.fit, *desk.zero)
+    found = session.prepared
+    if found is None or found.name != name or name not in {v.name for v in view.study.variables}:
+        return variable_explanation(session)
+    if found.card is not None and desk.card in (COMPARISONS, COLUMNS):
+        return _comparison(session, found.study, found.card, desk.comparison)
+    if found.overview is not None:
+        return _pair(found.study, found.overview, desk.comparison)
+    if found.centering is not None:
+        plain = variable_explanation(session)
+        links = (*plain.links, *_means_link(session, name))
+        return Explanation(
+            plain.title, plain.figures, centering_sentence(found.study, found.centering), links, in_words=False
+        )
+    plain = variable_explanation(session)
+    return Explanation(
+        plain.title, plain.figures, plain.text, (*plain.links, *_means_link(session, name)), plain.in_words
+    )
+
+
+def _zero(study: Study, fit: Fit | None, name: str, at: float) -> Explanation:
+    variable = study.variable(name)
+    basis = fit.design.bases.get(name) if fit is not None else None
+    title = f"{variable.label}: zero at {place(at, basis.axis_sd) if isinstance(basis, NumberBasis) else number_or_place(at)}"
+    if fit is None or not isinstance(basis, NumberBasis):
+        return Explanation(
+            title, "", "It is in no model that is fitted: no coefficient depends on it yet.", (), in_words=False
+        )
+    return Explanation(title, "", zero_sentence(study, fit, name, at), (), in_words=False)
+
+
+def _means_link(session: StudySession, name: str | None) -> list[Link]:
+    study = session.study
+    if study is None or name is None or not isinstance(study.model.treatment(name).zero, WithinGroups):
+        return []
+    return [
+        Link(
+            "Add the group means",
+            "The means it is centered within, as a variable of their own",
+            partial(session.ask, "means"),
+        )
+    ]
+
+
+def _comparison(session: StudySession, study: Study, card: CodeCard, chosen: int | None) -> Explanation:
+    variable = study.variable(card.variable)
+    where = "without other predictors" if card.is_alone else f"in step {card.step + 1}"
+    if chosen is None or chosen >= len(card.comparisons):
+        waiting = chosen is not None and isinstance(card.basis.coding, Planned)
+        text = (
+            "Put levels on the two sides: click left of the middle for −, right of it for +."
+            if waiting
+            else joint_sentence(card, study)
+        )
+        return Explanation(f"{variable.label} {where}", "", text, (), in_words=not waiting)
+    made, title = card.comparisons[chosen], comparison_title(card, study, chosen)
+    links: list[Link] = []
+    if made.key and isinstance(card.basis.coding, Planned):
+        at = int(made.key)
+
+        def turned() -> None:
+            session.edit("turn a question round", lambda s: asking.change_sides(s, card.variable, at))
+
+        links.append(Link("Change sides", "Plus and minus change places (T)", turned))
+    if made.key:
+        links.append(Link("Name it", "Give the comparison a name of its own (F2)", partial(session.ask, "comparison")))
+    return Explanation(title, comparison_figures(card, chosen), comparison_sentence(card, study, chosen), tuple(links))
+
+
+def _pair(study: Study, found: Overview, chosen: int | None) -> Explanation:
+    variable = study.variable(found.variable)
+    if chosen is None or chosen >= len(found.pairs):
+        return Explanation(f"{variable.label}: all groups together", "", omnibus_text(found, study))
+    pair = found.pairs[chosen]
+    one, other = (variable.level(found.levels[i]).label for i in (pair.one, pair.other))
+    return Explanation(f"{one} minus {other}", effect_text(pair.effect), pair_sentence(found, study, chosen))
 
 
 def checks_explanation(session: StudySession) -> Explanation:

@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
+from dataclasses import replace
 
 from yellow_slope.app.actions import TERMS, action
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.dialogs import Dialogs
 from yellow_slope.app.session import StudySession
+from yellow_slope.core.data.derived import GroupMean
+from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import write_line
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.descriptions import MOST_GROUPS
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.terms import Term
-from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, Treatment
+from yellow_slope.core.study.terms import Term, variables_of
+from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, At, Median, Treatment, WithinGroups
 from yellow_slope.core.words.columns import reference_moved
 from yellow_slope.core.words.names import label, labels_of, treatment_name
 from yellow_slope.core.words.numerals import counted, listed
@@ -263,6 +267,82 @@ class ModelActions:
         what = f"{verb} {labels}" if verb else f"{labels}: {treatment_name(study, treatment)}"
         if self.session.edit(what, lambda s: edits.treat(s, names, treatment)):
             self.session.look(chosen=(), clicked=None)
+
+    def change_treatments(self, change: Callable[[Treatment], Treatment], say: str = "") -> bool:
+        """Change the treatment of each number that is meant, in one step; the choice stays, for there may be more to say."""
+        names, study = self.numbers_meant(), self.session.study
+        if not names or study is None:
+            self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
+            return False
+        by_treatment: dict[Treatment, list[str]] = {}
+        for name in names:
+            by_treatment.setdefault(change(study.model.treatment(name)), []).append(name)
+
+        def edit(now: Study) -> Study:
+            for treatment, some in by_treatment.items():
+                now = edits.treat(now, some, treatment)
+            return now
+
+        labels = self._label(tuple(Term((n,)) for n in names))
+        how = treatment_name(study, next(iter(by_treatment))) if len(by_treatment) == 1 else "another treatment"
+        return self.session.edit(f"{labels}: {how}", edit, say=say)
+
+    @action(
+        "choose all numbers of the model", "Choose every number that is in the model, to treat them together", "Ctrl+A",
+        scope=TERMS, menu="variable", available="has_study",
+    )  # fmt: skip
+    def choose_numbers(self) -> None:
+        """Choose every number of the model."""
+        study = self.session.study
+        if study is None:
+            return
+        names = [n for n in variables_of(study.model.terms) if study.variable(n).kind is Kind.NUMBER]
+        if not names:
+            self.session.say("There is no number in the model yet.")
+            return
+        self.session.look(chosen=tuple(Term((n,)) for n in names), clicked=None)
+
+    @action("center at the median", "Put zero of the chosen numbers at their median", available="has_study")
+    def center_at_median(self) -> None:
+        """Zero at the median."""
+        self.change_treatments(lambda t: replace(t, zero=Median()))
+
+    @action("center at a value", "Put zero of the chosen numbers at a value of your own", available="has_study")
+    def center_at(self) -> None:
+        """Ask for the value that is to be zero."""
+        study, names = self.session.study, self.numbers_meant()
+        if study is None or not names:
+            self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
+            return
+        said = self.dialogs.text("Zero", f"Which value of {study.variable(names[0]).label} is to be zero?")
+        if said is None:
+            return
+        try:
+            value = float(said.strip().replace("−", "-"))
+        except ValueError:
+            value = float("nan")
+        if not math.isfinite(value):
+            self.session.say(f"“{said}” is no number.")
+            return
+        self.change_treatments(lambda t: replace(t, zero=At(value)))
+
+    @action(
+        "add the group means as a variable",
+        "Compute, for each case, the mean of the chosen number in the case's group, as a variable of its own",
+        available="has_study",
+    )
+    def add_group_means(self) -> None:
+        """The means a number is centered within, as a computed variable."""
+        study, names = self.session.study, self.numbers_meant()
+        zero = study.model.treatment(names[0]).zero if study is not None and names else None
+        if study is None or not isinstance(zero, WithinGroups):
+            self.session.say("Center a number within groups first; their means can then be a variable of their own.")
+            return
+        title = f"mean {study.variable(names[0]).label} by {study.variable(zero.of).label}"
+        known = {v.name: v for v in study.variables}
+        text = expression_text(GroupMean(names[0], zero.of), known, stored=False)
+        if self.session.edit(f"compute {title}", lambda s: descriptions.derive(s, title, text)):
+            self.session.look(variable=title, chosen=())
 
     @action("treat as groups", "The chosen columns are codes", "G", scope=TERMS, menu="variable", available="has_study")
     def as_groups(self) -> None:

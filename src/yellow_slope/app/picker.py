@@ -30,6 +30,8 @@ class Picker(QToolButton):
         self._choices: list[tuple[str, str]] = []
         self._help = help
         self.current: str | None = None
+        self.limit = 26
+        """Characters of the choice that the chip shows."""
 
     def set_choices(self, choices: list[tuple[str, str]], current: str | None, empty: str = "choose …") -> None:
         """Offer these choices."""
@@ -49,6 +51,6 @@ class Picker(QToolButton):
         """Show this value as the current one."""
         self.current = current
         text = dict(self._choices).get(current or "", empty)
-        self.setText(f"{shortened(text, 26)}  ▾")
+        self.setText(f"{shortened(text, self.limit)}  ▾")
         self.setToolTip(f"{text}. {self._help}" if current else self._help)
         self.setEnabled(bool(self._choices))

@@ -219,6 +219,10 @@ class Roster(PaintedRows):
         flags = self._flags(variable)
         if flags and position.x() > self.viewport().width() - 24 and (position.y() + self.scrolled) % ROW > 22:
             self.flag_chosen.emit(flags[0])
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            order = [shown.name for shown in self.shown()]
+            self.session.look(variable=variable.name, **self.session.desk.spanning(order, variable.name))
+            return
         add = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         self.session.look(variable=variable.name, **self.session.desk.clicking(Term((variable.name,)), add, keep=True))
 

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from yellow_slope.app.desk import Desk
+from yellow_slope.app.prepared import Prepared
 from yellow_slope.app.view import View, view_of
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.flags import Flag
@@ -32,6 +33,8 @@ class StudySession:
         self.message = ""
         self.residuals = ""
         """What the residuals of the open step look like, in words; Checks puts it here."""
+        self.prepared: Prepared | None = None
+        """What Prepare has computed of the current variable: a code card, an overview, or what centering changes."""
         self.asked = ""
         """What a part asks of the window: “finder”, “search”, “line …”, “name …”, “bench”, “copy …”, “quit”."""
         self.desk = Desk()
@@ -160,7 +163,7 @@ class StudySession:
         now = default_probe(study)
         if shown is not None and (now is None or now.about != shown.about):
             desk = replace(desk, place=None, handle=None, focus=0, panel=0)
-        self.desk = replace(desk, chosen=chosen, beside=beside, sort=sort, flag=None)
+        self.desk = replace(desk, chosen=chosen, beside=beside, sort=sort, flag=None, zero=None)
 
     def _columns_moved(self, study: Study) -> bool:
         """Whether the last edit may have changed which column stands where."""

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QMainWindow, QMen
 
 from yellow_slope.app import theme
 from yellow_slope.app.actions import (
+    CARD,
     EFFECTS,
     EVERYWHERE,
     HANDLE,
@@ -35,7 +36,7 @@ from yellow_slope.app.foot import Foot
 from yellow_slope.app.header import Header
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.navigation import Navigation
-from yellow_slope.app.prepare.bench import PrepareBench
+from yellow_slope.app.prepare.bench import ON_STRIPS, PrepareBench
 from yellow_slope.app.probe.bench import ProbeBench
 from yellow_slope.app.report.bench import ReportBench
 from yellow_slope.app.roster import Roster
@@ -46,7 +47,6 @@ from yellow_slope.app.view import view_of
 from yellow_slope.app.worker import Job, Worker
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED
 from yellow_slope.looks import SIZES
 
 EVALUATION = "evaluation"
@@ -73,7 +73,7 @@ class Window(QMainWindow):
         self._build()
         for owner in (
             self.fileactions, self.modelactions, self.navigation, self.data.verbs, self.data.cases, self.probe, self.report, self.header.trail,
-            self.roster, self.blocks, self.blocks.ladder, self.prepare, self.probe.plots, self.probe.table,
+            self.roster, self.blocks, self.blocks.ladder, self.prepare, self.prepare.card, self.probe.plots, self.probe.table,
         ):  # fmt: skip
             self.actions_table.add_all(owner)
         self._wire()
@@ -98,7 +98,7 @@ class Window(QMainWindow):
 
     def _make_benches(self) -> None:
         self.data = DataBench(self.session, self.modelactions, self.worker, self.fileactions.file)
-        self.prepare = PrepareBench(self.session, self.modelactions)
+        self.prepare = PrepareBench(self.session, self.modelactions, self.worker, self.dialogs)
         self.blocks = BlocksBench(self.session, self.modelactions)
         self.checks = ChecksBench(self.session, self.worker)
         self.probe = ProbeBench(self.session, self.worker)
@@ -184,13 +184,11 @@ class Window(QMainWindow):
     def _tips(self) -> None:
         """Buttons that run an action say what the table of actions says."""
         save_figure, save_report, copy = self.report.figure_button, self.report.save_button, self.report.copy_button
-        prepare = self.prepare.buttons
         for button, name in (
             (self.probe.swap, "swap focal predictor and moderator"), (self.data.codes, "codes or labels"),
             (save_figure, "save the figure"), (save_report, "save the report"), (copy, "copy the equation"),
             (self.first.demo, "open the demo"), (self.first.browse_button, "open a file"),
-            (self.status.flags, "go to the next flag"), (prepare[CENTERED], "center"),
-            (prepare[STANDARDIZED], "standardize"), (prepare[AS_IS], "leave as it is"),
+            (self.status.flags, "go to the next flag"),
         ):  # fmt: skip
             button.setToolTip(self.actions_table[name].tooltip)
 
@@ -199,14 +197,18 @@ class Window(QMainWindow):
         places: dict[str, list[QWidget]] = {
             TERMS: [self.roster, self.blocks.ladder], PROBE: [self.probe], HANDLE: [self.probe.plots],
             ROSTER: [self.roster], LADDER: [self.blocks.ladder], TRAIL: [self.header.trail],
-            STRIP: [self.prepare.list], EFFECTS: [self.probe.table], TABLE: [self.data.view],
+            STRIP: [self.prepare.list], CARD: [self.prepare.card.sheet], EFFECTS: [self.probe.table], TABLE: [self.data.view],
         }  # fmt: skip
-        around = Qt.ShortcutContext.WidgetWithChildrenShortcut
+        around, alone = Qt.ShortcutContext.WidgetWithChildrenShortcut, Qt.ShortcutContext.WidgetShortcut
         wide = {EVERYWHERE: Qt.ShortcutContext.WindowShortcut, PROBE: around, STRIP: around}
-        for home in places.get(action.scope, [self]):
+        context = wide.get(action.scope, alone)
+        homes = [(home, context) for home in places.get(action.scope, [self])]
+        if action.name in ON_STRIPS:
+            homes.append((self.prepare.list, around))
+        for home, context in homes:
             bound = QAction(action.title, home)
             bound.setShortcuts([QKeySequence(key) for key in action.keys])
-            bound.setShortcutContext(wide.get(action.scope, Qt.ShortcutContext.WidgetShortcut))
+            bound.setShortcutContext(context)
             bound.triggered.connect(partial(self._run, action.name))
             home.addAction(bound)
 
@@ -277,6 +279,10 @@ class Window(QMainWindow):
             self.blocks.quick.begin(rest)
         elif what == "name":
             self.blocks.ask_name(int(rest))
+        elif what == "comparison":
+            self.prepare.card.ask_name()
+        elif what == "means":
+            self.modelactions.add_group_means()
         elif what == "copy":
             self.fileactions.copy(self.foot.whole_text())
         elif what == "bench":

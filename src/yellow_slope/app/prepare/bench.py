@@ -1,49 +1,51 @@
-"""The waypoint Prepare: a strip per predictor, with before and after on one axis."""
+"""The waypoint Prepare: how numbers enter as a sentence, a strip for each variable, and the code card of a group."""
 
 from __future__ import annotations
 
-from functools import partial
-
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from yellow_slope.app.actions import STRIP, action
+from yellow_slope.app.dialogs import Dialogs
 from yellow_slope.app.modelactions import ModelActions
+from yellow_slope.app.prepare.codecard import CodeCardView
 from yellow_slope.app.prepare.strips import GroupStrip, NumberStrip, Strip
+from yellow_slope.app.prepare.treatmentbar import TreatmentBar
+from yellow_slope.app.prepared import Prepared, prepare
 from yellow_slope.app.session import StudySession
+from yellow_slope.app.worker import Job, Worker
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
-from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, Treatment
+from yellow_slope.core.words.numerals import counted
+from yellow_slope.core.words.zeros import centering_rows, left_unsaid
 from yellow_slope.looks import SIZES
 
 MOST_STRIPS = 80
 """More strips than this nobody looks through; those of the model come first."""
+NAMED = 8
+"""Names that the folded line lists."""
+LANE = "prepare"
+ON_STRIPS = frozenset({
+    "center", "standardize", "leave as it is", "treat as groups", "treat as a number", "choose all numbers of the model",
+})  # fmt: skip
+"""Actions on variables that are also bound where strips have the keyboard."""
 
 
 class PrepareBench(QWidget):
     """Make predictors fit for a product."""
 
-    def __init__(self, session: StudySession, modelactions: ModelActions, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: StudySession, modelactions: ModelActions, worker: Worker, dialogs: Dialogs,
+        parent: QWidget | None = None,
+    ) -> None:  # fmt: skip
         super().__init__(parent)
-        self.session, self.modelactions = session, modelactions
-        self.hint = QLabel()
-        self.hint.setObjectName("soft")
-        self.hint.setWordWrap(True)
-        self.hint.setTextFormat(Qt.TextFormat.PlainText)
-        self.buttons: dict[Treatment, QPushButton] = {}
-        top = QHBoxLayout()
-        top.addWidget(self.hint, 1)
-        for treatment, text in ((CENTERED, "Center"), (STANDARDIZED, "Standardize"), (AS_IS, "Leave as it is")):
-            button = QPushButton(text)
-            button.setObjectName("chip")
-            button.setAccessibleName(f"{text}: the chosen numbers")
-            button.clicked.connect(partial(self._treat, treatment))
-            button.setFixedHeight(30)
-            self.buttons[treatment] = button
-            top.addWidget(button)
+        self.session, self.modelactions, self._worker = session, modelactions, worker
+        self.bar = TreatmentBar(session, modelactions, dialogs)
         self.list = QWidget()
+        self.card = CodeCardView(session, dialogs, self.list)
+        self.card.hide()
         self.list.setObjectName("paper")
         self._strips = QVBoxLayout(self.list)
         self._strips.setContentsMargins(0, 0, 0, 0)
@@ -53,35 +55,58 @@ class PrepareBench(QWidget):
         scroll.setWidget(self.list)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        scroll.setAccessibleName("Strips of the predictors")
+        scroll.setAccessibleName("Strips of the variables")
         self.scroll_area = scroll
+        self.fold = QPushButton(self.list)
+        self.fold.setObjectName("fold")
+        self.fold.setToolTip("List the columns that are not in the model, or fold them")
+        self.fold.clicked.connect(self.unfold)
+        self.more = QLabel(self.list)
+        self.more.setObjectName("soft")
         layout = QVBoxLayout(self)
         layout.setContentsMargins(SIZES.margin, 8, SIZES.margin, 4)
         layout.setSpacing(8)
-        layout.addLayout(top)
+        layout.addWidget(self.bar)
         layout.addWidget(scroll, 1)
         self.strips: list[Strip] = []
+        self.prepared: Prepared | None = None
         self._key: object = None
+        self._wanted: object = None
         self._unseen = 0
-        for topic in ("study", "results", "desk"):
+        self._seen: str | None = None
+        for topic in ("study", "results"):
             session.on(topic, self._renew)
+        session.on("desk", self._desk_changed)
+        self._desk: object = None
 
-    def predictors(self, study: Study) -> list[str]:
-        """The chosen variable, the model's predictors, then the other numbers and groups: as many as can be looked at."""
-        used = variables_of(study.model.terms)
+    # ---- what is listed
+
+    def predictors(self, study: Study) -> tuple[list[str], list[str]]:
+        """The model's predictors in its order; and the other numbers and groups that are listed, the chosen one first."""
+        used = list(variables_of(study.model.terms))
         rest = [
             v.name for v in study.variables if v.name not in used and v.kind.enters and v.name != study.model.outcome
         ]
-        every = [*used, *rest]
-        self._unseen = max(0, len(every) - MOST_STRIPS)
-        if not self._unseen:
-            return every
+        room = max(0, MOST_STRIPS - len(used))
         chosen = self.session.desk.variable
-        first = [chosen] if chosen in rest else []
-        return [*first, *(name for name in every if name != chosen or name not in first)][:MOST_STRIPS]
+        if not self.is_unfolded(study):
+            self._unseen = 0
+            return used[:MOST_STRIPS], [chosen] if chosen in rest and chosen is not None else []
+        first = [chosen] if chosen in rest[room:] and chosen is not None else []
+        listed = [*first, *(name for name in rest if name not in first)][: max(room, len(first))]
+        self._unseen = len(rest) - len(listed)
+        return used[:MOST_STRIPS], listed
 
-    def _treat(self, treatment: Treatment, _checked: bool = False) -> None:
-        self.modelactions.treat(treatment)
+    def is_unfolded(self, study: Study) -> bool:
+        """Whether the other columns are listed; they are while nothing has been entered yet."""
+        wanted = self.session.desk.unfolded
+        return not study.model.terms if wanted is None else wanted
+
+    @action("list the other columns", "List the columns that are not in the model, or fold them", "F", scope=STRIP)
+    def unfold(self) -> None:
+        """List the columns that are not in the model, or fold them to one line."""
+        if self.session.study is not None:
+            self.session.look(unfolded=not self.is_unfolded(self.session.study))
 
     @action("choose the strip above", "Go to the strip above", "Up", scope=STRIP)
     def up(self) -> None:
@@ -101,20 +126,24 @@ class PrepareBench(QWidget):
             self.scroll_area.ensureWidgetVisible(strip)
 
     @action(
-        "take the level before as the reference", "Take the level before as the reference group", "Left", scope=STRIP
-    )
+        "move zero or the reference back", "Put the zero point at the place before; of groups take the level before as the reference",
+        "Left", scope=STRIP,
+    )  # fmt: skip
     def reference_back(self) -> None:
-        """Take the level before as the reference group."""
+        """The zero point or the reference one back."""
         self._turn(-1)
 
-    @action("take the next level as the reference", "Take the next level as the reference group", "Right", scope=STRIP)
+    @action(
+        "move zero or the reference on", "Put the zero point at the next place; of groups take the next level as the reference",
+        "Right", scope=STRIP,
+    )  # fmt: skip
     def reference_on(self) -> None:
-        """Take the next level as the reference group."""
+        """The zero point or the reference one on."""
         self._turn(1)
 
     def _turn(self, by: int) -> None:
         for strip in self.strips:
-            if strip.hasFocus() and isinstance(strip, GroupStrip):
+            if strip.hasFocus():
                 strip.turn(by)
 
     def focus_strip(self) -> None:
@@ -128,45 +157,163 @@ class PrepareBench(QWidget):
         super().showEvent(event)
         self._renew()
 
+    # ---- keeping up
+
+    def _desk_changed(self) -> None:
+        desk = self.session.desk
+        seen = (
+            desk.variable,
+            desk.chosen,
+            desk.card,
+            desk.comparison,
+            desk.unfolded,
+            desk.dark,
+            desk.open_step,
+            desk.waypoint,
+        )
+        if seen != self._desk:
+            self._desk = seen
+            self._renew()
+        elif self.isVisible():  # a zero point is being moved: only its strip is concerned
+            for strip in self.strips:
+                if strip.is_open:
+                    strip.update()
+
     def _renew(self) -> None:
         study = self.session.study
         if study is None or not self.isVisible():
             return
-        names = self.predictors(study)
-        kinds = tuple((n, study.variable(n).kind) for n in names)
-        if kinds != self._key:
-            self._key = kinds
-            self._rebuild(study, names)
+        used, others = self.predictors(study)
+        names = [*used, *others]
+        key = (tuple((n, study.variable(n).kind) for n in names), len(used))
+        if key != self._key:
+            self._key = key
+            self._rebuild(study, used, others)
+        self._fold_text(study, used)
         for strip in self.strips:
+            strip.order = names
             strip.renew()
-        chosen = self.modelactions.numbers_meant()
-        n = len(chosen)
-        if n == 0:
-            self.hint.setText(
-                "Click a number to treat it; Ctrl+click or Space chooses several. Groups: click a level to make it the reference."
-            )
-        else:
-            labels = ", ".join(study.variable(x).label for x in chosen)
-            self.hint.setText(f"Chosen: {labels}")
-        for button in self.buttons.values():
-            button.setEnabled(n > 0)
+        self.bar.renew()
+        self._prepare()
+        current = self.session.desk.variable
+        if current != self._seen:
+            self._seen = current
+            QTimer.singleShot(0, self._show_current)
 
-    def _rebuild(self, study: Study, names: list[str]) -> None:
+    def _show_current(self) -> None:
+        """Bring the current strip into sight, with as much of what belongs to it as there is room for."""
+        strip = next((s for s in self.strips if s.is_open), None)
+        bar = self.scroll_area.verticalScrollBar()
+        if strip is None or bar is None:
+            return
+        bottom = self.card.geometry().bottom() if not self.card.isHidden() else strip.geometry().bottom()
+        if bottom > bar.value() + self.scroll_area.height():
+            bar.setValue(min(strip.y() - 2, bottom - self.scroll_area.height() + 8))
+        if strip.y() < bar.value():
+            bar.setValue(max(0, strip.y() - 2))
+
+    def _fold_text(self, study: Study, used: list[str]) -> None:
+        rest = [v for v in study.variables if v.name not in used and v.kind.enters and v.name != study.model.outcome]
+        mark = "▾" if self.is_unfolded(study) else "▸"
+        named = ", ".join(v.label for v in rest[:NAMED]) + (" …" if len(rest) > NAMED else "")
+        self.fold.setText(f"{mark}  not in the model: {counted(len(rest), 'column')}      {named}")
+        self.fold.setAccessibleName(f"Columns that are not in the model: {len(rest)}")
+        self.fold.setVisible(bool(rest))
+        self.more.setVisible(bool(self._unseen))
+        self.more.setText(f"and {self._unseen:,} other columns; choose one in the roster to see it first")
+
+    def _rebuild(self, study: Study, used: list[str], others: list[str]) -> None:
         held = next((strip.name for strip in self.strips if strip.hasFocus()), "")
+        known = {strip.name: strip for strip in self.strips}
         while (item := self._strips.takeAt(0)) is not None:
-            widget = item.widget()
-            if widget is not None:
-                widget.deleteLater()
+            del item  # its widget stays, to be placed anew
         self.strips = []
-        for name in names:
-            kind = study.variable(name).kind
-            strip = NumberStrip(self.session, name) if kind is Kind.NUMBER else GroupStrip(self.session, name)
+        for name in [*used, *others]:
+            kind = NumberStrip if study.variable(name).kind is Kind.NUMBER else GroupStrip
+            strip = known.pop(name, None)
+            if not isinstance(strip, kind):
+                if strip is not None:
+                    strip.hide()
+                    strip.deleteLater()
+                strip = kind(self.session, name)
+            if len(self.strips) == len(used):
+                self._strips.addWidget(self.fold)
             self.strips.append(strip)
             self._strips.addWidget(strip)
             if name == held:
                 strip.setFocus()
-        if self._unseen:
-            said = QLabel(f"and {self._unseen:,} other columns; choose one in the roster to see it first")
-            said.setObjectName("soft")
-            self._strips.addWidget(said)
+        for strip in known.values():
+            strip.hide()
+            strip.deleteLater()
+        if self._strips.indexOf(self.fold) < 0:
+            self._strips.addWidget(self.fold)
+        self._strips.addWidget(self.more)
         self._strips.addStretch(1)
+        self._place_card()
+
+    def _place_card(self) -> None:
+        """The card stands below the strip of the current group."""
+        study = self.session.study
+        name = self.session.desk.variable
+        strip = next((s for s in self.strips if s.name == name and isinstance(s, GroupStrip)), None)
+        shown = strip is not None and self.prepared is not None and self.prepared.name == name and study is not None
+        at = self._strips.indexOf(self.card)
+        if not shown or strip is None:
+            if at >= 0:
+                self._strips.removeWidget(self.card)
+            self.card.hide()
+            return
+        wanted = self._strips.indexOf(strip) + 1
+        if at != wanted:
+            if at >= 0:
+                self._strips.removeWidget(self.card)
+                wanted = self._strips.indexOf(strip) + 1
+            self._strips.insertWidget(wanted, self.card)
+        self.card.show()
+
+    # ---- what is computed of the current variable
+
+    def _prepare(self) -> None:
+        view, desk = self.session.view, self.session.desk
+        name = desk.variable
+        self._place_card()
+        if (
+            view is None
+            or name is None
+            or not self.session.is_settled
+            or name not in {v.name for v in view.study.variables}
+        ):
+            return
+        key = (view, name, desk.card, desk.open_step)
+        if key == self._wanted:
+            self._show()
+            return
+        self._wanted = key
+
+        def work(job: Job) -> Prepared:
+            return prepare(view, name, desk.card, desk.open_step)
+
+        def done(found: Prepared) -> None:
+            if key == self._wanted:
+                self.prepared = self.session.prepared = found
+                self._show()
+                self.session.look_again()
+                QTimer.singleShot(0, self._show_current)
+
+        self._worker.newest(LANE, work, done, self.session.say)
+
+    def _show(self) -> None:
+        found = self.prepared
+        if found is None or found.name != self.session.desk.variable:
+            return
+        for strip in self.strips:
+            if isinstance(strip, NumberStrip):
+                changes = None
+                if strip.name == found.name and found.centering is not None:
+                    changes = (*centering_rows(found.study, found.centering), left_unsaid(found.centering))
+                strip.changes = changes
+                strip.fit_height()
+                strip.update()
+        self._place_card()
+        if self.card.isVisibleTo(self):
+            self.card.show_prepared(found)

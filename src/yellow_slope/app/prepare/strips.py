@@ -1,32 +1,44 @@
-"""Strips: a predictor before and after its treatment, on one axis, with mean and SD of both; groups with their codes."""
+"""Strips: one line for each variable, and of the current number its distribution before and after with a zero to drag."""
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetrics, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
 from yellow_slope.app import theme
+from yellow_slope.app.kindmarks import paint_mark
+from yellow_slope.app.prepare.zeropoints import Span, ZeroPoint, nearest, next_point, zero_points
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis, number_basis
 from yellow_slope.core.fit.codes import effective_reference
+from yellow_slope.core.fit.summaries import number_summary
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.terms import Term, variables_of
-from yellow_slope.core.study.treatment import AS_IS
-from yellow_slope.core.words.names import treated_as, treatment_name
-from yellow_slope.core.words.numerals import counted, fixed, place
+from yellow_slope.core.study.treatment import AS_IS, At, Base, Treatment
+from yellow_slope.core.words.names import transformed_name, treated_as, treatment_name
+from yellow_slope.core.words.numerals import fixed, number_or_place, place, place_decimals
+from yellow_slope.core.words.zeros import CenteringRow, mean_at_full
 
-HEIGHT = 74
-MOST_BOXES = 12
-"""Of more levels only the first are drawn; the card at Data lists more."""
+LINE = 30
+"""Height of a strip that is folded."""
+OPEN = 132
+ROW = 19
+HEAD = 26
 NAME = 210
-FIGURES = 250
+FIGURES = 292
+BARS = 130
+SNAP = 6.0
+"""Pixels within which the zero point snaps."""
+BINS = 24
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 MIDDLE = Qt.AlignmentFlag.AlignCenter
@@ -38,7 +50,9 @@ class Strip(QWidget):
     def __init__(self, session: StudySession, name: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session, self.name = session, name
-        self.setFixedHeight(HEIGHT)
+        self.order: list[str] = []
+        """All strips from above to below, for choosing several."""
+        self.setFixedHeight(LINE)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     @property
@@ -48,15 +62,25 @@ class Strip(QWidget):
         found = [v for v in study.variables if v.name == self.name] if study else []
         return found[0] if found else None
 
+    @property
+    def is_open(self) -> bool:
+        """Whether it shows all it has: it is the current variable's."""
+        return self.session.desk.variable == self.name
+
     def renew(self) -> None:
         """Take the newest study."""
         if self.variable is not None:
             self.setAccessibleName(f"Strip of {self.variable.label}")
         self.update()
 
-    def choose(self, add: bool) -> None:
-        """Make this the current variable; with `add` choose it beside others."""
-        self.session.look(variable=self.name, **self.session.desk.clicking(Term((self.name,)), add))
+    def choose(self, add: bool, span: bool = False) -> None:
+        """Make this the current variable; with `add` choose it beside others, with `span` all up to here."""
+        desk = self.session.desk
+        changes = desk.spanning(self.order, self.name) if span else desk.clicking(Term((self.name,)), add)
+        self.session.look(variable=self.name, **changes)
+
+    def turn(self, by: int) -> None:
+        """Move what the strip is about one on (1) or back (-1): the reference, or the zero point."""
 
     @property
     def basis_now(self) -> NumberBasis | GroupBasis | None:
@@ -67,7 +91,10 @@ class Strip(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
-            self.choose(bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
+            keys = event.modifiers()
+            self.choose(
+                bool(keys & Qt.KeyboardModifier.ControlModifier), bool(keys & Qt.KeyboardModifier.ShiftModifier)
+            )
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Space:
@@ -77,35 +104,44 @@ class Strip(QWidget):
         else:
             super().keyPressEvent(event)
 
+    def _where(self) -> str:
+        study = self.session.study
+        if study is None:
+            return ""
+        home = study.model.block_of(Term((self.name,)))
+        used = self.name in variables_of(study.model.terms)
+        return f"in block {home + 1}" if home is not None else ("in a product only" if used else "not in the model")
+
+    def _treated(self, variable: Variable) -> str:
+        study = self.session.study
+        return treated_as(study, variable, self.basis_now).removesuffix(", not used") if study is not None else ""
+
     def _ground(self, painter: QPainter) -> None:
         p, desk = theme.palette(), self.session.desk
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), colour(p.panel))
         chosen = Term((self.name,)) in desk.chosen
-        if chosen or (desk.variable == self.name and not desk.chosen):
-            painter.fillRect(self.rect(), colour(p.yellow, p.wash))
+        if chosen:
+            painter.fillRect(0, 0, self.width(), min(self.height(), OPEN), colour(p.yellow, p.wash))
+        if chosen or self.is_open:
             painter.fillRect(0, 0, 3, self.height(), colour(p.yellow))
         variable, study = self.variable, self.session.study
         if variable is None or study is None:
             return
-        face = font(14, "bold")
+        paint_mark(painter, variable, 10, 8, variable.name not in study.table)
+        face = font(13, "bold")
         painter.setFont(face)
         painter.setPen(colour(p.ink))
         mark = "✓ " if chosen else ""
-        name = QFontMetrics(face).elidedText(mark + variable.label, Qt.TextElideMode.ElideRight, NAME - 24)
-        painter.drawText(QRectF(14, 12, NAME - 20, 22), LEFT, name)
-        painter.setFont(font(12))
-        painter.setPen(colour(p.soft_ink))
-        home = study.model.block_of(Term((self.name,)))
-        used = self.name in variables_of(study.model.terms)
-        where = f"in block {home + 1}" if home is not None else ("in a product only" if used else "not in the model")
-        words = f"{self._treated(variable)}, {where}"
-        shown = QFontMetrics(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, NAME - 24)
-        painter.drawText(QRectF(14, 36, NAME - 20, 20), LEFT, shown)
+        name = QFontMetrics(face).elidedText(mark + variable.label, Qt.TextElideMode.ElideRight, NAME - 40)
+        painter.drawText(QRectF(32, 0, NAME - 38, LINE), LEFT, name)
 
-    def _treated(self, variable: Variable) -> str:
-        study = self.session.study
-        return treatment_name(study, study.model.treatment(variable.name)) if study is not None else ""
+    def _paint_words(self, painter: QPainter, words: str, room: float) -> None:
+        face = font(12)
+        painter.setFont(face)
+        painter.setPen(colour(theme.palette().soft_ink))
+        shown = QFontMetrics(face).elidedText(words, Qt.TextElideMode.ElideRight, int(room))
+        painter.drawText(QRectF(NAME, 0, room, LINE), LEFT, shown)
 
     def _focus_frame(self, painter: QPainter) -> None:
         if self.hasFocus():
@@ -115,133 +151,437 @@ class Strip(QWidget):
 
 
 class NumberStrip(Strip):
-    """Before (outline) and after (filled) as distributions on one axis."""
+    """A number: one line; as the current variable its distribution before and after, and its zero point to be dragged."""
 
-    values: FloatArray
-    basis: NumberBasis
-    is_treated = False
-    _stale = True
+    def __init__(self, session: StudySession, name: str, parent: QWidget | None = None) -> None:
+        super().__init__(session, name, parent)
+        self.values: FloatArray = np.zeros(0)
+        self.basis = NumberBasis(name, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0)
+        self.treatment: Treatment = AS_IS
+        self.points: list[ZeroPoint] = []
+        self.changes: tuple[str, str, list[CenteringRow], int] | None = None
+        """What centering changes in this model: the two heads, the lines, and how many are not listed."""
+        self._after: FloatArray = np.zeros(0)
+        self._figures: list[tuple[str, str, str, str]] = []
+        self._stale = True
+        self._dragged = False
+        self.setMouseTracking(True)
 
     def renew(self) -> None:
         self._stale = True
         super().renew()
+        self.fit_height()
 
-    def _compute(self) -> None:
+    def fit_height(self) -> None:
+        """One line, or room for all it shows."""
+        rows = len(self.changes[2]) if self.changes is not None else 0
+        extra = HEAD + ROW * rows + 6 if rows else 0
+        wanted = (OPEN + extra) if self.is_open else LINE
+        if wanted != self.height():
+            self.setFixedHeight(wanted)
+
+    # ---- what it shows
+
+    def compute(self) -> None:
         """Values and basis of the newest study; only when they are looked at."""
         variable, study = self.variable, self.session.study
         if not self._stale or variable is None or study is None:
             return
         self._stale = False
         view, basis = self.session.view, self.basis_now
-        treatment = study.model.treatment(self.name)
+        self.treatment = study.model.treatment(self.name)
         if view is not None and view.fit is not None and isinstance(basis, NumberBasis):
             self.values, self.basis = np.asarray(view.fit.values[self.name], dtype=np.float64), basis
         else:
             values = study.columns.numbers(self.name)
             self.values = values[np.isfinite(values)]
-            self.basis = number_basis(self.name, self.values, treatment)
-        self.is_treated = treatment != AS_IS
-        self.setToolTip(f"{variable.label}: {treatment_name(study, treatment)}. {self.figures()}")
+            plain = replace(self.treatment, transforms=()) if variable.limits is None else self.treatment
+            from yellow_slope.core.fit.axis import Axis
+
+            axis = Axis(plain.transforms, variable.limits or (0.0, 0.0))
+            self.basis = number_basis(self.name, self.values, plain, axis)
+        after = self.basis.treated(self.values)
+        self._after = after[np.isfinite(after)]
+        base = None
+        if self.treatment.base is Base.ALL:
+            every = study.columns.numbers(self.name)
+            base = every[np.isfinite(every)]
+        self.points = [] if self.basis.is_within else zero_points(variable, self.basis, self.values, base)
+        self._figures = self._lines()
+        how = treatment_name(study, self.treatment)
+        self.setToolTip(f"{variable.label}: {how}. {self.figures()}")
+
+    @property
+    def is_treated(self) -> bool:
+        """Whether anything is done to it."""
+        return self.treatment != AS_IS
+
+    def _lines(self) -> list[tuple[str, str, str, str]]:
+        if self.values.size < 2:
+            return []
+        raw, b = number_summary(self.values), self.basis
+        rows = [("before", place(b.mean, b.sd), place(b.sd, b.sd), _skew(raw.skewness))]
+        if self.is_treated and self._after.size > 1:
+            made = number_summary(self._after)
+            rows.append(("after", _tiny(made.mean, made.sd), _tiny(made.sd, made.sd), _skew(made.skewness)))
+        return rows
 
     def figures(self) -> str:
-        """Mean and SD of both, in words."""
-        self._compute()
-        b = self.basis
+        """Mean, SD and skewness of both, in words; the mean after treatment at full precision."""
+        self.compute()
         if self.values.size < 2:
             return "too few values to draw"
-        after = b.treated(self.values)
-        return (
-            f"before: mean {place(b.mean, b.sd)}, SD {place(b.sd, b.sd)}; "
-            f"after: mean {_tiny(float(after.mean()))}, SD {_tiny(float(after.std(ddof=1)))}"
-        )
+        said = [f"{name}: mean {mean}, SD {sd}, skewness {skew}" for name, mean, sd, skew in self._figures]
+        return "; ".join(said) + (f"; {self.mean_note()}" if self.is_treated else "")
+
+    def mean_note(self) -> str:
+        """The mean after treatment at full precision."""
+        return f"mean after: {mean_at_full(self.basis, float(self._after.mean()))}" if self._after.size else ""
+
+    # ---- the axis
+
+    def _area(self) -> QRectF:
+        return QRectF(NAME, 12, max(80.0, self.width() - NAME - FIGURES - 20), 62)
+
+    def span(self) -> Span:
+        """The axis of coordinates, wide enough for the zero point where it is not far off."""
+        area = self._area()
+        coordinates = self.basis.axis.forward(self.values)
+        coordinates = coordinates[np.isfinite(coordinates)]
+        low, high = float(coordinates.min()), float(coordinates.max())
+        reach = (high - low) or max(1.0, abs(high))
+        zero = self._zero_at()
+        if low - reach <= zero <= high + reach:
+            low, high = min(low, zero), max(high, zero)
+        pad = 0.03 * ((high - low) or reach)
+        return Span(low - pad, high + pad, area.x(), area.width())
+
+    def _zero_at(self) -> float:
+        moved = self.session.desk.zero
+        return moved[1] if moved is not None and moved[0] == self.name else self.basis.center
+
+    def zero_x(self) -> float:
+        """Where the handle stands, at the edge where zero lies beyond it."""
+        span = self.span()
+        return min(span.left + span.width, max(span.left, span.x(self._zero_at())))
+
+    # ---- moving the zero point
+
+    def can_move(self) -> bool:
+        """Whether there is a zero to move: not of a number centered within groups."""
+        self.compute()
+        return self.is_open and self.values.size > 1 and not self.basis.is_within
+
+    def move_zero(self, at: float) -> None:
+        """Look at a zero point without choosing it yet."""
+        self.session.look(zero=(self.name, at))
+
+    def put_zero(self, at: float) -> None:
+        """Choose a zero point; a named one is chosen by its name."""
+        span = self.span()
+        point = nearest(self.points, at, SNAP * (span.high - span.low) / span.width)
+        zero = point.zero if point is not None else At(at)
+        variable, treatment = self.variable, replace(self.treatment, zero=zero)
+        self.session.look(zero=None)
+        if variable is None:
+            return
+        where = point.name if point is not None else number_or_place(at)
+        self.session.edit(f"zero of {variable.label} at {where}", lambda s: edits.treat(s, [self.name], treatment))
+
+    def turn(self, by: int) -> None:
+        """Put the zero point at the next place that has a name or is whole."""
+        if self.can_move():
+            point = next_point(self.points, self.basis.center, by)
+            if point is not None:
+                treatment, variable = replace(self.treatment, zero=point.zero), self.variable
+                label = variable.label if variable is not None else self.name
+                self.session.edit(f"zero of {label} at {point.name}", lambda s: edits.treat(s, [self.name], treatment))
+
+    def _snapped(self, x: float) -> float:
+        span = self.span()
+        at = span.value(min(span.left + span.width, max(span.left, x)))
+        point = nearest(self.points, at, SNAP * (span.high - span.low) / span.width)
+        if point is not None:
+            return point.at
+        digits = place_decimals(self.basis.axis_sd)
+        return round(at, digits)
+
+    def _near_handle(self, position: QPointF) -> bool:
+        return self.can_move() and abs(position.x() - self.zero_x()) <= 9 and 4 <= position.y() <= 96
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        if self._near_handle(event.position()):
+            self._dragged = True
+            self._drag_span = self.span()
+            self.setFocus()
+            return
+        super().mousePressEvent(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        if self._dragged:
+            self.move_zero(self._snapped(event.position().x()))
+        else:
+            over = self._near_handle(event.position())
+            self.setCursor(Qt.CursorShape.SizeHorCursor if over else Qt.CursorShape.ArrowCursor)
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if self._dragged:
+            self._dragged = False
+            moved = self.session.desk.zero
+            if moved is not None and moved[0] == self.name:
+                self.put_zero(moved[1])
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        if event is not None and event.key() == Qt.Key.Key_Escape and self._dragged:
+            self._dragged = False
+            self.session.look(zero=None)
+            return
+        super().keyPressEvent(event)
+
+    # ---- painting
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, p = QPainter(self), theme.palette()
+        painter = QPainter(self)
         self._ground(painter)
         variable = self.variable
-        self._compute()
-        if variable is None or self.values.size < 2:
+        if variable is None:
             return
-        b: NumberBasis = self.basis
-        area = QRectF(NAME, 8, self.width() - NAME - FIGURES - 16, HEIGHT - 28)
-        after = b.treated(self.values)
-        after = after[np.isfinite(after)]
-        if after.size < 2:
-            return
-        low = min(float(self.values.min()), float(after.min()))
-        high = max(float(self.values.max()), float(after.max()))
-        low, high = min(low, 0.0), max(high, 0.0)
-        span = (high - low) or 1.0
-        self._hump(painter, area, self.values, low, span, colour(p.soft_ink), None)
-        if self.is_treated:
-            self._hump(painter, area, after, low, span, colour(p.ink), colour(p.yellow, 0.75))
-        zero = area.x() + area.width() * (0 - low) / span
-        painter.setPen(QPen(colour(p.ink), 1))
-        painter.drawLine(QPointF(area.x(), area.bottom()), QPointF(area.right(), area.bottom()))
-        painter.drawLine(QPointF(zero, area.bottom()), QPointF(zero, area.bottom() + 4))
-        painter.setFont(font(11))
-        painter.setPen(colour(p.soft_ink))
-        painter.drawText(QRectF(zero - 20, area.bottom() + 3, 40, 15), MIDDLE, "0")
-        if abs(area.x() + area.width() * (b.mean - low) / span - zero) > 40:
-            x = area.x() + area.width() * (b.mean - low) / span
-            painter.drawText(QRectF(x - 40, area.bottom() + 3, 80, 15), MIDDLE, f"mean {place(b.mean, b.sd)}")
-        self._paint_figures(painter, variable, b, after)
+        self.compute()
+        if self.is_open and self.values.size > 1:
+            self._paint_open(painter, variable)
+        else:
+            words = f"{self._treated(variable)}, {self._where()}"
+            room = self.width() - NAME - FIGURES - 20
+            bars = min(BARS, room * 0.4)
+            self._paint_words(painter, words, room - bars - 10)
+            if self.values.size > 1:
+                self._paint_mini(painter, QRectF(NAME + room - bars, 5, bars, LINE - 10))
+                self._paint_line_figures(painter)
         self._focus_frame(painter)
 
-    def _hump(
-        self,
-        painter: QPainter,
-        area: QRectF,
-        values: FloatArray,
-        low: float,
-        span: float,
-        line: QColor,
-        fill: QColor | None,
-    ) -> None:
-        least, most = float(values.min()), float(values.max())
-        if most == least:
+    def _paint_mini(self, painter: QPainter, area: QRectF) -> None:
+        p, values = theme.palette(), self._after
+        if values.size < 2 or values.max() == values.min():
             return
-        counts, edges = np.histogram(values, 16, (least, most))
-        tall = area.height() / counts.max()
-        points = [QPointF(area.x() + area.width() * (edges[0] - low) / span, area.bottom())]
-        for count, left, right in zip(counts, edges[:-1], edges[1:]):
-            y = area.bottom() - count * tall
-            points.append(QPointF(area.x() + area.width() * (left - low) / span, y))
-            points.append(QPointF(area.x() + area.width() * (right - low) / span, y))
-        points.append(QPointF(area.x() + area.width() * (edges[-1] - low) / span, area.bottom()))
-        painter.setPen(QPen(line, 1.2, Qt.PenStyle.SolidLine if fill is not None else Qt.PenStyle.DashLine))
-        painter.setBrush(fill if fill is not None else Qt.BrushStyle.NoBrush)
-        painter.drawPolygon(QPolygonF(points))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        low, high = min(0.0, float(values.min())), max(0.0, float(values.max()))
+        if low == 0.0 < float(values.min()) - (high - float(values.min())) or high == 0.0:
+            low, high = float(values.min()), float(values.max())
+        span = Span(low, high, area.x(), area.width())
+        _hump(painter, area, values, span, None, colour(p.yellow if self.is_treated else p.shade))
+        if low <= 0 <= high:
+            painter.setPen(QPen(colour(p.ink), 1.2))
+            painter.drawLine(QPointF(span.x(0), area.top() - 2), QPointF(span.x(0), area.bottom() + 2))
 
-    def _paint_figures(self, painter: QPainter, variable: Variable, b: NumberBasis, after: FloatArray) -> None:
-        p = theme.palette()
-        x = self.width() - FIGURES
-        rows = [("before", place(b.mean, b.sd), place(b.sd, b.sd))]
-        if self.is_treated:
-            rows.append(("after", _tiny(float(after.mean())), _tiny(float(after.std(ddof=1)))))
+    def _paint_line_figures(self, painter: QPainter) -> None:
+        if not self._figures:
+            return
+        name, mean, sd, _ = self._figures[-1]
+        p, x = theme.palette(), self.width() - FIGURES
         painter.setFont(font(11))
         painter.setPen(colour(p.soft_ink))
-        painter.drawText(QRectF(x + 70, 6, 76, 18), RIGHT, "mean")
-        painter.drawText(QRectF(x + 156, 6, 76, 18), RIGHT, "SD")
-        for i, (name, mean, sd) in enumerate(rows):
-            top = 24 + i * 20
+        painter.drawText(QRectF(x, 0, 60, LINE), LEFT, name)
+        for left, word, text in ((52, "mean", mean), (160, "SD", sd)):
+            painter.setPen(colour(p.soft_ink))
+            painter.setFont(font(11))
+            painter.drawText(QRectF(x + left, 0, 34, LINE), RIGHT, word)
+            painter.setPen(colour(p.ink))
+            painter.setFont(font(12))
+            painter.drawText(QRectF(x + left + 30, 0, 72, LINE), RIGHT, text)
+
+    def _paint_open(self, painter: QPainter, variable: Variable) -> None:
+        p, area, span = theme.palette(), self._area(), self.span()
+        words = [self._treated(variable), self._where()]
+        painter.setFont(font(12))
+        painter.setPen(colour(p.soft_ink))
+        for i, text in enumerate(words):
+            painter.drawText(QRectF(14, 30 + 34 * i, NAME - 24, 34), int(LEFT) | int(Qt.TextFlag.TextWordWrap), text)
+        coordinates = self.basis.axis.forward(self.values)
+        coordinates = coordinates[np.isfinite(coordinates)]
+        if not self.basis.axis.is_identity:
+            raw = self.values[np.isfinite(self.values)]
+            low, high = float(raw.min()), float(raw.max())
+            inner = Span(
+                low,
+                high,
+                span.x(float(coordinates.min())),
+                max(1.0, span.x(float(coordinates.max())) - span.x(float(coordinates.min()))),
+            )
+            _hump(painter, area, raw, inner, colour(p.soft_ink), None)
+        _hump(
+            painter,
+            area,
+            coordinates,
+            span,
+            colour(p.ink if self.is_treated else p.soft_ink),
+            colour(p.yellow if self.is_treated else p.shade, 0.75),
+        )
+        painter.setPen(QPen(colour(p.ink), 1))
+        painter.drawLine(QPointF(area.x(), area.bottom()), QPointF(area.right(), area.bottom()))
+        self._paint_marks(painter, area, span)
+        self._paint_scales(painter, variable, area, span)
+        self._paint_handle(painter, area)
+        self._paint_figures(painter)
+        if self.changes is not None:
+            self._paint_changes(painter)
+
+    def _paint_marks(self, painter: QPainter, area: QRectF, span: Span) -> None:
+        """Quartiles, median and mean as ticks below the axis line."""
+        p = theme.palette()
+        painter.setFont(font(10))
+        named = {"the first quartile": "¼", "the median": "½", "the third quartile": "¾"}
+        for point in self.points:
+            if point.name in named or point.name == "the mean":
+                x = span.x(point.at)
+                painter.setPen(QPen(colour(p.ink), 1.4))
+                painter.drawLine(QPointF(x, area.bottom() - 4), QPointF(x, area.bottom() + 4))
+                if point.name in named and abs(x - self.zero_x()) > 12:
+                    painter.setPen(colour(p.soft_ink))
+                    painter.drawText(QRectF(x - 8, area.bottom() - 17, 16, 12), MIDDLE, named[point.name])
+
+    def _paint_scales(self, painter: QPainter, variable: Variable, area: QRectF, span: Span) -> None:
+        """The values as they stand in the file, and below them as they enter."""
+        p, b = theme.palette(), self.basis
+        zero, scale = self._zero_at(), b.scale
+        below = Span((span.low - zero) / scale, (span.high - zero) / scale, span.left, span.width)
+        study = self.session.study
+        assert study is not None
+        name = transformed_name(variable, self.treatment)
+        unit = variable.many if b.axis.is_identity else name
+        rows: list[tuple[float, Span, str, bool]] = [
+            (area.bottom() + 13, span, unit if unit != "units" else "values", False)
+        ]
+        if self.is_treated or zero:
+            rows.append(
+                (area.bottom() + 36, below, "as it enters" if self.session.desk.zero is None else "would enter", True)
+            )
+        for top, scale_span, title, is_after in rows:
+            painter.setFont(font(11, "bold" if is_after else "normal"))
+            painter.setPen(colour(p.ink if is_after else p.soft_ink))
+            taken = area.x() - 1e9
+            for tick in scale_span.ticks():
+                text, x = number_or_place(round(tick, 10) + 0.0), scale_span.x(tick)
+                width = QFontMetrics(painter.font()).horizontalAdvance(text)
+                if x - width / 2 > taken + 8:
+                    painter.drawText(QRectF(x - 50, top, 100, 15), MIDDLE, text)
+                    taken = x + width / 2
+            painter.setFont(font(11))
+            painter.setPen(colour(p.soft_ink))
+            room = FIGURES - 200
+            shown = QFontMetrics(painter.font()).elidedText(title, Qt.TextElideMode.ElideRight, room)
+            painter.drawText(QRectF(area.right() + 8, top, room, 15), LEFT, shown)
+
+    def _paint_handle(self, painter: QPainter, area: QRectF) -> None:
+        if self.basis.is_within:
+            return
+        p, x = theme.palette(), self.zero_x()
+        painter.setPen(QPen(colour(p.ink), 1.4))
+        painter.drawLine(QPointF(x, area.top() - 4), QPointF(x, area.bottom()))
+        painter.setBrush(colour(p.yellow))
+        y = area.bottom()
+        painter.drawPolygon(QPolygonF([
+            QPointF(x, y + 2), QPointF(x + 6, y + 9), QPointF(x + 6, y + 18), QPointF(x - 6, y + 18), QPointF(x - 6, y + 9),
+        ]))  # fmt: skip
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _paint_figures(self, painter: QPainter) -> None:
+        p, x = theme.palette(), self.width() - FIGURES + 36
+        columns = ((50, "mean"), (122, "SD"), (186, "skewness"))
+        painter.setFont(font(11))
+        painter.setPen(colour(p.soft_ink))
+        for left, title in columns:
+            painter.drawText(QRectF(x + left, 8, 62, 18), RIGHT, title)
+        for i, (name, *cells) in enumerate(self._figures):
+            top = 27 + i * 20
             painter.setFont(font(12, "bold" if name == "after" else "normal"))
             painter.setPen(colour(p.ink))
-            painter.drawText(QRectF(x + 14, top, 70, 20), LEFT, name)
-            painter.drawText(QRectF(x + 70, top, 76, 20), RIGHT, mean)
-            painter.drawText(QRectF(x + 156, top, 76, 20), RIGHT, sd)
+            painter.drawText(QRectF(x, top, 50, 20), LEFT, name)
+            for (left, _), text in zip(columns, cells):
+                painter.drawText(QRectF(x + left - 20, top, 82, 20), RIGHT, text)
+        if self.is_treated:
+            painter.setFont(font(11))
+            painter.setPen(colour(p.soft_ink))
+            painter.drawText(QRectF(x - 30, 70, FIGURES - 30, 16), RIGHT, self.mean_note())
+
+    def _paint_changes(self, painter: QPainter) -> None:
+        """What centering changes in this model, and what it leaves."""
+        assert self.changes is not None
+        p = theme.palette()
+        raw, centered, rows, left = self.changes
+        top = float(OPEN)
+        first = NAME + max(200.0, (self.width() - NAME) * 0.34)
+        each = (self.width() - first - 20) / 2
+        painter.setPen(QPen(colour(p.line), 1))
+        painter.drawLine(QPointF(14, top), QPointF(self.width() - 14, top))
+        painter.setFont(font(12))
+        painter.setPen(colour(p.soft_ink))
+        painter.drawText(
+            QRectF(14, top + 4, first - 20, 18),
+            LEFT,
+            "What centering changes" + (f" ({left} more columns)" if left else ""),
+        )
+        for i, text in enumerate((raw, centered)):
+            painter.drawText(QRectF(first + i * each, top + 4, each - 8, 18), LEFT, text)
+        for i, row in enumerate(rows):
+            y = top + HEAD + i * ROW
+            face = font(12)
+            painter.setFont(face)
+            painter.setPen(colour(p.ink))
+            what = QFontMetrics(face).elidedText(row.what, Qt.TextElideMode.ElideMiddle, int(first - 130))
+            painter.drawText(QRectF(14, y, first - 110, ROW), LEFT, what)
+            painter.setPen(colour(p.soft_ink))
+            painter.drawText(QRectF(first - 96, y, 84, ROW), RIGHT, "stays" if row.stays else "")
+            painter.setPen(colour(p.soft_ink if row.stays else p.ink))
+            for j, text in enumerate((row.raw, row.centered)):
+                painter.drawText(QRectF(first + j * each, y, each - 8, ROW), LEFT, text)
 
 
-def _tiny(value: float) -> str:
+def _hump(
+    painter: QPainter, area: QRectF, values: FloatArray, span: Span, line: QColor | None, fill: QColor | None
+) -> None:
+    """A histogram over a stretch of the axis; without a fill it is dashed."""
+    least, most = float(values.min()), float(values.max())
+    if most == least:
+        x = span.x(least)
+        painter.setPen(QPen(line or fill or colour(theme.palette().ink), 2))
+        painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
+        return
+    whole = most - least < BINS and bool((np.rint(values) == values).all())
+    bins, ends = (int(most - least) + 1, (least - 0.5, most + 0.5)) if whole else (BINS, (least, most))
+    counts, edges = np.histogram(values, bins, ends)
+    tall = area.height() / max(1, int(counts.max()))
+    points = [QPointF(span.x(edges[0]), area.bottom())]
+    for count, left, right in zip(counts, edges[:-1], edges[1:]):
+        y = area.bottom() - count * tall
+        points += [QPointF(span.x(left), y), QPointF(span.x(right), y)]
+    points.append(QPointF(span.x(edges[-1]), area.bottom()))
+    pen = (
+        QPen(Qt.PenStyle.NoPen)
+        if line is None
+        else QPen(line, 1.2, Qt.PenStyle.SolidLine if fill is not None else Qt.PenStyle.DashLine)
+    )
+    painter.setPen(pen)
+    painter.setBrush(fill if fill is not None else Qt.BrushStyle.NoBrush)
+    painter.drawPolygon(QPolygonF(points))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+
+
+def _tiny(value: float, sd: float) -> str:
     """A mean or SD after treatment; rounding of the last bits is shown as the whole number it stands for."""
     if abs(value - round(value)) < 1e-12:
-        return fixed(value, 0)
-    return place(value, abs(value) or 1.0)
+        return fixed(float(round(value)), place_decimals(sd) if sd > 0 else 2)
+    return place(value, sd if sd > 0 else abs(value) or 1.0)
+
+
+def _skew(value: float) -> str:
+    return fixed(value, 2)
 
 
 class GroupStrip(Strip):
-    """Levels with their cases; a click makes one the reference, and the comparisons are shown."""
+    """A group in one line: how it is coded, and its levels with their cases. Its card stands below the current one."""
 
     def renew(self) -> None:
         super().renew()
@@ -253,6 +593,8 @@ class GroupStrip(Strip):
         if view is not None and self.basis_now is not None:
             indices = indices[view.evaluation.cases.rows]
         self.counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
+        said = ", ".join(f"{x.label} {n}" for x, n in zip(variable.levels[:12], self.counts))
+        self.setToolTip(f"{variable.label}: {self._treated(variable)}. Cases: {said}")
 
     def _treated(self, variable: Variable) -> str:
         study = self.session.study
@@ -260,12 +602,12 @@ class GroupStrip(Strip):
             return "no levels"
         coding = study.model.coding(self.name)
         unchosen = isinstance(coding, Dummy) and coding.reference is None
-        return treated_as(study, variable, self.basis_now) + (" (not chosen)" if unchosen else "")
+        return super()._treated(variable) + (" (not chosen)" if unchosen else "")
 
-    def _reference(self, variable: Variable) -> int | None:
+    def reference(self) -> int | None:
         """Position among the variable's levels of the reference that serves; None where the coding has none."""
-        study = self.session.study
-        if study is None or not variable.levels:
+        study, variable = self.session.study, self.variable
+        if study is None or variable is None or not variable.levels:
             return None
         coding, basis = study.model.coding(self.name), self.basis_now
         if not isinstance(coding, Dummy):
@@ -275,15 +617,17 @@ class GroupStrip(Strip):
             return codes.index(basis.levels[basis.reference])
         return effective_reference(coding, codes)
 
-    def _boxes(self) -> list[tuple[QRectF, int]]:
+    def turn(self, by: int) -> None:
+        """Take the level before or after as the reference."""
         variable = self.variable
-        if variable is None:
-            return []
-        room = self.width() - NAME - 16
-        n = max(1, len(variable.levels))
-        width = min(170.0, room / min(n, MOST_BOXES))
-        shown = min(n, MOST_BOXES)
-        return [(QRectF(NAME + i * width, 10, width - 8, HEIGHT - 20), i) for i in range(shown)]
+        if variable is None or not variable.levels:
+            return
+        to = (self.reference() or 0) + by
+        if 0 <= to < len(variable.levels):
+            level = variable.levels[to]
+            self.session.edit(
+                f"take {level.label} as the reference", lambda s: edits.set_reference(s, self.name, level.code)
+            )
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
@@ -291,64 +635,14 @@ class GroupStrip(Strip):
         variable = self.variable
         if variable is None:
             return
-        reference = self._reference(variable)
-        most = max(1, int(self.counts.max())) if self.counts.size else 1
-        for box, i in self._boxes():
-            level = variable.levels[i]
-            is_reference = i == reference
-            painter.setPen(QPen(colour(p.ink if is_reference else p.line), 1.4 if is_reference else 1))
-            painter.setBrush(colour(p.yellow, 0.5) if is_reference else colour(p.panel))
-            painter.drawRoundedRect(box, 5, 5)
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            face = font(12, "bold" if is_reference else "normal")
-            painter.setFont(face)
-            painter.setPen(colour(p.ink))
-            name = QFontMetrics(face).elidedText(level.label, Qt.TextElideMode.ElideRight, int(box.width() - 12))
-            painter.drawText(box.adjusted(8, 3, -4, -28), LEFT, name)
-            painter.setFont(font(11))
-            painter.setPen(colour(p.soft_ink))
-            said = "reference" if is_reference else ("vs reference" if reference is not None else "")
-            cases = counted(int(self.counts[i]), "case")
-            whole = f"{cases}, {said}" if said else cases
-            fits = QFontMetrics(painter.font()).horizontalAdvance(whole) <= box.width() - 14
-            # Where there is no room for both, the fill and the frame tell the reference.
-            painter.drawText(box.adjusted(8, 21, -6, -12), LEFT, whole if fits else cases)
-            bar = QRectF(box.x() + 8, box.bottom() - 9, (box.width() - 16) * self.counts[i] / most, 4)
-            painter.fillRect(bar, colour(looks.group_hue(i, p)))
-        self._focus_frame(painter)
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
-            return
-        super().mousePressEvent(event)
-        for box, i in self._boxes():
-            if box.contains(event.position()):
-                self.take(i)
-
-    def take(self, index: int) -> None:
-        """Make a level the reference."""
-        variable = self.variable
-        if variable is not None:
-            level = variable.levels[index]
-            self.session.edit(
-                f"take {level.label} as the reference", lambda s: edits.set_reference(s, self.name, level.code)
+        room = self.width() - NAME - FIGURES - 20
+        self._paint_words(painter, f"{self._treated(variable)}, {self._where()}", room + 30)
+        area = QRectF(self.width() - FIGURES + 20, 6, FIGURES - 40, LINE - 12)
+        total, x = max(1, int(self.counts.sum())), area.x()
+        for i, count in enumerate(self.counts):
+            width = area.width() * float(count) / total
+            painter.fillRect(
+                QRectF(x, area.y(), max(0.0, width - 1.5), area.height()), colour(looks.group_hue(i, p), 0.55)
             )
-
-    def turn(self, by: int) -> None:
-        """Take the level before or after as the reference."""
-        variable = self.variable
-        if variable is None or not variable.levels:
-            return
-        to = (self._reference(variable) or 0) + by
-        if 0 <= to < len(variable.levels):
-            self.take(to)
-
-    def event(self, event: QEvent | None) -> bool:
-        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and self.variable is not None:
-            text = "Click a level to make it the reference group (Left and Right do the same)."
-            for box, i in self._boxes():
-                if box.contains(event.pos().toPointF()):
-                    text = f"{self.variable.levels[i].label}: click to make it the reference group"
-            QToolTip.showText(event.globalPos(), text, self)
-            return True
-        return super().event(event)
+            x += width
+        self._focus_frame(painter)

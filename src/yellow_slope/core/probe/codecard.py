@@ -12,8 +12,7 @@ from yellow_slope.core.fit.bases import GroupBasis
 from yellow_slope.core.fit.codes import Comparison
 from yellow_slope.core.fit.evaluate import Fit, Problem
 from yellow_slope.core.fit.inference import ConditionalEffect, FTest, Why, no_test
-from yellow_slope.core.probe.overview import alone, level_rows
-from yellow_slope.core.study.coding import Coding
+from yellow_slope.core.probe.overview import alone, alone_model, level_rows
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
@@ -24,6 +23,8 @@ class CodeCard:
     """What the comparisons of a group find, in the model or, where the group is not in it, by itself."""
 
     variable: str
+    model: Model
+    """The model that is looked at: the current one, or the group alone."""
     fit: Fit
     step: int
     is_alone: bool
@@ -74,7 +75,7 @@ def code_card(study: Study, model: Model, name: str, fit: Fit | None, step: int 
         found = alone(study, model, name, fit)
         if isinstance(found, Problem):
             raise StudyError(found.said)
-        used = found
+        used, model = found, alone_model(study, model, name)
     basis, result = used.design.group(name), used.steps[index]
     rows = level_rows(used, name, index)
     asked = (*basis.comparisons, *basis.follows)
@@ -99,12 +100,6 @@ def code_card(study: Study, model: Model, name: str, fit: Fit | None, step: int 
             else no_test(0, inference.df, Why.NOTHING)
         )
     return CodeCard(
-        name, used, index, is_alone, tuple(inference.estimate(row, model.level) for row in rows), asked, effects, r, apart,
+        name, model, used, index, is_alone, tuple(inference.estimate(row, model.level) for row in rows), asked, effects, r, apart,
         joint,
     )  # fmt: skip
-
-
-def is_same_question(one: Coding, other: Coding) -> bool:
-    """Whether two codings are of one kind, whatever their reference, order or names."""
-    later = getattr(one, "later", None) == getattr(other, "later", None)
-    return type(one) is type(other) and later

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from itertools import combinations
+from types import MappingProxyType
 
 import numpy as np
 
@@ -77,21 +78,27 @@ class Overview:
         return self.fit.design.group(self.variable)
 
 
-def alone(study: Study, model: Model, name: str, fit: Fit | None) -> Fit | Problem:
-    """The groups alone as predictor of the model's outcome: over the model's cases if they are in it, else over their own."""
+def alone_model(study: Study, model: Model, name: str) -> Model:
+    """The groups alone as predictor of the model's outcome. StudyError where there is nothing to predict."""
     if study.variable(name).kind is not Kind.GROUP:
         raise StudyError(f"{study.variable(name).label} is no group.")
-    if model.outcome is None or model.outcome == name:
+    if model.outcome is None:
         raise StudyError("Choose an outcome to see it by group.")
+    if model.outcome == name:
+        raise StudyError(f"{study.variable(name).label} is the outcome.")
     coding = model.coding(name)
-    entries = {name: Dummy() if isinstance(coding, LevelMeans) else coding}
-    single = replace(
+    entries = MappingProxyType({name: Dummy() if isinstance(coding, LevelMeans) else coding})
+    return replace(
         model, id="alone", blocks=(Block((Term((name,)),)),), entries=entries, constant=True, errors=Classical(),
         by=None, leave_out_first=(),
     )  # fmt: skip
+
+
+def alone(study: Study, model: Model, name: str, fit: Fit | None) -> Fit | Problem:
+    """The groups alone, fitted over the model's cases if they are in it, else over their own."""
+    single = alone_model(study, model, name)
     within = fit is not None and name in fit.design.bases
-    cases = fit.cases if fit is not None and within else cases_of(study, single)
-    return fitted(study, single, cases)
+    return fitted(study, single, fit.cases if fit is not None and within else cases_of(study, single))
 
 
 def overview_alone(study: Study, model: Model, name: str, fit: Fit | None = None) -> Overview:
@@ -112,9 +119,9 @@ def overview_alone(study: Study, model: Model, name: str, fit: Fit | None = None
         f = (between / (k - 1)) / s2
         omnibus = FTest(f, k - 1, df, f_p(f, k - 1, df))
         low, high = noncentral_f_interval(f, k - 1, df, model.level)
-        shares = [nc / (nc + y.size) for nc in (low, high)]
+        low, high = low / (low + y.size), high / (high + y.size)
     else:
-        omnibus, shares = no_test(k - 1, df, why), [NAN, NAN]
+        omnibus, (low, high) = no_test(k - 1, df, why), (NAN, NAN)
     level = model.level
     center = float(found.y.mean())
     drawn = tuple(conditional(float(m) + center, float(np.sqrt(s2 / n)), df, level, why) for m, n in zip(means, counts))
@@ -122,7 +129,7 @@ def overview_alone(study: Study, model: Model, name: str, fit: Fit | None = None
         float(means[b] - means[a]), float(np.sqrt(s2 * (1 / counts[a] + 1 / counts[b]))), df, level, why
     ), counts, np.sqrt(s2), level)  # fmt: skip
     return Overview(
-        name, found, basis.levels, counts, drawn, omnibus, found.last.change.test, between / (between + within), *shares,
+        name, found, basis.levels, counts, drawn, omnibus, found.last.change.test, between / (between + within), low, high,
         float(np.sqrt(s2)) if why is None else NAN, df, pairs,
     )  # fmt: skip
 
@@ -145,7 +152,7 @@ def overview_adjusted(fit: Fit, name: str, level: float) -> Overview:
         else no_test(0, inference.df, Why.NOTHING)
     )
     pairs = _pairs(len(rows), lambda a, b: inference.estimate(rows[b] - rows[a], level), basis.counts, NAN, level)
-    others = {n for n in variables_of([c.term for c in fit.design.columns])} - {name}
+    others = set(variables_of([c.term for c in fit.design.columns])) - {name}
     stated = Profile(
         {n: v for n, v in held.numbers.items() if n in others}, {n: w for n, w in held.weights.items() if n in others}
     )

@@ -26,7 +26,18 @@ from yellow_slope.core.study.coding import (
 from yellow_slope.core.study.standarderrors import HC, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
-from yellow_slope.core.study.treatment import AS_IS, At, Given, Mean, Median, OneSD, Transform, Treatment, WithinGroups
+from yellow_slope.core.study.treatment import (
+    AS_IS,
+    At,
+    Given,
+    Mean,
+    Median,
+    OneSD,
+    Transform,
+    Treatment,
+    WithinGroups,
+    Zero,
+)
 from yellow_slope.core.words.numerals import counted, listed, number_or_place, place
 
 SEPARATORS = {",": "commas", "\t": "tabs", ";": "semicolons", "|": "bars", " ": "spaces"}
@@ -200,6 +211,27 @@ def atom_name(study: Study, fit: Fit, atom: Atom) -> str:
 
 
 # ---- numbers
+
+
+TRANSFORMED = {
+    Transform.LOG: "the natural log", Transform.LOG1P: "the natural log of 1 + x", Transform.ROOT: "the square root",
+    Transform.SQUARE: "squaring", Transform.RECIPROCAL: "the reciprocal", Transform.REVERSE: "reversing the scale",
+    Transform.RANKS: "ranking",
+}  # fmt: skip
+"""Transformations as they stand in a sentence."""
+
+
+def zero_name(study: Study, zero: Zero) -> str:
+    """A zero point as it goes on after “zero at”."""
+    if isinstance(zero, Mean):
+        return "the mean"
+    if isinstance(zero, Median):
+        return "the median"
+    if isinstance(zero, At):
+        return number_or_place(zero.value)
+    if isinstance(zero, WithinGroups):
+        return f"the mean within each group of {study.variable(zero.of).label}"
+    return "where it is"
 
 
 def transformed_name(variable: Variable, treatment: Treatment) -> str:

@@ -1,0 +1,524 @@
+"""The code card of a group variable: what it asks, its comparisons, the question builder, and the groups themselves."""
+
+from __future__ import annotations
+
+from functools import partial
+
+import numpy as np
+from PyQt6.QtCore import QPointF, QSize, Qt, QTimer
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from yellow_slope.app import theme
+from yellow_slope.app.actions import CARD, action
+from yellow_slope.app.dialogs import Dialogs
+from yellow_slope.app.flow import FlowRow
+from yellow_slope.app.picker import Picker
+from yellow_slope.app.prepare.codesheet import CodeSheet
+from yellow_slope.app.prepare.overviewpanel import OverviewPanel
+from yellow_slope.app.prepared import ADJUSTED, COLUMNS, COMPARISONS, GROUPS, Prepared
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.theme import colour, font
+from yellow_slope.app.typedline import TypedLine
+from yellow_slope.core.data.scanner import Mistake
+from yellow_slope.core.fit.codes import codes_of
+from yellow_slope.core.probe.codecard import CodeCard
+from yellow_slope.core.study import asking, edits
+from yellow_slope.core.study.asking import ONE, OTHER, OUT
+from yellow_slope.core.study.coding import Coding, Dummy, Effect, Planned, Question, Trends, WeightedEffect
+from yellow_slope.core.study.edits import Edit
+from yellow_slope.core.study.questiontext import read_questions
+from yellow_slope.core.words.codecards import CODINGS, intercept_is, offered
+from yellow_slope.core.words.numerals import counted
+
+ASK_WIDTH = 206
+NARROW = 860
+"""Below this width the list of codings beside the sheet is folded into its chip."""
+MOST_LEVELS = 24
+"""More levels than this are not drawn as comparisons."""
+VIEWS = (
+    (COMPARISONS, "comparisons", "What each comparison sets against what, and what it finds"),
+    (COLUMNS, "code columns", "The columns of the model matrix that the comparisons make"),
+    (GROUPS, "groups alone", "Means, omnibus test and pairwise differences without other predictors"),
+    (ADJUSTED, "adjusted means", "Means and differences with the model's other predictors held at stated values"),
+)
+
+
+class AskButton(QPushButton):
+    """A coding on offer, with a drawing of which levels stand against which."""
+
+    def __init__(self, coding: Coding, text: str, help: str) -> None:
+        super().__init__(text)
+        self._rows = _drawing(coding)
+        self.setCheckable(True)
+        self.setAccessibleName(help)
+        self.setToolTip(f"Ask {help}")
+        self.setFixedHeight(40)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), theme.palette()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.isChecked() or self.hasFocus() or self.underMouse():
+            painter.setPen(QPen(colour(p.yellow), 2) if self.hasFocus() else QPen(colour(p.line), 1))
+            painter.setBrush(colour(p.yellow, 0.3) if self.isChecked() else colour(p.panel))
+            painter.drawRoundedRect(self.rect().adjusted(1, 1, -1, -1), 6, 6)
+        step = 28.0 / max(1, len(self._rows))
+        for i, row in enumerate(self._rows):
+            y = 6 + step * (i + 0.5)
+            here = [j for j, weight in enumerate(row) if weight]
+            if not here:
+                continue
+            painter.setPen(QPen(colour(p.soft_ink), 1))
+            painter.drawLine(QPointF(12 + 13 * here[0], y), QPointF(12 + 13 * here[-1], y))
+            for j in here:
+                painter.setPen(QPen(colour(p.ink), 1.1))
+                painter.setBrush(colour(p.ink if row[j] > 0 else p.panel))
+                painter.drawEllipse(QPointF(12 + 13 * j, y), 3, 3)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(colour(p.ink))
+        painter.setFont(font(12, "bold" if self.isChecked() else "normal"))
+        painter.drawText(self.rect().adjusted(64, 0, -2, 0), Qt.AlignmentFlag.AlignVCenter, self.text())
+
+
+def _drawing(coding: Coding) -> list[list[float]]:
+    """Weights over four levels, one row for each comparison."""
+    shown = coding
+    if isinstance(coding, Planned):
+        shown = Planned((Question("", ("b", "c", "d"), ("a",)), Question("", ("d",), ("b", "c"))))
+    if isinstance(coding, Dummy):
+        shown = Dummy("a")
+    made = codes_of(shown, tuple("abcd"), np.ones(4, dtype=np.int64))
+    rows = [[float(w) if abs(w) > 1e-9 else 0.0 for w in c.weights] for c in made.comparisons]
+    return rows[:2] if isinstance(coding, Planned) else rows
+
+
+class CodeCardView(QWidget):
+    """The card. It shows what was computed, and changes the study."""
+
+    def __init__(self, session: StudySession, dialogs: Dialogs, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self._dialogs = session, dialogs
+        self.prepared: Prepared | None = None
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.asks = Picker("Question", "What the comparisons of the group ask")
+        self.asks.limit = 60
+        self.asks.chosen.connect(lambda value: self.choose(int(value)))
+        self.intercept = QLabel()
+        self.intercept.setObjectName("soft")
+        self.intercept.setTextFormat(Qt.TextFormat.PlainText)
+        self.intercept.setAccessibleName("What the intercept is")
+        head = FlowRow()
+        asks = QLabel("asks")
+        asks.setObjectName("soft")
+        for widget in (asks, self.asks, self.intercept):
+            head.add(widget)
+        self.views: dict[str, QToolButton] = {}
+        group = QButtonGroup(self)
+        for value, text, help in VIEWS:
+            button = QToolButton()
+            button.setObjectName("chip")
+            button.setText(text)
+            button.setCheckable(True)
+            button.setAccessibleName(f"Show {text}")
+            button.setToolTip(help)
+            button.setFixedHeight(30)
+            button.clicked.connect(partial(self._look_at, value))
+            group.addButton(button)
+            self.views[value] = button
+            head.add(button)
+        self.head = head
+        self.sheet, self.panel = CodeSheet(), OverviewPanel()
+        self.said = QLabel()
+        self.said.setObjectName("soft")
+        self.said.setWordWrap(True)
+        self.said.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.said.setAccessibleName("Why nothing is shown")
+        self.pages = QStackedWidget()
+        self.scrolls: list[QScrollArea] = []
+        for inner in (self.sheet, self.panel):
+            scroll = QScrollArea()
+            scroll.setWidget(inner)
+            scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+            scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+            scroll.setAccessibleName(inner.accessibleName())
+            ground = scroll.viewport()
+            if ground is not None:
+                ground.setObjectName("panel")
+            self.scrolls.append(scroll)
+            self.pages.addWidget(scroll)
+        self.pages.addWidget(self.said)
+        self.line = TypedLine(
+            "Type a question", "video feedback, one-to-one against none; the rest against group lesson",
+            "Levels, “against”, levels: the first side counts plus. Semicolons between questions, a name before a colon; Enter asks them",
+            self._read, self._words,
+        )  # fmt: skip
+        self.line.accepted.connect(self._ask)
+        self.line.left.connect(lambda: self.sheet.setFocus())
+        self.offers = QWidget()
+        offers = QVBoxLayout(self.offers)
+        offers.setContentsMargins(6, 0, 0, 0)
+        offers.setSpacing(1)
+        title = QLabel("Or ask")
+        title.setFont(font(13, "bold"))
+        offers.addWidget(title)
+        self.buttons: list[AskButton] = []
+        for i, offer in enumerate(CODINGS):
+            ask = AskButton(offer.coding, offer.short, offer.asks)
+            ask.clicked.connect(partial(self.choose, i))
+            offers.addWidget(ask)
+            self.buttons.append(ask)
+        offers.addStretch(1)
+        self.offers.setFixedWidth(ASK_WIDTH)
+        left = QVBoxLayout()
+        left.setSpacing(4)
+        left.addWidget(self.pages, 1)
+        left.addWidget(self.line)
+        body = QHBoxLayout()
+        body.setSpacing(8)
+        body.addLayout(left, 1)
+        body.addWidget(self.offers)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 6, 10, 6)
+        layout.setSpacing(6)
+        layout.addWidget(head)
+        layout.addLayout(body, 1)
+        self.sheet.chosen.connect(lambda j: self.session.look(comparison=j))
+        self.panel.chosen.connect(lambda i: self.session.look(comparison=i))
+        self.sheet.level_taken.connect(self.take_level)
+        self.sheet.stood.connect(self._stand)
+        self.sheet.asked_another.connect(self.ask_another)
+
+    # ---- what it shows
+
+    @property
+    def name(self) -> str:
+        """The group it is about."""
+        return self.prepared.name if self.prepared is not None else ""
+
+    @property
+    def card(self) -> CodeCard | None:
+        """The comparisons, where they are what is shown."""
+        return self.prepared.card if self.prepared is not None else None
+
+    @property
+    def coding(self) -> Coding:
+        """What the group asks in the study as it is now."""
+        study = self.session.study
+        return study.model.coding(self.name) if study is not None else Dummy()
+
+    def show_prepared(self, prepared: Prepared) -> None:
+        """Show what was computed of a group."""
+        if self.prepared is not None and self.prepared.name != prepared.name:
+            self.line.clear()
+        self.prepared = prepared
+        self.renew()
+
+    def renew(self) -> None:
+        """Show what is there, in the room there is."""
+        prepared, desk = self.prepared, self.session.desk
+        if prepared is None:
+            return
+        study, coding = prepared.study, self.coding
+        at = CODINGS.index(offered(coding))
+        self.asks.set_choices([(str(i), o.asks) for i, o in enumerate(CODINGS)], None, CODINGS[at].asks)
+        for i, ask in enumerate(self.buttons):
+            ask.setChecked(i == at)
+        wide = self.width() >= NARROW
+        is_sheet = desk.card in (COMPARISONS, COLUMNS)
+        self.offers.setVisible(wide and is_sheet)
+        for value, button in self.views.items():
+            button.setChecked(value == desk.card)
+        room = self.width() - 28 - (ASK_WIDTH + 8 if wide and is_sheet else 0)
+        self.sheet.room = self.panel.room = max(360, room)
+        self.intercept.setText("")
+        refusal = prepared.refusal
+        if prepared.card is not None:
+            basis = prepared.card.basis
+            self.intercept.setText(f"·  {intercept_is(study, basis, prepared.card.model.constant)}")
+            if len(basis.levels) > MOST_LEVELS:
+                refusal = f"{counted(len(basis.levels), 'level')} make {len(basis.levels) - 1} comparisons: too many to draw. The ladder lists them; the groups themselves are at “groups alone”."
+        typing = is_sheet and isinstance(coding, Planned) and not refusal
+        if not typing and self.line.field.hasFocus():
+            (self.sheet if is_sheet else self.panel).setFocus()
+        self.line.setVisible(typing)
+        if refusal:
+            self.said.setText(refusal)
+            self.pages.setCurrentWidget(self.said)
+            self.pages.setFixedHeight(60)
+        elif prepared.card is not None:
+            self.sheet.show_card(study, prepared.card, prepared.what == COLUMNS, desk.comparison)
+            self.pages.setCurrentWidget(self.scrolls[0])
+            self._fit(self.scrolls[0], self.sheet)
+        elif prepared.overview is not None:
+            self.panel.show_overview(study, prepared.overview, desk.comparison)
+            self.pages.setCurrentWidget(self.scrolls[1])
+            self._fit(self.scrolls[1], self.panel)
+        self.head.arrange()
+
+    def _fit(self, scroll: QScrollArea, inside: QWidget) -> None:
+        """As tall as what it shows; wider things scroll sideways."""
+        bar = 12 if inside.width() > self.sheet.room else 0
+        self.pages.setFixedHeight(inside.height() + bar + 2)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        QTimer.singleShot(0, self.renew)
+
+    def sizeHint(self) -> QSize:
+        return QSize(600, super().sizeHint().height())
+
+    def _look_at(self, value: str, _checked: bool = False) -> None:
+        self.session.look(card=value, comparison=None)
+
+    # ---- changing
+
+    def _edit(self, what: str, change: Edit, say: str = "") -> bool:
+        study = self.session.study
+        label = study.variable(self.name).label if study is not None and self.name else ""
+        return self.session.edit(f"{label}: {what}", change, say=say)
+
+    def choose(self, index: int, _checked: bool = False) -> None:
+        """Let the comparisons ask what the offer asks."""
+        study = self.session.study
+        coding = CODINGS[index].coding
+        if study is None or not self.name or offered(self.coding) is CODINGS[index]:
+            self.renew()
+            return
+        if isinstance(coding, Dummy):
+            card = self.card
+            first = card.levels[0] if card is not None else None
+            coding = Dummy(first)
+        before = study.model.constant
+        done = self._edit(CODINGS[index].asks, lambda s: asking.choose_coding(s, self.name, coding))
+        after = self.session.study
+        if done and after is not None and after.model.constant != before:
+            self.session.say(
+                "The constant left the model: level means take its place."
+                if before
+                else "The constant is in the model again."
+            )
+        self.session.look(comparison=None)
+        self.renew()
+        if isinstance(coding, Planned):
+            self.line.field.setFocus()
+
+    @property
+    def is_shown(self) -> bool:
+        """Whether a card with comparisons is to be seen."""
+        return self.isVisible() and self.card is not None
+
+    def _place(self) -> int | None:
+        """The planned question that is chosen."""
+        chosen = self.session.desk.comparison
+        return self.sheet.place_of(chosen) if chosen is not None and chosen < self.sheet.n_columns else None
+
+    def take_level(self, code: str) -> None:
+        """Make a level the reference, or of effect codes the one without a comparison of its own."""
+        study, coding = self.session.study, self.coding
+        if study is None or not self.name:
+            return
+        label = study.variable(self.name).level(code).label
+        if isinstance(coding, Dummy):
+            self.session.edit(f"take {label} as the reference", lambda s: edits.set_reference(s, self.name, code))
+        elif isinstance(coding, Effect | WeightedEffect):
+            kind = type(coding)
+            self._edit(f"no comparison of {label}", lambda s: edits.set_coding(s, self.name, kind(code)))
+
+    def _stand(self, place: int, code: str, side: int) -> None:
+        study = self.session.study
+        if study is None:
+            return
+        label = study.variable(self.name).level(code).label
+        where = {ONE: "on the + side", OTHER: "on the − side", OUT: "out"}[side]
+        self._edit(f"{label} {where} of question {place + 1}", lambda s: asking.stand(s, self.name, place, code, side))
+
+    @action(
+        "put the level on the + side",
+        "Put the level on the + side of the chosen question",
+        "+",
+        scope=CARD,
+        available="is_shown",
+    )
+    def plus(self) -> None:
+        """The current level counts plus in the chosen question."""
+        self._put(ONE)
+
+    @action(
+        "put the level on the − side",
+        "Put the level on the − side of the chosen question",
+        "-",
+        scope=CARD,
+        available="is_shown",
+    )
+    def minus(self) -> None:
+        """The current level counts minus in the chosen question."""
+        self._put(OTHER)
+
+    @action("leave the level out", "Leave the level out of the chosen question", "0", scope=CARD, available="is_shown")
+    def out(self) -> None:
+        """The current level stands on no side of the chosen question."""
+        self._put(OUT)
+
+    def _put(self, side: int) -> None:
+        if self._place() is None:
+            self.session.say("Only questions of our own have sides to put levels on; choose one of them.")
+        elif self.session.desk.comparison is not None:
+            self.sheet.stand(self.session.desk.comparison, side)
+
+    @action(
+        "take the level as the reference",
+        "Let every comparison be with the current level",
+        "R",
+        scope=CARD,
+        available="is_shown",
+    )
+    def take_current(self) -> None:
+        """The current level becomes the reference."""
+        if self.card is not None:
+            if not isinstance(self.coding, Dummy | Effect | WeightedEffect):
+                self.session.say("These comparisons have no reference; ask each level against a reference to have one.")
+            self.take_level(self.card.levels[self.sheet.row])
+
+    @action(
+        "change sides", "Let plus and minus of the chosen question change places", "T", scope=CARD, available="is_shown"
+    )
+    def change_sides(self) -> None:
+        """Turn the chosen question round."""
+        place = self._place()
+        if place is None:
+            self.session.say("Only questions of our own can be turned round; choose one of them.")
+            return
+        self._edit(f"question {place + 1} turned round", lambda s: asking.change_sides(s, self.name, place))
+
+    @action(
+        "name the comparison", "Give the chosen comparison a name of its own", "F2", scope=CARD, available="is_shown"
+    )
+    def ask_name(self) -> None:
+        """Ask for the name of the chosen comparison."""
+        card, chosen = self.card, self.session.desk.comparison
+        if card is None or chosen is None or chosen >= len(card.comparisons) or not card.comparisons[chosen].key:
+            self.session.say(
+                "Choose a comparison first; those that the program completed the set with have no name of their own."
+            )
+            return
+        made = card.comparisons[chosen]
+        text = self._dialogs.text("Name", "What is this comparison called? Empty: by its levels.", made.name)
+        if text is not None:
+            self._edit("name a comparison", lambda s: asking.name_comparison(s, self.name, made.key, text))
+
+    @action("take the question out", "Ask the chosen question no longer", "Delete", scope=CARD, available="is_shown")
+    def drop(self) -> None:
+        """Take the chosen question out."""
+        place = self._place()
+        if place is None:
+            self.session.say("Only questions of our own can be taken out; choose one of them.")
+            return
+        if self._edit(f"question {place + 1} taken out", lambda s: asking.drop_question(s, self.name, place)):
+            self.session.look(comparison=None)
+
+    @action(
+        "ask another question",
+        "Make room for another question, to be filled level by level",
+        "Insert",
+        scope=CARD,
+        available="is_shown",
+    )
+    def ask_another(self) -> None:
+        """An empty question; its levels are put on the sides by click or key."""
+        if not isinstance(self.coding, Planned):
+            self.session.say("Choose “questions of our own” first.")
+            return
+        if self._edit("another question", lambda s: asking.ask_more(s, self.name, [Question()])):
+            card = self.card
+            if card is not None:
+                self.session.look(comparison=len(card.comparisons))
+            self.sheet.setFocus()
+
+    @action(
+        "complete the questions", "Let the questions that complete the set be asked as your own", available="is_shown"
+    )
+    def complete(self) -> None:
+        """Make the program's questions one's own."""
+        card = self.card
+        if card is None or not isinstance(self.coding, Planned) or card.basis.n_asked is None:
+            return
+        more = [c.weights for c in card.comparisons[card.basis.n_asked : card.n_coded]]
+        levels = np.array(card.levels)
+        questions = [Question("", tuple(levels[row > 0]), tuple(levels[row < 0])) for row in more]
+        if questions:
+            self._edit("complete the questions", lambda s: asking.ask_more(s, self.name, questions))
+
+    @action("space the levels", "Give the levels of trends their places, as in 0, 1, 2, 5", available="is_shown")
+    def space(self) -> None:
+        """Ask for the places of the levels on the axis of the trends."""
+        card, coding = self.card, self.coding
+        if card is None or not isinstance(coding, Trends):
+            self.session.say("Only trends have levels with places of their own.")
+            return
+        known = dict(coding.spacing)
+        now = ", ".join(f"{known.get(code, float(i)):g}" for i, code in enumerate(card.levels))
+        text = self._dialogs.text("Places", "Where do the levels stand, in their order?", now)
+        if text is None:
+            return
+        try:
+            places = [float(part.replace("−", "-")) for part in text.split(",")]
+        except ValueError:
+            self.session.say(f"“{text}” is no list of numbers.")
+            return
+        if len(places) != len(card.levels) or len(set(places)) < len(places):
+            self.session.say(f"{len(card.levels)} different places are wanted, one for each level.")
+            return
+        spacing = tuple(zip(card.levels, places, strict=True))
+        self._edit(
+            "places of the levels", lambda s: edits.set_coding(s, self.name, Trends(spacing, names=coding.names))
+        )
+
+    # ---- the typed line
+
+    @action("type questions", "Put the keyboard on the line for questions of our own", available="is_shown")
+    def type_questions(self) -> None:
+        """Ask questions of our own, and type them."""
+        if not isinstance(self.coding, Planned):
+            self.choose(next(i for i, o in enumerate(CODINGS) if isinstance(o.coding, Planned)))
+        self.line.begin()
+
+    def _read(self, text: str) -> str | Mistake:
+        study = self.session.study
+        if study is None or not self.name:
+            return ""
+        read = read_questions(study.variable(self.name), text)
+        return read if isinstance(read, Mistake) else f"asks {counted(len(read), 'question')}"
+
+    def _words(self, text: str, cursor: int) -> tuple[int, list[str]]:
+        study = self.session.study
+        if study is None or not self.name:
+            return cursor, []
+        before = text[:cursor]
+        start = max(before.rfind(mark) for mark in (",", ";", ":")) + 1
+        for word in (" against ", " and "):
+            place = before.casefold().rfind(word)
+            start = max(start, place + len(word)) if place >= 0 else start
+        start += len(before[start:]) - len(before[start:].lstrip())
+        typed = before[start:].casefold()
+        labels = [x.label for x in study.variable(self.name).levels]
+        fits = [label for label in labels if label.casefold().startswith(typed) and label.casefold() != typed]
+        return (start, fits) if typed else (start, [])
+
+    def _ask(self, text: str) -> None:
+        study = self.session.study
+        read = read_questions(study.variable(self.name), text) if study is not None else None
+        if study is None or read is None or isinstance(read, Mistake):
+            return
+        if self._edit(f"ask {text}", lambda s: asking.ask_more(s, self.name, read)):
+            self.line.clear()

@@ -1,0 +1,100 @@
+"""Where the zero of a number can be put, and the way between its axis and pixels."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.variable import Variable
+from yellow_slope.core.fit.bases import NumberBasis, number_basis
+from yellow_slope.core.study.treatment import At, Mean, Median, Raw, Treatment, Zero
+
+MOST_WHOLE = 24
+"""More whole values than this in sight are no places to snap to."""
+
+
+@dataclass(frozen=True, slots=True)
+class ZeroPoint:
+    """A place for zero: the coordinate on the number's (transformed) axis, the choice it stands for, and its name."""
+
+    at: float
+    zero: Zero
+    name: str
+
+
+def zero_points(variable: Variable, basis: NumberBasis, values: FloatArray, base: FloatArray | None) -> list[ZeroPoint]:
+    """Mean, median, quartiles, whole values and limits, rising. values: places of the cases; base: those of the treatment."""
+    treatment = basis.treatment
+    coordinates = basis.axis.forward(values)
+    coordinates = coordinates[np.isfinite(coordinates)]
+    if not coordinates.size:
+        return []
+
+    def center(zero: Zero) -> float:
+        made = Treatment(treatment.transforms, zero, treatment.scale, treatment.base)
+        return number_basis(basis.variable, values, made, basis.axis, base).center
+
+    first, third = (float(q) for q in np.percentile(coordinates, (25, 75)))
+    low, high = float(coordinates.min()), float(coordinates.max())
+    found = [
+        ZeroPoint(center(Mean()), Mean(), "the mean"), ZeroPoint(center(Median()), Median(), "the median"),
+        ZeroPoint(0.0, Raw(), "0 as it is"), ZeroPoint(first, At(first), "the first quartile"),
+        ZeroPoint(third, At(third), "the third quartile"), ZeroPoint(low, At(low), "the lowest value"),
+        ZeroPoint(high, At(high), "the highest value"),
+    ]  # fmt: skip
+    if variable.limits is not None and basis.axis.is_identity:
+        found += [ZeroPoint(at, At(at), "a limit of the scale") for at in variable.limits]
+    if high - low <= MOST_WHOLE:
+        found += [
+            ZeroPoint(float(v), At(float(v)), "a whole value") for v in range(math.ceil(low), math.floor(high) + 1)
+        ]
+    first_of: dict[float, ZeroPoint] = {}
+    for point in found:
+        first_of.setdefault(point.at, point)
+    return sorted(first_of.values(), key=lambda point: point.at)
+
+
+def nearest(points: list[ZeroPoint], at: float, reach: float) -> ZeroPoint | None:
+    """The place nearest to a coordinate, if one lies within reach; named places go before whole values."""
+    near = [point for point in points if abs(point.at - at) <= reach]
+    return min(near, key=lambda point: (point.name == "a whole value", abs(point.at - at)), default=None)
+
+
+def next_point(points: list[ZeroPoint], at: float, by: int) -> ZeroPoint | None:
+    """The next place to the right (1) or left (-1) of a coordinate."""
+    slack = 1e-9 * max(1.0, abs(at))
+    if by > 0:
+        return next((point for point in points if point.at > at + slack), None)
+    return next((point for point in reversed(points) if point.at < at - slack), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Span:
+    """A stretch of the axis and the pixels it is drawn on."""
+
+    low: float
+    high: float
+    left: float
+    width: float
+
+    def x(self, value: float) -> float:
+        """The pixel of a value."""
+        return self.left + self.width * (value - self.low) / ((self.high - self.low) or 1.0)
+
+    def value(self, x: float) -> float:
+        """The value at a pixel."""
+        return self.low + (x - self.left) / self.width * (self.high - self.low)
+
+    def ticks(self, per: float = 70.0) -> list[float]:
+        """Round values, about one every so many pixels."""
+        wanted = max(2.0, self.width / per)
+        raw = (self.high - self.low) / wanted
+        if not raw > 0 or not math.isfinite(raw):
+            return []
+        power = 10.0 ** math.floor(math.log10(raw))
+        step = next(m * power for m in (1.0, 2.0, 2.5, 5.0, 10.0) if m * power >= raw * 0.999)
+        start = math.ceil(self.low / step - 1e-9)
+        return [k * step for k in range(start, math.floor(self.high / step + 1e-9) + 1)][:60]
