@@ -17,6 +17,7 @@ from tests.core.worlds import fit_of
 from yellow_slope import cli
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.study import asking, edits
 from yellow_slope.core.study.coding import Planned, Trends
 from yellow_slope.core.study.probe import Probe, Second, Simultaneous
 from yellow_slope.core.study.standarderrors import HC, Cluster
@@ -62,6 +63,25 @@ def test_the_demo_of_version_3_opens_with_its_computed_variables(demo: Study) ->
     np.testing.assert_array_equal(old.columns.numbers("short_sleep"), 8.0 - old.columns.numbers("sleep"))
     again = unpacked(packed(old), "again.yslope")
     assert (again.derived, again.variables) == (old.derived, old.variables)
+
+
+def test_the_demo_of_version_4_opens_with_its_questions(demo: Study) -> None:
+    old = open_anything(OLD.with_name("demo-4.yslope"))
+    coding = old.model.coding("coaching")
+    assert isinstance(coding, Planned)
+    assert [q.name for q in coding.questions] == ["any coaching", "", ""]
+    assert old.model.coding("site") == Trends()
+    assert fit_of(old).last.sse == pytest.approx(fit_of(demo).last.sse, rel=1e-10), "another coding, the same fit"
+    assert unpacked(packed(old), "again.yslope").models == old.models
+
+
+def test_names_of_comparisons_and_pinned_flags_are_kept(demo: Study) -> None:
+    study = asking.name_comparison(demo, "coaching", "2", "feedback")
+    study = edits.pin(study, FlagKey(FlagKind.ONE_SLOPE, ("coaching",)))
+    again = unpacked(packed(study), "again.yslope")
+    assert again.models == study.models
+    assert again.pinned == study.pinned
+    assert fit_of(again).design.group("coaching").comparisons[1].name == "feedback"
 
 
 def test_every_part_of_version_1_comes_along() -> None:

@@ -100,14 +100,14 @@ def flag_explanation(session: StudySession, flag: Flag) -> Explanation:
     if not flag.is_told:
         return Explanation(flag.title, "", "computing what it costs …", (), in_words=False)
 
-    def remedy(text: str, edit: edits.Edit) -> Link:
+    def remedy(text: str, edit: edits.Edit, then: FlagKey | None) -> Link:
         def run() -> None:
             if session.edit(text[:1].lower() + text[1:], edit):
-                session.look(flag=None)
+                session.look(flag=then)
 
         return Link(text, f"{text}; can be undone", run)
 
-    links = [remedy(r.label, r.edit) for r in flag.remedies]
+    links = [remedy(r.label, r.edit, r.then) for r in flag.remedies]
     return Explanation(flag.title, "", flag.cost, tuple(links), in_words=False)
 
 

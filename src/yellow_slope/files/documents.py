@@ -74,7 +74,12 @@ class CodingDocument(_Document):
     reference: str | None = Field(None, description="dummy: the reference, by code or label; null: nobody chose one")
     without: str | None = Field(None, description="effect codes: the level without a comparison; null: the last")
     spacing: dict[str, float] = Field({}, description="trends: the place of every level; empty: equal steps")
-    questions: list[QuestionDocument] = Field([], description="planned: one less than there are levels, or fewer")
+    questions: list[QuestionDocument] = Field(
+        [], description="planned: one less than there are levels are coded; what follows from others is tested only"
+    )
+    names: dict[str, str] = Field(
+        {}, description="names of comparisons: by the code of their level, of trends by their degree"
+    )
 
 
 class ClusterDocument(_Document):
@@ -298,11 +303,18 @@ class DerivedDocument(_Document):
     missing: list[str] = Field([], description="values that count as missing")
 
 
+class PinnedDocument(_Document):
+    """A flag that a remedy asked to stand."""
+
+    flag: str = Field(description="what it is about")
+    about: list[str] = Field([], description="the variables")
+
+
 class StudyDocument(_Document):
     """study.json: the analysis; the table and its description stand beside it in the package."""
 
     format: Literal["yellow-slope-study"] = Field(description="what this document is")
-    version: Literal[4] = Field(description="version of the format")
+    version: Literal[5] = Field(description="version of the format")
     name: str = Field(description="name of the study")
     source: SourceDocument | None = Field(None, description="where the table came from")
     derived: dict[str, DerivedDocument] = Field({}, description="computed variables")
@@ -311,6 +323,7 @@ class StudyDocument(_Document):
     current: str = Field(description="id of the model that is worked on")
     probes: list[ProbeDocument] = Field([], description="questions to the models")
     dismissals: list[DismissalDocument] = Field([], description="flags put aside")
+    pinned: list[PinnedDocument] = Field([], description="flags that stand until they are put aside")
 
 
 def explained(error: ValidationError, source: str) -> FileError:

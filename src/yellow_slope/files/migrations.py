@@ -8,7 +8,7 @@ from typing import Any
 from yellow_slope.core.study.study import FlagKind
 from yellow_slope.core.words.names import SEPARATORS
 
-NEWEST = 4
+NEWEST = 5
 
 
 def from_1(old: dict[str, Any]) -> dict[str, Any]:
@@ -82,7 +82,12 @@ def from_3(old: dict[str, Any]) -> dict[str, Any]:
     return {**rest, "version": 4, "derived": derived}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1, 2: from_2, 3: from_3}
+def from_4(old: dict[str, Any]) -> dict[str, Any]:
+    """Version 4 knew neither names of comparisons nor flags that stand until they are put aside."""
+    return {**old, "version": 5}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1, 2: from_2, 3: from_3, 4: from_4}
 """From each earlier version to the next."""
 
 

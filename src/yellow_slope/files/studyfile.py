@@ -35,6 +35,7 @@ from yellow_slope.files.documents import (
     FoundDocument,
     LevelDocument,
     ModelDocument,
+    PinnedDocument,
     ReadAsDocument,
     SourceDocument,
     StudyDocument,
@@ -138,6 +139,7 @@ def study_document(study: Study) -> StudyDocument:
             DismissalDocument(flag=str(d.flag.kind), about=list(d.flag.about), reason=d.reason)
             for d in study.dismissals
         ],
+        pinned=[PinnedDocument(flag=str(key.kind), about=list(key.about)) for key in study.pinned],
     )  # fmt: skip
 
 
@@ -256,6 +258,9 @@ def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...
             Dismissal(FlagKey(FlagKind(d.flag), tuple(d.about)), d.reason)
             for d in document.dismissals
             if d.flag in set(FlagKind)
+        ),
+        pinned=tuple(
+            FlagKey(FlagKind(p.flag), tuple(p.about)) for p in document.pinned if p.flag in set(FlagKind) and p.about
         ),
     )
 

@@ -113,15 +113,17 @@ def coding_of(said: str | CodingDocument, variable: Variable) -> Coding:
     def codes(texts: list[str]) -> tuple[str, ...]:
         return tuple(variable.named_level(text).code for text in texts)
 
-    name = document.coding
+    name, names = document.coding, tuple(document.names.items())
     if name == "dummy":
-        return Dummy(code(document.reference))
+        return Dummy(code(document.reference), names=names)
     if name == "effect":
-        return Effect(code(document.without))
+        return Effect(code(document.without), names=names)
     if name == "weighted effect":
-        return WeightedEffect(code(document.without))
+        return WeightedEffect(code(document.without), names=names)
     if name == "trends":
-        return Trends(tuple((variable.named_level(x).code, place) for x, place in document.spacing.items()))
+        return Trends(
+            tuple((variable.named_level(x).code, place) for x, place in document.spacing.items()), names=names
+        )
     if name == "planned":
         return Planned(
             tuple(
@@ -133,33 +135,34 @@ def coding_of(said: str | CodingDocument, variable: Variable) -> Coding:
             )
         )  # fmt: skip
     plain: dict[str, Coding] = {
-        "adjacent": Adjacent(), "against later mean": AgainstMean(True), "against earlier mean": AgainstMean(False),
-        "level means": LevelMeans(),
+        "adjacent": Adjacent(names=names), "against later mean": AgainstMean(True, names=names),
+        "against earlier mean": AgainstMean(False, names=names), "level means": LevelMeans(names=names),
     }  # fmt: skip
     return plain[name]
 
 
 def coding_document(coding: Coding) -> CodingDocument:
     """A coding as a document; levels by code."""
+    names = {} if isinstance(coding, Planned) else dict(coding.names)
     if isinstance(coding, Dummy):
-        return CodingDocument(coding="dummy", reference=coding.reference)
+        return CodingDocument(coding="dummy", reference=coding.reference, names=names)
     if isinstance(coding, Effect):
-        return CodingDocument(coding="effect", without=coding.without)
+        return CodingDocument(coding="effect", without=coding.without, names=names)
     if isinstance(coding, WeightedEffect):
-        return CodingDocument(coding="weighted effect", without=coding.without)
+        return CodingDocument(coding="weighted effect", without=coding.without, names=names)
     if isinstance(coding, Adjacent):
-        return CodingDocument(coding="adjacent")
+        return CodingDocument(coding="adjacent", names=names)
     if isinstance(coding, AgainstMean):
-        return CodingDocument(coding="against later mean" if coding.later else "against earlier mean")
+        return CodingDocument(coding="against later mean" if coding.later else "against earlier mean", names=names)
     if isinstance(coding, Trends):
-        return CodingDocument(coding="trends", spacing=dict(coding.spacing))
+        return CodingDocument(coding="trends", spacing=dict(coding.spacing), names=names)
     if isinstance(coding, Planned):
         questions = [
             QuestionDocument(name=q.name, one=list(q.one), other=list(q.other), weights=dict(q.weights))
             for q in coding.questions
         ]
         return CodingDocument(coding="planned", questions=questions)
-    return CodingDocument(coding="level means")
+    return CodingDocument(coding="level means", names=names)
 
 
 # ---- errors

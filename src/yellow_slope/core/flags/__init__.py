@@ -8,13 +8,17 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.flags.byhand import indicator_sets, made_columns
 from yellow_slope.core.flags.codes import codes_as_quantities
 from yellow_slope.core.flags.dependence import dependent_columns
 from yellow_slope.core.flags.flag import Flag, Remedy
 from yellow_slope.core.flags.lostcases import lost_cases
 from yellow_slope.core.flags.missingcodes import codes_for_missing
+from yellow_slope.core.flags.oneslope import slopes_over_codes
 from yellow_slope.core.flags.parts import missing_parts
+from yellow_slope.core.flags.questions import surplus_questions
 from yellow_slope.core.flags.references import absent_references, unchosen_references
+from yellow_slope.core.flags.roundedmean import rounded_means
 from yellow_slope.core.flags.strays import stray_cells
 from yellow_slope.core.flags.twovalues import two_valued_outcome
 from yellow_slope.core.flags.zeros import far_zeros
@@ -23,7 +27,12 @@ FLAGS: tuple[Callable[[Evaluation], Iterator[Flag]], ...] = (
     missing_parts,
     dependent_columns,
     codes_as_quantities,
+    slopes_over_codes,
+    indicator_sets,
+    made_columns,
     far_zeros,
+    rounded_means,
+    surplus_questions,
     unchosen_references,
     absent_references,
     two_valued_outcome,

@@ -11,7 +11,7 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.bases import NumberBasis
 from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
 from yellow_slope.core.flags.flag import Flag, Remedy, together
-from yellow_slope.core.study import descriptions
+from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.words.numerals import bounded, counted, listed
 
@@ -57,7 +57,7 @@ def has_few_whole_values(basis: NumberBasis, values: np.ndarray) -> bool:
 def _told(study: Study, fit: Fit, names: tuple[str, ...]) -> tuple[str, tuple[Remedy, ...]]:
     def as_groups(now: Study) -> Study:
         for name in names:
-            now = descriptions.set_kind(now, name, Kind.GROUP)
+            now = edits.pin(descriptions.set_kind(now, name, Kind.GROUP), FlagKey(FlagKind.ONE_SLOPE, (name,)))
         return now
 
     sizes = [len(np.unique(np.asarray(fit.values[name]))) for name in names]
@@ -76,4 +76,4 @@ def _told(study: Study, fit: Fit, names: tuple[str, ...]) -> tuple[str, tuple[Re
             f"and R² of the last step would be {bounded(other.last.r2)} instead of {bounded(fit.last.r2)}."
         )
     label = "Treat as groups" if len(names) == 1 else f"Treat the {len(names)} as groups"
-    return cost, (Remedy(label, as_groups),)
+    return cost, (Remedy(label, as_groups, FlagKey(FlagKind.ONE_SLOPE, (names[0],))),)

@@ -5,14 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
+from yellow_slope.core.data.byhand import IndicatorSet, made_by_hand
+from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
 from yellow_slope.core.fit.factor import LeftOut
+from yellow_slope.core.fit.relations import Relation, relation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits
+from yellow_slope.core.study import edits, replacing
+from yellow_slope.core.study.edits import Edit
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.names import label
+from yellow_slope.core.words.numerals import listed, number_or_place
 
 MOST_TRIED = 6
 
@@ -34,6 +39,9 @@ def dependent_columns(evaluation: Evaluation) -> Iterator[Flag]:
 
 
 def _told(study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...]) -> tuple[str, tuple[Remedy, ...]]:
+    found = _indicators_with(study, term)
+    if found is not None:
+        return _told_of_indicators(study, fit, term, outs, found)
     read = Reader(study, fit, study.model)
     last = len(fit.steps) - 1
     others = list(dict.fromkeys(fit.design.columns[j].term for out in outs for j, _ in out.on))
@@ -62,3 +70,67 @@ def _helps(study: Study, other: Term, term: Term, before: int) -> bool:
     """Whether fewer columns of a term are left out once another's are left out first."""
     fit = evaluate(edits.leave_out_first(study, other)).fit
     return fit is not None and sum(fit.design.columns[out.column].term == term for out in fit.left_out) < before
+
+
+# ---- indicators of one group
+
+
+def _indicators_with(study: Study, term: Term) -> IndicatorSet | None:
+    """The set of indicators, all of them in the model, to which the term belongs, or whose group it is."""
+    if term.is_product:
+        return None
+    (name,) = term.variables
+    entered = {t.variables[0] for t in study.model.active_terms if not t.is_product}
+    for found in made_by_hand(study.table).indicators:
+        of_group = found.of is not None and found.of in entered and (name == found.of or name in found.columns)
+        whole = found.is_whole and study.model.constant and name in found.columns and set(found.columns) <= entered
+        if of_group or whole:
+            return found
+    return None
+
+
+def _told_of_indicators(
+    study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...], found: IndicatorSet
+) -> tuple[str, tuple[Remedy, ...]]:
+    """k indicators with a constant, or a code beside its own indicators: what is said twice, and the ways out."""
+    labels = listed([study.variable(name).label for name in found.columns[:MOST_TRIED]])
+    entered = {t.variables[0] for t in study.model.active_terms if not t.is_product}
+    one_group = Remedy(
+        f"Enter {study.variable(found.of).label} as groups instead" if found.of else "Make one group variable of them",
+        partial(replacing.enter_the_group, found=found),
+    )
+    if found.of is not None and found.of in entered:
+        of = study.variable(found.of).label
+        cost = (
+            f"{labels} are indicators of {of}, which stands in the model as well: it says nothing that they do not say."
+        )
+        return cost, (
+            Remedy(f"Take {of} out", partial(edits.take_out, terms=[Term((found.of,))])), one_group,
+            Remedy("Take the indicators out", partial(edits.take_out, terms=[Term((n,)) for n in found.columns])),
+        )  # fmt: skip
+    cost = (
+        f"Every case is in exactly one of {labels}: together they say what the intercept says, so one of the "
+        f"{len(found.columns) + 1} cannot be estimated."
+    )
+    left_out = partial(edits.take_out, terms=[term])
+    without = partial(edits.set_constant, constant=False)
+    cost += _same_fit(study, left_out, without, term)
+    label_ = label(study, term)
+    return cost, (
+        Remedy(f"Leave {label_} out: it is the reference", left_out),
+        Remedy("Do without the intercept: level means", without), one_group,
+    )  # fmt: skip
+
+
+def _same_fit(study: Study, one: Edit, other: Edit, term: Term) -> str:
+    """That both ways out are the same fit, where they are."""
+    try:
+        first, second = evaluate(one(study)).fit, evaluate(other(study)).fit
+    except YellowSlopeError:
+        return ""
+    if first is None or second is None or relation(first, second) is not Relation.TWINS:
+        return ""
+    return (
+        f" Without {label(study, term)} or without the intercept it is the same fit, a twin: the same predicted values, residual "
+        f"variance {number_or_place(first.last.s2)} both times; the coefficients are differences from “{label(study, term)}”, or the level means themselves."
+    )

@@ -17,6 +17,8 @@ class Remedy:
 
     label: str
     edit: Edit
+    then: FlagKey | None = None
+    """The flag to be looked at afterwards."""
 
 
 def together(study: Study, kind: FlagKind, names: Sequence[str]) -> list[tuple[str, ...]]:

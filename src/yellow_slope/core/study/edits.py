@@ -406,6 +406,11 @@ def dismiss(study: Study, flag: FlagKey, reason: str) -> Study:
     return replace(study, dismissals=(*others, Dismissal(flag, reason)))
 
 
+def pin(study: Study, flag: FlagKey) -> Study:
+    """Let a flag stand until it is put aside."""
+    return study if flag in study.pinned else replace(raise_again(study, flag), pinned=(*study.pinned, flag))
+
+
 def raise_again(study: Study, flag: FlagKey) -> Study:
     """Raise a flag again that was put aside."""
     return replace(study, dismissals=tuple(d for d in study.dismissals if d.flag != flag))
@@ -426,7 +431,8 @@ def tidied(study: Study) -> Study:
     )
     dismissals = tuple(
         d for d in study.dismissals
-        if d.flag.kind in (FlagKind.MISSING_CODE, FlagKind.STRAY)
+        if d.flag.kind in (FlagKind.MISSING_CODE, FlagKind.STRAY, FlagKind.INDICATORS)
+        or (d.flag.kind is FlagKind.BY_HAND and set(d.flag.about) <= used)
         or (d.flag.kind is FlagKind.CODE and set(d.flag.about) & used)
         or (set(d.flag.about) <= {*used, *(m.outcome for m in study.models)}
         and (len(d.flag.about) < 2 or d.flag.about in terms))
@@ -436,7 +442,8 @@ def tidied(study: Study) -> Study:
         models = tuple(m if m.by in groups else replace(m, by=None) for m in study.models)
         study = replace(study, models=models)
     first = tuple(t for t in study.model.leave_out_first if t in set(study.model.terms))
-    return replace(change_model(study, leave_out_first=first), probes=probes, dismissals=dismissals)
+    pinned = tuple(flag for flag in study.pinned if set(flag.about) <= used)
+    return replace(change_model(study, leave_out_first=first), probes=probes, dismissals=dismissals, pinned=pinned)
 
 
 Edit = Callable[[Study], Study]

@@ -30,6 +30,11 @@ class FlagKind(StrEnum):
     TWO_VALUES = "two values of"
     MISSING_CODE = "code for missing"
     STRAY = "stray cells of"
+    INDICATORS = "indicators"
+    BY_HAND = "made by hand"
+    ROUNDED_MEAN = "rounded mean of"
+    ONE_SLOPE = "one slope of"
+    QUESTION = "questions about"
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +73,8 @@ class Study:
     """Id of the model that is worked on."""
     probes: tuple[Probe, ...] = ()
     dismissals: tuple[Dismissal, ...] = ()
+    pinned: tuple[FlagKey, ...] = ()
+    """Flags that a remedy asked to stand until they are put aside."""
     columns: Columns = field(init=False, repr=False)
     """The one door to values."""
 

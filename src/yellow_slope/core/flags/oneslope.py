@@ -1,0 +1,61 @@
+"""A code that was treated as groups from its flag: the wrong single slope stays visible beside the right joint test."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.bases import GroupBasis
+from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.flags.flag import Flag, Remedy
+from yellow_slope.core.study import descriptions
+from yellow_slope.core.study.study import FlagKind, Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.coefficients import Reader
+from yellow_slope.core.words.numerals import bounded, counted, estimate_decimals, fixed, p_equals
+from yellow_slope.core.words.reasons import reason
+
+
+def slopes_over_codes(evaluation: Evaluation) -> Iterator[Flag]:
+    """Groups that a flag's remedy made of a quantity, until they are dismissed."""
+    study, fit = evaluation.study, evaluation.fit
+    for key in study.pinned:
+        name = key.about[0]
+        if key.kind is FlagKind.ONE_SLOPE and fit is not None and isinstance(fit.design.bases.get(name), GroupBasis):
+            title = f"{study.variable(name).label} as one slope, and as groups"
+            yield Flag(key, title, partial(_told, study, fit, name), variable=name)
+
+
+def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
+    label, own = study.variable(name).label, Term((name,))
+    read = Reader(study, fit, study.model)
+    test = fit.last.joint.get(own)
+    back = partial(descriptions.set_kind, name=name, kind=Kind.NUMBER)
+    n = len(fit.design.group(name).levels) - 1
+    right = (
+        f"as {counted(n, 'comparison')} together {read.test_figures(test)}"
+        if test is not None
+        else f"as {counted(n, 'comparison')}"
+    )
+    try:
+        other = evaluate(back(study)).fit
+    except YellowSlopeError:
+        other = None
+    wrong = ""
+    if other is not None and other.design.columns_of(own):
+        found = other.last.coefficient(other.design.columns_of(own)[0])
+        figures = (
+            reason(found.why)
+            if found.why is not None
+            else (
+                f"b = {fixed(found.b, estimate_decimals(found.se, found.b))}, t({other.last.inference.df}) = {fixed(found.t, 2)}, {p_equals(found.p)}"
+            )
+        )
+        wrong = (
+            f" As one slope over its codes it was {figures}, R² of the last step {bounded(other.last.r2)}: that takes equal steps "
+            f"between the codes for granted and asks one question instead of {n}. R² is now {bounded(fit.last.r2)}."
+        )
+    cost = f"{label} {right}.{wrong}"
+    return cost, (Remedy("As a quantity again", back),)

@@ -1,0 +1,45 @@
+"""Planned questions that cannot be coded: they follow from others, are one too many, or have an empty side."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+from yellow_slope.core.fit.bases import GroupBasis
+from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.flags.flag import Flag, Remedy
+from yellow_slope.core.probe.codecard import code_card
+from yellow_slope.core.study import asking
+from yellow_slope.core.study.coding import Planned
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.words.codecards import comparison_title, effect_text, question_troubles
+
+
+def surplus_questions(evaluation: Evaluation) -> Iterator[Flag]:
+    """Groups with planned questions that are not coded."""
+    study, fit = evaluation.study, evaluation.fit
+    for name, basis in fit.design.bases.items() if fit is not None else ():
+        if isinstance(basis, GroupBasis) and isinstance(basis.coding, Planned) and fit is not None:
+            n = len(basis.coding.questions) - (basis.n_asked or 0)
+            if n > 0:
+                title = f"{n} of {len(basis.coding.questions)} questions about {study.variable(name).label} {'is' if n == 1 else 'are'} not coded"
+                yield Flag(FlagKey(FlagKind.QUESTION, (name,)), title, partial(_told, study, fit, name), variable=name)
+
+
+def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
+    card = code_card(study, study.model, name, fit)
+    troubles = question_troubles(study, card)
+    tested = {int(c.key): i for i, c in enumerate(card.comparisons) if i >= card.n_coded}
+    said = []
+    for place, trouble in troubles.items():
+        result = ""
+        if place in tested:
+            at = tested[place]
+            result = f" ({comparison_title(card, study, at)}: {effect_text(card.effects[at]).replace('    ', ', ')})"
+        said.append(f"Question {place + 1}: {trouble}{result}.")
+
+    def without(now: Study) -> Study:
+        return asking.ask(now, name, [q for i, q in enumerate(asking.questions_of(now, name)) if i not in troubles])
+
+    label = "Take it out" if len(troubles) == 1 else f"Take the {len(troubles)} out"
+    return " ".join(said), (Remedy(label, without),)
