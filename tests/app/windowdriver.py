@@ -99,9 +99,12 @@ class Hands:
         QTest.keyClick(self.focus(), key, modifier)
         self._done()
 
-    def clicks(self, widget: QWidget, at: QPoint | QPointF | None = None, ctrl: bool = False) -> None:
+    def clicks(
+        self, widget: QWidget, at: QPoint | QPointF | None = None, ctrl: bool = False, shift: bool = False
+    ) -> None:
         """One click."""
         modifier = Qt.KeyboardModifier.ControlModifier if ctrl else Qt.KeyboardModifier.NoModifier
+        modifier = Qt.KeyboardModifier.ShiftModifier if shift else modifier
         place = at.toPoint() if isinstance(at, QPointF) else (at or widget.rect().center())
         QTest.mouseClick(widget, Qt.MouseButton.LeftButton, modifier, place)
         self._done()

@@ -8,6 +8,7 @@ from functools import partial
 
 from yellow_slope.app.prepared import COLUMNS, COMPARISONS
 from yellow_slope.app.session import StudySession
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.fit.inference import ConditionalEffect
@@ -43,7 +44,7 @@ from yellow_slope.core.words.numerals import (
 )
 from yellow_slope.core.words.reasons import reason
 from yellow_slope.core.words.samples import sample_sentence, summary_sentence
-from yellow_slope.core.words.zeros import centering_sentence, zero_sentence
+from yellow_slope.core.words.zeros import centering_sentence, treated_sentence, zero_sentence
 
 MOST_SAID = 4
 MOST_GROUPS = 12
@@ -298,7 +299,10 @@ def variable_explanation(session: StudySession) -> Explanation:
     if name is None or view is None or name not in {v.name for v in view.study.variables}:
         return instruction("Choose a variable to read about it", "")
     variable = view.study.variable(name)
-    return Explanation(variable.label, str(variable.kind), summary_sentence(view.study, view.evaluation, name))
+    text = summary_sentence(view.study, view.evaluation, name)
+    if variable.kind is Kind.NUMBER and name != view.study.model.outcome:
+        text = f"{treated_sentence(view.study, view.fit, name)} {text}".strip()
+    return Explanation(variable.label, str(variable.kind), text)
 
 
 def prepare_explanation(session: StudySession) -> Explanation:

@@ -23,6 +23,8 @@ from yellow_slope.core.words.names import treated_as
 ROW = 44
 BINS = 12
 MOST_BARS = 24
+MARK = 30
+"""Width of the mark of the kind; at Data a click on it leads to the names of the levels."""
 
 
 def distribution(study: Study, variable: Variable) -> FloatArray:
@@ -225,6 +227,8 @@ class Roster(PaintedRows):
             return
         add = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         self.session.look(variable=variable.name, **self.session.desk.clicking(Term((variable.name,)), add, keep=True))
+        if position.x() < MARK and not add and self.session.desk.waypoint == "Data":
+            self.session.ask("names")
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._pressed is None:
@@ -274,4 +278,6 @@ class Roster(PaintedRows):
         if variable is None:
             return ""
         flags = [f.title for k in self._flags(variable) if (f := self.session.flag(k)) is not None]
-        return "\n".join([f"{variable.label} ({variable.name})", self._treated(variable), *flags])
+        named = position.x() < MARK and self.session.desk.waypoint == "Data"
+        hint = ["Click the mark to give the levels their names"] if named and variable.kind.enters else []
+        return "\n".join([f"{variable.label} ({variable.name})", self._treated(variable), *flags, *hint])

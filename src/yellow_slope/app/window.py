@@ -279,6 +279,8 @@ class Window(QMainWindow):
             self.blocks.quick.begin(rest)
         elif what == "name":
             self.blocks.ask_name(int(rest))
+        elif what == "names":
+            self.data.card.begin_names()
         elif what == "comparison":
             self.prepare.card.ask_name()
         elif what == "means":

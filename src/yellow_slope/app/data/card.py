@@ -70,6 +70,15 @@ class VariableCard(QScrollArea):
         for topic in ("study", "results", "desk"):
             session.on(topic, self._renew)
 
+    def begin_names(self) -> None:
+        """Put the keyboard on the field for the names of all levels, where there is one."""
+        for field in self.findChildren(QLineEdit):
+            if field.accessibleName() in ("Names of the codes", "Names of all levels"):
+                self.ensureWidgetVisible(field)
+                field.setFocus()
+                field.selectAll()
+                return
+
     def _renew(self) -> None:
         study, name = self.session.study, self.session.desk.variable
         if study is None:

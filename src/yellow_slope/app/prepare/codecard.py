@@ -236,10 +236,10 @@ class CodeCardView(QWidget):
             ask.setChecked(i == at)
         wide = self.width() >= NARROW
         is_sheet = desk.card in (COMPARISONS, COLUMNS)
-        self.offers.setVisible(wide and is_sheet)
+        self.offers.setVisible(wide)
         for value, button in self.views.items():
             button.setChecked(value == desk.card)
-        room = self.width() - 28 - (ASK_WIDTH + 8 if wide and is_sheet else 0)
+        room = self.width() - 28 - (ASK_WIDTH + 8 if wide else 0)
         self.sheet.room = self.panel.room = max(360, room)
         self.intercept.setText("")
         refusal = prepared.refusal
@@ -292,13 +292,17 @@ class CodeCardView(QWidget):
         """Let the comparisons ask what the offer asks."""
         study = self.session.study
         coding = CODINGS[index].coding
-        if study is None or not self.name or offered(self.coding) is CODINGS[index]:
+        if study is None or not self.name:
+            return
+        if self.session.desk.card not in (COMPARISONS, COLUMNS):
+            self.session.look(card=COMPARISONS, comparison=None)
+        if offered(self.coding) is CODINGS[index]:
             self.renew()
             return
         if isinstance(coding, Dummy):
             card = self.card
-            first = card.levels[0] if card is not None else None
-            coding = Dummy(first)
+            levels = card.levels if card is not None else tuple(x.code for x in study.variable(self.name).levels)
+            coding = Dummy(levels[0] if levels else None)
         before = study.model.constant
         done = self._edit(CODINGS[index].asks, lambda s: asking.choose_coding(s, self.name, coding))
         after = self.session.study

@@ -17,7 +17,7 @@ from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
-from yellow_slope.core.fit.bases import GroupBasis, NumberBasis, number_basis
+from yellow_slope.core.fit.bases import GroupBasis, NumberBasis, looked_at
 from yellow_slope.core.fit.codes import effective_reference
 from yellow_slope.core.fit.summaries import number_summary
 from yellow_slope.core.study import edits
@@ -190,16 +190,10 @@ class NumberStrip(Strip):
         self._stale = False
         view, basis = self.session.view, self.basis_now
         self.treatment = study.model.treatment(self.name)
-        if view is not None and view.fit is not None and isinstance(basis, NumberBasis):
-            self.values, self.basis = np.asarray(view.fit.values[self.name], dtype=np.float64), basis
-        else:
-            values = study.columns.numbers(self.name)
-            self.values = values[np.isfinite(values)]
-            plain = replace(self.treatment, transforms=()) if variable.limits is None else self.treatment
-            from yellow_slope.core.fit.axis import Axis
-
-            axis = Axis(plain.transforms, variable.limits or (0.0, 0.0))
-            self.basis = number_basis(self.name, self.values, plain, axis)
+        values = view.fit.values[self.name] if view is not None and view.fit is not None and basis is not None else None
+        self.values, self.basis = looked_at(
+            study, self.name, basis, None if values is None else np.asarray(values, dtype=np.float64)
+        )
         after = self.basis.treated(self.values)
         self._after = after[np.isfinite(after)]
         base = None

@@ -234,3 +234,27 @@ def positions_and_basis(study: Study, model: Model, name: str, cases: Cases) -> 
         made.n_asked,
     )
     return lookup[indices], basis
+
+
+def looked_at(
+    study: Study, name: str, basis: Basis | None, values: FloatArray | None
+) -> tuple[FloatArray, NumberBasis]:
+    """A number as it is looked at: over the model's cases where it enters, else over all that have a value.
+
+    basis, values: those of the fit that is shown, None where the number is not in it. The one rule for it.
+    """
+    if isinstance(basis, NumberBasis) and values is not None:
+        return np.asarray(values, dtype=np.float64), basis
+    variable, treatment = study.variable(name), study.model.treatment(name)
+    raw = study.columns.numbers(name)
+    here = raw[np.isfinite(raw)]
+    transforms = treatment.transforms
+    table = rank_table(here) if Transform.RANKS in transforms and here.size else None
+    axis = Axis(transforms, variable.limits or (0.0, 0.0), table)
+    if isinstance(treatment.zero, WithinGroups):
+        groups = study.columns.levels(treatment.zero.of)
+        coordinates = axis.forward(raw)
+        deviations = coordinates - group_means(coordinates, groups)
+        deviations = deviations[np.isfinite(deviations)]
+        return deviations, number_basis(name, deviations, treatment)
+    return here, number_basis(name, here, treatment, axis)

@@ -6,11 +6,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.core.fit.bases import NumberBasis, looked_at
 from yellow_slope.core.fit.centering import Centering, moved_rows, without_parts
 from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.fit.steps import Coefficient
+from yellow_slope.core.fit.summaries import number_summary
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import AS_IS
 from yellow_slope.core.words import names
 from yellow_slope.core.words.coefficients import with_units
 from yellow_slope.core.words.numerals import (
@@ -141,6 +143,27 @@ def _test(c: Coefficient) -> str:
 
 def _t(c: Coefficient) -> str:
     return reason(c.why) if c.why is not None else f"t = {fixed(c.t, 6)}, {p_equals(c.p)}"
+
+
+def treated_sentence(study: Study, fit: Fit | None, name: str) -> str:
+    """Before and after a number's treatment in figures; empty where nothing is done to it."""
+    treatment = study.model.treatment(name)
+    basis = fit.design.bases.get(name) if fit is not None else None
+    if treatment == AS_IS:
+        return ""
+    values = np.asarray(fit.values[name], dtype=np.float64) if fit is not None and basis is not None else None
+    here, basis = looked_at(study, name, basis, values)
+    after = basis.treated(here)
+    after = after[np.isfinite(after)]
+    if after.size < 2:
+        return ""
+    made, raw = number_summary(after), number_summary(here)
+    how = names.treatment_name(study, treatment)
+    sd = "1" if basis.is_per_sd and abs(made.sd - 1.0) < 1e-12 else place(made.sd, made.sd)
+    return (
+        f"{how[:1].upper()}{how[1:]} over {int(after.size)} cases: mean {place(raw.mean, raw.sd)} before, {mean_at_full(basis, made.mean)} after; "
+        f"SD {place(raw.sd, raw.sd)} before, {sd} after; skewness {fixed(raw.skewness, 2)} before, {fixed(made.skewness, 2)} after."
+    )
 
 
 def mean_at_full(basis: NumberBasis, mean: float) -> str:
