@@ -18,7 +18,7 @@ from yellow_slope.core.probe.codecard import CodeCard
 from yellow_slope.core.probe.overview import Overview
 from yellow_slope.core.probe.probing import Probed
 from yellow_slope.core.study import asking, edits
-from yellow_slope.core.study.coding import Planned
+from yellow_slope.core.study.coding import Planned, Trends
 from yellow_slope.core.study.study import FlagKey, Study
 from yellow_slope.core.study.treatment import WithinGroups
 from yellow_slope.core.words.bygroup import GroupReader
@@ -364,7 +364,15 @@ def _comparison(session: StudySession, study: Study, card: CodeCard, chosen: int
             if waiting
             else joint_sentence(card, study)
         )
-        return Explanation(f"{variable.label} {where}", "", text, (), in_words=not waiting)
+        offers: list[Link] = []
+        if isinstance(card.basis.coding, Trends):
+            offers.append(
+                Link("Space the levels", "Give the levels their places on the axis", partial(session.ask, "space"))
+            )
+        if card.basis.n_asked is not None and card.basis.n_asked < card.n_coded:
+            told = "Ask the questions that complete the set as your own"
+            offers.append(Link("Complete the set", told, partial(session.ask, "complete")))
+        return Explanation(f"{variable.label} {where}", "", text, tuple(offers), in_words=not waiting)
     made, title = card.comparisons[chosen], comparison_title(card, study, chosen)
     links: list[Link] = []
     if made.key and isinstance(card.basis.coding, Planned):

@@ -13,8 +13,11 @@ from yellow_slope.app.session import StudySession
 from yellow_slope.core.data.derived import GroupMean
 from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.fit.bases import GroupBasis
+from yellow_slope.core.fit.codes import effective_reference
 from yellow_slope.core.quickline import write_line
 from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.descriptions import MOST_GROUPS
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
@@ -343,6 +346,39 @@ class ModelActions:
         text = expression_text(GroupMean(names[0], zero.of), known, stored=False)
         if self.session.edit(f"compute {title}", lambda s: descriptions.derive(s, title, text)):
             self.session.look(variable=title, chosen=())
+
+    @action(
+        "take as the reference", "Let the level of the chosen comparison be the reference; on a whole group the next level",
+        "R", scope=TERMS, menu="term", available="has_study",
+    )  # fmt: skip
+    def take_reference(self) -> None:
+        """The level of the ladder's chosen comparison becomes the reference; of a group without one chosen the next level."""
+        study, view, cell = self.session.study, self.session.view, self.session.desk.cell
+        fit = view.fit if view is not None and self.session.is_settled else None
+        name = self.current_variable()
+        if study is None or name is None or study.variable(name).kind is not Kind.GROUP:
+            self.session.say("Choose a group or one of its comparisons first.")
+            return
+        basis = fit.design.bases.get(name) if fit is not None else None
+        levels = basis.levels if isinstance(basis, GroupBasis) else tuple(x.code for x in study.variable(name).levels)
+        if not levels:
+            return
+        if not isinstance(study.model.coding(name), Dummy):
+            self.session.say("These comparisons have no reference; Prepare asks each level against a reference.")
+            return
+        now = effective_reference(study.model.coding(name), levels)  # type: ignore[arg-type]
+        to = levels[(now + 1) % len(levels)]
+        column = cell.column if self.in_ladder() and cell is not None else None
+        if (
+            column is not None
+            and column >= 0
+            and fit is not None
+            and fit.design.columns[column].atoms[0].variable == name
+        ):
+            at = fit.design.columns[column].atoms[0].comparison or 0
+            to = [code for i, code in enumerate(levels) if i != now][at]
+        label = study.variable(name).level(to).label
+        self.session.edit(f"take {label} as the reference", lambda s: edits.set_reference(s, name, to))
 
     @action("treat as groups", "The chosen columns are codes", "G", scope=TERMS, menu="variable", available="has_study")
     def as_groups(self) -> None:

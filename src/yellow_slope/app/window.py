@@ -281,8 +281,9 @@ class Window(QMainWindow):
             self.blocks.ask_name(int(rest))
         elif what == "names":
             self.data.card.begin_names()
-        elif what == "comparison":
-            self.prepare.card.ask_name()
+        elif what in ("comparison", "space", "complete"):
+            card = self.prepare.card
+            {"comparison": card.ask_name, "space": card.space, "complete": card.complete}[what]()
         elif what == "means":
             self.modelactions.add_group_means()
         elif what == "copy":

@@ -42,7 +42,7 @@ from yellow_slope.core.words.codecards import CODINGS, intercept_is, offered
 from yellow_slope.core.words.numerals import counted
 
 ASK_WIDTH = 206
-NARROW = 860
+NARROW = 960
 """Below this width the list of codings beside the sheet is folded into its chip."""
 MOST_LEVELS = 24
 """More levels than this are not drawn as comparisons."""

@@ -17,8 +17,9 @@ from yellow_slope.core.words.codecards import omnibus_text, overview_note, pair_
 from yellow_slope.core.words.numerals import MINUS, estimate_decimals, fixed, interval
 
 ROW = 23
-NAME, PLOT = 130, 250
+NAME = 130
 MOST_DRAWN = 12
+UP_DOWN = (Qt.Key.Key_Up, Qt.Key.Key_Down)
 MOST_DOTS = 4000
 HEADS = ("difference", "95% CI", "p", "p Holm", "d", "CI of d")
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
@@ -41,6 +42,7 @@ class OverviewPanel(QWidget):
         self.current: int | None = None
         self.room = 800
         self._top = 60.0
+        self._plot = 250
         self._level = 30.0
 
     def show_overview(self, study: Study | None, found: Overview | None, current: int | None) -> None:
@@ -69,6 +71,7 @@ class OverviewPanel(QWidget):
         if self.found is None or self.study is None:
             self.setFixedSize(10, 10)
             return
+        self._plot = 250 if self.room >= 960 else 190
         metrics = QFontMetrics(font(13))
         heights = [metrics.boundingRect(0, 0, self.room - 20, 900, WRAP, line).height() for line in self.lines]
         self._top = sum(heights) + 4.0 * len(heights) + 8
@@ -77,16 +80,17 @@ class OverviewPanel(QWidget):
         tall = max((names.boundingRect(0, 0, NAME - 10, 900, WRAP, text).height() for text in labels), default=16)
         self._level = max(34.0 if self.is_drawn else ROW, tall + 8.0)
         left = self._level * len(labels) + 50
-        self._across = max(140.0, self.room - NAME - PLOT - 40 - sum(self._widths()))
+        self._across = max(124.0, self.room - NAME - self._plot - 40 - sum(self._widths()))
         pairs = [self._pair_height(i) for i in range(len(self.found.pairs))]
         right = sum(pairs) + 54
         self.setFixedSize(
-            max(self.room, int(NAME + PLOT + 40 + 140 + sum(self._widths()))), int(self._top + max(left, right) + 8)
+            max(self.room, int(NAME + self._plot + 40 + 124 + sum(self._widths()))),
+            int(self._top + max(left, right) + 8),
         )
         self.update()
 
     def _widths(self) -> tuple[int, ...]:
-        return (66, 104, 50, 54, 46, 94) if self.found is not None and self.found.held is None else (76, 118, 60, 64)
+        return (60, 98, 46, 50, 44, 88) if self.found is not None and self.found.held is None else (76, 118, 60, 64)
 
     def _pair_height(self, index: int) -> float:
         assert self.found is not None
@@ -98,7 +102,7 @@ class OverviewPanel(QWidget):
     def pair_rect(self, index: int) -> QRectF:
         """Where a pair's row stands."""
         top = self._top + 24 + sum(self._pair_height(i) for i in range(index))
-        left = NAME + PLOT + 34
+        left = NAME + self._plot + 34
         return QRectF(left, top, self.width() - left, self._pair_height(index))
 
     # ---- painting
@@ -127,7 +131,8 @@ class OverviewPanel(QWidget):
         top = self._top + 22
         painter.setFont(font(11))
         painter.setPen(colour(p.soft_ink))
-        painter.drawText(QRectF(NAME, self._top, PLOT, 16), CENTER, outcome.axis_label)
+        title = QFontMetrics(painter.font()).elidedText(outcome.axis_label, Qt.TextElideMode.ElideRight, self._plot)
+        painter.drawText(QRectF(NAME, self._top, self._plot, 16), CENTER, title)
         span = self._span() if self.is_drawn else None
         bottom = top + self._level * len(found.levels)
         if span is not None:
@@ -148,7 +153,7 @@ class OverviewPanel(QWidget):
                 d = estimate_decimals(mean.se, mean.effect) if mean.exists else 2
                 around = f" ({interval(mean.low, mean.high, d)})" if mean.low == mean.low else ""
                 painter.drawText(
-                    QRectF(NAME, y, PLOT, self._level),
+                    QRectF(NAME, y, self._plot, self._level),
                     LEFT,
                     f"{fixed(mean.effect, d)}{around}, n = {int(found.counts[i])}",
                 )
@@ -180,7 +185,7 @@ class OverviewPanel(QWidget):
         if found.held is None:
             low, high = min(low, float(found.fit.y.min())), max(high, float(found.fit.y.max()))
         pad = 0.04 * ((high - low) or 1.0)
-        return Span(low - pad, high + pad, NAME, PLOT)
+        return Span(low - pad, high + pad, NAME, self._plot)
 
     def _paint_cases(self, painter: QPainter, span: Span, top: float) -> None:
         """Every case as a dot beside its group's mean, shifted a little so that equal ones are seen."""
@@ -201,7 +206,7 @@ class OverviewPanel(QWidget):
         found, study, p = self.found, self.study, theme.palette()
         assert found is not None
         assert study is not None
-        left = NAME + PLOT + 34
+        left = NAME + self._plot + 34
         painter.setFont(font(11))
         painter.setPen(colour(p.soft_ink))
         if not found.pairs:
@@ -241,12 +246,7 @@ class OverviewPanel(QWidget):
                 self.chosen.emit(i)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        if (
-            event is not None
-            and self.found is not None
-            and self.found.pairs
-            and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down)
-        ):
+        if event is not None and self.found is not None and self.found.pairs and event.key() in UP_DOWN:
             by = 1 if event.key() == Qt.Key.Key_Down else -1
             at = (self.current if self.current is not None else -by) + by
             self.chosen.emit(max(0, min(len(self.found.pairs) - 1, at)))
@@ -254,6 +254,9 @@ class OverviewPanel(QWidget):
         super().keyPressEvent(event)
 
     def event(self, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and event.key() in UP_DOWN:
+            event.accept()  # the strips around it use the same keys
+            return True
         if (
             isinstance(event, QHelpEvent)
             and event.type() == QEvent.Type.ToolTip

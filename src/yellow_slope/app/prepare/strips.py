@@ -6,7 +6,17 @@ from dataclasses import replace
 
 import numpy as np
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import (
+    QColor,
+    QFontMetrics,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+)
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
@@ -42,6 +52,7 @@ BINS = 24
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 MIDDLE = Qt.AlignmentFlag.AlignCenter
+WRAP = int(Qt.TextFlag.TextWordWrap)
 
 
 class Strip(QWidget):
@@ -133,6 +144,9 @@ class Strip(QWidget):
         painter.setFont(face)
         painter.setPen(colour(p.ink))
         mark = "✓ " if chosen else ""
+        if self.height() > LINE:
+            painter.drawText(QRectF(32, 7, NAME - 38, 400), WRAP, mark + variable.label)
+            return
         name = QFontMetrics(face).elidedText(mark + variable.label, Qt.TextElideMode.ElideRight, NAME - 40)
         painter.drawText(QRectF(32, 0, NAME - 38, LINE), LEFT, name)
 
@@ -174,11 +188,48 @@ class NumberStrip(Strip):
 
     def fit_height(self) -> None:
         """One line, or room for all it shows."""
-        rows = len(self.changes[2]) if self.changes is not None else 0
-        extra = HEAD + ROW * rows + 6 if rows else 0
-        wanted = (OPEN + extra) if self.is_open else LINE
+        heights = self.row_heights()
+        extra = HEAD + sum(heights) + 6 if heights else 0
+        wanted = int(OPEN + self._name_extra() + extra) if self.is_open else LINE
         if wanted != self.height():
             self.setFixedHeight(wanted)
+
+    def _name_extra(self) -> float:
+        """How much taller than one line the name and the words below it are than the room there is."""
+        variable = self.variable
+        if variable is None:
+            return 0.0
+        return max(0.0, self._name_height() + 2 * self._word_height() - (OPEN - 12))
+
+    def _name_height(self) -> float:
+        variable = self.variable
+        text = variable.label if variable is not None else ""
+        return max(
+            22.0, float(QFontMetrics(font(13, "bold")).boundingRect(0, 0, NAME - 40, 900, WRAP, text).height()) + 8
+        )
+
+    def _word_height(self) -> float:
+        variable = self.variable
+        text = self._treated(variable) if variable is not None else ""
+        return float(QFontMetrics(font(12)).boundingRect(0, 0, NAME - 24, 900, WRAP, text).height()) + 4
+
+    def row_heights(self) -> list[float]:
+        """Heights of the lines of what centering changes: long names go on in the next line."""
+        if self.changes is None:
+            return []
+        metrics, room = QFontMetrics(font(12)), int(self._first() - 100)
+        return [
+            max(float(ROW), metrics.boundingRect(0, 0, room, 900, WRAP, row.what).height() + 4.0)
+            for row in self.changes[2]
+        ]
+
+    def _first(self) -> float:
+        """Where the first column of figures of what centering changes begins."""
+        return NAME + max(200.0, (self.width() - NAME) * 0.34)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.fit_height()
 
     # ---- what it shows
 
@@ -388,11 +439,10 @@ class NumberStrip(Strip):
 
     def _paint_open(self, painter: QPainter, variable: Variable) -> None:
         p, area, span = theme.palette(), self._area(), self.span()
-        words = [self._treated(variable), self._where()]
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        for i, text in enumerate(words):
-            painter.drawText(QRectF(14, 30 + 34 * i, NAME - 24, 34), int(LEFT) | int(Qt.TextFlag.TextWordWrap), text)
+        top = 6 + self._name_height()
+        painter.drawText(QRectF(14, top, NAME - 24, 200), WRAP, f"{self._treated(variable)},\n{self._where()}")
         coordinates = self.basis.axis.forward(self.values)
         coordinates = coordinates[np.isfinite(coordinates)]
         if not self.basis.axis.is_identity:
@@ -505,32 +555,27 @@ class NumberStrip(Strip):
         assert self.changes is not None
         p = theme.palette()
         raw, centered, rows, left = self.changes
-        top = float(OPEN)
-        first = NAME + max(200.0, (self.width() - NAME) * 0.34)
+        top = float(OPEN) + self._name_extra()
+        first = self._first()
         each = (self.width() - first - 20) / 2
         painter.setPen(QPen(colour(p.line), 1))
         painter.drawLine(QPointF(14, top), QPointF(self.width() - 14, top))
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        painter.drawText(
-            QRectF(14, top + 4, first - 20, 18),
-            LEFT,
-            "What centering changes" + (f" ({left} more columns)" if left else ""),
-        )
+        title = "What centering changes" + (f" ({left} more columns)" if left else "")
+        painter.drawText(QRectF(14, top + 4, first - 20, 18), LEFT, title)
         for i, text in enumerate((raw, centered)):
             painter.drawText(QRectF(first + i * each, top + 4, each - 8, 18), LEFT, text)
-        for i, row in enumerate(rows):
-            y = top + HEAD + i * ROW
-            face = font(12)
-            painter.setFont(face)
+        y = top + HEAD
+        for row, height in zip(rows, self.row_heights()):
             painter.setPen(colour(p.ink))
-            what = QFontMetrics(face).elidedText(row.what, Qt.TextElideMode.ElideMiddle, int(first - 130))
-            painter.drawText(QRectF(14, y, first - 110, ROW), LEFT, what)
+            painter.drawText(QRectF(14, y, first - 100, height), int(LEFT) | WRAP, row.what)
             painter.setPen(colour(p.soft_ink))
-            painter.drawText(QRectF(first - 96, y, 84, ROW), RIGHT, "stays" if row.stays else "")
+            painter.drawText(QRectF(first - 84, y, 72, height), RIGHT, "stays" if row.stays else "")
             painter.setPen(colour(p.soft_ink if row.stays else p.ink))
             for j, text in enumerate((row.raw, row.centered)):
-                painter.drawText(QRectF(first + j * each, y, each - 8, ROW), LEFT, text)
+                painter.drawText(QRectF(first + j * each, y, each - 8, height), LEFT, text)
+            y += height
 
 
 def _hump(

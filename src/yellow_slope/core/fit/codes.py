@@ -140,7 +140,8 @@ def _trends(coding: Trends, levels: Sequence[str]) -> FloatArray:
     basis, r = np.linalg.qr(np.vander(u, k, increasing=True))
     rows = (basis * np.sign(np.diag(r)))[:, 1:].T
     highest = int(np.argmax(at))
-    return np.asarray(rows * np.sign(rows[:, highest])[:, None])
+    rows = rows * np.sign(rows[:, highest])[:, None]
+    return np.where(np.abs(rows) < 1e-14, 0.0, rows)  # what is 0 in exact arithmetic has no side
 
 
 def _planned(coding: Planned, levels: Sequence[str]) -> tuple[list[Comparison], tuple[Comparison, ...]]:

@@ -97,7 +97,7 @@ def independence(card: CodeCard, index: int) -> str:
         parts.append(f"overlaps with {listed([str(i + 1) for i in bound])} by weights")
     values = [bounded(float(card.correlations[index, i]), 2) for i in others]
     if not np.isnan(card.correlations[index, others]).any():
-        parts.append(f"in these cases r = {listed(values)}")
+        parts.append(f"in these cases r\u00a0=\u00a0{listed(values)}")
     return "; ".join(parts)
 
 

@@ -87,8 +87,7 @@ class CenteringRow:
 def centering_rows(study: Study, found: Centering) -> tuple[str, str, list[CenteringRow]]:
     """The heads of the two columns, and the lines: collinearity, changed questions, and what stays."""
     name = found.variable
-    before, after = found.raw.design.number(name), found.centered.design.number(name)
-    title = names.transformed_name(study.variable(name), before.treatment)
+    after = found.centered.design.number(name)
     rows: list[CenteringRow] = []
     for j in found.moved[:MOST_SAID]:
         raw, centered = found.both(j)
@@ -100,7 +99,7 @@ def centering_rows(study: Study, found: Centering) -> tuple[str, str, list[Cente
         raw, centered = found.both(j)
         rows.append(CenteringRow(names.column_name(study, found.raw, j), _t(raw), _t(centered), stays=True))
     rows.append(CenteringRow("R²", bounded(found.raw.last.r2), bounded(found.centered.last.r2), stays=True))
-    return f"zero at {title} 0", f"zero at the mean, {place(after.axis_mean, after.axis_sd)}", rows
+    return "zero at 0, as it is", f"zero at the mean, {place(after.axis_mean, after.axis_sd)}", rows
 
 
 def left_unsaid(found: Centering) -> int:
