@@ -217,3 +217,42 @@ def test_trends_are_named_by_their_degree() -> None:
     assert [c.name for c in found.comparisons] == [
         "linear trend", "quadratic trend", "cubic trend", "degree 4 trend", "degree 5 trend",
     ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("coding", "wanted"),
+    [
+        # Three groups of 2, 3 and 5 cases with means 10, 20 and 40.
+        # The plain mean of the three is 70/3: a lies 40/3 below it, b 10/3 below it.
+        (Effect(), [-40 / 3, -10 / 3]),
+        # Without a: b 10/3 below, c 50/3 above.
+        (Effect("a"), [-10 / 3, 50 / 3]),
+        # The mean of all ten cases is (20 + 60 + 200) / 10 = 28: a lies 18 below it, b 8 below it.
+        (WeightedEffect(), [-18.0, -8.0]),
+        # b - a = 10, c - b = 20.
+        (Adjacent(), [10.0, 20.0]),
+        # a against the mean of b and c: 10 - 30 = -20; b against c: 20 - 40 = -20.
+        (AgainstMean(True), [-20.0, -20.0]),
+        # b against a: 20 - 10 = 10; c against the mean of a and b: 40 - 15 = 25.
+        (AgainstMean(False), [10.0, 25.0]),
+        # Equal steps: linear (-1, 0, 1)/sqrt 2 gives 30/sqrt 2; quadratic (1, -2, 1)/sqrt 6 gives (10 - 40 + 40)/sqrt 6.
+        (Trends(), [30 / 2**0.5, 10 / 6**0.5]),
+        # Places 0, 1, 4: about their mean 5/3 they are (-5, -2, 7)/3, of length sqrt 78 / 3: linear
+        # (-50 - 40 + 280)/sqrt 78 = 190/sqrt 78. At right angles to that and to (1, 1, 1) stands (3, -4, 1), of length
+        # sqrt 26, its highest level positive: (30 - 80 + 40)/sqrt 26 = -10/sqrt 26.
+        (Trends((("a", 0.0), ("b", 1.0), ("c", 4.0))), [190 / 78**0.5, -10 / 26**0.5]),
+    ],
+)  # fmt: skip
+def test_coefficients_worked_out_by_hand(coding: Coding, wanted: list[float]) -> None:
+    y = [9.0, 11, 19, 20, 21, 38, 39, 40, 41, 42]
+    study = edits.set_coding(study_of({"g": list("aabbbccccc"), "y": y}, "y", "g"), "g", coding)
+    assert list(fit_of(study).last.b[1:]) == pytest.approx(wanted, rel=1e-12)
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_every_coding_gives_the_same_fitted_values(seed: int) -> None:
+    plain = fit_of(made(seed, Dummy("a"))[0])
+    for coding in (*CODINGS, Trends(), Trends((("a", 0.0), ("b", 2.0), ("c", 3.0), ("d", 7.0)))):
+        fit = fit_of(made(seed, coding)[0])
+        for step in range(len(plain.steps)):
+            np.testing.assert_allclose(fit.predicted(step), plain.predicted(step), rtol=1e-9, atol=1e-9)
