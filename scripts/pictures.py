@@ -12,8 +12,9 @@ import time
 from pathlib import Path
 
 from yellow_slope.core.data.conditiontext import typed_condition
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study import asking, descriptions, edits
 from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.terms import Term
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -122,6 +123,17 @@ def main() -> None:
     session.look(variable="practice", cell=None)
     window.go("Prepare")
     take("prepare")
+    session.look(variable="coaching")
+    questions = "any coaching: the rest against none; video feedback, one-to-one against group lesson; one-to-one against video feedback"
+    read = read_questions(session.study.variable("coaching"), questions)  # type: ignore[union-attr]
+    session.edit("questions", lambda s: asking.ask(s, "coaching", read))  # type: ignore[arg-type]
+    settle(window)
+    session.look(comparison=0)
+    take("prepare-questions")
+    session.look(card="groups", comparison=None)
+    take("prepare-groups")
+    session.look(card="comparisons", variable="practice")
+    session.undo()
     window.go("Checks")
     take("checks")
     window.go("Probe")

@@ -18,8 +18,8 @@ FEWEST_LEVELS, MOST_LEVELS = 3, 24
 MOST_FACTORS = 120
 """Among more columns products are not looked for: there would be too many pairs."""
 MOST_INDICATORS = 400
-PROBES = 8
-"""Rows by which pairs are told apart before all rows are compared."""
+PROBES, MOST_LOOKED = 12, 2000
+"""Rows by which pairs are told apart before all rows are compared: the best filled of so many."""
 NEAR_ZERO = 0.3
 """A column made by centering averages less than this many SDs."""
 
@@ -192,22 +192,28 @@ def _tolerance(values: FloatArray) -> float:
 
 
 def _shifted(columns: list[NumberColumn]) -> tuple[Shifted, ...]:
-    usable: dict[tuple[int, int, int], list[NumberColumn]] = {}
+    """Pairs whose lowest and highest values stand in the same rows, one of them about zero and the other not."""
+    centered: dict[tuple[int, int, int], list[NumberColumn]] = {}
+    others: dict[tuple[int, int, int], list[NumberColumn]] = {}
     for column in columns:
         values = column.numbers
-        here = ~np.isnan(values)
-        n = int(here.sum())
-        if n < 4 or float(np.nanmax(values)) == float(np.nanmin(values)) or is_indicator(values):
+        n = int((~np.isnan(values)).sum())
+        if n < 4:
             continue
-        usable.setdefault((int(np.nanargmin(values)), int(np.nanargmax(values)), n), []).append(column)
+        low, high = int(np.nanargmin(values)), int(np.nanargmax(values))
+        if values[low] == values[high]:
+            continue
+        with np.errstate(over="ignore"):
+            off = abs(float(np.nanmean(values)))
+            about_zero = off <= NEAR_ZERO * float(np.nanstd(values))
+        (centered if about_zero else others).setdefault((low, high, n), []).append(column)
     found: list[Shifted] = []
-    for alike in usable.values():
-        for one, other in combinations(alike, 2):
-            for made, source in ((one, other), (other, one)):
-                pair = _is_shifted(made, source)
-                if pair is not None:
-                    found.append(pair)
-                    break
+    for place, some in centered.items():
+        for made in some:
+            pairs = (_is_shifted(made, source) for source in others.get(place, ()))
+            pair = next((p for p in pairs if p is not None), None)
+            if pair is not None:
+                found.append(pair)
     return tuple(found)
 
 
@@ -218,8 +224,6 @@ def _is_shifted(made: NumberColumn, source: NumberColumn) -> Shifted | None:
         return None
     m, x = m[here], x[here]
     sd = float(m.std(ddof=1))
-    if not abs(float(m.mean())) <= NEAR_ZERO * sd or abs(float(x.mean())) <= NEAR_ZERO * float(x.std(ddof=1)):
-        return None
     scale = float(np.ptp(x) / np.ptp(m))
     plain = abs(scale - 1.0) < 1e-3
     if not plain and abs(sd - 1.0) > 0.02:
@@ -238,24 +242,23 @@ def _multiplied(columns: list[NumberColumn], shifted: set[str]) -> tuple[Multipl
     able = [c for c in columns if np.isfinite(c.numbers).any() and np.nanmax(c.numbers) != np.nanmin(c.numbers)]
     if not 3 <= len(able) <= MOST_FACTORS:
         return ()
-    whole = np.column_stack([c.numbers for c in able])
-    order = np.argsort(np.isnan(whole).sum(axis=1), kind="stable")
-    # Rows of different sizes tell pairs apart best: some from the best filled ones, spread over the table.
-    rows = np.unique(
-        np.concatenate(
-            [order[:3], np.sort(order[: max(PROBES, order.size // 2)])[:: max(1, order.size // 2 // PROBES)]]
-        )
-    )[: 2 * PROBES]
-    at = whole[rows]
+    n = len(able[0])
+    looked = np.unique(np.linspace(0, n - 1, min(n, MOST_LOOKED)).astype(np.int64))
+    sample = np.column_stack([c.numbers[looked] for c in able])
+    filled = np.argsort(np.isnan(sample).sum(axis=1), kind="stable")
+    at = sample[filled[:PROBES]]
     pairs = np.array(list(combinations(range(len(able)), 2)))
-    products = at[:, pairs[:, 0]] * at[:, pairs[:, 1]]
+    with np.errstate(over="ignore", invalid="ignore"):
+        products = at[:, pairs[:, 0]] * at[:, pairs[:, 1]]
     found: list[Multiplied] = []
     for k, column in enumerate(able):
-        slack = _tolerance(column.numbers)
+        slack = _tolerance(sample[:, k]) if np.isfinite(sample[:, k]).any() else 0.0
         off = np.abs(products - at[:, [k]])
         near = np.all((off <= slack * 2 + 1e-9 * np.abs(at[:, [k]])) | np.isnan(off), axis=0)
+        near &= ~np.all(np.isnan(off), axis=0)
         for a, b in pairs[np.flatnonzero(near)]:
-            if k not in (a, b) and _is_product(whole[:, k], whole[:, a], whole[:, b], slack):
+            own, one, other = column.numbers, able[int(a)].numbers, able[int(b)].numbers
+            if k not in (a, b) and _is_product(own, one, other, _tolerance(own)):
                 names = (able[int(a)].name, able[int(b)].name)
                 found.append(Multiplied(column.name, names))
                 break
@@ -269,4 +272,5 @@ def _is_product(made: FloatArray, a: FloatArray, b: FloatArray, slack: float) ->
     made, a, b = made[here], a[here], b[here]
     if np.ptp(made) == 0 or np.array_equal(made, a) or np.array_equal(made, b):
         return False
-    return bool(np.all(np.abs(a * b - made) <= 2 * slack + 1e-9 * np.abs(made)))
+    with np.errstate(over="ignore", invalid="ignore"):
+        return bool(np.all(np.abs(a * b - made) <= 2 * slack + 1e-9 * np.abs(made)))

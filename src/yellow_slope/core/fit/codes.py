@@ -148,23 +148,38 @@ def _planned(coding: Planned, levels: Sequence[str]) -> tuple[list[Comparison], 
     """The questions that are coded, and those that follow from the ones before; empty ones are in neither."""
     asked: list[Comparison] = []
     follows: list[Comparison] = []
+    span = _Span(len(levels))
     for place, question in enumerate(coding.questions):
         if question.why_not():
             raise StudyError(f"A planned question {question.why_not()}.")
         row = question_weights(question, levels)
-        if row is None:
-            continue
-        made = Comparison(row, question.name, str(place))
-        (asked if is_independent(row, [c.weights for c in asked]) else follows).append(made)
+        if row is not None:
+            made = Comparison(row, question.name, str(place))
+            (asked if span.takes(row) else follows).append(made)
     return asked, tuple(follows)
 
 
-def is_independent(row: FloatArray, others: Sequence[FloatArray]) -> bool:
-    """Whether a comparison asks something that the others do not answer together. row, others: shape (k,) each."""
-    if len(others) >= row.size - 1:
-        return False
-    given = np.vstack([r / np.abs(r).max() for r in (*others, row)])
-    return bool(np.linalg.matrix_rank(given, tol=1e-9) == given.shape[0])
+class _Span:
+    """What some comparisons ask together, as orthonormal rows; it grows by what it does not hold yet."""
+
+    def __init__(self, k: int) -> None:
+        self._rows, self._n = np.zeros((k - 1, k)), 0
+
+    def takes(self, row: FloatArray) -> bool:
+        """Whether a comparison (k,) asks something that those taken before do not answer together; it then belongs to them."""
+        if self._n == self._rows.shape[0]:
+            return False
+        rest = row / np.abs(row).max()
+        rest = rest / np.linalg.norm(rest)
+        known = self._rows[: self._n]
+        for _ in range(2):  # the second time takes out what rounding left
+            rest = rest - known.T @ (known @ rest)
+        size = float(np.linalg.norm(rest))
+        if size < 1e-9:
+            return False
+        self._rows[self._n] = rest / size
+        self._n += 1
+        return True
 
 
 def completion(rows: Sequence[FloatArray], k: int) -> list[FloatArray]:
@@ -174,13 +189,16 @@ def completion(rows: Sequence[FloatArray], k: int) -> list[FloatArray]:
     levels that no question has brought together.
     """
     found: list[FloatArray] = []
+    span = _Span(k)
+    for row in rows:
+        span.takes(row)
 
     def split(sets: list[list[int]]) -> None:
         for i, one in enumerate(sets[:-1]):
             later = [level for other in sets[i + 1 :] for level in other]
             row = np.zeros(k)
             row[one], row[later] = -1.0 / len(one), 1.0 / len(later)
-            if is_independent(row, [*rows, *found]):
+            if span.takes(row):
                 found.append(row)
 
     classes: dict[tuple[float, ...], list[int]] = {}

@@ -10,7 +10,6 @@ from yellow_slope.core.study.coding import Coding, LevelMeans, Planned, Question
 from yellow_slope.core.study.edits import set_coding, set_constant
 from yellow_slope.core.study.study import Study
 
-MOST_QUESTIONS = 60
 OUT, ONE, OTHER = 0, 1, -1
 """Where a level stands in a question."""
 
@@ -24,8 +23,6 @@ def questions_of(study: Study, name: str) -> tuple[Question, ...]:
 def ask(study: Study, name: str, questions: Iterable[Question]) -> Study:
     """Let the comparisons of a group be these questions."""
     wanted = tuple(questions)
-    if len(wanted) > MOST_QUESTIONS:
-        raise StudyError(f"{MOST_QUESTIONS} questions are the most that can be planned for one group.")
     if isinstance(study.model.coding(name), Planned) and wanted == questions_of(study, name):
         return study
     return set_coding(study, name, Planned(wanted))

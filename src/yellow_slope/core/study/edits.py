@@ -18,6 +18,9 @@ from yellow_slope.core.study.study import Dismissal, FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Block, Term, variables_of
 from yellow_slope.core.study.treatment import Given, Transform, Treatment, WithinGroups
 
+MOST_QUESTIONS = 60
+"""More planned questions than this nobody reads; a group of more levels is completed by the program."""
+
 
 def change_model(study: Study, **changes: object) -> Study:
     """The study with the current model changed."""
@@ -219,6 +222,8 @@ def set_coding(study: Study, name: str, coding: Coding) -> Study:
         codes = [code for code, _ in coding.spacing]
     elif isinstance(coding, Planned):
         codes = [c for q in coding.questions for c in (*q.one, *q.other, *(code for code, _ in q.weights))]
+        if len(coding.questions) > MOST_QUESTIONS:
+            raise StudyError(f"{MOST_QUESTIONS} questions are the most that can be planned for one group.")
         for question in coding.questions:
             if question.why_not():
                 raise StudyError(f"A question about {variable.label} {question.why_not()}.")
