@@ -204,7 +204,7 @@ def zero_point(window, settle: Callable[[], None]) -> None:  # type: ignore[no-u
     """The zero point of a number while it is dragged at Prepare: the strip, and what the foot says of it."""
     from PyQt6.QtWidgets import QApplication
 
-    from yellow_slope.app.prepare.strips import NumberStrip
+    from yellow_slope.app.prepare.numberstrip import NumberStrip
 
     window.session.look(variable="x1")
     window.go("Prepare")

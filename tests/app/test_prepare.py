@@ -11,8 +11,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QToolButton, QWidget
 
 from tests.app.windowdriver import Hands, numbers_in
-from yellow_slope.app.prepare.codesheet import weight_text
-from yellow_slope.app.prepare.strips import LINE, GroupStrip, NumberStrip, Strip
+from yellow_slope.app.prepare.drawnsheet import weight_text
+from yellow_slope.app.prepare.numberstrip import NumberStrip
+from yellow_slope.app.prepare.strips import LINE, GroupStrip, Strip
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study import asking, descriptions, edits

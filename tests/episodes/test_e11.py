@@ -10,7 +10,7 @@ import pytest
 
 from tests.app.windowdriver import Hands, numbers_in
 from tests.episodes.world import fitted, plain_table, raw
-from yellow_slope.app.prepare.strips import NumberStrip
+from yellow_slope.app.prepare.numberstrip import NumberStrip
 
 
 def vif_by_hand(columns: list[np.ndarray], j: int) -> float:

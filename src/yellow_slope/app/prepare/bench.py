@@ -10,7 +10,8 @@ from yellow_slope.app.actions import STRIP, action
 from yellow_slope.app.dialogs import Dialogs
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.prepare.codecard import CodeCardView
-from yellow_slope.app.prepare.strips import GroupStrip, NumberStrip, Strip
+from yellow_slope.app.prepare.numberstrip import NumberStrip
+from yellow_slope.app.prepare.strips import GroupStrip, Strip
 from yellow_slope.app.prepare.treatmentbar import TreatmentBar
 from yellow_slope.app.prepared import Prepared, prepare
 from yellow_slope.app.session import StudySession

@@ -5,13 +5,12 @@ from __future__ import annotations
 from functools import partial
 
 import numpy as np
-from PyQt6.QtCore import QPointF, QSize, Qt, QTimer
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtCore import QSize, Qt, QTimer
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import (
     QButtonGroup,
     QHBoxLayout,
     QLabel,
-    QPushButton,
     QScrollArea,
     QStackedWidget,
     QToolButton,
@@ -19,19 +18,18 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from yellow_slope.app import theme
 from yellow_slope.app.actions import CARD, action
 from yellow_slope.app.dialogs import Dialogs
 from yellow_slope.app.flow import FlowRow
 from yellow_slope.app.picker import Picker
+from yellow_slope.app.prepare.askbutton import AskButton
 from yellow_slope.app.prepare.codesheet import CodeSheet
 from yellow_slope.app.prepare.overviewpanel import OverviewPanel
 from yellow_slope.app.prepared import ADJUSTED, COLUMNS, COMPARISONS, GROUPS, Prepared
 from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import colour, font
+from yellow_slope.app.theme import font
 from yellow_slope.app.typedline import TypedLine
 from yellow_slope.core.data.scanner import Mistake
-from yellow_slope.core.fit.codes import codes_of
 from yellow_slope.core.probe.codecard import CodeCard
 from yellow_slope.core.study import asking, edits
 from yellow_slope.core.study.asking import ONE, OTHER, OUT
@@ -52,54 +50,6 @@ VIEWS = (
     (GROUPS, "groups alone", "Means, omnibus test and pairwise differences without other predictors"),
     (ADJUSTED, "adjusted means", "Means and differences with the model's other predictors held at stated values"),
 )
-
-
-class AskButton(QPushButton):
-    """A coding on offer, with a drawing of which levels stand against which."""
-
-    def __init__(self, coding: Coding, text: str, help: str) -> None:
-        super().__init__(text)
-        self._rows = _drawing(coding)
-        self.setCheckable(True)
-        self.setAccessibleName(help)
-        self.setToolTip(f"Ask {help}")
-        self.setFixedHeight(40)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, p = QPainter(self), theme.palette()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self.isChecked() or self.hasFocus() or self.underMouse():
-            painter.setPen(QPen(colour(p.yellow), 2) if self.hasFocus() else QPen(colour(p.line), 1))
-            painter.setBrush(colour(p.yellow, 0.3) if self.isChecked() else colour(p.panel))
-            painter.drawRoundedRect(self.rect().adjusted(1, 1, -1, -1), 6, 6)
-        step = 28.0 / max(1, len(self._rows))
-        for i, row in enumerate(self._rows):
-            y = 6 + step * (i + 0.5)
-            here = [j for j, weight in enumerate(row) if weight]
-            if not here:
-                continue
-            painter.setPen(QPen(colour(p.soft_ink), 1))
-            painter.drawLine(QPointF(12 + 13 * here[0], y), QPointF(12 + 13 * here[-1], y))
-            for j in here:
-                painter.setPen(QPen(colour(p.ink), 1.1))
-                painter.setBrush(colour(p.ink if row[j] > 0 else p.panel))
-                painter.drawEllipse(QPointF(12 + 13 * j, y), 3, 3)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(colour(p.ink))
-        painter.setFont(font(12, "bold" if self.isChecked() else "normal"))
-        painter.drawText(self.rect().adjusted(64, 0, -2, 0), Qt.AlignmentFlag.AlignVCenter, self.text())
-
-
-def _drawing(coding: Coding) -> list[list[float]]:
-    """Weights over four levels, one row for each comparison."""
-    shown = coding
-    if isinstance(coding, Planned):
-        shown = Planned((Question("", ("b", "c", "d"), ("a",)), Question("", ("d",), ("b", "c"))))
-    if isinstance(coding, Dummy):
-        shown = Dummy("a")
-    made = codes_of(shown, tuple("abcd"), np.ones(4, dtype=np.int64))
-    rows = [[float(w) if abs(w) > 1e-9 else 0.0 for w in c.weights] for c in made.comparisons]
-    return rows[:2] if isinstance(coding, Planned) else rows
 
 
 class CodeCardView(QWidget):
@@ -138,6 +88,29 @@ class CodeCardView(QWidget):
             self.views[value] = button
             head.add(button)
         self.head = head
+        self._make_pages()
+        self._make_offers()
+        left = QVBoxLayout()
+        left.setSpacing(4)
+        left.addWidget(self.pages, 1)
+        left.addWidget(self.line)
+        body = QHBoxLayout()
+        body.setSpacing(8)
+        body.addLayout(left, 1)
+        body.addWidget(self.offers)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(14, 6, 10, 6)
+        layout.setSpacing(6)
+        layout.addWidget(head)
+        layout.addLayout(body, 1)
+        self.sheet.chosen.connect(lambda j: self.session.look(comparison=j))
+        self.panel.chosen.connect(lambda i: self.session.look(comparison=i))
+        self.sheet.level_taken.connect(self.take_level)
+        self.sheet.stood.connect(self._stand)
+        self.sheet.asked_another.connect(self.ask_another)
+
+    def _make_pages(self) -> None:
+        """The sheet, the overview, why there is nothing, and the typed line."""
         self.sheet, self.panel = CodeSheet(), OverviewPanel()
         self.said = QLabel()
         self.said.setObjectName("soft")
@@ -165,6 +138,9 @@ class CodeCardView(QWidget):
         )  # fmt: skip
         self.line.accepted.connect(self._ask)
         self.line.left.connect(lambda: self.sheet.setFocus())
+
+    def _make_offers(self) -> None:
+        """The codings on offer beside the sheet."""
         self.offers = QWidget()
         offers = QVBoxLayout(self.offers)
         offers.setContentsMargins(6, 0, 0, 0)
@@ -180,24 +156,6 @@ class CodeCardView(QWidget):
             self.buttons.append(ask)
         offers.addStretch(1)
         self.offers.setFixedWidth(ASK_WIDTH)
-        left = QVBoxLayout()
-        left.setSpacing(4)
-        left.addWidget(self.pages, 1)
-        left.addWidget(self.line)
-        body = QHBoxLayout()
-        body.setSpacing(8)
-        body.addLayout(left, 1)
-        body.addWidget(self.offers)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(14, 6, 10, 6)
-        layout.setSpacing(6)
-        layout.addWidget(head)
-        layout.addLayout(body, 1)
-        self.sheet.chosen.connect(lambda j: self.session.look(comparison=j))
-        self.panel.chosen.connect(lambda i: self.session.look(comparison=i))
-        self.sheet.level_taken.connect(self.take_level)
-        self.sheet.stood.connect(self._stand)
-        self.sheet.asked_another.connect(self.ask_another)
 
     # ---- what it shows
 
