@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.core.worlds import fit_of, noise_world, study_of, term
-from yellow_slope.core.data.byhand import IndicatorSet, Multiplied, made_by_hand
+from yellow_slope.core.data.byhand import IndicatorSet, Multiplied, made_by_hand, stem
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.evaluate import evaluate
@@ -100,6 +100,17 @@ def test_indicators_of_each_other() -> None:
     marks = [number_column(f"d{k}", ((np.arange(40) % 3) == k) * 1.0) for k in range(3)]
     found = made_by_hand(Table((words, *marks))).indicators
     assert [(s.of, sorted(s.columns)) for s in found] == [("site", ["d0", "d1", "d2"])]
+
+
+@pytest.mark.parametrize(
+    ("names", "found"),
+    [
+        (["site_b", "site_c"], "site"), (["site1", "site2", "site12"], "site"), (["q_1", "q_2"], "q"), (["abc", "xbc"], ""),
+        (["male", "married"], ""), (["x1", "x2"], ""), (["is quarry", "is dome"], "is"), (["ab", "ab2"], ""),
+    ],
+)  # fmt: skip
+def test_what_names_have_in_common(names: list[str], found: str) -> None:
+    assert stem(names) == found
 
 
 def test_k_indicators_and_an_intercept_have_three_ways_out() -> None:

@@ -219,3 +219,16 @@ def test_what_cannot_be_compared_has_no_number() -> None:
     means = edits.set_coding(means, "g", LevelMeans())
     card = code_card(means, means.model, "g", fit_of(means))
     assert [e.effect for e in card.effects] == pytest.approx([2.0, 3.5, 3.0])
+
+
+def test_one_degree_of_freedom_is_enough() -> None:
+    # Two groups of 1 and 2 cases: means 2 and 5, within them (4 - 5)² + (6 - 5)² = 2 on one degree of freedom.
+    study = study_of({"y": [2.0, 4, 6], "g": list("abb")}, "y", "g")
+    found = overview_alone(study, study.model, "g", fit_of(study))
+    assert found.df == 1
+    assert found.spread == pytest.approx(2**0.5)
+    # F = (1 * 4 + 2 * 1) / 2 about the mean 4; t² = 3² / (2 * 1.5) = 3 is the same.
+    assert found.omnibus.f == pytest.approx(3.0)
+    assert found.pairs[0].effect.t == pytest.approx(3**0.5)
+    assert found.omnibus.p == pytest.approx(found.pairs[0].effect.p) == pytest.approx(1 / 3)
+    assert found.pairs[0].p_holm == found.pairs[0].effect.p

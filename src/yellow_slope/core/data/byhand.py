@@ -160,7 +160,7 @@ def _of_each_other(ones: list[NumberColumn], order: list[str]) -> list[Indicator
                 break
             if stem([c.name for c in ones[i : j + 1]]):
                 best = (j, False)
-        if best is None or (best[0] == i + 1 and not best[1] and not stem([c.name for c in ones[i : i + 2]])):
+        if best is None:
             i += 1
             continue
         found.append(IndicatorSet(tuple(c.name for c in ones[i : best[0] + 1]), None, (), best[1]))
@@ -175,7 +175,11 @@ def stem(names: list[str]) -> str:
     while n < min(len(first), len(last)) and first[n] == last[n]:
         n += 1
     found = first[:n].rstrip("0123456789_-. =")
-    return found if len(found) >= 3 or (found and all(name[len(found)] in "_-. " for name in names)) else ""
+    return (
+        found
+        if len(found) >= 3 or (found and all(name[len(found) : len(found) + 1] in set("_-. ") for name in names))
+        else ""
+    )
 
 
 # ---- centered and multiplied

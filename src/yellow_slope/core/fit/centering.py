@@ -108,6 +108,6 @@ def moved_rows(fit: Fit, name: str, zero: float) -> dict[int, FloatArray]:
         for other, own in enumerate(rests):
             if own == rest and powers[other] > power:
                 g[other + 1] = comb(powers[other], power) * zero ** (powers[other] - power)
-        if j < 0 or np.count_nonzero(g) > 1 or any(r == rest and m > power for r, m in zip(rests, powers)):
+        if j < 0 or any(r == rest and m > power for r, m in zip(rests, powers)):
             found[j] = g
     return found
