@@ -280,6 +280,42 @@ def reading() -> None:
     say("  its peak memory", text, "at most 2", our_peak <= 2 * their_peak)
 
 
+def giving_up() -> None:
+    """A large text is given up while it is read in the window: how soon the next file is there, and the longest pause."""
+    from yellow_slope.app.main import application
+    from yellow_slope.app.window import Window
+
+    rng = np.random.default_rng(12)
+    app, slowest, pauses = application(), 0.0, 0.0
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "large.csv"
+        arrow.write_csv(pa.table({f"x{k}": rng.normal(size=1_000_000).round(6) for k in range(20)}), path)
+        for wait in (0.2, 0.5, 0.8):
+            window = Window()
+            window.show()
+            window.open_path(str(path))
+            begin = last = time.perf_counter()
+            while last - begin < wait:
+                app.processEvents()
+                now = time.perf_counter()
+                pauses, last = max(pauses, now - last), now
+            window.worker.give_up()
+            begin = time.perf_counter()
+            window.fileactions.open_demo()
+            while window.session.study is None:
+                app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 5)
+            slowest = max(slowest, time.perf_counter() - begin)
+            window.session.saved = window.session.study
+            window.close()
+    say(
+        "a text given up while it is read, until the next file is there",
+        f"{slowest:.2f} s",
+        "at most 1 s",
+        slowest <= 1,
+    )
+    say("  longest pause of the window while it is read", f"{1e3 * pauses:.0f} ms", "at most 250 ms", pauses <= 0.25)
+
+
 def writing() -> None:
     """A study of 200,000 x 20, and a second save after a change of the model."""
     import pandas
@@ -315,6 +351,7 @@ def main() -> None:
     evaluation(items_study(), "five-point items with flags")
     million()
     reading()
+    giving_up()
     writing()
     window_work(study)
     start()

@@ -257,10 +257,6 @@ class CodeCardView(QWidget):
         if offered(self.coding) is CODINGS[index]:
             self.renew()
             return
-        if isinstance(coding, Dummy):
-            card = self.card
-            levels = card.levels if card is not None else tuple(x.code for x in study.variable(self.name).levels)
-            coding = Dummy(levels[0] if levels else None)
         before = study.model.constant
         done = self._edit(CODINGS[index].asks, lambda s: asking.choose_coding(s, self.name, coding))
         after = self.session.study

@@ -40,9 +40,10 @@ class OverviewPanel(QWidget):
         self.study: Study | None = None
         self.found: Overview | None = None
         self.current: int | None = None
-        self.room = 800
+        self.room: int = 800
         self._top = 60.0
         self._plot = 250
+        self._stacked, self._pairs_left, self._pairs_top, self._across = False, 0.0, 0.0, 200.0
         self._level = 30.0
 
     def show_overview(self, study: Study | None, found: Overview | None, current: int | None) -> None:
@@ -71,7 +72,9 @@ class OverviewPanel(QWidget):
         if self.found is None or self.study is None:
             self.setFixedSize(10, 10)
             return
-        self._plot = 250 if self.room >= 960 else 190
+        beside = NAME + 190 + 40 + 150 + sum(self._widths())
+        self._stacked = self.room < beside  # the table then stands below the plot
+        self._plot = max(190, int(self.room) - NAME - 40) if self._stacked else 250 if self.room >= 960 else 190
         metrics = QFontMetrics(font(13))
         heights = [metrics.boundingRect(0, 0, self.room - 20, 900, WRAP, line).height() for line in self.lines]
         self._top = sum(heights) + 4.0 * len(heights) + 8
@@ -80,13 +83,13 @@ class OverviewPanel(QWidget):
         tall = max((names.boundingRect(0, 0, NAME - 10, 900, WRAP, text).height() for text in labels), default=16)
         self._level = max(34.0 if self.is_drawn else ROW, tall + 8.0)
         left = self._level * len(labels) + 50
-        self._across = max(124.0, self.room - NAME - self._plot - 40 - sum(self._widths()))
-        pairs = [self._pair_height(i) for i in range(len(self.found.pairs))]
-        right = sum(pairs) + 54
-        self.setFixedSize(
-            max(self.room, int(NAME + self._plot + 40 + 124 + sum(self._widths()))),
-            int(self._top + max(left, right) + 8),
-        )
+        self._pairs_left = 0.0 if self._stacked else NAME + self._plot + 34.0
+        self._pairs_top = self._top + (left if self._stacked else 0.0)
+        self._across = max(124.0, self.room - self._pairs_left - 6 - sum(self._widths()))
+        right = sum(self._pair_height(i) for i in range(len(self.found.pairs))) + 54
+        whole = left + right if self._stacked else max(left, right)
+        wide = int(self._pairs_left + 6 + 124 + sum(self._widths()))
+        self.setFixedSize(max(self.room, wide), int(self._top + whole + 8))
         self.update()
 
     def _widths(self) -> tuple[int, ...]:
@@ -101,8 +104,8 @@ class OverviewPanel(QWidget):
 
     def pair_rect(self, index: int) -> QRectF:
         """Where a pair's row stands."""
-        top = self._top + 24 + sum(self._pair_height(i) for i in range(index))
-        left = NAME + self._plot + 34
+        top = self._pairs_top + 24 + sum(self._pair_height(i) for i in range(index))
+        left = self._pairs_left
         return QRectF(left, top, self.width() - left, self._pair_height(index))
 
     # ---- painting
@@ -206,19 +209,19 @@ class OverviewPanel(QWidget):
         found, study, p = self.found, self.study, theme.palette()
         assert found is not None
         assert study is not None
-        left = NAME + self._plot + 34
+        left = self._pairs_left
         painter.setFont(font(11))
         painter.setPen(colour(p.soft_ink))
         if not found.pairs:
             n = len(found.levels)
             said = f"{n} levels make {n * (n - 1) // 2:,} pairs: more than {MOST_PAIRS} levels are not compared pair by pair."
-            painter.drawText(QRectF(left, self._top, 300, 60), WRAP, said)
+            painter.drawText(QRectF(left + 4, self._pairs_top, 420, 60), WRAP, said)
             return
         widths = self._widths()
         level = f"{100 * study.model.level:g}% CI"
         x = left + self._across
         for width, head in zip(widths, HEADS):
-            painter.drawText(QRectF(x, self._top + 2, width, 18), RIGHT, head.replace("95% CI", level))
+            painter.drawText(QRectF(x, self._pairs_top + 2, width, 18), RIGHT, head.replace("95% CI", level))
             x += width
         for i in range(len(found.pairs)):
             area = self.pair_rect(i)

@@ -84,7 +84,7 @@ def intercept_is(study: Study, basis: GroupBasis, constant: bool) -> str:
 def independence(card: CodeCard, index: int) -> str:
     """How a comparison goes together with the others, by weights and in these cases."""
     others = [i for i in range(card.n_coded) if i != index]
-    if not others:
+    if not others or card.basis.zero_weights is None:
         return ""
     if index >= card.n_coded:
         return "follows from the others: it is tested, not coded"
