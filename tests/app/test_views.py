@@ -313,7 +313,7 @@ def test_own_scales_fill_each_row(demo_hands: Hands) -> None:
     assert fit is not None
     for j in (0, 5, 13):
         reach = max(
-            (abs(float(s.b[j + 1])) + float(s.half_width[j + 1])) * float(ladder.sheet.scale[j])
+            max(abs(float(s.low[j + 1])), abs(float(s.high[j + 1]))) * float(ladder.sheet.scale[j])
             for s in fit.steps
             if j < s.n_columns
         )

@@ -446,13 +446,13 @@ def test_recent_files_are_offered_at_first_sight(hands: Hands) -> None:
 def test_the_level_of_the_intervals_is_chosen_once_for_all(demo_hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
     fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
-    before = fit.last.half_width.copy()
+    before = fit.last.high - fit.last.low
     monkeypatch.setattr(QInputDialog, "getDouble", lambda *a, **k: (99.0, True))
     demo_hands.window.actions_table.run("change the confidence level")
     demo_hands.settle()
     fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
-    assert np.all(fit.last.half_width > before)
+    assert np.all(fit.last.high - fit.last.low > before)
     assert demo_hands.window.status.said.text().endswith("99% intervals  ·  classical SE")
     demo_hands.window.blocks.focus_ladder()
     demo_hands.press("Down")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -81,3 +82,26 @@ def t_quantile(level: str, df: int) -> mpmath.mpf:
 def mp(value: Fraction) -> mpmath.mpf:
     """A fraction in high precision."""
     return mpmath.mpf(value.numerator) / value.denominator
+
+
+def noncentral_t_cdf(t: float, df: int, nc: float) -> mpmath.mpf:
+    """By integration over the chi distribution."""
+    half = mpmath.mpf(df) / 2
+
+    def density(s: mpmath.mpf) -> mpmath.mpf:
+        chi = 2 * s ** (df - 1) * mpmath.e ** (-s * s / 2) / (2**half * mpmath.gamma(half))
+        return mpmath.ncdf(t * s / mpmath.sqrt(df) - nc) * chi
+
+    middle = mpmath.sqrt(df)
+    return mpmath.quad(density, [0, middle / 2, middle, 1.5 * middle, middle + 12])
+
+
+def noncentral_f_cdf(f: float, df1: int, df2: int, nc: float) -> mpmath.mpf:
+    """As a sum of central ones weighted by Poisson."""
+    x = mpmath.mpf(df1) * f / (mpmath.mpf(df1) * f + df2)
+    half = mpmath.mpf(nc) / 2
+    total, weight = mpmath.mpf(0), mpmath.e**-half
+    for j in range(int(nc / 2 + 12 * math.sqrt(nc / 2) + 60)):
+        total += weight * mpmath.betainc(mpmath.mpf(df1) / 2 + j, mpmath.mpf(df2) / 2, 0, x, regularized=True)
+        weight *= half / (j + 1)
+    return total

@@ -195,7 +195,7 @@ def test_a_perfect_fit_has_no_errors() -> None:
         step = fit_of(study_of({"x": x, "y": 2 * x + 1}, "y", "x")).last
         assert step.is_perfect
         assert step.b[1] == pytest.approx(2.0, rel=1e-6)
-        for values in (step.se, step.t, step.p, step.half_width):
+        for values in (step.se, step.t, step.p, step.low, step.high):
             assert np.isnan(values).all()
         assert np.isnan(step.change.test.f)
         assert step.change.test.why is Why.PERFECT

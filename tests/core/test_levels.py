@@ -95,6 +95,19 @@ def test_orders_by_one_key() -> None:
         descriptions.next_order(study, "x")
 
 
+def test_every_order_comes_once_before_the_first_comes_again() -> None:
+    study = study_of({"stage": ["late", "first", "middle"] * 12, "y": RNG.normal(size=36)}, "y", "stage")
+    wanted = [set_[1] for set_ in descriptions.orders(study, "stage") if set_[0] != "turned round"]
+    seen = [study.variable("stage").levels]
+    for _ in range(len(wanted)):
+        study, _said = descriptions.next_order(study, "stage")
+        seen.append(study.variable("stage").levels)
+    assert len(set(seen)) == len(seen), "no order comes twice"
+    assert seen[: len(wanted)] == wanted, "one after the other, beginning behind the present one"
+    study, _said = descriptions.next_order(study, "stage")
+    assert study.variable("stage").levels == seen[0]
+
+
 def test_a_scale_that_is_ordered_says_so_in_the_schema() -> None:
     study = sizes()
     assert not study.variable("size").ordered

@@ -144,7 +144,7 @@ def test_what_is_not_told_apart_from_zero_is_said_to_be_so() -> None:
     read = made(world("x, z"))
     step = read.fit.last
     assert step.p[2] > 0.05 > step.p[1]
-    low, high = step.b[2] - step.half_width[2], step.b[2] + step.half_width[2]
+    low, high = step.low[2], step.high[2]
     assert f"Not significant: anything from {low:.2f} to {high:.2f} remains open.".replace(
         "-", "−"
     ) in read.coefficient(0, 1)

@@ -46,7 +46,8 @@ def test_coefficients_blocks_slopes_and_regions(seed: int, kind: str, errors: Er
         se = mpmath.sqrt(cov[j, j])
         assert close(step.se[j], se)
         assert abs(float(step.p[j]) - oracle.t_p(oracle.mp(exact.b[j]) / se, df)) < mpmath.mpf("1e-9")
-    assert step.half_width[4] == pytest.approx(float(oracle.t_quantile("0.95", df) * mpmath.sqrt(cov[4, 4])), rel=1e-8)
+    half = float(oracle.t_quantile("0.95", df) * mpmath.sqrt(cov[4, 4]))
+    assert (step.low[4], step.high[4]) == pytest.approx((step.b[4] - half, step.b[4] + half), rel=1e-8)
     # The block of one column, and the step as a whole where the clusters allow it.
     f = (oracle.mp(exact.b[4]) ** 2) / cov[4, 4]
     assert close(step.change.test.f, f)

@@ -84,7 +84,7 @@ def changed(part: str, change: Callable[[str], str]) -> bytes:
     [
         (b"PK\x03\x04 not a package", "not a Yellow Slope study, or it is damaged"),
         (changed("study.json", lambda t: t[:-9]), "study.json is not readable JSON"),
-        (changed("study.json", lambda t: t.replace('"version": 5', '"version": 6')), "written by a newer Yellow Slope"),
+        (changed("study.json", lambda t: t.replace('"version": 6', '"version": 7')), "written by a newer Yellow Slope"),
         (
             changed("study.json", lambda t: t.replace('"outcome": "y"', '"outcome": "nobody"')),
             "no variable named “nobody”",

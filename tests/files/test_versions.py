@@ -20,7 +20,7 @@ from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.study import asking, edits
 from yellow_slope.core.study.coding import Planned, Trends
 from yellow_slope.core.study.probe import Probe, Second, Simultaneous
-from yellow_slope.core.study.standarderrors import HC, Cluster
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Way
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 from yellow_slope.demo.learners import TABLE
@@ -73,6 +73,32 @@ def test_the_demo_of_version_4_opens_with_its_questions(demo: Study) -> None:
     assert old.model.coding("site") == Trends()
     assert fit_of(old).last.sse == pytest.approx(fit_of(demo).last.sse, rel=1e-10), "another coding, the same fit"
     assert unpacked(packed(old), "again.yslope").models == old.models
+
+
+def test_the_demo_of_version_5_opens_with_its_models(demo: Study) -> None:
+    old = open_anything(OLD.with_name("demo-5.yslope"))
+    assert [(m.id, m.name, m.errors) for m in old.models] == [("m1", "as published", Classical()), ("m2", "", HC(3))]
+    assert old.current == "m2"
+    assert dict(old.model.coding("coaching").names) == {"2": "feedback"}  # type: ignore[union-attr]
+    assert old.pinned == (FlagKey(FlagKind.ONE_SLOPE, ("coaching",)),)
+    np.testing.assert_array_equal(fit_of(old).last.b, fit_of(demo).last.b)
+    assert unpacked(packed(old), "again.yslope").models == old.models
+
+
+@pytest.mark.parametrize("errors", [Bootstrap(), Bootstrap(Way.PERCENTILE, 2000, 7, "site")])
+def test_a_bootstrap_is_kept_and_written(demo: Study, errors: Bootstrap) -> None:
+    study = edits.set_errors(demo, errors)
+    assert unpacked(packed(study), "again.yslope").model.errors == errors
+    document = results_document(evaluate(study))
+    step = document.models[0].steps[-1]
+    assert document.models[0].resampled is not None
+    assert document.models[0].resampled.draws == errors.draws
+    assert step.coefficients[1].t is None
+    assert step.coefficients[1].p is not None
+    assert step.r2_low is not None
+    assert step.r2_high is not None
+    assert step.r2_low < step.r2 < step.r2_high  # type: ignore[operator]
+    assert (step.change.p is not None) == (errors.cluster is None), "three sites are too few for a joint test"
 
 
 def test_names_of_comparisons_and_pinned_flags_are_kept(demo: Study) -> None:

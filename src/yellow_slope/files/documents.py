@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yellow_slope.core.data.source import MISSING_WORDS
 from yellow_slope.core.errors import FileError
+from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS
 
 Names = Annotated[
     list[str], Field(min_length=1, description="the variables that the term multiplies; twice is a square")
@@ -88,9 +89,18 @@ class ClusterDocument(_Document):
     cluster: str = Field(description="the variable that tells which cases belong together")
 
 
+class BootstrapDocument(_Document):
+    """Standard errors, intervals and p of single effects from resamples."""
+
+    bootstrap: Literal["percentile", "BCa"] = Field(description="how intervals are read off the resamples")
+    draws: int = Field(5000, ge=FEWEST_DRAWS, le=MOST_DRAWS, description="how many resamples are drawn")
+    seed: int = Field(1, ge=0, description="makes the same resamples come again")
+    cluster: str | None = Field(None, description="the variable whose clusters are drawn whole; without it cases are")
+
+
 Treated = ReadyTreatment | TreatmentDocument
 Coded = CodingName | CodingDocument
-ErrorsOf = ErrorsName | ClusterDocument
+ErrorsOf = ErrorsName | ClusterDocument | BootstrapDocument
 
 
 class RuleDocument(_Document):
@@ -314,7 +324,7 @@ class StudyDocument(_Document):
     """study.json: the analysis; the table and its description stand beside it in the package."""
 
     format: Literal["yellow-slope-study"] = Field(description="what this document is")
-    version: Literal[5] = Field(description="version of the format")
+    version: Literal[6] = Field(description="version of the format")
     name: str = Field(description="name of the study")
     source: SourceDocument | None = Field(None, description="where the table came from")
     derived: dict[str, DerivedDocument] = Field({}, description="computed variables")

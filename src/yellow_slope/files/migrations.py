@@ -8,7 +8,7 @@ from typing import Any
 from yellow_slope.core.study.study import FlagKind
 from yellow_slope.core.words.names import SEPARATORS
 
-NEWEST = 5
+NEWEST = 6
 
 
 def from_1(old: dict[str, Any]) -> dict[str, Any]:
@@ -87,7 +87,12 @@ def from_4(old: dict[str, Any]) -> dict[str, Any]:
     return {**old, "version": 5}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1, 2: from_2, 3: from_3, 4: from_4}
+def from_5(old: dict[str, Any]) -> dict[str, Any]:
+    """Version 5 knew neither bootstraps nor which step is reported."""
+    return {**old, "version": 6}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1, 2: from_2, 3: from_3, 4: from_4, 5: from_5}
 """From each earlier version to the next."""
 
 

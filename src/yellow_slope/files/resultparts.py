@@ -102,7 +102,7 @@ class CoefficientPart(_Part):
     why: str | None = Field(description="why b, or its standard error, does not exist")
     b: Number = Field(description="the coefficient")
     se: Number = Field(description="its standard error")
-    t: Number = Field(description="b over its standard error")
+    t: Number = Field(description="b over its standard error; null where errors come from resamples")
     p: Number = Field(description="two-sided")
     low: Number = Field(description="lower end of the interval")
     high: Number = Field(description="upper end of the interval")
@@ -146,6 +146,25 @@ class LeftOutPart(_Part):
     )
 
 
+class SmallestPart(_Part):
+    """What a block's test could have shown."""
+
+    power: float = Field(description="how often the test finds it")
+    f2: Number = Field(description="effect size; null under robust errors")
+    change_r2: Number = Field(description="the same as a change in R²")
+    why: str | None = Field(description="why there is none")
+
+
+class ResampledPart(_Part):
+    """What a bootstrap drew."""
+
+    draws: int = Field(description="resamples that were used")
+    redrawn: int = Field(description="resamples that lost a column, in whose place others were drawn")
+    percentiles_only: bool = Field(
+        description="whether a case (or cluster) cannot be left out, so that intervals are percentiles"
+    )
+
+
 class StepPart(_Part):
     """One step; everything is named, nothing rounded."""
 
@@ -161,11 +180,16 @@ class StepPart(_Part):
     about_mean: bool = Field(description="whether R² is about the mean (else about zero)")
     perfect: bool = Field(description="whether the fit is perfect, so that errors do not exist")
     r2: Number = Field(description="R²")
+    r2_low: Number = Field(description="lower end of its interval; null where there is none")
+    r2_high: Number = Field(description="upper end")
     adjusted_r2: Number = Field(description="adjusted R²")
     press_r2: Number = Field(description="PRESS R²; null where a case has leverage 1")
     aic: Number = Field(description="AIC; null for a perfect fit")
     bic: Number = Field(description="BIC; null for a perfect fit")
     change_r2: Number = Field(description="what the block adds to R²")
+    change_low: Number = Field(description="lower end of its interval; null where there is none")
+    change_high: Number = Field(description="upper end")
+    smallest: list[SmallestPart] = Field(description="the smallest change that the block's test finds with some power")
     change: TestPart = Field(description="test of what the block adds")
     f2: Number = Field(description="effect size of the block")
     whole: TestPart = Field(description="test of all columns at once")
@@ -188,7 +212,7 @@ class EffectPart(_Part):
     name: str = Field(description="name of the pick point; empty for a level")
     effect: Number = Field(description="the effect; null where no case tells of it")
     se: Number = Field(description="its standard error")
-    t: Number = Field(description="effect over its standard error")
+    t: Number = Field(description="effect over its standard error; null where errors come from resamples")
     p: Number = Field(description="two-sided, not adjusted")
     low: Number = Field(description="lower end of the interval")
     high: Number = Field(description="upper end of the interval")
@@ -207,7 +231,7 @@ class DifferencePart(_Part):
     minus_second: str | float | None = Field(None, description="place of the second moderator of the other")
     effect: Number = Field(description="the difference")
     se: Number = Field(description="its standard error")
-    t: Number = Field(description="difference over its standard error")
+    t: Number = Field(description="difference over its standard error; null where errors come from resamples")
     p: Number = Field(description="two-sided, not adjusted")
     p_holm: Number = Field(description="Holm adjusted; null where all differences are one test")
     low: Number = Field(description="lower end of the interval")
@@ -343,6 +367,7 @@ class ModelPart(_Part):
     constant: bool = Field(description="whether it has a constant")
     errors: ErrorsOf = Field(description="kind of standard errors")
     clusters: int | None = Field(description="number of clusters; null without")
+    resampled: ResampledPart | None = Field(description="what was drawn; null without a bootstrap")
     problem: str = Field(description="why there is no fit; empty if there is one")
     cases: CasesPart = Field(description="which cases count")
     bases: dict[str, NumberPart | GroupPart] = Field(description="how each variable entered")

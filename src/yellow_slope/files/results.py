@@ -15,6 +15,8 @@ from yellow_slope.core.fit.describe import described
 from yellow_slope.core.fit.diagnosis import press_r2
 from yellow_slope.core.fit.evaluate import Evaluation, Fit, Problem
 from yellow_slope.core.fit.inference import ConditionalEffect, FTest, Why
+from yellow_slope.core.fit.r2intervals import change_interval, r2_interval
+from yellow_slope.core.fit.sensitivity import smallest_changes
 from yellow_slope.core.fit.steps import StepResult
 from yellow_slope.core.flags import dismissed_flags, flags_of
 from yellow_slope.core.probe.curve import Region, Zero
@@ -51,8 +53,10 @@ from yellow_slope.files.resultparts import (
     ProbePart,
     RefusedPart,
     RegionPart,
+    ResampledPart,
     ResultsDocument,
     SetPart,
+    SmallestPart,
     StepPart,
     TestPart,
     ZeroPart,
@@ -114,7 +118,7 @@ def _model(study: Study, model: Model, found: Fit | Problem) -> ModelPart:
     cases = found.cases
     return ModelPart(
         id=model.id, name=model.name, outcome=model.outcome, level=model.level, constant=model.constant,
-        errors=errors_document(model.errors), clusters=fit.n_clusters if fit else None,
+        errors=errors_document(model.errors), clusters=fit.n_clusters if fit else None, resampled=_resampled(fit),
         problem=found.said if isinstance(found, Problem) else "",
         cases=CasesPart(
             table=cases.n_table, outside=cases.n_outside, aside=cases.n_aside, used=cases.n,
@@ -127,6 +131,13 @@ def _model(study: Study, model: Model, found: Fit | Problem) -> ModelPart:
         described=_described(fit, model) if fit else None,
         by_group=_by_group(study, model, fit) if fit is not None and model.by is not None else None,
     )  # fmt: skip
+
+
+def _resampled(fit: Fit | None) -> ResampledPart | None:
+    if fit is None or fit.resampled is None:
+        return None
+    made = fit.resampled
+    return ResampledPart(draws=made.errors.draws, redrawn=made.redrawn, percentiles_only=made.unit_missing)
 
 
 def _by_group(study: Study, model: Model, fit: Fit) -> ByGroupPart:
@@ -185,12 +196,18 @@ def _step(study: Study, model: Model, fit: Fit, step: StepResult) -> StepPart:
     read = Reader(study, fit, model)
     found = conditions(fit, step.index)
     terms = dict.fromkeys(column.term for column in fit.design.columns[: step.n_columns])
+    whole, change = r2_interval(fit, model, step.index), change_interval(fit, model, step.index)
     return StepPart(
         step=step.index + 1, block_id=step.block_id, block=model.steps[step.index].name, n=step.n, rank=step.rank,
         df=step.df, sse=step.sse, sst=step.total, s2=_number(step.s2), about_mean=step.about_mean,
-        perfect=step.is_perfect, r2=_number(step.r2), adjusted_r2=_number(step.adjusted_r2),
+        perfect=step.is_perfect, r2=_number(step.r2), r2_low=_number(whole.low), r2_high=_number(whole.high), adjusted_r2=_number(step.adjusted_r2),
         press_r2=_number(press_r2(fit, step.index)), aic=_number(step.aic), bic=_number(step.bic),
-        change_r2=_number(step.change.r2), change=_test(step.change.test), f2=_number(step.change.f2),
+        change_r2=_number(step.change.r2), change_low=_number(change.low), change_high=_number(change.high),
+        smallest=[
+            SmallestPart(power=x.power, f2=_number(x.f2), change_r2=_number(x.r2), why=_why(x.why))
+            for x in smallest_changes(fit, model, step.index)
+        ],
+        change=_test(step.change.test), f2=_number(step.change.f2),
         whole=_test(step.whole), critical=_number(step.inference.critical(model.level)), error_df=step.inference.df,
         coefficients=[_coefficient(fit, read, step, j) for j in range(-1, step.n_columns)],
         joint=[JointPart(term=list(t.variables), test=_test(test)) for t, test in step.joint.items()],

@@ -22,7 +22,7 @@ from yellow_slope.core.study.coding import (
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import BANDS, PickPoints, Probe, Second, band_name
 from yellow_slope.core.study.rules import Sample, SetAside
-from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, Way
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import (
@@ -47,6 +47,7 @@ from yellow_slope.files.documents import (
     AsideDocument,
     AtDocument,
     BlockDocument,
+    BootstrapDocument,
     ByDocument,
     ClusterDocument,
     CodingDocument,
@@ -172,6 +173,8 @@ def errors_of(said: ErrorsOf) -> Errors:
     """The kind of standard errors from its document."""
     if isinstance(said, ClusterDocument):
         return Cluster(said.cluster)
+    if isinstance(said, BootstrapDocument):
+        return Bootstrap(Way(said.bootstrap), said.draws, said.seed, said.cluster)
     return Classical() if said == "classical" else HC(int(said[2:]))
 
 
@@ -179,6 +182,9 @@ def errors_document(errors: Errors) -> ErrorsOf:
     """The kind of standard errors as a document."""
     if isinstance(errors, Cluster):
         return ClusterDocument(cluster=errors.id)
+    if isinstance(errors, Bootstrap):
+        way = "BCa" if errors.way is Way.BCA else "percentile"
+        return BootstrapDocument(bootstrap=way, draws=errors.draws, seed=errors.seed, cluster=errors.cluster)
     return f"HC{errors.kind}" if isinstance(errors, HC) else "classical"  # type: ignore[return-value]
 
 

@@ -227,15 +227,15 @@ class LadderDrawing:
         inner, left = column.axis - 12, column.x + 4
         painter.setPen(QPen(colour(p.line), 1.4))
         painter.drawLine(QPointF(left + inner / 2, top + 2), QPointF(left + inner / 2, top + SIZES.row - 2))
-        if not np.isfinite(step.half_width[i]):
+        if not np.isfinite(step.low[i]):
             painter.setFont(font(11))
             painter.setPen(colour(p.amber_ink))
             painter.drawText(QRectF(left, top, inner, SIZES.row), ALIGN_MIDDLE, _absence(step, j))
             return
         factor = float(self.ladder.sheet.scale[j])
         limit = self._row_limit(j) if self.ladder.session.desk.own_scales else self.ladder.sheet.limit
-        b, half = float(step.b[i]) * factor, float(step.half_width[i]) * factor
-        place = [inner * (value / limit + 1) / 2 for value in (b - half, b, b + half)]
+        ends = (float(v[i]) * factor for v in (step.low, step.b, step.high))
+        place = [inner * (value / limit + 1) / 2 for value in ends]
         low, at, high = (left + min(inner, max(0.0, x)) for x in place)
         painter.setPen(QPen(colour(p.ink), 1.6))
         painter.drawLine(QPointF(low, middle), QPointF(high, middle))
@@ -259,8 +259,8 @@ class LadderDrawing:
         assert self.ladder.fit is not None
         reach = 0.0
         for step in self.ladder.fit.steps:
-            if j < step.n_columns and np.isfinite(step.half_width[j + 1]):
-                reach = max(reach, abs(float(step.b[j + 1])) + float(step.half_width[j + 1]))
+            if j < step.n_columns and np.isfinite(step.low[j + 1]):
+                reach = max(reach, abs(float(step.low[j + 1])), abs(float(step.high[j + 1])))
         return (reach * float(self.ladder.sheet.scale[j]) * 1.08) or 1.0
 
     def _level(self) -> float:
@@ -372,8 +372,7 @@ def _elided(face: QFont, text: str, room: int) -> str:
 
 
 def _decimals_of(step: StepResult, i: int) -> int:
-    b, half = float(step.b[i]), float(step.half_width[i])
-    return estimate_decimals(float(step.se[i]), b, b - half, b + half)
+    return estimate_decimals(*(float(v[i]) for v in (step.se, step.b, step.low, step.high)))
 
 
 def _test_text(test: FTest, gap: str) -> str:

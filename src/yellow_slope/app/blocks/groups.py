@@ -71,8 +71,7 @@ class GroupsSheet(PaintedRows):
         """Shape (columns, 2): ends of the intervals on the common scale."""
         assert group.fit is not None
         step = group.fit.last
-        b, half = step.b[1:] * self._scale, step.half_width[1:] * self._scale
-        return np.column_stack([b - half, b + half])
+        return np.column_stack([step.low[1:] * self._scale, step.high[1:] * self._scale])
 
     def n_coefficients(self) -> int:
         """Rows that hold a coefficient, the intercept not counted."""
@@ -255,10 +254,10 @@ class GroupsSheet(PaintedRows):
         middle = area.center().y()
         painter.setPen(QPen(colour(p.line), 1.4))
         painter.drawLine(QPointF(area.center().x(), area.top()), QPointF(area.center().x(), area.bottom()))
-        b, half = float(step.b[row + 1]) * factor, float(step.half_width[row + 1]) * factor
-        if not np.isfinite(half):
+        ends = [float(v[row + 1]) * factor for v in (step.low, step.b, step.high)]
+        if not np.isfinite(ends).all():
             return
-        places = [area.x() + area.width() * (v / self._limit + 1) / 2 for v in (b - half, b, b + half)]
+        places = [area.x() + area.width() * (v / self._limit + 1) / 2 for v in ends]
         low, at, high = (min(area.right(), max(area.left(), x)) for x in places)
         painter.setPen(QPen(colour(p.ink), 1.6))
         painter.drawLine(QPointF(low, middle), QPointF(high, middle))

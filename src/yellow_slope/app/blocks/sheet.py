@@ -147,7 +147,7 @@ def _limit(fit: Fit, scale: FloatArray) -> float:
     widest = 0.0
     for step in fit.steps:
         f = scale[: step.n_columns]
-        ends = np.concatenate([(step.b[1:] - step.half_width[1:]) * f, (step.b[1:] + step.half_width[1:]) * f])
+        ends = np.concatenate([step.low[1:] * f, step.high[1:] * f])
         reach = np.abs(ends[np.isfinite(ends)])
         if reach.size:
             widest = max(widest, float(np.quantile(reach, 0.9)))

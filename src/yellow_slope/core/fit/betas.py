@@ -15,8 +15,9 @@ from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.bases import NumberBasis
 from yellow_slope.core.fit.design import Atom, Design
 from yellow_slope.core.fit.inference import Inference
-from yellow_slope.core.fit.tails import t_p
 
+LEVEL = 0.95
+"""Of intervals that nobody reads: SE and p do not depend on it."""
 MOST_SHIFTED = 10
 """Products of more shifted factors are fitted anew instead of multiplied out."""
 
@@ -42,13 +43,10 @@ class Betas:
             rows = np.eye(inference.solution.size)
         beta = rows @ inference.solution
         beta[0] -= level
-        se = inference.se(rows)
-        unknown = ~inference.estimable(rows)
-        fixed = ~np.any(np.abs(rows @ inference.root) > 0, axis=1)
-        beta[unknown | fixed] = np.nan
-        se[unknown | fixed] = np.nan
-        with np.errstate(divide="ignore", invalid="ignore"):
-            p = t_p(rows @ inference.solution / se, inference.df)
+        gone = ~inference.estimable(rows) | ~np.any(np.abs(rows @ inference.root) > 0, axis=1)
+        beta[gone] = np.nan
+        found = inference.estimates(rows, LEVEL)
+        se, p = np.where(gone, np.nan, found.se), np.where(gone, np.nan, found.p)
         p[0] = np.nan
         return cls(beta / sd, se / sd, p)
 

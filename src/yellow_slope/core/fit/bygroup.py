@@ -15,8 +15,9 @@ from yellow_slope.core.fit.cases import Cases
 from yellow_slope.core.fit.design import MOST_COLUMNS, Design, ModelColumn, Values, n_columns, term_columns
 from yellow_slope.core.fit.evaluate import Fit, clusters_of
 from yellow_slope.core.fit.inference import FTest, Why, no_test
-from yellow_slope.core.fit.steps import StepResult, all_steps
+from yellow_slope.core.fit.steps import Resampling, StepResult, all_steps
 from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.standarderrors import analytic
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 
@@ -76,9 +77,10 @@ def by_group(study: Study, model: Model, fit: Fit) -> ByGroup:
     bases = {v: fit.design.bases[v] for v in used}
     values = {v: fit.values[v] for v in used}
     clusters = clusters_of(study, model, fit.cases)
+    wait = Resampling(quick_only=fit.is_waiting)
     design = Design(bases, columns, (len(columns),), model.constant)
     groups = tuple(
-        _group(level.code, design, values, fit, model, clusters, places == i)
+        _group(level.code, design, values, fit, model, clusters, places == i, wait)
         for i, level in enumerate(variable.levels)
         if np.any(places == i)
     )
@@ -89,8 +91,9 @@ def by_group(study: Study, model: Model, fit: Fit) -> ByGroup:
 
 
 def _group(
-    code: str, design: Design, values: Values, fit: Fit, model: Model, clusters: IntArray | None, here: BoolArray
-) -> GroupFit:
+    code: str, design: Design, values: Values, fit: Fit, model: Model, clusters: IntArray | None, here: BoolArray,
+    wait: Resampling,
+) -> GroupFit:  # fmt: skip
     n = int(here.sum())
     y = fit.y[here]
     cases = replace(fit.cases, rows=fit.cases.rows[here])
@@ -102,10 +105,11 @@ def _group(
     ids = None if clusters is None else np.asarray(np.unique(clusters[here], return_inverse=True)[1], dtype=np.int64)
     if ids is not None and int(ids.max()) < 1:
         return GroupFit(code, n, None, "a single cluster")
-    factored, steps = all_steps(design, own, y, model.level, model.errors, ids)
+    found, steps = all_steps(design, own, y, model.level, model.errors, ids, resampling=wait)
     if steps[-1].df < 1:
         return GroupFit(code, n, None, "too few cases")
-    return GroupFit(code, n, Fit(cases, design, own, y, factored, steps, None if ids is None else int(ids.max()) + 1))
+    n_clusters = None if ids is None else int(ids.max()) + 1
+    return GroupFit(code, n, Fit(cases, design, own, y, found.factored, steps, n_clusters, found.resampled))
 
 
 def _tests(
@@ -136,7 +140,7 @@ def _tests(
         model.constant,
     )
     ids = None if clusters is None else clusters[known]
-    _, steps = all_steps(design, own, fit.y[known], model.level, model.errors, ids)
+    _, steps = all_steps(design, own, fit.y[known], model.level, analytic(model.errors), ids)
     last = steps[-1]
     if last.df < 1:
         return nothing, {}

@@ -11,7 +11,7 @@ from yellow_slope.core.data.conditions import holds
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.axis import Axis
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.standarderrors import Cluster
+from yellow_slope.core.study.standarderrors import cluster_id
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Transform, WithinGroups
 
@@ -62,8 +62,9 @@ def needed(model: Model) -> tuple[str, ...]:
         zero = model.treatment(name).zero
         if isinstance(zero, WithinGroups):
             names[zero.of] = None
-    if isinstance(model.errors, Cluster):
-        names[model.errors.id] = None
+    clustered = cluster_id(model.errors)
+    if clustered is not None:
+        names[clustered] = None
     return tuple(names)
 
 

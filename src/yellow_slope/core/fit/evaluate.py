@@ -19,11 +19,13 @@ from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.fit.cases import Cases, cases_of, needed
 from yellow_slope.core.fit.design import Design, Values, design_of
 from yellow_slope.core.fit.factor import PIECE, Factorization, LeftOut
+from yellow_slope.core.fit.inference import Why
 from yellow_slope.core.fit.magnitudes import out_of_reach
-from yellow_slope.core.fit.steps import StepResult, all_steps
+from yellow_slope.core.fit.resampling import Resampled
+from yellow_slope.core.fit.steps import NOW, Resampling, StepResult, all_steps
 from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.standarderrors import Cluster
+from yellow_slope.core.study.standarderrors import cluster_id
 from yellow_slope.core.study.study import Study
 
 FEWEST = 3
@@ -41,6 +43,8 @@ class Fit:
     factored: Factorization
     steps: tuple[StepResult, ...]
     n_clusters: int | None = None
+    resampled: Resampled | None = None
+    """What the bootstrap gave; None without one, or where it is still to be drawn or cannot be."""
 
     @property
     def x(self) -> FloatArray:
@@ -51,6 +55,11 @@ class Fit:
     def last(self) -> StepResult:
         """The step that holds all blocks."""
         return self.steps[-1]
+
+    @property
+    def is_waiting(self) -> bool:
+        """Whether its bootstrap is still to be drawn."""
+        return self.last.inference.awaits is Why.RESAMPLING
 
     @property
     def left_out(self) -> tuple[LeftOut, ...]:
@@ -106,10 +115,11 @@ class Evaluation:
         return self.of().cases
 
 
-def evaluate(study: Study, before: Evaluation | None = None) -> Evaluation:
+def evaluate(study: Study, before: Evaluation | None = None, resampling: Resampling = NOW) -> Evaluation:
     """Compute all models of a study. Pure: the same study gives the same evaluation.
 
     `before`: an earlier evaluation, whose fits are taken over where nothing that concerns them has changed.
+    `resampling`: whether bootstraps that take a while are drawn now.
     """
     fits: dict[str, Fit | Problem] = {}
     keys: dict[str, object] = {}
@@ -117,10 +127,10 @@ def evaluate(study: Study, before: Evaluation | None = None) -> Evaluation:
         key = _key(study, model)
         known = before is not None and model.id in before.fits and before.study.table is study.table
         keys[model.id] = key
-        if before is not None and known and before._keys.get(model.id) == key:
-            fits[model.id] = before.fits[model.id]
-        else:
-            fits[model.id] = evaluate_model(study, model)
+        old = before.fits[model.id] if before is not None and known and before._keys.get(model.id) == key else None
+        if old is None or (isinstance(old, Fit) and old.is_waiting and not resampling.quick_only):
+            old = evaluate_model(study, model, resampling)
+        fits[model.id] = old
     return Evaluation(study, fits, keys)
 
 
@@ -158,7 +168,7 @@ def _key(study: Study, model: Model) -> object:
     )  # fmt: skip
 
 
-def evaluate_model(study: Study, model: Model) -> Fit | Problem:
+def evaluate_model(study: Study, model: Model, resampling: Resampling = NOW) -> Fit | Problem:
     """The fit of one model, or why there is none."""
     nothing = Cases(study.table.n_rows, 0, 0, np.arange(study.table.n_rows, dtype=np.int64), ())
     try:
@@ -177,12 +187,12 @@ def evaluate_model(study: Study, model: Model) -> Fit | Problem:
         said = f"Only {cases.n} of {n} cases have a value on every variable of the model."
         return Problem(cases, said)
     try:
-        return fitted(study, model, cases)
+        return fitted(study, model, cases, resampling)
     except YellowSlopeError as error:
         return Problem(cases, str(error))
 
 
-def fitted(study: Study, model: Model, cases: Cases) -> Fit | Problem:
+def fitted(study: Study, model: Model, cases: Cases, resampling: Resampling = NOW) -> Fit | Problem:
     """The fit of a model over given cases, or why there is none. StudyError where the model cannot be."""
     assert model.outcome is not None
     outcome = study.variable(model.outcome)
@@ -207,8 +217,8 @@ def fitted(study: Study, model: Model, cases: Cases) -> Fit | Problem:
         return Problem(cases, "Every group in the model has but one level among its cases.")
     first_out = frozenset(j for term in model.leave_out_first for j in design.columns_of(term))
     clusters = clusters_of(study, model, cases)
-    factored, steps = all_steps(
-        design, values, y, model.level, model.errors, clusters, first_out, tuple(b.id for b in model.steps)
+    found, steps = all_steps(
+        design, values, y, model.level, model.errors, clusters, first_out, tuple(b.id for b in model.steps), resampling
     )
     if steps[-1].df < 1:
         said = (
@@ -219,14 +229,14 @@ def fitted(study: Study, model: Model, cases: Cases) -> Fit | Problem:
     n_clusters = None if clusters is None else int(clusters.max()) + 1
     if n_clusters is not None and n_clusters < 2:
         raise StudyError("All cases of the model belong to one cluster; clustered errors need two or more.")
-    return Fit(cases, design, values, y, factored, steps, n_clusters)
+    return Fit(cases, design, values, y, found.factored, steps, n_clusters, found.resampled)
 
 
 def clusters_of(study: Study, model: Model, cases: Cases) -> IntArray | None:
     """Shape (n,): positions of the cluster ids of the model's cases."""
-    if not isinstance(model.errors, Cluster):
+    name = cluster_id(model.errors)
+    if name is None:
         return None
-    name = model.errors.id
     variable = study.variable(name)
     if variable.kind is Kind.GROUP:
         ids: np.ndarray = study.columns.levels(name)[cases.rows]

@@ -13,6 +13,7 @@ import numpy as np
 from scipy.linalg import qr, solve_triangular
 
 from yellow_slope.core.arrays import BoolArray, FloatArray
+from yellow_slope.core.fit.draws import Draws
 from yellow_slope.core.fit.tails import f_p, t_p, t_quantile
 
 NAN = float("nan")
@@ -29,6 +30,11 @@ class Why(StrEnum):
     NO_CASES = "no case left"
     LEVERAGE = "a case has leverage 1"
     CLUSTERS = "too few clusters"
+    RESAMPLING = "still being resampled"
+    SINGULAR = "resamples lose a column"
+    TOO_WIDE = "too many coefficients to resample"
+    ROBUST = "not under robust errors"
+    ABOUT_ZERO = "about zero"
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +74,19 @@ class ConditionalEffect:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class Estimates:
+    """Several effects, each array (m,): NaN where an effect is not estimable, or has no standard error."""
+
+    effect: FloatArray
+    se: FloatArray
+    t: FloatArray
+    """NaN throughout where the errors come from draws."""
+    p: FloatArray
+    low: FloatArray
+    high: FloatArray
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Inference:
     """What a step's b is worth. Arrays run over the constant and all columns of the step."""
 
@@ -84,6 +103,15 @@ class Inference:
     """Why there are no standard errors."""
     most_tested: int | None = None
     """The most coefficients that one test can hold (clusters minus 1); None: any number."""
+    draws: Draws | None = None
+    """Resamples, from which single effects get their standard error, interval and p."""
+    awaits: Why | None = None
+    """Why single effects have no standard errors, although there are tests and regions."""
+
+    @property
+    def without(self) -> Why | None:
+        """Why a single effect has no standard error; None where it has one."""
+        return self.why or self.awaits
 
     def estimable(self, g: FloatArray) -> BoolArray:
         """For rows g (m, 1 + columns) or one row: whether the cases tell of g·b."""
@@ -97,20 +125,48 @@ class Inference:
         rounding = (np.abs(slopes) + np.abs(level * self.means)) @ np.abs(self.nulls.T)
         return np.asarray(np.all(sums <= 1e-7 * sizes + 1e-11 * rounding, axis=1))
 
-    def se(self, g: FloatArray) -> FloatArray:
-        """Shape (m,): sqrt of g Cov(b) g' for rows g (m, 1 + columns); NaN where there are no standard errors."""
-        spread = np.atleast_2d(g) @ self.root
-        found: FloatArray = np.sqrt(np.einsum("ij,ij->i", spread, spread))
-        return found if self.why is None else np.full_like(found, np.nan)
+    def estimates(self, g: FloatArray | None, level: float) -> Estimates:
+        """Effects g·b of rows g (m, 1 + columns) with their tests and intervals; None: the coefficients themselves."""
+        rows = None if g is None else np.atleast_2d(g)
+        effect = self.solution if rows is None else rows @ self.solution
+        if self.nulls.size:
+            told = self.estimable(np.eye(self.solution.size) if rows is None else rows)
+            effect = np.where(told, effect, np.nan)
+        else:
+            effect = effect.copy()
+        spread = self.root if rows is None else rows @ self.root
+        se = np.sqrt(np.einsum("ij,ij->i", spread, spread))
+        fixed = se == 0
+        effect[fixed & ~np.isnan(effect)] = 0.0
+        gone = np.isnan(effect) | fixed
+        nothing = np.full(effect.size, np.nan)
+        if self.without is not None:
+            return Estimates(effect, nothing, nothing, nothing, nothing, nothing)
+        if self.draws is not None:
+            found = self.draws.spread(rows, effect, level)
+            kept = [np.where(gone, np.nan, v) for v in (found.se, found.p, found.low, found.high)]
+            return Estimates(effect, kept[0], nothing, *kept[1:])
+        se[gone] = np.nan
+        t = effect / se
+        half = self.critical(level) * se
+        return Estimates(effect, se, t, t_p(t, self.df), effect - half, effect + half)
 
     def estimate(self, g: FloatArray, level: float) -> ConditionalEffect:
         """g·b with its test and interval. g: (1 + columns,)."""
         if not self.estimable(g)[0]:
             return ConditionalEffect(NAN, NAN, NAN, NAN, NAN, NAN, self.df, Why.NOT_ESTIMABLE)
-        effect = float(g @ self.solution)
         spread = g @ self.root
         se = float(np.sqrt(spread @ spread))
-        return conditional(effect, se, self.df, level, self.why, is_fixed=not np.any(np.abs(g) > 0) or se == 0)
+        if self.draws is None or self.without is not None:
+            effect = float(g @ self.solution)
+            return conditional(effect, se, self.df, level, self.without, is_fixed=not np.any(np.abs(g) > 0) or se == 0)
+        if not np.any(np.abs(g) > 0) or se == 0:
+            return conditional(0.0, 0.0, self.df, level, is_fixed=True)
+        found = self.estimates(g, level)
+        effect, se, t, p, low, high = (
+            float(v[0]) for v in (found.effect, found.se, found.t, found.p, found.low, found.high)
+        )
+        return ConditionalEffect(effect, se, t, p, low, high, self.df)
 
     def test(self, g: FloatArray) -> FTest:
         """Joint F of the testable part of the hypotheses G b = 0; g: (q, 1 + columns)."""

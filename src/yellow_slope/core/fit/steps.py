@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -11,10 +11,11 @@ from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.betas import Betas, betas_of
 from yellow_slope.core.fit.design import Design, Values
 from yellow_slope.core.fit.factor import PIECE, Factorization, Pieces, factor_pieces
-from yellow_slope.core.fit.inference import NAN, FTest, Inference, Why, no_test
+from yellow_slope.core.fit.inference import NAN, Estimates, FTest, Inference, Why, no_test
+from yellow_slope.core.fit.resampling import QUICK, GoOn, Resampled, no_one_waits, resampled, seconds_of
 from yellow_slope.core.fit.robust import cluster_root, hc_root
-from yellow_slope.core.fit.tails import f_p, t_p
-from yellow_slope.core.study.standarderrors import HC, Cluster, Errors
+from yellow_slope.core.fit.tails import f_p
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Errors, analytic
 from yellow_slope.core.study.terms import Term
 
 
@@ -84,7 +85,9 @@ class StepResult:
     se: FloatArray
     t: FloatArray
     p: FloatArray
-    half_width: FloatArray
+    low: FloatArray
+    high: FloatArray
+    """Ends of the intervals."""
     betas: Betas
     vif: FloatArray
     sr2: FloatArray
@@ -132,9 +135,9 @@ class StepResult:
     def coefficient(self, column: int) -> Coefficient:
         """The coefficient of a column; -1 is the constant."""
         i = column + 1
-        b, half = float(self.b[i]), float(self.half_width[i])
         return Coefficient(
-            column, b, float(self.se[i]), float(self.t[i]), float(self.p[i]), b - half, b + half,
+            column, float(self.b[i]), float(self.se[i]), float(self.t[i]), float(self.p[i]), float(self.low[i]),
+            float(self.high[i]),
             float(self.betas.beta[i]), float(self.betas.se[i]), float(self.betas.p[i]), float(self.vif[i]),
             float(self.sr2[i]), float(self.partial_r[i]), float(self.r[i]), self.why(column),
         )  # fmt: skip
@@ -143,7 +146,7 @@ class StepResult:
         """Why a coefficient, or its standard error, does not exist; None where both do."""
         if column >= 0 and self.left_out[column + 1]:
             return Why.LEFT_OUT
-        return self.inference.why if self.estimable[column + 1] else Why.NOT_ESTIMABLE
+        return self.inference.without if self.estimable[column + 1] else Why.NOT_ESTIMABLE
 
     def is_left_out(self, column: int) -> bool:
         """Whether the column is not estimated because others already say what it says."""
@@ -157,6 +160,10 @@ class Estimation:
     factored: Factorization
     inferences: tuple[Inference, ...]
     perfect: tuple[bool, ...]
+    resampled: Resampled | None = None
+    """What a bootstrap gave; None without one, or as long as it has not been drawn."""
+    about_mean: bool = True
+    """Whether R² is about the mean in every step."""
 
 
 def pieces_of(design: Design, values: Values, y: FloatArray) -> Pieces:
@@ -169,9 +176,20 @@ def pieces_of(design: Design, values: Values, y: FloatArray) -> Pieces:
     return pieces
 
 
+@dataclass(frozen=True, slots=True)
+class Resampling:
+    """Whether a bootstrap is drawn now: all of it, or only where nobody waits for it."""
+
+    quick_only: bool = False
+    go_on: GoOn = no_one_waits
+
+
+NOW = Resampling()
+
+
 def estimated(
     design: Design, values: Values, y: FloatArray, errors: Errors, clusters: IntArray | None,
-    first_out: frozenset[int],
+    first_out: frozenset[int], resampling: Resampling = NOW,
 ) -> Estimation:  # fmt: skip
     """Factor once and read every step's solution and inference. y (n,); clusters (n,): positions of cluster ids."""
     n, p = y.size, len(design.columns)
@@ -196,7 +214,24 @@ def estimated(
             Inference(solution, root, df_used, factored.nulls[here, :end], factored.all_means[:end], why, most)
         )
         perfect.append(is_perfect)
-    return Estimation(factored, tuple(inferences), tuple(perfect))
+    about_mean = all(factored.holds_constant(factored.size(end)) for end in design.ends)
+    found = Estimation(factored, tuple(inferences), tuple(perfect), about_mean=about_mean)
+    return _drawn(found, design, errors, clusters, resampling) if isinstance(errors, Bootstrap) else found
+
+
+def _drawn(
+    found: Estimation, design: Design, errors: Bootstrap, clusters: IntArray | None, resampling: Resampling
+) -> Estimation:
+    """The estimation with its bootstrap, or waiting for it."""
+    if any(inference.why is not None for inference in found.inferences):
+        return found
+    if resampling.quick_only and seconds_of(found.factored, errors) > QUICK:
+        return replace(found, inferences=tuple(replace(i, awaits=Why.RESAMPLING) for i in found.inferences))
+    made = resampled(found.factored, design.ends, found.about_mean, errors, clusters, resampling.go_on)
+    if isinstance(made, Why):
+        return replace(found, inferences=tuple(replace(i, awaits=made) for i in found.inferences))
+    inferences = tuple(replace(i, draws=d) for i, d in zip(found.inferences, made.steps))
+    return replace(found, inferences=inferences, resampled=made)
 
 
 def _root(
@@ -208,6 +243,7 @@ def _root(
         return None, df, Why.NO_CASES, None
     if is_perfect:
         return factored.root(m), df, Why.PERFECT, None
+    errors = analytic(errors)
     if isinstance(errors, HC):
         robust = hc_root(factored, m, b, errors.kind)
         return (robust, df, None, None) if robust is not None else (factored.root(m), df, Why.LEVERAGE, None)
@@ -221,33 +257,33 @@ def _root(
 
 def all_steps(
     design: Design, values: Values, y: FloatArray, level: float, errors: Errors, clusters: IntArray | None = None,
-    first_out: frozenset[int] = frozenset(), block_ids: tuple[str, ...] = (),
-) -> tuple[Factorization, tuple[StepResult, ...]]:  # fmt: skip
+    first_out: frozenset[int] = frozenset(), block_ids: tuple[str, ...] = (), resampling: Resampling = NOW,
+) -> tuple[Estimation, tuple[StepResult, ...]]:  # fmt: skip
     """Every step of a design. y: the outcome (n,), not all values the same."""
-    found = estimated(design, values, y, errors, clusters, first_out)
+    found = estimated(design, values, y, errors, clusters, first_out, resampling)
     factored = found.factored
     y_mean = factored.y_mean
     y_sd = float(np.sqrt(factored.total_about_mean / (factored.n - 1)))
     betas = betas_of(design, found.inferences, y_mean, y_sd)
     if betas is None:
-        other = estimated(design.standardized(), values, (y - y_mean) / y_sd, errors, clusters, first_out)
+        other = estimated(design.standardized(), values, (y - y_mean) / y_sd, errors, clusters, first_out, resampling)
         same = np.array_equal(other.factored.kept, factored.kept)
         betas = tuple(
             Betas.of(inference) if same else Betas.none(inference.solution.size) for inference in other.inferences
         )
-    about_mean = all(factored.holds_constant(factored.size(end)) for end in design.ends)
     steps: list[StepResult] = []
     for index in range(len(design.ends)):
         before = steps[-1] if steps else None
         block_id = block_ids[index] if index < len(block_ids) else ""
-        steps.append(_step(design, found, betas[index], index, before, level, about_mean, errors, block_id))
-    return factored, tuple(steps)
+        steps.append(_step(design, found, betas[index], index, before, level, analytic(errors), block_id))
+    return found, tuple(steps)
 
 
 def _step(
     design: Design, found: Estimation, betas: Betas, index: int, before: StepResult | None, level: float,
-    about_mean: bool, errors: Errors, block_id: str,
+    errors: Errors, block_id: str,
 ) -> StepResult:  # fmt: skip
+    about_mean = found.about_mean
     factored, inference, is_perfect = found.factored, found.inferences[index], found.perfect[index]
     end = design.ends[index]
     m = factored.size(end)
@@ -265,13 +301,15 @@ def _step(
     estimable = inference.estimable(np.eye(end + 1)) if inference.nulls.size else np.ones(end + 1, dtype=bool)
     gone = left_out | ~estimable
     b = np.where(gone, np.nan, inference.solution)
-    se = np.sqrt(np.einsum("ij,ij->i", inference.root, inference.root))
-    se = np.where(gone | (inference.why is not None), np.nan, se)
+    if df < 1:
+        single = Estimates(*(np.full(end + 1, np.nan) for _ in range(6)))
+    else:
+        single = inference.estimates(None, level)
+    se, t, p, low, upper = (np.where(gone, np.nan, v) for v in (single.se, single.t, single.p, single.low, single.high))
     classical = np.full(end + 1, np.nan)
     lengths = np.sqrt(np.einsum("ij,ij->i", *(2 * [factored.root(m)])))
     classical[rows] = lengths * np.sqrt(s2) if df > 0 else np.nan
     with np.errstate(divide="ignore", invalid="ignore"):
-        t = b / se
         plain = np.where(is_perfect, np.nan, b / classical)
         squared = plain**2
         sr2 = squared * (1.0 - r2) / df if df > 0 else np.full(end + 1, np.nan)
@@ -283,13 +321,11 @@ def _step(
     r = np.full(end + 1, np.nan)
     if total > 0:
         r[rows[1:]] = (factored.r[:m, :m].T @ factored.qty[:m]) / np.sqrt(factored.total)
-    if df < 1:
-        se, t = np.full(end + 1, np.nan), np.full(end + 1, np.nan)
     return StepResult(
         index, block_id, factored.n, end, rank, df, sse, total, about_mean, s2, r2, adjusted,
         _change(found, design, index, total, sse, rank, before, errors), _whole(found, design, index, sse, errors),
-        inference, left_out, estimable, b, se, t, t_p(t, inference.df), inference.critical(level) * se, betas, vif,
-        sr2, partial, r, joint_tests(design, inference, end), level,
+        inference, left_out, estimable, b, se, t, p, low, upper, betas, vif, sr2, partial, r,
+        joint_tests(design, inference, end), level,
     )  # fmt: skip
 
 

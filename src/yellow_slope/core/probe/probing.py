@@ -530,8 +530,9 @@ def holm(p: Sequence[float]) -> list[float]:
 
 def family_p(effects: Sequence[ConditionalEffect]) -> list[float]:
     """Holm's adjusted p of several tests; all NaN where they are one and the same test."""
-    ts = np.abs([e.t for e in effects if not np.isnan(e.t)])
-    if ts.size < 2 or np.ptp(ts) <= 1e-9 * ts.max():
+    # Errors from draws have no t; there equal p tell the same.
+    told = np.abs([e.p if np.isnan(e.t) else e.t for e in effects if not np.isnan(e.p)])
+    if told.size < 2 or np.ptp(told) <= 1e-9 * told.max():
         return [float("nan")] * len(effects)
     return holm([e.p for e in effects])
 

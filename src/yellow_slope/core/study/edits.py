@@ -13,7 +13,7 @@ from yellow_slope.core.study.coding import Coding, Dummy, Effect, LevelMeans, Pl
 from yellow_slope.core.study.model import Entry, Model
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.rules import Sample, SetAside
-from yellow_slope.core.study.standarderrors import HC, Cluster, Errors
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Errors, cluster_id
 from yellow_slope.core.study.study import Dismissal, FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Block, Term, variables_of
 from yellow_slope.core.study.treatment import Given, Transform, Treatment, WithinGroups
@@ -262,6 +262,10 @@ def set_level(study: Study, level: float) -> Study:
     """Choose the confidence level, as .95."""
     if not 0.5 <= level < 1:
         raise StudyError("The confidence level must lie between .50 and 1.")
+    errors = study.model.errors
+    why = errors.why_not(level) if isinstance(errors, Bootstrap) else ""
+    if why:
+        raise StudyError(why)
     return change_model(study, level=level) if level != study.model.level else study
 
 
@@ -278,8 +282,12 @@ def set_errors(study: Study, errors: Errors) -> Study:
     """Choose the kind of standard errors."""
     if isinstance(errors, HC) and errors.kind not in range(5):
         raise StudyError("HC standard errors are numbered from 0 to 4.")
-    if isinstance(errors, Cluster):
-        study.variable(errors.id)
+    clustered = cluster_id(errors)
+    if clustered is not None:
+        study.variable(clustered)
+    why = errors.why_not(study.model.level) if isinstance(errors, Bootstrap) else ""
+    if why:
+        raise StudyError(why)
     return change_model(study, errors=errors) if errors != study.model.errors else study
 
 

@@ -16,7 +16,7 @@ from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table
 from yellow_slope.core.data.variable import Kind, Variable, found_levels
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study import edits
-from yellow_slope.core.study.standarderrors import Classical, Cluster
+from yellow_slope.core.study.standarderrors import Classical, cluster_id
 from yellow_slope.core.study.study import Study
 
 
@@ -81,8 +81,9 @@ def with_table(study: Study, table: Table, source: Source) -> tuple[Study, Chang
             dropped.append(f"the outcome {model.outcome}")
         sample = model.sample if model.sample in {s.name for s in samples} else None
         errors = model.errors
-        if isinstance(errors, Cluster) and errors.id not in known:
-            dropped.append(f"errors clustered by {errors.id}")
+        clustered = cluster_id(errors)
+        if clustered is not None and clustered not in known:
+            dropped.append(f"errors clustered by {clustered}")
             errors = Classical()
         if model.by is not None and kinds.get(model.by) is not Kind.GROUP:
             dropped.append(f"one model per group of {model.by}")

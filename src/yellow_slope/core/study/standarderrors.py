@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,4 +25,58 @@ class Cluster:
     id: str
 
 
-Errors = Classical | HC | Cluster
+class Way(StrEnum):
+    """How an interval is read off resamples."""
+
+    PERCENTILE = "percentile"
+    BCA = "BCa"
+
+
+FEWEST_DRAWS, MOST_DRAWS = 1000, 100_000
+IN_A_TAIL = 10
+"""Fewer resamples beyond a bound than this do not tell where it lies."""
+
+
+@dataclass(frozen=True, slots=True)
+class Bootstrap:
+    """Cases, or the clusters of an id, drawn anew with replacement; the seed makes the draws come again.
+
+    Standard errors, intervals and p of single effects rest on the draws; tests of several coefficients and regions on
+    `analytic`.
+    """
+
+    way: Way = Way.BCA
+    draws: int = 5000
+    seed: int = 1
+    cluster: str | None = None
+
+    def why_not(self, level: float) -> str:
+        """Why it cannot be at a confidence level, as a sentence; empty if it can."""
+        if not FEWEST_DRAWS <= self.draws <= MOST_DRAWS:
+            return f"Between {FEWEST_DRAWS:,} and {MOST_DRAWS:,} resamples can be drawn."
+        if self.seed < 0:
+            return "A seed is a whole number, 0 or more."
+        needed = round(2 * IN_A_TAIL / (1 - level))
+        if self.draws < needed:
+            return f"{self.draws:,} resamples are too few for {100 * level:g}% intervals; draw {needed:,} or more."
+        return ""
+
+    @property
+    def analytic(self) -> Classical | Cluster:
+        """What tests of several coefficients and regions of significance use."""
+        return Classical() if self.cluster is None else Cluster(self.cluster)
+
+
+Errors = Classical | HC | Cluster | Bootstrap
+
+
+def analytic(errors: Errors) -> Classical | HC | Cluster:
+    """The kind that has a formula: of a bootstrap what its tests of several coefficients use."""
+    return errors.analytic if isinstance(errors, Bootstrap) else errors
+
+
+def cluster_id(errors: Errors) -> str | None:
+    """The id that errors are clustered by; None without."""
+    if isinstance(errors, Cluster):
+        return errors.id
+    return errors.cluster if isinstance(errors, Bootstrap) else None

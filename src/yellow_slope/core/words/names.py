@@ -23,7 +23,7 @@ from yellow_slope.core.study.coding import (
     Trends,
     WeightedEffect,
 )
-from yellow_slope.core.study.standarderrors import HC, Cluster, Errors
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.study.treatment import (
@@ -353,4 +353,7 @@ def errors_name(study: Study, errors: Errors) -> str:
     """The kind of standard errors."""
     if isinstance(errors, HC):
         return f"HC{errors.kind} SE"
+    if isinstance(errors, Bootstrap):
+        of = f" of {study.variable(errors.cluster).label}" if errors.cluster is not None else ""
+        return f"{errors.way} bootstrap{of}, {errors.draws:,} draws"
     return f"SE clustered by {study.variable(errors.id).label}" if isinstance(errors, Cluster) else "classical SE"
