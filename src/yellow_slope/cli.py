@@ -36,7 +36,7 @@ def parser() -> argparse.ArgumentParser:
     report = commands.add_parser("report", help="write a study's report as one HTML file")
     report.add_argument("study", type=Path)
     report.add_argument("--to", type=Path, required=True, help="the HTML file to write")
-    report.add_argument("--step", type=int, help="the step whose equation is given; without it the last")
+    report.add_argument("--step", type=int, help="the step that is reported; without it the one that the study chose")
     figure = commands.add_parser("figure", help="write the figure of a study's probe")
     figure.add_argument("study", type=Path)
     figure.add_argument("--to", type=Path, required=True, action="append", help="a .png or .svg file; may be repeated")
@@ -166,14 +166,18 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
 
 def _report(study: Path, target: Path, step: int | None) -> int:
     from yellow_slope.core.fit.evaluate import evaluate
+    from yellow_slope.core.study import edits
     from yellow_slope.files.atomically import write_whole
     from yellow_slope.files.opening import open_anything
     from yellow_slope.report.document import build_report, html_of
 
-    evaluation = evaluate(open_anything(study))
-    if step is not None and evaluation.fit is not None and not 1 <= step <= len(evaluation.fit.steps):
-        raise YellowSlopeError(f"There is no step {step}; the study has {len(evaluation.fit.steps)}.")
-    write_whole(target, html_of(build_report(evaluation, None if step is None else step - 1)).encode("utf-8"))
+    opened = open_anything(study)
+    steps = opened.model.steps
+    if step is not None and steps:
+        if not 1 <= step <= len(steps):
+            raise YellowSlopeError(f"There is no step {step}; the study has {len(steps)}.")
+        opened = edits.set_reported(opened, steps[step - 1].id)
+    write_whole(target, html_of(build_report(evaluate(opened))).encode("utf-8"))
     return OK
 
 

@@ -269,10 +269,38 @@ def test_the_report_stands_on_screen_and_the_equation_is_copied(demo_hands: Hand
     text = report.page.toPlainText()
     assert "What each block adds to control score" in text
     assert "Regions of significance along worry" in text
-    report.copy_equation()
+    report.copy_button.chosen.emit("text")
     clipboard = QApplication.clipboard()
     assert clipboard is not None
     assert clipboard.text().startswith("control score = ")
+    report.copy_button.chosen.emit("latex")
+    assert clipboard.text().startswith(r"\widehat{\text{control score}} = ")
+    report.copy_button.chosen.emit("picture")
+    demo_hands.settle()
+    assert clipboard.image().width() == 1950, "6.5 inches at 300 dpi"
+
+
+def test_the_step_that_is_reported_is_chosen_once(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Alt+3")
+    window.blocks.ladder.setFocus()
+    demo_hands.press("Left")
+    demo_hands.press("ctrl+shift+R")
+    study = window.session.study
+    assert study is not None
+    assert study.model.reported_step == 1
+    assert window.session.desk.open_step is None
+    assert window.blocks.ladder.open_step() == 1
+    demo_hands.press("Alt+6")
+    text = window.report.page.toPlainText()
+    assert "The coefficients of step 2 in words" in text
+    assert "Equation of step 2" in text
+    assert window.report.step.current == "1"
+    window.report.step.chosen.emit("2")
+    demo_hands.settle()
+    assert "Equation of step 3" in window.report.page.toPlainText()
+    demo_hands.press("Ctrl+Z")
+    assert "Equation of step 2" in window.report.page.toPlainText()
 
 
 def test_a_flag_is_put_aside_with_a_reason(demo_hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -106,6 +106,9 @@ def test_every_order_comes_once_before_the_first_comes_again() -> None:
     assert seen[: len(wanted)] == wanted, "one after the other, beginning behind the present one"
     study, _said = descriptions.next_order(study, "stage")
     assert study.variable("stage").levels == seen[0]
+    own = descriptions.order_levels(study, "stage", ["late", "middle", "first"])
+    assert own.variable("stage").levels not in seen
+    assert descriptions.next_order(own, "stage")[0].variable("stage").levels == seen[0], "from an order of one's own"
 
 
 def test_a_scale_that_is_ordered_says_so_in_the_schema() -> None:

@@ -4,19 +4,24 @@ from __future__ import annotations
 
 import math
 import re
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
-from tests.core.worlds import fit_of
+from tests.core.worlds import fit_of, study_of
 from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.codes import codes_of
 from yellow_slope.core.fit.describe import correlations
 from yellow_slope.core.fit.diagnosis import diagnose, normal_quantiles
+from yellow_slope.core.probe.probing import checked_step, default_probe
+from yellow_slope.core.study import edits
 from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words import numerals
-from yellow_slope.core.words.equation import equation
+from yellow_slope.core.words.equation import equation, latex
+from yellow_slope.report.equationpicture import equation_lines, equation_picture
 
 
 @pytest.mark.parametrize(
@@ -86,6 +91,46 @@ def test_the_equation_predicts_what_the_model_predicts(demo: Study) -> None:
             for n in ("coaching", "returner")
         }
         assert computed(text, row, groups) == pytest.approx(predicted[i], abs=0.15)
+
+
+def test_the_equation_in_latex_says_the_same(demo: Study) -> None:
+    fit = fit_of(demo)
+    text, tex = equation(demo, fit, 2), latex(demo, fit, 2)
+    assert re.findall(r"\d+\.\d+", tex) == re.findall(r"\d+\.\d+", text)
+    plain = tex.replace(r"\widehat{\text{control score}}", "control score").replace(r" \cdot ", "·")
+    plain = re.sub(r"\\text\{((?:[^{}]|\\[{}])*)\}", r"\1", plain).replace("$-$", "−").replace(" - ", " − ")
+    assert plain == text
+    awkward = edits.set_outcome(
+        study_of({"50% {a}_$": [1.0, 2.0, 3.0, 5.0], "y": [1.0, 2.0, 4.0, 3.0]}, "y", "50% {a}_$"), "y"
+    )
+    assert r"\text{50\% \{a\} \$}" in latex(awkward, fit_of(awkward), 0)
+
+
+def test_the_picture_breaks_lines_before_signs(demo: Study) -> None:
+    fit = fit_of(demo)
+    text = equation(demo, fit, 2)
+    lines = equation_lines(text)
+    assert " ".join(line.strip() for line in lines) == text
+    assert all(line.strip()[0] in "+−" for line in lines[1:])
+    assert all(len(line) <= 78 for line in lines)
+    assert equation_picture(demo, fit, 2, 100)[:8] == b"\x89PNG\r\n\x1a\n"
+
+
+def test_the_reported_step_ends_with_its_block(demo: Study) -> None:
+    first = demo.model.steps[0].id
+    study = edits.set_reported(demo, first)
+    assert study.model.reported_step == 0
+    assert study.model.step_index(None) == 0
+    off = edits.switch_block(study, 0, False)
+    assert off.model.reported_step == 1, "of a block that is off there is no step: the last one is reported"
+    assert edits.take_out(study, study.model.blocks[0].terms).model.reported is None
+    with pytest.raises(StudyError, match="switched off"):
+        edits.set_reported(edits.switch_block(demo, 1, False), demo.model.blocks[1].id)
+    probed = default_probe(study)
+    assert probed is not None
+    assert checked_step(study, replace(probed, step=None)) == 2, (
+        "where the reported step has no product, the first that has"
+    )
 
 
 def test_dummy_codes_are_indicators() -> None:

@@ -117,9 +117,9 @@ def test_print_figures_stay_on_white(demo: Study) -> None:
 
 
 def test_the_report_holds_every_part(demo: Study) -> None:
-    report = build_report(evaluate(demo), 1)
+    report = build_report(evaluate(edits.set_reported(demo, demo.model.steps[1].id)))
     titles = [section.title for section in report.sections]
-    assert titles[:4] == ["Sample", "The variables", "The model, step by step", "The coefficients of step 3 in words"]
+    assert titles[:4] == ["Sample", "The variables", "The model, step by step", "The coefficients of step 2 in words"]
     assert titles[-1] == "Equation of step 2"
     assert len(pictures(report)) == len(demo.probes) == 3
     html = html_of(report)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import FlagKey
 from yellow_slope.core.study.terms import Term
 
@@ -80,6 +81,6 @@ class Desk:
         a, b = sorted((order.index(begun), order.index(to)))
         return {"chosen": tuple(Term((name,)) for name in order[a : b + 1]), "clicked": Term((begun,))}
 
-    def step(self, n: int) -> int:
-        """The open one of n steps. The one rule for it."""
-        return n - 1 if self.open_step is None else min(self.open_step, n - 1)
+    def step(self, model: Model) -> int:
+        """The open step of a model, without a choice the one that is reported. The one rule for it."""
+        return model.reported_step if self.open_step is None else min(self.open_step, len(model.steps) - 1)

@@ -130,7 +130,7 @@ def ladder_explanation(session: StudySession) -> Explanation:
         return groups_explanation(session, view.groups, view.groups_refusal)
     fit = read.fit
     n = len(fit.steps)
-    step = session.desk.step(n)
+    step = session.desk.step(study.model)
     if cell is None:
         text = "Choose a row to read what its number means. " + sample_sentence(view.evaluation)
         return Explanation(f"Step {step + 1} of {n}", read.whole(step), text, (), in_words=False)
@@ -186,7 +186,7 @@ def _block(read: Reader, block: int) -> Explanation:
     shown = model.blocks[block]
     title = f"Block {block + 1}" + (f": {shown.name}" if shown.name else "")
     step = model.step_index(shown.id)
-    if not shown.on or step is None or not 0 <= step < len(read.fit.steps):
+    if not shown.on or not 0 <= step < len(read.fit.steps):
         return instruction(title, "The block is switched off for the moment.")
     change = read.fit.steps[step].change
     f2 = "" if change.f2 != change.f2 else f"    f² = {fixed(change.f2, 3)}"
@@ -402,7 +402,7 @@ def checks_explanation(session: StudySession) -> Explanation:
     read = view.reader if view else None
     if read is None:
         return instruction("Nothing to check yet", "Enter a model at the waypoint Blocks.")
-    step = session.desk.step(len(read.fit.steps))
+    step = session.desk.step(read.model)
     return Explanation(f"Residuals of step {step + 1}", read.whole(step), session.residuals)
 
 

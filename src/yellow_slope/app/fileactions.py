@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
 from yellow_slope.app.actions import action
@@ -272,13 +273,13 @@ class FileActions:
         path = self.dialogs.save_path("Save report", f"{view.study.name}.html", "HTML (*.html)")
         if path is None:
             return
-        evaluation, step = view.evaluation, self.session.desk.open_step
+        evaluation = view.evaluation
 
         def work(job: Job) -> None:
             from yellow_slope.files.atomically import write_whole
             from yellow_slope.report.document import build_report, html_of
 
-            content = html_of(build_report(evaluation, step)).encode("utf-8")
+            content = html_of(build_report(evaluation)).encode("utf-8")
             job.go_on()
             write_whole(path, content)
 
@@ -362,6 +363,13 @@ class FileActions:
         clipboard = QApplication.clipboard()
         if clipboard is not None and text:
             clipboard.setText(text)
+            self.session.say("Copied.")
+
+    def copy_picture(self, png: bytes) -> None:
+        """Put a picture on the clipboard."""
+        clipboard = QApplication.clipboard()
+        if clipboard is not None and png:
+            clipboard.setImage(QImage.fromData(png))
             self.session.say("Copied.")
 
     # ---- the study as a whole

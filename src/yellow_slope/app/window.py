@@ -29,6 +29,7 @@ from yellow_slope.app.blocks.bench import BlocksBench
 from yellow_slope.app.checks.bench import ChecksBench
 from yellow_slope.app.data.bench import DataBench
 from yellow_slope.app.dialogs import Dialogs
+from yellow_slope.app.equationactions import EquationActions
 from yellow_slope.app.fileactions import FileActions
 from yellow_slope.app.finder import Finder
 from yellow_slope.app.firstsight import FirstSight
@@ -72,7 +73,7 @@ class Window(QMainWindow):
         self._make_benches()
         self._build()
         for owner in (
-            self.fileactions, self.modelactions, self.navigation, self.data.verbs, self.data.cases, self.probe, self.report, self.header.trail,
+            self.fileactions, self.modelactions, self.navigation, self.data.verbs, self.data.cases, self.probe, self.equations, self.header.trail,
             self.roster, self.blocks, self.blocks.ladder, self.prepare, self.prepare.card, self.probe.plots, self.probe.table,
         ):  # fmt: skip
             self.actions_table.add_all(owner)
@@ -102,7 +103,10 @@ class Window(QMainWindow):
         self.blocks = BlocksBench(self.session, self.modelactions)
         self.checks = ChecksBench(self.session, self.worker)
         self.probe = ProbeBench(self.session, self.worker)
-        self.report = ReportBench(self.session, self.worker)
+        self.equations = EquationActions(
+            self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture
+        )
+        self.report = ReportBench(self.session, self.worker, self.equations)
         self.benches: dict[str, QWidget] = {
             "Data": self.data, "Prepare": self.prepare, "Blocks": self.blocks,
             "Checks": self.checks, "Probe": self.probe, "Report": self.report,
@@ -166,7 +170,6 @@ class Window(QMainWindow):
         ladder.flag_chosen.connect(navigation.show_flag)
         self.report.save_wanted.connect(files.save_report)
         self.report.figure_wanted.connect(files.export_figure)
-        self.report.copy_wanted.connect(files.copy)
         self.status.flags_clicked.connect(navigation.next_flag)
         self.status.jobs.watch(self.worker)
         self.first.jobs.watch(self.worker)
@@ -183,10 +186,10 @@ class Window(QMainWindow):
 
     def _tips(self) -> None:
         """Buttons that run an action say what the table of actions says."""
-        save_figure, save_report, copy = self.report.figure_button, self.report.save_button, self.report.copy_button
+        save_figure, save_report = self.report.figure_button, self.report.save_button
         for button, name in (
             (self.probe.swap, "swap focal predictor and moderator"), (self.data.codes, "codes or labels"),
-            (save_figure, "save the figure"), (save_report, "save the report"), (copy, "copy the equation"),
+            (save_figure, "save the figure"), (save_report, "save the report"),
             (self.first.demo, "open the demo"), (self.first.browse_button, "open a file"),
             (self.status.flags, "go to the next flag"),
         ):  # fmt: skip

@@ -210,6 +210,7 @@ class FurtherModelDocument(_Document):
     level: float | None = Field(None, ge=0.5, lt=1, description="confidence level")
     errors: ErrorsOf | None = Field(None, description="kind of standard errors")
     by: str | None = Field(None, description="a group variable: the last step is also fitted in each of its levels")
+    reported: int | None = Field(None, ge=1, description="the step that is reported, from 1; without it the last")
 
 
 class SpecDocument(_Document):
@@ -226,6 +227,7 @@ class SpecDocument(_Document):
     sample: str | None = Field(None, description="name of the sample; without it all cases")
     errors: ErrorsOf = Field("classical", description="kind of standard errors")
     by: str | None = Field(None, description="a group variable: the last step is also fitted in each of its levels")
+    reported: int | None = Field(None, ge=1, description="the step that is reported, from 1; without it the last")
     models: list[FurtherModelDocument] = Field([], description="further models")
     probes: list[ProbeDocument] = Field([], description="questions to the models")
 
@@ -252,6 +254,7 @@ class ModelDocument(_Document):
     level: float = Field(ge=0.5, lt=1, description="confidence level")
     errors: ErrorsOf = Field("classical", description="kind of standard errors")
     leave_out_first: list[Names] = Field([], description="terms left out first where columns depend on each other")
+    reported: str | None = Field(None, description="id of the block whose step is reported; null: the last step")
 
 
 class ReadAsDocument(_Document):

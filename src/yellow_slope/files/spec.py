@@ -8,7 +8,7 @@ from pathlib import Path
 from pydantic import ValidationError
 
 from yellow_slope.core.data.variable import Kind, Level
-from yellow_slope.core.errors import FileError, YellowSlopeError
+from yellow_slope.core.errors import FileError, StudyError, YellowSlopeError
 from yellow_slope.core.probe.probing import checked_step
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.study import Study
@@ -47,6 +47,7 @@ def study_from(table_file: Path, spec: SpecDocument, source: str = "the descript
             study = _entered(study, name, said)
         study = edits.set_errors(edits.set_sample(study, spec.sample), errors_of(spec.errors))
         study = edits.set_by(edits.set_blocks(study, [block_of(b) for b in spec.blocks]), spec.by)
+        study = _reporting(study, spec.reported)
         first = study.current
         for number, model in enumerate(spec.models, 2):
             study = _further(edits.make_current(study, first), model, f"m{number}")
@@ -89,7 +90,17 @@ def _further(study: Study, said: FurtherModelDocument, model_id: str) -> Study:
         study = edits.set_errors(study, errors_of(said.errors))
     if said.blocks is not None:
         study = edits.set_blocks(study, [block_of(b) for b in said.blocks])
-    return edits.set_by(study, said.by) if said.by is not None else study
+    study = edits.set_by(study, said.by) if said.by is not None else study
+    return _reporting(study, said.reported)
+
+
+def _reporting(study: Study, step: int | None) -> Study:
+    if step is None:
+        return study
+    steps = study.model.steps
+    if step > len(steps):
+        raise StudyError(f"There is no step {step} to report; the model has {len(steps)}.")
+    return edits.set_reported(study, steps[step - 1].id)
 
 
 def _described(study: Study, name: str, said: VariableDocument) -> Study:

@@ -167,7 +167,7 @@ def _model_document(model: Model) -> ModelDocument:
             for name, entry in model.entries.items()
         },
         constant=model.constant, sample=model.sample, level=model.level, errors=errors_document(model.errors), by=model.by,
-        leave_out_first=[list(t.variables) for t in model.leave_out_first],
+        leave_out_first=[list(t.variables) for t in model.leave_out_first], reported=model.reported,
     )  # fmt: skip
 
 
@@ -293,7 +293,7 @@ def _model(document: ModelDocument, study: Study) -> Model:
     return Model(
         document.id, document.name, document.outcome, tuple(block_of(b) for b in document.blocks),
         MappingProxyType(entries), document.constant, document.sample, document.level, errors_of(document.errors),
-        tuple(Term(tuple(t)) for t in document.leave_out_first), document.by,
+        tuple(Term(tuple(t)) for t in document.leave_out_first), document.by, document.reported,
     )  # fmt: skip
 
 

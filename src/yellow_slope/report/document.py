@@ -68,8 +68,8 @@ class Report:
     sections: tuple[Section, ...]
 
 
-def build_report(evaluation: Evaluation, step: int | None = None) -> Report:
-    """The report of an evaluation; the equation is that of the chosen step (None: the last)."""
+def build_report(evaluation: Evaluation) -> Report:
+    """The report of an evaluation; coefficients, equation and probes are those of the step that is reported."""
     study, fit = evaluation.study, evaluation.fit
     model = study.model
     sections = [Section("Sample", (sample_sentence(evaluation), *declared_sentences(study), *_dismissed(evaluation)))]
@@ -82,13 +82,12 @@ def build_report(evaluation: Evaluation, step: int | None = None) -> Report:
     ladder = ladder_table(evaluation)
     blocks = tuple(read.block(s.index) for s in fit.steps)
     sections.append(Section("The model, step by step", blocks, (ladder,) if ladder else ()))
-    sections.append(Section(f"The coefficients of step {len(fit.steps)} in words", tuple(_words(read))))
+    at = model.reported_step
+    sections.append(Section(f"The coefficients of step {at + 1} in words", tuple(_words(read, at))))
     if model.by is not None:
         sections.append(_groups_section(evaluation, fit))
     for probed in probes_of(evaluation):
         sections.append(_probe_section(evaluation, probed))
-    last = len(fit.steps) - 1
-    at = last if step is None else min(step, last)
     sections.append(Section(f"Equation of step {at + 1}", (equation(study, fit, at),)))
     return Report(study.name, tuple(sections))
 
@@ -104,16 +103,16 @@ def _groups_section(evaluation: Evaluation, fit: Fit) -> Section:
     return Section(title, said, (groups_table(read),))
 
 
-def _words(read: Reader) -> list[str]:
-    """A sentence for each coefficient of the last step; of terms of many columns the joint test."""
-    fit, last = read.fit, len(read.fit.steps) - 1
+def _words(read: Reader, step: int) -> list[str]:
+    """A sentence for each coefficient of a step; of terms of many columns the joint test."""
+    fit = read.fit
     said: list[str] = []
-    for term in dict.fromkeys(column.term for column in fit.design.columns[: fit.last.n_columns]):
+    for term in dict.fromkeys(column.term for column in fit.design.columns[: fit.steps[step].n_columns]):
         columns = fit.design.columns_of(term)
         if len(columns) > MOST_LISTED:
-            said.append(f"{label(read.study, term)}: {read.joint(last, term)}")
+            said.append(f"{label(read.study, term)}: {read.joint(step, term)}")
         else:
-            said += [f"{read.column_name(j)}: {read.coefficient(last, j)}" for j in columns]
+            said += [f"{read.column_name(j)}: {read.coefficient(step, j)}" for j in columns]
     return said
 
 

@@ -91,8 +91,8 @@ class Ladder(PaintedRows):
 
     def open_step(self) -> int:
         """The step that shows its figures."""
-        fit = self.fit
-        return self.session.desk.step(len(fit.steps)) if fit else 0
+        view = self.session.view
+        return self.session.desk.step(view.study.model) if view is not None and view.fit is not None else 0
 
     # ---- geometry
 

@@ -80,13 +80,14 @@ class ChecksBench(QWidget):
         """Have the open step diagnosed, off the interface thread."""
         if not self.isVisible():
             return
-        fit = self.session.view.fit if self.session.view else None
-        if fit is None:
+        view = self.session.view
+        fit = view.fit if view is not None else None
+        if view is None or fit is None:
             self.step.set_choices([], None, "no step")
             self._key, self._found = None, None
             self._show()
             return
-        step = self.session.desk.step(len(fit.steps))
+        step = self.session.desk.step(view.study.model)
         self.step.set_choices([(str(i), f"step {i + 1}") for i in range(len(fit.steps))], str(step))
         key = (fit, step)
         if key == self._key:

@@ -8,11 +8,10 @@ from PyQt6.QtCore import Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QImage, QShowEvent, QTextDocument
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
-from yellow_slope.app.actions import action
+from yellow_slope.app.equationactions import EquationActions
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.worker import Job, Worker
-from yellow_slope.core.words.equation import equation
 from yellow_slope.looks import SIZES
 
 FIGURE_WIDTH = 820
@@ -23,9 +22,10 @@ class ReportBench(QWidget):
 
     save_wanted = pyqtSignal()
     figure_wanted = pyqtSignal()
-    copy_wanted = pyqtSignal(str)
 
-    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: StudySession, worker: Worker, equations: EquationActions, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.session, self._worker = session, worker
         self.page = QTextBrowser()
@@ -39,16 +39,21 @@ class ReportBench(QWidget):
         self.page.document().setDocumentMargin(34)  # type: ignore[union-attr]
         self.state = QLabel()
         self.state.setObjectName("soft")
-        self.step = Picker("Step of the equation", "The step whose equation stands in the report")
-        self.step.chosen.connect(lambda value: session.look(open_step=int(value)))
+        self.step = Picker("Step that is reported", "The step that equation, sentences and probes speak of")
+        self.step.chosen.connect(lambda value: equations.choose_step(int(value)))
         self.buttons: list[QPushButton] = []
         top = QHBoxLayout()
         top.addWidget(self.state, 1)
-        label = QLabel("equation of")
+        label = QLabel("reporting")
         label.setObjectName("soft")
         top.addWidget(label)
         top.addWidget(self.step)
-        self.copy_button = self._button("Copy equation", self.copy_equation)
+        self.copy_button = Picker("Copy the equation", "Copy the equation of the reported step")
+        self.copy_button.set_choices([("text", "as text"), ("latex", "as LaTeX"), ("picture", "as a picture")], None)
+        self.copy_button.setText("Copy equation  ▾")
+        copies = {"text": equations.copy_text, "latex": equations.copy_latex, "picture": equations.copy_picture}
+        self.copy_button.chosen.connect(lambda how: copies[how]())
+        top.addWidget(self.copy_button)
         self.figure_button = self._button("Save figure …", self.figure_wanted.emit)
         self.save_button = self._button("Save report …", self.save_wanted.emit)
         for button in self.buttons:
@@ -81,36 +86,19 @@ class ReportBench(QWidget):
         super().showEvent(event)
         self._renew()
 
-    def has_study(self) -> bool:
-        """Whether there is a study."""
-        return self.session.study is not None
-
-    @action("copy the equation", "Copy the equation of the open step", available="has_study")
-    def copy_equation(self) -> None:
-        """Copy the equation of the chosen step."""
-        text = self.equation()
-        if text:
-            self.copy_wanted.emit(text)
-
-    def equation(self) -> str:
-        """The equation of the chosen step; empty while there is none."""
-        view = self.session.view
-        if view is None or view.fit is None:
-            return ""
-        return equation(view.study, view.fit, self.session.desk.step(len(view.fit.steps)))
-
     def _renew(self) -> None:
         view = self.session.view
         if not self.isVisible() or view is None:
             return
         n = len(view.fit.steps) if view.fit else 0
-        step = self.session.desk.step(n) if n else None
+        step = view.study.model.reported_step if n else None
         self.step.set_choices(
             [(str(i), f"step {i + 1}") for i in range(n)], None if step is None else str(step), "no step"
         )
         for button in self.buttons:
             button.setEnabled(n > 0)
-        key = (view, step)
+        self.copy_button.setEnabled(n > 0)
+        key = view
         if key == self._wanted:
             return
         self._wanted = key
@@ -119,7 +107,7 @@ class ReportBench(QWidget):
         def work(job: Job) -> tuple[str, list[QImage]]:
             from yellow_slope.report.document import build_report, html_of, pictures
 
-            report = build_report(view.evaluation, step)
+            report = build_report(view.evaluation)
             job.go_on()
             return html_of(report, on_screen=True), [_for_the_page(p.png) for p in pictures(report)]
 

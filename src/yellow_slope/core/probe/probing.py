@@ -209,7 +209,7 @@ def probeable(study: Study, step: int | None = None, model: Model | None = None)
 
 def default_probe(study: Study) -> Probe | None:
     """The study's first probe of the current model that can be asked, else the product entered last. The one rule."""
-    pairs = probeable(study)
+    pairs = probeable(study, study.model.reported_step) or probeable(study)
     names = set(variables_of(study.model.active_terms))
     for probe in study.probes:
         if probe.model not in (None, study.current):
@@ -245,8 +245,10 @@ def checked_step(study: Study, probe: Probe) -> int:
     model = study.model_of(probe.model)
     earliest = first_step(study, probe)
     index = model.step_index(probe.step)
-    if index is None or index < 0:
+    if index < 0:
         raise StudyError(f"There is no step “{probe.step}” in the model.")
+    if probe.step is None:
+        index = max(index, earliest)
     if index < earliest:
         raise StudyError(f"Step {index + 1} has no product of the two variables; step {earliest + 1} is the first.")
     if probe.pick.rule == "own values" and not probe.pick.values:

@@ -269,6 +269,13 @@ def set_level(study: Study, level: float) -> Study:
     return change_model(study, level=level) if level != study.model.level else study
 
 
+def set_reported(study: Study, block_id: str | None) -> Study:
+    """Choose the step that equation, sentences and report speak of, by its block; None: the last."""
+    if block_id is not None and study.model.step_index(block_id) < 0:
+        raise StudyError("A block that is switched off has no step to report.")
+    return change_model(study, reported=block_id) if block_id != study.model.reported else study
+
+
 def set_by(study: Study, name: str | None) -> Study:
     """Fit the last step in every level of a group too; None: no longer."""
     if name is not None and study.variable(name).kind is not Kind.GROUP:

@@ -34,11 +34,15 @@ class Model:
     """Terms chosen to be left out first where columns depend on each other; without a choice the last entered is."""
     by: str | None = None
     """A group variable: the last step is fitted in each of its levels too."""
+    reported: str | None = None
+    """Id of the block whose step is reported; None: the last."""
 
     def __post_init__(self) -> None:
         taken = [block.id for block in self.blocks if block.id]
         if len(set(taken)) < len(self.blocks):
             object.__setattr__(self, "blocks", _identified(self.blocks))
+        if self.reported is not None and self.reported not in {block.id for block in self.blocks}:
+            object.__setattr__(self, "reported", None)
 
     def treatment(self, name: str) -> Treatment:
         """How a number enters."""
@@ -99,10 +103,16 @@ class Model:
             if part not in here and not set(term.variables) - set(part.variables) <= means
         ] if means else [part for part in term.parts() if part not in here]  # fmt: skip
 
-    def step_index(self, block_id: str | None) -> int | None:
-        """The step that a block makes; None: the last. -1 where no block that is on has that id."""
+    @property
+    def reported_step(self) -> int:
+        """The step that is reported: the chosen one while its block is on, else the last. The one rule for it."""
+        ids = [block.id for block in self.steps]
+        return ids.index(self.reported) if self.reported in ids else len(ids) - 1
+
+    def step_index(self, block_id: str | None) -> int:
+        """The step that a block makes; None: the one that is reported. -1 where no block that is on has that id."""
         if block_id is None:
-            return len(self.steps) - 1
+            return self.reported_step
         ids = [block.id for block in self.steps]
         return ids.index(block_id) if block_id in ids else -1
 
