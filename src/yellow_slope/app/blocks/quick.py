@@ -49,7 +49,7 @@ class QuickLine(QWidget):
         if study is None:
             return ""
         reading = read_line(study, text)
-        return reading.mistake if reading.mistake is not None else reading.echo(study)
+        return reading.mistake if reading.mistake is not None else reading.summary(study)
 
     def _words(self, text: str, cursor: int) -> tuple[int, list[str]]:
         return complete(self.session.study, text, cursor) if self.session.study is not None else (0, [])

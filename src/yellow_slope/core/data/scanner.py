@@ -12,9 +12,10 @@ from yellow_slope.core.errors import StudyError
 
 QUOTES = {"“": "”", '"': '"', "'": "'", "„": "“", "«": "»"}
 _NUMBER = re.compile(r"[-−+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+−]?\d+)?")
+_WORDS = re.compile(r"[^\s,;=×()+*/<>\[\]“”\"²³.…]+(?:\s+[^\s,;=×()+*/<>\[\]“”\"²³.…]+)+")
 _DATE = re.compile(r"(\d{4})-(\d\d)-(\d\d)(?:[ T](\d\d):(\d\d)(?::(\d\d))?)?")
-_WORD = re.compile(r"[^\s,;=×()+*/<>\[\]“”\"]*")
-ENDS = " \t,;=×().…+-*/−<>"
+_WORD = re.compile(r"[^\s,;=×()+*/<>\[\]“”\"²³]*")
+ENDS = " \t,;=×().…+-*/−<>²³"
 """What may stand right after a name."""
 
 
@@ -97,7 +98,7 @@ class Scanner:
         self.skip()
         rest = self.line[self.at :].casefold()
         for phrase in phrases:
-            pattern = r"\s+".join(re.escape(word) for word in phrase.split()) + r"(?=[\s,;=×()+*/<>“\"-]|$)"
+            pattern = r"\s+".join(re.escape(word) for word in phrase.casefold().split()) + r"(?=[\s,;=×()+*/<>“\"-]|$)"
             found = re.match(pattern, rest)
             if found:
                 self.at += found.end()
@@ -183,16 +184,22 @@ class Scanner:
         if self.line.startswith("[", self.at):
             return self._bracketed()
         rest = self.line[self.at :].casefold()
+        ends, begun = self._begun(rest)
         for text, variable in self.names:
             if rest.startswith(text) and (len(rest) == len(text) or rest[len(text)] in ENDS):
-                self.at += len(text)
-                return variable
+                # “hours of pr” is more of “hours of practice” than of “hours”.
+                longer = len(begun) == 1 and ends > len(text)
+                self.at += ends if longer else len(text)
+                return next(iter(begun.values())) if longer else variable
         typed = self.word().casefold()
         if not typed:
             raise self.stop("A variable is missing here.")
         if "..." in typed:
             typed = typed[: typed.index("...")]
-        begun = {v.name: v for text, v in self.names if text.startswith(typed)}
+        if begun:
+            typed = rest[:ends]
+        else:
+            begun = {v.name: v for text, v in self.names if text.startswith(typed)}
         if len(begun) == 1:
             self.at += len(typed)
             return next(iter(begun.values()))
@@ -201,6 +208,18 @@ class Scanner:
             some = f"{', '.join(labels[:-1])} or {labels[-1]}"
             raise Stop(self.at, len(typed), f"“{typed}” could be {some}.")
         raise Stop(self.at, len(typed), f"There is no variable “{typed}”.")
+
+    def _begun(self, rest: str) -> tuple[int, dict[str, Variable]]:
+        """The variables whose names begin with the most words that stand here, two or more, and where these end."""
+        found = _WORDS.match(rest)
+        end, begun = 0, dict[str, Variable]()
+        for blank in re.finditer(r"\s+[^\s]+", found.group()) if found is not None else ():
+            typed = " ".join(rest[: blank.end()].split())
+            fits = {v.name: v for text, v in self.names if text.startswith(typed)}
+            if not fits:
+                break
+            end, begun = blank.end(), fits
+        return end, begun
 
     def _bracketed(self) -> Variable:
         begin = self.at

@@ -103,7 +103,9 @@ def enter(study: Study, terms: Iterable[Term], block: int | None = None, name: s
 
 
 def enter_product(study: Study, term: Term) -> Study:
-    """Enter a product: in the last block if that is later than all its parts, else in a new one."""
+    """Enter a product: in the last block if that is later than all its parts, else in a new one. One that is there stays."""
+    if term in study.model.terms:
+        return study
     last = len(study.model.blocks) - 1
     homes = [study.model.block_of(part) for part in term.parts()]
     latest = max((home for home in homes if home is not None), default=-1)

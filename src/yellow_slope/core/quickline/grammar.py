@@ -1,0 +1,358 @@
+"""The grammar: a line read against a study's names, with the place of the first mistake."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from yellow_slope.core.data.scanner import Mistake, Scanner, Stop
+from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.errors import StudyError, YellowSlopeError
+from yellow_slope.core.quickline.phrases import coding_said, treatment_said
+from yellow_slope.core.quickline.reading import Reading, SaidBlock
+from yellow_slope.core.study import asking, composing, edits
+from yellow_slope.core.study.composing import MOST_TERMS
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import MANY_FACTORS, Term, variables_of
+from yellow_slope.core.words.names import label
+
+PARTS = ("and their parts", "and its parts")
+WITHOUT, NO_INTERCEPT = "without", ("no intercept", "without intercept", "without an intercept")
+INTERCEPT = ("with intercept", "with an intercept")
+UP_TO = "up to"
+POWERS = {"²": 2, "³": 3}
+SAID_POWERS = {"squared": 2, "cubed": 3}
+TO_THE = "to the power"
+ORDERS = {
+    "two": 2,
+    "three": 3,
+    "four": 4,
+    "five": 5,
+    "six": 6,
+    "second": 2,
+    "third": 3,
+    "fourth": 4,
+    "fifth": 5,
+    "sixth": 6,
+}
+_ORDER = re.compile(
+    r"(?:(two|three|four|five|six)-way|(second|third|fourth|fifth|sixth) order|order (\d{1,2}))(?=[\s,;)]|$)", re.I
+)
+_HEAD = re.compile(r"\s*(?:block\s+(\d+)\s*)?", re.I)
+_PATTERN = re.compile(r"([^\s,;=×().…]*)(?:\.\.\.|…)([^\s,;=×().…]*)")
+DOTS = ("...", "…")
+LARGEST_POWER = 9
+
+
+def read_line(study: Study, line: str) -> Reading:
+    """Read a quick line against a study's names. Never raises: a mistake stands in the reading."""
+    reading = Reading(line)
+    try:
+        _LineReader(study, line, reading).read()
+        reading.apply(study)
+    except Stop as stop:
+        reading.mistake = stop.mistake
+    except YellowSlopeError as error:
+        reading.mistake = Mistake(0, len(line.rstrip()) or 1, str(error))
+    return reading
+
+
+class _LineReader(Scanner):
+    def __init__(self, study: Study, line: str, reading: Reading) -> None:
+        super().__init__(line, study.variables)
+        self.study, self.reading = study, reading
+
+    def read(self) -> None:
+        """The whole line."""
+        if not self.line.strip():
+            raise Stop(0, 1, "Type an outcome, =, and terms.")
+        equals = self.line.find("=")
+        if equals >= 0:
+            self._outcome(equals)
+        else:
+            self.reading.adds = True
+        self._blocks()
+        if self.reading.says_nothing:
+            raise Stop(0, len(self.line.rstrip()) or 1, "Type an outcome, =, and terms.")
+
+    def _outcome(self, equals: int) -> None:
+        outcome = self.variable()
+        self.skip()
+        if self.at != equals:
+            raise Stop(self.at, equals - self.at, "One outcome stands before the =.")
+        why = edits.why_no_outcome(self.study, outcome)
+        if why:
+            raise Stop(0, equals, why)
+        self.reading.outcome = outcome.name
+        self.at += 1
+
+    # ---- blocks
+
+    def _blocks(self) -> None:
+        head = self._head()
+        terms: list[Term] = []
+        while True:
+            self.skip()
+            if self.take_phrase(*NO_INTERCEPT):
+                self.reading.constant = False
+            elif self.take_phrase(*INTERCEPT):
+                self.reading.constant = True
+            elif self.take_phrase(WITHOUT):
+                self._taken_out()
+            else:
+                terms.extend(self._item())
+            self.skip()
+            mark = self.line[self.at : self.at + 1]
+            if mark in (";", ""):
+                if terms:
+                    self.reading.blocks.append(replace(head, terms=tuple(dict.fromkeys(terms))))
+                self.at += 1
+                if mark == "" or not self.line[self.at :].strip():
+                    return
+                head, terms = self._head(), []
+            elif mark == ",":
+                self.at += 1
+            else:
+                rest = re.match(r"[^,;]*", self.line[self.at :])
+                length = len(rest.group().rstrip()) if rest else 1
+                raise Stop(self.at, length, f"“{self.line[self.at : self.at + length]}” is not understood here.")
+
+    def _head(self) -> SaidBlock:
+        """What may stand before a block's terms: “block 2:”, “the course”:, off:."""
+        start = self.at
+        self.skip()
+        begin = self.at
+        found = _HEAD.match(self.line, self.at)
+        assert found is not None
+        number = found.group(1)
+        self.at = found.end()
+        name = self.quoted() or ""
+        on = not self.take_phrase("off", "off:")
+        if self.line[self.at - 1 : self.at] != ":" and not self.take(":"):
+            if number is None and not name and on:
+                self.at = start
+                return SaidBlock(())
+            if name:
+                raise Stop(self.at, 1, "A colon is wanted behind a block's name.")
+            self.at = start
+            return SaidBlock(())
+        place = None
+        if number is not None:
+            place = int(number) - 1
+            self._check_place(place, begin)
+        return SaidBlock((), name.strip(), place if self.reading.adds else None, on)
+
+    def _check_place(self, place: int, begin: int) -> None:
+        n = len(self.study.model.blocks)
+        if not self.reading.adds:
+            if place != len(self.reading.blocks):
+                message = f"The line says the whole model: this is block {len(self.reading.blocks) + 1}."
+                raise Stop(begin, self.at - begin, message)
+        elif not 0 <= place <= n:
+            raise Stop(begin, self.at - begin, f"The model has {n} blocks; block {n + 1} would be the next.")
+
+    def _taken_out(self) -> None:
+        while True:
+            self.skip()
+            start = self.at
+            for term in self._item():
+                if term not in self.study.model.terms:
+                    raise Stop(start, self.at - start, f"{label(self.study, term)} is not in the model.")
+                self.reading.without.append(term)
+            self.skip()
+            if self.line[self.at : self.at + 1] != ",":
+                return
+            self.at += 1
+
+    # ---- terms
+
+    def _item(self) -> list[Term]:
+        """A product with or without its parts, checked."""
+        begin = self.at
+        found = self._product()
+        if self.reading.adds and len(found) == 1 and len(found[0].variables) == 1:
+            said = found[0].variables[0] in {**self.reading.treatments, **self.reading.codings}
+            if said and found[0] in self.study.model.terms:
+                self.reading.stays.append(found[0])
+        self.skip()
+        if self.take_phrase(*PARTS):
+            if any(len(term.variables) > MANY_FACTORS for term in found):
+                raise Stop(begin, self.at - begin, f"A product of more than {MANY_FACTORS} factors has too many parts.")
+            known = self.study.model.terms if self.reading.adds else ()
+            found = list(composing.with_their_parts(found, known))
+        for term in found:
+            self._check(term, begin)
+        return found
+
+    def _check(self, term: Term, begin: int) -> None:
+        if self.reading.outcome in term.variables:
+            title = self.study.variable(self.reading.outcome or "").label
+            raise Stop(begin, self.at - begin, f"{title} is the outcome; it cannot be a predictor as well.")
+        for name in dict.fromkeys(term.variables):
+            variable = self.study.variable(name)
+            if variable.kind is Kind.GROUP and term.variables.count(name) > 1:
+                raise Stop(begin, self.at - begin, f"{variable.label} is a group; it cannot be multiplied with itself.")
+
+    def _product(self) -> list[Term]:
+        """Factors with `x` between them: each of the one with each of the other."""
+        begin = self.at
+        found = self._factor()
+        while True:
+            self.skip()
+            if not (self.take("×") or self.take_phrase("x")):
+                return found
+            try:
+                found = list(composing.each_with_each(found, self._factor()))
+            except StudyError as error:
+                raise Stop(begin, self.at - begin, str(error)) from None
+
+    def _factor(self) -> list[Term]:
+        """One name with what is said about it, a run or pattern of names, or a list in parentheses."""
+        self.skip()
+        if self.take("("):
+            return self._list()
+        pattern = _PATTERN.match(self.line, self.at)
+        if pattern is not None and not self._is_run(pattern):
+            return self._matching(pattern)
+        first = self.variable()
+        self.skip()
+        if self.take(*DOTS):
+            return [Term((name,)) for name in self._run(first, self.variable())]
+        power = 1
+        while True:
+            self.skip()
+            more = self._power(first)
+            if more:
+                power *= more
+            elif not self._said_about(first):
+                break
+        return [Term((first.name,) * power)]
+
+    def _list(self) -> list[Term]:
+        begin = self.at - 1
+        terms = self._product()
+        while self.take(","):
+            terms += self._product()
+        if not self.take(")"):
+            raise Stop(self.at, 1, "A closing parenthesis is missing here.")
+        terms = list(dict.fromkeys(terms))
+        if self.take_phrase(UP_TO):
+            self.skip()
+            order = _ORDER.match(self.line, self.at)
+            if order is None:
+                raise Stop(self.at, max(1, len(self.word())), "Up to two-way, three-way, third order, order 4?")
+            self.at = order.end()
+            words = order.group(1) or order.group(2)
+            largest = ORDERS[words.casefold()] if words else int(order.group(3))
+            try:
+                return list(composing.up_to_order(variables_of(terms), largest))
+            except StudyError as error:
+                raise Stop(begin, self.at - begin, str(error)) from None
+        return terms
+
+    def _power(self, variable: Variable) -> int:
+        """A power that stands here; 0 where none does."""
+        start = self.at
+        mark = self.take(*POWERS)
+        word = "" if mark else self.take_phrase(*SAID_POWERS)
+        power = POWERS.get(mark, 0) or SAID_POWERS.get(word, 0)
+        if not power and self.take_phrase(TO_THE):
+            value = self.number("A whole number is wanted here.")
+            if value != int(value) or not 1 <= value <= LARGEST_POWER:
+                raise Stop(start, self.at - start, f"Powers are whole numbers, {LARGEST_POWER} at most.")
+            power = int(value)
+        if power and variable.kind is not Kind.NUMBER:
+            raise Stop(
+                start, max(1, self.at - start), f"{variable.label} is a {variable.kind}; only numbers have powers."
+            )
+        return power
+
+    # ---- what is said of a variable
+
+    def _said_about(self, variable: Variable) -> bool:
+        start, name = self.at, variable.name
+        treatment = treatment_said(self, variable, self.reading.treatments.get(name))
+        if treatment is not None:
+            self._try(start, lambda: edits.treat(self.study, [name], treatment))
+            self.reading.treatments[name] = treatment
+            return True
+        coding = coding_said(self, variable)
+        if coding is not None:
+            self._try(start, lambda: asking.choose_coding(self.study, name, coding))
+            self.reading.codings[name] = coding
+            return True
+        return False
+
+    def _try(self, start: int, edit) -> None:  # type: ignore[no-untyped-def]
+        """What cannot be is a mistake where it is said."""
+        try:
+            edit()
+        except YellowSlopeError as error:
+            raise Stop(start, max(1, self.at - start), str(error)) from None
+
+    # ---- several names at once
+
+    def _is_run(self, pattern: re.Match[str]) -> bool:
+        """Whether both sides of dots without blanks are names: a run through the table, no pattern."""
+        first, last = (part.casefold() for part in pattern.groups())
+        names = {text for text, _ in self.names}
+        return first in names and last in names
+
+    def _run(self, first: Variable, last: Variable) -> list[str]:
+        names = [v.name for v in self.study.variables]
+        a, b = names.index(first.name), names.index(last.name)
+        if a > b:
+            raise Stop(self.at - 1, 1, f"{last.label} stands before {first.label} in the table.")
+        return self._entering(self.study.variables[a : b + 1])
+
+    def _matching(self, pattern: re.Match[str]) -> list[Term]:
+        """“item...”: every variable whose name begins so; “...score”: every one whose name ends so."""
+        begin, end = (part.casefold() for part in pattern.groups())
+        # “item01 ... item30”: a run with blanks around its dots is no pattern.
+        if begin and not end and self._names_a_run(pattern):
+            return [Term((name,)) for name in self._blank_run()]
+        if not begin and not end:
+            raise Stop(pattern.start(), 3, "Dots stand for the rest of a name: item..., ...score.")
+        size = len(begin) + len(end)
+        fits = [
+            v for v in self.study.variables
+            if any(len(t) >= size and t.startswith(begin) and t.endswith(end) for t in (v.name.casefold(), v.label.casefold()))
+        ]  # fmt: skip
+        names = self._entering(tuple(fits))
+        if not names:
+            raise Stop(pattern.start(), len(pattern.group()), "No variable that can enter has such a name.")
+        if len(names) > MOST_TERMS:
+            raise Stop(
+                pattern.start(),
+                len(pattern.group()),
+                f"These would be {len(names):,} terms; {MOST_TERMS:,} is the most.",
+            )
+        self.at = pattern.end()
+        return [Term((name,)) for name in names]
+
+    def _names_a_run(self, pattern: re.Match[str]) -> bool:
+        """Whether after dots and a blank another name goes on: “item01... item30”."""
+        before = self.at
+        self.at = pattern.end()
+        try:
+            if not self.line[self.at : self.at + 1].isspace() or self.is_done:
+                return False
+            known = {text for text, _ in self.names}
+            return pattern.group(1).casefold() in known and bool(self.word()) and self._is_variable()
+        finally:
+            self.at = before
+
+    def _is_variable(self) -> bool:
+        try:
+            self.variable()
+        except Stop:
+            return False
+        return True
+
+    def _blank_run(self) -> list[str]:
+        first = self.variable()
+        self.take(*DOTS)
+        return self._run(first, self.variable())
+
+    def _entering(self, variables: tuple[Variable, ...]) -> list[str]:
+        return [v.name for v in variables if v.kind.enters and v.name != self.reading.outcome]

@@ -1,0 +1,135 @@
+"""What a typed line says, as a value: outcome, blocks, what leaves, how variables enter; and the study it makes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from yellow_slope.core.data.scanner import Mistake
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.study import asking, edits
+from yellow_slope.core.study.coding import Coding, LevelMeans
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.core.study.treatment import Treatment
+from yellow_slope.core.words.names import label
+from yellow_slope.core.words.numerals import counted, listed
+
+MOST_NAMED = 6
+
+
+@dataclass(frozen=True, slots=True)
+class SaidBlock:
+    """A block of the line. `place`: the block of the model that it adds to, from 0; None: a new one."""
+
+    terms: tuple[Term, ...]
+    name: str = ""
+    place: int | None = None
+    on: bool = True
+
+
+@dataclass(slots=True)
+class Reading:
+    """What a line says; or the first mistake in it."""
+
+    line: str
+    outcome: str | None = None
+    blocks: list[SaidBlock] = field(default_factory=list)
+    without: list[Term] = field(default_factory=list)
+    treatments: dict[str, Treatment] = field(default_factory=dict)
+    codings: dict[str, Coding] = field(default_factory=dict)
+    constant: bool | None = None
+    """With or without an intercept; None where the line says nothing of it."""
+    adds: bool = False
+    """Whether the line adds to the model; a line with an outcome says the whole model."""
+    stays: list[Term] = field(default_factory=list)
+    """Terms of the model that are only named to say something about them."""
+    mistake: Mistake | None = None
+
+    def apply(self, study: Study) -> Study:
+        """The study that the line describes; the line must be free of mistakes."""
+        for name, treatment in self.treatments.items():
+            study = edits.treat(study, [name], treatment)
+        if self.constant is False:
+            study = edits.set_constant(study, False)
+        for name, coding in self.codings.items():
+            study = asking.choose_coding(study, name, coding)
+        if self.constant is True:
+            study = edits.set_constant(study, True)
+        if self.outcome is not None:
+            study = edits.set_outcome(study, self.outcome)
+        if not self.adds:
+            return edits.set_blocks(study, _named(self.blocks, study.model.blocks)) if self.blocks else study
+        # Blocks are counted as they stand on the sheet, before anything leaves.
+        ids = [block.id for block in study.model.blocks]
+        for said in self.blocks:
+            terms = [t for t in said.terms if t not in self.stays]
+            place = None
+            if said.place is not None and said.place < len(ids):
+                now = [block.id for block in study.model.blocks]
+                place = now.index(ids[said.place]) if ids[said.place] in now else None
+            study = edits.enter(study, terms, place, said.name) if terms else study
+            if said.name and place is not None:
+                study = edits.name_block(study, place, said.name)
+        return edits.take_out(study, self.without) if self.without else study
+
+    @property
+    def says_nothing(self) -> bool:
+        """Whether nothing would change for it."""
+        return (
+            not (self.blocks or self.without or self.treatments or self.codings or self.outcome)
+            and self.constant is None
+        )
+
+    def summary(self, study: Study) -> str:
+        """What Enter would do, the number of columns first: “7 columns in 2 blocks”, “2 columns in block 4; sleep leaves”."""
+        parts: list[str] = []
+        coming = [t for block in self.blocks for t in block.terms if t not in self.stays]
+        n = sum(self.columns(study, t) for t in coming)
+        if self.adds and coming:
+            first = len(study.model.blocks)
+            places: dict[int, None] = {}
+            for block in self.blocks:
+                if all(t in self.stays for t in block.terms):
+                    continue
+                places[first if block.place is None else block.place] = None
+                first += block.place is None
+            names = listed([str(place + 1) for place in places])
+            parts.append(f"{counted(n, 'column')} in block{'s' if len(places) > 1 else ''} {names}")
+        elif coming:
+            parts.append(f"{counted(n, 'column')} in {counted(len(self.blocks), 'block')}")
+        if self.stays:
+            parts.append(f"{_some(study, self.stays)} {'enters' if len(self.stays) == 1 else 'enter'} otherwise")
+        gone = self.without or ([] if self.adds else [t for t in study.model.terms if coming and t not in coming])
+        if gone:
+            parts.append(f"{_some(study, gone)} {'leaves' if len(gone) == 1 else 'leave'}")
+        if self.constant is not None and self.constant != study.model.constant:
+            parts.append("with an intercept" if self.constant else "no intercept")
+        return "; ".join(parts)
+
+    def columns(self, study: Study, term: Term) -> int:
+        """How many columns a term makes, of the levels that are known."""
+        n = 1
+        for name in term.variables:
+            variable = study.variable(name)
+            if variable.kind is Kind.GROUP:
+                means = isinstance(self.codings.get(name, study.model.coding(name)), LevelMeans)
+                n *= max(1, len(variable.levels) - (0 if means else 1))
+        return n
+
+
+def _some(study: Study, terms: list[Term]) -> str:
+    shown = [label(study, t) for t in terms[:MOST_NAMED]]
+    return listed([*shown, f"{len(terms) - MOST_NAMED:,} more"] if len(terms) > MOST_NAMED else shown)
+
+
+def _named(blocks: list[SaidBlock], before: tuple[Block, ...]) -> list[Block]:
+    """The blocks with the names of those before, where they share a term; each name serves once."""
+    left = list(before)
+    named: list[Block] = []
+    for block in blocks:
+        same = next((old for old in left if set(old.terms) & set(block.terms)), None)
+        if same is not None:
+            left.remove(same)
+        name = block.name or (same.name if same is not None else "")
+        named.append(Block(block.terms, name, block.on, same.id if same is not None else ""))
+    return named
