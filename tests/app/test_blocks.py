@@ -9,6 +9,7 @@ from tests.app.windowdriver import Hands, numbers_in
 from tests.core.worlds import term
 from yellow_slope.app.blocks.sheet import low_to_high, sheet_of, tick
 from yellow_slope.app.desk import Cell
+from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.treatment import CENTERED
@@ -99,19 +100,87 @@ def test_dropping_beside_the_ladder_does_nothing(blank: Hands) -> None:
     assert model(blank) == []
 
 
-def test_the_typed_line_is_read_back_while_typing(blank: Hands) -> None:
+def test_the_typed_line_is_read_back_in_the_ladder_while_typing(blank: Hands) -> None:
     from PyQt6.QtTest import QTest
 
     blank.press("Ctrl+L")
-    quick = blank.window.blocks.quick
+    quick, ladder = blank.window.blocks.quick, blank.window.blocks.ladder
     QTest.keyClicks(quick.field, "control = practice centered, coaching from none; practice x coaching")
-    assert quick.echo.text.startswith("control score by block 1: practice centered, coaching from none; block 2")
-    assert "(7 columns)" in quick.echo.text
-    assert not quick.echo.wrong
+    blank.settle()
+    assert quick.echo.text == "", "below the field stand mistakes only"
+    assert ladder.coming is not None
+    assert ladder.coming.summary == "7 columns in 2 blocks"
+    assert {row.change for row in ladder.sheet.rows if row.kind != "constant"} == {"comes"}
+    assert ladder.pale == {0, 1}
+    fit = ladder.fit
+    assert fit is not None
+    assert len(fit.design.columns) == 7
+    assert model(blank) == [], "nothing is entered yet"
     blank.press("Enter")
     assert model(blank) == [["practice", "coaching"], ["practice*coaching"]]
-    assert blank.window.blocks.ladder.hasFocus()
+    assert ladder.coming is None
+    assert not ladder.pale
+    solid = ladder.fit
+    assert solid is not None
+    assert list(solid.last.b) == list(fit.last.b), "Enter only makes it solid"
+    assert ladder.hasFocus()
     assert "taken together, the slope of practice differs" in blank.sentence()
+
+
+def test_what_a_line_takes_out_is_struck_through(demo_hands: Hands) -> None:
+    from PyQt6.QtTest import QTest
+
+    from yellow_slope.app.blocks.drawing import row_font
+
+    window = demo_hands.window
+    demo_hands.press("Ctrl+L")
+    QTest.keyClicks(window.blocks.quick.field, "practice x returner, without sleep, practice x coaching")
+    demo_hands.settle()
+    ladder = window.blocks.ladder
+    changed = {row.whole: row.change for row in ladder.sheet.rows if row.change}
+    assert changed == {
+        "sleep": "leaves",
+        "practice × coaching": "leaves",
+        "name this block": "comes",
+        "practice × returner: returner vs first season": "comes",
+    }
+    rows = [row.whole for row in ladder.sheet.rows]
+    assert rows.index("sleep") < rows.index("the course"), "what leaves stands where it stood"
+    struck = next(row for row in ladder.sheet.rows if row.whole == "sleep")
+    assert row_font(struck).strikeOut()
+    window.grab()
+    QTest.keyClicks(window.blocks.quick.field, " x wory")
+    demo_hands.settle()
+    assert ladder.coming is None, "a line with a mistake shows nothing"
+    demo_hands.press("Escape")
+    assert ladder.coming is None
+    assert [row.change for row in ladder.sheet.rows] == [""] * len(ladder.sheet.rows)
+
+
+def test_a_click_on_the_ladder_ends_the_preview_and_keeps_the_text(demo_hands: Hands) -> None:
+    from PyQt6.QtTest import QTest
+
+    window = demo_hands.window
+    demo_hands.press("Ctrl+L")
+    QTest.keyClicks(window.blocks.quick.field, "practice x sleep")
+    demo_hands.settle()
+    assert window.blocks.ladder.coming is not None
+    window.blocks.focus_ladder()
+    demo_hands.settle()
+    assert window.blocks.ladder.coming is None
+    assert window.blocks.quick.field.text() == "practice x sleep"
+    window.blocks.quick.field.setFocus()
+    demo_hands.settle()
+    assert window.blocks.ladder.coming is not None, "with the keyboard it comes again"
+
+
+def test_examples_are_made_of_the_studys_own_names(blank: Hands, hands: Hands) -> None:
+    placeholder = blank.window.blocks.quick.field.placeholderText()
+    assert placeholder.startswith("Type a model:  ")
+    line = placeholder.removeprefix("Type a model:  ")
+    study = blank.window.session.study
+    assert study is not None
+    assert read_line(study, line).mistake is None, "an example that could be typed"
 
 
 def test_the_whole_model_can_be_edited_as_a_line(demo_hands: Hands) -> None:
@@ -120,7 +189,7 @@ def test_the_whole_model_can_be_edited_as_a_line(demo_hands: Hands) -> None:
     assert before is not None
     demo_hands.press("Ctrl+T")
     field = window.blocks.quick.field
-    assert field.text().startswith("control score = age centered, balance standardized")
+    assert field.text().startswith("control score = “what they bring”: age centered, balance standardized")
     assert not window.blocks.quick.echo.wrong
     field.setText(field.text().replace(", practice x worry", ""))
     demo_hands.press("Enter")

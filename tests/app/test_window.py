@@ -481,7 +481,8 @@ def test_the_level_of_the_intervals_is_chosen_once_for_all(demo_hands: Hands, mo
     fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     assert np.all(fit.last.high - fit.last.low > before)
-    assert demo_hands.window.status.said.text().endswith("99% intervals  ·  classical SE")
+    status = demo_hands.window.status
+    assert (status.level.text(), status.errors.text()) == ("99% intervals  ▾", "classical SE  ▾")
     demo_hands.window.blocks.focus_ladder()
     demo_hands.press("Down")
     demo_hands.press("Down")

@@ -8,6 +8,8 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import FlagKey
 from yellow_slope.core.study.terms import Term
 
+USUAL = "b, interval, β, p, VIF"
+"""The figures of the open step as long as nobody chose others."""
 WAYPOINTS = ("Data", "Prepare", "Blocks", "Checks", "Probe", "Report")
 
 
@@ -37,6 +39,12 @@ class Desk:
     """Of one model per group the chosen row (-1: the intercept, -2: R²) and group; no group: the test that they differ."""
     open_step: int | None = None
     own_scales: bool = False
+    density: str = USUAL
+    """Which figures the open step of the ladder shows."""
+    compared: str | None = None
+    """Id of the kept model that stands beside the current one."""
+    below: str = ""
+    """What stands below the ladder: “steps”, “variables”, “models”, “trust”, “nothing”; empty: the steps where there is room."""
     dark: bool = False
     codes: bool = False
     """Data shows codes instead of labels."""

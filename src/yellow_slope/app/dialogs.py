@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 if TYPE_CHECKING:
+    from yellow_slope.core.study.standarderrors import Bootstrap
     from yellow_slope.files.exporting import ExportChoices
 
 
@@ -27,6 +28,18 @@ class Dialogs:
         """A number; None where it was given up."""
         answer, ok = QInputDialog.getDouble(self._parent, title, question, value, low, high, decimals)
         return answer if ok else None
+
+    def one_of(self, title: str, question: str, choices: list[str]) -> int | None:
+        """The position of one of several texts; None where it was given up."""
+        answer, ok = QInputDialog.getItem(self._parent, title, question, choices, 0, False)
+        return choices.index(answer) if ok and answer in choices else None
+
+    def bootstrap(self, begin: Bootstrap, ids: list[tuple[str, str]]) -> Bootstrap | None:
+        """How resamples are drawn; None where it was given up. ids: variables that clusters may be drawn by."""
+        from yellow_slope.app.bootstrapdialog import BootstrapDialog
+
+        dialog = BootstrapDialog(begin, ids, self._parent)
+        return dialog.errors() if dialog.exec() else None
 
     def save_path(self, title: str, suggestion: str, kinds: str) -> Path | None:
         """Where to write; None where it was given up."""

@@ -11,7 +11,6 @@ from yellow_slope.app.session import StudySession
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.evaluate import Fit
-from yellow_slope.core.fit.inference import ConditionalEffect
 from yellow_slope.core.fit.steps import Coefficient
 from yellow_slope.core.flags import Flag
 from yellow_slope.core.probe.codecard import CodeCard
@@ -201,18 +200,9 @@ def _figures(c: Coefficient, step: int) -> str:
     text = f"step {step + 1}    b = {fixed(c.b, d)}"
     if c.why is not None:
         return text
-    text += f"    SE = {fixed(c.se, d)}    t = {fixed(c.t, 2)}    {p_equals(c.p)}"
+    t = f"    t = {fixed(c.t, 2)}" if c.t == c.t else ""  # none where errors come from resamples
+    text += f"    SE = {fixed(c.se, d)}{t}    {p_equals(c.p)}"
     return text if c.column < 0 else f"{text}    sr² = {bounded(c.sr2)}"
-
-
-def effect_figures(effect: ConditionalEffect) -> str:
-    """Figures of a conditional effect."""
-    if not effect.exists:
-        return reason(effect.why)
-    d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
-    if effect.why is not None:
-        return f"b = {fixed(effect.effect, d)}    {reason(effect.why)}"
-    return f"b = {fixed(effect.effect, d)}    SE = {fixed(effect.se, d)}    t({effect.df}) = {fixed(effect.t, 2)}    {p_equals(effect.p)}"
 
 
 def probe_explanation(session: StudySession) -> Explanation:
@@ -237,11 +227,11 @@ def probe_explanation(session: StudySession) -> Explanation:
             effect = found.effects[chosen]
             where = read.where(chosen)
             title = f"{what}: {read.place_name(chosen)}" if where else what
-            return Explanation(title, effect_figures(effect), read.effect(focus, effect, where))
+            return Explanation(title, effect_text(effect), read.effect(focus, effect, where))
         difference = found.differences[chosen - n]
         of, minus = read.place_name(difference.of), read.place_name(difference.minus)
         return Explanation(
-            f"{what}: {of} minus {minus}", effect_figures(difference.effect), read.difference(focus, difference)
+            f"{what}: {of} minus {minus}", effect_text(difference.effect), read.difference(focus, difference)
         )
     assert found.curve is not None
     value = handle_value(session, probed)
@@ -252,7 +242,7 @@ def probe_explanation(session: StudySession) -> Explanation:
     level = found.curve.is_level
     title = what if level else f"{what} at {read.moderator_label} {at}"
     where = "" if level else read.at_value(value)
-    return Explanation(title, effect_figures(effect), read.effect(focus, effect, where))
+    return Explanation(title, effect_text(effect), read.effect(focus, effect, where))
 
 
 def _set_of_effects(reader: Reader | None, session: StudySession, what: str) -> Explanation:

@@ -16,6 +16,8 @@ from yellow_slope.app.recent import remember
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.worker import Job, Worker
 from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.fit.steps import Resampling
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.retabling import with_table
 from yellow_slope.core.study.study import Study
@@ -279,7 +281,9 @@ class FileActions:
             from yellow_slope.files.atomically import write_whole
             from yellow_slope.report.document import build_report, html_of
 
-            content = html_of(build_report(evaluation)).encode("utf-8")
+            # A bootstrap that is still to be drawn is drawn here.
+            whole = evaluate(evaluation.study, evaluation, Resampling(go_on=lambda _share: job.go_on()))
+            content = html_of(build_report(whole)).encode("utf-8")
             job.go_on()
             write_whole(path, content)
 
@@ -383,16 +387,6 @@ class FileActions:
     def redo(self) -> None:
         """Do again what was undone."""
         self.session.redo()
-
-    @action("change the confidence level", "Choose the level of all intervals", menu="study", available="has_study")
-    def set_level(self) -> None:
-        """Ask for the confidence level."""
-        study = self.session.study
-        if study is None:
-            return
-        value = self.dialogs.number("Confidence level", "Percent:", 100 * study.model.level, 50, 99.9, 1)
-        if value is not None:
-            self.session.edit("change the level", lambda s: edits.set_level(s, round(value / 100, 6)))
 
     @action("quit", "Close the window", "Ctrl+Q", menu="study")
     def quit(self) -> None:

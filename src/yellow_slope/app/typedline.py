@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QFocusEvent, QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from yellow_slope.app import theme
@@ -66,6 +66,8 @@ class TypedLine(QWidget):
     accepted = pyqtSignal(str)
     left = pyqtSignal()
     changed = pyqtSignal(str)
+    focused = pyqtSignal(bool)
+    """The keyboard came or went."""
 
     def __init__(self, name: str, hint: str, help: str, read: Read, complete: Complete) -> None:
         super().__init__()
@@ -85,6 +87,7 @@ class TypedLine(QWidget):
         self.field.textEdited.connect(self._edited)
         self.field.returnPressed.connect(self._enter)
         self.field.escaped.connect(self.left.emit)
+        self.field.focused.connect(self.focused.emit)
         self.field.tabbed.connect(self._finish_word)
 
     def begin(self, text: str = "") -> None:
@@ -159,6 +162,15 @@ class TypedLine(QWidget):
 class _Field(Field):
     escaped = pyqtSignal()
     tabbed = pyqtSignal()
+    focused = pyqtSignal(bool)
+
+    def focusInEvent(self, event: QFocusEvent | None) -> None:
+        super().focusInEvent(event)
+        self.focused.emit(True)
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        self.focused.emit(False)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and event.key() == Qt.Key.Key_Escape:

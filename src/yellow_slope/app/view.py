@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.bygroup import by_group
 from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.steps import NOW, Resampling
 from yellow_slope.core.flags import Flag, dismissed_flags, flags_of
 from yellow_slope.core.probe.probing import Probed, default_probe, probe_fit
 from yellow_slope.core.study.study import FlagKey, Study
@@ -43,6 +44,11 @@ class View:
         return self.evaluation.fit
 
     @property
+    def is_waiting(self) -> bool:
+        """Whether a bootstrap is still to be drawn."""
+        return any(isinstance(fit, Fit) and fit.is_waiting for fit in self.evaluation.fits.values())
+
+    @property
     def reader(self) -> Reader | None:
         """Puts the numbers into words; None while nothing is fitted."""
         return reader(self.evaluation)
@@ -57,12 +63,18 @@ class View:
         return next((flag for flag in self.flags if flag.key == key), None)
 
 
-def view_of(study: Study, before: View | None = None, worthless: Callable[[], bool] = lambda: False) -> View | None:
+def view_of(
+    study: Study,
+    before: View | None = None,
+    worthless: Callable[[], bool] = lambda: False,
+    resampling: Resampling = NOW,
+) -> View | None:
     """Evaluate, look for flags, probe; None as soon as a newer study has made this worthless.
 
     `before`: an earlier view, whose fits are taken over where nothing that concerns them has changed.
+    `resampling`: whether bootstraps that take a while are drawn now; without, the view waits for them.
     """
-    evaluation = evaluate(study, before.evaluation if before is not None else None)
+    evaluation = evaluate(study, before.evaluation if before is not None else None, resampling)
     if worthless():
         return None
     probed, refusal = None, ""

@@ -35,6 +35,7 @@ from yellow_slope.app.finder import Finder
 from yellow_slope.app.firstsight import FirstSight
 from yellow_slope.app.foot import Foot
 from yellow_slope.app.header import Header
+from yellow_slope.app.inferenceactions import InferenceActions
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.navigation import Navigation
 from yellow_slope.app.prepare.bench import ON_STRIPS, PrepareBench
@@ -44,8 +45,9 @@ from yellow_slope.app.roster import Roster
 from yellow_slope.app.search import Search
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.statusline import StatusLine
-from yellow_slope.app.view import view_of
-from yellow_slope.app.worker import Job, Worker
+from yellow_slope.app.view import View, view_of
+from yellow_slope.app.worker import RESAMPLING, Job, Worker
+from yellow_slope.core.fit.steps import Resampling
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.looks import SIZES
@@ -69,11 +71,12 @@ class Window(QMainWindow):
         self.first = FirstSight()
         self.modelactions = ModelActions(self.session, self.dialogs)
         self.fileactions = FileActions(self.session, self.worker, self.dialogs)
+        self.inference = InferenceActions(self.session, self.dialogs)
         self.navigation = Navigation(self.session, self.actions_table)
         self._make_benches()
         self._build()
         for owner in (
-            self.fileactions, self.modelactions, self.navigation, self.data.verbs, self.data.cases, self.probe, self.equations, self.header.trail,
+            self.fileactions, self.modelactions, self.inference, self.navigation, self.data.verbs, self.data.cases, self.probe, self.equations, self.header.trail,
             self.roster, self.blocks, self.blocks.ladder, self.prepare, self.prepare.card, self.probe.plots, self.probe.table,
         ):  # fmt: skip
             self.actions_table.add_all(owner)
@@ -85,22 +88,42 @@ class Window(QMainWindow):
 
     def _evaluate(self, study: Study, serial: int) -> None:
         before = self.session.view
+        self.worker.drop(RESAMPLING)
 
-        def work(job: Job) -> object:
-            return view_of(study, before, job.is_worthless)
+        def work(job: Job) -> View | None:
+            return view_of(study, before, job.is_worthless, Resampling(quick_only=True))
 
-        def arrived(view: object) -> None:
+        def arrived(view: View | None) -> None:
             if view is not None:
-                self.session.arrive(serial, view)  # type: ignore[arg-type]
+                self.session.arrive(serial, view)
+                if view.is_waiting and serial == self.session.serial:
+                    self._resample(view, serial)
 
         self.worker.newest(EVALUATION, work, arrived, self.session.say)
+
+    def _resample(self, view: View, serial: int) -> None:
+        """Draw the bootstraps that take a while; what has a formula is shown in the meantime."""
+
+        def work(job: Job) -> View | None:
+            def go_on(share: float) -> None:
+                job.share = share
+                job.go_on()
+
+            return view_of(view.study, view, job.is_worthless, Resampling(go_on=go_on))
+
+        def arrived(done: View | None) -> None:
+            if done is not None:
+                self.session.arrive(serial, done)
+
+        self.worker.newest(RESAMPLING, work, arrived, self.session.say)
+        self.status.resampling()
 
     # ---- building
 
     def _make_benches(self) -> None:
         self.data = DataBench(self.session, self.modelactions, self.worker, self.fileactions.file)
         self.prepare = PrepareBench(self.session, self.modelactions, self.worker, self.dialogs)
-        self.blocks = BlocksBench(self.session, self.modelactions)
+        self.blocks = BlocksBench(self.session, self.modelactions, self.worker)
         self.checks = ChecksBench(self.session, self.worker)
         self.probe = ProbeBench(self.session, self.worker)
         self.equations = EquationActions(
@@ -130,7 +153,7 @@ class Window(QMainWindow):
         for bench in self.benches.values():
             self.stack.addWidget(bench)
         self.foot = Foot(self.session, self.worker, self.dialogs, self.navigation.links)
-        self.status = StatusLine(self.session)
+        self.status = StatusLine(self.session, self.worker, self.inference)
         right = _column(self.stack, _line(), self.foot)
         middle = QHBoxLayout()
         middle.setSpacing(0)

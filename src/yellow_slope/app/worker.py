@@ -19,6 +19,8 @@ from yellow_slope.core.errors import YellowSlopeError
 
 log = logging.getLogger(__name__)
 FILES = "files"
+RESAMPLING = "resampling"
+"""The lane of bootstraps that take a while."""
 WRONG = "Something went wrong inside Yellow Slope; the study is as it was. See the log."
 
 
@@ -93,6 +95,19 @@ class Worker(QObject):
             self._waiting.setdefault(FILES, deque()).append(job)
         self._begin(FILES)
         self.changed.emit()
+
+    def drop(self, lane: str) -> None:
+        """Forget what waits on the lane; what is being done there becomes worthless."""
+        with self._condition:
+            if lane in self._busy:
+                self._busy.pop(lane).stopped.set()
+            if lane in self._waiting:
+                self._waiting[lane].clear()
+
+    def done(self, lane: str) -> float | None:
+        """How much of the lane's job is done, 0 to 1; None where nobody waits for one."""
+        job = self._busy.get(lane)
+        return job.share if job is not None else None
 
     def is_busy(self, lane: str) -> bool:
         """Whether somebody waits for a job of the lane."""

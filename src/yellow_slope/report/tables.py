@@ -15,7 +15,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.bygroup import GroupReader
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.effects import EffectReader
-from yellow_slope.core.words.names import comparisons_of, errors_name, label, zero_point
+from yellow_slope.core.words.names import comparisons_of, label, zero_point
 from yellow_slope.core.words.numerals import (
     aligned,
     bounded,
@@ -30,6 +30,7 @@ from yellow_slope.core.words.numerals import (
     place_decimals,
 )
 from yellow_slope.core.words.reasons import DASH, reason
+from yellow_slope.core.words.standarderrors import errors_note
 
 MOST_LISTED = 30
 """Of a term with more columns only the joint test is printed."""
@@ -175,7 +176,7 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
                 rows.append(_coefficient_row(read, fit, step.index, j, versus, indent=2))
     zero = [zero_point(study, basis) for basis in fit.design.bases.values()]
     note = (
-        f"n = {fit.y.size}. {errors_name(study, model.errors)[:1].upper()}{errors_name(study, model.errors)[1:]}. "
+        f"n = {fit.y.size}. {errors_note(study, model, fit)} "
         "CI = confidence interval; β with outcome and numbers standardized and products formed from the "
         f"standardized parts. p is not adjusted for the number of tests. Zero points: {'; '.join(zero[:40])}."
     )
@@ -235,6 +236,8 @@ def effects_table(study: Study, probed: Probed) -> PrintedTable:
         "; Holm adjusted in parentheses. " if adjusted else ". "
     )
     note += f"{held[0][:1].upper()}{', '.join(held)[1:]}." if held else ""
+    if probed.fit.resampled is not None:
+        note += f" {errors_note(study, probed.model, probed.fit)}"
     if len(probed.places) > MOST_EFFECTS:
         note += f" {counted(len(probed.places) - MOST_EFFECTS, 'further place')} not listed."
     hidden = len(probed.first.foci) - shown_foci(probed)

@@ -8,11 +8,14 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 from yellow_slope.app.actions import action
 from yellow_slope.app.blocks.groups import GroupsSheet
 from yellow_slope.app.blocks.ladder import Ladder
+from yellow_slope.app.blocks.layout import DENSITIES
+from yellow_slope.app.blocks.preview import Preview
 from yellow_slope.app.blocks.quick import QuickLine
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
+from yellow_slope.app.worker import Worker
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import Reading
 from yellow_slope.core.study import edits
@@ -27,7 +30,9 @@ MOST_OFFERED = 60
 class BlocksBench(QWidget):
     """Specification and live result in one."""
 
-    def __init__(self, session: StudySession, modelactions: ModelActions, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: StudySession, modelactions: ModelActions, worker: Worker, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.session, self.modelactions = session, modelactions
         self.outcome = Picker("Outcome", "Choose the outcome; it must be a number")
@@ -37,15 +42,21 @@ class BlocksBench(QWidget):
         self.quick.left.connect(self.focus_ladder)
         self.bars = Picker("Scale of the bars", "All rows on one axis from low to high, or each row on its own")
         self.bars.set_choices(
-            [("low to high", "low to high"), ("own scale per row", "own scale per row")], "low to high"
+            [("low to high", "bars: low to high"), ("own scale per row", "bars: own scale per row")], "low to high"
         )
         self.bars.chosen.connect(lambda value: session.look(own_scales=value != "low to high"))
+        self.density = Picker("Figures of the open step", "How much the open step shows of each coefficient")
+        self.density.limit = 30
+        self.density.set_choices([(d.name, d.name) for d in DENSITIES], session.desk.density)
+        self.density.chosen.connect(lambda name: session.look(density=name))
         self.across = Picker(
             "What stands across", "Steps side by side, or the last step fitted in every level of a group"
         )
         self.across.chosen.connect(self._choose_across)
         self.groups = GroupsSheet(session)
         self.ladder = Ladder(session)
+        self.preview = Preview(session, worker, self._show_coming)
+        self.quick.read.connect(self.preview.show)
         self.ladder.begin_block.connect(modelactions.enter_new)
         self.ladder.name_wanted.connect(self.ask_name)
         self.problem = QLabel()
@@ -59,15 +70,12 @@ class BlocksBench(QWidget):
         top.setSpacing(8)
         label = QLabel("Outcome")
         label.setObjectName("soft")
-        bars_label = QLabel("Bars")
-        bars_label.setObjectName("soft")
+        label.setFixedHeight(30)
         for widget in (label, self.outcome):
             top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
         top.addWidget(self.quick, 1)
-        for widget in (self.across, bars_label, self.bars):
+        for widget in (self.across, self.density, self.bars):
             top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
-        for widget in (label, bars_label):
-            widget.setFixedHeight(30)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(SIZES.margin, 7, SIZES.margin, 0)
         layout.setSpacing(0)
@@ -82,6 +90,11 @@ class BlocksBench(QWidget):
 
     def _renew_bars(self) -> None:
         self.bars.set_current("own scale per row" if self.session.desk.own_scales else "low to high")
+        self.density.set_current(self.session.desk.density)
+
+    def _show_coming(self) -> None:
+        """What a typed line would make stands pale in the ladder."""
+        self.ladder.show_coming(self.preview.coming)
 
     def _renew(self) -> None:
         study = self.session.study
@@ -159,6 +172,7 @@ class BlocksBench(QWidget):
 
     def take_line(self, reading: Reading) -> None:
         """Apply a typed line and choose what it entered last."""
+        self.preview.clear()
         if self.session.edit("type a model", reading.apply):
             study = self.session.study
             assert study is not None

@@ -1,4 +1,4 @@
-"""How the ladder's sheet is drawn."""
+"""How the ladder's sheet is drawn; only what is visible is."""
 
 from __future__ import annotations
 
@@ -10,32 +10,29 @@ from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app import theme
-from yellow_slope.app.blocks.sheet import FIGURES, HEAD, Row, Sheet, StepColumn, tick
+from yellow_slope.app.blocks.beside import Beside
+from yellow_slope.app.blocks.figures import PAD, SIZE, Figures
+from yellow_slope.app.blocks.layout import HEAD, StepColumn
+from yellow_slope.app.blocks.preview import Coming
+from yellow_slope.app.blocks.sheet import LEAVING, Row, Sheet, tick
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
 from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.fit.inference import FTest, Why
 from yellow_slope.core.fit.steps import StepResult
+from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import (
-    bounded,
-    estimate_decimals,
-    fixed,
-    interval,
-    level_text,
-    p_relation,
-    p_value,
-    padded,
-)
+from yellow_slope.core.words.numerals import bounded, fixed, p_relation
 from yellow_slope.core.words.reasons import DASH
 from yellow_slope.looks import SIZES
 
-PAD = 8
 ALIGN_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 ALIGN_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 ALIGN_MIDDLE = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter
+INDENT = {"block": 8, "comparison": 36, "term": 22, "head": 22, "constant": 22}
+UNNAMED = "name this block"
 
 
 class Drawn(Protocol):
@@ -43,18 +40,31 @@ class Drawn(Protocol):
 
     session: StudySession
     sheet: Sheet
+    coming: Coming | None
+    beside: Beside | None
+    pale: frozenset[int]
     over: tuple[Term, QPoint] | None
 
     @property
     def fit(self) -> Fit | None: ...
+    @property
+    def model(self) -> Model | None: ...
+    def figures(self) -> Figures | None: ...
     def viewport(self) -> QWidget: ...
     def hasFocus(self) -> bool: ...
     def columns(self) -> list[StepColumn]: ...
     def row_top(self, index: int) -> int: ...
     def rect_of(self, cell: Cell) -> QRectF | None: ...
-    def names_width(self) -> int: ...
     def drop_row(self) -> int | None: ...
     def landing(self) -> tuple[str, int, Term | None]: ...
+
+
+def row_font(row: Row) -> QFont:
+    """The face of a row's name."""
+    weight = "bold" if row.kind in ("block", "head") else "normal"
+    face = font(13, weight, italic=row.kind == "block" and row.text == UNNAMED)
+    face.setStrikeOut(row.change == LEAVING)
+    return face
 
 
 class LadderDrawing:
@@ -62,198 +72,323 @@ class LadderDrawing:
 
     def __init__(self, ladder: Drawn, painter: QPainter) -> None:
         self.ladder, self.painter = ladder, painter
-        self._most: dict[int, int] = {}
+        self.columns = ladder.columns()
+        self.names = self.columns[0].x if self.columns else ladder.viewport().width()
+        self.figures = ladder.figures()
+        self.reader = ladder.session.view.reader if ladder.session.view and ladder.coming is None else None
 
     def draw(self) -> None:
         """Draw everything."""
         p, painter, ladder = theme.palette(), self.painter, self.ladder
         height, width = ladder.viewport().height(), ladder.viewport().width()
         painter.fillRect(ladder.viewport().rect(), colour(p.paper))
-        columns = ladder.columns()
-        for column in columns:
+        for column in self.columns:
             if column.is_open:
                 painter.fillRect(column.x, 0, column.width + 4, height, colour(p.panel))
         painter.save()
         painter.setClipRect(0, HEAD, width, height - HEAD)
-        for index, row in enumerate(ladder.sheet.rows):
-            top = ladder.row_top(index)
-            if HEAD - SIZES.row < top < height:
-                self._paint_row(painter, row, top, columns)
-        self._paint_begin(painter)
+        first = max(0, -(ladder.row_top(0) - HEAD) // SIZES.row)
+        last = min(len(ladder.sheet.rows), first + (height - HEAD) // SIZES.row + 2)
+        for index in range(first, last):
+            self._paint_row(ladder.sheet.rows[index], ladder.row_top(index))
+        self._paint_begin()
         painter.restore()
-        self._paint_heads(painter, columns)
+        self._paint_heads()
         if ladder.over is not None:
-            self._paint_carried(painter)
+            self._paint_carried(range(first, last))
         if ladder.hasFocus():
             painter.setPen(QPen(colour(p.yellow), 2))
             current = ladder.rect_of(ladder.session.desk.cell) if ladder.session.desk.cell else None
             painter.drawRect((current or QRectF(ladder.viewport().rect())).adjusted(1, 0, -2, 0))
 
-    def _paint_heads(self, painter: QPainter, columns: list[StepColumn]) -> None:
-        p, fit = theme.palette(), self.ladder.fit
+    # ---- heads
+
+    def _paint_heads(self) -> None:
+        p, fit, painter = theme.palette(), self.ladder.fit, self.painter
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
         painter.drawLine(0, HEAD - 1, self.ladder.viewport().width(), HEAD - 1)
+        self._paint_summary()
         if fit is None:
             return
-        for column in columns:
-            step = fit.steps[column.step]
-            inner = column.axis - 12
-            painter.setFont(font(12, "bold"))
-            painter.setPen(colour(p.ink))
-            name = f"step {column.step + 1}" if inner >= 84 else f"{column.step + 1}"
-            painter.drawText(QRectF(column.x + 4, 2, inner, 20), ALIGN_LEFT, name)
-            painter.setFont(font(12))
-            painter.drawText(
-                QRectF(column.x + 4, 2, inner, 20),
-                ALIGN_RIGHT,
-                f"R² {bounded(step.r2)}" if inner >= 60 else bounded(step.r2),
-            )
-            self._paint_r2(painter, QRectF(column.x + 4, 25, inner, 7), step)
-            limit = self.ladder.sheet.limit
-            mark = tick(limit)
-            painter.setFont(font(11))
-            painter.setPen(colour(p.soft_ink))
-            for value in (-mark, 0.0, mark) if not self.ladder.session.desk.own_scales else (0.0,):
-                x = column.x + 4 + inner * (value / limit + 1) / 2
-                text = fixed(value, 0 if mark >= 1 else 2)
-                painter.drawText(QRectF(x - 30, 37, 60, 16), ALIGN_MIDDLE, f"+{text}" if value > 0 else text)
-            if column.is_open:
-                x = column.x + column.axis
-                for title, width in FIGURES:
-                    painter.setFont(font(12, "bold", italic=title in "bp"))
-                    said = f"{level_text(self._confidence())} CI" if title == "CI" else title
-                    painter.drawText(QRectF(x, 36, width - PAD, 18), ALIGN_RIGHT, said)
-                    x += width
+        for column in self.columns:
+            self._paint_head(column, fit.steps[column.step])
 
-    def _paint_r2(self, painter: QPainter, bar: QRectF, step: StepResult) -> None:
-        p = theme.palette()
+    def _paint_summary(self) -> None:
+        """What a typed line would do, the number of columns first."""
+        coming, painter, p = self.ladder.coming, self.painter, theme.palette()
+        if coming is None:
+            return
+        room = QRectF(8, 2, self.names - 16, HEAD - 8)
+        painter.setFont(font(13, "bold"))
+        painter.setPen(colour(p.ink))
+        flags = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap)
+        said = coming.summary
+        count, _, rest = said.partition(" in ") if said[:1].isdigit() else (said, "", "")
+        painter.drawText(room, flags, count)
+        painter.setFont(font(12))
+        painter.setPen(colour(p.amber_ink if coming.problem else p.soft_ink))
+        below = coming.problem or (f"in {rest}" if rest else "Enter takes the line, Esc leaves it")
+        lines = room.adjusted(0, 18, 0, 0)
+        shown = below
+        while len(shown) > 8 and painter.boundingRect(lines, flags, shown).height() > lines.height():
+            shown = shown[: -6 if shown.endswith(" …") else -2].rstrip() + " …"
+        painter.drawText(lines, flags, shown)
+
+    def _paint_head(self, column: StepColumn, step: StepResult) -> None:
+        p, painter, model = theme.palette(), self.painter, self.ladder.model
+        is_pale = column.step in self.ladder.pale
+        inner = column.axis - 12
+        ink = p.soft_ink if is_pale else p.ink
+        if column.is_folded:
+            painter.setFont(font(12, "bold"))
+            painter.setPen(colour(ink))
+            painter.drawText(QRectF(column.x, 2, column.width, 20), ALIGN_MIDDLE, str(column.step + 1))
+            self._paint_r2(QRectF(column.x + 4, 25, column.width - 8, 7), step, is_pale)
+            return
+        painter.setFont(font(12, "bold"))
+        painter.setPen(colour(ink))
+        reported = model is not None and len(model.steps) > 1 and model.reported_step == column.step
+        name = f"step {column.step + 1}" if inner >= 84 else f"{column.step + 1}"
+        if is_pale and column.is_open:
+            name += " to come"
+        elif reported and column.is_open and model is not None and model.reported is not None:
+            name += ", reported"
+        width = column.width - 12 if column.is_open else inner
+        painter.drawText(QRectF(column.x + 4, 2, width, 20), ALIGN_LEFT, name)
+        painter.setFont(font(12))
+        painter.setPen(colour(p.soft_ink if is_pale else p.ink))
+        r2 = f"R² {bounded(step.r2)}" if inner >= 60 else bounded(step.r2)
+        painter.drawText(QRectF(column.x + 4, 2, width - (PAD - 4 if column.is_open else 0), 20), ALIGN_RIGHT, r2)
+        self._paint_r2(QRectF(column.x + 4, 25, inner, 7), step, is_pale)
+        self._paint_ticks(column, inner)
+        if column.is_open and self.figures is not None:
+            x = column.x + column.axis
+            for (title, _), wide in zip(self.figures.density.figures, self.figures.widths):
+                painter.setFont(font(SIZE, "bold", italic=title in "bpt"))
+                painter.setPen(colour(p.soft_ink))
+                painter.drawText(QRectF(x, 36, wide - PAD, 18), ALIGN_RIGHT, self.figures.title(title))
+                x += wide
+
+    def _paint_ticks(self, column: StepColumn, inner: int) -> None:
+        p, painter = theme.palette(), self.painter
+        limit = self.ladder.sheet.limit
+        mark = tick(limit)
+        face = font(11)
+        painter.setFont(face)
+        painter.setPen(colour(p.soft_ink))
+        text = fixed(mark, 0 if mark >= 1 else 2)
+        apart = inner * (mark / limit) / 2
+        crowded = QFontMetrics(face).horizontalAdvance(f"+{text}") / 2 + 10 > apart
+        values = (0.0,) if self.ladder.session.desk.own_scales or crowded else (-mark, 0.0, mark)
+        for value in values:
+            x = column.x + 4 + inner * (value / limit + 1) / 2
+            said = fixed(value, 0 if mark >= 1 else 2) if value else "0"
+            painter.drawText(QRectF(x - 30, 37, 60, 16), ALIGN_MIDDLE, f"+{said}" if value > 0 else said)
+
+    def _paint_r2(self, bar: QRectF, step: StepResult, is_pale: bool) -> None:
+        p, painter = theme.palette(), self.painter
         painter.fillRect(bar, colour(p.line))
         if np.isnan(step.r2):
             return
         before = bar.width() * max(0.0, step.r2 - step.change.r2)
-        painter.fillRect(QRectF(bar.x(), bar.y(), before, bar.height()), colour(p.soft_ink))
+        painter.fillRect(QRectF(bar.x(), bar.y(), before, bar.height()), colour(p.soft_ink, 0.5 if is_pale else 1.0))
         added = QRectF(bar.x() + before, bar.y(), max(2.0, bar.width() * step.change.r2), bar.height())
-        painter.setPen(QPen(colour(p.ink), 1))
-        painter.setBrush(colour(p.yellow))
+        painter.setPen(QPen(colour(p.soft_ink if is_pale else p.ink), 1))
+        painter.setBrush(colour(p.yellow, 0.5 if is_pale else 1.0))
         painter.drawRect(added)
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _paint_row(self, painter: QPainter, row: Row, top: int, columns: list[StepColumn]) -> None:
-        p, desk, width = theme.palette(), self.ladder.session.desk, self.ladder.viewport().width()
+    # ---- rows
+
+    def _paint_row(self, row: Row, top: int) -> None:
+        p, desk, painter = theme.palette(), self.ladder.session.desk, self.painter
+        width = self.ladder.viewport().width()
         area = QRectF(0, top, width, SIZES.row)
-        is_chosen = desk.cell is not None and row.cell == desk.cell
-        if is_chosen:
-            painter.fillRect(area, colour(p.yellow, p.wash))
-            painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
-        elif row.cell.term is not None and row.cell.term in desk.chosen:
-            painter.fillRect(area, colour(p.yellow, p.wash / 2))
+        if self.ladder.coming is None:
+            if desk.cell is not None and row.cell == desk.cell:
+                painter.fillRect(area, colour(p.yellow, p.wash))
+                painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
+            elif row.cell.term is not None and row.cell.term in desk.chosen:
+                painter.fillRect(area, colour(p.yellow, p.wash / 2))
         if row.kind in ("block", "constant"):
-            painter.setPen(QPen(colour(p.line), 1))
+            painter.setPen(QPen(colour(p.line), 1, Qt.PenStyle.DashLine if row.change else Qt.PenStyle.SolidLine))
             painter.drawLine(0, top, width, top)
-        names = self.ladder.names_width()
-        indent = {"block": 8, "comparison": 36}.get(row.kind, 22)
-        weight = "bold" if row.kind in ("block", "head") else "normal"
-        ink = p.soft_ink if row.kind == "constant" or (row.kind == "block" and row.text == "name this block") else p.ink
-        face = font(13, weight, italic=row.kind == "block" and row.text == "name this block")
+        self._paint_name(row, top)
+        if row.flags and self.ladder.coming is None:
+            self._paint_pennant(QPointF(self.names - SIZES.gutter, top + 5))
+        if row.change == LEAVING:
+            return
+        for column in self.columns:
+            self._paint_cell(row, top, column)
+
+    def _paint_name(self, row: Row, top: int) -> None:
+        p, desk, painter = theme.palette(), self.ladder.session.desk, self.painter
+        left = INDENT[row.kind]
+        soft = row.kind == "constant" or row.change or (row.kind == "block" and row.text == UNNAMED)
+        face = row_font(row)
         painter.setFont(face)
-        painter.setPen(colour(ink))
-        left = indent
+        painter.setPen(colour(p.soft_ink if soft else p.ink))
         if row.kind == "block":
-            painter.drawText(QRectF(left, top, 20, SIZES.row), ALIGN_LEFT, str(row.block + 1))
-            left += 16
+            painter.drawText(QRectF(left, top, 24, SIZES.row), ALIGN_LEFT, str(row.block + 1))
+            left += 16 if row.block < 9 else 24
         if row.cell.term is not None and row.cell.term in desk.chosen and row.kind != "comparison":
             painter.drawText(QRectF(left - 15, top, 14, SIZES.row), ALIGN_LEFT, "✓")
-        room = (
-            (columns[row.step].x if row.kind == "block" and columns and row.step is not None else names)
-            - left
-            - SIZES.gutter
-            - 2
+        begins = (
+            self.columns[row.step].x if row.kind == "block" and self.columns and row.step is not None else self.names
         )
-        painter.drawText(QRectF(left, top, room, SIZES.row), ALIGN_LEFT, _elided(face, row.text, int(room)))
-        if row.flags:
-            self._paint_pennant(painter, QPointF(names - SIZES.gutter, top + 5))
-        for column in columns:
-            self._paint_cell(painter, row, top, column)
+        tail = row.change if row.kind != "comparison" else ""
+        room = begins - left - SIZES.gutter - 2 - (52 if tail else 0)
+        text = QFontMetrics(face).elidedText(row.text, Qt.TextElideMode.ElideRight, max(0, room))
+        painter.drawText(QRectF(left, top, room + 4, SIZES.row), ALIGN_LEFT, text)
+        if tail:
+            x = left + QFontMetrics(face).horizontalAdvance(text) + 8
+            painter.setFont(font(11))
+            painter.setPen(colour(p.amber_ink))
+            painter.drawText(QRectF(x, top, 56, SIZES.row), ALIGN_LEFT, tail)
 
-    def _paint_cell(self, painter: QPainter, row: Row, top: int, column: StepColumn) -> None:
+    def _paint_cell(self, row: Row, top: int, column: StepColumn) -> None:
         fit = self.ladder.fit
         if fit is None or row.step is None or (column.step < row.step and row.kind != "constant"):
             return
         step = fit.steps[column.step]
         if row.kind == "block":
             if column.step == row.step:
-                self._paint_tread(painter, top, column, step)
+                self._paint_tread(top, column, step)
             return
         if row.kind == "constant":
             if column.is_open:
-                self._paint_figures(painter, row, top, column, step)
+                self._paint_figures(row, top, column, step)
             return
         if row.cell.column is None:
             if column.is_open and row.cell.term in step.joint:
-                self._paint_joint(painter, row, top, column, step)
+                self._paint_joint(row, top, column, step)
             return
         if row.cell.column < step.n_columns:
-            self._paint_interval(painter, row, top, column, step)
+            if column.is_folded:
+                self._paint_place(row, top, column, step)
+                return
+            self._paint_interval(row, top, column, step)
             if column.is_open:
-                self._paint_figures(painter, row, top, column, step)
+                self._paint_figures(row, top, column, step)
 
-    def _paint_tread(self, painter: QPainter, top: int, column: StepColumn, step: StepResult) -> None:
-        p, test = theme.palette(), step.change.test
-        gain = bounded(step.change.r2)
-        text = f"+{gain}   {_test_text(test, '   ')}"
+    def _paint_tread(self, top: int, column: StepColumn, step: StepResult) -> None:
+        p, painter, test = theme.palette(), self.painter, step.change.test
+        is_pale = column.step in self.ladder.pale
+        text = f"+{bounded(step.change.r2)}   {figures_of_test(test, '   ')}"
+        if is_pale:
+            text = f"if taken:  {text}"
         face = font(12, "medium")
         painter.setFont(face)
         wanted = QFontMetrics(face).horizontalAdvance(text) + 16
         x = min(column.x, self.ladder.viewport().width() - wanted - 6)
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(colour(p.yellow, 0.32))
+        if is_pale:
+            painter.setPen(QPen(colour(p.amber_ink), 1, Qt.PenStyle.DashLine))
+            painter.setBrush(colour(p.yellow, 0.1))
+        else:
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour(p.yellow, 0.32))
         painter.drawRoundedRect(QRectF(x, top + 2, wanted, SIZES.row - 4), 3, 3)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(colour(p.ink))
         painter.drawText(QRectF(x + 8, top, wanted, SIZES.row), ALIGN_LEFT, text)
 
-    def _paint_joint(self, painter: QPainter, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
+    def _paint_joint(self, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
         assert row.cell.term is not None
-        test = step.joint[row.cell.term]
+        if self.figures is None or not self.figures.density.figures:
+            return
+        painter = self.painter
+        text = f"joint  {figures_of_test(step.joint[row.cell.term], ',  ')}"
+        if self.figures.density.figures[-1][0] == "semipartial":
+            text += f",  generalized VIF {fixed(self.figures.gvif(step, row.cell.term), 1)}"
         painter.setFont(font(12))
         painter.setPen(colour(theme.palette().soft_ink))
-        text = f"joint  {_test_text(test, ',  ')}"
         painter.drawText(QRectF(column.x, top, column.width - PAD, SIZES.row), ALIGN_RIGHT, text)
 
-    def _paint_interval(self, painter: QPainter, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
-        p, j = theme.palette(), row.cell.column
+    def _paint_place(self, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
+        """In a folded step only where the coefficient stands: how it moves over the steps is still seen."""
+        p, painter, j = theme.palette(), self.painter, row.cell.column
+        assert j is not None
+        middle, inner, left = top + SIZES.row / 2, column.width - 8, column.x + 4
+        painter.setPen(QPen(colour(p.line), 1))
+        painter.drawLine(QPointF(left + inner / 2, top + 4), QPointF(left + inner / 2, top + SIZES.row - 4))
+        if not np.isfinite(step.b[j + 1]):
+            return
+        limit = self._row_limit(j) if self.ladder.session.desk.own_scales else self.ladder.sheet.limit
+        x = inner * (float(step.b[j + 1]) * float(self.ladder.sheet.scale[j]) / limit + 1) / 2
+        self._dot(QPointF(left + min(inner, max(0.0, x)), middle), bool(step.p[j + 1] < 1 - step.level), 2.4)
+
+    def _paint_interval(self, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
+        p, painter, j = theme.palette(), self.painter, row.cell.column
         assert j is not None
         i, middle = j + 1, top + SIZES.row / 2
         inner, left = column.axis - 12, column.x + 4
         painter.setPen(QPen(colour(p.line), 1.4))
         painter.drawLine(QPointF(left + inner / 2, top + 2), QPointF(left + inner / 2, top + SIZES.row - 2))
+        other = self._beside(column.step, j, left, inner, middle)
         if not np.isfinite(step.low[i]):
             painter.setFont(font(11))
             painter.setPen(colour(p.amber_ink))
-            painter.drawText(QRectF(left, top, inner, SIZES.row), ALIGN_MIDDLE, _absence(step, j))
+            said = QFontMetrics(painter.font()).elidedText(_absence(step, j), Qt.TextElideMode.ElideRight, inner + 8)
+            painter.drawText(QRectF(left - 4, top, inner + 8, SIZES.row), ALIGN_MIDDLE, said)
             return
+        if other:
+            middle -= 3.5
         factor = float(self.ladder.sheet.scale[j])
+        ends = [float(v[i]) * factor for v in (step.low, step.b, step.high)]
+        is_pale = column.step in self.ladder.pale
+        pen = QPen(
+            colour(p.soft_ink if is_pale else p.ink), 1.6, Qt.PenStyle.DashLine if is_pale else Qt.PenStyle.SolidLine
+        )
+        at = self._line(ends, j, left, inner, middle, pen)
+        if at is not None:
+            self._dot(QPointF(at, middle), bool(step.p[i] < 1 - step.level) and not is_pale, 3.8 if not other else 3.4)
+        if (
+            self.reader is not None
+            and row.cell.term is not None
+            and self.reader.meaning_changed(column.step, row.cell.term)
+        ):
+            self._paint_notch(QPointF(column.x - 1, top + SIZES.row / 2))
+
+    def _line(self, ends: list[float], j: int, left: float, inner: float, middle: float, pen: QPen) -> float | None:
+        """An interval with an arrowhead where it goes on beyond the axis; where its middle stands, if that is on it."""
+        painter = self.painter
         limit = self._row_limit(j) if self.ladder.session.desk.own_scales else self.ladder.sheet.limit
-        ends = (float(v[i]) * factor for v in (step.low, step.b, step.high))
         place = [inner * (value / limit + 1) / 2 for value in ends]
         low, at, high = (left + min(inner, max(0.0, x)) for x in place)
-        painter.setPen(QPen(colour(p.ink), 1.6))
+        painter.setPen(pen)
         painter.drawLine(QPointF(low, middle), QPointF(high, middle))
+        painter.setPen(QPen(pen.color(), 1.2))
         for x, cut, way in ((low, place[0] < 0, -1), (high, place[2] > inner, 1)):
             if cut:
-                tip, base = x + way * 6, x
-                arrow = [QPointF(tip, middle), QPointF(base, middle - 4), QPointF(base, middle + 4)]
-                painter.setBrush(colour(p.ink))
+                arrow = [QPointF(x + way * 6, middle), QPointF(x, middle - 4), QPointF(x, middle + 4)]
+                painter.setBrush(pen.color())
                 painter.drawPolygon(QPolygonF(arrow))
-        if 0 <= place[1] <= inner:
-            told_apart = step.p[i] < 1 - self._level()
-            painter.setBrush(colour(p.ink) if told_apart else colour(p.panel))
-            painter.setPen(QPen(colour(p.ink), 1.4))
-            painter.drawEllipse(QPointF(at, middle), 3.8, 3.8)
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+        return at if 0 <= place[1] <= inner else None
+
+    def _beside(self, step: int, j: int, left: float, inner: float, middle: float) -> bool:
+        """The kept model's interval, thicker and paler, below the line; whether it has one."""
+        beside = self.ladder.beside if self.ladder.coming is None else None
+        found = beside.interval(step, j) if beside is not None else None
+        if found is None or not np.isfinite(found).all():
+            return False
+        p, painter = theme.palette(), self.painter
+        pen = QPen(colour(p.shade), 3.2)
+        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+        at = self._line(list(found), j, left, inner, middle + 4.5, pen)
+        if at is not None:
+            painter.setPen(QPen(colour(p.soft_ink), 1))
+            painter.setBrush(colour(p.panel))
+            painter.drawRect(QRectF(at - 2.6, middle + 4.5 - 2.6, 5.2, 5.2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+        return True
+
+    def _dot(self, at: QPointF, filled: bool, size: float) -> None:
+        p, painter = theme.palette(), self.painter
+        painter.setBrush(colour(p.ink if filled else p.panel))
+        painter.setPen(QPen(colour(p.ink), 1.4 if size > 3 else 1.0))
+        painter.drawEllipse(at, size, size)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        read = self.ladder.session.view.reader if self.ladder.session.view else None
-        if read is not None and row.cell.term is not None and read.meaning_changed(column.step, row.cell.term):
-            self._paint_notch(painter, QPointF(column.x - 1, middle))
 
     def _row_limit(self, j: int) -> float:
         assert self.ladder.fit is not None
@@ -263,23 +398,16 @@ class LadderDrawing:
                 reach = max(reach, abs(float(step.low[j + 1])), abs(float(step.high[j + 1])))
         return (reach * float(self.ladder.sheet.scale[j]) * 1.08) or 1.0
 
-    def _level(self) -> float:
-        return self._confidence()
-
-    def _confidence(self) -> float:
-        """The confidence level of what is shown."""
-        return self.ladder.fit.last.level if self.ladder.fit is not None else 0.95
-
-    def _paint_notch(self, painter: QPainter, at: QPointF) -> None:
-        p = theme.palette()
+    def _paint_notch(self, at: QPointF) -> None:
+        p, painter = theme.palette(), self.painter
         painter.setPen(QPen(colour(p.amber_ink), 1))
         painter.setBrush(colour(p.yellow))
         shape = [QPointF(at.x() - 1, at.y() - 5), QPointF(at.x() + 5, at.y()), QPointF(at.x() - 1, at.y() + 5)]
         painter.drawPolygon(QPolygonF(shape))
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _paint_pennant(self, painter: QPainter, at: QPointF) -> None:
-        p = theme.palette()
+    def _paint_pennant(self, at: QPointF) -> None:
+        p, painter = theme.palette(), self.painter
         painter.setPen(QPen(colour(p.amber_ink), 1.4))
         painter.drawLine(at, QPointF(at.x(), at.y() + 14))
         painter.setBrush(colour(p.yellow))
@@ -287,44 +415,30 @@ class LadderDrawing:
         painter.drawPolygon(QPolygonF([at, QPointF(at.x() + 11, at.y() + 4), QPointF(at.x(), at.y() + 8)]))
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _paint_figures(self, painter: QPainter, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
-        p, j = theme.palette(), row.cell.column
+    def _paint_figures(self, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
+        p, painter, j = theme.palette(), self.painter, row.cell.column
         assert j is not None
-        found = step.coefficient(j)
-        if np.isnan(found.b):
-            painter.setFont(font(12))
-            painter.setPen(colour(p.soft_ink))
-            painter.drawText(QRectF(column.x + column.axis, top, FIGURES[0][1] - PAD, SIZES.row), ALIGN_RIGHT, DASH)
+        if self.figures is None:
             return
-        decimals = _decimals_of(step, j + 1)
-        room = self._decimals(step) - decimals
-        texts = [padded(fixed(found.b, decimals), room), padded(interval(found.low, found.high, decimals), room)]
-        texts += ["", "", ""] if j < 0 else [bounded(found.beta, 2), p_value(found.p), fixed(found.vif, 1)]
-        if found.why is not None:
-            texts[1:4] = [DASH, DASH, DASH]
+        is_pale = column.step in self.ladder.pale or j < 0
         x = column.x + column.axis
-        for (title, width), text in zip(FIGURES, texts):
-            painter.setFont(font(12, "bold" if title == "b" and j >= 0 else "normal"))
-            painter.setPen(colour(p.ink if j >= 0 else p.soft_ink))
+        for (title, _), width, text in zip(
+            self.figures.density.figures, self.figures.widths, self.figures.texts(step, j)
+        ):
+            painter.setFont(font(SIZE, "bold" if title == "b" and j >= 0 else "normal"))
+            painter.setPen(colour(p.soft_ink if is_pale or text == DASH else p.ink))
             painter.drawText(QRectF(x, top, width - PAD, SIZES.row), ALIGN_RIGHT, text)
             x += width
 
-    def _decimals(self, step: StepResult) -> int:
-        """Decimals of the coefficient that has most."""
-        if step.index not in self._most:
-            here = np.flatnonzero(np.isfinite(step.b))
-            shown = here if here.size <= 200 else here[:200]
-            self._most[step.index] = max((_decimals_of(step, int(i)) for i in shown), default=2)
-        return self._most[step.index]
+    # ---- below the rows, and what is carried over them
 
-    def _paint_begin(self, painter: QPainter) -> None:
-        p, study = theme.palette(), self.ladder.session.study
-        if study is None:
+    def _paint_begin(self) -> None:
+        p, painter, study = theme.palette(), self.painter, self.ladder.session.study
+        if study is None or self.ladder.coming is not None:
             return
         top = self.ladder.row_top(len(self.ladder.sheet.rows)) + 4
         area = QRectF(4, top, self.ladder.viewport().width() - 12, SIZES.row - 2)
-        pen = QPen(colour(p.soft_ink), 1, Qt.PenStyle.DashLine)
-        painter.setPen(pen)
+        painter.setPen(QPen(colour(p.soft_ink), 1, Qt.PenStyle.DashLine))
         if self.ladder.over is not None and self.ladder.drop_row() == len(self.ladder.sheet.rows):
             painter.setBrush(colour(p.yellow, p.wash))
         painter.drawRoundedRect(area, 4, 4)
@@ -335,11 +449,12 @@ class LadderDrawing:
         text = f"begin block {n}    drop a variable here, choose variables and press Enter, or type a line above"
         painter.drawText(area.adjusted(12, 0, -8, 0), ALIGN_LEFT, text)
 
-    def _paint_carried(self, painter: QPainter) -> None:
+    def _paint_carried(self, shown: range) -> None:
         assert self.ladder.over is not None
-        p, study = theme.palette(), self.ladder.session.study
+        p, painter, study = theme.palette(), self.painter, self.ladder.session.study
         what, block, partner = self.ladder.landing()
-        for index, row in enumerate(self.ladder.sheet.rows):
+        for index in shown:
+            row = self.ladder.sheet.rows[index]
             if row.cell.term is None or row.kind == "comparison":
                 continue
             pad = QRectF(self.ladder.viewport().width() - 40, self.ladder.row_top(index) + 2, 32, SIZES.row - 4)
@@ -367,15 +482,7 @@ class LadderDrawing:
         painter.drawText(tag, ALIGN_MIDDLE, said)
 
 
-def _elided(face: QFont, text: str, room: int) -> str:
-    return QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideRight, max(0, room))
-
-
-def _decimals_of(step: StepResult, i: int) -> int:
-    return estimate_decimals(*(float(v[i]) for v in (step.se, step.b, step.low, step.high)))
-
-
-def _test_text(test: FTest, gap: str) -> str:
+def figures_of_test(test: FTest, gap: str) -> str:
     """A test as it stands on a tread, or a dash."""
     if np.isnan(test.f):
         return f"F {DASH}"
@@ -384,6 +491,9 @@ def _test_text(test: FTest, gap: str) -> str:
 
 def _absence(step: StepResult, column: int) -> str:
     """Why no interval is drawn, in a word or two."""
-    words = {Why.LEFT_OUT: "left out", Why.NOT_ESTIMABLE: "not told apart", Why.PERFECT: "perfect fit"}
+    words = {
+        Why.LEFT_OUT: "left out", Why.NOT_ESTIMABLE: "not told apart", Why.PERFECT: "perfect fit",
+        Why.RESAMPLING: "resampling …", Why.SINGULAR: "no resamples", Why.TOO_WIDE: "no resamples",
+    }  # fmt: skip
     why = step.why(column)
     return words.get(why, "no interval") if why is not None else "no interval"

@@ -4,29 +4,26 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QContextMenuEvent, QFontMetrics, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.actions import LADDER, action
-from yellow_slope.app.blocks.drawing import LadderDrawing
-from yellow_slope.app.blocks.sheet import (
-    AXIS,
-    CLOSED,
-    HEAD,
-    NAMES,
-    OPEN_FIGURES,
-    WIDEST_AXIS,
-    Row,
-    Sheet,
-    StepColumn,
-    sheet_of,
-)
+from yellow_slope.app.blocks.beside import Beside
+from yellow_slope.app.blocks.drawing import INDENT, LadderDrawing, row_font
+from yellow_slope.app.blocks.figures import Figures
+from yellow_slope.app.blocks.layout import HEAD, StepColumn, density, steps_across
+from yellow_slope.app.blocks.preview import Coming
+from yellow_slope.app.blocks.sheet import Row, Sheet, coming_sheet, sheet_of
 from yellow_slope.app.desk import Cell
 from yellow_slope.app.paintedrows import PaintedRows
 from yellow_slope.app.session import StudySession
 from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.steps import step_figures
 from yellow_slope.looks import SIZES
+
+NOTHING = Sheet((), np.zeros(0), 1.0)
 
 
 class Ladder(PaintedRows):
@@ -44,7 +41,15 @@ class Ladder(PaintedRows):
         self.session = session
         self.setMouseTracking(True)
         self.viewport().setMouseTracking(True)
-        self.sheet = Sheet((), np.zeros(0), 1.0)
+        self.sheet = NOTHING
+        self.coming: Coming | None = None
+        """What a typed line would make; it stands pale in the sheet."""
+        self.beside: Beside | None = None
+        """The kept model that is drawn beside this one."""
+        self.pale: frozenset[int] = frozenset()
+        """Steps that a typed line would change."""
+        self._longest = 0
+        self._figures: Figures | None = None
         self._to_show, self._shown_cell = False, None  # type: tuple[bool, Cell | None]
         self.over: tuple[Term, QPoint] | None = None
         self._pressed: tuple[Row, QPoint] | None = None
@@ -55,12 +60,36 @@ class Ladder(PaintedRows):
     # ---- state
 
     def renew(self) -> None:
-        """Take the newest results."""
+        """Take the newest results, or what a typed line would make of them."""
         view = self.session.view
         study = view.study if view else self.session.study
-        self.sheet = sheet_of(study, view) if study is not None else Sheet((), np.zeros(0), 1.0)
+        if self.coming is not None:
+            self.sheet = coming_sheet(self.coming.now, self.coming.study, self.coming.fit)
+            self.pale = self.coming.changed_steps(view.fit if view is not None else None)
+        else:
+            self.sheet = sheet_of(study, view) if study is not None else NOTHING
+            self.pale = frozenset()
+        self.beside = Beside.of(self.session)
+        self._longest = max((self._wanted(row) for row in self.sheet.rows), default=0)
         self.fit_scroll()
-        self._show_cell()
+        if self.coming is None:
+            self._show_cell()
+
+    def _wanted(self, row: Row) -> int:
+        """The width that a row's name needs; a block's name may run on below the steps before its own."""
+        if row.kind == "block":
+            return 0
+        tail = 60 if row.change else 0
+        return INDENT[row.kind] + QFontMetrics(row_font(row)).horizontalAdvance(row.text) + SIZES.gutter + 8 + tail
+
+    def show_coming(self, coming: Coming | None) -> None:
+        """Show what a typed line would make, pale; None: what there is."""
+        self.coming = coming
+        self.renew()
+        changed = [i for i, row in enumerate(self.sheet.rows) if row.change]
+        if changed:
+            self.show_row(changed[-1])
+            self.show_row(changed[0])
 
     def _study_changed(self) -> None:
         if not self.session.view:
@@ -69,7 +98,11 @@ class Ladder(PaintedRows):
     def _desk_changed(self) -> None:
         if self.session.desk.cell != self._shown_cell:
             self._to_show = True
-        self._show_cell()
+        beside = Beside.of(self.session)
+        if (beside and beside.model) != (self.beside and self.beside.model):
+            self.beside = beside
+        if self.coming is None:
+            self._show_cell()
         self.viewport().update()
 
     def _show_cell(self) -> None:
@@ -86,12 +119,23 @@ class Ladder(PaintedRows):
 
     @property
     def fit(self) -> Fit | None:
-        """The newest fit."""
+        """The fit that is drawn: the newest, or that of a typed line."""
+        if self.coming is not None:
+            return self.coming.fit
         return self.session.view.fit if self.session.view else None
 
+    @property
+    def model(self) -> Model | None:
+        """The model that is drawn."""
+        if self.coming is not None:
+            return self.coming.study.model
+        return self.session.view.study.model if self.session.view else None
+
     def open_step(self) -> int:
-        """The step that shows its figures."""
+        """The step that shows its figures; of a typed line the last."""
         view = self.session.view
+        if self.coming is not None:
+            return len(self.coming.fit.steps) - 1 if self.coming.fit is not None else 0
         return self.session.desk.step(view.study.model) if view is not None and view.fit is not None else 0
 
     # ---- geometry
@@ -101,31 +145,22 @@ class Ladder(PaintedRows):
         return (len(self.sheet.rows) + 1) * SIZES.row + 10
 
     def columns(self) -> list[StepColumn]:
-        """The steps across, right-aligned; wide windows open up to three."""
+        """The steps across, right-aligned."""
         fit = self.fit
         if fit is None:
             return []
-        width, n, chosen = self.viewport().width(), len(fit.steps), self.open_step()
-        opened = {chosen}
-        for other in [*range(chosen - 1, -1, -1), *range(chosen + 1, n)]:
-            if (
-                len(opened) < 3
-                and width - 250 - (len(opened) + 1) * (AXIS + OPEN_FIGURES) - (n - len(opened) - 1) * CLOSED >= 0
-            ):
-                opened.add(other)
-        room = width - 236 - len(opened) * (AXIS + OPEN_FIGURES)
-        closed = min(CLOSED, max(44, room // max(1, n - len(opened))))
-        spare = (width - NAMES - len(opened) * (AXIS + OPEN_FIGURES) - (n - len(opened)) * closed) // len(opened)
-        axis = max(60, AXIS + room) if room < 0 else min(WIDEST_AXIS, AXIS + max(0, spare))
-        whole = sum(axis + OPEN_FIGURES if s in opened else closed for s in range(n))
-        x = width - whole - 4
-        found: list[StepColumn] = []
-        for step in range(n):
-            is_open = step in opened
-            column = StepColumn(step, x, axis if is_open else closed, is_open)
-            found.append(column)
-            x += column.width
-        return found
+        figures = self.figures()
+        width = figures.width if figures is not None else 0
+        return steps_across(self.viewport().width(), len(fit.steps), self.open_step(), self._longest, width)
+
+    def figures(self) -> Figures | None:
+        """The texts of the open step in the density that was chosen."""
+        fit, wanted = self.fit, density(self.session.desk.density)
+        if fit is None:
+            return None
+        if self._figures is None or self._figures.fit is not fit or self._figures.density is not wanted:
+            self._figures = Figures(fit, wanted)
+        return self._figures
 
     def row_at(self, y: int) -> int | None:
         """The row at a height of the viewport; len(rows) is the strip that begins a block."""
@@ -154,14 +189,14 @@ class Ladder(PaintedRows):
     # ---- mouse and keyboard
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
+        if event is None or self.coming is not None:
             return
         position = event.position().toPoint()
         index = self.row_at(position.y())
         if index is None:
             step = self.step_at(position.x())
             if step is not None:
-                self.session.look(open_step=step)
+                self.session.look(open_step=step, cell=None, flag=None)
             return
         if index == len(self.sheet.rows):
             self.begin_block.emit()
@@ -173,14 +208,17 @@ class Ladder(PaintedRows):
             self.flag_chosen.emit(row.flags[0])
             return
         step = self.step_at(position.x())
-        changes = {"cell": row.cell, "flag": None}
+        changes: dict[str, object] = {"cell": row.cell, "flag": None}
+        if row.cell.term is not None and row.kind != "comparison":
+            adds = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+            changes |= self.session.desk.clicking(row.cell.term, adds, keep=not adds)
         if step is not None and row.step is not None and step >= row.step and row.kind != "block":
             self.session.look(open_step=step, **changes)
         else:
             self.session.look(**changes)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
-        if event is None:
+        if event is None or self.coming is not None:
             return
         index = self.row_at(event.position().toPoint().y())
         if index is not None and index < len(self.sheet.rows) and self.sheet.rows[index].kind == "block":
@@ -246,13 +284,15 @@ class Ladder(PaintedRows):
         """What the tooltip says there."""
         index = self.row_at(position.y())
         step = self.step_at(position.x())
+        read = self.session.view.reader if self.session.view and self.coming is None else None
         if index is None:
-            return "Open this step to see its figures." if step is not None else ""
+            if step is None or read is None:
+                return ""
+            return "\n".join([f"Step {step + 1}", *step_figures(read, step), "Click to open it."])
         if index == len(self.sheet.rows):
             return "Enter what is chosen as a new block."
         row = self.sheet.rows[index]
         flags = [f.title for key in row.flags if (f := self.session.flag(key)) is not None]
-        read = self.session.view.reader if self.session.view else None
         said = ""
         column = row.cell.column
         if read is not None and step is not None and column is not None and column < read.fit.steps[step].n_columns:

@@ -1,8 +1,8 @@
-"""The ladder's sheet as plain values: rows, what stands in them, and the common axis."""
+"""The ladder's sheet as plain values: rows, what stands in them, what is to come, and the common axis."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -14,17 +14,11 @@ from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.flags import Flag
 from yellow_slope.core.study.study import FlagKey, Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names import INTERCEPT, against, column_name, label, short_column_name, short_label
+from yellow_slope.core.words.names import INTERCEPT, against, column_name, label, short_column_name
 from yellow_slope.core.words.numerals import counted
 
-HEAD = 58
-"""Pixels of the steps' heads; the other widths below are pixels too."""
-AXIS, WIDEST_AXIS = 118, 210
-NAMES = 300
-"""What the names get before the axis grows."""
-FIGURES = (("b", 62), ("CI", 126), ("β", 48), ("p", 60), ("VIF", 48))
-OPEN_FIGURES = sum(width for _, width in FIGURES)
-CLOSED = 104
+COMING, LEAVING = "comes", "leaves"
+"""What a typed line does to a row; they stand behind its name."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,27 +29,13 @@ class Row:
     cell: Cell
     text: str
     whole: str
-    """The text unshortened, for the tooltip."""
+    """The text with all that it belongs to, for the tooltip."""
     block: int
     flags: tuple[FlagKey, ...] = ()
     step: int | None = 0
-    """The step from which on it is entered; None while its block is off."""
-
-
-@dataclass(frozen=True, slots=True)
-class StepColumn:
-    """Where a step stands across."""
-
-    step: int
-    x: int
-    axis: int
-    """Width of the interval part."""
-    is_open: bool
-
-    @property
-    def width(self) -> int:
-        """Whole width."""
-        return self.axis + (OPEN_FIGURES if self.is_open else 0)
+    """The step from which on it is entered; None while its block is off, or once it has left."""
+    change: str = ""
+    """What a typed line would do to it: “comes”, “leaves” or nothing."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -67,17 +47,25 @@ class Sheet:
     """Shape (columns,)."""
     limit: float
     """The common axis runs from -limit to limit, in outcome units."""
+    _by_cell: dict[Cell, int] = field(init=False, repr=False)
+    _by_term: dict[Term, int] = field(init=False, repr=False)
+
+    def __post_init__(self) -> None:
+        by_cell: dict[Cell, int] = {}
+        by_term: dict[Term, int] = {}
+        for index, row in enumerate(self.rows):
+            by_cell.setdefault(row.cell, index)
+            if row.cell.term is not None:
+                by_term.setdefault(row.cell.term, index)
+        object.__setattr__(self, "_by_cell", by_cell)
+        object.__setattr__(self, "_by_term", by_term)
 
     def row_of(self, cell: Cell | None) -> int | None:
         """Index of the row that shows the cell."""
-        for index, row in enumerate(self.rows):
-            if cell is not None and row.cell == cell:
-                return index
-        if cell is not None and cell.term is not None:
-            for index, row in enumerate(self.rows):
-                if row.cell.term == cell.term:
-                    return index
-        return None
+        if cell is None:
+            return None
+        found = self._by_cell.get(cell)
+        return found if found is not None or cell.term is None else self._by_term.get(cell.term)
 
 
 MOST_ROWS = 40
@@ -87,44 +75,101 @@ MOST_ROWS = 40
 def sheet_of(study: Study, view: View | None) -> Sheet:
     """The sheet of a study; without a fit its structure alone."""
     fit = view.fit if view is not None else None
-    flags = view.flags if view is not None else ()
+    return _sheet(study, fit, _rows(study, fit, view.flags if view is not None else ()))
+
+
+def coming_sheet(now: Study, coming: Study, fit: Fit | None) -> Sheet:
+    """The sheet that a typed line describes, with what leaves the present one still in its place."""
+    there = set(now.model.terms)
+    rows = [replace(row, change=COMING) if _is_new(row, there) else row for row in _rows(coming, fit, ())]
+    known = {block.id for block in now.model.blocks}
+    ids = [block.id for block in coming.model.blocks]
+    rows = [replace(row, change=COMING) if row.kind == "block" and ids[row.block] not in known else row for row in rows]
+    staying = set(coming.model.terms)
+    for index, block in enumerate(now.model.blocks):
+        gone = [term for term in block.terms if term not in staying]
+        if not gone:
+            continue
+        at = _end_of(rows, ids.index(block.id)) if block.id in ids else _after(rows, ids, now, index)
+        leaving = [_leaving(now, term, index) for term in gone]
+        if block.id not in ids:
+            leaving.insert(0, Row("block", Cell(block=index), block.name, block.name, index, (), None, LEAVING))
+        rows[at:at] = leaving
+    return _sheet(coming, fit, rows)
+
+
+def _sheet(study: Study, fit: Fit | None, rows: list[Row]) -> Sheet:
+    scale = low_to_high(fit) if fit else np.zeros(0)
+    return Sheet(tuple(rows), scale, _limit(fit, scale) if fit else 1.0)
+
+
+def _is_new(row: Row, there: set[Term]) -> bool:
+    return row.cell.term is not None and row.cell.term not in there
+
+
+def _leaving(now: Study, term: Term, block: int) -> Row:
+    text = label(now, term)
+    return Row("term", Cell(block, term), text, text, block, (), None, LEAVING)
+
+
+def _end_of(rows: list[Row], block: int) -> int:
+    """Behind the last row of a block."""
+    return max((i + 1 for i, row in enumerate(rows) if row.block == block and row.kind != "constant"), default=0)
+
+
+def _after(rows: list[Row], ids: list[str], now: Study, index: int) -> int:
+    """Where a block that goes whole stood: behind the last block before it that stays."""
+    for earlier in reversed(now.model.blocks[:index]):
+        if earlier.id in ids:
+            return _end_of(rows, ids.index(earlier.id))
+    return 0
+
+
+def _rows(study: Study, fit: Fit | None, flags: tuple[Flag, ...]) -> list[Row]:
     rows: list[Row] = []
     model = study.model
+    by_term, by_variable = _keys(flags)
     for index, block in enumerate(model.blocks):
         step = model.step_index(block.id) if block.on else None
         name = (block.name or "name this block") + ("" if block.on else " (off)")
         rows.append(Row("block", Cell(block=index), name, name, index, (), step))
         for term in block.terms:
             shown = fit if step is not None else None
-            rows.extend(replace(row, step=step) for row in _term_rows(study, shown, term, index, _keys(flags, term)))
+            keys = by_term.get(term, ())
+            if len(term.variables) == 1:
+                keys = (*keys, *by_variable.get(term.variables[0], ()))
+            rows.extend(replace(row, step=step) for row in _term_rows(study, shown, term, index, keys))
     if model.blocks and model.constant:
         last = len(model.blocks) - 1
         rows.append(Row("constant", Cell(column=-1), INTERCEPT, INTERCEPT, last, (), 0))
-    scale = low_to_high(fit) if fit else np.zeros(0)
-    return Sheet(tuple(rows), scale, _limit(fit, scale) if fit else 1.0)
+    return rows
 
 
-def _keys(flags: tuple[Flag, ...], term: Term) -> tuple[FlagKey, ...]:
-    """Flags of the term itself, and for a single variable those of the variable."""
-    own = [f.key for f in flags if f.term == term]
-    if len(term.variables) == 1:
-        own += [f.key for f in flags if f.variable == term.variables[0]]
-    return tuple(own)
+def _keys(flags: tuple[Flag, ...]) -> tuple[dict[Term, tuple[FlagKey, ...]], dict[str, tuple[FlagKey, ...]]]:
+    """Flags by their term, and for single variables those of the variable."""
+    by_term: dict[Term, tuple[FlagKey, ...]] = {}
+    by_variable: dict[str, tuple[FlagKey, ...]] = {}
+    for flag in flags:
+        if flag.term is not None:
+            by_term[flag.term] = (*by_term.get(flag.term, ()), flag.key)
+        if flag.variable is not None:
+            by_variable[flag.variable] = (*by_variable.get(flag.variable, ()), flag.key)
+    return by_term, by_variable
 
 
 def _term_rows(study: Study, fit: Fit | None, term: Term, block: int, flags: tuple[FlagKey, ...]) -> list[Row]:
-    whole, short = label(study, term), short_label(study, term)
+    whole = label(study, term)
     columns = fit.design.columns_of(term) if fit else ()
     if fit is None or not columns:
-        return [Row("term", Cell(block=block, term=term), short, whole, block, flags)]
+        return [Row("term", Cell(block=block, term=term), whole, whole, block, flags)]
     if len(columns) == 1:
         title = column_name(study, fit, columns[0])
-        return [Row("term", Cell(block, term, columns[0]), short + title[len(whole) :], title, block, flags)]
+        return [Row("term", Cell(block, term, columns[0]), title, title, block, flags)]
     bases = [b for n in dict.fromkeys(term.variables) if isinstance(b := fit.design.bases[n], GroupBasis)]
     asked = ", ".join(against(study, basis) for basis in bases)
     if len(columns) > MOST_ROWS:
         asked += f" ({counted(len(columns), 'column')}, not listed)"
-    rows = [Row("head", Cell(block, term), f"{short}, {asked}", f"{whole}, {asked}", block, flags)]
+    rows = [Row("head", Cell(block, term), f"{whole}, {asked}", f"{whole}, {asked}", block, flags)]
     for column in columns if len(columns) <= MOST_ROWS else ():
         name = short_column_name(study, fit, column)
         rows.append(Row("comparison", Cell(block, term, column), name, column_name(study, fit, column), block))

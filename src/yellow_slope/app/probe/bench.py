@@ -207,8 +207,8 @@ class ProbeBench(QWidget):
     def _choose_step(self, block_id: str) -> None:
         probe, study = self.session.current_probe(), self.session.study
         if probe is not None and study is not None:
-            last = study.model.steps[-1].id
-            self._put(replace(probe, step=None if block_id == last else block_id))
+            shown = max(study.model.reported_step, first_step(study, probe))
+            self._put(replace(probe, step=None if block_id == study.model.steps[shown].id else block_id))
 
     def _choose_held(self, code: str) -> None:
         probe, probed, study = self.session.current_probe(), self.session.probed(), self.session.study

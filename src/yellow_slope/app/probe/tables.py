@@ -18,6 +18,7 @@ from yellow_slope.app.theme import colour, font
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.inference import ConditionalEffect
 from yellow_slope.core.probe.probing import Focus, Probed, range_of
+from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.words.numerals import estimate_decimals, fixed, interval, level_text, p_value, percent, place
 from yellow_slope.core.words.reasons import DASH, reason
 from yellow_slope.looks import SIZES
@@ -289,6 +290,9 @@ class RegionCard(QWidget):
         probed = read.probed
         name = "test" if probed.by_itself else "interaction"
         said = [f"{name} {reader.test_figures(probed.interaction)}"]
+        if isinstance(probed.model.errors, Bootstrap) and isinstance(probed.moderator, NumberBasis):
+            kind = "classical" if probed.model.errors.cluster is None else "clustered"
+            said.append(f"band and region by {kind} standard errors, the table by resamples")
         panel = min(self.session.desk.panel, len(probed.panels) - 1)
         said += [text for text in (read.crossing(panel), read.crossing_set(panel)) if text]
         said += [read.not_drawn(panel)] if read.not_drawn(panel) else []

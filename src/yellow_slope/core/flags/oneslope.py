@@ -14,7 +14,7 @@ from yellow_slope.core.study import descriptions
 from yellow_slope.core.study.study import FlagKind, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.coefficients import Reader
-from yellow_slope.core.words.numerals import bounded, counted, estimate_decimals, fixed, p_equals
+from yellow_slope.core.words.numerals import bounded, counted, estimate_decimals, fixed, t_and_p
 from yellow_slope.core.words.reasons import reason
 
 
@@ -50,7 +50,7 @@ def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
             reason(found.why)
             if found.why is not None
             else (
-                f"b = {fixed(found.b, estimate_decimals(found.se, found.b))}, t({other.last.inference.df}) = {fixed(found.t, 2)}, {p_equals(found.p)}"
+                f"b = {fixed(found.b, estimate_decimals(found.se, found.b))}, {t_and_p(found.t, other.last.inference.df, found.p)}"
             )
         )
         wrong = (

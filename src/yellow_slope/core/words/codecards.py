@@ -195,7 +195,10 @@ def effect_text(effect: ConditionalEffect) -> str:
     d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
     if effect.why is not None:
         return f"b = {fixed(effect.effect, d)}    {reason(effect.why)}"
-    return f"b = {fixed(effect.effect, d)}    SE = {fixed(effect.se, d)}    t({effect.df}) = {fixed(effect.t, 2)}    {p_equals(effect.p)}"
+    t = (
+        f"    t({effect.df}) = {fixed(effect.t, 2)}" if effect.t == effect.t else ""
+    )  # none where errors come from resamples
+    return f"b = {fixed(effect.effect, d)}    SE = {fixed(effect.se, d)}{t}    {p_equals(effect.p)}"
 
 
 # ---- the overview

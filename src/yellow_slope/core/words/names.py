@@ -23,6 +23,7 @@ from yellow_slope.core.study.coding import (
     Trends,
     WeightedEffect,
 )
+from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
@@ -47,11 +48,6 @@ INTERCEPT = "intercept: the level at the zero points"
 def label(study: Study, term: Term) -> str:
     """The term in the study's words, as in “practice × coaching”; a square is written “practice²”."""
     return term.text(lambda name: study.variable(name).label)
-
-
-def short_label(study: Study, term: Term) -> str:
-    """The term in short names."""
-    return term.text(lambda name: study.variable(name).short)
 
 
 def labels_of(study: Study, terms: tuple[Term, ...]) -> str:
@@ -117,10 +113,8 @@ def comparison_name(study: Study, basis: GroupBasis, index: int, short: bool = F
     if both is None:
         return f"question {index + 1}"
     one, other = (side_name(study, basis, side, quotes=False) for side in both)
-    if short:
-        one, other = shortened(one), shortened(other)
-        if isinstance(basis.coding, Dummy | Effect | WeightedEffect):
-            return one
+    if short and isinstance(basis.coding, Dummy | Effect | WeightedEffect):
+        return one  # what it is set against stands in the head of the set
     return f"{one} vs {other}"
 
 
@@ -184,9 +178,9 @@ def comparisons_of(study: Study, fit: Fit, column: ModelColumn, short: bool = Fa
 
 
 def short_column_name(study: Study, fit: Fit, column: int) -> str:
-    """The comparisons of a column, or the short term where it compares none."""
+    """The comparisons of a column below the head of its set, or the term where it compares none."""
     model_column = fit.design.columns[column]
-    return ", ".join(comparisons_of(study, fit, model_column, short=True)) or short_label(study, model_column.term)
+    return ", ".join(comparisons_of(study, fit, model_column, short=True)) or label(study, model_column.term)
 
 
 def atom_name(study: Study, fit: Fit, atom: Atom) -> str:
@@ -347,6 +341,13 @@ def at_place(study: Study, basis: NumberBasis, value: float) -> str:
 
 
 # ---- the study
+
+
+def model_name(study: Study, model: Model) -> str:
+    """A model's name; of one without a name its place among the study's models."""
+    if model.name:
+        return model.name
+    return "this model" if model.id == study.current else f"model {[m.id for m in study.models].index(model.id) + 1}"
 
 
 def errors_name(study: Study, errors: Errors) -> str:

@@ -50,6 +50,11 @@ def p_equals(p: float) -> str:
     return f"p {p_relation(p)}"
 
 
+def t_and_p(t: float, df: int, p: float) -> str:
+    """“t(206) = 2.95, p = .004”; p alone where errors come from resamples, for then there is no t."""
+    return p_equals(p) if math.isnan(t) else f"t({df}) = {fixed(t, 2)}, {p_equals(p)}"
+
+
 def estimate_decimals(se: float, *values: float) -> int:
     """Decimals for an estimate, in tables and sentences alike: two, more where the standard error is small.
 

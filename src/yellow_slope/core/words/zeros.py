@@ -141,7 +141,9 @@ def _test(c: Coefficient) -> str:
 
 
 def _t(c: Coefficient) -> str:
-    return reason(c.why) if c.why is not None else f"t = {fixed(c.t, 6)}, {p_equals(c.p)}"
+    if c.why is not None:
+        return reason(c.why)
+    return f"t = {fixed(c.t, 6)}, {p_equals(c.p)}" if c.t == c.t else p_equals(c.p)
 
 
 def treated_sentence(study: Study, fit: Fit | None, name: str) -> str:

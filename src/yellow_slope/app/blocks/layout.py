@@ -1,0 +1,126 @@
+"""Where steps and figures stand across: names get what they need, steps what is left, distant steps fold to their heads."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+HEAD = 58
+"""Pixels of the steps' heads; the other widths below are pixels too."""
+LEAST_NAMES, OPEN_NAMES = 200, 250
+"""What the names keep at the least, and what they keep where further steps are opened."""
+AXIS, LEAST_AXIS, WIDEST_AXIS = 118, 96, 230
+CLOSED, LEAST_CLOSED = 104, 64
+FOLDED = 26
+RIGHT = 4
+MOST_OPEN = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Density:
+    """Which figures the open step shows: (name, width) in order."""
+
+    name: str
+    figures: tuple[tuple[str, int], ...]
+
+    @property
+    def width(self) -> int:
+        """Of all figures."""
+        return sum(width for _, width in self.figures)
+
+
+DENSITIES = (
+    Density("intervals only", ()),
+    Density("b and interval", (("b", 66), ("CI", 130))),
+    Density("b, interval, β, p, VIF", (("b", 62), ("CI", 126), ("β", 48), ("p", 60), ("VIF", 48))),
+    Density("b, SE, interval, β, t, p", (("b", 62), ("SE", 54), ("CI", 126), ("β", 48), ("t", 56), ("p", 60))),
+    Density(
+        "shared variance",
+        (("b", 62), ("VIF", 54), ("tolerance", 76), ("zero-order", 80), ("partial", 64), ("semipartial", 86)),
+    ),
+)
+
+
+def density(name: str) -> Density:
+    """The density of that name."""
+    return next(d for d in DENSITIES if d.name == name)
+
+
+@dataclass(frozen=True, slots=True)
+class StepColumn:
+    """Where a step stands across."""
+
+    step: int
+    x: int
+    axis: int
+    """Width of the interval part."""
+    is_open: bool
+    figures: int = 0
+    """Width of the figures of an open step."""
+    is_folded: bool = False
+
+    @property
+    def width(self) -> int:
+        """Whole width."""
+        return self.axis + (self.figures if self.is_open else 0)
+
+
+def steps_across(width: int, n: int, chosen: int, wanted: int, figures: int) -> list[StepColumn]:
+    """The columns of n steps, right-aligned in a width, the chosen one open.
+
+    wanted: the width that the longest name needs. Wide sheets open up to three steps. Names take what the steps leave and
+    what they need; steps far from the open one fold to their heads where there is no room for all.
+    """
+    if n < 1:
+        return []
+    opened = _opened(width, n, chosen, min(wanted, OPEN_NAMES), figures)
+    folded: set[int] = set()
+    far_first = sorted((s for s in range(n) if s not in opened), key=lambda s: -abs(s - chosen))
+
+    def least(axis: int) -> int:
+        closed = n - len(opened) - len(folded)
+        return LEAST_NAMES + len(opened) * (axis + figures) + closed * LEAST_CLOSED + len(folded) * FOLDED + RIGHT
+
+    for step in far_first:
+        if least(LEAST_AXIS) <= width:
+            break
+        folded.add(step)
+    closed_steps = [s for s in range(n) if s not in opened and s not in folded]
+    spare = width - least(LEAST_AXIS)
+    axis, closed = LEAST_AXIS, LEAST_CLOSED
+    if spare < 0:
+        axis = max(50, LEAST_AXIS + spare // len(opened))
+        spare = 0
+    spare -= min(spare, max(0, wanted - LEAST_NAMES))
+    if axis < AXIS:
+        grow = min(spare, len(opened) * (AXIS - axis))
+        axis, spare = axis + grow // len(opened), spare - grow
+    if closed_steps:
+        grow = min(spare, len(closed_steps) * (CLOSED - closed))
+        closed, spare = closed + grow // len(closed_steps), spare - grow
+    grow = min(spare, len(opened) * (WIDEST_AXIS - axis))
+    axis += grow // len(opened)
+    widths = {s: axis + figures if s in opened else FOLDED if s in folded else closed for s in range(n)}
+    x = width - sum(widths.values()) - RIGHT
+    found: list[StepColumn] = []
+    for step in range(n):
+        is_open = step in opened
+        own = axis if is_open else widths[step]
+        found.append(StepColumn(step, x, own, is_open, figures if is_open else 0, step in folded))
+        x += widths[step]
+    return found
+
+
+def _opened(width: int, n: int, chosen: int, names: int, figures: int) -> set[int]:
+    opened = {chosen}
+    for other in _nearest(chosen, n):
+        if len(opened) >= MOST_OPEN:
+            break
+        rest = n - len(opened) - 1
+        if names + (len(opened) + 1) * (AXIS + figures) + rest * CLOSED + RIGHT <= width and figures:
+            opened.add(other)
+    return opened
+
+
+def _nearest(chosen: int, n: int) -> Iterable[int]:
+    return [*range(chosen - 1, -1, -1), *range(chosen + 1, n)]
