@@ -181,6 +181,7 @@ class VariableDocument(_Document):
     unit: str | None = Field(None, description="singular, as in “hour”")
     units: str | None = Field(None, description="plural, as in “hours”")
     limits: tuple[float, float] | None = Field(None, description="declared limits of a scale")
+    reliability: float | None = Field(None, gt=0, le=1, description="of a scale, as in 0.82")
     levels: dict[str, str] | None = Field(
         None, description="label of each code, in the order wanted; codes of the same label are one level"
     )
@@ -314,6 +315,7 @@ class DerivedDocument(_Document):
     levels: list[LevelDocument] = Field([], description="levels of a computed group")
     ordered: bool = Field(False, description="whether the order of the levels means something")
     missing: list[str] = Field([], description="values that count as missing")
+    reliability: float | None = Field(None, gt=0, le=1, description="of a scale, as in 0.82")
 
 
 class PinnedDocument(_Document):

@@ -113,6 +113,7 @@ def _described(study: Study, name: str, said: VariableDocument) -> Study:
         units=variable.units if said.units is None else said.units,
         missing=variable.missing if said.missing is None else tuple(said.missing),
         limits=variable.limits if said.limits is None else said.limits,
+        reliability=variable.reliability if said.reliability is None else said.reliability,
     )
     if said.levels is not None:
         codes: dict[str, list[str]] = {}

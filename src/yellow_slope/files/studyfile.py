@@ -148,7 +148,7 @@ def _derived_document(study: Study, derived: Derived) -> DerivedDocument:
     return DerivedDocument(
         expression=expression_text(derived.expression, {x.name: x for x in study.variables}), label=v.label, short=v.short_label, unit=v.unit, units=v.units,
         limits=v.limits, kind=str(v.kind), levels=[LevelDocument(codes=list(x.codes), label=x.label) for x in v.levels],
-        ordered=v.ordered, missing=list(v.missing),
+        ordered=v.ordered, missing=list(v.missing), reliability=v.reliability,
     )  # fmt: skip
 
 
@@ -156,6 +156,7 @@ def _derived_variable(name: str, said: DerivedDocument) -> Variable:
     return Variable(
         name, Kind(said.kind), said.label or name, said.short, said.unit, said.units,
         tuple(Level(tuple(x.codes), x.label) for x in said.levels), said.limits, tuple(said.missing), ordered=said.ordered,
+        reliability=said.reliability,
     )  # fmt: skip
 
 

@@ -51,6 +51,8 @@ def field_of(table: Table, variable: Variable) -> dict[str, Any]:
         field["units"] = variable.units
     if variable.limits:
         field["constraints"] = {"minimum": variable.limits[0], "maximum": variable.limits[1]}
+    if variable.reliability is not None:
+        field["reliability"] = variable.reliability
     if variable.missing:
         field["missingValues"] = ["", *variable.missing]
     if variable.given:
@@ -110,6 +112,8 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
         limits = field.get("constraints") or {}
         if "minimum" in limits and "maximum" in limits:
             variable = replace(variable, limits=(_finite(limits["minimum"]), _finite(limits["maximum"])))
+        if field.get("reliability") is not None:
+            variable = replace(variable, reliability=_share(field["reliability"]))
         categories = field.get("categories")
         if categories:
             variable = replace(
@@ -127,6 +131,14 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
     if kind is Kind.NUMBER and variable.kind is Kind.GROUP:
         variable = as_number(variable if categories else replace(variable, levels=()), column)
     return replace(variable, kind=kind)
+
+
+def _share(value: Any) -> float:
+    """A reliability; ValueError where it is none."""
+    found = _finite(value)
+    if not 0 < found <= 1:
+        raise ValueError(f"a reliability of {found:g}")
+    return found
 
 
 def declared(table: Table, schema: Mapping[str, Any]) -> Table:

@@ -72,6 +72,8 @@ class Variable:
     """Values given to stray cells, by what stands in them; the others count as missing."""
     ordered: bool = False
     """Whether the order of a group's levels means something."""
+    reliability: float | None = None
+    """Of a scale, between 0 and 1, as the user gives it; None: not known."""
 
     @property
     def short(self) -> str:
