@@ -80,16 +80,26 @@ def _of_numbers(column: NumberColumn, label: str, n: int) -> Guess:
         values = " and ".join(level.code for level in levels)
         besides = f", besides {strays} that are no number" if strays else ""
         return Guess(Variable(column.name, Kind.GROUP, label, levels=levels), f"exactly two values, {values}{besides}")
-    if n >= ALL_DIFFERENT and n == len(column):
-        named = _ID.search(column.name) is not None
-        if _counts_up(column) and (named or n >= LONG_COUNT) and not _TIME.search(column.name):
-            first, last = int(column.numbers[0]), int(column.numbers[-1])
-            return Guess(Variable(column.name, Kind.IDENTIFIER, label), f"it counts the rows from {first} to {last}")
-        if named and _all_whole(column) and len(np.unique(column.numbers)) == n:
-            return Guess(Variable(column.name, Kind.IDENTIFIER, label), f"{n} different values in {n} rows")
+    why = why_identifier(column)
+    if why:
+        return Guess(Variable(column.name, Kind.IDENTIFIER, label), why)
     unit = "percent" if column.sign == "%" else column.sign
     reason = "all filled cells are numbers" if not strays else f"all filled cells but {strays} are numbers"
     return Guess(Variable(column.name, Kind.NUMBER, label, unit=unit, units=unit), reason)
+
+
+def why_identifier(column: NumberColumn) -> str:
+    """Why numbers tell cases apart rather than measure anything; empty if they do not."""
+    n = len(column)
+    if n < ALL_DIFFERENT:
+        return ""
+    named = _ID.search(column.name) is not None
+    counts = (named or n >= LONG_COUNT) and not _TIME.search(column.name) and _counts_up(column)
+    if counts:
+        return f"it counts the rows from {int(column.numbers[0])} to {int(column.numbers[-1])}"
+    if named and _all_whole(column) and len(np.unique(column.numbers)) == n:
+        return f"{n} different values in {n} rows"
+    return ""
 
 
 def _of_texts(column: TextColumn, label: str, n: int) -> Guess:

@@ -8,11 +8,16 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.flags.blocksets import sets_without_a_block
 from yellow_slope.core.flags.byhand import indicator_sets, made_columns
 from yellow_slope.core.flags.codes import codes_as_quantities
+from yellow_slope.core.flags.collinear import collinear_columns
 from yellow_slope.core.flags.dependence import dependent_columns
+from yellow_slope.core.flags.fewcases import one_group_only, small_cells, small_groups, too_many_columns
 from yellow_slope.core.flags.flag import Flag, Remedy
+from yellow_slope.core.flags.identifiers import identifiers_as_predictors
 from yellow_slope.core.flags.lostcases import lost_cases
+from yellow_slope.core.flags.manytests import many_tests
 from yellow_slope.core.flags.missingcodes import codes_for_missing
 from yellow_slope.core.flags.oneslope import slopes_over_codes
 from yellow_slope.core.flags.parts import missing_parts
@@ -26,16 +31,24 @@ from yellow_slope.core.flags.zeros import far_zeros
 FLAGS: tuple[Callable[[Evaluation], Iterator[Flag]], ...] = (
     missing_parts,
     dependent_columns,
+    one_group_only,
+    identifiers_as_predictors,
     codes_as_quantities,
     slopes_over_codes,
     indicator_sets,
     made_columns,
     far_zeros,
+    collinear_columns,
+    sets_without_a_block,
     rounded_means,
     surplus_questions,
     unchosen_references,
     absent_references,
     two_valued_outcome,
+    small_groups,
+    small_cells,
+    too_many_columns,
+    many_tests,
     codes_for_missing,
     stray_cells,
     lost_cases,

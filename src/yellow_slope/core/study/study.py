@@ -35,6 +35,13 @@ class FlagKind(StrEnum):
     ROUNDED_MEAN = "rounded mean of"
     ONE_SLOPE = "one slope of"
     QUESTION = "questions about"
+    COLLINEAR = "shared variance of"
+    FEW = "few cases"
+    SMALL = "few cases in"
+    CONSTANT = "one group of"
+    MANY = "many tests"
+    IDENTIFIER = "identifier"
+    SET = "no block for"
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,178 @@
+"""Too few cases: for the number of columns, in a group, or in a cell of two groups."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+import numpy as np
+
+from yellow_slope.core.fit.bases import GroupBasis
+from yellow_slope.core.fit.diagnosis import press_r2
+from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.flags.flag import Flag, Remedy
+from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names import label
+from yellow_slope.core.words.numerals import bounded, counted, listed, percent
+
+PER_COLUMN = 10
+"""Fewer cases than this for each estimated column let R² tell mostly of chance."""
+IN_A_GROUP = 5
+"""Fewer cases than this in a group or cell make its figures those of single cases."""
+MOST_NAMED = 4
+
+
+def too_many_columns(evaluation: Evaluation) -> Iterator[Flag]:
+    """Fewer than ten cases for each column of the last step."""
+    study, fit = evaluation.study, evaluation.fit
+    if fit is None:
+        return
+    columns = fit.last.rank - int(fit.design.constant)
+    if columns < 2 or fit.y.size >= PER_COLUMN * columns:
+        return
+    title = f"{counted(fit.y.size, 'case')} for {counted(columns, 'column')}"
+    yield Flag(FlagKey(FlagKind.FEW), title, partial(_told_columns, study, fit, columns))
+
+
+def _told_columns(study: Study, fit: Fit, columns: int) -> tuple[str, tuple[Remedy, ...]]:
+    n, last = fit.y.size, fit.last
+    chance = columns / (n - 1)
+    press = press_r2(fit, last.index)
+    cost = (
+        f"That is {n / columns:.1f} cases for each column. Columns of pure noise would reach an R² of {bounded(chance, 2)} on "
+        f"average; this model has {bounded(last.r2)}, adjusted {bounded(last.adjusted_r2)}"
+    )
+    cost += f", and predicts left-out cases with R² {bounded(press)}." if not np.isnan(press) else "."
+    remedies: list[Remedy] = []
+    steps = study.model.steps
+    if len(steps) > 1:
+        block = steps[-1]
+        index = next(i for i, b in enumerate(study.model.blocks) if b.id == block.id)
+        remedies.append(
+            Remedy(f"Switch block {index + 1} off for the moment", partial(edits.switch_block, index=index, on=False))
+        )
+    return cost, tuple(remedies)
+
+
+def small_groups(evaluation: Evaluation) -> Iterator[Flag]:
+    """Groups of the model with fewer than five cases."""
+    study, fit = evaluation.study, evaluation.fit
+    for name, basis in fit.design.bases.items() if fit is not None else ():
+        if not isinstance(basis, GroupBasis) or len(basis.levels) < 2:
+            continue
+        small = [i for i, n in enumerate(basis.counts) if n < IN_A_GROUP]
+        if small and fit is not None:
+            variable = study.variable(name)
+            shown = [f"“{variable.level(basis.levels[i]).label}”" for i in small[:MOST_NAMED]]
+            more = f" and {len(small) - MOST_NAMED} more" if len(small) > MOST_NAMED else ""
+            title = f"Few cases in {listed(shown)}{more} of {variable.label}"
+            key = FlagKey(FlagKind.SMALL, (name,))
+            yield Flag(key, title, partial(_told_groups, study, fit, basis, tuple(small)), variable=name)
+
+
+def _told_groups(study: Study, fit: Fit, basis: GroupBasis, small: tuple[int, ...]) -> tuple[str, tuple[Remedy, ...]]:
+    variable = study.variable(basis.variable)
+    counts = [f"“{variable.level(basis.levels[i]).label}” {int(basis.counts[i])}" for i in small[:MOST_NAMED]]
+    largest = int(basis.counts.max())
+    least = int(basis.counts[list(small)].min())
+    wider = (largest / least) ** 0.5
+    cost = (
+        f"Cases: {listed(counts)}; the largest group has {largest}. A mean of {counted(least, 'case')} is {wider:.1f} times as "
+        "uncertain as that of the largest, and a slope there rests on next to nothing."
+    )
+    i = small[0]
+    code, name = basis.levels[i], variable.level(basis.levels[i]).label
+    places = study.columns.levels(basis.variable)
+    position = next(k for k, level in enumerate(variable.levels) if level.code == code)
+    rows = fit.cases.rows[places[fit.cases.rows] == position]
+    remedies = []
+    neighbour = i - 1 if i > 0 else i + 1
+    if len(basis.levels) > 2:
+        into = variable.level(basis.levels[neighbour]).label
+        remedies.append(
+            Remedy(
+                f"Merge “{name}” with “{into}”",
+                partial(descriptions.name_level, name=basis.variable, code=code, label=into),
+            )
+        )
+    few = "one" if rows.size == 1 else str(rows.size)
+    remedies.append(
+        Remedy(
+            f"Set {'its case' if rows.size == 1 else f'its {rows.size} cases'} aside",
+            partial(edits.set_aside, rows=rows.tolist(), reason=f"only {few} in “{name}”"),
+        )
+    )
+    return cost, tuple(remedies)
+
+
+def small_cells(evaluation: Evaluation) -> Iterator[Flag]:
+    """Cells of two groups that stand in a product together, with fewer than five cases but more than none."""
+    study, fit = evaluation.study, evaluation.fit
+    if fit is None:
+        return
+    for term in dict.fromkeys(c.term for c in fit.design.columns):
+        names = [n for n in term.variables if isinstance(fit.design.bases[n], GroupBasis)]
+        if len(names) < 2:
+            continue
+        counts = _cells(fit, names[0], names[1])
+        one, other = fit.design.group(names[0]), fit.design.group(names[1])
+        here = [
+            (int(i), int(j)) for i, j in zip(*np.nonzero((counts > 0) & (counts < IN_A_GROUP)))
+            if one.counts[i] >= IN_A_GROUP and other.counts[j] >= IN_A_GROUP
+        ]  # fmt: skip
+        if here:
+            title = f"Few cases in {counted(len(here), 'cell')} of {label(study, Term((names[0], names[1])))}"
+            key = FlagKey(FlagKind.SMALL, term.key)
+            yield Flag(key, title, partial(_told_cells, study, fit, names, counts, here), term=term)
+
+
+def _cells(fit: Fit, one: str, other: str) -> np.ndarray:
+    """Cases by levels present of both."""
+    k = len(fit.design.group(other).levels)
+    places = np.asarray(fit.values[one]) * k + np.asarray(fit.values[other])
+    return np.bincount(places, minlength=len(fit.design.group(one).levels) * k).reshape(-1, k)
+
+
+def _told_cells(
+    study: Study, fit: Fit, names: list[str], counts: np.ndarray, here: list[tuple[int, int]]
+) -> tuple[str, tuple[Remedy, ...]]:
+    one, other = (study.variable(n) for n in names)
+    a, b = fit.design.group(names[0]), fit.design.group(names[1])
+    cells = [
+        f"“{one.level(a.levels[i]).label}” and “{other.level(b.levels[j]).label}” {int(counts[i, j])}"
+        for i, j in here[:MOST_NAMED]
+    ]
+    more = f" and {len(here) - MOST_NAMED} more" if len(here) > MOST_NAMED else ""
+    n = int(sum(counts[i, j] for i, j in here))
+    there = np.zeros(fit.y.size, dtype=bool)
+    for i, j in here:
+        there |= (np.asarray(fit.values[names[0]]) == i) & (np.asarray(fit.values[names[1]]) == j)
+    rows = fit.cases.rows[there].tolist()
+    aside = Remedy(f"Set these {n} cases aside", partial(edits.set_aside, rows=rows, reason="cells with few cases"))
+    return (
+        f"Cases: {listed(cells)}{more}. The difference of differences rests on {counted(n, 'case')} there, "
+        f"{percent(n / fit.y.size)} of all; its interval says how little that is."
+    ), (aside,)
+
+
+def one_group_only(evaluation: Evaluation) -> Iterator[Flag]:
+    """A group variable of the model of which only one level is among the cases: it can say nothing."""
+    study, fit = evaluation.study, evaluation.fit
+    for name, basis in fit.design.bases.items() if fit is not None else ():
+        if isinstance(basis, GroupBasis) and len(basis.levels) == 1:
+            variable = study.variable(name)
+            level = variable.level(basis.levels[0]).label
+            gone = [t for t in study.model.terms if name in t.variables]
+            said = (
+                f"All {counted(int(basis.counts[0]), 'case')} of the model are in “{level}”: {variable.label} is the same for all "
+                f"and has no column. {counted(len(gone), 'term')} with it say{'s' if len(gone) == 1 else ''} nothing."
+            )
+            remedy = Remedy(f"Take {variable.label} out", partial(edits.take_out, terms=gone))
+            title = f"All cases are in “{level}” of {variable.label}"
+            yield Flag(FlagKey(FlagKind.CONSTANT, (name,)), title, partial(_plain, said, remedy), variable=name)
+
+
+def _plain(said: str, remedy: Remedy) -> tuple[str, tuple[Remedy, ...]]:
+    return said, (remedy,)

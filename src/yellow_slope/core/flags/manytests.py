@@ -1,0 +1,60 @@
+"""Many tests at once: some are significant by chance alone."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import partial
+
+import numpy as np
+
+from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.flags.flag import Flag, Remedy
+from yellow_slope.core.probe.probing import holm
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.words.names import column_name
+from yellow_slope.core.words.numerals import counted, fixed, listed, percent
+
+MANY_PRODUCTS = 10
+"""From so many columns of products on that are tested one by one somebody should ask how many are chance."""
+MOST_NAMED = 4
+
+
+def many_tests(evaluation: Evaluation) -> Iterator[Flag]:
+    """Ten or more columns of products in the last step, each with its own p."""
+    study, fit = evaluation.study, evaluation.fit
+    if fit is None:
+        return
+    tested = _tested(fit)
+    if len(tested) >= MANY_PRODUCTS:
+        title = f"{len(tested)} products are tested at once"
+        yield Flag(FlagKey(FlagKind.MANY), title, partial(_told, study, fit, tested))
+
+
+def _tested(fit: Fit) -> tuple[int, ...]:
+    return tuple(
+        j for j, column in enumerate(fit.design.columns)
+        if column.term.is_product and not np.isnan(fit.last.p[j + 1])
+    )  # fmt: skip
+
+
+def _told(study: Study, fit: Fit, tested: tuple[int, ...]) -> tuple[str, tuple[Remedy, ...]]:
+    alpha, m = 1 - study.model.level, len(tested)
+    ps = [float(fit.last.p[j + 1]) for j in tested]
+    below = sum(p < alpha for p in ps)
+    adjusted = holm(ps)
+    left = [j for j, p in zip(tested, adjusted) if p < alpha]
+    cost = (
+        f"With {m} tests at {fixed(alpha, 2).removeprefix('0')}, {fixed(m * alpha, 1)} would be significant on average if nothing were "
+        f"there, and one or more with a chance of about {percent(1 - (1 - alpha) ** m)}. Here {below} "
+        f"{'is' if below == 1 else 'are'}; after Holm's correction {len(left)} "
+    )
+    if left:
+        shown = [column_name(study, fit, j) for j in left[:MOST_NAMED]]
+        more = f" and {len(left) - MOST_NAMED} more" if len(left) > MOST_NAMED else ""
+        cost += f"{'stays' if len(left) == 1 else 'stay'}: {listed(shown)}{more}."
+    else:
+        cost += "stay."
+    change = fit.last.change.test
+    if not np.isnan(change.p):
+        cost += f" The test of the last block asks once for all its {counted(change.df1, 'column')}."
+    return cost, ()
