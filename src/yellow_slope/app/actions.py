@@ -21,6 +21,7 @@ STRIP = "on a strip"
 CARD = "on the code card"
 EFFECTS = "in the table of effects"
 TABLE = "in the table"
+BELOW = "below the ladder"
 
 F = TypeVar("F", bound=Callable[..., Any])
 

@@ -34,6 +34,8 @@ class Desk:
     """What Space or a click has chosen, to be entered or multiplied."""
     clicked: Term | None = None
     """What a plain click took last: the first of several, if a Ctrl+click follows."""
+    waiting: tuple[Term, ...] = ()
+    """The one set of a product of sets, kept until the other is chosen."""
     cell: Cell | None = None
     group_cell: tuple[int, int | None] | None = None
     """Of one model per group the chosen row (-1: the intercept, -2: R²) and group; no group: the test that they differ."""

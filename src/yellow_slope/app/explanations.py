@@ -8,9 +8,11 @@ from functools import partial
 
 from yellow_slope.app.prepared import COLUMNS, COMPARISONS
 from yellow_slope.app.session import StudySession
+from yellow_slope.app.view import View
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.fit.matching import matched, matched_step
 from yellow_slope.core.fit.steps import Coefficient
 from yellow_slope.core.flags import Flag
 from yellow_slope.core.probe.codecard import CodeCard
@@ -31,7 +33,7 @@ from yellow_slope.core.words.codecards import (
     pair_sentence,
 )
 from yellow_slope.core.words.coefficients import Reader
-from yellow_slope.core.words.names import INTERCEPT, label
+from yellow_slope.core.words.names import INTERCEPT, label, model_name
 from yellow_slope.core.words.numerals import (
     bounded,
     counted,
@@ -43,6 +45,8 @@ from yellow_slope.core.words.numerals import (
 )
 from yellow_slope.core.words.reasons import reason
 from yellow_slope.core.words.samples import sample_sentence, summary_sentence
+from yellow_slope.core.words.shifts import shift_sentence
+from yellow_slope.core.words.steps import smallest_sentence, step_figures
 from yellow_slope.core.words.zeros import centering_sentence, treated_sentence, zero_sentence
 
 MOST_SAID = 4
@@ -68,6 +72,8 @@ class Explanation:
     text: str = ""
     links: tuple[Link, ...] = ()
     in_words: bool = True
+    more: str = ""
+    """What stands below the sentence, in softer ink: why it changed, what the model beside says."""
 
 
 def instruction(title: str, text: str) -> Explanation:
@@ -131,8 +137,10 @@ def ladder_explanation(session: StudySession) -> Explanation:
     n = len(fit.steps)
     step = session.desk.step(study.model)
     if cell is None:
-        text = "Choose a row to read what its number means. " + sample_sentence(view.evaluation)
-        return Explanation(f"Step {step + 1} of {n}", read.whole(step), text, (), in_words=False)
+        name = study.model.steps[step].name
+        more = f"{'. '.join(step_figures(read, step))}. {smallest_sentence(read, step)}"
+        title = f"Step {step + 1} of {n}" + (f": {name}" if name else "")
+        return Explanation(title, read.whole(step), read.block(step), more=more)
     if cell.term is None and cell.column is None and cell.block is not None:
         return _block(read, cell.block)
     if cell.column == -1:
@@ -159,9 +167,31 @@ def ladder_explanation(session: StudySession) -> Explanation:
     if column is None or column >= fit.steps[step].n_columns:
         text = "All of the model's cases are in one group: there is nothing to compare."
         return Explanation(label(study, cell.term), "", text)
+    more = " ".join(x for x in (shift_sentence(read, step, column), beside_sentence(session, view, step, column)) if x)
     return Explanation(
-        read.column_name(column), _figures(fit.steps[step].coefficient(column), step), read.coefficient(step, column)
-    )
+        read.column_name(column), _figures(fit.steps[step].coefficient(column), step), read.coefficient(step, column),
+        more=more,
+    )  # fmt: skip
+
+
+def beside_sentence(session: StudySession, view: View, step: int, column: int) -> str:
+    """What the model that is compared with says of the same question; empty while none is."""
+    study, wanted, fit = view.study, session.desk.compared, view.fit
+    if wanted is None or fit is None or wanted == study.current or wanted not in view.evaluation.fits:
+        return ""
+    its, name = view.evaluation.fits[wanted], f"In “{model_name(study, study.model_of(wanted))}”"
+    if not isinstance(its, Fit):
+        return ""
+    at, pairs = matched_step(step, fit, its), matched(fit, its)
+    if at is None or column not in pairs or pairs[column] >= its.steps[at].n_columns:
+        return f"{name} nothing asks the same at this step."
+    mine, other = fit.steps[step].coefficient(column), its.steps[at].coefficient(pairs[column])
+    if other.b != other.b:
+        return f"{name} it has no number: {reason(other.why)}."
+    d = estimate_decimals(other.se, other.b, other.low, other.high)
+    bounds = f" ({fixed(other.low, d)} to {fixed(other.high, d)}), {p_equals(other.p)}" if other.why is None else ""
+    same = mine.p == other.p or abs(mine.t - other.t) <= 1e-6 * max(1.0, abs(mine.t))
+    return f"{name} {'its test is the same' if same else 'it is another'}: b = {fixed(other.b, d)}{bounds}."
 
 
 def groups_explanation(session: StudySession, read: GroupReader | None, refusal: str) -> Explanation:
@@ -190,7 +220,9 @@ def _block(read: Reader, block: int) -> Explanation:
     change = read.fit.steps[step].change
     f2 = "" if change.f2 != change.f2 else f"    f² = {fixed(change.f2, 3)}"
     test = read.test_figures(change.test).replace(", p", "    p")
-    return Explanation(title, f"ΔR² = {bounded(change.r2)}    {test}{f2}", read.block(step))
+    return Explanation(
+        title, f"ΔR² = {bounded(change.r2)}    {test}{f2}", read.block(step), more=smallest_sentence(read, step)
+    )
 
 
 def _figures(c: Coefficient, step: int) -> str:

@@ -48,10 +48,26 @@ class Foot(QWidget):
         self.sentence.setAccessibleName("In words")
         for label in (self.title, self.figures, self.sentence):
             label.setTextFormat(Qt.TextFormat.PlainText)
-        self.sentence.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.more = QLabel()
+        self.more.setFont(font(13))
+        self.more.setObjectName("softpanel")
+        self.more.setWordWrap(True)
+        self.more.setTextFormat(Qt.TextFormat.PlainText)
+        self.more.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.more.setAccessibleName("More about it")
+        for label in (self.sentence, self.more):
+            label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        said = QWidget()
+        said.setObjectName("panel")
+        both = QVBoxLayout(said)
+        both.setContentsMargins(0, 0, 0, 0)
+        both.setSpacing(1)
+        both.addWidget(self.sentence)
+        both.addWidget(self.more)
+        both.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
-        scroll.setWidget(self.sentence)
+        scroll.setWidget(said)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setAccessibleName("In words")
         scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -91,6 +107,8 @@ class Foot(QWidget):
         text = told.text
         flag = self.session.flag(self.session.desk.flag)
         self.sentence.setText(f"In words: {begun(text)}" if text and told.in_words else text)
+        self.more.setText(told.more)
+        self.more.setVisible(bool(told.more))
         self._grow()
         links = list(told.links) if flag is not None else [*told.links, *self._more()]
         if flag is not None:
@@ -105,14 +123,19 @@ class Foot(QWidget):
 
     def whole_text(self) -> str:
         """All that the foot says, as it is copied."""
-        return " ".join(x for x in (self.told.title + ".", self.told.figures, self.told.text) if x)
+        return " ".join(x for x in (self.told.title + ".", self.told.figures, self.told.text, self.told.more) if x)
 
     def _grow(self) -> None:
         """As tall as its text needs, up to a third of the bench; whole lines."""
         links = sum(button.sizeHint().width() + 2 for button in self._buttons)
         room = max(200, self.width() - 60 - links)
         metrics = QFontMetrics(self.sentence.font())
-        needed = metrics.boundingRect(0, 0, room, 4000, int(Qt.TextFlag.TextWordWrap), self.sentence.text()).height()
+        wrapped = int(Qt.TextFlag.TextWordWrap)
+        needed = metrics.boundingRect(0, 0, room, 4000, wrapped, self.sentence.text()).height()
+        if self.told.more:
+            needed += (
+                1 + QFontMetrics(self.more.font()).boundingRect(0, 0, room, 4000, wrapped, self.told.more).height()
+            )
         parent = self.parentWidget()
         most = (parent.height() - SIZES.header - SIZES.status) // 3 if parent is not None else SIZES.foot
         line = metrics.lineSpacing()

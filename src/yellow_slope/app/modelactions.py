@@ -48,7 +48,8 @@ class ModelActions:
             return cell.term.variables[0] if len(cell.term.variables) == 1 else None
         return self.session.desk.variable
 
-    def _current_term(self) -> Term | None:
+    def current_term(self) -> Term | None:
+        """The term of the ladder's row, or the roster's variable."""
         desk = self.session.desk
         if self.in_ladder():
             return desk.cell.term if desk.cell is not None else None
@@ -64,6 +65,10 @@ class ModelActions:
         home = study.model.block_of(term) if study else None
         if home is not None:
             self.session.look(cell=Cell(home, term), open_step=None, flag=None)
+
+    def show_block(self, index: int) -> None:
+        """Make a block the chosen cell."""
+        self.session.look(cell=Cell(block=index), open_step=None, flag=None)
 
     # ---- verbs
 
@@ -108,7 +113,7 @@ class ModelActions:
     )  # fmt: skip
     def toggle(self) -> None:
         """Choose the current variable or term, or no longer."""
-        term, chosen = self._current_term(), self.session.desk.chosen
+        term, chosen = self.current_term(), self.session.desk.chosen
         if term is not None:
             self.session.look(
                 chosen=tuple(t for t in chosen if t != term) if term in chosen else (*chosen, term), clicked=None
@@ -117,15 +122,26 @@ class ModelActions:
     @action("multiply", "Multiply what is chosen", "X", scope=TERMS, menu="variable", available="has_study")
     def multiply(self) -> None:
         """Multiply what is chosen and enter the product."""
+        product = self.chosen_product("X")
+        if product is not None:
+            self.enter_product(product)
+            self.session.look(chosen=(), clicked=None)
+
+    def chosen_product(self, key: str) -> Term | None:
+        """The product of what is chosen; None, and how to choose, where less than two are."""
         terms = self.session.desk.chosen
         if len(terms) < 2:
-            self.session.say("Choose two or more variables or terms with Space or Ctrl+click, then press X.")
-            return
+            self.session.say(f"Choose two or more variables or terms with Space or Ctrl+click, then press {key}.")
+            return None
         product = terms[0]
         for term in terms[1:]:
             product = product.times(term)
-        self.enter_product(product)
-        self.session.look(chosen=(), clicked=None)
+        return product
+
+    def chosen_terms(self) -> tuple[Term, ...]:
+        """What is chosen, else the current variable or term."""
+        current = self.current_term()
+        return self.session.desk.chosen or ((current,) if current is not None else ())
 
     def enter_product(self, product: Term) -> None:
         """Enter a product where it belongs and show it."""
@@ -214,7 +230,7 @@ class ModelActions:
     )
     def clear(self) -> None:
         """Choose nothing; the foot shows no flag."""
-        self.session.look(chosen=(), clicked=None, flag=None)
+        self.session.look(chosen=(), clicked=None, flag=None, waiting=())
         self.session.say("")
 
     @action("name the block", "Name the chosen block", "F2", scope=TERMS, menu="term", available="has_study")

@@ -32,6 +32,8 @@ class Picker(QToolButton):
         self.current: str | None = None
         self.limit = 26
         """Characters of the choice that the chip shows."""
+        self.caption = ""
+        """What the chip shows instead of the current choice, which then has a mark in the menu."""
 
     def set_choices(self, choices: list[tuple[str, str]], current: str | None, empty: str = "choose …") -> None:
         """Offer these choices."""
@@ -51,6 +53,11 @@ class Picker(QToolButton):
         """Show this value as the current one."""
         self.current = current
         text = dict(self._choices).get(current or "", empty)
-        self.setText(f"{shortened(text, self.limit)}  ▾")
+        self.setText(f"{self.caption or shortened(text, self.limit)}  ▾")
+        menu = self.menu()
+        if self.caption and menu is not None:
+            for action, (value, _) in zip(menu.actions(), self._choices):
+                action.setCheckable(True)
+                action.setChecked(value == current)
         self.setToolTip(f"{text}. {self._help}" if current else self._help)
         self.setEnabled(bool(self._choices))

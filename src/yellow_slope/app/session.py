@@ -16,6 +16,7 @@ from yellow_slope.core.probe.probing import Probed, default_probe
 from yellow_slope.core.study.edits import Edit
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.terms import Term
 
 
 class StudySession:
@@ -156,6 +157,10 @@ class StudySession:
         known = {v.name for v in study.variables}
         if desk.variable not in known:
             desk = replace(desk, variable=study.model.outcome or next(iter(v.name for v in study.variables), None))
+        if desk.compared is not None and (
+            desk.compared == study.current or desk.compared not in {m.id for m in study.models}
+        ):
+            desk = replace(desk, compared=None)
         chosen = tuple(t for t in desk.chosen if set(t.variables) <= known)
         beside = tuple(t for t in desk.beside if t in terms)
         sort = desk.sort if desk.sort is not None and desk.sort[0] in known else None
@@ -215,6 +220,22 @@ class StudySession:
         """Show a sentence in the status line; an empty one ends it."""
         self.message = message
         self._tell("message")
+
+    def chosen_product(self) -> Term | None:
+        """The product that is looked at: the chosen row's, else what the current probe is about, else the last entered."""
+        study = self.study
+        if study is None:
+            return None
+        products = [t for t in study.model.active_terms if t.is_product]
+        cell = self.desk.cell
+        if cell is not None and cell.term in products:
+            return cell.term
+        probe = default_probe(study)
+        if probe is not None:
+            about = [t for t in products if {probe.focal, probe.moderator} <= set(t.variables)]
+            if about:
+                return min(about, key=lambda t: len(t.variables))
+        return products[-1] if products else None
 
     # ---- probing
 

@@ -97,6 +97,10 @@ def style_sheet(p: Palette) -> str:
     QToolButton#chip:checked {{ background: {chosen}; border-color: {p.amber_ink}; }}
     QPushButton#fold {{ background: {p.panel}; color: {p.soft_ink}; border-radius: 0; padding: 6px 10px; text-align: left; }}
     QPushButton#fold:focus {{ border: 2px solid {p.yellow}; padding: 5px 9px; }}
+    QLabel#softpanel {{ color: {p.soft_ink}; background: {p.panel}; }}
+    QToolButton#tab {{ padding: 3px 9px; color: {p.soft_ink}; border-radius: {SIZES.radius}px; }}
+    QToolButton#tab:checked {{ color: {p.ink}; font-weight: bold; background: {chosen}; }}
+    QToolButton#tab:focus {{ border: 2px solid {p.yellow}; padding: 2px 8px; }}
     QToolButton#link, QPushButton#link {{ color: {p.link}; font-weight: bold; font-size: 12px; padding: 2px 5px; }}
     QToolButton#link:disabled, QPushButton#link:disabled {{ color: {p.faint_ink}; }}
     QPushButton#main {{ background: {p.ink}; color: {p.paper}; padding: 7px 16px; }}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -11,6 +12,7 @@ from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QMainWindow, QMen
 
 from yellow_slope.app import theme
 from yellow_slope.app.actions import (
+    BELOW,
     CARD,
     EFFECTS,
     EVERYWHERE,
@@ -25,6 +27,7 @@ from yellow_slope.app.actions import (
     Action,
     ActionTable,
 )
+from yellow_slope.app.blockactions import BlockActions
 from yellow_slope.app.blocks.bench import BlocksBench
 from yellow_slope.app.checks.bench import ChecksBench
 from yellow_slope.app.data.bench import DataBench
@@ -37,6 +40,7 @@ from yellow_slope.app.foot import Foot
 from yellow_slope.app.header import Header
 from yellow_slope.app.inferenceactions import InferenceActions
 from yellow_slope.app.modelactions import ModelActions
+from yellow_slope.app.modelsactions import ModelsActions
 from yellow_slope.app.navigation import Navigation
 from yellow_slope.app.prepare.bench import ON_STRIPS, PrepareBench
 from yellow_slope.app.probe.bench import ProbeBench
@@ -50,6 +54,7 @@ from yellow_slope.app.worker import RESAMPLING, Job, Worker
 from yellow_slope.core.fit.steps import Resampling
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names import model_name
 from yellow_slope.looks import SIZES
 
 EVALUATION = "evaluation"
@@ -70,14 +75,16 @@ class Window(QMainWindow):
         self.dialogs = Dialogs(self)
         self.first = FirstSight()
         self.modelactions = ModelActions(self.session, self.dialogs)
+        self.blockactions = BlockActions(self.session, self.modelactions, self.dialogs)
+        self.models = ModelsActions(self.session, self.dialogs)
         self.fileactions = FileActions(self.session, self.worker, self.dialogs)
         self.inference = InferenceActions(self.session, self.dialogs)
         self.navigation = Navigation(self.session, self.actions_table)
         self._make_benches()
         self._build()
         for owner in (
-            self.fileactions, self.modelactions, self.inference, self.navigation, self.data.verbs, self.data.cases, self.probe, self.equations, self.header.trail,
-            self.roster, self.blocks, self.blocks.ladder, self.prepare, self.prepare.card, self.probe.plots, self.probe.table,
+            self.fileactions, self.modelactions, self.blockactions, self.models, self.inference, self.navigation, self.data.verbs, self.data.cases, self.probe, self.equations, self.header.trail,
+            self.roster, self.blocks, self.blocks.ladder, self.blocks.below, self.prepare, self.prepare.card, self.probe.plots, self.probe.table,
         ):  # fmt: skip
             self.actions_table.add_all(owner)
         self._wire()
@@ -191,6 +198,8 @@ class Window(QMainWindow):
         ladder.carried.connect(self._carried)
         ladder.menu_wanted.connect(lambda at: self.menu("term", "variable").popup(at))
         ladder.flag_chosen.connect(navigation.show_flag)
+        self.blocks.probe_wanted.connect(navigation.probe_this)
+        self.blocks.below.model_chosen.connect(self.models.compare)
         self.report.save_wanted.connect(files.save_report)
         self.report.figure_wanted.connect(files.export_figure)
         self.status.flags_clicked.connect(navigation.next_flag)
@@ -224,6 +233,7 @@ class Window(QMainWindow):
             TERMS: [self.roster, self.blocks.ladder], PROBE: [self.probe], HANDLE: [self.probe.plots],
             ROSTER: [self.roster], LADDER: [self.blocks.ladder], TRAIL: [self.header.trail],
             STRIP: [self.prepare.list], CARD: [self.prepare.card.sheet], EFFECTS: [self.probe.table], TABLE: [self.data.view],
+            BELOW: [self.blocks.below.table, self.blocks.below.trust.table],
         }  # fmt: skip
         around, alone = Qt.ShortcutContext.WidgetWithChildrenShortcut, Qt.ShortcutContext.WidgetShortcut
         wide = {EVERYWHERE: Qt.ShortcutContext.WindowShortcut, PROBE: around, STRIP: around}
@@ -313,7 +323,7 @@ class Window(QMainWindow):
         elif what == "means":
             self.modelactions.add_group_means()
         elif what == "copy":
-            self.fileactions.copy(self.foot.whole_text())
+            self.fileactions.copy(self.foot.whole_text() if rest == "the sentence" else rest)
         elif what == "bench":
             self._focus_bench()
         elif what == "quit":
@@ -337,7 +347,37 @@ class Window(QMainWindow):
     # ---- menus
 
     def _study_menu(self) -> None:
-        self.menu("study").popup(self.header.name.mapToGlobal(QPoint(0, self.header.name.height())))
+        menu = self.menu("study", "models")
+        self._add_models(menu)
+        menu.popup(self.header.name.mapToGlobal(QPoint(0, self.header.name.height())))
+
+    def _add_models(self, menu: QMenu) -> None:
+        """The study's models, each with what can be done with it."""
+        study = self.session.study
+        if study is None or len(study.models) < 2:
+            return
+        menu.addSeparator()
+        for model in study.models:
+            mark = "● " if model.id == study.current else ""
+            inner = QMenu(f"{mark}{model_name(study, model)}".replace("&", "&&"), menu)
+            inner.setToolTipsVisible(True)
+            compared = self.session.desk.compared == model.id
+            offers = [
+                ("Work on it", self.models.make_current, model.id != study.current),
+                (
+                    "Compare no longer" if compared else "Compare with it",
+                    self.models.compare,
+                    model.id != study.current,
+                ),
+                ("Rename …", self.models.rename, True),
+                ("Throw away", self.models.throw_away, True),
+            ]
+            for text, run, there in offers:
+                offered = QAction(text, inner)
+                offered.setEnabled(there)
+                offered.triggered.connect(partial(_with, run, model.id))
+                inner.addAction(offered)
+            menu.addMenu(inner)
 
     def menu(self, *kinds: str) -> QMenu:
         """A menu of the actions registered for it."""
@@ -407,6 +447,10 @@ class Window(QMainWindow):
 
     def sizeHint(self) -> QSize:
         return QSize(1280, 800)
+
+
+def _with(run: Callable[[str], None], model_id: str, _checked: bool = False) -> None:
+    run(model_id)
 
 
 def _column(*widgets: QWidget) -> QVBoxLayout:

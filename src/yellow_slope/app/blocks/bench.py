@@ -1,14 +1,18 @@
-"""The waypoint Blocks: outcome, quick line and ladder."""
+"""The waypoint Blocks: outcome, quick line, ladder, what the steps say below it, and the chosen product's plot beside it."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from yellow_slope.app.actions import action
+from yellow_slope.app.blocks.below import BAR, NOTHING, STEPS, TITLES, TRUST, BelowPanel
+from yellow_slope.app.blocks.comparestrip import CompareStrip
 from yellow_slope.app.blocks.groups import GroupsSheet
 from yellow_slope.app.blocks.ladder import Ladder
-from yellow_slope.app.blocks.layout import DENSITIES
+from yellow_slope.app.blocks.layout import DENSITIES, HEAD
+from yellow_slope.app.blocks.plotbeside import PlotBeside
 from yellow_slope.app.blocks.preview import Preview
 from yellow_slope.app.blocks.quick import QuickLine
 from yellow_slope.app.desk import Cell
@@ -22,13 +26,19 @@ from yellow_slope.core.study import edits
 from yellow_slope.core.study.terms import Term
 from yellow_slope.looks import SIZES
 
-STEPS = ""
+ACROSS_STEPS = ""
 MOST_OFFERED = 60
 """Groups offered by the chip; the others by the roster."""
+WIDE = 1500
+"""From this width of the window on the chosen product's plot stands beside the ladder."""
+LEAST_BELOW, LEAST_LADDER = 150, 190
+TRUST_HEIGHT = 320
 
 
 class BlocksBench(QWidget):
     """Specification and live result in one."""
+
+    probe_wanted = pyqtSignal()
 
     def __init__(
         self, session: StudySession, modelactions: ModelActions, worker: Worker, parent: QWidget | None = None
@@ -40,25 +50,17 @@ class BlocksBench(QWidget):
         self.quick = QuickLine(session)
         self.quick.accepted.connect(self.take_line)
         self.quick.left.connect(self.focus_ladder)
-        self.bars = Picker("Scale of the bars", "All rows on one axis from low to high, or each row on its own")
-        self.bars.set_choices(
-            [("low to high", "bars: low to high"), ("own scale per row", "bars: own scale per row")], "low to high"
-        )
-        self.bars.chosen.connect(lambda value: session.look(own_scales=value != "low to high"))
-        self.density = Picker("Figures of the open step", "How much the open step shows of each coefficient")
-        self.density.limit = 30
-        self.density.set_choices([(d.name, d.name) for d in DENSITIES], session.desk.density)
-        self.density.chosen.connect(lambda name: session.look(density=name))
-        self.across = Picker(
-            "What stands across", "Steps side by side, or the last step fitted in every level of a group"
-        )
-        self.across.chosen.connect(self._choose_across)
+        self._make_views(session)
         self.groups = GroupsSheet(session)
         self.ladder = Ladder(session)
         self.preview = Preview(session, worker, self._show_coming)
         self.quick.read.connect(self.preview.show)
         self.ladder.begin_block.connect(modelactions.enter_new)
         self.ladder.name_wanted.connect(self.ask_name)
+        self.strip = CompareStrip(session, worker)
+        self.below = BelowPanel(session, worker)
+        self.plot = PlotBeside(session, worker)
+        self.plot.probe_wanted.connect(self.probe_wanted.emit)
         self.problem = QLabel()
         self.problem.setObjectName("soft")
         self.problem.setWordWrap(True)
@@ -66,6 +68,35 @@ class BlocksBench(QWidget):
         self.problem.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.problem.setContentsMargins(8, 6, 8, 6)
         self._naming: QLineEdit | None = None
+        self._lay_out()
+        session.on("study", self._renew)
+        session.on("results", self._renew)
+        session.on("desk", self._desk_changed)
+
+    def _make_views(self, session: StudySession) -> None:
+        """The chips that change what is seen, not what is computed, and the one that turns steps into groups."""
+        self.bars = Picker("Scale of the bars", "All rows on one axis from low to high, or each row on its own")
+        self.bars.caption = "bars"
+        self.bars.set_choices(
+            [("low to high", "low to high, all on one axis"), ("own scale per row", "own scale per row")], "low to high"
+        )
+        self.bars.chosen.connect(lambda value: session.look(own_scales=value != "low to high"))
+        self.density = Picker("Figures of the open step", "How much the open step shows of each coefficient")
+        self.density.caption = "figures"
+        self.density.set_choices([(d.name, d.name) for d in DENSITIES], session.desk.density)
+        self.density.chosen.connect(lambda name: session.look(density=name))
+        self.across = Picker(
+            "What stands across", "Steps side by side, or the last step fitted in every level of a group"
+        )
+        self.across.chosen.connect(self._choose_across)
+        self.under = Picker(
+            "What stands below", "What the steps say, the variables, the models, or how far to trust it"
+        )
+        self.under.caption = "below"
+        self.under.set_choices([*TITLES.items(), (NOTHING, "nothing")], NOTHING)
+        self.under.chosen.connect(lambda name: session.look(below=name))
+
+    def _lay_out(self) -> None:
         top = QHBoxLayout()
         top.setSpacing(8)
         label = QLabel("Outcome")
@@ -74,27 +105,65 @@ class BlocksBench(QWidget):
         for widget in (label, self.outcome):
             top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
         top.addWidget(self.quick, 1)
-        for widget in (self.across, self.density, self.bars):
+        for widget in (self.across, self.density, self.bars, self.under):
             top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
+        left = QVBoxLayout()
+        left.setSpacing(0)
+        left.addWidget(self.strip)
+        left.addWidget(self.problem)
+        left.addWidget(self.ladder, 1)
+        left.addWidget(self.groups, 1)
+        left.addWidget(self.below)
+        sides = QHBoxLayout()
+        sides.setSpacing(14)
+        sides.addLayout(left, 1)
+        sides.addWidget(self.plot)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(SIZES.margin, 7, SIZES.margin, 0)
         layout.setSpacing(0)
         layout.addLayout(top)
-        layout.addWidget(self.problem)
-        layout.addWidget(self.ladder, 1)
-        layout.addWidget(self.groups, 1)
+        layout.addLayout(sides, 1)
         self.groups.hide()
-        session.on("study", self._renew)
-        session.on("results", self._renew)
-        session.on("desk", self._renew_bars)
+        self.below.hide()
+        self.plot.hide()
 
-    def _renew_bars(self) -> None:
+    # ---- what is seen
+
+    def _desk_changed(self) -> None:
         self.bars.set_current("own scale per row" if self.session.desk.own_scales else "low to high")
         self.density.set_current(self.session.desk.density)
+        self._fit_parts()
 
     def _show_coming(self) -> None:
         """What a typed line would make stands pale in the ladder."""
         self.ladder.show_coming(self.preview.coming)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit_parts()
+
+    def _fit_parts(self) -> None:
+        """Which parts stand beside and below the ladder, and how high the lower one is."""
+        study, desk = self.session.study, self.session.desk
+        window = self.window()
+        has_blocks = study is not None and bool(study.model.blocks)
+        self.plot.setVisible(has_blocks and window is not None and window.width() >= WIDE)
+        self.plot.setFixedWidth(min(640, max(420, round(self.width() * 0.34))))
+        above = self.main_part.y() or 57
+        spare = self.height() - above - HEAD - self.ladder.whole_height()
+        part = desk.below or (STEPS if has_blocks and spare >= LEAST_BELOW else NOTHING)
+        self.under.set_current(part)
+        self.below.setVisible(part != NOTHING and study is not None)
+        if part == NOTHING:
+            return
+        wanted = TRUST_HEIGHT if part == TRUST else BAR + 40 + self.below.table.wanted_height
+        height = spare
+        if desk.below and wanted > spare:
+            most = self.height() - above - LEAST_LADDER
+            height = max(LEAST_BELOW, min(round(0.5 * self.height()), most, wanted))
+            height += (self.height() - above - HEAD - height) % SIZES.row  # whole rows of the ladder
+        self.below.setFixedHeight(height)
+        self.below.show_part(part)
 
     def _renew(self) -> None:
         study = self.session.study
@@ -103,7 +172,7 @@ class BlocksBench(QWidget):
         choices = [(v.name, v.label) for v in study.variables if not edits.why_no_outcome(study, v)]
         self.outcome.set_choices(choices, study.model.outcome)
         groups = [(v.name, f"by {v.label}") for v in study.variables if v.kind is Kind.GROUP][:MOST_OFFERED]
-        self.across.set_choices([(STEPS, "steps"), *groups], study.model.by or STEPS)
+        self.across.set_choices([(ACROSS_STEPS, "steps"), *groups], study.model.by or ACROSS_STEPS)
         view = self.session.view
         by = study.model.by is not None and bool(study.model.blocks)
         had = self.ladder.hasFocus() or self.groups.hasFocus()
@@ -112,6 +181,8 @@ class BlocksBench(QWidget):
         if had:
             self.focus_ladder()
         self.bars.setEnabled(not by)
+        self.density.setEnabled(not by)
+        self._fit_parts()
         if by and view is not None and view.groups_refusal:
             self.problem.setText(view.groups_refusal)
             self.problem.show()
@@ -128,10 +199,61 @@ class BlocksBench(QWidget):
         """Whether there is a study to work on."""
         return self.session.study is not None
 
+    @action(
+        "show or hide what stands below", "Show what the steps say below the ladder, or give the room to the ladder",
+        "Ctrl+Shift+B", available="has_study",
+    )  # fmt: skip
+    def switch_below(self) -> None:
+        """What the steps say, or nothing."""
+        self.session.look(waypoint="Blocks", below=NOTHING if self.below.isVisible() else STEPS)
+
+    @action("what the steps say", "All figures of each step below the ladder", available="has_study")
+    def show_steps(self) -> None:
+        """The steps below the ladder."""
+        self.session.look(waypoint="Blocks", below=STEPS)
+
+    @action("descriptives and correlations", "Of exactly the model's cases, below the ladder", available="has_study")
+    def show_variables(self) -> None:
+        """The variables below the ladder."""
+        self.session.look(waypoint="Blocks", below="variables")
+
+    @action(
+        "models side by side",
+        "The study's models with their fit and coefficients, below the ladder",
+        menu="models",
+        available="has_study",
+    )
+    def show_models(self) -> None:
+        """The models below the ladder."""
+        self.session.look(waypoint="Blocks", below="models")
+
+    @action(
+        "how far to trust a product",
+        "What could have been shown, reliability, and covariates' products",
+        available="has_study",
+    )
+    def show_trust(self) -> None:
+        """The chosen product's trials below the ladder."""
+        self.session.look(waypoint="Blocks", below="trust")
+
+    @action(
+        "next figures of the open step",
+        "Show the open step's next set of figures",
+        "Ctrl+Shift+D",
+        available="has_study",
+    )
+    def next_density(self) -> None:
+        """From interval only to all figures and round again."""
+        names = [d.name for d in DENSITIES]
+        now = names.index(self.session.desk.density)
+        self.session.look(density=names[(now + 1) % len(names)])
+
+    # ---- groups across
+
     def _choose_across(self, name: str) -> None:
         self.session.edit(
-            "one model per group" if name != STEPS else "one model of all groups",
-            lambda s: edits.set_by(s, None if name == STEPS else name),
+            "one model per group" if name != ACROSS_STEPS else "one model of all groups",
+            lambda s: edits.set_by(s, None if name == ACROSS_STEPS else name),
         )
 
     @action(
@@ -144,7 +266,7 @@ class BlocksBench(QWidget):
         if study is None:
             return
         if study.model.by is not None:
-            self._choose_across(STEPS)
+            self._choose_across(ACROSS_STEPS)
             return
         name = self.session.desk.variable
         if name is None or study.variable(name).kind is not Kind.GROUP:

@@ -21,8 +21,8 @@ from PyQt6.QtWidgets import QToolTip, QWidget
 from yellow_slope.app import theme
 from yellow_slope.app.actions import HANDLE, action
 from yellow_slope.app.explanations import handle_value
-from yellow_slope.app.probe.sketch import GAP, Frame, Sketch, Task, sketched
 from yellow_slope.app.session import StudySession
+from yellow_slope.app.sketch import GAP, Frame, Sketch, Task, sketched
 from yellow_slope.app.theme import colour, font
 from yellow_slope.app.worker import Worker
 from yellow_slope.core.fit.bases import NumberBasis

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import special
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.bases import GroupBasis
@@ -59,6 +60,16 @@ def described(fit: Fit, model: Model) -> Described | None:
     return Described(
         tuple(wanted), x.shape[0], mean, x.std(axis=0, ddof=1), x.min(axis=0), x.max(axis=0), *correlations(x)
     )
+
+
+def correlation_interval(r: FloatArray, n: int, level: float) -> tuple[FloatArray, FloatArray]:
+    """Ends of the intervals of correlations, same shape, by Fisher's z; NaN with fewer than four cases or |r| = 1."""
+    if n < 4:
+        return np.full_like(r, np.nan), np.full_like(r, np.nan)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        z = np.where(np.abs(r) < 1.0, np.arctanh(r), np.nan)
+    half = float(special.ndtri(0.5 + level / 2.0)) / np.sqrt(n - 3.0)
+    return np.tanh(z - half), np.tanh(z + half)
 
 
 def correlations(x: FloatArray) -> tuple[FloatArray, FloatArray]:

@@ -395,8 +395,31 @@ def keep_model(study: Study, name: str) -> Study:
     number = 1
     while f"m{number}" in {m.id for m in study.models}:
         number += 1
-    kept = replace(study.model, name=name.strip() or study.model.name)
-    return put_model(study.with_model(kept), replace(study.model, id=f"m{number}", name=""))
+    name = name.strip() or study.model.name
+    if not name:
+        raise StudyError("A model is kept under a name.")
+    kept = rename_model(study, study.current, name)
+    return put_model(kept, replace(study.model, id=f"m{number}", name=""))
+
+
+def rename_model(study: Study, model_id: str, name: str) -> Study:
+    """Give a model a name. StudyError for one that another model has."""
+    name = name.strip()
+    if name and any(m.name == name and m.id != model_id for m in study.models):
+        raise StudyError(f"There is a model “{name}” already.")
+    model = study.model_of(model_id)
+    return study if model.name == name else study.with_model(replace(model, name=name))
+
+
+def throw_away_model(study: Study, model_id: str) -> Study:
+    """Do without a model, and without the probes that ask it; of the current one the model before it becomes current."""
+    if len(study.models) < 2:
+        raise StudyError("It is the only model of the study.")
+    index = [m.id for m in study.models].index(study.model_of(model_id).id)
+    models = tuple(m for m in study.models if m.id != model_id)
+    current = study.current if study.current != model_id else models[max(0, index - 1)].id
+    probes = tuple(p for p in study.probes if p.model != model_id)
+    return tidied(replace(study, models=models, current=current, probes=probes))
 
 
 def make_current(study: Study, model_id: str) -> Study:

@@ -66,11 +66,19 @@ class Sketch:
 
 
 def sketched(task: Task) -> Sketch:
-    """Draw both figures."""
+    """Draw both figures, side by side."""
+    return _drawn(task, (task.width - GAP) / 2, float(task.height), stacked=False)
+
+
+def stacked(task: Task) -> Sketch:
+    """Draw both figures, one below the other."""
+    return _drawn(task, float(task.width), (task.height - GAP) / 2, stacked=True)
+
+
+def _drawn(task: Task, width: float, height: float, stacked: bool) -> Sketch:
     from yellow_slope.report.figures import ProbeFigures, figure_style, give_labels_room, new_figure, rendered
 
     draw = ProbeFigures(task.study, task.probed, task.focus, panel=task.panel)
-    width, height = (task.width - GAP) / 2, float(task.height)
     images: list[QImage] = []
     frames: list[Frame] = []
     with figure_style(9.4):
@@ -95,7 +103,8 @@ def sketched(task: Task) -> Sketch:
             image = QImage(pixels.tobytes(), w, h, 4 * w, QImage.Format.Format_RGBA8888).copy()
             image.setDevicePixelRatio(task.ratio)
             images.append(image)
-            box, shift = ax.get_position(), side * (width + GAP)
-            area = QRectF(shift + box.x0 * width, (1 - box.y1) * height, box.width * width, box.height * height)
+            box = ax.get_position()
+            x, y = (0.0, side * (height + GAP)) if stacked else (side * (width + GAP), 0.0)
+            area = QRectF(x + box.x0 * width, y + (1 - box.y1) * height, box.width * width, box.height * height)
             frames.append(Frame(area, ax.get_xlim(), ax.get_ylim()))
     return Sketch(task.key, tuple(images), tuple(frames))

@@ -1,0 +1,165 @@
+"""What stands below the ladder: what the steps say, the variables, the models, how far to trust a product."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QToolButton, QVBoxLayout, QWidget
+
+from yellow_slope.app.actions import BELOW, action
+from yellow_slope.app.blocks.belowtables import Told, models_told, steps_told, variables_told
+from yellow_slope.app.blocks.trust import TrustPanel
+from yellow_slope.app.figuretable import FigureTable
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.view import View
+from yellow_slope.app.worker import Worker
+
+STEPS, VARIABLES, MODELS, TRUST, NOTHING = "steps", "variables", "models", "trust", "nothing"
+TITLES = {
+    STEPS: "what the steps say",
+    VARIABLES: "the variables",
+    MODELS: "models side by side",
+    TRUST: "how far to trust it",
+}
+HELP = {
+    STEPS: "All figures of each step, with intervals, and what its test could have shown",
+    VARIABLES: "Means, SDs and correlations of exactly the model's cases",
+    MODELS: "The study's models with their fit and coefficients, and what they are to each other",
+    TRUST: "What could have been shown, reliability, and the chosen product with each covariate's products let in",
+}
+LANE = "below"
+BAR = 34
+
+
+class BelowPanel(QWidget):
+    """Computes what it shows off the interface thread, and only while it is seen."""
+
+    model_chosen = pyqtSignal(str)
+    """A click on the title of a model."""
+
+    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self._worker = session, worker
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.shown = STEPS
+        self.buttons: dict[str, QToolButton] = {}
+        bar = QHBoxLayout()
+        bar.setContentsMargins(6, 3, 6, 0)
+        bar.setSpacing(4)
+        for name, title in TITLES.items():
+            button = QToolButton()
+            button.setText(title)
+            button.setObjectName("tab")
+            button.setCheckable(True)
+            button.setAccessibleName(title)
+            button.setToolTip(HELP[name])
+            button.clicked.connect(partial(self._look, name))
+            self.buttons[name] = button
+            bar.addWidget(button)
+        self.close_button = QToolButton()
+        self.close_button.setText("×")
+        self.close_button.setAccessibleName("Close what stands below the ladder")
+        self.close_button.setToolTip("Give the room to the ladder (Ctrl+Shift+B)")
+        self.close_button.clicked.connect(lambda _=False: session.look(below=NOTHING))
+        bar.addStretch(1)
+        bar.addWidget(self.close_button)
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.said.setTextFormat(Qt.TextFormat.PlainText)
+        self.said.setContentsMargins(10, 0, 10, 2)
+        self.said.setAccessibleName("In a sentence")
+        self.table = FigureTable("What stands below the ladder", "Arrow keys go from row to row")
+        self.table.row_chosen.connect(self._row_chosen)
+        self.table.column_chosen.connect(self._column_chosen)
+        self.trust = TrustPanel(session, worker)
+        tables = QWidget()
+        inner = QVBoxLayout(tables)
+        inner.setContentsMargins(0, 0, 0, 0)
+        inner.setSpacing(2)
+        inner.addWidget(self.said)
+        inner.addWidget(self.table, 1)
+        self.pages = QStackedWidget()
+        self.pages.addWidget(tables)
+        self.pages.addWidget(self.trust)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        layout.addLayout(bar)
+        layout.addWidget(self.pages, 1)
+        self._key: object = None
+        self.told: Told | None = None
+        for topic in ("results", "desk"):
+            session.on(topic, self.renew)
+
+    def _look(self, name: str, _checked: bool = False) -> None:
+        self.session.look(below=name)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self.renew()
+
+    def show_part(self, name: str) -> None:
+        """Show one of the parts."""
+        self.shown = name
+        for key, button in self.buttons.items():
+            button.setChecked(key == name)
+        self.renew()
+
+    def renew(self) -> None:
+        """Have what is shown made, if the results are new."""
+        if not self.isVisible():
+            return
+        self.pages.setCurrentIndex(1 if self.shown == TRUST else 0)
+        if self.shown == TRUST:
+            self.trust.renew()
+            return
+        view = self.session.view
+        if view is None:
+            return
+        compared = self.session.desk.compared
+        key = (self.shown, view.evaluation, compared if self.shown == MODELS else None)
+        if key == self._key:
+            return
+        self._key = key
+        make = {STEPS: steps_told, VARIABLES: variables_told}.get(self.shown)
+
+        def work(view: View = view) -> Told:
+            return make(view) if make is not None else models_told(view, compared)
+
+        self._worker.newest(LANE, lambda job: work(), lambda told: self._arrived(key, told), self.session.say)
+
+    def _arrived(self, key: object, told: Told) -> None:
+        if key != self._key:
+            return
+        self.told = told
+        self.said.setText(told.said)
+        self.said.setVisible(bool(told.said))
+        self.table.setVisible(bool(told.head))
+        self.table.show_rows(told.head, told.rows, told.corner)
+
+    def _row_chosen(self, index: int) -> None:
+        """A step is opened; other rows are read by their own."""
+        if self.shown == STEPS:
+            self.session.look(open_step=index, cell=None, flag=None)
+
+    def _column_chosen(self, column: int) -> None:
+        if self.shown == MODELS and self.told is not None and column < len(self.told.columns):
+            self.model_chosen.emit(self.told.columns[column])
+
+    @property
+    def current_table(self) -> FigureTable:
+        """The table that has the keyboard."""
+        return self.trust.table if self.shown == TRUST else self.table
+
+    @action("choose the figure row above", "Go to the row above", "Up", scope=BELOW)
+    def up(self) -> None:
+        """Go to the row above."""
+        self.current_table.go(-1)
+
+    @action("choose the figure row below", "Go to the row below", "Down", scope=BELOW)
+    def down(self) -> None:
+        """Go to the row below."""
+        self.current_table.go(1)

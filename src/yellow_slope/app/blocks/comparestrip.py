@@ -1,0 +1,85 @@
+"""The strip above the ladder that says what the model beside is to this one; a click ends the comparison."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
+
+from yellow_slope.app import theme
+from yellow_slope.app.blocks.belowtables import relation_said
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.theme import colour
+from yellow_slope.app.worker import Worker
+
+LANE = "relation"
+
+
+class CompareStrip(QWidget):
+    """Hidden while nothing is compared."""
+
+    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self._worker = session, worker
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.said = QLabel()
+        self.said.setWordWrap(True)
+        self.said.setTextFormat(Qt.TextFormat.PlainText)
+        self.said.setAccessibleName("What the model beside is to this one")
+        self.end = QToolButton()
+        self.end.setText("×")
+        self.end.setAccessibleName("Compare no longer")
+        self.end.setToolTip("Compare no longer (Ctrl+Shift+M)")
+        self.end.clicked.connect(lambda _=False: session.look(compared=None))
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(10, 3, 6, 3)
+        layout.setSpacing(8)
+        layout.addWidget(_Key())
+        layout.addWidget(self.said, 1)
+        layout.addWidget(self.end, 0, Qt.AlignmentFlag.AlignTop)
+        self._key: object = None
+        self.hide()
+        for topic in ("results", "desk"):
+            session.on(topic, self._renew)
+
+    def _renew(self) -> None:
+        view, compared = self.session.view, self.session.desk.compared
+        self.setVisible(compared is not None and view is not None)
+        if view is None or compared is None:
+            self._key = None
+            return
+        key = (view.evaluation, compared)
+        if key == self._key:
+            return
+        self._key = key
+        self._worker.newest(
+            LANE, lambda job: relation_said(view, compared), lambda said: self._show(key, said), self.session.say
+        )
+
+    def _show(self, key: object, said: str) -> None:
+        if key == self._key:
+            self.said.setText(said)
+
+
+class _Key(QWidget):
+    """How both models are drawn: this one with a dot, the other with a square below."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedSize(QSize(34, 24))
+        self.setAccessibleName("This model with a dot, the other with a square")
+        self.setToolTip("This model: line with a dot. The model beside: thick pale line with a square.")
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), theme.palette()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(colour(p.ink), 1.6))
+        painter.drawLine(QPointF(2, 8), QPointF(32, 8))
+        painter.setBrush(colour(p.ink))
+        painter.drawEllipse(QPointF(17, 8), 3.4, 3.4)
+        painter.setPen(QPen(colour(p.shade), 3.2))
+        painter.drawLine(QPointF(2, 17), QPointF(32, 17))
+        painter.setPen(QPen(colour(p.soft_ink), 1))
+        painter.setBrush(colour(p.panel))
+        painter.drawRect(QRectF(14.4, 14.4, 5.2, 5.2))

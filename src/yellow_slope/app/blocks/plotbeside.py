@@ -1,0 +1,153 @@
+"""The chosen product's two plots beside the ladder of a wide window; they follow every edit."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
+from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
+
+from yellow_slope.app import theme
+from yellow_slope.app.elided import ElidedLabel
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.sketch import GAP, Sketch, Task, stacked
+from yellow_slope.app.theme import colour, font
+from yellow_slope.app.view import View
+from yellow_slope.app.worker import Worker
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.probe.probing import Probed, default_probe, probe_fit
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.effects import EffectReader
+
+LANE = "beside"
+LEAST = 320
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Seen:
+    """What is drawn, or why nothing is."""
+
+    key: object
+    title: str
+    sketch: Sketch | None
+    why: str = ""
+
+
+def seen(key: object, view: View, term: Term, size: tuple[int, int, float]) -> Seen:
+    """Probe the product and draw it."""
+    try:
+        probed = probed_of(view, term)
+    except YellowSlopeError as error:
+        return Seen(key, "", None, str(error))
+    if probed is None:
+        return Seen(key, "", None, "This product has no two variables to be probed along each other.")
+    title = EffectReader(view.study, probed).title()
+    return Seen(key, f"{title}, step {probed.step + 1}", stacked(Task(key, view.study, probed, 0, 0, *size)))
+
+
+def probed_of(view: View, term: Term) -> Probed | None:
+    """A product's answer: that of the current probe where it is about it, else of the factor named first along the next."""
+    names = tuple(dict.fromkeys(term.variables))
+    now = default_probe(view.study)
+    if view.probed is not None and now is not None and {now.focal, now.moderator} <= set(names):
+        return view.probed
+    if view.fit is None:
+        return None
+    return probe_fit(view.study, view.fit, Probe(names[0], names[1] if len(names) > 1 else names[0]))
+
+
+class PlotBeside(QWidget):
+    """Interaction plot above, effect along the moderator below."""
+
+    probe_wanted = pyqtSignal()
+
+    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self._worker = session, worker
+        self.title = ElidedLabel()
+        self.title.setFont(font(13, "bold"))
+        self.title.setTextFormat(Qt.TextFormat.PlainText)
+        self.title.setAccessibleName("The product that is drawn")
+        self.open_button = QPushButton("Open in Probe")
+        self.open_button.setObjectName("link")
+        self.open_button.setAccessibleName("Open in Probe")
+        self.open_button.setToolTip("Probe this product, with a handle (Ctrl+P)")
+        self.open_button.clicked.connect(self.probe_wanted.emit)
+        self.canvas = _Canvas(self)
+        self.canvas.setAccessibleName("Interaction plot and effect along the moderator")
+        self.canvas.setToolTip("The chosen product; a double click opens it in Probe")
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(4)
+        layout.addWidget(self.title)
+        layout.addWidget(self.canvas, 1)
+        layout.addWidget(self.open_button, 0, Qt.AlignmentFlag.AlignRight)
+        self.seen: Seen | None = None
+        self._key: object = None
+        for topic in ("results", "desk"):
+            session.on(topic, self.renew)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self.renew()
+
+    def renew(self) -> None:
+        """Have the chosen product drawn, if it, the results or the room are new."""
+        if not self.isVisible():
+            return
+        view, term = self.session.view, self.session.chosen_product()
+        size = (self.canvas.width(), self.canvas.height(), self.canvas.devicePixelRatioF())
+        there = view is not None and view.fit is not None and term is not None and size[0] >= 200 and size[1] >= 300
+        self.open_button.setVisible(there)
+        if not there or view is None or term is None:
+            self._key, self.seen = None, None
+            self.title.setText("")
+            self.canvas.update()
+            return
+        key = (view.fit, view.probed, view.study.variables, term, size)
+        if key == self._key:
+            return
+        self._key = key
+        self._worker.newest(LANE, lambda job: seen(key, view, term, size), self._arrived, self.session.say)
+
+    def _arrived(self, found: Seen) -> None:
+        if found.key == self._key:
+            self.seen = found
+            self.title.setText(found.title)
+            self.title.setToolTip(found.title)
+            self.canvas.update()
+
+    @property
+    def is_current(self) -> bool:
+        """Whether the newest is drawn."""
+        return self.seen is None if self._key is None else self.seen is not None and self.seen.key == self._key
+
+
+class _Canvas(QLabel):
+    def __init__(self, owner: PlotBeside) -> None:
+        super().__init__(owner)
+        self._owner = owner
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumSize(LEAST - 20, 200)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), theme.palette()
+        found = self._owner.seen
+        if found is not None and found.sketch is not None:
+            for side, image in enumerate(found.sketch.images):
+                painter.drawImage(QPointF(0, side * ((self.height() - GAP) / 2 + GAP)), image)
+            return
+        painter.setFont(font(13))
+        painter.setPen(colour(p.soft_ink))
+        text = found.why if found is not None else "Enter a product: its slopes are drawn here at once."
+        flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
+        painter.drawText(QRectF(self.rect()).adjusted(20, 0, -20, 0), flags, text)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._owner.renew()
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
+        self._owner.probe_wanted.emit()

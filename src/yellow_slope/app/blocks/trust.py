@@ -1,0 +1,171 @@
+"""How far to trust a product: what its block could have shown, its reliability, and each covariate's products tried."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+
+from yellow_slope.app.blocks.belowtables import Told, trials_told
+from yellow_slope.app.field import Field
+from yellow_slope.app.figuretable import FigureTable
+from yellow_slope.app.session import StudySession
+from yellow_slope.app.view import View
+from yellow_slope.app.worker import Job, Worker
+from yellow_slope.core.fit.steps import Resampling
+from yellow_slope.core.fit.trust import Reliability, covariate_trials, reliability_of
+from yellow_slope.core.study import descriptions
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names import label
+from yellow_slope.core.words.numerals import bounded, fixed
+from yellow_slope.core.words.steps import smallest_sentence
+
+LANE = "trust"
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Trusted:
+    """What was found of one product."""
+
+    term: Term
+    smallest: str
+    reliability: Reliability | None
+    trials: Told
+
+
+def trusted(view: View, term: Term, job: Job) -> Trusted | None:
+    """Look at a product; None without a fit."""
+    fit, read, study = view.fit, view.reader, view.study
+    if fit is None or read is None:
+        return None
+    step = study.model.step_of(term)
+    smallest = smallest_sentence(read, step) if step is not None else ""
+
+    def go_on(share: float) -> None:
+        job.share = share
+        job.go_on()
+
+    found = covariate_trials(study, study.model, fit, term, Resampling(go_on=go_on))
+    return Trusted(term, smallest, reliability_of(study, fit, term), trials_told(view, found))
+
+
+class TrustPanel(QWidget):
+    """Follows the chosen product while it is visible."""
+
+    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self._worker = session, worker
+        self.smallest = _said("What the block's test could have shown")
+        self.parts = QWidget()
+        self.fields: list[Field] = []
+        self.labels: list[QLabel] = []
+        row = QHBoxLayout(self.parts)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        for which in ("first", "second"):
+            title, field = QLabel(), Field()
+            title.setTextFormat(Qt.TextFormat.PlainText)
+            field.setFixedSize(64, 28)
+            field.setAccessibleName(f"Reliability of the {which} part")
+            field.setToolTip("How reliable the scale is in cases like these, as in .82; empty: not known")
+            field.editingFinished.connect(self._take)
+            self.labels.append(title)
+            self.fields.append(field)
+            row.addWidget(title)
+            row.addWidget(field)
+        self.reliability = _said("Reliability of the product")
+        row.addWidget(self.reliability, 1)
+        self.trials = _said("What becomes of the product")
+        self.table = FigureTable(
+            "The product with each covariate's products let in",
+            "Each row lets in the products of one covariate with the factors",
+        )
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(10, 4, 10, 0)
+        layout.setSpacing(6)
+        layout.addWidget(self.smallest)
+        layout.addWidget(self.parts)
+        layout.addWidget(self.trials)
+        layout.addWidget(self.table, 1)
+        self._key: object = None
+        self._found: Trusted | None = None
+
+    def renew(self) -> None:
+        """Look at the chosen product, off the interface thread, if it or the results are new."""
+        view, term = self.session.view, self.session.chosen_product()
+        if view is None or view.fit is None or term is None:
+            self._key = None
+            self._show(None)
+            return
+        key = (view.fit, view.study.variables, term)
+        if key == self._key:
+            return
+        self._key = key
+        self.trials.setText("Letting the covariates' products in …")
+        self._worker.newest(
+            LANE, lambda job: trusted(view, term, job), lambda found: self._arrived(key, found), self.session.say
+        )
+
+    def _arrived(self, key: object, found: Trusted | None) -> None:
+        if key == self._key:
+            self._show(found)
+
+    def _show(self, found: Trusted | None) -> None:
+        self._found = found
+        self.table.setVisible(found is not None)
+        if found is None:
+            self.smallest.setText("There is no product in the model yet.")
+            self.parts.hide()
+            self.trials.setText("")
+            return
+        study = self.session.view.study if self.session.view is not None else self.session.study
+        assert study is not None
+        self.smallest.setText(f"{label(study, found.term)}: {found.smallest}")
+        self._show_reliability(study, found.reliability)
+        self.trials.setText(found.trials.said)
+        self.table.show_rows(found.trials.head, found.trials.rows, found.trials.corner)
+
+    def _show_reliability(self, study: Study, found: Reliability | None) -> None:
+        self.parts.setVisible(found is not None)
+        if found is None:
+            return
+        for name, given, title, field in zip((found.one, found.other), found.given, self.labels, self.fields):
+            title.setText(f"reliability of {study.variable(name).label}")
+            if not field.hasFocus():
+                field.setText("" if given is None else bounded(given, 2))
+        self.reliability.setText(reliability_said(found))
+
+    def _take(self) -> None:
+        """Take what was typed over into the study."""
+        if self._found is None or self._found.reliability is None:
+            return
+        found = self._found.reliability
+        for name, field in zip((found.one, found.other), self.fields):
+            text = field.text().strip().replace(",", ".")
+            try:
+                value = float(text) if text else None
+            except ValueError:
+                self.session.say(f"“{field.text()}” is no number between 0 and 1.")
+                continue
+            self.session.edit("reliability", lambda s, n=name, v=value: descriptions.set_reliability(s, n, v))  # type: ignore[misc]
+
+
+def reliability_said(found: Reliability) -> str:
+    """The product's reliability, or what is missing for it."""
+    if found.product is None or found.attenuation is None:
+        return "Type how reliable both parts are, and the reliability of their product stands here."
+    return (
+        f"The parts correlate {bounded(found.r, 2)}, so their product has a reliability of {bounded(found.product, 2)}: its "
+        f"standardized effect is seen at {fixed(100 * found.attenuation, 0)} percent of its size, if errors of measurement are "
+        "independent of everything else."
+    )
+
+
+def _said(name: str) -> QLabel:
+    text = QLabel()
+    text.setWordWrap(True)
+    text.setTextFormat(Qt.TextFormat.PlainText)
+    text.setAccessibleName(name)
+    return text
