@@ -148,7 +148,7 @@ class BlocksBench(QWidget):
         window = self.window()
         has_blocks = study is not None and bool(study.model.blocks)
         self.plot.setVisible(has_blocks and window is not None and window.width() >= WIDE)
-        self.plot.setFixedWidth(min(640, max(420, round(self.width() * 0.34))))
+        self.plot.setFixedWidth(min(560, max(420, round(self.width() * 0.34))))
         above = self.main_part.y() or 57
         spare = self.height() - above - HEAD - self.ladder.whole_height()
         part = desk.below or (STEPS if has_blocks and spare >= LEAST_BELOW else NOTHING)

@@ -117,7 +117,7 @@ def _opened(width: int, n: int, chosen: int, names: int, figures: int) -> set[in
         if len(opened) >= MOST_OPEN:
             break
         rest = n - len(opened) - 1
-        if names + (len(opened) + 1) * (AXIS + figures) + rest * CLOSED + RIGHT <= width and figures:
+        if names + (len(opened) + 1) * (LEAST_AXIS + figures) + rest * CLOSED + RIGHT <= width and figures:
             opened.add(other)
     return opened
 
