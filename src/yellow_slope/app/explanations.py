@@ -138,7 +138,7 @@ def ladder_explanation(session: StudySession) -> Explanation:
     step = session.desk.step(study.model)
     if cell is None:
         name = study.model.steps[step].name
-        more = f"{'. '.join(step_figures(read, step))}. {smallest_sentence(read, step)}"
+        more = f"{'; '.join(step_figures(read, step))}. {smallest_sentence(read, step)}"
         title = f"Step {step + 1} of {n}" + (f": {name}" if name else "")
         return Explanation(title, read.whole(step), read.block(step), more=more)
     if cell.term is None and cell.column is None and cell.block is not None:

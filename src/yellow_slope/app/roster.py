@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import QContextMenuEvent, QFont, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app import theme
@@ -19,10 +19,13 @@ from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.study.study import FlagKey, Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.words.names import treated_as
+from yellow_slope.core.words.shortening import told_apart
 
 ROW = 44
 BINS = 12
 MOST_BARS = 24
+MOST_TOLD_APART = 400
+"""Of a longer list names are shortened one by one."""
 MARK = 30
 """Width of the mark of the kind; at Data a click on it leads to the names of the levels."""
 
@@ -60,6 +63,8 @@ class Roster(PaintedRows):
         self._table: Table | None = None
         self._pressed: tuple[str, QPoint] | None = None
         self._carrying = False
+        self._named_for: object = None
+        self._names: dict[str, str] = {}
         for topic in ("study", "results"):
             session.on(topic, self.fit_scroll)
         session.on("desk", self._desk_changed)
@@ -152,7 +157,9 @@ class Roster(PaintedRows):
         room = width - 32 - 66
         painter.setPen(colour(p.ink))
         painter.setFont(name_face)
-        name = QFontMetrics(name_face).elidedText(chosen + variable.short, Qt.TextElideMode.ElideRight, room)
+        name = self._name_of(variable, room, name_face)
+        if chosen:
+            name = QFontMetrics(name_face).elidedText(chosen + name, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(32, top + 4, room, 20), Qt.AlignmentFlag.AlignVCenter, name)
         painter.setPen(colour(p.soft_ink))
         painter.setFont(small)
@@ -168,6 +175,23 @@ class Roster(PaintedRows):
             painter.setBrush(colour(p.yellow))
             painter.drawPolygon(QPolygonF([at, QPointF(at.x() - 9, at.y() + 3.5), QPointF(at.x(), at.y() + 7)]))
             painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _name_of(self, variable: Variable, room: int, face: QFont) -> str:
+        """The name as the width has it, so that it can be told apart from the others of the list."""
+        shown = tuple(self.shown())
+        key = (shown, room)
+        if key != self._named_for:
+            metrics = QFontMetrics(face)
+
+            def fits(text: str) -> bool:
+                return metrics.horizontalAdvance(text) <= room
+
+            texts = [v.short_label or v.label for v in shown]
+            if len(texts) <= MOST_TOLD_APART:
+                texts = told_apart(texts, [fits] * len(texts))
+            self._named_for, self._names = key, dict(zip((v.name for v in shown), texts))
+        text = self._names[variable.name]
+        return QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideRight, room)
 
     def _treated(self, variable: Variable) -> str:
         study, view = self.session.study, self.session.view

@@ -33,6 +33,8 @@ ALIGN_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 ALIGN_MIDDLE = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter
 INDENT = {"block": 8, "comparison": 36, "term": 22, "head": 22, "constant": 22}
 UNNAMED = "name this block"
+TAIL = 52
+"""Room for what a typed line does to a row."""
 
 
 class Drawn(Protocol):
@@ -55,6 +57,7 @@ class Drawn(Protocol):
     def columns(self) -> list[StepColumn]: ...
     def row_top(self, index: int) -> int: ...
     def rect_of(self, cell: Cell) -> QRectF | None: ...
+    def name_of(self, index: int) -> str: ...
     def drop_row(self) -> int | None: ...
     def landing(self) -> tuple[str, int, Term | None]: ...
 
@@ -90,7 +93,7 @@ class LadderDrawing:
         first = max(0, -(ladder.row_top(0) - HEAD) // SIZES.row)
         last = min(len(ladder.sheet.rows), first + (height - HEAD) // SIZES.row + 2)
         for index in range(first, last):
-            self._paint_row(ladder.sheet.rows[index], ladder.row_top(index))
+            self._paint_row(ladder.sheet.rows[index], ladder.row_top(index), index)
         self._paint_begin()
         painter.restore()
         self._paint_heads()
@@ -200,7 +203,7 @@ class LadderDrawing:
 
     # ---- rows
 
-    def _paint_row(self, row: Row, top: int) -> None:
+    def _paint_row(self, row: Row, top: int, index: int) -> None:
         p, desk, painter = theme.palette(), self.ladder.session.desk, self.painter
         width = self.ladder.viewport().width()
         area = QRectF(0, top, width, SIZES.row)
@@ -213,7 +216,7 @@ class LadderDrawing:
         if row.kind in ("block", "constant"):
             painter.setPen(QPen(colour(p.line), 1, Qt.PenStyle.DashLine if row.change else Qt.PenStyle.SolidLine))
             painter.drawLine(0, top, width, top)
-        self._paint_name(row, top)
+        self._paint_name(row, top, index)
         if row.flags and self.ladder.coming is None:
             self._paint_pennant(QPointF(self.names - SIZES.gutter, top + 5))
         if row.change == LEAVING:
@@ -221,7 +224,7 @@ class LadderDrawing:
         for column in self.columns:
             self._paint_cell(row, top, column)
 
-    def _paint_name(self, row: Row, top: int) -> None:
+    def _paint_name(self, row: Row, top: int, index: int) -> None:
         p, desk, painter = theme.palette(), self.ladder.session.desk, self.painter
         left = INDENT[row.kind]
         soft = row.kind == "constant" or row.change or (row.kind == "block" and row.text == UNNAMED)
@@ -237,8 +240,11 @@ class LadderDrawing:
             self.columns[row.step].x if row.kind == "block" and self.columns and row.step is not None else self.names
         )
         tail = row.change if row.kind != "comparison" else ""
-        room = begins - left - SIZES.gutter - 2 - (52 if tail else 0)
-        text = QFontMetrics(face).elidedText(row.text, Qt.TextElideMode.ElideRight, max(0, room))
+        room = begins - left - SIZES.gutter - 2 - (TAIL if tail else 0)
+        if row.kind == "block":
+            text = QFontMetrics(face).elidedText(row.text, Qt.TextElideMode.ElideRight, max(0, room))
+        else:
+            text = self.ladder.name_of(index)
         painter.drawText(QRectF(left, top, room + 4, SIZES.row), ALIGN_LEFT, text)
         if tail:
             x = left + QFontMetrics(face).horizontalAdvance(text) + 8

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 import numpy as np
 from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QContextMenuEvent, QFontMetrics, QMouseEvent, QPainter, QPaintEvent
@@ -9,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.actions import LADDER, action
 from yellow_slope.app.blocks.beside import Beside
-from yellow_slope.app.blocks.drawing import INDENT, LadderDrawing, row_font
+from yellow_slope.app.blocks.drawing import INDENT, TAIL, LadderDrawing, row_font
 from yellow_slope.app.blocks.figures import Figures
 from yellow_slope.app.blocks.layout import HEAD, StepColumn, density, steps_across
 from yellow_slope.app.blocks.preview import Coming
@@ -20,6 +22,7 @@ from yellow_slope.app.session import StudySession
 from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.shortening import told_apart
 from yellow_slope.core.words.steps import step_figures
 from yellow_slope.looks import SIZES
 
@@ -50,6 +53,7 @@ class Ladder(PaintedRows):
         """Steps that a typed line would change."""
         self._longest = 0
         self._figures: Figures | None = None
+        self._named: tuple[Sheet, int, list[str]] | None = None
         self._to_show, self._shown_cell = False, None  # type: tuple[bool, Cell | None]
         self.over: tuple[Term, QPoint] | None = None
         self._pressed: tuple[Row, QPoint] | None = None
@@ -178,6 +182,20 @@ class Ladder(PaintedRows):
         """Width of the names at the left."""
         columns = self.columns()
         return columns[0].x if columns else self.viewport().width()
+
+    def name_of(self, index: int) -> str:
+        """A row's name as the width has it: whole, or so that it can be told apart from the others."""
+        names = self.names_width()
+        if self._named is None or self._named[0] is not self.sheet or self._named[1] != names:
+            rows = self.sheet.rows
+            texts = told_apart([row.text for row in rows], [self._fitting(row, names) for row in rows])
+            self._named = (self.sheet, names, texts)
+        return self._named[2][index]
+
+    def _fitting(self, row: Row, names: int) -> Callable[[str], bool]:
+        metrics = QFontMetrics(row_font(row))
+        room = names - INDENT[row.kind] - SIZES.gutter - 2 - (TAIL if row.change and row.kind != "comparison" else 0)
+        return lambda text: metrics.horizontalAdvance(text) <= room
 
     # ---- painting
 
