@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from tests.core.worlds import blocks_of, term
 from yellow_slope.core.data.table import Table, number_column, text_column
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import complete, read_line, unsaid, write_line
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.coding import (
@@ -395,3 +396,23 @@ def test_terms_are_equal_whatever_their_order() -> None:
     assert term("x*w*g").contains(term("g*x"))
     assert not term("x*w").contains(term("x*x"))
     assert blocks_of("x;w")[0].terms == (term("x"),)
+
+
+def test_a_code_is_taken_for_groups_in_passing() -> None:
+    rng = np.random.default_rng(2)
+    columns = (
+        number_column("site", [1.0, 2.0, 3.0] * 20), number_column("x", rng.normal(size=60)), number_column("y", rng.normal(size=60)),
+    )  # fmt: skip
+    study = new_study(Table(columns))
+    reading = read_line(study, "y = x, site as groups from 2; x x site")
+    assert reading.mistake is None, reading.mistake
+    assert reading.summary(study) == "5 columns in 2 blocks"
+    made = reading.apply(study)
+    assert made.variable("site").kind is Kind.GROUP
+    assert made.model.coding("site") == Dummy("2")
+    assert study.variable("site").kind is Kind.NUMBER, "reading a line changes nothing"
+    assert read_line(made, "y = site as groups").mistake is None, "what is a group already stays one"
+    many = read_line(study, "y = x as groups")
+    assert many.mistake is not None
+    assert "60 different values" in many.mistake.message
+    assert many.line[many.mistake.position :].startswith("as groups")

@@ -122,7 +122,7 @@ def test_of_twins_some_tests_stay_and_others_change(seed: int) -> None:
         assert fit_of(moved).last.t[j + 1] == pytest.approx(first.last.t[j + 1], rel=1e-9)
     said = comparison_sentence(study, study.model, first, replace(study.model, id="m2", name="z"), fit_of(moved))
     assert said.startswith("“z” is the same fit in another dress, a twin")
-    assert "4 tests stay, 1 changes, because zero moved: x 0.0" in said
+    assert "4 tests of single columns stay, 1 changes, because zero moved: x 0.0" in said
 
 
 def test_other_comparisons_ask_something_else() -> None:
@@ -134,6 +134,11 @@ def test_other_comparisons_ask_something_else() -> None:
     said = comparison_sentence(
         study, study.model, fit_of(study), replace(other.model, id="m2", name="e"), fit_of(other)
     )
+    assert "The joint tests of g and x × g stay." in said
+    assert found.sets_stay == (term("g"), term("x*g"))
+    moved = compare(fit_of(study), fit_of(edits.treat(study, ["x"], STANDARDIZED)))
+    assert moved.sets_stay == (term("x*g"),), "the set g alone is a test at another place of x"
+    assert moved.sets_change == (term("g"),)
     assert "4 coefficients ask something else there" in said
     assert "g is compared otherwise" in said
 

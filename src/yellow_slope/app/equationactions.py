@@ -54,7 +54,7 @@ class EquationActions:
         else:
             self.session.say(f"Step {step + 1} is the one that is reported.")
 
-    @action("copy the equation", "Copy the equation of the reported step as text", available="has_fit")
+    @action("copy the equation", "Copy the equation of the reported step as text", "Ctrl+Shift+Q", available="has_fit")
     def copy_text(self) -> None:
         """Copy the equation as text."""
         view = self._shown()

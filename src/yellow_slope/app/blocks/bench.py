@@ -207,12 +207,17 @@ class BlocksBench(QWidget):
         """What the steps say, or nothing."""
         self.session.look(waypoint="Blocks", below=NOTHING if self.below.isVisible() else STEPS)
 
-    @action("what the steps say", "All figures of each step below the ladder", available="has_study")
+    @action("what the steps say", "All figures of each step below the ladder", "Ctrl+1", available="has_study")
     def show_steps(self) -> None:
         """The steps below the ladder."""
         self.session.look(waypoint="Blocks", below=STEPS)
 
-    @action("descriptives and correlations", "Of exactly the model's cases, below the ladder", available="has_study")
+    @action(
+        "descriptives and correlations",
+        "Of exactly the model's cases, below the ladder",
+        "Ctrl+2",
+        available="has_study",
+    )
     def show_variables(self) -> None:
         """The variables below the ladder."""
         self.session.look(waypoint="Blocks", below="variables")
@@ -220,6 +225,7 @@ class BlocksBench(QWidget):
     @action(
         "models side by side",
         "The study's models with their fit and coefficients, below the ladder",
+        "Ctrl+3",
         menu="models",
         available="has_study",
     )
@@ -230,6 +236,7 @@ class BlocksBench(QWidget):
     @action(
         "how far to trust a product",
         "What could have been shown, reliability, and covariates' products",
+        "Ctrl+4",
         available="has_study",
     )
     def show_trust(self) -> None:

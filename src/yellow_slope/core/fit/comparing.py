@@ -12,6 +12,7 @@ from yellow_slope.core.fit.inference import FTest, Why, no_test
 from yellow_slope.core.fit.matching import matched
 from yellow_slope.core.fit.relations import Relation, relation
 from yellow_slope.core.fit.tails import f_p
+from yellow_slope.core.study.terms import Term
 
 SAME = 1e-6
 
@@ -39,6 +40,9 @@ class Comparison:
     """Columns of the one that are in the other as well, with another test."""
     alone: tuple[int, ...]
     """Columns of the one that the other has not."""
+    sets_stay: tuple[Term, ...]
+    """Sets of several columns, in both models, whose joint test is the same."""
+    sets_change: tuple[Term, ...]
     moved: tuple[Moved, ...]
 
 
@@ -57,7 +61,21 @@ def compare(one: Fit, other: Fit) -> Comparison:
         same = abs(mine - its) <= SAME * max(1.0, abs(mine)) or (np.isnan(mine) and np.isnan(its))
         (stay if same else change).append(j)
     test = nested_test(one, other, found) if found in (Relation.INSIDE, Relation.AROUND) else None
-    return Comparison(found, test, tuple(stay), tuple(change), tuple(alone), _moved(one, other))
+    sets_stay, sets_change = _sets(one, other)
+    return Comparison(found, test, tuple(stay), tuple(change), tuple(alone), sets_stay, sets_change, _moved(one, other))
+
+
+def _sets(one: Fit, other: Fit) -> tuple[tuple[Term, ...], tuple[Term, ...]]:
+    """The sets in both models with the same joint test, and those with another one."""
+    stay: list[Term] = []
+    change: list[Term] = []
+    for term, mine in one.last.joint.items():
+        its = other.last.joint.get(term)
+        if its is None or np.isnan(mine.f) or np.isnan(its.f):
+            continue
+        same = mine.df1 == its.df1 and abs(mine.f - its.f) <= SAME * max(1.0, mine.f)
+        (stay if same else change).append(term)
+    return tuple(stay), tuple(change)
 
 
 def _measure(fit: Fit, column: int) -> float:

@@ -10,7 +10,9 @@ from yellow_slope.core.quickline.phrases import EACH, MEANS, coding_text
 from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.study import Study
 
-OF_NUMBERS = ("centered", "standardized", "centered at the median", "in SDs", "after log", "squared", "as it is")
+OF_NUMBERS = (
+    "centered", "standardized", "centered at the median", "in SDs", "after log", "squared", "as groups", "as it is",
+)  # fmt: skip
 
 
 def complete(study: Study, line: str, cursor: int) -> tuple[int, list[str]]:

@@ -10,7 +10,7 @@ from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.quickline.phrases import coding_said, treatment_said
 from yellow_slope.core.quickline.reading import Reading, SaidBlock
-from yellow_slope.core.study import asking, composing, edits
+from yellow_slope.core.study import asking, composing, descriptions, edits
 from yellow_slope.core.study.composing import MOST_TERMS
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Term, variables_of
@@ -23,6 +23,7 @@ UP_TO = "up to"
 POWERS = {"²": 2, "³": 3}
 SAID_POWERS = {"squared": 2, "cubed": 3}
 TO_THE = "to the power"
+AS_GROUPS = "as groups"
 ORDERS = {
     "two": 2,
     "three": 3,
@@ -271,6 +272,10 @@ class _LineReader(Scanner):
 
     def _said_about(self, variable: Variable) -> bool:
         start, name = self.at, variable.name
+        if self.take_phrase(AS_GROUPS):
+            self._as_groups(variable, start)
+            return True
+        variable = self.study.variable(name)
         treatment = treatment_said(self, variable, self.reading.treatments.get(name))
         if treatment is not None:
             self._try(start, lambda: edits.treat(self.study, [name], treatment))
@@ -282,6 +287,19 @@ class _LineReader(Scanner):
             self.reading.codings[name] = coding
             return True
         return False
+
+    def _as_groups(self, variable: Variable, start: int) -> None:
+        """The column is a code: from here on the line reads it as groups."""
+        if variable.kind is Kind.GROUP:
+            return
+        n = descriptions.levels_to_be(self.study, variable.name)
+        if n > descriptions.MOST_GROUPS:
+            message = f"{variable.label} has {n:,} different values: too many groups to be made in passing."
+            raise Stop(start, max(1, self.at - start), message)
+        made: list[Study] = []
+        self._try(start, lambda: made.append(descriptions.set_kind(self.study, variable.name, Kind.GROUP)))
+        self.study = made[0]
+        self.reading.groups.append(variable.name)
 
     def _try(self, start: int, edit) -> None:  # type: ignore[no-untyped-def]
         """What cannot be is a mistake where it is said."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study import asking, edits
+from yellow_slope.core.study import asking, descriptions, edits
 from yellow_slope.core.study.coding import Coding, LevelMeans
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
@@ -35,6 +35,8 @@ class Reading:
     outcome: str | None = None
     blocks: list[SaidBlock] = field(default_factory=list)
     without: list[Term] = field(default_factory=list)
+    groups: list[str] = field(default_factory=list)
+    """Columns that the line takes for groups."""
     treatments: dict[str, Treatment] = field(default_factory=dict)
     codings: dict[str, Coding] = field(default_factory=dict)
     constant: bool | None = None
@@ -47,6 +49,8 @@ class Reading:
 
     def apply(self, study: Study) -> Study:
         """The study that the line describes; the line must be free of mistakes."""
+        for name in self.groups:
+            study = descriptions.set_kind(study, name, Kind.GROUP)
         for name, treatment in self.treatments.items():
             study = edits.treat(study, [name], treatment)
         if self.constant is False:
@@ -76,7 +80,7 @@ class Reading:
     def says_nothing(self) -> bool:
         """Whether nothing would change for it."""
         return (
-            not (self.blocks or self.without or self.treatments or self.codings or self.outcome)
+            not (self.blocks or self.without or self.treatments or self.codings or self.groups or self.outcome)
             and self.constant is None
         )
 
@@ -111,7 +115,9 @@ class Reading:
         n = 1
         for name in term.variables:
             variable = study.variable(name)
-            if variable.kind is Kind.GROUP:
+            if name in self.groups and variable.kind is not Kind.GROUP:
+                n *= max(1, descriptions.levels_to_be(study, name) - 1)
+            elif variable.kind is Kind.GROUP:
                 means = isinstance(self.codings.get(name, study.model.coding(name)), LevelMeans)
                 n *= max(1, len(variable.levels) - (0 if means else 1))
         return n

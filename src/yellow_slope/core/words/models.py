@@ -9,7 +9,7 @@ from yellow_slope.core.fit.relations import Relation
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.coefficients import Reader
-from yellow_slope.core.words.names import errors_name, model_name
+from yellow_slope.core.words.names import errors_name, label, model_name
 from yellow_slope.core.words.numerals import counted, fixed, level_text, listed, place
 
 MOST_MOVED = 4
@@ -49,9 +49,9 @@ def comparison_sentence(
 
 
 def _tests(study: Study, fit: Fit, found: Comparison) -> str:
-    """“8 tests stay, 6 change, because zero moved: practice 3.79 to 0.”"""
+    """“8 tests of single columns stay, 6 change, because zero moved: practice 3.79 to 0. The joint test of season stays.”"""
     n, m = len(found.stay), len(found.change)
-    said = f"{counted(n, 'test')} stay{'s' if n == 1 else ''}"
+    said = f"{counted(n, 'test')} of single columns stay{'s' if n == 1 else ''}"
     if m:
         said += f", {m} change{'s' if m == 1 else ''}"
     if found.alone:
@@ -65,6 +65,10 @@ def _tests(study: Study, fit: Fit, found: Comparison) -> str:
             if _has_groups(found)
             else f", because zero moved: {listed(moved)}"
         )
+    if found.sets_stay:
+        kept = [label(study, term) for term in found.sets_stay]
+        several = len(kept) > 1
+        said += f". The joint test{'s' if several else ''} of {listed(kept)} stay{'' if several else 's'}"
     return said + "."
 
 
@@ -73,12 +77,12 @@ def _has_groups(found: Comparison) -> bool:
 
 
 def _move(study: Study, fit: Fit, moved: Moved) -> str:
-    label = study.variable(moved.variable).label
+    name = study.variable(moved.variable).label
     if moved.own is None or moved.its is None:
-        return f"{label} is compared otherwise"
+        return f"{name} is compared otherwise"
     basis = fit.design.bases[moved.variable]
     sd = basis.axis_sd if isinstance(basis, NumberBasis) else 1.0
-    return f"{label} {place(moved.own, sd)} to {place(moved.its, sd)}"
+    return f"{name} {place(moved.own, sd)} to {place(moved.its, sd)}"
 
 
 def what_differs(study: Study, model: Model, other: Model) -> list[str]:
