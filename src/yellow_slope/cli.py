@@ -25,10 +25,16 @@ def parser() -> argparse.ArgumentParser:
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
     window = commands.add_parser("open", help="open a table or a study in the window")
     window.add_argument("file", type=Path, nargs="?")
-    new = commands.add_parser("new", help="make a study from a table file and a small JSON description")
-    new.add_argument("table", type=Path)
-    new.add_argument("--spec", type=Path, required=True, help="the description (docs/schemas/spec.schema.json)")
+    new = commands.add_parser("new", help="make a study from a table file and a quick line or a small JSON description")
+    new.add_argument("table", type=Path, help="a table file, or a study whose table is used as it was described")
+    new.add_argument("--spec", type=Path, help="the description (docs/schemas/spec.schema.json)")
+    new.add_argument(
+        "--line", action="append", default=[], help="the model as a quick line; further ones add to it or change it"
+    )
     new.add_argument("--to", type=Path, required=True, help="the study file to write (.yslope)")
+    line = commands.add_parser("line", help="print the model of a study as a quick line")
+    line.add_argument("study", type=Path)
+    line.add_argument("--model", type=int, default=1, help="which model, counted from 1")
     evaluate = commands.add_parser("evaluate", help="write every number of a study to a JSON file")
     evaluate.add_argument("study", type=Path)
     evaluate.add_argument("--to", type=Path, required=True, help="the results file to write, - for standard output")
@@ -60,7 +66,7 @@ def parser() -> argparse.ArgumentParser:
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; the exit code."""
     given = list(sys.argv[1:] if arguments is None else arguments)
-    known = {"open", "new", "evaluate", "report", "figure", "export", "demo"}
+    known = {"open", "new", "line", "evaluate", "report", "figure", "export", "demo"}
     if given and given[0] not in known and not given[0].startswith("-"):
         given.insert(0, "open")
     asked = parser().parse_args(given)
@@ -83,6 +89,8 @@ def _run(asked: argparse.Namespace) -> int:
         return _demo(asked.to)
     if asked.command == "new":
         return _new(asked)
+    if asked.command == "line":
+        return _line(asked.study, asked.model)
     if asked.command == "evaluate":
         return _evaluate(asked.study, asked.to, asked.cases)
     if asked.command == "figure":
@@ -127,12 +135,38 @@ def _demo(folder: Path) -> int:
 
 
 def _new(asked: argparse.Namespace) -> int:
+    from yellow_slope.core.quickline import said_by
+    from yellow_slope.files.opening import open_anything
     from yellow_slope.files.spec import read_spec, study_from
     from yellow_slope.files.studyfile import write_study
 
-    study = study_from(asked.table, read_spec(asked.spec), asked.spec.name)
+    if asked.spec is None and not asked.line:
+        raise YellowSlopeError("Nothing says what the model is: give --line, --spec or both.")
+    study = (
+        open_anything(asked.table)
+        if asked.spec is None
+        else study_from(asked.table, read_spec(asked.spec), asked.spec.name)
+    )
+    for line in asked.line:
+        study = said_by(study, line)
     write_study(study, asked.to)
     print(f"{asked.to}: {study.table.n_rows} cases, {len(study.model.blocks)} blocks")
+    return OK
+
+
+def _line(file: Path, number: int) -> int:
+    from yellow_slope.core.quickline import unsaid, write_line
+    from yellow_slope.core.words.numerals import listed
+    from yellow_slope.files.opening import open_anything
+
+    study = open_anything(file)
+    if not 1 <= number <= len(study.models):
+        raise YellowSlopeError(f"{file} has {len(study.models)} models; there is no number {number}.")
+    model = study.models[number - 1]
+    print(write_line(study, model))
+    left_out = unsaid(study, model)
+    if left_out:
+        print(f"yellow-slope: a line cannot say {listed(left_out)}.", file=sys.stderr)
     return OK
 
 

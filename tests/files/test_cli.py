@@ -152,3 +152,38 @@ def test_the_demo_without_a_display(tmp_path: Path) -> None:
     made = {p.name for p in (tmp_path / "demo").iterdir()}
     assert {"report.html", "results.json", "figure-1.png", "figure-1.svg"} <= made
     assert str(tmp_path / "demo") in done.stdout
+
+
+def test_a_line_makes_the_model_and_is_printed_back(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    whole = "control = practice, coaching; practice x coaching"
+    first, second = tmp_path / "first.yslope", tmp_path / "second.yslope"
+    assert run("new", TABLE, "--line", whole, "--line", "block 1: age", "--line", "without practice x coaching",
+               "--to", first) == 0  # fmt: skip
+    capsys.readouterr()
+    assert run("line", first) == 0
+    said = capsys.readouterr().out.strip()
+    assert said.startswith("control = practice")
+    assert run("new", TABLE, "--line", said, "--to", second) == 0
+    one, other = open_anything(first), open_anything(second)
+    assert [b.terms for b in one.model.blocks] == [b.terms for b in other.model.blocks]
+    assert [t.variables for t in one.model.terms] == [("practice",), ("coaching",), ("age",)]
+
+
+def test_a_mistake_in_a_line_is_named_by_its_character(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    target = tmp_path / "x.yslope"
+    assert run("new", TABLE, "--line", "control = practice, nobody", "--to", target) == 1
+    assert "character 21" in capsys.readouterr().err
+    assert run("new", TABLE, "--to", target) == 1
+    assert "give --line, --spec or both" in capsys.readouterr().err
+    assert not target.exists()
+
+
+def test_a_line_works_on_what_a_description_says(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    target = tmp_path / "x.yslope"
+    assert run("new", TABLE, "--spec", SPEC, "--line", "control = practice centered x balance", "--to", target) == 0
+    study = open_anything(target)
+    assert [t.variables for t in study.model.terms] == [("practice", "balance")]
+    assert run("line", STUDY, "--model", 9) == 1
+    assert "there is no number 9" in capsys.readouterr().err
+    assert run("line", target) == 0
+    assert "centered" in capsys.readouterr().out

@@ -58,6 +58,15 @@ def read_line(study: Study, line: str) -> Reading:
     return reading
 
 
+def said_by(study: Study, line: str) -> Study:
+    """The study after a line; a mistake is refused with the line and the character."""
+    reading = read_line(study, line)
+    if reading.mistake is not None:
+        found = reading.mistake
+        raise Stop(found.position, found.length, found.message).as_error(line)
+    return reading.apply(study)
+
+
 class _LineReader(Scanner):
     def __init__(self, study: Study, line: str, reading: Reading) -> None:
         super().__init__(line, study.variables)
