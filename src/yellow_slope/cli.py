@@ -163,7 +163,7 @@ def _line(file: Path, number: int) -> int:
     if not 1 <= number <= len(study.models):
         raise YellowSlopeError(f"{file} has {len(study.models)} models; there is no number {number}.")
     model = study.models[number - 1]
-    print(write_line(study, model))
+    print(write_line(study, model, portable=True))
     left_out = unsaid(study, model)
     if left_out:
         print(f"yellow-slope: a line cannot say {listed(left_out)}.", file=sys.stderr)

@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.core.worlds import blocks_of, term
+from tests.core.worlds import blocks_of, fit_of, term
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import complete, read_line, unsaid, write_line
-from yellow_slope.core.study import edits
+from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.coding import (
     Adjacent,
     AgainstMean,
@@ -309,6 +309,30 @@ def test_a_model_written_as_a_line_reads_back_as_the_same_model(demo: Study) -> 
     assert unsaid(demo) == []
     robust = edits.set_level(edits.set_errors(demo, HC(3)), 0.9)
     assert unsaid(robust) == ["the kind of standard errors", "the confidence level"]
+
+
+def test_a_portable_line_means_the_same_beside_a_bare_table(demo: Study) -> None:
+    line = "control score = practice centered, site from quarry; site x practice"
+    described = read_line(demo, line)
+    assert described.mistake is None, described.mistake
+    study = described.apply(demo)
+    bare = new_study(demo.table)
+    assert read_line(bare, write_line(study)).mistake is not None, "labels are not known there"
+    carried = write_line(study, portable=True)
+    assert "practice centered, site as groups from 2; site x practice" in carried
+    again = read_line(bare, carried)
+    assert again.mistake is None, again.mistake
+    made = again.apply(bare)
+    assert made.model.blocks == study.model.blocks
+    np.testing.assert_array_equal(fit_of(made).last.b, fit_of(study).last.b)
+    assert read_line(study, carried).apply(study).model.entries == study.model.entries
+
+
+def test_what_a_line_cannot_carry_is_said(demo: Study) -> None:
+    study = descriptions.derive(demo, "twice", "2 * practice")
+    study = descriptions.name_levels(study, "site", ["one", "one", "other"])
+    made = read_line(study, "control = twice, site").apply(study)
+    assert unsaid(made) == ["how computed variables come about", "merged levels"]
 
 
 NUMBERS = ["practice", "worry", "balance", "sleep", "age"]

@@ -156,14 +156,15 @@ def test_the_demo_without_a_display(tmp_path: Path) -> None:
 
 def test_a_line_makes_the_model_and_is_printed_back(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     whole = "control = practice, coaching; practice x coaching"
-    first, second = tmp_path / "first.yslope", tmp_path / "second.yslope"
+    first, second, bare = tmp_path / "first.yslope", tmp_path / "second.yslope", tmp_path / "bare.csv"
+    bare.write_bytes(TABLE.read_bytes())
     assert run("new", TABLE, "--line", whole, "--line", "block 1: age", "--line", "without practice x coaching",
                "--to", first) == 0  # fmt: skip
     capsys.readouterr()
     assert run("line", first) == 0
     said = capsys.readouterr().out.strip()
     assert said.startswith("control = practice")
-    assert run("new", TABLE, "--line", said, "--to", second) == 0
+    assert run("new", bare, "--line", said, "--to", second) == 0
     one, other = open_anything(first), open_anything(second)
     assert [b.terms for b in one.model.blocks] == [b.terms for b in other.model.blocks]
     assert [t.variables for t in one.model.terms] == [("practice",), ("coaching",), ("age",)]

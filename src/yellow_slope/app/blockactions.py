@@ -236,7 +236,7 @@ class BlockActions:
         study = self.session.study
         if study is None:
             return
-        self.session.ask("copy " + write_line(study))
+        self.session.ask("copy " + write_line(study, portable=True))
         left = unsaid(study)
         if left:
             self.session.say(f"Copied; the line does not say {listed(left)}.")

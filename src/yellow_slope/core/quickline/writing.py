@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from yellow_slope.core.data.scanner import quote, typed_name
-from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.data.variable import Kind, Level, Variable
+from yellow_slope.core.quickline.grammar import AS_GROUPS
 from yellow_slope.core.quickline.phrases import coding_text, treatment_text
 from yellow_slope.core.study.coding import Planned
 from yellow_slope.core.study.model import Model
@@ -12,9 +15,15 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 
 
-def write_line(study: Study, model: Model | None = None) -> str:
-    """A model of the study as a quick line."""
+def write_line(study: Study, model: Model | None = None, *, portable: bool = False) -> str:
+    """A model of the study as a quick line.
+
+    portable: by the columns' own names and codes, and with what is a group said, so that it means the same beside a
+    table that nobody described yet.
+    """
     model = model or study.model
+    coded = {v.name for v in study.variables if portable and _is_coded(study, v)}
+    study = _undescribed(study) if portable else study
     names = {v.name: typed_name(v, study.variables) for v in study.variables}
     said: set[str] = set()
 
@@ -26,7 +35,8 @@ def write_line(study: Study, model: Model | None = None) -> str:
             if variable.kind is Kind.NUMBER:
                 more = treatment_text(model.treatment(name), names)
             else:
-                more = coding_text(variable, model.coding(name))
+                said_first = f"{AS_GROUPS} " if name in coded else ""
+                more = (said_first + coding_text(variable, model.coding(name))).rstrip()
             text = f"{text} {more}" if more else text
         marks = {1: "", 2: "²", 3: "³"}
         if power in marks and text == names[name]:
@@ -44,6 +54,20 @@ def write_line(study: Study, model: Model | None = None) -> str:
         parts[-1] += ", no intercept"
     outcome = f"{names[model.outcome]} = " if model.outcome else ""
     return outcome + "; ".join(parts)
+
+
+def _is_coded(study: Study, variable: Variable) -> bool:
+    """Whether a group stands in its column as numbers, so that without a word it would be read as one."""
+    return variable.kind is Kind.GROUP and study.columns.is_numeric(variable.name)
+
+
+def _undescribed(study: Study) -> Study:
+    """The study with the names of the table's columns and the codes of its groups for labels."""
+    bare = (
+        replace(v, label=v.name, short_label="", levels=tuple(Level(x.codes, x.code) for x in v.levels))
+        for v in study.variables
+    )
+    return replace(study, variables=tuple(bare))
 
 
 def unsaid(study: Study, model: Model | None = None) -> list[str]:
@@ -65,4 +89,9 @@ def unsaid(study: Study, model: Model | None = None) -> list[str]:
         found.append("the confidence level")
     if model.by is not None:
         found.append("one model per group")
+    used = {model.outcome, *variables_of(model.terms)}
+    if any(derived.name in used for derived in study.derived):
+        found.append("how computed variables come about")
+    if any(len(level.codes) > 1 for name in groups for level in study.variable(name).levels):
+        found.append("merged levels")
     return found
