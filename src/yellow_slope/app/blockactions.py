@@ -171,6 +171,10 @@ class BlockActions:
         if index is None:
             self.session.say("Choose a row of the block first.")
             return
+        assert self.session.study is not None
+        if not 0 <= index + by < len(self.session.study.model.blocks):
+            self.session.say(f"Block {index + 1} is the {'first' if by < 0 else 'last'} one.")
+            return
         cell = self.session.desk.cell
         if self.session.edit("move a block", lambda s: composing.move_block(s, index, by)) and cell is not None:
             if cell.term is not None:

@@ -188,7 +188,7 @@ class Window(QMainWindow):
         self.data.read_as.chosen.connect(files.read_again)
         self.data.menu_wanted.connect(lambda at: self.menu("case").popup(at))
         self.header.trail.gone_to.connect(navigation.go)
-        self.header.menu_wanted.connect(self._study_menu)
+        self.header.menu_wanted.connect(self._show_study_menu)
         self.header.act_on(self.actions_table)
         self.search.left.connect(self._unfold)
         self.roster.carried.connect(self._carried)
@@ -346,10 +346,14 @@ class Window(QMainWindow):
 
     # ---- menus
 
-    def _study_menu(self) -> None:
+    def _show_study_menu(self) -> None:
+        self.study_menu().popup(self.header.name.mapToGlobal(QPoint(0, self.header.name.height())))
+
+    def study_menu(self) -> QMenu:
+        """What is done with the study and its models, and the models themselves."""
         menu = self.menu("study", "models")
         self._add_models(menu)
-        menu.popup(self.header.name.mapToGlobal(QPoint(0, self.header.name.height())))
+        return menu
 
     def _add_models(self, menu: QMenu) -> None:
         """The study's models, each with what can be done with it."""

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
 from yellow_slope.app import theme
 from yellow_slope.app.blocks.belowtables import relation_said
+from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour
 from yellow_slope.app.worker import Worker
@@ -44,11 +45,12 @@ class CompareStrip(QWidget):
             session.on(topic, self._renew)
 
     def _renew(self) -> None:
-        view, compared = self.session.view, self.session.desk.compared
-        self.setVisible(compared is not None and view is not None)
-        if view is None or compared is None:
+        view, beside = self.session.view, Beside.of(self.session)
+        self.setVisible(beside is not None)
+        if view is None or beside is None:
             self._key = None
             return
+        compared = beside.model.id
         key = (view.evaluation, compared)
         if key == self._key:
             return
