@@ -83,6 +83,32 @@ def test_gaps_and_rounding_do_not_hide_them() -> None:
     assert [m.column for m in found.multiplied] == ["xcw"]
 
 
+@pytest.mark.parametrize("decimals", [2, 3])
+def test_a_centered_column_written_with_few_digits_is_known(decimals: int) -> None:
+    data = world(5)
+    data["xc"] = (data["x"] - 3.91742).round(decimals)
+    data["xcw"] = (data["xc"] * data["w"]).round(decimals)
+    found = made_by_hand(table(data))
+    assert [(s.column, s.source) for s in found.shifted if s.column == "xc"] == [("xc", "x")]
+    assert next(s.shift for s in found.shifted if s.column == "xc") == pytest.approx(3.917, abs=10.0**-decimals)
+    assert [m.column for m in found.multiplied] == ["xcw"]
+    data["xc"][3] += 4 * 10.0**-decimals
+    assert "xc" not in [s.column for s in made_by_hand(table(data)).shifted], "one cell says something else"
+
+
+@pytest.mark.parametrize("n", [3, 4, 5])
+def test_products_made_by_hand_that_are_not_listed_are_counted(n: int) -> None:
+    data = world(6)
+    names = ["w", *(f"c{i}" for i in range(n))]
+    for i, name in enumerate(names[1:]):
+        data[name] = np.random.default_rng(40 + i).normal(3, 1, data["x"].size).round(2)
+        data[f"p{i}"] = data[name] * data["w"]
+    study = study_of(data, "y", ", ".join([*names, *(f"p{i}" for i in range(n))]))
+    cost = flag_of(study, FlagKind.BY_HAND).cost
+    assert (f"; and {n - 3} more." in cost) == (n > 3)
+    assert sum(f"p{i} is" in cost for i in range(n)) == 3
+
+
 def test_indicators_of_each_other() -> None:
     g = np.arange(40) % 4
     whole = {"q_north": (g == 0) * 1.0, "q_south": (g == 1) * 1.0, "q_east": (g == 2) * 1.0, "q_west": (g == 3) * 1.0}

@@ -10,7 +10,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED
 
 
 @pytest.fixture
@@ -51,6 +51,17 @@ def test_a_column_treated_as_groups_loses_its_square() -> None:
     changed = descriptions.set_kind(study, "k", Kind.GROUP)
     assert changed.model.terms == (term("k"),)
     assert [level.code for level in changed.variable("k").levels] == ["1", "2"]
+
+
+@pytest.mark.parametrize("kind", [Kind.GROUP, Kind.TEXT])
+def test_how_a_number_entered_goes_with_its_kind(kind: Kind) -> None:
+    opened = study_of({**noise_world(32), "k": [1.0, 2.0] * 40}, "y", "x, w")
+    study = edits.treat(descriptions.set_kind(opened, "k", Kind.NUMBER), ["k", "w"], STANDARDIZED)
+    assert set(study.model.entries) == {"k", "w"}
+    changed = descriptions.set_kind(study, "k", kind)
+    assert dict(changed.model.entries) == {"w": STANDARDIZED}
+    back = descriptions.set_kind(changed, "k", Kind.NUMBER)
+    assert back.model.treatment("k") == AS_IS
 
 
 def test_a_column_that_is_left_out_takes_its_terms_along() -> None:

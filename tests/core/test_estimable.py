@@ -13,6 +13,7 @@ from yellow_slope.core.fit.diagnosis import diagnose
 from yellow_slope.core.fit.evaluate import Fit, evaluate
 from yellow_slope.core.fit.factor import factor
 from yellow_slope.core.fit.inference import Why
+from yellow_slope.core.probe.curve import _real_roots
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.probe import PickPoints, Probe
@@ -256,6 +257,26 @@ def test_joint_tests_are_what_a_term_adds_to_all_others() -> None:
     assert test.df1 == full - less
     expected = ((without - whole) / (full - less)) / (whole / (len(y) - full))
     assert test.f == pytest.approx(float(expected), rel=1e-8)
+
+
+def test_a_part_that_the_model_fixes_takes_nothing_from_a_joint_test() -> None:
+    """Without the number itself its slope in the reference group is 0 by the model: nothing to test there."""
+    study = study_of(noise_world(9), "y", "g; x*g")
+    inference = fit_of(study).last.inference
+    own = np.eye(inference.solution.size)[[3, 4]]
+    alone = inference.test(own)
+    with_fixed = inference.test(np.vstack([np.zeros(own.shape[1]), own]))
+    assert alone.f > 0
+    assert with_fixed.f == pytest.approx(alone.f, rel=1e-12)
+    assert (with_fixed.df1, with_fixed.df2) == (alone.df1, alone.df2) == (2, 75)
+    assert inference.test(np.zeros((1, own.shape[1]))).why is Why.FIXED
+
+
+def test_roots_of_polynomials_that_lose_their_leading_term() -> None:
+    assert list(_real_roots(np.array([-1.0, 1.0, 0.0]), 1e-9)) == pytest.approx([1.0])
+    assert list(_real_roots(np.array([-6.0, 1.0, 1.0, 1e-14, 0.0]), 1e-9)) == pytest.approx([-3.0, 2.0])
+    assert _real_roots(np.array([1.0, 0.0, 0.0]), 1e-9).size == 0
+    assert _real_roots(np.array([1.0, 0.0, 1.0]), 1e-9).size == 0
 
 
 def test_one_degree_of_freedom_is_enough_for_errors() -> None:

@@ -27,7 +27,7 @@ from yellow_slope.core.study.coding import (
     WeightedEffect,
 )
 from yellow_slope.core.study.probe import PickPoints, Probe, Second
-from yellow_slope.core.study.standarderrors import HC, Cluster
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Way
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import (
     CENTERED,
@@ -196,6 +196,80 @@ def products() -> Iterator[tuple[str, str]]:
     yield "a part absent, group fixed", last(world("coaching; practice*coaching"), "practice*coaching")
 
 
+THREE = (
+    "practice, coaching, returner; practice*coaching, practice*returner, coaching*returner; practice*coaching*returner"
+)
+CODINGS: tuple[tuple[str, Coding], ...] = (
+    ("effect", Effect()), ("weighted effect", WeightedEffect()), ("adjacent", Adjacent()),
+    ("against later", AgainstMean(True)), ("trends", Trends()),
+    ("planned", Planned((Question("any coaching", ("mid", "top"), ("low",)), Question("", ("top",), ("mid",))))),
+    ("own weights", Planned((Question("slow rise", weights=(("low", -2.0), ("mid", 0.5), ("top", 1.5))),))),
+)  # fmt: skip
+
+
+def deeper() -> Iterator[tuple[str, str]]:
+    """Three-way, squared, standardized, without an intercept: by every coding."""
+    for name, coding in CODINGS:
+        yield (
+            f"{name}, group by group",
+            last(coded("coaching, returner; coaching*returner", coding), "coaching*returner"),
+        )
+        yield f"{name}, number by two groups", last(coded(THREE, coding), "practice*coaching*returner")
+        yield (
+            f"{name}, a square in it",
+            last(
+                coded("practice, coaching; practice*practice, practice*coaching; practice*practice*coaching", coding),
+                "practice*practice*coaching",
+            ),
+        )
+    both = edits.set_coding(coded(THREE, Effect()), "returner", WeightedEffect())
+    yield "effect by weighted effect", last(both, "coaching*returner")
+    yield "effect by weighted effect in a slope", last(both, "practice*coaching*returner")
+    yield "a slope beside both", last(both, "practice")
+    three = "practice, worry, sleep; practice*worry, practice*sleep, worry*sleep; practice*worry*sleep"
+    in_sds = [(name, STANDARDIZED) for name in ("practice", "worry", "sleep")]
+    yield "three standardized", last(treated(three, *in_sds), "practice*worry*sleep")
+    yield "a part of three standardized", last(treated(three, *in_sds), "practice*worry")
+    squared = treated("practice; practice*practice", ("practice", STANDARDIZED))
+    yield "a square, standardized", last(squared, "practice*practice")
+    yield "a cube", last(treated("practice; practice*practice; practice*practice*practice", ("practice", CENTERED)),
+                         "practice*practice*practice")  # fmt: skip
+    yield (
+        "a square below its cube",
+        last(
+            treated("practice; practice*practice; practice*practice*practice", ("practice", CENTERED)),
+            "practice*practice",
+        ),
+    )
+    by_group = treated("practice, coaching; practice*coaching", ("practice", STANDARDIZED))
+    curved = treated("practice, worry; practice*worry, worry*worry; practice*worry*worry", ("practice", CENTERED))
+    yield "a product below its square", last(curved, "practice*worry")
+    yield "standardized by group", last(by_group, "practice*coaching", 1)
+    within = treated("practice, worry; practice*worry", ("practice", Treatment((), Mean(), OneSD())))
+    yield "standardized beside raw", last(within, "practice*worry")
+    bare = edits.set_constant(world("practice, worry; practice*worry"), False)
+    yield "no intercept, a slope", last(bare, "practice")
+    yield "no intercept, a product", last(bare, "practice*worry")
+    group = edits.set_constant(world("coaching, practice; coaching*practice"), False)
+    yield "no intercept, a group", last(group, "coaching", 1)
+    yield "no intercept, a slope among groups", last(group, "practice")
+    means = edits.set_coding(
+        edits.set_constant(world("coaching, returner; coaching*returner"), False), "coaching", LevelMeans()
+    )
+    yield "level means beside a group", last(means, "coaching")
+    yield "level means beside their product", last(means, "coaching*returner", 2)
+    for name, blocks in (
+        ("by a number", "coaching; coaching*practice"), ("by a group", "coaching; coaching*returner"),
+        ("by a product", "coaching; coaching*practice, coaching*worry; coaching*practice*worry"),
+        ("by a number and a group", "coaching; coaching*practice, returner*coaching; practice*coaching*returner"),
+    ):  # fmt: skip
+        bare = edits.set_coding(edits.set_constant(world(blocks), False), "coaching", LevelMeans())
+        yield f"level means {name}", last(bare, blocks.rsplit("; ", 1)[1], 2)
+    for way in Way:
+        drawn = edits.set_errors(world("practice, coaching; practice*coaching"), Bootstrap(way, 1000, 5))
+        yield f"bootstrap, {way}", last(drawn, "practice*coaching", 1)
+
+
 def absences() -> Iterator[tuple[str, str]]:
     raw = noise_world(12)
     raw["twice"] = 2 * raw["x"]
@@ -282,7 +356,7 @@ def effects() -> Iterator[tuple[str, str]]:
 
 
 def sentences() -> str:
-    parts = (numbers, groups, products, absences, whole, effects)
+    parts = (numbers, groups, products, deeper, absences, whole, effects)
     return "".join(f"{part.__name__}: {name}\n    {said}\n" for part in parts for name, said in part())
 
 

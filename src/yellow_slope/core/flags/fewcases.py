@@ -47,7 +47,7 @@ def _told_columns(study: Study, fit: Fit, columns: int) -> tuple[str, tuple[Reme
     cost += f", and predicts left-out cases with R² {bounded(press)}." if not np.isnan(press) else "."
     remedies: list[Remedy] = []
     steps = study.model.steps
-    if len(steps) > 1:
+    if len(steps) > 1 and last.rank > fit.steps[-2].rank:
         block = steps[-1]
         index = next(i for i, b in enumerate(study.model.blocks) if b.id == block.id)
         remedies.append(

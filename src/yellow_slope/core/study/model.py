@@ -95,13 +95,14 @@ class Model:
         return None
 
     def missing_parts(self, term: Term, entered: Iterable[Term]) -> list[Term]:
-        """Parts of a product that are not entered. A part that lacks only groups of level means is implied by them."""
+        """Parts of a product that are not entered. A part that lacks only groups of level means is implied by the larger one."""
         here = set(entered)
+        missing = [part for part in term.parts() if part not in here]
         means = {name for name in term.variables if isinstance(self.entries.get(name), LevelMeans)}
-        return [
-            part for part in term.parts()
-            if part not in here and not set(term.variables) - set(part.variables) <= means
-        ] if means else [part for part in term.parts() if part not in here]  # fmt: skip
+        if not means:
+            return missing
+        larger = [term, *(part for part in term.parts() if part in here)]
+        return [part for part in missing if not any(_only_adds(part, other, means) for other in larger)]
 
     @property
     def reported_step(self) -> int:
@@ -115,6 +116,11 @@ class Model:
             return self.reported_step
         ids = [block.id for block in self.steps]
         return ids.index(block_id) if block_id in ids else -1
+
+
+def _only_adds(part: Term, other: Term, groups: set[str]) -> bool:
+    """Whether another term holds the part and besides it only those groups."""
+    return other.contains(part) and set(other.variables) - set(part.variables) <= groups
 
 
 def _identified(blocks: tuple[Block, ...]) -> tuple[Block, ...]:

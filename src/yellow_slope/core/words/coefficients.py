@@ -167,15 +167,41 @@ class Reader:
 
     def _claim(self, step: int, column: ModelColumn, b: float, low: float, high: float, se: float) -> str:
         d = estimate_decimals(se, b, low, high)
-        if len(column.atoms) == 1:
-            atom = column.atoms[0]
-            if atom.comparison is None:
-                said = self.slope_claim(atom.variable, b, d) + self.bounds(low, high, d)
-            else:
-                said = self.comparison_claim(atom.variable, atom.comparison, b, d) + self.bounds(low, high, d)
-            return ", ".join([said, *self._conditions(step, column)])
-        said = self._product_claim(step, column, b, d, self.bounds(low, high, d))
+        bounds = self.bounds(low, high, d)
+        rest, places = self._split(column)
+        if len(rest) > 1:
+            said = self._product_claim(step, rest, places, b, d, bounds)
+        elif not rest:
+            signed = with_units(fixed(b, d), self._outcome)
+            where = self._places(places) if len(places) > 1 else self._level(places[0])
+            said = f"{self._outcome.label} is {signed} in {where}{bounds}"
+        elif rest[0].comparison is not None:
+            said = self.comparison_claim(rest[0].variable, rest[0].comparison, b, d) + bounds
+        elif places:
+            phrase, per = self._inner(rest)
+            many = f"{self._outcome.many} {per}" if self._outcome.unit or per else ""
+            said = f"{phrase} is {fixed(b, d)} {many}".rstrip() + bounds
+        else:
+            said = self.slope_claim(rest[0].variable, b, d) + bounds
+        if rest and places:
+            joint = " " if len(rest) == 1 and rest[0].comparison is None else ", "
+            said += f"{joint}in {self._places(places)}"
         return ", ".join([said, *self._conditions(step, column)])
+
+    def _split(self, column: ModelColumn) -> tuple[tuple[Atom, ...], tuple[Atom, ...]]:
+        """What a column is the effect of, and the levels in which it is: those of groups with a column for every level."""
+        places = tuple(
+            atom
+            for atom in column.atoms
+            if atom.comparison is not None and self.fit.design.group(atom.variable).zero_weights is None
+        )
+        return tuple(atom for atom in column.atoms if atom not in places), places
+
+    def _level(self, atom: Atom) -> str:
+        return names.quoted(self.study, self.fit.design.group(atom.variable), atom.comparison or 0)
+
+    def _places(self, places: tuple[Atom, ...]) -> str:
+        return listed([f"{self._level(atom)} ({self.study.variable(atom.variable).label})" for atom in places])
 
     def slope_claim(self, name: str, b: float, decimals: int) -> str:
         """“Per further hour of practice, control score is 0.52 points higher”."""
@@ -187,9 +213,6 @@ class Reader:
         basis = self.fit.design.group(name)
         outcome = self._outcome.label
         way = "higher" if b >= 0 else "lower"
-        if basis.zero_weights is None:
-            signed = with_units(fixed(b, decimals), self._outcome)
-            return f"{outcome} is {signed} in {names.quoted(self.study, basis, index)}"
         own, both = basis.comparisons[index].name, names.comparison_sides(basis, index)
         if both is None:
             signed = with_units(fixed(b, decimals), self._outcome)
@@ -212,34 +235,37 @@ class Reader:
             phrase, per = f"the slope of {title}", self.per(first.variable)
         else:
             basis = self.fit.design.group(first.variable)
-            phrase, per = f"the difference {names.minus_name(self.study, basis, first.comparison)}", ""
-            if names.comparison_sides(basis, first.comparison) is None:
-                phrase = f"the {basis.comparisons[first.comparison].name or 'question'} over {self.study.variable(first.variable).label}"
+            phrase, per = names.difference_name(self.study, basis, first.comparison), ""
         for atom in rest:
             if atom.comparison is None:
                 phrase = f"the change of {phrase} per {self.step_of(atom.variable)}"
             else:
                 basis = self.fit.design.group(atom.variable)
-                phrase = f"the difference {names.minus_name(self.study, basis, atom.comparison)} in {phrase}"
+                phrase = f"{names.difference_name(self.study, basis, atom.comparison)} in {phrase}"
         return phrase, per
 
-    def _product_claim(self, step: int, column: ModelColumn, b: float, d: int, bounds: str) -> str:
+    def _product_claim(
+        self, step: int, rest: tuple[Atom, ...], places: tuple[Atom, ...], b: float, d: int, bounds: str
+    ) -> str:
         """The product as what it changes, with the two values between which it changes."""
-        *inner_atoms, last = column.atoms
-        inner = tuple(inner_atoms)
-        phrase, per = self._inner(inner)
+        *inner_atoms, last = rest
+        phrase, per = self._inner(tuple(inner_atoms))
+        inner = (*inner_atoms, *places)
         many = f"{self._outcome.many} {per}".strip() if (self._outcome.unit or per) else ""
         if last.comparison is None:
-            values = self._two_values(step, inner, last, d)
             size = f"{fixed(b, d)} {many}".strip()
-            return f"{phrase} changes by {size} per {self.step_of(last.variable)}{bounds}{values}"
+            change = f"by {size} per {self.step_of(last.variable)}{bounds}"
+            there = self._value(step, inner, last)
+            if there is not None and self._bends(step, inner, last):
+                d = max(d, estimate_decimals(0.0, there))
+                zero = names.zero_point(self.study, self.fit.design.number(last.variable))
+                return f"{phrase} is {fixed(there, d)} {zero} and changes there {change}"
+            return f"{phrase} changes {change}{self._two_values(step, inner, last, d)}"
         basis = self.fit.design.group(last.variable)
         both = names.comparison_sides(basis, last.comparison)
-        if both is None or basis.zero_weights is None:
+        if both is None:
             name = names.comparison_name(self.study, basis, last.comparison)
             group = self.study.variable(last.variable).label
-            if basis.zero_weights is None:
-                return f"{phrase} is {fixed(b, d)} {many}{bounds} in “{name}” ({group})".replace("  ", " ")
             return f"{phrase}, {name} over {group}: {fixed(b, d)} {many}{bounds}".replace("  ", " ")
         one, other = both
         low, high = (self._value(step, inner, last, weights=w) for w in (other, one))
@@ -252,6 +278,16 @@ class Reader:
         change = f"{self.amount(b, d, per)} {way}{bounds}"
         values = f"{fixed(low, d)} {self._in(basis, other)} and {fixed(high, d)} {self._in(basis, one)}"
         return f"{phrase} is {values}: {change}"
+
+    def _bends(self, step: int, inner: tuple[Atom, ...], last: Atom) -> bool:
+        """Whether the inner factors' effect is no straight line along the last one: a higher power of it is in the step."""
+        want = Counter(inner)
+        for column in self.fit.design.columns[: self.fit.steps[step].n_columns]:
+            have = Counter(column.atoms)
+            extra = have - want
+            if not want - have and not set(extra) - {last} and extra[last] > 1:
+                return True
+        return False
 
     def _two_values(self, step: int, inner: tuple[Atom, ...], last: Atom, d: int) -> str:
         """“: 1.52 at average worry (3.73), 0.09 one point above”; empty where the model does not give them."""
@@ -324,9 +360,10 @@ class Reader:
         entered = self.entered(step)
         partners = self._partners(step, column.term)
         own = set(column.term.variables)
-        if len(column.atoms) > 1:
+        rest, places = self._split(column)
+        if len(rest) > 1:
             # The two values of a product stand where the partners of its inner factors have their zero points.
-            inner = Term(tuple(atom.variable for atom in column.atoms[:-1]))
+            inner = Term(tuple(atom.variable for atom in (*rest[:-1], *places)))
             partners = [n for n in dict.fromkeys([*partners, *self._partners(step, inner)]) if n not in own]
         parts = [names.zero_point(self.study, self.fit.design.bases[name]) for name in partners]
         if any(name not in own and name not in partners for name in variables_of(entered)):

@@ -128,6 +128,15 @@ def minus_name(study: Study, basis: GroupBasis, index: int, limit: int | None = 
     return " minus ".join(shortened(n, limit) if limit else n for n in names)
 
 
+def difference_name(study: Study, basis: GroupBasis, index: int) -> str:
+    """A comparison as what is looked at: “the difference returner minus first season”, “the linear trend over site”."""
+    own, both = basis.contrasts[index].name, comparison_sides(basis, index)
+    if both is None:
+        return f"the {own or f'question {index + 1}'} over {study.variable(basis.variable).label}"
+    said = " minus ".join(side_name(study, basis, side, quotes=False) for side in both)
+    return f"the difference “{own}” ({said})" if own else f"the difference {said}"
+
+
 def against(study: Study, basis: GroupBasis) -> str:
     """What all comparisons of a coding have in common, as “each vs none”."""
     coding = basis.coding
