@@ -48,6 +48,7 @@ def studies(draw: st.DrawFn) -> Study:
             values = columns["y"] * 2 - 1
         elif kind == "gaps":
             values[rng.random(n) < 0.3] = np.nan
+            values[0] = 3.0  # a column without any value is no number
         columns[name] = values
     for name in ("g", "h"):
         k = draw(st.integers(1, 4))

@@ -10,8 +10,12 @@ from PyQt6.QtTest import QTest
 from tests.app.windowdriver import Hands, number
 from tests.core.worlds import term
 from yellow_slope.app.figuretable import FigureTable
+from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study import edits
+from yellow_slope.core.study.study import new_study
+from yellow_slope.core.words import steps
 from yellow_slope.core.words.numerals import bounded
 
 
@@ -169,3 +173,31 @@ def test_the_plot_beside_follows_the_chosen_product(blocks: Hands) -> None:
     window.session.edit("one less", lambda s: edits.take_out(s, [other]))
     blocks.settle()
     assert plot.is_current
+
+
+def test_a_product_of_many_levels_is_not_drawn_in_a_corner(hands: Hands) -> None:
+    rng = np.random.default_rng(4)
+    x = rng.normal(size=400)
+    codes = [f"site {i:02d}" for i in np.arange(400) % 14]
+    table = Table((number_column("x", x), text_column("where", codes), number_column("y", x + rng.normal(size=400))))
+    hands.window.resize(1920, 1080)
+    hands.window.session.open(read_line(new_study(table), "y = x, where; x x where").apply(new_study(table)))
+    hands.settle()
+    hands.press("Alt+3")
+    plot = hands.window.blocks.plot
+    assert plot.isVisible()
+    assert plot.seen is not None
+    assert plot.seen.sketch is None
+    assert "14 levels, too many to be drawn here" in plot.seen.why
+
+
+def test_press_waits_for_the_table_where_cases_are_many(blocks: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
+    blocks.window.session.look(cell=None, flag=None)
+    assert "PRESS R²" in blocks.window.foot.more.text()
+    monkeypatch.setattr(steps, "QUICK_ENTRIES", 10)
+    blocks.window.foot.renew()
+    assert "PRESS R²" not in blocks.window.foot.more.text()
+    assert "AIC" in blocks.window.foot.more.text()
+    blocks.press("Ctrl+1")
+    table = blocks.window.blocks.below.table
+    assert all(row.cells[column(table, "PRESS R²")].startswith((".", "−")) for row in table.rows)

@@ -11,6 +11,7 @@ import pytest
 
 from tests.core.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.fit import resampling
 from yellow_slope.core.fit.bygroup import by_group
 from yellow_slope.core.fit.draws import spread_of
 from yellow_slope.core.fit.evaluate import Fit, evaluate
@@ -64,6 +65,19 @@ def test_every_resample_is_its_own_least_squares() -> None:
             assert fit.resampled.fits.r2[step, draw] == pytest.approx(r2, rel=1e-10)
             assert r2 >= before
             before = r2
+
+
+def test_wide_models_are_resampled_to_the_same_numbers(monkeypatch: pytest.MonkeyPatch) -> None:
+    errors = Bootstrap(Way.BCA, 1000, seed=12)
+    _, column_by_column = drawn(errors)
+    monkeypatch.setattr(resampling, "WIDE", 1)
+    monkeypatch.setattr(resampling, "ENTRIES", 60 * 37)
+    _, at_once = drawn(errors)
+    assert column_by_column.resampled is not None
+    assert at_once.resampled is not None
+    for one, other in zip(column_by_column.resampled.steps, at_once.resampled.steps):
+        np.testing.assert_allclose(other.solutions, one.solutions, rtol=1e-9, atol=1e-10)
+    np.testing.assert_allclose(at_once.resampled.fits.r2, column_by_column.resampled.fits.r2, rtol=1e-10)
 
 
 def test_clusters_are_drawn_whole() -> None:

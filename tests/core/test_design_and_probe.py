@@ -11,8 +11,9 @@ from tests.core.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.design import Along
-from yellow_slope.core.probe.probing import default_probe, first_step, pick_points, probe_fit, probeable
+from yellow_slope.core.probe.probing import along_of, default_probe, first_step, pick_points, probe_fit, probeable
 from yellow_slope.core.study import edits
+from yellow_slope.core.study.coding import Effect
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
@@ -211,3 +212,16 @@ def test_places_stay_in_raw_units_whatever_the_treatment_of_the_moderator() -> N
     assert curve is not None
     assert same is not None
     assert same.boundaries() == pytest.approx(curve.boundaries(), rel=1e-9)
+
+
+@pytest.mark.parametrize("derive", [None, "x"])
+def test_rows_at_all_levels_are_the_rows_at_each(derive: str | None) -> None:
+    study = edits.set_coding(study_of(noise_world(3), "y", "x, w, g; x*g, w*g, x*w; x*x*g, x*w*g"), "g", Effect())
+    design = fit_of(study).design
+    profile = design.typical()
+    for along in (None, along_of(design.number("w"))):
+        whole = design.rows_at_levels(profile, "g", along, derive)
+        for i in range(3):
+            one = design.rows(profile.with_level("g", i), along, derive)
+            np.testing.assert_allclose(whole[i][:, : one.shape[1]], one, rtol=1e-14, atol=1e-14)
+            assert not np.any(whole[i][:, one.shape[1] :])

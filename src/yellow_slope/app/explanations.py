@@ -46,7 +46,7 @@ from yellow_slope.core.words.numerals import (
 from yellow_slope.core.words.reasons import reason
 from yellow_slope.core.words.samples import sample_sentence, summary_sentence
 from yellow_slope.core.words.shifts import shift_sentence
-from yellow_slope.core.words.steps import smallest_sentence, step_figures
+from yellow_slope.core.words.steps import is_quick, smallest_sentence, step_figures
 from yellow_slope.core.words.zeros import centering_sentence, treated_sentence, zero_sentence
 
 MOST_SAID = 4
@@ -138,8 +138,8 @@ def ladder_explanation(session: StudySession) -> Explanation:
     step = session.desk.step(study.model)
     if cell is None:
         name = study.model.steps[step].name
-        more = f"{'; '.join(step_figures(read, step))}. {smallest_sentence(read, step)}"
         title = f"Step {step + 1} of {n}" + (f": {name}" if name else "")
+        more = f"{'; '.join(step_figures(read, step, is_quick(read)))}. {smallest_sentence(read, step)}"
         return Explanation(title, read.whole(step), read.block(step), more=more)
     if cell.term is None and cell.column is None and cell.block is not None:
         return _block(read, cell.block)

@@ -18,8 +18,10 @@ from yellow_slope.core.words.reasons import DASH
 
 PAD = 8
 SIZE = 12
-MOST_MEASURED = 150
-"""Of more columns the decimals and widths of the first serve for all."""
+MOST_MEASURED = 24
+"""Of more columns the first and the largest are measured for all."""
+MOST_DECIMALS = 150
+"""Of more columns the decimals of the first serve for all."""
 
 
 @dataclass(slots=True, eq=False)
@@ -39,11 +41,21 @@ class Figures:
             max(least, bold.horizontalAdvance(self.title(name)) + PAD + 4) for name, least in self.density.figures
         ]
         for step in self.fit.steps:
-            for j in range(-1 if self.fit.design.constant else 0, min(step.n_columns, MOST_MEASURED)):
+            for j in self._long_ones(step):
                 for k, text in enumerate(self.texts(step, j)):
                     metrics = bold if self.density.figures[k][0] == "b" else plain
                     longest[k] = max(longest[k], metrics.horizontalAdvance(text) + PAD + 6)
         self.widths = tuple(longest)
+
+    def _long_ones(self, step: StepResult) -> list[int]:
+        """Columns among which are those with the longest texts: the first ones, and the largest of every figure."""
+        first = -1 if self.fit.design.constant else 0
+        found = set(range(first, min(step.n_columns, MOST_MEASURED)))
+        sizes = (step.b, step.se, step.t, step.low, step.high, np.abs(step.low) + np.abs(step.high), step.vif)
+        for values in sizes:
+            known = np.where(np.isfinite(values), values, 0.0)
+            found |= {int(np.argmax(known)) - 1, int(np.argmin(known)) - 1}
+        return sorted(j for j in found if first <= j < step.n_columns)
 
     @property
     def width(self) -> int:
@@ -75,13 +87,16 @@ class Figures:
             return DASH if c.why is not None else fixed(c.t, 2)
         if c.column < 0:  # the intercept has no β, shares no variance, and its p answers no question that was asked
             return ""
-        value = {
-            "β": bounded(c.beta, 2), "p": p_value(c.p), "VIF": fixed(c.vif, 1),
-            "tolerance": bounded(1 / c.vif, 3) if c.vif > 0 else DASH, "zero-order": bounded(c.r, 2),
-            "partial": bounded(c.partial_r, 2),
-            "semipartial": bounded(float(np.sign(c.partial_r) * np.sqrt(c.sr2)), 2),
-        }[name]  # fmt: skip
-        return DASH if c.why is not None and name in ("β", "p") else value
+        if c.why is not None and name in ("β", "p"):
+            return DASH
+        if name == "p":
+            return p_value(c.p)
+        if name == "VIF":
+            return fixed(c.vif, 1)
+        if name == "tolerance":
+            return bounded(1 / c.vif, 3) if c.vif > 0 else DASH
+        semipartial = float(np.sign(c.partial_r) * np.sqrt(c.sr2))
+        return bounded({"β": c.beta, "zero-order": c.r, "partial": c.partial_r, "semipartial": semipartial}[name], 2)
 
     def gvif(self, step: StepResult, term: Term) -> float:
         """Generalized variance inflation of a set, worked out once."""
@@ -94,7 +109,7 @@ class Figures:
         """Decimals of the coefficient that has most."""
         if step.index not in self._most:
             here = np.flatnonzero(np.isfinite(step.b))
-            self._most[step.index] = max((decimals_of(step, int(i)) for i in here[:MOST_MEASURED]), default=2)
+            self._most[step.index] = max((decimals_of(step, int(i)) for i in here[:MOST_DECIMALS]), default=2)
         return self._most[step.index]
 
 

@@ -23,7 +23,7 @@ from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.shortening import told_apart
-from yellow_slope.core.words.steps import step_figures
+from yellow_slope.core.words.steps import is_quick, step_figures
 from yellow_slope.looks import SIZES
 
 NOTHING = Sheet((), np.zeros(0), 1.0)
@@ -306,7 +306,7 @@ class Ladder(PaintedRows):
         if index is None:
             if step is None or read is None:
                 return ""
-            return "\n".join([f"Step {step + 1}", *step_figures(read, step), "Click to open it."])
+            return "\n".join([f"Step {step + 1}", *step_figures(read, step, is_quick(read)), "Click to open it."])
         if index == len(self.sheet.rows):
             return "Enter what is chosen as a new block."
         row = self.sheet.rows[index]

@@ -23,6 +23,8 @@ from yellow_slope.core.words.effects import EffectReader
 
 LANE = "beside"
 LEAST = 320
+MOST_DRAWN = 12
+"""Levels of a group that are drawn beside each other in this room."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -37,6 +39,15 @@ class Seen:
 
 def seen(key: object, view: View, term: Term, size: tuple[int, int, float]) -> Seen:
     """Probe the product and draw it."""
+    many = [n for n in term.variables if len(view.study.variable(n).levels) > MOST_DRAWN]
+    if many:
+        variable = view.study.variable(many[0])
+        return Seen(
+            key,
+            "",
+            None,
+            f"{variable.label} has {len(variable.levels)} levels, too many to be drawn here; in Probe they are listed.",
+        )
     try:
         probed = probed_of(view, term)
     except YellowSlopeError as error:

@@ -181,7 +181,24 @@ class Design:
 
         With `derive`, the derivative by that number, per treated unit. Without `along` there is one coefficient each.
         """
+        return self._polynomials(self._factors(profile, along), derive)
+
+    def rows_at_levels(
+        self, profile: Profile, name: str, along: Along | None = None, derive: str | None = None
+    ) -> FloatArray:
+        """Shape (levels, 1 + columns, degree + 1): the rows with a group at each of its levels, the rest as in the profile."""
+        basis = self.group(name)
         factors = self._factors(profile, along)
+        for c in range(basis.codes.shape[1]):
+            factors[Atom(name, c)] = (1.0,)
+        out = np.repeat(self._polynomials(factors, derive)[None], len(basis.levels), axis=0)
+        for j, column in enumerate(self.columns):
+            for atom in column.atoms:
+                if atom.variable == name:
+                    out[:, j + 1] *= basis.codes[:, atom.comparison or 0, None]
+        return out
+
+    def _polynomials(self, factors: dict[Atom, Polynomial], derive: str | None) -> FloatArray:
         polynomials: list[Polynomial] = [(0.0 if derive or not self.constant else 1.0,)]
         for column in self.columns:
             if derive is None:

@@ -25,8 +25,14 @@ NEARLY = 1e-9
 """A column of unit length whose rest in a resample is shorter (squared) than this cannot be estimated there."""
 MOST_REDRAWN = 40
 """Draws for each resample wanted, beyond which resampling is given up."""
-ENTRIES = 1 << 17
-"""Numbers held at once for counts and for cross-products."""
+ENTRIES = 1 << 20
+"""Counts held at once."""
+PRODUCTS = 1 << 21
+"""Cross-products of resamples held at once."""
+WIDE = 72
+"""From this many columns on one factorization at a time is faster than all of a batch column by column."""
+DRAWN = 1 << 14
+"""Cases drawn at once: small enough to stay in the processor's cache."""
 QUICK = 0.12
 """Seconds for which nobody is asked to wait."""
 
@@ -86,7 +92,7 @@ class Resampled:
 def seconds_of(factored: Factorization, errors: Bootstrap) -> float:
     """About how long the bootstrap takes: drawing a case, and adding its cross-products."""
     m = factored.kept.size + 2
-    return errors.draws * factored.n * (2e-8 + 1e-10 * m * m)
+    return errors.draws * factored.n * (1.2e-8 + 8e-11 * m * m)
 
 
 def resampled(
@@ -116,6 +122,10 @@ class _Resampling:
     pairs: tuple[IntArray, IntArray] = field(default_factory=lambda: (np.zeros(0, np.int64), np.zeros(0, np.int64)))
     held: FloatArray | None = None
     """Cross-products of all cases, where they fit."""
+    counts: FloatArray = field(default_factory=lambda: np.zeros((0, 0)))
+    """Shape (batch, units): how often each unit was drawn; used again for every batch, as the next two are."""
+    sums: FloatArray = field(default_factory=lambda: np.zeros((0, 0)))
+    crossed: FloatArray = field(default_factory=lambda: np.zeros((0, 0, 0)))
 
     def __post_init__(self) -> None:
         self.first = int(self.factored.constant)
@@ -142,7 +152,7 @@ class _Resampling:
         if self.held is not None:
             yield 0, self.held
             return
-        step = max(1, ENTRIES * 32 // self.pairs[0].size)
+        step = max(1, 4 * ENTRIES // self.pairs[0].size)
         start = 0
         for rows in self._rows():
             for low in range(0, rows.shape[0], step):
@@ -160,7 +170,7 @@ class _Resampling:
             for start, part in self._products():
                 np.add.at(summed, self.clusters[start : start + part.shape[0]], part)
             self.held = summed
-        elif self.factored.n * self.pairs[0].size <= 64 * ENTRIES:
+        elif self.factored.n * self.pairs[0].size <= 8 * ENTRIES:
             self.held = np.concatenate([part for _, part in self._products()])
 
     # ---- drawing
@@ -170,7 +180,10 @@ class _Resampling:
         factored, wanted = self.factored, self.errors.draws
         rng = np.random.default_rng(self.errors.seed)
         units = self._units()
-        batch = max(16, min(wanted, ENTRIES // units))
+        batch = max(16, min(wanted, ENTRIES // units, PRODUCTS // self.width**2))
+        self.counts = np.empty((batch, units))
+        self.sums = np.empty((self.pairs[0].size, batch))
+        self.crossed = np.zeros((self.width, self.width, batch))
         solutions = [np.zeros((wanted, end + 1)) for end in self.ends]
         r2 = np.zeros((len(self.ends), wanted))
         rows = [np.concatenate([[0], factored.kept[: s - self.first] + 1]) for s in self.sizes]
@@ -184,8 +197,9 @@ class _Resampling:
             redrawn += n - int(good.sum())
             if redrawn > MOST_REDRAWN * wanted:
                 return Why.SINGULAR
-            crossed, total = crossed[:, :, good], total[good]
-            n = total.size
+            if not good.all():
+                crossed, total = crossed[:, :, good], total[good]
+                n = total.size
             here = slice(done, done + n)
             for s, size in enumerate(self.sizes):
                 solutions[s][here][:, rows[s]] = self._in_columns(self._solved(crossed, size), size)
@@ -204,14 +218,21 @@ class _Resampling:
         return Resampled(self.errors, steps, Fits(r2, left_r2), redrawn, missing)
 
     def _crossed(self, rng: np.random.Generator, n: int, units: int) -> FloatArray:
-        """Shape (width, width, n): cross-products of n resamples, upper triangle."""
-        drawn = rng.integers(0, units, size=(n, units), dtype=np.int64)
-        drawn += np.arange(n)[:, None] * units
-        counts = np.bincount(drawn.ravel(), minlength=n * units).reshape(n, units)
-        sums = np.zeros((self.pairs[0].size, n))
+        """Shape (width, width, n): cross-products of n resamples in the upper triangle; what is below means nothing."""
+        counts, sums, out = self.counts[:n], self.sums[:, :n], self.crossed[:, :, :n]
+        size = max(1, DRAWN // units)
+        begins = np.arange(size)[:, None] * units
+        for low in range(0, n, size):
+            k = min(size, n - low)
+            drawn = rng.integers(0, units, size=(k, units), dtype=np.int64)
+            drawn += begins[:k]
+            counts[low : low + k] = np.bincount(drawn.ravel(), minlength=k * units).reshape(k, units)
         for start, part in self._products():
-            sums += part.T @ counts[:, start : start + part.shape[0]].T.astype(np.float64)
-        out = np.zeros((self.width, self.width, n))
+            here = counts[:, start : start + part.shape[0]].T
+            if start == 0:
+                np.matmul(part.T, here, out=sums)
+            else:
+                sums += part.T @ here
         out[self.pairs] = sums
         return out
 
@@ -221,16 +242,30 @@ class _Resampling:
         The outcome's own corner becomes its rest: the SSE of the last step.
         """
         m = self.sizes[-1]
+        if m >= WIDE and (found := self._factor_wide(crossed)) is not None:
+            return found
         good = np.ones(crossed.shape[2], dtype=bool)
         for i in range(m):
             pivot = crossed[i, i]
             bad = ~(pivot > NEARLY)
             good &= ~bad
             pivot[bad] = 1.0
-            np.divide(crossed[i, i : m + 1], np.sqrt(pivot), out=crossed[i, i : m + 1])
-            row = crossed[i, i + 1 : m + 1]
-            crossed[i + 1 : m + 1, i + 1 : m + 1] -= row[:, None] * row[None]
+            row = crossed[i, i : m + 1]
+            row /= np.sqrt(pivot)
+            for j in range(i + 1, m + 1):
+                crossed[j, j : m + 1] -= row[j - i] * row[j - i :]
         return good
+
+    def _factor_wide(self, crossed: FloatArray) -> np.ndarray | None:
+        """The same by the library's factorization; None where one of the resamples has none, or fits perfectly."""
+        m = self.sizes[-1]
+        try:
+            lower = np.linalg.cholesky(np.ascontiguousarray(crossed[: m + 1, : m + 1].transpose(2, 1, 0)))
+        except np.linalg.LinAlgError:
+            return None
+        crossed[: m + 1, : m + 1] = lower.transpose(2, 1, 0)
+        crossed[m, m] **= 2
+        return np.asarray(np.all(np.einsum("nii->ni", lower)[:, :m] ** 2 > NEARLY, axis=1))
 
     def _total(self, crossed: FloatArray) -> FloatArray:
         """Shape (n,): the outcome's sum of squares, about the resample's mean where R² is about the mean."""

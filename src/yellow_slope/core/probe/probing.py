@@ -425,15 +425,19 @@ class _Work:
             gs = [line.row(place.value) for place in places]
             regions = () if line.is_level else line.regions(observed, self.probe.band)
             return Focus(comparison, line, effects, regions, self.differences(gs), line.zero())
-        size = inference.solution.size
-        gs = [
-            self.rows(comparison, _at(profile, self.moderator, place), None)[:size, 0]
-            if self.probe.focal != self.probe.moderator
-            else self.rows(comparison, profile, None)[:size, 0]
-            for place in places
-        ]
+        gs = self._rows_at(comparison, places, profile)
         effects = tuple(inference.estimate(g, self.level) for g in gs)
         return Focus(comparison, None, effects, (), self.differences(gs), None)
+
+    def _rows_at(self, comparison: Comparison | None, places: tuple[Place, ...], profile: Profile) -> list[FloatArray]:
+        """g at every place of a moderator that is not along a curve."""
+        size = self.step.inference.solution.size
+        if self.probe.focal == self.probe.moderator:
+            return [self.rows(comparison, profile, None)[:size, 0] for _ in places]
+        if isinstance(self.focal, NumberBasis) and isinstance(self.moderator, GroupBasis):
+            at = self.fit.design.rows_at_levels(profile, self.moderator.variable, derive=self.focal.variable)
+            return [at[int(place.value), :size, 0] for place in places]
+        return [self.rows(comparison, _at(profile, self.moderator, place), None)[:size, 0] for place in places]
 
     def differences(self, gs: list[FloatArray]) -> tuple[Difference, ...]:
         """Between every two places, unless they are too many."""
@@ -471,14 +475,17 @@ class _Work:
         if isinstance(self.focal, NumberBasis):
             along = along_of(self.focal)
             by_itself = self.probe.focal == self.probe.moderator
-            for i, place in enumerate(places[: 1 if by_itself else MOST_LINES]):
-                here = profile if by_itself else _at(profile, self.moderator, place)
-                found.append(Line(i, None, curve(inference, design.rows(here, along), along, self.level)))
+            some = places[: 1 if by_itself else MOST_LINES]
+            if isinstance(self.moderator, GroupBasis) and not by_itself:
+                at = design.rows_at_levels(profile, self.moderator.variable, along)
+                rows = [at[int(place.value)] for place in some]
+            else:
+                rows = [design.rows(profile if by_itself else _at(profile, self.moderator, p), along) for p in some]
+            found += [Line(i, None, curve(inference, row, along, self.level)) for i, row in enumerate(rows)]
         elif isinstance(self.moderator, NumberBasis):
             along = along_of(self.moderator)
-            for i in range(min(MOST_LINES, len(self.focal.levels))):
-                rows = design.rows(profile.with_level(self.focal.variable, i), along)
-                found.append(Line(None, i, curve(inference, rows, along, self.level)))
+            at = design.rows_at_levels(profile, self.focal.variable, along)[:MOST_LINES]
+            found += [Line(None, i, curve(inference, row, along, self.level)) for i, row in enumerate(at)]
         return tuple(line for line in found if line.curve.is_estimable)
 
     def means(self, places: tuple[Place, ...], profile: Profile) -> tuple[tuple[ConditionalEffect, ...], ...]:
@@ -488,23 +495,19 @@ class _Work:
         inference, design = self.step.inference, self.fit.design
         size = inference.solution.size
         by_itself = self.probe.focal == self.probe.moderator
-        out: list[tuple[ConditionalEffect, ...]] = []
-        for i in range(len(self.focal.levels)):
-            there = [profile] if by_itself else [_at(profile, self.moderator, place) for place in places]
-            rows = [design.rows(p.with_level(self.focal.variable, i))[:size, 0] for p in there]
-            out.append(tuple(inference.estimate(g, self.level) for g in rows))
-        return tuple(out)
+        there = [profile] if by_itself else [_at(profile, self.moderator, place) for place in places]
+        at = [design.rows_at_levels(p, self.focal.variable)[:, :size, 0] for p in there]
+        return tuple(
+            tuple(inference.estimate(rows[i], self.level) for rows in at) for i in range(len(self.focal.levels))
+        )
 
 
 def level_rows(
     fit: Fit, basis: GroupBasis, weights: FloatArray, profile: Profile, along: Along | None = None
 ) -> FloatArray:
     """Shape (1 + columns, degree + 1): the weighted sum of the rows of a group's levels."""
-    parts = [
-        fit.design.rows(profile.with_level(basis.variable, int(i)), along) * weights[i] for i in np.flatnonzero(weights)
-    ]
-    width = max(part.shape[1] for part in parts)
-    whole = np.stack([np.pad(part, ((0, 0), (0, width - part.shape[1]))) for part in parts])
+    here = np.flatnonzero(weights)
+    whole = fit.design.rows_at_levels(profile, basis.variable, along)[here] * weights[here, None, None]
     total = whole.sum(axis=0)
     total[np.abs(total) <= 1e-14 * np.abs(whole).sum(axis=0)] = 0.0
     return np.asarray(total)

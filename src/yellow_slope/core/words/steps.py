@@ -27,6 +27,8 @@ class StepLine:
     notes: dict[str, str]
 
 
+QUICK_ENTRIES = 300_000
+"""Cases times columns that are gone through at once without anybody noticing."""
 FIGURES = (
     "R²", "its interval", "adjusted R²", "PRESS R²", "change", "interval of the change", "F (df)", "p", "f²", "AIC", "BIC",
     "smallest, power .80", "smallest, power .95",
@@ -34,14 +36,14 @@ FIGURES = (
 """All figures of a step, in order."""
 
 
-def step_line(read: Reader, step: int) -> StepLine:
-    """A step with all its figures."""
+def step_line(read: Reader, step: int, with_press: bool = True) -> StepLine:
+    """A step with all its figures; PRESS R², which looks at every case again, only on request."""
     fit, model = read.fit, read.model
     result = fit.steps[step]
     change, test = result.change, result.change.test
     whole, added = r2_interval(fit, model, step), change_interval(fit, model, step)
     smallest = smallest_changes(fit, model, step)
-    press = press_r2(fit, step)
+    press = press_r2(fit, step) if with_press else math.nan
     f = DASH if math.isnan(test.f) else f"{fixed(test.f, 2)} ({test.df1}, {test.df2})"
     texts = (
         bounded(result.r2), _bounds(whole), bounded(result.adjusted_r2), bounded(press), f"+{bounded(change.r2)}",
@@ -55,7 +57,7 @@ def step_line(read: Reader, step: int) -> StepLine:
     ):  # fmt: skip
         if why is not None:
             notes[name] = reason(why)
-    if math.isnan(press):
+    if with_press and math.isnan(press):
         notes["PRESS R²"] = "a case has leverage 1"
     if math.isnan(result.aic):
         notes["AIC"] = notes["BIC"] = "the model fits perfectly"
@@ -88,12 +90,18 @@ def _named(read: Reader, terms: tuple[Term, ...]) -> str:
     return listed(labels)
 
 
-def step_figures(read: Reader, step: int) -> list[str]:
+def is_quick(read: Reader) -> bool:
+    """Whether every case can be looked at again without anybody having to wait."""
+    return read.fit.y.size * read.fit.last.n_columns <= QUICK_ENTRIES
+
+
+def step_figures(read: Reader, step: int, with_press: bool = True) -> list[str]:
     """All figures of a step, a few to a line, as they stand in a tooltip or the foot."""
-    line = step_line(read, step)
+    line = step_line(read, step, with_press)
     f, level = line.figures, level_text(read.model.level)
+    press = f", PRESS R² {f['PRESS R²']}" if with_press else ""
     return [
-        f"R² = {f['R²']} ({level} CI {f['its interval']}), adjusted {f['adjusted R²']}, PRESS R² {f['PRESS R²']}",
+        f"R² = {f['R²']} ({level} CI {f['its interval']}), adjusted {f['adjusted R²']}{press}",
         f"change in R² = {f['change']} ({level} CI {f['interval of the change']}), F = {f['F (df)']}, p {f['p']}, f² = {f['f²']}",
         f"AIC {f['AIC']}, BIC {f['BIC']}",
     ]
@@ -109,7 +117,7 @@ def headline(read: Reader) -> str:
     r2 = fit.last.r2
     said = f"Together the steps explain {percent(r2)} of the variance of {outcome}." if len(fit.steps) > 1 else ""
     if len(fit.steps) > 1 and told and not silent:
-        return f"{said} Each step explains more of {outcome} than the one before."
+        return f"{said} Each step adds significantly to the one before."
     if silent:
         steps = listed([str(k) for k in silent])
         return f"{said} Step{'s' if len(silent) > 1 else ''} {steps} {'add' if len(silent) > 1 else 'adds'} nothing significant.".strip()
