@@ -145,13 +145,13 @@ def test_keys_move_the_zero_point_from_place_to_place(prepare: Hands) -> None:
 
 def test_before_and_after_stand_on_one_axis_with_their_figures(prepare: Hands) -> None:
     strip = number_strip(prepare, "practice")
-    assert [row[0] for row in strip._figures] == ["before", "after"]
-    before, after = (numbers_in(" ".join(row[1:])) for row in strip._figures)
+    assert [row[0] for row in strip.looked.figures] == ["before", "after"]
+    before, after = (numbers_in(" ".join(row[1:])) for row in strip.looked.figures)
     assert after[0] == 0
     assert before[1:] == after[1:]
     assert strip.mean_note() == "mean after: 0 (exactly, up to rounding)"
     prepare.press("A")
-    assert [row[0] for row in strip._figures] == ["before"]
+    assert [row[0] for row in strip.looked.figures] == ["before"]
 
 
 def test_what_centering_changes_is_shown_for_the_current_number(prepare: Hands) -> None:

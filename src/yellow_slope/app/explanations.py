@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import partial
+from functools import lru_cache, partial
 
 from yellow_slope.app.prepared import COLUMNS, COMPARISONS
 from yellow_slope.app.session import StudySession
@@ -123,6 +123,14 @@ def put_aside(session: StudySession, key: FlagKey, why: str) -> None:
     session.look(flag=None)
 
 
+@lru_cache(maxsize=2)
+def _all_figures(view: View, step: int) -> str:
+    """All figures of a step; looked up again with every change of the desk, worked out once."""
+    read = view.reader
+    assert read is not None
+    return f"{'; '.join(step_figures(read, step, is_quick(read)))}. {smallest_sentence(read, step)}"
+
+
 def ladder_explanation(session: StudySession) -> Explanation:
     """The chosen cell of the ladder."""
     view, cell = session.view, session.desk.cell
@@ -139,8 +147,7 @@ def ladder_explanation(session: StudySession) -> Explanation:
     if cell is None:
         name = study.model.steps[step].name
         title = f"Step {step + 1} of {n}" + (f": {name}" if name else "")
-        more = f"{'; '.join(step_figures(read, step, is_quick(read)))}. {smallest_sentence(read, step)}"
-        return Explanation(title, read.whole(step), read.block(step), more=more)
+        return Explanation(title, read.whole(step), read.block(step), more=_all_figures(view, step))
     if cell.term is None and cell.column is None and cell.block is not None:
         return _block(read, cell.block)
     if cell.column == -1:

@@ -31,7 +31,8 @@ def application() -> QApplication:
 
 
 def warm_up() -> None:
-    """Import what the later waypoints need, while the user looks at the first one."""
+    """Import what the first fit and the later waypoints need, while the user looks at the first one."""
+
     import yellow_slope.report.document
     import yellow_slope.report.figures  # noqa: F401
 
@@ -47,7 +48,7 @@ def run(file: Path | None = None) -> int:
     window.show()
     if file is not None:
         QTimer.singleShot(0, lambda: window.open_path(str(file)))
-    QTimer.singleShot(400, lambda: threading.Thread(target=warm_up, daemon=True).start())
+    QTimer.singleShot(100, lambda: threading.Thread(target=warm_up, daemon=True).start())
     _report_bugs(window)
     return app.exec()
 

@@ -64,6 +64,7 @@ class Roster(PaintedRows):
         self._pressed: tuple[str, QPoint] | None = None
         self._carrying = False
         self._named_for: object = None
+        self._edges: dict[str, str] = {}
         self._names: dict[str, str] = {}
         for topic in ("study", "results"):
             session.on(topic, self.fit_scroll)
@@ -107,6 +108,7 @@ class Roster(PaintedRows):
         p = theme.palette()
         painter.fillRect(self.viewport().rect(), colour(p.paper))
         shown = self.shown()
+        self._edges = self._edges_now()
         for i, variable in enumerate(shown):
             top = self.row_top(i)
             if -ROW < top < self.viewport().height():
@@ -124,24 +126,25 @@ class Roster(PaintedRows):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect((current or QRectF(self.viewport().rect())).adjusted(5, 1, -2, -1))
 
-    def _edge(self, variable: Variable) -> str | None:
+    def _edges_now(self) -> dict[str, str]:
+        """The colours at the edge of what has a part in the model."""
         p, study = theme.palette(), self.session.study
-        assert study is not None
-        if variable.name == study.model.outcome:
-            return p.ink
+        if study is None:
+            return {}
+        found = dict.fromkeys(variables_of(study.model.terms), p.line)
         probe = self.session.current_probe()
-        if probe and variable.name == probe.focal:
-            return p.groups[0]
-        if probe and variable.name == probe.moderator:
-            return p.groups[1]
-        return p.line if variable.name in variables_of(study.model.terms) else None
+        if probe is not None:
+            found |= {probe.moderator: p.groups[1], probe.focal: p.groups[0]}
+        if study.model.outcome is not None:
+            found[study.model.outcome] = p.ink
+        return found
 
     def _paint_variable(self, painter: QPainter, variable: Variable, top: int) -> None:
         p, desk, width = theme.palette(), self.session.desk, self.viewport().width()
         term = Term((variable.name,))
         if desk.variable == variable.name:
             painter.fillRect(QRectF(4, top, width - 4, ROW), colour(p.yellow, p.wash))
-        edge = self._edge(variable)
+        edge = self._edges.get(variable.name)
         if edge:
             painter.fillRect(QRectF(0, top + 3, 4, ROW - 6), colour(edge))
         self._paint_kind(painter, variable, top)
@@ -178,10 +181,10 @@ class Roster(PaintedRows):
 
     def _name_of(self, variable: Variable, room: int, face: QFont) -> str:
         """The name as the width has it, so that it can be told apart from the others of the list."""
-        shown = tuple(self.shown())
-        key = (shown, room)
+        study = self.session.study
+        key = (None if study is None else study.variables, self.wanted, room)
         if key != self._named_for:
-            metrics = QFontMetrics(face)
+            shown, metrics = self.shown(), QFontMetrics(face)
 
             def fits(text: str) -> bool:
                 return metrics.horizontalAdvance(text) <= room

@@ -10,6 +10,7 @@ from yellow_slope.app.actions import STRIP, action
 from yellow_slope.app.dialogs import Dialogs
 from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.prepare.codecard import CodeCardView
+from yellow_slope.app.prepare.lookedat import LookedAt, look_at
 from yellow_slope.app.prepare.numberstrip import NumberStrip
 from yellow_slope.app.prepare.strips import GroupStrip, Strip
 from yellow_slope.app.prepare.treatmentbar import TreatmentBar
@@ -79,6 +80,12 @@ class PrepareBench(QWidget):
             session.on(topic, self._renew)
         session.on("desk", self._desk_changed)
         self._desk: object = None
+        self._asked: dict[str, tuple[object, ...]] = {}
+        """Strips that wait to be computed, and what they rest on."""
+        self._soon = QTimer(self)
+        self._soon.setSingleShot(True)
+        self._soon.setInterval(0)
+        self._soon.timeout.connect(self._look)
 
     # ---- what is listed
 
@@ -237,6 +244,8 @@ class PrepareBench(QWidget):
                     strip.hide()
                     strip.deleteLater()
                 strip = kind(self.session, name)
+                if isinstance(strip, NumberStrip):
+                    strip.later.connect(self._look_later)
             if len(self.strips) == len(used):
                 self._strips.addWidget(self.fold)
             self.strips.append(strip)
@@ -251,6 +260,35 @@ class PrepareBench(QWidget):
         self._strips.addWidget(self.more)
         self._strips.addStretch(1)
         self._place_card()
+
+    def _look_later(self, strip: NumberStrip) -> None:
+        """A strip in sight is to be computed; all that ask together are computed together."""
+        wanted = strip.ask()
+        if wanted is not None:
+            self._asked[strip.name] = wanted
+            self._soon.start()
+
+    def _look(self) -> None:
+        study, view, asked = self.session.study, self.session.view, dict(self._asked)
+        if study is None or not asked:
+            return
+        variables = [v for v in study.variables if v.name in asked]
+
+        def work(job: Job) -> dict[str, LookedAt]:
+            found: dict[str, LookedAt] = {}
+            for variable in variables:
+                job.go_on()
+                found[variable.name] = look_at(study, view, variable)
+            return found
+
+        def arrived(found: dict[str, LookedAt]) -> None:
+            for strip in self.strips:
+                name = strip.name
+                if isinstance(strip, NumberStrip) and name in found and self._asked.get(name) == asked[name]:
+                    strip.take(asked[name], found[name])
+            self._asked = {name: wanted for name, wanted in self._asked.items() if wanted != asked.get(name)}
+
+        self._worker.newest("strips", work, arrived, self.session.say)
 
     def _place_card(self) -> None:
         """The card stands below the strip of the current group."""

@@ -2,45 +2,65 @@
 
 from __future__ import annotations
 
-import numpy as np
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app import theme
+from yellow_slope.app.prepare.lookedat import Bars, LookedAt, concern, look_at, nothing
 from yellow_slope.app.prepare.strips import FIGURES, LEFT, LINE, MIDDLE, NAME, OPEN, RIGHT, WRAP, Strip
-from yellow_slope.app.prepare.zeropoints import Span, ZeroPoint, zero_points
+from yellow_slope.app.prepare.zeropoints import Span, ZeroPoint
 from yellow_slope.app.session import StudySession
 from yellow_slope.app.theme import colour, font
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
-from yellow_slope.core.fit.bases import NumberBasis, looked_at
-from yellow_slope.core.fit.summaries import number_summary
-from yellow_slope.core.study.treatment import AS_IS, Base, Treatment
+from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.core.study.treatment import AS_IS, Treatment
 from yellow_slope.core.words.names import transformed_name, treatment_name
-from yellow_slope.core.words.numerals import fixed, number_or_place, place, place_decimals
+from yellow_slope.core.words.numerals import number_or_place
 from yellow_slope.core.words.zeros import CenteringRow, mean_at_full
 
 ROW = 19
 HEAD = 26
 BARS = 130
-BINS = 24
+MOST_AT_ONCE = 20_000
+"""Of more cases a strip is computed off the interface thread."""
 
 
 class DrawnNumber(Strip):
     """A number: one line; as the current variable its distribution before and after, and what centering changes."""
 
+    later = pyqtSignal(object)
+    """This strip is to be computed off the interface thread: its values are many."""
+
     def __init__(self, session: StudySession, name: str, parent: QWidget | None = None) -> None:
         super().__init__(session, name, parent)
-        self.values: FloatArray = np.zeros(0)
-        self.basis = NumberBasis(name, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0)
-        self.treatment: Treatment = AS_IS
-        self.points: list[ZeroPoint] = []
+        self.looked = nothing(name)
         self.changes: tuple[str, str, list[CenteringRow], int] | None = None
         """What centering changes in this model: the two heads, the lines, and how many are not listed."""
-        self._after: FloatArray = np.zeros(0)
-        self._figures: list[tuple[str, str, str, str]] = []
+        self._concern: tuple[object, ...] | None = None
+        """What `looked` rests on."""
         self._stale = True
+
+    @property
+    def values(self) -> FloatArray:
+        """The values that are drawn."""
+        return self.looked.values
+
+    @property
+    def basis(self) -> NumberBasis:
+        """How they enter."""
+        return self.looked.basis
+
+    @property
+    def treatment(self) -> Treatment:
+        """How they are treated."""
+        return self.looked.treatment
+
+    @property
+    def points(self) -> tuple[ZeroPoint, ...]:
+        """Where zero can be put."""
+        return self.looked.points
 
     def renew(self) -> None:
         self._stale = True
@@ -95,54 +115,55 @@ class DrawnNumber(Strip):
     # ---- what it shows
 
     def compute(self) -> None:
-        """Values and basis of the newest study; only when they are looked at."""
+        """Look at the newest study, if something that concerns this number has changed."""
+        wanted = self._changed()
+        if wanted is not None:
+            study, variable = self.session.study, self.variable
+            assert study is not None
+            assert variable is not None
+            self.take(wanted, look_at(study, self.session.view, variable))
+
+    def ask(self) -> tuple[object, ...] | None:
+        """What a look at the newest study would rest on; None where none is needed."""
+        return self._changed()
+
+    def _changed(self) -> tuple[object, ...] | None:
+        """What a new look would rest on; None where the old one still holds, or the results are not there yet."""
         variable, study = self.variable, self.session.study
         if not self._stale or variable is None or study is None:
-            return
+            return None
+        if not self.session.is_settled and self._concern is not None:
+            return None
         self._stale = False
-        view, basis = self.session.view, self.basis_now
-        self.treatment = study.model.treatment(self.name)
-        values = view.fit.values[self.name] if view is not None and view.fit is not None and basis is not None else None
-        self.values, self.basis = looked_at(
-            study, self.name, basis, None if values is None else np.asarray(values, dtype=np.float64)
-        )
-        after = self.basis.treated(self.values)
-        self._after = after[np.isfinite(after)]
-        base = None
-        if self.treatment.base is Base.ALL:
-            every = study.columns.numbers(self.name)
-            base = every[np.isfinite(every)]
-        self.points = [] if self.basis.is_within else zero_points(variable, self.basis, self.values, base)
-        self._figures = self._lines()
-        how = treatment_name(study, self.treatment)
-        self.setToolTip(f"{variable.label}: {how}. {self.figures()}")
+        wanted = concern(study, self.session.view, variable)
+        return None if wanted == self._concern else wanted
+
+    def take(self, rests_on: tuple[object, ...], looked: LookedAt) -> None:
+        """Show what was found."""
+        variable, study = self.variable, self.session.study
+        self._concern, self.looked = rests_on, looked
+        if variable is not None and study is not None:
+            how = treatment_name(study, looked.treatment)
+            self.setToolTip(f"{variable.label}: {how}. {self.figures()}")
+        self.update()
 
     @property
     def is_treated(self) -> bool:
         """Whether anything is done to it."""
         return self.treatment != AS_IS
 
-    def _lines(self) -> list[tuple[str, str, str, str]]:
-        if self.values.size < 2:
-            return []
-        raw, b = number_summary(self.values), self.basis
-        rows = [("before", place(b.mean, b.sd), place(b.sd, b.sd), _skew(raw.skewness))]
-        if self.is_treated and self._after.size > 1:
-            made = number_summary(self._after)
-            rows.append(("after", _tiny(made.mean, made.sd), _tiny(made.sd, made.sd), _skew(made.skewness)))
-        return rows
-
     def figures(self) -> str:
         """Mean, SD and skewness of both, in words; the mean after treatment at full precision."""
         self.compute()
         if self.values.size < 2:
             return "too few values to draw"
-        said = [f"{name}: mean {mean}, SD {sd}, skewness {skew}" for name, mean, sd, skew in self._figures]
+        said = [f"{name}: mean {mean}, SD {sd}, skewness {skew}" for name, mean, sd, skew in self.looked.figures]
         return "; ".join(said) + (f"; {self.mean_note()}" if self.is_treated else "")
 
     def mean_note(self) -> str:
         """The mean after treatment at full precision."""
-        return f"mean after: {mean_at_full(self.basis, float(self._after.mean()))}" if self._after.size else ""
+        mean = self.looked.after_mean
+        return f"mean after: {mean_at_full(self.basis, mean)}" if mean == mean else ""
 
     # ---- the axis
 
@@ -152,9 +173,8 @@ class DrawnNumber(Strip):
     def span(self) -> Span:
         """The axis of coordinates, wide enough for the zero point where it is not far off."""
         area = self._area()
-        coordinates = self.basis.axis.forward(self.values)
-        coordinates = coordinates[np.isfinite(coordinates)]
-        low, high = float(coordinates.min()), float(coordinates.max())
+        shown = self.looked.coordinates
+        low, high = (shown.low, shown.high) if shown is not None else (0.0, 0.0)
         reach = (high - low) or max(1.0, abs(high))
         zero = self._zero_at()
         if low - reach <= zero <= high + reach:
@@ -179,7 +199,10 @@ class DrawnNumber(Strip):
         variable = self.variable
         if variable is None:
             return
-        self.compute()
+        if self._many():
+            self.later.emit(self)
+        else:
+            self.compute()
         if self.is_open and self.values.size > 1:
             self._paint_open(painter, variable)
         else:
@@ -192,23 +215,28 @@ class DrawnNumber(Strip):
                 self._paint_line_figures(painter)
         self._focus_frame(painter)
 
+    def _many(self) -> bool:
+        """Whether the values are so many that nobody should wait for them here."""
+        study = self.session.study
+        return self._stale and study is not None and study.table.n_rows > MOST_AT_ONCE
+
     def _paint_mini(self, painter: QPainter, area: QRectF) -> None:
-        p, values = theme.palette(), self._after
-        if values.size < 2 or values.max() == values.min():
+        p, bars = theme.palette(), self.looked.treated
+        if bars is None or bars.low == bars.high:
             return
-        low, high = min(0.0, float(values.min())), max(0.0, float(values.max()))
-        if low == 0.0 < float(values.min()) - (high - float(values.min())) or high == 0.0:
-            low, high = float(values.min()), float(values.max())
+        low, high = min(0.0, bars.low), max(0.0, bars.high)
+        if low == 0.0 < bars.low - (high - bars.low) or high == 0.0:
+            low, high = bars.low, bars.high
         span = Span(low, high, area.x(), area.width())
-        _hump(painter, area, values, span, None, colour(p.yellow if self.is_treated else p.shade))
+        _hump(painter, area, bars, span, None, colour(p.yellow if self.is_treated else p.shade))
         if low <= 0 <= high:
             painter.setPen(QPen(colour(p.ink), 1.2))
             painter.drawLine(QPointF(span.x(0), area.top() - 2), QPointF(span.x(0), area.bottom() + 2))
 
     def _paint_line_figures(self, painter: QPainter) -> None:
-        if not self._figures:
+        if not self.looked.figures:
             return
-        name, mean, sd, _ = self._figures[-1]
+        name, mean, sd, _ = self.looked.figures[-1]
         p, x = theme.palette(), self.width() - FIGURES
         painter.setFont(font(11))
         painter.setPen(colour(p.soft_ink))
@@ -227,26 +255,14 @@ class DrawnNumber(Strip):
         painter.setPen(colour(p.soft_ink))
         top = 6 + self._name_height()
         painter.drawText(QRectF(14, top, NAME - 24, 200), WRAP, f"{self._treated(variable)},\n{self._where()}")
-        coordinates = self.basis.axis.forward(self.values)
-        coordinates = coordinates[np.isfinite(coordinates)]
-        if not self.basis.axis.is_identity:
-            raw = self.values[np.isfinite(self.values)]
-            low, high = float(raw.min()), float(raw.max())
-            inner = Span(
-                low,
-                high,
-                span.x(float(coordinates.min())),
-                max(1.0, span.x(float(coordinates.max())) - span.x(float(coordinates.min()))),
-            )
+        raw, shown = self.looked.raw, self.looked.coordinates
+        if not self.basis.axis.is_identity and raw is not None and shown is not None:
+            inner = Span(raw.low, raw.high, span.x(shown.low), max(1.0, span.x(shown.high) - span.x(shown.low)))
             _hump(painter, area, raw, inner, colour(p.soft_ink), None)
-        _hump(
-            painter,
-            area,
-            coordinates,
-            span,
-            colour(p.ink if self.is_treated else p.soft_ink),
-            colour(p.yellow if self.is_treated else p.shade, 0.75),
-        )
+        if shown is not None:
+            line = colour(p.ink if self.is_treated else p.soft_ink)
+            fill = colour(p.yellow if self.is_treated else p.shade, 0.75)
+            _hump(painter, area, shown, span, line, fill)
         painter.setPen(QPen(colour(p.ink), 1))
         painter.drawLine(QPointF(area.x(), area.bottom()), QPointF(area.right(), area.bottom()))
         self._paint_marks(painter, area, span)
@@ -322,7 +338,7 @@ class DrawnNumber(Strip):
         painter.setPen(colour(p.soft_ink))
         for left, title in columns:
             painter.drawText(QRectF(x + left, 8, 62, 18), RIGHT, title)
-        for i, (name, *cells) in enumerate(self._figures):
+        for i, (name, *cells) in enumerate(self.looked.figures):
             top = 27 + i * 20
             painter.setFont(font(12, "bold" if name == "after" else "normal"))
             painter.setPen(colour(p.ink))
@@ -362,19 +378,14 @@ class DrawnNumber(Strip):
             y += height
 
 
-def _hump(
-    painter: QPainter, area: QRectF, values: FloatArray, span: Span, line: QColor | None, fill: QColor | None
-) -> None:
+def _hump(painter: QPainter, area: QRectF, bars: Bars, span: Span, line: QColor | None, fill: QColor | None) -> None:
     """A histogram over a stretch of the axis; without a fill it is dashed."""
-    least, most = float(values.min()), float(values.max())
-    if most == least:
-        x = span.x(least)
+    counts, edges = bars.counts, bars.edges
+    if not counts.size:
+        x = span.x(bars.low)
         painter.setPen(QPen(line or fill or colour(theme.palette().ink), 2))
         painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
         return
-    whole = most - least < BINS and bool((np.rint(values) == values).all())
-    bins, ends = (int(most - least) + 1, (least - 0.5, most + 0.5)) if whole else (BINS, (least, most))
-    counts, edges = np.histogram(values, bins, ends)
     tall = area.height() / max(1, int(counts.max()))
     points = [QPointF(span.x(edges[0]), area.bottom())]
     for count, left, right in zip(counts, edges[:-1], edges[1:]):
@@ -390,14 +401,3 @@ def _hump(
     painter.setBrush(fill if fill is not None else Qt.BrushStyle.NoBrush)
     painter.drawPolygon(QPolygonF(points))
     painter.setBrush(Qt.BrushStyle.NoBrush)
-
-
-def _tiny(value: float, sd: float) -> str:
-    """A mean or SD after treatment; rounding of the last bits is shown as the whole number it stands for."""
-    if abs(value - round(value)) < 1e-12:
-        return fixed(float(round(value)), place_decimals(sd) if sd > 0 else 2)
-    return place(value, sd if sd > 0 else abs(value) or 1.0)
-
-
-def _skew(value: float) -> str:
-    return fixed(value, 2)

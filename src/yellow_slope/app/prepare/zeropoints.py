@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -57,13 +58,13 @@ def zero_points(variable: Variable, basis: NumberBasis, values: FloatArray, base
     return sorted(first_of.values(), key=lambda point: point.at)
 
 
-def nearest(points: list[ZeroPoint], at: float, reach: float) -> ZeroPoint | None:
+def nearest(points: Sequence[ZeroPoint], at: float, reach: float) -> ZeroPoint | None:
     """The place nearest to a coordinate, if one lies within reach; named places go before whole values."""
     near = [point for point in points if abs(point.at - at) <= reach]
     return min(near, key=lambda point: (point.name == "a whole value", abs(point.at - at)), default=None)
 
 
-def next_point(points: list[ZeroPoint], at: float, by: int) -> ZeroPoint | None:
+def next_point(points: Sequence[ZeroPoint], at: float, by: int) -> ZeroPoint | None:
     """The next place to the right (1) or left (-1) of a coordinate."""
     slack = 1e-9 * max(1.0, abs(at))
     if by > 0:

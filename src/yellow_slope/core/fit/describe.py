@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.bases import GroupBasis
 from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.fit.library import special
 from yellow_slope.core.fit.tails import t_p
 from yellow_slope.core.study.model import Model
 

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.fit.bases import GroupBasis
 from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.fit.factor import factor
+from yellow_slope.core.fit.library import special
 from yellow_slope.core.fit.robust import FULL_LEVERAGE, leverages
 from yellow_slope.core.study.terms import variables_of
 

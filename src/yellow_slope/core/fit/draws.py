@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.fit.library import special
 from yellow_slope.core.study.standarderrors import Way
 
 

@@ -6,9 +6,9 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import lapack, qr, solve_triangular
 
 from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.fit.library import linalg
 
 EPS = float(np.finfo(float).eps)
 RANK_TOLERANCE = 64.0
@@ -100,7 +100,7 @@ class Factorization:
 
         Where columns nearly depend on each other the solution is refined in extended precision.
         """
-        scaled = solve_triangular(self.r[:m, :m], self.qty[:m], check_finite=False) if m else np.zeros(0)
+        scaled = linalg.solve_triangular(self.r[:m, :m], self.qty[:m], check_finite=False) if m else np.zeros(0)
         slopes = scaled / self.lengths[:m]
         if m and float(np.linalg.norm(self.r_inverse[:m, :m])) > DELICATE:
             return self._refined(m, slopes)
@@ -125,8 +125,8 @@ class Factorization:
                 shifted = x[:, here].astype(wide) - x_means
                 gradient += shifted.T @ (y.astype(wide) - y_mean - shifted @ b)
             rest = (gradient / self.lengths[:m]).astype(np.float64)
-            half = solve_triangular(r, rest, trans="T", check_finite=False)
-            b = b + solve_triangular(r, half, check_finite=False) / self.lengths[:m]
+            half = linalg.solve_triangular(r, rest, trans="T", check_finite=False)
+            b = b + linalg.solve_triangular(r, half, check_finite=False) / self.lengths[:m]
         level = y_mean - x_means @ b
         return np.concatenate([[level], b]).astype(np.float64)
 
@@ -214,7 +214,7 @@ def factor_pieces(
     rank = inside.size
     final = _triangle(np.asfortranarray(np.column_stack([unit[:, inside], ones_column, y_column])))
     r = final[:rank, :rank]
-    inverse = solve_triangular(r, np.eye(rank), check_finite=False) if rank else np.zeros((0, 0))
+    inverse = linalg.solve_triangular(r, np.eye(rank), check_finite=False) if rank else np.zeros((0, 0))
     qty = final[:rank, rank + 1]
     tail = float(final[rank:, rank + 1] @ final[rank:, rank + 1])
     total = float(y_column @ y_column)
@@ -293,8 +293,8 @@ def _nulls_of(
 def _triangle(a: FloatArray) -> FloatArray:
     """The upper triangle R of a = QR; a is overwritten. Fewer rows than columns are padded with zeros."""
     rows, columns = a.shape
-    work, _ = lapack.dgeqrf_lwork(rows, columns)
-    factored, _, _, _ = lapack.dgeqrf(a, lwork=int(work), overwrite_a=1)
+    work, _ = linalg.lapack.dgeqrf_lwork(rows, columns)
+    factored, _, _, _ = linalg.lapack.dgeqrf(a, lwork=int(work), overwrite_a=1)
     r: FloatArray = np.triu(factored[:columns])
     if rows < columns:
         r = np.vstack([r, np.zeros((columns - rows, columns))])
@@ -307,7 +307,7 @@ def _null_space(r: FloatArray, n: int, noise: FloatArray) -> FloatArray:
     inside = list(range(p))
     outside: list[int] = []
     while inside:
-        pivoted, order = qr(r[:, inside], mode="r", pivoting=True, check_finite=False)
+        pivoted, order = linalg.qr(r[:, inside], mode="r", pivoting=True, check_finite=False)
         diagonal = np.abs(np.diag(pivoted))
         base = RANK_TOLERANCE * EPS * np.sqrt(max(n, p)) * diagonal[0]
         start = int(np.searchsorted(-diagonal, -1e-4))
@@ -325,8 +325,8 @@ def _null_space(r: FloatArray, n: int, noise: FloatArray) -> FloatArray:
             break
     if not outside:
         return np.zeros((0, p))
-    q, triangle = qr(r[:, inside], mode="economic", check_finite=False)
-    weights = solve_triangular(triangle, q.T @ r[:, outside], check_finite=False)
+    q, triangle = linalg.qr(r[:, inside], mode="economic", check_finite=False)
+    weights = linalg.solve_triangular(triangle, q.T @ r[:, outside], check_finite=False)
     sizes = np.maximum(1e-9, 16 * (noise[outside] + np.abs(weights).T @ noise[inside]))
     null = np.zeros((len(outside), p))
     null[:, inside] = np.where(np.abs(weights.T) > sizes[:, None], -weights.T, 0.0)
@@ -337,7 +337,9 @@ def _null_space(r: FloatArray, n: int, noise: FloatArray) -> FloatArray:
 def _rounding(pivoted: FloatArray, order: IntArray, i: int, good: int, noise: FloatArray) -> float:
     """How long the rest of the i-th pivoted column may be by rounding alone, if it is a sum of the first `good` ones."""
     weights = (
-        np.abs(solve_triangular(pivoted[:good, :good], pivoted[:good, i], check_finite=False)) if good else np.zeros(0)
+        np.abs(linalg.solve_triangular(pivoted[:good, :good], pivoted[:good, i], check_finite=False))
+        if good
+        else np.zeros(0)
     )
     return float(ROUNDINGS * (noise[order[i]] + weights @ noise[order[:good]]))
 

@@ -10,10 +10,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
-from scipy.linalg import qr, solve_triangular
 
 from yellow_slope.core.arrays import BoolArray, FloatArray
 from yellow_slope.core.fit.draws import Draws
+from yellow_slope.core.fit.library import linalg
 from yellow_slope.core.fit.tails import f_p, t_p, t_quantile
 
 NAN = float("nan")
@@ -183,13 +183,13 @@ class Inference:
         spread = rows @ self.root
         sizes = np.sqrt(np.einsum("ij,ij->i", spread, spread))
         sizes[sizes == 0] = 1.0
-        triangle, order = qr((spread / sizes[:, None]).T, mode="r", pivoting=True, check_finite=False)
+        triangle, order = linalg.qr((spread / sizes[:, None]).T, mode="r", pivoting=True, check_finite=False)
         diagonal = np.abs(np.diag(triangle))
         q = int(np.sum(diagonal > 1e-10 * diagonal[0])) if diagonal.size else 0
         if q == 0:
             return no_test(0, self.df, Why.FIXED)
         effects = ((rows @ self.solution) / sizes)[order[:q]]
-        z = solve_triangular(triangle[:q, :q], effects, trans="T", check_finite=False)
+        z = linalg.solve_triangular(triangle[:q, :q], effects, trans="T", check_finite=False)
         f = float(z @ z) / q
         return FTest(f, q, self.df, f_p(f, q, self.df))
 

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import numpy as np
-from scipy.linalg import qr
 
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.fit.factor import Factorization
+from yellow_slope.core.fit.library import linalg
 
 FULL_LEVERAGE = 1e-10
 
@@ -36,7 +36,7 @@ def hc_root(factored: Factorization, m: int, b: FloatArray, kind: int) -> FloatA
             residual = residual / (1.0 - h) ** (power / 2)
         elif kind == 1:
             residual = residual * np.sqrt(n / (n - p))
-        (piece,) = qr(q * residual[:, None], mode="r", check_finite=False)
+        (piece,) = linalg.qr(q * residual[:, None], mode="r", check_finite=False)
         pieces.append(piece[: q.shape[1]])
     return _through(factored, m, pieces)
 
@@ -51,11 +51,11 @@ def cluster_root(factored: Factorization, m: int, b: FloatArray, groups: IntArra
         np.add.at(scores, groups[start : start + q.shape[0]], q * residual[:, None])
         start += q.shape[0]
     scale = np.sqrt(k / (k - 1) * (n - 1) / (n - p))
-    (piece,) = qr(scores * scale, mode="r", check_finite=False)
+    (piece,) = linalg.qr(scores * scale, mode="r", check_finite=False)
     return _through(factored, m, [piece[: m + 1]])
 
 
 def _through(factored: Factorization, m: int, pieces: list[FloatArray]) -> FloatArray:
-    (triangle,) = qr(np.vstack(pieces), mode="r", check_finite=False)
+    (triangle,) = linalg.qr(np.vstack(pieces), mode="r", check_finite=False)
     triangle = triangle[: m + 1]
     return np.asarray(factored.root(m) @ triangle.T, dtype=np.float64)

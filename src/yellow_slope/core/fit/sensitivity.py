@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
 
 from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.fit.inference import NAN, Why
+from yellow_slope.core.fit.library import special
 from yellow_slope.core.fit.r2intervals import change_of
 from yellow_slope.core.fit.tails import f_quantile
 from yellow_slope.core.study.model import Model

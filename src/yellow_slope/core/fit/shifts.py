@@ -9,9 +9,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.linalg import solve_triangular
 
 from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.fit.library import linalg
 from yellow_slope.core.study.terms import Term
 
 
@@ -52,7 +52,7 @@ def shift_of(fit: Fit, step: int, column: int) -> Shift | None:
     at = int(np.searchsorted(factored.kept[:m0], column))
     added = factored.kept[m0:m1]
     if added.size:
-        unit = solve_triangular(factored.r[:m0, :m0], factored.r[:m0, m0:m1], check_finite=False)[at]
+        unit = linalg.solve_triangular(factored.r[:m0, :m0], factored.r[:m0, m0:m1], check_finite=False)[at]
         delta = unit * factored.lengths[m0:m1] / factored.lengths[at]
         gone = -delta * now.inference.solution[added + 1]
     else:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from scipy import special
 
 from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.fit.library import special
 
 
 def t_p(t: FloatArray | float, df: float) -> FloatArray:

@@ -27,7 +27,7 @@ class StepLine:
     notes: dict[str, str]
 
 
-QUICK_ENTRIES = 300_000
+QUICK_ENTRIES = 60_000
 """Cases times columns that are gone through at once without anybody noticing."""
 FIGURES = (
     "R²", "its interval", "adjusted R²", "PRESS R²", "change", "interval of the change", "F (df)", "p", "f²", "AIC", "BIC",
