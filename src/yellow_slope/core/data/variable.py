@@ -135,8 +135,10 @@ def found_levels(column: Column, missing: tuple[str, ...] = ()) -> tuple[Level, 
 
 def two_whole_values(column: NumberColumn, missing: tuple[str, ...] = ()) -> bool:
     """Whether the column holds exactly two different values, both whole numbers."""
-    seen: set[float] = set()
     codes = set(missing_numbers(missing))
+    seen = {value for value in column.numbers[:64].tolist() if value == value} - codes
+    if len(seen) > 2:  # so it is with most columns, and sorting tells no more
+        return False
     for start in range(0, column.numbers.size, 1 << 16):
         piece = column.numbers[start : start + (1 << 16)]
         seen |= set(np.unique(piece[~np.isnan(piece)])[:4].tolist()) - codes
