@@ -21,7 +21,7 @@ from yellow_slope.core.fit.shifts import shift_of
 from yellow_slope.core.fit.trust import covariate_trials, product_reliability, reliability_of
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.coding import Adjacent, Effect
-from yellow_slope.core.study.standarderrors import Bootstrap
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED, At, Treatment
 from yellow_slope.core.words.coefficients import Reader
@@ -165,6 +165,23 @@ def test_nested_models_are_tested_by_their_sums_of_squares(seed: int) -> None:
         small, small.model, fit_of(small), replace(large.model, id="m2", name="big"), fit_of(large)
     )
     assert said.startswith("This model is nested in “big”, which adds 2 columns: F(2, 31) = ")
+
+
+@pytest.mark.parametrize("errors", [HC(3), HC(0), Cluster("id"), Classical()])
+def test_nested_models_are_tested_by_the_larger_ones_errors(errors: Errors) -> None:
+    """As the ladder tests a block, also where the smaller model is dressed otherwise and a column is left out."""
+    data = noise_world(2)
+    data["id"] = np.arange(len(data["y"])) // 4
+    data["twice"] = 2 * data["x"]
+    large = edits.set_errors(study_of(data, "y", "x, w, twice; x*w, x*g"), errors)
+    small = edits.treat(edits.set_errors(study_of(data, "y", "w, x"), errors), ["x", "w"], STANDARDIZED)
+    whole = fit_of(large)
+    found = compare(fit_of(small), whole)
+    assert found.relation is Relation.INSIDE
+    assert found.test is not None
+    block = whole.last.change.test
+    assert (found.test.df1, found.test.df2) == (block.df1, block.df2)
+    assert found.test.f == pytest.approx(block.f, rel=1e-8)
 
 
 def test_models_that_cannot_be_compared_say_why() -> None:

@@ -8,10 +8,9 @@ import numpy as np
 
 from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.evaluate import Fit
-from yellow_slope.core.fit.inference import FTest, Why, no_test
+from yellow_slope.core.fit.inference import FTest
 from yellow_slope.core.fit.matching import matched
-from yellow_slope.core.fit.relations import Relation, relation
-from yellow_slope.core.fit.tails import f_p
+from yellow_slope.core.fit.relations import Relation, relation, restrictions
 from yellow_slope.core.study.terms import Term
 
 SAME = 1e-6
@@ -86,15 +85,9 @@ def _measure(fit: Fit, column: int) -> float:
 
 
 def nested_test(one: Fit, other: Fit, found: Relation) -> FTest:
-    """F of the larger model against the smaller, from the residual sums of squares."""
-    small, large = (one.last, other.last) if found is Relation.INSIDE else (other.last, one.last)
-    q = large.rank - small.rank
-    if q == 0:
-        return no_test(0, large.df, Why.NOTHING)
-    if large.is_perfect or not large.sse > 0:
-        return no_test(q, large.df, Why.PERFECT)
-    f = max(0.0, small.sse - large.sse) / q / (large.sse / large.df)
-    return FTest(f, q, large.df, f_p(f, q, large.df))
+    """F of the larger model against the smaller, under the larger one's errors: what a block would be tested by."""
+    small, large = (one, other) if found is Relation.INSIDE else (other, one)
+    return large.last.inference.test(restrictions(large, small))
 
 
 def _moved(one: Fit, other: Fit) -> tuple[Moved, ...]:

@@ -55,6 +55,16 @@ def _basis(fit: Fit) -> tuple[FloatArray, float]:
     return q, condition
 
 
+def restrictions(larger: Fit, smaller: Fit) -> FloatArray:
+    """Shape (q, 1 + columns): combinations of the larger model's b that are 0 where its predictions lie in the smaller's space."""
+    (q, _), (p, _) = _basis(larger), _basis(smaller)
+    added = larger.last.rank - smaller.last.rank
+    directions = np.linalg.svd(q - p @ (p.T @ q))[2][:added]
+    x = larger.x[:, : larger.last.n_columns]
+    constant = float(larger.design.constant)
+    return np.asarray(directions @ (q.T @ np.column_stack([np.full(larger.y.size, constant), x])))
+
+
 def _beyond(q: FloatArray, p: FloatArray) -> float:
     """The largest part of a direction in span q that lies outside span p."""
     rest = q - p @ (p.T @ q)
