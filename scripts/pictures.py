@@ -1,4 +1,4 @@
-"""Make docs/screenshots from the demo data: one picture of each main view, at 1280 x 800.
+"""Make docs/screenshots from the demo data: one picture of each main view, at 1280 x 800 (one at 1920 x 1080).
 
 Usage: pictures.py [FOLDER] [WIDTH HEIGHT]
 """
@@ -12,10 +12,12 @@ import time
 from pathlib import Path
 
 from yellow_slope.core.data.conditiontext import typed_condition
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study import asking, descriptions, edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.study.treatment import AS_IS
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files stand in them
@@ -57,6 +59,23 @@ def sample_rules(window: Window) -> None:
     session.look(variable="short sleep")
     window.data.cases.field.setFocus()
     QTest.keyClicks(window.data.cases.field, "site is harb")
+
+
+def side_by_side(window: Window) -> None:
+    """A kept model without centering beside the current one, and a further block while it is typed."""
+    session = window.session
+    names = list(session.study.model.entries) if session.study else []
+    kept = session.study.current if session.study else ""
+    session.edit("keep", lambda s: edits.keep_model(s, "raw, not centered"))
+    session.edit("there", lambda s: edits.make_current(s, kept))
+    numbers = [n for n in names if session.study is not None and session.study.variable(n).kind is Kind.NUMBER]
+    session.edit("raw", lambda s: edits.treat(s, numbers, AS_IS))
+    session.edit("back", lambda s: edits.make_current(s, next(m.id for m in s.models if m.id != kept)))
+    settle(window)
+    session.look(cell=Cell(2, Term(("practice", "worry")), 12), compared=kept, below="steps")
+    field = window.blocks.quick.field
+    field.setFocus()
+    QTest.keyClicks(field, "practice x returner, worry x returner, without sleep")
 
 
 def awkward(window: Window) -> None:
@@ -105,6 +124,17 @@ def main() -> None:
     window.actions_table.run("dark or light")
     take("blocks-dark")
     window.actions_table.run("dark or light")
+    session.look(cell=Cell(2, Term(("practice", "worry")), 12), below="trust")
+    take("blocks-trust")
+    window.resize(1920, 1080)
+    side_by_side(window)
+    take("blocks-wide")
+    window.blocks.quick.field.clear()
+    window.resize(*SIZE)
+    session.look(compared=None, below=None)
+    for _ in range(4):
+        session.undo()
+    settle(window)
     session.look(variable="practice", beside=(Term(("practice", "worry")),))
     window.go("Data")
     take("data")

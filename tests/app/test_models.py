@@ -5,12 +5,15 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint
+from PyQt6.QtTest import QTest
 
 from tests.app.windowdriver import Hands
 from tests.core.worlds import term
 from yellow_slope.app.blocks.beside import Beside
+from yellow_slope.app.blocks.layout import HEAD
 from yellow_slope.app.figuretable import FigureTable
 from yellow_slope.core.words.names import model_name
+from yellow_slope.looks import SIZES
 
 
 def answers(hands: Hands, text: str | None = None, choice: int | None = None) -> None:
@@ -72,6 +75,26 @@ def test_a_kept_model_stands_beside_its_changed_copy(kept: Hands) -> None:
     assert window.blocks.ladder.viewport().grab().toImage() != image
     kept.press("Ctrl+Shift+M")
     assert strip.isVisible()
+
+
+def test_the_kept_model_stays_beside_a_line_that_is_typed(kept: Hands) -> None:
+    window = kept.window
+    ladder = window.blocks.ladder
+    field = window.blocks.quick.field
+    field.setFocus()
+    QTest.keyClicks(field, "without sleep, age")
+    kept.settle()
+    assert ladder.coming is not None
+    fit = ladder.coming.fit
+    assert fit is not None
+    assert ladder.beside is not None
+    assert ladder.beside.present is fit
+    j = fit.design.columns_of(term("worry"))[0]
+    its = ladder.beside.fit.design.columns_of(term("worry"))[0]  # type: ignore[union-attr]
+    found = ladder.beside.interval(len(fit.steps) - 1, j)
+    assert found is not None
+    assert found[1] == pytest.approx(float(ladder.beside.fit.last.b[its + 1] * ladder.beside.scale[its]))  # type: ignore[union-attr]
+    assert ladder.row_top(0) % SIZES.row == HEAD % SIZES.row, "rows are never cut at the top"
 
 
 def test_undoing_the_keeping_leaves_nothing_beside(demo_hands: Hands) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from pathlib import Path
 
 import numpy as np
@@ -11,7 +12,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QToolButton, QWidget
 
 from tests.app.windowdriver import Hands, numbers_in
+from yellow_slope.app.prepare import bench, drawnnumber, lookedat
 from yellow_slope.app.prepare.drawnsheet import weight_text
+from yellow_slope.app.prepare.lookedat import LookedAt
 from yellow_slope.app.prepare.numberstrip import NumberStrip
 from yellow_slope.app.prepare.strips import LINE, GroupStrip, Strip
 from yellow_slope.core.data.table import Table, number_column, text_column
@@ -151,6 +154,31 @@ def test_before_and_after_stand_on_one_axis_with_their_figures(prepare: Hands) -
     assert before[1:] == after[1:]
     assert strip.mean_note() == "mean after: 0 (exactly, up to rounding)"
     prepare.press("A")
+    assert [row[0] for row in strip.looked.figures] == ["before"]
+
+
+def test_strips_of_many_rows_are_computed_off_the_interface_thread(
+    demo_hands: Hands, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    threads: set[bool] = set()
+
+    def look_at(*args: object) -> LookedAt:
+        threads.add(threading.current_thread() is threading.main_thread())
+        return lookedat.look_at(*args)  # type: ignore[arg-type]
+
+    monkeypatch.setattr(drawnnumber, "MOST_AT_ONCE", 10)
+    monkeypatch.setattr(bench, "look_at", look_at)
+    demo_hands.press("Alt+2")
+    demo_hands.window.grab()
+    demo_hands.settle()
+    strip = number_strip(demo_hands, "practice")
+    demo_hands.window.grab()
+    demo_hands.settle()
+    assert threads == {False}
+    assert [row[0] for row in strip.looked.figures] == ["before", "after"]
+    demo_hands.press("A")
+    demo_hands.window.grab()
+    demo_hands.settle()
     assert [row[0] for row in strip.looked.figures] == ["before"]
 
 

@@ -22,6 +22,7 @@ def test_names_that_begin_alike_show_what_sets_them_apart() -> None:
     assert shown(names, 24) == ["how ma…03 in the last s…", "how ma…12 in the last s…", "how ma…27 in the last s…"]
     assert shown(names, 32) == [f"how many h…{k} in the last season" for k in ("03", "12", "27")]
     assert len(set(shown([*names, "practice"], 18))) == 4
+    assert shown(["how sure of slope 01", "how sure of slope 02"], 5) == ["ho…01", "ho…02"], "in hardly any room too"
 
 
 def test_the_same_name_twice_is_no_reason_to_cut_it_otherwise() -> None:

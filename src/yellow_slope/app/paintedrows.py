@@ -56,16 +56,17 @@ class PaintedRows(QAbstractScrollArea):
     def fit_scroll(self) -> None:
         """Fit the scroll bar to the rows, and draw."""
         bar = self.verticalScrollBar()
-        bar.setRange(0, max(0, self.whole_height() - self.room))
+        bar.setRange(0, max(0, -((self.room - self.whole_height()) // self._row) * self._row))  # whole rows
         bar.setPageStep(self.room)
         bar.setSingleStep(self._row)
         self.viewport().update()
 
     def show_row(self, index: int) -> None:
-        """Scroll as little as brings the row into view."""
+        """Scroll as little as brings the row into view, by whole rows."""
         self._kept = index
-        top = index * self._row
-        self.verticalScrollBar().setValue(min(top, max(self.scrolled, top + self._row - self.room)))
+        top, at = index * self._row, self.scrolled
+        if not at <= top <= at + self.room - self._row:
+            self.verticalScrollBar().setValue(min(top, -((self.room - self._row - top) // self._row) * self._row))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         before = 0 if event is None else event.oldSize().height()

@@ -152,7 +152,7 @@ class Roster(PaintedRows):
             face = font(10)
             painter.setFont(face)
             painter.setPen(colour(p.soft_ink))
-            name = QFontMetrics(face).elidedText(variable.short, Qt.TextElideMode.ElideRight, width - 10)
+            name = self._name_of(variable, width - 10, face)
             painter.drawText(QRectF(7, top + 25, width - 8, 15), Qt.AlignmentFlag.AlignVCenter, name)
             return
         chosen = "✓ " if term in desk.chosen else ""

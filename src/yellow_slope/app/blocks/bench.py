@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
@@ -58,6 +58,7 @@ class BlocksBench(QWidget):
         self.ladder.begin_block.connect(modelactions.enter_new)
         self.ladder.name_wanted.connect(self.ask_name)
         self.strip = CompareStrip(session, worker)
+        self.strip.grown.connect(lambda: QTimer.singleShot(0, self._fit_parts))
         self.below = BelowPanel(session, worker)
         self.plot = PlotBeside(session, worker)
         self.plot.probe_wanted.connect(self.probe_wanted.emit)

@@ -26,15 +26,15 @@ class Beside:
     present: Fit | None
 
     @classmethod
-    def of(cls, session: StudySession) -> Beside | None:
-        """The model that is looked at beside the current one; None where there is none."""
+    def of(cls, session: StudySession, coming: Fit | None = None) -> Beside | None:
+        """The model that is looked at beside the current one, or beside one to come; None where there is none."""
         view, wanted = session.view, session.desk.compared
         if view is None or wanted is None or wanted == view.study.current:
             return None
         model = next((m for m in view.study.models if m.id == wanted), None)
         if model is None:
             return None
-        found, present = view.evaluation.fits[model.id], view.fit
+        found, present = view.evaluation.fits[model.id], coming or view.fit
         fit = found if isinstance(found, Fit) else None
         if fit is None or present is None:
             return cls(model, fit, {}, low_to_high(fit) if fit is not None else np.zeros(0), present)

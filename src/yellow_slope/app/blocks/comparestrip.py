@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
 from yellow_slope.app import theme
@@ -18,6 +18,9 @@ LANE = "relation"
 
 class CompareStrip(QWidget):
     """Hidden while nothing is compared."""
+
+    grown = pyqtSignal()
+    """Its height is another one: what stands below it moves."""
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -43,6 +46,10 @@ class CompareStrip(QWidget):
         self.hide()
         for topic in ("results", "desk"):
             session.on(topic, self._renew)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.grown.emit()
 
     def _renew(self) -> None:
         view, beside = self.session.view, Beside.of(self.session)

@@ -374,7 +374,7 @@ class LadderDrawing:
 
     def _beside(self, step: int, j: int, left: float, inner: float, middle: float) -> bool:
         """The kept model's interval, thicker and paler, below the line; whether it has one."""
-        beside = self.ladder.beside if self.ladder.coming is None else None
+        beside = self.ladder.beside
         found = beside.interval(step, j) if beside is not None else None
         if found is None or not np.isfinite(found).all():
             return False

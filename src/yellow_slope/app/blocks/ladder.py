@@ -73,11 +73,14 @@ class Ladder(PaintedRows):
         else:
             self.sheet = sheet_of(study, view) if study is not None else NOTHING
             self.pale = frozenset()
-        self.beside = Beside.of(self.session)
+        self.beside = self._found_beside()
         self._longest = max((self._wanted(row) for row in self.sheet.rows), default=0)
         self.fit_scroll()
         if self.coming is None:
             self._show_cell()
+
+    def _found_beside(self) -> Beside | None:
+        return Beside.of(self.session, self.coming.fit if self.coming is not None else None)
 
     def _wanted(self, row: Row) -> int:
         """The width that a row's name needs; a block's name may run on below the steps before its own."""
@@ -102,7 +105,7 @@ class Ladder(PaintedRows):
     def _desk_changed(self) -> None:
         if self.session.desk.cell != self._shown_cell:
             self._to_show = True
-        beside = Beside.of(self.session)
+        beside = self._found_beside()
         if (beside and beside.model) != (self.beside and self.beside.model):
             self.beside = beside
         if self.coming is None:

@@ -50,7 +50,7 @@ class QuickLine(QWidget):
         study = self.session.study
         if study is None:
             return
-        metrics, room = self.field.fontMetrics(), self.field.width() - 26
+        metrics, room = self.field.fontMetrics(), self.width() - 26  # the field is as wide, but is told so later
         fitting = (text for text in examples(study) if metrics.horizontalAdvance(text) <= room)
         self.field.setPlaceholderText(next(fitting, examples(study)[-1]))
 

@@ -48,7 +48,8 @@ def _with_core(text: str, differs: int, fits: Fits) -> str:
     tail = text[start:]
     # At least a third of the room for the beginning, the rest for what sets it apart.
     low, high = 0, len(tail)
-    head = text[: max(1, min(start, 6))].rstrip()
+    heads = [text[: max(1, min(start, n))].rstrip() for n in (6, 3, 1)]
+    head = next((h for h in heads if fits(h + ELLIPSIS + tail[:3])), heads[0])
     while low < high:
         middle = (low + high + 1) // 2
         end = "" if middle == len(tail) else ELLIPSIS
