@@ -67,6 +67,19 @@ def test_every_resample_is_its_own_least_squares() -> None:
             before = r2
 
 
+@pytest.mark.parametrize("size", [1e-4, 1e4])
+def test_the_unit_of_the_outcome_changes_nothing_but_itself(size: float) -> None:
+    data = world()
+    errors = Bootstrap(Way.BCA, 1000, seed=5)
+    own = fit_of(edits.set_errors(study_of(data, "y", "x, w; x*w"), errors))
+    other = fit_of(edits.set_errors(study_of({**data, "y": data["y"] * size}, "y", "x, w; x*w"), errors))
+    assert own.resampled is not None
+    assert other.resampled is not None
+    assert other.resampled.redrawn == own.resampled.redrawn
+    np.testing.assert_allclose(other.last.se, own.last.se * size, rtol=1e-9)
+    np.testing.assert_allclose(other.last.p, own.last.p, rtol=1e-9)
+
+
 def test_wide_models_are_resampled_to_the_same_numbers(monkeypatch: pytest.MonkeyPatch) -> None:
     errors = Bootstrap(Way.BCA, 1000, seed=12)
     _, column_by_column = drawn(errors)
