@@ -47,6 +47,9 @@ def dress(app: QApplication, dark: bool = False) -> None:
     """Give the application its fonts, palette and style sheet."""
     global _palette
     _palette = looks.DARK if dark else looks.LIGHT
+    sheet = style_sheet(_palette)
+    if app.styleSheet() == sheet:  # dressed so already: every widget would be dressed again
+        return
     app.setStyle("Fusion")
     app.setFont(font())
     tint = QPalette()
@@ -60,7 +63,7 @@ def dress(app: QApplication, dark: bool = False) -> None:
     ):  # fmt: skip
         tint.setColor(which, colour(value))
     app.setPalette(tint)
-    app.setStyleSheet(style_sheet(_palette))
+    app.setStyleSheet(sheet)
 
 
 def style_sheet(p: Palette) -> str:
