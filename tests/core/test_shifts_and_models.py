@@ -277,6 +277,15 @@ def test_each_covariates_products_are_tried_in_turn() -> None:
     assert ps == sorted(ps, reverse=True), "the most harmful first"
 
 
+def test_a_product_that_is_not_in_the_model_is_not_tried() -> None:
+    data = noise_world(4)
+    data["h"] = np.where(np.arange(len(data["y"])) < 3, np.nan, data["x"] ** 2)
+    study = edits.switch_block(study_of(data, "y", "x, w, z; x*h"), 1, False)
+    found = covariate_trials(study, study.model, fit_of(study), term("x*h"))
+    assert found.now.why == "the product is not in the last step"
+    assert found.rows == ()
+
+
 def test_a_set_is_tried_by_its_joint_test_and_what_is_there_is_not_added_twice() -> None:
     study = study_of(noise_world(5), "y", "x, g, z, d; x*g, x*z; g*z")
     found = covariate_trials(study, study.model, fit_of(study), term("x*g"))

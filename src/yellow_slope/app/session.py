@@ -222,10 +222,10 @@ class StudySession:
         self._tell("message")
 
     def chosen_product(self) -> Term | None:
-        """The product that is looked at: the chosen row's, else what the current probe is about, else the last entered."""
-        study = self.study
-        if study is None:
+        """The product that is looked at, of the newest results: the chosen row's, else the current probe's, else the last."""
+        if self.view is None:
             return None
+        study = self.view.study
         products = [t for t in study.model.active_terms if t.is_product]
         cell = self.desk.cell
         if cell is not None and cell.term in products:

@@ -101,6 +101,8 @@ def covariate_trials(study: Study, model: Model, fit: Fit, term: Term, stop: Res
     are those that have a formula.
     """
     terms = model.active_terms
+    if term not in terms:
+        return Trials(term, Trial("", (), None, None, "the product is not in the last step"), (), 0)
     factors = tuple(dict.fromkeys(term.variables))
     covariates = [t.variables[0] for t in terms if not t.is_product and t.variables[0] not in factors]
     plain = replace(
