@@ -19,7 +19,7 @@ from yellow_slope.core.fit.inference import Why
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.coding import Planned, Question
 from yellow_slope.core.study.retabling import with_table
-from yellow_slope.core.study.standarderrors import HC
+from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.core.words.bygroup import GroupReader
@@ -125,6 +125,19 @@ def test_robust_errors_go_through_and_another_group_may_lack_a_level() -> None:
     leverage = np.einsum("ij,jk,ik->i", xs, inverse, xs)
     meat = xs.T @ (xs * ((e / (1 - leverage)) ** 2)[:, None])
     assert first.fit.last.se[1] == pytest.approx(np.sqrt((inverse @ meat @ inverse)[1, 1]), rel=1e-9)
+
+
+def test_a_group_needs_two_clusters_and_no_more() -> None:
+    made, _x, _w, _y, g = world()
+    levels = sorted(set(g))
+    clusters = {levels[0]: 1, levels[1]: 2}
+    ids = [f"{v}{i % clusters.get(v, 3)}" for i, v in enumerate(g)]
+    found = asked(edits.set_errors(study_of({**made, "id": ids}, "y", "x"), Cluster("id")))
+    assert [group.said for group in found.groups[:2]] == ["a single cluster", ""]
+    two = found.groups[1].fit
+    assert two is not None
+    assert two.n_clusters == 2
+    assert two.last.inference.df == 1
 
 
 def test_without_a_constant_the_levels_are_no_question() -> None:
