@@ -279,7 +279,7 @@ class _Body:
 
     def _parsing(self, on_ragged: Callable[[Any], str] | None = None) -> Any:
         return arrow.ParseOptions(
-            delimiter=self.way.separator, quote_char=self.way.quote or False, newlines_in_values=self.quotes,
+            delimiter=self.way.separator, quote_char=self.way.quote if self.quotes else False, newlines_in_values=self.quotes,
             ignore_empty_lines=self.width > 1, invalid_row_handler=on_ragged,
         )  # fmt: skip
 

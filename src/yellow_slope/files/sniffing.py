@@ -72,6 +72,8 @@ def guessed(text: str, encoding: str = "utf-8") -> ReadAs:
     """How a text seems to be read, from its first rows."""
     best, best_score = ReadAs(separator=","), (-1.0, 0)
     for separator in TABS_FIRST:
+        if separator not in text:
+            continue
         for quote in ('"', "'"):
             if quote == "'" and f"{separator}'" not in text:
                 continue
