@@ -59,7 +59,7 @@ def restrictions(larger: Fit, smaller: Fit) -> FloatArray:
     """Shape (q, 1 + columns): combinations of the larger model's b that are 0 where its predictions lie in the smaller's space."""
     (q, _), (p, _) = _basis(larger), _basis(smaller)
     added = larger.last.rank - smaller.last.rank
-    directions = np.linalg.svd(q - p @ (p.T @ q))[2][:added]
+    directions = np.linalg.svd(q - p @ (p.T @ q), full_matrices=False)[2][:added]
     x = larger.x[:, : larger.last.n_columns]
     constant = float(larger.design.constant)
     return np.asarray(directions @ (q.T @ np.column_stack([np.full(larger.y.size, constant), x])))
