@@ -245,6 +245,30 @@ def test_large_texts_are_read_as_small_ones(monkeypatch: pytest.MonkeyPatch) -> 
         assert getattr(mine, "stray", ()) == getattr(its, "stray", ())
 
 
+def test_parts_end_with_whole_rows_also_where_cells_hold_line_ends(monkeypatch: pytest.MonkeyPatch) -> None:
+    from yellow_slope.files import delimited
+
+    cells = ['"one\ntwo"', '"a ""quoted"" word"', "plain", '"three\n\nlines\n"', ""]
+    text = "a,b,c\n" + "".join(f"{k / 7:.5f},{cells[k % 5]},{k}\n" for k in range(4000))
+    slow = read(text)
+    told: list[float] = []
+    monkeypatch.setattr(delimited, "BLOCK", 1 << 12)
+    monkeypatch.setattr(delimited, "PART", 5000)
+    quick = delimited.parse_delimited(text.encode(), "t.csv", progress=told.append)
+    assert len(told) > 10, "part by part"
+    assert told == sorted(told)
+    assert quick.table.n_rows == slow.table.n_rows == 4000
+    for mine, its in zip(quick.table.columns, slow.table.columns):
+        assert said(mine) == said(its)
+
+    def nobody_waits(share: float) -> None:
+        if share > 0.5:
+            raise InterruptedError
+
+    with pytest.raises(InterruptedError):
+        delimited.parse_delimited(text.encode(), "t.csv", progress=nobody_waits)
+
+
 def test_a_column_that_turns_to_texts_far_down_is_one_of_texts(monkeypatch: pytest.MonkeyPatch) -> None:
     from yellow_slope.files import delimited
 

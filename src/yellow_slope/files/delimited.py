@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from collections import Counter
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any
@@ -27,6 +27,8 @@ from yellow_slope.files.sniffing import SAMPLE, body_of, guessed, records, sampl
 
 BLOCK = 4 << 20
 MOST_BLOCK = 1 << 30
+PART = 32 << 20
+"""So much of a text is read before anybody is told, and can say that it is not wanted any longer."""
 FIRST_ROWS = 100
 """So many rows show whether a column holds plain numbers; where a later one does not, all is read again."""
 NAMED_ROWS = 20
@@ -113,6 +115,11 @@ def read_typed(text: bytes, types: Mapping[str, str], name: str) -> Table:
     return Table(tuple(c.typed(n, types.get(n, "string")) for n, c in zip(names, columns)))
 
 
+def _take(column: GrowingColumn, cells: Any) -> None:
+    for piece in cells.chunks:
+        column.take(piece)
+
+
 def _is_blank(text: bytes, start: int) -> bool:
     """Whether nothing but white space stands from there on; looked at piece by piece."""
     return all(not text[at : at + 4096].strip() for at in range(start, len(text), 4096))
@@ -147,7 +154,7 @@ class _Told(io.RawIOBase):
         return True
 
     def read(self, size: int = -1) -> memoryview:
-        """The next piece, a view of the text itself: nothing is copied."""
+        """The next piece, as a view: nothing is copied."""
         try:
             self._progress(min(0.99, self._at / max(1, len(self._rest))))
         except BaseException as error:
@@ -218,28 +225,39 @@ class _Body:
         return frozenset(found) if decided else frozenset()
 
     def _read_at_once(self, columns: list[GrowingColumn], numbers: frozenset[int]) -> int:
-        """All rows by several threads; only where every row is of one length and the numbers are plain."""
-        told = _Told(self.text, self.offset, self.progress)
-        try:
-            table = arrow.read_csv(
-                pa.PythonFile(told, mode="r"),
-                read_options=arrow.ReadOptions(column_names=self._names(), block_size=BLOCK),
-                parse_options=self._parsing(),
-                convert_options=self._converting(range(self.width), numbers),
-            )
-        except pa.ArrowInvalid as error:
-            if told.raised is None:
-                raise NotAsExpectedError from error
-        if told.raised is not None:
-            raise told.raised
+        """All rows by several threads; only where every row is of one length and the numbers are plain.
 
-        def take(j: int) -> None:
-            for cells in table.column(j).chunks:
-                columns[j].take(cells)
-
+        In parts, because a reader that has begun cannot be stopped, and tells nothing.
+        """
+        rows = 0
         with ThreadPoolExecutor(2) as pool:
-            list(pool.map(take, range(self.width)))
-        return int(table.num_rows)
+            for begin, part in self._parts():
+                self.progress(min(0.99, begin / len(self.text)))
+                try:
+                    table = arrow.read_csv(
+                        pa.BufferReader(pa.py_buffer(part)),
+                        read_options=arrow.ReadOptions(column_names=self._names(), block_size=BLOCK),
+                        parse_options=self._parsing(),
+                        convert_options=self._converting(range(self.width), numbers),
+                    )
+                except pa.ArrowInvalid as error:
+                    raise NotAsExpectedError from error
+                list(pool.map(_take, columns, table.columns))
+                rows += int(table.num_rows)
+        return rows
+
+    def _parts(self) -> Iterator[tuple[int, memoryview]]:
+        """The rows in parts that end with one, and where each begins; a line may end inside quotes, then the part goes on."""
+        text, begin = self.text, self.offset
+        quote = self.way.quote.encode() if self.quotes else b""
+        while begin < len(text):
+            end = text.find(b"\n", begin + PART) + 1 or len(text)
+            is_open = bool(quote) and text.count(quote, begin, end) % 2 == 1
+            while is_open and end < len(text):
+                before, end = end, text.find(b"\n", end) + 1 or len(text)
+                is_open = text.count(quote, before, end) % 2 == 0
+            yield begin, memoryview(text)[begin:end]
+            begin = end
 
     def _read(self, columns: list[GrowingColumn], places: range | list[int]) -> int:
         """All rows piece by piece; those of another length are put by. A cell longer than a piece makes it one piece."""
