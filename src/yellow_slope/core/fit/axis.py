@@ -25,11 +25,13 @@ class Axis:
 
     def forward(self, values: FloatArray) -> FloatArray:
         """Coordinates of raw values, same shape; NaN where a transformation is not defined."""
+        if self.is_identity:
+            return values
         found = values
         with np.errstate(all="ignore"):
             for transform in self.transforms:
                 found = self._one(transform, found)
-            return found if self.is_identity else np.where(np.isfinite(found), found, np.nan)
+            return np.where(np.isfinite(found), found, np.nan)
 
     def _one(self, transform: Transform, x: FloatArray) -> FloatArray:
         if transform is Transform.LOG:

@@ -137,9 +137,9 @@ def mean_and_sd(values: FloatArray) -> tuple[float, float]:
     """Mean, corrected once so that deviations average zero, and SD with n - 1."""
     if values.size == 0:
         return 0.0, 0.0
-    mean = float(values.mean())
+    mean = float(np.add.reduce(values)) / values.size
     rest = values - mean
-    mean += float(rest.mean())
+    mean += float(np.add.reduce(rest)) / values.size
     np.subtract(values, mean, out=rest)
     sd = float(np.sqrt(float(rest @ rest) / (values.size - 1))) if values.size > 1 else 0.0
     return mean, sd

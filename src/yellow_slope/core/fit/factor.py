@@ -248,11 +248,12 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
         body = joint[:, ones:]
         if constant:
             if first is None:
-                middle = centered_columns(x)[1]
-                first = (middle, float(centered_columns(y[:, None])[1][0]))
+                first = (x.mean(axis=0), float(centered_columns(y[:, None])[1][0]))
             np.subtract(x, first[0], out=body[:, :p])
             if not ones:
-                body[:, :p] -= body[:, :p].mean(axis=0)
+                rest = body[:, :p].mean(axis=0)
+                body[:, :p] -= rest
+                first = (first[0] + rest, first[1])
             body[:, p] = 0.0
             np.subtract(y, first[1], out=body[:, p + 1])
         else:
