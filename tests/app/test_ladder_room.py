@@ -84,7 +84,7 @@ def test_many_blocks_long_names_every_size(
     assert len(columns) == blocks
     assert columns[0].x >= LEAST_NAMES - 10
     rows = [i for i, row in enumerate(ladder.sheet.rows) if row.kind == "term"]
-    names = [ladder.name_of(i) for i in rows]
+    names = [ladder.name_of(i, ladder.names_width()) for i in rows]
     assert len(set(names)) == len(names), "names are told apart whatever their width"
     ladder.setFocus()
     for _ in range(blocks):

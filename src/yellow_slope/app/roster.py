@@ -224,10 +224,13 @@ class Roster(PaintedRows):
         if not bars.size:
             return
         width = area.width() / bars.size
-        for i, height in enumerate(bars):
-            tall = max(1.0, float(height) * area.height())
-            bar = QRectF(area.x() + i * width, area.bottom() - tall, width - 1, tall)
-            painter.fillRect(bar, colour(theme.palette().shade))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour(theme.palette().shade))
+        tall = np.maximum(1.0, bars * area.height())
+        painter.drawRects(
+            *(QRectF(area.x() + i * width, area.bottom() - h, width - 1, h) for i, h in enumerate(tall.tolist()))
+        )
+        painter.setBrush(Qt.BrushStyle.NoBrush)
 
     # ---- mouse and keyboard
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication
 
@@ -21,8 +23,9 @@ def is_dark() -> bool:
     return _palette is looks.DARK
 
 
+@lru_cache(maxsize=512)
 def colour(value: str, opacity: float = 1.0) -> QColor:
-    """A colour token for the painter."""
+    """A colour token for the painter; the same one each time, not to be changed."""
     found = QColor(value)
     found.setAlphaF(opacity)
     return found

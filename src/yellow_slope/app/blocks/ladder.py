@@ -186,9 +186,8 @@ class Ladder(PaintedRows):
         columns = self.columns()
         return columns[0].x if columns else self.viewport().width()
 
-    def name_of(self, index: int) -> str:
-        """A row's name as the width has it: whole, or so that it can be told apart from the others."""
-        names = self.names_width()
+    def name_of(self, index: int, names: int) -> str:
+        """A row's name as the width of names has it: whole, or so that it can be told apart from the others."""
         if self._named is None or self._named[0] is not self.sheet or self._named[1] != names:
             rows = self.sheet.rows
             texts = told_apart([row.text for row in rows], [self._fitting(row, names) for row in rows])

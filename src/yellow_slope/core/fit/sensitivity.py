@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -48,6 +49,7 @@ def smallest_changes(fit: Fit, model: Model, step: int) -> tuple[Smallest, ...]:
     return tuple(found)
 
 
+@lru_cache(maxsize=512)
 def noncentrality_for(power: float, df1: int, df2: int, alpha: float) -> float:
     """λ at which F passes its critical value with that probability; λ = f²(df1 + df2 + 1)."""
     critical = f_quantile(1.0 - alpha, df1, df2)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import lru_cache
 
 import numpy as np
 
@@ -47,6 +48,7 @@ def noncentral_t_interval(t: FloatArray, df: float, level: float) -> tuple[Float
     return low, high
 
 
+@lru_cache(maxsize=512)
 def noncentral_f_interval(f: float, df1: float, df2: float, level: float) -> tuple[float, float]:
     """The noncentralities under which F would be just that small or large; a bound that does not exist is 0."""
     if df1 < 1 or df2 < 1 or np.isnan(f):
