@@ -219,6 +219,20 @@ def test_p_and_interval_are_one(way: Way) -> None:
         assert (p < 0.05) == bool(found.low[0] > 0 or found.high[0] < 0)
 
 
+@pytest.mark.parametrize("skew", [-3.0, -1.0, 1.0, 3.0])
+@pytest.mark.parametrize("away", [-1.0, 1.0])
+def test_zero_beyond_all_draws_is_as_unlikely_as_draws_can_say(skew: float, away: float) -> None:
+    """However skewed the jackknife is: every interval leaves 0 out, so no p may be larger than the smallest there is."""
+    rng = np.random.default_rng(8)
+    values = np.sort(away * (9 - rng.gamma(2.0, 0.4, size=(1, 2000))), axis=1)
+    assert values.min() > 0 or values.max() < 0
+    left = skew * (rng.exponential(size=(1, 80)) - 1.0) / 80
+    for level in (0.9, 0.99):
+        found = spread_of(values, np.array([float(values.mean())]), left, level)
+        assert found.low[0] > 0 or found.high[0] < 0
+        assert found.p[0] == pytest.approx(2 / 2001)
+
+
 def test_a_group_of_one_is_drawn_again_and_counted() -> None:
     data = world(n=40)
     data["h"] = np.array(["rare", *(["a", "b"] * 20)])[:40]

@@ -68,7 +68,10 @@ def spread_of(values: FloatArray, estimates: FloatArray, left: FloatArray | None
         bounds.append(np.array([_quantile(values[i], float(at[i])) for i in range(k)]))
     at_zero = np.array([_level_of(values[i], 0.0) for i in range(k)])
     normal = special.ndtr(_bent(special.ndtri(at_zero) - shift, -bend) - shift)
-    p_values = np.maximum(2.0 * np.minimum(normal, 1.0 - normal), 2.0 / (n + 1))
+    least = 2.0 / (n + 1)
+    p_values = np.maximum(2.0 * np.minimum(normal, 1.0 - normal), least)
+    # Where 0 is beyond all draws every interval leaves it out, however much the ends are moved.
+    p_values[(values[:, 0] > 0) | (values[:, -1] < 0)] = least
     return Spread(se, np.minimum(p_values, 1.0), bounds[0], bounds[1])
 
 
