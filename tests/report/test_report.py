@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -15,12 +16,15 @@ from yellow_slope.core.fit.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study import descriptions, edits
 from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study, new_study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.numerals import bounded, fixed
+from yellow_slope.core.words.steps import step_line
 from yellow_slope.report.document import build_report, caption_of, html_of, pictures, probes_of
 from yellow_slope.report.figures import ProbeFigures, figure_bytes, figure_of, figure_style, new_figure
-from yellow_slope.report.tables import descriptives_table, effects_table, ladder_table, regions_table
+from yellow_slope.report.tables import descriptives_table, effects_table, ladder_table, regions_table, steps_table
 
 
 def test_the_ladder_as_a_table(demo: Study) -> None:
@@ -40,6 +44,39 @@ def test_the_ladder_as_a_table(demo: Study) -> None:
     assert worry[1].text == fixed(found.b, 2)
     assert worry[4].text == bounded(found.beta, 2)
     assert all(sum(cell.span for cell in row) == len(table.head) for row in table.rows)
+
+
+def test_the_steps_as_a_table_say_what_the_screen_says(demo: Study) -> None:
+    fit = fit_of(demo)
+    read = Reader(demo, fit, demo.model)
+    table = steps_table(read)
+    assert all(len(row) == len(table.head) for row in table.rows)
+    for step, row in enumerate(table.rows):
+        figures = step_line(read, step).figures
+        assert row[1].text == figures["R²"]
+        assert row[2].text == figures["its interval"]
+        assert row[4].text == figures["PRESS R²"]
+        assert f"+{row[5].text}" == figures["change"]
+        assert row[10].text == figures["smallest, power .80"]
+    assert "stands where" not in table.note
+    robust = edits.set_errors(demo, HC(3))
+    table = steps_table(Reader(robust, fit_of(robust), robust.model))
+    assert table.rows[0][2].text == "–"
+    assert "its interval: " in table.note
+
+
+def test_models_side_by_side_stand_in_the_report(demo: Study) -> None:
+    assert "Models side by side" not in [s.title for s in build_report(evaluate(demo)).sections]
+    study = edits.take_out(edits.keep_model(demo, "whole"), [Term(("practice", "coaching"))])
+    study = edits.put_model(study, replace(study.models[0], id="odd", name="nothing", outcome=None))
+    study = edits.make_current(study, next(m.id for m in study.models if not m.name))
+    section = next(s for s in build_report(evaluate(study)).sections if s.title == "Models side by side")
+    assert section.paragraphs[0].startswith("This model is nested in “whole”, which adds 3 columns: F(3, 206) = 4.02")
+    assert section.paragraphs[1].startswith("“nothing” cannot be compared: ")
+    rows = {row[0].text: row for row in section.tables[0].rows}
+    assert rows["whole"][4].text == bounded(fit_of(demo).last.r2)
+    assert rows["this model"][4].text == bounded(fit_of(study).last.r2)
+    assert sum(cell.span for cell in rows["nothing"]) == len(section.tables[0].head)
 
 
 def test_descriptives_and_correlations(demo: Study) -> None:
@@ -124,7 +161,7 @@ def test_the_report_holds_every_part(demo: Study) -> None:
     assert len(pictures(report)) == len(demo.probes) == 3
     html = html_of(report)
     assert html.count("<svg") == 3
-    assert len(re.findall(r"Table \d+", html)) == 2 + 3 + 2
+    assert len(re.findall(r"Table \d+", html)) == 3 + 3 + 2
     assert "Figure 3" in html
 
 

@@ -18,6 +18,7 @@ from yellow_slope.core.words.bygroup import GroupReader
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.effects import EffectReader
 from yellow_slope.core.words.equation import equation
+from yellow_slope.core.words.models import beside_sentence
 from yellow_slope.core.words.names import label
 from yellow_slope.core.words.samples import declared_sentences, sample_sentence
 from yellow_slope.report.figures import figure_bytes, figure_of
@@ -28,8 +29,10 @@ from yellow_slope.report.tables import (
     effects_table,
     groups_table,
     ladder_table,
+    models_table,
     regions_table,
     shown_foci,
+    steps_table,
 )
 
 MOST_SAID = 12
@@ -81,11 +84,15 @@ def build_report(evaluation: Evaluation) -> Report:
     sections.append(Section("The variables", many, (table,) if table else ()))
     ladder = ladder_table(evaluation)
     blocks = tuple(read.block(s.index) for s in fit.steps)
-    sections.append(Section("The model, step by step", blocks, (ladder,) if ladder else ()))
+    sections.append(Section("The model, step by step", blocks, (*((ladder,) if ladder else ()), steps_table(read))))
     at = model.reported_step
     sections.append(Section(f"The coefficients of step {at + 1} in words", tuple(_words(read, at))))
     if model.by is not None:
         sections.append(_groups_section(evaluation, fit))
+    others = [m for m in study.models if m.id != study.current]
+    if others:
+        said = tuple(beside_sentence(evaluation, m) for m in others)
+        sections.append(Section("Models side by side", said, (models_table(evaluation),)))
     for probed in probes_of(evaluation):
         sections.append(_probe_section(evaluation, probed))
     sections.append(Section(f"Equation of step {at + 1}", (equation(study, fit, at),)))

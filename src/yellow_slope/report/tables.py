@@ -15,7 +15,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.bygroup import GroupReader
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.effects import EffectReader
-from yellow_slope.core.words.names import comparisons_of, label, zero_point
+from yellow_slope.core.words.names import comparisons_of, label, model_name, zero_point
 from yellow_slope.core.words.numerals import (
     aligned,
     bounded,
@@ -31,6 +31,7 @@ from yellow_slope.core.words.numerals import (
 )
 from yellow_slope.core.words.reasons import DASH, reason
 from yellow_slope.core.words.standarderrors import errors_note
+from yellow_slope.core.words.steps import step_line
 
 MOST_LISTED = 30
 """Of a term with more columns only the joint test is printed."""
@@ -144,6 +145,62 @@ def _least_r(n: int, level: float) -> str:
     """The size from which a correlation of n cases is significant at that level."""
     t = t_quantile(level, n - 2)
     return bounded(t / (t * t + n - 2) ** 0.5, 2)
+
+
+def steps_table(read: Reader) -> PrintedTable:
+    """All figures of every step, a row each, with intervals."""
+    level = level_text(read.model.level)
+    head = (
+        "Step",
+        "R²",
+        f"{level} CI",
+        "adjusted",
+        "PRESS",
+        "ΔR²",
+        f"{level} CI",
+        "f²",
+        "AIC",
+        "BIC",
+        "at .80",
+        "at .95",
+    )
+    shown = (
+        "R²", "its interval", "adjusted R²", "PRESS R²", "change", "interval of the change", "f²", "AIC", "BIC",
+        "smallest, power .80", "smallest, power .95",
+    )  # fmt: skip
+    rows: list[tuple[Cell, ...]] = []
+    missing: dict[str, None] = {}
+    for step in read.fit.steps:
+        line, name = step_line(read, step.index), read.model.steps[step.index].name
+        title = f"{step.index + 1}" + (f": {name}" if name else "")
+        rows.append((Cell(title), *(Cell(line.figures[figure].removeprefix("+")) for figure in shown)))
+        missing |= {f"{figure}: {why}": None for figure, why in line.notes.items() if figure in shown}
+    note = (
+        "PRESS = R² of predictions for left-out cases. At .80 and at .95: the smallest change in R² that the test of the block "
+        "finds with that power."
+    )
+    if missing:
+        note += f" {DASH} stands where a figure does not exist ({'; '.join(missing)})."
+    return PrintedTable("Fit of the steps", head, tuple(rows), note)
+
+
+def models_table(evaluation: Evaluation) -> PrintedTable:
+    """The fit of all models of the study, a row each."""
+    study = evaluation.study
+    head = ("Model", "Outcome", "n", "columns", "R²", "adjusted", "AIC", "BIC")
+    rows: list[tuple[Cell, ...]] = []
+    for model in study.models:
+        fit = evaluation.fits[model.id]
+        outcome = study.variable(model.outcome).label if model.outcome is not None else DASH
+        name = model_name(study, model) + (" (reported here)" if model.id == study.current and model.name else "")
+        if not isinstance(fit, Fit):
+            rows.append((Cell(name), Cell(outcome), Cell(fit.said, span=6)))
+            continue
+        last = fit.last
+        columns = last.rank - int(fit.design.constant)
+        texts = (f"{fit.cases.n:,}", str(columns), bounded(last.r2), bounded(last.adjusted_r2))
+        rows.append(tuple(Cell(t) for t in (name, outcome, *texts, fixed(last.aic, 1), fixed(last.bic, 1))))
+    return PrintedTable("Models of the study", head, tuple(rows), "Of each model its last step.", texts=2)
 
 
 def ladder_table(evaluation: Evaluation) -> PrintedTable | None:

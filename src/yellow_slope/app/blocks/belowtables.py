@@ -13,7 +13,7 @@ from yellow_slope.core.fit.evaluate import Fit
 from yellow_slope.core.fit.matching import column_keys
 from yellow_slope.core.fit.trust import Trial, Trials
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.words.models import comparison_sentence, what_differs
+from yellow_slope.core.words.models import beside_sentence
 from yellow_slope.core.words.names import INTERCEPT, column_name, label, model_name
 from yellow_slope.core.words.numerals import (
     bounded,
@@ -149,19 +149,13 @@ def models_told(view: View, compared: str | None) -> Told:
 
 def relation_said(view: View, compared: str | None) -> str:
     """What the compared model is to the current one."""
-    study, fit = view.study, view.fit
+    study = view.study
     if len(study.models) < 2:
         return "Keep the present model under a name (Ctrl+Shift+K), change it, and both stand side by side here."
     other = next((m for m in study.models if m.id == compared and m.id != study.current), None)
     if other is None:
         return "Click the name of a model to compare the present one with it."
-    its = view.evaluation.fits[other.id]
-    if fit is None or not isinstance(its, Fit):
-        said = its.said if not isinstance(its, Fit) else view.evaluation.problem
-        return f"“{model_name(study, other)}” cannot be compared: {said}"
-    said = comparison_sentence(study, study.model, fit, other, its)
-    more = what_differs(study, study.model, other)
-    return f"{said} It has {listed(more)}." if more else said
+    return beside_sentence(view.evaluation, other)
 
 
 def _fit_rows(view: View, models: tuple[Model, ...], fits: dict[str, Fit]) -> list[FigureRow]:

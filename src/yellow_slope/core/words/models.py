@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yellow_slope.core.fit.bases import NumberBasis
 from yellow_slope.core.fit.comparing import Comparison, Moved, compare
-from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.fit.evaluate import Evaluation, Fit
 from yellow_slope.core.fit.relations import Relation
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
@@ -46,6 +46,17 @@ def comparison_sentence(
         f"Neither {title} nor this model holds the other: no test compares them. By AIC {better} is better "
         f"({fixed(a, 1)} here, {fixed(b, 1)} there)."
     )
+
+
+def beside_sentence(evaluation: Evaluation, other: Model) -> str:
+    """What another model of the study is to the current one, and what was chosen otherwise; or why that cannot be said."""
+    study, fit, its = evaluation.study, evaluation.fit, evaluation.fits[other.id]
+    if fit is None or not isinstance(its, Fit):
+        why = evaluation.problem if isinstance(its, Fit) else its.said
+        return f"“{model_name(study, other)}” cannot be compared: {why}"
+    said = comparison_sentence(study, study.model, fit, other, its)
+    more = what_differs(study, study.model, other)
+    return f"{said} It has {listed(more)}." if more else said
 
 
 def _tests(study: Study, fit: Fit, found: Comparison) -> str:
