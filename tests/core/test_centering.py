@@ -11,7 +11,7 @@ from tests.core.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.fit.centering import centering_of, moved_rows
 from yellow_slope.core.study import edits
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, At, Given, Mean, OneSD, Treatment
-from yellow_slope.core.words.zeros import centering_rows, mean_at_full, zero_sentence
+from yellow_slope.core.words.zeros import centering_rows, centering_sentence, mean_at_full, zero_sentence
 
 
 @pytest.mark.parametrize(
@@ -66,6 +66,22 @@ def test_what_centering_changes_and_leaves() -> None:
         )
         is None
     )
+
+
+def test_the_sentence_of_centering_leaves_nothing_out_without_a_word() -> None:
+    study = study_of(noise_world(6), "y", "x, w, z, g; x*w, x*z, x*g")
+    found = centering_of(study, study.model, fit_of(study), "x")
+    assert found is not None
+    assert len(found.moved) == 4
+    said = centering_sentence(study, found)
+    assert " and 1 more are then asked at the mean of x instead of at 0" in said
+    assert said.endswith("the tests of the products do not change.")
+    study = study_of(noise_world(6), "y", "x, w; x*w")
+    found = centering_of(study, study.model, fit_of(study), "x")
+    assert found is not None
+    said = centering_sentence(study, found)
+    assert "; w is then asked at" in said
+    assert said.endswith("the test of the product does not change.")
 
 
 @pytest.mark.parametrize("seed", range(5))

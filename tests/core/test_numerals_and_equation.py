@@ -169,3 +169,10 @@ def test_columns_of_numbers_stand_at_their_decimal_points() -> None:
     found = numerals.aligned(["−0.159", "2.11", "12.5", "–", "", "< .001", "7"])
     assert [text.rstrip(numerals.DIGIT_SPACE) for text in found] == ["−0.159", "2.11", "12.5", "–", "", "< .001", "7"]
     assert [text.count(numerals.DIGIT_SPACE) for text in found] == [0, 1, 2, 0, 0, 0, 0]
+
+
+def test_of_many_it_is_said_how_many_more_there_are() -> None:
+    assert numerals.listed_some(["a", "b", "c"], 3) == "a, b and c"
+    assert numerals.listed_some(["a", "b", "c", "d", "e"], 3) == "a, b, c and 2 more"
+    assert numerals.listed_some(("a",), 3) == "a"
+    assert numerals.listed_some([], 3) == ""

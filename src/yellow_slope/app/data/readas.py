@@ -13,6 +13,7 @@ from yellow_slope.app.picker import Picker
 from yellow_slope.app.session import StudySession
 from yellow_slope.core.data.source import Format, Ragged, ReadAs
 from yellow_slope.core.words.names import SEPARATORS
+from yellow_slope.core.words.numerals import listed_some
 from yellow_slope.core.words.sources import source_phrases
 from yellow_slope.files.encodings import CHOICES
 
@@ -115,7 +116,7 @@ class ReadAsStrip(QWidget):
         study = self.session.study
         if study is None or not study.source.found.doubtful:
             return ""
-        columns = ", ".join(study.source.found.doubtful_columns[:4])
+        columns = listed_some(study.source.found.doubtful_columns, 4)
         return f"“{study.source.found.doubtful}” in {columns} can be meant either way. Choose the decimal mark."
 
 

@@ -17,9 +17,11 @@ from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import listed, number_or_place
+from yellow_slope.core.words.numerals import counted, listed_some, number_or_place
 
 MOST_TRIED = 6
+MOST_TOLD = 3
+"""Of more columns that are left out the rest is counted."""
 
 
 def dependent_columns(evaluation: Evaluation) -> Iterator[Flag]:
@@ -47,7 +49,9 @@ def _told(study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...]) -> tupl
     others = list(dict.fromkeys(fit.design.columns[j].term for out in outs for j, _ in out.on))
     others = [other for other in others if other != term]
     helping = [other for other in others[:MOST_TRIED] if _helps(study, other, term, len(outs))]
-    cost = " ".join(read.coefficient(last, out.column) for out in outs[:3])
+    cost = " ".join(read.coefficient(last, out.column) for out in outs[:MOST_TOLD])
+    if len(outs) > MOST_TOLD:
+        cost += f" So it is with {counted(len(outs) - MOST_TOLD, 'further column')}."
     unknown = [j for j in range(fit.last.n_columns) if not fit.last.is_left_out(j) and not fit.last.estimable[j + 1]]
     if unknown:
         cost += f" {len(unknown)} other coefficients that cannot be told apart from it have no number either."
@@ -93,7 +97,7 @@ def _told_of_indicators(
     study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...], found: IndicatorSet
 ) -> tuple[str, tuple[Remedy, ...]]:
     """k indicators with a constant, or a code beside its own indicators: what is said twice, and the ways out."""
-    labels = listed([study.variable(name).label for name in found.columns[:MOST_TRIED]])
+    labels = listed_some([study.variable(name).label for name in found.columns], MOST_TRIED)
     entered = {t.variables[0] for t in study.model.active_terms if not t.is_product}
     one_group = Remedy(
         f"Enter {study.variable(found.of).label} as groups instead" if found.of else "Make one group variable of them",

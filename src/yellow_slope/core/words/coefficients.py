@@ -18,7 +18,16 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.words import names
-from yellow_slope.core.words.numerals import bounded, estimate_decimals, fixed, level_text, listed, p_equals, place
+from yellow_slope.core.words.numerals import (
+    bounded,
+    estimate_decimals,
+    fixed,
+    level_text,
+    listed,
+    listed_some,
+    p_equals,
+    place,
+)
 from yellow_slope.core.words.reasons import reason
 
 
@@ -349,7 +358,7 @@ class Reader:
         compared = names.comparisons_of(self.study, self.fit, column)
         if compared:
             title += f" ({', '.join(compared)})"
-        parts = listed([names.label(self.study, part) for part in missing[:4]])
+        parts = listed_some([names.label(self.study, part) for part in missing], 4)
         return (
             f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}; without {parts} in the model it is "
             "no difference of slopes, but mixes the interaction with what is missing"
@@ -404,11 +413,8 @@ class Reader:
         title = _capital(self.column_name(column))
         if not found.on:
             return f"{title} is left out: {self._flat(column)}."
-        others = listed([f"“{self.column_name(j)}”" for j, _ in found.on[:6]])
-        more = f" and {len(found.on) - 6} more" if len(found.on) > 6 else ""
-        return (
-            f"{title} is left out: {others}{more} already {'says' if len(found.on) == 1 else 'say'} all that it says."
-        )
+        others = listed_some([f"“{self.column_name(j)}”" for j, _ in found.on], 6)
+        return f"{title} is left out: {others} already {'says' if len(found.on) == 1 else 'say'} all that it says."
 
     def _flat(self, column: int) -> str:
         """Why a column is the same for all cases."""
@@ -437,9 +443,7 @@ class Reader:
         flat = [j for j in others if any(row[j] and np.count_nonzero(row) == 1 for row in involved)]
         if flat and len(others) == len(flat):
             return f"“{self.column_name(flat[0])}”: {self._flat(flat[0])}"
-        listed_names = [f"“{self.column_name(j)}”" for j in list(others)[:4]]
-        more = f" and {len(others) - 4} more" if len(others) > 4 else ""
-        return f"these cases do not tell it apart from {listed(listed_names)}{more}"
+        return f"these cases do not tell it apart from {listed_some([f'“{self.column_name(j)}”' for j in others], 4)}"
 
     def _verdict(self, p: float, low: float, high: float, se: float, why: Why | None) -> str:
         if why is not None:

@@ -14,7 +14,7 @@ from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import MINUS, counted, fixed, listed, place
+from yellow_slope.core.words.numerals import MINUS, counted, fixed, listed, listed_some, place
 
 KINDS = {
     Kind.NUMBER: "a number",
@@ -73,7 +73,7 @@ def costs(study: Study, evaluation: Evaluation, name: str) -> list[str]:
     elif name in variables_of(study.model.terms):
         blocks = study.model.blocks
         where = [
-            f"{listed([label(study, t) for t in block.terms if name in t.variables][:4])} in block {i}"
+            f"{listed_some([label(study, t) for t in block.terms if name in t.variables], 4)} in block {i}"
             for i, block in enumerate(blocks, 1)
             if any(name in t.variables for t in block.terms)
         ]

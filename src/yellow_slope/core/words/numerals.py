@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 MINUS = "−"
 NONE = "–"
@@ -105,6 +106,12 @@ def listed(texts: list[str]) -> str:
     if len(texts) < 2:
         return "".join(texts)
     return ", ".join(texts[:-1]) + " and " + texts[-1]
+
+
+def listed_some(texts: Sequence[str], most: int) -> str:
+    """The first of many, and how many more there are: “a, b and 3 more”."""
+    more = len(texts) - most
+    return listed([*texts[:most], f"{more} more"] if more > 0 else list(texts))
 
 
 def number_or_place(value: float) -> str:

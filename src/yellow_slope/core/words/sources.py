@@ -5,7 +5,7 @@ from __future__ import annotations
 from yellow_slope.core.data.source import Format, Found, Ragged, ReadAs, Source
 from yellow_slope.core.study.retabling import Change
 from yellow_slope.core.words.names import SEPARATORS
-from yellow_slope.core.words.numerals import counted, listed
+from yellow_slope.core.words.numerals import counted, listed, listed_some
 
 FORMATS = {
     Format.SPREADSHEET: "a spreadsheet",
@@ -85,5 +85,5 @@ def change_sentence(change: Change) -> str:
             some = listed([f"“{name}”" for name in names[:4]]) + (" and others" if len(names) > 4 else "")
             parts.append(f"{counted(len(names), 'column')} {what} ({some})")
     said = "; ".join(parts) or "nothing is different"
-    lost = f" These could not stay: {', '.join(change.dropped[:6])}." if change.dropped else ""
+    lost = f" These could not stay: {listed_some(change.dropped, 6)}." if change.dropped else ""
     return f"Read again: {said}.{lost}"

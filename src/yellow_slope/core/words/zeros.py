@@ -21,7 +21,7 @@ from yellow_slope.core.words.numerals import (
     fixed,
     interval,
     level_text,
-    listed,
+    listed_some,
     p_equals,
     place,
 )
@@ -41,7 +41,7 @@ def zero_sentence(study: Study, fit: Fit, name: str, zero: float) -> str:
     title = names.transformed_name(study.variable(name), basis.treatment)
     where = f"{title} {place(zero, basis.axis_sd)}"
     if missing:
-        labels = listed([names.label(study, term) for term in missing[:3]])
+        labels = listed_some([names.label(study, term) for term in missing], 3)
         return f"With zero at {where} the model would be another fit: a product of {title} stands without {labels}."
     rows = moved_rows(fit, name, at)
     step, level = fit.last, study.model.level
@@ -114,7 +114,7 @@ def centering_sentence(study: Study, found: Centering) -> str:
         max((v for v in (c.vif for c in some) if v == v), default=float("nan"))
         for some in zip(*(found.both(j) for j in (*found.moved, *found.products)))
     ]
-    labels = listed([names.column_name(study, found.raw, j) for j in found.moved[:3]])
+    labels = listed_some([names.column_name(study, found.raw, j) for j in found.moved], 3)
     asked = (
         f"{labels} {'is' if len(found.moved) == 1 else 'are'} then asked at the mean of {title} instead of at 0"
         if found.moved
@@ -126,7 +126,8 @@ def centering_sentence(study: Study, found: Centering) -> str:
         else ""
     )
     said = "; ".join(part for part in (largest, asked) if part)
-    return f"Centering {title}: {said}; the test of the product does not change." if said else ""
+    same = "the test of the product does" if len(found.products) == 1 else "the tests of the products do"
+    return f"Centering {title}: {said}; {same} not change." if said else ""
 
 
 def _vif(c: Coefficient) -> str:
