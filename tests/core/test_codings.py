@@ -217,6 +217,9 @@ def test_trends_are_named_by_their_degree() -> None:
     assert [c.name for c in found.comparisons] == [
         "linear trend", "quadratic trend", "cubic trend", "degree 4 trend", "degree 5 trend",
     ]  # fmt: skip
+    assert [c.key for c in found.comparisons] == ["1", "2", "3", "4", "5"]
+    named = codes_of(Trends(names=(("2", "the bend"),)), tuple("abcd"), np.ones(4))
+    assert [c.name for c in named.comparisons] == ["linear trend", "the bend", "cubic trend"]
 
 
 @pytest.mark.parametrize(
