@@ -425,7 +425,7 @@ def test_reading_again_keeps_the_model_and_can_be_undone(hands: Hands, tmp_path:
     assert [t.variables for t in study.model.terms] == [("x",)]
     said = hands.window.session.message
     assert "10 rows fewer; 1 column new (“more”); 1 column gone (“w”)" in said
-    assert "These could not stay: w, x × w." in said
+    assert "These could not stay: w and x × w." in said
     hands.press("Ctrl+Z")
     assert hands.window.session.study is before
 
