@@ -17,7 +17,7 @@ from yellow_slope.core.study import edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.treatment import Mean
 from yellow_slope.core.words.names import column_name, label
-from yellow_slope.core.words.numerals import bounded, counted, fixed, listed
+from yellow_slope.core.words.numerals import bounded, counted, fixed, listed_some
 
 LARGE = 10.0
 """From this variance inflation on a coefficient's interval is more than three times as wide as it could be."""
@@ -36,7 +36,9 @@ def collinear_columns(evaluation: Evaluation) -> Iterator[Flag]:
     worst = int(large[np.argmax(vif[large])])
     term = fit.design.columns[worst].term
     n = f" and {large.size - 1} more" if large.size > 1 else ""
-    title = f"{column_name(study, fit, worst)}{n} can hardly be told apart from others"
+    title = (
+        f"{column_name(study, fit, worst)}{n} can hardly be told apart from others, VIF {fixed(float(vif[worst]), 1)}"
+    )
     key = FlagKey(FlagKind.COLLINEAR, term.key)
     yield Flag(key, title, partial(_told, study, fit, tuple(int(j) for j in large), worst), term=term)
 
@@ -53,10 +55,11 @@ def _told(study: Study, fit: Fit, large: tuple[int, ...], worst: int) -> tuple[s
     if centered is not None and len(centered.design.columns) == len(fit.design.columns):
         after = float(np.nanmax(centered.last.vif[1:]))
         rest = [j for j in large if float(centered.last.vif[j + 1]) >= LARGE]
-        labels = listed([study.variable(n).label for n in away[:MOST_CENTERED]])
-        if float(centered.last.vif[worst + 1]) < vif:
+        labels = listed_some([study.variable(n).label for n in away], MOST_CENTERED)
+        its = float(centered.last.vif[worst + 1])
+        if its < vif and fixed(its, 1) != fixed(vif, 1):
             cost += (
-                f"Centering {labels} brings it to {fixed(float(centered.last.vif[worst + 1]), 1)} and the largest to "
+                f"Centering {labels} brings it to {fixed(its, 1)} and the largest to "
                 f"{fixed(after, 1)}; the products' own tests stay, for that part is only where zero lies. "
             )
             remedies.append(Remedy(f"Center {labels}", partial(_center, names=away)))
