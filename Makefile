@@ -23,7 +23,7 @@ episodes: setup
 	@QT_QPA_PLATFORM=offscreen YELLOW_SLOPE_WRITE=1 $(PYTHON) -m pytest tests/episodes
 
 sentences: setup
-	@YELLOW_SLOPE_WRITE=1 $(PYTHON) -m pytest tests/core/test_sentences.py
+	@YELLOW_SLOPE_WRITE=1 $(PYTHON) -m pytest tests/core/words/test_sentences.py
 
 keys: setup
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/write_keys.py

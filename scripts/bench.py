@@ -26,13 +26,13 @@ from bench_blocks import covering, many_products, resampling
 from benchtools import say, typical
 
 from yellow_slope.core.data.table import Table, number_column, text_column
-from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
-from yellow_slope.files.studyfile import write_study
+from yellow_slope.files.study.studyfile import write_study
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 

@@ -11,9 +11,10 @@ from benchtools import say, typical
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.fit.evaluate import Fit, evaluate
-from yellow_slope.core.fit.resampling import resampled
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.fit.fitted.evaluate import Fit, evaluate
+from yellow_slope.core.fit.solve.resampling import resampled
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.standarderrors import Bootstrap, Classical, Errors, Way
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term

@@ -13,7 +13,9 @@ from pathlib import Path
 
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study import asking, descriptions, edits
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits import questions as asking
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.terms import Term
@@ -25,8 +27,8 @@ os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's 
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from yellow_slope.app.desk import Cell
 from yellow_slope.app.main import application
+from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.window import Window
 from yellow_slope.demo.learners import TABLE
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from yellow_slope.app.actions import keys_page
 from yellow_slope.app.main import application
+from yellow_slope.app.verbs.actions import keys_page
 from yellow_slope.app.window import Window
 
 application()

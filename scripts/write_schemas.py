@@ -5,8 +5,8 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from yellow_slope.files.documents import SpecDocument, StudyDocument
-from yellow_slope.files.resultparts import ResultsDocument
+from yellow_slope.files.study.documents import SpecDocument, StudyDocument
+from yellow_slope.files.written.resultparts import ResultsDocument
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "schemas"
 

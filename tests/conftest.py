@@ -17,7 +17,7 @@ from yellow_slope.demo.learners import STUDY
 from yellow_slope.files.opening import open_anything
 
 if TYPE_CHECKING:
-    from tests.app.windowdriver import Hands
+    from tests.support.windowdriver import Hands
 
 
 @pytest.fixture(autouse=True)
@@ -35,7 +35,7 @@ def demo() -> Study:
 @pytest.fixture
 def hands() -> Iterator[Hands]:
     """A window at first sight, closed afterwards."""
-    from tests.app.windowdriver import Hands
+    from tests.support.windowdriver import Hands
 
     made = Hands()
     yield made

@@ -8,19 +8,20 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from tests.core.worlds import study_of
+from tests.support.worlds import study_of
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
 from yellow_slope.core.probe.probing import probeable
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import READY
-from yellow_slope.files.results import results_document
-from yellow_slope.files.studyfile import packed, unpacked
+from yellow_slope.files.study.studyfile import packed, unpacked
+from yellow_slope.files.written.results import results_document
 from yellow_slope.report.document import build_report, html_of
 
 NAMES = ("a", "b", "g", "h")

@@ -117,7 +117,7 @@ def _demo(folder: Path) -> int:
     if has_display():
         return _window(STUDY)
     from yellow_slope.files.opening import open_anything
-    from yellow_slope.files.studyfile import write_study
+    from yellow_slope.files.study.studyfile import write_study
 
     folder.mkdir(parents=True, exist_ok=True)
     study = folder / STUDY.name
@@ -138,7 +138,7 @@ def _new(asked: argparse.Namespace) -> int:
     from yellow_slope.core.quickline import said_by
     from yellow_slope.files.opening import open_anything
     from yellow_slope.files.spec import read_spec, study_from
-    from yellow_slope.files.studyfile import write_study
+    from yellow_slope.files.study.studyfile import write_study
 
     if asked.spec is None and not asked.line:
         raise YellowSlopeError("Nothing says what the model is: give --line, --spec or both.")
@@ -156,7 +156,7 @@ def _new(asked: argparse.Namespace) -> int:
 
 def _line(file: Path, number: int) -> int:
     from yellow_slope.core.quickline import unsaid, write_line
-    from yellow_slope.core.words.numerals import listed
+    from yellow_slope.core.words.spelling.numerals import listed
     from yellow_slope.files.opening import open_anything
 
     study = open_anything(file)
@@ -171,11 +171,11 @@ def _line(file: Path, number: int) -> int:
 
 
 def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
-    from yellow_slope.core.fit.evaluate import evaluate
-    from yellow_slope.files.atomically import write_whole
-    from yellow_slope.files.casefile import case_table
+    from yellow_slope.core.fit.fitted.evaluate import evaluate
     from yellow_slope.files.opening import open_anything
-    from yellow_slope.files.results import results_document
+    from yellow_slope.files.safely.atomically import write_whole
+    from yellow_slope.files.written.casefile import case_table
+    from yellow_slope.files.written.results import results_document
 
     evaluation = evaluate(open_anything(study))
     document = results_document(evaluation)
@@ -199,10 +199,10 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
 
 
 def _report(study: Path, target: Path, step: int | None) -> int:
-    from yellow_slope.core.fit.evaluate import evaluate
-    from yellow_slope.core.study import edits
-    from yellow_slope.files.atomically import write_whole
+    from yellow_slope.core.fit.fitted.evaluate import evaluate
+    from yellow_slope.core.study.edits import model as edits
     from yellow_slope.files.opening import open_anything
+    from yellow_slope.files.safely.atomically import write_whole
     from yellow_slope.report.document import build_report, html_of
 
     opened = open_anything(study)
@@ -216,9 +216,9 @@ def _report(study: Path, target: Path, step: int | None) -> int:
 
 
 def _export(asked: argparse.Namespace) -> int:
-    from yellow_slope.core.fit.evaluate import evaluate
-    from yellow_slope.files.exporting import ExportChoices, write_export
+    from yellow_slope.core.fit.fitted.evaluate import evaluate
     from yellow_slope.files.opening import open_anything
+    from yellow_slope.files.written.exporting import ExportChoices, write_export
 
     evaluation = evaluate(open_anything(asked.study))
     choices = ExportChoices(
@@ -236,10 +236,10 @@ def _figure(asked: argparse.Namespace) -> int:
 
 
 def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
-    from yellow_slope.core.fit.evaluate import Fit, evaluate
+    from yellow_slope.core.fit.fitted.evaluate import Fit, evaluate
     from yellow_slope.core.probe.probing import asked_probes, probe_fit
-    from yellow_slope.files.atomically import write_whole
     from yellow_slope.files.opening import open_anything
+    from yellow_slope.files.safely.atomically import write_whole
     from yellow_slope.report.figures import checked_dpi, figure_bytes, figure_of
 
     evaluation = evaluate(open_anything(study))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.app.windowdriver import Hands
+from tests.support.windowdriver import Hands
 
 
 @pytest.fixture

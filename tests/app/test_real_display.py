@@ -11,11 +11,12 @@ from pathlib import Path
 
 import pytest
 
-ROOT = Path(__file__).resolve().parents[2]
+from tests.support.places import ROOT
+
 SCRIPT = """
 import sys
 sys.path.insert(0, sys.argv[1])
-from tests.app.windowdriver import Hands
+from tests.support.windowdriver import Hands
 from yellow_slope.demo.learners import TABLE
 
 hands = Hands()

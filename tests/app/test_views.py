@@ -8,15 +8,15 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QToolButton
 
-from tests.app.windowdriver import Hands, number
-from tests.core.worlds import noise_world, study_of, term
-from yellow_slope.app.desk import Cell
-from yellow_slope.app.explanations import explanation
-from yellow_slope.app.foot import begun
-from yellow_slope.app.roster import distribution
+from tests.support.windowdriver import Hands, number
+from tests.support.worlds import noise_world, study_of, term
+from yellow_slope.app.explanations.explanation import explanation
+from yellow_slope.app.frame.foot import begun
+from yellow_slope.app.frame.roster import distribution
+from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.core.words.names import treated_as

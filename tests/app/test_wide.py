@@ -6,7 +6,7 @@ from pathlib import Path
 
 from PyQt6.QtWidgets import QLabel
 
-from tests.app.windowdriver import Hands
+from tests.support.windowdriver import Hands
 from yellow_slope.app.prepare.bench import MOST_STRIPS
 from yellow_slope.core.data.table import Table, number_column
 from yellow_slope.core.study.study import new_study

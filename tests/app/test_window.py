@@ -11,19 +11,19 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QInputDialog
 
-from tests.app.windowdriver import Hands, number, numbers_in
-from tests.core.worlds import noise_world, study_of
+from tests.support.windowdriver import Hands, number, numbers_in
+from tests.support.worlds import noise_world, study_of
 from yellow_slope import looks
 from yellow_slope.app.checks.plots import NORMAL
 from yellow_slope.app.data.bench import DataBench
-from yellow_slope.app.desk import WAYPOINTS
 from yellow_slope.app.prepare.strips import GroupStrip
-from yellow_slope.app.recent import recent_files
+from yellow_slope.app.state.desk import WAYPOINTS
+from yellow_slope.app.state.recentfiles import recent_files
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
-from yellow_slope.core.words.sources import source_phrases
+from yellow_slope.core.words.sentences.sources import source_phrases
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
 

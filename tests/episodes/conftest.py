@@ -5,11 +5,12 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Callable
-from pathlib import Path
 
 import pytest
 
-PAGE = Path(__file__).resolve().parents[2] / "docs" / "episodes.md"
+from tests.support.places import DOCS
+
+PAGE = DOCS / "episodes.md"
 HEAD = """# Episodes
 
 Pieces of work as analysts do them, each a test under `tests/episodes/` that drives the real window with mouse and keys. An

@@ -8,8 +8,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.app.windowdriver import Hands
-from tests.episodes.world import fitted, plain_table, raw
+from tests.support.plaintable import fitted, plain_table, raw
+from tests.support.windowdriver import Hands
 from yellow_slope.core.data.variable import Kind
 
 SEASONS = {"0": "first season", "1": "returner"}

@@ -9,8 +9,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.app.windowdriver import Hands, number, numbers_in
-from tests.episodes.world import fitted, plain_table, raw
+from tests.support.plaintable import fitted, plain_table, raw
+from tests.support.windowdriver import Hands, number, numbers_in
 from yellow_slope.app.probe.tables import effect_rows
 
 

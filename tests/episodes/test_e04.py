@@ -8,8 +8,8 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QPoint
 
-from tests.app.windowdriver import Hands
-from tests.episodes.world import fitted, plain_table, raw
+from tests.support.plaintable import fitted, plain_table, raw
+from tests.support.windowdriver import Hands
 
 
 def test_e04(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:

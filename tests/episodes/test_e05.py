@@ -9,10 +9,10 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint
 
-from tests.app.windowdriver import Hands, number, numbers_in
-from tests.core.oracle import f_p, t_p
-from tests.episodes.world import plain_table, raw
-from yellow_slope.core.words.codecards import pair_cells
+from tests.support.oracle import f_p, t_p
+from tests.support.plaintable import plain_table, raw
+from tests.support.windowdriver import Hands, number, numbers_in
+from yellow_slope.core.words.sentences.comparisons import pair_cells
 
 
 def test_e05(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:

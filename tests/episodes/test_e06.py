@@ -11,8 +11,8 @@ import pytest
 from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QApplication
 
-from tests.app.windowdriver import Hands, numbers_in
-from tests.episodes.world import plain_table, raw
+from tests.support.plaintable import plain_table, raw
+from tests.support.windowdriver import Hands, numbers_in
 
 
 def sse(y: np.ndarray, *columns: np.ndarray) -> float:

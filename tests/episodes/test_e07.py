@@ -9,8 +9,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.app.windowdriver import Hands
-from tests.episodes.world import fitted, plain_table, raw
+from tests.support.plaintable import fitted, plain_table, raw
+from tests.support.windowdriver import Hands
 
 
 def with_lifts(path: Path) -> list[float]:

@@ -8,8 +8,8 @@ from pathlib import Path
 import numpy as np
 from PyQt6.QtTest import QTest
 
-from tests.app.windowdriver import Hands
-from tests.core.worlds import term
+from tests.support.windowdriver import Hands
+from tests.support.worlds import term
 from yellow_slope.core.study.study import Study
 
 

@@ -9,8 +9,8 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from tests.app.windowdriver import Hands
-from tests.episodes.world import plain_table, raw
+from tests.support.plaintable import plain_table, raw
+from tests.support.windowdriver import Hands
 
 
 def with_indicators(path: Path) -> None:

@@ -11,9 +11,9 @@ import pytest
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
-from tests.app.windowdriver import Hands, number
-from tests.core.oracle import t_quantile
-from tests.episodes.world import fitted, plain_table, raw
+from tests.support.oracle import t_quantile
+from tests.support.plaintable import fitted, plain_table, raw
+from tests.support.windowdriver import Hands, number
 
 
 def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:

@@ -8,8 +8,8 @@ from pathlib import Path
 import pytest
 from PyQt6.QtWidgets import QLineEdit
 
-from tests.app.windowdriver import Hands
-from tests.episodes.world import fitted, plain_table, raw
+from tests.support.plaintable import fitted, plain_table, raw
+from tests.support.windowdriver import Hands
 from yellow_slope.core.data.variable import Kind
 
 

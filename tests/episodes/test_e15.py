@@ -10,9 +10,9 @@ import pytest
 from PyQt6.QtCore import QPoint
 from PyQt6.QtWidgets import QInputDialog
 
-from tests.app.windowdriver import Hands
-from tests.core.worlds import term
-from tests.episodes.world import plain_table, raw
+from tests.support.plaintable import plain_table, raw
+from tests.support.windowdriver import Hands
+from tests.support.worlds import term
 
 
 def sse(y: np.ndarray, columns: list[np.ndarray]) -> float:

@@ -9,14 +9,14 @@ import pytest
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.study import descriptions
+from yellow_slope.core.study.edits import descriptions
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import STANDARDIZED
-from yellow_slope.files.documents import SpecDocument
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.spec import read_spec, study_from
-from yellow_slope.files.tableschema import described_variables, read_schema, schema_of
+from yellow_slope.files.study.documents import SpecDocument
+from yellow_slope.files.tables.tableschema import described_variables, read_schema, schema_of
 
 TABLE = "code,x,y\n3,1.5,2\n1,2.5,3\n2,3.5,5\n1,4.0,7\n-9,1.0,4\n2,2.0,6\n3,3.0,1\n"
 

@@ -14,18 +14,19 @@ from typing import Any
 import numpy as np
 import pytest
 
-from tests.core.worlds import noise_world, study_of
+from tests.support.worlds import noise_world, study_of
 from yellow_slope import cli
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.errors import FileError, YellowSlopeError
-from yellow_slope.core.fit.evaluate import evaluate
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.results import results_document
 from yellow_slope.files.spec import read_spec, study_from
-from yellow_slope.files.studyfile import packed, unpacked
+from yellow_slope.files.study.studyfile import packed, unpacked
+from yellow_slope.files.written.results import results_document
 
 MUTATIONS = int(os.environ.get("YELLOW_SLOPE_MUTATIONS", "150"))
 """Of each kind of file; 1,400 of each make the 4,000 of a whole run."""
@@ -226,7 +227,7 @@ def test_too_many_members() -> None:
 
 
 def test_a_table_that_unpacks_beyond_bounds(monkeypatch: pytest.MonkeyPatch) -> None:
-    from yellow_slope.files import packedtable
+    from yellow_slope.files.study import packedtable
 
     monkeypatch.setattr(packedtable, "MOST_BYTES", 1 << 10)
     with pytest.raises(FileError, match="more than"):

@@ -8,20 +8,21 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from tests.core.worlds import fit_of, noise_world, study_of
+from tests.support.worlds import fit_of, noise_world, study_of
 from yellow_slope import looks
 from yellow_slope.core.data.table import NumberColumn, Stray, Table, number_column
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.fit.evaluate import evaluate
+from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study, new_study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.coefficients import Reader
-from yellow_slope.core.words.numerals import bounded, fixed
-from yellow_slope.core.words.steps import step_line
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.steps import step_line
+from yellow_slope.core.words.spelling.numerals import bounded, fixed
 from yellow_slope.report.document import build_report, caption_of, html_of, pictures, probes_of
 from yellow_slope.report.figures import ProbeFigures, figure_bytes, figure_of, figure_style, new_figure
 from yellow_slope.report.tables import descriptives_table, effects_table, ladder_table, regions_table, steps_table

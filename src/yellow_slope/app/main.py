@@ -11,7 +11,7 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
-from yellow_slope.app import theme
+from yellow_slope.app.widgets import theme
 
 _app: QApplication | None = None
 

@@ -10,8 +10,23 @@ from PyQt6.QtCore import QPoint, QSize, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QCursor, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
 
-from yellow_slope.app import theme
-from yellow_slope.app.actions import (
+from yellow_slope.app.blocks.bench import BlocksBench
+from yellow_slope.app.checks.bench import ChecksBench
+from yellow_slope.app.data.bench import DataBench
+from yellow_slope.app.frame.commandfinder import Finder
+from yellow_slope.app.frame.firstsight import FirstSight
+from yellow_slope.app.frame.foot import Foot
+from yellow_slope.app.frame.header import Header
+from yellow_slope.app.frame.roster import Roster
+from yellow_slope.app.frame.search import Search
+from yellow_slope.app.frame.statusline import StatusLine
+from yellow_slope.app.prepare.bench import ON_STRIPS, PrepareBench
+from yellow_slope.app.probe.bench import ProbeBench
+from yellow_slope.app.report.bench import ReportBench
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.view import View, view_of
+from yellow_slope.app.state.worker import RESAMPLING, Job, Worker
+from yellow_slope.app.verbs.actions import (
     BELOW,
     CARD,
     EFFECTS,
@@ -27,31 +42,16 @@ from yellow_slope.app.actions import (
     Action,
     ActionTable,
 )
-from yellow_slope.app.blockactions import BlockActions
-from yellow_slope.app.blocks.bench import BlocksBench
-from yellow_slope.app.checks.bench import ChecksBench
-from yellow_slope.app.data.bench import DataBench
-from yellow_slope.app.dialogs import Dialogs
-from yellow_slope.app.equationactions import EquationActions
-from yellow_slope.app.fileactions import FileActions
-from yellow_slope.app.finder import Finder
-from yellow_slope.app.firstsight import FirstSight
-from yellow_slope.app.foot import Foot
-from yellow_slope.app.header import Header
-from yellow_slope.app.inferenceactions import InferenceActions
-from yellow_slope.app.modelactions import ModelActions
-from yellow_slope.app.modelsactions import ModelsActions
-from yellow_slope.app.navigation import Navigation
-from yellow_slope.app.prepare.bench import ON_STRIPS, PrepareBench
-from yellow_slope.app.probe.bench import ProbeBench
-from yellow_slope.app.report.bench import ReportBench
-from yellow_slope.app.roster import Roster
-from yellow_slope.app.search import Search
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.statusline import StatusLine
-from yellow_slope.app.view import View, view_of
-from yellow_slope.app.worker import RESAMPLING, Job, Worker
-from yellow_slope.core.fit.steps import Resampling
+from yellow_slope.app.verbs.composing import BlockActions
+from yellow_slope.app.verbs.files import FileActions
+from yellow_slope.app.verbs.keptmodels import ModelsActions
+from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.verbs.navigation import Navigation
+from yellow_slope.app.verbs.reporting import EquationActions
+from yellow_slope.app.verbs.standarderrors import InferenceActions
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names import model_name

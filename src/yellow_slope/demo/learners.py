@@ -161,9 +161,9 @@ def spec() -> dict[str, Any]:
 
 def write() -> None:
     """Write table, description and study beside this file."""
-    from yellow_slope.files.documents import SpecDocument
     from yellow_slope.files.spec import study_from
-    from yellow_slope.files.studyfile import write_study
+    from yellow_slope.files.study.documents import SpecDocument
+    from yellow_slope.files.study.studyfile import write_study
 
     TABLE.write_text(table_text())
     SCHEMA.write_text(json.dumps(schema(), indent=1, ensure_ascii=False) + "\n")

@@ -14,14 +14,14 @@ from yellow_slope.core.data.source import Format, Ragged, ReadAs, Source
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.study import Study, new_study
-from yellow_slope.files.atomically import read_bytes
-from yellow_slope.files.checksums import checksum_or_later, sum_later
-from yellow_slope.files.codebook import code_book_beside
-from yellow_slope.files.recognition import FileKind, kind_of
-from yellow_slope.files.tableschema import declared, described_variables, read_schema, schema_beside
+from yellow_slope.files.safely.atomically import read_bytes
+from yellow_slope.files.safely.checksums import checksum_or_later, sum_later
+from yellow_slope.files.tables.codebook import code_book_beside
+from yellow_slope.files.tables.recognition import FileKind, kind_of
+from yellow_slope.files.tables.tableschema import declared, described_variables, read_schema, schema_beside
 
 if TYPE_CHECKING:
-    from yellow_slope.files.delimited import Reading
+    from yellow_slope.files.text.delimited import Reading
 
 Progress = Callable[[float], None]
 MOST_BYTES = 4 << 30
@@ -36,7 +36,7 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
     content = read_bytes(path, MOST_BYTES)
     kind = kind_of(content, path.name)
     if kind is FileKind.STUDY:
-        from yellow_slope.files.studyfile import unpacked
+        from yellow_slope.files.study.studyfile import unpacked
 
         return unpacked(content, path.name)
     name = path.stem.replace("_", " ").replace("-", " ").strip().capitalize()
@@ -60,7 +60,7 @@ def _described(study: Study, path: Path) -> Study:
         return replace(study, table=table, variables=variables, source=source)
     book = code_book_beside(path)
     if book is not None:
-        from yellow_slope.files.codebook import described_by_code_book
+        from yellow_slope.files.tables.codebook import described_by_code_book
 
         try:
             variables = described_by_code_book(study.table, study.variables, book)
@@ -114,18 +114,18 @@ def _new(reading: Reading, name: str, path: str, content: bytes) -> Study:
 
 def _read(kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, progress: Progress) -> Reading:
     if kind is FileKind.WORKBOOK:
-        from yellow_slope.files.spreadsheets import read_workbook
+        from yellow_slope.files.tables.spreadsheets import read_workbook
 
         return read_workbook(content, name, read_as, progress)
     if kind is FileKind.OPEN_DOCUMENT:
-        from yellow_slope.files.spreadsheets import read_open_document
+        from yellow_slope.files.tables.spreadsheets import read_open_document
 
         return read_open_document(content, name, read_as, progress)
     if kind in (FileKind.PARQUET, FileKind.RECORDS):
-        from yellow_slope.files.arrowtables import read_parquet, read_records
+        from yellow_slope.files.tables.arrowtables import read_parquet, read_records
 
         return (read_parquet if kind is FileKind.PARQUET else read_records)(content, name, read_as)
-    from yellow_slope.files.delimited import parse_delimited
+    from yellow_slope.files.text.delimited import parse_delimited
 
     return parse_delimited(content, name, read_as, progress)
 
@@ -171,7 +171,7 @@ def _of_package(content: bytes, path: Path, name: str, read_as: ReadAs | None, p
 
 def _package(content: bytes, path: Path) -> tuple[Callable[[str], bytes], dict[str, Any]]:
     """How to get at a part, and the package's description."""
-    from yellow_slope.files.jsontext import json_object
+    from yellow_slope.files.safely.jsontext import json_object
 
     if not content.startswith(b"PK"):
         return lambda inside: read_bytes(path.parent / inside, MOST_BYTES), json_object(content, path.name)

@@ -10,13 +10,28 @@ from pydantic import ValidationError
 from yellow_slope.core.data.variable import Kind, Level
 from yellow_slope.core.errors import FileError, StudyError, YellowSlopeError
 from yellow_slope.core.probe.probing import checked_step
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import Study
-from yellow_slope.files.atomically import read_bytes
-from yellow_slope.files.documents import EntryDocument, FurtherModelDocument, SpecDocument, VariableDocument, explained
-from yellow_slope.files.jsontext import json_value
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.values import block_of, coding_of, errors_of, probe_of, sample_of, treatment_of, with_reference
+from yellow_slope.files.safely.atomically import read_bytes
+from yellow_slope.files.safely.jsontext import json_value
+from yellow_slope.files.study.documents import (
+    EntryDocument,
+    FurtherModelDocument,
+    SpecDocument,
+    VariableDocument,
+    explained,
+)
+from yellow_slope.files.study.values import (
+    block_of,
+    coding_of,
+    errors_of,
+    probe_of,
+    sample_of,
+    treatment_of,
+    with_reference,
+)
 
 
 def read_spec(path: Path) -> SpecDocument:

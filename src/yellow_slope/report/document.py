@@ -10,17 +10,17 @@ from jinja2 import Environment, FileSystemLoader, select_autoescape
 
 from yellow_slope import looks
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.fit.bygroup import by_group
-from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.asked.bygroup import by_group
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
 from yellow_slope.core.flags import dismissed_flags
 from yellow_slope.core.probe.probing import Probed, probe_all
-from yellow_slope.core.words.bygroup import GroupReader
-from yellow_slope.core.words.coefficients import Reader
-from yellow_slope.core.words.effects import EffectReader
-from yellow_slope.core.words.equation import equation
-from yellow_slope.core.words.models import beside_sentence
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.samples import declared_sentences, sample_sentence
+from yellow_slope.core.words.sentences.bygroup import GroupReader
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.equation import equation
+from yellow_slope.core.words.sentences.models import beside_sentence
+from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.report.figures import figure_bytes, figure_of
 from yellow_slope.report.tables import (
     MOST_LISTED,

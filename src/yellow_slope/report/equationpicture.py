@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.fit.fitted.evaluate import Fit
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.equation import equation
+from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.looks import LIGHT
 from yellow_slope.report.figures import figure_bytes, figure_style, new_figure, plain
 

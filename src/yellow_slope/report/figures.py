@@ -20,14 +20,14 @@ from yellow_slope import looks
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import shortened
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.inference import ConditionalEffect
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.probe.curve import Region
 from yellow_slope.core.probe.probing import EVERYWHERE, MOST_LINES, Probed
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.effects import EffectReader
 from yellow_slope.core.words.names import level_label, unit_of
-from yellow_slope.core.words.numerals import place
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.spelling.numerals import place
 from yellow_slope.looks import LIGHT
 
 GRID = 120

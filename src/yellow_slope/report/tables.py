@@ -4,19 +4,21 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.describe import described
-from yellow_slope.core.fit.evaluate import Evaluation, Fit
-from yellow_slope.core.fit.inference import ConditionalEffect
-from yellow_slope.core.fit.tails import t_quantile
+from yellow_slope.core.fit.asked.describe import described
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect
+from yellow_slope.core.fit.solve.tails import t_quantile
 from yellow_slope.core.probe.probing import Probed
 from yellow_slope.core.study.probe import Pointwise, Simultaneous
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.bygroup import GroupReader
-from yellow_slope.core.words.coefficients import Reader
-from yellow_slope.core.words.effects import EffectReader
 from yellow_slope.core.words.names import comparisons_of, label, model_name, zero_point
-from yellow_slope.core.words.numerals import (
+from yellow_slope.core.words.sentences.bygroup import GroupReader
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.errors import errors_note
+from yellow_slope.core.words.sentences.steps import step_line
+from yellow_slope.core.words.spelling.numerals import (
     aligned,
     bounded,
     counted,
@@ -29,9 +31,7 @@ from yellow_slope.core.words.numerals import (
     place,
     place_decimals,
 )
-from yellow_slope.core.words.reasons import DASH, reason
-from yellow_slope.core.words.standarderrors import errors_note
-from yellow_slope.core.words.steps import step_line
+from yellow_slope.core.words.spelling.reasons import DASH, reason
 
 MOST_LISTED = 30
 """Of a term with more columns only the joint test is printed."""

@@ -8,13 +8,13 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
-from yellow_slope.app.actions import BELOW, action
 from yellow_slope.app.blocks.belowtables import Told, models_told, steps_told, variables_told
 from yellow_slope.app.blocks.trust import TrustPanel
-from yellow_slope.app.figuretable import FigureTable
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.view import View
-from yellow_slope.app.worker import Worker
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.view import View
+from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.verbs.actions import BELOW, action
+from yellow_slope.app.widgets.figuretable import FigureTable
 
 STEPS, VARIABLES, MODELS, TRUST, NOTHING = "steps", "variables", "models", "trust", "nothing"
 TITLES = {

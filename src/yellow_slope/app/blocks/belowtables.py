@@ -6,16 +6,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.app.figuretable import FigureColumn, FigureRow
-from yellow_slope.app.view import View
-from yellow_slope.core.fit.describe import correlation_interval, described
-from yellow_slope.core.fit.evaluate import Fit
-from yellow_slope.core.fit.matching import column_keys
-from yellow_slope.core.fit.trust import Trial, Trials
+from yellow_slope.app.state.view import View
+from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow
+from yellow_slope.core.fit.asked.describe import correlation_interval, described
+from yellow_slope.core.fit.asked.matching import column_keys
+from yellow_slope.core.fit.asked.trust import Trial, Trials
+from yellow_slope.core.fit.fitted.evaluate import Fit
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.words.models import beside_sentence
 from yellow_slope.core.words.names import INTERCEPT, column_name, label, model_name
-from yellow_slope.core.words.numerals import (
+from yellow_slope.core.words.sentences.models import beside_sentence
+from yellow_slope.core.words.sentences.steps import headline, step_line
+from yellow_slope.core.words.spelling.numerals import (
     bounded,
     counted,
     estimate_decimals,
@@ -26,8 +27,7 @@ from yellow_slope.core.words.numerals import (
     p_value,
     place,
 )
-from yellow_slope.core.words.reasons import DASH, reason
-from yellow_slope.core.words.steps import headline, step_line
+from yellow_slope.core.words.spelling.reasons import DASH, reason
 
 MOST_COEFFICIENTS = 120
 STEP_COLUMNS = (

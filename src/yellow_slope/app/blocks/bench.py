@@ -6,7 +6,6 @@ from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from yellow_slope.app.actions import action
 from yellow_slope.app.blocks.below import BAR, NOTHING, STEPS, TITLES, TRUST, BelowPanel
 from yellow_slope.app.blocks.comparestrip import CompareStrip
 from yellow_slope.app.blocks.groups import GroupsSheet
@@ -15,14 +14,15 @@ from yellow_slope.app.blocks.layout import DENSITIES, HEAD
 from yellow_slope.app.blocks.plotbeside import PlotBeside
 from yellow_slope.app.blocks.preview import Preview
 from yellow_slope.app.blocks.quick import QuickLine
-from yellow_slope.app.desk import Cell
-from yellow_slope.app.modelactions import ModelActions
-from yellow_slope.app.picker import Picker
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.worker import Worker
+from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import Reading
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.terms import Term
 from yellow_slope.looks import SIZES
 

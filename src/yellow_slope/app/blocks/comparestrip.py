@@ -6,12 +6,12 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
-from yellow_slope.app import theme
 from yellow_slope.app.blocks.belowtables import relation_said
 from yellow_slope.app.blocks.beside import Beside
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import colour
-from yellow_slope.app.worker import Worker
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour
 
 LANE = "relation"
 

@@ -9,23 +9,24 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFont, QFontMetrics, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app import theme
 from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.blocks.figures import PAD, SIZE, Figures
 from yellow_slope.app.blocks.layout import HEAD, StepColumn
 from yellow_slope.app.blocks.preview import Coming
 from yellow_slope.app.blocks.sheet import LEAVING, Row, Sheet, tick
-from yellow_slope.app.desk import Cell
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import colour, font
-from yellow_slope.core.fit.evaluate import Fit
-from yellow_slope.core.fit.inference import FTest, Why
-from yellow_slope.core.fit.steps import StepResult
+from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.inference import FTest
+from yellow_slope.core.fit.fitted.steps import StepResult
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import bounded, fixed, p_relation
-from yellow_slope.core.words.reasons import DASH
+from yellow_slope.core.words.spelling.numerals import bounded, fixed, p_relation
+from yellow_slope.core.words.spelling.reasons import DASH
 from yellow_slope.looks import SIZES
 
 ALIGN_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter

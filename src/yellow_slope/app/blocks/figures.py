@@ -8,13 +8,21 @@ import numpy as np
 from PyQt6.QtGui import QFontMetrics
 
 from yellow_slope.app.blocks.layout import Density
-from yellow_slope.app.theme import font
-from yellow_slope.core.fit.collinearity import generalized_vif
-from yellow_slope.core.fit.evaluate import Fit
-from yellow_slope.core.fit.steps import Coefficient, StepResult
+from yellow_slope.app.widgets.theme import font
+from yellow_slope.core.fit.asked.collinearity import generalized_vif
+from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.steps import Coefficient, StepResult
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.numerals import bounded, estimate_decimals, fixed, interval, level_text, p_value, padded
-from yellow_slope.core.words.reasons import DASH
+from yellow_slope.core.words.spelling.numerals import (
+    bounded,
+    estimate_decimals,
+    fixed,
+    interval,
+    level_text,
+    p_value,
+    padded,
+)
+from yellow_slope.core.words.spelling.reasons import DASH
 
 PAD = 8
 SIZE = 12

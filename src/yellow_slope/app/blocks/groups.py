@@ -7,18 +7,18 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app import theme
 from yellow_slope.app.blocks.sheet import low_to_high, tick
-from yellow_slope.app.paintedrows import PaintedRows
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import colour, font
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.paintedrows import PaintedRows
+from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.bygroup import GroupFit
-from yellow_slope.core.fit.inference import Why
-from yellow_slope.core.words.bygroup import GroupReader
+from yellow_slope.core.fit.asked.bygroup import GroupFit
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.words.names import INTERCEPT
-from yellow_slope.core.words.numerals import bounded, counted, estimate_decimals, fixed, interval, p_relation
-from yellow_slope.core.words.reasons import DASH
+from yellow_slope.core.words.sentences.bygroup import GroupReader
+from yellow_slope.core.words.spelling.numerals import bounded, counted, estimate_decimals, fixed, interval, p_relation
+from yellow_slope.core.words.spelling.reasons import DASH
 
 ROW, HEAD = 42, 58
 NAMES, MOST_NAMES = 150, 330

@@ -9,21 +9,21 @@ from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QContextMenuEvent, QFontMetrics, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app.actions import LADDER, action
 from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.blocks.drawing import INDENT, TAIL, LadderDrawing, row_font
 from yellow_slope.app.blocks.figures import Figures
 from yellow_slope.app.blocks.layout import HEAD, StepColumn, density, steps_across
 from yellow_slope.app.blocks.preview import Coming
 from yellow_slope.app.blocks.sheet import Row, Sheet, coming_sheet, sheet_of
-from yellow_slope.app.desk import Cell
-from yellow_slope.app.paintedrows import PaintedRows
-from yellow_slope.app.session import StudySession
-from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.verbs.actions import LADDER, action
+from yellow_slope.app.widgets.paintedrows import PaintedRows
+from yellow_slope.core.fit.fitted.evaluate import Fit
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.shortening import told_apart
-from yellow_slope.core.words.steps import is_quick, step_figures
+from yellow_slope.core.words.sentences.steps import is_quick, step_figures
+from yellow_slope.core.words.spelling.shortening import told_apart
 from yellow_slope.looks import SIZES
 
 NOTHING = Sheet((), np.zeros(0), 1.0)

@@ -8,18 +8,18 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from yellow_slope.app import theme
-from yellow_slope.app.elided import ElidedLabel
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.sketch import GAP, Sketch, Task, stacked
-from yellow_slope.app.theme import colour, font
-from yellow_slope.app.view import View
-from yellow_slope.app.worker import Worker
+from yellow_slope.app.figures.sketch import GAP, Sketch, Task, stacked
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.view import View
+from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.elided import ElidedLabel
+from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.probe.probing import Probed, default_probe, probe_fit
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.effects import EffectReader
+from yellow_slope.core.words.sentences.effects import EffectReader
 
 LANE = "beside"
 LEAST = 320

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.worker import Job, Worker
-from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
-from yellow_slope.core.fit.steps import Resampling
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.quickline import Reading
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.numerals import counted
+from yellow_slope.core.words.spelling.numerals import counted
 
 LANE = "preview"
 

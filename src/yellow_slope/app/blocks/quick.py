@@ -6,8 +6,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.typedline import TypedLine
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets.typedline import TypedLine
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import Reading, complete, read_line

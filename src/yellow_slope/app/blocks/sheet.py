@@ -6,16 +6,16 @@ from dataclasses import dataclass, field, replace
 
 import numpy as np
 
-from yellow_slope.app.desk import Cell
-from yellow_slope.app.view import View
+from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.view import View
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Fit
 from yellow_slope.core.flags import Flag
 from yellow_slope.core.study.study import FlagKey, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names import INTERCEPT, against, column_name, label, short_column_name
-from yellow_slope.core.words.numerals import counted
+from yellow_slope.core.words.spelling.numerals import counted
 
 COMING, LEAVING = "comes", "leaves"
 """What a typed line does to a row; they stand behind its name."""

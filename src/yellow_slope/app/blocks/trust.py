@@ -8,19 +8,19 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from yellow_slope.app.blocks.belowtables import Told, trials_told
-from yellow_slope.app.field import Field
-from yellow_slope.app.figuretable import FigureTable
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.view import View
-from yellow_slope.app.worker import Job, Worker
-from yellow_slope.core.fit.steps import Resampling
-from yellow_slope.core.fit.trust import Reliability, covariate_trials, reliability_of
-from yellow_slope.core.study import descriptions
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.view import View
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.widgets.field import Field
+from yellow_slope.app.widgets.figuretable import FigureTable
+from yellow_slope.core.fit.asked.trust import Reliability, covariate_trials, reliability_of
+from yellow_slope.core.fit.fitted.steps import Resampling
+from yellow_slope.core.study.edits import descriptions
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import bounded, fixed
-from yellow_slope.core.words.steps import smallest_sentence
+from yellow_slope.core.words.sentences.steps import smallest_sentence
+from yellow_slope.core.words.spelling.numerals import bounded, fixed
 
 LANE = "trust"
 

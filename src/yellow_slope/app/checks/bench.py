@@ -8,11 +8,11 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from yellow_slope.app.checks.plots import QUESTIONS, CheckPlot
-from yellow_slope.app.picker import Picker
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.worker import Job, Worker
-from yellow_slope.core.fit.diagnosis import Diagnosis, diagnose
-from yellow_slope.core.words.residuals import residual_sentence
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.widgets.picker import Picker
+from yellow_slope.core.fit.asked.diagnosis import Diagnosis, diagnose
+from yellow_slope.core.words.sentences.residuals import residual_sentence
 from yellow_slope.looks import SIZES
 
 

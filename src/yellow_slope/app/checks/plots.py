@@ -9,11 +9,11 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QToolTip, QWidget
 
-from yellow_slope.app import theme
-from yellow_slope.app.theme import colour, font
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
-from yellow_slope.core.fit.diagnosis import Diagnosis, running_median
-from yellow_slope.core.words.numerals import fixed
+from yellow_slope.core.fit.asked.diagnosis import Diagnosis, running_median
+from yellow_slope.core.words.spelling.numerals import fixed
 
 SPREAD = "Is the spread even?"
 NORMAL = "Are the residuals normal?"

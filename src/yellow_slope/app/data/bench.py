@@ -16,9 +16,9 @@ from yellow_slope.app.data.firstrows import HEIGHT, FirstRows
 from yellow_slope.app.data.grid import ColumnHeads, TableGrid
 from yellow_slope.app.data.readas import ReadAsStrip
 from yellow_slope.app.data.tableactions import TableActions
-from yellow_slope.app.modelactions import ModelActions
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.worker import Job, Worker
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.verbs.modelactions import ModelActions
 from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.data.finding import sorted_rows
 from yellow_slope.core.data.source import ReadAs

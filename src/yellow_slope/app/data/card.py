@@ -23,21 +23,22 @@ from PyQt6.QtWidgets import (
 
 from yellow_slope.app.data.levels import LevelsPanel
 from yellow_slope.app.data.portraits import HEIGHT, Histogram, OutcomeByLevel
-from yellow_slope.app.field import Field
-from yellow_slope.app.modelactions import ModelActions
-from yellow_slope.app.picker import Picker
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.worker import Job, Worker
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.widgets.field import Field
+from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.table import NumberColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable, shortened
-from yellow_slope.core.fit.summaries import LevelSummary, Portrait, level_summaries, portrait_of
-from yellow_slope.core.study import descriptions, edits
-from yellow_slope.core.study.edits import Edit
+from yellow_slope.core.fit.asked.summaries import LevelSummary, Portrait, level_summaries, portrait_of
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.model import Edit
 from yellow_slope.core.study.study import FlagKind, Study
 from yellow_slope.core.study.treatment import READY, Treatment
-from yellow_slope.core.words.columns import apart_name, costs, kind_reason, number_rows
 from yellow_slope.core.words.names import treatment_name
+from yellow_slope.core.words.sentences.columns import apart_name, costs, kind_reason, number_rows
 
 WIDTH = 292
 SCROLL_BAR = 12

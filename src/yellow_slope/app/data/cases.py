@@ -6,22 +6,22 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
-from yellow_slope.app.actions import action
 from yellow_slope.app.data.rulebuilder import RuleBuilder
-from yellow_slope.app.dialogs import Dialogs
-from yellow_slope.app.picker import Picker
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import font
-from yellow_slope.app.typedline import TypedLine
-from yellow_slope.app.worker import Job, Worker
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.widgets.picker import Picker
+from yellow_slope.app.widgets.theme import font
+from yellow_slope.app.widgets.typedline import TypedLine
 from yellow_slope.core.data.conditions import All, Any, Between, Not, Rule, holds
 from yellow_slope.core.data.conditiontext import completions, find_condition
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import shortened
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.rules import Sample
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.samples import rule_text, sample_sentence, share_text
+from yellow_slope.core.words.sentences.samples import rule_text, sample_sentence, share_text
 
 ALL_CASES = ""
 CHIP = 34

@@ -6,18 +6,18 @@ import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.typedline import TypedLine
-from yellow_slope.app.worker import Job, Worker
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.widgets.typedline import TypedLine
 from yellow_slope.core.data.conditiontext import completions
 from yellow_slope.core.data.derived import Expression, values_of
 from yellow_slope.core.data.formula import FUNCTIONS, expression_text, find_mistake
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study import descriptions
+from yellow_slope.core.study.edits import descriptions
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.numerals import counted, place
+from yellow_slope.core.words.spelling.numerals import counted, place
 
 HINT = (
     "short sleep = 8 − sleep      mood = mean of item01 ... item05 with 4      often = 1 if practice at least 5 else 0"

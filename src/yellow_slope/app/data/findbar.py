@@ -8,12 +8,12 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
-from yellow_slope.app.field import Field
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.worker import Job, Worker
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.widgets.field import Field
 from yellow_slope.core.data.finding import Finds, find_cells
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.numerals import counted
+from yellow_slope.core.words.spelling.numerals import counted
 
 FIND, CASE = "find", "case"
 

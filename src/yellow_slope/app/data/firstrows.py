@@ -6,10 +6,10 @@ from PyQt6.QtCore import QRectF, Qt
 from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QFrame, QWidget
 
-from yellow_slope.app import theme
-from yellow_slope.app.theme import colour, font
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.data.table import NumberColumn, Table
-from yellow_slope.core.words.numerals import counted
+from yellow_slope.core.words.spelling.numerals import counted
 
 ROWS, ROW, CELL, HEAD = 6, 20, 112, 44
 HEIGHT = HEAD + ROWS * ROW + 10

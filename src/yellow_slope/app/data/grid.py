@@ -10,10 +10,10 @@ from PyQt6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRect
 from PyQt6.QtGui import QFontMetrics, QPainter, QPen, QPolygonF
 from PyQt6.QtWidgets import QHeaderView, QWidget
 
-from yellow_slope.app import theme
-from yellow_slope.app.kindmarks import paint_mark
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import colour, font
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.kindmarks import paint_mark
+from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.data.columns import computed_column
 from yellow_slope.core.data.conditions import holds
@@ -25,7 +25,7 @@ from yellow_slope.core.study.study import FlagKind, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS
 from yellow_slope.core.words.names import column_name, treatment_name
-from yellow_slope.core.words.numerals import MINUS, fixed, place_decimals
+from yellow_slope.core.words.spelling.numerals import MINUS, fixed, place_decimals
 from yellow_slope.looks import blended
 
 MOST_BESIDE = 12

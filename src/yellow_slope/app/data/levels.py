@@ -10,17 +10,18 @@ from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QToolButton, QVBoxLayout, QWidget
 
-from yellow_slope.app.field import Field
-from yellow_slope.app.session import StudySession
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets.field import Field
 from yellow_slope.core.data.variable import Level, Variable, shortened
-from yellow_slope.core.fit.bases import GroupBasis
-from yellow_slope.core.fit.codes import effective_reference
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.design.codes import effective_reference
 from yellow_slope.core.study.coding import Coding, Dummy
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.columns import reference_moved
 from yellow_slope.core.words.names import asks
-from yellow_slope.core.words.numerals import counted
+from yellow_slope.core.words.sentences.columns import reference_moved
+from yellow_slope.core.words.spelling.numerals import counted
 
 SHOWN_LEVELS = 40
 LONG = 15

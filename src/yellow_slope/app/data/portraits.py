@@ -7,11 +7,11 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from yellow_slope.app import theme
-from yellow_slope.app.theme import colour, font
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.data.table import number_text
-from yellow_slope.core.fit.summaries import LevelSummary, Portrait
-from yellow_slope.core.words.numerals import MINUS, place
+from yellow_slope.core.fit.asked.summaries import LevelSummary, Portrait
+from yellow_slope.core.words.spelling.numerals import MINUS, place
 
 HEIGHT = 104
 APART = 38

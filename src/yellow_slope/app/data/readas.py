@@ -8,14 +8,14 @@ from dataclasses import replace
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
-from yellow_slope.app.elided import ElidedLabel
-from yellow_slope.app.picker import Picker
-from yellow_slope.app.session import StudySession
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets.elided import ElidedLabel
+from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.source import Format, Ragged, ReadAs
 from yellow_slope.core.words.names import SEPARATORS
-from yellow_slope.core.words.numerals import listed_some
-from yellow_slope.core.words.sources import source_phrases
-from yellow_slope.files.encodings import CHOICES
+from yellow_slope.core.words.sentences.sources import source_phrases
+from yellow_slope.core.words.spelling.numerals import listed_some
+from yellow_slope.files.text.encodings import CHOICES
 
 SEPARATED = [(separator, f"separated by {name}") for separator, name in SEPARATORS.items()]
 DECIMALS = [(".", "decimal point"), (",", "decimal comma")]

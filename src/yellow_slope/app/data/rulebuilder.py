@@ -19,15 +19,15 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from yellow_slope.app.picker import Picker
-from yellow_slope.app.session import StudySession
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
 from yellow_slope.core.data.conditiontext import find_condition
 from yellow_slope.core.data.scanner import Mistake, quote, typed_name
 from yellow_slope.core.data.table import date_text, number_text
 from yellow_slope.core.data.variable import Kind, Variable
-from yellow_slope.core.words.numerals import place
-from yellow_slope.core.words.samples import share_text
+from yellow_slope.core.words.sentences.samples import share_text
+from yellow_slope.core.words.spelling.numerals import place
 
 GROUP_WAYS = ("is one of", "is not one of", "missing", "not missing")
 NUMBER_WAYS = ("at least", "at most", "between", "more than", "less than", "is", "is not", "missing", "not missing")

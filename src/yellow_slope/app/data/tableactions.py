@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QTableView
 
-from yellow_slope.app.actions import TABLE, action
 from yellow_slope.app.data.derive import DeriveLine
 from yellow_slope.app.data.findbar import CASE, FIND, FindBar
 from yellow_slope.app.data.grid import TableGrid
-from yellow_slope.app.dialogs import Dialogs
-from yellow_slope.app.session import StudySession
-from yellow_slope.core.study import descriptions, edits
-from yellow_slope.core.words.numerals import counted
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.verbs.actions import TABLE, action
+from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.words.spelling.numerals import counted
 
 
 class TableActions:

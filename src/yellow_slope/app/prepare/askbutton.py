@@ -7,9 +7,9 @@ from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QPushButton
 
-from yellow_slope.app import theme
-from yellow_slope.app.theme import colour, font
-from yellow_slope.core.fit.codes import codes_of
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.core.fit.design.codes import codes_of
 from yellow_slope.core.study.coding import Coding, Dummy, Planned, Question
 
 

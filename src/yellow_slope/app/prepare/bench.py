@@ -6,22 +6,22 @@ from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from yellow_slope.app.actions import STRIP, action
-from yellow_slope.app.dialogs import Dialogs
-from yellow_slope.app.modelactions import ModelActions
 from yellow_slope.app.prepare.codecard import CodeCardView
 from yellow_slope.app.prepare.lookedat import LookedAt, look_at
 from yellow_slope.app.prepare.numberstrip import NumberStrip
 from yellow_slope.app.prepare.strips import GroupStrip, Strip
 from yellow_slope.app.prepare.treatmentbar import TreatmentBar
-from yellow_slope.app.prepared import Prepared, prepare
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.worker import Job, Worker
+from yellow_slope.app.state.prepared import Prepared, prepare
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.verbs.actions import STRIP, action
+from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
-from yellow_slope.core.words.numerals import counted
-from yellow_slope.core.words.zeros import centering_rows, left_unsaid
+from yellow_slope.core.words.sentences.zeros import centering_rows, left_unsaid
+from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.looks import SIZES
 
 MOST_STRIPS = 80

@@ -18,26 +18,27 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from yellow_slope.app.actions import CARD, action
-from yellow_slope.app.dialogs import Dialogs
-from yellow_slope.app.flow import FlowRow
-from yellow_slope.app.picker import Picker
 from yellow_slope.app.prepare.askbutton import AskButton
 from yellow_slope.app.prepare.codesheet import CodeSheet
 from yellow_slope.app.prepare.overviewpanel import OverviewPanel
-from yellow_slope.app.prepared import ADJUSTED, COLUMNS, COMPARISONS, GROUPS, Prepared
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import font
-from yellow_slope.app.typedline import TypedLine
+from yellow_slope.app.state.prepared import ADJUSTED, COLUMNS, COMPARISONS, GROUPS, Prepared
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.verbs.actions import CARD, action
+from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.widgets.flowrow import FlowRow
+from yellow_slope.app.widgets.picker import Picker
+from yellow_slope.app.widgets.theme import font
+from yellow_slope.app.widgets.typedline import TypedLine
 from yellow_slope.core.data.scanner import Mistake
-from yellow_slope.core.probe.codecard import CodeCard
-from yellow_slope.core.study import asking, edits
-from yellow_slope.core.study.asking import ONE, OTHER, OUT
+from yellow_slope.core.groups.codecard import CodeCard
 from yellow_slope.core.study.coding import Coding, Dummy, Effect, Planned, Question, Trends, WeightedEffect
-from yellow_slope.core.study.edits import Edit
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits import questions as asking
+from yellow_slope.core.study.edits.model import Edit
+from yellow_slope.core.study.edits.questions import ONE, OTHER, OUT
 from yellow_slope.core.study.questiontext import read_questions
-from yellow_slope.core.words.codecards import CODINGS, intercept_is, offered
-from yellow_slope.core.words.numerals import counted
+from yellow_slope.core.words.sentences.comparisons import CODINGS, intercept_is, offered
+from yellow_slope.core.words.spelling.numerals import counted
 
 ASK_WIDTH = 206
 NARROW = 960

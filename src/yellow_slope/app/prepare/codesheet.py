@@ -7,8 +7,8 @@ from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QToolTip
 
 from yellow_slope.app.prepare.drawnsheet import DrawnSheet
-from yellow_slope.core.study.asking import ONE, OTHER, OUT
 from yellow_slope.core.study.coding import Dummy, Effect, WeightedEffect
+from yellow_slope.core.study.edits.questions import ONE, OTHER, OUT
 
 ARROWS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right)
 

@@ -6,19 +6,19 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app import theme
 from yellow_slope.app.prepare.lookedat import Bars, LookedAt, concern, look_at, nothing
 from yellow_slope.app.prepare.strips import FIGURES, LEFT, LINE, MIDDLE, NAME, OPEN, RIGHT, WRAP, Strip
 from yellow_slope.app.prepare.zeropoints import Span, ZeroPoint
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import colour, font
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
-from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.study.treatment import AS_IS, Treatment
 from yellow_slope.core.words.names import transformed_name, treatment_name
-from yellow_slope.core.words.numerals import number_or_place
-from yellow_slope.core.words.zeros import CenteringRow, mean_at_full
+from yellow_slope.core.words.sentences.zeros import CenteringRow, mean_at_full
+from yellow_slope.core.words.spelling.numerals import number_or_place
 
 ROW = 19
 HEAD = 26

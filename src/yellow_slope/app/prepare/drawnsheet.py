@@ -11,15 +11,20 @@ from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
-from yellow_slope.app import theme
 from yellow_slope.app.prepare.zeropoints import Span
-from yellow_slope.app.theme import colour, font
-from yellow_slope.core.probe.codecard import CodeCard
-from yellow_slope.core.study.asking import ONE, OTHER, questions_of, side_of
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.core.groups.codecard import CodeCard
 from yellow_slope.core.study.coding import Planned
+from yellow_slope.core.study.edits.questions import ONE, OTHER, questions_of, side_of
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.codecards import comparison_title, effect_lines, independence, question_troubles
-from yellow_slope.core.words.numerals import MINUS, fixed, level_text
+from yellow_slope.core.words.sentences.comparisons import (
+    comparison_title,
+    effect_lines,
+    independence,
+    question_troubles,
+)
+from yellow_slope.core.words.spelling.numerals import MINUS, fixed, level_text
 
 NAME, CASES, DOTS = 128, 44, 112
 LEFT_PART = NAME + CASES + DOTS + 14

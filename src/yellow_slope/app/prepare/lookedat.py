@@ -7,14 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from yellow_slope.app.prepare.zeropoints import ZeroPoint, zero_points
-from yellow_slope.app.view import View
+from yellow_slope.app.state.view import View
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
-from yellow_slope.core.fit.bases import NumberBasis, looked_at
-from yellow_slope.core.fit.summaries import number_summary
+from yellow_slope.core.fit.asked.summaries import number_summary
+from yellow_slope.core.fit.design.bases import NumberBasis, looked_at
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, Base, Treatment, WithinGroups
-from yellow_slope.core.words.numerals import fixed, place, place_decimals
+from yellow_slope.core.words.spelling.numerals import fixed, place, place_decimals
 
 BINS = 24
 

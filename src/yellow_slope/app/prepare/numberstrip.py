@@ -10,10 +10,10 @@ from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.prepare.drawnnumber import DrawnNumber
 from yellow_slope.app.prepare.zeropoints import nearest, next_point
-from yellow_slope.app.session import StudySession
-from yellow_slope.core.study import edits
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.treatment import At
-from yellow_slope.core.words.numerals import number_or_place, place_decimals
+from yellow_slope.core.words.spelling.numerals import number_or_place, place_decimals
 
 SNAP = 6.0
 """Pixels within which the zero point snaps."""

@@ -8,13 +8,19 @@ from PyQt6.QtGui import QFontMetrics, QHelpEvent, QKeyEvent, QMouseEvent, QPaint
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from yellow_slope import looks
-from yellow_slope.app import theme
 from yellow_slope.app.prepare.zeropoints import Span
-from yellow_slope.app.theme import colour, font
-from yellow_slope.core.probe.overview import MOST_PAIRS, Overview
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.core.groups.overview import MOST_PAIRS, Overview
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.codecards import omnibus_text, overview_note, pair_cells, pair_sentence, stated_values
-from yellow_slope.core.words.numerals import MINUS, estimate_decimals, fixed, interval
+from yellow_slope.core.words.sentences.comparisons import (
+    omnibus_text,
+    overview_note,
+    pair_cells,
+    pair_sentence,
+    stated_values,
+)
+from yellow_slope.core.words.spelling.numerals import MINUS, estimate_decimals, fixed, interval
 
 ROW = 23
 NAME = 130

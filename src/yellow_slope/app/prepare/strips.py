@@ -8,15 +8,15 @@ from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEv
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
-from yellow_slope.app import theme
-from yellow_slope.app.kindmarks import paint_mark
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import colour, font
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.kindmarks import paint_mark
+from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.data.variable import Variable
-from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.codes import effective_reference
-from yellow_slope.core.study import edits
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.design.codes import effective_reference
 from yellow_slope.core.study.coding import Dummy
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.words.names import treated_as
 

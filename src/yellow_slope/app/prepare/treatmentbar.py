@@ -7,11 +7,11 @@ from dataclasses import replace
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel
 
-from yellow_slope.app.dialogs import Dialogs
-from yellow_slope.app.flow import FlowRow
-from yellow_slope.app.modelactions import ModelActions
-from yellow_slope.app.picker import Picker
-from yellow_slope.app.session import StudySession
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.widgets.flowrow import FlowRow
+from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
@@ -29,7 +29,7 @@ from yellow_slope.core.study.treatment import (
     WithinGroups,
 )
 from yellow_slope.core.words.names import TRANSFORMED, zero_name
-from yellow_slope.core.words.numerals import number_or_place
+from yellow_slope.core.words.spelling.numerals import number_or_place
 
 EVERY = "*"
 MOST_LISTED = 40

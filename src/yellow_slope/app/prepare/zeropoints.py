@@ -10,7 +10,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
-from yellow_slope.core.fit.bases import NumberBasis, number_basis
+from yellow_slope.core.fit.design.bases import NumberBasis, number_basis
 from yellow_slope.core.study.treatment import At, Mean, Median, Raw, Treatment, Zero
 
 MOST_WHOLE = 24

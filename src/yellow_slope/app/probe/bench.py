@@ -7,16 +7,16 @@ from dataclasses import replace
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
-from yellow_slope.app.actions import PROBE, action
-from yellow_slope.app.explanations import handle_value
-from yellow_slope.app.picker import Picker
+from yellow_slope.app.explanations.explanation import handle_value
 from yellow_slope.app.probe.plots import ProbePlots, reading_of
 from yellow_slope.app.probe.tables import EffectTable, RegionCard, comparison_choices
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.worker import Worker
-from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.verbs.actions import PROBE, action
+from yellow_slope.app.widgets.picker import Picker
+from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.probing import Probed, first_step, other_groups, probeable
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.probe import BANDS, PICK_RULES, PickPoints, Probe, band_name
 from yellow_slope.core.study.study import Study
 from yellow_slope.looks import SIZES

@@ -18,16 +18,16 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QToolTip, QWidget
 
-from yellow_slope.app import theme
-from yellow_slope.app.actions import HANDLE, action
-from yellow_slope.app.explanations import handle_value
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.sketch import GAP, Frame, Sketch, Task, sketched
-from yellow_slope.app.theme import colour, font
-from yellow_slope.app.worker import Worker
-from yellow_slope.core.fit.bases import NumberBasis
+from yellow_slope.app.explanations.explanation import handle_value
+from yellow_slope.app.figures.sketch import GAP, Frame, Sketch, Task, sketched
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.verbs.actions import HANDLE, action
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.probing import Panel, Probed, range_of
-from yellow_slope.core.words.numerals import estimate_decimals, fixed, place
+from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, place
 from yellow_slope.looks import LIGHT
 
 

@@ -9,18 +9,26 @@ from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, 
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
-from yellow_slope.app import theme
-from yellow_slope.app.actions import EFFECTS, action
-from yellow_slope.app.explanations import handle_value
-from yellow_slope.app.paintedrows import PaintedRows
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.theme import colour, font
-from yellow_slope.core.fit.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.inference import ConditionalEffect
+from yellow_slope.app.explanations.explanation import handle_value
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.verbs.actions import EFFECTS, action
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.paintedrows import PaintedRows
+from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.probe.probing import Focus, Probed, range_of
 from yellow_slope.core.study.standarderrors import Bootstrap
-from yellow_slope.core.words.numerals import estimate_decimals, fixed, interval, level_text, p_value, percent, place
-from yellow_slope.core.words.reasons import DASH, reason
+from yellow_slope.core.words.spelling.numerals import (
+    estimate_decimals,
+    fixed,
+    interval,
+    level_text,
+    p_value,
+    percent,
+    place,
+)
+from yellow_slope.core.words.spelling.reasons import DASH, reason
 from yellow_slope.looks import SIZES
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter

@@ -8,10 +8,10 @@ from PyQt6.QtCore import Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QImage, QShowEvent, QTextDocument
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
-from yellow_slope.app.equationactions import EquationActions
-from yellow_slope.app.picker import Picker
-from yellow_slope.app.session import StudySession
-from yellow_slope.app.worker import Job, Worker
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.verbs.reporting import EquationActions
+from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.looks import SIZES
 
 FIGURE_WIDTH = 820

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.blocksets import sets_without_a_block
 from yellow_slope.core.flags.byhand import indicator_sets, made_columns
 from yellow_slope.core.flags.codes import codes_as_quantities

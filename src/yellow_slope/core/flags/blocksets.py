@@ -7,14 +7,14 @@ from functools import partial
 
 import numpy as np
 
-from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import composing
+from yellow_slope.core.study.edits import composing
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import bounded
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.spelling.numerals import bounded
 
 
 def sets_without_a_block(evaluation: Evaluation) -> Iterator[Flag]:

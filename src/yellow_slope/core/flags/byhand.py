@@ -10,11 +10,12 @@ import numpy as np
 from yellow_slope.core.data.byhand import IndicatorSet, Multiplied, Shifted, made_by_hand
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits, replacing
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits import replacing
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
-from yellow_slope.core.words.numerals import counted, listed, number_or_place
+from yellow_slope.core.words.spelling.numerals import counted, listed, number_or_place
 
 MOST_NAMED = 6
 

@@ -8,12 +8,13 @@ from functools import partial
 import numpy as np
 
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.fit.bases import NumberBasis
-from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
 from yellow_slope.core.flags.flag import Flag, Remedy, together
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
-from yellow_slope.core.words.numerals import bounded, counted, listed
+from yellow_slope.core.words.spelling.numerals import bounded, counted, listed
 
 FEW_VALUES = 7
 MOST_NAMED = 8

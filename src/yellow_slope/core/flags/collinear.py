@@ -10,14 +10,14 @@ from types import MappingProxyType
 import numpy as np
 
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.fit.bases import NumberBasis
-from yellow_slope.core.fit.evaluate import Evaluation, Fit, fitted
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, fitted
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.treatment import Mean
 from yellow_slope.core.words.names import column_name, label
-from yellow_slope.core.words.numerals import bounded, counted, fixed, listed_some
+from yellow_slope.core.words.spelling.numerals import bounded, counted, fixed, listed_some
 
 LARGE = 10.0
 """From this variance inflation on a coefficient's interval is more than three times as wide as it could be."""

@@ -7,17 +7,18 @@ from functools import partial
 
 from yellow_slope.core.data.byhand import IndicatorSet, made_by_hand
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
-from yellow_slope.core.fit.factor import LeftOut
-from yellow_slope.core.fit.relations import Relation, relation
+from yellow_slope.core.fit.asked.relations import Relation, relation
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.solve.factor import LeftOut
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits, replacing
-from yellow_slope.core.study.edits import Edit
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits import replacing
+from yellow_slope.core.study.edits.model import Edit
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.coefficients import Reader
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import counted, listed_some, number_or_place
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.spelling.numerals import counted, listed_some, number_or_place
 
 MOST_TRIED = 6
 MOST_TOLD = 3

@@ -7,15 +7,16 @@ from functools import partial
 
 import numpy as np
 
-from yellow_slope.core.fit.bases import GroupBasis
-from yellow_slope.core.fit.diagnosis import press_r2
-from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.asked.diagnosis import press_r2
+from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import bounded, counted, listed, percent
+from yellow_slope.core.words.spelling.numerals import bounded, counted, listed, percent
 
 PER_COLUMN = 10
 """Fewer cases than this for each estimated column let R² tell mostly of chance."""

@@ -8,10 +8,11 @@ from functools import partial
 from yellow_slope.core.data.guessing import why_identifier
 from yellow_slope.core.data.table import DateColumn, NumberColumn
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.fit.bases import GroupBasis
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import descriptions, edits
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 
 SHARE = 0.5

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
-from yellow_slope.core.words.numerals import counted
-from yellow_slope.core.words.samples import sample_sentence
+from yellow_slope.core.words.sentences.samples import sample_sentence
+from yellow_slope.core.words.spelling.numerals import counted
 
 
 def lost_cases(evaluation: Evaluation) -> Iterator[Flag]:

@@ -7,12 +7,12 @@ from functools import partial
 
 import numpy as np
 
-from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.asked.families import holm
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.probe.probing import holm
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.words.names import column_name
-from yellow_slope.core.words.numerals import counted, fixed, listed, percent
+from yellow_slope.core.words.spelling.numerals import counted, fixed, listed, percent
 
 MANY_PRODUCTS = 10
 """From so many columns of products on that are tested one by one somebody should ask how many are chance."""

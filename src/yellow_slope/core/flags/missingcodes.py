@@ -9,11 +9,11 @@ import numpy as np
 from yellow_slope.core.data.missingcodes import Suspect, suspects
 from yellow_slope.core.data.table import NumberColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import descriptions
+from yellow_slope.core.study.edits import descriptions
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
-from yellow_slope.core.words.numerals import MINUS, counted, listed, place
+from yellow_slope.core.words.spelling.numerals import MINUS, counted, listed, place
 
 
 def codes_for_missing(evaluation: Evaluation) -> Iterator[Flag]:

@@ -7,15 +7,15 @@ from functools import partial
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.fit.bases import GroupBasis
-from yellow_slope.core.fit.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import descriptions
+from yellow_slope.core.study.edits import descriptions
 from yellow_slope.core.study.study import FlagKind, Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.coefficients import Reader
-from yellow_slope.core.words.numerals import bounded, counted, estimate_decimals, fixed, t_and_p
-from yellow_slope.core.words.reasons import reason
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.spelling.numerals import bounded, counted, estimate_decimals, fixed, t_and_p
+from yellow_slope.core.words.spelling.reasons import reason
 
 
 def slopes_over_codes(evaluation: Evaluation) -> Iterator[Flag]:

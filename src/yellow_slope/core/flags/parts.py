@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Block, Term
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import counted, listed
+from yellow_slope.core.words.spelling.numerals import counted, listed
 
 
 def missing_parts(evaluation: Evaluation) -> Iterator[Flag]:

@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from yellow_slope.core.fit.bases import GroupBasis
-from yellow_slope.core.fit.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.probe.codecard import code_card
-from yellow_slope.core.study import asking
+from yellow_slope.core.groups.codecard import code_card
 from yellow_slope.core.study.coding import Planned
+from yellow_slope.core.study.edits import questions as asking
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
-from yellow_slope.core.words.codecards import comparison_title, effect_text, question_troubles
+from yellow_slope.core.words.sentences.comparisons import comparison_title, effect_text, question_troubles
 
 
 def surplus_questions(evaluation: Evaluation) -> Iterator[Flag]:

@@ -7,14 +7,14 @@ from functools import partial
 
 import numpy as np
 
-from yellow_slope.core.fit.bases import GroupBasis
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits
 from yellow_slope.core.study.coding import Dummy
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.words.names import level_label
-from yellow_slope.core.words.numerals import counted
+from yellow_slope.core.words.spelling.numerals import counted
 
 
 def unchosen_references(evaluation: Evaluation) -> Iterator[Flag]:

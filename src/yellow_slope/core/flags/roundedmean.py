@@ -7,14 +7,14 @@ from dataclasses import replace
 from functools import partial
 
 from yellow_slope.core.data.table import number_text
-from yellow_slope.core.fit.bases import NumberBasis
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.treatment import At, Mean
 from yellow_slope.core.words.names import transformed_name
-from yellow_slope.core.words.numerals import MINUS, fixed, number_or_place, place_decimals
+from yellow_slope.core.words.spelling.numerals import MINUS, fixed, number_or_place, place_decimals
 
 SO_NEAR = 0.02
 """A whole number is taken for a rounded mean only if it lies within so many SDs of it."""

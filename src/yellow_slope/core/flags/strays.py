@@ -6,11 +6,11 @@ from collections.abc import Iterator
 from functools import partial
 
 from yellow_slope.core.data.table import NumberColumn, Stray
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy, together
-from yellow_slope.core.study import descriptions
+from yellow_slope.core.study.edits import descriptions
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
-from yellow_slope.core.words.numerals import counted, listed
+from yellow_slope.core.words.spelling.numerals import counted, listed
 
 MOST_TOLD = 3
 """Columns whose strays are told one by one."""

@@ -6,12 +6,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.standarderrors import HC, Classical
 from yellow_slope.core.study.study import FlagKey, FlagKind
-from yellow_slope.core.words.numerals import percent
+from yellow_slope.core.words.spelling.numerals import percent
 
 
 def two_valued_outcome(evaluation: Evaluation) -> Iterator[Flag]:

@@ -6,14 +6,14 @@ from collections.abc import Iterator
 from dataclasses import replace
 from functools import partial
 
-from yellow_slope.core.fit.bases import NumberBasis
-from yellow_slope.core.fit.evaluate import Evaluation
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study import edits
+from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.study import FlagKey, FlagKind, Study
 from yellow_slope.core.study.treatment import CENTERED, Raw
 from yellow_slope.core.words.names import transformed_name
-from yellow_slope.core.words.numerals import listed, place
+from yellow_slope.core.words.spelling.numerals import listed, place
 
 
 def far_zeros(evaluation: Evaluation) -> Iterator[Flag]:

@@ -9,9 +9,9 @@ from enum import StrEnum
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.design import Along
-from yellow_slope.core.fit.inference import ConditionalEffect, Inference
-from yellow_slope.core.fit.tails import f_quantile, t_p, t_quantile
+from yellow_slope.core.fit.design.design import Along
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect, Inference
+from yellow_slope.core.fit.solve.tails import f_quantile, t_p, t_quantile
 from yellow_slope.core.study.probe import Band, FalseDiscovery, Pointwise, Simultaneous
 
 CLEAN = 1e-12

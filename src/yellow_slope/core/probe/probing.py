@@ -11,12 +11,13 @@ import numpy as np
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.fit.bases import Basis, GroupBasis, NumberBasis
-from yellow_slope.core.fit.codes import Comparison
-from yellow_slope.core.fit.design import Along, Profile
-from yellow_slope.core.fit.evaluate import Fit
-from yellow_slope.core.fit.inference import ConditionalEffect, FTest
-from yellow_slope.core.fit.steps import StepResult
+from yellow_slope.core.fit.asked.families import family_p, holm
+from yellow_slope.core.fit.design.bases import Basis, GroupBasis, NumberBasis
+from yellow_slope.core.fit.design.codes import Comparison
+from yellow_slope.core.fit.design.design import Along, Profile
+from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
+from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.probe.curve import Curve, Region, Zero, curve
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import PickPoints, Probe
@@ -518,28 +519,6 @@ def _clean(a: FloatArray, b: FloatArray) -> FloatArray:
     out = a - b
     out[np.abs(out) <= 1e-13 * (np.abs(a) + np.abs(b))] = 0.0
     return out
-
-
-def holm(p: Sequence[float]) -> list[float]:
-    """Holm's (1979) adjusted p; those that do not exist stay NaN and do not count."""
-    values = np.asarray(p, dtype=np.float64)
-    known = np.flatnonzero(~np.isnan(values))
-    out = np.full(values.size, np.nan)
-    order = known[np.argsort(values[known], kind="stable")]
-    largest = 0.0
-    for rank, i in enumerate(order):
-        largest = max(largest, min(1.0, float(values[i]) * (order.size - rank)))
-        out[i] = largest
-    return [float(v) for v in out]
-
-
-def family_p(effects: Sequence[ConditionalEffect]) -> list[float]:
-    """Holm's adjusted p of several tests; all NaN where they are one and the same test."""
-    # Errors from draws have no t; there equal p tell the same.
-    told = np.abs([e.p if np.isnan(e.t) else e.t for e in effects if not np.isnan(e.p)])
-    if told.size < 2 or np.ptp(told) <= 1e-9 * told.max():
-        return [float("nan")] * len(effects)
-    return holm([e.p for e in effects])
 
 
 def _joint(fit: Fit, step: StepResult, probe: Probe) -> FTest:

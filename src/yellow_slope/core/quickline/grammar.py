@@ -10,8 +10,10 @@ from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.quickline.phrases import coding_said, treatment_said
 from yellow_slope.core.quickline.reading import Reading, SaidBlock
-from yellow_slope.core.study import asking, composing, descriptions, edits
-from yellow_slope.core.study.composing import MOST_TERMS
+from yellow_slope.core.study.edits import composing, descriptions
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits import questions as asking
+from yellow_slope.core.study.edits.composing import MOST_TERMS
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Term, variables_of
 from yellow_slope.core.words.names import label

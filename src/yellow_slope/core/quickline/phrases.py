@@ -31,7 +31,7 @@ from yellow_slope.core.study.treatment import (
     Treatment,
     WithinGroups,
 )
-from yellow_slope.core.words.numerals import MINUS, listed, number_or_place
+from yellow_slope.core.words.spelling.numerals import MINUS, listed, number_or_place
 
 AS_IT_IS = "as it is"
 CENTERED = ("centered", "centred")

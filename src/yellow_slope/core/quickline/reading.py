@@ -6,13 +6,15 @@ from dataclasses import dataclass, field
 
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study import asking, descriptions, edits
 from yellow_slope.core.study.coding import Coding, LevelMeans
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits import questions as asking
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.core.words.names import label
-from yellow_slope.core.words.numerals import counted, listed
+from yellow_slope.core.words.spelling.numerals import counted, listed
 
 MOST_NAMED = 6
 

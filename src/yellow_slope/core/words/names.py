@@ -9,9 +9,9 @@ import numpy as np
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.variable import Kind, Variable, shortened
-from yellow_slope.core.fit.bases import Basis, GroupBasis, NumberBasis
-from yellow_slope.core.fit.design import Atom, ModelColumn
-from yellow_slope.core.fit.evaluate import Fit
+from yellow_slope.core.fit.design.bases import Basis, GroupBasis, NumberBasis
+from yellow_slope.core.fit.design.design import Atom, ModelColumn
+from yellow_slope.core.fit.fitted.evaluate import Fit
 from yellow_slope.core.study.coding import (
     Adjacent,
     AgainstMean,
@@ -39,7 +39,7 @@ from yellow_slope.core.study.treatment import (
     WithinGroups,
     Zero,
 )
-from yellow_slope.core.words.numerals import counted, listed, number_or_place, place
+from yellow_slope.core.words.spelling.numerals import counted, listed, number_or_place, place
 
 SEPARATORS = {",": "commas", "\t": "tabs", ";": "semicolons", "|": "bars", " ": "spaces"}
 INTERCEPT = "intercept: the level at the zero points"

@@ -1,0 +1,1 @@
+"""What the foot says of the thing that is looked at, a file for each waypoint."""

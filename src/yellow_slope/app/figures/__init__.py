@@ -1,0 +1,1 @@
+"""Figures drawn with the painter."""

@@ -1,0 +1,1 @@
+"""What stands around the benches: header, roster, search, foot, status line, first sight, command finder."""

@@ -1,0 +1,197 @@
+"""The foot: 84 pixels or, for a long text, up to a third of the bench, that explain the chosen number."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFontMetrics, QResizeEvent
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from yellow_slope.app.explanations.explanation import Explanation, Link, explanation, put_aside
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.widgets.theme import font
+from yellow_slope.looks import SIZES
+
+
+def begun(text: str) -> str:
+    """A sentence as it goes on after “In words:”, its first word in lower case unless it is an abbreviation."""
+    return text[:1].lower() + text[1:] if text[1:2].islower() or text[1:2] == " " else text
+
+
+class Foot(QWidget):
+    """Title, figures, the sentence In words, and what can be done."""
+
+    def __init__(
+        self, session: StudySession, worker: Worker, dialogs: Dialogs, more: Callable[[], list[Link]],
+        parent: QWidget | None = None,
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self.session, self._worker, self._dialogs, self._more = session, worker, dialogs, more
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(SIZES.foot)
+        self.title = QLabel()
+        self.title.setFont(font(13, "bold"))
+        self.title.setAccessibleName("What is chosen")
+        self.figures = QLabel()
+        self.figures.setObjectName("figures")
+        self.figures.setFont(font(12))
+        self.figures.setAccessibleName("Its figures")
+        self.sentence = QLabel()
+        self.sentence.setFont(font(14))
+        self.sentence.setWordWrap(True)
+        self.sentence.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.sentence.setAccessibleName("In words")
+        for label in (self.title, self.figures, self.sentence):
+            label.setTextFormat(Qt.TextFormat.PlainText)
+        self.more = QLabel()
+        self.more.setFont(font(13))
+        self.more.setObjectName("softpanel")
+        self.more.setWordWrap(True)
+        self.more.setTextFormat(Qt.TextFormat.PlainText)
+        self.more.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.more.setAccessibleName("More about it")
+        for label in (self.sentence, self.more):
+            label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        said = QWidget()
+        said.setObjectName("panel")
+        both = QVBoxLayout(said)
+        both.setContentsMargins(0, 0, 0, 0)
+        both.setSpacing(1)
+        both.addWidget(self.sentence)
+        both.addWidget(self.more)
+        both.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(said)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setAccessibleName("In words")
+        scroll.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        ground = scroll.viewport()
+        if ground is not None:
+            ground.setObjectName("panel")
+        self.sentence.setObjectName("panel")
+        self.links = QHBoxLayout()
+        self.links.setSpacing(2)
+        first = QHBoxLayout()
+        first.addWidget(self.title)
+        first.addStretch(1)
+        first.addWidget(self.figures)
+        last = QHBoxLayout()
+        last.addWidget(scroll, 1)
+        last.addSpacing(8)
+        last.addLayout(self.links)
+        last.setAlignment(self.links, Qt.AlignmentFlag.AlignBottom)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(16, 5, 14, 4)
+        layout.setSpacing(1)
+        layout.addLayout(first)
+        layout.addLayout(last, 1)
+        self._buttons: list[QPushButton] = []
+        self.told = Explanation("")
+        for topic in ("results", "desk", "study"):
+            session.on(topic, self.renew)
+
+    def renew(self) -> None:
+        """Explain what is chosen now."""
+        if self.session.study is None:
+            return
+        told = explanation(self.session)
+        self.told = told
+        self._fit_title()
+        self.figures.setText(told.figures)
+        text = told.text
+        flag = self.session.flag(self.session.desk.flag)
+        self.sentence.setText(f"In words: {begun(text)}" if text and told.in_words else text)
+        self.more.setText(told.more)
+        self.more.setVisible(bool(told.more))
+        self._grow()
+        links = list(told.links) if flag is not None else [*told.links, *self._more()]
+        if flag is not None:
+            links.append(
+                Link(
+                    "Put aside …", "Dismiss this flag with a reason; the reason goes into the report", self._ask_reason
+                )
+            )
+            if not flag.is_told:
+                self._worker.newest("flag", lambda job: flag.cost, lambda _: self.renew(), self.session.say)
+        self._set_links(links)
+
+    def whole_text(self) -> str:
+        """All that the foot says, as it is copied."""
+        return " ".join(x for x in (self.told.title + ".", self.told.figures, self.told.text, self.told.more) if x)
+
+    def _grow(self) -> None:
+        """As tall as its text needs, up to a third of the bench; whole lines."""
+        links = sum(button.sizeHint().width() + 2 for button in self._buttons)
+        room = max(200, self.width() - 60 - links)
+        metrics = QFontMetrics(self.sentence.font())
+        wrapped = int(Qt.TextFlag.TextWordWrap)
+        needed = metrics.boundingRect(0, 0, room, 4000, wrapped, self.sentence.text()).height()
+        if self.told.more:
+            needed += (
+                1 + QFontMetrics(self.more.font()).boundingRect(0, 0, room, 4000, wrapped, self.told.more).height()
+            )
+        parent = self.parentWidget()
+        most = (parent.height() - SIZES.header - SIZES.status) // 3 if parent is not None else SIZES.foot
+        line = metrics.lineSpacing()
+        extra = max(0, needed - 2 * line)
+        lines = -(-extra // line)
+        room_for = max(0, (most - SIZES.foot) // line)
+        height = SIZES.foot + min(lines, room_for) * line
+        if height != self.height():
+            self.setFixedHeight(height)
+
+    def _fit_title(self) -> None:
+        room = max(120, self.width() - QFontMetrics(self.figures.font()).horizontalAdvance(self.told.figures) - 60)
+        self.title.setText(
+            QFontMetrics(self.title.font()).elidedText(self.told.title, Qt.TextElideMode.ElideRight, room)
+        )
+        self.title.setToolTip(self.told.title)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._fit_title()
+        self._grow()
+
+    def _set_links(self, links: list[Link]) -> None:
+        if [b.text() for b in self._buttons] != [link.text for link in links]:
+            for button in self._buttons:
+                self.links.removeWidget(button)
+                button.hide()
+                button.setParent(None)
+                button.deleteLater()
+            self._buttons = []
+            for link in links:
+                button = QPushButton(link.text)
+                button.setObjectName("link")
+                button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+                button.setCursor(Qt.CursorShape.PointingHandCursor)
+                self.links.addWidget(button)
+                self._buttons.append(button)
+        for button, link in zip(self._buttons, links):
+            if button.receivers(button.clicked):
+                button.clicked.disconnect()
+            button.clicked.connect(partial(self._run, link.run))
+            button.setToolTip(link.help)
+            button.setAccessibleName(link.text)
+
+    def _run(self, run: Callable[[], object], _checked: bool = False) -> None:
+        """Do it; the keyboard stays where it was, or returns to the bench where a link had it."""
+        focused = QApplication.focusWidget()
+        had_keyboard = focused in self._buttons
+        run()
+        if had_keyboard:
+            self.session.ask("bench")
+
+    def _ask_reason(self) -> None:
+        key = self.session.desk.flag
+        if key is None:
+            return
+        why = self._dialogs.text("Put aside", "Why may this stand? The reason goes into the report.")
+        if why is not None and why.strip():
+            put_aside(self.session, key, why.strip())

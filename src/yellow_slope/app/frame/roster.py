@@ -1,0 +1,313 @@
+"""The roster: every variable with its kind, distribution, role and treatment, present at every waypoint."""
+
+from __future__ import annotations
+
+import numpy as np
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QContextMenuEvent, QFont, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import QWidget
+
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.verbs.actions import ROSTER, action
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.kindmarks import paint_mark
+from yellow_slope.app.widgets.paintedrows import PaintedRows
+from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.table import Table
+from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.terms import Term, variables_of
+from yellow_slope.core.words.names import treated_as
+from yellow_slope.core.words.spelling.shortening import told_apart
+
+ROW = 44
+BINS = 12
+MOST_BARS = 24
+MOST_TOLD_APART = 400
+"""Of a longer list names are shortened one by one."""
+MARK = 30
+"""Width of the mark of the kind; at Data a click on it leads to the names of the levels."""
+
+
+def distribution(study: Study, variable: Variable) -> FloatArray:
+    """Shape (bars,): heights from 0 to 1 of the variable's tiny distribution; empty for texts and for many groups."""
+    if variable.kind is Kind.GROUP:
+        indices = study.columns.levels(variable.name)
+        counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels)).astype(np.float64)
+        counts = counts[:MOST_BARS]
+    elif variable.kind is Kind.NUMBER:
+        values = study.columns.numbers(variable.name)
+        values = values[np.isfinite(values)]
+        if values.size == 0 or np.ptp(values) == 0:
+            return np.zeros(0)
+        counts = np.histogram(values, BINS)[0].astype(np.float64)
+    else:
+        return np.zeros(0)
+    return counts / counts.max() if counts.size and counts.max() > 0 else np.zeros(0)
+
+
+class Roster(PaintedRows):
+    """The list of variables; names can be carried to the ladder."""
+
+    carried = pyqtSignal(object, QPoint, str)
+    menu_wanted = pyqtSignal(QPoint)
+    flag_chosen = pyqtSignal(object)
+
+    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+        super().__init__("Roster: the variables", ROW, parent=parent)
+        self.session = session
+        self.wanted = ""
+        self.folded = False
+        self._bars: dict[tuple[object, ...], FloatArray] = {}
+        self._table: Table | None = None
+        self._pressed: tuple[str, QPoint] | None = None
+        self._carrying = False
+        self._named_for: object = None
+        self._edges: dict[str, str] = {}
+        self._names: dict[str, str] = {}
+        for topic in ("study", "results"):
+            session.on(topic, self.fit_scroll)
+        session.on("desk", self._desk_changed)
+        self._seen: object = None
+
+    def whole_height(self) -> int:
+        """Height of all rows together."""
+        return len(self.shown()) * ROW
+
+    def _desk_changed(self) -> None:
+        desk = self.session.desk
+        if self._seen != (desk.variable, desk.chosen, desk.dark):
+            self._seen = (desk.variable, desk.chosen, desk.dark)
+            self.fit_scroll()
+
+    def search(self, text: str) -> None:
+        """Show only variables whose name or label holds the text."""
+        self.wanted = text.casefold().strip()
+        self.fit_scroll()
+
+    def shown(self) -> list[Variable]:
+        """The variables in the list."""
+        study = self.session.study
+        if study is None:
+            return []
+        return [v for v in study.variables if self.wanted in v.label.casefold() or self.wanted in v.name.casefold()]
+
+    def row_rect(self, name: str) -> QRectF | None:
+        """Where a variable's row stands in the viewport."""
+        for i, variable in enumerate(self.shown()):
+            if variable.name == name:
+                return QRectF(0, self.row_top(i), self.viewport().width(), ROW)
+        return None
+
+    # ---- painting
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter = QPainter(self.viewport())
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p = theme.palette()
+        painter.fillRect(self.viewport().rect(), colour(p.paper))
+        shown = self.shown()
+        self._edges = self._edges_now()
+        for i, variable in enumerate(shown):
+            top = self.row_top(i)
+            if -ROW < top < self.viewport().height():
+                self._paint_variable(painter, variable, top)
+        if self.session.study is not None and not shown:
+            painter.setFont(font(12))
+            painter.setPen(colour(p.soft_ink))
+            area = QRectF(14, 8, self.viewport().width() - 24, 40)
+            painter.drawText(
+                area, int(Qt.TextFlag.TextWordWrap), "No variable of that name. Enter runs the first command found."
+            )
+        if self.hasFocus():
+            current = self.row_rect(self.session.desk.variable or "")
+            painter.setPen(QPen(colour(p.yellow), 2))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect((current or QRectF(self.viewport().rect())).adjusted(5, 1, -2, -1))
+
+    def _edges_now(self) -> dict[str, str]:
+        """The colours at the edge of what has a part in the model."""
+        p, study = theme.palette(), self.session.study
+        if study is None:
+            return {}
+        found = dict.fromkeys(variables_of(study.model.terms), p.line)
+        probe = self.session.current_probe()
+        if probe is not None:
+            found |= {probe.moderator: p.groups[1], probe.focal: p.groups[0]}
+        if study.model.outcome is not None:
+            found[study.model.outcome] = p.ink
+        return found
+
+    def _paint_variable(self, painter: QPainter, variable: Variable, top: int) -> None:
+        p, desk, width = theme.palette(), self.session.desk, self.viewport().width()
+        term = Term((variable.name,))
+        if desk.variable == variable.name:
+            painter.fillRect(QRectF(4, top, width - 4, ROW), colour(p.yellow, p.wash))
+        edge = self._edges.get(variable.name)
+        if edge:
+            painter.fillRect(QRectF(0, top + 3, 4, ROW - 6), colour(edge))
+        self._paint_kind(painter, variable, top)
+        if self.folded:
+            face = font(10)
+            painter.setFont(face)
+            painter.setPen(colour(p.soft_ink))
+            name = self._name_of(variable, width - 10, face)
+            painter.drawText(QRectF(7, top + 25, width - 8, 15), Qt.AlignmentFlag.AlignVCenter, name)
+            return
+        chosen = "✓ " if term in desk.chosen else ""
+        name_face, small = font(13, "bold"), font(11)
+        room = width - 32 - 66
+        painter.setPen(colour(p.ink))
+        painter.setFont(name_face)
+        name = self._name_of(variable, room, name_face)
+        if chosen:
+            name = QFontMetrics(name_face).elidedText(chosen + name, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QRectF(32, top + 4, room, 20), Qt.AlignmentFlag.AlignVCenter, name)
+        painter.setPen(colour(p.soft_ink))
+        painter.setFont(small)
+        flagged = bool(self._flags(variable))
+        left_over = width - 40 - (20 if flagged else 0)  # words end before the pennant
+        words = QFontMetrics(small).elidedText(self._treated(variable), Qt.TextElideMode.ElideRight, left_over)
+        painter.drawText(QRectF(32, top + 22, left_over + 2, 17), Qt.AlignmentFlag.AlignVCenter, words)
+        self._paint_bars(painter, variable, QRectF(width - 62, top + 6, 50, 15))
+        if flagged:
+            at = QPointF(width - 12, top + 26)
+            painter.setPen(QPen(colour(p.amber_ink), 1.2))
+            painter.drawLine(at, QPointF(at.x(), at.y() + 12))
+            painter.setBrush(colour(p.yellow))
+            painter.drawPolygon(QPolygonF([at, QPointF(at.x() - 9, at.y() + 3.5), QPointF(at.x(), at.y() + 7)]))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _name_of(self, variable: Variable, room: int, face: QFont) -> str:
+        """The name as the width has it, so that it can be told apart from the others of the list."""
+        study = self.session.study
+        key = (None if study is None else study.variables, self.wanted, room)
+        if key != self._named_for:
+            shown, metrics = self.shown(), QFontMetrics(face)
+
+            def fits(text: str) -> bool:
+                return metrics.horizontalAdvance(text) <= room
+
+            texts = [v.short_label or v.label for v in shown]
+            if len(texts) <= MOST_TOLD_APART:
+                texts = told_apart(texts, [fits] * len(texts))
+            self._named_for, self._names = key, dict(zip((v.name for v in shown), texts))
+        text = self._names[variable.name]
+        return QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideRight, room)
+
+    def _treated(self, variable: Variable) -> str:
+        study, view = self.session.study, self.session.view
+        assert study is not None
+        fit = view.fit if view is not None and self.session.is_settled else None
+        return treated_as(study, variable, fit.design.bases.get(variable.name) if fit is not None else None)
+
+    def _flags(self, variable: Variable) -> list[FlagKey]:
+        view = self.session.view
+        return [f.key for f in view.flags if f.stands_at(variable.name)] if view else []
+
+    def _paint_kind(self, painter: QPainter, variable: Variable, top: int) -> None:
+        study = self.session.study
+        computed = study is not None and variable.name not in study.table
+        paint_mark(painter, variable, 11, top + 7, computed)
+
+    def _paint_bars(self, painter: QPainter, variable: Variable, area: QRectF) -> None:
+        study = self.session.study
+        assert study is not None
+        if self._table is not study.table:
+            self._table, self._bars = study.table, {}
+        # what is computed follows its sources
+        key = (variable, *(() if variable.name in study.table else (study.variables, study.derived)))
+        if key not in self._bars:
+            self._bars[key] = distribution(study, variable)
+        bars = self._bars[key]
+        if not bars.size:
+            return
+        width = area.width() / bars.size
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(colour(theme.palette().shade))
+        tall = np.maximum(1.0, bars * area.height())
+        painter.drawRects(
+            *(QRectF(area.x() + i * width, area.bottom() - h, width - 1, h) for i, h in enumerate(tall.tolist()))
+        )
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    # ---- mouse and keyboard
+
+    def variable_at(self, y: int) -> Variable | None:
+        """The variable at a height of the viewport."""
+        index = (y + self.scrolled) // ROW
+        shown = self.shown()
+        return shown[index] if 0 <= index < len(shown) else None
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        if event is None:
+            return
+        position = event.position().toPoint()
+        variable = self.variable_at(position.y())
+        if variable is None:
+            return
+        self._pressed = (variable.name, position)
+        flags = self._flags(variable)
+        if flags and position.x() > self.viewport().width() - 24 and (position.y() + self.scrolled) % ROW > 22:
+            self.flag_chosen.emit(flags[0])
+        if event.modifiers() & Qt.KeyboardModifier.ShiftModifier:
+            order = [shown.name for shown in self.shown()]
+            self.session.look(variable=variable.name, **self.session.desk.spanning(order, variable.name))
+            return
+        add = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+        self.session.look(variable=variable.name, **self.session.desk.clicking(Term((variable.name,)), add, keep=True))
+        if position.x() < MARK and not add and self.session.desk.waypoint == "Data":
+            self.session.ask("names")
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        if event is None or self._pressed is None:
+            return
+        name, start = self._pressed
+        if self._carrying or (event.position().toPoint() - start).manhattanLength() > 8:
+            self._carrying = True
+            self.carried.emit(Term((name,)), event.globalPosition().toPoint(), "move")
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        if event is not None and self._pressed is not None and self._carrying:
+            self.carried.emit(Term((self._pressed[0],)), event.globalPosition().toPoint(), "drop")
+        self._pressed, self._carrying = None, False
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
+        if event is not None:
+            self.menu_wanted.emit(event.globalPos())
+
+    @action("choose the variable above", "Go to the variable above", "Up", scope=ROSTER)
+    def up(self) -> None:
+        """Go to the variable above."""
+        self._step(-1)
+
+    @action("choose the variable below", "Go to the variable below", "Down", scope=ROSTER)
+    def down(self) -> None:
+        """Go to the variable below."""
+        self._step(1)
+
+    def _step(self, by: int) -> None:
+        names = [v.name for v in self.shown()]
+        if not names:
+            return
+        now = names.index(self.session.desk.variable) if self.session.desk.variable in names else -1
+        to = min(len(names) - 1, max(0, now + by))
+        self.session.look(variable=names[to])
+        self.show_row(to)
+
+    def show_variable(self, name: str) -> None:
+        """Scroll to a variable."""
+        for i, variable in enumerate(self.shown()):
+            if variable.name == name:
+                self.show_row(i)
+
+    def tip_at(self, position: QPoint) -> str:
+        """The whole name, how it is treated, and its flags."""
+        variable = self.variable_at(position.y())
+        if variable is None:
+            return ""
+        flags = [f.title for k in self._flags(variable) if (f := self.session.flag(k)) is not None]
+        named = position.x() < MARK and self.session.desk.waypoint == "Data"
+        hint = ["Click the mark to give the levels their names"] if named and variable.kind.enters else []
+        return "\n".join([f"{variable.label} ({variable.name})", self._treated(variable), *flags, *hint])

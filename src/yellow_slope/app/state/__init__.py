@@ -1,0 +1,1 @@
+"""What the window knows: the session, the desk, the newest view, and the worker that makes it. No widget."""

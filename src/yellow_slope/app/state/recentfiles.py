@@ -1,0 +1,38 @@
+"""Recent files, remembered in the user's state folder."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from platformdirs import user_state_path
+
+from yellow_slope.core.errors import FileError
+from yellow_slope.files.safely.atomically import write_whole
+
+KEPT = 8
+
+
+def _file() -> Path:
+    return user_state_path("yellow-slope") / "recent.json"
+
+
+def recent_files() -> list[Path]:
+    """Files opened or saved lately that still exist, the newest first."""
+    try:
+        found = json.loads(_file().read_text())
+    except (OSError, ValueError):
+        return []
+    names = [Path(name) for name in found if isinstance(name, str)] if isinstance(found, list) else []
+    return [path for path in names if path.is_file()]
+
+
+def remember(path: Path) -> None:
+    """Put a file first among the recent ones; a state folder that cannot be written is no trouble."""
+    path = path.resolve()
+    names = [str(path), *(str(p) for p in recent_files() if p != path)][:KEPT]
+    try:
+        _file().parent.mkdir(parents=True, exist_ok=True)
+        write_whole(_file(), json.dumps(names).encode())
+    except (OSError, FileError):
+        return

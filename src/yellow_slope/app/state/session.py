@@ -1,0 +1,248 @@
+"""The session: the current study, its past and future, the newest view, and the desk. It knows no toolkit."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from yellow_slope.app.state.desk import Desk
+from yellow_slope.app.state.prepared import Prepared
+from yellow_slope.app.state.view import View, view_of
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.flags import Flag
+from yellow_slope.core.probe.probing import Probed, default_probe
+from yellow_slope.core.study.edits.model import Edit
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.terms import Term
+
+
+class StudySession:
+    """Owns the study. Widgets observe it by topic: “study”, “results”, “desk”, “message”, “opened”, “asked”."""
+
+    def __init__(self, submit: Callable[[Study, int], None] | None = None) -> None:
+        self.study: Study | None = None
+        self.path: Path | None = None
+        self.saved: Study | None = None
+        self.source: Path | None = None
+        """The table file it was just read from."""
+        self.view: View | None = None
+        self.serial = 0
+        self.shown_serial = 0
+        self.message = ""
+        self.residuals = ""
+        """What the residuals of the open step look like, in words; Checks puts it here."""
+        self.prepared: Prepared | None = None
+        """What Prepare has computed of the current variable: a code card, an overview, or what centering changes."""
+        self.asked = ""
+        """What a part asks of the window: “finder”, “search”, “line …”, “name …”, “bench”, “copy …”, “quit”."""
+        self.desk = Desk()
+        self._past: list[tuple[str, Study]] = []
+        self._future: list[tuple[str, Study]] = []
+        self._listeners: dict[str, list[Callable[[], None]]] = {}
+        self._submit = submit or self._at_once
+
+    # ---- observing
+
+    def on(self, topic: str, call: Callable[[], None]) -> None:
+        """Call whenever the topic changes."""
+        self._listeners.setdefault(topic, []).append(call)
+
+    def _tell(self, topic: str) -> None:
+        for call in self._listeners.get(topic, []):
+            call()
+
+    def ask(self, what: str) -> None:
+        """Ask something of whoever can do it."""
+        self.asked = what
+        self._tell("asked")
+
+    # ---- the study
+
+    def open(self, study: Study, path: Path | None = None, source: Path | None = None) -> None:
+        """Take up another study; its past begins here. `source`: the table file it was just read from."""
+        self.study, self.path, self.saved, self.source = study, path, study, source
+        self._past, self._future = [], []
+        self.view = None
+        waypoint = "Blocks" if study.model.blocks else "Data"
+        first = study.variables[0].name if study.variables else None
+        self.desk = Desk(waypoint=waypoint, dark=self.desk.dark, variable=study.model.outcome or first)
+        self.say("")
+        self._changed()
+        self._tell("desk")
+        self._tell("opened")
+
+    def edit(self, what: str, change: Edit, quiet: bool = False, say: str = "") -> bool:
+        """Apply an edit and remember it under its name. A refusal becomes a message and changes nothing.
+
+        An edit that gives back the same study is no step. A quiet edit (Probe turning to the product that is looked
+        at) is no step of its own for undo, nor a change to save. `say`: what the user should know of it.
+        """
+        if self.study is None:
+            return False
+        try:
+            new = change(self.study)
+        except YellowSlopeError as error:
+            self.say(str(error))
+            return False
+        if new is self.study:
+            return False
+        if quiet:
+            self.saved = new if self.is_saved else self.saved
+        else:
+            self._past.append((what, self.study))
+            self._future.clear()
+        self.study = new
+        self.say(say)
+        self._changed()
+        return True
+
+    def undo(self) -> None:
+        """Back to the study before the last edit."""
+        if self._past and self.study is not None:
+            what, before = self._past.pop()
+            self._future.append((what, self.study))
+            self.study = before
+            self.say(f"Undone: {what}")
+            self._changed()
+
+    def redo(self) -> None:
+        """Do again what was undone."""
+        if self._future and self.study is not None:
+            what, after = self._future.pop()
+            self._past.append((what, self.study))
+            self.study = after
+            self.say(f"Done again: {what}")
+            self._changed()
+
+    @property
+    def undo_name(self) -> str:
+        """What undo would take back; empty if nothing."""
+        return self._past[-1][0] if self._past else ""
+
+    @property
+    def redo_name(self) -> str:
+        """What redo would do again; empty if nothing."""
+        return self._future[-1][0] if self._future else ""
+
+    @property
+    def is_saved(self) -> bool:
+        """Whether the study is as it was opened or last saved."""
+        return self.study is self.saved
+
+    def mark_saved(self, path: Path, study: Study) -> None:
+        """That study now stands in that file."""
+        self.path, self.saved = path, study
+        self._tell("study")
+
+    def _changed(self) -> None:
+        assert self.study is not None
+        self.serial += 1
+        self._tidy_desk(self.study)
+        self._tell("study")
+        self._submit(self.study, self.serial)
+
+    def _tidy_desk(self, study: Study) -> None:
+        model = study.model
+        terms = set(model.terms)
+        desk = self.desk
+        if desk.cell is not None and desk.cell.term is not None and desk.cell.term not in terms:
+            desk = replace(desk, cell=None)
+        if desk.cell is not None and desk.cell.column is not None and desk.cell.column >= 0:
+            desk = replace(desk, cell=replace(desk.cell, column=None)) if self._columns_moved(study) else desk
+        if desk.open_step is not None and desk.open_step >= len(model.steps):
+            desk = replace(desk, open_step=None)
+        known = {v.name for v in study.variables}
+        if desk.variable not in known:
+            desk = replace(desk, variable=study.model.outcome or next(iter(v.name for v in study.variables), None))
+        if desk.compared is not None and (
+            desk.compared == study.current or desk.compared not in {m.id for m in study.models}
+        ):
+            desk = replace(desk, compared=None)
+        chosen = tuple(t for t in desk.chosen if set(t.variables) <= known)
+        beside = tuple(t for t in desk.beside if t in terms)
+        sort = desk.sort if desk.sort is not None and desk.sort[0] in known else None
+        shown = default_probe(self.view.study) if self.view is not None else None
+        now = default_probe(study)
+        if shown is not None and (now is None or now.about != shown.about):
+            desk = replace(desk, place=None, handle=None, focus=0, panel=0)
+        self.desk = replace(desk, chosen=chosen, beside=beside, sort=sort, flag=None, zero=None)
+
+    def _columns_moved(self, study: Study) -> bool:
+        """Whether the last edit may have changed which column stands where."""
+        shown = self.view.study if self.view else None
+        return shown is None or shown.models != study.models or shown.variables != study.variables
+
+    # ---- evaluation
+
+    def _at_once(self, study: Study, serial: int) -> None:
+        view = view_of(study, self.view)
+        assert view is not None
+        self.arrive(serial, view)
+
+    def arrive(self, serial: int, view: View) -> None:
+        """Take results in, unless a newer study has made them worthless."""
+        if serial != self.serial:
+            return
+        self.view, self.shown_serial = view, serial
+        self._tell("results")
+
+    @property
+    def is_settled(self) -> bool:
+        """Whether what is shown belongs to the current study."""
+        return self.shown_serial == self.serial
+
+    def flag(self, key: FlagKey | None) -> Flag | None:
+        """The flag of that key, if it is raised."""
+        return self.view.flag(key) if self.view is not None else None
+
+    # ---- the desk
+
+    def look(self, **changes: Any) -> None:
+        """Change what is looked at or chosen. A message ends with what it was about."""
+        new = replace(self.desk, **changes)
+        if new != self.desk:
+            elsewhere = (
+                new.waypoint != self.desk.waypoint or new.cell != self.desk.cell or new.variable != self.desk.variable
+            )
+            self.desk = new
+            if elsewhere and self.message:
+                self.say("")
+            self._tell("desk")
+
+    def look_again(self) -> None:
+        """Something that is looked at has been computed."""
+        self._tell("desk")
+
+    def say(self, message: str) -> None:
+        """Show a sentence in the status line; an empty one ends it."""
+        self.message = message
+        self._tell("message")
+
+    def chosen_product(self) -> Term | None:
+        """The product that is looked at, of the newest results: the chosen row's, else the current probe's, else the last."""
+        if self.view is None:
+            return None
+        study = self.view.study
+        products = [t for t in study.model.active_terms if t.is_product]
+        cell = self.desk.cell
+        if cell is not None and cell.term in products:
+            return cell.term
+        probe = default_probe(study)
+        if probe is not None:
+            about = [t for t in products if {probe.focal, probe.moderator} <= set(t.variables)]
+            if about:
+                return min(about, key=lambda t: len(t.variables))
+        return products[-1] if products else None
+
+    # ---- probing
+
+    def current_probe(self) -> Probe | None:
+        """The study's first probe that can be asked, else the product entered last."""
+        return default_probe(self.study) if self.study is not None else None
+
+    def probed(self) -> Probed | None:
+        """The current probe's answer in the newest view; None where there is nothing to probe."""
+        return self.view.probed if self.view is not None else None

@@ -1,0 +1,394 @@
+"""What can be done with files, the clipboard and the study as a whole; every refusal becomes a sentence."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PyQt6.QtGui import QImage
+from PyQt6.QtWidgets import QApplication
+
+from yellow_slope.app.state.recentfiles import remember
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.fit.fitted.steps import Resampling
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.retabling import with_table
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.sources import change_sentence
+
+if TYPE_CHECKING:
+    from yellow_slope.core.data.source import ReadAs
+    from yellow_slope.files.text.delimited import RaggedError
+
+KINDS = "Tables and studies (*.csv *.tsv *.txt *.dat *.xlsx *.ods *.parquet *.json *.zip *.yslope);;All files (*)"
+
+
+class FileActions:
+    """Opening, saving and exporting, off the interface thread."""
+
+    def __init__(self, session: StudySession, worker: Worker, dialogs: Dialogs) -> None:
+        self.session, self.worker, self.dialogs = session, worker, dialogs
+        self.trouble: Callable[[str], None] = session.say
+        """Says what is wrong with a file where the user looks; an empty text takes it back."""
+
+    def has_study(self) -> bool:
+        """Whether there is a study."""
+        return self.session.study is not None
+
+    def can_undo(self) -> bool:
+        """Whether there is something to undo."""
+        return bool(self.session.undo_name)
+
+    def can_redo(self) -> bool:
+        """Whether there is something to redo."""
+        return bool(self.session.redo_name)
+
+    # ---- opening
+
+    @action("open a file", "Open a table or a study", "Ctrl+O", menu="study")
+    def browse(self) -> None:
+        """Choose a file in the system's dialog."""
+        path = self.dialogs.open_path("Open", KINDS)
+        if path is not None:
+            self.open_path(str(path))
+
+    def open_path(self, text: str, read_as: ReadAs | None = None) -> None:
+        """Open a table or a study; what is wrong with it is said where the user looks."""
+        if not text:
+            return
+        from yellow_slope.files.opening import expanded
+
+        try:
+            path = expanded(Path(text))
+        except YellowSlopeError as error:
+            self.trouble(str(error))
+            return
+
+        def opened(study: Study) -> None:
+            if self.may_leave():
+                self.session.open(study, path if path.suffix == ".yslope" else None, path)
+                remember(path)
+
+        self._open(path, opened, read_as)
+
+    @action("paste a table", "Open the table that was copied in another program", "Ctrl+Shift+V", menu="study")
+    def paste(self) -> None:
+        """Open the text on the clipboard as a table."""
+        clipboard = QApplication.clipboard()
+        text = clipboard.text() if clipboard is not None else ""
+        if not text.strip():
+            self.trouble("The clipboard holds no text.")
+            return
+
+        def work(job: Job) -> Study:
+            from yellow_slope.files.opening import open_text
+
+            return open_text(text)
+
+        def opened(study: Study) -> None:
+            if self.may_leave():
+                self.session.open(study)
+
+        self.trouble("")
+        self.worker.in_order("reading the clipboard", work, opened, self.trouble)
+
+    @action(
+        "read the table again",
+        "Read the table file again after it changed; the model stays",
+        "F5",
+        menu="study",
+        available="has_file",
+    )
+    def read_newly(self) -> None:
+        """Read the table file again as it was read."""
+        study = self.session.study
+        if study is not None:
+            self.read_again(study.source.read_as)
+
+    def has_file(self) -> bool:
+        """Whether the study's table file is at hand."""
+        return self.file() is not None
+
+    def file(self) -> Path | None:
+        """The table file: where it was read from, else of that name beside the study file."""
+        session = self.session
+        if session.source is not None and session.source.suffix != ".yslope":
+            return session.source
+        if session.path is None or session.study is None or not session.study.source.path:
+            return None
+        beside = session.path.with_name(Path(session.study.source.path).name)
+        return beside if beside.is_file() else None
+
+    def read_again(self, read_as: ReadAs) -> None:
+        """Read the table file again in this way. The model stays; what changed is said; one step takes it back."""
+        path = self.file()
+        if path is None:
+            self.session.say("The table file is not at hand: open it anew.")
+            return
+
+        def read(other: Study) -> None:
+            if self.session.study is None:
+                return
+            study, change = with_table(self.session.study, other.table, other.source)
+            self.session.edit("read the table again", lambda _: study, say=change_sentence(change))
+
+        self._read(path, read_as, read, self.session.say)
+
+    @staticmethod
+    def _telling(job: Job) -> Callable[[float], None]:
+        def told(share: float) -> None:
+            job.share = share
+            job.go_on()
+
+        return told
+
+    @action("open the demo", "Open the made-up learners with a finished model", menu="study")
+    def open_demo(self) -> None:
+        """Open the demo study as a new study."""
+        from yellow_slope.demo.learners import STUDY
+
+        def opened(study: Study) -> None:
+            if self.may_leave():
+                self.session.open(study)
+
+        self._open(STUDY, opened)
+
+    def _open(self, path: Path, opened: Callable[[Study], None], read_as: ReadAs | None = None) -> None:
+        self.trouble("")
+        self._read(path, read_as, opened, self.trouble)
+
+    def _read(
+        self, path: Path, read_as: ReadAs | None, then: Callable[[Study], None], trouble: Callable[[str], None]
+    ) -> None:
+        """Read a file on the worker; rows of another length are asked about."""
+
+        def work(job: Job) -> Study | RaggedError:
+            from yellow_slope.files.opening import open_anything
+            from yellow_slope.files.text.delimited import RaggedError
+
+            try:
+                return open_anything(path, read_as, self._telling(job))
+            except RaggedError as error:
+                return error
+
+        def read(found: Study | RaggedError) -> None:
+            if isinstance(found, Study):
+                then(found)
+                return
+            trouble(str(found))
+            answer = self.dialogs.choose("Rows of another length", str(found), *found.ways, "Do not open it")
+            if answer < len(found.ways):
+                trouble("")
+                self._read(path, list(found.ways.values())[answer], then, trouble)
+
+        self.worker.in_order(f"reading {path.name}", work, read, trouble)
+
+    def may_leave(self) -> bool:
+        """Ask before a changed study is left."""
+        study = self.session.study
+        if study is None or self.session.is_saved:
+            return True
+        said = f"“{study.name}” has changes that are not saved."
+        answer = self.dialogs.choose("Leave the study?", said, "Save", "Leave without saving", "Stay")
+        if answer == 0:
+            path = self.session.path or self._ask_path()
+            return path is not None and self._save_now(path)
+        return answer == 1
+
+    # ---- saving
+
+    @action("save", "Save the study where it stands", "Ctrl+S", menu="study", available="has_study")
+    def save(self) -> None:
+        """Save where the study stands, else ask where."""
+        self._save_to(self.session.path or self._ask_path())
+
+    @action("save as", "Save the study in another file", "Ctrl+Shift+S", menu="study", available="has_study")
+    def save_as(self) -> None:
+        """Ask where to save."""
+        self._save_to(self._ask_path())
+
+    def _ask_path(self) -> Path | None:
+        study = self.session.study
+        if study is None:
+            return None
+        path = self.dialogs.save_path("Save study", f"{study.name}.yslope", "Studies (*.yslope)")
+        return path if path is None or path.suffix == ".yslope" else path.with_name(path.name + ".yslope")
+
+    def _save_to(self, path: Path | None) -> None:
+        study = self.session.study
+        if study is None or path is None:
+            return
+
+        def work(job: Job) -> None:
+            from yellow_slope.files.safely.atomically import write_whole
+            from yellow_slope.files.study.studyfile import packed
+
+            content = packed(study)
+            job.go_on()
+            write_whole(path, content)
+
+        def saved(_: object) -> None:
+            self.session.mark_saved(path, study)
+            self.session.say(f"Saved: {path}")
+            remember(path)
+
+        self.worker.in_order(f"saving {path.name}", work, saved, self.session.say)
+
+    def _save_now(self, path: Path) -> bool:
+        """Save before the study is left; False where that fails."""
+        from yellow_slope.files.study.studyfile import write_study
+
+        assert self.session.study is not None
+        try:
+            write_study(self.session.study, path)
+        except YellowSlopeError as error:
+            self.session.say(str(error))
+            return False
+        self.session.mark_saved(path, self.session.study)
+        return True
+
+    @action("rename the study", "Give the study a name", menu="study", available="has_study")
+    def rename(self) -> None:
+        """Ask for the study's name."""
+        study = self.session.study
+        if study is None:
+            return
+        name = self.dialogs.text("Name of the study", "Name:", study.name)
+        if name is not None:
+            self.session.edit("rename the study", lambda s: edits.rename(s, name))
+
+    # ---- exporting
+
+    @action("save the report", "Save the report as one HTML file", "Ctrl+R", menu="study", available="has_study")
+    def save_report(self) -> None:
+        """Ask where the report goes and write it."""
+        view = self.session.view
+        if view is None:
+            return
+        path = self.dialogs.save_path("Save report", f"{view.study.name}.html", "HTML (*.html)")
+        if path is None:
+            return
+        evaluation = view.evaluation
+
+        def work(job: Job) -> None:
+            from yellow_slope.files.safely.atomically import write_whole
+            from yellow_slope.report.document import build_report, html_of
+
+            # A bootstrap that is still to be drawn is drawn here.
+            whole = evaluate(evaluation.study, evaluation, Resampling(go_on=lambda _share: job.go_on()))
+            content = html_of(build_report(whole)).encode("utf-8")
+            job.go_on()
+            write_whole(path, content)
+
+        self.worker.in_order("writing the report", work, lambda _: self.session.say(f"Saved: {path}"), self.session.say)
+
+    @action(
+        "save the figure", "Save the figure as PNG or SVG, several files on one line", "Ctrl+E", menu="study",
+        available="has_study",
+    )  # fmt: skip
+    def export_figure(self) -> None:
+        """Ask for file names on one line and write one figure for each."""
+        if self.session.probed() is None:
+            self.session.say("There is no product to draw yet.")
+            return
+        question = "File names on one line (.png or .svg; “600 dpi” if 300 is too few):"
+        text = self.dialogs.text("Save figure", question, "slopes.png slopes.svg")
+        if text is not None and text.strip():
+            self.write_figures(text)
+
+    def write_figures(self, line: str) -> None:
+        """Write the current figure to every file named on the line."""
+        view, probed = self.session.view, self.session.probed()
+        if view is None or probed is None:
+            return
+        found = re.search(r"(\d+)\s*dpi", line)
+        dpi = int(found.group(1)) if found else 300
+        names = (line[: found.start()] + line[found.end() :] if found else line).replace(",", " ").split()
+        wrong = [n for n in names if Path(n).suffix.lower() not in (".png", ".svg")]
+        if wrong or not names:
+            self.session.say(f"A figure is written as .png or .svg: {' '.join(wrong) or line}")
+            return
+        study, panel = view.study, min(self.session.desk.panel, len(probed.panels) - 1)
+        focus = min(self.session.desk.focus, len(probed.foci) - 1)
+        paths = [Path(name).expanduser() for name in names]
+
+        def work(job: Job) -> None:
+            from yellow_slope.files.safely.atomically import write_whole
+            from yellow_slope.report.figures import figure_bytes, figure_of
+
+            figure = figure_of(study, probed, focus, panel=panel)
+            for path in paths:
+                content = figure_bytes(figure, path.suffix.lower()[1:], dpi)
+                job.go_on()
+                write_whole(path, content)
+
+        said = f"Saved: {', '.join(str(path) for path in paths)} ({dpi} dpi)"
+        self.worker.in_order("drawing the figure", work, lambda _: self.session.say(said), self.session.say)
+
+    @action(
+        "export the table", "Write the table out, with or without what was computed, with its code book", "Ctrl+Shift+E",
+        menu="study", available="has_study",
+    )  # fmt: skip
+    def export_table(self) -> None:
+        """Ask for files and parts, and write the table."""
+        view = self.session.view
+        if view is None:
+            return
+        name = re.sub(r"\s+", "_", view.study.name.strip().lower()) or "table"
+        asked = self.dialogs.export(f"{name}.csv", view.fit is not None)
+        if asked is None or not asked[0]:
+            return
+        paths, choices = asked
+        evaluation = view.evaluation
+
+        def work(job: Job) -> str:
+            from yellow_slope.files.written.exporting import exported, write_export
+
+            files = [
+                str(file)
+                for path in paths
+                for file in write_export(evaluation, path.expanduser(), choices, self._telling(job))
+            ]
+            n = exported(evaluation, choices).n_guarded if choices.as_text else 0
+            guarded = f" {n:,} cells begin with an apostrophe now." if n else ""
+            return f"Saved: {', '.join(files)}.{guarded}"
+
+        self.worker.in_order("writing the table", work, self.session.say, self.session.say)
+
+    def copy(self, text: str) -> None:
+        """Put a text on the clipboard."""
+        clipboard = QApplication.clipboard()
+        if clipboard is not None and text:
+            clipboard.setText(text)
+            self.session.say("Copied.")
+
+    def copy_picture(self, png: bytes) -> None:
+        """Put a picture on the clipboard."""
+        clipboard = QApplication.clipboard()
+        if clipboard is not None and png:
+            clipboard.setImage(QImage.fromData(png))
+            self.session.say("Copied.")
+
+    # ---- the study as a whole
+
+    @action("undo", "Take back the last edit", "Ctrl+Z", menu="study", available="can_undo")
+    def undo(self) -> None:
+        """Take back the last edit."""
+        self.session.undo()
+
+    @action("redo", "Do again what was undone", "Ctrl+Shift+Z", "Ctrl+Y", menu="study", available="can_redo")
+    def redo(self) -> None:
+        """Do again what was undone."""
+        self.session.redo()
+
+    @action("quit", "Close the window", "Ctrl+Q", menu="study")
+    def quit(self) -> None:
+        """Close the window."""
+        self.session.ask("quit")

@@ -1,0 +1,132 @@
+"""The study's models: kept under names, compared, made current, renamed, thrown away."""
+
+from __future__ import annotations
+
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.words.names import model_name
+
+
+class ModelsActions:
+    """What is done with whole models."""
+
+    def __init__(self, session: StudySession, dialogs: Dialogs) -> None:
+        self.session, self.dialogs = session, dialogs
+
+    def has_model(self) -> bool:
+        """Whether there is a model to keep."""
+        study = self.session.study
+        return study is not None and bool(study.model.terms)
+
+    def has_several(self) -> bool:
+        """Whether there are several models."""
+        return self.session.study is not None and len(self.session.study.models) > 1
+
+    @action(
+        "keep the model", "Keep the present model under a name and go on with a copy of it, beside it", "Ctrl+Shift+K",
+        menu="models", available="has_model",
+    )  # fmt: skip
+    def keep(self) -> None:
+        """Ask for a name, keep the model under it, and compare with it from now on."""
+        study = self.session.study
+        if study is None:
+            return
+        said = self.dialogs.text("Keep the model", "Keep the present model under this name:", study.model.name)
+        if said is None:
+            return
+        kept = study.current
+        if self.session.edit(f"keep “{said.strip()}”", lambda s: edits.keep_model(s, said)):
+            self.session.look(compared=kept, open_step=None)
+            self.session.say(f"Kept as “{said.strip()}”; a copy of it is worked on, and it stands beside it.")
+
+    @action(
+        "work on another model",
+        "Make another model of the study the current one",
+        menu="models",
+        available="has_several",
+    )
+    def choose_current(self) -> None:
+        """Ask which model to work on."""
+        chosen = self._ask("Work on", "Which model is to be worked on?", others=True)
+        if chosen is not None:
+            self.make_current(chosen)
+
+    @action(
+        "compare with another model", "Let a kept model stand beside the current one in every cell; again: no longer",
+        "Ctrl+Shift+M", menu="models", available="has_several",
+    )  # fmt: skip
+    def choose_compared(self) -> None:
+        """Compare with the only other model, or ask with which; where one is compared already, no longer."""
+        study = self.session.study
+        if study is None:
+            return
+        if self.session.desk.compared is not None:
+            self.session.look(compared=None)
+            return
+        chosen = self._ask("Compare", "Which model is to stand beside this one?", others=True)
+        if chosen is not None:
+            self.compare(chosen)
+
+    @action("rename a model", "Give one of the study's models another name", menu="models", available="has_model")
+    def choose_renamed(self) -> None:
+        """Ask which model and for its name."""
+        chosen = self._ask("Rename", "Which model is to be renamed?", others=False)
+        if chosen is not None:
+            self.rename(chosen)
+
+    @action("throw a model away", "Do without one of the study's models", menu="models", available="has_several")
+    def choose_thrown(self) -> None:
+        """Ask which model is not needed any longer."""
+        chosen = self._ask("Throw away", "Which model is not needed any longer? It can be undone.", others=False)
+        if chosen is not None:
+            self.throw_away(chosen)
+
+    def _ask(self, title: str, question: str, others: bool) -> str | None:
+        """One of the models; without a question where there is only one to choose."""
+        study = self.session.study
+        if study is None:
+            return None
+        models = [m for m in study.models if not others or m.id != study.current]
+        if len(models) == 1:
+            return models[0].id
+        said = self.dialogs.one_of(title, question, [model_name(study, m) for m in models])
+        return None if said is None else models[said].id
+
+    # ---- doing it
+
+    def make_current(self, model_id: str) -> None:
+        """Work on a model; the one that was worked on stands beside it."""
+        study = self.session.study
+        if study is None or model_id == study.current:
+            return
+        before, name = study.current, model_name(study, study.model_of(model_id))
+        comparing = self.session.desk.compared is not None
+        if self.session.edit(f"work on “{name}”", lambda s: edits.make_current(s, model_id)):
+            self.session.look(cell=None, open_step=None, flag=None, compared=before if comparing else None)
+
+    def compare(self, model_id: str) -> None:
+        """Let a model stand beside the current one; the same again: no longer."""
+        study = self.session.study
+        if study is None or model_id == study.current:
+            return
+        self.session.look(compared=None if self.session.desk.compared == model_id else model_id)
+
+    def rename(self, model_id: str) -> None:
+        """Ask for a model's name."""
+        study = self.session.study
+        if study is None:
+            return
+        said = self.dialogs.text("Rename the model", "Name of the model:", study.model_of(model_id).name)
+        if said is not None:
+            self.session.edit("rename a model", lambda s: edits.rename_model(s, model_id, said))
+
+    def throw_away(self, model_id: str) -> None:
+        """Do without a model."""
+        study = self.session.study
+        if study is None:
+            return
+        name = model_name(study, study.model_of(model_id))
+        if self.session.edit(f"throw “{name}” away", lambda s: edits.throw_away_model(s, model_id)):
+            self.session.say(f"“{name}” is thrown away; undo brings it back.")

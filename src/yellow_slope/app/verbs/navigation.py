@@ -1,0 +1,191 @@
+"""Looking around: waypoints, finder, search, flags, columns beside their sources, the theme."""
+
+from __future__ import annotations
+
+from yellow_slope.app.explanations.explanation import Link
+from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.verbs.actions import ActionTable, action
+from yellow_slope.core.probe.probing import probeable
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import FlagKey
+from yellow_slope.core.study.terms import Term
+
+
+class Navigation:
+    """What changes the desk but not the study."""
+
+    def __init__(self, session: StudySession, actions: ActionTable) -> None:
+        self.session, self.actions = session, actions
+
+    def has_study(self) -> bool:
+        """Whether there is a study."""
+        return self.session.study is not None
+
+    # ---- waypoints
+
+    @action("go to Data", "Go to the waypoint Data", "Alt+1", available="has_study")
+    def go_data(self) -> None:
+        """Go to Data."""
+        self.go("Data")
+
+    @action("go to Prepare", "Go to the waypoint Prepare", "Alt+2", available="has_study")
+    def go_prepare(self) -> None:
+        """Go to Prepare."""
+        self.go("Prepare")
+
+    @action("go to Blocks", "Go to the waypoint Blocks", "Alt+3", available="has_study")
+    def go_blocks(self) -> None:
+        """Go to Blocks."""
+        self.go("Blocks")
+
+    @action("go to Checks", "Go to the waypoint Checks", "Alt+4", available="has_study")
+    def go_checks(self) -> None:
+        """Go to Checks."""
+        self.go("Checks")
+
+    @action("go to Probe", "Go to the waypoint Probe", "Alt+5", available="has_study")
+    def go_probe(self) -> None:
+        """Go to Probe."""
+        self.go("Probe")
+
+    @action("go to Report", "Go to the waypoint Report", "Alt+6", available="has_study")
+    def go_report(self) -> None:
+        """Go to Report."""
+        self.go("Report")
+
+    def go(self, waypoint: str) -> None:
+        """Go to a waypoint; Probe opens on the product chosen in the ladder."""
+        if self.session.study is None:
+            return
+        if waypoint == "Probe" and self.session.desk.waypoint != "Probe":
+            self._aim_probe()
+        self.session.look(waypoint=waypoint, flag=None)
+
+    def _aim_probe(self) -> None:
+        study, cell = self.session.study, self.session.desk.cell
+        if study is None or cell is None or cell.term is None:
+            return
+        names = list(dict.fromkeys(cell.term.variables))[:2]
+        now = self.session.current_probe()
+        if len(names) < 2 or (now is not None and {now.focal, now.moderator} <= set(cell.term.variables)):
+            return
+        pairs = probeable(study)
+        if (names[0], names[1]) in pairs or (names[1], names[0]) in pairs:
+            known = [
+                p for p in study.probes if {p.focal, p.moderator} == set(names) and p.model in (None, study.current)
+            ]
+            wanted = known[0] if known else Probe(names[0], names[1])
+            self.session.look(handle=None, place=None, focus=0, panel=0)
+            self.session.edit("probe", lambda s: edits.put_probe(s, wanted), quiet=True)
+
+    # ---- finding
+
+    @action("find a variable", "Put the keyboard on the search box", "Ctrl+F", available="has_study")
+    def to_search(self) -> None:
+        """Put the keyboard on the search box."""
+        self.session.ask("search")
+
+    @action("find a command", "Open the command finder", "Ctrl+K")
+    def find_command(self) -> None:
+        """Open the command finder."""
+        self.session.ask("finder")
+
+    # ---- flags
+
+    @action("go to the next flag", "Show the next flag with its cost and remedies", "F8", available="has_study")
+    def next_flag(self) -> None:
+        """Show the next flag in the foot."""
+        flags = self.session.view.flags if self.session.view else ()
+        if not flags:
+            self.session.say("There are no flags.")
+            return
+        keys = [f.key for f in flags]
+        now = keys.index(self.session.desk.flag) if self.session.desk.flag in keys else -1
+        self.show_flag(keys[(now + 1) % len(keys)])
+
+    def show_flag(self, key: FlagKey) -> None:
+        """Show a flag in the foot, and the thing it is about."""
+        flag, study = self.session.flag(key), self.session.study
+        if flag is None or study is None:
+            return
+        changes: dict[str, object] = {"flag": key}
+        if flag.term is not None:
+            changes["cell"] = Cell(study.model.block_of(flag.term), flag.term)
+        if flag.variable is not None:
+            changes["variable"] = flag.variable
+        self.session.look(**changes)
+
+    # ---- what is shown
+
+    @action(
+        "show the column", "Show the chosen term's columns beside their sources", "Ctrl+D", menu="term",
+        available="has_study",
+    )  # fmt: skip
+    def show_column(self) -> None:
+        """Show the chosen term's columns beside their sources, at Data; or no longer."""
+        desk, study = self.session.desk, self.session.study
+        term = desk.cell.term if desk.cell is not None else None
+        if (
+            term is None
+            and desk.variable is not None
+            and study is not None
+            and Term((desk.variable,)) in study.model.terms
+        ):
+            term = Term((desk.variable,))
+        if term is None:
+            self.session.say("Choose a term in the ladder first.")
+            return
+        beside = tuple(t for t in desk.beside if t != term) if term in desk.beside else (*desk.beside, term)
+        self.session.look(beside=beside, waypoint="Data", flag=None)
+
+    @action("probe this", "Probe the chosen product", "Ctrl+P", menu="term", available="has_study")
+    def probe_this(self) -> None:
+        """Probe the chosen product."""
+        self.go("Probe")
+
+    @action("codes or labels", "Show codes or labels in the table", "Ctrl+J", available="has_study")
+    def switch_codes(self) -> None:
+        """Codes or labels."""
+        self.session.look(codes=not self.session.desk.codes)
+
+    @action(
+        "own scale per row", "Draw each row of the ladder on a scale of its own, or all on one", available="has_study"
+    )
+    def switch_scales(self) -> None:
+        """Common scale or own scales."""
+        self.session.look(own_scales=not self.session.desk.own_scales)
+
+    @action("copy the sentence", "Copy what the foot says", "Ctrl+Shift+C", available="has_study")
+    def copy_sentence(self) -> None:
+        """Copy what the foot says."""
+        self.session.ask("copy the sentence")
+
+    @action("dark or light", "Switch between the dark and the light theme", "Ctrl+Shift+L", menu="study")
+    def switch_theme(self) -> None:
+        """Dark or light."""
+        self.session.look(dark=not self.session.desk.dark)
+
+    # ---- the foot's links
+
+    def links(self) -> list[Link]:
+        """What the foot offers at the waypoint."""
+        desk = self.session.desk
+        links = [self._link("Copy", "copy the sentence")]
+        if desk.waypoint == "Blocks" and desk.cell is not None and desk.cell.term is not None:
+            if desk.cell.term.is_product:
+                links.append(self._link("Probe this", "probe this"))
+            links.append(self._link("Show column", "show the column"))
+        if desk.waypoint == "Probe":
+            links += [
+                self._link("Keep as pick point", "keep as pick point"),
+                self._link("Save figure", "save the figure"),
+            ]
+        if desk.waypoint == "Report":
+            links.append(self._link("Copy equation", "copy the equation"))
+        return links
+
+    def _link(self, text: str, name: str) -> Link:
+        found = self.actions[name]
+        return Link(text, found.tooltip, found.run)

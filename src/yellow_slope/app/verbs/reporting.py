@@ -1,0 +1,88 @@
+"""Which step is reported, and its equation copied as text, as LaTeX or as a picture."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.verbs.actions import action
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.words.sentences.equation import equation, latex
+
+if TYPE_CHECKING:
+    from yellow_slope.app.state.view import View
+
+
+class EquationActions:
+    """`copy` and `copy_picture` put something on the clipboard."""
+
+    def __init__(
+        self, session: StudySession, worker: Worker, copy: Callable[[str], None], copy_picture: Callable[[bytes], None]
+    ) -> None:
+        self.session, self._worker, self._copy, self._copy_picture = session, worker, copy, copy_picture
+
+    def has_fit(self) -> bool:
+        """Whether there is a step to report."""
+        return self._shown() is not None
+
+    def _shown(self) -> View | None:
+        view = self.session.view
+        return view if view is not None and view.fit is not None else None
+
+    @action(
+        "report this step", "Let equation, sentences, report and probes speak of the open step", "Ctrl+Shift+R", menu="term",
+        available="has_fit",
+    )  # fmt: skip
+    def report_step(self) -> None:
+        """The open step becomes the reported one; the last one is the default."""
+        study, view = self.session.study, self._shown()
+        if study is None or view is None or not study.model.steps:
+            return
+        self.choose_step(self.session.desk.step(study.model))
+
+    def choose_step(self, step: int) -> None:
+        """Report that step."""
+        study = self.session.study
+        if study is None or not 0 <= step < len(study.model.steps):
+            return
+        block = None if step == len(study.model.steps) - 1 else study.model.steps[step].id
+        if self.session.edit(f"report step {step + 1}", lambda s: edits.set_reported(s, block)):
+            self.session.look(open_step=None)
+            self.session.say(f"Step {step + 1} is reported: equation, report and probes speak of it.")
+        else:
+            self.session.say(f"Step {step + 1} is the one that is reported.")
+
+    @action("copy the equation", "Copy the equation of the reported step as text", "Ctrl+Shift+Q", available="has_fit")
+    def copy_text(self) -> None:
+        """Copy the equation as text."""
+        view = self._shown()
+        if view is not None and view.fit is not None:
+            self._copy(equation(view.study, view.fit, view.study.model.reported_step))
+
+    @action("copy the equation as LaTeX", "Copy the equation of the reported step in LaTeX", available="has_fit")
+    def copy_latex(self) -> None:
+        """Copy the equation in LaTeX."""
+        view = self._shown()
+        if view is not None and view.fit is not None:
+            self._copy(latex(view.study, view.fit, view.study.model.reported_step))
+
+    @action(
+        "copy the equation as a picture",
+        "Copy the equation of the reported step as a picture of 300 dpi",
+        available="has_fit",
+    )
+    def copy_picture(self) -> None:
+        """Copy a picture of the equation, drawn off the interface thread."""
+        view = self._shown()
+        if view is None or view.fit is None:
+            return
+        study, fit = view.study, view.fit
+
+        def work(job: Job) -> bytes:
+            from yellow_slope.report.equationpicture import equation_picture
+
+            return equation_picture(study, fit, study.model.reported_step)
+
+        self._worker.newest("equation", work, self._copy_picture, self.session.say)

@@ -1,0 +1,1 @@
+"""Widgets of no waypoint in particular, and their looks."""

@@ -1,0 +1,87 @@
+"""How resamples are drawn, and how intervals are read off them."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+
+from yellow_slope.app.widgets.picker import Picker
+from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, Bootstrap, Way
+
+NO_CLUSTERS = ""
+
+
+class BootstrapDialog(QDialog):
+    """`errors()` says what was asked for."""
+
+    def __init__(self, begin: Bootstrap, ids: list[tuple[str, str]], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Bootstrap")
+        self.setMinimumWidth(420)
+        said = QLabel(
+            "Cases are drawn anew with replacement and every step is fitted to each resample. Standard errors, intervals "
+            "and p of single effects then come from the resamples; tests of several coefficients and regions keep their formula."
+        )
+        said.setWordWrap(True)
+        said.setObjectName("soft")
+        self.way = Picker("Intervals", "BCa: corrected for bias and skewness; percentile: the plain quantiles")
+        self.way.set_choices([(way, str(way)) for way in Way], begin.way)
+        self.way.chosen.connect(lambda value: self.way.set_current(value))
+        self.draws = self._field("Resamples", str(begin.draws), f"{FEWEST_DRAWS:,} to {MOST_DRAWS:,}")
+        self.seed = self._field("Seed", str(begin.seed), "A whole number: the same seed draws the same resamples")
+        self.drawn = Picker("What is drawn", "Cases one by one, or whole clusters of an id")
+        self.drawn.set_choices(
+            [(NO_CLUSTERS, "cases"), *((name, f"clusters of {label}") for name, label in ids)],
+            begin.cluster or NO_CLUSTERS,
+        )
+        self.drawn.chosen.connect(lambda value: self.drawn.set_current(value))
+        form = QFormLayout()
+        form.setSpacing(8)
+        for title, widget in (
+            ("Intervals", self.way), ("Resamples", self.draws), ("Seed", self.seed), ("Drawn are", self.drawn),
+        ):  # fmt: skip
+            form.addRow(title, widget)
+        self.trouble = QLabel()
+        self.trouble.setObjectName("amber")
+        self.trouble.setWordWrap(True)
+        draw, leave = QPushButton("Draw"), QPushButton("Leave it")
+        draw.setObjectName("main")
+        leave.setObjectName("chip")
+        draw.setToolTip("Draw the resamples (Enter)")
+        leave.setToolTip("Change nothing (Esc)")
+        for button in (draw, leave):
+            button.setAccessibleName(button.text())
+        draw.setDefault(True)
+        draw.clicked.connect(self._accept_whole)
+        leave.clicked.connect(self.reject)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addWidget(leave)
+        row.addWidget(draw)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(18, 16, 18, 16)
+        layout.setSpacing(10)
+        layout.addWidget(said)
+        layout.addLayout(form)
+        layout.addWidget(self.trouble)
+        layout.addLayout(row)
+        self.draws.setFocus()
+        self.draws.selectAll()
+
+    def _field(self, name: str, text: str, help: str) -> QLineEdit:
+        field = QLineEdit(text)
+        field.setAccessibleName(name)
+        field.setToolTip(help)
+        return field
+
+    def _accept_whole(self) -> None:
+        try:
+            self.errors()
+        except ValueError:
+            self.trouble.setText("Resamples and seed are whole numbers.")
+            return
+        self.accept()
+
+    def errors(self) -> Bootstrap:
+        """What was asked for; ValueError where a field is no whole number."""
+        draws, seed = (int(field.text().replace(",", "").replace(" ", "")) for field in (self.draws, self.seed))
+        return Bootstrap(Way(self.way.current or Way.BCA), draws, seed, self.drawn.current or None)

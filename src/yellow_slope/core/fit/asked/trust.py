@@ -1,0 +1,141 @@
+"""How far to trust a product: its reliability, and what becomes of it when a covariate's own products are let in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from math import sqrt
+
+import numpy as np
+
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Fit, fitted
+from yellow_slope.core.fit.fitted.inference import FTest
+from yellow_slope.core.fit.fitted.steps import Coefficient, Resampling
+from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.standarderrors import analytic
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Block, Term
+
+MOST_TRIED = 60
+
+
+def product_reliability(one: float, other: float, r: float) -> float:
+    """Of a product of two centered scales from theirs and their correlation: (ρₓρ_w + r²)/(1 + r²) (Busemeyer & Jones 1983)."""
+    return (one * other + r * r) / (1.0 + r * r)
+
+
+@dataclass(frozen=True, slots=True)
+class Reliability:
+    """Of a product of two numbers. Parts that nobody gave are None, and so is the product's then."""
+
+    one: str
+    other: str
+    given: tuple[float | None, float | None]
+    r: float
+    """Correlation of the parts over the model's cases."""
+    product: float | None
+
+    @property
+    def attenuation(self) -> float | None:
+        """By what the product's standardized effect is too small, as a factor: the root of its reliability."""
+        return None if self.product is None else sqrt(self.product)
+
+
+def reliability_of(study: Study, fit: Fit, term: Term) -> Reliability | None:
+    """Of a product of two different numbers; None for any other term."""
+    names = tuple(dict.fromkeys(term.variables))
+    if len(names) != 2 or len(term.variables) != 2:
+        return None
+    bases = [fit.design.bases.get(name) for name in names]
+    if not all(isinstance(basis, NumberBasis) for basis in bases):
+        return None
+    x, w = (
+        basis.treated(np.asarray(fit.values[n], dtype=np.float64))
+        for n, basis in zip(names, bases)
+        if isinstance(basis, NumberBasis)
+    )
+    r = float(np.corrcoef(x, w)[0, 1]) if np.ptp(x) > 0 and np.ptp(w) > 0 else 0.0
+    given = (study.variable(names[0]).reliability, study.variable(names[1]).reliability)
+    product = product_reliability(given[0], given[1], r) if given[0] is not None and given[1] is not None else None
+    return Reliability(names[0], names[1], given, r, product)
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """The product with one covariate's products beside it."""
+
+    covariate: str
+    added: tuple[Term, ...]
+    """The covariate's products with the product's factors that were let in."""
+    coefficient: Coefficient | None
+    """Of a product of one column; None of a set, or where nothing can be told."""
+    test: FTest | None
+    """Of a set of columns its joint test."""
+    why: str = ""
+    """Why nothing can be told."""
+
+    @property
+    def p(self) -> float:
+        """Of the product with the covariate's products in."""
+        if self.coefficient is not None:
+            return self.coefficient.p
+        return self.test.p if self.test is not None else float("nan")
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Trials:
+    """A product as it stands, and each covariate tried in turn, sorted by harm."""
+
+    term: Term
+    now: Trial
+    rows: tuple[Trial, ...]
+    n_left: int
+    """Covariates that were not tried for their number."""
+
+
+def covariate_trials(study: Study, model: Model, fit: Fit, term: Term, stop: Resampling | None = None) -> Trials:
+    """Let each covariate's products with the factors of a term in, one covariate at a time (Yzerbyt, Muller & Judd 2004).
+
+    Covariates are the model's other single variables. All on the same cases, in one step of the last step's terms. Errors
+    are those that have a formula.
+    """
+    terms = model.active_terms
+    if term not in terms:
+        return Trials(term, Trial("", (), None, None, "the product is not in the last step"), (), 0)
+    factors = tuple(dict.fromkeys(term.variables))
+    covariates = [t.variables[0] for t in terms if not t.is_product and t.variables[0] not in factors]
+    plain = replace(
+        model, errors=analytic(model.errors), blocks=(Block(terms),), leave_out_first=(), reported=None, by=None
+    )
+    now = _trial(study, plain, fit, term, "", ())
+    rows: list[Trial] = []
+    for name in covariates[:MOST_TRIED]:
+        if stop is not None:
+            stop.go_on(len(rows) / len(covariates))
+        added = tuple(t for t in (Term((name, factor)) for factor in factors) if t not in terms)
+        if not added:
+            continue
+        wider = replace(plain, blocks=(Block((*terms, *added)),))
+        rows.append(_trial(study, wider, fit, term, name, added))
+    rows.sort(key=lambda row: (row.why != "", -row.p if row.p == row.p else 0.0))
+    return Trials(term, now, tuple(rows), max(0, len(covariates) - MOST_TRIED))
+
+
+def _trial(study: Study, model: Model, fit: Fit, term: Term, name: str, added: tuple[Term, ...]) -> Trial:
+    try:
+        found = fitted(study, model, fit.cases)
+    except YellowSlopeError as error:
+        return Trial(name, added, None, None, str(error))
+    if not isinstance(found, Fit):
+        return Trial(name, added, None, None, found.said)
+    columns = found.design.columns_of(term)
+    if len(columns) == 1:
+        coefficient = found.last.coefficient(columns[0])
+        if coefficient.why is Why.LEFT_OUT or coefficient.why is Why.NOT_ESTIMABLE:
+            return Trial(name, added, None, None, "the cases do not tell the product apart from it")
+        return Trial(name, added, coefficient, None)
+    if not columns:
+        return Trial(name, added, None, None, "the product has no column")
+    return Trial(name, added, None, found.last.joint[term])

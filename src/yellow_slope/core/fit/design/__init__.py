@@ -1,0 +1,1 @@
+"""From variables to the columns of a model: axes, codes, bases, cases, the design."""

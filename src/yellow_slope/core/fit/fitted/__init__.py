@@ -1,0 +1,1 @@
+"""A fitted model: its steps, their inference, and the evaluation of a study."""

@@ -1,0 +1,249 @@
+"""Evaluation: everything that is shown of a study's models, as one pure function of the study.
+
+A fit is remembered: a model whose facts and choices are as they were is not fitted again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.data.conditions import variables_in
+from yellow_slope.core.data.derived import sources_of
+from yellow_slope.core.data.table import TextColumn
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.errors import StudyError, YellowSlopeError
+from yellow_slope.core.fit.design.cases import Cases, cases_of, needed
+from yellow_slope.core.fit.design.design import Design, Values, design_of
+from yellow_slope.core.fit.design.reach import out_of_reach
+from yellow_slope.core.fit.fitted.steps import NOW, Resampling, StepResult, all_steps
+from yellow_slope.core.fit.solve.factor import PIECE, Factorization, LeftOut
+from yellow_slope.core.fit.solve.resampling import Resampled
+from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.study.coding import LevelMeans
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.standarderrors import cluster_id
+from yellow_slope.core.study.study import Study
+
+FEWEST = 3
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Fit:
+    """A model over its cases: design, factorization and all steps."""
+
+    cases: Cases
+    design: Design
+    values: Values
+    y: FloatArray
+    """Shape (n,)."""
+    factored: Factorization
+    steps: tuple[StepResult, ...]
+    n_clusters: int | None = None
+    resampled: Resampled | None = None
+    """What the bootstrap gave; None without one, or where it is still to be drawn or cannot be."""
+
+    @property
+    def x(self) -> FloatArray:
+        """Shape (n, columns): the model matrix, made anew each time."""
+        return self.design.matrix(self.values)
+
+    @property
+    def last(self) -> StepResult:
+        """The step that holds all blocks."""
+        return self.steps[-1]
+
+    @property
+    def is_waiting(self) -> bool:
+        """Whether its bootstrap is still to be drawn."""
+        return self.last.inference.awaits is Why.RESAMPLING
+
+    @property
+    def left_out(self) -> tuple[LeftOut, ...]:
+        """Columns that the model cannot hold."""
+        return self.factored.left_out
+
+    def predicted(self, step: int) -> FloatArray:
+        """Shape (n,): predicted outcome of a step."""
+        result = self.steps[step]
+        b = result.inference.solution
+        parts = [
+            self.design.matrix(self.values, start, start + PIECE)[:, : result.n_columns] @ b[1:] + b[0]
+            for start in range(0, self.y.size, PIECE)
+        ]
+        return np.concatenate(parts)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Problem:
+    """Why there is nothing to fit, in a sentence, and the cases there would be."""
+
+    cases: Cases
+    said: str
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Evaluation:
+    """The results of a study's models."""
+
+    study: Study
+    fits: Mapping[str, Fit | Problem]
+    _keys: Mapping[str, object] = field(default_factory=dict, repr=False)
+
+    def of(self, model_id: str | None = None) -> Fit | Problem:
+        """The fit of a model, or why there is none; None: the current model."""
+        return self.fits[self.study.model_of(model_id).id]
+
+    @property
+    def fit(self) -> Fit | None:
+        """The fit of the current model; None while there is nothing to fit."""
+        found = self.of()
+        return found if isinstance(found, Fit) else None
+
+    @property
+    def problem(self) -> str:
+        """Why the current model has no fit; empty if it has one."""
+        found = self.of()
+        return found.said if isinstance(found, Problem) else ""
+
+    @property
+    def cases(self) -> Cases:
+        """The current model's cases."""
+        return self.of().cases
+
+
+def evaluate(study: Study, before: Evaluation | None = None, resampling: Resampling = NOW) -> Evaluation:
+    """Compute all models of a study. Pure: the same study gives the same evaluation.
+
+    `before`: an earlier evaluation, whose fits are taken over where nothing that concerns them has changed.
+    `resampling`: whether bootstraps that take a while are drawn now.
+    """
+    fits: dict[str, Fit | Problem] = {}
+    keys: dict[str, object] = {}
+    for model in study.models:
+        key = _key(study, model)
+        known = before is not None and model.id in before.fits and before.study.table is study.table
+        keys[model.id] = key
+        old = before.fits[model.id] if before is not None and known and before._keys.get(model.id) == key else None
+        if old is None or (isinstance(old, Fit) and old.is_waiting and not resampling.quick_only):
+            old = evaluate_model(study, model, resampling)
+        fits[model.id] = old
+    return Evaluation(study, fits, keys)
+
+
+def _key(study: Study, model: Model) -> object:
+    """All that a model's fit rests on besides the table: no label, no name."""
+    names = dict.fromkeys(needed(model))
+    sample = next((s for s in study.samples if s.name == model.sample), None)
+    if sample is not None and sample.rule is not None:
+        names.update(dict.fromkeys(variables_in(sample.rule)))
+    derived = {d.name: d.expression for d in study.derived}
+    waiting = list(names)
+    while waiting:
+        for source in sources_of(derived[name]) if (name := waiting.pop()) in derived else ():
+            if source not in names:
+                names[source] = None
+                waiting.append(source)
+    known = {v.name: v for v in study.variables}
+    facts = []
+    for name in names:
+        v = known.get(name)
+        facts.append(
+            (name, v and (v.kind, tuple(x.codes for x in v.levels), v.limits, v.missing, v.given), derived.get(name))
+        )
+    rule = sample and (sample.rule, tuple(aside.rows for aside in sample.aside))
+    labels = (
+        sample is not None
+        and sample.rule is not None
+        and tuple(level.label for name in variables_in(sample.rule) if name in known for level in known[name].levels)
+    )
+    return (
+        facts, rule, labels, model.sample if sample is None else "", model.outcome,
+        [(b.id, [t.variables for t in b.terms]) for b in model.steps],
+        [model.entries.get(name) for name in names], model.constant, model.level, model.errors,
+        [t.key for t in model.leave_out_first],
+    )  # fmt: skip
+
+
+def evaluate_model(study: Study, model: Model, resampling: Resampling = NOW) -> Fit | Problem:
+    """The fit of one model, or why there is none."""
+    nothing = Cases(study.table.n_rows, 0, 0, np.arange(study.table.n_rows, dtype=np.int64), ())
+    try:
+        cases = cases_of(study, model)
+    except YellowSlopeError as error:
+        return Problem(nothing, str(error))
+    if model.outcome is None:
+        return Problem(cases, "Choose an outcome.")
+    if not model.steps:
+        said = "Every block is switched off." if model.blocks else "No term has been entered yet."
+        return Problem(cases, said)
+    if cases.n < FEWEST:
+        n = cases.n_table - cases.n_outside - cases.n_aside
+        if n == 0 and cases.n_table > 0:
+            return Problem(cases, "No case of the table is in the sample.")
+        said = f"Only {cases.n} of {n} cases have a value on every variable of the model."
+        return Problem(cases, said)
+    try:
+        return fitted(study, model, cases, resampling)
+    except YellowSlopeError as error:
+        return Problem(cases, str(error))
+
+
+def fitted(study: Study, model: Model, cases: Cases, resampling: Resampling = NOW) -> Fit | Problem:
+    """The fit of a model over given cases, or why there is none. StudyError where the model cannot be."""
+    assert model.outcome is not None
+    outcome = study.variable(model.outcome)
+    if model.constant:
+        for name in model.variables:
+            if isinstance(model.entries.get(name), LevelMeans) and study.variable(name).kind is Kind.GROUP:
+                raise StudyError(
+                    f"{study.variable(name).label} has a column for every level, and the model has a constant: "
+                    "that says the same twice. Take the constant out, or choose comparisons."
+                )
+    design, values = design_of(study, model, cases)
+    numbers = study.columns.numbers(outcome.name)
+    y = numbers if cases.is_whole else numbers[cases.rows]
+    said = out_of_reach(study, design, y, outcome.name)
+    if said:
+        return Problem(cases, said)
+    if float(y.max()) == float(y.min()):
+        return Problem(
+            cases, f"{outcome.label} is the same for all {cases.n} cases of the model: there is nothing to explain."
+        )
+    if not design.columns:
+        return Problem(cases, "Every group in the model has but one level among its cases.")
+    first_out = frozenset(j for term in model.leave_out_first for j in design.columns_of(term))
+    clusters = clusters_of(study, model, cases)
+    found, steps = all_steps(
+        design, values, y, model.level, model.errors, clusters, first_out, tuple(b.id for b in model.steps), resampling
+    )
+    if steps[-1].df < 1:
+        said = (
+            f"The model estimates {steps[-1].rank} coefficients from {cases.n} cases: "
+            "no case is left to judge them by. Take terms out."
+        )
+        return Problem(cases, said)
+    n_clusters = None if clusters is None else int(clusters.max()) + 1
+    if n_clusters is not None and n_clusters < 2:
+        raise StudyError("All cases of the model belong to one cluster; clustered errors need two or more.")
+    return Fit(cases, design, values, y, found.factored, steps, n_clusters, found.resampled)
+
+
+def clusters_of(study: Study, model: Model, cases: Cases) -> IntArray | None:
+    """Shape (n,): positions of the cluster ids of the model's cases."""
+    name = cluster_id(model.errors)
+    if name is None:
+        return None
+    variable = study.variable(name)
+    if variable.kind is Kind.GROUP:
+        ids: np.ndarray = study.columns.levels(name)[cases.rows]
+    elif study.columns.is_numeric(name):
+        ids = study.columns.numbers(name)[cases.rows]
+    else:
+        column = study.table.column(name)
+        assert isinstance(column, TextColumn)
+        ids = column.codes[cases.rows]
+    return np.asarray(np.unique(ids, return_inverse=True)[1], dtype=np.int64)

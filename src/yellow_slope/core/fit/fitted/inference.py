@@ -1,0 +1,204 @@
+"""Inference: the one door to standard errors, tests and intervals of a step, whatever kind of errors was chosen.
+
+What no case tells of is not given: an effect g·b is estimable if g is orthogonal to every null vector of the step's
+model matrix. A quantity that does not exist is NaN and comes with the reason.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yellow_slope.core.arrays import BoolArray, FloatArray
+from yellow_slope.core.fit.solve.draws import Draws
+from yellow_slope.core.fit.solve.scipylater import linalg
+from yellow_slope.core.fit.solve.tails import f_p, t_p, t_quantile
+from yellow_slope.core.fit.solve.why import Why
+
+NAN = float("nan")
+
+
+@dataclass(frozen=True, slots=True)
+class FTest:
+    """A joint test; f and p are NaN where it does not exist, `why` says the reason."""
+
+    f: float
+    df1: int
+    df2: int
+    p: float
+    why: Why | None = None
+
+
+def no_test(df1: int, df2: int, why: Why) -> FTest:
+    """A test that does not exist."""
+    return FTest(NAN, df1, df2, NAN, why)
+
+
+@dataclass(frozen=True, slots=True)
+class ConditionalEffect:
+    """An effect with its test and interval. NaN where something does not exist; `why` says the reason."""
+
+    effect: float
+    """Outcome units per treated unit of a focal number, or outcome units between two groups."""
+    se: float
+    t: float
+    p: float
+    low: float
+    high: float
+    df: int
+    why: Why | None = None
+
+    @property
+    def exists(self) -> bool:
+        """Whether there is an effect at all."""
+        return not np.isnan(self.effect)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Estimates:
+    """Several effects, each array (m,): NaN where an effect is not estimable, or has no standard error."""
+
+    effect: FloatArray
+    se: FloatArray
+    t: FloatArray
+    """NaN throughout where the errors come from draws."""
+    p: FloatArray
+    low: FloatArray
+    high: FloatArray
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Inference:
+    """What a step's b is worth. Arrays run over the constant and all columns of the step."""
+
+    solution: FloatArray
+    """Shape (1 + columns,): 0 where a column was left out."""
+    root: FloatArray
+    """Shape (1 + columns, r): L with Cov(b) = L L'; rows of left-out columns are 0."""
+    df: int
+    nulls: FloatArray
+    """Shape (nulls, columns): null vectors of the step's mean-shifted matrix."""
+    means: FloatArray
+    """Shape (columns,): the shift; zeros without a constant."""
+    why: Why | None = None
+    """Why there are no standard errors."""
+    most_tested: int | None = None
+    """The most coefficients that one test can hold (clusters minus 1); None: any number."""
+    draws: Draws | None = None
+    """Resamples, from which single effects get their standard error, interval and p."""
+    awaits: Why | None = None
+    """Why single effects have no standard errors, although there are tests and regions."""
+
+    @property
+    def without(self) -> Why | None:
+        """Why a single effect has no standard error; None where it has one."""
+        return self.why or self.awaits
+
+    def estimable(self, g: FloatArray) -> BoolArray:
+        """For rows g (m, 1 + columns) or one row: whether the cases tell of g·b."""
+        rows = np.atleast_2d(g)
+        if not self.nulls.size:
+            return np.ones(rows.shape[0], dtype=bool)
+        level, slopes = rows[:, :1], rows[:, 1:]
+        shifted = slopes - level * self.means
+        sums = np.abs(shifted @ self.nulls.T)
+        sizes = np.abs(shifted) @ np.abs(self.nulls.T)
+        rounding = (np.abs(slopes) + np.abs(level * self.means)) @ np.abs(self.nulls.T)
+        return np.asarray(np.all(sums <= 1e-7 * sizes + 1e-11 * rounding, axis=1))
+
+    def estimates(self, g: FloatArray | None, level: float) -> Estimates:
+        """Effects g·b of rows g (m, 1 + columns) with their tests and intervals; None: the coefficients themselves."""
+        rows = None if g is None else np.atleast_2d(g)
+        effect = self.solution if rows is None else rows @ self.solution
+        if self.nulls.size:
+            told = self.estimable(np.eye(self.solution.size) if rows is None else rows)
+            effect = np.where(told, effect, np.nan)
+        else:
+            effect = effect.copy()
+        spread = self.root if rows is None else rows @ self.root
+        se = np.sqrt(np.einsum("ij,ij->i", spread, spread))
+        fixed = se == 0
+        effect[fixed & ~np.isnan(effect)] = 0.0
+        gone = np.isnan(effect) | fixed
+        nothing = np.full(effect.size, np.nan)
+        if self.without is not None:
+            return Estimates(effect, nothing, nothing, nothing, nothing, nothing)
+        if self.draws is not None:
+            found = self.draws.spread(rows, effect, level)
+            kept = [np.where(gone, np.nan, v) for v in (found.se, found.p, found.low, found.high)]
+            return Estimates(effect, kept[0], nothing, *kept[1:])
+        se[gone] = np.nan
+        t = effect / se
+        half = self.critical(level) * se
+        return Estimates(effect, se, t, t_p(t, self.df), effect - half, effect + half)
+
+    def estimate(self, g: FloatArray, level: float) -> ConditionalEffect:
+        """g·b with its test and interval. g: (1 + columns,)."""
+        if not self.estimable(g)[0]:
+            return ConditionalEffect(NAN, NAN, NAN, NAN, NAN, NAN, self.df, Why.NOT_ESTIMABLE)
+        spread = g @ self.root
+        se = float(np.sqrt(spread @ spread))
+        if self.draws is None or self.without is not None:
+            effect = float(g @ self.solution)
+            return conditional(effect, se, self.df, level, self.without, is_fixed=not np.any(np.abs(g) > 0) or se == 0)
+        if not np.any(np.abs(g) > 0) or se == 0:
+            return conditional(0.0, 0.0, self.df, level, is_fixed=True)
+        found = self.estimates(g, level)
+        effect, se, t, p, low, high = (
+            float(v[0]) for v in (found.effect, found.se, found.t, found.p, found.low, found.high)
+        )
+        return ConditionalEffect(effect, se, t, p, low, high, self.df)
+
+    def test(self, g: FloatArray) -> FTest:
+        """Joint F of the testable part of the hypotheses G b = 0; g: (q, 1 + columns)."""
+        rows = self._testable(np.atleast_2d(g))
+        q = rows.shape[0]
+        if q == 0:
+            return no_test(0, self.df, Why.NOT_ESTIMABLE)
+        if self.df < 1:
+            return no_test(q, self.df, Why.NO_CASES)
+        if self.why is not None:
+            return no_test(q, self.df, self.why)
+        if self.most_tested is not None and q > self.most_tested:
+            return no_test(q, self.df, Why.CLUSTERS)
+        spread = rows @ self.root
+        sizes = np.sqrt(np.einsum("ij,ij->i", spread, spread))
+        sizes[sizes == 0] = 1.0
+        triangle, order = linalg.qr((spread / sizes[:, None]).T, mode="r", pivoting=True, check_finite=False)
+        diagonal = np.abs(np.diag(triangle))
+        q = int(np.sum(diagonal > 1e-10 * diagonal[0])) if diagonal.size else 0
+        if q == 0:
+            return no_test(0, self.df, Why.FIXED)
+        effects = ((rows @ self.solution) / sizes)[order[:q]]
+        z = linalg.solve_triangular(triangle[:q, :q], effects, trans="T", check_finite=False)
+        f = float(z @ z) / q
+        return FTest(f, q, self.df, f_p(f, q, self.df))
+
+    def _testable(self, rows: FloatArray) -> FloatArray:
+        """The rows, or where not all are estimable a basis of their combinations that are."""
+        if not self.nulls.size or bool(np.all(self.estimable(rows))):
+            return rows
+        shifted = rows[:, 1:] - rows[:, :1] * self.means
+        sizes = np.abs(self.nulls).max(axis=1, keepdims=True)
+        against = shifted @ (self.nulls / sizes).T
+        u, s, _ = np.linalg.svd(against)
+        rank = int(np.sum(s > 1e-8 * s[0])) if s.size and s[0] > 0 else 0
+        return np.asarray(u[:, rank:].T @ rows)
+
+    def critical(self, level: float) -> float:
+        """The t that a two-sided interval uses."""
+        return t_quantile(level, self.df)
+
+
+def conditional(
+    effect: float, se: float, df: int, level: float, why: Why | None = None, is_fixed: bool = False
+) -> ConditionalEffect:
+    """An effect with its test and interval; of one that the model fixes at 0 neither t nor p exist."""
+    if is_fixed:
+        return ConditionalEffect(0.0, 0.0, NAN, NAN, 0.0, 0.0, df, Why.FIXED)
+    if why is not None or not se > 0:
+        return ConditionalEffect(effect, NAN, NAN, NAN, NAN, NAN, df, why or Why.NO_CASES)
+    t = effect / se
+    half = t_quantile(level, df) * se
+    return ConditionalEffect(effect, se, t, float(t_p(t, df)), effect - half, effect + half, df)

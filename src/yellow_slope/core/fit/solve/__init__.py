@@ -1,0 +1,1 @@
+"""From columns to numbers: factorization, roots of covariances, resamples, tails."""

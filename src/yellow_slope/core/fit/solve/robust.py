@@ -1,0 +1,61 @@
+"""Roots of robust covariances: heteroscedasticity-consistent (HC0 to HC4) and clustered (CR1)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.fit.solve.factor import Factorization
+from yellow_slope.core.fit.solve.scipylater import linalg
+
+FULL_LEVERAGE = 1e-10
+
+
+def leverages(factored: Factorization, m: int) -> FloatArray:
+    """Shape (n,): leverage of each case with the first m kept columns."""
+    parts = [np.einsum("ij,ij->i", q, q) for q, _, _ in factored.orthonormal(m)]
+    return np.minimum(1.0, np.concatenate(parts)) if parts else np.zeros(0)
+
+
+def hc_root(factored: Factorization, m: int, b: FloatArray, kind: int) -> FloatArray | None:
+    """Shape (m + 1, m + 1): L with Cov(b) = L L' under HC0 to HC4; None where a case has leverage 1 (HC2 to HC4).
+
+    White (1980); MacKinnon & White (1985): HC3 = e² / (1 - h)²; Cribari-Neto (2004) for HC4. b (m + 1,): constant first.
+    """
+    n, p = factored.n, m + int(factored.constant)
+    pieces: list[FloatArray] = []
+    for q, x, y in factored.orthonormal(m):
+        residual = y - x[:, factored.kept[:m]] @ b[1:] - b[0]
+        h = np.minimum(1.0, np.einsum("ij,ij->i", q, q))
+        if kind >= 2:
+            if np.any(h > 1 - FULL_LEVERAGE):
+                return None
+            power = {2: np.ones_like(h), 3: np.full_like(h, 2.0)}.get(kind)
+            if power is None:
+                power = np.minimum(4.0, n * h / p)
+            residual = residual / (1.0 - h) ** (power / 2)
+        elif kind == 1:
+            residual = residual * np.sqrt(n / (n - p))
+        (piece,) = linalg.qr(q * residual[:, None], mode="r", check_finite=False)
+        pieces.append(piece[: q.shape[1]])
+    return _through(factored, m, pieces)
+
+
+def cluster_root(factored: Factorization, m: int, b: FloatArray, groups: IntArray) -> FloatArray:
+    """Shape (m + 1, m + 1): L with Cov(b) = L L' clustered by groups (n,), CR1 (Cameron & Miller 2015)."""
+    n, p, k = factored.n, m + int(factored.constant), int(groups.max()) + 1
+    scores = np.zeros((k, m + 1))
+    start = 0
+    for q, x, y in factored.orthonormal(m):
+        residual = y - x[:, factored.kept[:m]] @ b[1:] - b[0]
+        np.add.at(scores, groups[start : start + q.shape[0]], q * residual[:, None])
+        start += q.shape[0]
+    scale = np.sqrt(k / (k - 1) * (n - 1) / (n - p))
+    (piece,) = linalg.qr(scores * scale, mode="r", check_finite=False)
+    return _through(factored, m, [piece[: m + 1]])
+
+
+def _through(factored: Factorization, m: int, pieces: list[FloatArray]) -> FloatArray:
+    (triangle,) = linalg.qr(np.vstack(pieces), mode="r", check_finite=False)
+    triangle = triangle[: m + 1]
+    return np.asarray(factored.root(m) @ triangle.T, dtype=np.float64)

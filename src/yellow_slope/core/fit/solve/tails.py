@@ -1,0 +1,73 @@
+"""Tail areas and quantiles of t and F, also noncentral."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import lru_cache
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.fit.solve.scipylater import special
+
+
+def t_p(t: FloatArray | float, df: float) -> FloatArray:
+    """Two-sided p of t; NaN where df < 1."""
+    if df < 1:
+        return np.full(np.shape(t), np.nan)
+    return np.asarray(2.0 * special.stdtr(df, -np.abs(t)), dtype=np.float64)
+
+
+def t_quantile(level: float, df: float) -> float:
+    """The t that a two-sided interval of that level uses; NaN where df < 1."""
+    return float(special.stdtrit(df, 0.5 + level / 2.0)) if df >= 1 else float("nan")
+
+
+def f_p(f: float, df1: float, df2: float) -> float:
+    """Upper tail of F; NaN where a df is below 1."""
+    return float(special.fdtrc(df1, df2, f)) if df1 >= 1 and df2 >= 1 else float("nan")
+
+
+def f_quantile(level: float, df1: float, df2: float) -> float:
+    """The value below which F stays with that probability."""
+    return float(special.fdtri(df1, df2, level)) if df1 >= 1 and df2 >= 1 else float("nan")
+
+
+def noncentral_t_interval(t: FloatArray, df: float, level: float) -> tuple[FloatArray, FloatArray]:
+    """Shape of t each: the noncentralities under which t would be just that small or large; NaN where df < 1.
+
+    The interval of d is this one over √ñ (Steiger & Fouladi 1997).
+    """
+    t = np.asarray(t, dtype=np.float64)
+    if df < 1:
+        return np.full(t.shape, np.nan), np.full(t.shape, np.nan)
+    tail = (1.0 - level) / 2.0
+    reach = 12.0 + np.abs(t)
+    low = _falling(lambda nc: special.nctdtr(df, nc, t), 1.0 - tail, t - reach, t + reach)
+    high = _falling(lambda nc: special.nctdtr(df, nc, t), tail, t - reach, t + reach)
+    return low, high
+
+
+@lru_cache(maxsize=512)
+def noncentral_f_interval(f: float, df1: float, df2: float, level: float) -> tuple[float, float]:
+    """The noncentralities under which F would be just that small or large; a bound that does not exist is 0."""
+    if df1 < 1 or df2 < 1 or np.isnan(f):
+        return float("nan"), float("nan")
+    tail = (1.0 - level) / 2.0
+    most = np.array(50.0 + 4.0 * df1 * (f + 1.0) * (1.0 + 10.0 / df2))
+    bounds = []
+    for p in (1.0 - tail, tail):
+        here = special.fdtr(df1, df2, f)
+        found = 0.0 if here < p else _falling(lambda nc: special.ncfdtr(df1, df2, nc, f), p, np.zeros(()), most)
+        bounds.append(float(found))
+    return bounds[0], bounds[1]
+
+
+def _falling(g: Callable[[FloatArray], FloatArray], p: float, low: FloatArray, high: FloatArray) -> FloatArray:
+    """Where a falling function takes the value p, by bisection between low and high."""
+    a, b = np.array(low, dtype=np.float64), np.array(high, dtype=np.float64)
+    for _ in range(80):
+        middle = 0.5 * (a + b)
+        above = g(middle) > p
+        a, b = np.where(above, middle, a), np.where(above, b, middle)
+    return 0.5 * (a + b)

@@ -1,0 +1,1 @@
+"""A group variable by itself: its comparisons, its means, its pairs."""

@@ -1,0 +1,1 @@
+"""Sentences: what numbers mean, in the words of the study."""

@@ -1,0 +1,122 @@
+"""In words: one model per group, and whether the groups' coefficients differ."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from yellow_slope.core.fit.asked.bygroup import ByGroup, GroupFit
+from yellow_slope.core.fit.design.design import ModelColumn
+from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.inference import FTest
+from yellow_slope.core.study.standarderrors import Classical
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names import label, zero_point
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.spelling.numerals import counted, listed
+
+
+@dataclass(frozen=True, slots=True)
+class GroupReader:
+    """Puts the models of the groups into words."""
+
+    study: Study
+    fit: Fit
+    """The model of all groups together."""
+    found: ByGroup
+
+    @property
+    def group_label(self) -> str:
+        """The group's name."""
+        return self.study.variable(self.found.variable).label
+
+    def level_label(self, group: GroupFit) -> str:
+        """A level's name."""
+        return self.study.variable(self.found.variable).level(group.code).label
+
+    def reader(self, group: GroupFit) -> Reader | None:
+        """Puts the model of one group into words."""
+        return Reader(self.study, group.fit, self.found.model) if group.fit is not None else None
+
+    def headline(self) -> str:
+        """Whether the coefficients differ between the groups, taken together."""
+        return f"{self._verdict(self.found.test.p, 'the coefficients', True)}: {self._figures()}"
+
+    def _verdict(self, p: float, what: str, plural: bool) -> str:
+        if p != p:
+            return f"Whether {what} {'differ' if plural else 'differs'} between the groups of {self.group_label} cannot be tested"
+        shown = p < 1 - self.found.model.level
+        verb = (
+            ("differ" if plural else "differs") if shown else f"{'do' if plural else 'does'} not differ significantly"
+        )
+        said = f"{what} {verb} between the groups of {self.group_label}"
+        return f"Taken together, {said}" if plural else said[:1].upper() + said[1:]
+
+    def _figures(self) -> str:
+        read = Reader(self.study, self.fit, self.found.model)
+        products = f"the products with {self.group_label} in one model of all groups"
+        spread = ", which takes the spread of the residuals to be the same in each" if isinstance(self.found.model.errors, Classical) else ""  # fmt: skip
+        return f"{read.test_figures(self.found.test)} ({products}{spread})."
+
+    def about_term(self, j: int) -> str:
+        """Whether the coefficients of a column's term differ between the groups."""
+        term = self.fit_column_term(j)
+        test = self.found.joint.get(term)
+        if test is None:
+            return ""
+        read = Reader(self.study, self.fit, self.found.model)
+        numbers = label(self.study, term)
+        return (
+            f"{self._verdict(test.p, f'the coefficient of {numbers}', False)}: {read.test_figures(test)}, unadjusted."
+        )
+
+    def test_of(self, j: int) -> FTest | None:
+        """The test that a column's coefficients differ between the groups: that of its term."""
+        return self.found.joint.get(self.fit_column_term(j))
+
+    def cell(self, row: int, group: int | None) -> str:
+        """The sentence of a coefficient in one group, of R² there, or of the test that the groups differ."""
+        if group is None or group >= len(self.found.groups):
+            return self.about_term(row) if row >= 0 else self.headline()
+        shown = self.found.groups[group]
+        where = f"Among the {counted(shown.n, 'case')} of “{self.level_label(shown)}”"
+        read = self.reader(shown)
+        if read is None or shown.fit is None:
+            return f"{where} there is no model: {shown.said}."
+        if row == -2:
+            return f"{where}: {read.whole(0)}"
+        said = read.coefficient(0, row)
+        return f"{where}: {said[:1].lower() + said[1:] if said.startswith(('Per ', 'At ', 'In ', 'The ')) else said}"
+
+    def fit_column_term(self, j: int) -> Term:
+        """The term of a column of the groups' models."""
+        return self.inner_columns[j].term
+
+    @property
+    def inner_columns(self) -> tuple[ModelColumn, ...]:
+        """The columns of the model that stand in every group's."""
+        return tuple(c for c in self.fit.design.columns if self.found.variable not in c.term.variables)
+
+    def zeros(self) -> str:
+        """Where zero is: that of all cases, in every group."""
+        names = dict.fromkeys(v for block in self.found.model.blocks for t in block.terms for v in t.variables)
+        places = [zero_point(self.study, self.fit.design.bases[name]) for name in names]
+        n = self.fit.cases.n
+        return (
+            f"The zero points are those of all {counted(n, 'case')} of the model in every group: {listed(places)}."
+            if places
+            else ""
+        )
+
+    def left(self) -> str:
+        """What does not stand in the groups' models, and which cases are in none."""
+        said = []
+        if self.found.dropped:
+            verb = "stands" if len(self.found.dropped) == 1 else "stand"
+            said.append(
+                f"{listed([label(self.study, t) for t in self.found.dropped])} {verb} in no group's model, for {'it holds' if len(self.found.dropped) == 1 else 'they hold'} {self.group_label} itself."
+            )
+        if self.found.n_without:
+            verb = "has" if self.found.n_without == 1 else "have"
+            said.append(f"{counted(self.found.n_without, 'case')} {verb} no value on {self.group_label}.")
+        return " ".join(said)

@@ -1,0 +1,491 @@
+"""In words: one correct sentence for every coefficient, joint test and block, in the study's own terms."""
+
+from __future__ import annotations
+
+import math
+from collections import Counter
+from dataclasses import dataclass
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.variable import Variable
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.design.design import Atom, ModelColumn
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.inference import FTest
+from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term, variables_of
+from yellow_slope.core.words import names
+from yellow_slope.core.words.spelling.numerals import (
+    bounded,
+    estimate_decimals,
+    fixed,
+    level_text,
+    listed,
+    listed_some,
+    p_equals,
+    place,
+)
+from yellow_slope.core.words.spelling.reasons import reason
+
+
+@dataclass(frozen=True, slots=True)
+class Reader:
+    """Puts the numbers of one fit into words."""
+
+    study: Study
+    fit: Fit
+    model: Model
+
+    # ---- coefficients
+
+    def coefficient(self, step: int, column: int) -> str:
+        """The sentence of a coefficient; column -1 is the constant."""
+        result = self.fit.steps[step]
+        if column < 0:
+            return self._constant(step)
+        model_column = self.fit.design.columns[column]
+        why = result.why(column)
+        if why is Why.LEFT_OUT:
+            return self._left_out(column)
+        if why is Why.NOT_ESTIMABLE:
+            return self._not_estimable(step, column)
+        start = f"From step {step + 1} on: " if self.meaning_changed(step, model_column.term) else ""
+        factor = _repeats(model_column.term)
+        found = result.coefficient(column)
+        b, low, high, se = (factor * v for v in (found.b, found.low, found.high, found.se))
+        missing = self.missing_parts(step, model_column.term)
+        if missing:
+            said = self._without_parts(model_column, found.b, found.low, found.high, found.se, missing)
+        else:
+            said = self._claim(step, model_column, b, low, high, se)
+        return (
+            start
+            + _sentence(said, bool(start))
+            + self._verdict(found.p, low, high, se, why)
+            + self._beta(step, model_column)
+        )
+
+    def joint(self, step: int, term: Term) -> str:
+        """The sentence of a term of several columns."""
+        test = self.fit.steps[step].joint[term]
+        title = names.label(self.study, term)
+        if term.is_product:
+            groups = [self.study.variable(n) for n in term.variables if self._is_group(n)]
+            others = [self.study.variable(n).label for n in term.variables if not self._is_group(n)]
+            what = f"the slope of {listed(others)}" if others else f"the differences by {groups[0].label}"
+            rest = groups if others else groups[1:]
+            tail, one = f"among the groups of {listed([g.label for g in rest])}", bool(others)
+        else:
+            what, tail, one = f"the groups of {title}", f"in {self._outcome.label}", False
+        shown = test.p < 1 - self.model.level
+        verb = ("differs" if one else "differ") if shown else f"{'does' if one else 'do'} not differ significantly"
+        said = f"{what} {verb} {tail}"
+        places = [names.zero_point(self.study, self.fit.design.bases[name]) for name in self._partners(step, term)]
+        said += "".join(f", {place}" for place in places)
+        if math.isnan(test.f):
+            return f"Whether {what} {'differs' if one else 'differ'} {tail} cannot be tested: {reason(test.why)}."
+        return f"Taken together, {said}: {self.test_figures(test)}."
+
+    def test_figures(self, test: FTest) -> str:
+        """“F(3, 220) = 4.05, p = .008”, or why there is no test."""
+        if math.isnan(test.f):
+            return f"no F test ({reason(test.why)})"
+        return f"F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, {p_equals(test.p)}"
+
+    def block(self, step: int) -> str:
+        """The sentence of what a block adds."""
+        result = self.fit.steps[step]
+        change = result.change
+        labels = [names.label(self.study, t) for t in self.model.steps[step].terms]
+        share = fixed(100 * change.r2, 1)
+        base = "" if step == 0 else f" beyond step {step}"
+        f2 = f", f² = {fixed(change.f2, 3)}" if not math.isnan(change.f2) else ""
+        zero = "" if result.about_mean else " (about zero, for the model has no constant)"
+        return (
+            f"{_capital(listed(labels))} {'explains' if len(labels) == 1 else 'explain'} {share} percent of the variance "
+            f"of {self._outcome.label}{base}: {self.test_figures(change.test)}{f2}. "
+            f"R² is then {fixed(100 * result.r2, 1)} percent{zero}."
+        )
+
+    def whole(self, step: int) -> str:
+        """Figures of a step as a whole."""
+        result = self.fit.steps[step]
+        return (
+            f"R² = {bounded(result.r2)}    adjusted R² = {bounded(result.adjusted_r2)}    "
+            f"{self.test_figures(result.whole).replace(', p', '    p')}"
+        )
+
+    def meaning_changed(self, step: int, term: Term) -> bool:
+        """Whether the coefficient answers another question than one step before: a product holding it came in."""
+        home = self.model.step_of(term)
+        if home is None or step <= home:
+            return False
+        return any(other.contains(term) for other in self.model.steps[step].terms)
+
+    def missing_parts(self, step: int, term: Term) -> list[Term]:
+        """Parts of a product that are not in the step."""
+        return self.model.missing_parts(term, self.entered(step))
+
+    def column_name(self, column: int) -> str:
+        """A column's title."""
+        return names.column_name(self.study, self.fit, column)
+
+    def entered(self, step: int) -> list[Term]:
+        """The terms of a step."""
+        return [t for block in self.model.steps[: step + 1] for t in block.terms]
+
+    @property
+    def _outcome(self) -> Variable:
+        assert self.model.outcome is not None
+        return self.study.variable(self.model.outcome)
+
+    def _is_group(self, name: str) -> bool:
+        return isinstance(self.fit.design.bases[name], GroupBasis)
+
+    # ---- amounts
+
+    def step_of(self, name: str) -> str:
+        """“further hour of practice”, or “SD more of practice (2.1 hours)” where it is standardized."""
+        variable, basis = self.study.variable(name), self.fit.design.number(name)
+        title = names.transformed_name(variable, basis.treatment)
+        if basis.is_per_sd:
+            plain = basis.axis.is_identity and not basis.is_within
+            size = with_units(place(basis.scale, basis.sd), variable) if plain else place(basis.scale, basis.axis_sd)
+            return f"SD more of {title} ({size})"
+        return f"further {names.unit_of(variable, basis)} of {title}"
+
+    def per(self, name: str) -> str:
+        """“per hour”, “per SD”."""
+        return f"per {names.unit_of(self.study.variable(name), self.fit.design.number(name))}"
+
+    def amount(self, value: float, decimals: int, per: str = "") -> str:
+        """A size in outcome units."""
+        text = with_units(fixed(abs(value), decimals), self._outcome)
+        return f"{text} {per}".strip()
+
+    def bounds(self, low: float, high: float, decimals: int) -> str:
+        """“(95% CI 0.2 to 0.6)”; empty where there is no interval."""
+        if math.isnan(low):
+            return ""
+        return f" ({level_text(self.model.level)} CI {fixed(low, decimals)} to {fixed(high, decimals)})"
+
+    # ---- claims
+
+    def _claim(self, step: int, column: ModelColumn, b: float, low: float, high: float, se: float) -> str:
+        d = estimate_decimals(se, b, low, high)
+        bounds = self.bounds(low, high, d)
+        rest, places = self._split(column)
+        if len(rest) > 1:
+            said = self._product_claim(step, rest, places, b, d, bounds)
+        elif not rest:
+            signed = with_units(fixed(b, d), self._outcome)
+            where = self._places(places) if len(places) > 1 else self._level(places[0])
+            said = f"{self._outcome.label} is {signed} in {where}{bounds}"
+        elif rest[0].comparison is not None:
+            said = self.comparison_claim(rest[0].variable, rest[0].comparison, b, d) + bounds
+        elif places:
+            phrase, per = self._inner(rest)
+            many = f"{self._outcome.many} {per}" if self._outcome.unit or per else ""
+            said = f"{phrase} is {fixed(b, d)} {many}".rstrip() + bounds
+        else:
+            said = self.slope_claim(rest[0].variable, b, d) + bounds
+        if rest and places:
+            joint = " " if len(rest) == 1 and rest[0].comparison is None else ", "
+            said += f"{joint}in {self._places(places)}"
+        return ", ".join([said, *self._conditions(step, column)])
+
+    def _split(self, column: ModelColumn) -> tuple[tuple[Atom, ...], tuple[Atom, ...]]:
+        """What a column is the effect of, and the levels in which it is: those of groups with a column for every level."""
+        places = tuple(
+            atom
+            for atom in column.atoms
+            if atom.comparison is not None and self.fit.design.group(atom.variable).zero_weights is None
+        )
+        return tuple(atom for atom in column.atoms if atom not in places), places
+
+    def _level(self, atom: Atom) -> str:
+        return names.quoted(self.study, self.fit.design.group(atom.variable), atom.comparison or 0)
+
+    def _places(self, places: tuple[Atom, ...]) -> str:
+        return listed([f"{self._level(atom)} ({self.study.variable(atom.variable).label})" for atom in places])
+
+    def slope_claim(self, name: str, b: float, decimals: int) -> str:
+        """“Per further hour of practice, control score is 0.52 points higher”."""
+        way = "higher" if b >= 0 else "lower"
+        return f"per {self.step_of(name)}, {self._outcome.label} is {self.amount(b, decimals)} {way}"
+
+    def comparison_claim(self, name: str, index: int, b: float, decimals: int) -> str:
+        """“Control score is 4.13 points higher in “video feedback” than in “none””."""
+        basis = self.fit.design.group(name)
+        outcome = self._outcome.label
+        way = "higher" if b >= 0 else "lower"
+        own, both = basis.comparisons[index].name, names.comparison_sides(basis, index)
+        if both is None:
+            signed = with_units(fixed(b, decimals), self._outcome)
+            what = own or f"question {index + 1}"
+            return f"the {what} of {outcome} over {self.study.variable(name).label} is {signed}"
+        one, other = (self._in(basis, side) for side in both)
+        said = f"{outcome} is {self.amount(b, decimals)} {way} {one} than {other}"
+        return f"{own}: {said}" if own else said
+
+    def _in(self, basis: GroupBasis, weights: FloatArray) -> str:
+        return f"in {names.side_name(self.study, basis, weights)}"
+
+    def _inner(self, atoms: tuple[Atom, ...]) -> tuple[str, str]:
+        """What the inner factors of a product are called, and the unit of their effect after the outcome's."""
+        first, rest = atoms[0], atoms[1:]
+        if first.comparison is None:
+            title = names.transformed_name(
+                self.study.variable(first.variable), self.fit.design.number(first.variable).treatment
+            )
+            phrase, per = f"the slope of {title}", self.per(first.variable)
+        else:
+            basis = self.fit.design.group(first.variable)
+            phrase, per = names.difference_name(self.study, basis, first.comparison), ""
+        for atom in rest:
+            if atom.comparison is None:
+                phrase = f"the change of {phrase} per {self.step_of(atom.variable)}"
+            else:
+                basis = self.fit.design.group(atom.variable)
+                phrase = f"{names.difference_name(self.study, basis, atom.comparison)} in {phrase}"
+        return phrase, per
+
+    def _product_claim(
+        self, step: int, rest: tuple[Atom, ...], places: tuple[Atom, ...], b: float, d: int, bounds: str
+    ) -> str:
+        """The product as what it changes, with the two values between which it changes."""
+        *inner_atoms, last = rest
+        phrase, per = self._inner(tuple(inner_atoms))
+        inner = (*inner_atoms, *places)
+        many = f"{self._outcome.many} {per}".strip() if (self._outcome.unit or per) else ""
+        if last.comparison is None:
+            size = f"{fixed(b, d)} {many}".strip()
+            change = f"by {size} per {self.step_of(last.variable)}{bounds}"
+            there = self._value(step, inner, last)
+            if there is not None and self._bends(step, inner, last):
+                d = max(d, estimate_decimals(0.0, there))
+                zero = names.zero_point(self.study, self.fit.design.number(last.variable))
+                return f"{phrase} is {fixed(there, d)} {zero} and changes there {change}"
+            return f"{phrase} changes {change}{self._two_values(step, inner, last, d)}"
+        basis = self.fit.design.group(last.variable)
+        both = names.comparison_sides(basis, last.comparison)
+        if both is None:
+            name = names.comparison_name(self.study, basis, last.comparison)
+            group = self.study.variable(last.variable).label
+            return f"{phrase}, {name} over {group}: {fixed(b, d)} {many}{bounds}".replace("  ", " ")
+        one, other = both
+        low, high = (self._value(step, inner, last, weights=w) for w in (other, one))
+        way = "more" if b >= 0 else "less"
+        change = f"{self.amount(b, d, per)} {way}{bounds}"
+        if low is None or high is None:
+            where = f"{self._in(basis, one)} than {self._in(basis, other)}"
+            return f"{phrase} is {change} {where}"
+        d = max(d, estimate_decimals(0.0, low, high))
+        change = f"{self.amount(b, d, per)} {way}{bounds}"
+        values = f"{fixed(low, d)} {self._in(basis, other)} and {fixed(high, d)} {self._in(basis, one)}"
+        return f"{phrase} is {values}: {change}"
+
+    def _bends(self, step: int, inner: tuple[Atom, ...], last: Atom) -> bool:
+        """Whether the inner factors' effect is no straight line along the last one: a higher power of it is in the step."""
+        want = Counter(inner)
+        for column in self.fit.design.columns[: self.fit.steps[step].n_columns]:
+            have = Counter(column.atoms)
+            extra = have - want
+            if not want - have and not set(extra) - {last} and extra[last] > 1:
+                return True
+        return False
+
+    def _two_values(self, step: int, inner: tuple[Atom, ...], last: Atom, d: int) -> str:
+        """“: 1.52 at average worry (3.73), 0.09 one point above”; empty where the model does not give them."""
+        basis = self.fit.design.number(last.variable)
+        variable = self.study.variable(last.variable)
+        if inner[0].comparison is not None and basis.axis.is_identity and not basis.is_within and basis.sd > 0:
+            ends = (basis.mean - basis.sd, basis.mean + basis.sd)
+            ts = [(e - basis.center) / basis.scale for e in ends]
+            places = [names.at_place(self.study, basis, ends[0]), f"at {place(ends[1], basis.sd)}"]
+        else:
+            ts = [0.0, 1.0]
+            unit = names.unit_of(variable, basis)
+            above = f"one {unit} above" if unit[:1].isalpha() else f"{unit} above"
+            places = [names.zero_point(self.study, basis), above]
+        values = [self._value(step, inner, last, t=t) for t in ts]
+        if values[0] is None or values[1] is None:
+            return ""
+        d = max(d, estimate_decimals(0.0, values[0], values[1]))
+        return f": {fixed(values[0], d)} {places[0]}, {fixed(values[1], d)} {places[1]}"
+
+    def _value(
+        self, step: int, inner: tuple[Atom, ...], last: Atom, t: float = 0.0, weights: FloatArray | None = None
+    ) -> float | None:
+        """The inner factors' effect with the last partner at a treated value or at level weights, the rest at zero.
+
+        None where no case tells of it.
+        """
+        result = self.fit.steps[step]
+        g = np.zeros(result.n_columns + 1)
+        want = Counter(inner)
+        own = want[last] if last.comparison is None else 0
+        factor = math.prod(math.factorial(n) for atom, n in want.items() if atom != last)
+        for j, column in enumerate(self.fit.design.columns[: result.n_columns]):
+            have = Counter(column.atoms)
+            extra = have - want
+            if want - have:
+                continue
+            if last.comparison is None:
+                if set(extra) - {last}:
+                    continue
+                m = extra[last]
+                g[j + 1] = factor * math.factorial(own + m) / math.factorial(m) * (t**m if m else 1.0)
+            elif not extra:
+                g[j + 1] = factor
+            elif len(extra) == 1 and sum(extra.values()) == 1 and weights is not None:
+                (atom,) = extra
+                if atom.variable == last.variable and atom.comparison is not None:
+                    codes = self.fit.design.group(last.variable).codes[:, atom.comparison]
+                    g[j + 1] = factor * float(weights @ codes)
+        if not result.inference.estimable(g)[0]:
+            return None
+        return float(g @ result.inference.solution)
+
+    def _without_parts(
+        self, column: ModelColumn, b: float, low: float, high: float, se: float, missing: list[Term]
+    ) -> str:
+        d = estimate_decimals(se, b, low, high)
+        title = names.label(self.study, column.term)
+        compared = names.comparisons_of(self.study, self.fit, column)
+        if compared:
+            title += f" ({', '.join(compared)})"
+        parts = listed_some([names.label(self.study, part) for part in missing], 4)
+        return (
+            f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}; without {parts} in the model it is "
+            "no difference of slopes, but mixes the interaction with what is missing"
+        )
+
+    def _conditions(self, step: int, column: ModelColumn) -> list[str]:
+        """Where the partners of its products stand, and that the rest is held."""
+        entered = self.entered(step)
+        partners = self._partners(step, column.term)
+        own = set(column.term.variables)
+        rest, places = self._split(column)
+        if len(rest) > 1:
+            # The two values of a product stand where the partners of its inner factors have their zero points.
+            inner = Term(tuple(atom.variable for atom in (*rest[:-1], *places)))
+            partners = [n for n in dict.fromkeys([*partners, *self._partners(step, inner)]) if n not in own]
+        parts = [names.zero_point(self.study, self.fit.design.bases[name]) for name in partners]
+        if any(name not in own and name not in partners for name in variables_of(entered)):
+            parts.append("other predictors held constant")
+        return parts
+
+    def _partners(self, step: int, term: Term) -> list[str]:
+        """What the term is multiplied with in the step's products."""
+        larger = [t for t in self.entered(step) if t.contains(term)]
+        return list(dict.fromkeys(name for t in larger for name in _without(t.variables, term.variables)))
+
+    def _beta(self, step: int, column: ModelColumn) -> str:
+        """That β answers another question, where a partner's zero point is not its mean."""
+        bases = [self.fit.design.bases[name] for name in self._partners(step, column.term)]
+        far = [b for b in bases if isinstance(b, NumberBasis) and not b.is_at_mean]
+        if not far:
+            return ""
+        labels = listed([self.study.variable(b.variable).label for b in far])
+        return f" β answers another question: it stands at average {labels}."
+
+    def _constant(self, step: int) -> str:
+        result = self.fit.steps[step]
+        if not self.fit.design.constant:
+            return "The model has no intercept."
+        entered = variables_of(self.entered(step))
+        places = listed([names.zero_point(self.study, self.fit.design.bases[name]) for name in entered])
+        why = result.why(-1)
+        if why is Why.NOT_ESTIMABLE:
+            return f"Intercept: {places}, no level can be given; {self._dependence(step, -1)}."
+        found = result.coefficient(-1)
+        d = estimate_decimals(found.se, found.b, found.low, found.high)
+        level = with_units(fixed(found.b, d), self._outcome)
+        said = f"{_capital(places)}, {self._outcome.label} is predicted to be {level}{self.bounds(found.low, found.high, d)}."
+        return f"{said} That is the {names.INTERCEPT}." + (f" {_capital(reason(why))}." if why else "")
+
+    def _left_out(self, column: int) -> str:
+        found = next(out for out in self.fit.left_out if out.column == column)
+        title = _capital(self.column_name(column))
+        if not found.on:
+            return f"{title} is left out: {self._flat(column)}."
+        others = listed_some([f"“{self.column_name(j)}”" for j, _ in found.on], 6)
+        return f"{title} is left out: {others} already {'says' if len(found.on) == 1 else 'say'} all that it says."
+
+    def _flat(self, column: int) -> str:
+        """Why a column is the same for all cases."""
+        model_column = self.fit.design.columns[column]
+        groups = [a for a in model_column.atoms if a.comparison is not None]
+        if len(groups) > 1 and all(self.fit.design.group(a.variable).reference is not None for a in groups):
+            cells = [
+                names.comparison_name(self.study, self.fit.design.group(a.variable), a.comparison or 0).split(" vs ")[0]
+                for a in groups
+            ]
+            return f"no case is in {listed([f'“{cell}”' for cell in cells])} at once"
+        return f"it is the same for all {self.fit.y.size} cases of the model"
+
+    def _not_estimable(self, step: int, column: int) -> str:
+        title = _capital(self.column_name(column))
+        return f"{title} has no number: {self._dependence(step, column)}."
+
+    def _dependence(self, step: int, column: int) -> str:
+        """Which columns a coefficient cannot be told apart from."""
+        inference = self.fit.steps[step].inference
+        g = np.zeros(inference.solution.size)
+        g[column + 1] = 1.0
+        shifted = g[1:] - g[0] * inference.means
+        involved = [row for row in inference.nulls if abs(float(row @ shifted)) > 1e-9]
+        others = dict.fromkeys(int(j) for row in involved for j in np.flatnonzero(row) if int(j) != column)
+        flat = [j for j in others if any(row[j] and np.count_nonzero(row) == 1 for row in involved)]
+        if flat and len(others) == len(flat):
+            return f"“{self.column_name(flat[0])}”: {self._flat(flat[0])}"
+        return f"these cases do not tell it apart from {listed_some([f'“{self.column_name(j)}”' for j in others], 4)}"
+
+    def _verdict(self, p: float, low: float, high: float, se: float, why: Why | None) -> str:
+        if why is not None:
+            return f" {_capital(reason(why))}."
+        if math.isnan(p) or p < 1 - self.model.level:
+            return ""
+        d = estimate_decimals(se, low, high)
+        return f" Not significant: anything from {fixed(low, d)} to {fixed(high, d)} remains open."
+
+    def verdict(self, p: float, low: float, high: float, se: float) -> str:
+        """What an interval that holds 0 leaves open; empty for one that does not."""
+        return self._verdict(p, low, high, se, None)
+
+
+def reader(evaluation: Evaluation) -> Reader | None:
+    """The reader of the current model; None while there is no fit."""
+    return Reader(evaluation.study, evaluation.fit, evaluation.study.model) if evaluation.fit else None
+
+
+def _repeats(term: Term) -> float:
+    """How often b counts in a change of slope: 2 for a square, 6 for a cube, as derivatives have it."""
+    return float(math.prod(math.factorial(term.variables.count(name)) for name in set(term.variables)))
+
+
+def _without(names_: tuple[str, ...], taken: tuple[str, ...]) -> list[str]:
+    rest = list(names_)
+    for name in taken:
+        rest.remove(name)
+    return rest
+
+
+def with_units(text: str, variable: Variable) -> str:
+    """A number with the variable's unit behind it."""
+    if not variable.unit:
+        return text
+    return f"{text} {variable.one if text in ('1', '−1') else variable.many}"
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def _sentence(text: str, continued: bool = False) -> str:
+    return (text[:1].lower() + text[1:] if continued else _capital(text)) + "."

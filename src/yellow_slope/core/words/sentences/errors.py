@@ -1,0 +1,43 @@
+"""In words: what standard errors, intervals and p of a model rest on."""
+
+from __future__ import annotations
+
+from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.standarderrors import Bootstrap, Cluster, Way
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names import errors_name
+from yellow_slope.core.words.spelling.numerals import counted
+from yellow_slope.core.words.spelling.reasons import reason
+
+
+def errors_note(study: Study, model: Model, fit: Fit | None) -> str:
+    """What everything with a standard error rests on, as the note of a table."""
+    errors = model.errors
+    name = errors_name(study, errors)
+    if isinstance(errors, Bootstrap):
+        return f"{name[:1].upper()}{name[1:]} (seed {errors.seed}). {_of_draws(study, errors, fit)}"
+    if isinstance(errors, Cluster) and fit is not None and fit.n_clusters is not None:
+        return f"{name}: {counted(fit.n_clusters, 'cluster')}, tests on {fit.n_clusters - 1} degrees of freedom."
+    return f"{name[:1].upper()}{name[1:]}."
+
+
+def _of_draws(study: Study, errors: Bootstrap, fit: Fit | None) -> str:
+    """What came of drawing."""
+    if fit is None:
+        return ""
+    if fit.resampled is None:
+        why = fit.last.inference.awaits or fit.last.inference.why
+        return f"No resamples: {reason(why)}." if why is not None else ""
+    unit = "case" if errors.cluster is None else "cluster"
+    parts = [
+        f"Standard errors, intervals and p of single effects come from resampled {unit}s, p by inverting the interval; "
+        f"tests of several coefficients and regions from {'classical' if errors.cluster is None else 'clustered'} standard errors"
+    ]
+    if fit.resampled.redrawn:
+        parts.append(
+            f"{counted(fit.resampled.redrawn, 'resample')} lost a column of the model and others were drawn in their place"
+        )
+    if errors.way is Way.BCA and fit.resampled.unit_missing:
+        parts.append(f"intervals are percentiles, for one {unit} cannot be left out")
+    return "; ".join(parts) + "."

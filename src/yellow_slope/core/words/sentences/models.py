@@ -1,0 +1,114 @@
+"""In words: what two models are to each other, which tests stay, which change, and why."""
+
+from __future__ import annotations
+
+from yellow_slope.core.fit.asked.comparing import Comparison, Moved, compare
+from yellow_slope.core.fit.asked.relations import Relation
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names import errors_name, label, model_name
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.spelling.numerals import counted, fixed, level_text, listed, place
+
+MOST_MOVED = 4
+
+
+def comparison_sentence(
+    study: Study, model: Model, fit: Fit, other: Model, its: Fit, found: Comparison | None = None
+) -> str:
+    """The present model against another one."""
+    found = found or compare(fit, its)
+    title = f"“{model_name(study, other)}”"
+    read = Reader(study, fit, model)
+    if found.relation is Relation.OTHER_CASES:
+        return (
+            f"{title} rests on {counted(its.cases.n, 'case')}, this model on {counted(fit.cases.n, 'case')}: other cases, so "
+            "neither fit nor information criteria can be compared, and every coefficient may differ for that alone."
+        )
+    if found.relation is Relation.OTHER_OUTCOME:
+        return f"{title} explains another outcome or another scale of it: nothing is compared."
+    if found.relation is Relation.TWINS:
+        return f"{title} is the same fit in another dress, a twin: the same predicted values and R². {_tests(study, fit, found)}"
+    if found.relation in (Relation.INSIDE, Relation.AROUND):
+        assert found.test is not None
+        larger, smaller = (title, "this model") if found.relation is Relation.INSIDE else ("this model", title)
+        return (
+            f"{_capital(smaller)} is nested in {larger}, which adds {counted(found.test.df1, 'column')}: "
+            f"{read.test_figures(found.test)}."
+        )
+    a, b = fit.last.aic, its.last.aic
+    if a != a or b != b:
+        return f"Neither {title} nor this model holds the other: no test compares them."
+    better = "this model" if a < b else title
+    return (
+        f"Neither {title} nor this model holds the other: no test compares them. By AIC {better} is better "
+        f"({fixed(a, 1)} here, {fixed(b, 1)} there)."
+    )
+
+
+def beside_sentence(evaluation: Evaluation, other: Model) -> str:
+    """What another model of the study is to the current one, and what was chosen otherwise; or why that cannot be said."""
+    study, fit, its = evaluation.study, evaluation.fit, evaluation.fits[other.id]
+    if fit is None or not isinstance(its, Fit):
+        why = evaluation.problem if isinstance(its, Fit) else its.said
+        return f"“{model_name(study, other)}” cannot be compared: {why}"
+    said = comparison_sentence(study, study.model, fit, other, its)
+    more = what_differs(study, study.model, other)
+    return f"{said} It has {listed(more)}." if more else said
+
+
+def _tests(study: Study, fit: Fit, found: Comparison) -> str:
+    """“8 tests of single columns stay, 6 change, because zero moved: practice 3.79 to 0. The joint test of season stays.”"""
+    n, m = len(found.stay), len(found.change)
+    said = f"{counted(n, 'test')} of single columns stay{'s' if n == 1 else ''}"
+    if m:
+        said += f", {m} change{'s' if m == 1 else ''}"
+    if found.alone:
+        said += f", {counted(len(found.alone), 'coefficient')} ask{'s' if len(found.alone) == 1 else ''} something else there"
+    moved = [_move(study, fit, x) for x in found.moved[:MOST_MOVED]]
+    if len(found.moved) > MOST_MOVED:
+        moved.append(f"{len(found.moved) - MOST_MOVED} more")
+    if (m or found.alone) and moved:
+        said += (
+            f", because of other zero points and codings: {listed(moved)}"
+            if _has_groups(found)
+            else f", because zero moved: {listed(moved)}"
+        )
+    if found.sets_stay:
+        kept = [label(study, term) for term in found.sets_stay]
+        several = len(kept) > 1
+        said += f". The joint test{'s' if several else ''} of {listed(kept)} stay{'' if several else 's'}"
+    return said + "."
+
+
+def _has_groups(found: Comparison) -> bool:
+    return any(x.own is None for x in found.moved)
+
+
+def _move(study: Study, fit: Fit, moved: Moved) -> str:
+    name = study.variable(moved.variable).label
+    if moved.own is None or moved.its is None:
+        return f"{name} is compared otherwise"
+    basis = fit.design.bases[moved.variable]
+    sd = basis.axis_sd if isinstance(basis, NumberBasis) else 1.0
+    return f"{name} {place(moved.own, sd)} to {place(moved.its, sd)}"
+
+
+def what_differs(study: Study, model: Model, other: Model) -> list[str]:
+    """What was chosen otherwise, besides terms: errors, level, sample, intercept."""
+    found: list[str] = []
+    if model.errors != other.errors:
+        found.append(errors_name(study, other.errors))
+    if model.level != other.level:
+        found.append(f"{level_text(other.level)} intervals")
+    if model.sample != other.sample:
+        found.append(f"sample “{other.sample}”" if other.sample else "all cases")
+    if model.constant != other.constant:
+        found.append("with an intercept" if other.constant else "no intercept")
+    return found
+
+
+def _capital(text: str) -> str:
+    return text[:1].upper() + text[1:]

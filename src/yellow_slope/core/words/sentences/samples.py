@@ -1,0 +1,141 @@
+"""In words: which cases count, and one variable over all cases."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yellow_slope.core.data.conditions import Rule, variables_in
+from yellow_slope.core.data.conditiontext import condition_text
+from yellow_slope.core.data.derived import sources_of
+from yellow_slope.core.data.formula import expression_text
+from yellow_slope.core.data.table import TextColumn
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.spelling.numerals import counted, listed, number_or_place, place
+
+
+def rule_text(study: Study, rule: Rule) -> str:
+    """A condition in words, which are also those it can be typed in: “practice at least 5 and coaching is “none””."""
+    return condition_text(rule, {v.name: v for v in study.variables})
+
+
+MOST_TOLD = 12
+"""Columns of which it is told what was declared; of more their number."""
+
+
+def declared_sentences(study: Study) -> tuple[str, ...]:
+    """What was declared missing, given a value or computed, of the variables that the model or its sample uses."""
+    names = dict.fromkeys(study.model.variables)
+    sample = next((s for s in study.samples if s.name == study.model.sample), None)
+    if sample is not None and sample.rule is not None:
+        names.update(dict.fromkeys(variables_in(sample.rule)))
+    derived = {d.name: d.expression for d in study.derived}
+    waiting = list(names)
+    while waiting:
+        name = waiting.pop()
+        for source in sources_of(derived[name]) if name in derived else ():
+            if source not in names:
+                names[source] = None
+                waiting.append(source)
+    used = [study.variable(name) for name in names]
+    said = []
+    missing = [f"{listed(list(v.missing))} in {v.label}" for v in used if v.missing]
+    if missing:
+        said.append(f"Counted as missing: {_some(missing)}.")
+    given = [f"“{text}” as {number_or_place(value)} in {v.label}" for v in used for text, value in v.given]
+    if given:
+        said.append(f"Cells that were given a value: {_some(given)}.")
+    known = {v.name: v for v in study.variables}
+    computed = [
+        f"{v.label} = {expression_text(derived[v.name], known, stored=False)}" for v in used if v.name in derived
+    ]
+    if computed:
+        said.append(f"Computed: {_some(computed, '; ')}.")
+    merged = [
+        f"{level.label} ({listed(list(level.codes))}) of {v.label}"
+        for v in used
+        if v.kind is Kind.GROUP
+        for level in v.levels
+        if len(level.codes) > 1
+    ]
+    if merged:
+        said.append(f"Levels of several codes: {_some(merged)}.")
+    return tuple(said)
+
+
+def _some(texts: list[str], between: str = "") -> str:
+    shown = texts[:MOST_TOLD]
+    if len(texts) > MOST_TOLD:
+        shown.append(f"{len(texts) - MOST_TOLD} more")
+    return between.join(shown) if between else listed(shown)
+
+
+def share_text(n: int, of: int) -> str:
+    """So many cases of so many, with their share."""
+    share = f" ({100 * n / of:.0f}%)" if of else ""
+    return f"all {counted(of, 'case')}" if n == of else f"{n:,} of {counted(of, 'case')}{share}"
+
+
+def sample_sentence(evaluation: Evaluation, with_rule: bool = True) -> str:
+    """Cases used against cases in the table, the rule, and which variables cost them."""
+    cases, study = evaluation.cases, evaluation.study
+    model = study.model
+    if model.outcome is None and not model.blocks:
+        return f"The table has {counted(cases.n_table, 'case')}; which of them count depends on the model to come."
+    left: list[str] = []
+    sample = study.sample_of(model) if model.sample in {s.name for s in study.samples} else None
+    if cases.n_outside and sample is not None and sample.rule is not None:
+        rule = f" ({rule_text(study, sample.rule)})" if with_rule else ""
+        left.append(f"{counted(cases.n_outside, 'case')} outside the sample{rule}")
+    if cases.n_aside and sample is not None:
+        reasons = listed([f"“{aside.reason}”" for aside in sample.aside])
+        left.append(f"{counted(cases.n_aside, 'case')} set aside ({reasons})")
+    if cases.n_lost == 0:
+        if not left:
+            return f"All {cases.n} cases of the table are complete on the model's variables."
+        return f"{cases.n} of {counted(cases.n_table, 'case')} are used; {listed(left)}."
+    costs = [_cost(x.any, x.only, x.undefined) for x in cases.lost]
+    by = listed([f"{study.variable(x.variable).label} ({cost})" for x, cost in zip(cases.lost, costs)])
+    rest = f"; {listed(left)}" if left else ""
+    return (
+        f"{cases.n} of {counted(cases.n_table, 'case')} are complete on the model's variables; "
+        f"{counted(cases.n_lost, 'case')} {'is' if cases.n_lost == 1 else 'are'} left out for missing values: {by}{rest}."
+    )
+
+
+def _cost(any_: int, only: int, undefined: int) -> str:
+    said = f"{any_}" if only == any_ else f"{any_}, {only} only there"
+    return f"{said}, {undefined} of them undefined after transforming" if undefined else said
+
+
+def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
+    """One variable in words: kind, gaps, and where its values lie over all cases of the table."""
+    variable = study.variable(name)
+    n = study.table.n_rows
+    if variable.kind is Kind.GROUP:
+        indices = study.columns.levels(name)
+        gaps = int((indices < 0).sum())
+        tally = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
+        counts = [f"{x.label} {int(tally[i])}" for i, x in enumerate(variable.levels[:8])]
+        more = [f"{len(variable.levels) - 8} more"] if len(variable.levels) > 8 else []
+        text = f"{variable.label} has {counted(len(variable.levels), 'group')}: {listed([*counts, *more])}."
+    elif variable.kind is Kind.NUMBER:
+        values = study.columns.numbers(name)
+        here = values[np.isfinite(values)]
+        gaps = n - here.size
+        if here.size < 2:
+            return f"{variable.label} has {counted(int(here.size), 'value')}."
+        sd = float(here.std(ddof=1))
+        reach = f"{place(float(here.min()), sd)} to {place(float(here.max()), sd)}"
+        text = f"{variable.label} runs from {reach} with mean {place(float(here.mean()), sd)} and SD {place(sd, sd)}."
+    else:
+        column, has = descriptions.column_of(study, name), study.columns.present(name)
+        gaps = n - int(has.sum())
+        kinds = len(column.texts) if isinstance(column, TextColumn) else len(np.unique(column.numbers[has]))
+        text = f"{variable.label} holds {kinds} different values; it is left out of models."
+    missing = f" {gaps} of {n} cases {'has' if gaps == 1 else 'have'} no value." if gaps else " No gaps."
+    cost = next((x for x in evaluation.cases.lost if x.variable == name), None)
+    lost = f" The model loses {counted(cost.only, 'case')} only through it." if cost is not None and cost.only else ""
+    return text[:1].upper() + text[1:] + missing + lost

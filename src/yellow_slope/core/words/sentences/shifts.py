@@ -1,0 +1,52 @@
+"""In words: why a coefficient changes much from one step to the next."""
+
+from __future__ import annotations
+
+from yellow_slope.core.fit.asked.shifts import Shift, shift_of
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words import names
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, listed
+
+MOST_TOLD = 3
+LEAST = 0.05
+"""Parts of the change that are smaller than this share of it are told together."""
+
+
+def shift_sentence(read: Reader, step: int, column: int) -> str:
+    """Why the coefficient is not what it was one step before; empty where it has not changed much."""
+    found = shift_of(read.fit, step, column)
+    if found is None or not found.is_much or not found.parts:
+        return ""
+    d = estimate_decimals(found.before_se, found.change)
+    term = read.fit.design.columns[column].term
+    said = f"In step {step} it was {fixed(found.before, d)}. Of the change of {fixed(found.change, d)}, "
+    return said + listed(_parts(read, term, found, d)) + "."
+
+
+def _parts(read: Reader, term: Term, found: Shift, d: int) -> list[str]:
+    """Each part with its reason: a new zero point for products of the term, shared variance for all others."""
+    size = sum(abs(value) for _, value in found.parts)
+    told = [(t, v) for t, v in found.parts[:MOST_TOLD] if abs(v) >= LEAST * size]
+    asked = [(t, v) for t, v in told if t.contains(term)]
+    shared = [(t, v) for t, v in told if not t.contains(term)]
+    parts = [f"{fixed(v, d)} goes through {names.label(read.study, t)}" for t, v in asked]
+    if asked:
+        parts[-1] += f" ({_new_zero(read, term, [t for t, _ in asked])})"
+    parts += [f"{fixed(v, d)} is variance shared with {names.label(read.study, t)}" for t, v in shared]
+    rest = sum(v for t, v in found.parts if (t, v) not in told)
+    if abs(rest) >= 0.5 * 10.0**-d:
+        parts.append(f"{fixed(rest, d)} goes through others that came in")
+    return parts
+
+
+def _new_zero(read: Reader, term: Term, products: list[Term]) -> str:
+    """“it now stands in the group “none”, at average worry (3.73)”."""
+    partners: dict[str, None] = {}
+    for product in products:
+        rest = list(product.variables)
+        for name in term.variables:
+            rest.remove(name)
+        partners |= dict.fromkeys(rest)
+    places = [names.zero_point(read.study, read.fit.design.bases[name]) for name in partners]
+    return f"it now stands {', '.join(places)}"

@@ -1,0 +1,139 @@
+"""In words: what each step says, and all its figures."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from yellow_slope.core.fit.asked.diagnosis import press_r2
+from yellow_slope.core.fit.asked.r2intervals import R2Interval, change_interval, r2_interval
+from yellow_slope.core.fit.asked.sensitivity import Smallest, smallest_changes
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words import names
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.spelling.numerals import bounded, fixed, level_text, listed, p_value, percent
+from yellow_slope.core.words.spelling.reasons import DASH, reason
+
+MOST_NAMED = 5
+
+
+@dataclass(frozen=True, slots=True)
+class StepLine:
+    """A step as a line of a table: what it says, and its figures as texts; `notes` by figure: why one does not exist."""
+
+    step: int
+    said: str
+    figures: dict[str, str]
+    notes: dict[str, str]
+
+
+QUICK_ENTRIES = 60_000
+"""Cases times columns that are gone through at once without anybody noticing."""
+FIGURES = (
+    "R²", "its interval", "adjusted R²", "PRESS R²", "change", "interval of the change", "F (df)", "p", "f²", "AIC", "BIC",
+    "smallest, power .80", "smallest, power .95",
+)  # fmt: skip
+"""All figures of a step, in order."""
+
+
+def step_line(read: Reader, step: int, with_press: bool = True) -> StepLine:
+    """A step with all its figures; PRESS R², which looks at every case again, only on request."""
+    fit, model = read.fit, read.model
+    result = fit.steps[step]
+    change, test = result.change, result.change.test
+    whole, added = r2_interval(fit, model, step), change_interval(fit, model, step)
+    smallest = smallest_changes(fit, model, step)
+    press = press_r2(fit, step) if with_press else math.nan
+    f = DASH if math.isnan(test.f) else f"{fixed(test.f, 2)} ({test.df1}, {test.df2})"
+    texts = (
+        bounded(result.r2), _bounds(whole), bounded(result.adjusted_r2), bounded(press), f"+{bounded(change.r2)}",
+        _bounds(added), f, p_value(test.p), bounded(change.f2) if change.f2 < 1 else fixed(change.f2, 2),
+        fixed(result.aic, 1), fixed(result.bic, 1), *(bounded(x.r2) for x in smallest),
+    )  # fmt: skip
+    notes: dict[str, str] = {}
+    for name, why in (
+        ("its interval", whole.why), ("interval of the change", added.why), ("F (df)", test.why), ("p", test.why),
+        ("smallest, power .80", smallest[0].why), ("smallest, power .95", smallest[1].why),
+    ):  # fmt: skip
+        if why is not None:
+            notes[name] = reason(why)
+    if with_press and math.isnan(press):
+        notes["PRESS R²"] = "a case has leverage 1"
+    if math.isnan(result.aic):
+        notes["AIC"] = notes["BIC"] = "the model fits perfectly"
+    return StepLine(step, step_sentence(read, step), dict(zip(FIGURES, texts)), notes)
+
+
+def _bounds(found: R2Interval) -> str:
+    return DASH if math.isnan(found.low) else f"{bounded(found.low)} to {bounded(found.high)}"
+
+
+def step_sentence(read: Reader, step: int) -> str:
+    """“practice, returner and coaching add 13.9 percent”, under the block's name where it has one."""
+    result = read.fit.steps[step]
+    block = read.model.steps[step]
+    share = fixed(100 * result.change.r2, 1)
+    terms = _named(read, block.terms)
+    if result.rank == (read.fit.steps[step - 1].rank if step else int(read.fit.design.constant)):
+        return f"{terms} add nothing that the steps before do not say" if step else f"{terms}: nothing can be estimated"
+    verb = "explains" if step == 0 else "adds"
+    if len(block.terms) > 1:
+        verb = "explain" if step == 0 else "add"
+    said = f"{terms} {verb} {share} percent"
+    return f"{said} of the variance" if step == 0 else said
+
+
+def _named(read: Reader, terms: tuple[Term, ...]) -> str:
+    labels = [names.label(read.study, t) for t in terms]
+    if len(labels) > MOST_NAMED:
+        return f"{', '.join(labels[: MOST_NAMED - 1])} and {len(labels) - MOST_NAMED + 1} more"
+    return listed(labels)
+
+
+def is_quick(read: Reader) -> bool:
+    """Whether every case can be looked at again without anybody having to wait."""
+    return read.fit.y.size * read.fit.last.n_columns <= QUICK_ENTRIES
+
+
+def step_figures(read: Reader, step: int, with_press: bool = True) -> list[str]:
+    """All figures of a step, a few to a line, as they stand in a tooltip or the foot."""
+    line = step_line(read, step, with_press)
+    f, level = line.figures, level_text(read.model.level)
+    press = f", PRESS R² {f['PRESS R²']}" if with_press else ""
+    return [
+        f"R² = {f['R²']} ({level} CI {f['its interval']}), adjusted {f['adjusted R²']}{press}",
+        f"change in R² = {f['change']} ({level} CI {f['interval of the change']}), F = {f['F (df)']}, p {f['p']}, f² = {f['f²']}",
+        f"AIC {f['AIC']}, BIC {f['BIC']}",
+    ]
+
+
+def headline(read: Reader) -> str:
+    """What the steps say together, as far as a rule behind it says so."""
+    fit, model = read.fit, read.model
+    alpha = 1 - model.level
+    told = [s.index + 1 for s in fit.steps if s.change.test.p < alpha]
+    silent = [s.index + 1 for s in fit.steps if not s.change.test.p < alpha and not math.isnan(s.change.test.p)]
+    outcome = read.study.variable(model.outcome or "").label
+    r2 = fit.last.r2
+    said = f"Together the steps explain {percent(r2)} of the variance of {outcome}." if len(fit.steps) > 1 else ""
+    if len(fit.steps) > 1 and told and not silent:
+        return f"{said} Each step adds significantly to the one before."
+    if silent:
+        steps = listed([str(k) for k in silent])
+        return f"{said} Step{'s' if len(silent) > 1 else ''} {steps} {'add' if len(silent) > 1 else 'adds'} nothing significant.".strip()
+    return said
+
+
+def smallest_sentence(read: Reader, step: int) -> str:
+    """What the block's test could have shown, beside what it showed."""
+    found = smallest_changes(read.fit, read.model, step)
+    if found[0].why is not None:
+        return f"How small a change its test could have shown cannot be said: {reason(found[0].why)}."
+    return (
+        f"With power .80 the test of this block finds a change in R² of {_size(found[0])}, with power .95 one of "
+        f"{_size(found[1])}; it showed {bounded(read.fit.steps[step].change.r2)}."
+    )
+
+
+def _size(found: Smallest) -> str:
+    return f"{bounded(found.r2)} (f² = {bounded(found.f2) if found.f2 < 1 else fixed(found.f2, 2)})"

@@ -1,0 +1,1 @@
+"""How numbers, lists and reasons are spelled."""

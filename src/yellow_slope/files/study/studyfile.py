@@ -1,0 +1,307 @@
+"""Study files (.yslope): a ZIP with datapackage.json, data.csv.gz and study.json."""
+
+from __future__ import annotations
+
+import io
+import json
+import logging
+import zipfile
+from dataclasses import replace
+from pathlib import Path
+from types import MappingProxyType
+from typing import Any
+
+from pydantic import ValidationError
+
+from yellow_slope.core.data.derived import Derived
+from yellow_slope.core.data.formula import expression_text, read_expression
+from yellow_slope.core.data.source import Format, Found, Ragged, ReadAs, Source
+from yellow_slope.core.data.table import Table
+from yellow_slope.core.data.variable import Kind, Level, Variable
+from yellow_slope.core.errors import FileError, YellowSlopeError
+from yellow_slope.core.study.coding import Coding
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.model import Entry, Model
+from yellow_slope.core.study.study import Dismissal, FlagKey, FlagKind, Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.study.treatment import Treatment
+from yellow_slope.files.safely.atomically import write_whole
+from yellow_slope.files.safely.checksums import checksum_of
+from yellow_slope.files.safely.jsontext import json_object
+from yellow_slope.files.study.documents import (
+    CodingDocument,
+    DerivedDocument,
+    DismissalDocument,
+    FoundDocument,
+    LevelDocument,
+    ModelDocument,
+    PinnedDocument,
+    ReadAsDocument,
+    SourceDocument,
+    StudyDocument,
+    explained,
+)
+from yellow_slope.files.study.migrations import NEWEST, newest
+from yellow_slope.files.study.packedtable import MOST_BYTES, packed_table, unpacked_table
+from yellow_slope.files.study.values import (
+    block_document,
+    block_of,
+    coding_document,
+    coding_of,
+    errors_document,
+    errors_of,
+    probe_document,
+    probe_of,
+    sample_document,
+    sample_of,
+    treatment_document,
+    treatment_of,
+)
+from yellow_slope.files.tables.tableschema import described_variables, schema_of
+from yellow_slope.files.text.delimited import read_typed
+
+log = logging.getLogger(__name__)
+SUFFIX = ".yslope"
+DATA = "data.csv.gz"
+PARTS = ("datapackage.json", "study.json", DATA)
+OLD_DATA = "data.csv"
+"""The table in files before version 3."""
+MOST_JSON = 64 << 20
+"""Unpacked bytes of a document: a study of a thousand models takes a tenth of this."""
+MOST_MEMBERS = 64
+_STILL = (1980, 1, 1, 0, 0, 0)
+
+
+def write_study(study: Study, path: Path) -> None:
+    """Write a study file whole or not at all."""
+    write_whole(path, packed(study))
+
+
+def packed(study: Study) -> bytes:
+    """The bytes of a study file; the same study gives the same bytes."""
+    package = {
+        "profile": "tabular-data-package",
+        "name": _slug(study.name),
+        "title": study.name,
+        "resources": [
+            {
+                "name": "data",
+                "path": DATA,
+                "format": "csv",
+                "compression": "gz",
+                "mediatype": "text/csv",
+                "encoding": "utf-8",
+                "profile": "tabular-data-resource",
+                "schema": schema_of(study),
+            }
+        ],
+    }
+    parts = {
+        "datapackage.json": _json(package),
+        "study.json": _json(study_document(study).model_dump(by_alias=True)),
+        DATA: packed_table(study.table),
+    }
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        for name, content in parts.items():
+            method = zipfile.ZIP_STORED if name == DATA else zipfile.ZIP_DEFLATED
+            archive.writestr(zipfile.ZipInfo(name, _STILL), content, method)
+    return out.getvalue()
+
+
+def study_document(study: Study) -> StudyDocument:
+    """The study's own part as a document."""
+    source = study.source
+    return StudyDocument(
+        format="yellow-slope-study",
+        version=NEWEST,
+        name=study.name,
+        source=SourceDocument(
+            path=source.path, checksum=source.checksum or checksum_of(study.table), description=source.description,
+            read_as=ReadAsDocument(
+                separator=source.read_as.separator, decimal=source.read_as.decimal, names=source.read_as.names,
+                above=source.read_as.above, encoding=source.read_as.encoding, quote=source.read_as.quote,
+                ragged=str(source.read_as.ragged), missing=list(source.read_as.missing),
+                format=str(source.read_as.format), sheet=source.read_as.sheet,
+            ),
+            found=FoundDocument(
+                missing=dict(source.found.missing), ragged=list(source.found.ragged), n_ragged=source.found.n_ragged,
+                doubtful=source.found.doubtful, doubtful_columns=list(source.found.doubtful_columns),
+                empty_columns=source.found.empty_columns, sheets=list(source.found.sheets),
+            ),
+        ),
+        derived={d.name: _derived_document(study, d) for d in study.derived},
+        samples=[sample_document(s) for s in study.samples],
+        models=[_model_document(m) for m in study.models],
+        current=study.current,
+        probes=[probe_document(p) for p in study.probes],
+        dismissals=[
+            DismissalDocument(flag=str(d.flag.kind), about=list(d.flag.about), reason=d.reason)
+            for d in study.dismissals
+        ],
+        pinned=[PinnedDocument(flag=str(key.kind), about=list(key.about)) for key in study.pinned],
+    )  # fmt: skip
+
+
+def _derived_document(study: Study, derived: Derived) -> DerivedDocument:
+    v = study.variable(derived.name)
+    return DerivedDocument(
+        expression=expression_text(derived.expression, {x.name: x for x in study.variables}), label=v.label, short=v.short_label, unit=v.unit, units=v.units,
+        limits=v.limits, kind=str(v.kind), levels=[LevelDocument(codes=list(x.codes), label=x.label) for x in v.levels],
+        ordered=v.ordered, missing=list(v.missing), reliability=v.reliability,
+    )  # fmt: skip
+
+
+def _derived_variable(name: str, said: DerivedDocument) -> Variable:
+    return Variable(
+        name, Kind(said.kind), said.label or name, said.short, said.unit, said.units,
+        tuple(Level(tuple(x.codes), x.label) for x in said.levels), said.limits, tuple(said.missing), ordered=said.ordered,
+        reliability=said.reliability,
+    )  # fmt: skip
+
+
+def _model_document(model: Model) -> ModelDocument:
+    return ModelDocument(
+        id=model.id, name=model.name, outcome=model.outcome, blocks=[block_document(b) for b in model.blocks],
+        entries={
+            name: treatment_document(entry) if isinstance(entry, Treatment) else coding_document(entry)
+            for name, entry in model.entries.items()
+        },
+        constant=model.constant, sample=model.sample, level=model.level, errors=errors_document(model.errors), by=model.by,
+        leave_out_first=[list(t.variables) for t in model.leave_out_first], reported=model.reported,
+    )  # fmt: skip
+
+
+def unpacked(content: bytes, name: str) -> Study:
+    """The study in the bytes of a study file."""
+    parts = members(content, name)
+    if OLD_DATA in parts:
+        parts[DATA] = parts.pop(OLD_DATA)
+        data = parts[DATA]
+    else:
+        data = unpacked_table(parts.get(DATA, b""), name) if DATA in parts else b""
+    missing = [part for part in PARTS if part not in parts]
+    if missing:
+        raise FileError(f"{name} is not a Yellow Slope study: it holds no {missing[0]}.")
+    package = json_object(parts["datapackage.json"], f"{name}: datapackage.json")
+    raw = json_object(parts["study.json"], f"{name}: study.json")
+    if raw.get("format") == "yellow-slope-study" and isinstance(raw.get("version"), int) and raw["version"] > NEWEST:
+        raise FileError(
+            f"{name} was written by a newer Yellow Slope (study version {raw['version']}; this one reads {NEWEST})."
+        )
+    try:
+        document = StudyDocument.model_validate(newest(raw))
+    except (KeyError, TypeError, AttributeError) as error:
+        raise FileError(f"{name}: study.json of version {raw.get('version')} lacks {error}.") from error
+    except ValidationError as error:
+        raise explained(error, f"{name}: study.json") from error
+    try:
+        schema = package["resources"][0]["schema"]
+        types = {str(field["name"]): str(field["type"]) for field in schema["fields"]}
+    except (KeyError, IndexError, TypeError) as error:
+        raise FileError(f"{name}: datapackage.json describes no table.") from error
+    try:
+        table = read_typed(data, types, f"{name}: its table")
+    except YellowSlopeError as error:
+        raise FileError(f"{name}: {error}") from error
+    variables = described_variables(table, schema, f"{name}: datapackage.json")
+    try:
+        return _study(document, table, variables)
+    except YellowSlopeError as error:
+        raise FileError(f"{name}: {error}") from error
+
+
+def members(content: bytes, name: str) -> dict[str, bytes]:
+    """The parts of a study file, within bounds. FileError for what is none, is damaged, or is too large."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            known = archive.infolist()
+            wanted = [info for info in known if info.filename in (*PARTS, OLD_DATA)]
+            if len(known) > MOST_MEMBERS or len({info.filename for info in wanted}) < len(wanted):
+                raise FileError(f"{name} is not a Yellow Slope study: it holds too many parts, or one of them twice.")
+            for info in wanted:
+                if info.file_size > (MOST_BYTES if info.filename.startswith("data.") else MOST_JSON):
+                    raise FileError(f"{name} is not opened: its {info.filename} is {info.file_size >> 20:,} MB large.")
+            return {info.filename: archive.read(info) for info in wanted}
+    except FileError:
+        raise
+    except Exception as error:  # damaged archives end in errors of every kind, according to how they are packed
+        log.info("a damaged study file", exc_info=True)
+        raise FileError(f"{name} is not a Yellow Slope study, or it is damaged.") from error
+
+
+def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...]) -> Study:
+    """The study of a document; StudyError for what it names but does not hold."""
+    study = Study(table, variables, document.name, _source(document.source))
+    for name, said in document.derived.items():
+        study = descriptions.with_derived(
+            study,
+            Derived(name, read_expression(said.expression, study.variables, stored=True)),
+            _derived_variable(name, said),
+        )
+    for sample in document.samples:
+        study = edits.put_sample(study, sample_of(sample, study, stored=True))
+    if document.current not in {m.id for m in document.models}:
+        raise FileError(f"there is no model “{document.current}”.")
+    study = replace(study, models=tuple(_model(m, study) for m in document.models), current=document.current)
+    for model in study.models:
+        here = replace(study, current=model.id)
+        if model.outcome is not None:
+            study.variable(model.outcome)
+        study.sample_of(model)
+        for term in model.terms:
+            edits.check_term(here, term)
+        edits.set_errors(here, model.errors)
+    return replace(
+        study,
+        probes=tuple(probe_of(p, study) for p in document.probes),
+        dismissals=tuple(
+            Dismissal(FlagKey(FlagKind(d.flag), tuple(d.about)), d.reason)
+            for d in document.dismissals
+            if d.flag in set(FlagKind)
+        ),
+        pinned=tuple(
+            FlagKey(FlagKind(p.flag), tuple(p.about)) for p in document.pinned if p.flag in set(FlagKind) and p.about
+        ),
+    )
+
+
+def _source(document: SourceDocument | None) -> Source:
+    if document is None:
+        return Source()
+    said = document.read_as
+    read_as = ReadAs(
+        said.separator, said.decimal, said.names, said.above, said.encoding, said.quote, Ragged(said.ragged),
+        tuple(said.missing), Format(said.format), said.sheet,
+    )  # fmt: skip
+    found = document.found
+    came_upon = Found(
+        tuple(found.missing.items()), tuple(found.ragged), found.n_ragged, found.doubtful,
+        tuple(found.doubtful_columns), found.empty_columns, tuple(found.sheets),
+    )  # fmt: skip
+    return Source(document.path, document.checksum, read_as, document.description, came_upon)
+
+
+def _model(document: ModelDocument, study: Study) -> Model:
+    entries: dict[str, Entry] = {}
+    for name, said in document.entries.items():
+        variable = study.variable(name)
+        if isinstance(said, CodingDocument):
+            coding: Coding = coding_of(said, variable)
+            entries[name] = coding
+        else:
+            entries[name] = treatment_of(said)
+    return Model(
+        document.id, document.name, document.outcome, tuple(block_of(b) for b in document.blocks),
+        MappingProxyType(entries), document.constant, document.sample, document.level, errors_of(document.errors),
+        tuple(Term(tuple(t)) for t in document.leave_out_first), document.by, document.reported,
+    )  # fmt: skip
+
+
+def _json(value: Any) -> bytes:
+    return (json.dumps(value, indent=1, ensure_ascii=False) + "\n").encode("utf-8")
+
+
+def _slug(name: str) -> str:
+    return "".join(c if c.isalnum() else "-" for c in name.lower()).strip("-") or "study"

@@ -1,0 +1,338 @@
+"""Between documents and values: treatments, codings, rules, samples, errors, probes, blocks."""
+
+from __future__ import annotations
+
+from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
+from yellow_slope.core.data.conditiontext import typed_condition
+from yellow_slope.core.data.table import number_text
+from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.study.coding import (
+    Adjacent,
+    AgainstMean,
+    Coding,
+    Dummy,
+    Effect,
+    LevelMeans,
+    Planned,
+    Question,
+    Trends,
+    WeightedEffect,
+)
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.probe import BANDS, PickPoints, Probe, Second, band_name
+from yellow_slope.core.study.rules import Sample, SetAside
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, Way
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.core.study.treatment import (
+    AS_IS,
+    CENTERED,
+    STANDARDIZED,
+    At,
+    Base,
+    Given,
+    Mean,
+    Median,
+    One,
+    OneSD,
+    Raw,
+    Scale,
+    Transform,
+    Treatment,
+    WithinGroups,
+    Zero,
+)
+from yellow_slope.files.study.documents import (
+    AsideDocument,
+    AtDocument,
+    BlockDocument,
+    BootstrapDocument,
+    ByDocument,
+    ClusterDocument,
+    CodingDocument,
+    ErrorsOf,
+    ProbeDocument,
+    QuestionDocument,
+    RuleDocument,
+    SampleDocument,
+    SecondDocument,
+    Treated,
+    TreatmentDocument,
+    WithinDocument,
+)
+
+READY: dict[str, Treatment] = {"as it is": AS_IS, "centered": CENTERED, "standardized": STANDARDIZED}
+
+
+# ---- treatments
+
+
+def treatment_of(said: Treated) -> Treatment:
+    """A treatment from its document."""
+    if isinstance(said, str):
+        return READY[said]
+    zero: Zero
+    if isinstance(said.zero, AtDocument):
+        zero = At(said.zero.at)
+    elif isinstance(said.zero, WithinDocument):
+        zero = WithinGroups(said.zero.within)
+    else:
+        zero = Mean() if said.zero == "mean" else Median() if said.zero == "median" else Raw()
+    scale: Scale = (
+        Given(said.scale.by) if isinstance(said.scale, ByDocument) else OneSD() if said.scale == "sd" else One()
+    )
+    return Treatment(tuple(Transform(name) for name in said.transforms), zero, scale, Base(said.base))
+
+
+def treatment_document(treatment: Treatment) -> Treated:
+    """A treatment as a document; the ready ones as their name."""
+    for name, ready in READY.items():
+        if treatment == ready:
+            return name  # type: ignore[return-value]
+    zero, scale = treatment.zero, treatment.scale
+    return TreatmentDocument(
+        transforms=[str(t) for t in treatment.transforms],
+        zero=AtDocument(at=zero.value) if isinstance(zero, At)
+        else WithinDocument(within=zero.of) if isinstance(zero, WithinGroups)
+        else "mean" if isinstance(zero, Mean) else "median" if isinstance(zero, Median) else "as it is",
+        scale=ByDocument(by=scale.value) if isinstance(scale, Given) else "sd" if isinstance(scale, OneSD) else "one",
+        base=str(treatment.base),
+    )  # fmt: skip
+
+
+# ---- codings
+
+
+def coding_of(said: str | CodingDocument, variable: Variable) -> Coding:
+    """A coding from its document; levels by code or label. StudyError for a level there is none of."""
+    document = CodingDocument(coding=said) if isinstance(said, str) else said
+
+    def code(text: str | None) -> str | None:
+        return None if text is None else variable.named_level(text).code
+
+    def codes(texts: list[str]) -> tuple[str, ...]:
+        return tuple(variable.named_level(text).code for text in texts)
+
+    name, names = document.coding, tuple(document.names.items())
+    if name == "dummy":
+        return Dummy(code(document.reference), names=names)
+    if name == "effect":
+        return Effect(code(document.without), names=names)
+    if name == "weighted effect":
+        return WeightedEffect(code(document.without), names=names)
+    if name == "trends":
+        return Trends(
+            tuple((variable.named_level(x).code, place) for x, place in document.spacing.items()), names=names
+        )
+    if name == "planned":
+        return Planned(
+            tuple(
+                Question(
+                    q.name, codes(q.one), codes(q.other),
+                    tuple((variable.named_level(x).code, w) for x, w in q.weights.items()),
+                )
+                for q in document.questions
+            )
+        )  # fmt: skip
+    plain: dict[str, Coding] = {
+        "adjacent": Adjacent(names=names), "against later mean": AgainstMean(True, names=names),
+        "against earlier mean": AgainstMean(False, names=names), "level means": LevelMeans(names=names),
+    }  # fmt: skip
+    return plain[name]
+
+
+def coding_document(coding: Coding) -> CodingDocument:
+    """A coding as a document; levels by code."""
+    names = {} if isinstance(coding, Planned) else dict(coding.names)
+    if isinstance(coding, Dummy):
+        return CodingDocument(coding="dummy", reference=coding.reference, names=names)
+    if isinstance(coding, Effect):
+        return CodingDocument(coding="effect", without=coding.without, names=names)
+    if isinstance(coding, WeightedEffect):
+        return CodingDocument(coding="weighted effect", without=coding.without, names=names)
+    if isinstance(coding, Adjacent):
+        return CodingDocument(coding="adjacent", names=names)
+    if isinstance(coding, AgainstMean):
+        return CodingDocument(coding="against later mean" if coding.later else "against earlier mean", names=names)
+    if isinstance(coding, Trends):
+        return CodingDocument(coding="trends", spacing=dict(coding.spacing), names=names)
+    if isinstance(coding, Planned):
+        questions = [
+            QuestionDocument(name=q.name, one=list(q.one), other=list(q.other), weights=dict(q.weights))
+            for q in coding.questions
+        ]
+        return CodingDocument(coding="planned", questions=questions)
+    return CodingDocument(coding="level means", names=names)
+
+
+# ---- errors
+
+
+def errors_of(said: ErrorsOf) -> Errors:
+    """The kind of standard errors from its document."""
+    if isinstance(said, ClusterDocument):
+        return Cluster(said.cluster)
+    if isinstance(said, BootstrapDocument):
+        return Bootstrap(Way(said.bootstrap), said.draws, said.seed, said.cluster)
+    return Classical() if said == "classical" else HC(int(said[2:]))
+
+
+def errors_document(errors: Errors) -> ErrorsOf:
+    """The kind of standard errors as a document."""
+    if isinstance(errors, Cluster):
+        return ClusterDocument(cluster=errors.id)
+    if isinstance(errors, Bootstrap):
+        way = "BCa" if errors.way is Way.BCA else "percentile"
+        return BootstrapDocument(bootstrap=way, draws=errors.draws, seed=errors.seed, cluster=errors.cluster)
+    return f"HC{errors.kind}" if isinstance(errors, HC) else "classical"  # type: ignore[return-value]
+
+
+# ---- samples
+
+
+def rule_of(said: RuleDocument, study: Study, stored: bool = False) -> Rule:
+    """A rule from its document. StudyError where it says nothing, or two things at once.
+
+    stored: it was right when it was written; levels it names may be gone since, and then no case has them.
+    """
+    given = said.model_dump(exclude_none=True, exclude={"variable"})
+    if len(given) != 1:
+        raise StudyError("A sample rule says one thing: a variable with one comparison, or all, any or not.")
+    if said.all_ is not None:
+        return All(tuple(rule_of(part, study, stored) for part in said.all_))
+    if said.any_ is not None:
+        return Any(tuple(rule_of(part, study, stored) for part in said.any_))
+    if said.not_ is not None:
+        return Not(rule_of(said.not_, study, stored))
+    if said.variable is None:
+        raise StudyError("A sample rule names no variable.")
+    variable = study.variable(said.variable)
+
+    def value(text: str | float) -> str | float:
+        if variable.kind is not Kind.GROUP:
+            return text
+        code = text if isinstance(text, str) else number_text(float(text))
+        if stored:
+            return code
+        return variable.named_level(code).code
+
+    if said.is_ is not None:
+        return Is(said.variable, value(said.is_))
+    if said.one_of is not None:
+        return OneOf(said.variable, tuple(value(v) for v in said.one_of))
+    if said.at_least is not None:
+        return AtLeast(said.variable, said.at_least)
+    if said.at_most is not None:
+        return AtMost(said.variable, said.at_most)
+    if said.between is not None:
+        return Between(said.variable, *said.between)
+    return Missing(said.variable)
+
+
+def rule_document(rule: Rule) -> RuleDocument:
+    """A rule as a document."""
+    if isinstance(rule, All):
+        return RuleDocument(all_=[rule_document(part) for part in rule.rules])
+    if isinstance(rule, Any):
+        return RuleDocument(any_=[rule_document(part) for part in rule.rules])
+    if isinstance(rule, Not):
+        return RuleDocument(not_=rule_document(rule.rule))
+    if isinstance(rule, Is):
+        return RuleDocument(variable=rule.variable, is_=rule.value)
+    if isinstance(rule, OneOf):
+        return RuleDocument(variable=rule.variable, one_of=list(rule.values))
+    if isinstance(rule, AtLeast):
+        return RuleDocument(variable=rule.variable, at_least=rule.value)
+    if isinstance(rule, AtMost):
+        return RuleDocument(variable=rule.variable, at_most=rule.value)
+    if isinstance(rule, Between):
+        return RuleDocument(variable=rule.variable, between=(rule.low, rule.high))
+    return RuleDocument(variable=rule.variable, missing=True)
+
+
+def sample_of(said: SampleDocument, study: Study, stored: bool = False) -> Sample:
+    """A sample from its document; rows count from 1 there."""
+    aside = tuple(SetAside(tuple(row - 1 for row in part.rows), part.reason) for part in said.aside)
+    if isinstance(said.rule, str):
+        return Sample(said.name, typed_condition(said.rule, study.variables, study.columns.is_numeric), aside)
+    return Sample(said.name, rule_of(said.rule, study, stored) if said.rule is not None else None, aside)
+
+
+def sample_document(sample: Sample) -> SampleDocument:
+    """A sample as a document."""
+    aside = [AsideDocument(rows=[row + 1 for row in part.rows], reason=part.reason) for part in sample.aside]
+    rule = rule_document(sample.rule) if sample.rule is not None else None
+    return SampleDocument(name=sample.name, rule=rule, aside=aside)
+
+
+# ---- blocks and probes
+
+
+def block_of(said: BlockDocument | list[list[str]]) -> Block:
+    """A block from its document."""
+    if isinstance(said, BlockDocument):
+        return Block(tuple(Term(tuple(t)) for t in said.terms), said.name, said.on, said.id)
+    return Block(tuple(Term(tuple(t)) for t in said))
+
+
+def block_document(block: Block) -> BlockDocument:
+    """A block as a document."""
+    return BlockDocument(id=block.id, name=block.name, on=block.on, terms=[list(t.variables) for t in block.terms])
+
+
+def probe_document(probe: Probe) -> ProbeDocument:
+    """A probe as a document."""
+    second = probe.second
+    return ProbeDocument(
+        focal=probe.focal, moderator=probe.moderator, step=probe.step,
+        pick=probe.pick.rule, values=list(probe.pick.values), held=dict(probe.held),
+        second=None if second is None else SecondDocument(
+            variable=second.variable, pick=second.pick.rule, values=list(second.pick.values),
+        ),
+        band=band_name(probe.band), model=probe.model,
+    )  # fmt: skip
+
+
+def probe_of(said: ProbeDocument, study: Study) -> Probe:
+    """A probe from its document. StudyError for a model or a step that is not there."""
+    model = _model(said.model, study)
+    step = said.step
+    if isinstance(step, int):
+        if not 1 <= step <= len(model.steps):
+            raise StudyError(f"There is no step {step}; the model has {len(model.steps)}.")
+        step = model.steps[step - 1].id
+    elif step is not None and model.step_index(step) == -1:
+        raise StudyError(f"There is no step “{step}” in the model.")
+    held: list[tuple[str, str | float]] = []
+    for name, where in said.held.items():
+        variable = study.variable(name)
+        if variable.kind is Kind.GROUP:
+            text = where if isinstance(where, str) else number_text(float(where))
+            held.append((name, variable.named_level(text).code))
+        else:
+            try:
+                held.append((name, float(where)))
+            except ValueError:
+                raise StudyError(f"{variable.label} is a number; it cannot be held at “{where}”.") from None
+    second = said.second
+    return Probe(
+        said.focal, said.moderator, step, PickPoints(said.pick, tuple(said.values)), tuple(held),
+        None if second is None else Second(second.variable, PickPoints(second.pick, tuple(second.values))),
+        BANDS[said.band], None if said.model is None else model.id,
+    )  # fmt: skip
+
+
+def _model(text: str | None, study: Study) -> Model:
+    if text is None:
+        return study.model
+    for model in study.models:
+        if text in (model.id, model.name):
+            return model
+    raise StudyError(f"There is no model “{text}”.")
+
+
+def with_reference(study: Study, name: str, reference: str) -> Dummy:
+    """Dummy coding with a reference by code or label; one the variable has not is kept as it is typed, to be refused."""
+    level = study.variable(name).find_level(reference)
+    return Dummy(level.code if level else reference)

@@ -1,0 +1,136 @@
+"""Tables whose cells have types already: Parquet files and JSON records."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import replace
+from datetime import date
+from typing import Any
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.data.source import Format, Found, ReadAs
+from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table
+from yellow_slope.core.errors import FileError
+from yellow_slope.files.safely.jsontext import json_value
+from yellow_slope.files.text.cells import trimmed
+from yellow_slope.files.text.columns import column_of_texts
+from yellow_slope.files.text.delimited import Reading, unique_names
+
+MOST_CELLS = 200_000_000
+FIRST_DAY, LAST_DAY = (date(*day).toordinal() - date(1970, 1, 1).toordinal() for day in ((1, 1, 1), (9999, 12, 31)))
+KEPT = 1 << 53
+"""Whole numbers up to here are kept exactly."""
+
+
+def read_parquet(content: bytes, name: str, read_as: ReadAs | None) -> Reading:
+    """The table of a Parquet file. FileError where it is damaged, or a column holds what no cell can hold."""
+    from pyarrow import parquet
+
+    try:
+        file = parquet.ParquetFile(io.BytesIO(content))
+        rows, width = file.metadata.num_rows, file.metadata.num_columns
+        if rows * width > MOST_CELLS:
+            raise FileError(f"{name} holds {rows:,} rows of {width:,} columns: more than {MOST_CELLS:,} cells.")
+        table = file.read()
+    except FileError:
+        raise
+    except Exception as error:  # a damaged file ends in errors of every kind
+        raise FileError(f"{name} is a Parquet file, but it is damaged: it cannot be read.") from error
+    if not table.num_rows or not table.num_columns:
+        raise FileError(f"{name} holds no rows.")
+    return _reading(table, name, replace(read_as or ReadAs(), format=Format.PARQUET))
+
+
+def read_records(content: bytes, name: str, read_as: ReadAs | None) -> Reading:
+    """The table of a JSON file: a list of objects, one for each row; or an object of lists, one for each column."""
+    value = json_value(content, name)
+    if isinstance(value, dict) and value and all(isinstance(cells, list) for cells in value.values()):
+        if len({len(cells) for cells in value.values()}) > 1:
+            raise FileError(f"{name}: its lists are of different length.")
+        columns = {str(key): cells for key, cells in value.items()}
+    elif isinstance(value, list) and value and all(isinstance(row, dict) for row in value):
+        names = dict.fromkeys(key for row in value for key in row)
+        columns = {str(key): [row.get(key) for row in value] for key in names}
+    else:
+        raise FileError(f"{name} is JSON, but no table: a list of objects is read, one for each row.")
+    if not any(columns.values()):
+        raise FileError(f"{name} holds no rows.")
+    for key, cells in columns.items():
+        for row, cell in enumerate(cells):
+            if isinstance(cell, (dict, list)):
+                raise FileError(f"{name}: row {row + 1} of “{key}” holds a list or an object, where a value is read.")
+    made = {key: _array(cells) for key, cells in columns.items()}
+    return _reading(pa.table(made), name, replace(read_as or ReadAs(), format=Format.RECORDS))
+
+
+def _array(cells: list[Any]) -> Any:
+    """Numbers where all are numbers, else texts."""
+    numbers = [cell for cell in cells if isinstance(cell, (int, float)) and not isinstance(cell, bool)]
+    if numbers and all(
+        cell is None or (isinstance(cell, (int, float)) and not isinstance(cell, bool)) for cell in cells
+    ):
+        return pa.array([None if cell is None else float(cell) for cell in cells], type=pa.float64())
+    texts = [None if c is None else ("TRUE" if c else "FALSE") if isinstance(c, bool) else str(c) for c in cells]
+    return pa.array(texts, type=pa.string())
+
+
+def _reading(table: Any, name: str, way: ReadAs) -> Reading:
+    missing: dict[str, int] = {}
+    names = unique_names([str(n).strip() for n in table.column_names])
+    columns = [_column(n, table.column(j), way, name, missing) for j, n in enumerate(names)]
+    return Reading(Table(tuple(columns)), way, Found(missing=tuple(sorted(missing.items()))))
+
+
+def _column(name: str, cells: Any, way: ReadAs, file: str, missing: dict[str, int]) -> Column:
+    kind = cells.type
+    if pa.types.is_dictionary(kind):
+        cells = cells.cast(kind.value_type)
+        kind = cells.type
+    if pa.types.is_boolean(kind):
+        cells = pc.if_else(cells, "TRUE", "FALSE")
+    elif pa.types.is_integer(kind) and _has_more_digits(cells):
+        pass  # identifiers whose last digits a number would lose: texts
+    elif pa.types.is_integer(kind) or pa.types.is_floating(kind) or pa.types.is_decimal(kind):
+        return NumberColumn(name, _finite(cells.cast(pa.float64(), safe=False)))
+    elif pa.types.is_date(kind) or pa.types.is_timestamp(kind):
+        since = cells.cast(pa.timestamp("us"), safe=False).cast(pa.int64())
+        days = _finite(pc.divide(since.cast(pa.float64(), safe=False), 86400e6))
+        if np.any((days < FIRST_DAY) | (days >= LAST_DAY + 1)):
+            raise FileError(f"{file}: the column “{name}” holds a date outside the years 1 to 9999.")
+        return DateColumn(name, days)
+    elif pa.types.is_time(kind):
+        parts = cells.cast(pa.time64("us"), safe=False).cast(pa.int64()).cast(pa.float64(), safe=False)
+        return DateColumn(name, _finite(pc.divide(parts, 86400e6)), "times")
+    elif not (
+        pa.types.is_integer(kind)
+        or pa.types.is_string(kind)
+        or pa.types.is_large_string(kind)
+        or pa.types.is_null(kind)
+    ):
+        raise FileError(f"{file}: the column “{name}” holds {kind}, which is neither number nor text nor date.")
+    coded = trimmed(cells.cast(pa.string())).combine_chunks().dictionary_encode()
+    texts = coded.dictionary.to_pylist()
+    index: dict[str, int] = {}
+    here = np.array([index.setdefault(text, len(index)) if text else -1 for text in texts] + [-1], dtype=np.int64)
+    places = coded.indices.fill_null(len(texts)).to_numpy(zero_copy_only=False)
+    made = column_of_texts(name, here[places], list(index), way)
+    for word, times in made.missing:
+        missing[word] = missing.get(word, 0) + times
+    return made.column
+
+
+def _has_more_digits(cells: Any) -> bool:
+    ends = pc.min_max(cells).as_py()
+    return any(end is not None and abs(end) > KEPT for end in ends.values())
+
+
+def _finite(cells: Any) -> FloatArray:
+    """Shape (rows,): the numbers; what is missing or infinite as NaN."""
+    numbers = np.array(cells.to_numpy(), dtype=np.float64)
+    numbers[~np.isfinite(numbers)] = np.nan
+    numbers.setflags(write=False)
+    return numbers

@@ -1,0 +1,1 @@
+"""Delimited text: from bytes to columns."""

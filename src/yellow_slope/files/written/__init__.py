@@ -1,0 +1,1 @@
+"""What is written besides studies: exported tables, results, cases."""

@@ -1,0 +1,164 @@
+"""The session without any toolkit: edits, undo, newest evaluation wins."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Callable
+
+import pytest
+
+from tests.support.worlds import noise_world, study_of, term
+from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.view import View, view_of
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.study import Study
+
+
+@pytest.fixture
+def session() -> StudySession:
+    made = StudySession()
+    made.open(study_of(noise_world(61), "y", "x, w; x*w"))
+    return made
+
+
+def test_undo_and_redo_walk_through_the_same_values(session: StudySession) -> None:
+    first = session.study
+    session.edit("take out w", lambda s: edits.take_out(s, [term("w")]))
+    second = session.study
+    session.edit("rename", lambda s: edits.rename(s, "other"))
+    assert session.undo_name == "rename"
+    session.undo()
+    assert session.study is second
+    session.undo()
+    assert session.study is first
+    assert session.is_saved
+    session.redo()
+    session.redo()
+    assert session.study is not None
+    assert session.study.name == "other"
+    session.undo()
+    session.edit("again", lambda s: edits.rename(s, "third"))
+    assert not session.redo_name
+
+
+def test_a_refused_edit_is_said_and_changes_nothing(session: StudySession) -> None:
+    before = session.study
+    assert not session.edit("enter y", lambda s: edits.enter(s, [term("y")]))
+    assert session.study is before
+    assert "is the outcome" in session.message
+    assert not session.undo_name
+
+
+def test_an_older_evaluation_is_worthless() -> None:
+    submitted: list[tuple[Study, int]] = []
+    session = StudySession(lambda study, serial: submitted.append((study, serial)))
+    session.open(study_of(noise_world(62), "y", "x"))
+    session.edit("enter w", lambda s: edits.enter(s, [term("w")], 0))
+    old, new = (view_of(study) for study, _ in submitted)
+    assert isinstance(old, View)
+    assert isinstance(new, View)
+    session.arrive(submitted[1][1], new)
+    session.arrive(submitted[0][1], old)
+    assert session.view is new
+    assert session.is_settled
+
+
+def test_evaluation_is_given_up_as_soon_as_it_is_worthless() -> None:
+    assert view_of(study_of(noise_world(63), "y", "x"), None, lambda: True) is None
+
+
+def test_what_no_longer_exists_leaves_the_desk(session: StudySession) -> None:
+    session.look(cell=Cell(1, term("x*w"), 2), open_step=1, beside=(term("x*w"),))
+    session.edit("take out", lambda s: edits.take_out(s, [term("x*w")]))
+    assert session.desk.cell is None
+    assert session.desk.open_step is None
+    assert session.desk.beside == ()
+
+
+def test_probing_is_done_once_per_result(session: StudySession) -> None:
+    assert session.probed() is session.probed()
+    first = session.probed()
+    session.edit("level", lambda s: edits.set_level(s, 0.9))
+    assert session.probed() is not first
+
+
+def session_on(worker: Worker, view: Callable[[Study], View | None]) -> StudySession:
+    """A session whose studies are evaluated by a worker."""
+    session = StudySession()
+
+    def submit(study: Study, serial: int) -> None:
+        worker.newest("evaluation", lambda job: view(study), lambda found: session.arrive(serial, found), session.say)
+
+    session._submit = submit
+    return session
+
+
+def test_the_worker_evaluates_the_newest_and_drops_the_rest(qtbot) -> None:  # type: ignore[no-untyped-def]
+    started, go = threading.Event(), threading.Event()
+    seen: list[str] = []
+
+    def slow(study: Study) -> View | None:
+        seen.append(study.name)
+        started.set()
+        go.wait(5)
+        return view_of(study)
+
+    worker = Worker()
+    session = session_on(worker, slow)
+    try:
+        study = study_of(noise_world(64), "y", "x")
+        session.open(edits.rename(study, "first"))
+        assert started.wait(5)
+        for name in ("second", "third", "fourth"):
+            session.edit(name, lambda s, n=name: edits.rename(s, n))  # type: ignore[misc]
+        go.set()
+        qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
+        assert seen == ["first", "fourth"]
+        assert session.view is not None
+        assert session.view.study.name == "fourth"
+    finally:
+        worker.end()
+
+
+def test_a_mistake_in_the_program_is_said_and_costs_nothing(qtbot, caplog) -> None:  # type: ignore[no-untyped-def]
+    broken = [True]
+
+    def sometimes(study: Study) -> View | None:
+        if broken[0]:
+            raise ZeroDivisionError("a mistake")
+        return view_of(study)
+
+    worker = Worker()
+    session = session_on(worker, sometimes)
+    try:
+        study = study_of(noise_world(65), "y", "x")
+        session.open(study)
+        qtbot.waitUntil(lambda: "went wrong" in session.message, timeout=5000)
+        assert session.study is study
+        assert "ZeroDivisionError" in caplog.text
+        broken[0] = False
+        session.edit("try again", lambda s: edits.rename(s, "again"))
+        qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
+    finally:
+        worker.end()
+
+
+def test_an_ended_worker_delivers_nothing(qtbot) -> None:  # type: ignore[no-untyped-def]
+    """Closing the window while something is computed leaves no error behind."""
+    started, go = threading.Event(), threading.Event()
+    heard: list[object] = []
+
+    def work(job: Job) -> int:
+        started.set()
+        go.wait(5)
+        return 1
+
+    worker = Worker()
+    worker.newest("evaluation", work, heard.append)
+    assert started.wait(5)
+    threading.Timer(0.1, go.set).start()
+    worker.end()
+    qtbot.wait(20)
+    assert heard == []

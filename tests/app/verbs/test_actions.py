@@ -1,0 +1,90 @@
+"""One table of actions: nothing twice, everything reachable, the page of keys is current."""
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QAbstractButton, QAbstractScrollArea, QLabel, QLineEdit, QWidget
+
+from tests.support.places import ROOT
+from tests.support.windowdriver import Hands
+from yellow_slope.app.frame.commandfinder import Finder
+from yellow_slope.app.state.desk import WAYPOINTS
+from yellow_slope.app.verbs.actions import EVERYWHERE, TERMS, Action, ActionTable, keys_page
+
+
+def test_the_page_of_keys_is_made_from_the_table(hands: Hands) -> None:
+    assert (ROOT / "docs" / "keys.md").read_text() == keys_page(hands.window.actions_table)
+
+
+@pytest.mark.parametrize("scope", [EVERYWHERE, TERMS])
+def test_two_actions_never_share_a_key(scope: str) -> None:
+    table = ActionTable()
+    table.add(Action("one", "does one", lambda: None, ("Ctrl+A",)))
+    with pytest.raises(ValueError, match="share"):
+        table.add(Action("two", "does two", lambda: None, ("Ctrl+A",), scope))
+    with pytest.raises(ValueError, match="two actions"):
+        table.add(Action("one", "again", lambda: None))
+
+
+def test_every_action_has_a_key_or_stands_in_a_menu_or_the_finder(hands: Hands) -> None:
+    table = hands.window.actions_table
+    bound = {a.text() for w in hands.window.findChildren(QWidget) for a in w.actions()}
+    bound |= {a.text() for a in hands.window.actions()}
+    for action in table:
+        assert action.title in bound
+        assert len(action.help) > 8
+
+
+def test_the_finder_finds_and_runs(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    demo_hands.press("Ctrl+K")
+    finder = window.findChild(Finder)
+    assert finder is not None
+    assert finder.isVisible()
+    demo_hands.types("go to checks")
+    assert window.session.desk.waypoint == "Checks"
+
+
+def test_the_finder_gives_the_keyboard_back(demo_hands: Hands) -> None:
+    before = demo_hands.focus()
+    demo_hands.press("Ctrl+K")
+    assert demo_hands.focus().accessibleName().startswith("Command finder")
+    demo_hands.press("Escape")
+    assert demo_hands.focus() is before
+
+
+def test_the_finder_ranks_names_before_helps(demo_hands: Hands) -> None:
+    found = demo_hands.window.actions_table.matching("center")
+    assert found[0].name == "center"
+
+
+def test_the_search_box_runs_a_command_where_no_variable_matches(demo_hands: Hands) -> None:
+    demo_hands.press("Ctrl+F")
+    demo_hands.types("redo")
+    demo_hands.press("Ctrl+F")
+    demo_hands.types("go to report")
+    assert demo_hands.window.session.desk.waypoint == "Report"
+
+
+@pytest.mark.parametrize("waypoint", WAYPOINTS)
+def test_every_control_has_a_name_and_a_tooltip(demo_hands: Hands, waypoint: str) -> None:
+    window = demo_hands.window
+    window.go(waypoint)
+    demo_hands.settle()
+    missing = []
+    for widget in window.findChildren(QWidget):
+        if not widget.isVisible() or widget.focusPolicy().value == 0 or type(widget).__name__.startswith("QScrollBar"):
+            continue
+        if not widget.accessibleName():
+            missing.append(f"{type(widget).__name__} has no name: {widget.objectName()}")
+        told = type(widget).event is not QWidget.event or isinstance(widget, QAbstractScrollArea | QLabel)
+        if not widget.toolTip() and (isinstance(widget, QAbstractButton | QLineEdit) or not told):
+            missing.append(f"{widget.accessibleName()} has no tooltip")
+    assert not missing
+
+
+def test_menus_are_made_from_the_table(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    texts = [a.text() for a in window.menu("study").actions() if isinstance(a, QAction)]
+    assert texts == [a.title for a in window.actions_table.menu("study")]

@@ -1,0 +1,114 @@
+"""File jobs: in their order, off the interface thread, given up without a trace."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from tests.support.windowdriver import Hands
+from yellow_slope.app.frame.filejobline import FileJobLine
+from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.core.errors import FileError
+from yellow_slope.files.safely.atomically import write_whole
+
+
+@pytest.fixture
+def worker(qtbot) -> Iterator[Worker]:  # type: ignore[no-untyped-def]
+    made = Worker()
+    yield made
+    made.end()
+
+
+class Heard:
+    """What a job told."""
+
+    def __init__(self) -> None:
+        self.results: list[object] = []
+        self.troubles: list[str] = []
+
+
+def test_file_jobs_run_in_their_order_elsewhere(worker: Worker, qtbot) -> None:  # type: ignore[no-untyped-def]
+    heard, threads = Heard(), []
+    for number in range(3):
+
+        def work(job: Job, n: int = number) -> int:
+            threads.append(threading.current_thread().name)
+            return n
+
+        worker.in_order(f"job {number}", work, heard.results.append, heard.troubles.append)
+    qtbot.waitUntil(lambda: not worker.open, timeout=3000)
+    assert heard.results == [0, 1, 2]
+    assert set(threads) == {"files"}
+
+
+def test_trouble_is_a_sentence(worker: Worker, qtbot, caplog) -> None:  # type: ignore[no-untyped-def]
+    heard = Heard()
+
+    def refused(job: Job) -> None:
+        raise FileError("t.csv is empty.")
+
+    def broken(job: Job) -> None:
+        raise KeyError("x")
+
+    worker.in_order("reading", refused, heard.results.append, heard.troubles.append)
+    worker.in_order("reading", broken, heard.results.append, heard.troubles.append)
+    qtbot.waitUntil(lambda: not worker.open, timeout=3000)
+    assert heard.troubles[0] == "t.csv is empty."
+    assert "went wrong" in heard.troubles[1]
+    assert "KeyError" in caplog.text
+    assert not heard.results
+
+
+def test_what_is_given_up_writes_nothing_and_tells_nothing(worker: Worker, qtbot, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+    heard, begun, go = Heard(), threading.Event(), threading.Event()
+
+    def work(job: Job) -> str:
+        begun.set()
+        go.wait(5)
+        job.go_on()
+        write_whole(tmp_path / "out.txt", b"late")
+        return "written"
+
+    worker.in_order("writing out.txt", work, heard.results.append, heard.troubles.append)
+    worker.in_order("after it", lambda job: "after", heard.results.append, heard.troubles.append)
+    assert begun.wait(3)
+    worker.give_up()
+    go.set()
+    qtbot.waitUntil(lambda: not worker.open, timeout=3000)
+    assert heard.troubles == ["Given up: writing out.txt"]
+    assert heard.results == ["after"]
+    assert not (tmp_path / "out.txt").exists()
+
+
+def test_a_long_job_shows_its_time_and_can_be_given_up(worker: Worker, qtbot) -> None:  # type: ignore[no-untyped-def]
+    line, heard, go = FileJobLine(), Heard(), threading.Event()
+    qtbot.addWidget(line)
+    line.watch(worker)
+    line.show()
+    worker.in_order("reading big.csv", lambda job: go.wait(10), heard.results.append, heard.troubles.append)
+    assert line.state.text() == "reading big.csv …"
+    assert not line.give_up.isVisible()
+    qtbot.waitUntil(lambda: line.give_up.isVisible(), timeout=4000)
+    assert line.state.text() == "reading big.csv … 1 s"
+    line.give_up.click()
+    go.set()
+    assert heard.troubles == ["Given up: reading big.csv"]
+    assert line.state.text() == ""
+
+
+def test_the_window_stays_alive_while_a_large_table_is_read(hands: Hands, tmp_path: Path) -> None:
+    path = tmp_path / "large.csv"
+    row = ",".join(str(k) for k in range(60))
+    path.write_text(",".join(f"v{k}" for k in range(60)) + "\n" + (row + "\n") * 8000)
+    hands.window.open_path(str(path))
+    turns = 0
+    while hands.window.worker.open:
+        hands.app.processEvents()
+        turns += 1
+    hands.settle()
+    assert turns > 20
+    assert hands.window.session.study is not None
+    assert hands.window.session.study.table.n_rows == 8000

@@ -1,0 +1,443 @@
+"""The quick line: what it reads, what it refuses and where it points."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.support.worlds import blocks_of, fit_of, term
+from yellow_slope.core.data.table import Table, number_column, text_column
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.quickline import complete, read_line, unsaid, write_line
+from yellow_slope.core.study.coding import (
+    Adjacent,
+    AgainstMean,
+    Coding,
+    Dummy,
+    Effect,
+    LevelMeans,
+    Planned,
+    Question,
+    Trends,
+    WeightedEffect,
+)
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.standarderrors import HC
+from yellow_slope.core.study.study import Study, new_study
+from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.core.study.treatment import (
+    CENTERED,
+    STANDARDIZED,
+    At,
+    Base,
+    Given,
+    Mean,
+    Median,
+    OneSD,
+    Transform,
+    Treatment,
+    WithinGroups,
+)
+
+
+def terms(study: Study, line: str) -> list[list[str]]:
+    reading = read_line(study, line)
+    assert reading.mistake is None, reading.mistake
+    return [["*".join(t.variables) for t in block.terms] for block in reading.apply(study).model.blocks]
+
+
+def empty(demo: Study) -> Study:
+    return new_study(demo.table)
+
+
+def test_the_example_of_the_guide(demo: Study) -> None:
+    line = "control = age, balance; practice centered, coaching from video feedback; practice x coaching"
+    reading = read_line(demo, line)
+    study = reading.apply(demo)
+    assert terms(demo, line) == [["age", "balance"], ["practice", "coaching"], ["practice*coaching"]]
+    assert study.model.outcome == "control"
+    assert study.model.treatment("practice") == CENTERED
+    assert study.model.reference("coaching") == "2"
+    assert reading.summary(demo).startswith("9 columns in 3 blocks")
+
+
+def test_labels_names_and_beginnings_are_understood(demo: Study) -> None:
+    assert terms(demo, "control score = prac, WORRY") == [["practice", "worry"]]
+
+
+def test_parts_are_added_in_order_of_size(demo: Study) -> None:
+    found = terms(demo, "control = practice x worry x returner and their parts")
+    assert found == [
+        [
+            "practice",
+            "worry",
+            "returner",
+            "practice*worry",
+            "practice*returner",
+            "worry*returner",
+            "practice*worry*returner",
+        ]
+    ]
+
+
+def test_parts_already_in_the_model_stay_where_they_are(demo: Study) -> None:
+    found = terms(demo, "sleep x worry and their parts")
+    assert found[0] == ["age", "balance", "sleep", "worry"]
+    assert found[3] == ["sleep*worry"]
+
+
+def test_a_set_crosses_a_set(demo: Study) -> None:
+    found = terms(demo, "control = (practice, worry) x (age, sleep)")
+    assert found == [["practice*age", "practice*sleep", "worry*age", "worry*sleep"]]
+
+
+def test_a_run_of_names() -> None:
+    names = [f"item{k:02d}" for k in range(1, 41)]
+    columns = [number_column(name, [float(i * k % 7) for i in range(60)]) for k, name in enumerate(names, 3)]
+    study = new_study(Table((*columns, number_column("score", range(60)))))
+    assert terms(study, "score = item01 ... item30") == [names[:30]]
+    assert terms(study, "score = item02...item04; item09") == [names[1:4], [names[8]]]
+
+
+def test_taking_out_and_adding_in_one_line(demo: Study) -> None:
+    found = terms(demo, "site from quarry; without practice x worry, age")
+    assert found == [
+        ["balance", "sleep", "worry"],
+        ["practice", "returner", "coaching"],
+        ["practice*coaching", "returner*balance"],
+        ["site"],
+    ]
+
+
+def test_a_square(demo: Study) -> None:
+    assert terms(demo, "control = practice, practice x practice") == [["practice", "practice*practice"]]
+
+
+def treated(study: Study, line: str, name: str = "practice") -> Treatment:
+    reading = read_line(study, line)
+    assert reading.mistake is None, reading.mistake
+    return reading.apply(study).model.treatment(name)
+
+
+@pytest.mark.parametrize(
+    ("said", "treatment"),
+    [
+        ("centered", CENTERED),
+        ("centred", CENTERED),
+        ("Centred at the mean", CENTERED),
+        ("standardised", STANDARDIZED),
+        ("standardized", STANDARDIZED),
+        ("centered at the median", Treatment(zero=Median())),
+        ("centered at −2.5", Treatment(zero=At(-2.5))),
+        ("centered within site", Treatment(zero=WithinGroups("site"))),
+        ("in SDs", Treatment(scale=OneSD())),
+        ("centered at 3 in units of 2", Treatment(zero=At(3.0), scale=Given(2.0))),
+        ("after log1p", Treatment((Transform.LOG1P,))),
+        ("centred after log1p and root", Treatment((Transform.LOG1P, Transform.ROOT), zero=Mean())),
+        ("centered over all cases", Treatment(zero=Mean(), base=Base.ALL)),
+        ("as it is", Treatment()),
+    ],
+)
+def test_treatments_in_words(demo: Study, said: str, treatment: Treatment) -> None:
+    assert treated(demo, f"control = practice {said}, age") == treatment
+    assert treated(demo, f"control = age, practice {said} x worry") == treatment
+
+
+@pytest.mark.parametrize(
+    ("said", "coding"),
+    [
+        ("from video feedback", Dummy("2")),
+        ("from video", Dummy("2")),
+        ("from “none”", Dummy("0")),
+        ("each against one-to-one", Dummy("3")),
+        ("each against the mean of all levels", Effect()),
+        ("each level against the mean of all cases leaving out none", WeightedEffect("0")),
+        ("each against the one before", Adjacent()),
+        ("each against the mean of the later ones", AgainstMean(True)),
+        ("each against the mean of the earlier ones", AgainstMean(False)),
+        ("as trends", Trends()),
+        ("as trends at 0 1 2.5 −4", Trends((("0", 0.0), ("1", 1.0), ("2", 2.5), ("3", -4.0)))),
+        (
+            "asking (any: the rest against none; video feedback against one-to-one)",
+            Planned((Question("any", ("1", "2", "3"), ("0",)), Question("", ("2",), ("3",)))),
+        ),
+    ],
+)
+def test_codings_in_words(demo: Study, said: str, coding: Coding) -> None:
+    reading = read_line(demo, f"control = practice, coaching {said}; practice x coaching")
+    assert reading.mistake is None, reading.mistake
+    study = reading.apply(demo)
+    assert study.model.coding("coaching") == coding
+    assert [len(b.terms) for b in study.model.blocks] == [2, 1]
+
+
+def test_level_means_take_the_intercept_out(demo: Study) -> None:
+    study = read_line(demo, "control = coaching as level means, age").apply(demo)
+    assert study.model.coding("coaching") == LevelMeans()
+    assert not study.model.constant
+    assert not read_line(demo, "control = age, no intercept").apply(demo).model.constant
+    without = read_line(demo, "control = age, without intercept").apply(demo)
+    assert not without.model.constant
+    assert read_line(without, "with an intercept").apply(without).model.constant
+    assert read_line(demo, "no intercept").summary(demo) == "no intercept"
+
+
+def test_everything_up_to_an_order(demo: Study) -> None:
+    for words in ("three-way", "third order", "order 3"):
+        found = terms(demo, f"control = (practice, worry, returner) up to {words}")
+        assert found == [[
+            "practice", "worry", "returner", "practice*worry", "practice*returner", "worry*returner", "practice*worry*returner",
+        ]]  # fmt: skip
+    assert terms(demo, "control = (age, sleep, worry) up to two-way; (age) up to fifth order")[0] == [
+        "age", "sleep", "worry", "age*sleep", "age*worry", "sleep*worry",
+    ]  # fmt: skip
+
+
+def test_powers(demo: Study) -> None:
+    wanted = [["practice", "practice*practice", "worry*worry*worry", "practice*practice*age"]]
+    assert terms(demo, "control = practice, practice², worry³, practice² x age") == wanted
+    assert terms(demo, "control = practice, practice squared, worry cubed, practice x practice x age") == wanted
+    assert terms(demo, "control = practice centered squared") == [["practice*practice"]]
+    assert treated(demo, "control = practice squared centered") == CENTERED
+    assert terms(demo, "control = prac², age to the power 4") == [["practice*practice", "age*age*age*age"]]
+
+
+def test_patterns_of_names() -> None:
+    names = ["pre_a", "pre_b", "post_a", "post_b", "q1", "q10", "q1_z", "outcome_a"]
+    rng = np.random.default_rng(1)
+    columns = [number_column(name, rng.normal(size=40)) for name in names]
+    study = new_study(Table((*columns, text_column("pre_text", [f"t{i}" for i in range(40)]))))
+    assert terms(study, "outcome = pre...") == [["pre_a", "pre_b"]], "texts cannot enter"
+    assert terms(study, "outcome = ..._a") == [["pre_a", "post_a"]], "the outcome is no predictor"
+    assert terms(study, "outcome = p..._b, q…") == [["pre_b", "post_b", "q1", "q10", "q1_z"]]
+    assert terms(study, "outcome = q1...q1_z") == [["q1", "q10", "q1_z"]], "two names with dots between are a run"
+    assert terms(study, "outcome = q1 ... q1_z") == [["q1", "q10", "q1_z"]]
+    assert terms(study, "outcome = q1... q1_z") == [["q1", "q10", "q1_z"]]
+    assert terms(study, "outcome = (pre...) x (q1, q10)") == [["pre_a*q1", "pre_a*q10", "pre_b*q1", "pre_b*q10"]]
+    assert read_line(study, "outcome = zz...").mistake is not None
+
+
+def test_beginnings_of_several_words() -> None:
+    rng = np.random.default_rng(1)
+    names = ["hours of practice", "hours of sleep", "hours", "control score"]
+    study = new_study(Table(tuple(number_column(name, rng.normal(size=30)) for name in names)))
+    assert terms(study, "control sc = hours of pr, hours of s x hours") == [
+        ["hours of practice", "hours of sleep*hours"]
+    ]
+    assert terms(study, "con = hours, hours of practice centered") == [["hours", "hours of practice"]]
+    mistake = read_line(study, "con = hours of x hours").mistake
+    assert mistake is not None, "a whole name goes before a beginning, and leaves a rest"
+    assert mistake.position == 12
+
+
+def test_blocks_are_chosen_named_and_switched_off(demo: Study) -> None:
+    named = read_line(demo, "control = “what they bring”: age, sleep; practice; “later” off: worry").apply(demo)
+    assert [(b.name, b.on, len(b.terms)) for b in named.model.blocks] == [
+        ("what they bring", True, 2), ("the course", True, 1), ("later", False, 1),
+    ]  # fmt: skip
+    into = read_line(demo, "block 2: site from quarry, without age")
+    assert into.summary(demo) == "2 columns in block 2; age leaves"
+    study = into.apply(demo)
+    assert Term(("site",)) in study.model.blocks[1].terms
+    assert [b.id for b in study.model.blocks] == [b.id for b in demo.model.blocks]
+    renamed = read_line(demo, "block 1 “background”: site").apply(demo)
+    assert renamed.model.blocks[0].name == "background"
+    new = read_line(demo, "block 4 “more”: site; practice x site").apply(demo)
+    assert [b.name for b in new.model.blocks][3:] == ["more", ""]
+    assert read_line(demo, "control = block 1: age; block 2: worry").mistake is None
+
+
+def test_what_a_line_would_do_begins_with_columns(demo: Study) -> None:
+    assert read_line(demo, "practice x returner, worry x returner").summary(demo) == "2 columns in block 4"
+    assert read_line(demo, "without sleep, practice x coaching").summary(demo) == "sleep and practice × coaching leave"
+    assert read_line(demo, "practice as it is").summary(demo) == "practice enters otherwise"
+    assert read_line(demo, "control = age, worry").summary(demo).startswith("2 columns in 1 block; balance, sleep, ")
+
+
+@pytest.mark.parametrize(
+    ("line", "marked", "said"),
+    [
+        ("control = age, wory", "wory", "no variable “wory”"),
+        ("control = age; coaching from nowhere", "nowhere", "no such group"),
+        ("control = returner centered", "centered", "only numbers"),
+        ("control = practice from none", "n", "only groups"),
+        ("coaching = age", "coaching", "outcome must be a number"),
+        ("control = age balance", "balance", "not understood"),
+        ("control = (age, balance", "", "parenthesis"),
+        ("control = age, , balance", ",", "variable is missing"),
+        ("control = s", "s", "could be"),
+        ("control = age; without site", "site", "not in the model"),
+        ("control = coaching x coaching", "", "multiplied with itself"),
+        ("control = age x control", "", "is the outcome"),
+        ("control = learner", "", "free texts"),
+        ("control = coaching squared", "squared", "only numbers have powers"),
+        ("control = coaching x practice²², returner³", "³", "only numbers have powers"),
+        ("control = age to the power 40", "to the power", "9 at most"),
+        ("control = (age, sleep) up to many", "many", "Up to two-way"),
+        ("control = age, ...", "...", "rest of a name"),
+        ("control = age centered within worry", "worry", "within groups"),
+        ("control = age after magic", "magic", "no such transformation"),
+        ("control = sleep after reverse", "after", "no declared limits"),
+        ("control = age each against the one before", "each", "only groups"),
+        ("control = coaching as trends at 1 2", "1 2", "4 levels"),
+        ("control = coaching asking none against the rest", "none", "in parentheses"),
+        ("control = coaching asking (nobody against the rest)", "nobody", "is no level"),
+        ("control = coaching asking (none against the rest", "(", "closing parenthesis"),
+        ("block 9: age x worry", "block 9", "would be the next"),
+        ("control = age; block 1: worry", "block 1", "this is block 2"),
+        ("“course” age x sleep", "age", "colon"),
+        ("control = coaching as level means, with intercept", "", "says the same twice"),
+    ],
+)
+def test_mistakes_are_pointed_at(demo: Study, line: str, marked: str, said: str) -> None:
+    mistake = read_line(demo, line).mistake
+    assert mistake is not None
+    assert said in mistake.message
+    if marked:
+        assert line[mistake.position :].startswith(marked)
+
+
+def test_a_model_written_as_a_line_reads_back_as_the_same_model(demo: Study) -> None:
+    bare = Study(demo.table, demo.variables)
+    again = read_line(bare, write_line(demo))
+    assert again.mistake is None, again.mistake
+    study = again.apply(bare)
+    assert study.model.blocks == demo.model.blocks
+    assert study.model.entries == demo.model.entries
+    assert unsaid(demo) == []
+    robust = edits.set_level(edits.set_errors(demo, HC(3)), 0.9)
+    assert unsaid(robust) == ["the kind of standard errors", "the confidence level"]
+
+
+def test_a_portable_line_means_the_same_beside_a_bare_table(demo: Study) -> None:
+    line = "control score = practice centered, site from quarry; site x practice"
+    described = read_line(demo, line)
+    assert described.mistake is None, described.mistake
+    study = described.apply(demo)
+    bare = new_study(demo.table)
+    assert read_line(bare, write_line(study)).mistake is not None, "labels are not known there"
+    carried = write_line(study, portable=True)
+    assert "practice centered, site as groups from 2; site x practice" in carried
+    again = read_line(bare, carried)
+    assert again.mistake is None, again.mistake
+    made = again.apply(bare)
+    assert made.model.blocks == study.model.blocks
+    np.testing.assert_array_equal(fit_of(made).last.b, fit_of(study).last.b)
+    assert read_line(study, carried).apply(study).model.entries == study.model.entries
+
+
+def test_what_a_line_cannot_carry_is_said(demo: Study) -> None:
+    study = descriptions.derive(demo, "twice", "2 * practice")
+    study = descriptions.name_levels(study, "site", ["one", "one", "other"])
+    made = read_line(study, "control = twice, site").apply(study)
+    assert unsaid(made) == ["how computed variables come about", "merged levels"]
+
+
+NUMBERS = ["practice", "worry", "balance", "sleep", "age"]
+GROUPS = ["coaching", "returner", "site"]
+TREATMENTS = st.builds(
+    Treatment,
+    st.lists(st.sampled_from([Transform.LOG1P, Transform.SQUARE, Transform.RANKS]), max_size=2).map(tuple),
+    st.sampled_from([Mean(), Median(), At(2.0), At(-1 / 3), WithinGroups("site"), Treatment().zero]),
+    st.sampled_from([Treatment().scale, OneSD(), Given(2.5)]),
+)
+CODINGS = st.sampled_from(
+    [Dummy(), Effect(), WeightedEffect(), Adjacent(), AgainstMean(True), AgainstMean(False), Trends()]
+)
+
+
+@settings(max_examples=80, deadline=None)
+@given(data=st.data())
+def test_any_model_written_as_a_line_reads_back_as_itself(demo: Study, data: st.DataObject) -> None:
+    study = Study(demo.table, demo.variables)
+    study = edits.set_outcome(study, "control")
+    pool = [*NUMBERS, *GROUPS]
+    drawn = data.draw(
+        st.lists(
+            st.lists(st.lists(st.sampled_from(pool), min_size=1, max_size=3), min_size=1, max_size=4),
+            min_size=1,
+            max_size=4,
+        )
+    )
+    blocks = []
+    for some in drawn:
+        terms = [Term(tuple(t)) for t in some if all(t.count(g) < 2 for g in GROUPS)]
+        if terms:
+            name = data.draw(st.sampled_from(["", "what they bring", "a “quoted” one, with; marks"]))
+            blocks.append(Block(tuple(terms), name, data.draw(st.booleans())))
+    study = edits.set_constant(edits.set_blocks(study, blocks), data.draw(st.booleans()))
+    for name in NUMBERS:
+        if data.draw(st.booleans()):
+            study = edits.treat(study, [name], data.draw(TREATMENTS))
+    for name in GROUPS:
+        coding = data.draw(CODINGS)
+        study = edits.set_coding(study, name, coding)
+        if isinstance(coding, Dummy) and data.draw(st.booleans()):
+            study = edits.set_reference(study, name, data.draw(st.sampled_from(study.variable(name).levels)).code)
+    line = write_line(study)
+    bare = Study(demo.table, demo.variables)
+    reading = read_line(bare, line)
+    if not study.model.blocks:
+        return
+    assert reading.mistake is None, (line, reading.mistake)
+    again = reading.apply(bare)
+    assert [(b.terms, b.name.strip(), b.on) for b in again.model.blocks] == [
+        (b.terms, b.name.strip(), b.on) for b in study.model.blocks
+    ]
+    assert again.model.constant == study.model.constant
+    for name in {n for t in study.model.terms for n in t.variables}:
+        if name in NUMBERS:
+            assert again.model.treatment(name) == study.model.treatment(name), line
+        else:
+            assert again.model.coding(name) == study.model.coding(name), line
+    assert write_line(again) == line
+
+
+@settings(max_examples=150, deadline=None)
+@given(text=st.text(alphabet="abceginoprtuwxy =,;×()....:“”²1 ", max_size=40))
+def test_no_text_makes_it_raise(text: str) -> None:
+    columns = (
+        number_column("practice", range(9)),
+        number_column("worry", range(9)),
+        number_column("control", range(9)),
+    )
+    reading = read_line(new_study(Table(columns)), text)
+    assert reading.mistake is not None or not reading.says_nothing
+    if reading.mistake is not None:
+        assert 0 <= reading.mistake.position <= len(text)
+
+
+def test_words_are_completed(demo: Study) -> None:
+    assert complete(demo, "control = pra", 13) == (10, ["practice"])
+    assert complete(demo, "control = practice x wo", 23) == (21, ["worry"])
+
+
+def test_terms_are_equal_whatever_their_order() -> None:
+    assert term("x*w") == term("w*x")
+    assert term("x*x") != term("x")
+    assert term("x*w*g").contains(term("g*x"))
+    assert not term("x*w").contains(term("x*x"))
+    assert blocks_of("x;w")[0].terms == (term("x"),)
+
+
+def test_a_code_is_taken_for_groups_in_passing() -> None:
+    rng = np.random.default_rng(2)
+    columns = (
+        number_column("site", [1.0, 2.0, 3.0] * 20), number_column("x", rng.normal(size=60)), number_column("y", rng.normal(size=60)),
+    )  # fmt: skip
+    study = new_study(Table(columns))
+    reading = read_line(study, "y = x, site as groups from 2; x x site")
+    assert reading.mistake is None, reading.mistake
+    assert reading.summary(study) == "5 columns in 2 blocks"
+    made = reading.apply(study)
+    assert made.variable("site").kind is Kind.GROUP
+    assert made.model.coding("site") == Dummy("2")
+    assert study.variable("site").kind is Kind.NUMBER, "reading a line changes nothing"
+    assert read_line(made, "y = site as groups").mistake is None, "what is a group already stays one"
+    many = read_line(study, "y = x as groups")
+    assert many.mistake is not None
+    assert "60 different values" in many.mistake.message
+    assert many.line[many.mistake.position :].startswith("as groups")

@@ -1,0 +1,372 @@
+"""Sentences of constructed cases, read one by one and kept in a golden file: every kind of column, coding and zero."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+
+from tests.support.worlds import blocks_of, fit_of, noise_world, study_of, term
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.flags import flags_of
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study.coding import (
+    Adjacent,
+    AgainstMean,
+    Coding,
+    Dummy,
+    Effect,
+    LevelMeans,
+    Planned,
+    Question,
+    Trends,
+    WeightedEffect,
+)
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.probe import PickPoints, Probe, Second
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Way
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import (
+    CENTERED,
+    STANDARDIZED,
+    At,
+    Given,
+    Mean,
+    Median,
+    OneSD,
+    Transform,
+    Treatment,
+    WithinGroups,
+)
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.samples import sample_sentence
+
+GOLDEN = Path(__file__).parent / "golden" / "sentences.txt"
+
+
+def world(blocks: str, seed: int = 11) -> Study:
+    """Practice, worry, coaching and returner in the made-up world, with units."""
+    raw = noise_world(seed)
+    columns = {
+        "practice": raw["x"],
+        "worry": raw["w"],
+        "sleep": raw["z"] + 7,
+        "coaching": raw["g"],
+        "returner": raw["d"],
+        "control": raw["y"],
+    }
+    study = study_of(columns, "control", "practice")
+    study = descriptions.describe(study, "practice", unit="hour")
+    study = descriptions.describe(study, "worry", unit="point")
+    study = descriptions.describe(study, "control", label="control score", unit="point")
+    study = descriptions.name_levels(study, "coaching", ["none", "group lesson", "video feedback"])
+    study = descriptions.name_levels(study, "returner", ["first season", "returner"])
+    study = edits.set_reference(study, "coaching", "low")
+    study = edits.set_reference(study, "returner", "no")
+    return edits.set_blocks(study, blocks_of(blocks))
+
+
+def read(study: Study) -> Reader:
+    return Reader(study, fit_of(study), study.model)
+
+
+def last(study: Study, name: str, position: int = 0) -> str:
+    """The sentence of a term's column in the last step."""
+    reader = read(study)
+    return reader.coefficient(len(reader.fit.steps) - 1, reader.fit.design.columns_of(term(name))[position])
+
+
+def coded(blocks: str, coding: Coding, name: str = "coaching") -> Study:
+    return edits.set_coding(world(blocks), name, coding)
+
+
+def treated(blocks: str, *pairs: tuple[str, Treatment]) -> Study:
+    study = world(blocks)
+    for name, treatment in pairs:
+        study = edits.treat(study, [name], treatment)
+    return study
+
+
+def numbers() -> Iterator[tuple[str, str]]:
+    yield "a number alone", last(world("practice"), "practice")
+    yield "a number beside others", last(world("practice, worry"), "practice")
+    yield "standardized", last(treated("practice", ("practice", STANDARDIZED)), "practice")
+    yield "in units of 10", last(treated("practice", ("practice", Treatment(scale=Given(10.0)))), "practice")
+    yield "log", last(treated("practice", ("practice", Treatment((Transform.LOG,), Mean()))), "practice")
+    yield (
+        "square root in SDs",
+        last(treated("practice", ("practice", Treatment((Transform.ROOT,), Mean(), OneSD()))), "practice"),
+    )
+    yield "ranks", last(treated("practice", ("practice", Treatment((Transform.RANKS,)))), "practice")
+    yield (
+        "within groups",
+        last(treated("practice, coaching", ("practice", Treatment(zero=WithinGroups("coaching")))), "practice"),
+    )
+    yield "not significant", last(world("sleep"), "sleep")
+    small = study_of({"x": noise_world(1)["x"] * 1e4, "y": noise_world(1)["y"]}, "y", "x")
+    yield "a tiny slope", last(small, "x")
+
+
+def groups() -> Iterator[tuple[str, str]]:
+    yield "a group alone", last(world("coaching"), "coaching", 1)
+    yield "a group beside a number in no product", last(world("coaching, practice"), "coaching")
+    yield (
+        "a group beside its product",
+        last(treated("coaching, practice; coaching*practice", ("practice", CENTERED)), "coaching"),
+    )
+    for name, coding in (
+        ("effect", Effect()), ("weighted effect", WeightedEffect()), ("adjacent", Adjacent()),
+        ("against later", AgainstMean(True)), ("against earlier", AgainstMean(False)), ("trends", Trends()),
+        ("planned, named", Planned((Question("any coaching", ("mid", "top"), ("low",)),))),
+        ("planned, unnamed", Planned((Question("", ("mid", "top"), ("low",)), Question("", ("top",), ("mid",))))),
+        ("own weights", Planned((Question("slow rise", weights=(("low", -2.0), ("mid", 0.5), ("top", 1.5))),))),
+    ):  # fmt: skip
+        yield f"{name}, first", last(coded("coaching", coding), "coaching", 0)
+        yield f"{name}, second", last(coded("coaching", coding), "coaching", 1)
+        yield f"{name} in a slope", last(coded("practice, coaching; practice*coaching", coding), "practice*coaching", 0)
+        yield f"{name}, a slope at its zero", last(coded("practice, coaching; practice*coaching", coding), "practice")
+    means = edits.set_coding(edits.set_constant(world("coaching"), False), "coaching", LevelMeans())
+    yield "level means", last(means, "coaching", 2)
+    slopes = edits.enter(means, [term("practice*coaching")])
+    yield "a slope in each level", last(slopes, "practice*coaching", 1)
+    yield "no intercept", read(means).coefficient(0, -1)
+
+
+def products() -> Iterator[tuple[str, str]]:
+    both = ("practice", CENTERED), ("worry", CENTERED)
+    yield "number by number", last(treated("practice, worry; practice*worry", *both), "practice*worry")
+    yield "number by number, raw", last(world("practice, worry; practice*worry"), "practice*worry")
+    yield "a part of a raw product", last(world("practice, worry; practice*worry"), "practice")
+    yield "a part of a centered product", last(treated("practice, worry; practice*worry", *both), "practice")
+    yield (
+        "centered at a value",
+        last(treated("practice, worry; practice*worry", ("worry", Treatment(zero=At(3.0)))), "practice"),
+    )
+    yield (
+        "centered at the median",
+        last(treated("practice, worry; practice*worry", ("worry", Treatment(zero=Median()))), "practice"),
+    )
+    yield (
+        "standardized by standardized",
+        last(
+            treated("practice, worry; practice*worry", ("practice", STANDARDIZED), ("worry", STANDARDIZED)),
+            "practice*worry",
+        ),
+    )
+    yield "number by group", last(world("practice, coaching; practice*coaching"), "practice*coaching", 1)
+    yield "group by number", last(world("practice, returner; returner*practice"), "returner*practice")
+    yield "group by group", last(world("coaching, returner; coaching*returner"), "coaching*returner", 0)
+    yield (
+        "three numbers",
+        last(
+            treated(
+                "practice, worry, sleep; practice*worry, practice*sleep, worry*sleep; practice*worry*sleep",
+                *both,
+                ("sleep", CENTERED),
+            ),
+            "practice*worry*sleep",
+        ),
+    )
+    three = "practice, worry, returner; practice*worry, practice*returner, worry*returner; practice*worry*returner"
+    yield "two numbers and a group", last(treated(three, *both), "practice*worry*returner")
+    yield (
+        "number by two groups",
+        last(
+            world(
+                "practice, coaching, returner; practice*coaching, practice*returner, coaching*returner; practice*coaching*returner"
+            ),
+            "practice*coaching*returner",
+        ),
+    )
+    yield "a square", last(treated("practice; practice*practice", ("practice", CENTERED)), "practice*practice")
+    yield "beside its square", last(treated("practice; practice*practice", ("practice", CENTERED)), "practice")
+    yield "a square, raw", last(world("practice; practice*practice"), "practice")
+    yield (
+        "a number by a square",
+        last(
+            treated("practice, worry; practice*worry, worry*worry; practice*worry*worry", *both), "practice*worry*worry"
+        ),
+    )
+    yield "a product without a part", last(world("practice; practice*worry"), "practice*worry")
+    yield "a product without both parts", last(world("practice*coaching"), "practice*coaching")
+    yield "a part absent, group fixed", last(world("coaching; practice*coaching"), "practice*coaching")
+
+
+THREE = (
+    "practice, coaching, returner; practice*coaching, practice*returner, coaching*returner; practice*coaching*returner"
+)
+CODINGS: tuple[tuple[str, Coding], ...] = (
+    ("effect", Effect()), ("weighted effect", WeightedEffect()), ("adjacent", Adjacent()),
+    ("against later", AgainstMean(True)), ("trends", Trends()),
+    ("planned", Planned((Question("any coaching", ("mid", "top"), ("low",)), Question("", ("top",), ("mid",))))),
+    ("own weights", Planned((Question("slow rise", weights=(("low", -2.0), ("mid", 0.5), ("top", 1.5))),))),
+)  # fmt: skip
+
+
+def deeper() -> Iterator[tuple[str, str]]:
+    """Three-way, squared, standardized, without an intercept: by every coding."""
+    for name, coding in CODINGS:
+        yield (
+            f"{name}, group by group",
+            last(coded("coaching, returner; coaching*returner", coding), "coaching*returner"),
+        )
+        yield f"{name}, number by two groups", last(coded(THREE, coding), "practice*coaching*returner")
+        yield (
+            f"{name}, a square in it",
+            last(
+                coded("practice, coaching; practice*practice, practice*coaching; practice*practice*coaching", coding),
+                "practice*practice*coaching",
+            ),
+        )
+    both = edits.set_coding(coded(THREE, Effect()), "returner", WeightedEffect())
+    yield "effect by weighted effect", last(both, "coaching*returner")
+    yield "effect by weighted effect in a slope", last(both, "practice*coaching*returner")
+    yield "a slope beside both", last(both, "practice")
+    three = "practice, worry, sleep; practice*worry, practice*sleep, worry*sleep; practice*worry*sleep"
+    in_sds = [(name, STANDARDIZED) for name in ("practice", "worry", "sleep")]
+    yield "three standardized", last(treated(three, *in_sds), "practice*worry*sleep")
+    yield "a part of three standardized", last(treated(three, *in_sds), "practice*worry")
+    squared = treated("practice; practice*practice", ("practice", STANDARDIZED))
+    yield "a square, standardized", last(squared, "practice*practice")
+    yield "a cube", last(treated("practice; practice*practice; practice*practice*practice", ("practice", CENTERED)),
+                         "practice*practice*practice")  # fmt: skip
+    yield (
+        "a square below its cube",
+        last(
+            treated("practice; practice*practice; practice*practice*practice", ("practice", CENTERED)),
+            "practice*practice",
+        ),
+    )
+    by_group = treated("practice, coaching; practice*coaching", ("practice", STANDARDIZED))
+    curved = treated("practice, worry; practice*worry, worry*worry; practice*worry*worry", ("practice", CENTERED))
+    yield "a product below its square", last(curved, "practice*worry")
+    yield "standardized by group", last(by_group, "practice*coaching", 1)
+    within = treated("practice, worry; practice*worry", ("practice", Treatment((), Mean(), OneSD())))
+    yield "standardized beside raw", last(within, "practice*worry")
+    bare = edits.set_constant(world("practice, worry; practice*worry"), False)
+    yield "no intercept, a slope", last(bare, "practice")
+    yield "no intercept, a product", last(bare, "practice*worry")
+    group = edits.set_constant(world("coaching, practice; coaching*practice"), False)
+    yield "no intercept, a group", last(group, "coaching", 1)
+    yield "no intercept, a slope among groups", last(group, "practice")
+    means = edits.set_coding(
+        edits.set_constant(world("coaching, returner; coaching*returner"), False), "coaching", LevelMeans()
+    )
+    yield "level means beside a group", last(means, "coaching")
+    yield "level means beside their product", last(means, "coaching*returner", 2)
+    for name, blocks in (
+        ("by a number", "coaching; coaching*practice"), ("by a group", "coaching; coaching*returner"),
+        ("by a product", "coaching; coaching*practice, coaching*worry; coaching*practice*worry"),
+        ("by a number and a group", "coaching; coaching*practice, returner*coaching; practice*coaching*returner"),
+    ):  # fmt: skip
+        bare = edits.set_coding(edits.set_constant(world(blocks), False), "coaching", LevelMeans())
+        yield f"level means {name}", last(bare, blocks.rsplit("; ", 1)[1], 2)
+    for way in Way:
+        drawn = edits.set_errors(world("practice, coaching; practice*coaching"), Bootstrap(way, 1000, 5))
+        yield f"bootstrap, {way}", last(drawn, "practice*coaching", 1)
+
+
+def absences() -> Iterator[tuple[str, str]]:
+    raw = noise_world(12)
+    raw["twice"] = 2 * raw["x"]
+    raw["sum"] = raw["x"] + raw["w"]
+    raw["same"] = np.full(80, 3.0)
+    study = study_of(raw, "y", "x; twice")
+    yield "left out", last(study, "twice")
+    yield "cannot be told apart", last(study, "x")
+    yield "a sum", last(study_of(raw, "y", "x, w, sum"), "w")
+    yield "constant", last(study_of(raw, "y", "x, same"), "same")
+    yield "intercept beside a constant", read(study_of(raw, "y", "x, same")).coefficient(0, -1)
+    cells = study_of({"s": list("mmmmff"), "t": list("xxzzxx"), "y": [1, 2, 5, 7, 4, 6]}, "y", "s, t; s*t")
+    cells = edits.set_reference(edits.set_reference(cells, "s", "m"), "t", "x")
+    yield "an empty cell", last(cells, "s*t")
+    yield "beside an empty cell", last(cells, "s")
+    perfect = study_of({"x": [1.0, 2, 3, 4, 5], "y": [3.0, 5, 7, 9, 11]}, "y", "x")
+    yield "a perfect fit", last(perfect, "x")
+    yield "intercept of a perfect fit", read(perfect).coefficient(0, -1)
+    yield "block of a perfect fit", read(perfect).block(0)
+
+
+def whole() -> Iterator[tuple[str, str]]:
+    study = treated("practice, coaching; practice*coaching", ("practice", CENTERED))
+    reader = read(study)
+    yield "intercept", reader.coefficient(1, -1)
+    yield "joint test of a group", reader.joint(0, term("coaching"))
+    yield "joint test of a product", reader.joint(1, term("practice*coaching"))
+    yield "first block", reader.block(0)
+    yield "second block", reader.block(1)
+    yield "HC3", last(edits.set_errors(study, HC(3)), "practice")
+    yield "clustered", last(edits.set_errors(study, Cluster("returner")), "practice")
+    yield "block without a constant", read(edits.set_constant(world("practice"), False)).block(0)
+    yield "99.9 percent", last(edits.set_level(study, 0.999), "practice")
+    raw = noise_world(13)
+    raw["x"][[0, 1, 2]] = np.nan
+    yield "cases", sample_sentence(evaluate(study_of(raw, "y", "x, w")))
+    binary = study_of({"x": raw["w"], "y": (raw["w"] > 3) * 1.0}, "y", "x")
+    yield "two-valued outcome", next(f.cost for f in flags_of(evaluate(binary)) if f.variable == "y")
+    code = descriptions.set_kind(study_of({**raw, "k": [1.0, 2.0] * 40}, "y", "w"), "k", Kind.NUMBER)
+    code = edits.enter(code, [term("k")])
+    yield "a code", next(f.cost for f in flags_of(evaluate(code)) if f.variable == "k")
+
+
+def effects() -> Iterator[tuple[str, str]]:
+    def of(study: Study, probe: Probe) -> EffectReader:
+        return EffectReader(study, probe_fit(study, fit_of(study), probe))
+
+    study = treated("practice, worry, coaching; practice*worry, practice*coaching", ("practice", CENTERED))
+    along = of(study, Probe("practice", "worry"))
+    yield "slope at a place", along.effect(0, along.probed.foci[0].effects[0], along.where(0))
+    yield "crossing", along.crossing()
+    yield "crossing set", along.crossing_set()
+    yield "caption", along.caption()
+    by = of(study, Probe("practice", "coaching"))
+    yield "slope in a group", by.effect(0, by.probed.foci[0].effects[2], by.where(2))
+    yield "difference of slopes", by.difference(0, by.probed.foci[0].differences[0])
+    swapped = of(study, Probe("coaching", "practice", pick=PickPoints("quartiles")))
+    yield "difference at a place", swapped.effect(1, swapped.probed.foci[1].effects[0], swapped.where(0))
+    held = of(study, Probe("practice", "worry", held=(("coaching", "top"),)))
+    yield "held at a level", held.effect(0, held.probed.foci[0].effects[1], held.where(1))
+    effect_coded = edits.set_coding(world("coaching, practice; coaching*practice"), "coaching", Effect())
+    coded_probe = of(effect_coded, Probe("coaching", "practice"))
+    yield "effect-coded difference", coded_probe.effect(0, coded_probe.probed.foci[0].effects[1], coded_probe.where(1))
+    alone = of(world("practice, coaching"), Probe("practice", "practice"))
+    yield "no product", alone.effect(0, alone.probed.foci[0].effects[0], alone.where(0))
+    group_alone = of(world("practice, coaching"), Probe("coaching", "coaching"))
+    yield (
+        "a group without a product",
+        group_alone.effect(1, group_alone.probed.foci[1].effects[0], group_alone.where(0)),
+    )
+    square = of(treated("practice; practice*practice", ("practice", CENTERED)), Probe("practice", "practice"))
+    yield "a square probed", square.effect(0, square.probed.foci[0].effects[2], square.where(2))
+    three = "practice, worry, returner; practice*worry, practice*returner, worry*returner; practice*worry*returner"
+    second = of(world(three), Probe("practice", "worry", second=Second("returner")))
+    yield "second moderator", second.effect(0, second.probed.foci[0].effects[0], second.where(0))
+    fixed = of(world("coaching; practice*coaching"), Probe("practice", "coaching"))
+    yield "fixed by the model", fixed.effect(0, fixed.probed.foci[0].effects[0], fixed.where(0))
+    lone = study_of(
+        {"g": list("aaaabbbbc"), "x": [1, 2, 3, 4] * 2 + [3], "y": [2, 3, 5, 4, 5, 5, 4, 3, 9]}, "y", "x, g; x*g"
+    )
+    lonely = of(edits.set_coding(lone, "g", Dummy("a")), Probe("x", "g"))
+    yield "one case in a group", lonely.effect(0, lonely.probed.foci[0].effects[2], lonely.where(2))
+    yield "difference with one case in a group", lonely.difference(0, lonely.probed.foci[0].differences[1])
+
+
+def sentences() -> str:
+    parts = (numbers, groups, products, deeper, absences, whole, effects)
+    return "".join(f"{part.__name__}: {name}\n    {said}\n" for part in parts for name, said in part())
+
+
+def test_sentences_are_those_that_were_read() -> None:
+    now = sentences()
+    if os.environ.get("YELLOW_SLOPE_WRITE"):
+        GOLDEN.write_text(now)
+    assert now == GOLDEN.read_text()
+    assert now.count("\n") // 2 >= 60
+    for line in now.splitlines():
+        assert "nan" not in line.split()
+        assert "−0.00 " not in line

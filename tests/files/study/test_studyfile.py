@@ -1,0 +1,154 @@
+"""Study files: nothing is lost, writing is whole or not at all, damage is said in a sentence."""
+
+from __future__ import annotations
+
+import gzip
+import io
+import json
+import os
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from tests.support.worlds import fit_of, noise_world, study_of
+from yellow_slope.core.errors import FileError
+from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.files.opening import open_anything
+from yellow_slope.files.safely import atomically
+from yellow_slope.files.safely.atomically import write_whole
+from yellow_slope.files.study.studyfile import packed, unpacked, write_study
+
+
+def busy_study() -> Study:
+    world = noise_world(41)
+    world["x"][3] = np.nan
+    study = study_of(world, "y", "x, w; x*w, g")
+    study = edits.set_reference(descriptions.describe(study, "x", label="practice", unit="hour"), "g", "top")
+    probe = Probe("x", "w", study.model.steps[1].id, PickPoints("own values", (1.25, 3.5)), (("g", "mid"),))
+    study = edits.put_probe(edits.dismiss(study, FlagKey(FlagKind.LOST), "one forgotten sheet"), probe)
+    study = edits.leave_out_first(study, study.model.blocks[0].terms[1])
+    return edits.rename(edits.set_level(edits.name_block(study, 1, "does it depend?"), 0.9), "A study")
+
+
+def test_nothing_is_lost(tmp_path: Path) -> None:
+    study = busy_study()
+    write_study(study, tmp_path / "s.yslope")
+    again = open_anything(tmp_path / "s.yslope")
+    for name in ("variables", "name", "source", "samples", "derived", "models", "current", "probes", "dismissals"):
+        assert getattr(again, name) == getattr(study, name), name
+    for column in study.table.columns:
+        other = again.table.column(column.name)
+        if column.is_numeric:
+            np.testing.assert_array_equal(column.numbers, other.numbers)
+        else:
+            assert [column.text(i) for i in range(80)] == [other.text(i) for i in range(80)]
+    np.testing.assert_array_equal(fit_of(study).last.b, fit_of(again).last.b)
+
+
+def test_the_same_study_gives_the_same_bytes() -> None:
+    assert packed(busy_study()) == packed(busy_study())
+
+
+def test_the_package_follows_the_open_standard() -> None:
+    with zipfile.ZipFile(io.BytesIO(packed(busy_study()))) as archive:
+        package = json.loads(archive.read("datapackage.json"))
+    resource = package["resources"][0]
+    assert resource["path"] == "data.csv.gz"
+    fields = {field["name"]: field for field in resource["schema"]["fields"]}
+    assert fields["x"]["type"] == "number"
+    assert fields["x"]["title"] == "practice"
+    assert fields["g"]["categories"][0] == {"value": "low", "label": "low"}
+
+
+def changed(part: str, change: Callable[[str], str]) -> bytes:
+    source = zipfile.ZipFile(io.BytesIO(packed(busy_study())))
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as target:
+        for name in source.namelist():
+            content = source.read(name)
+            if name == part:
+                text = gzip.decompress(content) if name.endswith(".gz") else content
+                content = change(text.decode()).encode()
+                content = gzip.compress(content) if name.endswith(".gz") else content
+            target.writestr(name, content)
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        (b"PK\x03\x04 not a package", "not a Yellow Slope study, or it is damaged"),
+        (changed("study.json", lambda t: t[:-9]), "study.json is not readable JSON"),
+        (changed("study.json", lambda t: t.replace('"version": 6', '"version": 7')), "written by a newer Yellow Slope"),
+        (
+            changed("study.json", lambda t: t.replace('"outcome": "y"', '"outcome": "nobody"')),
+            "no variable named “nobody”",
+        ),
+        (changed("study.json", lambda t: t.replace('"level": 0.9', '"level": "high"')), "level: input should be"),
+        (
+            changed("study.json", lambda t: t.replace('"reference": "top"', '"reference": "nowhere"')),
+            "no level “nowhere”",
+        ),
+        (changed("data.csv.gz", lambda t: t.replace("\n", "\nq,", 1)), "its table, row 2: 7 values where"),
+        (changed("datapackage.json", lambda t: "{}"), "describes no table"),
+    ],
+)
+def test_damage_is_said_in_a_sentence(content: bytes, said: str) -> None:
+    with pytest.raises(FileError, match=said):
+        unpacked(content, "s.yslope")
+
+
+def test_a_foreign_package_is_refused() -> None:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr("letter.txt", "hello")
+    with pytest.raises(FileError, match=r"is not a Yellow Slope study: it holds no datapackage\.json"):
+        unpacked(out.getvalue(), "letter.zip")
+
+
+@pytest.mark.parametrize(
+    ("part", "said"),
+    [
+        ("word/document.xml", "is an office document"),
+        ("xl/workbook.bin", "is a spreadsheet of a binary format: save it as .xlsx"),
+        ("letter.txt", "is an archive of other files"),
+    ],
+)
+def test_other_archives_are_told_from_a_study(tmp_path: Path, part: str, said: str) -> None:
+    with zipfile.ZipFile(tmp_path / "learners.yslope", "w") as archive:
+        archive.writestr("[Content_Types].xml", "<Types/>")
+        archive.writestr(part, "<nothing/>")
+    with pytest.raises(FileError, match=said):
+        open_anything(tmp_path / "learners.yslope")
+
+
+@pytest.mark.parametrize("cut", [0.2, 0.5, 0.9, 0.99])
+def test_a_file_cut_short_is_refused(cut: float) -> None:
+    content = packed(busy_study())
+    with pytest.raises(FileError):
+        unpacked(content[: int(len(content) * cut)], "s.yslope")
+
+
+def test_writing_is_whole_or_not_at_all(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    target = tmp_path / "s.yslope"
+    write_whole(target, b"before")
+
+    def full_disk(_: int) -> None:
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(atomically.os, "fsync", full_disk)
+    with pytest.raises(FileError, match="no space left"):
+        write_whole(target, b"after")
+    assert target.read_bytes() == b"before"
+    assert os.listdir(tmp_path) == ["s.yslope"]
+
+
+def test_a_folder_that_is_not_there_is_said(tmp_path: Path) -> None:
+    with pytest.raises(FileError, match="cannot be written: no such file or directory"):
+        write_whole(tmp_path / "nowhere" / "s.yslope", b"x")

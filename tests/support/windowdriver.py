@@ -1,0 +1,164 @@
+"""Hands on the real window: clicks, key chords, typed entries, each counted; and eyes that read what is shown."""
+
+from __future__ import annotations
+
+import re
+import time
+
+from PyQt6.QtCore import QPoint, QPointF, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QApplication, QWidget
+
+from yellow_slope.app.main import application
+from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.window import Window
+from yellow_slope.core.study.terms import Term
+
+CHORD = re.compile(r"(?:(ctrl|alt|shift)\+)", re.I)
+KEYS = {
+    "enter": Qt.Key.Key_Return,
+    "space": Qt.Key.Key_Space,
+    "delete": Qt.Key.Key_Delete,
+    "escape": Qt.Key.Key_Escape,
+    "up": Qt.Key.Key_Up,
+    "down": Qt.Key.Key_Down,
+    "left": Qt.Key.Key_Left,
+    "right": Qt.Key.Key_Right,
+    "home": Qt.Key.Key_Home,
+    "end": Qt.Key.Key_End,
+    "tab": Qt.Key.Key_Tab,
+    "f5": Qt.Key.Key_F5,
+}
+MODIFIERS = {
+    "ctrl": Qt.KeyboardModifier.ControlModifier,
+    "alt": Qt.KeyboardModifier.AltModifier,
+    "shift": Qt.KeyboardModifier.ShiftModifier,
+}
+
+
+class Hands:
+    """Drives one window."""
+
+    def __init__(self, width: int = 1280, height: int = 800) -> None:
+        self.app = application()
+        self.window = Window()
+        self.window.resize(width, height)
+        self.window.show()
+        self.window.activateWindow()
+        QTest.qWaitForWindowExposed(self.window)
+        self.window.first.path.setFocus()
+        self.actions = 0
+        self.settle()
+
+    def answers(self, text: str) -> None:
+        """The answer to the next questions."""
+        self.window.fileactions.dialogs.choose = lambda title, question, *answers: answers.index(text)  # type: ignore[method-assign]
+
+    def close(self) -> None:
+        """Leave without saving."""
+        self.window.session.saved = self.window.session.study
+        self.window.close()
+        self.window.deleteLater()
+        self.app.processEvents()
+
+    def settle(self, seconds: float = 20) -> None:
+        """Wait until what is shown belongs to the current study; waiting counts nothing."""
+        end = time.monotonic() + seconds
+        while time.monotonic() < end:
+            self.app.processEvents()
+            if self.window.worker.is_idle:
+                break
+            time.sleep(0.002)
+        else:
+            raise AssertionError("the window did not settle")
+        self.app.processEvents()
+
+    # ---- hands
+
+    def focus(self) -> QWidget:
+        """The widget with the keyboard."""
+        widget = QApplication.focusWidget()
+        assert widget is not None, "nothing has the focus"
+        return widget
+
+    def types(self, text: str) -> None:
+        """One typed entry with its closing Enter."""
+        QTest.keyClicks(self.focus(), text)
+        QTest.keyClick(self.focus(), Qt.Key.Key_Return)
+        self._done()
+
+    def press(self, chord: str) -> None:
+        """One key chord, as in “Alt+5”."""
+        modifier = Qt.KeyboardModifier.NoModifier
+        for name in CHORD.findall(chord):
+            modifier |= MODIFIERS[name.lower()]
+        last = chord.split("+")[-1]
+        key = KEYS.get(last.lower())
+        if key is None:
+            key = getattr(Qt.Key, f"Key_{last.upper()}")
+        QTest.keyClick(self.focus(), key, modifier)
+        self._done()
+
+    def clicks(
+        self, widget: QWidget, at: QPoint | QPointF | None = None, ctrl: bool = False, shift: bool = False
+    ) -> None:
+        """One click."""
+        modifier = Qt.KeyboardModifier.ControlModifier if ctrl else Qt.KeyboardModifier.NoModifier
+        modifier = Qt.KeyboardModifier.ShiftModifier if shift else modifier
+        place = at.toPoint() if isinstance(at, QPointF) else (at or widget.rect().center())
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, modifier, place)
+        self._done()
+
+    def carries(self, variable: str, to: QPoint) -> None:
+        """One drag and drop: a variable of the roster to a place of the ladder's viewport."""
+        roster = self.window.roster.viewport()
+        ladder = self.window.blocks.ladder.viewport()
+        area = self.window.roster.row_rect(variable)
+        assert roster is not None
+        assert ladder is not None
+        assert area is not None
+        start = area.center().toPoint()
+        end = roster.mapFromGlobal(ladder.mapToGlobal(to))
+        QTest.mousePress(roster, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
+        for part in (0.1, 0.5, 1.0):
+            QTest.mouseMove(roster, start + (end - start) * part)
+            self.app.processEvents()
+        QTest.mouseRelease(roster, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end)
+        self._done()
+
+    def _done(self) -> None:
+        self.actions += 1
+        self.settle()
+
+    # ---- eyes
+
+    def sentence(self) -> str:
+        """What the foot says."""
+        return self.window.foot.sentence.text()
+
+    def figures(self) -> str:
+        """The foot's figures."""
+        return self.window.foot.figures.text()
+
+    def foot_button(self, text: str) -> QWidget:
+        """A link of the foot."""
+        return next(b for b in self.window.foot._buttons if b.text() == text)
+
+    def place_of(self, *variables: str) -> QPoint:
+        """Where a term's row stands in the ladder's viewport, at its name."""
+        study = self.window.session.study
+        assert study is not None
+        wanted = Term(variables)
+        area = self.window.blocks.ladder.rect_of(Cell(study.model.block_of(wanted), wanted))
+        assert area is not None
+        return QPoint(60, int(area.center().y()))
+
+
+def number(text: str) -> float:
+    """A shown number: true minus sign, no leading zero."""
+    return float(text.replace("−", "-").replace(",", ""))
+
+
+def numbers_in(text: str) -> list[float]:
+    """All numbers of a text in order."""
+    return [number(found) for found in re.findall(r"−?\d*\.?\d+", text)]
