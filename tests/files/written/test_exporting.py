@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import openpyxl
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
 from yellow_slope import cli
@@ -97,6 +97,8 @@ ROWS = st.lists(st.tuples(NUMBERS, CELLS, st.integers(0, 3)), min_size=4, max_si
 
 @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(ROWS, st.sampled_from(SUFFIXES), st.booleans())
+@example([(float("nan"), "", 0)] * 4, ".csv", False)
+@example([(float("nan"), "", 0)] * 4, ".zip", False)
 def test_any_table_reads_back_the_same(
     tmp_path: Path, rows: list[tuple[float, str, int]], suffix: str, stray: bool
 ) -> None:

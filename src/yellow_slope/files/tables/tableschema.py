@@ -159,7 +159,7 @@ def _declared(column: Column, type_: object) -> Column:
         return text_column(column.name, [strays.get(i, column.text(i)) for i in range(len(column))])
     if type_ in ("number", "integer") and isinstance(column, TextColumn) and len(column.texts) < len(column) + 1:
         values = [_number(text) for text in column.texts]
-        if not values or all(value is None for value in values):
+        if values and all(value is None for value in values):
             return column
         lookup = np.array([*(math.nan if value is None else value for value in values), math.nan])
         numbers = lookup[column.codes]
@@ -167,6 +167,10 @@ def _declared(column: Column, type_: object) -> Column:
         strays_at = np.flatnonzero(np.isin(column.codes, [i for i, value in enumerate(values) if value is None]))
         stray = tuple(Stray(int(row), column.text(int(row))) for row in strays_at)
         return NumberColumn(column.name, numbers, stray)
+    if type_ in ("date", "time") and isinstance(column, TextColumn) and not column.texts:
+        numbers = np.full(len(column), math.nan)
+        numbers.setflags(write=False)
+        return DateColumn(column.name, numbers, form="times") if type_ == "time" else DateColumn(column.name, numbers)
     return column
 
 
