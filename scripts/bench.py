@@ -28,7 +28,8 @@ from benchtools import say, typical
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, set_blocks, set_outcome
+from yellow_slope.core.study.edits.entries import set_reference, treat
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
@@ -74,16 +75,16 @@ def large_study() -> Study:
     columns = [number_column(f"x{k}", rng.normal(size=n)) for k in range(21)]
     groups = text_column("g", ["abcd"[k] for k in rng.integers(0, 4, n)])
     y = sum(c.numbers for c in columns[:4]) + rng.normal(size=n)
-    study = edits.set_outcome(new_study(Table((*columns, groups, number_column("y", y)))), "y")
-    study = edits.set_reference(study, "g", "a")
-    study = edits.treat(study, [f"x{k}" for k in range(8)], CENTERED)
+    study = set_outcome(new_study(Table((*columns, groups, number_column("y", y)))), "y")
+    study = set_reference(study, "g", "a")
+    study = treat(study, [f"x{k}" for k in range(8)], CENTERED)
     products = [Term(("x0", "g")), *(Term((f"x{k}", f"x{k + 1}")) for k in range(1, 4))]
     blocks = [
         Block(tuple(Term((f"x{k}",)) for k in range(15))),
         Block((*(Term((f"x{k}",)) for k in range(15, 21)), Term(("g",)))),
         Block(tuple(products)),
     ]
-    return edits.set_blocks(study, blocks)
+    return set_blocks(study, blocks)
 
 
 def items_study() -> Study:
@@ -92,9 +93,9 @@ def items_study() -> Study:
     n = 10_000
     columns = [number_column(f"item{k:02}", rng.integers(1, 6, n).astype(float)) for k in range(30)]
     y = sum(c.numbers for c in columns[:4]) + rng.normal(size=n)
-    study = edits.set_outcome(new_study(Table((*columns, number_column("y", y)))), "y")
+    study = set_outcome(new_study(Table((*columns, number_column("y", y)))), "y")
     blocks = [Block(tuple(Term((f"item{k:02}",)) for k in range(start, start + 10))) for start in (0, 10, 20)]
-    return edits.set_blocks(study, blocks)
+    return set_blocks(study, blocks)
 
 
 def evaluation(study: Study, what: str) -> None:
@@ -115,9 +116,9 @@ def million() -> None:
     n = 1_000_000
     columns = [number_column(f"x{k}", rng.normal(3, 1, n)) for k in range(15)]
     y = number_column("y", columns[0].numbers + rng.normal(size=n))
-    study = edits.set_outcome(new_study(Table((*columns, y))), "y")
+    study = set_outcome(new_study(Table((*columns, y))), "y")
     singles = Block(tuple(Term((f"x{k}",)) for k in range(15)))
-    study = edits.set_blocks(study, [singles, Block(tuple(Term((f"x{k}", f"x{k + 1}")) for k in range(5)))])
+    study = set_blocks(study, [singles, Block(tuple(Term((f"x{k}", f"x{k + 1}")) for k in range(5)))])
     ours = typical(lambda: evaluate(study), 3)
     tracemalloc.start()
     fit = evaluate(study).fit
@@ -162,7 +163,7 @@ def window_work(study: Study) -> None:
 
     def edit() -> None:
         treatment = next(treatments)
-        window.session.edit("treat", lambda s: edits.treat(s, ["x1"], treatment))
+        window.session.edit("treat", lambda s: treat(s, ["x1"], treatment))
         settle()
 
     spent = typical(edit, 25)
@@ -309,7 +310,7 @@ def writing() -> None:
 
     rng = np.random.default_rng(12)
     columns = {f"x{k}": rng.normal(size=200_000) for k in range(20)}
-    study = edits.set_outcome(new_study(Table(tuple(number_column(n, v) for n, v in columns.items()))), "x0")
+    study = set_outcome(new_study(Table(tuple(number_column(n, v) for n, v in columns.items()))), "x0")
     with tempfile.TemporaryDirectory() as folder:
         target = Path(folder) / "s.yslope"
         begin = time.perf_counter()
@@ -319,7 +320,7 @@ def writing() -> None:
         write_study(study, target)
         first = time.perf_counter() - begin
         begin = time.perf_counter()
-        write_study(edits.enter(study, [Term(("x1",))]), target)
+        write_study(enter(study, [Term(("x1",))]), target)
         second = time.perf_counter() - begin
     text = f"{first:.2f} s / {theirs:.2f} s = {first / theirs:.2f}"
     say("a study of 200,000 x 20 to its text by a data-frame writer", text, "at most 2", first <= 2 * theirs)

@@ -11,10 +11,13 @@ from benchtools import say, typical
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.fit.fitted.evaluate import Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.resampling import resampled
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.standarderrors import Bootstrap, Classical, Errors, Way
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
@@ -25,8 +28,8 @@ TRUE = 0.4
 
 def _study(columns: dict[str, FloatArray], *terms: tuple[str, ...]) -> Study:
     table = Table(tuple(number_column(name, values) for name, values in columns.items()))
-    study = edits.set_outcome(new_study(table), "y")
-    return edits.set_blocks(study, [Block(tuple(Term(names) for names in terms))])
+    study = set_outcome(new_study(table), "y")
+    return set_blocks(study, [Block(tuple(Term(names) for names in terms))])
 
 
 def resampling() -> None:
@@ -82,7 +85,7 @@ def covering() -> None:
         for seed in range(SAMPLES):
             study = _study(world(rng, n), ("x",), ("w",), ("x", "w"))
             for way, errors in ways.items():
-                fit = evaluate(edits.set_errors(study, errors(seed))).fit
+                fit = evaluate(set_errors(study, errors(seed))).fit
                 assert isinstance(fit, Fit)
                 hits[way] += bool(fit.last.low[3] <= TRUE <= fit.last.high[3])
         for way in ("percentile", "BCa"):
@@ -107,8 +110,8 @@ def many_products() -> None:
     x = rng.normal(size=n)
     y = x + places / 50 + rng.normal(size=n)
     table = Table((number_column("x", x), text_column("g", [f"level {i:03d}" for i in places]), number_column("y", y)))
-    study = edits.set_outcome(descriptions.set_kind(new_study(table), "g", Kind.GROUP), "y")
-    study = edits.set_blocks(study, [Block((Term(("x",)), Term(("g",)))), Block((Term(("x", "g")),))])
+    study = set_outcome(set_kind(new_study(table), "g", Kind.GROUP), "y")
+    study = set_blocks(study, [Block((Term(("x",)), Term(("g",)))), Block((Term(("x", "g")),))])
     app = application()
     window = Window()
     window.resize(1920, 1080)
@@ -126,7 +129,7 @@ def many_products() -> None:
             window.session.open(study)
             window.go("Blocks")
         else:
-            window.session.edit("treat", lambda s, c=0.5 * turn: edits.treat(s, ["x"], _at(c)))  # type: ignore[misc]
+            window.session.edit("treat", lambda s, c=0.5 * turn: treat(s, ["x"], _at(c)))  # type: ignore[misc]
         while not window.worker.is_idle:
             app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         window.grab()

@@ -13,9 +13,12 @@ from pathlib import Path
 
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits import questions as asking
+from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.models import keep_model, make_current, set_by
+from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.edits.questions import ask
+from yellow_slope.core.study.edits.samples import set_aside, set_rule
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.terms import Term
@@ -53,10 +56,10 @@ def settle(window: Window) -> None:
 def sample_rules(window: Window) -> None:
     """Two rules, cases set aside, a computed column, and a third rule while it is typed."""
     session = window.session
-    session.edit("compute", lambda s: descriptions.derive(s, "short sleep", "8 - sleep"))
+    session.edit("compute", lambda s: derive(s, "short sleep", "8 - sleep"))
     rule = "practice at least 2 and coaching is none or video feedback"
-    session.edit("rule", lambda s: edits.set_rule(s, typed_condition(rule, s.variables)))
-    session.edit("aside", lambda s: edits.set_aside(s, [2, 6], "wrong boots"))
+    session.edit("rule", lambda s: set_rule(s, typed_condition(rule, s.variables)))
+    session.edit("aside", lambda s: set_aside(s, [2, 6], "wrong boots"))
     settle(window)
     session.look(variable="short sleep")
     window.data.cases.field.setFocus()
@@ -68,11 +71,11 @@ def side_by_side(window: Window) -> None:
     session = window.session
     names = list(session.study.model.entries) if session.study else []
     kept = session.study.current if session.study else ""
-    session.edit("keep", lambda s: edits.keep_model(s, "raw, not centered"))
-    session.edit("there", lambda s: edits.make_current(s, kept))
+    session.edit("keep", lambda s: keep_model(s, "raw, not centered"))
+    session.edit("there", lambda s: make_current(s, kept))
     numbers = [n for n in names if session.study is not None and session.study.variable(n).kind is Kind.NUMBER]
-    session.edit("raw", lambda s: edits.treat(s, numbers, AS_IS))
-    session.edit("back", lambda s: edits.make_current(s, next(m.id for m in s.models if m.id != kept)))
+    session.edit("raw", lambda s: treat(s, numbers, AS_IS))
+    session.edit("back", lambda s: make_current(s, next(m.id for m in s.models if m.id != kept)))
     settle(window)
     session.look(cell=Cell(2, Term(("practice", "worry")), 12), compared=kept, below="steps")
     field = window.blocks.quick.field
@@ -146,7 +149,7 @@ def main() -> None:
     session.undo()
     session.undo()
     session.undo()
-    session.edit("one model per group", lambda s: edits.set_by(s, "coaching"))
+    session.edit("one model per group", lambda s: set_by(s, "coaching"))
     window.go("Blocks")
     session.look(group_cell=(4, 3))
     take("blocks-by-group")
@@ -158,7 +161,7 @@ def main() -> None:
     session.look(variable="coaching")
     questions = "any coaching: the rest against none; video feedback, one-to-one against group lesson; one-to-one against video feedback"
     read = read_questions(session.study.variable("coaching"), questions)  # type: ignore[union-attr]
-    session.edit("questions", lambda s: asking.ask(s, "coaching", read))  # type: ignore[arg-type]
+    session.edit("questions", lambda s: ask(s, "coaching", read))  # type: ignore[arg-type]
     settle(window)
     session.look(comparison=0)
     take("prepare-questions")
@@ -176,7 +179,7 @@ def main() -> None:
         ("probe-number-by-group", Probe("practice", "coaching")),
     ):
         session.look(handle=60.0 if name == "probe-group-by-number" else None, place=None)
-        session.edit("probe", lambda s, p=probe: edits.put_probe(s, p))  # type: ignore[misc]
+        session.edit("probe", lambda s, p=probe: put_probe(s, p))  # type: ignore[misc]
         take(name)
     window.go("Report")
     take("report")

@@ -14,8 +14,10 @@ from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
 from yellow_slope.core.probe.probing import probeable
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import set_blocks
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
@@ -60,12 +62,12 @@ def studies(draw: st.DrawFn) -> Study:
     cut = draw(st.integers(0, len(fitting)))
     study = study_of(columns, "y", "g")
     for name in ("a", "b"):
-        study = descriptions.set_kind(study, name, Kind.NUMBER)
-    study = edits.set_blocks(study, [Block(tuple(fitting[:cut])), Block(tuple(fitting[cut:]))])
+        study = set_kind(study, name, Kind.NUMBER)
+    study = set_blocks(study, [Block(tuple(fitting[:cut])), Block(tuple(fitting[cut:]))])
     for name in ("a", "b"):
-        study = edits.treat(study, [name], draw(st.sampled_from(READY)))
+        study = treat(study, [name], draw(st.sampled_from(READY)))
     for pair in probeable(study)[:2]:
-        study = edits.put_probe(study, Probe(*(pair if draw(st.booleans()) else pair[::-1])))
+        study = put_probe(study, Probe(*(pair if draw(st.booleans()) else pair[::-1])))
     return study
 
 

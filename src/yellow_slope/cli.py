@@ -10,6 +10,7 @@ from pathlib import Path
 
 from yellow_slope import __version__
 from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.study.edits.models import set_reported
 
 OK, REFUSED, INTERRUPTED = 0, 1, 130
 
@@ -200,7 +201,6 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
 
 def _report(study: Path, target: Path, step: int | None) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
-    from yellow_slope.core.study.edits import model as edits
     from yellow_slope.files.opening import open_anything
     from yellow_slope.files.safely.atomically import write_whole
     from yellow_slope.report.document import build_report, html_of
@@ -210,7 +210,7 @@ def _report(study: Path, target: Path, step: int | None) -> int:
     if step is not None and steps:
         if not 1 <= step <= len(steps):
             raise YellowSlopeError(f"There is no step {step}; the study has {len(steps)}.")
-        opened = edits.set_reported(opened, steps[step - 1].id)
+        opened = set_reported(opened, steps[step - 1].id)
     write_whole(target, html_of(build_report(evaluate(opened))).encode("utf-8"))
     return OK
 
@@ -236,7 +236,8 @@ def _figure(asked: argparse.Namespace) -> int:
 
 
 def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
-    from yellow_slope.core.fit.fitted.evaluate import Fit, evaluate
+    from yellow_slope.core.fit.fitted.evaluate import evaluate
+    from yellow_slope.core.fit.fitted.fit import Fit
     from yellow_slope.core.probe.probing import asked_probes, probe_fit
     from yellow_slope.files.opening import open_anything
     from yellow_slope.files.safely.atomically import write_whole

@@ -16,10 +16,11 @@ from yellow_slope.app.frame.roster import distribution
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
-from yellow_slope.core.words.names import treated_as
+from yellow_slope.core.words.names.study import treated_as
 
 
 def words(hands: Hands, name: str) -> str:
@@ -41,7 +42,7 @@ def test_the_roster_says_how_each_variable_is_treated(demo_hands: Hands) -> None
         "learner": "free texts",
     }
     assert {name: words(demo_hands, name) for name in expected} == expected
-    demo_hands.window.session.edit("out", lambda s: edits.take_out(s, s.model.terms))
+    demo_hands.window.session.edit("out", lambda s: take_out(s, s.model.terms))
     demo_hands.settle()
     assert words(demo_hands, "practice") == "centered, not used"
 
@@ -227,7 +228,7 @@ def test_probe_sentence_chooses_step_focal_and_held_level(demo_hands: Hands) -> 
 
 def test_a_group_focal_predictor_offers_its_comparisons(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.session.edit("probe", lambda s: edits.put_probe(s, Probe("coaching", "practice")))
+    window.session.edit("probe", lambda s: put_probe(s, Probe("coaching", "practice")))
     demo_hands.press("Alt+5")
     assert window.probe.comparison.isVisible()
     window.probe.comparison.chosen.emit("2")
@@ -258,7 +259,7 @@ def test_opening_probe_is_no_step_for_undo_and_nothing_to_save(demo_hands: Hands
 def test_stories_without_anything_to_tell(hands: Hands) -> None:
     assert explanation(hands.window.session).title == ""
     study = study_of(noise_world(112), "y", "x")
-    hands.window.session.open(edits.take_out(study, study.model.terms))
+    hands.window.session.open(take_out(study, study.model.terms))
     hands.settle()
     assert explanation(hands.window.session).title == "y"
     hands.window.session.look(variable=None)

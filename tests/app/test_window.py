@@ -20,7 +20,8 @@ from yellow_slope.app.prepare.strips import GroupStrip
 from yellow_slope.app.state.desk import WAYPOINTS
 from yellow_slope.app.state.recentfiles import recent_files
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.models import rename_study
+from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.core.words.sentences.sources import source_phrases
@@ -210,7 +211,7 @@ def test_swap_and_keep_as_pick_point(demo_hands: Hands) -> None:
 )
 def test_probes_of_every_kind_are_drawn(demo_hands: Hands, probe: Probe) -> None:
     window = demo_hands.window
-    window.session.edit("probe", lambda s: edits.put_probe(s, probe))
+    window.session.edit("probe", lambda s: put_probe(s, probe))
     demo_hands.press("Alt+5")
     window.grab()
     rows = window.probe.table.rows()
@@ -233,7 +234,7 @@ def test_group_by_group_is_drawn(hands: Hands) -> None:
 def test_saving_and_opening_again(demo_hands: Hands, tmp_path: Path) -> None:
     window = demo_hands.window
     window.session.path = tmp_path / "mine.yslope"
-    window.session.edit("rename", lambda s: edits.rename(s, "mine"))
+    window.session.edit("rename", lambda s: rename_study(s, "mine"))
     assert not window.session.is_saved
     demo_hands.press("Ctrl+S")
     assert window.session.is_saved
@@ -243,7 +244,7 @@ def test_saving_and_opening_again(demo_hands: Hands, tmp_path: Path) -> None:
 def test_a_disk_that_refuses_is_said_and_the_study_is_kept(demo_hands: Hands, tmp_path: Path) -> None:
     window = demo_hands.window
     window.session.path = tmp_path / "nowhere" / "mine.yslope"
-    window.session.edit("rename", lambda s: edits.rename(s, "mine"))
+    window.session.edit("rename", lambda s: rename_study(s, "mine"))
     demo_hands.press("Ctrl+S")
     assert "cannot be written" in window.status.message.text()
     assert not window.session.is_saved
@@ -493,7 +494,7 @@ def test_a_changed_study_is_not_left_without_asking(demo_hands: Hands, monkeypat
     from PyQt6.QtWidgets import QMessageBox
 
     window = demo_hands.window
-    window.session.edit("rename", lambda s: edits.rename(s, "mine"))
+    window.session.edit("rename", lambda s: rename_study(s, "mine"))
     asked: list[str] = []
     monkeypatch.setattr(QMessageBox, "exec", lambda box: asked.append(box.text()))
     window.open_path(str(TABLE))

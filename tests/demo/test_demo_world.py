@@ -7,7 +7,7 @@ import numpy as np
 from tests.support.worlds import blocks_of, fit_of, term
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, set_blocks
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.demo.learners import TABLE, table_text
@@ -18,7 +18,7 @@ def test_the_table_is_what_the_seeded_script_writes() -> None:
 
 
 def test_gaps(demo: Study) -> None:
-    sample = evaluate(edits.set_blocks(demo, [*demo.model.blocks, *blocks_of("site")])).cases
+    sample = evaluate(set_blocks(demo, [*demo.model.blocks, *blocks_of("site")])).cases
     assert sample.n_table == 240
     assert 15 <= sample.n_lost <= 27
 
@@ -41,8 +41,8 @@ def test_returners_differ_only_over_part_of_balance(demo: Study) -> None:
 
 
 def test_the_three_way_product(demo: Study) -> None:
-    more = edits.enter(demo, [term("practice*returner"), term("worry*returner")])
-    more = edits.enter(more, [term("practice*worry*returner")])
+    more = enter(demo, [term("practice*returner"), term("worry*returner")])
+    more = enter(more, [term("practice*worry*returner")])
     assert fit_of(more).last.change.test.p < 0.05
 
 

@@ -9,7 +9,9 @@ import pytest
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits.descriptions import describe
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.levels import name_level
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import STANDARDIZED
@@ -78,8 +80,8 @@ def test_a_description_that_is_no_json_is_placed(tmp_path: Path) -> None:
 
 def test_a_schema_reads_back_what_it_was_written_from(table: Path) -> None:
     study = open_anything(table)
-    study = descriptions.name_level(descriptions.set_kind(study, "code", Kind.GROUP), "code", "1", "none")
-    study = descriptions.describe(study, "x", label="practice", unit="hour")
+    study = name_level(set_kind(study, "code", Kind.GROUP), "code", "1", "none")
+    study = describe(study, "x", label="practice", unit="hour")
     again = described_variables(study.table, json.loads(json.dumps(schema_of(study))), "t.schema.json")
     plain = [(v.name, v.kind, v.label, v.unit, v.levels) for v in study.variables]
     assert [(v.name, v.kind, v.label, v.unit, v.levels) for v in again] == plain

@@ -19,9 +19,11 @@ from yellow_slope import cli
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind
+from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.edits.dismissals import dismiss
+from yellow_slope.core.study.edits.models import set_by
+from yellow_slope.core.study.edits.samples import set_aside, set_rule
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.spec import read_spec, study_from
@@ -320,13 +322,13 @@ def test_mutated_descriptions(tmp_path: Path) -> None:
 def rich_study() -> bytes:
     """The demo with computed variables, samples, cases set aside, one model per group and a flag put aside."""
     study = open_anything(STUDY)
-    study = descriptions.derive(study, "short sleep", "8 - sleep")
-    study = descriptions.derive(study, "often", "1 if practice at least 5 and coaching is not none else 0")
-    study = descriptions.derive(study, "mood", "mean of worry, reversed balance with 1")
+    study = derive(study, "short sleep", "8 - sleep")
+    study = derive(study, "often", "1 if practice at least 5 and coaching is not none else 0")
+    study = derive(study, "mood", "mean of worry, reversed balance with 1")
     rule = typed_condition("age between 18 and 60 or (site is 1 or 2 and worry not missing)", study.variables)
-    study = edits.set_aside(edits.set_rule(study, rule), [3, 7], "wrong boots")
-    study = edits.set_by(study, "coaching")
-    return packed(edits.dismiss(study, FlagKey(FlagKind.LOST), "few"))
+    study = set_aside(set_rule(study, rule), [3, 7], "wrong boots")
+    study = set_by(study, "coaching")
+    return packed(dismiss(study, FlagKey(FlagKind.LOST), "few"))
 
 
 def test_mutated_studies(tmp_path: Path) -> None:

@@ -14,11 +14,17 @@ from yellow_slope.core.data.table import NumberColumn, Stray, Table, number_colu
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, set_outcome, take_out
+from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.edits.descriptions import declare_missing, describe, give_value
+from yellow_slope.core.study.edits.dismissals import dismiss
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.levels import name_levels
+from yellow_slope.core.study.edits.models import keep_model, make_current, put_model, set_errors, set_reported
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.standarderrors import HC
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study, new_study
+from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.steps import step_line
@@ -60,7 +66,7 @@ def test_the_steps_as_a_table_say_what_the_screen_says(demo: Study) -> None:
         assert f"+{row[5].text}" == figures["change"]
         assert row[10].text == figures["smallest, power .80"]
     assert "stands where" not in table.note
-    robust = edits.set_errors(demo, HC(3))
+    robust = set_errors(demo, HC(3))
     table = steps_table(Reader(robust, fit_of(robust), robust.model))
     assert table.rows[0][2].text == "–"
     assert "its interval: " in table.note
@@ -68,9 +74,9 @@ def test_the_steps_as_a_table_say_what_the_screen_says(demo: Study) -> None:
 
 def test_models_side_by_side_stand_in_the_report(demo: Study) -> None:
     assert "Models side by side" not in [s.title for s in build_report(evaluate(demo)).sections]
-    study = edits.take_out(edits.keep_model(demo, "whole"), [Term(("practice", "coaching"))])
-    study = edits.put_model(study, replace(study.models[0], id="odd", name="nothing", outcome=None))
-    study = edits.make_current(study, next(m.id for m in study.models if not m.name))
+    study = take_out(keep_model(demo, "whole"), [Term(("practice", "coaching"))])
+    study = put_model(study, replace(study.models[0], id="odd", name="nothing", outcome=None))
+    study = make_current(study, next(m.id for m in study.models if not m.name))
     section = next(s for s in build_report(evaluate(study)).sections if s.title == "Models side by side")
     assert section.paragraphs[0].startswith("This model is nested in “whole”, which adds 3 columns: F(3, 206) = 4.02")
     assert section.paragraphs[1].startswith("“nothing” cannot be compared: ")
@@ -155,7 +161,7 @@ def test_print_figures_stay_on_white(demo: Study) -> None:
 
 
 def test_the_report_holds_every_part(demo: Study) -> None:
-    report = build_report(evaluate(edits.set_reported(demo, demo.model.steps[1].id)))
+    report = build_report(evaluate(set_reported(demo, demo.model.steps[1].id)))
     titles = [section.title for section in report.sections]
     assert titles[:4] == ["Sample", "The variables", "The model, step by step", "The coefficients of step 2 in words"]
     assert titles[-1] == "Equation of step 2"
@@ -167,19 +173,19 @@ def test_the_report_holds_every_part(demo: Study) -> None:
 
 
 def test_names_with_markup_are_shown_as_they_are(demo: Study) -> None:
-    study = descriptions.describe(demo, "practice", label="<b>practice</b> & more")
+    study = describe(demo, "practice", label="<b>practice</b> & more")
     html = html_of(build_report(evaluate(study)))
     assert "&lt;b&gt;practice&lt;/b&gt; &amp; more" in html
     assert "<b>practice</b>" not in html
 
 
 def test_a_reason_goes_into_the_report(demo: Study) -> None:
-    report = build_report(evaluate(edits.dismiss(demo, FlagKey(FlagKind.LOST), "a lost clipboard")))
+    report = build_report(evaluate(dismiss(demo, FlagKey(FlagKind.LOST), "a lost clipboard")))
     assert any("a lost clipboard" in text for text in report.sections[0].paragraphs)
 
 
 def test_a_study_without_a_model_has_a_report_that_says_so(demo: Study) -> None:
-    report = build_report(evaluate(edits.take_out(demo, demo.model.terms)))
+    report = build_report(evaluate(take_out(demo, demo.model.terms)))
     assert report.sections[-1].paragraphs == ("No term has been entered yet.",)
 
 
@@ -193,7 +199,7 @@ def test_captions_say_where_everything_stands(demo: Study) -> None:
 def test_long_labels_of_figures_are_not_cut_off(demo: Study) -> None:
 
     long = "control over speed and direction as rated by three judges at the end of the course"
-    study = descriptions.describe(demo, "control", label=long, unit="")
+    study = describe(demo, "control", label=long, unit="")
     for probed in probes_of(evaluate(study)):
         figure = figure_of(study, probed, width=4.5, height=2.4)
         with figure_style():
@@ -211,11 +217,11 @@ def test_what_was_declared_given_computed_and_merged_is_said() -> None:
     study = new_study(
         Table((x, number_column("g", [0, 1, 2, 0, 1, 2, 0, 1]), number_column("y", [1.0, 3, 2, 5, 4, 7, 6, 9])))
     )
-    study = descriptions.set_kind(study, "g", Kind.GROUP)
-    study = descriptions.give_value(descriptions.declare_missing(study, ["x"], "99"), "x", "about 3", 3.0)
-    study = descriptions.name_levels(study, "g", ["low", "high", "high"])
-    study = descriptions.derive(study, "twice", "x * 2")
-    study = edits.set_outcome(edits.enter(study, [Term(("twice",)), Term(("g",))]), "y")
+    study = set_kind(study, "g", Kind.GROUP)
+    study = give_value(declare_missing(study, ["x"], "99"), "x", "about 3", 3.0)
+    study = name_levels(study, "g", ["low", "high", "high"])
+    study = derive(study, "twice", "x * 2")
+    study = set_outcome(enter(study, [Term(("twice",)), Term(("g",))]), "y")
     said = build_report(evaluate(study)).sections[0].paragraphs
     assert said[1:] == (
         "Counted as missing: 99 in x.",

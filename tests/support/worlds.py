@@ -7,8 +7,9 @@ from collections.abc import Mapping, Sequence
 import numpy as np
 
 from yellow_slope.core.data.table import Table, number_column, text_column
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 
@@ -21,8 +22,8 @@ def study_of(columns: Mapping[str, Sequence[float] | Sequence[str] | np.ndarray]
         else number_column(name, values)  # type: ignore[arg-type]
         for name, values in columns.items()
     ]
-    study = edits.set_outcome(new_study(Table(tuple(made))), outcome)
-    return edits.set_blocks(study, blocks_of(blocks))
+    study = set_outcome(new_study(Table(tuple(made))), outcome)
+    return set_blocks(study, blocks_of(blocks))
 
 
 def blocks_of(text: str) -> list[Block]:

@@ -42,19 +42,22 @@ from yellow_slope.app.verbs.actions import (
     Action,
     ActionTable,
 )
-from yellow_slope.app.verbs.composing import BlockActions
-from yellow_slope.app.verbs.files import FileActions
-from yellow_slope.app.verbs.keptmodels import ModelsActions
-from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.verbs.composing import Composing
+from yellow_slope.app.verbs.entering import Entering
+from yellow_slope.app.verbs.files import Files
+from yellow_slope.app.verbs.keptmodels import KeptModels
+from yellow_slope.app.verbs.kinds import Kinds
+from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.verbs.navigation import Navigation
-from yellow_slope.app.verbs.reporting import EquationActions
-from yellow_slope.app.verbs.standarderrors import InferenceActions
+from yellow_slope.app.verbs.reporting import Reporting
+from yellow_slope.app.verbs.standarderrors import StandardErrors
+from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names import model_name
+from yellow_slope.core.words.names.study import model_name
 from yellow_slope.looks import SIZES
 
 EVALUATION = "evaluation"
@@ -74,16 +77,19 @@ class Window(QMainWindow):
         self.setAcceptDrops(True)
         self.dialogs = Dialogs(self)
         self.first = FirstSight()
-        self.modelactions = ModelActions(self.session, self.dialogs)
-        self.blockactions = BlockActions(self.session, self.modelactions, self.dialogs)
-        self.models = ModelsActions(self.session, self.dialogs)
-        self.fileactions = FileActions(self.session, self.worker, self.dialogs)
-        self.inference = InferenceActions(self.session, self.dialogs)
+        self.meant = Meant(self.session)
+        self.entering = Entering(self.session, self.meant, self.dialogs)
+        self.treating = Treating(self.session, self.meant, self.dialogs)
+        self.kinds = Kinds(self.session, self.meant, self.dialogs)
+        self.composing = Composing(self.session, self.meant, self.dialogs)
+        self.models = KeptModels(self.session, self.dialogs)
+        self.fileactions = Files(self.session, self.worker, self.dialogs)
+        self.inference = StandardErrors(self.session, self.dialogs)
         self.navigation = Navigation(self.session, self.actions_table)
         self._make_benches()
         self._build()
         for owner in (
-            self.fileactions, self.modelactions, self.blockactions, self.models, self.inference, self.navigation, self.data.verbs, self.data.cases, self.probe, self.equations, self.header.trail,
+            self.fileactions, self.entering, self.treating, self.kinds, self.composing, self.models, self.inference, self.navigation, self.data.verbs, self.data.cases, self.probe, self.equations, self.header.trail,
             self.roster, self.blocks, self.blocks.ladder, self.blocks.below, self.prepare, self.prepare.card, self.probe.plots, self.probe.table,
         ):  # fmt: skip
             self.actions_table.add_all(owner)
@@ -128,14 +134,12 @@ class Window(QMainWindow):
     # ---- building
 
     def _make_benches(self) -> None:
-        self.data = DataBench(self.session, self.modelactions, self.worker, self.fileactions.file)
-        self.prepare = PrepareBench(self.session, self.modelactions, self.worker, self.dialogs)
-        self.blocks = BlocksBench(self.session, self.modelactions, self.worker)
+        self.data = DataBench(self.session, self.kinds, self.worker, self.fileactions.file)
+        self.prepare = PrepareBench(self.session, self.treating, self.worker, self.dialogs)
+        self.blocks = BlocksBench(self.session, self.entering, self.worker)
         self.checks = ChecksBench(self.session, self.worker)
         self.probe = ProbeBench(self.session, self.worker)
-        self.equations = EquationActions(
-            self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture
-        )
+        self.equations = Reporting(self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture)
         self.report = ReportBench(self.session, self.worker, self.equations)
         self.benches: dict[str, QWidget] = {
             "Data": self.data, "Prepare": self.prepare, "Blocks": self.blocks,
@@ -206,7 +210,7 @@ class Window(QMainWindow):
         self.status.jobs.watch(self.worker)
         self.first.jobs.watch(self.worker)
         self._tips()
-        self.modelactions.in_ladder = ladder.hasFocus
+        self.meant.in_ladder = ladder.hasFocus
         self.session.on("opened", self._opened)
         self.session.on("desk", self._desk_changed)
         self.session.on("study", self._title)
@@ -321,7 +325,7 @@ class Window(QMainWindow):
             card = self.prepare.card
             {"comparison": card.ask_name, "space": card.space, "complete": card.complete}[what]()
         elif what == "means":
-            self.modelactions.add_group_means()
+            self.treating.add_group_means()
         elif what == "copy":
             self.fileactions.copy(self.foot.whole_text() if rest == "the sentence" else rest)
         elif what == "bench":

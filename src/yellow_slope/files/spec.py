@@ -10,8 +10,23 @@ from pydantic import ValidationError
 from yellow_slope.core.data.variable import Kind, Level
 from yellow_slope.core.errors import FileError, StudyError, YellowSlopeError
 from yellow_slope.core.probe.probing import checked_step
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
+from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.edits.descriptions import change_variable
+from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.models import (
+    make_current,
+    put_model,
+    rename_study,
+    set_by,
+    set_constant,
+    set_errors,
+    set_level,
+    set_reported,
+)
+from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.edits.samples import put_sample, set_sample
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.atomically import read_bytes
@@ -50,30 +65,30 @@ def study_from(table_file: Path, spec: SpecDocument, source: str = "the descript
             if name not in spec.derived:
                 study = _described(study, name, said)
         for name, text in spec.derived.items():
-            study = descriptions.derive(study, name, text)
+            study = derive(study, name, text)
             if name in spec.variables:
                 study = _described(study, name, spec.variables[name])
         study = _used_as_numbers(study, spec)
         for sample in spec.samples:
-            study = edits.put_sample(study, sample_of(sample, study))
-        study = edits.set_level(edits.set_outcome(study, spec.outcome), spec.level)
-        study = edits.set_constant(study, spec.constant)
+            study = put_sample(study, sample_of(sample, study))
+        study = set_level(set_outcome(study, spec.outcome), spec.level)
+        study = set_constant(study, spec.constant)
         for name, said in spec.variables.items():
             study = _entered(study, name, said)
-        study = edits.set_errors(edits.set_sample(study, spec.sample), errors_of(spec.errors))
-        study = edits.set_by(edits.set_blocks(study, [block_of(b) for b in spec.blocks]), spec.by)
+        study = set_errors(set_sample(study, spec.sample), errors_of(spec.errors))
+        study = set_by(set_blocks(study, [block_of(b) for b in spec.blocks]), spec.by)
         study = _reporting(study, spec.reported)
         first = study.current
         for number, model in enumerate(spec.models, 2):
-            study = _further(edits.make_current(study, first), model, f"m{number}")
-        study = edits.make_current(study, first)
+            study = _further(make_current(study, first), model, f"m{number}")
+        study = make_current(study, first)
         for probe in reversed(spec.probes):
             made = probe_of(probe, study)
             checked_step(study, made)
-            study = edits.put_probe(study, made)
+            study = put_probe(study, made)
     except YellowSlopeError as error:
         raise FileError(f"{source}: {error}") from error
-    return edits.rename(study, spec.name) if spec.name else study
+    return rename_study(study, spec.name) if spec.name else study
 
 
 def _used_as_numbers(study: Study, spec: SpecDocument) -> Study:
@@ -85,27 +100,27 @@ def _used_as_numbers(study: Study, spec: SpecDocument) -> Study:
         said = spec.variables.get(variable.name)
         counts = variable.kind is Kind.IDENTIFIER and study.columns.is_numeric(variable.name)
         if variable.name in used and counts and (said is None or said.kind is None):
-            study = descriptions.set_kind(study, variable.name, Kind.NUMBER)
+            study = set_kind(study, variable.name, Kind.NUMBER)
     return study
 
 
 def _further(study: Study, said: FurtherModelDocument, model_id: str) -> Study:
-    study = edits.put_model(study, replace(study.model, id=model_id, name=said.name))
+    study = put_model(study, replace(study.model, id=model_id, name=said.name))
     if said.outcome is not None:
-        study = edits.set_outcome(study, said.outcome)
+        study = set_outcome(study, said.outcome)
     if said.constant is not None:
-        study = edits.set_constant(study, said.constant)
+        study = set_constant(study, said.constant)
     for name, entry in said.variables.items():
         study = _entered(study, name, entry)
     if said.sample is not None:
-        study = edits.set_sample(study, said.sample)
+        study = set_sample(study, said.sample)
     if said.level is not None:
-        study = edits.set_level(study, said.level)
+        study = set_level(study, said.level)
     if said.errors is not None:
-        study = edits.set_errors(study, errors_of(said.errors))
+        study = set_errors(study, errors_of(said.errors))
     if said.blocks is not None:
-        study = edits.set_blocks(study, [block_of(b) for b in said.blocks])
-    study = edits.set_by(study, said.by) if said.by is not None else study
+        study = set_blocks(study, [block_of(b) for b in said.blocks])
+    study = set_by(study, said.by) if said.by is not None else study
     return _reporting(study, said.reported)
 
 
@@ -115,7 +130,7 @@ def _reporting(study: Study, step: int | None) -> Study:
     steps = study.model.steps
     if step > len(steps):
         raise StudyError(f"There is no step {step} to report; the model has {len(steps)}.")
-    return edits.set_reported(study, steps[step - 1].id)
+    return set_reported(study, steps[step - 1].id)
 
 
 def _described(study: Study, name: str, said: VariableDocument) -> Study:
@@ -138,23 +153,23 @@ def _described(study: Study, name: str, said: VariableDocument) -> Study:
     elif variable.missing and variable.levels:
         kept = tuple(level for level in variable.levels if not set(level.codes) <= set(variable.missing))
         variable = replace(variable, levels=kept)
-    study = descriptions.change_variable(study, variable)
+    study = change_variable(study, variable)
     if said.kind is not None and Kind(said.kind) is not variable.kind:
-        study = descriptions.set_kind(study, name, Kind(said.kind))
+        study = set_kind(study, name, Kind(said.kind))
     elif said.kind is None and said.treatment is not None and variable.kind is Kind.GROUP:
         # A treatment makes sense for numbers only: what was guessed as two groups is meant as a number.
-        study = descriptions.set_kind(study, name, Kind.NUMBER)
+        study = set_kind(study, name, Kind.NUMBER)
     return study
 
 
 def _entered(study: Study, name: str, said: VariableDocument | EntryDocument) -> Study:
     if said.treatment is not None:
-        study = edits.treat(study, [name], treatment_of(said.treatment))
+        study = treat(study, [name], treatment_of(said.treatment))
     if said.coding is not None:
-        study = edits.set_coding(study, name, coding_of(said.coding, study.variable(name)))
+        study = set_coding(study, name, coding_of(said.coding, study.variable(name)))
     if said.reference is not None:
         variable = study.variable(name)
         if variable.kind is not Kind.GROUP:
-            study = edits.set_reference(study, name, said.reference)
-        study = edits.set_coding(study, name, with_reference(study, name, said.reference))
+            study = set_reference(study, name, said.reference)
+        study = set_coding(study, name, with_reference(study, name, said.reference))
     return study

@@ -11,10 +11,11 @@ from jinja2 import Environment, FileSystemLoader, select_autoescape
 from yellow_slope import looks
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.asked.bygroup import by_group
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import dismissed_flags
 from yellow_slope.core.probe.probing import Probed, probe_all
-from yellow_slope.core.words.names import label
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader

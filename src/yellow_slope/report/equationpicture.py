@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.looks import LIGHT

@@ -25,7 +25,8 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.probe.curve import Region
 from yellow_slope.core.probe.probing import EVERYWHERE, MOST_LINES, Probed
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names import level_label, unit_of
+from yellow_slope.core.words.names.groups import level_label
+from yellow_slope.core.words.names.numbers import unit_of
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.spelling.numerals import place
 from yellow_slope.looks import LIGHT

@@ -6,13 +6,15 @@ from dataclasses import dataclass, replace
 
 from yellow_slope.core.fit.asked.describe import described
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.fit.solve.tails import t_quantile
 from yellow_slope.core.probe.probing import Probed
 from yellow_slope.core.study.probe import Pointwise, Simultaneous
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names import comparisons_of, label, model_name, zero_point
+from yellow_slope.core.words.names.study import model_name, zero_point
+from yellow_slope.core.words.names.terms import comparisons_of, label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader

@@ -11,9 +11,9 @@ from tests.support.windowdriver import Hands, number
 from tests.support.worlds import term
 from yellow_slope.app.widgets.figuretable import FigureTable
 from yellow_slope.core.data.table import Table, number_column, text_column
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.quickline import read_line
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter_product, take_out
 from yellow_slope.core.study.study import new_study
 from yellow_slope.core.words.sentences import steps
 from yellow_slope.core.words.spelling.numerals import bounded
@@ -104,7 +104,7 @@ def test_how_far_to_trust_the_chosen_product(blocks: Hands) -> None:
 
 def test_reliabilities_are_typed_kept_and_undone(blocks: Hands) -> None:
     window = blocks.window
-    window.session.edit("two numbers", lambda s: edits.enter_product(s, term("practice*worry")))
+    window.session.edit("two numbers", lambda s: enter_product(s, term("practice*worry")))
     blocks.settle()
     blocks.press("Ctrl+4")
     blocks.clicks(window.blocks.ladder.viewport(), blocks.place_of("practice", "worry"))
@@ -170,7 +170,7 @@ def test_the_plot_beside_follows_the_chosen_product(blocks: Hands) -> None:
     blocks.clicks(window.blocks.ladder.viewport(), blocks.place_of(*other.variables))
     assert plot.is_current
     assert plot.grab().toImage() != image
-    window.session.edit("one less", lambda s: edits.take_out(s, [other]))
+    window.session.edit("one less", lambda s: take_out(s, [other]))
     blocks.settle()
     assert plot.is_current
 

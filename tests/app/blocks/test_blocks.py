@@ -10,8 +10,9 @@ from tests.support.worlds import term
 from yellow_slope.app.blocks.sheet import low_to_high, sheet_of, tick
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.quickline import read_line
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.blocks import set_outcome
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.core.words.spelling.numerals import fixed
 from yellow_slope.demo.learners import TABLE
@@ -76,7 +77,7 @@ def test_by_keyboard_alone(blank: Hands) -> None:
 
 
 def test_by_carrying_variables(blank: Hands) -> None:
-    blank.window.session.edit("outcome", lambda s: edits.set_outcome(s, "control"))
+    blank.window.session.edit("outcome", lambda s: set_outcome(s, "control"))
     blank.settle()
     ladder = blank.window.blocks.ladder
     blank.carries("practice", QPoint(200, ladder.row_top(0) + 10))
@@ -95,7 +96,7 @@ def test_by_carrying_variables(blank: Hands) -> None:
 
 
 def test_dropping_beside_the_ladder_does_nothing(blank: Hands) -> None:
-    blank.window.session.edit("outcome", lambda s: edits.set_outcome(s, "control"))
+    blank.window.session.edit("outcome", lambda s: set_outcome(s, "control"))
     blank.carries("practice", QPoint(100, -60))
     assert model(blank) == []
 

@@ -11,7 +11,7 @@ from tests.support.windowdriver import Hands
 from yellow_slope.app.blocks.sheet import COMING, LEAVING
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.quickline import read_line
-from yellow_slope.core.study.study import FlagKind
+from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.demo.learners import TABLE
 
 

@@ -13,8 +13,9 @@ from tests.support.windowdriver import Hands
 from yellow_slope import cli
 from yellow_slope.app.blocks.groups import HEAD, ROW
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import set_blocks
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.models import set_by
 from yellow_slope.files.study.studyfile import packed, unpacked, write_study
 from yellow_slope.files.written.results import results_document
 from yellow_slope.report.document import build_report
@@ -77,7 +78,7 @@ def test_what_cannot_be_says_why(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+3")
     window.session.look(variable="practice")
-    window.session.edit("less", lambda s: edits.set_blocks(s, list(s.model.blocks[:1])))
+    window.session.edit("less", lambda s: set_blocks(s, list(s.model.blocks[:1])))
     demo_hands.press("Ctrl+B")
     assert "Choose a group variable" in window.session.message
     demo_hands.press("Ctrl+L")
@@ -114,10 +115,10 @@ def test_a_group_out_of_sight_is_scrolled_to(hands: Hands, tmp_path: Path) -> No
     (tmp_path / "t.csv").write_text(f"place,x,y\n{rows}")
     hands.types(str(tmp_path / "t.csv"))
     window = hands.window
-    window.session.edit("groups", lambda s: descriptions.set_kind(s, "place", Kind.GROUP))
+    window.session.edit("groups", lambda s: set_kind(s, "place", Kind.GROUP))
     hands.press("Ctrl+L")
     hands.types("y = x")
-    window.session.edit("by", lambda s: edits.set_by(s, "place"))
+    window.session.edit("by", lambda s: set_by(s, "place"))
     hands.settle()
     sheet = window.blocks.groups
     assert hands.focus() is sheet

@@ -16,8 +16,11 @@ from tests.support.worlds import blocks_of, noise_world, study_of, term
 from yellow_slope import looks
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import set_blocks, take_out
+from yellow_slope.core.study.edits.descriptions import describe
+from yellow_slope.core.study.edits.dismissals import dismiss
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, CENTERED
 
@@ -30,8 +33,8 @@ def opened(hands: Hands, study: Study) -> None:
 def many_groups(k: int, n: int = 1200) -> Study:
     rng = np.random.default_rng(3)
     world = {"g": rng.integers(0, k, n).astype(float), "x": rng.normal(size=n), "y": rng.normal(size=n)}
-    study = descriptions.set_kind(study_of(world, "y", "x"), "g", Kind.GROUP)
-    return edits.set_blocks(study, blocks_of("x, g; x*g"))
+    study = set_kind(study_of(world, "y", "x"), "g", Kind.GROUP)
+    return set_blocks(study, blocks_of("x, g; x*g"))
 
 
 def test_many_groups_in_a_product_never_stop_the_window(hands: Hands) -> None:
@@ -91,7 +94,7 @@ def test_names_of_a_file_are_plain_text(hands: Hands, tmp_path: Path) -> None:
     world = noise_world(120)
     study = study_of(world, "y", "x, w; x*w")
     for name, label in (("x", "<img src='nowhere.png'>price ($)"), ("w", "cost ($) & $\\frac{a$"), ("y", "<b>y</b>")):
-        study = descriptions.describe(study, name, label=label)
+        study = describe(study, name, label=label)
     opened(hands, study)
     for waypoint in ("Data", "Prepare", "Blocks", "Checks", "Probe", "Report"):
         hands.window.go(waypoint)
@@ -253,7 +256,7 @@ def test_a_move_that_moves_nothing_is_no_step(demo_hands: Hands) -> None:
     window = demo_hands.window
     study = window.session.study
     assert study is not None
-    demo_hands.window.session.edit("leave one", lambda s: edits.take_out(s, s.model.blocks[2].terms[1:]))
+    demo_hands.window.session.edit("leave one", lambda s: take_out(s, s.model.blocks[2].terms[1:]))
     demo_hands.settle()
     window.session.look(cell=Cell(2, term("practice*coaching")))
     window.blocks.focus_ladder()
@@ -302,7 +305,7 @@ def test_distributions_belong_to_their_table(hands: Hands) -> None:
 def test_flags_put_aside_are_listed_and_come_back(demo_hands: Hands) -> None:
     window = demo_hands.window
     (flag,) = window.session.view.flags  # type: ignore[union-attr]
-    window.session.edit("put aside", lambda s: edits.dismiss(s, flag.key, "few"))
+    window.session.edit("put aside", lambda s: dismiss(s, flag.key, "few"))
     demo_hands.settle()
     assert window.status.flags.text() == "no flags"
     assert window.status.aside.text().startswith("1 flag put aside")
@@ -319,8 +322,8 @@ def test_a_dismissal_leaves_with_its_term(demo_hands: Hands) -> None:
     opened(demo_hands, study)
     flag = next(f for f in demo_hands.window.session.view.flags if f.term == term("x*w"))  # type: ignore[union-attr]
     session = demo_hands.window.session
-    session.edit("aside", lambda s: edits.dismiss(s, flag.key, "meant so"))
-    session.edit("out", lambda s: edits.take_out(s, [term("x*w")]))
+    session.edit("aside", lambda s: dismiss(s, flag.key, "meant so"))
+    session.edit("out", lambda s: take_out(s, [term("x*w")]))
     assert session.study is not None
     assert session.study.dismissals == ()
 
@@ -371,7 +374,7 @@ def test_results_that_arrive_take_nothing_away_under_typing(demo_hands: Hands) -
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, "years of")
-    window.session.edit("treat practice", lambda s: edits.treat(s, ["practice"], AS_IS))
+    window.session.edit("treat practice", lambda s: treat(s, ["practice"], AS_IS))
     demo_hands.settle()
     assert window.focusWidget() is field
     demo_hands.types(" life")

@@ -20,9 +20,9 @@ from yellow_slope.app.prepare.strips import LINE, GroupStrip, Strip
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.coding import Adjacent, Dummy, Effect, LevelMeans, Planned, Question, Trends
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits import questions as asking
+from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.questions import questions_of
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import (
@@ -301,8 +301,8 @@ def test_forty_variables_stay_readable(hands: Hands) -> None:
     columns = [number_column(f"a long name of a column, number {k}", rng.normal(k, 1, 50)) for k in range(38)]
     columns.append(text_column("group", [("a", "b", "c")[i % 3] for i in range(50)]))
     study = new_study(Table(tuple(columns)))
-    study = edits.set_outcome(study, columns[0].name)
-    study = edits.set_blocks(study, [Block((Term((columns[1].name,)), Term(("group",))))])
+    study = set_outcome(study, columns[0].name)
+    study = set_blocks(study, [Block((Term((columns[1].name,)), Term(("group",))))])
     hands.window.session.open(study)
     hands.settle()
     hands.window.go("Prepare")
@@ -343,7 +343,7 @@ def test_level_means_take_the_constant_out_and_say_so(hands: Hands) -> None:
     study = new_study(
         Table((number_column("y", rng.normal(5, 1, 30)), text_column("g", [("a", "b", "c")[i % 3] for i in range(30)])))
     )
-    study = edits.set_blocks(edits.set_outcome(study, "y"), [Block((Term(("g",)),))])
+    study = set_blocks(set_outcome(study, "y"), [Block((Term(("g",)),))])
     hands.window.session.open(study)
     hands.settle()
     hands.window.session.look(variable="g")
@@ -366,12 +366,12 @@ def test_levels_are_put_on_sides_by_click_and_key(prepare: Hands) -> None:
     assert card.line.field.hasFocus()
     assert "asked by the program" in sheet.remark(0)
     prepare.clicks(sheet, sheet.head_rect(sheet.n_columns).center())
-    assert asking.questions_of(study_of(prepare), "coaching") == (Question(),)
+    assert questions_of(study_of(prepare), "coaching") == (Question(),)
     column = sheet.n_columns - 1
     assert sheet.place_of(column) == 0
     assert "no level stands on the + side and − side yet" in sheet.remark(column)
     prepare.clicks(sheet, sheet.cell(0, column).center() - QPoint(40, 0).toPointF())
-    assert asking.questions_of(study_of(prepare), "coaching") == (Question("", (), ("0",)),)
+    assert questions_of(study_of(prepare), "coaching") == (Question("", (), ("0",)),)
     # By key: down to the last level, and on the + side.
     sheet.setFocus()
     for _ in range(3):
@@ -380,7 +380,7 @@ def test_levels_are_put_on_sides_by_click_and_key(prepare: Hands) -> None:
     prepare.window.session.look(comparison=column)
     QTest.keyClick(sheet, Qt.Key.Key_Plus)
     prepare.settle()
-    assert asking.questions_of(study_of(prepare), "coaching") == (Question("", ("3",), ("0",)),)
+    assert questions_of(study_of(prepare), "coaching") == (Question("", ("3",), ("0",)),)
     assert sheet.card is not None
     assert sheet.card.basis.n_asked == 1
     assert sheet.title(0) == "one-to-one vs none"
@@ -396,7 +396,7 @@ def test_levels_are_put_on_sides_by_click_and_key(prepare: Hands) -> None:
     prepare.window.session.look(comparison=None)
     card.complete()
     prepare.settle()
-    assert len([q for q in asking.questions_of(study_of(prepare), "coaching") if not q.is_empty]) == 3
+    assert len([q for q in questions_of(study_of(prepare), "coaching") if not q.is_empty]) == 3
 
 
 def test_a_dependent_question_is_explained_and_taken_out_by_its_flag(prepare: Hands) -> None:
@@ -414,7 +414,7 @@ def test_a_dependent_question_is_explained_and_taken_out_by_its_flag(prepare: Ha
     prepare.window.navigation.show_flag(flag.key)
     prepare.settle()
     prepare.clicks(prepare.foot_button("Take it out"))
-    assert len(asking.questions_of(study_of(prepare), "coaching")) == 2
+    assert len(questions_of(study_of(prepare), "coaching")) == 2
 
 
 def test_a_mistyped_question_stays_in_its_line(prepare: Hands) -> None:
@@ -469,8 +469,8 @@ def test_many_levels_are_said_not_drawn(hands: Hands) -> None:
     rng = np.random.default_rng(4)
     groups = [f"level {i % 60:02}" for i in range(240)]
     study = new_study(Table((number_column("y", rng.normal(5, 1, 240)), text_column("g", groups))))
-    study = descriptions.set_kind(study, "g", Kind.GROUP)
-    study = edits.set_blocks(edits.set_outcome(study, "y"), [Block((Term(("g",)),))])
+    study = set_kind(study, "g", Kind.GROUP)
+    study = set_blocks(set_outcome(study, "y"), [Block((Term(("g",)),))])
     hands.window.session.open(study)
     hands.settle()
     hands.window.session.look(variable="g")

@@ -12,7 +12,8 @@ from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.view import View, view_of
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, take_out
+from yellow_slope.core.study.edits.models import rename_study, set_level
 from yellow_slope.core.study.study import Study
 
 
@@ -25,9 +26,9 @@ def session() -> StudySession:
 
 def test_undo_and_redo_walk_through_the_same_values(session: StudySession) -> None:
     first = session.study
-    session.edit("take out w", lambda s: edits.take_out(s, [term("w")]))
+    session.edit("take out w", lambda s: take_out(s, [term("w")]))
     second = session.study
-    session.edit("rename", lambda s: edits.rename(s, "other"))
+    session.edit("rename", lambda s: rename_study(s, "other"))
     assert session.undo_name == "rename"
     session.undo()
     assert session.study is second
@@ -39,13 +40,13 @@ def test_undo_and_redo_walk_through_the_same_values(session: StudySession) -> No
     assert session.study is not None
     assert session.study.name == "other"
     session.undo()
-    session.edit("again", lambda s: edits.rename(s, "third"))
+    session.edit("again", lambda s: rename_study(s, "third"))
     assert not session.redo_name
 
 
 def test_a_refused_edit_is_said_and_changes_nothing(session: StudySession) -> None:
     before = session.study
-    assert not session.edit("enter y", lambda s: edits.enter(s, [term("y")]))
+    assert not session.edit("enter y", lambda s: enter(s, [term("y")]))
     assert session.study is before
     assert "is the outcome" in session.message
     assert not session.undo_name
@@ -55,7 +56,7 @@ def test_an_older_evaluation_is_worthless() -> None:
     submitted: list[tuple[Study, int]] = []
     session = StudySession(lambda study, serial: submitted.append((study, serial)))
     session.open(study_of(noise_world(62), "y", "x"))
-    session.edit("enter w", lambda s: edits.enter(s, [term("w")], 0))
+    session.edit("enter w", lambda s: enter(s, [term("w")], 0))
     old, new = (view_of(study) for study, _ in submitted)
     assert isinstance(old, View)
     assert isinstance(new, View)
@@ -71,7 +72,7 @@ def test_evaluation_is_given_up_as_soon_as_it_is_worthless() -> None:
 
 def test_what_no_longer_exists_leaves_the_desk(session: StudySession) -> None:
     session.look(cell=Cell(1, term("x*w"), 2), open_step=1, beside=(term("x*w"),))
-    session.edit("take out", lambda s: edits.take_out(s, [term("x*w")]))
+    session.edit("take out", lambda s: take_out(s, [term("x*w")]))
     assert session.desk.cell is None
     assert session.desk.open_step is None
     assert session.desk.beside == ()
@@ -80,7 +81,7 @@ def test_what_no_longer_exists_leaves_the_desk(session: StudySession) -> None:
 def test_probing_is_done_once_per_result(session: StudySession) -> None:
     assert session.probed() is session.probed()
     first = session.probed()
-    session.edit("level", lambda s: edits.set_level(s, 0.9))
+    session.edit("level", lambda s: set_level(s, 0.9))
     assert session.probed() is not first
 
 
@@ -109,10 +110,10 @@ def test_the_worker_evaluates_the_newest_and_drops_the_rest(qtbot) -> None:  # t
     session = session_on(worker, slow)
     try:
         study = study_of(noise_world(64), "y", "x")
-        session.open(edits.rename(study, "first"))
+        session.open(rename_study(study, "first"))
         assert started.wait(5)
         for name in ("second", "third", "fourth"):
-            session.edit(name, lambda s, n=name: edits.rename(s, n))  # type: ignore[misc]
+            session.edit(name, lambda s, n=name: rename_study(s, n))  # type: ignore[misc]
         go.set()
         qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
         assert seen == ["first", "fourth"]
@@ -139,7 +140,7 @@ def test_a_mistake_in_the_program_is_said_and_costs_nothing(qtbot, caplog) -> No
         assert session.study is study
         assert "ZeroDivisionError" in caplog.text
         broken[0] = False
-        session.edit("try again", lambda s: edits.rename(s, "again"))
+        session.edit("try again", lambda s: rename_study(s, "again"))
         qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
     finally:
         worker.end()

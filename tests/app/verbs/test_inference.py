@@ -12,8 +12,8 @@ from tests.support.windowdriver import Hands
 from tests.support.worlds import term
 from yellow_slope.app.verbs.standarderrors import clustering
 from yellow_slope.app.widgets.bootstrapdialog import BootstrapDialog
-from yellow_slope.core.fit.fitted.evaluate import Fit
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Way
 
 
@@ -170,7 +170,7 @@ def test_the_dialog_takes_whole_numbers_only(demo_hands: Hands) -> None:
 
 def test_too_few_clusters_are_said(demo_hands: Hands) -> None:
     session = demo_hands.window.session
-    assert session.edit("x", lambda s: edits.set_errors(s, Bootstrap(Way.PERCENTILE, 1000, 3, "returner")))
+    assert session.edit("x", lambda s: set_errors(s, Bootstrap(Way.PERCENTILE, 1000, 3, "returner")))
     demo_hands.settle()
     fit = fit_of_window(demo_hands)
     assert np.all(np.isnan(fit.last.low) | np.isfinite(fit.last.low))

@@ -12,7 +12,8 @@ from tests.support.worlds import term
 from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.blocks.layout import HEAD
 from yellow_slope.app.widgets.figuretable import FigureTable
-from yellow_slope.core.words.names import model_name
+from yellow_slope.core.study.edits.samples import set_aside
+from yellow_slope.core.words.names.study import model_name
 from yellow_slope.looks import SIZES
 
 
@@ -203,8 +204,7 @@ def test_a_new_model_on_other_cases_is_not_compared(kept: Hands) -> None:
     assert study is not None
     practice = study.columns.numbers("practice")
     row = int(np.flatnonzero(np.isfinite(practice))[0])
-    from yellow_slope.core.study.edits import model as edits
 
-    assert window.session.edit("aside", lambda s: edits.set_aside(s, [row], "far out"))
+    assert window.session.edit("aside", lambda s: set_aside(s, [row], "far out"))
     kept.settle()
     assert "other cases" in window.blocks.strip.said.text()

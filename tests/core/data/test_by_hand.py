@@ -12,8 +12,11 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.asked.relations import Relation, relation
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import Flag, flags_of
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKind, Study
+from yellow_slope.core.study.edits.blocks import enter, set_blocks, take_out
+from yellow_slope.core.study.edits.dismissals import dismiss
+from yellow_slope.core.study.edits.entries import set_reference, treat
+from yellow_slope.core.study.flagkeys import FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, At, Mean, Treatment
 
 
@@ -161,7 +164,7 @@ def test_k_indicators_and_an_intercept_have_three_ways_out() -> None:
 
 
 def test_a_code_beside_its_own_indicators() -> None:
-    study = edits.set_blocks(study_of(world(), "y", "x"), study_of(world(), "y", "g; g1, g2, x").model.blocks)
+    study = set_blocks(study_of(world(), "y", "x"), study_of(world(), "y", "g; g1, g2, x").model.blocks)
     study = study_of(world(), "y", "g, x, g1, g2, g3")
     flag = next(f for f in flags_of(evaluate(study)) if f.key.kind is FlagKind.LEFT_OUT)
     assert "are indicators of g, which stands in the model as well" in flag.cost
@@ -219,7 +222,7 @@ def test_a_typed_mean_is_noticed(value: float, flagged: bool) -> None:
     x = np.linspace(1, 7, 40)
     x = x - x.mean() + 3.91742
     data = {"x": x, "y": np.sin(x) + x + np.cos(5 * x)}
-    study = edits.treat(study_of(data, "y", "x"), ["x"], Treatment(zero=At(value)))
+    study = treat(study_of(data, "y", "x"), ["x"], Treatment(zero=At(value)))
     found = [f for f in flags_of(evaluate(study)) if f.key.kind is FlagKind.ROUNDED_MEAN]
     assert bool(found) == flagged
     if found:
@@ -231,9 +234,9 @@ def test_a_typed_mean_is_noticed(value: float, flagged: bool) -> None:
 def test_a_whole_value_is_taken_for_a_rounded_mean_only_where_it_nearly_is() -> None:
     x = np.linspace(1, 7, 40) + 0.01
     data = {"x": x, "y": np.sin(x) + x + np.cos(5 * x)}
-    study = edits.treat(study_of(data, "y", "x"), ["x"], Treatment(zero=At(4.0)))
+    study = treat(study_of(data, "y", "x"), ["x"], Treatment(zero=At(4.0)))
     assert [f for f in flags_of(evaluate(study)) if f.key.kind is FlagKind.ROUNDED_MEAN]
-    assert not [f for f in flags_of(evaluate(edits.treat(study, ["x"], AS_IS))) if f.key.kind is FlagKind.ROUNDED_MEAN]
+    assert not [f for f in flags_of(evaluate(treat(study, ["x"], AS_IS))) if f.key.kind is FlagKind.ROUNDED_MEAN]
 
 
 def test_the_wrong_single_slope_stays_beside_the_right_test() -> None:
@@ -247,8 +250,8 @@ def test_the_wrong_single_slope_stays_beside_the_right_test() -> None:
     wrong, right = fit_of(study).last.coefficient(1), fit_of(after).last.joint[term("code")]
     assert f"b = {wrong.b:.2f}, t(87) = {wrong.t:.2f}".replace("-", "−") in stays.cost
     assert f"F(4, {right.df2}) = {right.f:.2f}" in stays.cost
-    assert not [f for f in flags_of(evaluate(edits.dismiss(after, stays.key, "seen"))) if f.key == stays.key]
-    assert edits.take_out(after, [term("code")]).pinned == ()
+    assert not [f for f in flags_of(evaluate(dismiss(after, stays.key, "seen"))) if f.key == stays.key]
+    assert take_out(after, [term("code")]).pinned == ()
     back = stays.remedies[0].edit(after)
     assert back.variable("code").kind is Kind.NUMBER
 
@@ -261,17 +264,17 @@ def test_relations_of_random_pairs(seed: int) -> None:
     rng = np.random.default_rng(seed)
     study = study_of(noise_world(seed, 70), "y", "x, w, g; x*w, x*g")
     first = fit_of(study)
-    dressed = edits.treat(study, ["x"], Treatment(zero=At(float(rng.normal(3, 2)))))
-    dressed = edits.set_reference(dressed, "g", ["low", "mid", "top"][int(rng.integers(3))])
-    dressed = edits.set_blocks(dressed, list(dressed.model.blocks)[::-1])
+    dressed = treat(study, ["x"], Treatment(zero=At(float(rng.normal(3, 2)))))
+    dressed = set_reference(dressed, "g", ["low", "mid", "top"][int(rng.integers(3))])
+    dressed = set_blocks(dressed, list(dressed.model.blocks)[::-1])
     assert relation(fit_of(dressed), first) is Relation.TWINS
-    more = edits.enter(dressed, [term("z")])
+    more = enter(dressed, [term("z")])
     assert relation(first, fit_of(more)) is Relation.INSIDE
     assert relation(fit_of(more), first) is Relation.AROUND
-    other = edits.enter(edits.take_out(more, [term("x*w")]), [term("d")])
+    other = enter(take_out(more, [term("x*w")]), [term("d")])
     assert relation(first, fit_of(other)) is Relation.NEITHER
-    part = edits.take_out(study, [term("w")])
-    moved = edits.treat(part, ["x"], CENTERED)
+    part = take_out(study, [term("w")])
+    moved = treat(part, ["x"], CENTERED)
     assert relation(fit_of(part), fit_of(moved)) is Relation.NEITHER, "without a part another zero is another fit"
 
 

@@ -19,7 +19,9 @@ from yellow_slope.core.data.scanner import Mistake, Scanner, Stop, typed_name
 from yellow_slope.core.data.table import DateColumn, NumberColumn, Stray, Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind, Level, Variable
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits.computed import derive, redefine, remove_derived
+from yellow_slope.core.study.edits.descriptions import change_variable, declare_missing, describe
+from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.study import Study, new_study
 
 NAN = float("nan")
@@ -53,7 +55,7 @@ def small() -> Study:
         "remark": Variable("remark", Kind.TEXT, "remark"),
     }  # fmt: skip
     for variable in changed.values():
-        study = descriptions.change_variable(study, variable)
+        study = change_variable(study, variable)
     return study
 
 
@@ -307,26 +309,26 @@ def test_units_and_limits_follow_the_sources() -> None:
 
 
 def test_a_computed_variable_is_changed_removed_and_grouped() -> None:
-    study = descriptions.derive(small(), "often", "1 if practice at least 5 else 0")
+    study = derive(small(), "often", "1 if practice at least 5 else 0")
     often = study.variable("often")
     assert (often.kind, [x.code for x in often.levels]) == (Kind.GROUP, ["0", "1"])
     assert study.columns.levels("often").tolist() == [0, 1, 1, -1, 0, 1]
-    study = descriptions.derive(study, "twice", "sleep * 2")
-    study = descriptions.derive(study, "more", "twice + 1 if often is 1 else twice")
+    study = derive(study, "twice", "sleep * 2")
+    study = derive(study, "more", "twice + 1 if often is 1 else twice")
     np.testing.assert_array_equal(study.columns.numbers("more"), [16, 13, NAN, NAN, 11, 19])
-    changed = descriptions.redefine(study, "twice", "sleep * 3")
+    changed = redefine(study, "twice", "sleep * 3")
     np.testing.assert_array_equal(changed.columns.numbers("more"), [24, 19, NAN, NAN, 16.5, 28])
-    assert descriptions.redefine(study, "twice", " sleep*2 ") is study
+    assert redefine(study, "twice", " sleep*2 ") is study
     with pytest.raises(StudyError, match="no variable “more”"):
-        descriptions.redefine(study, "twice", "more + 1")
+        redefine(study, "twice", "more + 1")
     with pytest.raises(StudyError, match="more rests on it"):
-        descriptions.remove_derived(study, "twice")
+        remove_derived(study, "twice")
     with pytest.raises(StudyError, match="column of the file"):
-        descriptions.remove_derived(study, "sleep")
-    gone = descriptions.remove_derived(descriptions.remove_derived(study, "more"), "twice")
+        remove_derived(study, "sleep")
+    gone = remove_derived(remove_derived(study, "more"), "twice")
     assert [x.name for x in gone.derived] == ["often"]
     with pytest.raises(StudyError, match="already"):
-        descriptions.derive(study, "Practice", "sleep")
+        derive(study, "Practice", "sleep")
 
 
 def test_a_name_is_typed_so_that_it_reads_back_as_itself() -> None:
@@ -338,7 +340,7 @@ def test_a_name_is_typed_so_that_it_reads_back_as_itself() -> None:
 
 def test_levels_that_are_gone_make_a_stored_line_tell_of_no_case() -> None:
     study = small()
-    study = descriptions.declare_missing(study, ["coaching"], "none")
+    study = declare_missing(study, ["coaching"], "none")
     scanner = Scanner("[coaching] is “none”", study.variables, stored=True)
     assert not c.holds(read_condition(scanner), study.columns).any()
 
@@ -365,7 +367,7 @@ def test_cases_are_sorted_with_gaps_last_and_ties_as_in_the_file() -> None:
     assert order("coaching") == [0, 2, 1, 5, 4, 3]
     assert order("remark") == [0, 3, 1, 4, 5, 2]
     assert order("day", True) == [5, 4, 3, 2, 1, 0]
-    more = descriptions.derive(study, "neg", "0 - practice")
+    more = derive(study, "neg", "0 - practice")
     assert sorted_rows(more.columns, more.table, "neg").tolist() == [2, 1, 5, 4, 0, 3]
 
 
@@ -390,26 +392,26 @@ def test_texts_labels_codes_numbers_and_strays_are_found() -> None:
 
 
 def test_an_edit_elsewhere_computes_nothing_anew_and_one_at_a_source_does() -> None:
-    study = descriptions.derive(descriptions.derive(small(), "twice", "practice * 2"), "more", "twice + sleep")
+    study = derive(derive(small(), "twice", "practice * 2"), "more", "twice + sleep")
     before = study.columns.numbers("more")
-    other = descriptions.describe(study, "site", label="place")
+    other = describe(study, "site", label="place")
     assert other.columns.numbers("more") is before
-    changed = descriptions.declare_missing(study, ["practice"], "5")
+    changed = declare_missing(study, ["practice"], "5")
     np.testing.assert_array_equal(changed.columns.numbers("twice"), [2, NAN, 15, NAN, 4, NAN])
     np.testing.assert_array_equal(np.isnan(changed.columns.numbers("more")), [False, True, True, True, False, True])
-    again = descriptions.redefine(study, "twice", "practice * 3")
+    again = redefine(study, "twice", "practice * 3")
     assert again.columns.numbers("more")[0] == 11
     assert study.columns.numbers("more")[0] == 10
 
 
 def test_the_column_says_whether_it_holds_numbers_not_its_kind() -> None:
     """A number that is left out can still be asked for; an identifier of texts cannot be compared by size."""
-    study = descriptions.set_kind(small(), "sleep", Kind.TEXT)
+    study = set_kind(small(), "sleep", Kind.TEXT)
     here = study.columns.is_numeric
     assert find_condition("sleep at least 7", study.variables, here) == c.AtLeast("sleep", 7.0)
-    doubled = descriptions.derive(study, "twice", "sleep * 2")
+    doubled = derive(study, "twice", "sleep * 2")
     assert doubled.columns.numbers("twice")[0] == 16
-    named = descriptions.change_variable(study, Variable("remark", Kind.IDENTIFIER, "remark"))
+    named = change_variable(study, Variable("remark", Kind.IDENTIFIER, "remark"))
     said = find_condition("remark at least 5", named.variables, here)
     assert isinstance(said, Mistake)
     assert "holds texts" in said.message

@@ -15,9 +15,12 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import dismissed_flags, flags_of
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKind, Study, new_study
+from yellow_slope.core.study.edits.blocks import enter, set_outcome, take_out
+from yellow_slope.core.study.edits.descriptions import give_value
+from yellow_slope.core.study.edits.dismissals import dismiss
+from yellow_slope.core.study.flagkeys import FlagKind
+from yellow_slope.core.study.study import Study, new_study
+from yellow_slope.core.study.terms import Term
 
 RNG = np.random.default_rng(12)
 ITEM = RNG.integers(1, 6, 200).astype(float)
@@ -60,7 +63,7 @@ def test_codes_for_missing_are_found_by_gap_and_roundness(values: np.ndarray, co
 
 def study_with(*columns: NumberColumn) -> Study:
     y = number_column("y", RNG.normal(size=200))
-    return edits.set_outcome(new_study(Table((*columns, y))), "y")
+    return set_outcome(new_study(Table((*columns, y))), "y")
 
 
 def test_the_flag_says_where_it_stands_and_one_click_declares_it() -> None:
@@ -76,7 +79,7 @@ def test_the_flag_says_where_it_stands_and_one_click_declares_it() -> None:
     assert after.variable("fear").missing == ("99",)
     assert int(np.isnan(after.columns.numbers("fear")).sum()) == 14
     assert flags_of(evaluate(after)) == ()
-    kept = edits.dismiss(study, flag.key, "a real value")
+    kept = dismiss(study, flag.key, "a real value")
     assert flags_of(evaluate(kept)) == ()
 
 
@@ -99,21 +102,21 @@ def test_stray_cells_are_flagged_settled_or_given_a_value() -> None:
     assert flag.key.kind is FlagKind.STRAY
     assert flag.title == "3 cells of x are no number"
     assert "“n/k” in rows 1, 3 and “7 or 8” in row 2" in flag.cost
-    given = descriptions.give_value(study, "x", "7 or 8", 7.5)
+    given = give_value(study, "x", "7 or 8", 7.5)
     assert given.columns.numbers("x")[:3].tolist() == pytest.approx([np.nan, 7.5, np.nan], nan_ok=True)
     assert [f.title for f in flags_of(evaluate(given))] == ["2 cells of x are no number"]
     settled = flag.remedies[0].edit(study)
     assert flags_of(evaluate(settled)) == ()
     assert np.isnan(settled.columns.numbers("x")[:3]).all()
-    assert descriptions.give_value(given, "x", "7 or 8", None).variable("x").given == ()
+    assert give_value(given, "x", "7 or 8", None).variable("x").given == ()
     with pytest.raises(StudyError, match="no stray cell “nowhere”"):
-        descriptions.give_value(study, "x", "nowhere", 1.0)
+        give_value(study, "x", "nowhere", 1.0)
 
 
 def test_a_given_value_counts_in_the_fit() -> None:
     column = replace(number_column("x", put(WORRY, np.nan, 1)), stray=(Stray(0, "many"),))
-    study = edits.enter(study_with(column), [edits.Term(("x",))])
-    before, after = evaluate(study), evaluate(descriptions.give_value(study, "x", "many", 6.0), evaluate(study))
+    study = enter(study_with(column), [Term(("x",))])
+    before, after = evaluate(study), evaluate(give_value(study, "x", "many", 6.0), evaluate(study))
     assert before.fit is not None
     assert after.fit is not None
     assert after.fit.cases.n == before.fit.cases.n + 1
@@ -128,7 +131,7 @@ def test_strays_beside_two_values_are_flagged_and_can_be_given_a_level() -> None
     (flag,) = flags_of(evaluate(study))
     assert flag.title == "2 cells of d are no number"
     assert study.columns.levels("d")[:3].tolist() == [-1, -1, 0]
-    given = descriptions.give_value(study, "d", "one", 1.0)
+    given = give_value(study, "d", "one", 1.0)
     assert given.columns.levels("d")[:3].tolist() == [-1, 1, 0]
 
 
@@ -148,9 +151,9 @@ def test_flags_of_one_sort_over_many_columns_are_one_flag_with_a_list() -> None:
     assert remedy.label == "Treat the 12 as groups"
     assert all(remedy.edit(study).variable(name).kind is Kind.GROUP for name in items)
     # what was put aside stays aside when another column comes or one goes, and is not asked again
-    aside = edits.dismiss(study, flag.key, "scales")
+    aside = dismiss(study, flag.key, "scales")
     assert [f for f in flags_of(evaluate(aside)) if f.key.kind is FlagKind.CODE] == []
-    fewer = edits.take_out(aside, [term("item3")])
+    fewer = take_out(aside, [term("item3")])
     assert [f for f in flags_of(evaluate(fewer)) if f.key.kind is FlagKind.CODE] == []
     assert [reason for _, reason in dismissed_flags(evaluate(fewer))] == ["scales"]
     more = study_of(
@@ -158,7 +161,7 @@ def test_flags_of_one_sort_over_many_columns_are_one_flag_with_a_list() -> None:
         "y",
         ", ".join([*items, "site"]),
     )
-    more = edits.dismiss(more, flag.key, "scales")
+    more = dismiss(more, flag.key, "scales")
     (left,) = [f for f in flags_of(evaluate(more)) if f.key.kind is FlagKind.CODE]
     assert left.key.about == ("site",)
     assert left.title == "Is site a quantity, or a code?"

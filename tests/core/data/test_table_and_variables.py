@@ -15,8 +15,8 @@ from yellow_slope.core.data.table import Column, Table, number_column, number_te
 from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_number, found_levels, shortened
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.cases import cases_of, has_value
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study, new_study
 
@@ -160,13 +160,13 @@ def test_all_steps_rest_on_the_same_cases() -> None:
     world["z"][:10] = np.nan
     study = study_of(world, "y", "x; z")
     assert cases_of(study, study.model).n == 70
-    assert cases_of(*with_model(edits.take_out(study, [study.model.blocks[1].terms[0]]))).n == 80
+    assert cases_of(*with_model(take_out(study, [study.model.blocks[1].terms[0]]))).n == 80
 
 
 def test_a_group_case_outside_its_levels_has_no_value() -> None:
     study = study_of(noise_world(83), "y", "g")
     variable = study.variable("g")
-    narrowed = descriptions.change_variable(study, replace(variable, levels=variable.levels[:2]))
+    narrowed = change_variable(study, replace(variable, levels=variable.levels[:2]))
     assert int(has_value(narrowed, narrowed.model, "g")[0].sum()) == 54
 
 

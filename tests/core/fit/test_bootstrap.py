@@ -12,14 +12,16 @@ import pytest
 from tests.support.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.asked.bygroup import by_group
-from yellow_slope.core.fit.fitted.evaluate import Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.fit.solve import resampling
 from yellow_slope.core.fit.solve.draws import spread_of
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.coding import LevelMeans
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import set_coding
+from yellow_slope.core.study.edits.models import set_by, set_constant, set_errors, set_level
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Way
 from yellow_slope.core.study.study import Study
@@ -33,7 +35,7 @@ def world(seed: int = 3, n: int = 60) -> dict[str, np.ndarray]:
 
 
 def drawn(errors: Bootstrap, blocks: str = "x, w; x*w", seed: int = 3, n: int = 60) -> tuple[Study, Fit]:
-    study = edits.set_errors(study_of(world(seed, n), "y", blocks), errors)
+    study = set_errors(study_of(world(seed, n), "y", blocks), errors)
     return study, fit_of(study)
 
 
@@ -71,8 +73,8 @@ def test_every_resample_is_its_own_least_squares() -> None:
 def test_the_unit_of_the_outcome_changes_nothing_but_itself(size: float) -> None:
     data = world()
     errors = Bootstrap(Way.BCA, 1000, seed=5)
-    own = fit_of(edits.set_errors(study_of(data, "y", "x, w; x*w"), errors))
-    other = fit_of(edits.set_errors(study_of({**data, "y": data["y"] * size}, "y", "x, w; x*w"), errors))
+    own = fit_of(set_errors(study_of(data, "y", "x, w; x*w"), errors))
+    other = fit_of(set_errors(study_of({**data, "y": data["y"] * size}, "y", "x, w; x*w"), errors))
     assert own.resampled is not None
     assert other.resampled is not None
     assert other.resampled.redrawn == own.resampled.redrawn
@@ -114,22 +116,22 @@ def test_clusters_are_drawn_whole() -> None:
         assert fit.resampled.fits.left_r2 is not None
         assert fit.resampled.fits.left_r2[1, unit] == pytest.approx(r2, rel=1e-10)
     # Tests of several coefficients are those of clustered errors.
-    clustered = fit_of(edits.set_errors(study_of(world(), "y", "x, w; x*w"), Cluster("id")))
+    clustered = fit_of(set_errors(study_of(world(), "y", "x, w; x*w"), Cluster("id")))
     assert fit.last.whole == clustered.last.whole
     assert fit.last.change.test == clustered.last.change.test
 
 
 def test_without_a_constant_and_with_level_means() -> None:
-    study = edits.set_constant(study_of(world(), "y", "g, x"), False)
-    study = edits.set_errors(edits.set_coding(study, "g", LevelMeans()), Bootstrap(Way.BCA, 1000, seed=2))
+    study = set_constant(study_of(world(), "y", "g, x"), False)
+    study = set_errors(set_coding(study, "g", LevelMeans()), Bootstrap(Way.BCA, 1000, seed=2))
     fit = fit_of(study)
     assert fit.resampled is not None
     for draw, chosen in enumerate(indices(2, 1000, 60)[:20]):
         b, r2 = least_squares(fit.x[chosen], fit.y[chosen])
         np.testing.assert_allclose(fit.resampled.steps[0].solutions[draw, 1:], b, rtol=1e-9, atol=1e-9)
         assert fit.resampled.fits.r2[0, draw] == pytest.approx(r2, rel=1e-9), "level means: about the mean"
-    about_zero = edits.set_constant(study_of(world(), "y", "x, w"), False)
-    other = fit_of(edits.set_errors(about_zero, Bootstrap(Way.BCA, 1000, seed=2)))
+    about_zero = set_constant(study_of(world(), "y", "x, w"), False)
+    other = fit_of(set_errors(about_zero, Bootstrap(Way.BCA, 1000, seed=2)))
     assert other.resampled is not None
     assert other.resampled.fits.left_r2 is not None
     chosen = indices(2, 1000, 60)[0]
@@ -236,7 +238,7 @@ def test_zero_beyond_all_draws_is_as_unlikely_as_draws_can_say(skew: float, away
 def test_a_group_of_one_is_drawn_again_and_counted() -> None:
     data = world(n=40)
     data["h"] = np.array(["rare", *(["a", "b"] * 20)])[:40]
-    study = edits.set_errors(study_of(data, "y", "x, h"), Bootstrap(Way.BCA, 1000, seed=1))
+    study = set_errors(study_of(data, "y", "x, h"), Bootstrap(Way.BCA, 1000, seed=1))
     fit = fit_of(study)
     assert fit.resampled is not None
     # Each resample lacks the one case with probability (1 - 1/40)^40 = .363.
@@ -249,7 +251,7 @@ def test_a_group_of_one_is_drawn_again_and_counted() -> None:
 def test_resamples_that_nearly_always_lose_a_column_are_given_up() -> None:
     data = world(n=24)
     data["h"] = np.array([f"l{i}" for i in range(10)] + ["z"] * 14)
-    fit = fit_of(edits.set_errors(study_of(data, "y", "x, h"), Bootstrap(draws=1000)))
+    fit = fit_of(set_errors(study_of(data, "y", "x, h"), Bootstrap(draws=1000)))
     assert fit.resampled is None
     assert fit.last.why(0) is Why.SINGULAR
     assert np.isnan(fit.last.low).all()
@@ -263,7 +265,7 @@ def test_the_same_seed_gives_the_same_and_another_another() -> None:
 
 
 def test_what_takes_long_can_wait_and_be_given_up() -> None:
-    study = edits.set_errors(study_of(world(n=5000), "y", "x, w; x*w"), Bootstrap(draws=20_000))
+    study = set_errors(study_of(world(n=5000), "y", "x, w; x*w"), Bootstrap(draws=20_000))
     waiting = evaluate(study, resampling=Resampling(quick_only=True))
     fit = waiting.fit
     assert fit is not None
@@ -286,13 +288,13 @@ def test_what_takes_long_can_wait_and_be_given_up() -> None:
         evaluate(study, waiting, Resampling(go_on=go_on))
     assert told[0] == 0.0
     assert sorted(told) == told
-    small = evaluate(edits.set_errors(study_of(world(), "y", "x"), Bootstrap()), resampling=Resampling(quick_only=True))
+    small = evaluate(set_errors(study_of(world(), "y", "x"), Bootstrap()), resampling=Resampling(quick_only=True))
     assert small.fit is not None
     assert not small.fit.is_waiting, "where nobody waits it is drawn at once"
 
 
 def test_a_waiting_fit_is_not_taken_over_when_it_can_be_drawn() -> None:
-    study = edits.set_errors(study_of(world(n=2000), "y", "x; w"), Bootstrap(draws=16_000))
+    study = set_errors(study_of(world(n=2000), "y", "x; w"), Bootstrap(draws=16_000))
     waiting = evaluate(study, resampling=Resampling(quick_only=True))
     assert waiting.fit is not None
     assert waiting.fit.is_waiting
@@ -303,7 +305,7 @@ def test_a_waiting_fit_is_not_taken_over_when_it_can_be_drawn() -> None:
 
 
 def test_beta_and_groups_are_resampled_too() -> None:
-    study = edits.set_by(edits.set_errors(study_of(world(n=90), "y", "x, w; x*w"), Bootstrap(draws=1000)), "g")
+    study = set_by(set_errors(study_of(world(n=90), "y", "x, w; x*w"), Bootstrap(draws=1000)), "g")
     fit = fit_of(study)
     assert fit.resampled is not None
     sd = float(np.std(fit.y, ddof=1))
@@ -317,7 +319,7 @@ def test_beta_and_groups_are_resampled_too() -> None:
         assert group.fit is not None
         assert group.fit.resampled is not None
         assert math.isfinite(group.fit.last.low[1])
-    classical = by_group(edits.set_errors(study, Classical()), replace(study.model, errors=Classical()), fit)
+    classical = by_group(set_errors(study, Classical()), replace(study.model, errors=Classical()), fit)
     assert found.test == classical.test
 
 
@@ -330,13 +332,13 @@ def test_beta_and_groups_are_resampled_too() -> None:
     ],
 )
 def test_bootstraps_that_cannot_be(errors: Bootstrap, level: float, said: str) -> None:
-    study = edits.set_level(study_of(world(), "y", "x"), level)
+    study = set_level(study_of(world(), "y", "x"), level)
     with pytest.raises(StudyError, match=said):
-        edits.set_errors(study, errors)
-    enough = edits.set_errors(study_of(world(), "y", "x"), Bootstrap(draws=1000))
+        set_errors(study, errors)
+    enough = set_errors(study_of(world(), "y", "x"), Bootstrap(draws=1000))
     with pytest.raises(StudyError, match="too few"):
-        edits.set_level(enough, 0.999)
+        set_level(enough, 0.999)
 
 
 def test_robust_errors_are_no_bootstrap() -> None:
-    assert fit_of(edits.set_errors(study_of(world(), "y", "x"), HC(3))).resampled is None
+    assert fit_of(set_errors(study_of(world(), "y", "x"), HC(3))).resampled is None

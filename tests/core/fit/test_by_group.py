@@ -17,16 +17,19 @@ from yellow_slope.core.fit.asked.bygroup import ByGroup, by_group
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.coding import Planned, Question
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import set_coding, treat
+from yellow_slope.core.study.edits.models import set_by, set_constant, set_errors
 from yellow_slope.core.study.edits.retabling import with_table
+from yellow_slope.core.study.edits.samples import set_rule
 from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.core.study.whole import tidied
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 
 
 def asked(study: Study, name: str = "g") -> ByGroup:
-    study = edits.set_by(study, name)
+    study = set_by(study, name)
     return by_group(study, study.model, fit_of(study))
 
 
@@ -45,7 +48,7 @@ def world() -> tuple[dict[str, np.ndarray], np.ndarray, np.ndarray, np.ndarray, 
 
 def test_each_group_by_itself_about_the_zero_of_all() -> None:
     made, x, w, y, g = world()
-    study = edits.treat(study_of(made, "y", "x, w; x*w"), ["x", "w"], CENTERED)
+    study = treat(study_of(made, "y", "x, w; x*w"), ["x", "w"], CENTERED)
     found = asked(study)
     xc, wc = x - x.mean(), w - w.mean()
     total = 0.0
@@ -82,7 +85,7 @@ def test_what_holds_the_group_stands_in_no_groups_model() -> None:
     assert found.dropped == (term("g"), term("x*g"))
     assert [t.variables for b in found.model.blocks for t in b.terms] == [("x",), ("w",)]
     # whatever the group is asked in the model, all its differences are tested here
-    few = edits.set_coding(
+    few = set_coding(
         study_of(made, "y", "x, g; x*g, w"), "g",
         Planned((Question("a or b", (sorted(set(made["g"]))[0],), (sorted(set(made["g"]))[1],)),)),
     )  # fmt: skip
@@ -113,7 +116,7 @@ def test_small_groups_and_gaps() -> None:
 def test_robust_errors_go_through_and_another_group_may_lack_a_level() -> None:
     made, x, _w, y, g = world()
     h = np.where(g == sorted(set(g))[0], "one", np.where(x > np.median(x), "one", "two"))
-    study = edits.set_errors(study_of({**made, "h": list(h)}, "y", "x, h"), HC(3))
+    study = set_errors(study_of({**made, "h": list(h)}, "y", "x, h"), HC(3))
     found = asked(study)
     first = found.groups[0]
     assert first.fit is not None
@@ -132,7 +135,7 @@ def test_a_group_needs_two_clusters_and_no_more() -> None:
     levels = sorted(set(g))
     clusters = {levels[0]: 1, levels[1]: 2}
     ids = [f"{v}{i % clusters.get(v, 3)}" for i, v in enumerate(g)]
-    found = asked(edits.set_errors(study_of({**made, "id": ids}, "y", "x"), Cluster("id")))
+    found = asked(set_errors(study_of({**made, "id": ids}, "y", "x"), Cluster("id")))
     assert [group.said for group in found.groups[:2]] == ["a single cluster", ""]
     two = found.groups[1].fit
     assert two is not None
@@ -142,7 +145,7 @@ def test_a_group_needs_two_clusters_and_no_more() -> None:
 
 def test_without_a_constant_the_levels_are_no_question() -> None:
     made, x, w, y, g = world()
-    study = edits.set_constant(study_of(made, "y", "x, w"), False)
+    study = set_constant(study_of(made, "y", "x, w"), False)
     found = asked(study)
     total = 0.0
     for group in found.groups:
@@ -161,7 +164,7 @@ def test_without_a_constant_the_levels_are_no_question() -> None:
 
 def test_in_words() -> None:
     made, *_ = world()
-    study = edits.set_by(edits.treat(study_of(made, "y", "x, g; w"), ["x"], CENTERED), "g")
+    study = set_by(treat(study_of(made, "y", "x, g; w"), ["x"], CENTERED), "g")
     fit = fit_of(study)
     read = GroupReader(study, fit, by_group(study, study.model, fit))
     assert read.headline().startswith("Taken together, the coefficients ")
@@ -179,21 +182,21 @@ def test_in_words() -> None:
 
 def test_a_group_that_is_none_any_longer_is_no_longer_asked_for() -> None:
     made, *_ = world()
-    study = edits.set_by(study_of({**made, "site": [float(i % 3 + 1) for i in range(len(made["y"]))]}, "y", "x"), "g")
+    study = set_by(study_of({**made, "site": [float(i % 3 + 1) for i in range(len(made["y"]))]}, "y", "x"), "g")
     with pytest.raises(StudyError, match="is no group"):
-        edits.set_by(study, "x")
-    assert edits.set_by(study, None).model.by is None
-    assert edits.set_by(study, "g") is study
+        set_by(study, "x")
+    assert set_by(study, None).model.by is None
+    assert set_by(study, "g") is study
     gone = replace(
         study,
         variables=tuple(replace(v, kind=study.variable("x").kind) if v.name == "g" else v for v in study.variables),
     )
-    assert edits.tidied(gone).model.by is None
+    assert tidied(gone).model.by is None
 
 
 def test_reading_again_without_the_group_says_that_its_models_are_gone() -> None:
     made, *_ = world()
-    study = edits.set_by(study_of(made, "y", "x"), "g")
+    study = set_by(study_of(made, "y", "x"), "g")
     kept = Table(tuple(c for c in study.table.columns if c.name != "g"))
     again, change = with_table(study, kept, Source())
     assert again.model.by is None
@@ -202,7 +205,7 @@ def test_reading_again_without_the_group_says_that_its_models_are_gone() -> None
 
 def test_a_sample_without_a_case_says_so() -> None:
     made, *_ = world()
-    study = edits.set_rule(study_of(made, "y", "x"), AtLeast("x", 1e9))
+    study = set_rule(study_of(made, "y", "x"), AtLeast("x", 1e9))
     assert evaluate(study).problem == "No case of the table is in the sample."
 
 

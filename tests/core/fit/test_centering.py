@@ -9,7 +9,7 @@ import pytest
 
 from tests.support.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.fit.asked.centering import centering_of, moved_rows
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, At, Given, Mean, OneSD, Treatment
 from yellow_slope.core.words.sentences.zeros import centering_rows, centering_sentence, mean_at_full, zero_sentence
 
@@ -22,11 +22,11 @@ from yellow_slope.core.words.sentences.zeros import centering_rows, centering_se
 def test_coefficients_at_another_zero_are_those_of_the_model_with_that_zero(
     treatment: Treatment, line: str, zero: float
 ) -> None:
-    study = edits.treat(study_of(noise_world(5), "y", line), ["x"], treatment)
+    study = treat(study_of(noise_world(5), "y", line), ["x"], treatment)
     fit = fit_of(study)
     basis = fit.design.number("x")
     rows = moved_rows(fit, "x", (zero - basis.center) / basis.scale)
-    moved = fit_of(edits.treat(study, ["x"], replace(treatment, zero=At(zero))))
+    moved = fit_of(treat(study, ["x"], replace(treatment, zero=At(zero))))
     assert -1 in rows
     for j in range(-1, len(fit.design.columns)):
         expected = moved.last.coefficient(j)
@@ -44,8 +44,8 @@ def test_what_centering_changes_and_leaves() -> None:
     study = study_of(world, "y", "x, w, g; x*w, x*g")
     found = centering_of(study, study.model, fit_of(study), "x")
     assert found is not None
-    raw = fit_of(edits.treat(study, ["x"], AS_IS))
-    centered = fit_of(edits.treat(study, ["x"], CENTERED))
+    raw = fit_of(treat(study, ["x"], AS_IS))
+    centered = fit_of(treat(study, ["x"], CENTERED))
     names = [".".join(c.term.variables) for c in raw.design.columns]
     assert [names[j] for j in found.products] == ["x.w", "x.g", "x.g"]
     assert [names[j] for j in found.moved] == ["w", "g", "g"]
@@ -94,7 +94,7 @@ def test_centering_any_subset_leaves_the_highest_products_test(seed: int) -> Non
     for _ in range(6):
         some = [n for n in "xwz" if rng.random() < 0.5]
         zeros = [Mean(), At(float(rng.normal(3, 2)))]
-        made = edits.treat(study, some, Treatment(zero=zeros[int(rng.integers(2))]))
+        made = treat(study, some, Treatment(zero=zeros[int(rng.integers(2))]))
         assert fit_of(made).last.t[-1] == pytest.approx(wanted, rel=1e-10)
 
 
@@ -102,7 +102,7 @@ def test_the_sentence_of_a_zero_names_what_is_asked_there() -> None:
     study = study_of(noise_world(2), "y", "x, w; x*w")
     fit = fit_of(study)
     said = zero_sentence(study, fit, "x", 4.0)
-    moved = fit_of(edits.treat(study, ["x"], Treatment(zero=At(4.0)))).last.coefficient(1)
+    moved = fit_of(treat(study, ["x"], Treatment(zero=At(4.0)))).last.coefficient(1)
     assert f"w {moved.b:.2f} ({moved.low:.2f} to {moved.high:.2f})".replace("-", "−") in said
     assert said.startswith("With zero at x 4.00")
     plain = study_of(noise_world(2), "y", "x, w")
@@ -110,7 +110,7 @@ def test_the_sentence_of_a_zero_names_what_is_asked_there() -> None:
 
 
 def test_a_centered_mean_is_said_to_be_zero_only_where_it_is() -> None:
-    study = edits.treat(study_of(noise_world(2), "y", "x"), ["x"], CENTERED)
+    study = treat(study_of(noise_world(2), "y", "x"), ["x"], CENTERED)
     fit = fit_of(study)
     basis = fit.design.number("x")
     assert mean_at_full(basis, float(fit.x[:, 0].mean())).startswith("0 ")

@@ -25,7 +25,8 @@ from yellow_slope.core.study.coding import (
     Trends,
     WeightedEffect,
 )
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import set_coding
+from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.study import Study
 
 Q = Fraction(1, 4)
@@ -83,7 +84,7 @@ CODINGS: tuple[Coding, ...] = (
 def made(seed: int, coding: Coding) -> tuple[Study, oracle.Exact, list[int]]:
     """y by a covariate, x, g and x × g; and the same cells with a mean and a slope for each level, exactly."""
     data = columns(seed)
-    study = edits.set_coding(study_of(data, "y", "c, x, g; x*g"), "g", coding)
+    study = set_coding(study_of(data, "y", "c, x, g; x*g"), "g", coding)
     rows = [
         [
             Fraction(int(c)),
@@ -140,8 +141,8 @@ def test_trends_are_orthogonal_polynomials(spacing: tuple[tuple[str, float], ...
 
 def test_level_means_without_a_constant() -> None:
     data = columns(3)
-    study = edits.set_constant(study_of(data, "y", "c, g; x*g"), False)
-    study = edits.set_coding(study, "g", LevelMeans())
+    study = set_constant(study_of(data, "y", "c, g; x*g"), False)
+    study = set_coding(study, "g", LevelMeans())
     _, exact, _ = made(3, Dummy("a"))
     step = fit_of(study).last
     assert np.isnan(step.b[0])
@@ -248,7 +249,7 @@ def test_trends_are_named_by_their_degree() -> None:
 )  # fmt: skip
 def test_coefficients_worked_out_by_hand(coding: Coding, wanted: list[float]) -> None:
     y = [9.0, 11, 19, 20, 21, 38, 39, 40, 41, 42]
-    study = edits.set_coding(study_of({"g": list("aabbbccccc"), "y": y}, "y", "g"), "g", coding)
+    study = set_coding(study_of({"g": list("aabbbccccc"), "y": y}, "y", "g"), "g", coding)
     assert list(fit_of(study).last.b[1:]) == pytest.approx(wanted, rel=1e-12)
 
 

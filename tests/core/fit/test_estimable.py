@@ -10,12 +10,14 @@ import pytest
 from tests.support import oracle
 from tests.support.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.fit.asked.diagnosis import diagnose
-from yellow_slope.core.fit.fitted.evaluate import Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.factor import factor
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import _real_roots
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import leave_out_first
+from yellow_slope.core.study.edits.entries import set_reference, treat
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Mean, Treatment
@@ -85,10 +87,10 @@ def test_the_same_whatever_is_left_out_or_compared_with(seed: int) -> None:
         pytest.skip("too few cases for the model")
     first = printed(study)
     assert first
-    others = [edits.leave_out_first(study, t) for t in study.model.terms]
+    others = [leave_out_first(study, t) for t in study.model.terms]
     for name in "gh":
         present = fit_of(study).design.group(name).levels
-        others += [edits.set_reference(study, name, code) for code in present[1:]]
+        others += [set_reference(study, name, code) for code in present[1:]]
     for other in others:
         found = printed(other)
         assert set(found) == set(first)
@@ -117,7 +119,7 @@ def test_estimable_is_what_the_rows_of_the_matrix_span(seed: int) -> None:
 def test_one_case_in_a_group_tells_of_no_slope() -> None:
     data = {"g": list("aaaabbbbc"), "x": [1, 2, 3, 4, 1, 2, 3, 4, 3], "y": [2, 3, 5, 4, 5, 5, 4, 3, 9]}
     for reference in "abc":
-        study = edits.set_reference(study_of(data, "y", "x, g; x*g"), "g", reference)
+        study = set_reference(study_of(data, "y", "x, g; x*g"), "g", reference)
         probed = probe_fit(study, fit_of(study), Probe("x", "g"))
         lone = probed.foci[0].effects[2]
         assert lone.why is Why.NOT_ESTIMABLE
@@ -129,7 +131,7 @@ def test_one_case_in_a_group_tells_of_no_slope() -> None:
 
 def test_an_empty_cell_has_no_mean_and_no_difference() -> None:
     cells = study_of({"s": list("mmmmff"), "t": list("xxzzxx"), "y": [1, 2, 5, 7, 4, 6]}, "y", "s, t; s*t")
-    study = edits.set_reference(edits.set_reference(cells, "s", "m"), "t", "x")
+    study = set_reference(set_reference(cells, "s", "m"), "t", "x")
     probed = probe_fit(study, fit_of(study), Probe("s", "t"))
     at_x, at_z = probed.foci[0].effects
     assert at_x.effect == pytest.approx(3.5)
@@ -173,7 +175,7 @@ def test_an_exact_sum_is_seen_wherever_the_mean_lies(far: float, decimals: int, 
     weights = dict(fit.left_out[0].on)
     assert sorted(weights) == list(range(parts))
     np.testing.assert_allclose(list(weights.values()), 1.0, atol=1e-4)
-    centered = edits.treat(raw, [f"v{i}" for i in range(parts)], Treatment(zero=Mean()))
+    centered = treat(raw, [f"v{i}" for i in range(parts)], Treatment(zero=Mean()))
     assert [out.column for out in fit_of(centered).left_out] == [parts], "centered columns carry their rounding along"
 
 
@@ -302,7 +304,7 @@ def test_a_sum_of_numbers_centered_within_groups_is_seen_far_from_zero() -> None
         "g": [("u", "v", "w")[i % 3] for i in range(90)],
         "y": rng.normal(size=90),
     }
-    study = edits.treat(study_of(world, "y", "a, b, total, g"), ["a", "b", "total"], Treatment(zero=WithinGroups("g")))
+    study = treat(study_of(world, "y", "a, b, total, g"), ["a", "b", "total"], Treatment(zero=WithinGroups("g")))
     assert [out.column for out in fit_of(study).left_out] == [2]
 
 

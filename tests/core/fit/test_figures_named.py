@@ -17,8 +17,12 @@ from yellow_slope.core.fit.asked.collinearity import conditions, generalized_vif
 from yellow_slope.core.fit.asked.diagnosis import diagnose, mahalanobis, press_r2
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.solve.tails import f_p, f_quantile, t_quantile
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, name_block, set_blocks, switch_block, take_out
+from yellow_slope.core.study.edits.descriptions import describe
+from yellow_slope.core.study.edits.entries import set_reference
+from yellow_slope.core.study.edits.models import keep_model, make_current, rename_study, set_constant, set_level
+from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.edits.samples import put_sample, set_aside, set_sample
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.study import Study
@@ -183,7 +187,7 @@ def test_mahalanobis_distance_of_the_raw_predictors() -> None:
 
 def test_without_a_constant_r2_is_about_zero() -> None:
     data = columns(1)
-    study = edits.set_constant(study_of(data, "y", "x; w"), False)
+    study = set_constant(study_of(data, "y", "x; w"), False)
     rows = [[Fraction(int(x)), Fraction(int(w))] for x, w in zip(data["x"], data["w"])]
     y = fractions(data["y"])
     exact = oracle.exact_fit(rows, y)
@@ -220,7 +224,7 @@ RULES: list[tuple[Rule, object]] = [
 @pytest.mark.parametrize(("rule", "by_hand"), RULES, ids=[type(r).__name__ + str(i) for i, (r, _) in enumerate(RULES)])
 def test_a_sample_rule_keeps_its_cases(rule: Rule, by_hand) -> None:  # type: ignore[no-untyped-def]
     data = columns(6, n=60)
-    study = edits.set_sample(edits.put_sample(study_of(data, "y", "x, w"), Sample("some", rule)), "some")
+    study = set_sample(put_sample(study_of(data, "y", "x, w"), Sample("some", rule)), "some")
     kept = by_hand({"g": np.array(data["g"]), "x": np.array(data["x"])})
     fit = fit_of(study)
     assert fit.cases.rows.tolist() == np.flatnonzero(kept).tolist()
@@ -239,7 +243,7 @@ def test_a_case_without_a_value_satisfies_neither_a_rule_nor_its_opposite() -> N
     study = study_of(world, "y", "x")
 
     def kept(rule: Rule) -> int:
-        return fit_of(edits.set_sample(edits.put_sample(study, Sample("s", rule)), "s")).cases.n
+        return fit_of(set_sample(put_sample(study, Sample("s", rule)), "s")).cases.n
 
     assert kept(AtLeast("z", 0.0)) + kept(Not(AtLeast("z", 0.0))) == 75
     assert kept(Not(Missing("z"))) == 75
@@ -249,24 +253,24 @@ def test_a_case_without_a_value_satisfies_neither_a_rule_nor_its_opposite() -> N
 
 def test_cases_set_aside_come_back() -> None:
     study = study_of(noise_world(61), "y", "x")
-    aside = edits.set_aside(study, [3, 7, 7], "a broken timer")
+    aside = set_aside(study, [3, 7, 7], "a broken timer")
     fit = fit_of(aside)
     assert (fit.cases.n, fit.cases.n_aside) == (78, 2)
     assert not {3, 7} & set(fit.cases.rows.tolist())
     (sample,) = aside.samples
     assert sample.aside == (SetAside((3, 7), "a broken timer"),)
-    assert fit_of(edits.set_sample(aside, None)).cases.n == 80
+    assert fit_of(set_sample(aside, None)).cases.n == 80
     with pytest.raises(StudyError, match="no row 100"):
-        edits.set_aside(study, [99], "x")
+        set_aside(study, [99], "x")
     with pytest.raises(StudyError, match="no sample named"):
-        edits.set_sample(study, "nobody")
+        set_sample(study, "nobody")
 
 
 def test_every_case_is_in_use_or_counted_once_among_the_others() -> None:
     world = noise_world(61)
     world["x"][:5] = np.nan
-    study = edits.put_sample(study_of(world, "y", "x, g"), Sample("some", Not(Is("g", "top"))))
-    study = edits.set_aside(edits.set_sample(study, "some"), [1, 2, 40], "a broken timer")
+    study = put_sample(study_of(world, "y", "x, g"), Sample("some", Not(Is("g", "top"))))
+    study = set_aside(set_sample(study, "some"), [1, 2, 40], "a broken timer")
     cases = fit_of(study).cases
     top = np.array(world["g"]) == "top"
     aside = np.isin(np.arange(80), [1, 2, 40]) & ~top
@@ -280,8 +284,8 @@ def test_a_group_absent_from_the_sample_yields_no_column_and_a_flag() -> None:
     from yellow_slope.core.flags import flags_of
 
     data = columns(7, n=60)
-    study = edits.set_reference(study_of(data, "y", "x, g"), "g", "a")
-    some = edits.set_sample(edits.put_sample(study, Sample("some", Not(Is("g", "a")))), "some")
+    study = set_reference(study_of(data, "y", "x, g"), "g", "a")
+    some = set_sample(put_sample(study, Sample("some", Not(Is("g", "a")))), "some")
     basis = fit_of(some).design.group("g")
     assert basis.levels == ("b", "c", "d")
     assert basis.reference == 0
@@ -298,34 +302,34 @@ def test_a_group_absent_from_the_sample_yields_no_column_and_a_flag() -> None:
 
 def test_several_models_stand_side_by_side_and_only_the_changed_one_is_fitted() -> None:
     study = study_of(noise_world(62), "y", "x, w; x*w")
-    two = edits.keep_model(study, "with the product")
-    two = edits.take_out(two, [term("x*w")])
+    two = keep_model(study, "with the product")
+    two = take_out(two, [term("x*w")])
     assert [m.name for m in two.models] == ["with the product", ""]
     first = evaluate(two)
     assert first.fits["m1"] is not first.fits["m2"]
     assert first.fit is first.fits["m2"]
-    again = evaluate(edits.enter(two, [term("z")]), first)
+    again = evaluate(enter(two, [term("z")]), first)
     assert again.fits["m1"] is first.fits["m1"]
     assert again.fits["m2"] is not first.fits["m2"]
     for quiet in (
-        edits.rename(two, "other"), edits.name_block(two, 0, "parts"), descriptions.describe(two, "x", label="practice", unit="hour"),
-        edits.put_probe(edits.make_current(two, "m1"), Probe("x", "w")),
+        rename_study(two, "other"), name_block(two, 0, "parts"), describe(two, "x", label="practice", unit="hour"),
+        put_probe(make_current(two, "m1"), Probe("x", "w")),
     ):  # fmt: skip
         same = evaluate(quiet, first)
         assert all(same.fits[key] is first.fits[key] for key in ("m1", "m2"))
-    assert evaluate(edits.set_level(two, 0.9), first).fits["m2"] is not first.fits["m2"]
+    assert evaluate(set_level(two, 0.9), first).fits["m2"] is not first.fits["m2"]
 
 
 def test_a_block_can_be_switched_off() -> None:
     study = study_of(noise_world(63), "y", "x; w; z")
-    off = edits.switch_block(study, 1, False)
+    off = switch_block(study, 1, False)
     assert [b.id for b in off.model.steps] == ["b1", "b3"]
     np.testing.assert_allclose(fit_of(off).last.b, fit_of(study_of(noise_world(63), "y", "x; z")).last.b)
     assert [s.block_id for s in fit_of(off).steps] == ["b1", "b3"]
-    every = edits.switch_block(edits.switch_block(off, 0, False), 2, False)
+    every = switch_block(switch_block(off, 0, False), 2, False)
     assert evaluate(every).problem == "Every block is switched off."
-    assert edits.switch_block(off, 1, False) is off
-    assert [b.terms for b in edits.set_blocks(off, blocks_of("x; w")).model.blocks] == [(term("x"),), (term("w"),)]
+    assert switch_block(off, 1, False) is off
+    assert [b.terms for b in set_blocks(off, blocks_of("x; w")).model.blocks] == [(term("x"),), (term("w"),)]
 
 
 def test_one_case_left_to_judge_by_is_enough_for_a_test() -> None:

@@ -13,7 +13,7 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.design.design import Along
 from yellow_slope.core.probe.curve import curve
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import set_reference, treat
 from yellow_slope.core.study.probe import PickPoints, Pointwise, Probe, Simultaneous
 from yellow_slope.core.study.treatment import CENTERED, READY, STANDARDIZED, Treatment
 
@@ -48,14 +48,14 @@ def test_slope_at_a_pick_point_is_the_coefficient_after_centering_there(seed: in
 def test_coding_leaves_fit_and_joint_tests(reference: str) -> None:
     study = study_of(noise_world(3), "y", "x, g; x*g")
     plain = fit_of(study).last
-    other = fit_of(edits.set_reference(study, "g", reference)).last
+    other = fit_of(set_reference(study, "g", reference)).last
     assert other.sse == pytest.approx(plain.sse, rel=1e-12)
     assert other.joint[term("x*g")].f == pytest.approx(plain.joint[term("x*g")].f, rel=1e-10)
 
 
 def test_each_dummy_coefficient_is_its_difference_of_means() -> None:
     world = noise_world(4)
-    study = edits.set_reference(study_of(world, "y", "g"), "g", "mid")
+    study = set_reference(study_of(world, "y", "g"), "g", "mid")
     step = fit_of(study).last
     means = {name: world["y"][world["g"] == name].mean() for name in ("low", "mid", "top")}
     assert step.b[0] == pytest.approx(means["mid"])
@@ -67,8 +67,8 @@ def test_each_dummy_coefficient_is_its_difference_of_means() -> None:
 def test_centered_columns_average_zero_and_standardized_have_sd_1() -> None:
     world = noise_world(5)
     world["x"] = world["x"] + 1e6
-    study = edits.treat(study_of(world, "y", "x, w"), ["x"], CENTERED)
-    study = edits.treat(study, ["w"], STANDARDIZED)
+    study = treat(study_of(world, "y", "x, w"), ["x"], CENTERED)
+    study = treat(study, ["w"], STANDARDIZED)
     x = fit_of(study).x
     assert abs(x[:, 0].mean()) < 1e-9
     assert x[:, 0].std(ddof=1) == pytest.approx(world["x"].std(ddof=1), rel=1e-12)
@@ -80,7 +80,7 @@ def test_centered_columns_average_zero_and_standardized_have_sd_1() -> None:
 def test_beta_is_the_coefficient_of_the_standardized_model(treatment: Treatment) -> None:
     """β of a product: everything standardized first, then multiplied, with the intercept kept."""
     world = noise_world(6)
-    study = edits.treat(study_of(world, "y", "x, w; x*w"), ["x", "w"], treatment)
+    study = treat(study_of(world, "y", "x, w; x*w"), ["x", "w"], treatment)
     z = {k: (world[k] - world[k].mean()) / world[k].std(ddof=1) for k in ("x", "w", "y")}
     rows = np.column_stack([np.ones(z["x"].size), z["x"], z["w"], z["x"] * z["w"]])
     expected = np.linalg.lstsq(rows, z["y"], rcond=None)[0]
@@ -110,7 +110,7 @@ def test_derivative_and_polynomial_agree_with_finite_differences() -> None:
     """Three-way, squared and coded products: one description, no special cases."""
     world = noise_world(8, 120)
     study = study_of(world, "y", "x, w, g, z; x*x, x*w, x*g, w*g; x*w*g, x*x*w")
-    fit = fit_of(edits.treat(study, ["x", "w"], CENTERED))
+    fit = fit_of(treat(study, ["x", "w"], CENTERED))
     design, b = fit.design, np.nan_to_num(fit.last.b)
     profile = design.typical().with_number("x", 6.1).with_number("w", 2.2)
     h = 1e-5

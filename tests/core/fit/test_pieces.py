@@ -14,17 +14,18 @@ from yellow_slope.core.data.table import Table, number_column
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.asked.describe import correlations
 from yellow_slope.core.fit.asked.diagnosis import diagnose, mahalanobis
-from yellow_slope.core.fit.fitted import evaluate as evaluating
+from yellow_slope.core.fit.fitted import fit as fitting
 from yellow_slope.core.fit.fitted import steps
-from yellow_slope.core.fit.fitted.evaluate import Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve import factor
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.models import set_constant, set_errors
 from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
 
 
 def in_pieces(study: Study, size: int, monkeypatch: pytest.MonkeyPatch) -> Fit:
-    for module in (factor, steps, evaluating):
+    for module in (factor, steps, fitting):
         monkeypatch.setattr(module, "PIECE", size)
     fit = evaluate(study).fit
     assert fit is not None
@@ -57,7 +58,7 @@ def same(one: Fit, other: Fit, tolerance: float) -> None:
 @pytest.mark.parametrize("constant", [True, False])
 def test_pieces_of_any_size(size: int, errors: Errors, constant: bool, monkeypatch: pytest.MonkeyPatch) -> None:
     study = study_of(noise_world(13), "y", "x, w, d; z, x*w; g")
-    study = edits.set_errors(edits.set_constant(study, constant), errors)
+    study = set_errors(set_constant(study, constant), errors)
     whole = evaluate(study).fit
     assert whole is not None
     same(in_pieces(study, size, monkeypatch), whole, 1e-8)

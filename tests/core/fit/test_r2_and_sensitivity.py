@@ -12,14 +12,14 @@ from tests.support.worlds import fit_of, study_of
 from yellow_slope.core.fit.asked.r2intervals import change_interval, r2_interval
 from yellow_slope.core.fit.asked.sensitivity import noncentrality_for, smallest_changes
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.models import set_constant, set_errors, set_level
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster
 
 
 @pytest.mark.parametrize("seed", range(3))
 @pytest.mark.parametrize("level", [0.90, 0.95])
 def test_bounds_are_noncentralities(seed: int, level: float) -> None:
-    study = edits.set_level(study_of(columns(seed), "y", "x, w; x*w, c; g"), level)
+    study = set_level(study_of(columns(seed), "y", "x, w; x*w, c; g"), level)
     fit = fit_of(study)
     n = fit.y.size
     for step in range(3):
@@ -49,12 +49,12 @@ def test_bounds_are_noncentralities(seed: int, level: float) -> None:
 def test_where_there_is_no_interval_the_reason_stands() -> None:
     plain = study_of(columns(0), "y", "x, w; x*w")
     for errors in (HC(3), Cluster("id")):
-        study = edits.set_errors(plain, errors)
+        study = set_errors(plain, errors)
         found = change_interval(fit_of(study), study.model, 1)
         assert math.isnan(found.low)
         assert found.why is Why.ROBUST
         assert all(x.why is Why.ROBUST and math.isnan(x.r2) for x in smallest_changes(fit_of(study), study.model, 1))
-    without = edits.set_constant(plain, False)
+    without = set_constant(plain, False)
     assert r2_interval(fit_of(without), without.model, 1).why is Why.ABOUT_ZERO
     data = columns(0)
     data["y"] = [2 * int(v) + 1 for v in data["x"]]
@@ -73,7 +73,7 @@ def test_the_known_noncentrality(df1: int, df2: int, power: float, wanted: float
 @pytest.mark.parametrize("errors", [None, Bootstrap(draws=1000)])
 def test_the_smallest_change_is_found_that_often(errors: Bootstrap | None) -> None:
     study = study_of(columns(2), "y", "x, w; x*w")
-    study = study if errors is None else edits.set_errors(study, errors)
+    study = study if errors is None else set_errors(study, errors)
     fit = fit_of(study)
     test, before = fit.last.change.test, fit.steps[0].r2
     found = smallest_changes(fit, study.model, 1)

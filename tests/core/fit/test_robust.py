@@ -15,7 +15,9 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import set_blocks
+from yellow_slope.core.study.edits.entries import set_reference
+from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.standarderrors import HC, Cluster, Errors
 from yellow_slope.core.study.study import Study
@@ -25,7 +27,7 @@ KINDS: list[tuple[str, Errors]] = [*((f"HC{k}", HC(k)) for k in range(5)), ("CR1
 
 def both(seed: int, kind: str, errors: Errors) -> tuple[Study, oracle.Exact, mpmath.matrix, int, Columns]:
     data = columns(seed, n=30)
-    study = edits.set_errors(study_of(data, "y", "c; x, w; x*w"), errors)
+    study = set_errors(study_of(data, "y", "c; x, w; x*w"), errors)
     rows = [
         [Fraction(1), Fraction(int(c)), Fraction(int(x)), Fraction(int(w)), Fraction(int(x) * int(w))]
         for c, x, w in zip(data["c"], data["x"], data["w"])
@@ -71,7 +73,7 @@ def test_coefficients_blocks_slopes_and_regions(seed: int, kind: str, errors: Er
     found = probed.foci[0].curve.boundaries()
     assert [float(v) for v in expected] == pytest.approx(list(found), rel=1e-8)
     # What never depends on the choice.
-    plain = fit_of(edits.set_errors(study, study_of(data, "y", "x").model.errors)).last
+    plain = fit_of(set_errors(study, study_of(data, "y", "x").model.errors)).last
     np.testing.assert_allclose(step.b, plain.b, rtol=1e-12)
     assert (step.r2, step.change.r2) == (plain.r2, plain.change.r2)
     np.testing.assert_allclose(step.sr2[1:], plain.sr2[1:], rtol=1e-12)
@@ -80,33 +82,33 @@ def test_coefficients_blocks_slopes_and_regions(seed: int, kind: str, errors: Er
 
 def test_beta_has_the_same_test_as_its_coefficient_where_zero_is_the_mean() -> None:
     study, *_ = both(1, "HC3", HC(3))
-    step = fit_of(edits.set_blocks(study, study.model.blocks[:2])).last
+    step = fit_of(set_blocks(study, study.model.blocks[:2])).last
     np.testing.assert_allclose(step.betas.p[1:], step.p[1:], rtol=1e-9)
 
 
 def test_a_case_with_leverage_1_leaves_no_hc2_to_hc4() -> None:
     data = {"g": list("aaaabbbbc"), "y": [2, 3, 5, 4, 5, 5, 4, 3, 9]}
-    study = edits.set_reference(study_of(data, "y", "g"), "g", "a")
+    study = set_reference(study_of(data, "y", "g"), "g", "a")
     for kind in (2, 3, 4):
-        step = fit_of(edits.set_errors(study, HC(kind))).last
+        step = fit_of(set_errors(study, HC(kind))).last
         assert step.inference.why is Why.LEVERAGE
         assert np.all(np.isnan(step.se))
         assert np.isnan(step.change.test.f)
-    assert np.all(np.isfinite(fit_of(edits.set_errors(study, HC(1))).last.se))
+    assert np.all(np.isfinite(fit_of(set_errors(study, HC(1))).last.se))
 
 
 def test_more_coefficients_than_clusters_are_not_tested() -> None:
     data = columns(4)
     data["id"] = [("one", "two", "three")[i % 3] for i in range(36)]
-    study = edits.set_errors(study_of(data, "y", "g, x"), Cluster("id"))
+    study = set_errors(study_of(data, "y", "g, x"), Cluster("id"))
     step = fit_of(study).last
     assert step.inference.df == 2
     assert step.joint[study.model.terms[0]].why is Why.CLUSTERS
     assert np.isfinite(step.p[4])
     data["id"] = ["all"] * 36
-    assert "two or more" in evaluate(edits.set_errors(study_of(data, "y", "g, x"), Cluster("id"))).problem
+    assert "two or more" in evaluate(set_errors(study_of(data, "y", "g, x"), Cluster("id"))).problem
     with pytest.raises(StudyError, match="numbered from 0 to 4"):
-        edits.set_errors(study, HC(5))
+        set_errors(study, HC(5))
 
 
 def test_a_case_without_an_id_does_not_count() -> None:
@@ -114,4 +116,4 @@ def test_a_case_without_an_id_does_not_count() -> None:
     data["id"] = ["", *[str(v) for v in data["id"][1:]]]
     study = study_of(data, "y", "x")
     assert fit_of(study).cases.n == 36
-    assert fit_of(edits.set_errors(study, Cluster("id"))).cases.n == 35
+    assert fit_of(set_errors(study, Cluster("id"))).cases.n == 35

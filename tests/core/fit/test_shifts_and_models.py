@@ -14,14 +14,18 @@ from tests.support.exactdesigns import columns, fractions
 from tests.support.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.asked.comparing import compare
+from yellow_slope.core.fit.asked.covariatetrials import covariate_trials
 from yellow_slope.core.fit.asked.matching import matched, matched_step
 from yellow_slope.core.fit.asked.relations import Relation
+from yellow_slope.core.fit.asked.reliability import product_reliability, reliability_of
 from yellow_slope.core.fit.asked.shifts import shift_of
-from yellow_slope.core.fit.asked.trust import covariate_trials, product_reliability, reliability_of
-from yellow_slope.core.fit.fitted.evaluate import Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.coding import Adjacent, Effect
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, switch_block
+from yellow_slope.core.study.edits.descriptions import set_reliability
+from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
+from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED, At, Treatment
@@ -43,7 +47,7 @@ from yellow_slope.files.study.studyfile import packed, unpacked
 @pytest.mark.parametrize("seed", range(6))
 @pytest.mark.parametrize("blocks", ["x, g; w; x*w, x*g", "x; z, w; d, x*d; x*w, w*d", "z; x, w; x*x"])
 def test_the_parts_of_a_change_are_those_of_the_left_out_columns(seed: int, blocks: str) -> None:
-    study = edits.treat(study_of(noise_world(seed), "y", blocks), ["w"], CENTERED)
+    study = treat(study_of(noise_world(seed), "y", blocks), ["w"], CENTERED)
     fit = fit_of(study)
     x = np.column_stack([np.ones(fit.y.size), fit.x])
     for step in range(1, len(fit.steps)):
@@ -111,14 +115,14 @@ def test_a_turn_alone_is_much() -> None:
 
 
 def dressed(study: Study) -> Study:
-    return edits.treat(edits.set_reference(study, "g", "top"), ["x"], Treatment(zero=At(2.0)))
+    return treat(set_reference(study, "g", "top"), ["x"], Treatment(zero=At(2.0)))
 
 
 @pytest.mark.parametrize("seed", range(3))
 def test_of_twins_some_tests_stay_and_others_change(seed: int) -> None:
-    study = edits.set_reference(study_of(noise_world(seed), "y", "x, w; x*w, g"), "g", "low")
+    study = set_reference(study_of(noise_world(seed), "y", "x, w; x*w, g"), "g", "low")
     first = fit_of(study)
-    moved = edits.treat(study, ["x"], STANDARDIZED)
+    moved = treat(study, ["x"], STANDARDIZED)
     found = compare(first, fit_of(moved))
     assert found.relation is Relation.TWINS
     names = [first.design.columns[j].term for j in found.stay]
@@ -135,7 +139,7 @@ def test_of_twins_some_tests_stay_and_others_change(seed: int) -> None:
 
 def test_other_comparisons_ask_something_else() -> None:
     study = study_of(noise_world(1), "y", "x, g; x*g")
-    other = edits.set_coding(study, "g", Effect())
+    other = set_coding(study, "g", Effect())
     found = compare(fit_of(study), fit_of(other))
     assert found.relation is Relation.TWINS
     assert len(found.alone) == 4
@@ -144,7 +148,7 @@ def test_other_comparisons_ask_something_else() -> None:
     )
     assert "The joint tests of g and x × g stay." in said
     assert found.sets_stay == (term("g"), term("x*g"))
-    moved = compare(fit_of(study), fit_of(edits.treat(study, ["x"], STANDARDIZED)))
+    moved = compare(fit_of(study), fit_of(treat(study, ["x"], STANDARDIZED)))
     assert moved.sets_stay == (term("x*g"),), "the set g alone is a test at another place of x"
     assert moved.sets_change == (term("g"),)
     assert "4 coefficients ask something else there" in said
@@ -181,8 +185,8 @@ def test_nested_models_are_tested_by_the_larger_ones_errors(errors: Errors) -> N
     data = noise_world(2)
     data["id"] = np.arange(len(data["y"])) // 4
     data["twice"] = 2 * data["x"]
-    large = edits.set_errors(study_of(data, "y", "x, w, twice; x*w, x*g"), errors)
-    small = edits.treat(edits.set_errors(study_of(data, "y", "w, x"), errors), ["x", "w"], STANDARDIZED)
+    large = set_errors(study_of(data, "y", "x, w, twice; x*w, x*g"), errors)
+    small = treat(set_errors(study_of(data, "y", "w, x"), errors), ["x", "w"], STANDARDIZED)
     whole = fit_of(large)
     found = compare(fit_of(small), whole)
     assert found.relation is Relation.INSIDE
@@ -216,15 +220,15 @@ def test_models_that_cannot_be_compared_say_why() -> None:
 
 def test_columns_are_matched_by_what_they_ask() -> None:
     one, other = study_of(noise_world(1), "y", "x, g; x*g"), study_of(noise_world(1), "y", "g; z, x; g*x; z*x")
-    a, b = fit_of(one), fit_of(edits.set_reference(other, "g", "low"))
+    a, b = fit_of(one), fit_of(set_reference(other, "g", "low"))
     pairs = matched(a, b)
     assert pairs[-1] == -1
     assert {a.design.columns[j].term for j in pairs if j >= 0} == {term("x"), term("g"), term("x*g")}
     for j, k in pairs.items():
         if j >= 0:
             assert a.design.columns[j].term == b.design.columns[k].term
-    assert matched(a, fit_of(edits.set_coding(other, "g", Adjacent())))[0] is not None
-    assert len(matched(a, fit_of(edits.set_reference(other, "g", "top")))) == 2, "the constant and x"
+    assert matched(a, fit_of(set_coding(other, "g", Adjacent())))[0] is not None
+    assert len(matched(a, fit_of(set_reference(other, "g", "top")))) == 2, "the constant and x"
     assert [matched_step(k, a, b) for k in range(2)] == [0, 3]
     assert [matched_step(k, b, a) for k in range(4)] == [0, None, None, 1]
 
@@ -242,7 +246,7 @@ def test_the_reliability_of_a_product() -> None:
     assert found is not None
     assert found.product is None
     assert found.attenuation is None
-    study = descriptions.set_reliability(descriptions.set_reliability(study, "x", 0.9), "w", 0.7)
+    study = set_reliability(set_reliability(study, "x", 0.9), "w", 0.7)
     found = reliability_of(study, fit_of(study), term("x*w"))
     assert found is not None
     r = float(np.corrcoef(study.columns.numbers("x"), study.columns.numbers("w"))[0, 1])
@@ -258,10 +262,10 @@ def test_reliabilities_are_between_0_and_1_and_are_kept() -> None:
     study = study_of(noise_world(2), "y", "x, w, g")
     for wrong in (0.0, 1.2, -0.3):
         with pytest.raises(StudyError, match="between 0 and 1"):
-            descriptions.set_reliability(study, "x", wrong)
+            set_reliability(study, "x", wrong)
     with pytest.raises(StudyError, match="only a scale"):
-        descriptions.set_reliability(study, "g", 0.8)
-    kept = descriptions.set_reliability(study, "x", 0.82)
+        set_reliability(study, "g", 0.8)
+    kept = set_reliability(study, "x", 0.82)
     assert unpacked(packed(kept), "again.yslope").variable("x").reliability == 0.82
     assert evaluate(kept, before := evaluate(study)).fit is before.fit, "what is known of a scale changes no fit"
 
@@ -275,7 +279,7 @@ def test_each_covariates_products_are_tried_in_turn() -> None:
     assert found.now.coefficient.t == pytest.approx(fit.last.t[own + 1], rel=1e-9)
     assert {row.covariate for row in found.rows} == {"z", "g"}
     for row in found.rows:
-        wide = fit_of(edits.enter(study, row.added))
+        wide = fit_of(enter(study, row.added))
         j = wide.design.columns_of(term("x*w"))[0]
         assert row.coefficient is not None
         assert row.coefficient.b == pytest.approx(wide.last.b[j + 1], rel=1e-8)
@@ -288,7 +292,7 @@ def test_each_covariates_products_are_tried_in_turn() -> None:
 def test_a_product_that_is_not_in_the_model_is_not_tried() -> None:
     data = noise_world(4)
     data["h"] = np.where(np.arange(len(data["y"])) < 3, np.nan, data["x"] ** 2)
-    study = edits.switch_block(study_of(data, "y", "x, w, z; x*h"), 1, False)
+    study = switch_block(study_of(data, "y", "x, w, z; x*h"), 1, False)
     found = covariate_trials(study, study.model, fit_of(study), term("x*h"))
     assert found.now.why == "the product is not in the last step"
     assert found.rows == ()
@@ -300,9 +304,9 @@ def test_a_set_is_tried_by_its_joint_test_and_what_is_there_is_not_added_twice()
     assert found.now.test is not None
     assert [row.covariate for row in found.rows] == ["d"], "the products with z stand in the model already"
     assert found.rows[0].test is not None
-    wide = fit_of(edits.enter(study, found.rows[0].added))
+    wide = fit_of(enter(study, found.rows[0].added))
     assert found.rows[0].test.f == pytest.approx(wide.last.joint[term("x*g")].f, rel=1e-8)
-    booted = edits.set_errors(study, Bootstrap(draws=1000))
+    booted = set_errors(study, Bootstrap(draws=1000))
     again = covariate_trials(booted, booted.model, fit_of(booted), term("x*g"))
     assert again.now.test == found.now.test, "by the errors that have a formula"
 
@@ -389,12 +393,12 @@ def test_pairs_of_models_of_any_dress() -> None:
     """Every pair of these is what its terms make it, whatever coding, centering and order."""
     base = study_of(noise_world(7), "y", "x, w, g; x*w, x*g")
     dresses = [
-        base, edits.treat(base, ["x", "w"], CENTERED), edits.set_coding(base, "g", Effect()),
-        edits.set_coding(edits.treat(base, ["x"], STANDARDIZED), "g", Adjacent()), dressed(base),
+        base, treat(base, ["x", "w"], CENTERED), set_coding(base, "g", Effect()),
+        set_coding(treat(base, ["x"], STANDARDIZED), "g", Adjacent()), dressed(base),
     ]  # fmt: skip
     for one, other in combinations(dresses, 2):
         assert compare(fit_of(one), fit_of(other)).relation is Relation.TWINS
-        more = edits.enter(other, [term("z")])
+        more = enter(other, [term("z")])
         assert compare(fit_of(one), fit_of(more)).relation is Relation.INSIDE
 
 

@@ -19,8 +19,11 @@ from yellow_slope.core.fit.design.cases import cases_of
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.coding import LevelMeans
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, take_out
+from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.edits.descriptions import change_variable
+from yellow_slope.core.study.edits.entries import set_coding, treat
+from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.treatment import (
     AS_IS,
@@ -60,7 +63,7 @@ def test_a_slope_is_that_at_its_partners_zero(
 ) -> None:
     data = columns(seed)
     scaled = Treatment(zero=treatment.zero, scale=Given(float(scale)))
-    study = edits.treat(study_of(data, "y", "x, w; x*w"), ["w"], scaled)
+    study = treat(study_of(data, "y", "x, w; x*w"), ["w"], scaled)
     x, w, y = (fractions(data[name]) for name in "xwy")
     exact = oracle.exact_fit([[Fraction(1), a, b, a * b] for a, b in zip(x, w)], y)
     at = zero(w)
@@ -78,14 +81,14 @@ def test_a_slope_is_that_at_its_partners_zero(
 def test_centered_within_groups_and_over_all_cases() -> None:
     world = noise_world(7)
     world["w"][:6] = np.nan
-    study = edits.treat(study_of(world, "y", "x, w, g"), ["x"], Treatment(zero=WithinGroups("g")))
+    study = treat(study_of(world, "y", "x, w, g"), ["x"], Treatment(zero=WithinGroups("g")))
     fit = fit_of(study)
     x, g, here = world["x"], world["g"], ~np.isnan(world["w"])
     own = {name: x[here & (g == name)].mean() for name in ("low", "mid", "top")}
     np.testing.assert_allclose(fit.x[:, 0], (x - np.array([own[name] for name in g]))[here], atol=1e-12)
-    over_all = edits.treat(study, ["x"], Treatment(zero=Mean(), scale=OneSD(), base=Base.ALL))
+    over_all = treat(study, ["x"], Treatment(zero=Mean(), scale=OneSD(), base=Base.ALL))
     np.testing.assert_allclose(fit_of(over_all).x[:, 0], ((x - x.mean()) / x.std(ddof=1))[here], atol=1e-12)
-    assert fit_of(edits.treat(study, ["x"], STANDARDIZED)).design.number("x").center == pytest.approx(x[here].mean())
+    assert fit_of(treat(study, ["x"], STANDARDIZED)).design.number("x").center == pytest.approx(x[here].mean())
 
 
 TRANSFORMS: list[tuple[tuple[Transform, ...], Callable[[np.ndarray], np.ndarray]]] = [
@@ -110,14 +113,14 @@ def test_transformations_in_order(
     world["x"] = np.abs(world["x"]) + 0.5
     study = study_of(world, "y", "x, w; x*w")
     variable = study.variable("x")
-    study = descriptions.change_variable(
+    study = change_variable(
         study, variable.__class__(**{**{f: getattr(variable, f) for f in variable.__slots__}, "limits": (1.0, 11.0)})
     )
-    study = edits.treat(study, ["x"], Treatment(transforms, Mean()))
+    study = treat(study, ["x"], Treatment(transforms, Mean()))
     if transforms[-1] is Transform.LOG and len(transforms) > 1:
         world["x"] = np.minimum(world["x"], 11.5)
-        study = edits.treat(
-            descriptions.change_variable(study_of(world, "y", "x, w; x*w"), study.variable("x")),
+        study = treat(
+            change_variable(study_of(world, "y", "x, w; x*w"), study.variable("x")),
             ["x"],
             Treatment(transforms, Mean()),
         )
@@ -148,7 +151,7 @@ def test_the_means_within_groups_are_of_the_cases_that_are_asked_for(base: Base)
     world = noise_world(23)
     world["x"] = world["x"] * 3 + 40
     world["y"][:30] = np.nan
-    study = edits.treat(study_of(world, "y", "x, w"), ["x"], Treatment(zero=WithinGroups("g"), base=base))
+    study = treat(study_of(world, "y", "x, w"), ["x"], Treatment(zero=WithinGroups("g"), base=base))
     fit = fit_of(study)
     groups, x, used = np.array(world["g"]), world["x"], ~np.isnan(world["y"])
     own = np.ones(80, dtype=bool) if base is Base.ALL else used
@@ -159,7 +162,7 @@ def test_the_means_within_groups_are_of_the_cases_that_are_asked_for(base: Base)
 def test_undefined_values_become_missing_and_are_counted() -> None:
     world = noise_world(9)
     world["x"][:4] = -1.0
-    study = edits.treat(study_of(world, "y", "x, w"), ["x"], Treatment((Transform.LOG,)))
+    study = treat(study_of(world, "y", "x, w"), ["x"], Treatment((Transform.LOG,)))
     cases = cases_of(study, study.model)
     assert cases.n == 76
     assert [(lost.variable, lost.any, lost.undefined) for lost in cases.lost] == [("x", 4, 4)]
@@ -169,20 +172,20 @@ def test_undefined_values_become_missing_and_are_counted() -> None:
 def test_treatments_that_cannot_be() -> None:
     study = study_of(noise_world(10), "y", "x, g")
     with pytest.raises(StudyError, match="no declared limits"):
-        edits.treat(study, ["x"], Treatment((Transform.REVERSE,)))
+        treat(study, ["x"], Treatment((Transform.REVERSE,)))
     with pytest.raises(StudyError, match="larger than 0"):
-        edits.treat(study, ["x"], Treatment(scale=Given(0.0)))
+        treat(study, ["x"], Treatment(scale=Given(0.0)))
     with pytest.raises(StudyError, match="within the levels of a group"):
-        edits.treat(study, ["x"], Treatment(zero=WithinGroups("w")))
+        treat(study, ["x"], Treatment(zero=WithinGroups("w")))
 
 
 def test_a_derived_variable_follows_its_sources() -> None:
     world = noise_world(11)
     study = study_of(world, "y", "x")
-    study = descriptions.derive(study, "total", "(x + 2 * w) / 4 - 1")
-    study = descriptions.derive(study, "average", "mean of x, w, z with 2")
-    study = descriptions.derive(study, "own", "group mean of x by g")
-    study = edits.enter(study, [term("total"), term("average")])
+    study = derive(study, "total", "(x + 2 * w) / 4 - 1")
+    study = derive(study, "average", "mean of x, w, z with 2")
+    study = derive(study, "own", "group mean of x by g")
+    study = enter(study, [term("total"), term("average")])
     fit = fit_of(study)
     np.testing.assert_allclose(fit.values["total"], (world["x"] + 2 * world["w"]) / 4 - 1, rtol=1e-12)
     np.testing.assert_allclose(fit.values["average"], (world["x"] + world["w"] + world["z"]) / 3, rtol=1e-12)
@@ -195,8 +198,8 @@ def test_a_derived_variable_follows_its_sources() -> None:
         ("x $ w", "not understood"),
     ):
         with pytest.raises(StudyError, match=said):
-            descriptions.derive(study, "new", text)
-    assert evaluate(edits.take_out(study, study.model.terms)).fit is None
+            derive(study, "new", text)
+    assert evaluate(take_out(study, study.model.terms)).fit is None
 
 
 @pytest.mark.parametrize("transform", list(Transform))
@@ -219,7 +222,7 @@ def test_every_transformation_leads_back_to_where_it_came_from(transform: Transf
 
 def test_level_means_are_compared_with_the_first() -> None:
     study = study_of({"g": list("aabbcc"), "y": [1.0, 2, 4, 5, 8, 9.5]}, "y", "g")
-    study = edits.set_coding(edits.set_constant(study, False), "g", LevelMeans())
+    study = set_coding(set_constant(study, False), "g", LevelMeans())
     basis = fit_of(study).design.bases["g"]
     assert isinstance(basis, GroupBasis)
     assert [list(c.weights) for c in basis.contrasts] == [[-1, 1, 0], [-1, 0, 1]]
@@ -235,7 +238,7 @@ def test_how_far_a_treated_number_reaches(treatment: Treatment) -> None:
     """What rank and magnitude are judged by: the largest entry of the column as it enters."""
     world = noise_world(12)
     world["x"] = 30.0 + 9.0 * world["x"]
-    study = edits.treat(study_of(world, "y", "x, w"), ["x"], treatment)
+    study = treat(study_of(world, "y", "x, w"), ["x"], treatment)
     fit = fit_of(study)
     basis = fit.design.number("x")
     assert basis.reach == pytest.approx(np.abs(fit.design.column(fit.values, 0)).max(), rel=1e-12)

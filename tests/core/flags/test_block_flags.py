@@ -11,9 +11,13 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.asked.diagnosis import press_r2
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import Flag, flags_of
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study, new_study
+from yellow_slope.core.study.edits.blocks import enter, set_outcome, take_out
+from yellow_slope.core.study.edits.dismissals import dismiss
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.samples import new_sample, set_rule
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
 
@@ -37,7 +41,7 @@ def test_what_centering_would_remove_is_told_from_what_stays() -> None:
     assert flag.term == term("x*w")
     assert fixed(worst, 1) in flag.cost
     assert "3 columns have a VIF of 10 or more" in flag.cost
-    centered = edits.treat(study, ["x", "w"], CENTERED)
+    centered = treat(study, ["x", "w"], CENTERED)
     assert fixed(float(fit_of(centered).last.vif[3]), 1) in flag.cost
     assert flag.cost.endswith("Nothing of it stays then.")
     assert flag.remedies[0].label == "Center x and w"
@@ -135,10 +139,8 @@ def test_cells_of_few_cases() -> None:
 
 def test_a_group_that_is_the_same_for_all() -> None:
     study = study_of({**noise_world(3)}, "y", "x, d; x*d")
-    alone = descriptions.set_kind(edits.set_rule(study, None), "d", Kind.GROUP)
-    rule = edits.new_sample(
-        alone, "only no", __import__("yellow_slope.core.data.conditions", fromlist=["Is"]).Is("d", "no")
-    )
+    alone = set_kind(set_rule(study, None), "d", Kind.GROUP)
+    rule = new_sample(alone, "only no", __import__("yellow_slope.core.data.conditions", fromlist=["Is"]).Is("d", "no"))
     (flag,) = raised(rule, FlagKind.CONSTANT)
     n = fit_of(rule).y.size
     assert f"All {n} cases of the model are in “no”" in flag.cost
@@ -161,7 +163,7 @@ def test_many_products_are_many_tests() -> None:
     below = sum(p < 0.05 for p in ps)
     assert f"Here {below} " in flag.cost
     assert "v0 × v1" in flag.cost
-    fewer = edits.take_out(study, [term("v3*v4")])
+    fewer = take_out(study, [term("v3*v4")])
     assert raised(fewer, FlagKind.MANY) == []
 
 
@@ -172,8 +174,8 @@ def test_what_counts_the_rows_is_no_predictor() -> None:
         number_column("x", RNG.normal(size=n)),
         number_column("y", RNG.normal(size=n)),
     )
-    study = descriptions.set_kind(new_study(Table(columns)), "row", Kind.NUMBER)
-    study = edits.enter(edits.set_outcome(study, "y"), [term("row"), term("x")])
+    study = set_kind(new_study(Table(columns)), "row", Kind.NUMBER)
+    study = enter(set_outcome(study, "y"), [term("row"), term("x")])
     (flag,) = raised(study, FlagKind.IDENTIFIER)
     assert "it counts the rows from 1 to 80" in flag.cost
     for remedy in flag.remedies:
@@ -186,8 +188,8 @@ def test_a_date_is_no_predictor() -> None:
     n = 60
     days = DateColumn("start", np.arange(18000.0, 18000 + 3 * n, 3), "dates")
     study = new_study(Table((days, number_column("y", RNG.normal(size=n)))))
-    study = descriptions.set_kind(study, "start", Kind.NUMBER)
-    study = edits.enter(edits.set_outcome(study, "y"), [term("start")])
+    study = set_kind(study, "start", Kind.NUMBER)
+    study = enter(set_outcome(study, "y"), [term("start")])
     (flag,) = raised(study, FlagKind.IDENTIFIER)
     assert flag.title == "start is no predictor: it is a date"
     assert flag.remedies[1].edit(study).variable("start").kind is Kind.DATE
@@ -197,8 +199,8 @@ def test_groups_of_hardly_more_than_one_case_tell_cases_apart() -> None:
     n = 30
     names = [f"p{i // 2 if i < 20 else i}" for i in range(n)]
     study = new_study(Table((text_column("who", names), number_column("y", RNG.normal(size=n)))))
-    study = descriptions.set_kind(edits.set_outcome(study, "y"), "who", Kind.GROUP)
-    study = edits.enter(study, [term("who")])
+    study = set_kind(set_outcome(study, "y"), "who", Kind.GROUP)
+    study = enter(study, [term("who")])
     (flag,) = raised(study, FlagKind.IDENTIFIER)
     assert "20 groups for 30 cases" in flag.cost
 
@@ -221,8 +223,8 @@ def test_a_set_without_a_block_of_its_own_where_the_two_disagree() -> None:
 def test_flags_of_the_waypoint_are_put_aside_and_kept() -> None:
     study = study_of(far_world(), "y", "x, w; x*w")
     (flag,) = raised(study, FlagKind.COLLINEAR)
-    aside = edits.dismiss(study, flag.key, "known")
+    aside = dismiss(study, flag.key, "known")
     assert raised(aside, FlagKind.COLLINEAR) == []
     assert aside.dismissals[0].flag == FlagKey(FlagKind.COLLINEAR, ("w", "x"))
-    assert edits.treat(aside, ["x"], CENTERED).dismissals, "it stays as long as the product does"
-    assert not edits.take_out(aside, [term("x*w")]).dismissals
+    assert treat(aside, ["x"], CENTERED).dismissals, "it stays as long as the product does"
+    assert not take_out(aside, [term("x*w")]).dismissals

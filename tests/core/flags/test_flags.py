@@ -9,8 +9,11 @@ from tests.support.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import Flag, flags_of
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.dismissals import dismiss
+from yellow_slope.core.study.edits.entries import set_reference
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.core.words.spelling.numerals import bounded
 
@@ -81,7 +84,7 @@ def test_another_column_can_be_left_out_instead() -> None:
     assert fit.last.sse == pytest.approx(plain.last.sse, rel=1e-12), "the same fit in the last step"
     assert fit.steps[0].rank == 2, "the first step has lost its column"
     np.testing.assert_allclose(fit.steps[0].b[[0, 2]], fit_of(study_of(world, "y", "z")).last.b, rtol=1e-10)
-    assert edits.take_out(other, [term("x")]).model.leave_out_first == ()
+    assert take_out(other, [term("x")]).model.leave_out_first == ()
 
 
 def test_a_zero_outside_the_range() -> None:
@@ -91,7 +94,7 @@ def test_a_zero_outside_the_range() -> None:
     mended = flag.remedies[0].edit(study)
     assert mended.model.treatment("x") == CENTERED
     assert "zero of x" not in raised(mended)
-    assert "zero of x" not in raised(edits.take_out(study, [term("x*w")])), "no product, no flag"
+    assert "zero of x" not in raised(take_out(study, [term("x*w")])), "no product, no flag"
 
 
 def test_a_reference_that_nobody_chose() -> None:
@@ -117,7 +120,7 @@ def test_lost_cases_and_what_doing_without_a_variable_brings_back() -> None:
 
 def test_a_flag_put_aside_stays_away_with_its_reason() -> None:
     study = study_of(noise_world(29), "y", "g")
-    aside = edits.dismiss(study, FlagKey(FlagKind.REFERENCE, ("g",)), "the hall that opened first")
+    aside = dismiss(study, FlagKey(FlagKind.REFERENCE, ("g",)), "the hall that opened first")
     assert "reference of g" not in raised(aside)
     assert aside.dismissals[0].reason == "the hall that opened first"
 
@@ -144,5 +147,5 @@ def test_a_reference_nobody_chose_is_flagged_of_two_levels_too() -> None:
     )
     kinds = [f.key.text for f in flags_of(evaluate(study))]
     assert "reference of g" in kinds
-    chosen = edits.set_reference(study, "g", "b")
+    chosen = set_reference(study, "g", "b")
     assert "reference of g" not in [f.key.text for f in flags_of(evaluate(chosen))]

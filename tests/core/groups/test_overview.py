@@ -28,7 +28,9 @@ from yellow_slope.core.study.coding import (
     Trends,
     WeightedEffect,
 )
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import set_outcome
+from yellow_slope.core.study.edits.entries import set_coding
+from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 
@@ -125,7 +127,7 @@ def test_the_interval_of_a_large_eta_is_bounded_below() -> None:
 @pytest.mark.parametrize("coding", CODINGS, ids=lambda c: type(c).__name__ + str(getattr(c, "later", "")))
 @pytest.mark.parametrize("line", ["g", "c, x, g; x*g", "x, g; x*g; x*x"])
 def test_the_card_shows_the_coefficients_of_the_model(coding: Coding, line: str) -> None:
-    study = edits.set_coding(study_of(columns(1), "y", line), "g", coding)
+    study = set_coding(study_of(columns(1), "y", line), "g", coding)
     fit = fit_of(study)
     card = code_card(study, study.model, "g", fit)
     assert not card.is_alone
@@ -149,7 +151,7 @@ def test_questions_alone_go_together_as_their_sizes_have_it() -> None:
     questions = Planned(
         (Question("", ("a",), ("b",)), Question("", ("a", "b"), ("c", "d")), Question("", ("c",), ("d",)))
     )
-    study = edits.set_coding(study_of(data, "y", "g"), "g", questions)
+    study = set_coding(study_of(data, "y", "g"), "g", questions)
     card = code_card(study, study.model, "g", fit_of(study))
     n = np.array([list(data["g"]).count(level) for level in "abcd"])
     for i in range(3):
@@ -171,7 +173,7 @@ def test_a_group_that_is_not_in_the_model_is_looked_at_alone() -> None:
     with pytest.raises(StudyError, match="no group"):
         overview_alone(study, study.model, "x")
     with pytest.raises(StudyError, match="Choose an outcome"):
-        code_card(edits.set_outcome(study, None), edits.set_outcome(study, None).model, "g", None)
+        code_card(set_outcome(study, None), set_outcome(study, None).model, "g", None)
 
 
 def adjusted_by_hand(study: Study, data: dict[str, list[object]], level: str) -> float:
@@ -210,8 +212,8 @@ def test_what_cannot_be_compared_has_no_number() -> None:
     found = overview_alone(single, single.model, "g", fit_of(single))
     assert found.means[2].effect == 3.0
     assert found.means[2].se == pytest.approx(found.spread)
-    means = edits.set_constant(single, False)
-    means = edits.set_coding(means, "g", LevelMeans())
+    means = set_constant(single, False)
+    means = set_coding(means, "g", LevelMeans())
     card = code_card(means, means.model, "g", fit_of(means))
     assert [e.effect for e in card.effects] == pytest.approx([2.0, 3.5, 3.0])
 

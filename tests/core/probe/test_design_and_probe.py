@@ -13,7 +13,9 @@ from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.design import Along
 from yellow_slope.core.probe.probing import along_of, default_probe, first_step, pick_points, probe_fit, probeable
 from yellow_slope.core.study.coding import Effect
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, take_out
+from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
+from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import PickPoints, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
@@ -21,7 +23,7 @@ from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 
 def rich(seed: int = 91) -> Study:
     study = study_of(noise_world(seed, 96), "y", "x, w, g, d; x*w, x*g, g*d; x*g*d")
-    return edits.treat(study, ["x"], CENTERED)
+    return treat(study, ["x"], CENTERED)
 
 
 def test_a_term_has_one_column_for_each_combination_of_comparisons() -> None:
@@ -60,7 +62,7 @@ def test_shares_are_the_mean_of_the_indicators() -> None:
 
 
 def test_a_polynomial_along_a_number_passes_through_every_value() -> None:
-    fit = fit_of(edits.enter(rich(), [term("x*x")]))
+    fit = fit_of(enter(rich(), [term("x*x")]))
     along = Along("x", 5.0, 3.0)
     rows = fit.design.rows(fit.design.typical(), along)
     assert rows.shape[1] == 3
@@ -82,7 +84,7 @@ def test_a_level_absent_among_the_cases_yields_no_column() -> None:
 def test_a_reference_that_is_absent_gives_way_to_the_first_level_present() -> None:
     world = noise_world(93)
     world["x"][world["g"] == "low"] = np.nan
-    study = edits.set_reference(study_of(world, "y", "x, g"), "g", "low")
+    study = set_reference(study_of(world, "y", "x, g"), "g", "low")
     basis = fit_of(study).design.group("g")
     assert basis.levels[basis.reference or 0] == "mid"
 
@@ -189,15 +191,15 @@ def test_what_can_be_probed_and_what_is_probed_first() -> None:
     study = study_of(noise_world(103), "y", "x, w, d; x*w; w*d*x")
     assert probeable(study) == (("x", "w"), ("w", "d"), ("d", "x"))
     assert default_probe(study) == Probe("d", "x")
-    chosen = edits.put_probe(study, Probe("w", "x"))
+    chosen = put_probe(study, Probe("w", "x"))
     assert default_probe(chosen) == Probe("w", "x")
-    assert default_probe(edits.take_out(chosen, study.model.terms)) is None
+    assert default_probe(take_out(chosen, study.model.terms)) is None
 
 
 def test_a_slope_of_a_standardized_predictor_is_per_sd() -> None:
     study = study_of(noise_world(104), "y", "x, w; x*w")
     plain = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].effects[0]
-    other = edits.treat(study, ["x"], STANDARDIZED)
+    other = treat(study, ["x"], STANDARDIZED)
     scaled = probe_fit(other, fit_of(other), Probe("x", "w")).foci[0].effects[0]
     sd = noise_world(104)["x"].std(ddof=1)
     assert scaled.effect == pytest.approx(plain.effect * sd)
@@ -207,7 +209,7 @@ def test_a_slope_of_a_standardized_predictor_is_per_sd() -> None:
 def test_places_stay_in_raw_units_whatever_the_treatment_of_the_moderator() -> None:
     study = study_of(noise_world(105), "y", "x, w; x*w")
     curve = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].curve
-    other = edits.treat(study, ["w"], STANDARDIZED)
+    other = treat(study, ["w"], STANDARDIZED)
     same = probe_fit(other, fit_of(other), Probe("x", "w")).foci[0].curve
     assert curve is not None
     assert same is not None
@@ -216,7 +218,7 @@ def test_places_stay_in_raw_units_whatever_the_treatment_of_the_moderator() -> N
 
 @pytest.mark.parametrize("derive", [None, "x"])
 def test_rows_at_all_levels_are_the_rows_at_each(derive: str | None) -> None:
-    study = edits.set_coding(study_of(noise_world(3), "y", "x, w, g; x*g, w*g, x*w; x*x*g, x*w*g"), "g", Effect())
+    study = set_coding(study_of(noise_world(3), "y", "x, w, g; x*g, w*g, x*w; x*x*g, x*w*g"), "g", Effect())
     design = fit_of(study).design
     profile = design.typical()
     for along in (None, along_of(design.number("w"))):

@@ -18,7 +18,8 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect, conditiona
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import FiellerKind
 from yellow_slope.core.probe.probing import checked_step, default_probe, probe_fit
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import set_reference
+from yellow_slope.core.study.edits.probes import put_probe, turn_probe
 from yellow_slope.core.study.probe import FalseDiscovery, PickPoints, Probe, Second, Simultaneous
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
@@ -41,7 +42,7 @@ def three_way(seed: int) -> tuple[Study, oracle.Exact]:
     """x, w, c with all products, and g (four groups, dummy with a) times x."""
     data = columns(seed, n=44)
     study = study_of(data, "y", "x, w, c, g; x*w, x*c, w*c, x*g; x*w*c")
-    study = edits.set_reference(study, "g", "a")
+    study = set_reference(study, "g", "a")
     rows = []
     for x, w, c, g in zip(*(data[name] for name in ("x", "w", "c", "g"))):
         a, b, d = Fraction(int(x)), Fraction(int(w)), Fraction(int(c))
@@ -232,11 +233,11 @@ def test_any_predictor_can_be_probed() -> None:
 
 def test_probes_of_either_side_are_two_questions() -> None:
     study = study_of(noise_world(51), "y", "x, w; x*w")
-    study = edits.put_probe(edits.put_probe(study, Probe("w", "x")), Probe("x", "w"))
+    study = put_probe(put_probe(study, Probe("w", "x")), Probe("x", "w"))
     assert study.probes == (Probe("x", "w"), Probe("w", "x"))
-    turned = edits.turn_probe(study, study.probes[0], Probe("x", "w", pick=PickPoints("quartiles")))
+    turned = turn_probe(study, study.probes[0], Probe("x", "w", pick=PickPoints("quartiles")))
     assert turned.probes == (Probe("x", "w", pick=PickPoints("quartiles")), Probe("w", "x"))
-    assert edits.turn_probe(turned, turned.probes[0], turned.probes[0]) is turned
+    assert turn_probe(turned, turned.probes[0], turned.probes[0]) is turned
     assert default_probe(study) == Probe("x", "w")
 
 

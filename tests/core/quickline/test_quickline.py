@@ -23,8 +23,11 @@ from yellow_slope.core.study.coding import (
     Trends,
     WeightedEffect,
 )
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
+from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
+from yellow_slope.core.study.edits.levels import name_levels
+from yellow_slope.core.study.edits.models import set_constant, set_errors, set_level
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
@@ -308,7 +311,7 @@ def test_a_model_written_as_a_line_reads_back_as_the_same_model(demo: Study) -> 
     assert study.model.blocks == demo.model.blocks
     assert study.model.entries == demo.model.entries
     assert unsaid(demo) == []
-    robust = edits.set_level(edits.set_errors(demo, HC(3)), 0.9)
+    robust = set_level(set_errors(demo, HC(3)), 0.9)
     assert unsaid(robust) == ["the kind of standard errors", "the confidence level"]
 
 
@@ -330,8 +333,8 @@ def test_a_portable_line_means_the_same_beside_a_bare_table(demo: Study) -> None
 
 
 def test_what_a_line_cannot_carry_is_said(demo: Study) -> None:
-    study = descriptions.derive(demo, "twice", "2 * practice")
-    study = descriptions.name_levels(study, "site", ["one", "one", "other"])
+    study = derive(demo, "twice", "2 * practice")
+    study = name_levels(study, "site", ["one", "one", "other"])
     made = read_line(study, "control = twice, site").apply(study)
     assert unsaid(made) == ["how computed variables come about", "merged levels"]
 
@@ -353,7 +356,7 @@ CODINGS = st.sampled_from(
 @given(data=st.data())
 def test_any_model_written_as_a_line_reads_back_as_itself(demo: Study, data: st.DataObject) -> None:
     study = Study(demo.table, demo.variables)
-    study = edits.set_outcome(study, "control")
+    study = set_outcome(study, "control")
     pool = [*NUMBERS, *GROUPS]
     drawn = data.draw(
         st.lists(
@@ -368,15 +371,15 @@ def test_any_model_written_as_a_line_reads_back_as_itself(demo: Study, data: st.
         if terms:
             name = data.draw(st.sampled_from(["", "what they bring", "a “quoted” one, with; marks"]))
             blocks.append(Block(tuple(terms), name, data.draw(st.booleans())))
-    study = edits.set_constant(edits.set_blocks(study, blocks), data.draw(st.booleans()))
+    study = set_constant(set_blocks(study, blocks), data.draw(st.booleans()))
     for name in NUMBERS:
         if data.draw(st.booleans()):
-            study = edits.treat(study, [name], data.draw(TREATMENTS))
+            study = treat(study, [name], data.draw(TREATMENTS))
     for name in GROUPS:
         coding = data.draw(CODINGS)
-        study = edits.set_coding(study, name, coding)
+        study = set_coding(study, name, coding)
         if isinstance(coding, Dummy) and data.draw(st.booleans()):
-            study = edits.set_reference(study, name, data.draw(st.sampled_from(study.variable(name).levels)).code)
+            study = set_reference(study, name, data.draw(st.sampled_from(study.variable(name).levels)).code)
     line = write_line(study)
     bare = Study(demo.table, demo.variables)
     reading = read_line(bare, line)

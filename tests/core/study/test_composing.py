@@ -13,8 +13,17 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
 from yellow_slope.core.quickline import read_line, write_line
-from yellow_slope.core.study.edits import composing
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import name_block, set_blocks, switch_block
+from yellow_slope.core.study.edits.composing import (
+    each_with_each,
+    enter_with_parts,
+    merge_blocks,
+    move_block,
+    powered,
+    split_block,
+    up_to_order,
+)
+from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.coefficients import Reader
@@ -31,16 +40,16 @@ def shown(now: Study) -> list[list[str]]:
 
 def test_each_with_each_makes_every_product_once() -> None:
     one, other = [term("x"), term("w")], [term("w"), term("g")]
-    assert composing.each_with_each(one, other) == (term("x*w"), term("x*g"), term("w*w"), term("w*g"))
-    assert composing.each_with_each([term("x")], [term("w*z")]) == (term("x*w*z"),)
+    assert each_with_each(one, other) == (term("x*w"), term("x*g"), term("w*w"), term("w*g"))
+    assert each_with_each([term("x")], [term("w*z")]) == (term("x*w*z"),)
     with pytest.raises(StudyError, match="4,000,000 products"):
-        composing.each_with_each([term(f"a{i}") for i in range(2000)], [term(f"b{i}") for i in range(2000)])
+        each_with_each([term(f"a{i}") for i in range(2000)], [term(f"b{i}") for i in range(2000)])
 
 
 @pytest.mark.parametrize(("n", "order"), [(3, 3), (5, 2), (4, 9), (2, 1)])
 def test_everything_up_to_an_order(n: int, order: int) -> None:
     names = [f"v{i}" for i in range(n)]
-    found = composing.up_to_order(names, order)
+    found = up_to_order(names, order)
     wanted = {frozenset(some) for size in range(1, min(order, n) + 1) for some in combinations(names, size)}
     assert {frozenset(t.variables) for t in found} == wanted
     assert len(found) == len(wanted)
@@ -51,50 +60,50 @@ def test_everything_up_to_an_order(n: int, order: int) -> None:
 def test_too_many_products_are_refused_before_they_are_made() -> None:
     begin = time.perf_counter()
     with pytest.raises(StudyError, match="1,073,741,823 terms"):
-        composing.up_to_order([f"v{i}" for i in range(30)], 30)
+        up_to_order([f"v{i}" for i in range(30)], 30)
     assert time.perf_counter() - begin < 0.1
 
 
 def test_a_product_enters_with_what_it_is_made_of() -> None:
-    now = composing.enter_with_parts(study("x; z"), term("x*w*z"))
+    now = enter_with_parts(study("x; z"), term("x*w*z"))
     assert shown(now) == [["x"], ["z", "w", "x*w", "x*z", "w*z"], ["x*w*z"]]
-    assert composing.enter_with_parts(now, term("x*w")) is now, "everything is there already"
-    fresh = composing.enter_with_parts(edits.set_blocks(study(), []), term("x*w"))
+    assert enter_with_parts(now, term("x*w")) is now, "everything is there already"
+    fresh = enter_with_parts(set_blocks(study(), []), term("x*w"))
     assert shown(fresh) == [["x", "w"], ["x*w"]]
 
 
 def test_blocks_are_ordered_split_and_merged() -> None:
     start = study()
-    moved = composing.move_block(start, 2, -1)
+    moved = move_block(start, 2, -1)
     assert shown(moved) == [["x", "w"], ["x*w", "g"], ["z"]]
     assert [b.id for b in moved.model.blocks] == ["b1", "b3", "b2"], "a block keeps its id"
-    assert composing.move_block(start, 0, -1) is start
-    assert composing.move_block(start, 2, 1) is start
-    split = composing.split_block(start, 0, [term("w")])
+    assert move_block(start, 0, -1) is start
+    assert move_block(start, 2, 1) is start
+    split = split_block(start, 0, [term("w")])
     assert shown(split) == [["x"], ["w"], ["z"], ["x*w", "g"]]
     assert len({b.id for b in split.model.blocks}) == 4
-    assert shown(composing.merge_blocks(split, 1)) == shown(start)
+    assert shown(merge_blocks(split, 1)) == shown(start)
     for wrong in ([], [term("x"), term("w")], [term("z")]):
         with pytest.raises(StudyError, match="some of its terms"):
-            composing.split_block(start, 0, wrong)
+            split_block(start, 0, wrong)
     with pytest.raises(StudyError, match="first block"):
-        composing.merge_blocks(start, 0)
-    named = edits.name_block(start, 1, "the rest")
-    assert composing.merge_blocks(named, 1).model.blocks[0].name == "the rest"
-    off = edits.switch_block(start, 0, False)
-    assert composing.merge_blocks(off, 1).model.blocks[0].on, "one of the two is on: nothing of it is lost"
+        merge_blocks(start, 0)
+    named = name_block(start, 1, "the rest")
+    assert merge_blocks(named, 1).model.blocks[0].name == "the rest"
+    off = switch_block(start, 0, False)
+    assert merge_blocks(off, 1).model.blocks[0].on, "one of the two is on: nothing of it is lost"
 
 
 def test_the_reported_step_goes_with_its_block() -> None:
-    start = edits.set_reported(study(), "b2")
-    assert composing.move_block(start, 1, -1).model.reported_step == 0
-    assert composing.merge_blocks(start, 1).model.reported is None
+    start = set_reported(study(), "b2")
+    assert move_block(start, 1, -1).model.reported_step == 0
+    assert merge_blocks(start, 1).model.reported is None
 
 
 def test_powers_are_of_numbers() -> None:
-    assert composing.powered(study(), "x", 3).key == ("x", "x", "x")
+    assert powered(study(), "x", 3).key == ("x", "x", "x")
     with pytest.raises(StudyError, match="only numbers have powers"):
-        composing.powered(study(), "g", 2)
+        powered(study(), "g", 2)
 
 
 def test_a_product_of_thirty_factors_makes_no_more_work_than_its_columns() -> None:
@@ -115,5 +124,5 @@ def test_a_product_of_thirty_factors_makes_no_more_work_than_its_columns() -> No
     reading = read_line(now, line)
     assert reading.mistake is None
     with pytest.raises(StudyError, match="too many parts"):
-        composing.enter_with_parts(now, Term(tuple(names)))
+        enter_with_parts(now, Term(tuple(names)))
     assert time.perf_counter() - begin < 3

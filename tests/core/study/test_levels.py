@@ -9,8 +9,17 @@ from tests.support.worlds import fit_of, study_of
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.coding import Dummy, Effect, Trends
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import set_coding, set_reference
+from yellow_slope.core.study.edits.levels import (
+    move_level,
+    name_level,
+    name_levels,
+    next_order,
+    order_levels,
+    orders,
+    take_apart,
+)
+from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.columns import reference_moved
@@ -30,9 +39,9 @@ def labels(study: Study, name: str = "size") -> list[str]:
 
 
 def test_one_name_makes_one_level_and_the_reference_follows() -> None:
-    study = edits.set_reference(sizes(), "size", "huge")
-    study = edits.put_probe(study, Probe("x", "size", held=(("size", "huge"),)))
-    merged = descriptions.name_level(study, "size", "huge", "High")
+    study = set_reference(sizes(), "size", "huge")
+    study = put_probe(study, Probe("x", "size", held=(("size", "huge"),)))
+    merged = name_level(study, "size", "huge", "High")
     assert [(x.codes, x.label) for x in merged.variable("size").levels] == [
         (("high", "huge"), "high"), (("low",), "low"), (("middle",), "middle"),
     ]  # fmt: skip
@@ -42,41 +51,41 @@ def test_one_name_makes_one_level_and_the_reference_follows() -> None:
     assert basis.counts.tolist() == [24, 12, 12]
     assert basis.levels[basis.reference or 0] == "high"
     assert unpacked(packed(merged), "s").variable("size") == merged.variable("size")
-    apart = descriptions.take_apart(merged, "size")
+    apart = take_apart(merged, "size")
     assert [(x.codes, x.label) for x in apart.variable("size").levels] == [
         (("high",), "high"), (("huge",), "huge"), (("low",), "low"), (("middle",), "middle"),
     ]  # fmt: skip
 
 
 def test_all_names_at_once_may_merge_but_not_down_to_one() -> None:
-    study = descriptions.name_levels(sizes(), "size", ["big", "big", "small", "small"])
+    study = name_levels(sizes(), "size", ["big", "big", "small", "small"])
     assert [x.codes for x in study.variable("size").levels] == [("high", "huge"), ("low", "middle")]
     with pytest.raises(StudyError, match="a single level left"):
-        descriptions.name_levels(study, "size", ["all", "all"])
+        name_levels(study, "size", ["all", "all"])
     with pytest.raises(StudyError, match="2 levels \\(high, low\\); 3 names"):
-        descriptions.name_levels(study, "size", ["a", "b", "c"])
-    coded = edits.set_coding(sizes(), "size", Effect("low"))
-    assert descriptions.name_level(coded, "size", "low", "high").model.entries.get("size") is None
-    trend = edits.set_coding(sizes(), "size", Trends((("high", 1.0), ("huge", 2.0), ("low", 3.0), ("middle", 4.0))))
-    assert descriptions.name_level(trend, "size", "low", "lowest").model.coding("size") == trend.model.coding("size")
+        name_levels(study, "size", ["a", "b", "c"])
+    coded = set_coding(sizes(), "size", Effect("low"))
+    assert name_level(coded, "size", "low", "high").model.entries.get("size") is None
+    trend = set_coding(sizes(), "size", Trends((("high", 1.0), ("huge", 2.0), ("low", 3.0), ("middle", 4.0))))
+    assert name_level(trend, "size", "low", "lowest").model.coding("size") == trend.model.coding("size")
 
 
 def test_order_by_hand_and_by_name() -> None:
     study = sizes()
     assert labels(study) == ["high", "huge", "low", "middle"]
-    moved = descriptions.move_level(study, "size", "low", -1)
+    moved = move_level(study, "size", "low", -1)
     assert labels(moved) == ["high", "low", "huge", "middle"]
     assert moved.variable("size").ordered
-    assert descriptions.move_level(study, "size", "high", -1) is study
-    ordered = descriptions.order_levels(study, "size", ["low", " Middle", "high", ""])
+    assert move_level(study, "size", "high", -1) is study
+    ordered = order_levels(study, "size", ["low", " Middle", "high", ""])
     assert labels(ordered) == ["low", "middle", "high", "huge"]
     assert unpacked(packed(ordered), "s").variable("size").ordered
     with pytest.raises(StudyError, match="no level “tiny”"):
-        descriptions.order_levels(study, "size", ["tiny"])
+        order_levels(study, "size", ["tiny"])
     assert reference_moved(study, ordered, "size") == "The reference, which nobody chose, is “low” now."
-    chosen = edits.set_reference(study, "size", "huge")
-    assert reference_moved(chosen, descriptions.order_levels(chosen, "size", ["low"]), "size") == ""
-    assert fit_of(chosen).last.sse == pytest.approx(fit_of(descriptions.order_levels(chosen, "size", ["low"])).last.sse)
+    chosen = set_reference(study, "size", "huge")
+    assert reference_moved(chosen, order_levels(chosen, "size", ["low"]), "size") == ""
+    assert fit_of(chosen).last.sse == pytest.approx(fit_of(order_levels(chosen, "size", ["low"])).last.sse)
 
 
 def test_orders_by_one_key() -> None:
@@ -86,30 +95,30 @@ def test_orders_by_one_key() -> None:
     assert study.variable("size").ordered
     seen = {}
     for _ in range(5):
-        study, said = descriptions.next_order(study, "size")
+        study, said = next_order(study, "size")
         seen[said] = labels(study)
     assert seen["the order of the words"] == ["low", "middle", "high"]
     assert seen["the order of the codes"] == ["high", "low", "middle"]
     assert seen["the order in the file"] == ["middle", "low", "high"]
     assert seen["turned round"] == ["high", "middle", "low"]
     with pytest.raises(StudyError, match="no group"):
-        descriptions.next_order(study, "x")
+        next_order(study, "x")
 
 
 def test_every_order_comes_once_before_the_first_comes_again() -> None:
     study = study_of({"stage": ["late", "first", "middle"] * 12, "y": RNG.normal(size=36)}, "y", "stage")
-    wanted = [set_[1] for set_ in descriptions.orders(study, "stage") if set_[0] != "turned round"]
+    wanted = [set_[1] for set_ in orders(study, "stage") if set_[0] != "turned round"]
     seen = [study.variable("stage").levels]
     for _ in range(len(wanted)):
-        study, _said = descriptions.next_order(study, "stage")
+        study, _said = next_order(study, "stage")
         seen.append(study.variable("stage").levels)
     assert len(set(seen)) == len(seen), "no order comes twice"
     assert seen[: len(wanted)] == wanted, "one after the other, beginning behind the present one"
-    study, _said = descriptions.next_order(study, "stage")
+    study, _said = next_order(study, "stage")
     assert study.variable("stage").levels == seen[0]
-    own = descriptions.order_levels(study, "stage", ["late", "middle", "first"])
+    own = order_levels(study, "stage", ["late", "middle", "first"])
     assert own.variable("stage").levels not in seen
-    assert descriptions.next_order(own, "stage")[0].variable("stage").levels == seen[0], "from an order of one's own"
+    assert next_order(own, "stage")[0].variable("stage").levels == seen[0], "from an order of one's own"
 
 
 def test_a_scale_that_is_ordered_says_so_in_the_schema() -> None:

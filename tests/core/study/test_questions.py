@@ -14,8 +14,21 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.codes import codes_of, completion
 from yellow_slope.core.groups.codecard import code_card
 from yellow_slope.core.study.coding import Adjacent, Dummy, LevelMeans, Planned, Question
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import questions as asking
+from yellow_slope.core.study.edits.levels import name_levels
+from yellow_slope.core.study.edits.questions import (
+    ONE,
+    OTHER,
+    OUT,
+    ask,
+    ask_more,
+    change_sides,
+    choose_coding,
+    drop_question,
+    name_comparison,
+    questions_of,
+    side_of,
+    stand,
+)
 from yellow_slope.core.study.questiontext import question_text, read_questions
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.comparisons import question_troubles
@@ -110,7 +123,7 @@ def test_weights_of_any_size_are_told_apart(factor: float) -> None:
 def groups() -> Study:
     """Four groups with names, and a covariate."""
     study = study_of(columns(0), "y", "c, g")
-    return descriptions.name_levels(study, "g", ["none", "group lesson", "video feedback", "one-to-one"])
+    return name_levels(study, "g", ["none", "group lesson", "video feedback", "one-to-one"])
 
 
 def test_questions_are_typed_as_they_are_said(groups: Study) -> None:
@@ -152,65 +165,55 @@ def test_a_mistake_is_pointed_at(groups: Study, line: str, at: int, said: str) -
 
 
 def test_levels_are_put_on_sides_one_by_one(groups: Study) -> None:
-    study = asking.ask(groups, "g", [Question()])
+    study = ask(groups, "g", [Question()])
     fit = fit_of(study)
     assert question_troubles(study, code_card(study, study.model, "g", fit)) == {
         0: "no level stands on the + side and − side yet"
     }
-    for code, side in (
-        ("c", asking.ONE),
-        ("b", asking.ONE),
-        ("a", asking.OTHER),
-        ("d", asking.OTHER),
-        ("d", asking.OUT),
-    ):
-        study = asking.stand(study, "g", 0, code, side)
-    assert asking.questions_of(study, "g") == (Question("", ("b", "c"), ("a",)),), (
-        "levels stand in the variable's order"
-    )
-    assert [asking.side_of(asking.questions_of(study, "g")[0], code) for code in "abcd"] == [-1, 1, 1, 0]
-    study = asking.change_sides(study, "g", 0)
-    assert asking.questions_of(study, "g") == (Question("", ("a",), ("b", "c")),)
-    more = asking.ask_more(study, "g", [Question("", ("b",), ("c",)), Question("", ("b",), ("a", "c"))])
+    for code, side in (("c", ONE), ("b", ONE), ("a", OTHER), ("d", OTHER), ("d", OUT)):
+        study = stand(study, "g", 0, code, side)
+    assert questions_of(study, "g") == (Question("", ("b", "c"), ("a",)),), "levels stand in the variable's order"
+    assert [side_of(questions_of(study, "g")[0], code) for code in "abcd"] == [-1, 1, 1, 0]
+    study = change_sides(study, "g", 0)
+    assert questions_of(study, "g") == (Question("", ("a",), ("b", "c")),)
+    more = ask_more(study, "g", [Question("", ("b",), ("c",)), Question("", ("b",), ("a", "c"))])
     troubles = question_troubles(more, code_card(more, more.model, "g", fit_of(more)))
     assert troubles == {2: "it follows from those before it: this one is tested, not coded"}
-    full = asking.ask_more(more, "g", [Question("", ("d",), ("a",)), Question("", ("d",), ("b",))])
+    full = ask_more(more, "g", [Question("", ("d",), ("a",)), Question("", ("d",), ("b",))])
     troubles = question_troubles(full, code_card(full, full.model, "g", fit_of(full)))
     assert "4 levels hold 3 questions" in troubles[4]
-    assert asking.drop_question(full, "g", 2).model.coding("g") == Planned(
-        tuple(q for i, q in enumerate(asking.questions_of(full, "g")) if i != 2)
+    assert drop_question(full, "g", 2).model.coding("g") == Planned(
+        tuple(q for i, q in enumerate(questions_of(full, "g")) if i != 2)
     )
     with pytest.raises(StudyError, match="no question 9"):
-        asking.change_sides(study, "g", 8)
-    assert asking.change_sides(
-        asking.ask(study, "g", [Question("", weights=(("a", -1.0), ("b", 1.0)))]), "g", 0
-    ).model.coding("g") == Planned((Question("", weights=(("a", 1.0), ("b", -1.0))),))
+        change_sides(study, "g", 8)
+    assert change_sides(ask(study, "g", [Question("", weights=(("a", -1.0), ("b", 1.0)))]), "g", 0).model.coding(
+        "g"
+    ) == Planned((Question("", weights=(("a", 1.0), ("b", -1.0))),))
 
 
 def test_what_follows_from_others_is_tested_as_the_difference_it_is(groups: Study) -> None:
-    study = asking.ask(
-        groups, "g", [Question("", ("b",), ("a",)), Question("", ("c",), ("b",)), Question("", ("c",), ("a",))]
-    )
+    study = ask(groups, "g", [Question("", ("b",), ("a",)), Question("", ("c",), ("b",)), Question("", ("c",), ("a",))])
     card = code_card(study, study.model, "g", fit_of(study))
     assert [c.key for c in card.comparisons] == ["0", "1", "", "2"]
     assert card.effects[3].effect == pytest.approx(card.effects[0].effect + card.effects[1].effect, rel=1e-9)
-    alone = asking.ask(groups, "g", [Question("", ("c",), ("a",))])
+    alone = ask(groups, "g", [Question("", ("c",), ("a",))])
     direct = code_card(alone, alone.model, "g", fit_of(alone)).effects[0]
     assert (card.effects[3].se, card.effects[3].p) == pytest.approx((direct.se, direct.p), rel=1e-8)
 
 
 def test_comparisons_of_any_coding_get_names(groups: Study) -> None:
-    study = asking.choose_coding(groups, "g", Adjacent())
-    study = asking.name_comparison(study, "g", "c", "feedback on top")
+    study = choose_coding(groups, "g", Adjacent())
+    study = name_comparison(study, "g", "c", "feedback on top")
     basis = fit_of(study).design.group("g")
     assert [c.name for c in basis.comparisons] == ["", "feedback on top", ""]
-    assert asking.name_comparison(study, "g", "c", " ").model.coding("g") == Adjacent()
-    other = asking.choose_coding(study, "g", Dummy("a"))
+    assert name_comparison(study, "g", "c", " ").model.coding("g") == Adjacent()
+    other = choose_coding(study, "g", Dummy("a"))
     assert all(not c.name for c in fit_of(other).design.group("g").comparisons), "names belong to what was asked"
 
 
 def test_level_means_take_the_constant_out_and_give_it_back(groups: Study) -> None:
-    study = asking.choose_coding(groups, "g", LevelMeans())
+    study = choose_coding(groups, "g", LevelMeans())
     assert not study.model.constant
     assert fit_of(study).last.r2 == pytest.approx(fit_of(groups).last.r2, rel=1e-12), "the same fit in another dress"
-    assert asking.choose_coding(study, "g", Dummy("a")).model.constant
+    assert choose_coding(study, "g", Dummy("a")).model.constant

@@ -10,9 +10,13 @@ from yellow_slope.core.data.source import Source
 from yellow_slope.core.data.table import Column, Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.edits.descriptions import describe
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.models import set_errors
+from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.edits.retabling import with_table
+from yellow_slope.core.study.edits.samples import put_sample, set_rule, set_sample
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import Classical, Cluster
@@ -23,9 +27,9 @@ from yellow_slope.core.words.sentences.sources import change_sentence
 
 def made() -> Study:
     study = study_of(noise_world(31), "y", "x, g; x*g; w, x*w")
-    study = edits.treat(edits.set_errors(study, Cluster("d")), ["x"], CENTERED)
-    study = descriptions.describe(study, "x", label="practice", unit="hour")
-    return edits.put_probe(study, Probe("x", "g", study.model.steps[1].id))
+    study = treat(set_errors(study, Cluster("d")), ["x"], CENTERED)
+    study = describe(study, "x", label="practice", unit="hour")
+    return put_probe(study, Probe("x", "g", study.model.steps[1].id))
 
 
 def columns(study: Study, without: str = "", **other: Column) -> Table:
@@ -70,7 +74,7 @@ def test_a_number_that_became_texts_leaves_its_treatment_and_a_group_takes_new_l
 
 
 def test_cases_set_aside_are_others_where_the_number_of_rows_differs() -> None:
-    study = edits.set_sample(edits.put_sample(made(), Sample("some", None, (SetAside((3,), "wet"),))), "some")
+    study = set_sample(put_sample(made(), Sample("some", None, (SetAside((3,), "wet"),))), "some")
     world = {name: values[:70] for name, values in noise_world(31).items()}
     short = study_of(world, "y", "x").table
     other, change = with_table(study, short, Source())
@@ -94,14 +98,14 @@ def test_another_kind_and_another_length_at_once_are_different() -> None:
 
 
 def test_a_computed_variable_gives_way_to_a_column_of_its_name_and_it_is_said() -> None:
-    study = descriptions.derive(made(), "twice", "x * 2")
+    study = derive(made(), "twice", "x * 2")
     other, change = with_table(study, columns(study, twice=number_column("twice", np.arange(80.0))), Source())
     assert other.derived == ()
     assert change.dropped == ("the computed twice, of which the file has a column now",)
     stays, change = with_table(study, columns(study), Source())
     assert [d.name for d in stays.derived] == ["twice"]
     small = study_of({"x": [1.0, 2, 3, 4], "y": [1.0, 3, 2, 5]}, "y", "x")
-    all_used = descriptions.derive(small, "both", "x + y")
+    all_used = derive(small, "both", "x + y")
     assert [d.name for d in with_table(all_used, columns(all_used), Source())[0].derived] == ["both"]
     gone, change = with_table(study, columns(study, "x"), Source())
     assert "twice" in change.dropped
@@ -109,8 +113,8 @@ def test_a_computed_variable_gives_way_to_a_column_of_its_name_and_it_is_said() 
 
 
 def test_what_asks_for_numbers_of_a_column_that_became_texts_goes_and_is_said() -> None:
-    study = descriptions.derive(made(), "twice", "z * 2")
-    study = edits.set_rule(study, AtLeast("z", 0.0))
+    study = derive(made(), "twice", "z * 2")
+    study = set_rule(study, AtLeast("z", 0.0))
     other, change = with_table(study, columns(study, z=text_column("z", ["many", "few"] * 40)), Source())
     assert (other.derived, other.samples, other.model.sample) == ((), (), None)
     assert {"twice", "sample 1"} <= set(change.dropped)

@@ -17,7 +17,8 @@ from yellow_slope.core.fit.asked.diagnosis import diagnose, normal_quantiles
 from yellow_slope.core.fit.design.codes import codes_of
 from yellow_slope.core.probe.probing import checked_step, default_probe
 from yellow_slope.core.study.coding import Dummy
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import set_outcome, switch_block, take_out
+from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.equation import equation, latex
 from yellow_slope.core.words.spelling import numerals
@@ -100,7 +101,7 @@ def test_the_equation_in_latex_says_the_same(demo: Study) -> None:
     plain = tex.replace(r"\widehat{\text{control score}}", "control score").replace(r" \cdot ", "·")
     plain = re.sub(r"\\text\{((?:[^{}]|\\[{}])*)\}", r"\1", plain).replace("$-$", "−").replace(" - ", " − ")
     assert plain == text
-    awkward = edits.set_outcome(
+    awkward = set_outcome(
         study_of({"50% {a}_$": [1.0, 2.0, 3.0, 5.0], "y": [1.0, 2.0, 4.0, 3.0]}, "y", "50% {a}_$"), "y"
     )
     assert r"\text{50\% \{a\} \$}" in latex(awkward, fit_of(awkward), 0)
@@ -118,14 +119,14 @@ def test_the_picture_breaks_lines_before_signs(demo: Study) -> None:
 
 def test_the_reported_step_ends_with_its_block(demo: Study) -> None:
     first = demo.model.steps[0].id
-    study = edits.set_reported(demo, first)
+    study = set_reported(demo, first)
     assert study.model.reported_step == 0
     assert study.model.step_index(None) == 0
-    off = edits.switch_block(study, 0, False)
+    off = switch_block(study, 0, False)
     assert off.model.reported_step == 1, "of a block that is off there is no step: the last one is reported"
-    assert edits.take_out(study, study.model.blocks[0].terms).model.reported is None
+    assert take_out(study, study.model.blocks[0].terms).model.reported is None
     with pytest.raises(StudyError, match="switched off"):
-        edits.set_reported(edits.switch_block(demo, 1, False), demo.model.blocks[1].id)
+        set_reported(switch_block(demo, 1, False), demo.model.blocks[1].id)
     probed = default_probe(study)
     assert probed is not None
     assert checked_step(study, replace(probed, step=None)) == 2, (

@@ -8,8 +8,9 @@ import pytest
 from tests.support.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.descriptions import describe
+from yellow_slope.core.study.edits.entries import set_reference, treat
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
@@ -24,10 +25,10 @@ def made(study: Study) -> Reader:
 
 def world(blocks: str) -> Study:
     study = study_of(noise_world(11), "y", blocks)
-    study = descriptions.describe(study, "x", unit="hour")
-    study = descriptions.describe(study, "y", label="score", unit="point")
-    study = edits.set_reference(study, "g", "low")
-    return edits.set_reference(study, "d", "no")
+    study = describe(study, "x", unit="hour")
+    study = describe(study, "y", label="score", unit="point")
+    study = set_reference(study, "g", "low")
+    return set_reference(study, "d", "no")
 
 
 def test_a_plain_number() -> None:
@@ -40,7 +41,7 @@ def test_a_plain_number() -> None:
 
 
 def test_a_standardized_number_says_its_sd() -> None:
-    study = edits.treat(world("x"), ["x"], STANDARDIZED)
+    study = treat(world("x"), ["x"], STANDARDIZED)
     sd = noise_world(11)["x"].std(ddof=1)
     assert f"Per SD more of x ({sd:.2f} hours), score is " in made(study).coefficient(0, 0)
 
@@ -101,7 +102,7 @@ def test_a_square_times_a_number_speaks_of_twice_its_coefficient_too() -> None:
 
 
 def test_beta_that_answers_another_question_says_so() -> None:
-    raw, centered = world("x, w; x*w"), edits.treat(world("x, w; x*w"), ["w"], CENTERED)
+    raw, centered = world("x, w; x*w"), treat(world("x, w; x*w"), ["w"], CENTERED)
     assert made(raw).coefficient(1, 0).endswith(" β answers another question: it stands at average w.")
     assert "β" not in made(centered).coefficient(1, 0)
     assert "β" not in made(raw).coefficient(1, 2)
@@ -130,7 +131,7 @@ def test_where_zero_lies_is_said_for_every_partner() -> None:
     assert said.startswith("From step 2 on: per further hour of x")
     assert "at w 0 (outside its observed range, " in said
     assert "in the group “low”" in said
-    centered = made(edits.treat(world("x, w, g; x*w, x*g"), ["w"], CENTERED))
+    centered = made(treat(world("x, w, g; x*w, x*g"), ["w"], CENTERED))
     assert f"at average w ({noise_world(11)['w'].mean():.2f})" in centered.coefficient(1, 0)
 
 
@@ -174,7 +175,7 @@ def test_slopes_and_differences_name_places_and_groups() -> None:
 
 
 def test_the_constant_names_every_zero_point() -> None:
-    said = made(edits.treat(world("x, g"), ["x"], CENTERED)).coefficient(0, -1)
+    said = made(treat(world("x, g"), ["x"], CENTERED)).coefficient(0, -1)
     assert said.startswith("At average x (")
     assert " and in the group “low”, score is predicted to be " in said
 
@@ -197,7 +198,7 @@ def test_lost_cases_are_counted_by_variable() -> None:
 
 def test_there_is_no_reader_without_a_fit() -> None:
     study = study_of(noise_world(14), "y", "x")
-    assert reader(evaluate(edits.take_out(study, study.model.terms))) is None
+    assert reader(evaluate(take_out(study, study.model.terms))) is None
 
 
 @pytest.mark.parametrize("name", ["x", "w"])

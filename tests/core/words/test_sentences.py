@@ -25,8 +25,12 @@ from yellow_slope.core.study.coding import (
     Trends,
     WeightedEffect,
 )
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, set_blocks
+from yellow_slope.core.study.edits.descriptions import describe
+from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.levels import name_levels
+from yellow_slope.core.study.edits.models import set_constant, set_errors, set_level
 from yellow_slope.core.study.probe import PickPoints, Probe, Second
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Way
 from yellow_slope.core.study.study import Study
@@ -61,14 +65,14 @@ def world(blocks: str, seed: int = 11) -> Study:
         "control": raw["y"],
     }
     study = study_of(columns, "control", "practice")
-    study = descriptions.describe(study, "practice", unit="hour")
-    study = descriptions.describe(study, "worry", unit="point")
-    study = descriptions.describe(study, "control", label="control score", unit="point")
-    study = descriptions.name_levels(study, "coaching", ["none", "group lesson", "video feedback"])
-    study = descriptions.name_levels(study, "returner", ["first season", "returner"])
-    study = edits.set_reference(study, "coaching", "low")
-    study = edits.set_reference(study, "returner", "no")
-    return edits.set_blocks(study, blocks_of(blocks))
+    study = describe(study, "practice", unit="hour")
+    study = describe(study, "worry", unit="point")
+    study = describe(study, "control", label="control score", unit="point")
+    study = name_levels(study, "coaching", ["none", "group lesson", "video feedback"])
+    study = name_levels(study, "returner", ["first season", "returner"])
+    study = set_reference(study, "coaching", "low")
+    study = set_reference(study, "returner", "no")
+    return set_blocks(study, blocks_of(blocks))
 
 
 def read(study: Study) -> Reader:
@@ -82,13 +86,13 @@ def last(study: Study, name: str, position: int = 0) -> str:
 
 
 def coded(blocks: str, coding: Coding, name: str = "coaching") -> Study:
-    return edits.set_coding(world(blocks), name, coding)
+    return set_coding(world(blocks), name, coding)
 
 
 def treated(blocks: str, *pairs: tuple[str, Treatment]) -> Study:
     study = world(blocks)
     for name, treatment in pairs:
-        study = edits.treat(study, [name], treatment)
+        study = treat(study, [name], treatment)
     return study
 
 
@@ -130,9 +134,9 @@ def groups() -> Iterator[tuple[str, str]]:
         yield f"{name}, second", last(coded("coaching", coding), "coaching", 1)
         yield f"{name} in a slope", last(coded("practice, coaching; practice*coaching", coding), "practice*coaching", 0)
         yield f"{name}, a slope at its zero", last(coded("practice, coaching; practice*coaching", coding), "practice")
-    means = edits.set_coding(edits.set_constant(world("coaching"), False), "coaching", LevelMeans())
+    means = set_coding(set_constant(world("coaching"), False), "coaching", LevelMeans())
     yield "level means", last(means, "coaching", 2)
-    slopes = edits.enter(means, [term("practice*coaching")])
+    slopes = enter(means, [term("practice*coaching")])
     yield "a slope in each level", last(slopes, "practice*coaching", 1)
     yield "no intercept", read(means).coefficient(0, -1)
 
@@ -223,7 +227,7 @@ def deeper() -> Iterator[tuple[str, str]]:
                 "practice*practice*coaching",
             ),
         )
-    both = edits.set_coding(coded(THREE, Effect()), "returner", WeightedEffect())
+    both = set_coding(coded(THREE, Effect()), "returner", WeightedEffect())
     yield "effect by weighted effect", last(both, "coaching*returner")
     yield "effect by weighted effect in a slope", last(both, "practice*coaching*returner")
     yield "a slope beside both", last(both, "practice")
@@ -248,15 +252,13 @@ def deeper() -> Iterator[tuple[str, str]]:
     yield "standardized by group", last(by_group, "practice*coaching", 1)
     within = treated("practice, worry; practice*worry", ("practice", Treatment((), Mean(), OneSD())))
     yield "standardized beside raw", last(within, "practice*worry")
-    bare = edits.set_constant(world("practice, worry; practice*worry"), False)
+    bare = set_constant(world("practice, worry; practice*worry"), False)
     yield "no intercept, a slope", last(bare, "practice")
     yield "no intercept, a product", last(bare, "practice*worry")
-    group = edits.set_constant(world("coaching, practice; coaching*practice"), False)
+    group = set_constant(world("coaching, practice; coaching*practice"), False)
     yield "no intercept, a group", last(group, "coaching", 1)
     yield "no intercept, a slope among groups", last(group, "practice")
-    means = edits.set_coding(
-        edits.set_constant(world("coaching, returner; coaching*returner"), False), "coaching", LevelMeans()
-    )
+    means = set_coding(set_constant(world("coaching, returner; coaching*returner"), False), "coaching", LevelMeans())
     yield "level means beside a group", last(means, "coaching")
     yield "level means beside their product", last(means, "coaching*returner", 2)
     for name, blocks in (
@@ -264,10 +266,10 @@ def deeper() -> Iterator[tuple[str, str]]:
         ("by a product", "coaching; coaching*practice, coaching*worry; coaching*practice*worry"),
         ("by a number and a group", "coaching; coaching*practice, returner*coaching; practice*coaching*returner"),
     ):  # fmt: skip
-        bare = edits.set_coding(edits.set_constant(world(blocks), False), "coaching", LevelMeans())
+        bare = set_coding(set_constant(world(blocks), False), "coaching", LevelMeans())
         yield f"level means {name}", last(bare, blocks.rsplit("; ", 1)[1], 2)
     for way in Way:
-        drawn = edits.set_errors(world("practice, coaching; practice*coaching"), Bootstrap(way, 1000, 5))
+        drawn = set_errors(world("practice, coaching; practice*coaching"), Bootstrap(way, 1000, 5))
         yield f"bootstrap, {way}", last(drawn, "practice*coaching", 1)
 
 
@@ -283,7 +285,7 @@ def absences() -> Iterator[tuple[str, str]]:
     yield "constant", last(study_of(raw, "y", "x, same"), "same")
     yield "intercept beside a constant", read(study_of(raw, "y", "x, same")).coefficient(0, -1)
     cells = study_of({"s": list("mmmmff"), "t": list("xxzzxx"), "y": [1, 2, 5, 7, 4, 6]}, "y", "s, t; s*t")
-    cells = edits.set_reference(edits.set_reference(cells, "s", "m"), "t", "x")
+    cells = set_reference(set_reference(cells, "s", "m"), "t", "x")
     yield "an empty cell", last(cells, "s*t")
     yield "beside an empty cell", last(cells, "s")
     perfect = study_of({"x": [1.0, 2, 3, 4, 5], "y": [3.0, 5, 7, 9, 11]}, "y", "x")
@@ -300,17 +302,17 @@ def whole() -> Iterator[tuple[str, str]]:
     yield "joint test of a product", reader.joint(1, term("practice*coaching"))
     yield "first block", reader.block(0)
     yield "second block", reader.block(1)
-    yield "HC3", last(edits.set_errors(study, HC(3)), "practice")
-    yield "clustered", last(edits.set_errors(study, Cluster("returner")), "practice")
-    yield "block without a constant", read(edits.set_constant(world("practice"), False)).block(0)
-    yield "99.9 percent", last(edits.set_level(study, 0.999), "practice")
+    yield "HC3", last(set_errors(study, HC(3)), "practice")
+    yield "clustered", last(set_errors(study, Cluster("returner")), "practice")
+    yield "block without a constant", read(set_constant(world("practice"), False)).block(0)
+    yield "99.9 percent", last(set_level(study, 0.999), "practice")
     raw = noise_world(13)
     raw["x"][[0, 1, 2]] = np.nan
     yield "cases", sample_sentence(evaluate(study_of(raw, "y", "x, w")))
     binary = study_of({"x": raw["w"], "y": (raw["w"] > 3) * 1.0}, "y", "x")
     yield "two-valued outcome", next(f.cost for f in flags_of(evaluate(binary)) if f.variable == "y")
-    code = descriptions.set_kind(study_of({**raw, "k": [1.0, 2.0] * 40}, "y", "w"), "k", Kind.NUMBER)
-    code = edits.enter(code, [term("k")])
+    code = set_kind(study_of({**raw, "k": [1.0, 2.0] * 40}, "y", "w"), "k", Kind.NUMBER)
+    code = enter(code, [term("k")])
     yield "a code", next(f.cost for f in flags_of(evaluate(code)) if f.variable == "k")
 
 
@@ -331,7 +333,7 @@ def effects() -> Iterator[tuple[str, str]]:
     yield "difference at a place", swapped.effect(1, swapped.probed.foci[1].effects[0], swapped.where(0))
     held = of(study, Probe("practice", "worry", held=(("coaching", "top"),)))
     yield "held at a level", held.effect(0, held.probed.foci[0].effects[1], held.where(1))
-    effect_coded = edits.set_coding(world("coaching, practice; coaching*practice"), "coaching", Effect())
+    effect_coded = set_coding(world("coaching, practice; coaching*practice"), "coaching", Effect())
     coded_probe = of(effect_coded, Probe("coaching", "practice"))
     yield "effect-coded difference", coded_probe.effect(0, coded_probe.probed.foci[0].effects[1], coded_probe.where(1))
     alone = of(world("practice, coaching"), Probe("practice", "practice"))
@@ -351,7 +353,7 @@ def effects() -> Iterator[tuple[str, str]]:
     lone = study_of(
         {"g": list("aaaabbbbc"), "x": [1, 2, 3, 4] * 2 + [3], "y": [2, 3, 5, 4, 5, 5, 4, 3, 9]}, "y", "x, g; x*g"
     )
-    lonely = of(edits.set_coding(lone, "g", Dummy("a")), Probe("x", "g"))
+    lonely = of(set_coding(lone, "g", Dummy("a")), Probe("x", "g"))
     yield "one case in a group", lonely.effect(0, lonely.probed.foci[0].effects[2], lonely.where(2))
     yield "difference with one case in a group", lonely.difference(0, lonely.probed.foci[0].differences[1])
 

@@ -15,10 +15,15 @@ import pytest
 
 from tests.support.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import leave_out_first, name_block
+from yellow_slope.core.study.edits.descriptions import describe
+from yellow_slope.core.study.edits.dismissals import dismiss
+from yellow_slope.core.study.edits.entries import set_reference
+from yellow_slope.core.study.edits.models import rename_study, set_level
+from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.probe import PickPoints, Probe
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.study import Study
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely import atomically
 from yellow_slope.files.safely.atomically import write_whole
@@ -29,11 +34,11 @@ def busy_study() -> Study:
     world = noise_world(41)
     world["x"][3] = np.nan
     study = study_of(world, "y", "x, w; x*w, g")
-    study = edits.set_reference(descriptions.describe(study, "x", label="practice", unit="hour"), "g", "top")
+    study = set_reference(describe(study, "x", label="practice", unit="hour"), "g", "top")
     probe = Probe("x", "w", study.model.steps[1].id, PickPoints("own values", (1.25, 3.5)), (("g", "mid"),))
-    study = edits.put_probe(edits.dismiss(study, FlagKey(FlagKind.LOST), "one forgotten sheet"), probe)
-    study = edits.leave_out_first(study, study.model.blocks[0].terms[1])
-    return edits.rename(edits.set_level(edits.name_block(study, 1, "does it depend?"), 0.9), "A study")
+    study = put_probe(dismiss(study, FlagKey(FlagKind.LOST), "one forgotten sheet"), probe)
+    study = leave_out_first(study, study.model.blocks[0].terms[1])
+    return rename_study(set_level(name_block(study, 1, "does it depend?"), 0.9), "A study")
 
 
 def test_nothing_is_lost(tmp_path: Path) -> None:

@@ -19,11 +19,13 @@ from yellow_slope import cli
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.study.coding import Planned, Trends
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits import questions as asking
+from yellow_slope.core.study.edits.dismissals import pin_flag
+from yellow_slope.core.study.edits.models import set_errors
+from yellow_slope.core.study.edits.questions import name_comparison
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.probe import Probe, Second, Simultaneous
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Way
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 from yellow_slope.demo.learners import TABLE
 from yellow_slope.files.opening import open_anything
@@ -88,7 +90,7 @@ def test_the_demo_of_version_5_opens_with_its_models(demo: Study) -> None:
 
 @pytest.mark.parametrize("errors", [Bootstrap(), Bootstrap(Way.PERCENTILE, 2000, 7, "site")])
 def test_a_bootstrap_is_kept_and_written(demo: Study, errors: Bootstrap) -> None:
-    study = edits.set_errors(demo, errors)
+    study = set_errors(demo, errors)
     assert unpacked(packed(study), "again.yslope").model.errors == errors
     document = results_document(evaluate(study))
     step = document.models[0].steps[-1]
@@ -103,8 +105,8 @@ def test_a_bootstrap_is_kept_and_written(demo: Study, errors: Bootstrap) -> None
 
 
 def test_names_of_comparisons_and_pinned_flags_are_kept(demo: Study) -> None:
-    study = asking.name_comparison(demo, "coaching", "2", "feedback")
-    study = edits.pin(study, FlagKey(FlagKind.ONE_SLOPE, ("coaching",)))
+    study = name_comparison(demo, "coaching", "2", "feedback")
+    study = pin_flag(study, FlagKey(FlagKind.ONE_SLOPE, ("coaching",)))
     again = unpacked(packed(study), "again.yslope")
     assert again.models == study.models
     assert again.pinned == study.pinned

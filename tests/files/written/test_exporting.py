@@ -25,8 +25,9 @@ from yellow_slope.core.data.table import (
 from yellow_slope.core.data.variable import Kind, Level, Variable
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.edits.descriptions import change_variable
+from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import CENTERED
@@ -56,8 +57,8 @@ def awkward() -> Study:
         Variable("coach", Kind.GROUP, "coach", levels=tuple(Level((x,), x.upper()) for x in ("none", 'a "b"', "=1+1", "ünder", "-9 or so"))),
         replace(study.variable("note"), kind=Kind.TEXT),
     ):  # fmt: skip
-        study = descriptions.change_variable(study, variable)
-    return descriptions.derive(study, "twice the score", "[score, first] * 2")
+        study = change_variable(study, variable)
+    return derive(study, "twice the score", "[score, first] * 2")
 
 
 def same_column(one: Column, other: Column) -> None:
@@ -144,7 +145,7 @@ WORDS = {
 
 
 def test_labels_computed_and_model_columns(demo: Study, tmp_path: Path) -> None:
-    study = edits.treat(demo, ["practice"], CENTERED)
+    study = treat(demo, ["practice"], CENTERED)
     evaluation = evaluate(study)
     assert evaluation.fit is not None
     made = exported(evaluation, ExportChoices(labels=True, model_columns=True, used_only=True))

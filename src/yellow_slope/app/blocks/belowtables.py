@@ -8,12 +8,13 @@ import numpy as np
 
 from yellow_slope.app.state.view import View
 from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow
+from yellow_slope.core.fit.asked.covariatetrials import Trial, Trials
 from yellow_slope.core.fit.asked.describe import correlation_interval, described
 from yellow_slope.core.fit.asked.matching import column_keys
-from yellow_slope.core.fit.asked.trust import Trial, Trials
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.words.names import INTERCEPT, column_name, label, model_name
+from yellow_slope.core.words.names.study import model_name
+from yellow_slope.core.words.names.terms import INTERCEPT, column_name, label
 from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.steps import headline, step_line
 from yellow_slope.core.words.spelling.numerals import (

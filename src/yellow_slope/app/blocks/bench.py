@@ -18,11 +18,12 @@ from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import action
-from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.verbs.entering import Entering
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import Reading
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import name_block, why_no_outcome
+from yellow_slope.core.study.edits.models import set_by
 from yellow_slope.core.study.terms import Term
 from yellow_slope.looks import SIZES
 
@@ -41,10 +42,10 @@ class BlocksBench(QWidget):
     probe_wanted = pyqtSignal()
 
     def __init__(
-        self, session: StudySession, modelactions: ModelActions, worker: Worker, parent: QWidget | None = None
+        self, session: StudySession, entering: Entering, worker: Worker, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.session, self.modelactions = session, modelactions
+        self.session, self.entering = session, entering
         self.outcome = Picker("Outcome", "Choose the outcome; it must be a number")
         self.outcome.chosen.connect(self._choose_outcome)
         self.quick = QuickLine(session)
@@ -55,7 +56,7 @@ class BlocksBench(QWidget):
         self.ladder = Ladder(session)
         self.preview = Preview(session, worker, self._show_coming)
         self.quick.read.connect(self.preview.show)
-        self.ladder.begin_block.connect(modelactions.enter_new)
+        self.ladder.begin_block.connect(entering.enter_new)
         self.ladder.name_wanted.connect(self.ask_name)
         self.strip = CompareStrip(session, worker)
         self.strip.grown.connect(lambda: QTimer.singleShot(0, self._fit_parts))
@@ -170,7 +171,7 @@ class BlocksBench(QWidget):
         study = self.session.study
         if study is None:
             return
-        choices = [(v.name, v.label) for v in study.variables if not edits.why_no_outcome(study, v)]
+        choices = [(v.name, v.label) for v in study.variables if not why_no_outcome(study, v)]
         self.outcome.set_choices(choices, study.model.outcome)
         groups = [(v.name, f"by {v.label}") for v in study.variables if v.kind is Kind.GROUP][:MOST_OFFERED]
         self.across.set_choices([(ACROSS_STEPS, "steps"), *groups], study.model.by or ACROSS_STEPS)
@@ -261,7 +262,7 @@ class BlocksBench(QWidget):
     def _choose_across(self, name: str) -> None:
         self.session.edit(
             "one model per group" if name != ACROSS_STEPS else "one model of all groups",
-            lambda s: edits.set_by(s, None if name == ACROSS_STEPS else name),
+            lambda s: set_by(s, None if name == ACROSS_STEPS else name),
         )
 
     @action(
@@ -298,7 +299,7 @@ class BlocksBench(QWidget):
         return self.groups if study is not None and study.model.by is not None and study.model.blocks else self.ladder
 
     def _choose_outcome(self, name: str) -> None:
-        self.modelactions.choose_outcome(name)
+        self.entering.choose_outcome(name)
 
     def take_line(self, reading: Reading) -> None:
         """Apply a typed line and choose what it entered last."""
@@ -309,7 +310,7 @@ class BlocksBench(QWidget):
             if study.model.blocks:
                 terms = study.model.blocks[-1].terms
                 products = [t for t in terms if t.is_product]
-                self.modelactions.show((products or list(terms))[-1])
+                self.entering.meant.show((products or list(terms))[-1])
             self.focus_ladder()
 
     # ---- carrying
@@ -322,9 +323,9 @@ class BlocksBench(QWidget):
             return
         term = over[0]
         if what == "multiply" and partner is not None:
-            self.modelactions.enter_product(partner.times(term))
+            self.entering.enter_product(partner.times(term))
         elif what == "enter":
-            self.modelactions.enter_in(term, block)
+            self.entering.enter_in(term, block)
 
     # ---- naming a block
 
@@ -345,7 +346,7 @@ class BlocksBench(QWidget):
                 self._naming = None
                 text = field.text()
                 field.deleteLater()
-                self.session.edit("name a block", lambda s: edits.name_block(s, block, text))
+                self.session.edit("name a block", lambda s: name_block(s, block, text))
                 self.focus_ladder()
 
         field.editingFinished.connect(done)

@@ -18,13 +18,13 @@ from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names import label
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import bounded, fixed, p_relation
 from yellow_slope.core.words.spelling.reasons import DASH
 from yellow_slope.looks import SIZES

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QFontMetrics
 from yellow_slope.app.blocks.layout import Density
 from yellow_slope.app.widgets.theme import font
 from yellow_slope.core.fit.asked.collinearity import generalized_vif
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Coefficient, StepResult
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.spelling.numerals import (

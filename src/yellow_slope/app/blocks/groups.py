@@ -15,7 +15,7 @@ from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.asked.bygroup import GroupFit
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.words.names import INTERCEPT
+from yellow_slope.core.words.names.terms import INTERCEPT
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.spelling.numerals import bounded, counted, estimate_decimals, fixed, interval, p_relation
 from yellow_slope.core.words.spelling.reasons import DASH

@@ -19,7 +19,7 @@ from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import LADDER, action
 from yellow_slope.app.widgets.paintedrows import PaintedRows
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.steps import is_quick, step_figures

@@ -9,7 +9,8 @@ import numpy as np
 
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.quickline import Reading
 from yellow_slope.core.study.study import Study

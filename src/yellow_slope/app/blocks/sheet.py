@@ -10,11 +10,13 @@ from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.view import View
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import Flag
-from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.flagkeys import FlagKey
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names import INTERCEPT, against, column_name, label, short_column_name
+from yellow_slope.core.words.names.groups import against
+from yellow_slope.core.words.names.terms import INTERCEPT, column_name, label, short_column_name
 from yellow_slope.core.words.spelling.numerals import counted
 
 COMING, LEAVING = "comes", "leaves"

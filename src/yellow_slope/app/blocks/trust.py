@@ -13,12 +13,13 @@ from yellow_slope.app.state.view import View
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets.field import Field
 from yellow_slope.app.widgets.figuretable import FigureTable
-from yellow_slope.core.fit.asked.trust import Reliability, covariate_trials, reliability_of
+from yellow_slope.core.fit.asked.covariatetrials import covariate_trials
+from yellow_slope.core.fit.asked.reliability import Reliability, reliability_of
 from yellow_slope.core.fit.fitted.steps import Resampling
-from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits.descriptions import set_reliability
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names import label
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.steps import smallest_sentence
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
 
@@ -149,7 +150,7 @@ class TrustPanel(QWidget):
             except ValueError:
                 self.session.say(f"“{field.text()}” is no number between 0 and 1.")
                 continue
-            self.session.edit("reliability", lambda s, n=name, v=value: descriptions.set_reliability(s, n, v))  # type: ignore[misc]
+            self.session.edit("reliability", lambda s, n=name, v=value: set_reliability(s, n, v))  # type: ignore[misc]
 
 
 def reliability_said(found: Reliability) -> str:

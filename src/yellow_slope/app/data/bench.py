@@ -18,7 +18,7 @@ from yellow_slope.app.data.readas import ReadAsStrip
 from yellow_slope.app.data.tableactions import TableActions
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.verbs.kinds import Kinds
 from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.data.finding import sorted_rows
 from yellow_slope.core.data.source import ReadAs
@@ -39,7 +39,7 @@ class DataBench(QWidget):
     def __init__(
         self,
         session: StudySession,
-        modelactions: ModelActions,
+        kinds: Kinds,
         worker: Worker,
         file: Callable[[], Path | None],
         parent: QWidget | None = None,
@@ -52,7 +52,7 @@ class DataBench(QWidget):
         self._looking = 0
         self.read_as = ReadAsStrip(session, lambda: file() is not None)
         self.read_as.looked_at.connect(self._preview)
-        self.cases = CasesStrip(session, modelactions.dialogs, worker)
+        self.cases = CasesStrip(session, kinds.dialogs, worker)
         self.codes = self._codes_button()
         self.grid = TableGrid(session)
         self.view = QTableView()
@@ -61,11 +61,11 @@ class DataBench(QWidget):
         self._dress_view()
         self.finder = FindBar(session, worker, self.grid.place_of_row)
         self.finder.left.connect(self.focus)
-        self.card = VariableCard(session, modelactions, worker)
+        self.card = VariableCard(session, kinds, worker)
         self.derive = DeriveLine(session, worker)
         self.derive.left.connect(self.focus)
         self.card.change_wanted.connect(self.derive.begin)
-        self.verbs = TableActions(session, modelactions.dialogs, self.view, self.grid, self.finder, self.derive)
+        self.verbs = TableActions(session, kinds.dialogs, self.view, self.grid, self.finder, self.derive)
         self.finder.wanted.connect(self.verbs.show_cell)
         self.first_rows = FirstRows(self)
         self._lay_out()

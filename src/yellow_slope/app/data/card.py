@@ -25,19 +25,21 @@ from yellow_slope.app.data.levels import LevelsPanel
 from yellow_slope.app.data.portraits import HEIGHT, Histogram, OutcomeByLevel
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.verbs.kinds import Kinds
 from yellow_slope.app.widgets.field import Field
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.table import NumberColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable, shortened
 from yellow_slope.core.fit.asked.summaries import LevelSummary, Portrait, level_summaries, portrait_of
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits.model import Edit
-from yellow_slope.core.study.study import FlagKind, Study
+from yellow_slope.core.study.edits.descriptions import give_value, label_edit, unit_edit
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.kinds import may_be_code, name_codes
+from yellow_slope.core.study.flagkeys import FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import READY, Treatment
-from yellow_slope.core.words.names import treatment_name
+from yellow_slope.core.study.whole import Edit
+from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.sentences.columns import apart_name, costs, kind_reason, number_rows
 
 WIDTH = 292
@@ -55,11 +57,9 @@ class VariableCard(QScrollArea):
     change_wanted = pyqtSignal(str)
     """A computed column is to be computed otherwise."""
 
-    def __init__(
-        self, session: StudySession, modelactions: ModelActions, worker: Worker, parent: QWidget | None = None
-    ) -> None:
+    def __init__(self, session: StudySession, kinds: Kinds, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._modelactions, self._worker = session, modelactions, worker
+        self.session, self._kinds, self._worker = session, kinds, worker
         self._summary: tuple[object, Portrait | tuple[LevelSummary, ...]] | None = None
         self.setFixedWidth(WIDTH)
         self.setWidgetResizable(True)
@@ -156,13 +156,11 @@ class VariableCard(QScrollArea):
             for said in costs(study, view.evaluation, variable.name):
                 _line(layout, said, "small")
         self._flags(layout, variable)
-        self._field(layout, "label", variable.label, lambda text: descriptions.label_edit(variable.name, text))
+        self._field(layout, "label", variable.label, lambda text: label_edit(variable.name, text))
         if variable.kind is Kind.NUMBER:
-            self._field(
-                layout, "unit, as in “hour”", variable.unit, lambda text: descriptions.unit_edit(variable.name, text)
-            )
+            self._field(layout, "unit, as in “hour”", variable.unit, lambda text: unit_edit(variable.name, text))
             self._treatment(layout, variable)
-            if variable.name != study.model.outcome and descriptions.may_be_code(study, variable.name):
+            if variable.name != study.model.outcome and may_be_code(study, variable.name):
                 self._names_of_codes(layout, variable)
         if variable.kind is Kind.GROUP:
             layout.addWidget(LevelsPanel(self.session, variable, self._renew))
@@ -320,13 +318,13 @@ class VariableCard(QScrollArea):
             except ValueError:
                 self.session.say(f"“{field.text()}” is no number.")
                 return
-            self.session.edit("give a cell a value", lambda s: descriptions.give_value(s, name, text, value))
+            self.session.edit("give a cell a value", lambda s: give_value(s, name, text, value))
             self._renew()
 
         return done
 
     def _set_kind(self, name: str, kind: Kind, _checked: bool = False) -> None:
-        self._modelactions.set_kind(kind, name)
+        self._kinds.set_kind(kind, name)
         self._shown = ()
         self._renew()
 
@@ -361,9 +359,7 @@ class VariableCard(QScrollArea):
             if field.isModified() and field.text().strip():
                 field.setModified(False)
                 names = field.text().split(",")
-                self.session.edit(
-                    f"name the codes of {variable.label}", lambda s: descriptions.name_codes(s, variable.name, names)
-                )
+                self.session.edit(f"name the codes of {variable.label}", lambda s: name_codes(s, variable.name, names))
                 self._renew()
 
         field.editingFinished.connect(done)
@@ -380,7 +376,7 @@ class VariableCard(QScrollArea):
         picker.set_choices([(text, text) for text in ready], treatment_name(study, now))
         picker.chosen.connect(
             lambda value: self.session.edit(
-                f"make {variable.label} {value}", lambda s: edits.treat(s, [variable.name], ready[value])
+                f"make {variable.label} {value}", lambda s: treat(s, [variable.name], ready[value])
             )
         )
         layout.addWidget(label)

@@ -18,7 +18,14 @@ from yellow_slope.core.data.conditions import All, Any, Between, Not, Rule, hold
 from yellow_slope.core.data.conditiontext import completions, find_condition
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import shortened
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.samples import (
+    free_sample_name,
+    new_sample,
+    remove_sample,
+    rename_sample,
+    set_rule,
+    set_sample,
+)
 from yellow_slope.core.study.rules import Sample
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.samples import rule_text, sample_sentence, share_text
@@ -267,7 +274,7 @@ class CasesStrip(QWidget):
         study = self.session.study
         others = [m.name or m.id for m in study.models if m is not study.model and m.sample == study.model.sample] if study and study.model.sample else []  # fmt: skip
         also = f"The sample is that of {', '.join(others)} too." if others else ""
-        return self.session.edit("change the sample rule", lambda s: edits.set_rule(s, rule), say=also)
+        return self.session.edit("change the sample rule", lambda s: set_rule(s, rule), say=also)
 
     def _without(self, place: int) -> None:
         joined, parts = self.parts()
@@ -318,7 +325,7 @@ class CasesStrip(QWidget):
             self.new_sample()
             return
         name = None if value == ALL_CASES else study.samples[int(value[1:])].name
-        self.session.edit("choose a sample", lambda s: edits.set_sample(s, name) if s.model.sample != name else s)
+        self.session.edit("choose a sample", lambda s: set_sample(s, name) if s.model.sample != name else s)
 
     @action("type a sample rule", "Say in words which cases take part", "Ctrl+U", available="has_study")
     def type_rule(self) -> None:
@@ -338,9 +345,9 @@ class CasesStrip(QWidget):
         study = self.session.study
         if study is None:
             return
-        name = self._dialogs.text("A new sample", "Name of the sample", edits.free_sample_name(study))
+        name = self._dialogs.text("A new sample", "Name of the sample", free_sample_name(study))
         if name is not None:
-            self.session.edit("make a sample", lambda s: edits.new_sample(s, name))
+            self.session.edit("make a sample", lambda s: new_sample(s, name))
 
     @action("rename the sample", "Give the current model's sample another name", available="has_sample", menu="study")
     def rename_sample(self) -> None:
@@ -350,7 +357,7 @@ class CasesStrip(QWidget):
             return
         name = self._dialogs.text("Name of the sample", "Name of the sample", sample.name)
         if name is not None:
-            self.session.edit("rename a sample", lambda s: edits.rename_sample(s, sample.name, name))
+            self.session.edit("rename a sample", lambda s: rename_sample(s, sample.name, name))
 
     @action(
         "remove the sample",
@@ -362,7 +369,7 @@ class CasesStrip(QWidget):
         """Take the current sample away."""
         sample = _sample(self.session.study)
         if sample is not None:
-            self.session.edit("remove a sample", lambda s: edits.remove_sample(s, sample.name))
+            self.session.edit("remove a sample", lambda s: remove_sample(s, sample.name))
 
 
 def _sample(study: Study | None) -> Sample | None:

@@ -15,7 +15,8 @@ from yellow_slope.core.data.formula import FUNCTIONS, expression_text, find_mist
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.edits import descriptions
+from yellow_slope.core.study.edits.computed import derive, redefine, split_line, taken_name, usable_in
+from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted, place
 
@@ -77,11 +78,11 @@ class DeriveLine(QWidget):
     def _found(self, study: Study, text: str) -> tuple[str, str, Expression] | Mistake:
         """Name, expression as typed, and what it says; or the first mistake."""
         try:
-            name, typed, begin = descriptions.split_line(text)
+            name, typed, begin = split_line(text)
         except StudyError as error:
             return Mistake(len(text.rstrip()), 1, str(error))
         if self._changing is None:
-            taken = descriptions.taken_name(study, name)
+            taken = taken_name(study, name)
             if taken:
                 return Mistake(0, len(name), taken)
         found = find_mistake(typed, self._usable(study), study.columns.is_numeric)
@@ -91,7 +92,7 @@ class DeriveLine(QWidget):
 
     def _usable(self, study: Study) -> tuple[Variable, ...]:
         """The variables that the column may be computed from."""
-        return descriptions.usable_in(study, self._changing)
+        return usable_in(study, self._changing)
 
     def _read(self, text: str) -> str | Mistake:
         study = self.session.study
@@ -125,8 +126,8 @@ class DeriveLine(QWidget):
 
         def edit(s: Study) -> Study:
             if changing is None:
-                return descriptions.derive(s, name, typed)
-            return descriptions.describe(descriptions.redefine(s, changing, typed), changing, label=name)
+                return derive(s, name, typed)
+            return describe(redefine(s, changing, typed), changing, label=name)
 
         def work(job: Job) -> Study:
             return edit(study)

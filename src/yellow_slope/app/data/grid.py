@@ -21,10 +21,12 @@ from yellow_slope.core.data.derived import sources_of
 from yellow_slope.core.data.missingcodes import suspects
 from yellow_slope.core.data.table import NumberColumn, Table, number_text
 from yellow_slope.core.data.variable import Kind, Variable
-from yellow_slope.core.study.study import FlagKind, Study
+from yellow_slope.core.study.flagkeys import FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS
-from yellow_slope.core.words.names import column_name, treatment_name
+from yellow_slope.core.words.names.numbers import treatment_name
+from yellow_slope.core.words.names.terms import column_name
 from yellow_slope.core.words.spelling.numerals import MINUS, fixed, place_decimals
 from yellow_slope.looks import blended
 

@@ -16,10 +16,10 @@ from yellow_slope.core.data.variable import Level, Variable, shortened
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.design.codes import effective_reference
 from yellow_slope.core.study.coding import Coding, Dummy
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import set_reference
+from yellow_slope.core.study.edits.levels import move_level, name_level, name_levels, order_levels, take_apart
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names import asks
+from yellow_slope.core.words.names.groups import asks
 from yellow_slope.core.words.sentences.columns import reference_moved
 from yellow_slope.core.words.spelling.numerals import counted
 
@@ -65,7 +65,7 @@ class LevelsPanel(QWidget):
             apart.setObjectName("link")
             apart.setAccessibleName("Take merged levels apart")
             apart.setToolTip("Every code is a level of its own again")
-            apart.clicked.connect(lambda: self._edit("take levels apart", descriptions.take_apart))
+            apart.clicked.connect(lambda: self._edit("take levels apart", take_apart))
             layout.addWidget(apart, 0, Qt.AlignmentFlag.AlignLeft)
 
     def _grid(self, study: Study, coding: Coding, coded: bool) -> QGridLayout:
@@ -118,9 +118,7 @@ class LevelsPanel(QWidget):
         mark.setAccessibleName(f"Take {level.label} as the reference group")
         nobody = "" if isinstance(coding, Dummy) and coding.reference else ", which nobody chose"
         mark.setToolTip(f"The reference group{nobody}" if chosen else f"Take “{level.label}” as the reference group")
-        mark.clicked.connect(
-            partial(self._edit, "choose the reference", lambda s, n: edits.set_reference(s, n, level.code))
-        )
+        mark.clicked.connect(partial(self._edit, "choose the reference", lambda s, n: set_reference(s, n, level.code)))
         return mark
 
     def _name(self, level: Level) -> QLineEdit:
@@ -185,16 +183,16 @@ class LevelsPanel(QWidget):
         if other is not None:
             codes = ", ".join((*other.codes, *level.codes))
             said = f"“{other.label}” is one level of the codes {codes} now; undo takes it back."
-        self._edit("name a level", lambda s, n: descriptions.name_level(s, n, level.code, text), say=said)
+        self._edit("name a level", lambda s, n: name_level(s, n, level.code, text), say=said)
 
     def _name_all(self, text: str) -> None:
-        self._edit("name the levels", lambda s, n: descriptions.name_levels(s, n, text.split(",")))
+        self._edit("name the levels", lambda s, n: name_levels(s, n, text.split(",")))
 
     def _order(self, text: str) -> None:
-        self._edit("order the levels", lambda s, n: descriptions.order_levels(s, n, text.split(",")))
+        self._edit("order the levels", lambda s, n: order_levels(s, n, text.split(",")))
 
     def _move(self, level: Level, by: int, _checked: bool = False) -> None:
-        self._edit("move a level", lambda s, n: descriptions.move_level(s, n, level.code, by))
+        self._edit("move a level", lambda s, n: move_level(s, n, level.code, by))
 
     def _line(self, hint: str, name: str, help: str, take: Callable[[str], None]) -> QLineEdit:
         field = Field()

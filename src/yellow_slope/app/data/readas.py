@@ -12,7 +12,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.source import Format, Ragged, ReadAs
-from yellow_slope.core.words.names import SEPARATORS
+from yellow_slope.core.words.names.study import SEPARATORS
 from yellow_slope.core.words.sentences.sources import source_phrases
 from yellow_slope.core.words.spelling.numerals import listed_some
 from yellow_slope.files.text.encodings import CHOICES

@@ -10,8 +10,8 @@ from yellow_slope.app.data.grid import TableGrid
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import TABLE, action
 from yellow_slope.app.widgets.dialogs import Dialogs
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.computed import is_derived, remove_derived
+from yellow_slope.core.study.edits.samples import set_aside, take_back
 from yellow_slope.core.words.spelling.numerals import counted
 
 
@@ -72,7 +72,7 @@ class TableActions:
         if not reason.strip():
             self.session.say("Nothing was set aside: a reason is needed, it goes into the report.")
             return
-        self.session.edit(f"set {which} aside", lambda s: edits.set_aside(s, rows, reason.strip()))
+        self.session.edit(f"set {which} aside", lambda s: set_aside(s, rows, reason.strip()))
 
     @action(
         "take the cases back", "Let the chosen cases take part again", "Shift+Delete", scope=TABLE, menu="case",
@@ -81,7 +81,7 @@ class TableActions:
     def take_back(self) -> None:
         """Let the chosen cases take part again."""
         rows = self.chosen_rows()
-        if not self.session.edit("take cases back", lambda s: edits.take_back(s, rows)):
+        if not self.session.edit("take cases back", lambda s: take_back(s, rows)):
             self.session.say("None of the chosen cases is set aside.")
 
     @action(
@@ -129,7 +129,7 @@ class TableActions:
     def is_computed(self) -> bool:
         """Whether the chosen variable is computed."""
         study, name = self.session.study, self.session.desk.variable
-        return study is not None and name is not None and descriptions.is_derived(study, name)
+        return study is not None and name is not None and is_derived(study, name)
 
     @action(
         "compute the column otherwise", "Change how the chosen computed column is made", menu="variable",
@@ -148,7 +148,7 @@ class TableActions:
         """Take the chosen computed column away."""
         name = self.session.desk.variable
         if name is not None:
-            self.session.edit("remove a computed column", lambda s: descriptions.remove_derived(s, name))
+            self.session.edit("remove a computed column", lambda s: remove_derived(s, name))
 
     def show_cell(self, row: int, variable: str) -> None:
         """Make a cell the current one and bring it into sight."""

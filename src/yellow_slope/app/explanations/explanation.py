@@ -12,18 +12,21 @@ from yellow_slope.app.state.view import View
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.asked.matching import matched, matched_step
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Coefficient
 from yellow_slope.core.flags import Flag
 from yellow_slope.core.groups.codecard import CodeCard
 from yellow_slope.core.groups.overview import Overview
 from yellow_slope.core.probe.probing import Probed
 from yellow_slope.core.study.coding import Planned, Trends
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits import questions as asking
-from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.edits.dismissals import dismiss, raise_again
+from yellow_slope.core.study.edits.questions import change_sides
+from yellow_slope.core.study.flagkeys import FlagKey
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import WithinGroups
-from yellow_slope.core.words.names import INTERCEPT, label, model_name
+from yellow_slope.core.study.whole import Edit
+from yellow_slope.core.words.names.study import model_name
+from yellow_slope.core.words.names.terms import INTERCEPT, label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.comparisons import (
@@ -107,7 +110,7 @@ def flag_explanation(session: StudySession, flag: Flag) -> Explanation:
     if not flag.is_told:
         return Explanation(flag.title, "", "computing what it costs …", (), in_words=False)
 
-    def remedy(text: str, edit: edits.Edit, then: FlagKey | None) -> Link:
+    def remedy(text: str, edit: Edit, then: FlagKey | None) -> Link:
         def run() -> None:
             if session.edit(text[:1].lower() + text[1:], edit):
                 session.look(flag=then)
@@ -120,7 +123,7 @@ def flag_explanation(session: StudySession, flag: Flag) -> Explanation:
 
 def put_aside(session: StudySession, key: FlagKey, why: str) -> None:
     """Dismiss a flag with a reason."""
-    session.edit("put a flag aside", lambda s: edits.dismiss(s, key, why))
+    session.edit("put a flag aside", lambda s: dismiss(s, key, why))
     session.look(flag=None)
 
 
@@ -409,7 +412,7 @@ def _comparison(session: StudySession, study: Study, card: CodeCard, chosen: int
         at = int(made.key)
 
         def turned() -> None:
-            session.edit("turn a question round", lambda s: asking.change_sides(s, card.variable, at))
+            session.edit("turn a question round", lambda s: change_sides(s, card.variable, at))
 
         links.append(Link("Change sides", "Plus and minus change places (T)", turned))
     if made.key:
@@ -448,7 +451,7 @@ def dismissed_links(session: StudySession) -> list[Link]:
 
 
 def _raise_again(session: StudySession, key: FlagKey) -> None:
-    session.edit("raise a flag again", lambda s: edits.raise_again(s, key))
+    session.edit("raise a flag again", lambda s: raise_again(s, key))
 
 
 def _capital(text: str) -> str:

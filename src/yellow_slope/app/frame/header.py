@@ -1,20 +1,19 @@
-"""The header: study name, the trail with its waypoints, cases in use, undo and redo."""
+"""The header: study name, the trail, cases in use, undo and redo."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QIcon, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
+from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QIcon, QPainter, QPen, QPixmap, QPolygonF
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QToolButton, QWidget
 
-from yellow_slope.app.state.desk import WAYPOINTS
+from yellow_slope.app.frame.trail import STEP, Trail
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import TRAIL, ActionTable, action
+from yellow_slope.app.verbs.actions import ActionTable
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
-from yellow_slope.core.study.study import FlagKey, FlagKind
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.looks import SIZES
 
-STEP, NARROW = 92, 76
 LOST = FlagKey(FlagKind.LOST)
 
 
@@ -30,71 +29,6 @@ def pennant() -> QIcon:
     painter.drawPolygon(QPolygonF([QPointF(3, 1.5), QPointF(14, 5.5), QPointF(3, 9.5)]))
     painter.end()
     return QIcon(picture)
-
-
-class Trail(QWidget):
-    """A line across the top with six waypoints; never locked."""
-
-    gone_to = pyqtSignal(str)
-
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName("Trail: Data, Prepare, Blocks, Checks, Probe, Report")
-        self.setToolTip("Go to a waypoint (Alt+1 to Alt+6, or Left and Right)")
-        self.setMinimumWidth(NARROW * 6)
-        session.on("desk", self.update)
-
-    def sizeHint(self) -> QSize:
-        return QSize(STEP * 6, SIZES.header)
-
-    def place_of(self, name: str) -> QPointF:
-        """Where a waypoint's dot stands."""
-        return QPointF((WAYPOINTS.index(name) + 0.5) * self._step(), 21)
-
-    def _step(self) -> float:
-        return min(STEP, self.width() / len(WAYPOINTS))
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, p = QPainter(self), theme.palette()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(colour(p.line), 2))
-        painter.drawLine(self.place_of(WAYPOINTS[0]), self.place_of(WAYPOINTS[-1]))
-        for name in WAYPOINTS:
-            at, here = self.place_of(name), name == self.session.desk.waypoint
-            painter.setPen(QPen(colour(p.ink), 1.6))
-            painter.setBrush(colour(p.yellow if here else p.panel))
-            size = 7.5 if here else 5.5
-            painter.drawEllipse(at, size, size)
-            painter.setFont(font(13, "bold" if here else "normal"))
-            painter.setPen(colour(p.ink if here else p.soft_ink))
-            painter.drawText(QRectF(at.x() - STEP / 2, 32, STEP, 18), Qt.AlignmentFlag.AlignCenter, name)
-        if self.hasFocus():
-            painter.setPen(QPen(colour(p.yellow), 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            at = self.place_of(self.session.desk.waypoint)
-            painter.drawRoundedRect(QRectF(at.x() - self._step() / 2 + 4, 4, self._step() - 8, 48), 6, 6)
-
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:
-        if event is not None:
-            index = int(event.position().x() // self._step())
-            if 0 <= index < len(WAYPOINTS):
-                self.gone_to.emit(WAYPOINTS[index])
-
-    @action("go to the waypoint before", "Go one waypoint back", "Left", scope=TRAIL)
-    def back(self) -> None:
-        """Go one waypoint back."""
-        self._go(-1)
-
-    @action("go to the next waypoint", "Go one waypoint on", "Right", scope=TRAIL)
-    def on(self) -> None:
-        """Go one waypoint on."""
-        self._go(1)
-
-    def _go(self, by: int) -> None:
-        index = WAYPOINTS.index(self.session.desk.waypoint) + by
-        self.gone_to.emit(WAYPOINTS[max(0, min(len(WAYPOINTS) - 1, index))])
 
 
 class Header(QWidget):

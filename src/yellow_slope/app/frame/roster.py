@@ -16,9 +16,10 @@ from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
-from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.flagkeys import FlagKey
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
-from yellow_slope.core.words.names import treated_as
+from yellow_slope.core.words.names.study import treated_as
 from yellow_slope.core.words.spelling.shortening import told_apart
 
 ROW = 44

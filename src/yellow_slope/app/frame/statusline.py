@@ -14,10 +14,10 @@ from yellow_slope.app.frame.filejobline import FileJobLine
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.view import View
 from yellow_slope.app.state.worker import RESAMPLING, Worker
-from yellow_slope.app.verbs.standarderrors import KINDS, LEVELS, InferenceActions
+from yellow_slope.app.verbs.standarderrors import KINDS, LEVELS, StandardErrors
 from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.core.study.standarderrors import Bootstrap, Cluster, Way
-from yellow_slope.core.words.names import errors_name, model_name
+from yellow_slope.core.words.names.study import errors_name, model_name
 from yellow_slope.core.words.sentences.errors import errors_note
 from yellow_slope.core.words.spelling.numerals import counted, level_text
 from yellow_slope.looks import SIZES
@@ -48,7 +48,7 @@ class StatusLine(QWidget):
     flags_clicked = pyqtSignal()
 
     def __init__(
-        self, session: StudySession, worker: Worker, inference: InferenceActions, parent: QWidget | None = None
+        self, session: StudySession, worker: Worker, inference: StandardErrors, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self.session, self._worker, self._inference = session, worker, inference

@@ -15,7 +15,7 @@ from yellow_slope.app.state.prepared import Prepared, prepare
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import STRIP, action
-from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.study import Study
@@ -39,12 +39,12 @@ class PrepareBench(QWidget):
     """Make predictors fit for a product."""
 
     def __init__(
-        self, session: StudySession, modelactions: ModelActions, worker: Worker, dialogs: Dialogs,
+        self, session: StudySession, treating: Treating, worker: Worker, dialogs: Dialogs,
         parent: QWidget | None = None,
     ) -> None:  # fmt: skip
         super().__init__(parent)
-        self.session, self.modelactions, self._worker = session, modelactions, worker
-        self.bar = TreatmentBar(session, modelactions, dialogs)
+        self.session, self._worker = session, worker
+        self.bar = TreatmentBar(session, treating, dialogs)
         self.list = QWidget()
         self.card = CodeCardView(session, dialogs, self.list)
         self.card.hide()

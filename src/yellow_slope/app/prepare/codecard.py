@@ -32,11 +32,20 @@ from yellow_slope.app.widgets.typedline import TypedLine
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.groups.codecard import CodeCard
 from yellow_slope.core.study.coding import Coding, Dummy, Effect, Planned, Question, Trends, WeightedEffect
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits import questions as asking
-from yellow_slope.core.study.edits.model import Edit
-from yellow_slope.core.study.edits.questions import ONE, OTHER, OUT
+from yellow_slope.core.study.edits.entries import set_coding, set_reference
+from yellow_slope.core.study.edits.questions import (
+    ONE,
+    OTHER,
+    OUT,
+    ask_more,
+    change_sides,
+    choose_coding,
+    drop_question,
+    name_comparison,
+    stand,
+)
 from yellow_slope.core.study.questiontext import read_questions
+from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.comparisons import CODINGS, intercept_is, offered
 from yellow_slope.core.words.spelling.numerals import counted
 
@@ -259,7 +268,7 @@ class CodeCardView(QWidget):
             self.renew()
             return
         before = study.model.constant
-        done = self._edit(CODINGS[index].asks, lambda s: asking.choose_coding(s, self.name, coding))
+        done = self._edit(CODINGS[index].asks, lambda s: choose_coding(s, self.name, coding))
         after = self.session.study
         if done and after is not None and after.model.constant != before:
             self.session.say(
@@ -289,10 +298,10 @@ class CodeCardView(QWidget):
             return
         label = study.variable(self.name).level(code).label
         if isinstance(coding, Dummy):
-            self.session.edit(f"take {label} as the reference", lambda s: edits.set_reference(s, self.name, code))
+            self.session.edit(f"take {label} as the reference", lambda s: set_reference(s, self.name, code))
         elif isinstance(coding, Effect | WeightedEffect):
             kind = type(coding)
-            self._edit(f"no comparison of {label}", lambda s: edits.set_coding(s, self.name, kind(code)))
+            self._edit(f"no comparison of {label}", lambda s: set_coding(s, self.name, kind(code)))
 
     def _stand(self, place: int, code: str, side: int) -> None:
         study = self.session.study
@@ -300,7 +309,7 @@ class CodeCardView(QWidget):
             return
         label = study.variable(self.name).level(code).label
         where = {ONE: "on the + side", OTHER: "on the − side", OUT: "out"}[side]
-        self._edit(f"{label} {where} of question {place + 1}", lambda s: asking.stand(s, self.name, place, code, side))
+        self._edit(f"{label} {where} of question {place + 1}", lambda s: stand(s, self.name, place, code, side))
 
     @action(
         "put the level on the + side",
@@ -358,7 +367,7 @@ class CodeCardView(QWidget):
         if place is None:
             self.session.say("Only questions of our own can be turned round; choose one of them.")
             return
-        self._edit(f"question {place + 1} turned round", lambda s: asking.change_sides(s, self.name, place))
+        self._edit(f"question {place + 1} turned round", lambda s: change_sides(s, self.name, place))
 
     @action(
         "name the comparison", "Give the chosen comparison a name of its own", "F2", scope=CARD, available="is_shown"
@@ -374,7 +383,7 @@ class CodeCardView(QWidget):
         made = card.comparisons[chosen]
         text = self._dialogs.text("Name", "What is this comparison called? Empty: by its levels.", made.name)
         if text is not None:
-            self._edit("name a comparison", lambda s: asking.name_comparison(s, self.name, made.key, text))
+            self._edit("name a comparison", lambda s: name_comparison(s, self.name, made.key, text))
 
     @action("take the question out", "Ask the chosen question no longer", "Delete", scope=CARD, available="is_shown")
     def drop(self) -> None:
@@ -383,7 +392,7 @@ class CodeCardView(QWidget):
         if place is None:
             self.session.say("Only questions of our own can be taken out; choose one of them.")
             return
-        if self._edit(f"question {place + 1} taken out", lambda s: asking.drop_question(s, self.name, place)):
+        if self._edit(f"question {place + 1} taken out", lambda s: drop_question(s, self.name, place)):
             self.session.look(comparison=None)
 
     @action(
@@ -398,7 +407,7 @@ class CodeCardView(QWidget):
         if not isinstance(self.coding, Planned):
             self.session.say("Choose “questions of our own” first.")
             return
-        if self._edit("another question", lambda s: asking.ask_more(s, self.name, [Question()])):
+        if self._edit("another question", lambda s: ask_more(s, self.name, [Question()])):
             card = self.card
             if card is not None:
                 self.session.look(comparison=len(card.comparisons))
@@ -416,7 +425,7 @@ class CodeCardView(QWidget):
         levels = np.array(card.levels)
         questions = [Question("", tuple(levels[row > 0]), tuple(levels[row < 0])) for row in more]
         if questions:
-            self._edit("complete the questions", lambda s: asking.ask_more(s, self.name, questions))
+            self._edit("complete the questions", lambda s: ask_more(s, self.name, questions))
 
     @action("space the levels", "Give the levels of trends their places, as in 0, 1, 2, 5", available="is_shown")
     def space(self) -> None:
@@ -439,9 +448,7 @@ class CodeCardView(QWidget):
             self.session.say(f"{len(card.levels)} different places are wanted, one for each level.")
             return
         spacing = tuple(zip(card.levels, places, strict=True))
-        self._edit(
-            "places of the levels", lambda s: edits.set_coding(s, self.name, Trends(spacing, names=coding.names))
-        )
+        self._edit("places of the levels", lambda s: set_coding(s, self.name, Trends(spacing, names=coding.names)))
 
     # ---- the typed line
 
@@ -479,5 +486,5 @@ class CodeCardView(QWidget):
         read = read_questions(study.variable(self.name), text) if study is not None else None
         if study is None or read is None or isinstance(read, Mistake):
             return
-        if self._edit(f"ask {text}", lambda s: asking.ask_more(s, self.name, read)):
+        if self._edit(f"ask {text}", lambda s: ask_more(s, self.name, read)):
             self.line.clear()

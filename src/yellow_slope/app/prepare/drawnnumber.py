@@ -16,7 +16,7 @@ from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.study.treatment import AS_IS, Treatment
-from yellow_slope.core.words.names import transformed_name, treatment_name
+from yellow_slope.core.words.names.numbers import transformed_name, treatment_name
 from yellow_slope.core.words.sentences.zeros import CenteringRow, mean_at_full
 from yellow_slope.core.words.spelling.numerals import number_or_place
 

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 from yellow_slope.app.prepare.drawnnumber import DrawnNumber
 from yellow_slope.app.prepare.zeropoints import nearest, next_point
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.treatment import At
 from yellow_slope.core.words.spelling.numerals import number_or_place, place_decimals
 
@@ -46,7 +46,7 @@ class NumberStrip(DrawnNumber):
         if variable is None:
             return
         where = point.name if point is not None else number_or_place(at)
-        self.session.edit(f"zero of {variable.label} at {where}", lambda s: edits.treat(s, [self.name], treatment))
+        self.session.edit(f"zero of {variable.label} at {where}", lambda s: treat(s, [self.name], treatment))
 
     def turn(self, by: int) -> None:
         """Put the zero point at the next place that has a name or is whole."""
@@ -55,7 +55,7 @@ class NumberStrip(DrawnNumber):
             if point is not None:
                 treatment, variable = replace(self.treatment, zero=point.zero), self.variable
                 label = variable.label if variable is not None else self.name
-                self.session.edit(f"zero of {label} at {point.name}", lambda s: edits.treat(s, [self.name], treatment))
+                self.session.edit(f"zero of {label} at {point.name}", lambda s: treat(s, [self.name], treatment))
 
     def _snapped(self, x: float) -> float:
         span = self.span()

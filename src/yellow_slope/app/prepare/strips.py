@@ -16,9 +16,9 @@ from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.codes import effective_reference
 from yellow_slope.core.study.coding import Dummy
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.entries import set_reference
 from yellow_slope.core.study.terms import Term, variables_of
-from yellow_slope.core.words.names import treated_as
+from yellow_slope.core.words.names.study import treated_as
 
 LINE = 30
 """Height of a strip that is folded."""
@@ -185,9 +185,7 @@ class GroupStrip(Strip):
         to = (self.reference() or 0) + by
         if 0 <= to < len(variable.levels):
             level = variable.levels[to]
-            self.session.edit(
-                f"take {level.label} as the reference", lambda s: edits.set_reference(s, self.name, level.code)
-            )
+            self.session.edit(f"take {level.label} as the reference", lambda s: set_reference(s, self.name, level.code))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()

@@ -8,7 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel
 
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.flowrow import FlowRow
 from yellow_slope.app.widgets.picker import Picker
@@ -28,7 +28,7 @@ from yellow_slope.core.study.treatment import (
     Treatment,
     WithinGroups,
 )
-from yellow_slope.core.words.names import TRANSFORMED, zero_name
+from yellow_slope.core.words.names.numbers import TRANSFORMED, zero_name
 from yellow_slope.core.words.spelling.numerals import number_or_place
 
 EVERY = "*"
@@ -39,9 +39,9 @@ MIXED = "differently"
 class TreatmentBar(FlowRow):
     """Each part of the sentence is a chip; a choice concerns all numbers that are chosen."""
 
-    def __init__(self, session: StudySession, modelactions: ModelActions, dialogs: Dialogs) -> None:
+    def __init__(self, session: StudySession, treating: Treating, dialogs: Dialogs) -> None:
         super().__init__()
-        self.session, self._verbs, self._dialogs = session, modelactions, dialogs
+        self.session, self._verbs, self._dialogs = session, treating, dialogs
         self.who = Picker("Numbers", "Which numbers are treated; Ctrl+click on strips chooses several")
         self.zero = Picker("Zero", "Where zero is: what the coefficients of partners in products are asked at")
         self.base = Picker("Base", "The cases over which mean, median and SD are taken")
@@ -74,7 +74,7 @@ class TreatmentBar(FlowRow):
         study = self.session.study
         if study is None:
             return
-        names = self._verbs.numbers_meant()
+        names = self._verbs.meant.numbers_meant()
         labels = ", ".join(study.variable(n).label for n in names)
         used = [n for n in variables_of(study.model.terms) if study.variable(n).kind is Kind.NUMBER]
         rest = [v.name for v in study.numbers if v.name not in used and v.name != study.model.outcome]
@@ -196,7 +196,7 @@ class TreatmentBar(FlowRow):
 
         study = self.session.study
         given = study is not None and any(
-            isinstance(study.model.treatment(n).zero, At) for n in self._verbs.numbers_meant()
+            isinstance(study.model.treatment(n).zero, At) for n in self._verbs.meant.numbers_meant()
         )
         said = "Zero is at the mean now: the value it stood at belonged to the scale before." if given else ""
         # A given zero is a value of the transformed scale; on another scale it would be another place.

@@ -16,7 +16,7 @@ from yellow_slope.app.verbs.actions import PROBE, action
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.probing import Probed, first_step, other_groups, probeable
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.probes import turn_probe
 from yellow_slope.core.study.probe import BANDS, PICK_RULES, PickPoints, Probe, band_name
 from yellow_slope.core.study.study import Study
 from yellow_slope.looks import SIZES
@@ -181,7 +181,7 @@ class ProbeBench(QWidget):
     def _put(self, probe: Probe) -> None:
         """Let the probe that is looked at become this one."""
         now = self.session.current_probe()
-        self.session.edit("probe", lambda s: edits.turn_probe(s, now, probe))
+        self.session.edit("probe", lambda s: turn_probe(s, now, probe))
 
     def _choose(self, focal: str | None = None, moderator: str | None = None) -> None:
         study, probe = self.session.study, self.session.current_probe()

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBo
 
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.reporting import EquationActions
+from yellow_slope.app.verbs.reporting import Reporting
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.looks import SIZES
 
@@ -24,7 +24,7 @@ class ReportBench(QWidget):
     figure_wanted = pyqtSignal()
 
     def __init__(
-        self, session: StudySession, worker: Worker, equations: EquationActions, parent: QWidget | None = None
+        self, session: StudySession, worker: Worker, equations: Reporting, parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
         self.session, self._worker = session, worker

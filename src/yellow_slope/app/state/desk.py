@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.study import FlagKey
 from yellow_slope.core.study.terms import Term
 
 USUAL = "b, interval, β, p, VIF"

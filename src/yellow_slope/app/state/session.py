@@ -13,10 +13,11 @@ from yellow_slope.app.state.view import View, view_of
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.flags import Flag
 from yellow_slope.core.probe.probing import Probed, default_probe
-from yellow_slope.core.study.edits.model import Edit
+from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.probe import Probe
-from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.study.whole import Edit
 
 
 class StudySession:

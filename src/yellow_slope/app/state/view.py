@@ -7,11 +7,13 @@ from dataclasses import dataclass
 
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.asked.bygroup import by_group
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import NOW, Resampling
 from yellow_slope.core.flags import Flag, dismissed_flags, flags_of
 from yellow_slope.core.probe.probing import Probed, default_probe, probe_fit
-from yellow_slope.core.study.study import FlagKey, Study
+from yellow_slope.core.study.flagkeys import FlagKey
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader, reader
 from yellow_slope.core.words.sentences.effects import EffectReader

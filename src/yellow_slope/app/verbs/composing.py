@@ -4,21 +4,31 @@ from __future__ import annotations
 
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import TERMS, action
-from yellow_slope.app.verbs.modelactions import ModelActions
+from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.quickline import unsaid, write_line
-from yellow_slope.core.study.edits import composing
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import enter, enter_product, switch_block
+from yellow_slope.core.study.edits.composing import (
+    checked,
+    each_with_each,
+    enter_with_parts,
+    merge_blocks,
+    move_block,
+    powered,
+    split_block,
+    up_to_order,
+)
+from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.terms import Term, variables_of
-from yellow_slope.core.words.names import labels_of
+from yellow_slope.core.words.names.terms import labels_of
 from yellow_slope.core.words.spelling.numerals import counted, listed
 
 
-class BlockActions:
+class Composing:
     """The verbs of terms and blocks as sets."""
 
-    def __init__(self, session: StudySession, modelactions: ModelActions, dialogs: Dialogs) -> None:
-        self.session, self._model, self.dialogs = session, modelactions, dialogs
+    def __init__(self, session: StudySession, meant: Meant, dialogs: Dialogs) -> None:
+        self.session, self._meant, self.dialogs = session, meant, dialogs
 
     def has_study(self) -> bool:
         """Whether there is a study to work on."""
@@ -40,11 +50,11 @@ class BlockActions:
     )  # fmt: skip
     def multiply_with_parts(self) -> None:
         """The product with everything it is made of."""
-        product = self._model.chosen_product("Shift+X")
+        product = self._meant.chosen_product("Shift+X")
         if product is not None and self.session.edit(
-            f"enter {self._labels((product,))} with its parts", lambda s: composing.enter_with_parts(s, product)
+            f"enter {self._labels((product,))} with its parts", lambda s: enter_with_parts(s, product)
         ):
-            self._model.show(product)
+            self._meant.show(product)
             self.session.look(chosen=(), clicked=None)
 
     @action(
@@ -54,7 +64,7 @@ class BlockActions:
     def each_with_each(self) -> None:
         """The first press keeps the one set, the second multiplies it with what is chosen then."""
         desk = self.session.desk
-        chosen = self._model.chosen_terms()
+        chosen = self._meant.chosen_terms()
         if not desk.waiting:
             if not chosen:
                 self.session.say(
@@ -72,12 +82,12 @@ class BlockActions:
         first = desk.waiting
 
         def edit(study):  # type: ignore[no-untyped-def]
-            products = composing.checked(study, composing.each_with_each(first, chosen))
-            return edits.enter(study, [t for t in products if t not in study.model.terms])
+            products = checked(study, each_with_each(first, chosen))
+            return enter(study, [t for t in products if t not in study.model.terms])
 
         self.session.look(waiting=(), chosen=(), clicked=None)
         if self.session.edit(f"multiply each of {self._labels(first)} with each of {self._labels(chosen)}", edit):
-            self._model.show(first[0].times(chosen[0]))
+            self._meant.show(first[0].times(chosen[0]))
 
     @action(
         "multiply up to an order", "Enter what is chosen with all its products up to an order, with their parts", "U",
@@ -85,7 +95,7 @@ class BlockActions:
     )  # fmt: skip
     def up_to_order(self) -> None:
         """Ask for the order; single terms and products each get a block of their own."""
-        names = variables_of(self._model.chosen_terms())
+        names = variables_of(self._meant.chosen_terms())
         if len(names) < 2:
             self.session.say("Choose two or more variables with Space or Ctrl+click, then press U.")
             return
@@ -97,16 +107,16 @@ class BlockActions:
         order = round(said)
 
         def edit(study):  # type: ignore[no-untyped-def]
-            terms = composing.checked(study, composing.up_to_order(names, order))
+            terms = checked(study, up_to_order(names, order))
             new = [t for t in terms if t not in study.model.terms]
             for size in range(1, order + 1):
                 some = [t for t in new if len(t.variables) == size]
-                study = edits.enter(study, some) if some else study
+                study = enter(study, some) if some else study
             return study
 
         if self.session.edit(f"all products of {len(names)} variables up to order {order}", edit):
             self.session.look(chosen=(), clicked=None)
-            self._model.show(Term(names[:order]))
+            self._meant.show(Term(names[:order]))
 
     @action(
         "enter the next power", "Enter the square of the current number, or the next power of what is a power already", "P",
@@ -114,18 +124,18 @@ class BlockActions:
     )  # fmt: skip
     def next_power(self) -> None:
         """x, then x², then x³."""
-        study, term = self.session.study, self._model.current_term()
+        study, term = self.session.study, self._meant.current_term()
         if study is None or term is None or len(set(term.variables)) > 1:
             self.session.say("Choose a number, or a power of one, first.")
             return
         name, power = term.variables[0], len(term.variables) + 1
 
         def edit(now):  # type: ignore[no-untyped-def]
-            wanted = composing.powered(now, name, power)
-            return edits.enter_product(edits.enter(now, [term]) if term not in now.model.terms else now, wanted)
+            wanted = powered(now, name, power)
+            return enter_product(enter(now, [term]) if term not in now.model.terms else now, wanted)
 
         if self.session.edit(f"enter {self._labels((Term((name,) * power),))}", edit):
-            self._model.show(Term((name,) * power))
+            self._meant.show(Term((name,) * power))
 
     @action(
         "with or without an intercept", "Take the intercept out of the model, or put it back", "I", scope=TERMS, menu="term",
@@ -136,9 +146,7 @@ class BlockActions:
         study = self.session.study
         if study is not None:
             constant = not study.model.constant
-            self.session.edit(
-                "with an intercept" if constant else "no intercept", lambda s: edits.set_constant(s, constant)
-            )
+            self.session.edit("with an intercept" if constant else "no intercept", lambda s: set_constant(s, constant))
 
     # ---- blocks
 
@@ -177,11 +185,11 @@ class BlockActions:
             self.session.say(f"Block {index + 1} is the {'first' if by < 0 else 'last'} one.")
             return
         cell = self.session.desk.cell
-        if self.session.edit("move a block", lambda s: composing.move_block(s, index, by)) and cell is not None:
+        if self.session.edit("move a block", lambda s: move_block(s, index, by)) and cell is not None:
             if cell.term is not None:
-                self._model.show(cell.term)
+                self._meant.show(cell.term)
             else:
-                self._model.show_block(index + by)
+                self._meant.show_block(index + by)
 
     @action(
         "split the block", "Let the chosen terms of a block, or the current one and all after it, begin a block of their own",
@@ -195,12 +203,12 @@ class BlockActions:
             return
         there = study.model.blocks[index].terms
         terms = [t for t in self.session.desk.chosen if t in there]
-        current = self._model.current_term()
+        current = self._meant.current_term()
         if not terms and current in there:
             terms = list(there[there.index(current) :])
-        if self.session.edit("split a block", lambda s: composing.split_block(s, index, terms)):
+        if self.session.edit("split a block", lambda s: split_block(s, index, terms)):
             self.session.look(chosen=(), clicked=None)
-            self._model.show(terms[0])
+            self._meant.show(terms[0])
 
     @action(
         "merge with the block before", "Let the chosen row's block and the one before it be one", "M", scope=TERMS,
@@ -212,8 +220,8 @@ class BlockActions:
         if index is None:
             self.session.say("Choose a row of the block first.")
             return
-        if self.session.edit("merge two blocks", lambda s: composing.merge_blocks(s, index)):
-            self._model.show_block(index - 1)
+        if self.session.edit("merge two blocks", lambda s: merge_blocks(s, index)):
+            self._meant.show_block(index - 1)
 
     @action(
         "switch the block off or on", "Leave the chosen row's block out for the moment, or let it in again", "B", scope=TERMS,
@@ -226,9 +234,7 @@ class BlockActions:
             self.session.say("Choose a row of the block first.")
             return
         on = not study.model.blocks[index].on
-        self.session.edit(
-            f"switch block {index + 1} {'on' if on else 'off'}", lambda s: edits.switch_block(s, index, on)
-        )
+        self.session.edit(f"switch block {index + 1} {'on' if on else 'off'}", lambda s: switch_block(s, index, on))
 
     # ---- as a line
 

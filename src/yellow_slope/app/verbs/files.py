@@ -18,7 +18,7 @@ from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.steps import Resampling
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.core.study.edits.retabling import with_table
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.sources import change_sentence
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
 KINDS = "Tables and studies (*.csv *.tsv *.txt *.dat *.xlsx *.ods *.parquet *.json *.zip *.yslope);;All files (*)"
 
 
-class FileActions:
+class Files:
     """Opening, saving and exporting, off the interface thread."""
 
     def __init__(self, session: StudySession, worker: Worker, dialogs: Dialogs) -> None:
@@ -262,7 +262,7 @@ class FileActions:
             return
         name = self.dialogs.text("Name of the study", "Name:", study.name)
         if name is not None:
-            self.session.edit("rename the study", lambda s: edits.rename(s, name))
+            self.session.edit("rename the study", lambda s: rename_study(s, name))
 
     # ---- exporting
 

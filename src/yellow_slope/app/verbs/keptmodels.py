@@ -5,11 +5,11 @@ from __future__ import annotations
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import action
 from yellow_slope.app.widgets.dialogs import Dialogs
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.words.names import model_name
+from yellow_slope.core.study.edits.models import keep_model, make_current, rename_model, throw_away_model
+from yellow_slope.core.words.names.study import model_name
 
 
-class ModelsActions:
+class KeptModels:
     """What is done with whole models."""
 
     def __init__(self, session: StudySession, dialogs: Dialogs) -> None:
@@ -37,7 +37,7 @@ class ModelsActions:
         if said is None:
             return
         kept = study.current
-        if self.session.edit(f"keep “{said.strip()}”", lambda s: edits.keep_model(s, said)):
+        if self.session.edit(f"keep “{said.strip()}”", lambda s: keep_model(s, said)):
             self.session.look(compared=kept, open_step=None)
             self.session.say(f"Kept as “{said.strip()}”; a copy of it is worked on, and it stands beside it.")
 
@@ -103,7 +103,7 @@ class ModelsActions:
             return
         before, name = study.current, model_name(study, study.model_of(model_id))
         comparing = self.session.desk.compared is not None
-        if self.session.edit(f"work on “{name}”", lambda s: edits.make_current(s, model_id)):
+        if self.session.edit(f"work on “{name}”", lambda s: make_current(s, model_id)):
             self.session.look(cell=None, open_step=None, flag=None, compared=before if comparing else None)
 
     def compare(self, model_id: str) -> None:
@@ -120,7 +120,7 @@ class ModelsActions:
             return
         said = self.dialogs.text("Rename the model", "Name of the model:", study.model_of(model_id).name)
         if said is not None:
-            self.session.edit("rename a model", lambda s: edits.rename_model(s, model_id, said))
+            self.session.edit("rename a model", lambda s: rename_model(s, model_id, said))
 
     def throw_away(self, model_id: str) -> None:
         """Do without a model."""
@@ -128,5 +128,5 @@ class ModelsActions:
         if study is None:
             return
         name = model_name(study, study.model_of(model_id))
-        if self.session.edit(f"throw “{name}” away", lambda s: edits.throw_away_model(s, model_id)):
+        if self.session.edit(f"throw “{name}” away", lambda s: throw_away_model(s, model_id)):
             self.session.say(f"“{name}” is thrown away; undo brings it back.")

@@ -7,9 +7,9 @@ from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import ActionTable, action
 from yellow_slope.core.probe.probing import probeable
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.probe import Probe
-from yellow_slope.core.study.study import FlagKey
 from yellow_slope.core.study.terms import Term
 
 
@@ -78,7 +78,7 @@ class Navigation:
             ]
             wanted = known[0] if known else Probe(names[0], names[1])
             self.session.look(handle=None, place=None, focus=0, panel=0)
-            self.session.edit("probe", lambda s: edits.put_probe(s, wanted), quiet=True)
+            self.session.edit("probe", lambda s: put_probe(s, wanted), quiet=True)
 
     # ---- finding
 

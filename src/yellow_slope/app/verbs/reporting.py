@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import action
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.words.sentences.equation import equation, latex
 
 if TYPE_CHECKING:
     from yellow_slope.app.state.view import View
 
 
-class EquationActions:
+class Reporting:
     """`copy` and `copy_picture` put something on the clipboard."""
 
     def __init__(
@@ -48,7 +48,7 @@ class EquationActions:
         if study is None or not 0 <= step < len(study.model.steps):
             return
         block = None if step == len(study.model.steps) - 1 else study.model.steps[step].id
-        if self.session.edit(f"report step {step + 1}", lambda s: edits.set_reported(s, block)):
+        if self.session.edit(f"report step {step + 1}", lambda s: set_reported(s, block)):
             self.session.look(open_step=None)
             self.session.say(f"Step {step + 1} is reported: equation, report and probes speak of it.")
         else:

@@ -8,10 +8,10 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.models import set_errors, set_level
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, analytic, cluster_id
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names import errors_name
+from yellow_slope.core.words.names.study import errors_name
 from yellow_slope.core.words.spelling.numerals import level_text
 
 LEVELS = (0.90, 0.95, 0.99, 0.999)
@@ -20,7 +20,7 @@ MOST_CLUSTERED = 40
 """More variables than this are not offered as ids in a menu."""
 
 
-class InferenceActions:
+class StandardErrors:
     """What every interval and p rests on."""
 
     def __init__(self, session: StudySession, dialogs: Dialogs) -> None:
@@ -32,7 +32,7 @@ class InferenceActions:
 
     def choose_level(self, level: float) -> None:
         """Use this confidence level."""
-        self.session.edit(f"{level_text(level)} intervals", lambda s: edits.set_level(s, round(level, 6)))
+        self.session.edit(f"{level_text(level)} intervals", lambda s: set_level(s, round(level, 6)))
 
     @action(
         "change the confidence level",
@@ -53,7 +53,7 @@ class InferenceActions:
         """Use this kind of standard errors; b, R² and its change stay as they are."""
         study = self.session.study
         if study is not None:
-            self.session.edit(errors_name(study, errors), lambda s: edits.set_errors(s, errors))
+            self.session.edit(errors_name(study, errors), lambda s: set_errors(s, errors))
 
     @action(
         "classical standard errors", "Standard errors from one residual variance for all cases", available="has_study"
@@ -130,7 +130,7 @@ class InferenceActions:
         if study is None or not isinstance(study.model.errors, Bootstrap):
             return
         self.session.edit(
-            "give up the bootstrap", lambda s: edits.set_errors(s, analytic(s.model.errors)),
+            "give up the bootstrap", lambda s: set_errors(s, analytic(s.model.errors)),
             say="Given up: standard errors have their formula again.",
         )  # fmt: skip
 

@@ -99,10 +99,14 @@ class Columns:
         inner = tuple(self._computed_from(s) for s in sources_of(expression) if s in self._derived and s != name)
         return expression, tuple(facts), inner
 
+    def column(self, name: str) -> Column:
+        """The column of a variable; of a computed one a column of its numbers."""
+        return computed_column(name, self.numbers(name)) if name in self._derived else self._table.column(name)
+
     def levels(self, name: str) -> IntArray:
         """Shape (rows,): position among the variable's levels, -1 where missing or of no level."""
         variable = self.variable(name)
-        column = computed_column(name, self.numbers(name)) if name in self._derived else self._table.column(name)
+        column = self.column(name)
         key = (tuple(level.codes for level in variable.levels), variable.missing, variable.given)
         known = _level_cache.setdefault(column, {})
         if key not in known:

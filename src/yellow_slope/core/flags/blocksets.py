@@ -7,12 +7,14 @@ from functools import partial
 
 import numpy as np
 
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import composing
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.composing import split_block
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names import label
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import bounded
 
@@ -45,7 +47,5 @@ def _told(study: Study, fit: Fit, step: int, term: Term) -> tuple[str, tuple[Rem
         f"{label(study, term)}. In a block of its own the set has its own change in R²."
     )
     return cost, (
-        Remedy(
-            f"Give {label(study, term)} a block of its own", partial(composing.split_block, index=index, terms=[term])
-        ),
+        Remedy(f"Give {label(study, term)} a block of its own", partial(split_block, index=index, terms=[term])),
     )

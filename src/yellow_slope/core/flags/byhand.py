@@ -12,9 +12,10 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits import replacing
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.replacing import enter_the_group, undo_by_hand
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.spelling.numerals import counted, listed, number_or_place
 
 MOST_NAMED = 6
@@ -66,10 +67,10 @@ def _told_set(study: Study, found: IndicatorSet, in_use: bool) -> tuple[str, tup
 
 
 def _entered(study: Study, found: IndicatorSet) -> Study:
-    return replacing.enter_the_group(study, found)
+    return enter_the_group(study, found)
 
 
-def _works(study: Study, edit: edits.Edit) -> bool:
+def _works(study: Study, edit: Edit) -> bool:
     try:
         edit(study)
     except YellowSlopeError:
@@ -124,5 +125,5 @@ def _told_columns(
         cost += " Entered as a variable of its own, a product has no parts: no slope at its partner's values, no probe, no zero point can be read from it."
     if shifted:
         cost += " A mean copied by hand belongs to other cases and has few digits."
-    edit = partial(replacing.undo_by_hand, shifted=shifted, multiplied=multiplied)
+    edit = partial(undo_by_hand, shifted=shifted, multiplied=multiplied)
     return cost, (Remedy("Enter what they were made from", edit),) if _works(study, edit) else ()

@@ -9,11 +9,13 @@ import numpy as np
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags.flag import Flag, Remedy, together
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.dismissals import pin_flag
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import bounded, counted, listed
 
 FEW_VALUES = 7
@@ -58,7 +60,7 @@ def has_few_whole_values(basis: NumberBasis, values: np.ndarray) -> bool:
 def _told(study: Study, fit: Fit, names: tuple[str, ...]) -> tuple[str, tuple[Remedy, ...]]:
     def as_groups(now: Study) -> Study:
         for name in names:
-            now = edits.pin(descriptions.set_kind(now, name, Kind.GROUP), FlagKey(FlagKind.ONE_SLOPE, (name,)))
+            now = pin_flag(set_kind(now, name, Kind.GROUP), FlagKey(FlagKind.ONE_SLOPE, (name,)))
         return now
 
     sizes = [len(np.unique(np.asarray(fit.values[name]))) for name in names]

@@ -11,12 +11,15 @@ import numpy as np
 
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, fitted
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, fitted
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Mean
-from yellow_slope.core.words.names import column_name, label
+from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.spelling.numerals import bounded, counted, fixed, listed_some
 
 LARGE = 10.0
@@ -68,7 +71,7 @@ def _told(study: Study, fit: Fit, large: tuple[int, ...], worst: int) -> tuple[s
     if large:
         cost += _what_stays(study, fit, worst)
         term = fit.design.columns[worst].term
-        remedies.append(Remedy(f"Take {label(study, term)} out", partial(edits.take_out, terms=[term])))
+        remedies.append(Remedy(f"Take {label(study, term)} out", partial(take_out, terms=[term])))
     elif remedies:
         cost += "Nothing of it stays then."
     return cost.strip(), tuple(remedies)
@@ -91,7 +94,7 @@ def _uncentered(study: Study, fit: Fit, large: tuple[int, ...]) -> tuple[str, ..
 
 def _center(study: Study, names: tuple[str, ...]) -> Study:
     for name in names:
-        study = edits.treat(study, [name], replace(study.model.treatment(name), zero=Mean()))
+        study = treat(study, [name], replace(study.model.treatment(name), zero=Mean()))
     return study
 
 

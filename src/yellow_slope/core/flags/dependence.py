@@ -8,15 +8,18 @@ from functools import partial
 from yellow_slope.core.data.byhand import IndicatorSet, made_by_hand
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.asked.relations import Relation, relation
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.factor import LeftOut
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits import replacing
-from yellow_slope.core.study.edits.model import Edit
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.blocks import leave_out_first, take_out
+from yellow_slope.core.study.edits.models import set_constant
+from yellow_slope.core.study.edits.replacing import enter_the_group
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names import label
+from yellow_slope.core.study.whole import Edit
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import counted, listed_some, number_or_place
 
@@ -63,9 +66,9 @@ def _told(study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...]) -> tupl
     model = study.model
     if any((model.block_of(other) or 0) < (model.block_of(term) or 0) for other in helping):
         cost += " Leaving out a term of an earlier block instead changes the earlier steps as well."
-    remedies = [Remedy(f"Take out {label(study, term)}", partial(edits.take_out, terms=[term]))]
+    remedies = [Remedy(f"Take out {label(study, term)}", partial(take_out, terms=[term]))]
     remedies += [
-        Remedy(f"Leave out {label(study, other)} instead", partial(edits.leave_out_first, term=other))
+        Remedy(f"Leave out {label(study, other)} instead", partial(leave_out_first, term=other))
         for other in helping[:3]
     ]
     return cost, tuple(remedies)
@@ -73,7 +76,7 @@ def _told(study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...]) -> tupl
 
 def _helps(study: Study, other: Term, term: Term, before: int) -> bool:
     """Whether fewer columns of a term are left out once another's are left out first."""
-    fit = evaluate(edits.leave_out_first(study, other)).fit
+    fit = evaluate(leave_out_first(study, other)).fit
     return fit is not None and sum(fit.design.columns[out.column].term == term for out in fit.left_out) < before
 
 
@@ -102,7 +105,7 @@ def _told_of_indicators(
     entered = {t.variables[0] for t in study.model.active_terms if not t.is_product}
     one_group = Remedy(
         f"Enter {study.variable(found.of).label} as groups instead" if found.of else "Make one group variable of them",
-        partial(replacing.enter_the_group, found=found),
+        partial(enter_the_group, found=found),
     )
     if found.of is not None and found.of in entered:
         of = study.variable(found.of).label
@@ -110,15 +113,15 @@ def _told_of_indicators(
             f"{labels} are indicators of {of}, which stands in the model as well: it says nothing that they do not say."
         )
         return cost, (
-            Remedy(f"Take {of} out", partial(edits.take_out, terms=[Term((found.of,))])), one_group,
-            Remedy("Take the indicators out", partial(edits.take_out, terms=[Term((n,)) for n in found.columns])),
+            Remedy(f"Take {of} out", partial(take_out, terms=[Term((found.of,))])), one_group,
+            Remedy("Take the indicators out", partial(take_out, terms=[Term((n,)) for n in found.columns])),
         )  # fmt: skip
     cost = (
         f"Every case is in exactly one of {labels}: together they say what the intercept says, so one of the "
         f"{len(found.columns) + 1} cannot be estimated."
     )
-    left_out = partial(edits.take_out, terms=[term])
-    without = partial(edits.set_constant, constant=False)
+    left_out = partial(take_out, terms=[term])
+    without = partial(set_constant, constant=False)
     cost += _same_fit(study, left_out, without, term)
     label_ = label(study, term)
     return cost, (

@@ -9,13 +9,16 @@ import numpy as np
 
 from yellow_slope.core.fit.asked.diagnosis import press_r2
 from yellow_slope.core.fit.design.bases import GroupBasis
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.blocks import switch_block, take_out
+from yellow_slope.core.study.edits.levels import name_level
+from yellow_slope.core.study.edits.samples import set_aside
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names import label
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import bounded, counted, listed, percent
 
 PER_COLUMN = 10
@@ -52,7 +55,7 @@ def _told_columns(study: Study, fit: Fit, columns: int) -> tuple[str, tuple[Reme
         block = steps[-1]
         index = next(i for i, b in enumerate(study.model.blocks) if b.id == block.id)
         remedies.append(
-            Remedy(f"Switch block {index + 1} off for the moment", partial(edits.switch_block, index=index, on=False))
+            Remedy(f"Switch block {index + 1} off for the moment", partial(switch_block, index=index, on=False))
         )
     return cost, tuple(remedies)
 
@@ -93,16 +96,13 @@ def _told_groups(study: Study, fit: Fit, basis: GroupBasis, small: tuple[int, ..
     if len(basis.levels) > 2:
         into = variable.level(basis.levels[neighbour]).label
         remedies.append(
-            Remedy(
-                f"Merge “{name}” with “{into}”",
-                partial(descriptions.name_level, name=basis.variable, code=code, label=into),
-            )
+            Remedy(f"Merge “{name}” with “{into}”", partial(name_level, name=basis.variable, code=code, label=into))
         )
     few = "one" if rows.size == 1 else str(rows.size)
     remedies.append(
         Remedy(
             f"Set {'its case' if rows.size == 1 else f'its {rows.size} cases'} aside",
-            partial(edits.set_aside, rows=rows.tolist(), reason=f"only {few} in “{name}”"),
+            partial(set_aside, rows=rows.tolist(), reason=f"only {few} in “{name}”"),
         )
     )
     return cost, tuple(remedies)
@@ -151,7 +151,7 @@ def _told_cells(
     for i, j in here:
         there |= (np.asarray(fit.values[names[0]]) == i) & (np.asarray(fit.values[names[1]]) == j)
     rows = fit.cases.rows[there].tolist()
-    aside = Remedy(f"Set these {n} cases aside", partial(edits.set_aside, rows=rows, reason="cells with few cases"))
+    aside = Remedy(f"Set these {n} cases aside", partial(set_aside, rows=rows, reason="cells with few cases"))
     return (
         f"Cases: {listed(cells)}{more}. The difference of differences rests on {counted(n, 'case')} there, "
         f"{percent(n / fit.y.size)} of all; its interval says how little that is."
@@ -170,7 +170,7 @@ def one_group_only(evaluation: Evaluation) -> Iterator[Flag]:
                 f"All {counted(int(basis.counts[0]), 'case')} of the model are in “{level}”: {variable.label} is the same for all "
                 f"and has no column. {counted(len(gone), 'term')} with it say{'s' if len(gone) == 1 else ''} nothing."
             )
-            remedy = Remedy(f"Take {variable.label} out", partial(edits.take_out, terms=gone))
+            remedy = Remedy(f"Take {variable.label} out", partial(take_out, terms=gone))
             title = f"All cases are in “{level}” of {variable.label}"
             yield Flag(FlagKey(FlagKind.CONSTANT, (name,)), title, partial(_plain, said, remedy), variable=name)
 

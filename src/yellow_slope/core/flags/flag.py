@@ -6,9 +6,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
 
-from yellow_slope.core.study.edits.model import Edit
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.study.whole import Edit
 
 
 @dataclass(frozen=True, slots=True)

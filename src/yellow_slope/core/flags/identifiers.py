@@ -11,9 +11,10 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 
 SHARE = 0.5
 """A group variable with more levels than this share of the cases tells cases apart."""
@@ -46,9 +47,8 @@ def _told(study: Study, name: str, why: str) -> tuple[str, tuple[Remedy, ...]]:
     gone = [t for t in study.model.terms if name in t.variables]
     kind = Kind.DATE if isinstance(study.table.column(name), DateColumn) else Kind.IDENTIFIER
     return why, (
-        Remedy(f"Take {label} out", partial(edits.take_out, terms=gone)),
+        Remedy(f"Take {label} out", partial(take_out, terms=gone)),
         Remedy(
-            f"Treat it as {'dates' if kind is Kind.DATE else 'an identifier'}",
-            partial(descriptions.set_kind, name=name, kind=kind),
+            f"Treat it as {'dates' if kind is Kind.DATE else 'an identifier'}", partial(set_kind, name=name, kind=kind)
         ),
     )

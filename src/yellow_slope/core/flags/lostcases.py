@@ -6,8 +6,10 @@ from collections.abc import Iterator
 
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.samples import sample_sentence
 from yellow_slope.core.words.spelling.numerals import counted
 
@@ -33,8 +35,8 @@ def _told(evaluation: Evaluation) -> tuple[str, tuple[Remedy, ...]]:
     return sample_sentence(evaluation), remedies
 
 
-def _without(name: str) -> edits.Edit:
+def _without(name: str) -> Edit:
     def edit(study: Study) -> Study:
-        return edits.take_out(study, [t for t in study.model.terms if name in t.variables])
+        return take_out(study, [t for t in study.model.terms if name in t.variables])
 
     return edit

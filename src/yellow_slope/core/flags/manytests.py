@@ -8,10 +8,12 @@ from functools import partial
 import numpy as np
 
 from yellow_slope.core.fit.asked.families import holm
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
-from yellow_slope.core.words.names import column_name
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.terms import column_name
 from yellow_slope.core.words.spelling.numerals import counted, fixed, listed, percent
 
 MANY_PRODUCTS = 10

@@ -11,8 +11,9 @@ from yellow_slope.core.data.table import NumberColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.descriptions import declare_missing
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import MINUS, counted, listed, place
 
 
@@ -62,7 +63,7 @@ def _told(study: Study, code: float, where: list[tuple[Variable, Suspect]]) -> t
     names = tuple(variable.name for variable, _ in where)
 
     def declare(now: Study) -> Study:
-        return descriptions.declare_missing(now, names, number_text(code))
+        return declare_missing(now, names, number_text(code))
 
     label = f"Count {text} as missing" + (f" in {len(names)} columns" if len(names) > 1 else "")
     return " ".join(told), (Remedy(label, declare),)

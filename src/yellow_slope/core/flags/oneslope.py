@@ -8,10 +8,12 @@ from functools import partial
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.design.bases import GroupBasis
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, evaluate
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.study import FlagKind, Study
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.flagkeys import FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import bounded, counted, estimate_decimals, fixed, t_and_p
@@ -32,7 +34,7 @@ def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
     label, own = study.variable(name).label, Term((name,))
     read = Reader(study, fit, study.model)
     test = fit.last.joint.get(own)
-    back = partial(descriptions.set_kind, name=name, kind=Kind.NUMBER)
+    back = partial(set_kind, name=name, kind=Kind.NUMBER)
     n = len(fit.design.group(name).levels) - 1
     right = (
         f"as {counted(n, 'comparison')} together {read.test_figures(test)}"

@@ -7,10 +7,11 @@ from functools import partial
 
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.blocks import enter, set_blocks, take_out
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Block, Term
-from yellow_slope.core.words.names import label
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import counted, listed
 
 
@@ -49,12 +50,12 @@ def _told(study: Study, term: Term, missing: tuple[Term, ...], home: int) -> tup
     verb = "Move" if all(part in study.model.terms for part in missing) else "Enter"
     return cost, (
         Remedy(f"{verb} {labels} before it", partial(_enter, parts=missing, home=home)),
-        Remedy("Take the product out", partial(edits.take_out, terms=[term])),
+        Remedy("Take the product out", partial(take_out, terms=[term])),
     )
 
 
 def _enter(study: Study, parts: tuple[Term, ...], home: int) -> Study:
     if home > 0:
-        return edits.enter(study, parts, home - 1)
-    taken = edits.take_out(study, parts)
-    return edits.set_blocks(taken, (Block(parts), *taken.model.blocks))
+        return enter(study, parts, home - 1)
+    taken = take_out(study, parts)
+    return set_blocks(taken, (Block(parts), *taken.model.blocks))

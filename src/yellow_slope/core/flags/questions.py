@@ -6,12 +6,14 @@ from collections.abc import Iterator
 from functools import partial
 
 from yellow_slope.core.fit.design.bases import GroupBasis
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags.flag import Flag, Remedy
 from yellow_slope.core.groups.codecard import code_card
 from yellow_slope.core.study.coding import Planned
-from yellow_slope.core.study.edits import questions as asking
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.questions import ask, questions_of
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.comparisons import comparison_title, effect_text, question_troubles
 
 
@@ -39,7 +41,7 @@ def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
         said.append(f"Question {place + 1}: {trouble}{result}.")
 
     def without(now: Study) -> Study:
-        return asking.ask(now, name, [q for i, q in enumerate(asking.questions_of(now, name)) if i not in troubles])
+        return ask(now, name, [q for i, q in enumerate(questions_of(now, name)) if i not in troubles])
 
     label = "Take it out" if len(troubles) == 1 else f"Take the {len(troubles)} out"
     return " ".join(said), (Remedy(label, without),)

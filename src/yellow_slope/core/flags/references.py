@@ -11,9 +11,11 @@ from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
 from yellow_slope.core.study.coding import Dummy
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
-from yellow_slope.core.words.names import level_label
+from yellow_slope.core.study.edits.entries import set_reference
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.whole import Edit
+from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.spelling.numerals import counted
 
 
@@ -50,8 +52,8 @@ def _remedies(study: Study, basis: GroupBasis) -> tuple[Remedy, ...]:
     largest = int(np.argmax(basis.counts))
     others = sorted((i for i in range(len(basis.levels)) if i != now), key=lambda i: i != largest)
 
-    def choose(i: int) -> edits.Edit:
-        return partial(edits.set_reference, name=basis.variable, code=basis.levels[i])
+    def choose(i: int) -> Edit:
+        return partial(set_reference, name=basis.variable, code=basis.levels[i])
 
     kept = Remedy(f"Keep “{level_label(study, basis, now)}”", choose(now))
     return (kept, *(Remedy(f"Take “{level_label(study, basis, i)}”", choose(i)) for i in others[:3]))

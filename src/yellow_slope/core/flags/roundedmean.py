@@ -10,10 +10,11 @@ from yellow_slope.core.data.table import number_text
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import At, Mean
-from yellow_slope.core.words.names import transformed_name
+from yellow_slope.core.words.names.numbers import transformed_name
 from yellow_slope.core.words.spelling.numerals import MINUS, fixed, number_or_place, place_decimals
 
 SO_NEAR = 0.02
@@ -57,6 +58,6 @@ def _told(study: Study, basis: NumberBasis) -> tuple[str, tuple[Remedy, ...]]:
     )
     remedy = Remedy(
         "Center at the mean itself",
-        partial(edits.treat, names=[basis.variable], treatment=replace(basis.treatment, zero=Mean())),
+        partial(treat, names=[basis.variable], treatment=replace(basis.treatment, zero=Mean())),
     )
     return cost, (remedy,)

@@ -8,8 +8,9 @@ from functools import partial
 from yellow_slope.core.data.table import NumberColumn, Stray
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy, together
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.descriptions import declare_missing
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted, listed
 
 MOST_TOLD = 3
@@ -51,7 +52,7 @@ def _told(study: Study, found: dict[str, list[Stray]]) -> tuple[str, tuple[Remed
     def settle(now: Study) -> Study:
         for name, strays in found.items():
             for text in dict.fromkeys(stray.text for stray in strays):
-                now = descriptions.declare_missing(now, (name,), text)
+                now = declare_missing(now, (name,), text)
         return now
 
     return cost, (Remedy("They are missing", settle),)

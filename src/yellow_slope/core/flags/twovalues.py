@@ -8,9 +8,9 @@ import numpy as np
 
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.models import set_errors
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.standarderrors import HC, Classical
-from yellow_slope.core.study.study import FlagKey, FlagKind
 from yellow_slope.core.words.spelling.numerals import percent
 
 
@@ -35,7 +35,7 @@ def two_valued_outcome(evaluation: Evaluation) -> Iterator[Flag]:
         )
         if not classical:
             return f"{cost} The standard errors in use do not assume an even spread.", ()
-        return cost, (Remedy("Use HC3 standard errors", lambda s: edits.set_errors(s, HC(3))),)
+        return cost, (Remedy("Use HC3 standard errors", lambda s: set_errors(s, HC(3))),)
 
     said = f"{title} takes two values only" + ("" if classical else ", under robust standard errors")
     yield Flag(FlagKey(FlagKind.TWO_VALUES, (name,)), said, told, variable=name)

@@ -9,10 +9,11 @@ from functools import partial
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.flags.flag import Flag, Remedy
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.study import FlagKey, FlagKind, Study
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, Raw
-from yellow_slope.core.words.names import transformed_name
+from yellow_slope.core.words.names.numbers import transformed_name
 from yellow_slope.core.words.spelling.numerals import listed, place
 
 
@@ -47,5 +48,5 @@ def _told(study: Study, basis: NumberBasis, partners: tuple[str, ...]) -> tuple[
     )
     treatment = basis.treatment.transforms
     centered = replace(CENTERED, transforms=treatment, scale=basis.treatment.scale)
-    remedy = partial(edits.treat, names=[basis.variable], treatment=centered)
+    remedy = partial(treat, names=[basis.variable], treatment=centered)
     return cost, (Remedy(f"Center {variable.label}", remedy),)

@@ -10,7 +10,7 @@ from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.design.codes import Comparison
-from yellow_slope.core.fit.fitted.evaluate import Fit, Problem
+from yellow_slope.core.fit.fitted.fit import Fit, Problem
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest, no_test
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.groups.overview import alone, alone_model, level_rows

@@ -20,7 +20,8 @@ from yellow_slope.core.fit.asked.families import holm
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.cases import cases_of
 from yellow_slope.core.fit.design.design import Profile
-from yellow_slope.core.fit.fitted.evaluate import Fit, Problem, fitted
+from yellow_slope.core.fit.fitted.evaluate import fitted
+from yellow_slope.core.fit.fitted.fit import Fit, Problem
 from yellow_slope.core.fit.fitted.inference import NAN, ConditionalEffect, FTest, conditional, no_test
 from yellow_slope.core.fit.solve.tails import f_p, noncentral_f_interval, noncentral_t_interval
 from yellow_slope.core.fit.solve.why import Why

@@ -15,7 +15,7 @@ from yellow_slope.core.fit.asked.families import family_p, holm
 from yellow_slope.core.fit.design.bases import Basis, GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.codes import Comparison
 from yellow_slope.core.fit.design.design import Along, Profile
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.probe.curve import Curve, Region, Zero, curve

@@ -10,13 +10,14 @@ from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.quickline.phrases import coding_said, treatment_said
 from yellow_slope.core.quickline.reading import Reading, SaidBlock
-from yellow_slope.core.study.edits import composing, descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits import questions as asking
-from yellow_slope.core.study.edits.composing import MOST_TERMS
+from yellow_slope.core.study.edits.blocks import why_no_outcome
+from yellow_slope.core.study.edits.composing import MOST_TERMS, each_with_each, up_to_order, with_their_parts
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.kinds import MOST_GROUPS, levels_to_be, set_kind
+from yellow_slope.core.study.edits.questions import choose_coding
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Term, variables_of
-from yellow_slope.core.words.names import label
+from yellow_slope.core.words.names.terms import label
 
 PARTS = ("and their parts", "and its parts")
 WITHOUT, NO_INTERCEPT = "without", ("no intercept", "without intercept", "without an intercept")
@@ -92,7 +93,7 @@ class _LineReader(Scanner):
         self.skip()
         if self.at != equals:
             raise Stop(self.at, equals - self.at, "One outcome stands before the =.")
-        why = edits.why_no_outcome(self.study, outcome)
+        why = why_no_outcome(self.study, outcome)
         if why:
             raise Stop(0, equals, why)
         self.reading.outcome = outcome.name
@@ -191,7 +192,7 @@ class _LineReader(Scanner):
             if any(len(term.variables) > MANY_FACTORS for term in found):
                 raise Stop(begin, self.at - begin, f"A product of more than {MANY_FACTORS} factors has too many parts.")
             known = self.study.model.terms if self.reading.adds else ()
-            found = list(composing.with_their_parts(found, known))
+            found = list(with_their_parts(found, known))
         for term in found:
             self._check(term, begin)
         return found
@@ -214,7 +215,7 @@ class _LineReader(Scanner):
             if not (self.take("×") or self.take_phrase("x")):
                 return found
             try:
-                found = list(composing.each_with_each(found, self._factor()))
+                found = list(each_with_each(found, self._factor()))
             except StudyError as error:
                 raise Stop(begin, self.at - begin, str(error)) from None
 
@@ -257,7 +258,7 @@ class _LineReader(Scanner):
             words = order.group(1) or order.group(2)
             largest = ORDERS[words.casefold()] if words else int(order.group(3))
             try:
-                return list(composing.up_to_order(variables_of(terms), largest))
+                return list(up_to_order(variables_of(terms), largest))
             except StudyError as error:
                 raise Stop(begin, self.at - begin, str(error)) from None
         return terms
@@ -289,12 +290,12 @@ class _LineReader(Scanner):
         variable = self.study.variable(name)
         treatment = treatment_said(self, variable, self.reading.treatments.get(name))
         if treatment is not None:
-            self._try(start, lambda: edits.treat(self.study, [name], treatment))
+            self._try(start, lambda: treat(self.study, [name], treatment))
             self.reading.treatments[name] = treatment
             return True
         coding = coding_said(self, variable)
         if coding is not None:
-            self._try(start, lambda: asking.choose_coding(self.study, name, coding))
+            self._try(start, lambda: choose_coding(self.study, name, coding))
             self.reading.codings[name] = coding
             return True
         return False
@@ -303,12 +304,12 @@ class _LineReader(Scanner):
         """The column is a code: from here on the line reads it as groups."""
         if variable.kind is Kind.GROUP:
             return
-        n = descriptions.levels_to_be(self.study, variable.name)
-        if n > descriptions.MOST_GROUPS:
+        n = levels_to_be(self.study, variable.name)
+        if n > MOST_GROUPS:
             message = f"{variable.label} has {n:,} different values: too many groups to be made in passing."
             raise Stop(start, max(1, self.at - start), message)
         made: list[Study] = []
-        self._try(start, lambda: made.append(descriptions.set_kind(self.study, variable.name, Kind.GROUP)))
+        self._try(start, lambda: made.append(set_kind(self.study, variable.name, Kind.GROUP)))
         self.study = made[0]
         self.reading.groups.append(variable.name)
 

@@ -7,13 +7,15 @@ from dataclasses import dataclass, field
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.coding import Coding, LevelMeans
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
-from yellow_slope.core.study.edits import questions as asking
+from yellow_slope.core.study.edits.blocks import enter, name_block, set_blocks, set_outcome, take_out
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.kinds import levels_to_be, set_kind
+from yellow_slope.core.study.edits.models import set_constant
+from yellow_slope.core.study.edits.questions import choose_coding
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import Treatment
-from yellow_slope.core.words.names import label
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import counted, listed
 
 MOST_NAMED = 6
@@ -52,19 +54,19 @@ class Reading:
     def apply(self, study: Study) -> Study:
         """The study that the line describes; the line must be free of mistakes."""
         for name in self.groups:
-            study = descriptions.set_kind(study, name, Kind.GROUP)
+            study = set_kind(study, name, Kind.GROUP)
         for name, treatment in self.treatments.items():
-            study = edits.treat(study, [name], treatment)
+            study = treat(study, [name], treatment)
         if self.constant is False:
-            study = edits.set_constant(study, False)
+            study = set_constant(study, False)
         for name, coding in self.codings.items():
-            study = asking.choose_coding(study, name, coding)
+            study = choose_coding(study, name, coding)
         if self.constant is True:
-            study = edits.set_constant(study, True)
+            study = set_constant(study, True)
         if self.outcome is not None:
-            study = edits.set_outcome(study, self.outcome)
+            study = set_outcome(study, self.outcome)
         if not self.adds:
-            return edits.set_blocks(study, _named(self.blocks, study.model.blocks)) if self.blocks else study
+            return set_blocks(study, _named(self.blocks, study.model.blocks)) if self.blocks else study
         # Blocks are counted as they stand on the sheet, before anything leaves.
         ids = [block.id for block in study.model.blocks]
         for said in self.blocks:
@@ -73,10 +75,10 @@ class Reading:
             if said.place is not None and said.place < len(ids):
                 now = [block.id for block in study.model.blocks]
                 place = now.index(ids[said.place]) if ids[said.place] in now else None
-            study = edits.enter(study, terms, place, said.name) if terms else study
+            study = enter(study, terms, place, said.name) if terms else study
             if said.name and place is not None:
-                study = edits.name_block(study, place, said.name)
-        return edits.take_out(study, self.without) if self.without else study
+                study = name_block(study, place, said.name)
+        return take_out(study, self.without) if self.without else study
 
     @property
     def says_nothing(self) -> bool:
@@ -118,7 +120,7 @@ class Reading:
         for name in term.variables:
             variable = study.variable(name)
             if name in self.groups and variable.kind is not Kind.GROUP:
-                n *= max(1, descriptions.levels_to_be(study, name) - 1)
+                n *= max(1, levels_to_be(study, name) - 1)
             elif variable.kind is Kind.GROUP:
                 means = isinstance(self.codings.get(name, study.model.coding(name)), LevelMeans)
                 n *= max(1, len(variable.levels) - (0 if means else 1))

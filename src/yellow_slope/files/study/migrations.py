@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from yellow_slope.core.study.study import FlagKind
-from yellow_slope.core.words.names import SEPARATORS
+from yellow_slope.core.study.flagkeys import FlagKind
+from yellow_slope.core.words.names.study import SEPARATORS
 
 NEWEST = 6
 

@@ -20,10 +20,13 @@ from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Level, Variable
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.coding import Coding
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits import model as edits
+from yellow_slope.core.study.edits.blocks import check_term
+from yellow_slope.core.study.edits.computed import with_derived
+from yellow_slope.core.study.edits.models import set_errors
+from yellow_slope.core.study.edits.samples import put_sample
+from yellow_slope.core.study.flagkeys import Dismissal, FlagKey, FlagKind
 from yellow_slope.core.study.model import Entry, Model
-from yellow_slope.core.study.study import Dismissal, FlagKey, FlagKind, Study
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.files.safely.atomically import write_whole
@@ -235,13 +238,13 @@ def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...
     """The study of a document; StudyError for what it names but does not hold."""
     study = Study(table, variables, document.name, _source(document.source))
     for name, said in document.derived.items():
-        study = descriptions.with_derived(
+        study = with_derived(
             study,
             Derived(name, read_expression(said.expression, study.variables, stored=True)),
             _derived_variable(name, said),
         )
     for sample in document.samples:
-        study = edits.put_sample(study, sample_of(sample, study, stored=True))
+        study = put_sample(study, sample_of(sample, study, stored=True))
     if document.current not in {m.id for m in document.models}:
         raise FileError(f"there is no model “{document.current}”.")
     study = replace(study, models=tuple(_model(m, study) for m in document.models), current=document.current)
@@ -251,8 +254,8 @@ def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...
             study.variable(model.outcome)
         study.sample_of(model)
         for term in model.terms:
-            edits.check_term(here, term)
-        edits.set_errors(here, model.errors)
+            check_term(here, term)
+        set_errors(here, model.errors)
     return replace(
         study,
         probes=tuple(probe_of(p, study) for p in document.probes),

@@ -18,7 +18,7 @@ from pyarrow import csv as arrow
 from yellow_slope.core.data.source import Found, Ragged, ReadAs
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.words.names import SEPARATORS
+from yellow_slope.core.words.names.study import SEPARATORS
 from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.files.text.cells import EMPTY, decides, numbers_of, texts_of, trimmed, why_not_numbers
 from yellow_slope.files.text.encodings import recoded

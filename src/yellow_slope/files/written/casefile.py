@@ -9,7 +9,7 @@ import numpy as np
 
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.fit.asked.diagnosis import diagnose, mahalanobis
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 
 HEAD = (
     "row", "predicted", "residual", "leverage", "internally studentized residual", "externally studentized residual",

@@ -30,7 +30,8 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS
-from yellow_slope.core.words.names import column_name, treatment_name
+from yellow_slope.core.words.names.numbers import treatment_name
+from yellow_slope.core.words.names.terms import column_name
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.study.packedtable import written
 from yellow_slope.files.tables.codebook import code_book_rows, code_book_text

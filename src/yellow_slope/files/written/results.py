@@ -15,7 +15,8 @@ from yellow_slope.core.fit.asked.diagnosis import press_r2
 from yellow_slope.core.fit.asked.r2intervals import change_interval, r2_interval
 from yellow_slope.core.fit.asked.sensitivity import smallest_changes
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit, Problem
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit, Problem
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.fit.solve.why import Why
@@ -25,7 +26,8 @@ from yellow_slope.core.probe.probing import Focus, Panel, Probed, asked_probes, 
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import Pointwise, Simultaneous
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names import comparison_name, treatment_name
+from yellow_slope.core.words.names.groups import comparison_name
+from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader

@@ -13,7 +13,8 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.bases import positions_and_basis
 from yellow_slope.core.fit.design.cases import Cases
 from yellow_slope.core.fit.design.design import MOST_COLUMNS, Design, ModelColumn, Values, n_columns, term_columns
-from yellow_slope.core.fit.fitted.evaluate import Fit, clusters_of
+from yellow_slope.core.fit.fitted.evaluate import clusters_of
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest, no_test
 from yellow_slope.core.fit.fitted.steps import Resampling, StepResult, all_steps
 from yellow_slope.core.fit.solve.why import Why

@@ -11,7 +11,8 @@ import numpy as np
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.design.bases import GroupBasis
-from yellow_slope.core.fit.fitted.evaluate import Fit, fitted
+from yellow_slope.core.fit.fitted.evaluate import fitted
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Coefficient
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study

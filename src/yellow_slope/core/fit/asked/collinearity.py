@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.terms import Term
 
 

@@ -9,7 +9,7 @@ import numpy as np
 from yellow_slope.core.fit.asked.matching import matched
 from yellow_slope.core.fit.asked.relations import Relation, relation, restrictions
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.study.terms import Term
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.design.bases import GroupBasis
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.fit.solve.tails import t_p
 from yellow_slope.core.study.model import Model

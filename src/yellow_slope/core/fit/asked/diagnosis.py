@@ -8,7 +8,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.fit.design.bases import GroupBasis
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.factor import factor
 from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE, leverages
 from yellow_slope.core.fit.solve.scipylater import special

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Hashable
 
 from yellow_slope.core.fit.design.bases import GroupBasis
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 
 
 def column_keys(fit: Fit) -> tuple[Hashable, ...]:

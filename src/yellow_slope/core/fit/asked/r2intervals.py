@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import NAN, FTest
 from yellow_slope.core.fit.solve.tails import noncentral_f_interval
 from yellow_slope.core.fit.solve.why import Why

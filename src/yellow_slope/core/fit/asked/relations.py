@@ -7,7 +7,7 @@ from enum import StrEnum
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 
 
 class Relation(StrEnum):

@@ -8,7 +8,7 @@ from functools import lru_cache
 import numpy as np
 
 from yellow_slope.core.fit.asked.r2intervals import change_of
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import NAN
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.fit.solve.tails import f_quantile

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.scipylater import linalg
 from yellow_slope.core.study.terms import Term
 

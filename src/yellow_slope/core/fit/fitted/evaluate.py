@@ -10,79 +10,23 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.data.conditions import variables_in
 from yellow_slope.core.data.derived import sources_of
 from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.fit.design.cases import Cases, cases_of, needed
-from yellow_slope.core.fit.design.design import Design, Values, design_of
+from yellow_slope.core.fit.design.design import design_of
 from yellow_slope.core.fit.design.reach import out_of_reach
-from yellow_slope.core.fit.fitted.steps import NOW, Resampling, StepResult, all_steps
-from yellow_slope.core.fit.solve.factor import PIECE, Factorization, LeftOut
-from yellow_slope.core.fit.solve.resampling import Resampled
-from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.fit.fitted.fit import Fit, Problem
+from yellow_slope.core.fit.fitted.steps import NOW, Resampling, all_steps
 from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import cluster_id
 from yellow_slope.core.study.study import Study
 
 FEWEST = 3
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Fit:
-    """A model over its cases: design, factorization and all steps."""
-
-    cases: Cases
-    design: Design
-    values: Values
-    y: FloatArray
-    """Shape (n,)."""
-    factored: Factorization
-    steps: tuple[StepResult, ...]
-    n_clusters: int | None = None
-    resampled: Resampled | None = None
-    """What the bootstrap gave; None without one, or where it is still to be drawn or cannot be."""
-
-    @property
-    def x(self) -> FloatArray:
-        """Shape (n, columns): the model matrix, made anew each time."""
-        return self.design.matrix(self.values)
-
-    @property
-    def last(self) -> StepResult:
-        """The step that holds all blocks."""
-        return self.steps[-1]
-
-    @property
-    def is_waiting(self) -> bool:
-        """Whether its bootstrap is still to be drawn."""
-        return self.last.inference.awaits is Why.RESAMPLING
-
-    @property
-    def left_out(self) -> tuple[LeftOut, ...]:
-        """Columns that the model cannot hold."""
-        return self.factored.left_out
-
-    def predicted(self, step: int) -> FloatArray:
-        """Shape (n,): predicted outcome of a step."""
-        result = self.steps[step]
-        b = result.inference.solution
-        parts = [
-            self.design.matrix(self.values, start, start + PIECE)[:, : result.n_columns] @ b[1:] + b[0]
-            for start in range(0, self.y.size, PIECE)
-        ]
-        return np.concatenate(parts)
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Problem:
-    """Why there is nothing to fit, in a sentence, and the cases there would be."""
-
-    cases: Cases
-    said: str
 
 
 @dataclass(frozen=True, slots=True, eq=False)

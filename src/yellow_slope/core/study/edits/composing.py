@@ -9,7 +9,8 @@ from math import comb
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.edits.model import change_model, check_term, enter, enter_product
+from yellow_slope.core.study.edits.blocks import check_term, enter, enter_product
+from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Block, Term
 

@@ -7,7 +7,8 @@ from dataclasses import replace
 
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.coding import Coding, LevelMeans, Planned, Question
-from yellow_slope.core.study.edits.model import set_coding, set_constant
+from yellow_slope.core.study.edits.entries import set_coding
+from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.study import Study
 
 OUT, ONE, OTHER = 0, 1, -1

@@ -8,8 +8,12 @@ from types import MappingProxyType
 
 from yellow_slope.core.data.byhand import IndicatorSet, Multiplied, Shifted, stem
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.study.edits import descriptions
-from yellow_slope.core.study.edits.model import change_model, set_blocks, treat
+from yellow_slope.core.study.edits.blocks import set_blocks
+from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.levels import name_levels
+from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import Mean, OneSD, Treatment
@@ -44,7 +48,7 @@ def enter_the_group(study: Study, found: IndicatorSet) -> Study:
         name = group_name(study, found)
         study = _computed(study, found, name)
     elif study.variable(name).kind is not Kind.GROUP:
-        study = descriptions.set_kind(study, name, Kind.GROUP)
+        study = set_kind(study, name, Kind.GROUP)
     gone = dict.fromkeys(found.columns, (name,))
     study = put_in_place(study, gone)
     entries = {n: e for n, e in study.model.entries.items() if n not in gone}
@@ -68,12 +72,12 @@ def _computed(study: Study, found: IndicatorSet, name: str) -> Study:
         one = known.find_level("1")
         value = f"“{one.label}”" if known.kind is Kind.GROUP and one is not None else "1"
         text = f"{place} if [{column}] is {value} else ({text})"
-    study = descriptions.derive(study, name, text)
-    study = descriptions.set_kind(study, name, Kind.GROUP)
+    study = derive(study, name, text)
+    study = set_kind(study, name, Kind.GROUP)
     labels = [study.variable(column).label for column in found.columns]
     levels = study.variable(name).levels
     names = [NONE_OF_THEM if level.code == "0" else labels[int(level.code) - 1] for level in levels]
-    return descriptions.name_levels(study, name, names)
+    return name_levels(study, name, names)
 
 
 def undo_by_hand(study: Study, shifted: tuple[Shifted, ...], multiplied: tuple[Multiplied, ...]) -> Study:

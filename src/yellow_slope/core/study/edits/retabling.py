@@ -15,9 +15,9 @@ from yellow_slope.core.data.source import Source
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table
 from yellow_slope.core.data.variable import Kind, Variable, found_levels
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.edits import model as edits
 from yellow_slope.core.study.standarderrors import Classical, cluster_id
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.whole import tidied
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,7 +106,7 @@ def with_table(study: Study, table: Table, source: Source) -> tuple[Study, Chang
         bare, samples=samples, models=tuple(models), current=study.current, probes=probes, dismissals=study.dismissals
     )
     rows = table.n_rows - study.table.n_rows
-    return edits.tidied(found), Change(new, gone, different, rows, tuple(dict.fromkeys(dropped)))
+    return tidied(found), Change(new, gone, different, rows, tuple(dict.fromkeys(dropped)))
 
 
 def _can(compute: Callable[[], object]) -> bool:

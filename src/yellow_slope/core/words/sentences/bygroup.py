@@ -6,12 +6,13 @@ from dataclasses import dataclass
 
 from yellow_slope.core.fit.asked.bygroup import ByGroup, GroupFit
 from yellow_slope.core.fit.design.design import ModelColumn
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names import label, zero_point
+from yellow_slope.core.words.names.study import zero_point
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import counted, listed
 

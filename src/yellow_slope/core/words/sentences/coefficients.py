@@ -12,13 +12,17 @@ from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.design import Atom, ModelColumn
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
-from yellow_slope.core.words import names
+from yellow_slope.core.words.names.groups import comparison_name, comparison_sides, difference_name, quoted, side_name
+from yellow_slope.core.words.names.numbers import at_place, transformed_name, unit_of
+from yellow_slope.core.words.names.study import zero_point
+from yellow_slope.core.words.names.terms import INTERCEPT, column_name, comparisons_of, label
 from yellow_slope.core.words.spelling.numerals import (
     bounded,
     estimate_decimals,
@@ -72,7 +76,7 @@ class Reader:
     def joint(self, step: int, term: Term) -> str:
         """The sentence of a term of several columns."""
         test = self.fit.steps[step].joint[term]
-        title = names.label(self.study, term)
+        title = label(self.study, term)
         if term.is_product:
             groups = [self.study.variable(n) for n in term.variables if self._is_group(n)]
             others = [self.study.variable(n).label for n in term.variables if not self._is_group(n)]
@@ -84,7 +88,7 @@ class Reader:
         shown = test.p < 1 - self.model.level
         verb = ("differs" if one else "differ") if shown else f"{'does' if one else 'do'} not differ significantly"
         said = f"{what} {verb} {tail}"
-        places = [names.zero_point(self.study, self.fit.design.bases[name]) for name in self._partners(step, term)]
+        places = [zero_point(self.study, self.fit.design.bases[name]) for name in self._partners(step, term)]
         said += "".join(f", {place}" for place in places)
         if math.isnan(test.f):
             return f"Whether {what} {'differs' if one else 'differ'} {tail} cannot be tested: {reason(test.why)}."
@@ -100,7 +104,7 @@ class Reader:
         """The sentence of what a block adds."""
         result = self.fit.steps[step]
         change = result.change
-        labels = [names.label(self.study, t) for t in self.model.steps[step].terms]
+        labels = [label(self.study, t) for t in self.model.steps[step].terms]
         share = fixed(100 * change.r2, 1)
         base = "" if step == 0 else f" beyond step {step}"
         f2 = f", f² = {fixed(change.f2, 3)}" if not math.isnan(change.f2) else ""
@@ -132,7 +136,7 @@ class Reader:
 
     def column_name(self, column: int) -> str:
         """A column's title."""
-        return names.column_name(self.study, self.fit, column)
+        return column_name(self.study, self.fit, column)
 
     def entered(self, step: int) -> list[Term]:
         """The terms of a step."""
@@ -151,16 +155,16 @@ class Reader:
     def step_of(self, name: str) -> str:
         """“further hour of practice”, or “SD more of practice (2.1 hours)” where it is standardized."""
         variable, basis = self.study.variable(name), self.fit.design.number(name)
-        title = names.transformed_name(variable, basis.treatment)
+        title = transformed_name(variable, basis.treatment)
         if basis.is_per_sd:
             plain = basis.axis.is_identity and not basis.is_within
             size = with_units(place(basis.scale, basis.sd), variable) if plain else place(basis.scale, basis.axis_sd)
             return f"SD more of {title} ({size})"
-        return f"further {names.unit_of(variable, basis)} of {title}"
+        return f"further {unit_of(variable, basis)} of {title}"
 
     def per(self, name: str) -> str:
         """“per hour”, “per SD”."""
-        return f"per {names.unit_of(self.study.variable(name), self.fit.design.number(name))}"
+        return f"per {unit_of(self.study.variable(name), self.fit.design.number(name))}"
 
     def amount(self, value: float, decimals: int, per: str = "") -> str:
         """A size in outcome units."""
@@ -208,7 +212,7 @@ class Reader:
         return tuple(atom for atom in column.atoms if atom not in places), places
 
     def _level(self, atom: Atom) -> str:
-        return names.quoted(self.study, self.fit.design.group(atom.variable), atom.comparison or 0)
+        return quoted(self.study, self.fit.design.group(atom.variable), atom.comparison or 0)
 
     def _places(self, places: tuple[Atom, ...]) -> str:
         return listed([f"{self._level(atom)} ({self.study.variable(atom.variable).label})" for atom in places])
@@ -223,7 +227,7 @@ class Reader:
         basis = self.fit.design.group(name)
         outcome = self._outcome.label
         way = "higher" if b >= 0 else "lower"
-        own, both = basis.comparisons[index].name, names.comparison_sides(basis, index)
+        own, both = basis.comparisons[index].name, comparison_sides(basis, index)
         if both is None:
             signed = with_units(fixed(b, decimals), self._outcome)
             what = own or f"question {index + 1}"
@@ -233,25 +237,25 @@ class Reader:
         return f"{own}: {said}" if own else said
 
     def _in(self, basis: GroupBasis, weights: FloatArray) -> str:
-        return f"in {names.side_name(self.study, basis, weights)}"
+        return f"in {side_name(self.study, basis, weights)}"
 
     def _inner(self, atoms: tuple[Atom, ...]) -> tuple[str, str]:
         """What the inner factors of a product are called, and the unit of their effect after the outcome's."""
         first, rest = atoms[0], atoms[1:]
         if first.comparison is None:
-            title = names.transformed_name(
+            title = transformed_name(
                 self.study.variable(first.variable), self.fit.design.number(first.variable).treatment
             )
             phrase, per = f"the slope of {title}", self.per(first.variable)
         else:
             basis = self.fit.design.group(first.variable)
-            phrase, per = names.difference_name(self.study, basis, first.comparison), ""
+            phrase, per = difference_name(self.study, basis, first.comparison), ""
         for atom in rest:
             if atom.comparison is None:
                 phrase = f"the change of {phrase} per {self.step_of(atom.variable)}"
             else:
                 basis = self.fit.design.group(atom.variable)
-                phrase = f"{names.difference_name(self.study, basis, atom.comparison)} in {phrase}"
+                phrase = f"{difference_name(self.study, basis, atom.comparison)} in {phrase}"
         return phrase, per
 
     def _product_claim(
@@ -268,13 +272,13 @@ class Reader:
             there = self._value(step, inner, last)
             if there is not None and self._bends(step, inner, last):
                 d = max(d, estimate_decimals(0.0, there))
-                zero = names.zero_point(self.study, self.fit.design.number(last.variable))
+                zero = zero_point(self.study, self.fit.design.number(last.variable))
                 return f"{phrase} is {fixed(there, d)} {zero} and changes there {change}"
             return f"{phrase} changes {change}{self._two_values(step, inner, last, d)}"
         basis = self.fit.design.group(last.variable)
-        both = names.comparison_sides(basis, last.comparison)
+        both = comparison_sides(basis, last.comparison)
         if both is None:
-            name = names.comparison_name(self.study, basis, last.comparison)
+            name = comparison_name(self.study, basis, last.comparison)
             group = self.study.variable(last.variable).label
             return f"{phrase}, {name} over {group}: {fixed(b, d)} {many}{bounds}".replace("  ", " ")
         one, other = both
@@ -306,12 +310,12 @@ class Reader:
         if inner[0].comparison is not None and basis.axis.is_identity and not basis.is_within and basis.sd > 0:
             ends = (basis.mean - basis.sd, basis.mean + basis.sd)
             ts = [(e - basis.center) / basis.scale for e in ends]
-            places = [names.at_place(self.study, basis, ends[0]), f"at {place(ends[1], basis.sd)}"]
+            places = [at_place(self.study, basis, ends[0]), f"at {place(ends[1], basis.sd)}"]
         else:
             ts = [0.0, 1.0]
-            unit = names.unit_of(variable, basis)
+            unit = unit_of(variable, basis)
             above = f"one {unit} above" if unit[:1].isalpha() else f"{unit} above"
-            places = [names.zero_point(self.study, basis), above]
+            places = [zero_point(self.study, basis), above]
         values = [self._value(step, inner, last, t=t) for t in ts]
         if values[0] is None or values[1] is None:
             return ""
@@ -355,11 +359,11 @@ class Reader:
         self, column: ModelColumn, b: float, low: float, high: float, se: float, missing: list[Term]
     ) -> str:
         d = estimate_decimals(se, b, low, high)
-        title = names.label(self.study, column.term)
-        compared = names.comparisons_of(self.study, self.fit, column)
+        title = label(self.study, column.term)
+        compared = comparisons_of(self.study, self.fit, column)
         if compared:
             title += f" ({', '.join(compared)})"
-        parts = listed_some([names.label(self.study, part) for part in missing], 4)
+        parts = listed_some([label(self.study, part) for part in missing], 4)
         return (
             f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}; without {parts} in the model it is "
             "no difference of slopes, but mixes the interaction with what is missing"
@@ -375,7 +379,7 @@ class Reader:
             # The two values of a product stand where the partners of its inner factors have their zero points.
             inner = Term(tuple(atom.variable for atom in (*rest[:-1], *places)))
             partners = [n for n in dict.fromkeys([*partners, *self._partners(step, inner)]) if n not in own]
-        parts = [names.zero_point(self.study, self.fit.design.bases[name]) for name in partners]
+        parts = [zero_point(self.study, self.fit.design.bases[name]) for name in partners]
         if any(name not in own and name not in partners for name in variables_of(entered)):
             parts.append("other predictors held constant")
         return parts
@@ -399,7 +403,7 @@ class Reader:
         if not self.fit.design.constant:
             return "The model has no intercept."
         entered = variables_of(self.entered(step))
-        places = listed([names.zero_point(self.study, self.fit.design.bases[name]) for name in entered])
+        places = listed([zero_point(self.study, self.fit.design.bases[name]) for name in entered])
         why = result.why(-1)
         if why is Why.NOT_ESTIMABLE:
             return f"Intercept: {places}, no level can be given; {self._dependence(step, -1)}."
@@ -407,7 +411,7 @@ class Reader:
         d = estimate_decimals(found.se, found.b, found.low, found.high)
         level = with_units(fixed(found.b, d), self._outcome)
         said = f"{_capital(places)}, {self._outcome.label} is predicted to be {level}{self.bounds(found.low, found.high, d)}."
-        return f"{said} That is the {names.INTERCEPT}." + (f" {_capital(reason(why))}." if why else "")
+        return f"{said} That is the {INTERCEPT}." + (f" {_capital(reason(why))}." if why else "")
 
     def _left_out(self, column: int) -> str:
         found = next(out for out in self.fit.left_out if out.column == column)
@@ -423,7 +427,7 @@ class Reader:
         groups = [a for a in model_column.atoms if a.comparison is not None]
         if len(groups) > 1 and all(self.fit.design.group(a.variable).reference is not None for a in groups):
             cells = [
-                names.comparison_name(self.study, self.fit.design.group(a.variable), a.comparison or 0).split(" vs ")[0]
+                comparison_name(self.study, self.fit.design.group(a.variable), a.comparison or 0).split(" vs ")[0]
                 for a in groups
             ]
             return f"no case is in {listed([f'“{cell}”' for cell in cells])} at once"

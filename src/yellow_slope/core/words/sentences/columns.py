@@ -13,7 +13,7 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
-from yellow_slope.core.words.names import label
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import MINUS, counted, fixed, listed, listed_some, place
 
 KINDS = {

@@ -25,7 +25,7 @@ from yellow_slope.core.study.coding import (
 from yellow_slope.core.study.edits.questions import questions_of
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words import names
+from yellow_slope.core.words.names.groups import comparison_name, comparison_sides, side_name, sides
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import (
     bounded,
@@ -77,7 +77,7 @@ def intercept_is(study: Study, basis: GroupBasis, constant: bool) -> str:
         return "there is no intercept; each coefficient is the level of its group"
     if not constant:
         return "the model has no intercept"
-    name = names.side_name(study, basis, basis.zero_weights)
+    name = side_name(study, basis, basis.zero_weights)
     return f"the intercept is {name}" if basis.reference is None else f"the intercept is the level in {name}"
 
 
@@ -131,7 +131,7 @@ def effect_lines(card: CodeCard, index: int, study: Study) -> tuple[str, str]:
         return "–", reason(effect.why)
     d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
     basis = card.basis
-    if basis.zero_weights is None or (index < card.n_coded and names.comparison_sides(basis, index) is None):
+    if basis.zero_weights is None or (index < card.n_coded and comparison_sides(basis, index) is None):
         size = f"{fixed(effect.effect, d)} {outcome.many}" if outcome.unit else fixed(effect.effect, d)
     else:
         way = "higher" if effect.effect >= 0 else "lower"
@@ -144,14 +144,14 @@ def effect_lines(card: CodeCard, index: int, study: Study) -> tuple[str, str]:
 def comparison_title(card: CodeCard, study: Study, index: int) -> str:
     """A comparison as the head of its column."""
     if index < card.n_coded:
-        return names.comparison_name(study, card.basis, index)
+        return comparison_name(study, card.basis, index)
     made = card.comparisons[index]
     if made.name:
         return made.name
-    both = names.sides(made.weights)
+    both = sides(made.weights)
     if both is None:
         return f"question {int(made.key) + 1}"
-    return " vs ".join(names.side_name(study, card.basis, side, quotes=False) for side in both)
+    return " vs ".join(side_name(study, card.basis, side, quotes=False) for side in both)
 
 
 def comparison_sentence(card: CodeCard, study: Study, index: int) -> str:
@@ -160,13 +160,13 @@ def comparison_sentence(card: CodeCard, study: Study, index: int) -> str:
     if index < card.n_coded:
         columns = card.fit.design.columns_of(Term((card.variable,)))
         return read.coefficient(card.step, columns[index])
-    effect, both = card.effects[index], names.sides(card.comparisons[index].weights)
+    effect, both = card.effects[index], sides(card.comparisons[index].weights)
     title = comparison_title(card, study, index)
     if not effect.exists or both is None:
         return f"{title}: {effect_text(effect)}."
     d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
     outcome = study.variable(card.model.outcome or "")
-    one, other = (names.side_name(study, card.basis, side) for side in both)
+    one, other = (side_name(study, card.basis, side) for side in both)
     size, way = read.amount(effect.effect, d), "higher" if effect.effect >= 0 else "lower"
     said = f"{outcome.label} is {size} {way} in {one} than in {other}{read.bounds(effect.low, effect.high, d)}"
     return f"{said[:1].upper()}{said[1:]}. It follows from the questions before it: it is tested, not coded."

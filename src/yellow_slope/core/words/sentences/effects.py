@@ -13,7 +13,8 @@ from yellow_slope.core.probe.curve import FiellerKind, Zero
 from yellow_slope.core.probe.probing import EVERYWHERE, MOST_LINES, Difference, Panel, Probed
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
-from yellow_slope.core.words import names
+from yellow_slope.core.words.names.groups import comparison_sides, level_label, minus_name, side_name, sides
+from yellow_slope.core.words.names.numbers import at_place
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, level_text, listed, place
 from yellow_slope.core.words.spelling.reasons import reason
@@ -56,7 +57,7 @@ class EffectReader:
     def focus_name(self, focus: int, limit: int | None = None) -> str:
         """“returner minus first season”; empty for a slope."""
         focal = self.probed.focal
-        return "" if isinstance(focal, NumberBasis) else names.minus_name(self.study, focal, focus, limit)
+        return "" if isinstance(focal, NumberBasis) else minus_name(self.study, focal, focus, limit)
 
     def what(self, focus: int) -> str:
         """“slope of practice”, “returner minus first season”."""
@@ -66,7 +67,7 @@ class EffectReader:
         """What a line of the interaction plot stands for."""
         line, p = self.probed.lines[index], self.probed
         if line.level is not None and isinstance(p.focal, GroupBasis):
-            text = names.level_label(self.study, p.focal, line.level)
+            text = level_label(self.study, p.focal, line.level)
             return shortened(text) if short else text
         assert line.place is not None
         where = p.places[line.place]
@@ -85,7 +86,7 @@ class EffectReader:
         variable = self.study.variable(p.probe.second.variable)
         if isinstance(p.second, GroupBasis):
             return f"in the group “{variable.level(where.code or '').label}” ({variable.label})"
-        return names.at_place(self.study, p.second, where.value)
+        return at_place(self.study, p.second, where.value)
 
     # ---- effects
 
@@ -95,13 +96,13 @@ class EffectReader:
         if found.name == EVERYWHERE:
             return ""
         if isinstance(basis, NumberBasis):
-            return names.at_place(self.study, basis, found.value)
+            return at_place(self.study, basis, found.value)
         return f"in “{self.place_name(index)}”"
 
     def at_value(self, value: float) -> str:
         """“at worry 5.2”."""
         assert isinstance(self.probed.moderator, NumberBasis)
-        return names.at_place(self.study, self.probed.moderator, value)
+        return at_place(self.study, self.probed.moderator, value)
 
     def effect(self, focus: int, effect: ConditionalEffect, where: str, held: bool = True) -> str:
         """The sentence of a conditional effect; `where` from `where` or `at_value`.
@@ -127,12 +128,12 @@ class EffectReader:
     def _difference_claim(self, focus: int, b: float, decimals: int) -> str:
         assert isinstance(self.probed.focal, GroupBasis)
         read, basis = self.read, self.probed.focal
-        both = names.comparison_sides(basis, focus)
+        both = comparison_sides(basis, focus)
         if both is not None and basis.zero_weights is None:
-            both = names.sides(basis.contrasts[focus].weights)
+            both = sides(basis.contrasts[focus].weights)
         if both is None or basis.zero_weights is not None:
             return read.comparison_claim(self.probed.probe.focal, focus, b, decimals)
-        one, other = (names.side_name(self.study, basis, side) for side in both)
+        one, other = (side_name(self.study, basis, side) for side in both)
         outcome = self.study.variable(self.probed.model.outcome or "").label
         return f"{outcome} is {read.amount(b, decimals)} {'higher' if b >= 0 else 'lower'} in {one} than in {other}"
 
@@ -184,7 +185,7 @@ class EffectReader:
         focal = p.focal
         squared = any(t.variables.count(focal.variable) > 1 for t in entered)
         if isinstance(focal, NumberBasis) and not p.by_itself and squared:
-            parts.append(names.at_place(self.study, focal, focal.typical))
+            parts.append(at_place(self.study, focal, focal.typical))
         second = self.second_name(panel)
         if second:
             parts.append(second)
@@ -201,7 +202,7 @@ class EffectReader:
                 else:
                     parts.append(f"{variable.label} groups weighted by their share")
             elif name in chosen:
-                parts.append(names.at_place(self.study, basis, float(chosen[name])))
+                parts.append(at_place(self.study, basis, float(chosen[name])))
             else:
                 parts.append(f"at average {variable.label} ({place(basis.typical, basis.sd)})")
         return [*parts, "other predictors held constant"] if others else parts
@@ -214,11 +215,11 @@ class EffectReader:
             return "not significant"
         if isinstance(self.probed.focal, NumberBasis):
             return "slope above 0" if sign > 0 else "slope below 0"
-        both = names.sides(self.probed.focal.contrasts[focus].weights)
+        both = sides(self.probed.focal.contrasts[focus].weights)
         if both is None:
             return f"{self.focus_name(focus)} {'above' if sign > 0 else 'below'} 0"
         side = both[0] if sign > 0 else both[1]
-        return f"{shortened(names.side_name(self.study, self.probed.focal, side, quotes=False))} higher"
+        return f"{shortened(side_name(self.study, self.probed.focal, side, quotes=False))} higher"
 
     def bounds(self, low: float, high: float) -> str:
         """“below 5.38”, “47.75 to 59.70”, “the whole observed range”."""
@@ -238,7 +239,7 @@ class EffectReader:
             return ""
         at = found.crossing[0]
         where = "inside" if x.low <= at <= x.high else "outside"
-        return f"lines meet {where} the data, {names.at_place(self.study, x, at)}"
+        return f"lines meet {where} the data, {at_place(self.study, x, at)}"
 
     def crossing_set(self, panel: int = 0) -> str:
         """The places where the lines may meet; empty where there is no such set."""
@@ -265,10 +266,10 @@ class EffectReader:
         elif isinstance(p.moderator, NumberBasis):
             there = {line.level for line in shown.lines}
             levels = range(min(MOST_LINES, len(p.focal.levels)))
-            lacking = [names.level_label(self.study, p.focal, i) for i in levels if i not in there]
+            lacking = [level_label(self.study, p.focal, i) for i in levels if i not in there]
         else:
             lacking = [
-                names.level_label(self.study, p.focal, i) + ("" if p.by_itself else f" at {self.place_name(j)}")
+                level_label(self.study, p.focal, i) + ("" if p.by_itself else f" at {self.place_name(j)}")
                 for i, means in enumerate(shown.means[:MOST_LINES])
                 for j, mean in enumerate(means)
                 if not mean.exists

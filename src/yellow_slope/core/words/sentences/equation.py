@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names import atom_name
+from yellow_slope.core.words.names.terms import atom_name
 from yellow_slope.core.words.spelling.numerals import MINUS, estimate_decimals, fixed
 
 

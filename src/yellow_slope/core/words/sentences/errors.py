@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import Bootstrap, Cluster, Way
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names import errors_name
+from yellow_slope.core.words.names.study import errors_name
 from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.core.words.spelling.reasons import reason
 

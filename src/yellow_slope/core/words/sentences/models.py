@@ -5,10 +5,12 @@ from __future__ import annotations
 from yellow_slope.core.fit.asked.comparing import Comparison, Moved, compare
 from yellow_slope.core.fit.asked.relations import Relation
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.fit.fitted.evaluate import Evaluation, Fit
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names import errors_name, label, model_name
+from yellow_slope.core.words.names.study import errors_name, model_name
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import counted, fixed, level_text, listed, place
 

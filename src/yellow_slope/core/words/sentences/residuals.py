@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from yellow_slope.core.fit.asked.diagnosis import Diagnosis
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.words.spelling.numerals import bounded, fixed, place
 
 

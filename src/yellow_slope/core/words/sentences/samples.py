@@ -11,7 +11,6 @@ from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
-from yellow_slope.core.study.edits import descriptions
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted, listed, number_or_place, place
 
@@ -131,7 +130,7 @@ def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
         reach = f"{place(float(here.min()), sd)} to {place(float(here.max()), sd)}"
         text = f"{variable.label} runs from {reach} with mean {place(float(here.mean()), sd)} and SD {place(sd, sd)}."
     else:
-        column, has = descriptions.column_of(study, name), study.columns.present(name)
+        column, has = study.columns.column(name), study.columns.present(name)
         gaps = n - int(has.sum())
         kinds = len(column.texts) if isinstance(column, TextColumn) else len(np.unique(column.numbers[has]))
         text = f"{variable.label} holds {kinds} different values; it is left out of models."

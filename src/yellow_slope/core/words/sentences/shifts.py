@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from yellow_slope.core.fit.asked.shifts import Shift, shift_of
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words import names
+from yellow_slope.core.words.names.study import zero_point
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, listed
 
@@ -30,10 +31,10 @@ def _parts(read: Reader, term: Term, found: Shift, d: int) -> list[str]:
     told = [(t, v) for t, v in found.parts[:MOST_TOLD] if abs(v) >= LEAST * size]
     asked = [(t, v) for t, v in told if t.contains(term)]
     shared = [(t, v) for t, v in told if not t.contains(term)]
-    parts = [f"{fixed(v, d)} goes through {names.label(read.study, t)}" for t, v in asked]
+    parts = [f"{fixed(v, d)} goes through {label(read.study, t)}" for t, v in asked]
     if asked:
         parts[-1] += f" ({_new_zero(read, term, [t for t, _ in asked])})"
-    parts += [f"{fixed(v, d)} is variance shared with {names.label(read.study, t)}" for t, v in shared]
+    parts += [f"{fixed(v, d)} is variance shared with {label(read.study, t)}" for t, v in shared]
     rest = sum(v for t, v in found.parts if (t, v) not in told)
     if abs(rest) >= 0.5 * 10.0**-d:
         parts.append(f"{fixed(rest, d)} goes through others that came in")
@@ -48,5 +49,5 @@ def _new_zero(read: Reader, term: Term, products: list[Term]) -> str:
         for name in term.variables:
             rest.remove(name)
         partners |= dict.fromkeys(rest)
-    places = [names.zero_point(read.study, read.fit.design.bases[name]) for name in partners]
+    places = [zero_point(read.study, read.fit.design.bases[name]) for name in partners]
     return f"it now stands {', '.join(places)}"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yellow_slope.core.data.source import Format, Found, Ragged, ReadAs, Source
 from yellow_slope.core.study.edits.retabling import Change
-from yellow_slope.core.words.names import SEPARATORS
+from yellow_slope.core.words.names.study import SEPARATORS
 from yellow_slope.core.words.spelling.numerals import counted, listed, listed_some
 
 FORMATS = {

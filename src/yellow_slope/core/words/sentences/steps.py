@@ -9,7 +9,7 @@ from yellow_slope.core.fit.asked.diagnosis import press_r2
 from yellow_slope.core.fit.asked.r2intervals import R2Interval, change_interval, r2_interval
 from yellow_slope.core.fit.asked.sensitivity import Smallest, smallest_changes
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words import names
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import bounded, fixed, level_text, listed, p_value, percent
 from yellow_slope.core.words.spelling.reasons import DASH, reason
@@ -84,7 +84,7 @@ def step_sentence(read: Reader, step: int) -> str:
 
 
 def _named(read: Reader, terms: tuple[Term, ...]) -> str:
-    labels = [names.label(read.study, t) for t in terms]
+    labels = [label(read.study, t) for t in terms]
     if len(labels) > MOST_NAMED:
         return f"{', '.join(labels[: MOST_NAMED - 1])} and {len(labels) - MOST_NAMED + 1} more"
     return listed(labels)

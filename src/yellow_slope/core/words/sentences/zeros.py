@@ -9,11 +9,12 @@ import numpy as np
 from yellow_slope.core.fit.asked.centering import Centering, moved_rows, without_parts
 from yellow_slope.core.fit.asked.summaries import number_summary
 from yellow_slope.core.fit.design.bases import NumberBasis, looked_at
-from yellow_slope.core.fit.fitted.evaluate import Fit
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Coefficient
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS
-from yellow_slope.core.words import names
+from yellow_slope.core.words.names.numbers import transformed_name, treatment_name
+from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.coefficients import with_units
 from yellow_slope.core.words.spelling.numerals import (
     bounded,
@@ -38,10 +39,10 @@ def zero_sentence(study: Study, fit: Fit, name: str, zero: float) -> str:
     basis = fit.design.number(name)
     at = (zero - basis.center) / basis.scale
     missing = without_parts(fit, name)
-    title = names.transformed_name(study.variable(name), basis.treatment)
+    title = transformed_name(study.variable(name), basis.treatment)
     where = f"{title} {place(zero, basis.axis_sd)}"
     if missing:
-        labels = listed_some([names.label(study, term) for term in missing], 3)
+        labels = listed_some([label(study, term) for term in missing], 3)
         return f"With zero at {where} the model would be another fit: a product of {title} stands without {labels}."
     rows = moved_rows(fit, name, at)
     step, level = fit.last, study.model.level
@@ -50,7 +51,7 @@ def zero_sentence(study: Study, fit: Fit, name: str, zero: float) -> str:
     moved = [j for j in rows if j >= 0]
     for j in moved[:MOST_SAID]:
         effect = step.inference.estimate(rows[j], level)
-        column = names.column_name(study, fit, j)
+        column = column_name(study, fit, j)
         if not effect.exists:
             said.append(f"{column} {reason(effect.why)}")
             continue
@@ -91,13 +92,13 @@ def centering_rows(study: Study, found: Centering) -> tuple[str, str, list[Cente
     rows: list[CenteringRow] = []
     for j in found.moved[:MOST_SAID]:
         raw, centered = found.both(j)
-        rows.append(CenteringRow(names.column_name(study, found.raw, j), _test(raw), _test(centered)))
+        rows.append(CenteringRow(column_name(study, found.raw, j), _test(raw), _test(centered)))
     for j in found.products[:MOST_SAID]:
         raw, centered = found.both(j)
-        rows.append(CenteringRow(f"VIF of {names.column_name(study, found.raw, j)}", _vif(raw), _vif(centered)))
+        rows.append(CenteringRow(f"VIF of {column_name(study, found.raw, j)}", _vif(raw), _vif(centered)))
     for j in found.highest[:MOST_SAID]:
         raw, centered = found.both(j)
-        rows.append(CenteringRow(names.column_name(study, found.raw, j), _t(raw), _t(centered), stays=True))
+        rows.append(CenteringRow(column_name(study, found.raw, j), _t(raw), _t(centered), stays=True))
     rows.append(CenteringRow("R²", bounded(found.raw.last.r2), bounded(found.centered.last.r2), stays=True))
     return "zero at 0, as it is", f"zero at the mean, {place(after.axis_mean, after.axis_sd)}", rows
 
@@ -114,7 +115,7 @@ def centering_sentence(study: Study, found: Centering) -> str:
         max((v for v in (c.vif for c in some) if v == v), default=float("nan"))
         for some in zip(*(found.both(j) for j in (*found.moved, *found.products)))
     ]
-    labels = listed_some([names.column_name(study, found.raw, j) for j in found.moved], 3)
+    labels = listed_some([column_name(study, found.raw, j) for j in found.moved], 3)
     asked = (
         f"{labels} {'is' if len(found.moved) == 1 else 'are'} then asked at the mean of {title} instead of at 0"
         if found.moved
@@ -160,7 +161,7 @@ def treated_sentence(study: Study, fit: Fit | None, name: str) -> str:
     if after.size < 2:
         return ""
     made, raw = number_summary(after), number_summary(here)
-    how = names.treatment_name(study, treatment)
+    how = treatment_name(study, treatment)
     sd = "1" if basis.is_per_sd and abs(made.sd - 1.0) < 1e-12 else place(made.sd, made.sd)
     return (
         f"{how[:1].upper()}{how[1:]} over {int(after.size)} cases: mean {place(raw.mean, raw.sd)} before, {mean_at_full(basis, made.mean)} after; "

@@ -1,0 +1,88 @@
+"""Edits of how variables enter: treatments and codings."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from types import MappingProxyType
+
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.study.coding import Coding, Dummy, Effect, LevelMeans, Planned, Trends, WeightedEffect
+from yellow_slope.core.study.edits.models import change_model
+from yellow_slope.core.study.model import Entry
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import Given, Transform, Treatment, WithinGroups
+
+MOST_QUESTIONS = 60
+"""More planned questions than this nobody reads; a group of more levels is completed by the program."""
+
+
+def _entries(study: Study, new: Mapping[str, Entry]) -> Study:
+    model = study.model
+    merged = {**model.entries, **new}
+    if merged == dict(model.entries):
+        return study
+    return change_model(study, entries=MappingProxyType(merged))
+
+
+def treat(study: Study, names: Iterable[str], treatment: Treatment) -> Study:
+    """Give several numbers one treatment."""
+    names = list(names)
+    for name in names:
+        variable = study.variable(name)
+        if variable.kind is not Kind.NUMBER:
+            raise StudyError(f"{variable.label} is a {variable.kind}; only numbers are centered or standardized.")
+        if Transform.REVERSE in treatment.transforms and variable.limits is None:
+            raise StudyError(f"{variable.label} has no declared limits; without them its scale cannot be reversed.")
+        if isinstance(treatment.scale, Given) and not treatment.scale.value > 0:
+            raise StudyError(f"The scale of {variable.label} must be larger than 0.")
+        if isinstance(treatment.zero, WithinGroups):
+            by = study.variable(treatment.zero.of)
+            if by.kind is not Kind.GROUP:
+                raise StudyError(f"{by.label} is a {by.kind}; a number is centered within the levels of a group.")
+    return _entries(study, dict.fromkeys(names, treatment))
+
+
+def set_coding(study: Study, name: str, coding: Coding) -> Study:
+    """Choose what a group variable's comparisons ask."""
+    variable = study.variable(name)
+    if variable.kind is not Kind.GROUP:
+        raise StudyError(f"{variable.label} is a {variable.kind}; only groups have comparisons.")
+    codes: list[str] = []
+    if isinstance(coding, Dummy) and coding.reference is not None:
+        codes = [coding.reference]
+    elif isinstance(coding, Effect | WeightedEffect) and coding.without is not None:
+        codes = [coding.without]
+    elif isinstance(coding, Trends):
+        codes = [code for code, _ in coding.spacing]
+    elif isinstance(coding, Planned):
+        codes = [c for q in coding.questions for c in (*q.one, *q.other, *(code for code, _ in q.weights))]
+        if len(coding.questions) > MOST_QUESTIONS:
+            raise StudyError(f"{MOST_QUESTIONS} questions are the most that can be planned for one group.")
+        for question in coding.questions:
+            if question.why_not():
+                raise StudyError(f"A question about {variable.label} {question.why_not()}.")
+    elif isinstance(coding, LevelMeans) and study.model.constant:
+        raise StudyError(
+            f"A column for every level of {variable.label} and a constant say the same twice; "
+            "take the constant out first, or choose comparisons."
+        )
+    for code in codes:
+        variable.level(code)
+    return _entries(study, {name: coding})
+
+
+def set_reference(study: Study, name: str, code: str) -> Study:
+    """Choose the reference group of a group variable."""
+    variable = study.variable(name)
+    if variable.kind is not Kind.GROUP:
+        raise StudyError(f"{variable.label} is a {variable.kind}; only groups have a reference.")
+    return set_coding(study, name, Dummy(variable.level(code).code))
+
+
+def forget_entry(study: Study, name: str) -> Study:
+    """Nothing is said any longer of how a variable enters."""
+    if name not in study.model.entries:
+        return study
+    entries = {n: e for n, e in study.model.entries.items() if n != name}
+    return change_model(study, entries=MappingProxyType(entries))

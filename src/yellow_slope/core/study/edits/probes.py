@@ -1,0 +1,23 @@
+"""Edits of probes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import Study
+
+
+def put_probe(study: Study, probe: Probe) -> Study:
+    """Add a probe, or replace the one that asks the same. x by w and w by x are two probes."""
+    others = tuple(p for p in study.probes if p.about != probe.about)
+    return replace(study, probes=(probe, *others))
+
+
+def turn_probe(study: Study, before: Probe | None, probe: Probe) -> Study:
+    """Let one probe become another; it comes first."""
+    gone = {probe.about, before.about} if before is not None else {probe.about}
+    others = tuple(p for p in study.probes if p.about not in gone)
+    if study.probes[:1] == (probe,) and len(others) + 1 == len(study.probes):
+        return study
+    return replace(study, probes=(probe, *others))

@@ -1,0 +1,1 @@
+"""Names that a person reads: of terms, groups, numbers, and of the study's parts."""

@@ -1,0 +1,78 @@
+"""Names of numbers: transformations, treatments, zero points, units, places."""
+
+from __future__ import annotations
+
+from yellow_slope.core.data.variable import Variable
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import At, Given, Mean, Median, OneSD, Transform, Treatment, WithinGroups, Zero
+from yellow_slope.core.words.spelling.numerals import number_or_place, place
+
+TRANSFORMED = {
+    Transform.LOG: "the natural log", Transform.LOG1P: "the natural log of 1 + x", Transform.ROOT: "the square root",
+    Transform.SQUARE: "squaring", Transform.RECIPROCAL: "the reciprocal", Transform.REVERSE: "reversing the scale",
+    Transform.RANKS: "ranking",
+}  # fmt: skip
+"""Transformations as they stand in a sentence."""
+
+
+def zero_name(study: Study, zero: Zero) -> str:
+    """A zero point as it goes on after “zero at”."""
+    if isinstance(zero, Mean):
+        return "the mean"
+    if isinstance(zero, Median):
+        return "the median"
+    if isinstance(zero, At):
+        return number_or_place(zero.value)
+    if isinstance(zero, WithinGroups):
+        return f"the mean within each group of {study.variable(zero.of).label}"
+    return "where it is"
+
+
+def transformed_name(variable: Variable, treatment: Treatment) -> str:
+    """The number with its transformations, as in “log of practice”."""
+    text = variable.label
+    words = {
+        Transform.LOG: "log of {}", Transform.LOG1P: "log of 1 + {}", Transform.ROOT: "square root of {}",
+        Transform.SQUARE: "{} squared", Transform.RECIPROCAL: "1 / {}", Transform.REVERSE: "reversed {}",
+        Transform.RANKS: "rank of {}",
+    }  # fmt: skip
+    for transform in treatment.transforms:
+        text = words[transform].format(text)
+    return text
+
+
+def unit_of(variable: Variable, basis: NumberBasis) -> str:
+    """One unit of the treated number: “hour”, “SD”, “unit”."""
+    if basis.is_per_sd:
+        return "SD"
+    if isinstance(basis.treatment.scale, Given):
+        return f"{number_or_place(basis.scale)} {variable.many}"
+    return variable.one if basis.axis.is_identity else "unit"
+
+
+def treatment_name(study: Study, treatment: Treatment) -> str:
+    """A treatment in words: “centered”, “standardized”, “centered at 3”, “as it is”."""
+    parts = [str(t) for t in treatment.transforms]
+    zero, scale = treatment.zero, treatment.scale
+    if isinstance(zero, Mean):
+        parts.append("standardized" if isinstance(scale, OneSD) else "centered")
+    elif isinstance(zero, Median):
+        parts.append("centered at the median")
+    elif isinstance(zero, At):
+        parts.append(f"centered at {number_or_place(zero.value)}")
+    elif isinstance(zero, WithinGroups):
+        parts.append(f"centered within {study.variable(zero.of).label}")
+    if isinstance(scale, OneSD) and not isinstance(zero, Mean):
+        parts.append("in SDs")
+    if isinstance(scale, Given):
+        parts.append(f"in units of {number_or_place(scale.value)}")
+    return ", ".join(parts) or "as it is"
+
+
+def at_place(study: Study, basis: NumberBasis, value: float) -> str:
+    """“at worry 5.2”."""
+    variable = study.variable(basis.variable)
+    if basis.is_within:
+        return f"at {variable.label} {place(value, basis.sd)} from the mean of its group"
+    return f"at {variable.label} {place(value, basis.sd)}"
