@@ -9,7 +9,9 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from yellow_slope.app.explanations.explanation import Explanation, Link, explanation, put_aside
+from yellow_slope.app.explanations.explanation import explanation
+from yellow_slope.app.explanations.flags import put_aside
+from yellow_slope.app.explanations.link import Explanation, Link
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.widgets.dialogs import Dialogs

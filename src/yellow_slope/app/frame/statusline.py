@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
 
-from yellow_slope.app.explanations.explanation import dismissed_links
+from yellow_slope.app.explanations.flags import dismissed_links
 from yellow_slope.app.frame.filejobline import FileJobLine
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.view import View

@@ -7,7 +7,7 @@ from dataclasses import replace
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
-from yellow_slope.app.explanations.explanation import handle_value
+from yellow_slope.app.explanations.probe import handle_value
 from yellow_slope.app.probe.plots import ProbePlots, reading_of
 from yellow_slope.app.probe.tables import EffectTable, RegionCard, comparison_choices
 from yellow_slope.app.state.session import StudySession

@@ -18,7 +18,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QToolTip, QWidget
 
-from yellow_slope.app.explanations.explanation import handle_value
+from yellow_slope.app.explanations.probe import handle_value
 from yellow_slope.app.figures.sketch import GAP, Frame, Sketch, Task, sketched
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Worker

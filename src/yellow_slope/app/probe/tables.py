@@ -9,7 +9,7 @@ from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, 
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
-from yellow_slope.app.explanations.explanation import handle_value
+from yellow_slope.app.explanations.probe import handle_value
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import EFFECTS, action
 from yellow_slope.app.widgets import theme

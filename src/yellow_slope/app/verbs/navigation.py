@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yellow_slope.app.explanations.explanation import Link
+from yellow_slope.app.explanations.link import Link
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import ActionTable, action

@@ -23,6 +23,7 @@ from yellow_slope.core.words.names.groups import comparison_name, comparison_sid
 from yellow_slope.core.words.names.numbers import at_place, transformed_name, unit_of
 from yellow_slope.core.words.names.study import zero_point
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, comparisons_of, label
+from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
     bounded,
     estimate_decimals,
@@ -110,7 +111,7 @@ class Reader:
         f2 = f", f² = {fixed(change.f2, 3)}" if not math.isnan(change.f2) else ""
         zero = "" if result.about_mean else " (about zero, for the model has no constant)"
         return (
-            f"{_capital(listed(labels))} {'explains' if len(labels) == 1 else 'explain'} {share} percent of the variance "
+            f"{capital(listed(labels))} {'explains' if len(labels) == 1 else 'explain'} {share} percent of the variance "
             f"of {self._outcome.label}{base}: {self.test_figures(change.test)}{f2}. "
             f"R² is then {fixed(100 * result.r2, 1)} percent{zero}."
         )
@@ -410,12 +411,12 @@ class Reader:
         found = result.coefficient(-1)
         d = estimate_decimals(found.se, found.b, found.low, found.high)
         level = with_units(fixed(found.b, d), self._outcome)
-        said = f"{_capital(places)}, {self._outcome.label} is predicted to be {level}{self.bounds(found.low, found.high, d)}."
-        return f"{said} That is the {INTERCEPT}." + (f" {_capital(reason(why))}." if why else "")
+        said = f"{capital(places)}, {self._outcome.label} is predicted to be {level}{self.bounds(found.low, found.high, d)}."
+        return f"{said} That is the {INTERCEPT}." + (f" {capital(reason(why))}." if why else "")
 
     def _left_out(self, column: int) -> str:
         found = next(out for out in self.fit.left_out if out.column == column)
-        title = _capital(self.column_name(column))
+        title = capital(self.column_name(column))
         if not found.on:
             return f"{title} is left out: {self._flat(column)}."
         others = listed_some([f"“{self.column_name(j)}”" for j, _ in found.on], 6)
@@ -434,7 +435,7 @@ class Reader:
         return f"it is the same for all {self.fit.y.size} cases of the model"
 
     def _not_estimable(self, step: int, column: int) -> str:
-        title = _capital(self.column_name(column))
+        title = capital(self.column_name(column))
         return f"{title} has no number: {self._dependence(step, column)}."
 
     def _dependence(self, step: int, column: int) -> str:
@@ -452,7 +453,7 @@ class Reader:
 
     def _verdict(self, p: float, low: float, high: float, se: float, why: Why | None) -> str:
         if why is not None:
-            return f" {_capital(reason(why))}."
+            return f" {capital(reason(why))}."
         if math.isnan(p) or p < 1 - self.model.level:
             return ""
         d = estimate_decimals(se, low, high)
@@ -487,9 +488,5 @@ def with_units(text: str, variable: Variable) -> str:
     return f"{text} {variable.one if text in ('1', '−1') else variable.many}"
 
 
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
-
-
 def _sentence(text: str, continued: bool = False) -> str:
-    return (text[:1].lower() + text[1:] if continued else _capital(text)) + "."
+    return (text[:1].lower() + text[1:] if continued else capital(text)) + "."

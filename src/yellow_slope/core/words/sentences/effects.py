@@ -16,6 +16,7 @@ from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.words.names.groups import comparison_sides, level_label, minus_name, side_name, sides
 from yellow_slope.core.words.names.numbers import at_place
 from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, level_text, listed, place
 from yellow_slope.core.words.spelling.reasons import reason
 
@@ -115,15 +116,15 @@ class EffectReader:
         read = self.read
         if effect.why is Why.FIXED:
             what = self.what(focus)
-            return _capital(f"{where + ' ' if where else ''}the {what} is fixed by the model at 0, not estimated.")
+            return capital(f"{where + ' ' if where else ''}the {what} is fixed by the model at 0, not estimated.")
         if isinstance(self.probed.focal, NumberBasis):
             claim = read.slope_claim(self.probed.probe.focal, effect.effect, d)
         else:
             claim = self._difference_claim(focus, effect.effect, d)
         lead = f"{where}, {claim}" if where else claim
         parts = [lead + read.bounds(effect.low, effect.high, d), *(self.held() if held else ())]
-        why = f" {_capital(reason(effect.why))}." if effect.why is not None else ""
-        return _capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
+        why = f" {capital(reason(effect.why))}." if effect.why is not None else ""
+        return capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
 
     def _difference_claim(self, focus: int, b: float, decimals: int) -> str:
         assert isinstance(self.probed.focal, GroupBasis)
@@ -142,7 +143,7 @@ class EffectReader:
         cell = ""
         if where.startswith("in ") and isinstance(self.probed.focal, GroupBasis):
             cell = f": no case is in {self._empty_cell(where)}"
-        return _capital(f"{where + ', ' if where else ''}these cases do not tell of the {what}{cell}.")
+        return capital(f"{where + ', ' if where else ''}these cases do not tell of the {what}{cell}.")
 
     def _empty_cell(self, where: str) -> str:
         return f"one of its groups {where}"
@@ -159,7 +160,7 @@ class EffectReader:
         if effect.why is Why.NOT_ESTIMABLE:
             return f"These cases do not tell the difference between {what} {of} and {minus}."
         if effect.why is Why.FIXED:
-            return _capital(f"{what} is the same {of} and {minus}: fixed by the model.")
+            return capital(f"{what} is the same {of} and {minus}: fixed by the model.")
         d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
         read = self.read
         per = read.per(self.probed.probe.focal) if isinstance(self.probed.focal, NumberBasis) else ""
@@ -171,8 +172,8 @@ class EffectReader:
         size = f"{read.amount(effect.effect, d, per)} {way}{read.bounds(effect.low, effect.high, d)}"
         said = f"{what} is {values}{size}" if values else f"{what} is {size} {of} than {minus}"
         parts = [said, *(self.held() if held else ())]
-        why = f" {_capital(reason(effect.why))}." if effect.why is not None else ""
-        return _capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
+        why = f" {capital(reason(effect.why))}." if effect.why is not None else ""
+        return capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
 
     def held(self, panel: int = 0) -> list[str]:
         """Where the other variables of the step stand."""
@@ -285,7 +286,7 @@ class EffectReader:
     def title(self) -> str:
         """“Practice by worry”."""
         text = self.focal_label if self.probed.by_itself else f"{self.focal_label} by {self.moderator_label}"
-        return _capital(text)
+        return capital(text)
 
     def caption(self, panel: int = 0) -> str:
         """The figure's caption: what is drawn, at which places, and where everything else stands."""
@@ -293,7 +294,7 @@ class EffectReader:
         outcome = self.study.variable(p.model.outcome or "").label
         by = self.focal_label if p.by_itself else f"{self.focal_label} and {self.moderator_label}"
         held = self.held()
-        rest = f" {_capital(', '.join(held))}." if held else ""
+        rest = f" {capital(', '.join(held))}." if held else ""
         wash = " Yellow: where the effect is significant." if any(r.sign for f in p.foci for r in f.regions) else ""
         band = "" if not wash else self._band()
         groups = p.focal if isinstance(p.focal, GroupBasis) else p.moderator
@@ -308,7 +309,3 @@ class EffectReader:
 
         band = self.probed.probe.band
         return "" if isinstance(band, Pointwise) else f" Region for {band_name(band)}."
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]

@@ -12,6 +12,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import errors_name, model_name
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, fixed, level_text, listed, place
 
 MOST_MOVED = 4
@@ -37,7 +38,7 @@ def comparison_sentence(
         assert found.test is not None
         larger, smaller = (title, "this model") if found.relation is Relation.INSIDE else ("this model", title)
         return (
-            f"{_capital(smaller)} is nested in {larger}, which adds {counted(found.test.df1, 'column')}: "
+            f"{capital(smaller)} is nested in {larger}, which adds {counted(found.test.df1, 'column')}: "
             f"{read.test_figures(found.test)}."
         )
     a, b = fit.last.aic, its.last.aic
@@ -110,7 +111,3 @@ def what_differs(study: Study, model: Model, other: Model) -> list[str]:
     if model.constant != other.constant:
         found.append("with an intercept" if other.constant else "no intercept")
     return found
-
-
-def _capital(text: str) -> str:
-    return text[:1].upper() + text[1:]
