@@ -11,6 +11,7 @@ from pathlib import Path
 from yellow_slope import __version__
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study.edits.models import set_reported
+from yellow_slope.core.study.study import Study
 
 OK, REFUSED, INTERRUPTED = 0, 1, 130
 
@@ -155,12 +156,22 @@ def _new(asked: argparse.Namespace) -> int:
     return OK
 
 
-def _line(file: Path, number: int) -> int:
-    from yellow_slope.core.quickline import unsaid, write_line
-    from yellow_slope.core.words.spelling.numerals import listed
+def _opened(file: Path) -> Study:
+    """The study of a file; what it named and does not hold is said."""
+    from yellow_slope.core.words.sentences.gone import let_go_sentence
     from yellow_slope.files.opening import open_anything
 
     study = open_anything(file)
+    if study.went:
+        print(f"yellow-slope: {file}: {let_go_sentence(study, study.went)}", file=sys.stderr)
+    return study
+
+
+def _line(file: Path, number: int) -> int:
+    from yellow_slope.core.quickline import unsaid, write_line
+    from yellow_slope.core.words.spelling.numerals import listed
+
+    study = _opened(file)
     if not 1 <= number <= len(study.models):
         raise YellowSlopeError(f"{file} has {len(study.models)} models; there is no number {number}.")
     model = study.models[number - 1]
@@ -173,12 +184,11 @@ def _line(file: Path, number: int) -> int:
 
 def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
-    from yellow_slope.files.opening import open_anything
     from yellow_slope.files.safely.atomically import write_whole
     from yellow_slope.files.written.casefile import case_table
     from yellow_slope.files.written.results import results_document
 
-    evaluation = evaluate(open_anything(study))
+    evaluation = evaluate(_opened(study))
     document = results_document(evaluation)
     text = document.model_dump_json(indent=1, by_alias=True) + "\n"
     if str(target) == "-":
@@ -201,11 +211,10 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
 
 def _report(study: Path, target: Path, step: int | None) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
-    from yellow_slope.files.opening import open_anything
     from yellow_slope.files.safely.atomically import write_whole
     from yellow_slope.report.document import build_report, html_of
 
-    opened = open_anything(study)
+    opened = _opened(study)
     steps = opened.model.steps
     if step is not None and steps:
         if not 1 <= step <= len(steps):
@@ -217,10 +226,9 @@ def _report(study: Path, target: Path, step: int | None) -> int:
 
 def _export(asked: argparse.Namespace) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
-    from yellow_slope.files.opening import open_anything
     from yellow_slope.files.written.exporting import ExportChoices, write_export
 
-    evaluation = evaluate(open_anything(asked.study))
+    evaluation = evaluate(_opened(asked.study))
     choices = ExportChoices(
         asked.labels, not asked.without_computed, asked.model_columns, asked.used_only, asked.as_text,
         not asked.without_code_book,
@@ -239,11 +247,10 @@ def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
     from yellow_slope.core.fit.fitted.fit import Fit
     from yellow_slope.core.probe.probing import asked_probes, probe_fit
-    from yellow_slope.files.opening import open_anything
     from yellow_slope.files.safely.atomically import write_whole
     from yellow_slope.report.figures import checked_dpi, figure_bytes, figure_of
 
-    evaluation = evaluate(open_anything(study))
+    evaluation = evaluate(_opened(study))
     if evaluation.fit is None:
         raise YellowSlopeError(f"{study}: {evaluation.problem}")
     asked = asked_probes(evaluation.study)

@@ -24,8 +24,9 @@ from yellow_slope.core.study.edits.samples import set_rule
 from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
-from yellow_slope.core.study.whole import tidied
+from yellow_slope.core.study.whole import made_whole
 from yellow_slope.core.words.sentences.bygroup import GroupReader
+from yellow_slope.core.words.sentences.gone import gone_names
 
 
 def asked(study: Study, name: str = "g") -> ByGroup:
@@ -191,7 +192,7 @@ def test_a_group_that_is_none_any_longer_is_no_longer_asked_for() -> None:
         study,
         variables=tuple(replace(v, kind=study.variable("x").kind) if v.name == "g" else v for v in study.variables),
     )
-    assert tidied(gone).model.by is None
+    assert made_whole(gone).model.by is None
 
 
 def test_reading_again_without_the_group_says_that_its_models_are_gone() -> None:
@@ -200,7 +201,7 @@ def test_reading_again_without_the_group_says_that_its_models_are_gone() -> None
     kept = Table(tuple(c for c in study.table.columns if c.name != "g"))
     again, change = with_table(study, kept, Source())
     assert again.model.by is None
-    assert change.dropped == ("one model per group of g",)
+    assert gone_names(study, change.dropped) == ["one model per group of g"]
 
 
 def test_a_sample_without_a_case_says_so() -> None:

@@ -65,7 +65,7 @@ def test_all_names_at_once_may_merge_but_not_down_to_one() -> None:
     with pytest.raises(StudyError, match="2 levels \\(high, low\\); 3 names"):
         name_levels(study, "size", ["a", "b", "c"])
     coded = set_coding(sizes(), "size", Effect("low"))
-    assert name_level(coded, "size", "low", "high").model.entries.get("size") is None
+    assert name_level(coded, "size", "low", "high").model.coding("size") == Effect("high")
     trend = set_coding(sizes(), "size", Trends((("high", 1.0), ("huge", 2.0), ("low", 3.0), ("middle", 4.0))))
     assert name_level(trend, "size", "low", "lowest").model.coding("size") == trend.model.coding("size")
 

@@ -22,6 +22,7 @@ from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import Classical, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.core.words.sentences.gone import gone_names
 from yellow_slope.core.words.sentences.sources import change_sentence
 
 
@@ -42,7 +43,7 @@ def test_the_same_table_changes_nothing_but_the_source() -> None:
     again, change = with_table(study, columns(study), Source("t.csv"))
     assert (again.models, again.variables, again.probes) == (study.models, study.variables, study.probes)
     assert again.source == Source("t.csv")
-    assert change_sentence(change) == "Read again: nothing is different."
+    assert change_sentence(study, change) == "Read again: nothing is different."
 
 
 def test_what_goes_is_said_and_the_rest_stays() -> None:
@@ -51,13 +52,13 @@ def test_what_goes_is_said_and_the_rest_stays() -> None:
     assert other.model.errors == Classical()
     assert other.model.blocks == study.model.blocks
     assert other.variable("x").label == "practice"
-    assert change_sentence(change) == (
+    assert change_sentence(study, change) == (
         "Read again: 1 column new (“z2”); 1 column gone (“d”). These could not stay: errors clustered by d."
     )
     fewer, change = with_table(study, columns(study, "g"), Source())
     assert [t.variables for t in fewer.model.terms] == [("x",), ("w",), ("x", "w")]
     assert fewer.probes == ()
-    assert change.dropped == ("g", "x × g", "a question to Probe")
+    assert gone_names(fewer, change.dropped) == ["g", "practice × g", "the probe of practice along g"]
     assert evaluate(fewer).fit is not None
 
 
@@ -79,8 +80,8 @@ def test_cases_set_aside_are_others_where_the_number_of_rows_differs() -> None:
     short = study_of(world, "y", "x").table
     other, change = with_table(study, short, Source())
     assert other.samples[0].aside == ()
-    assert "cases set aside in “some”" in change.dropped
-    assert change_sentence(change).startswith("Read again: 10 rows fewer.")
+    assert "cases set aside in “some”" in gone_names(study, change.dropped)
+    assert change_sentence(study, change).startswith("Read again: 10 rows fewer.")
     same, _ = with_table(study, columns(study), Source())
     assert same.samples == study.samples
 
@@ -101,14 +102,14 @@ def test_a_computed_variable_gives_way_to_a_column_of_its_name_and_it_is_said() 
     study = derive(made(), "twice", "x * 2")
     other, change = with_table(study, columns(study, twice=number_column("twice", np.arange(80.0))), Source())
     assert other.derived == ()
-    assert change.dropped == ("the computed twice, of which the file has a column now",)
+    assert gone_names(other, change.dropped) == ["the computed twice, of which the file has a column now"]
     stays, change = with_table(study, columns(study), Source())
     assert [d.name for d in stays.derived] == ["twice"]
     small = study_of({"x": [1.0, 2, 3, 4], "y": [1.0, 3, 2, 5]}, "y", "x")
     all_used = derive(small, "both", "x + y")
     assert [d.name for d in with_table(all_used, columns(all_used), Source())[0].derived] == ["both"]
     gone, change = with_table(study, columns(study, "x"), Source())
-    assert "twice" in change.dropped
+    assert "the computed twice" in gone_names(study, change.dropped)
     assert gone.derived == ()
 
 
@@ -117,5 +118,5 @@ def test_what_asks_for_numbers_of_a_column_that_became_texts_goes_and_is_said() 
     study = set_rule(study, AtLeast("z", 0.0))
     other, change = with_table(study, columns(study, z=text_column("z", ["many", "few"] * 40)), Source())
     assert (other.derived, other.samples, other.model.sample) == ((), (), None)
-    assert {"twice", "sample 1"} <= set(change.dropped)
+    assert {"the computed twice", "the sample “sample 1”"} <= set(gone_names(study, change.dropped))
     assert evaluate(other).fit is not None

@@ -289,10 +289,10 @@ class TableGrid(QAbstractTableModel):
                 given = dict(variable.given)
                 strays = {s.row: s.text for s in column.stray if s.text not in given}
             if isinstance(column, NumberColumn) and variable.kind is Kind.NUMBER:
-                dismissed = {d.flag.about for d in study.dismissals if d.flag.kind is FlagKind.MISSING_CODE}
+                dismissed = {d.flag for d in study.dismissals if d.flag.kind is FlagKind.MISSING_CODE}
                 apart = frozenset(
                     s.value for s in suspects(column, variable.missing)
-                    if not any(about[0] == number_text(s.value) and name in about for about in dismissed)
+                    if not any(f.code == number_text(s.value) and name in f.about for f in dismissed)
                 )  # fmt: skip
             self._marks[name] = Marks(labels, strays, apart)
         return self._marks[name]

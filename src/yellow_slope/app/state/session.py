@@ -18,6 +18,7 @@ from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.whole import Edit
+from yellow_slope.core.words.sentences.gone import gone_sentence, let_go_sentence
 
 
 class StudySession:
@@ -64,6 +65,8 @@ class StudySession:
 
     def open(self, study: Study, path: Path | None = None, source: Path | None = None) -> None:
         """Take up another study; its past begins here. `source`: the table file it was just read from."""
+        let_go = let_go_sentence(study, study.went)
+        study = replace(study, went=()) if study.went else study
         self.study, self.path, self.saved, self.source = study, path, study, source
         self._past, self._future = [], []
         self.view = None
@@ -74,6 +77,8 @@ class StudySession:
         self._changed()
         self._tell("desk")
         self._tell("opened")
+        if let_go:
+            self.say(let_go)
 
     def edit(self, what: str, change: Edit, quiet: bool = False, say: str = "") -> bool:
         """Apply an edit and remember it under its name. A refusal becomes a message and changes nothing.
@@ -90,6 +95,9 @@ class StudySession:
             return False
         if new is self.study:
             return False
+        if new.went:
+            say = f"{say} {gone_sentence(new, new.went)}".strip()
+            new = replace(new, went=())
         if quiet:
             self.saved = new if self.is_saved else self.saved
         else:

@@ -137,7 +137,7 @@ class Files:
             if self.session.study is None:
                 return
             study, change = with_table(self.session.study, other.table, other.source)
-            self.session.edit("read the table again", lambda _: study, say=change_sentence(change))
+            self.session.edit("read the table again", lambda _: study, say=change_sentence(study, change))
 
         self._read(path, read_as, read, self.session.say)
 

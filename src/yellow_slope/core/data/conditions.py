@@ -105,6 +105,28 @@ def variables_in(rule: Rule) -> tuple[str, ...]:
     return variables_in(rule.rule) if isinstance(rule, Not) else (rule.variable,)
 
 
+def can_hold(rule: Rule, columns: Values) -> bool:
+    """Whether the rule can be asked at all: its variables are there, and where it asks for numbers they hold numbers.
+
+    A level that is gone is no hindrance: no case has it.
+    """
+    if isinstance(rule, All | Any):
+        return all(can_hold(part, columns) for part in rule.rules)
+    if isinstance(rule, Not):
+        return can_hold(rule.rule, columns)
+    try:
+        variable = columns.variable(rule.variable)
+        if isinstance(rule, Missing) or (isinstance(rule, Is | OneOf) and variable.kind is Kind.GROUP):
+            return True
+        numeric = columns.is_numeric(rule.variable)
+        if isinstance(rule, Is | OneOf) and numeric:
+            for value in (rule.value,) if isinstance(rule, Is) else rule.values:
+                _number(value, variable.label)
+    except StudyError:
+        return False
+    return numeric or isinstance(rule, Is | OneOf)
+
+
 def holds(rule: Rule, columns: Values) -> BoolArray:
     """Shape (rows,): where the rule holds. StudyError for a variable, level or comparison that cannot be."""
     return both_ways(rule, columns)[0]

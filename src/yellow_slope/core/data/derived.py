@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
-from yellow_slope.core.data.conditions import Rule, Values, both_ways, variables_in
+from yellow_slope.core.data.conditions import Rule, Values, both_ways, can_hold, variables_in
 from yellow_slope.core.data.variable import Variable
+from yellow_slope.core.errors import StudyError
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,6 +113,19 @@ class Derived:
     expression: Expression
 
 
+def parts_of(expression: Expression) -> Iterator[Expression]:
+    """The expression and everything it is made of."""
+    yield expression
+    match expression:
+        case Arithmetic(_, left, right) | Conditional(left, _, right):
+            yield from parts_of(left)
+            yield from parts_of(right)
+        case Applied(_, of):
+            yield from parts_of(of)
+        case Across(_, parts, _):
+            yield from parts
+
+
 def sources_of(expression: Expression) -> tuple[str, ...]:
     """The variables that an expression reads, each once."""
     return tuple(dict.fromkeys(_sources(expression)))
@@ -144,6 +158,18 @@ def numbers_in(expression: Expression) -> tuple[str, ...]:
         case GroupMean(of, _):
             return (of,)
     return sources_of(expression)
+
+
+def can_be_computed(expression: Expression, columns: Values) -> bool:
+    """Whether all that it reads is there, and holds numbers where it computes with numbers."""
+    try:
+        if not all(columns.is_numeric(name) for name in numbers_in(expression)):
+            return False
+        for name in sources_of(expression):
+            columns.variable(name)
+    except StudyError:
+        return False
+    return all(can_hold(part.rule, columns) for part in parts_of(expression) if isinstance(part, Conditional))
 
 
 def values_of(expression: Expression, columns: Values) -> FloatArray:

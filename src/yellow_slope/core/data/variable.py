@@ -101,10 +101,14 @@ class Variable:
 
     def level(self, code: str) -> Level:
         """The level that holds the code; StudyError if there is none."""
-        for level in self.levels:
-            if code in level.codes:
-                return level
-        raise StudyError(f"{self.label} has no level “{code}”.")
+        level = self.find_code(code)
+        if level is None:
+            raise StudyError(f"{self.label} has no level “{code}”.")
+        return level
+
+    def find_code(self, code: str) -> Level | None:
+        """The level that holds the code; None if there is none."""
+        return next((level for level in self.levels if code in level.codes), None)
 
     def find_level(self, text: str) -> Level | None:
         """The level whose label or code is that text, whatever its case."""

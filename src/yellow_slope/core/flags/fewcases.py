@@ -109,48 +109,51 @@ def _told_groups(study: Study, fit: Fit, basis: GroupBasis, small: tuple[int, ..
 
 
 def small_cells(evaluation: Evaluation) -> Iterator[Flag]:
-    """Cells of two groups that stand in a product together, with fewer than five cases but more than none."""
+    """Cells of groups that stand in a product together, with fewer than five cases but more than none."""
     study, fit = evaluation.study, evaluation.fit
     if fit is None:
         return
     for term in dict.fromkeys(c.term for c in fit.design.columns):
-        names = [n for n in term.variables if isinstance(fit.design.bases[n], GroupBasis)]
-        if len(names) < 2:
+        groups = [basis for n in term.variables if isinstance(basis := fit.design.bases[n], GroupBasis)]
+        if len(groups) < 2:
             continue
-        counts = _cells(fit, names[0], names[1])
-        one, other = fit.design.group(names[0]), fit.design.group(names[1])
+        counts = _cells(fit, groups)
         here = [
-            (int(i), int(j)) for i, j in zip(*np.nonzero((counts > 0) & (counts < IN_A_GROUP)))
-            if one.counts[i] >= IN_A_GROUP and other.counts[j] >= IN_A_GROUP
-        ]  # fmt: skip
+            tuple(int(i) for i in cell)
+            for cell in np.argwhere((counts > 0) & (counts < IN_A_GROUP))
+            if all(basis.counts[i] >= IN_A_GROUP for basis, i in zip(groups, cell))
+        ]
         if here:
-            title = f"Few cases in {counted(len(here), 'cell')} of {label(study, Term((names[0], names[1])))}"
+            names = tuple(basis.variable for basis in groups)
+            title = f"Few cases in {counted(len(here), 'cell')} of {label(study, Term(names))}"
             key = FlagKey(FlagKind.SMALL, term.key)
-            yield Flag(key, title, partial(_told_cells, study, fit, names, counts, here), term=term)
+            yield Flag(key, title, partial(_told_cells, study, fit, groups, counts, here), term=term)
 
 
-def _cells(fit: Fit, one: str, other: str) -> np.ndarray:
-    """Cases by levels present of both."""
-    k = len(fit.design.group(other).levels)
-    places = np.asarray(fit.values[one]) * k + np.asarray(fit.values[other])
-    return np.bincount(places, minlength=len(fit.design.group(one).levels) * k).reshape(-1, k)
+def _places(fit: Fit, groups: list[GroupBasis]) -> np.ndarray:
+    """Shape (n,): the cell of each case, flattened in the order of the groups' levels."""
+    shape = tuple(len(basis.levels) for basis in groups)
+    return np.ravel_multi_index(tuple(np.asarray(fit.values[basis.variable]) for basis in groups), shape)
+
+
+def _cells(fit: Fit, groups: list[GroupBasis]) -> np.ndarray:
+    """Cases by the levels present of each group."""
+    shape = tuple(len(basis.levels) for basis in groups)
+    return np.bincount(_places(fit, groups), minlength=int(np.prod(shape))).reshape(shape)
 
 
 def _told_cells(
-    study: Study, fit: Fit, names: list[str], counts: np.ndarray, here: list[tuple[int, int]]
+    study: Study, fit: Fit, groups: list[GroupBasis], counts: np.ndarray, here: list[tuple[int, ...]]
 ) -> tuple[str, tuple[Remedy, ...]]:
-    one, other = (study.variable(n) for n in names)
-    a, b = fit.design.group(names[0]), fit.design.group(names[1])
-    cells = [
-        f"“{one.level(a.levels[i]).label}” and “{other.level(b.levels[j]).label}” {int(counts[i, j])}"
-        for i, j in here[:MOST_NAMED]
-    ]
+    def named(cell: tuple[int, ...]) -> str:
+        levels = (study.variable(b.variable).level(b.levels[i]).label for b, i in zip(groups, cell))
+        return listed([f"“{level}”" for level in levels])
+
+    cells = [f"{named(cell)} {int(counts[cell])}" for cell in here[:MOST_NAMED]]
     more = f" and {len(here) - MOST_NAMED} more" if len(here) > MOST_NAMED else ""
-    n = int(sum(counts[i, j] for i, j in here))
-    there = np.zeros(fit.y.size, dtype=bool)
-    for i, j in here:
-        there |= (np.asarray(fit.values[names[0]]) == i) & (np.asarray(fit.values[names[1]]) == j)
-    rows = fit.cases.rows[there].tolist()
+    n = int(sum(counts[cell] for cell in here))
+    small = [int(np.ravel_multi_index(cell, counts.shape)) for cell in here]
+    rows = fit.cases.rows[np.isin(_places(fit, groups), small)].tolist()
     aside = Remedy(f"Set these {n} cases aside", partial(set_aside, rows=rows, reason="cells with few cases"))
     return (
         f"Cases: {listed(cells)}{more}. The difference of differences rests on {counted(n, 'case')} there, "

@@ -35,7 +35,7 @@ def codes_for_missing(evaluation: Evaluation) -> Iterator[Flag]:
         times = sum(suspect.count for _, suspect in where)
         spot = where[0][0].label if len(names) == 1 else counted(len(names), "column")
         title = f"{text} stands {_times(times)} in {spot}: a code for missing?"
-        key = FlagKey(FlagKind.MISSING_CODE, (number_text(code), *names))
+        key = FlagKey(FlagKind.MISSING_CODE, names, number_text(code))
         yield Flag(key, title, lambda w=where, c=code: _told(study, c, w), variable=names[0], also=names[1:])  # type: ignore[misc]
 
 

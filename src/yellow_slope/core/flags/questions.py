@@ -21,7 +21,12 @@ def surplus_questions(evaluation: Evaluation) -> Iterator[Flag]:
     """Groups with planned questions that are not coded."""
     study, fit = evaluation.study, evaluation.fit
     for name, basis in fit.design.bases.items() if fit is not None else ():
-        if isinstance(basis, GroupBasis) and isinstance(basis.coding, Planned) and fit is not None:
+        if (
+            isinstance(basis, GroupBasis)
+            and isinstance(basis.coding, Planned)
+            and len(basis.levels) > 1
+            and fit is not None
+        ):
             n = len(basis.coding.questions) - (basis.n_asked or 0)
             if n > 0:
                 title = f"{n} of {len(basis.coding.questions)} questions about {study.variable(name).label} {'is' if n == 1 else 'are'} not coded"

@@ -41,8 +41,6 @@ class Model:
         taken = [block.id for block in self.blocks if block.id]
         if len(set(taken)) < len(self.blocks):
             object.__setattr__(self, "blocks", _identified(self.blocks))
-        if self.reported is not None and self.reported not in {block.id for block in self.blocks}:
-            object.__setattr__(self, "reported", None)
 
     def treatment(self, name: str) -> Treatment:
         """How a number enters."""

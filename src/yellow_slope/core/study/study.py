@@ -12,6 +12,7 @@ from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.flagkeys import Dismissal, FlagKey
+from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.rules import Sample
@@ -34,6 +35,8 @@ class Study:
     dismissals: tuple[Dismissal, ...] = ()
     pinned: tuple[FlagKey, ...] = ()
     """Flags that a remedy asked to stand until they are put aside."""
+    went: tuple[Gone, ...] = ()
+    """What could not stay in the edits that led here, until somebody has said it; never saved."""
     columns: Columns = field(init=False, repr=False)
     """The one door to values."""
 

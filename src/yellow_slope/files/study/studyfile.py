@@ -18,17 +18,15 @@ from yellow_slope.core.data.formula import expression_text, read_expression
 from yellow_slope.core.data.source import Format, Found, Ragged, ReadAs, Source
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Level, Variable
-from yellow_slope.core.errors import FileError, YellowSlopeError
-from yellow_slope.core.study.coding import Coding
-from yellow_slope.core.study.edits.blocks import check_term
-from yellow_slope.core.study.edits.computed import with_derived
-from yellow_slope.core.study.edits.models import set_errors
-from yellow_slope.core.study.edits.samples import put_sample
+from yellow_slope.core.errors import FileError, StudyError, YellowSlopeError
 from yellow_slope.core.study.flagkeys import Dismissal, FlagKey, FlagKind
+from yellow_slope.core.study.gone import Gone, What
 from yellow_slope.core.study.model import Entry, Model
+from yellow_slope.core.study.rules import Sample
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import Treatment
+from yellow_slope.core.study.whole import made_whole
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.safely.checksums import checksum_of
 from yellow_slope.files.safely.jsontext import json_object
@@ -41,6 +39,7 @@ from yellow_slope.files.study.documents import (
     ModelDocument,
     PinnedDocument,
     ReadAsDocument,
+    SampleDocument,
     SourceDocument,
     StudyDocument,
     explained,
@@ -140,10 +139,10 @@ def study_document(study: Study) -> StudyDocument:
         current=study.current,
         probes=[probe_document(p) for p in study.probes],
         dismissals=[
-            DismissalDocument(flag=str(d.flag.kind), about=list(d.flag.about), reason=d.reason)
+            DismissalDocument(flag=str(d.flag.kind), about=list(d.flag.listed), reason=d.reason)
             for d in study.dismissals
         ],
-        pinned=[PinnedDocument(flag=str(key.kind), about=list(key.about)) for key in study.pinned],
+        pinned=[PinnedDocument(flag=str(key.kind), about=list(key.listed)) for key in study.pinned],
     )  # fmt: skip
 
 
@@ -235,39 +234,55 @@ def members(content: bytes, name: str) -> dict[str, bytes]:
 
 
 def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...]) -> Study:
-    """The study of a document; StudyError for what it names but does not hold."""
+    """The study of a document. What it names but does not hold is let go, and stands in `Study.went`."""
     study = Study(table, variables, document.name, _source(document.source))
+    went: list[Gone] = []
     for name, said in document.derived.items():
-        study = with_derived(
+        if name in {v.name for v in study.variables}:
+            raise StudyError(f"two variables are named “{name}”.")
+        try:
+            expression = read_expression(said.expression, study.variables, stored=True)
+        except YellowSlopeError:
+            log.info("a computed variable that cannot be read", exc_info=True)
+            went.append(Gone(What.COMPUTED, (name,)))
+            continue
+        study = replace(
             study,
-            Derived(name, read_expression(said.expression, study.variables, stored=True)),
-            _derived_variable(name, said),
+            derived=(*study.derived, Derived(name, expression)),
+            variables=(*study.variables, _derived_variable(name, said)),
         )
-    for sample in document.samples:
-        study = put_sample(study, sample_of(sample, study, stored=True))
-    if document.current not in {m.id for m in document.models}:
-        raise FileError(f"there is no model “{document.current}”.")
-    study = replace(study, models=tuple(_model(m, study) for m in document.models), current=document.current)
-    for model in study.models:
-        here = replace(study, current=model.id)
-        if model.outcome is not None:
-            study.variable(model.outcome)
-        study.sample_of(model)
-        for term in model.terms:
-            check_term(here, term)
-        set_errors(here, model.errors)
-    return replace(
+    found = replace(
         study,
-        probes=tuple(probe_of(p, study) for p in document.probes),
+        samples=tuple(_sample(one, study, went) for one in document.samples),
+        models=tuple(_model(one, study) for one in document.models),
+        current=document.current,
+        probes=tuple(probe_of(one, study, stored=True) for one in document.probes),
         dismissals=tuple(
-            Dismissal(FlagKey(FlagKind(d.flag), tuple(d.about)), d.reason)
+            Dismissal(FlagKey.of(kind, d.about), d.reason)
             for d in document.dismissals
-            if d.flag in set(FlagKind)
+            if (kind := FlagKind.named(d.flag)) is not None
         ),
         pinned=tuple(
-            FlagKey(FlagKind(p.flag), tuple(p.about)) for p in document.pinned if p.flag in set(FlagKind) and p.about
+            FlagKey.of(kind, p.about)
+            for p in document.pinned
+            if p.about and (kind := FlagKind.named(p.flag)) is not None
         ),
+        went=tuple(went),
     )
+    for what, names in (("samples", [s.name for s in found.samples]), ("models", [m.id for m in found.models])):
+        if len(set(names)) < len(names):
+            raise StudyError(f"two {what} have one name.")
+    return made_whole(found)
+
+
+def _sample(said: SampleDocument, study: Study, went: list[Gone]) -> Sample:
+    """A sample; without its rule where that names what is not there."""
+    try:
+        return sample_of(said, study, stored=True)
+    except StudyError:
+        log.info("a rule that cannot be read", exc_info=True)
+        went.append(Gone(What.RULE, (said.name,)))
+        return sample_of(said.model_copy(update={"rule": None}), study, stored=True)
 
 
 def _source(document: SourceDocument | None) -> Source:
@@ -287,12 +302,13 @@ def _source(document: SourceDocument | None) -> Source:
 
 
 def _model(document: ModelDocument, study: Study) -> Model:
+    known = {v.name: v for v in study.variables}
     entries: dict[str, Entry] = {}
     for name, said in document.entries.items():
-        variable = study.variable(name)
         if isinstance(said, CodingDocument):
-            coding: Coding = coding_of(said, variable)
-            entries[name] = coding
+            variable = known.get(name)
+            if variable is not None:
+                entries[name] = coding_of(said, variable, stored=True)
         else:
             entries[name] = treatment_of(said)
     return Model(

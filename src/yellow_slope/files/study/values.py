@@ -104,15 +104,22 @@ def treatment_document(treatment: Treatment) -> Treated:
 # ---- codings
 
 
-def coding_of(said: str | CodingDocument, variable: Variable) -> Coding:
-    """A coding from its document; levels by code or label. StudyError for a level there is none of."""
+def coding_of(said: str | CodingDocument, variable: Variable, stored: bool = False) -> Coding:
+    """A coding from its document; levels by code or label. StudyError for a level there is none of.
+
+    stored: it was right when it was written; a level it names may be gone since, and its code then stays as it stands.
+    """
     document = CodingDocument(coding=said) if isinstance(said, str) else said
 
+    def known(text: str) -> str:
+        level = variable.find_code(text) or variable.find_level(text) if stored else variable.named_level(text)
+        return text if level is None else level.code
+
     def code(text: str | None) -> str | None:
-        return None if text is None else variable.named_level(text).code
+        return None if text is None else known(text)
 
     def codes(texts: list[str]) -> tuple[str, ...]:
-        return tuple(variable.named_level(text).code for text in texts)
+        return tuple(known(text) for text in texts)
 
     name, names = document.coding, tuple(document.names.items())
     if name == "dummy":
@@ -122,15 +129,13 @@ def coding_of(said: str | CodingDocument, variable: Variable) -> Coding:
     if name == "weighted effect":
         return WeightedEffect(code(document.without), names=names)
     if name == "trends":
-        return Trends(
-            tuple((variable.named_level(x).code, place) for x, place in document.spacing.items()), names=names
-        )
+        return Trends(tuple((known(x), place) for x, place in document.spacing.items()), names=names)
     if name == "planned":
         return Planned(
             tuple(
                 Question(
                     q.name, codes(q.one), codes(q.other),
-                    tuple((variable.named_level(x).code, w) for x, w in q.weights.items()),
+                    tuple((known(x), w) for x, w in q.weights.items()),
                 )
                 for q in document.questions
             )
@@ -294,8 +299,23 @@ def probe_document(probe: Probe) -> ProbeDocument:
     )  # fmt: skip
 
 
-def probe_of(said: ProbeDocument, study: Study) -> Probe:
-    """A probe from its document. StudyError for a model or a step that is not there."""
+def probe_of(said: ProbeDocument, study: Study, stored: bool = False) -> Probe:
+    """A probe from its document. StudyError for a model or a step that is not there.
+
+    stored: it was right when it was written; what it names may be gone since, and is then let go by whoever reads.
+    """
+    if stored:
+        known = {v.name: v for v in study.variables}
+        return Probe(
+            said.focal,
+            said.moderator,
+            said.step if isinstance(said.step, str) else None,
+            PickPoints(said.pick, tuple(said.values)),
+            tuple((name, _stored_place(known.get(name), where)) for name, where in said.held.items()),
+            _second(said),
+            BANDS[said.band],
+            said.model,
+        )
     model = _model(said.model, study)
     step = said.step
     if isinstance(step, int):
@@ -315,12 +335,24 @@ def probe_of(said: ProbeDocument, study: Study) -> Probe:
                 held.append((name, float(where)))
             except ValueError:
                 raise StudyError(f"{variable.label} is a number; it cannot be held at “{where}”.") from None
-    second = said.second
     return Probe(
-        said.focal, said.moderator, step, PickPoints(said.pick, tuple(said.values)), tuple(held),
-        None if second is None else Second(second.variable, PickPoints(second.pick, tuple(second.values))),
+        said.focal, said.moderator, step, PickPoints(said.pick, tuple(said.values)), tuple(held), _second(said),
         BANDS[said.band], None if said.model is None else model.id,
     )  # fmt: skip
+
+
+def _stored_place(variable: Variable | None, where: str | float) -> str | float:
+    """Where a probe holds a variable: of a group the code of its level, as far as it has one."""
+    if variable is None or variable.kind is not Kind.GROUP:
+        return where
+    text = where if isinstance(where, str) else number_text(float(where))
+    level = variable.find_code(text) or variable.find_level(text)
+    return text if level is None else level.code
+
+
+def _second(said: ProbeDocument) -> Second | None:
+    second = said.second
+    return None if second is None else Second(second.variable, PickPoints(second.pick, tuple(second.values)))
 
 
 def _model(text: str | None, study: Study) -> Model:

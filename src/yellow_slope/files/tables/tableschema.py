@@ -125,6 +125,9 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
     except (ValueError, TypeError, KeyError, AttributeError, OverflowError) as error:
         raise FileError(f"{source}: the description of “{variable.name}” cannot be understood ({error}).") from error
     if kind is Kind.GROUP:
+        if not categories:
+            there = tuple(level for level in variable.levels if level.code not in variable.missing)
+            return replace(variable, kind=kind, levels=there) if variable.levels else as_group(variable, column)
         return as_group(variable, column)
     if kind is Kind.NUMBER and not column.is_numeric:
         raise FileError(f"{source}: “{variable.name}” is described as a number, but holds texts.")

@@ -99,7 +99,7 @@ def results_document(evaluation: Evaluation) -> ResultsDocument:
 
 def _flag(flag, reason: str | None) -> FlagPart:  # type: ignore[no-untyped-def]
     return FlagPart(
-        flag=str(flag.key.kind), about=list(flag.key.about), title=flag.title, cost=flag.cost,
+        flag=str(flag.key.kind), about=list(flag.key.listed), title=flag.title, cost=flag.cost,
         remedies=[r.label for r in flag.remedies], put_aside=reason,
     )  # fmt: skip
 
@@ -201,7 +201,7 @@ def _step(study: Study, model: Model, fit: Fit, step: StepResult) -> StepPart:
     terms = dict.fromkeys(column.term for column in fit.design.columns[: step.n_columns])
     whole, change = r2_interval(fit, model, step.index), change_interval(fit, model, step.index)
     return StepPart(
-        step=step.index + 1, block_id=step.block_id, block=model.steps[step.index].name, n=step.n, rank=step.rank,
+        step=step.index + 1, block_id=model.steps[step.index].id, block=model.steps[step.index].name, n=step.n, rank=step.rank,
         df=step.df, sse=step.sse, sst=step.total, s2=_number(step.s2), about_mean=step.about_mean,
         perfect=step.is_perfect, r2=_number(step.r2), r2_low=_number(whole.low), r2_high=_number(whole.high), adjusted_r2=_number(step.adjusted_r2),
         press_r2=_number(press_r2(fit, step.index)), aic=_number(step.aic), bic=_number(step.bic),

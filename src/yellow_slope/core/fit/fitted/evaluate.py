@@ -11,15 +11,14 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from yellow_slope.core.arrays import IntArray
-from yellow_slope.core.data.conditions import variables_in
-from yellow_slope.core.data.derived import sources_of
 from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError, YellowSlopeError
-from yellow_slope.core.fit.design.cases import Cases, cases_of, needed
+from yellow_slope.core.fit.design.cases import Cases, cases_of
 from yellow_slope.core.fit.design.design import design_of
 from yellow_slope.core.fit.design.reach import out_of_reach
-from yellow_slope.core.fit.fitted.fit import Fit, Problem
+from yellow_slope.core.fit.fitted.fit import Fit, Problem, named
+from yellow_slope.core.fit.fitted.fitkey import FitKey, fit_key
 from yellow_slope.core.fit.fitted.steps import NOW, Resampling, all_steps
 from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.model import Model
@@ -35,7 +34,7 @@ class Evaluation:
 
     study: Study
     fits: Mapping[str, Fit | Problem]
-    _keys: Mapping[str, object] = field(default_factory=dict, repr=False)
+    _keys: Mapping[str, FitKey] = field(default_factory=dict, repr=False)
 
     def of(self, model_id: str | None = None) -> Fit | Problem:
         """The fit of a model, or why there is none; None: the current model."""
@@ -66,50 +65,16 @@ def evaluate(study: Study, before: Evaluation | None = None, resampling: Resampl
     `resampling`: whether bootstraps that take a while are drawn now.
     """
     fits: dict[str, Fit | Problem] = {}
-    keys: dict[str, object] = {}
+    keys: dict[str, FitKey] = {}
     for model in study.models:
-        key = _key(study, model)
+        key = fit_key(study, model)
         known = before is not None and model.id in before.fits and before.study.table is study.table
         keys[model.id] = key
         old = before.fits[model.id] if before is not None and known and before._keys.get(model.id) == key else None
         if old is None or (isinstance(old, Fit) and old.is_waiting and not resampling.quick_only):
             old = evaluate_model(study, model, resampling)
-        fits[model.id] = old
+        fits[model.id] = named(old, model) if isinstance(old, Fit) else old
     return Evaluation(study, fits, keys)
-
-
-def _key(study: Study, model: Model) -> object:
-    """All that a model's fit rests on besides the table: no label, no name."""
-    names = dict.fromkeys(needed(model))
-    sample = next((s for s in study.samples if s.name == model.sample), None)
-    if sample is not None and sample.rule is not None:
-        names.update(dict.fromkeys(variables_in(sample.rule)))
-    derived = {d.name: d.expression for d in study.derived}
-    waiting = list(names)
-    while waiting:
-        for source in sources_of(derived[name]) if (name := waiting.pop()) in derived else ():
-            if source not in names:
-                names[source] = None
-                waiting.append(source)
-    known = {v.name: v for v in study.variables}
-    facts = []
-    for name in names:
-        v = known.get(name)
-        facts.append(
-            (name, v and (v.kind, tuple(x.codes for x in v.levels), v.limits, v.missing, v.given), derived.get(name))
-        )
-    rule = sample and (sample.rule, tuple(aside.rows for aside in sample.aside))
-    labels = (
-        sample is not None
-        and sample.rule is not None
-        and tuple(level.label for name in variables_in(sample.rule) if name in known for level in known[name].levels)
-    )
-    return (
-        facts, rule, labels, model.sample if sample is None else "", model.outcome,
-        [(b.id, [t.variables for t in b.terms]) for b in model.steps],
-        [model.entries.get(name) for name in names], model.constant, model.level, model.errors,
-        [t.key for t in model.leave_out_first],
-    )  # fmt: skip
 
 
 def evaluate_model(study: Study, model: Model, resampling: Resampling = NOW) -> Fit | Problem:
@@ -161,9 +126,7 @@ def fitted(study: Study, model: Model, cases: Cases, resampling: Resampling = NO
         return Problem(cases, "Every group in the model has but one level among its cases.")
     first_out = frozenset(j for term in model.leave_out_first for j in design.columns_of(term))
     clusters = clusters_of(study, model, cases)
-    found, steps = all_steps(
-        design, values, y, model.level, model.errors, clusters, first_out, tuple(b.id for b in model.steps), resampling
-    )
+    found, steps = all_steps(design, values, y, model.level, model.errors, clusters, first_out, resampling)
     if steps[-1].df < 1:
         said = (
             f"The model estimates {steps[-1].rank} coefficients from {cases.n} cases: "

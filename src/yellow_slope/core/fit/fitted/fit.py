@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.fit.design.bases import Basis, GroupBasis
 from yellow_slope.core.fit.design.cases import Cases
+from yellow_slope.core.fit.design.codes import codes_of
 from yellow_slope.core.fit.design.design import Design, Values
 from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.fit.solve.factor import PIECE, Factorization, LeftOut
 from yellow_slope.core.fit.solve.resampling import Resampled
 from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.study.model import Model
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -67,3 +70,13 @@ class Problem:
 
     cases: Cases
     said: str
+
+
+def named(fit: Fit, model: Model) -> Fit:
+    """The fit with the names that the model gives its comparisons; no number changes. The same fit where all have them."""
+    bases: dict[str, Basis] = {}
+    for name, basis in fit.design.bases.items():
+        if isinstance(basis, GroupBasis) and basis.coding != (coding := model.coding(name)):
+            made = codes_of(coding, basis.levels, basis.counts)
+            bases[name] = replace(basis, coding=coding, comparisons=made.comparisons, follows=made.follows)
+    return replace(fit, design=replace(fit.design, bases={**fit.design.bases, **bases})) if bases else fit

@@ -60,7 +60,6 @@ class StepResult:
     """A step. Each array has one entry for the constant and each column; NaN where something does not exist."""
 
     index: int
-    block_id: str
     n: int
     n_columns: int
     rank: int
@@ -258,7 +257,7 @@ def _root(
 
 def all_steps(
     design: Design, values: Values, y: FloatArray, level: float, errors: Errors, clusters: IntArray | None = None,
-    first_out: frozenset[int] = frozenset(), block_ids: tuple[str, ...] = (), resampling: Resampling = NOW,
+    first_out: frozenset[int] = frozenset(), resampling: Resampling = NOW,
 ) -> tuple[Estimation, tuple[StepResult, ...]]:  # fmt: skip
     """Every step of a design. y: the outcome (n,), not all values the same."""
     found = estimated(design, values, y, errors, clusters, first_out, resampling)
@@ -275,14 +274,13 @@ def all_steps(
     steps: list[StepResult] = []
     for index in range(len(design.ends)):
         before = steps[-1] if steps else None
-        block_id = block_ids[index] if index < len(block_ids) else ""
-        steps.append(_step(design, found, betas[index], index, before, level, analytic(errors), block_id))
+        steps.append(_step(design, found, betas[index], index, before, level, analytic(errors)))
     return found, tuple(steps)
 
 
 def _step(
     design: Design, found: Estimation, betas: Betas, index: int, before: StepResult | None, level: float,
-    errors: Errors, block_id: str,
+    errors: Errors,
 ) -> StepResult:  # fmt: skip
     about_mean = found.about_mean
     factored, inference, is_perfect = found.factored, found.inferences[index], found.perfect[index]
@@ -323,7 +321,7 @@ def _step(
     if total > 0:
         r[rows[1:]] = (factored.r[:m, :m].T @ factored.qty[:m]) / np.sqrt(factored.total)
     return StepResult(
-        index, block_id, factored.n, end, rank, df, sse, total, about_mean, s2, r2, adjusted,
+        index, factored.n, end, rank, df, sse, total, about_mean, s2, r2, adjusted,
         _change(found, design, index, total, sse, rank, before, errors), _whole(found, design, index, sse, errors),
         inference, left_out, estimable, b, se, t, p, low, upper, betas, vif, sr2, partial, r,
         joint_tests(design, inference, end), level,

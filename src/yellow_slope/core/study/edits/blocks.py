@@ -10,7 +10,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
-from yellow_slope.core.study.whole import tidied
+from yellow_slope.core.study.whole import edit
 
 
 def _label(study: Study, term: Term) -> str:
@@ -36,6 +36,7 @@ def why_no_outcome(study: Study, variable: Variable) -> str:
     return f"{variable.label} {HOLDS[variable.kind]}; the outcome must be a number."
 
 
+@edit
 def set_outcome(study: Study, name: str | None) -> Study:
     """Make a number the outcome; it leaves the terms if it stood there. Two-valued groups of numbers count as numbers."""
     if name == study.model.outcome:
@@ -49,7 +50,7 @@ def set_outcome(study: Study, name: str | None) -> Study:
         )
         blocks = (replace(b, terms=tuple(t for t in b.terms if name not in t.variables)) for b in study.model.blocks)
         study = change_model(study, blocks=_without_empty(blocks))
-    return tidied(change_model(study, outcome=name))
+    return change_model(study, outcome=name)
 
 
 def check_term(study: Study, term: Term) -> None:
@@ -66,6 +67,7 @@ def check_term(study: Study, term: Term) -> None:
             raise StudyError(f"{variable.label} is a group; it cannot be multiplied with itself.")
 
 
+@edit
 def enter(study: Study, terms: Iterable[Term], block: int | None = None, name: str = "") -> Study:
     """Enter terms in a block (None or one past the last: begin a new block). Terms already there are moved."""
     wanted = tuple(dict.fromkeys(terms))
@@ -85,6 +87,7 @@ def enter(study: Study, terms: Iterable[Term], block: int | None = None, name: s
     return change_model(study, blocks=new)
 
 
+@edit
 def enter_product(study: Study, term: Term) -> Study:
     """Enter a product: in the last block if that is later than all its parts, else in a new one. One that is there stays."""
     if term in study.model.terms:
@@ -95,15 +98,17 @@ def enter_product(study: Study, term: Term) -> Study:
     return enter(study, [term], last if last > latest else None)
 
 
+@edit
 def take_out(study: Study, terms: Iterable[Term]) -> Study:
     """Take terms out of the model."""
     gone = set(terms)
     if not gone & set(study.model.terms):
         return study
     blocks = (replace(b, terms=tuple(t for t in b.terms if t not in gone)) for b in study.model.blocks)
-    return tidied(change_model(study, blocks=_without_empty(blocks)))
+    return change_model(study, blocks=_without_empty(blocks))
 
 
+@edit
 def leave_out_first(study: Study, term: Term) -> Study:
     """Where columns depend on each other, leave out this term's rather than the last entered."""
     if term not in study.model.terms:
@@ -111,6 +116,7 @@ def leave_out_first(study: Study, term: Term) -> Study:
     return change_model(study, leave_out_first=(term,))
 
 
+@edit
 def move_term(study: Study, term: Term, by: int) -> Study:
     """Move a term to an earlier (-1) or later (+1) block; past the last begins a new one.
 
@@ -128,6 +134,7 @@ def move_term(study: Study, term: Term, by: int) -> Study:
     return enter(study, [term], target)
 
 
+@edit
 def set_blocks(study: Study, blocks: Iterable[Block]) -> Study:
     """Replace the whole model."""
     seen: set[Term] = set()
@@ -138,14 +145,16 @@ def set_blocks(study: Study, blocks: Iterable[Block]) -> Study:
         for term in terms:
             check_term(study, term)
         kept.append(replace(block, terms=terms))
-    return tidied(change_model(study, blocks=_without_empty(kept)))
+    return change_model(study, blocks=_without_empty(kept))
 
 
+@edit
 def name_block(study: Study, index: int, name: str) -> Study:
     """Give a block a name."""
     return _with_block(study, index, name=name.strip())
 
 
+@edit
 def switch_block(study: Study, index: int, on: bool) -> Study:
     """Switch a block off for the moment, or on again."""
     return _with_block(study, index, on=on)
@@ -153,6 +162,8 @@ def switch_block(study: Study, index: int, on: bool) -> Study:
 
 def _with_block(study: Study, index: int, **changes: object) -> Study:
     blocks = list(study.model.blocks)
+    if not 0 <= index < len(blocks):
+        raise StudyError(f"There is no block {index + 1}; the model has {len(blocks)}.")
     new = replace(blocks[index], **changes)  # type: ignore[arg-type]
     if (new.name, new.on) == (blocks[index].name, blocks[index].on):
         return study

@@ -13,6 +13,7 @@ from yellow_slope.core.study.edits.blocks import check_term, enter, enter_produc
 from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Block, Term
+from yellow_slope.core.study.whole import edit
 
 MOST_TERMS = 3000
 """More terms than this at once are refused: no sheet could show them."""
@@ -54,6 +55,7 @@ def powered(study: Study, name: str, power: int) -> Term:
     return Term((name,) * power)
 
 
+@edit
 def enter_with_parts(study: Study, term: Term) -> Study:
     """Enter a product with what it is made of: the parts that are missing before it, the product in a block after them."""
     parts = with_their_parts([term], study.model.terms)[:-1]
@@ -69,6 +71,7 @@ def _place_of_parts(study: Study, term: Term) -> int | None:
     return max(known) if known else None
 
 
+@edit
 def move_block(study: Study, index: int, by: int) -> Study:
     """Move a whole block to an earlier (-1) or later (+1) place; at the end of the line nothing changes."""
     blocks = list(study.model.blocks)
@@ -79,6 +82,7 @@ def move_block(study: Study, index: int, by: int) -> Study:
     return change_model(study, blocks=tuple(blocks))
 
 
+@edit
 def split_block(study: Study, index: int, terms: Iterable[Term]) -> Study:
     """Let terms of a block begin a block of their own right after it. StudyError where nothing would stay or leave."""
     blocks = list(study.model.blocks)
@@ -93,6 +97,7 @@ def split_block(study: Study, index: int, terms: Iterable[Term]) -> Study:
     return change_model(study, blocks=tuple(blocks))
 
 
+@edit
 def merge_blocks(study: Study, index: int) -> Study:
     """Let a block and the one before it be one, under the earlier one's name, or the later one's where that has none."""
     blocks = list(study.model.blocks)

@@ -11,10 +11,8 @@ from yellow_slope.core.data.formula import read_expression
 from yellow_slope.core.data.guessing import guessed_variable
 from yellow_slope.core.data.variable import Kind, Variable, as_group
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.edits.blocks import take_out
-from yellow_slope.core.study.edits.entries import forget_entry
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.whole import tidied
+from yellow_slope.core.study.whole import edit
 
 
 def is_derived(study: Study, name: str) -> bool:
@@ -22,6 +20,7 @@ def is_derived(study: Study, name: str) -> bool:
     return any(one.name == name for one in study.derived)
 
 
+@edit
 def with_derived(study: Study, derived: Derived, variable: Variable) -> Study:
     """The study with one more computed variable. StudyError where its values cannot be computed."""
     if derived.name in {v.name for v in study.variables}:
@@ -54,6 +53,7 @@ def usable_in(study: Study, name: str | None) -> tuple[Variable, ...]:
     return tuple(v for v in study.variables if v.name not in later)
 
 
+@edit
 def derive(study: Study, name: str, text: str) -> Study:
     """Add a variable that is computed from others, as in “(item01 + item02) / 2”."""
     name = name.strip()
@@ -65,6 +65,7 @@ def derive(study: Study, name: str, text: str) -> Study:
     )
 
 
+@edit
 def redefine(study: Study, name: str, text: str) -> Study:
     """Compute a derived variable otherwise. It may use what stands before it."""
     place = next((i for i, one in enumerate(study.derived) if one.name == name), None)
@@ -106,8 +107,9 @@ def _derived(study: Study, name: str, expression: Expression, before: Variable |
     return derived, replace(bare, unit=unit, units=units, limits=limits_of(expression, known), kind=kind, levels=levels)
 
 
+@edit
 def remove_derived(study: Study, name: str) -> Study:
-    """Take a computed variable away, and its terms out of every model. Refused while something else rests on it."""
+    """Take a computed variable away, and with it its terms. Refused while something else is made of it."""
     label = study.variable(name).label
     if not is_derived(study, name):
         raise StudyError(f"{label} is a column of the file: it can be left out, but not removed.")
@@ -116,13 +118,8 @@ def remove_derived(study: Study, name: str) -> Study:
     users += [f"the outcome of model “{m.name or m.id}”" for m in study.models if m.outcome == name]
     if users:
         raise StudyError(f"{label} cannot be removed: {', '.join(users)} rests on it.")
-    current = study.current
-    for model in study.models:
-        study = replace(study, current=model.id)
-        study = take_out(forget_entry(study, name), [t for t in model.terms if name in t.variables])
-    return tidied(
-        replace(
-            study, current=current, derived=tuple(d for d in study.derived if d.name != name),
-            variables=tuple(v for v in study.variables if v.name != name),
-        )
-    )  # fmt: skip
+    return replace(
+        study,
+        derived=tuple(d for d in study.derived if d.name != name),
+        variables=tuple(v for v in study.variables if v.name != name),
+    )

@@ -10,8 +10,10 @@ from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Treatment
+from yellow_slope.core.study.whole import edit
 
 
+@edit
 def change_variable(study: Study, new: Variable) -> Study:
     """The study with one description replaced."""
     if study.variable(new.name) == new:
@@ -19,6 +21,7 @@ def change_variable(study: Study, new: Variable) -> Study:
     return replace(study, variables=tuple(new if v.name == new.name else v for v in study.variables))
 
 
+@edit
 def describe(study: Study, name: str, *, label: str | None = None, unit: str | None = None) -> Study:
     """Give a variable a label or a unit."""
     variable = study.variable(name)
@@ -29,6 +32,7 @@ def describe(study: Study, name: str, *, label: str | None = None, unit: str | N
     return change_variable(study, variable)
 
 
+@edit
 def set_reliability(study: Study, name: str, value: float | None) -> Study:
     """Say how reliable a scale is; None: not known. StudyError outside of 0 to 1, or for what is no number."""
     variable = study.variable(name)
@@ -39,6 +43,7 @@ def set_reliability(study: Study, name: str, value: float | None) -> Study:
     return study if value == variable.reliability else change_variable(study, replace(variable, reliability=value))
 
 
+@edit
 def declare_missing(study: Study, names: Sequence[str], code: str) -> Study:
     """Count a code or a text as missing in several columns at once."""
     for name in names:
@@ -49,6 +54,7 @@ def declare_missing(study: Study, names: Sequence[str], code: str) -> Study:
     return study
 
 
+@edit
 def give_value(study: Study, name: str, text: str, value: float | None) -> Study:
     """Give stray cells of that text a value; None takes it back."""
     variable = study.variable(name)

@@ -12,6 +12,7 @@ from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.model import Entry
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Given, Transform, Treatment, WithinGroups
+from yellow_slope.core.study.whole import edit
 
 MOST_QUESTIONS = 60
 """More planned questions than this nobody reads; a group of more levels is completed by the program."""
@@ -25,6 +26,7 @@ def _entries(study: Study, new: Mapping[str, Entry]) -> Study:
     return change_model(study, entries=MappingProxyType(merged))
 
 
+@edit
 def treat(study: Study, names: Iterable[str], treatment: Treatment) -> Study:
     """Give several numbers one treatment."""
     names = list(names)
@@ -43,6 +45,7 @@ def treat(study: Study, names: Iterable[str], treatment: Treatment) -> Study:
     return _entries(study, dict.fromkeys(names, treatment))
 
 
+@edit
 def set_coding(study: Study, name: str, coding: Coding) -> Study:
     """Choose what a group variable's comparisons ask."""
     variable = study.variable(name)
@@ -72,6 +75,7 @@ def set_coding(study: Study, name: str, coding: Coding) -> Study:
     return _entries(study, {name: coding})
 
 
+@edit
 def set_reference(study: Study, name: str, code: str) -> Study:
     """Choose the reference group of a group variable."""
     variable = study.variable(name)
@@ -80,6 +84,7 @@ def set_reference(study: Study, name: str, code: str) -> Study:
     return set_coding(study, name, Dummy(variable.level(code).code))
 
 
+@edit
 def forget_entry(study: Study, name: str) -> Study:
     """Nothing is said any longer of how a variable enters."""
     if name not in study.model.entries:

@@ -9,12 +9,11 @@ import numpy as np
 
 from yellow_slope.core.data.variable import Kind, as_group, as_number
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.edits.entries import forget_entry
 from yellow_slope.core.study.edits.levels import name_levels
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.whole import tidied
+from yellow_slope.core.study.whole import edit
 
 LOOKED_AT = 20_000
 """Rows by which it is seen whether a number may be a code."""
@@ -24,8 +23,9 @@ MOST_GROUPS = 12
 """Above so many levels the program asks before a column becomes groups."""
 
 
+@edit
 def set_kind(study: Study, name: str, kind: Kind) -> Study:
-    """Treat a column as numbers or as groups, or leave it out. A treatment that no longer fits is dropped."""
+    """Treat a column as numbers or as groups, or leave it out; how it entered is forgotten."""
     variable = study.variable(name)
     if kind is variable.kind:
         return study
@@ -35,16 +35,15 @@ def set_kind(study: Study, name: str, kind: Kind) -> Study:
         new = as_group(variable, study.columns.column(name))
         if len(new.levels) < 2:
             raise StudyError(f"{variable.label} has fewer than two different values; it cannot form groups.")
-        squares = [term for term in study.model.terms if term.variables.count(name) > 1]
-        return take_out(forget_entry(change_variable(study, new), name), squares)
+        return change_variable(forget_entry(study, name), new)
     if kind is Kind.NUMBER:
-        return tidied(forget_entry(change_variable(study, as_number(variable, study.columns.column(name))), name))
+        return change_variable(forget_entry(study, name), as_number(variable, study.columns.column(name)))
     if name == study.model.outcome:
         raise StudyError(f"{variable.label} is the outcome; choose another outcome before it is left out.")
-    out = [term for term in study.model.terms if name in term.variables]
-    return tidied(take_out(forget_entry(change_variable(study, replace(variable, kind=kind)), name), out))
+    return change_variable(forget_entry(study, name), replace(variable, kind=kind))
 
 
+@edit
 def name_codes(study: Study, name: str, labels: Sequence[str]) -> Study:
     """A number is a code: its values are groups with these names, in order of size."""
     return name_levels(set_kind(study, name, Kind.GROUP), name, labels)

@@ -4,18 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from types import MappingProxyType
 
 import numpy as np
 
 from yellow_slope.core.data.guessing import ordered_levels
 from yellow_slope.core.data.variable import Kind, Level, Variable, found_levels
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.coding import Dummy, Effect, Planned, Trends, WeightedEffect
 from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.whole import edit
 
 
+@edit
 def name_level(study: Study, name: str, code: str, label: str) -> Study:
     """Give a level a label. The label of another level makes one level of both."""
     variable = study.variable(name)
@@ -24,6 +24,7 @@ def name_level(study: Study, name: str, code: str, label: str) -> Study:
     return _relabeled(study, variable, tuple((x, label if x == level else x.label) for x in variable.levels))
 
 
+@edit
 def name_levels(study: Study, name: str, labels: Sequence[str]) -> Study:
     """Give all levels their labels in one entry, in the order of the levels; levels of one label are one level."""
     variable = study.variable(name)
@@ -51,32 +52,12 @@ def _relabeled(study: Study, variable: Variable, labels: tuple[tuple[Level, str]
 
 
 def _with_levels(study: Study, variable: Variable, levels: tuple[Level, ...], ordered: bool | None = None) -> Study:
-    """The variable with other levels; what was said of comparisons of levels that are gone is taken back."""
+    """The variable with other levels; what names a level that was merged follows it."""
     new = replace(variable, levels=levels, ordered=variable.ordered if ordered is None else ordered)
-    if not {level.code for level in variable.levels} <= {level.code for level in levels}:
-        firsts = {level.code: next(x.code for x in levels if level.code in x.codes) for level in variable.levels if any(level.code in x.codes for x in levels)}  # fmt: skip
-        study = _with_codes(study, variable.name, firsts)
     return change_variable(study, new)
 
 
-def _with_codes(study: Study, name: str, firsts: dict[str, str]) -> Study:
-    """Every model's coding of a group after levels were merged: a reference follows its level, other codings begin anew."""
-    models = []
-    for model in study.models:
-        entry = model.entries.get(name)
-        entries = dict(model.entries)
-        if isinstance(entry, Dummy) and entry.reference is not None:
-            entries[name] = Dummy(firsts.get(entry.reference, entry.reference))
-        elif isinstance(entry, Planned | Trends | Effect | WeightedEffect):
-            del entries[name]
-        models.append(replace(model, entries=MappingProxyType(entries)))
-    probes = tuple(
-        replace(p, held=tuple((n, firsts.get(v, v) if n == name and isinstance(v, str) else v) for n, v in p.held))
-        for p in study.probes
-    )
-    return replace(study, models=tuple(models), probes=probes)
-
-
+@edit
 def take_apart(study: Study, name: str) -> Study:
     """Every code a level of its own again; the first of a merged level keeps its label."""
     variable = study.variable(name)
@@ -86,6 +67,7 @@ def take_apart(study: Study, name: str) -> Study:
     return _with_levels(study, variable, tuple(levels))
 
 
+@edit
 def move_level(study: Study, name: str, code: str, by: int) -> Study:
     """Move a level before (-1) or after (+1) its neighbour. The levels then have an order that means something."""
     variable = study.variable(name)
@@ -98,6 +80,7 @@ def move_level(study: Study, name: str, code: str, by: int) -> Study:
     return _with_levels(study, variable, tuple(levels), ordered=True)
 
 
+@edit
 def order_levels(study: Study, name: str, wanted: Sequence[str]) -> Study:
     """Put levels, by label or code, into that order; those that are not named follow as they stood."""
     variable = study.variable(name)

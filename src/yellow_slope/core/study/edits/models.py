@@ -10,14 +10,16 @@ from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Errors, cluster_id
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.whole import tidied
+from yellow_slope.core.study.whole import edit
 
 
-def change_model(study: Study, **changes: object) -> Study:
+@edit
+def change_model(study: Study, /, **changes: object) -> Study:
     """The study with the current model changed."""
     return study.with_model(replace(study.model, **changes))  # type: ignore[arg-type]
 
 
+@edit
 def set_constant(study: Study, constant: bool) -> Study:
     """With or without a constant (intercept)."""
     if constant:
@@ -28,6 +30,7 @@ def set_constant(study: Study, constant: bool) -> Study:
     return change_model(study, constant=constant) if constant != study.model.constant else study
 
 
+@edit
 def set_level(study: Study, level: float) -> Study:
     """Choose the confidence level, as .95."""
     if not 0.5 <= level < 1:
@@ -39,6 +42,7 @@ def set_level(study: Study, level: float) -> Study:
     return change_model(study, level=level) if level != study.model.level else study
 
 
+@edit
 def set_reported(study: Study, block_id: str | None) -> Study:
     """Choose the step that equation, sentences and report speak of, by its block; None: the last."""
     if block_id is not None and study.model.step_index(block_id) < 0:
@@ -46,6 +50,7 @@ def set_reported(study: Study, block_id: str | None) -> Study:
     return change_model(study, reported=block_id) if block_id != study.model.reported else study
 
 
+@edit
 def set_by(study: Study, name: str | None) -> Study:
     """Fit the last step in every level of a group too; None: no longer."""
     if name is not None and study.variable(name).kind is not Kind.GROUP:
@@ -55,6 +60,7 @@ def set_by(study: Study, name: str | None) -> Study:
     return change_model(study, by=name) if name != study.model.by else study
 
 
+@edit
 def set_errors(study: Study, errors: Errors) -> Study:
     """Choose the kind of standard errors."""
     if isinstance(errors, HC) and errors.kind not in range(5):
@@ -68,6 +74,7 @@ def set_errors(study: Study, errors: Errors) -> Study:
     return change_model(study, errors=errors) if errors != study.model.errors else study
 
 
+@edit
 def put_model(study: Study, model: Model) -> Study:
     """Add a model, or replace the one of its id, and make it the current one."""
     known = {m.id for m in study.models}
@@ -75,6 +82,7 @@ def put_model(study: Study, model: Model) -> Study:
     return replace(replace(study, models=models).with_model(model), current=model.id)
 
 
+@edit
 def keep_model(study: Study, name: str) -> Study:
     """Keep the present model under a name; a copy of it goes on being worked on."""
     number = 1
@@ -87,6 +95,7 @@ def keep_model(study: Study, name: str) -> Study:
     return put_model(kept, replace(study.model, id=f"m{number}", name=""))
 
 
+@edit
 def rename_model(study: Study, model_id: str, name: str) -> Study:
     """Give a model a name. StudyError for one that another model has."""
     name = name.strip()
@@ -96,6 +105,7 @@ def rename_model(study: Study, model_id: str, name: str) -> Study:
     return study if model.name == name else study.with_model(replace(model, name=name))
 
 
+@edit
 def throw_away_model(study: Study, model_id: str) -> Study:
     """Do without a model, and without the probes that ask it; of the current one the model before it becomes current."""
     if len(study.models) < 2:
@@ -103,15 +113,16 @@ def throw_away_model(study: Study, model_id: str) -> Study:
     index = [m.id for m in study.models].index(study.model_of(model_id).id)
     models = tuple(m for m in study.models if m.id != model_id)
     current = study.current if study.current != model_id else models[max(0, index - 1)].id
-    probes = tuple(p for p in study.probes if p.model != model_id)
-    return tidied(replace(study, models=models, current=current, probes=probes))
+    return replace(study, models=models, current=current)
 
 
+@edit
 def make_current(study: Study, model_id: str) -> Study:
     """Work on another model of the study."""
     return replace(study, current=study.model_of(model_id).id)
 
 
+@edit
 def rename_study(study: Study, name: str) -> Study:
     """Give the study a name."""
     name = name.strip() or "Untitled study"

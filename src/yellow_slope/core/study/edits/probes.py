@@ -6,14 +6,17 @@ from dataclasses import replace
 
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.whole import edit
 
 
+@edit
 def put_probe(study: Study, probe: Probe) -> Study:
     """Add a probe, or replace the one that asks the same. x by w and w by x are two probes."""
     others = tuple(p for p in study.probes if p.about != probe.about)
     return replace(study, probes=(probe, *others))
 
 
+@edit
 def turn_probe(study: Study, before: Probe | None, probe: Probe) -> Study:
     """Let one probe become another; it comes first."""
     gone = {probe.about, before.about} if before is not None else {probe.about}

@@ -10,6 +10,7 @@ from yellow_slope.core.study.coding import Coding, LevelMeans, Planned, Question
 from yellow_slope.core.study.edits.entries import set_coding
 from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.whole import edit
 
 OUT, ONE, OTHER = 0, 1, -1
 """Where a level stands in a question."""
@@ -21,6 +22,7 @@ def questions_of(study: Study, name: str) -> tuple[Question, ...]:
     return coding.questions if isinstance(coding, Planned) else ()
 
 
+@edit
 def ask(study: Study, name: str, questions: Iterable[Question]) -> Study:
     """Let the comparisons of a group be these questions."""
     wanted = tuple(questions)
@@ -29,16 +31,19 @@ def ask(study: Study, name: str, questions: Iterable[Question]) -> Study:
     return set_coding(study, name, Planned(wanted))
 
 
+@edit
 def ask_more(study: Study, name: str, questions: Iterable[Question]) -> Study:
     """Ask further questions; empty ones make room for them."""
     return ask(study, name, [*(q for q in questions_of(study, name) if not q.is_empty), *questions])
 
 
+@edit
 def drop_question(study: Study, name: str, place: int) -> Study:
     """Ask a question no longer."""
     return ask(study, name, [q for i, q in enumerate(questions_of(study, name)) if i != place])
 
 
+@edit
 def change_sides(study: Study, name: str, place: int) -> Study:
     """Let plus and minus of a question change places."""
     return _changed(study, name, place, lambda q: replace(
@@ -46,6 +51,7 @@ def change_sides(study: Study, name: str, place: int) -> Study:
     ))  # fmt: skip
 
 
+@edit
 def stand(study: Study, name: str, place: int, code: str, side: int) -> Study:
     """Put a level of a question on the one side, on the other, or out of it."""
     study.variable(name).level(code)
@@ -69,11 +75,13 @@ def side_of(question: Question, code: str) -> int:
     return ONE if code in question.one else OTHER if code in question.other else OUT
 
 
+@edit
 def name_question(study: Study, name: str, place: int, text: str) -> Study:
     """Give a question a name of its own; an empty one lets it follow the level names."""
     return _changed(study, name, place, lambda q: replace(q, name=text.strip()))
 
 
+@edit
 def name_comparison(study: Study, name: str, key: str, text: str) -> Study:
     """Give a comparison of any coding a name of its own; an empty one lets it follow the level names."""
     coding = study.model.coding(name)
@@ -84,6 +92,7 @@ def name_comparison(study: Study, name: str, key: str, text: str) -> Study:
     return study if names == coding.names else set_coding(study, name, replace(coding, names=names))
 
 
+@edit
 def choose_coding(study: Study, name: str, coding: Coding) -> Study:
     """Choose what the comparisons ask; level means take the constant out, comparisons put it back where it went for them."""
     before = study.model.coding(name)

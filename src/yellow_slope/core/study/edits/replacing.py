@@ -17,10 +17,12 @@ from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import Mean, OneSD, Treatment
+from yellow_slope.core.study.whole import edit
 
 NONE_OF_THEM = "none of them"
 
 
+@edit
 def put_in_place(study: Study, instead: Mapping[str, tuple[str, ...]]) -> Study:
     """Let terms hold other variables: each named one becomes the product of those given for it.
 
@@ -41,6 +43,7 @@ def put_in_place(study: Study, instead: Mapping[str, tuple[str, ...]]) -> Study:
     return set_blocks(study, blocks)
 
 
+@edit
 def enter_the_group(study: Study, found: IndicatorSet) -> Study:
     """One group variable in the place of its indicators: the column they are of, or a computed one."""
     name = found.of
@@ -80,6 +83,7 @@ def _computed(study: Study, found: IndicatorSet, name: str) -> Study:
     return name_levels(study, name, names)
 
 
+@edit
 def undo_by_hand(study: Study, shifted: tuple[Shifted, ...], multiplied: tuple[Multiplied, ...]) -> Study:
     """Sources with their treatment, and products, in the place of columns centered or multiplied by hand."""
     back = {s.column: (s.source,) for s in shifted}

@@ -10,8 +10,10 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.whole import edit
 
 
+@edit
 def put_sample(study: Study, sample: Sample) -> Study:
     """Add a sample, or replace the one of that name; StudyError if its rule or cases cannot be."""
     if not sample.name.strip():
@@ -29,20 +31,23 @@ def put_sample(study: Study, sample: Sample) -> Study:
     return replace(study, samples=(*study.samples, sample))
 
 
+@edit
 def set_sample(study: Study, name: str | None) -> Study:
     """Let the current model rest on that sample; None: on all cases."""
-    new = change_model(study, sample=name)
-    new.sample_of(new.model)
-    return new
+    if name is not None and name not in {sample.name for sample in study.samples}:
+        raise StudyError(f"There is no sample named “{name}”.")
+    return change_model(study, sample=name)
 
 
+@edit
 def set_aside(study: Study, rows: Iterable[int], reason: str) -> Study:
     """Set cases aside in the current model's sample; without one a sample is made for it."""
-    sample = study.sample_of(study.model) or Sample(f"sample of {study.model.name or study.model.id}")
+    sample = study.sample_of(study.model) or Sample(free_sample_name(study))
     new = replace(sample, aside=(*sample.aside, SetAside(tuple(sorted(set(rows))), reason)))
     return set_sample(put_sample(study, new), new.name)
 
 
+@edit
 def take_back(study: Study, rows: Iterable[int]) -> Study:
     """Let cases of the current model's sample take part again that were set aside."""
     sample = study.sample_of(study.model)
@@ -53,6 +58,7 @@ def take_back(study: Study, rows: Iterable[int]) -> Study:
     return put_sample(study, replace(sample, aside=tuple(aside for aside in left if aside.rows)))
 
 
+@edit
 def set_rule(study: Study, rule: Rule | None) -> Study:
     """Give the current model's sample a rule, or none; a model of all cases gets a sample of its own."""
     sample = study.sample_of(study.model)
@@ -69,6 +75,7 @@ def free_sample_name(study: Study) -> str:
     return f"sample {number}"
 
 
+@edit
 def new_sample(study: Study, name: str, rule: Rule | None = None) -> Study:
     """A further sample, which the current model then rests on. StudyError for a name that is taken."""
     name = name.strip()
@@ -77,6 +84,7 @@ def new_sample(study: Study, name: str, rule: Rule | None = None) -> Study:
     return set_sample(put_sample(study, Sample(name, rule)), name)
 
 
+@edit
 def rename_sample(study: Study, old: str, new: str) -> Study:
     """Give a sample another name, in every model that rests on it."""
     new = new.strip()
@@ -89,6 +97,7 @@ def rename_sample(study: Study, old: str, new: str) -> Study:
     return replace(study, samples=samples, models=models)
 
 
+@edit
 def remove_sample(study: Study, name: str) -> Study:
     """Take a sample away; models that rested on it rest on all cases."""
     models = tuple(replace(m, sample=None) if m.sample == name else m for m in study.models)

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from yellow_slope.core.data.source import Format, Found, Ragged, ReadAs, Source
-from yellow_slope.core.study.edits.retabling import Change
+from yellow_slope.core.study.edits.retabling import Reread
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import SEPARATORS
+from yellow_slope.core.words.sentences.gone import MOST_NAMED, gone_names
 from yellow_slope.core.words.spelling.numerals import counted, listed, listed_some
 
 FORMATS = {
@@ -75,7 +77,7 @@ def source_phrases(source: Source, n_rows: int) -> tuple[str, ...]:
     return (*read_as_phrases(source.read_as, n_rows, source.found), *beside)
 
 
-def change_sentence(change: Change) -> str:
+def change_sentence(study: Study, change: Reread) -> str:
     """What another reading of the table brought."""
     parts: list[str] = []
     if change.rows:
@@ -85,5 +87,6 @@ def change_sentence(change: Change) -> str:
             some = listed([f"“{name}”" for name in names[:4]]) + (" and others" if len(names) > 4 else "")
             parts.append(f"{counted(len(names), 'column')} {what} ({some})")
     said = "; ".join(parts) or "nothing is different"
-    lost = f" These could not stay: {listed_some(change.dropped, 6)}." if change.dropped else ""
+    dropped = gone_names(study, change.dropped)
+    lost = f" These could not stay: {listed_some(dropped, MOST_NAMED)}." if change.dropped else ""
     return f"Read again: {said}.{lost}"
