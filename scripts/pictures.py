@@ -13,6 +13,7 @@ from pathlib import Path
 
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.probe.seen import Handle
 from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.models import keep_model, make_current, set_by
@@ -172,13 +173,13 @@ def main() -> None:
     window.go("Checks")
     take("checks")
     window.go("Probe")
-    session.look(handle=4.9)
+    session.see(handle=4.9)
     take("probe-number-by-number")
     for name, probe in (
         ("probe-group-by-number", Probe("returner", "balance")),
         ("probe-number-by-group", Probe("practice", "coaching")),
     ):
-        session.look(handle=60.0 if name == "probe-group-by-number" else None, place=None)
+        session.see(handle=60.0 if name == "probe-group-by-number" else None, place=Handle())
         session.edit("probe", lambda s, p=probe: put_probe(s, p))  # type: ignore[misc]
         take(name)
     window.go("Report")

@@ -13,7 +13,7 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
-from yellow_slope.core.probe.probing import probeable
+from yellow_slope.core.probe.asking import probeable
 from yellow_slope.core.study.edits.blocks import set_blocks
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.kinds import set_kind

@@ -46,10 +46,12 @@ def test_results_hold_every_number_at_full_precision(results: dict, demo: Study)
         assert [c["b"] for c in shown["coefficients"]] == [float(b) for b in step.b]
         assert [c["se"] for c in shown["coefficients"]] == [float(b) for b in step.se]
         assert shown["covariance"][2][3] == float(step.covariance[2, 3])
-    worry = probe_fit(demo, fit, Probe("practice", "worry")).foci[0]
+    worry = probe_fit(demo, fit, Probe("practice", "worry")).panels[0].foci[0]
     assert worry.curve is not None
     shown = next(p for p in results["probes"] if p["asked"]["moderator"] == "worry")["panels"][0]
-    assert shown["foci"][0]["boundaries"] == list(worry.curve.boundaries())
+    regions = shown["foci"][0]["regions"]
+    assert [r["high"] for r in regions["regions"][:-1]] == list(worry.curve.boundaries())
+    assert regions["critical"] == worry.curve.pointwise
     assert shown["foci"][0]["effects"][1]["effect"] == worry.effects[1].effect
 
 

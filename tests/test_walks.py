@@ -76,7 +76,7 @@ def told(evaluation: Evaluation) -> None:
     study = evaluation.study
     fits = {key: fit for key, fit in evaluation.fits.items() if isinstance(fit, Fit)}
     for probed in probe_all(study, fits):
-        assert EffectReader(study, probed).caption()
+        assert EffectReader(study, probed, 0).caption(0)
 
 
 def walked(seed: int, written: bool) -> None:

@@ -246,7 +246,8 @@ def _figure(asked: argparse.Namespace) -> int:
 def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
     from yellow_slope.core.fit.fitted.fit import Fit
-    from yellow_slope.core.probe.probing import asked_probes, probe_fit
+    from yellow_slope.core.probe.asking import asked_probes
+    from yellow_slope.core.probe.probing import probe_fit
     from yellow_slope.files.safely.atomically import write_whole
     from yellow_slope.report.figures import checked_dpi, figure_bytes, figure_of
 

@@ -194,11 +194,12 @@ def test_the_card_of_regions_says_what_the_regions_are(demo_hands: Hands) -> Non
     assert results is not None
     fit = results.evaluation.fit
     assert fit is not None
-    regions = probe_fit(results.evaluation.study, fit, Probe("practice", "worry")).foci[0].regions
+    regions = probe_fit(results.evaluation.study, fit, Probe("practice", "worry")).panels[0].foci[0].regions
+    assert regions is not None
     lines = window.probe.card.lines()
     assert [line[0] for line in lines] == ["below 4.26", "4.26 to 5.68", "above 5.68"]
     assert [line[1] for line in lines] == ["slope above 0", "not significant", "slope below 0"]
-    assert [int(line[2].split()[0]) for line in lines] == [r.cases for r in regions]
+    assert [int(line[2].split()[0]) for line in lines] == [r.n for r in regions.within]
     assert "lines meet inside the data" in " ".join(window.probe.card.notes())
 
 

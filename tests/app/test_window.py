@@ -169,20 +169,20 @@ def test_the_handle_follows_mouse_keys_and_typing(demo_hands: Hands) -> None:
     window.grab()
     probed = window.session.probed()
     assert probed is not None
-    curve = probed.foci[0].curve
+    curve = probed.panels[0].foci[0].curve
     assert curve is not None
     plots = window.probe.plots
     frame = plots.frames[1]
     demo_hands.clicks(plots, frame.at(5.0, 0))
-    assert window.session.desk.handle == pytest.approx(5.0, abs=0.03)
+    assert window.session.desk.seen.handle == pytest.approx(5.0, abs=0.03)
     plots.setFocus()
     demo_hands.press("Home")
     low, high = curve.boundaries()
-    assert window.session.desk.handle == pytest.approx(low)
+    assert window.session.desk.seen.handle == pytest.approx(low)
     demo_hands.press("End")
-    assert window.session.desk.handle == pytest.approx(high)
+    assert window.session.desk.seen.handle == pytest.approx(high)
     demo_hands.press("Right")
-    assert window.session.desk.handle > high  # type: ignore[operator]
+    assert window.session.desk.seen.handle > high  # type: ignore[operator]
     window.probe.at.setFocus()
     window.probe.at.selectAll()
     demo_hands.types("2.5")

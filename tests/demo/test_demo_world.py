@@ -29,14 +29,18 @@ def test_the_slope_of_practice_differs_among_coaching_groups(demo: Study) -> Non
 
 def test_the_boundary_of_practice_by_worry_lies_inside_the_data(demo: Study) -> None:
     probed = probe_fit(demo, fit_of(demo), Probe("practice", "worry"))
-    region = probed.foci[0].regions[0]
+    regions = probed.panels[0].foci[0].regions
+    assert regions is not None
+    region = regions.within[0]
     assert region.sign == 1
-    assert not region.high_is_outside
+    assert region.high in regions.boundaries
     assert 0.2 < region.share < 0.9
 
 
 def test_returners_differ_only_over_part_of_balance(demo: Study) -> None:
-    signs = {r.sign for r in probe_fit(demo, fit_of(demo), Probe("returner", "balance")).foci[0].regions if r.cases}
+    regions = probe_fit(demo, fit_of(demo), Probe("returner", "balance")).panels[0].foci[0].regions
+    assert regions is not None
+    signs = {r.sign for r in regions.within if r.n}
     assert signs >= {0, 1}
 
 

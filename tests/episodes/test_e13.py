@@ -49,8 +49,9 @@ def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     assert edges == pytest.approx(inside, abs=0.06)
     bounds = [-np.inf, *inside, np.inf]
     for line, low, high in zip(lines, bounds[:-1], bounds[1:]):
-        cases = int(np.sum((w >= low) & (w < high)))
-        assert line[2] == f"{cases} cases ({100 * cases / w.size:.0f}%)"
+        there = (w >= low) & (w < high)
+        of_each = [int(np.sum(there & (d == value))) for value in (1, 0)]
+        assert line[2] == f"{sum(of_each)} cases ({of_each[0]} + {of_each[1]})"
     effect = float(fit.b[2] + fit.b[3] * w.max())
     assert lines[-1][1] == ("returner higher" if effect > 0 else "first season higher")
     assert "returner minus first season" in window.foot.title.text()

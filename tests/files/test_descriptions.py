@@ -12,7 +12,7 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.levels import name_level
-from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.files.opening import open_anything
@@ -68,7 +68,7 @@ def test_probes_keep_their_order_and_count_steps_from_one(table: Path) -> None:
         {"focal": "code", "moderator": "y"},
     ]
     study = study_from(table, spec(variables={"code": {"kind": "group"}}, probes=probes[:1]))
-    assert study.probes == (Probe("x", "code", "b2", PickPoints("own values", (1.5,)), (("code", "1"),)),)
+    assert study.probes == (Probe("x", "code", "b2", PickPoints(PickRule.OWN, (1.5,)), (("code", "1"),)),)
 
 
 def test_a_description_that_is_no_json_is_placed(tmp_path: Path) -> None:

@@ -13,6 +13,7 @@ from yellow_slope import looks
 from yellow_slope.core.data.table import NumberColumn, Stray, Table, number_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.blocks import enter, set_outcome, take_out
 from yellow_slope.core.study.edits.computed import derive
@@ -26,10 +27,12 @@ from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names.places import point_name
 from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.steps import step_line
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
-from yellow_slope.report.document import build_report, caption_of, html_of, pictures, probes_of
+from yellow_slope.report.document import build_report, html_of, pictures, probes_of
 from yellow_slope.report.figures import ProbeFigures, figure_bytes, figure_of, figure_style, new_figure
 from yellow_slope.report.tables import descriptives_table, effects_table, ladder_table, regions_table, steps_table
 
@@ -101,8 +104,10 @@ def test_effects_and_regions(demo: Study) -> None:
     fit = fit_of(demo)
     along = probe_fit(demo, fit, Probe("practice", "worry"))
     table = effects_table(demo, along)
-    assert [row[0].text for row in table.rows] == [f"{p.value:.2f} ({p.name})" for p in along.places]
-    assert table.rows[0][1].text == fixed(along.foci[0].effects[0].effect, 2)
+    assert [row[0].text for row in table.rows] == [
+        f"{p.value:.2f} ({point_name(p.point)})" for p in along.places if isinstance(p, NumberPlace)
+    ]
+    assert table.rows[0][1].text == fixed(along.panels[0].foci[0].effects[0].effect, 2)
     regions = regions_table(demo, along)
     assert regions is not None
     assert sum(int(row[2].text) for row in regions.rows) == fit.y.size
@@ -130,7 +135,7 @@ def test_figures_of_every_kind_name_their_lines(focal: str, moderator: str) -> N
     else:
         assert set(groups[focal if focal in groups else moderator]) <= texts
     assert ax.get_ylabel() == "y, predicted"
-    if probed.lines:
+    if probed.panels[0].lines:
         patterns = [line.get_linestyle() + str(line._dash_pattern) for line in ax.lines if len(line.get_xdata()) > 50]
         assert len(set(patterns)) == len(patterns), "lines differ in pattern, not only in hue"
 
@@ -191,8 +196,8 @@ def test_a_study_without_a_model_has_a_report_that_says_so(demo: Study) -> None:
 
 def test_captions_say_where_everything_stands(demo: Study) -> None:
     evaluation = evaluate(demo)
-    caption = caption_of(evaluation, probes_of(evaluation)[0])
-    assert caption.startswith("control score by practice and worry in step 3, with 95% intervals.")
+    caption = EffectReader(evaluation.study, probes_of(evaluation)[0], 0).caption(0)
+    assert caption.startswith("Control score by practice and worry in step 3, with 95% intervals.")
     assert "Coaching groups weighted by their share, other predictors held constant." in caption
 
 

@@ -37,7 +37,7 @@ from yellow_slope.core.study.edits.levels import next_order
 from yellow_slope.core.study.edits.retabling import with_table
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.probe import BANDS, PICK_RULES, PickPoints, Probe, Second
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, Way
 from yellow_slope.core.study.study import Study, new_study
@@ -298,10 +298,10 @@ class Walk:
         for name in {self.a_name(study), self.a_name(study)}:
             group = study.variable(name).kind is Kind.GROUP
             held.append((name, self.code_of(study, name) if group else 2.0))
-        pick = PickPoints(self.pick(PICK_RULES), self.pick([(), (1.0, 3.0)]))
+        pick = PickPoints(self.pick(PickRule), self.pick([(), (1.0, 3.0)]))
         return Probe(
             focal, moderator, self.a_block_id(study), pick, tuple(held) if self.chance(0.5) else (),
-            self.pick([None, None, Second(third)]), self.pick(BANDS.values()), self.pick([None, None, self.a_model_id(study)]),
+            self.pick([None, None, Second(third)]), self.pick(RegionRule), self.pick([None, None, self.a_model_id(study)]),
         )  # fmt: skip
 
     def a_before(self, study: Study) -> Probe | None:

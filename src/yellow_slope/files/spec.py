@@ -9,7 +9,7 @@ from pydantic import ValidationError
 
 from yellow_slope.core.data.variable import Kind, Level
 from yellow_slope.core.errors import FileError, StudyError, YellowSlopeError
-from yellow_slope.core.probe.probing import checked_step
+from yellow_slope.core.probe.asking import checked_step
 from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
 from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.descriptions import change_variable

@@ -14,7 +14,8 @@ from yellow_slope.core.fit.asked.bygroup import by_group
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import dismissed_flags
-from yellow_slope.core.probe.probing import Probed, probe_all
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.probing import probe_all
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
@@ -22,10 +23,13 @@ from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
+from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.report.figures import figure_bytes, figure_of
 from yellow_slope.report.tables import (
     MOST_LISTED,
     PrintedTable,
+    across_table,
     descriptives_table,
     effects_table,
     groups_table,
@@ -38,12 +42,15 @@ from yellow_slope.report.tables import (
 
 MOST_SAID = 12
 """Of more places only so many are put into words."""
+MOST_PICTURES = 6
+"""Of more panels and comparisons of one probe only so many are drawn."""
 
 
 @dataclass(frozen=True, slots=True)
 class Picture:
     """A figure in both forms, with its caption."""
 
+    title: str
     caption: str
     svg: str
     png: bytes
@@ -51,12 +58,12 @@ class Picture:
 
 @dataclass(frozen=True, slots=True)
 class Section:
-    """A heading with paragraphs, tables and a picture."""
+    """A heading with paragraphs, tables and pictures."""
 
     title: str
     paragraphs: tuple[str, ...] = ()
     tables: tuple[PrintedTable, ...] = ()
-    picture: Picture | None = None
+    pictures: tuple[Picture, ...] = ()
 
     @property
     def aligned_tables(self) -> tuple[PrintedTable, ...]:
@@ -134,27 +141,46 @@ def _dismissed(evaluation: Evaluation) -> tuple[str, ...]:
     return tuple(f"A flag was put aside ({flag.title}): {why}" for flag, why in dismissed_flags(evaluation))
 
 
-def caption_of(evaluation: Evaluation, probed: Probed) -> str:
-    """The figure's caption: what is drawn, at which places, and where everything else stands."""
-    return EffectReader(evaluation.study, probed).caption()
-
-
 def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
+    """The tests first, then effects, regions and pictures of every panel."""
     study = evaluation.study
-    read = EffectReader(study, probed)
+    readers = [EffectReader(study, probed, k) for k in range(len(probed.panels))]
     sentences: list[str] = []
-    for index, focus in enumerate(probed.foci[: shown_foci(probed)]):
-        shown = list(enumerate(focus.effects))[:MOST_SAID]
-        sentences += [read.effect(index, effect, read.where(i)) for i, effect in shown]
-    crossing = read.crossing()
-    if crossing:
-        where = read.crossing_set()
-        sentences.append(f"The {crossing}{f' ({where})' if where else ''}.")
-    regions = regions_table(study, probed)
-    figure = figure_of(study, probed)
-    picture = Picture(read.caption(), figure_bytes(figure, "svg").decode("utf-8"), figure_bytes(figure, "png", 160))
-    tables = (effects_table(study, probed), *((regions,) if regions else ()))
-    return Section(read.title(), tuple(sentences), tables, picture)
+    for read in readers:
+        for index, focus in enumerate(read.shown.foci[: shown_foci(probed)]):
+            sentences += [f"{capital(text)}." for text in read.tests(index)]
+            shown = list(zip(probed.places, focus.effects))[:MOST_SAID]
+            sentences += [read.effect(index, effect, where) for where, effect in shown]
+        if read.crossing():
+            met = f" ({read.crossing_set()})" if read.crossing_set() else ""
+            sentences.append(
+                f"{capital(', '.join(x for x in (read.second_name(), f'the {read.crossing()}') if x))}{met}."
+            )
+    for index, found in enumerate(probed.across[: shown_foci(probed)]):
+        sentences += [readers[0].across(index, x) for x in found]
+    tables = (effects_table(study, probed), across_table(study, probed), regions_table(study, probed))
+    drawn, left = _pictures(readers, shown_foci(probed))
+    if left:
+        sentences.append(
+            f"{counted(left, 'further figure')} not drawn: {readers[0].title()} has more panels and comparisons."
+        )
+    return Section(
+        readers[0].title(),
+        tuple(dict.fromkeys(sentences)),
+        tuple(table for table in tables if table is not None),
+        drawn,
+    )
+
+
+def _pictures(readers: list[EffectReader], foci: int) -> tuple[tuple[Picture, ...], int]:
+    """A picture of every panel and focal effect, of so many as have room, and how many have none."""
+    wanted = [(read, focus) for read in readers for focus in range(min(foci, len(read.shown.foci)))]
+    drawn = []
+    for read, focus in wanted[:MOST_PICTURES]:
+        figure = figure_of(read.study, read.probed, focus, panel=read.panel)
+        svg, png = figure_bytes(figure, "svg").decode("utf-8"), figure_bytes(figure, "png", 160)
+        drawn.append(Picture(read.picture_title(focus), read.caption(focus), svg, png))
+    return tuple(drawn), len(wanted) - len(drawn)
 
 
 def html_of(report: Report, on_screen: bool = False) -> str:
@@ -173,7 +199,7 @@ def html_of(report: Report, on_screen: bool = False) -> str:
 
 def pictures(report: Report) -> list[Picture]:
     """The report's figures in order."""
-    return [section.picture for section in report.sections if section.picture is not None]
+    return [picture for section in report.sections for picture in section.pictures]
 
 
 def _font(style: str) -> bytes:

@@ -22,8 +22,10 @@ from yellow_slope.core.data.variable import shortened
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
-from yellow_slope.core.probe.curve import Region
-from yellow_slope.core.probe.probing import EVERYWHERE, MOST_LINES, Probed
+from yellow_slope.core.probe.places import Everywhere
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.probing import MOST_LINES
+from yellow_slope.core.probe.regions import Region
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.names.numbers import unit_of
@@ -96,7 +98,7 @@ class ProbeFigures:
     def __init__(self, study: Study, probed: Probed, focus: int = 0, points: bool = True, panel: int = 0) -> None:
         self.study, self.fit, self.probed, self.focus, self.points = study, probed.fit, probed, focus, points
         self.panel = probed.panels[panel]
-        self.read = EffectReader(study, probed)
+        self.read = EffectReader(study, probed, panel)
 
     # ---- interaction plot
 
@@ -173,7 +175,7 @@ class ProbeFigures:
     def _rows(self) -> list[tuple[str, ConditionalEffect, bool]]:
         """Name, effect and whether it is an effect (else a difference) of each row of dots, of those that can be seen."""
         focus = self.panel.foci[self.focus]
-        if self.probed.places[0].name == EVERYWHERE:
+        if isinstance(self.probed.places[0], Everywhere):
             return [
                 (shortened(self.read.focus_name(k, 15), 30), f.effects[0], True)
                 for k, f in enumerate(self.panel.foci[:MOST_DOTS])
@@ -220,7 +222,7 @@ class ProbeFigures:
         assert isinstance(focal, GroupBasis)
         places = range(len(self.probed.places))
         names = [shortened(self.read.place_name(i)) for i in places]
-        alone = self.probed.places[0].name == EVERYWHERE
+        alone = isinstance(self.probed.places[0], Everywhere)
         k = len(focal.levels)
         for i in range(min(k, MOST_DOTS)):
             effects = self.panel.means[i]
@@ -269,7 +271,7 @@ class ProbeFigures:
         if found.curve.is_estimable:
             self._washes(ax, words=True)
             if found.curve.has_errors:
-                low, high = found.curve.band(grid)
+                low, high = found.band(grid)
                 ax.fill_between(grid, low, high, color=hue, alpha=0.18, linewidth=0)
                 ax.plot(grid, low, color=hue, linewidth=0.7)
                 ax.plot(grid, high, color=hue, linewidth=0.7)
@@ -294,7 +296,7 @@ class ProbeFigures:
             per = unit_of(variable, self.probed.focal)
             name = variable.label if len(variable.label) <= 24 else variable.short
             return f"slope of {name}" + (f" ({outcome.many} per {per})" if outcome.unit or variable.unit else "")
-        if self.probed.places[0].name == EVERYWHERE:
+        if isinstance(self.probed.places[0], Everywhere):
             return f"difference in {outcome.label if len(outcome.label) <= 24 else outcome.short}"
         return self.read.focus_name(self.focus, 20) + (f" ({outcome.many})" if outcome.unit else "")
 
@@ -311,7 +313,8 @@ class ProbeFigures:
 
     def regions(self) -> tuple[Region, ...]:
         """The regions of the comparison in focus."""
-        return self.panel.foci[self.focus].regions
+        found = self.panel.foci[self.focus].regions
+        return found.within if found is not None else ()
 
     def _washes(self, ax: Axes, words: bool = False) -> None:
         moderator = self.probed.moderator

@@ -10,16 +10,18 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.fit.solve.tails import t_quantile
-from yellow_slope.core.probe.probing import Probed
-from yellow_slope.core.study.probe import Pointwise, Simultaneous
+from yellow_slope.core.probe.places import Everywhere, NumberPlace
+from yellow_slope.core.probe.probed import Focus, Probed
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import model_name, zero_point
 from yellow_slope.core.words.names.terms import comparisons_of, label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
-from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
 from yellow_slope.core.words.sentences.errors import errors_note
+from yellow_slope.core.words.sentences.regions import rule_source
 from yellow_slope.core.words.sentences.steps import step_line
+from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
     aligned,
     bounded,
@@ -43,10 +45,10 @@ MOST_EFFECTS = 120
 
 def shown_foci(probed: Probed) -> int:
     """How many comparisons of the focal group are printed."""
-    first = probed.first.foci[0]
-    differences = len(first.differences) if isinstance(probed.moderator, GroupBasis) else 0
+    foci = probed.panels[0].foci
+    differences = len(foci[0].differences) if isinstance(probed.moderator, GroupBasis) else 0
     each = (len(probed.places) + differences + 1) * len(probed.panels)
-    return max(1, min(len(probed.first.foci), MOST_EFFECTS // each))
+    return max(1, min(len(foci), MOST_EFFECTS // each))
 
 
 @dataclass(frozen=True, slots=True)
@@ -259,53 +261,86 @@ def _coefficient_row(read: Reader, fit: Fit, step: int, column: int, name: str, 
 
 
 def effects_table(study: Study, probed: Probed) -> PrintedTable:
-    """Conditional effects at the pick points or levels, and differences between levels."""
-    read = EffectReader(study, probed)
-    moderator, focal = read.moderator_label, read.focal_label
+    """Conditional effects at the pick points or levels of every panel, and differences between levels."""
+    readers = [EffectReader(study, probed, k) for k in range(len(probed.panels))]
+    read = readers[0]
+    along = "" if isinstance(probed.places[0], Everywhere) else f" at values of {read.moderator_label}"
     is_slope = isinstance(probed.focal, NumberBasis)
-    along = "" if probed.by_itself and len(probed.places) == 1 else f" at values of {moderator}"
-    title = f"{'Simple slopes of' if is_slope else 'Differences by'} {focal}{along}"
-    head = (
-        moderator, "slope" if is_slope else "difference", f"{level_text(probed.level)} CI", "SE",
-        f"t({probed.fit.steps[probed.step].inference.df})", "p", "cases",
-    )  # fmt: skip
+    title = f"{'Simple slopes of' if is_slope else 'Differences by'} {read.focal_label}{along}"
     rows: list[tuple[Cell, ...]] = []
-    several = len(probed.panels) > 1
     adjusted = False
-    for k, panel in enumerate(probed.panels):
-        if several:
-            rows.append((Cell(read.second_name(k), strong=True, span=7),))
-        for index, focus in enumerate(panel.foci[: shown_foci(probed)]):
+    for here in readers:
+        if len(readers) > 1:
+            rows.append((Cell(capital(here.second_name()), strong=True, span=7),))
+        for index, focus in enumerate(here.shown.foci[: shown_foci(probed)]):
             if isinstance(probed.focal, GroupBasis):
-                rows.append((Cell(read.focus_name(index), strong=not several, span=7),))
-            for i, (where, effect) in enumerate(zip(probed.places[:MOST_EFFECTS], focus.effects)):
-                name = read.place_name(i)
-                if isinstance(probed.moderator, NumberBasis) and len(probed.places) > 1:
-                    name = f"{place(where.value, probed.moderator.sd)} ({where.name})"
-                rows.append(_effect_row(name, effect, f"{where.near}"))
-            for d in focus.differences if isinstance(probed.moderator, GroupBasis) else ():
-                holm = "" if d.p_holm != d.p_holm else f" (Holm {p_value(d.p_holm)})"
-                adjusted |= bool(holm)
-                rows.append(
-                    _effect_row(f"{read.place_name(d.of)} minus {read.place_name(d.minus)}", d.effect, "", holm)
-                )
-    held = read.held()
-    near = "Cases: within a quarter SD of the value. " if isinstance(probed.moderator, NumberBasis) else ""
-    note = f"Step {probed.step + 1}. {near}p is not adjusted" + (
-        "; Holm adjusted in parentheses. " if adjusted else ". "
-    )
-    note += f"{held[0][:1].upper()}{', '.join(held)[1:]}." if held else ""
-    if probed.fit.resampled is not None:
-        note += f" {errors_note(study, probed.model, probed.fit)}"
-    if len(probed.places) > MOST_EFFECTS:
-        note += f" {counted(len(probed.places) - MOST_EFFECTS, 'further place')} not listed."
-    hidden = len(probed.first.foci) - shown_foci(probed)
-    if hidden > 0:
-        note += f" {counted(hidden, 'further comparison')} not listed."
-    return PrintedTable(title, head, tuple(rows), note.strip())
+                rows.append((Cell(here.focus_name(index), strong=len(readers) == 1, span=7),))
+            rows += _place_rows(here, focus)
+            if isinstance(probed.moderator, GroupBasis):
+                adjusted |= any(d.p_holm == d.p_holm for d in focus.differences)
+                rows += [
+                    _effect_row(f"{here.place_name(d.of)} minus {here.place_name(d.minus)}", d.effect, "", d.p_holm)
+                    for d in focus.differences
+                ]
+    return PrintedTable(title, _effect_head(probed, read.moderator_label), tuple(rows), _effects_note(read, adjusted))
 
 
-def _effect_row(name: str, e: ConditionalEffect, near: str, holm: str = "") -> tuple[Cell, ...]:
+def across_table(study: Study, probed: Probed) -> PrintedTable | None:
+    """Differences between places of both moderators; None without a second one, or where they are too many."""
+    if not probed.across:
+        return None
+    read = EffectReader(study, probed, 0)
+    second = study.variable(probed.second.variable).label if probed.second is not None else ""
+    rows: list[tuple[Cell, ...]] = []
+    for index, found in enumerate(probed.across[: shown_foci(probed)]):
+        if isinstance(probed.focal, GroupBasis):
+            rows.append((Cell(read.focus_name(index), strong=True, span=7),))
+        for x in found:
+            name = f"{read.spot_name(x.of)} minus {read.spot_name(x.minus)}"
+            rows.append(_effect_row(name, x.effect, "", x.p_holm))
+    title = f"Differences between places of {read.moderator_label} and {second}"
+    return PrintedTable(title, _effect_head(probed, ""), tuple(rows), _effects_note(read, True))
+
+
+def _effect_head(probed: Probed, first: str) -> tuple[str, ...]:
+    what = "slope" if isinstance(probed.focal, NumberBasis) else "difference"
+    df = probed.fit.steps[probed.step].inference.df
+    return (first, what, f"{level_text(probed.level)} CI", "SE", f"t({df})", "p", "cases")
+
+
+def _place_rows(read: EffectReader, focus: Focus) -> list[tuple[Cell, ...]]:
+    """A row for each place."""
+    probed, rows = read.probed, []
+    for i, (where, effect, near) in enumerate(zip(probed.places[:MOST_EFFECTS], focus.effects, focus.near)):
+        name = read.place_name(i)
+        if isinstance(where, NumberPlace) and isinstance(probed.moderator, NumberBasis):
+            name = f"{place(where.value, probed.moderator.sd)} ({name})"
+        rows.append(_effect_row(name, effect, near_figures(near)))
+    return rows
+
+
+def _effects_note(read: EffectReader, adjusted: bool) -> str:
+    """What the figures are, and where everything else stands."""
+    probed = read.probed
+    held = read.held(second=len(probed.panels) == 1)
+    sides = "" if isinstance(probed.focal, NumberBasis) else " of each side that is compared"
+    width = " within a quarter SD of the value" if isinstance(probed.moderator, NumberBasis) else ""
+    hidden = len(probed.panels[0].foci) - shown_foci(probed)
+    more = len(probed.places) - MOST_EFFECTS
+    said = [
+        f"Step {probed.step + 1}.",
+        f"Cases: those{sides}{width}." if sides or width else "",
+        f"p is not adjusted{'; Holm adjusted in parentheses' if adjusted else ''}.",
+        f"{capital(', '.join(held))}." if held else "",
+        errors_note(read.study, probed.model, probed.fit) if probed.fit.resampled is not None else "",
+        f"{counted(more, 'further place')} not listed." if more > 0 else "",
+        f"{counted(hidden, 'further comparison')} not listed." if hidden > 0 else "",
+    ]
+    return " ".join(text for text in said if text)
+
+
+def _effect_row(name: str, e: ConditionalEffect, near: str, p_holm: float = float("nan")) -> tuple[Cell, ...]:
+    holm = "" if p_holm != p_holm else f" (Holm {p_value(p_holm)})"
     if not e.exists:
         return (Cell(name, indent=1), Cell(f"{DASH} ({reason(e.why)})", span=5), Cell(near))
     d = estimate_decimals(e.se, e.effect, e.low, e.high)
@@ -316,36 +351,36 @@ def _effect_row(name: str, e: ConditionalEffect, near: str, holm: str = "") -> t
 
 
 def regions_table(study: Study, probed: Probed) -> PrintedTable | None:
-    """Regions of significance with sign and cases; None where there are none to speak of."""
-    if not isinstance(probed.moderator, NumberBasis) or not any(f.regions for f in probed.foci):
+    """Regions of significance of every panel with sign and cases; None where there are none to speak of."""
+    if not isinstance(probed.moderator, NumberBasis):
         return None
-    read = EffectReader(study, probed)
     moderator = study.variable(probed.moderator.variable)
     rows: list[tuple[Cell, ...]] = []
-    for index, focus in enumerate(probed.foci[: shown_foci(probed)]):
-        if isinstance(probed.focal, GroupBasis):
-            rows.append((Cell(read.focus_name(index), strong=True, span=4),))
-        for region in focus.regions:
-            outside = region.high < probed.moderator.low or region.low > probed.moderator.high
-            words = "outside the data: nothing is claimed" if outside else read.region(index, region.sign)
-            bounds = read.bounds(region.low, region.high)
-            rows.append((Cell(bounds, indent=1), Cell(words), Cell(str(region.cases)), Cell(percent(region.share))))
+    outside: list[str] = []
+    for k in range(len(probed.panels)):
+        read = EffectReader(study, probed, k)
+        for index, focus in enumerate(read.shown.foci[: shown_foci(probed)]):
+            if focus.regions is None or not focus.regions.within:
+                continue
+            names = [read.second_name(), read.focus_name(index)]
+            if any(names):
+                rows.append((Cell(capital(", ".join(name for name in names if name)), strong=True, span=4),))
+            for region in focus.regions.within:
+                cells = (read.bounds(region.low, region.high), read.region(index, region.sign))
+                figures = (near_figures(region.cases), percent(region.share))
+                rows.append((Cell(cells[0], indent=1), Cell(cells[1]), Cell(figures[0]), Cell(figures[1])))
+            outside += [read.outside(index)] if read.outside(index) else []
+    if not rows:
+        return None
     reach = f"{place(probed.moderator.low, probed.moderator.sd)} to {place(probed.moderator.high, probed.moderator.sd)}"
-    note = f"Observed range of {moderator.label}: {reach}. {_rule(probed)}"
+    said = [f"Observed range of {moderator.label}: {reach}.", rule_source(probed.probe.rule)]
+    if isinstance(probed.focal, GroupBasis):
+        said.append("Cases: of each side that is compared.")
+    said += [f"{capital(text)}." for text in dict.fromkeys(outside)]
     return PrintedTable(
         f"Regions of significance along {moderator.label}",
         (moderator.label, "effect", "cases", "share"),
         tuple(rows),
-        note,
+        " ".join(said),
         texts=2,
     )
-
-
-def _rule(probed: Probed) -> str:
-    """By which rule the regions are bounded."""
-    band = probed.probe.band
-    if isinstance(band, Pointwise):
-        return "Boundaries where |t| equals its critical value at each point (Johnson & Neyman, 1936)."
-    if isinstance(band, Simultaneous):
-        return "Boundaries that hold for all points at once (Potthoff, 1964)."
-    return "Boundaries that control the false discovery rate over the observed values (Esarey & Sumner, 2018)."

@@ -16,6 +16,7 @@ from tests.support.worlds import blocks_of, noise_world, study_of, term
 from yellow_slope import looks
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.probe.seen import AtPlace, Seen
 from yellow_slope.core.study.edits.blocks import set_blocks, take_out
 from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.dismissals import dismiss
@@ -342,10 +343,11 @@ def test_a_product_entered_before_its_parts_raises_the_flag(hands: Hands) -> Non
 def test_a_chosen_row_does_not_carry_over_to_another_probe(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    window.session.look(place=2)
+    window.session.see(place=AtPlace(2))
+    assert window.session.sight().seen.place == AtPlace(2)  # type: ignore[union-attr]
     window.probe.focal.chosen.emit("returner")
     demo_hands.settle()
-    assert window.session.desk.place is None
+    assert window.session.desk.seen == Seen()
 
 
 def test_the_region_rule_is_in_the_study_and_in_the_report(demo_hands: Hands) -> None:

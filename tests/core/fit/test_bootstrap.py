@@ -22,7 +22,7 @@ from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.edits.entries import set_coding
 from yellow_slope.core.study.edits.models import set_by, set_constant, set_errors, set_level
-from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Way
 from yellow_slope.core.study.study import Study
 
@@ -179,8 +179,8 @@ def test_bca_of_stored_resamples_is_its_formula(seed: int) -> None:
         assert fit.last.se[j] == pytest.approx(float(np.std(solutions[:, j], ddof=1)))
         assert math.isnan(fit.last.t[j])
     # A slope at a place, as Probe shows it.
-    probed = probe_fit(study, fit, Probe("x", "w", pick=PickPoints("own values", (2.5,))))
-    effect = probed.foci[0].effects[0]
+    probed = probe_fit(study, fit, Probe("x", "w", pick=PickPoints(PickRule.OWN, (2.5,))))
+    effect = probed.panels[0].foci[0].effects[0]
     g = np.array([0, 1, 0, 2.5])
     low, high = bca((solutions @ g).tolist(), float(fit.last.b @ g), [float(b @ g) for b, _ in left], 0.95)
     assert (effect.low, effect.high) == pytest.approx((low, high), rel=1e-8)

@@ -15,10 +15,11 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.factor import factor
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import _real_roots
+from yellow_slope.core.probe.places import LevelPlace
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.blocks import leave_out_first
 from yellow_slope.core.study.edits.entries import set_reference, treat
-from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Mean, Treatment
 
@@ -65,16 +66,16 @@ def printed(study: Study) -> dict[str, tuple[float, float]]:
             probed = probe_fit(study, fit, Probe(focal, moderator))
         except Exception:
             continue
-        codes = [p.code for p in probed.places]
+        codes = [p.code for p in probed.places if isinstance(p, LevelPlace)]
         if focal == "x":
-            for code, e in zip(codes, probed.foci[0].effects):
+            for code, e in zip(codes, probed.panels[0].foci[0].effects):
                 out[f"slope in {code}"] = (e.effect, e.se)
-            for d in probed.foci[0].differences:
+            for d in probed.panels[0].foci[0].differences:
                 names = sorted([str(codes[d.of]), str(codes[d.minus])])
                 sign = 1 if codes[d.of] == names[1] else -1
                 out[f"slopes {names}"] = (sign * d.effect.effect, d.effect.se)
         else:
-            for code, row in zip(probed.focal.levels, probed.means):  # type: ignore[union-attr]
+            for code, row in zip(probed.focal.levels, probed.panels[0].means):  # type: ignore[union-attr]
                 for place, e in zip(codes, row):
                     out[f"mean {code} {place}"] = (e.effect, e.se)
     return out
@@ -121,24 +122,28 @@ def test_one_case_in_a_group_tells_of_no_slope() -> None:
     for reference in "abc":
         study = set_reference(study_of(data, "y", "x, g; x*g"), "g", reference)
         probed = probe_fit(study, fit_of(study), Probe("x", "g"))
-        lone = probed.foci[0].effects[2]
+        lone = probed.panels[0].foci[0].effects[2]
         assert lone.why is Why.NOT_ESTIMABLE
         assert np.isnan(lone.effect)
-        assert len(probed.lines) == 2, "no line either"
+        assert len(probed.panels[0].lines) == 2, "no line either"
         along = probe_fit(study, fit_of(study), Probe("g", "x"))
-        assert any(not f.curve.is_estimable and f.regions == () for f in along.foci if f.curve is not None)
+        assert any(
+            not f.curve.is_estimable and f.regions is not None and f.regions.within == ()
+            for f in along.panels[0].foci
+            if f.curve is not None
+        )
 
 
 def test_an_empty_cell_has_no_mean_and_no_difference() -> None:
     cells = study_of({"s": list("mmmmff"), "t": list("xxzzxx"), "y": [1, 2, 5, 7, 4, 6]}, "y", "s, t; s*t")
     study = set_reference(set_reference(cells, "s", "m"), "t", "x")
     probed = probe_fit(study, fit_of(study), Probe("s", "t"))
-    at_x, at_z = probed.foci[0].effects
+    at_x, at_z = probed.panels[0].foci[0].effects
     assert at_x.effect == pytest.approx(3.5)
     assert np.isnan(at_z.effect)
     assert at_z.why is Why.NOT_ESTIMABLE
-    assert np.isnan(probed.foci[0].differences[0].effect.effect)
-    by_code = dict(zip(probed.focal.levels, probed.means))  # type: ignore[union-attr]
+    assert np.isnan(probed.panels[0].foci[0].differences[0].effect.effect)
+    by_code = dict(zip(probed.focal.levels, probed.panels[0].means))  # type: ignore[union-attr]
     assert np.isnan(by_code["f"][1].effect)
 
 
@@ -210,28 +215,31 @@ def test_a_perfect_fit_has_no_errors() -> None:
 
 def test_an_effect_that_the_model_fixes_has_no_test() -> None:
     study = study_of(noise_world(31), "y", "z; x*w")
-    probed = probe_fit(study, fit_of(study), Probe("x", "w", pick=PickPoints("own values", (0.0, 2.0))))
-    fixed, other = probed.foci[0].effects
+    probed = probe_fit(study, fit_of(study), Probe("x", "w", pick=PickPoints(PickRule.OWN, (0.0, 2.0))))
+    fixed, other = probed.panels[0].foci[0].effects
     assert (fixed.effect, fixed.se, fixed.why) == (0.0, 0.0, Why.FIXED)
     assert np.isnan(fixed.t)
     assert np.isnan(fixed.p)
     assert other.why is None
-    signs = [r.sign for r in probed.foci[0].regions]
+    curve = probed.panels[0].foci[0].curve
+    assert curve is not None
+    stretches = curve.stretches(curve.pointwise, np.asarray(probed.observed))
+    signs = [s.sign for s in stretches]
     assert 1 in signs or signs == [0]
     if 1 in signs:
         assert signs == [-1, 1], "the effect changes its sign where the partner is 0"
-        assert probed.foci[0].regions[0].high == pytest.approx(0.0, abs=1e-9)
+        assert stretches[0].high == pytest.approx(0.0, abs=1e-9)
 
 
 def test_a_square_is_probed_along_itself() -> None:
     world = noise_world(32)
     study = study_of(world, "y", "x, w; x*x")
     fit = fit_of(study)
-    probed = probe_fit(study, fit, Probe("x", "x", pick=PickPoints("own values", (2.0, 6.0))))
+    probed = probe_fit(study, fit, Probe("x", "x", pick=PickPoints(PickRule.OWN, (2.0, 6.0))))
     b = fit.last.b
-    assert [e.effect for e in probed.foci[0].effects] == pytest.approx([b[1] + 4 * b[3], b[1] + 12 * b[3]])
-    assert probed.interaction.f == pytest.approx(float(fit.last.t[3] ** 2), rel=1e-9)
-    assert probed.interaction.df1 == 1
+    assert [e.effect for e in probed.panels[0].foci[0].effects] == pytest.approx([b[1] + 4 * b[3], b[1] + 12 * b[3]])
+    assert probed.joint.f == pytest.approx(float(fit.last.t[3] ** 2), rel=1e-9)
+    assert probed.joint.df1 == 1
 
 
 def test_joint_tests_are_what_a_term_adds_to_all_others() -> None:

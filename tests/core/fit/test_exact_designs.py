@@ -11,7 +11,7 @@ import pytest
 from tests.support import oracle
 from tests.support.worlds import fit_of, study_of
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 
 N_DESIGNS = 60
@@ -88,8 +88,8 @@ def test_coefficients_and_their_tests(seed: int) -> None:
 def test_slopes_along_a_number(seed: int) -> None:
     study, _, exact = both(seed, grouped=False)
     picks = (-3.0, 0.0, 2.5, 8.0)
-    probed = probe_fit(study, fit_of(study), Probe("x", "w", pick=PickPoints("own values", picks)))
-    for w, found in zip(picks, probed.foci[0].effects):
+    probed = probe_fit(study, fit_of(study), Probe("x", "w", pick=PickPoints(PickRule.OWN, picks)))
+    for w, found in zip(picks, probed.panels[0].foci[0].effects):
         g = [Fraction(0), Fraction(0), Fraction(1), Fraction(0), Fraction(w)]
         effect, se = oracle.mp(exact.effect(g)), mpmath.sqrt(oracle.mp(exact.variance(g)))
         assert close(found.se, se)
@@ -102,7 +102,7 @@ def test_slopes_in_groups(seed: int) -> None:
     study, _, exact = both(seed, grouped=True)
     probed = probe_fit(study, fit_of(study), Probe("x", "g"))
     slopes = [(0, 0), (1, 0), (0, 1)]
-    for (b, c), found in zip(slopes, probed.foci[0].effects):
+    for (b, c), found in zip(slopes, probed.panels[0].foci[0].effects):
         g = [Fraction(v) for v in (0, 0, 1, 0, 0, b, c)]
         assert close(found.se, mpmath.sqrt(oracle.mp(exact.variance(g))))
         assert abs(found.effect - oracle.mp(exact.effect(g))) <= mpmath.mpf("1e-9") * found.se
@@ -112,7 +112,7 @@ def test_slopes_in_groups(seed: int) -> None:
 def test_boundaries(seed: int) -> None:
     """The roots of (b1 + b3 w)² = c² (V11 + 2 w V13 + w² V33), solved in high precision."""
     study, _, exact = both(seed, grouped=False)
-    curve = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].curve
+    curve = probe_fit(study, fit_of(study), Probe("x", "w")).panels[0].foci[0].curve
     assert curve is not None
     c = oracle.t_quantile(LEVEL, exact.df)
     one = [Fraction(v) for v in (0, 0, 1, 0, 0)]
@@ -135,9 +135,9 @@ def test_designs_show_every_kind_of_region() -> None:
     leading = {True: 0, False: 0}
     for seed in range(N_DESIGNS):
         study, _, _ = both(seed, grouped=False)
-        curve = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].curve
+        curve = probe_fit(study, fit_of(study), Probe("x", "w")).panels[0].foci[0].curve
         assert curve is not None
-        found = curve.regions(np.array([0.0]))
+        found = curve.stretches(curve.pointwise, np.array([0.0]))
         counts[len(found) - 1] += 1
         if len(found) == 3:
             leading[found[1].sign != 0] += 1

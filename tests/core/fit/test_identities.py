@@ -13,8 +13,9 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.design.design import Along
 from yellow_slope.core.probe.curve import curve
 from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.probe.regions import critical_value
 from yellow_slope.core.study.edits.entries import set_reference, treat
-from yellow_slope.core.study.probe import PickPoints, Pointwise, Probe, Simultaneous
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule
 from yellow_slope.core.study.treatment import CENTERED, READY, STANDARDIZED, Treatment
 
 seeds = st.integers(0, 10_000)
@@ -38,7 +39,12 @@ def test_slope_at_a_pick_point_is_the_coefficient_after_centering_there(seed: in
     world = noise_world(seed)
     study = study_of(world, "y", "x, w; x*w")
     value = float(np.quantile(world["w"], 0.8))
-    found = probe_fit(study, fit_of(study), Probe("x", "w", pick=PickPoints("own values", (value,)))).foci[0].effects[0]
+    found = (
+        probe_fit(study, fit_of(study), Probe("x", "w", pick=PickPoints(PickRule.OWN, (value,))))
+        .panels[0]
+        .foci[0]
+        .effects[0]
+    )
     shifted = fit_of(study_of({**world, "w": world["w"] - value}, "y", "x, w; x*w")).last
     assert found.effect == pytest.approx(shifted.b[1], rel=1e-9)
     assert found.se == pytest.approx(shifted.se[1], rel=1e-9)
@@ -94,16 +100,17 @@ def test_signs_and_counts_of_regions_by_brute_force(seed: int) -> None:
     study = study_of(world, "y", "x, w, d; x*w; w*d")
     for probe in (Probe("x", "w"), Probe("d", "w")):
         probed = probe_fit(study, fit_of(study), probe)
-        focus = probed.foci[0]
+        focus = probed.panels[0].foci[0]
         assert focus.curve is not None
         observed = np.asarray(probed.observed)
         effect, se = focus.curve.effect(observed), focus.curve.se(observed)
-        told = np.where(np.abs(effect) > focus.curve.critical() * se, np.sign(effect), 0)
-        assert sum(region.cases for region in focus.regions) == observed.size
-        for region in focus.regions:
+        told = np.where(np.abs(effect) > focus.curve.pointwise * se, np.sign(effect), 0)
+        assert focus.regions is not None
+        assert sum(region.n for region in focus.regions.within) == observed.size
+        for region in focus.regions.within:
             inside = (observed >= region.low) & (observed < region.high)
             assert np.all(told[inside] == region.sign)
-            assert region.cases == int(inside.sum())
+            assert region.n == int(inside.sum())
 
 
 def test_derivative_and_polynomial_agree_with_finite_differences() -> None:
@@ -122,7 +129,7 @@ def test_derivative_and_polynomial_agree_with_finite_differences() -> None:
     slope = float(b @ design.rows(profile, derive="x")[:, 0])
     assert slope == pytest.approx((predicted(6.1 + h, 2.2) - predicted(6.1 - h, 2.2)) / (2 * h), rel=1e-6)
     probed = probe_fit(study, fit_of(study), Probe("x", "w"))
-    curve = probed.foci[0].curve
+    curve = probed.panels[0].foci[0].curve
     assert curve is not None
     basis = probed.moderator
     assert isinstance(basis, NumberBasis)
@@ -141,11 +148,11 @@ def test_boundaries_of_a_curved_effect_by_bracketing() -> None:
     x, w = rng.normal(0, 1, n), rng.uniform(-3, 3, n)
     y = (w**2 - 3.5) * x + rng.normal(0, 3, n)
     study = study_of({"x": x, "w": w, "y": y}, "y", "x, w, w*w; x*w, x*w*w")
-    curve = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].curve
+    curve = probe_fit(study, fit_of(study), Probe("x", "w")).panels[0].foci[0].curve
     assert curve is not None
     found = np.array(curve.boundaries())
     grid = np.linspace(-3, 3, 60001)
-    excess = np.abs(curve.effect(grid)) - curve.critical() * curve.se(grid)
+    excess = np.abs(curve.effect(grid)) - curve.pointwise * curve.se(grid)
     crossings = grid[:-1][np.sign(excess[:-1]) != np.sign(excess[1:])]
     inside = found[(found > -3) & (found < 3)]
     assert inside.size == crossings.size == 4
@@ -154,9 +161,9 @@ def test_boundaries_of_a_curved_effect_by_bracketing() -> None:
 
 def test_the_bands_of_all_points_at_once_are_wider() -> None:
     study = study_of(noise_world(9), "y", "x, w; x*w")
-    curve = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].curve
+    curve = probe_fit(study, fit_of(study), Probe("x", "w")).panels[0].foci[0].curve
     assert curve is not None
-    assert curve.critical(Simultaneous()) > curve.critical(Pointwise())
+    assert critical_value(RegionRule.SIMULTANEOUS, curve, np.zeros(0)) > curve.pointwise
 
 
 def test_a_curve_is_of_no_higher_degree_than_its_rows() -> None:

@@ -18,7 +18,7 @@ from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.blocks import set_blocks
 from yellow_slope.core.study.edits.entries import set_reference
 from yellow_slope.core.study.edits.models import set_errors
-from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.standarderrors import HC, Cluster, Errors
 from yellow_slope.core.study.study import Study
 
@@ -59,8 +59,8 @@ def test_coefficients_blocks_slopes_and_regions(seed: int, kind: str, errors: Er
     wald = (b.T * (inner**-1) * b)[0] / 4
     assert close(step.whole.f, wald)
     # A slope at a place, and where slopes are significant: roots of (b2 + b4 w)² = c² (V22 + 2 w V24 + w² V44).
-    probed = probe_fit(study, fit, Probe("x", "w", pick=PickPoints("own values", (-2.0, 3.0))))
-    for at, effect in zip((-2, 3), probed.foci[0].effects):
+    probed = probe_fit(study, fit, Probe("x", "w", pick=PickPoints(PickRule.OWN, (-2.0, 3.0))))
+    for at, effect in zip((-2, 3), probed.panels[0].foci[0].effects):
         variance = cov[2, 2] + 2 * at * cov[2, 4] + at * at * cov[4, 4]
         assert close(effect.se, mpmath.sqrt(variance))
         assert effect.df == df
@@ -69,8 +69,8 @@ def test_coefficients_blocks_slopes_and_regions(seed: int, kind: str, errors: Er
     a2, a1, a0 = b4**2 - c**2 * cov[4, 4], 2 * (b2 * b4 - c**2 * cov[2, 4]), b2**2 - c**2 * cov[2, 2]
     inside = a1**2 - 4 * a2 * a0
     expected = sorted((-a1 + s * mpmath.sqrt(inside)) / (2 * a2) for s in (-1, 1)) if inside > 0 else []
-    assert probed.foci[0].curve is not None
-    found = probed.foci[0].curve.boundaries()
+    assert probed.panels[0].foci[0].curve is not None
+    found = probed.panels[0].foci[0].curve.boundaries()
     assert [float(v) for v in expected] == pytest.approx(list(found), rel=1e-8)
     # What never depends on the choice.
     plain = fit_of(set_errors(study, study_of(data, "y", "x").model.errors)).last

@@ -24,7 +24,7 @@ from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.edits.entries import set_coding, treat
 from yellow_slope.core.study.edits.models import set_constant
-from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.treatment import (
     AS_IS,
     CENTERED,
@@ -128,20 +128,22 @@ def test_transformations_in_order(
     expected = by_hand(world["x"])
     np.testing.assert_allclose(fit.x[:, 0], expected - expected.mean(), atol=1e-10)
     # Along the raw values: effect of w where x stands at a raw place, and where that is significant.
-    probed = probe_fit(study, fit, Probe("w", "x", pick=PickPoints("own values", (2.0, 5.0))))
+    probed = probe_fit(study, fit, Probe("w", "x", pick=PickPoints(PickRule.OWN, (2.0, 5.0))))
     b = fit.last.b
-    for place, effect in zip((2.0, 5.0), probed.foci[0].effects):
+    for place, effect in zip((2.0, 5.0), probed.panels[0].foci[0].effects):
         coordinate = fit.design.number("x").axis.coordinate(place)
         assert effect.effect == pytest.approx(b[2] + b[3] * (coordinate - expected.mean()), rel=1e-9)
-    curve = probed.foci[0].curve
+    curve = probed.panels[0].foci[0].curve
     assert curve is not None
     observed = world["x"]
     told = np.where(
-        np.abs(curve.effect(observed)) > curve.critical() * curve.se(observed), np.sign(curve.effect(observed)), 0
+        np.abs(curve.effect(observed)) > curve.pointwise * curve.se(observed), np.sign(curve.effect(observed)), 0
     )
-    assert sum(r.cases for r in probed.foci[0].regions) == observed.size
+    regions = probed.panels[0].foci[0].regions
+    assert regions is not None
+    assert sum(r.n for r in regions.within) == observed.size
     if Transform.RANKS not in transforms:
-        for region in probed.foci[0].regions:
+        for region in regions.within:
             inside = (observed >= region.low) & (observed < region.high)
             assert np.all(told[inside] == region.sign)
 

@@ -11,7 +11,10 @@ from tests.support.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.design import Along
-from yellow_slope.core.probe.probing import along_of, default_probe, first_step, pick_points, probe_fit, probeable
+from yellow_slope.core.probe.asking import default_probe, first_step, probeable
+from yellow_slope.core.probe.places import NumberPlace, pick_points
+from yellow_slope.core.probe.probed import along_of
+from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.coding import Effect
 from yellow_slope.core.study.edits.blocks import enter, take_out
 from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
@@ -102,7 +105,7 @@ def test_pick_points(rule: str, expected) -> None:  # type: ignore[no-untyped-de
     world = noise_world(94)
     fit = fit_of(study_of(world, "y", "x, w; x*w"))
     found = pick_points(fit.design.number("w"), world["w"], PickPoints(rule))
-    assert [value for _, value in found] == pytest.approx(expected(world["w"]))
+    assert [place.value for place in found] == pytest.approx(expected(world["w"]))
 
 
 def test_cases_near_a_place_are_those_within_a_quarter_sd() -> None:
@@ -110,30 +113,33 @@ def test_cases_near_a_place_are_those_within_a_quarter_sd() -> None:
     study = study_of(world, "y", "x, w; x*w")
     probed = probe_fit(study, fit_of(study), Probe("x", "w"))
     w, sd = world["w"], world["w"].std(ddof=1)
-    for place in probed.places:
-        assert place.near == int(np.sum(np.abs(w - place.value) <= sd / 4))
+    for i, place in enumerate(probed.places):
+        assert isinstance(place, NumberPlace)
+        assert [near.cases for near in probed.panels[0].foci[0].near[i]] == [
+            int(np.sum(np.abs(w - place.value) <= sd / 4))
+        ]
 
 
 def test_the_interaction_test_is_the_change_of_its_block() -> None:
     study = study_of(noise_world(96), "y", "x, g; x*g")
     fit = fit_of(study)
     probed = probe_fit(study, fit, Probe("x", "g"))
-    assert probed.interaction.f == pytest.approx(fit.last.change.test.f, rel=1e-9)
-    assert probed.interaction.p == pytest.approx(fit.last.change.test.p, rel=1e-8)
+    assert probed.joint.f == pytest.approx(fit.last.change.test.f, rel=1e-9)
+    assert probed.joint.p == pytest.approx(fit.last.change.test.p, rel=1e-8)
 
 
 def test_two_groups_give_cell_means() -> None:
     world = noise_world(97)
     study = study_of(world, "y", "g, d; g*d")
     probed = probe_fit(study, fit_of(study), Probe("g", "d"))
-    assert not probed.lines
+    assert not probed.panels[0].lines
     for i, g in enumerate(("low", "mid", "top")):
         for j, d in enumerate(("no", "yes")):
             cell = world["y"][(world["g"] == g) & (world["d"] == d)]
-            assert probed.means[i][j].effect == pytest.approx(cell.mean())
-    difference = probed.foci[1].differences[0].effect.effect
-    expected = (probed.means[2][1].effect - probed.means[0][1].effect) - (
-        probed.means[2][0].effect - probed.means[0][0].effect
+            assert probed.panels[0].means[i][j].effect == pytest.approx(cell.mean())
+    difference = probed.panels[0].foci[1].differences[0].effect.effect
+    expected = (probed.panels[0].means[2][1].effect - probed.panels[0].means[0][1].effect) - (
+        probed.panels[0].means[2][0].effect - probed.panels[0].means[0][0].effect
     )
     assert difference == pytest.approx(expected)
 
@@ -142,8 +148,8 @@ def test_lines_meet_where_all_have_the_same_height() -> None:
     study = study_of(noise_world(98), "y", "x, w; x*w")
     fit = fit_of(study)
     probed = probe_fit(study, fit, Probe("x", "w"))
-    (at,) = probed.crossing
-    heights = [float(line.curve.effect(np.array([at]))[0]) for line in probed.lines]
+    (at,) = probed.panels[0].crossing
+    heights = [float(line.curve.effect(np.array([at]))[0]) for line in probed.panels[0].lines]
     assert np.ptp(heights) < 1e-8 * abs(heights[0])
     b = fit.last.b
     assert at == pytest.approx(-b[2] / b[3])
@@ -151,15 +157,15 @@ def test_lines_meet_where_all_have_the_same_height() -> None:
 
 def test_lines_of_three_groups_need_not_meet_in_one_place() -> None:
     study = study_of(noise_world(99), "y", "x, g; x*g")
-    assert probe_fit(study, fit_of(study), Probe("x", "g")).crossing == ()
+    assert probe_fit(study, fit_of(study), Probe("x", "g")).panels[0].crossing == ()
 
 
 def test_another_group_can_be_held_at_a_level() -> None:
     study = study_of(noise_world(100), "y", "x, w, d; x*w, x*d")
     fit = fit_of(study)
-    shares = probe_fit(study, fit, Probe("x", "w")).foci[0].effects[1].effect
-    yes = probe_fit(study, fit, Probe("x", "w", held=(("d", "yes"),))).foci[0].effects[1].effect
-    no = probe_fit(study, fit, Probe("x", "w", held=(("d", "no"),))).foci[0].effects[1].effect
+    shares = probe_fit(study, fit, Probe("x", "w")).panels[0].foci[0].effects[1].effect
+    yes = probe_fit(study, fit, Probe("x", "w", held=(("d", "yes"),))).panels[0].foci[0].effects[1].effect
+    no = probe_fit(study, fit, Probe("x", "w", held=(("d", "no"),))).panels[0].foci[0].effects[1].effect
     share = fit.design.group("d").shares[1]
     assert shares == pytest.approx(share * yes + (1 - share) * no)
     assert yes - no == pytest.approx(fit.last.b[-1])
@@ -168,9 +174,10 @@ def test_another_group_can_be_held_at_a_level() -> None:
 def test_the_handles_line_is_the_line_of_its_place() -> None:
     study = study_of(noise_world(101), "y", "x, w; x*w")
     probed = probe_fit(study, fit_of(study), Probe("x", "w"))
-    grid = np.linspace(2, 8, 5)
+    grid, w = np.linspace(2, 8, 5), probed.places[2]
+    assert isinstance(w, NumberPlace)
     np.testing.assert_allclose(
-        probed.line_at(probed.places[2].value).curve.effect(grid), probed.lines[2].curve.effect(grid), rtol=1e-10
+        probed.line_at(w.value, 0).curve.effect(grid), probed.panels[0].lines[2].curve.effect(grid), rtol=1e-10
     )
 
 
@@ -198,9 +205,9 @@ def test_what_can_be_probed_and_what_is_probed_first() -> None:
 
 def test_a_slope_of_a_standardized_predictor_is_per_sd() -> None:
     study = study_of(noise_world(104), "y", "x, w; x*w")
-    plain = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].effects[0]
+    plain = probe_fit(study, fit_of(study), Probe("x", "w")).panels[0].foci[0].effects[0]
     other = treat(study, ["x"], STANDARDIZED)
-    scaled = probe_fit(other, fit_of(other), Probe("x", "w")).foci[0].effects[0]
+    scaled = probe_fit(other, fit_of(other), Probe("x", "w")).panels[0].foci[0].effects[0]
     sd = noise_world(104)["x"].std(ddof=1)
     assert scaled.effect == pytest.approx(plain.effect * sd)
     assert scaled.t == pytest.approx(plain.t)
@@ -208,9 +215,9 @@ def test_a_slope_of_a_standardized_predictor_is_per_sd() -> None:
 
 def test_places_stay_in_raw_units_whatever_the_treatment_of_the_moderator() -> None:
     study = study_of(noise_world(105), "y", "x, w; x*w")
-    curve = probe_fit(study, fit_of(study), Probe("x", "w")).foci[0].curve
+    curve = probe_fit(study, fit_of(study), Probe("x", "w")).panels[0].foci[0].curve
     other = treat(study, ["w"], STANDARDIZED)
-    same = probe_fit(other, fit_of(other), Probe("x", "w")).foci[0].curve
+    same = probe_fit(other, fit_of(other), Probe("x", "w")).panels[0].foci[0].curve
     assert curve is not None
     assert same is not None
     assert same.boundaries() == pytest.approx(curve.boundaries(), rel=1e-9)

@@ -15,7 +15,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.asked.describe import correlations
 from yellow_slope.core.fit.asked.diagnosis import diagnose, normal_quantiles
 from yellow_slope.core.fit.design.codes import codes_of
-from yellow_slope.core.probe.probing import checked_step, default_probe
+from yellow_slope.core.probe.asking import checked_step, default_probe
 from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.edits.blocks import set_outcome, switch_block, take_out
 from yellow_slope.core.study.edits.models import set_reported

@@ -7,6 +7,7 @@ import pytest
 
 from tests.support.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.probe.places import NumberPlace, Point
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.descriptions import describe
@@ -122,7 +123,9 @@ def test_a_slope_that_bends_says_where_it_is_taken() -> None:
     read = made(study)
     probed = probe_fit(study, read.fit, Probe("x", "w"))
     mean = noise_world(11)["x"].mean()
-    assert f"at x {mean:.2f}" in EffectReader(study, probed).effect(0, probed.foci[0].effects[0], "at w 1")
+    assert f"at x {mean:.2f}" in EffectReader(study, probed, 0).effect(
+        0, probed.panels[0].foci[0].effects[0], NumberPlace(1.0, Point.OWN)
+    )
 
 
 def test_where_zero_lies_is_said_for_every_partner() -> None:
@@ -157,19 +160,21 @@ def test_slopes_and_differences_name_places_and_groups() -> None:
     study = world("x, w, g; x*w, x*g")
     read = made(study)
     along = probe_fit(study, read.fit, Probe("x", "w"))
-    words = EffectReader(study, along)
-    said = words.effect(0, along.foci[0].effects[1], words.where(1))
+    words = EffectReader(study, along, 0)
+    said = words.effect(0, along.panels[0].foci[0].effects[1], words.probed.places[1])
     assert said.startswith(f"At w {noise_world(11)['w'].mean():.2f}, per further hour of x, score is ")
     assert "g groups weighted by their share" in said
     by = probe_fit(study, read.fit, Probe("x", "g"))
-    words = EffectReader(study, by)
-    assert words.effect(0, by.foci[0].effects[2], words.where(2)).startswith("In “top”, per further hour of x, ")
-    slopes = [e.effect for e in by.foci[0].effects]
+    words = EffectReader(study, by, 0)
+    assert words.effect(0, by.panels[0].foci[0].effects[2], words.probed.places[2]).startswith(
+        "In “top”, per further hour of x, "
+    )
+    slopes = [e.effect for e in by.panels[0].foci[0].effects]
     expected = f"The slope of x is {slopes[0]:.2f} in “low” and {slopes[1]:.2f} in “mid”: "
-    assert words.difference(0, by.foci[0].differences[0]).startswith(expected)
+    assert words.difference(0, by.panels[0].foci[0].differences[0]).startswith(expected)
     swapped = probe_fit(study, read.fit, Probe("g", "x"))
-    words = EffectReader(study, swapped)
-    said = words.effect(1, swapped.foci[1].effects[0], words.where(0))
+    words = EffectReader(study, swapped, 0)
+    said = words.effect(1, swapped.panels[0].foci[1].effects[0], words.probed.places[0])
     assert "score is " in said
     assert " in “top” than in “low” (95% CI " in said
 

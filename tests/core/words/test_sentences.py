@@ -13,6 +13,7 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
 from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.probe.regions import Regions
 from yellow_slope.core.study.coding import (
     Adjacent,
     AgainstMean,
@@ -31,7 +32,7 @@ from yellow_slope.core.study.edits.entries import set_coding, set_reference, tre
 from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.levels import name_levels
 from yellow_slope.core.study.edits.models import set_constant, set_errors, set_level
-from yellow_slope.core.study.probe import PickPoints, Probe, Second
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Way
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import (
@@ -316,46 +317,91 @@ def whole() -> Iterator[tuple[str, str]]:
     yield "a code", next(f.cost for f in flags_of(evaluate(code)) if f.variable == "k")
 
 
+NO_REGIONS = Regions(RegionRule.POINTWISE, 0.0)
+
+
 def effects() -> Iterator[tuple[str, str]]:
     def of(study: Study, probe: Probe) -> EffectReader:
-        return EffectReader(study, probe_fit(study, fit_of(study), probe))
+        return EffectReader(study, probe_fit(study, fit_of(study), probe), 0)
 
     study = treated("practice, worry, coaching; practice*worry, practice*coaching", ("practice", CENTERED))
     along = of(study, Probe("practice", "worry"))
-    yield "slope at a place", along.effect(0, along.probed.foci[0].effects[0], along.where(0))
+    yield "slope at a place", along.effect(0, along.probed.panels[0].foci[0].effects[0], along.probed.places[0])
     yield "crossing", along.crossing()
     yield "crossing set", along.crossing_set()
-    yield "caption", along.caption()
+    yield "caption", along.caption(0)
     by = of(study, Probe("practice", "coaching"))
-    yield "slope in a group", by.effect(0, by.probed.foci[0].effects[2], by.where(2))
-    yield "difference of slopes", by.difference(0, by.probed.foci[0].differences[0])
-    swapped = of(study, Probe("coaching", "practice", pick=PickPoints("quartiles")))
-    yield "difference at a place", swapped.effect(1, swapped.probed.foci[1].effects[0], swapped.where(0))
+    yield "slope in a group", by.effect(0, by.probed.panels[0].foci[0].effects[2], by.probed.places[2])
+    yield "difference of slopes", by.difference(0, by.probed.panels[0].foci[0].differences[0])
+    swapped = of(study, Probe("coaching", "practice", pick=PickPoints(PickRule.QUARTILES)))
+    yield (
+        "difference at a place",
+        swapped.effect(1, swapped.probed.panels[0].foci[1].effects[0], swapped.probed.places[0]),
+    )
     held = of(study, Probe("practice", "worry", held=(("coaching", "top"),)))
-    yield "held at a level", held.effect(0, held.probed.foci[0].effects[1], held.where(1))
+    yield "held at a level", held.effect(0, held.probed.panels[0].foci[0].effects[1], held.probed.places[1])
     effect_coded = set_coding(world("coaching, practice; coaching*practice"), "coaching", Effect())
     coded_probe = of(effect_coded, Probe("coaching", "practice"))
-    yield "effect-coded difference", coded_probe.effect(0, coded_probe.probed.foci[0].effects[1], coded_probe.where(1))
+    yield (
+        "effect-coded difference",
+        coded_probe.effect(0, coded_probe.probed.panels[0].foci[0].effects[1], coded_probe.probed.places[1]),
+    )
     alone = of(world("practice, coaching"), Probe("practice", "practice"))
-    yield "no product", alone.effect(0, alone.probed.foci[0].effects[0], alone.where(0))
+    yield "no product", alone.effect(0, alone.probed.panels[0].foci[0].effects[0], alone.probed.places[0])
     group_alone = of(world("practice, coaching"), Probe("coaching", "coaching"))
     yield (
         "a group without a product",
-        group_alone.effect(1, group_alone.probed.foci[1].effects[0], group_alone.where(0)),
+        group_alone.effect(1, group_alone.probed.panels[0].foci[1].effects[0], group_alone.probed.places[0]),
     )
     square = of(treated("practice; practice*practice", ("practice", CENTERED)), Probe("practice", "practice"))
-    yield "a square probed", square.effect(0, square.probed.foci[0].effects[2], square.where(2))
+    yield "a square probed", square.effect(0, square.probed.panels[0].foci[0].effects[2], square.probed.places[2])
     three = "practice, worry, returner; practice*worry, practice*returner, worry*returner; practice*worry*returner"
     second = of(world(three), Probe("practice", "worry", second=Second("returner")))
-    yield "second moderator", second.effect(0, second.probed.foci[0].effects[0], second.where(0))
+    yield "second moderator", second.effect(0, second.probed.panels[0].foci[0].effects[0], second.probed.places[0])
     fixed = of(world("coaching; practice*coaching"), Probe("practice", "coaching"))
-    yield "fixed by the model", fixed.effect(0, fixed.probed.foci[0].effects[0], fixed.where(0))
+    yield "fixed by the model", fixed.effect(0, fixed.probed.panels[0].foci[0].effects[0], fixed.probed.places[0])
     lone = study_of(
         {"g": list("aaaabbbbc"), "x": [1, 2, 3, 4] * 2 + [3], "y": [2, 3, 5, 4, 5, 5, 4, 3, 9]}, "y", "x, g; x*g"
     )
     lonely = of(set_coding(lone, "g", Dummy("a")), Probe("x", "g"))
-    yield "one case in a group", lonely.effect(0, lonely.probed.foci[0].effects[2], lonely.where(2))
-    yield "difference with one case in a group", lonely.difference(0, lonely.probed.foci[0].differences[1])
+    yield "one case in a group", lonely.effect(0, lonely.probed.panels[0].foci[0].effects[2], lonely.probed.places[2])
+    yield "difference with one case in a group", lonely.difference(0, lonely.probed.panels[0].foci[0].differences[1])
+    yield from panels(three)
+
+
+def panels(three: str) -> Iterator[tuple[str, str]]:
+    """What stands beside each panel is about it: its tests, its places, the cases of the groups that are compared."""
+
+    def readers(study: Study, probe: Probe) -> list[EffectReader]:
+        probed = probe_fit(study, fit_of(study), probe)
+        return [EffectReader(study, probed, k) for k in range(len(probed.panels))]
+
+    for read in readers(world(three), Probe("practice", "worry", second=Second("returner"))):
+        yield f"tests of panel {read.panel + 1}", "; ".join(read.tests(0))
+        yield f"caption of panel {read.panel + 1}", read.caption(0)
+        yield f"title of panel {read.panel + 1}", read.picture_title(0)
+    (apart, *_) = read.probed.across[0]
+    yield "across both moderators", read.across(0, apart)
+    held = world(
+        "practice, worry, coaching; practice*worry, practice*coaching, worry*coaching; practice*worry*coaching"
+    )
+    (read,) = readers(held, Probe("practice", "worry", held=(("coaching", "low"),)))
+    yield "tests held at a level", "; ".join(read.tests(0))
+    (read,) = readers(held, Probe("coaching", "practice"))
+    yield "tests of one comparison of several", "; ".join(read.tests(1))
+    near = read.shown.foci[1].near
+    yield "cases near of both groups", read.near(near[0])
+    yield "cases of a region", "; ".join(read.near(r.cases) for r in (read.shown.foci[1].regions or NO_REGIONS).within)
+    planned = Planned((Question("any", ("mid", "top"), ("low",)), Question("", ("top",), ("mid",))))
+    (read,) = readers(set_coding(held, "coaching", planned), Probe("coaching", "practice"))
+    yield "tests of planned questions", "; ".join(read.tests(0))
+    (read,) = readers(world("practice; practice*practice"), Probe("practice", "practice"))
+    yield "tests along itself", "; ".join(read.tests(0))
+    both = world(
+        "practice, coaching, returner; practice*coaching, practice*returner, coaching*returner; practice*coaching*returner"
+    )
+    fit = Reader(both, fit_of(both), both.model)
+    yield "a set of two groups and a number", fit.joint(2, term("practice*coaching*returner"))
 
 
 def sentences() -> str:

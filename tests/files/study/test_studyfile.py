@@ -22,7 +22,7 @@ from yellow_slope.core.study.edits.entries import set_reference
 from yellow_slope.core.study.edits.models import rename_study, set_level
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
-from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.gone import let_go_sentence
 from yellow_slope.files.opening import open_anything
@@ -36,7 +36,7 @@ def busy_study() -> Study:
     world["x"][3] = np.nan
     study = study_of(world, "y", "x, w; x*w, g")
     study = set_reference(describe(study, "x", label="practice", unit="hour"), "g", "top")
-    probe = Probe("x", "w", study.model.steps[1].id, PickPoints("own values", (1.25, 3.5)), (("g", "mid"),))
+    probe = Probe("x", "w", study.model.steps[1].id, PickPoints(PickRule.OWN, (1.25, 3.5)), (("g", "mid"),))
     study = put_probe(dismiss(study, FlagKey(FlagKind.LOST), "one forgotten sheet"), probe)
     study = leave_out_first(study, study.model.blocks[0].terms[1])
     return rename_study(set_level(name_block(study, 1, "does it depend?"), 0.9), "A study")

@@ -23,7 +23,7 @@ from yellow_slope.core.study.edits.dismissals import pin_flag
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.edits.questions import name_comparison
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
-from yellow_slope.core.study.probe import Probe, Second, Simultaneous
+from yellow_slope.core.study.probe import Probe, RegionRule, Second
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Way
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
@@ -195,7 +195,7 @@ def test_all_that_can_be_said_is_kept(study: Path) -> None:
     probe = found.probes[0]
     assert isinstance(probe, Probe)
     assert probe.second == Second("returner")
-    assert probe.band == Simultaneous()
+    assert probe.rule is RegionRule.SIMULTANEOUS
     assert dict(probe.held) == {"age": 30.0, "coaching": "0"}
     assert found.probes[1].model == plain.id
     again = unpacked(packed(found), "again.yslope")

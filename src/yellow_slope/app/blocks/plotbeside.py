@@ -16,7 +16,9 @@ from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.probe.probing import Probed, default_probe, probe_fit
+from yellow_slope.core.probe.asking import default_probe
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.effects import EffectReader
@@ -54,7 +56,7 @@ def seen(key: object, view: View, term: Term, size: tuple[int, int, float]) -> S
         return Seen(key, "", None, str(error))
     if probed is None:
         return Seen(key, "", None, "This product has no two variables to be probed along each other.")
-    title = EffectReader(view.study, probed).title()
+    title = EffectReader(view.study, probed, 0).title()
     return Seen(key, f"{title}, step {probed.step + 1}", stacked(Task(key, view.study, probed, 0, 0, *size)))
 
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QImage
 
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.probe.probing import Probed
+from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.study.study import Study
 
 GAP = 12

@@ -7,7 +7,6 @@ from dataclasses import replace
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
-from yellow_slope.app.explanations.probe import handle_value
 from yellow_slope.app.probe.plots import ProbePlots, reading_of
 from yellow_slope.app.probe.tables import EffectTable, RegionCard, comparison_choices
 from yellow_slope.app.state.session import StudySession
@@ -15,10 +14,16 @@ from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import PROBE, action
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.probe.probing import Probed, first_step, other_groups, probeable
+from yellow_slope.core.probe.asking import first_step, other_groups, probeable
+from yellow_slope.core.probe.places import NumberPlace
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.seen import Handle, Seen, Sight
 from yellow_slope.core.study.edits.probes import turn_probe
-from yellow_slope.core.study.probe import BANDS, PICK_RULES, PickPoints, Probe, band_name
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.places import pick_rule_name
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.regions import rule_name
 from yellow_slope.looks import SIZES
 
 SHARES = "shares in the sample"
@@ -42,15 +47,15 @@ class ProbeBench(QWidget):
         self.step = Picker("Step", "The step whose slopes are probed")
         self.step.chosen.connect(self._choose_step)
         self.comparison = Picker("Comparison", "Which group is compared with the reference")
-        self.comparison.chosen.connect(lambda value: session.look(focus=int(value), place=None))
+        self.comparison.chosen.connect(lambda value: session.see(focus=int(value), place=Handle()))
         self.held_label = QLabel()
         self.held = Picker("Other groups held at", "Where another group variable of the products stands")
         self.held.chosen.connect(self._choose_held)
         self.rule = Picker("Region", "Each point by itself, or all points at once (wider)")
-        self.rule.set_choices([(name, f"region: {name}") for name in BANDS], next(iter(BANDS)))
+        self.rule.set_choices([(rule, f"region: {rule_name(rule)}") for rule in RegionRule], RegionRule.POINTWISE)
         self.rule.chosen.connect(self._choose_band)
         self.panel = Picker("Second moderator at", "Where the second moderator stands")
-        self.panel.chosen.connect(lambda value: session.look(panel=int(value)))
+        self.panel.chosen.connect(lambda value: session.see(panel=int(value)))
         self.at = QLineEdit()
         self.at.setAccessibleName("Handle at")
         self.at.setToolTip("Type a moderator value and press Enter to move the handle there")
@@ -58,7 +63,8 @@ class ProbeBench(QWidget):
         self.at_label = QLabel("handle at")
         self.at.returnPressed.connect(self._typed)
         self.pick = Picker("Pick points", "Where the moderator is looked at")
-        self.pick.set_choices([(r, f"pick points: {r}") for r in PICK_RULES if r != "own values"], PICK_RULES[0])
+        rules = [rule for rule in PickRule if rule is not PickRule.OWN]
+        self.pick.set_choices([(rule, f"pick points: {pick_rule_name(rule)}") for rule in rules], rules[0])
         self.pick.chosen.connect(self._choose_pick)
         self.plots = ProbePlots(session, worker)
         self.table = EffectTable(session)
@@ -136,8 +142,7 @@ class ProbeBench(QWidget):
         self.words["of"].setText("Slope of" if is_slope else "Difference by")
         self.words["along"].setText("along" if isinstance(probed.moderator, NumberBasis) else "by")
         choices = comparison_choices(self.session)
-        focus = min(self.session.desk.focus, len(probed.foci) - 1)
-        self.comparison.set_choices(choices, str(focus))
+        self.comparison.set_choices(choices, str(self.session.desk.seen.of(probed).focus))
         self.comparison.setVisible(len(choices) > 1)
         self._renew_held(study, probed)
         self._renew_panel(probed)
@@ -145,8 +150,8 @@ class ProbeBench(QWidget):
         for widget in (self.at, self.at_label, self.rule, self.pick):
             widget.setVisible(is_number)
         if is_number and not self.at.hasFocus():
-            self.at.setText(reading_of(probed, handle_value(self.session, probed)))
-        self.rule.set_current(band_name(probe.band))
+            self.at.setText(reading_of(probed, Sight.of(probed, self.session.desk.seen).handle))
+        self.rule.set_current(probe.rule)
         self.pick.set_current(probe.pick.rule)
 
     def _renew_held(self, study: Study, probed: Probed) -> None:
@@ -165,12 +170,12 @@ class ProbeBench(QWidget):
 
     def _renew_panel(self, probed: Probed) -> None:
         view = self.session.view
-        read = view.effects if view else None
-        several = len(probed.panels) > 1 and read is not None
+        several = len(probed.panels) > 1 and view is not None
         self.panel.setVisible(several)
-        if several and read is not None:
-            choices = [(str(i), read.second_name(i)) for i in range(len(probed.panels))]
-            self.panel.set_choices(choices, str(min(self.session.desk.panel, len(choices) - 1)))
+        if several and view is not None:
+            panels = range(len(probed.panels))
+            choices = [(str(k), EffectReader(view.study, probed, k).second_name()) for k in panels]
+            self.panel.set_choices(choices, str(self.session.desk.seen.of(probed).panel))
 
     # ---- choosing
 
@@ -191,7 +196,7 @@ class ProbeBench(QWidget):
         wanted = focal or probe.focal
         partners = [b if a == wanted else a for a, b in pairs if wanted in (a, b)]
         other = moderator or (probe.moderator if probe.moderator in partners else (partners or [wanted])[0])
-        self.session.look(handle=None, place=None, focus=0, panel=0)
+        self.session.look(seen=Seen())
         self._put(Probe(wanted, other))
 
     @action(
@@ -201,7 +206,7 @@ class ProbeBench(QWidget):
         """Focal predictor and moderator change places."""
         probe = self.session.current_probe()
         if probe is not None and probe.focal != probe.moderator:
-            self.session.look(handle=None, place=None, focus=0, panel=0)
+            self.session.look(seen=Seen())
             self._put(replace(probe, focal=probe.moderator, moderator=probe.focal, pick=PickPoints()))
 
     def _choose_step(self, block_id: str) -> None:
@@ -221,12 +226,12 @@ class ProbeBench(QWidget):
     def _choose_pick(self, rule: str) -> None:
         probe = self.session.current_probe()
         if probe is not None:
-            self._put(replace(probe, pick=PickPoints(rule)))
+            self._put(replace(probe, pick=PickPoints(PickRule(rule))))
 
     def _choose_band(self, name: str) -> None:
         probe = self.session.current_probe()
         if probe is not None:
-            self._put(replace(probe, band=BANDS[name]))
+            self._put(replace(probe, rule=RegionRule(name)))
 
     @action(
         "keep as pick point", "Keep the handle's place as a pick point", "Ctrl+M", scope=PROBE, available="has_study"
@@ -236,9 +241,9 @@ class ProbeBench(QWidget):
         probe, probed = self.session.current_probe(), self.session.probed()
         if probe is None or probed is None or not isinstance(probed.moderator, NumberBasis):
             return
-        own = probe.pick.values if probe.pick.rule == "own values" else tuple(x.value for x in probed.places)
-        values = tuple(sorted({*own, handle_value(self.session, probed)}))
-        self._put(replace(probe, pick=PickPoints("own values", values)))
+        own = tuple(place.value for place in probed.places if isinstance(place, NumberPlace))
+        values = tuple(sorted({*own, Sight.of(probed, self.session.desk.seen).handle}))
+        self._put(replace(probe, pick=PickPoints(PickRule.OWN, values)))
 
     def _typed(self) -> None:
         text = self.at.text().replace("−", "-").replace(",", ".").strip()

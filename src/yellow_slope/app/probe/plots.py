@@ -18,7 +18,6 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QToolTip, QWidget
 
-from yellow_slope.app.explanations.probe import handle_value
 from yellow_slope.app.figures.sketch import GAP, Frame, Sketch, Task, sketched
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Worker
@@ -26,7 +25,8 @@ from yellow_slope.app.verbs.actions import HANDLE, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.probe.probing import Panel, Probed, range_of
+from yellow_slope.core.probe.probed import Probed, range_of
+from yellow_slope.core.probe.seen import Handle, Sight, inside
 from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, place
 from yellow_slope.looks import LIGHT
 
@@ -59,10 +59,11 @@ class ProbePlots(QWidget):
             self.update()
             return
         size = (self.width(), self.height(), self.devicePixelRatioF())
-        key = (probed, view.study.variables, self.focus(probed), self.panel(probed), *size)
+        seen = self.session.desk.seen.of(probed)
+        key = (probed, view.study.variables, seen.focus, seen.panel, *size)
         if key != self._wanted:
             self._wanted, self._probed = key, probed
-            task = Task(key, view.study, probed, self.focus(probed), self.panel(probed), *size)
+            task = Task(key, view.study, probed, seen.focus, seen.panel, *size)
             self._worker.newest("figures", lambda job: sketched(task), self._drawn, self.session.say)
         self.update()
 
@@ -80,16 +81,8 @@ class ProbePlots(QWidget):
         super().showEvent(event)
         self._request()
 
-    def focus(self, probed: Probed) -> int:
-        """Which comparison is shown."""
-        return min(self.session.desk.focus, len(probed.foci) - 1)
-
-    def panel(self, probed: Probed) -> int:
-        """Which place of a second moderator is shown."""
-        return min(self.session.desk.panel, len(probed.panels) - 1)
-
-    def _shown_panel(self, probed: Probed) -> Panel:
-        return probed.panels[self.panel(probed)]
+    def _sight(self, probed: Probed) -> Sight:
+        return Sight.of(probed, self.session.desk.seen)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
@@ -112,7 +105,7 @@ class ProbePlots(QWidget):
             painter.drawImage(QPointF(side * (width + GAP), 0), image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         if isinstance(probed.moderator, NumberBasis) and self.is_current:
-            self._paint_handle(painter, probed, handle_value(self.session, probed))
+            self._paint_handle(painter, probed, self._sight(probed).handle)
         if self.hasFocus():
             painter.setPen(QPen(colour(p.yellow), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -122,7 +115,7 @@ class ProbePlots(QWidget):
 
     def _paint_handle(self, painter: QPainter, probed: Probed, value: float) -> None:
         left, right = self.frames
-        found = self._shown_panel(probed).foci[self.focus(probed)]
+        found = self._sight(probed).focus
         if found.curve is None or not found.curve.is_estimable or not right.is_finite:
             return
         if isinstance(probed.focal, NumberBasis) and not probed.by_itself:
@@ -143,7 +136,7 @@ class ProbePlots(QWidget):
         self._label(painter, at, fixed(effect, estimate_decimals(se, effect)), right)
 
     def _paint_line(self, painter: QPainter, probed: Probed, frame: Frame, value: float) -> None:
-        line = probed.line_at(value, self.panel(probed)).curve
+        line = probed.line_at(value, self._sight(probed).seen.panel).curve
         if not line.is_estimable or not frame.is_finite:
             return
         steps = 2 if line.g.shape[1] <= 2 else 60
@@ -167,7 +160,7 @@ class ProbePlots(QWidget):
             return
         x = frame.x[1]
         taken = [
-            frame.at(x, float(other.curve.effect(np.array([x]))[0])).y() for other in self._shown_panel(probed).lines
+            frame.at(x, float(other.curve.effect(np.array([x]))[0])).y() for other in self._sight(probed).panel.lines
         ]
         wanted = min(max(frame.at(x, end).y(), frame.area.top() + 8), frame.area.bottom() - 8)
         free = [wanted + d for d in (0, 16, -16, 32, -32) if all(abs(wanted + d - y) >= 15 for y in taken)]
@@ -222,8 +215,7 @@ class ProbePlots(QWidget):
         """Move the handle to a moderator value, kept within the observed range."""
         probed = self.session.probed()
         if probed is not None and isinstance(probed.moderator, NumberBasis):
-            inside = min(probed.moderator.high, max(probed.moderator.low, value))
-            self.session.look(handle=inside, place=None, flag=None)
+            self.session.see(handle=inside(probed, value), place=Handle())
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
@@ -295,16 +287,16 @@ class ProbePlots(QWidget):
         probed = self.session.probed()
         if probed is not None and isinstance(probed.moderator, NumberBasis):
             span = probed.moderator.high - probed.moderator.low
-            self.put_handle(handle_value(self.session, probed) + by * span)
+            self.put_handle(self._sight(probed).handle + by * span)
 
     def _to_boundary(self, way: int) -> None:
         probed = self.session.probed()
         if probed is None or not isinstance(probed.moderator, NumberBasis):
             return
         low, high = range_of(probed.moderator)
-        now, close = handle_value(self.session, probed), 1e-9 * (high - low)
-        regions = self._shown_panel(probed).foci[self.focus(probed)].regions
-        bounds = [r.high for r in regions if low <= r.high <= high]
+        now, close = self._sight(probed).handle, 1e-9 * (high - low)
+        regions = self._sight(probed).focus.regions
+        bounds = regions.boundaries if regions is not None else ()
         if way < 0:
             self.put_handle(max([b for b in bounds if b < now - close], default=low))
         else:

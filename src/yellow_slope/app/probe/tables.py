@@ -9,7 +9,6 @@ from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, 
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
-from yellow_slope.app.explanations.probe import handle_value
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import EFFECTS, action
 from yellow_slope.app.widgets import theme
@@ -17,8 +16,12 @@ from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
-from yellow_slope.core.probe.probing import Focus, Probed, range_of
+from yellow_slope.core.probe.places import NumberPlace
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.seen import Apart, AtPlace, Handle, Spot
 from yellow_slope.core.study.standarderrors import Bootstrap
+from yellow_slope.core.words.sentences.effects import near_figures
+from yellow_slope.core.words.sentences.regions import band_note
 from yellow_slope.core.words.spelling.numerals import (
     estimate_decimals,
     fixed,
@@ -45,45 +48,39 @@ class EffectRow:
     value: str
     name: str
     effect: ConditionalEffect
-    near: int | None
+    near: str
     line: int | None
     """Which line of the interaction plot it belongs to."""
-    place: int | None
-    """What choosing it makes the chosen place; None: the handle."""
-
-
-def shown_focus(session: StudySession, probed: Probed) -> tuple[int, Focus]:
-    """Which focal effect is shown."""
-    panel = probed.panels[min(session.desk.panel, len(probed.panels) - 1)]
-    focus = min(session.desk.focus, len(panel.foci) - 1)
-    return focus, panel.foci[focus]
+    spot: Spot
+    """What choosing it makes the chosen place."""
+    cases: str = ""
+    """The cases near in words, where several groups are compared."""
 
 
 def effect_rows(session: StudySession) -> list[EffectRow]:
     """The rows of the table: the handle first, then pick points; or levels, then differences between them."""
-    view = session.view
-    read = view.effects if view else None
-    if read is None:
+    sight, read = session.sight(), session.effects()
+    if sight is None or read is None:
         return []
-    probed = read.probed
-    _, found = shown_focus(session, probed)
+    probed, found = sight.probed, sight.focus
+    lines = isinstance(probed.focal, NumberBasis) and not probed.by_itself
     rows: list[EffectRow] = []
     if isinstance(probed.moderator, NumberBasis):
         assert found.curve is not None
-        value = handle_value(session, probed)
-        here = place(value, probed.moderator.sd)
-        rows.append(EffectRow(here, "handle", found.curve.at(value), probed.near(value), None, None))
-        for i, (where, effect) in enumerate(zip(probed.places, found.effects)):
-            line = i if isinstance(probed.focal, NumberBasis) and not probed.by_itself else None
-            rows.append(EffectRow(place(where.value, probed.moderator.sd), where.name, effect, where.near, line, i))
-        return rows
-    for i, (where, effect) in enumerate(zip(probed.places, found.effects)):
-        line = i if isinstance(probed.focal, NumberBasis) else None
-        rows.append(EffectRow("", read.place_name(i), effect, where.near, line, i))
-    n = len(found.effects)
-    for i, d in enumerate(found.differences):
+        here, near = place(sight.handle, probed.moderator.sd), found.support.near(sight.handle)
+        effect = found.curve.at(sight.handle)
+        rows.append(EffectRow(here, "handle", effect, near_figures(near), None, Handle(), read.near(near)))
+    for i, (where, effect, near) in enumerate(zip(probed.places, found.effects, found.near)):
+        value = ""
+        if isinstance(where, NumberPlace) and isinstance(probed.moderator, NumberBasis):
+            value = place(where.value, probed.moderator.sd)
+        name = read.place_name(i) or read.what(sight.seen.focus)
+        rows.append(
+            EffectRow(value, name, effect, near_figures(near), i if lines else None, AtPlace(i), read.near(near))
+        )
+    for i, d in enumerate(found.differences if isinstance(probed.moderator, GroupBasis) else ()):
         name = f"{read.place_name(d.of)} minus {read.place_name(d.minus)}"
-        rows.append(EffectRow("", name, d.effect, None, None, n + i))
+        rows.append(EffectRow("", name, d.effect, "", None, Apart(i)))
     return rows
 
 
@@ -102,8 +99,7 @@ class EffectTable(PaintedRows):
 
     def rows(self) -> list[EffectRow]:
         """What the table shows."""
-        view = self.session.view
-        key = (view, self.session.desk.handle, self.session.desk.focus, self.session.desk.panel)
+        key = (self.session.view, self.session.desk.seen)
         if key != self._key:
             self._key, self._rows = key, effect_rows(self.session)
         return self._rows
@@ -127,7 +123,7 @@ class EffectTable(PaintedRows):
         number = isinstance(probed.moderator, NumberBasis)
         moderator = study.variable(probed.moderator.variable).label
         is_slope = isinstance(probed.focal, NumberBasis)
-        df = probed.foci[0].effects[0].df if probed.foci and probed.foci[0].effects else 0
+        df = probed.fit.steps[probed.step].inference.df
         titles = {
             "effect": "slope" if is_slope else "difference",
             "CI": f"{level_text(probed.level)} CI",
@@ -165,7 +161,7 @@ class EffectTable(PaintedRows):
     ) -> None:
         number = isinstance(probed.moderator, NumberBasis)
         p, width = theme.palette(), self.viewport().width()
-        if row.place == self.session.desk.place and (number or row.place is not None):
+        if row.spot == self.session.desk.seen.of(probed).place:
             painter.fillRect(QRectF(0, top, width, SIZES.row), colour(p.yellow, p.wash))
             painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
         if row.line is not None:
@@ -197,13 +193,13 @@ class EffectTable(PaintedRows):
 
     def _places(self, rows: list[EffectRow]) -> int:
         """Decimals for all rows: what the largest standard error at the places asks for; the handle changes nothing."""
-        still = [row for row in rows if row.place is not None] or rows
+        still = [row for row in rows if not isinstance(row.spot, Handle)] or rows
         known = [e for row in still if (e := row.effect).exists and e.why is None]
         return min((estimate_decimals(e.se, e.low, e.high) for e in known), default=2)
 
     def _cells(self, row: EffectRow, d: int) -> list[str]:
         e = row.effect
-        near = "" if row.near is None else f"{row.near:,}"
+        near = row.near
         if not e.exists:
             return [DASH, DASH, DASH, DASH, DASH, near]
         if e.why is not None:
@@ -223,7 +219,7 @@ class EffectTable(PaintedRows):
         """Choose a row."""
         rows = self.rows()
         if 0 <= index < len(rows):
-            self.session.look(place=rows[index].place, flag=None)
+            self.session.see(place=rows[index].spot)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
@@ -235,9 +231,12 @@ class EffectTable(PaintedRows):
         """Why a row has no number; else how to use the table."""
         index = (position.y() - SIZES.row + self.scrolled) // SIZES.row
         rows = self.rows()
-        if 0 <= index < len(rows) and rows[index].effect.why is not None:
-            return f"{rows[index].name}: {reason(rows[index].effect.why)}"
-        return self.toolTip()
+        if not 0 <= index < len(rows):
+            return self.toolTip()
+        row = rows[index]
+        said = [f"{row.name}: {reason(row.effect.why)}" if row.effect.why is not None else ""]
+        said.append(f"Cases near: {row.cases}" if row.cases else "")
+        return "\n".join(text for text in said if text) or self.toolTip()
 
     @action("choose the effect above", "Go to the row above", "Up", scope=EFFECTS)
     def up(self) -> None:
@@ -251,7 +250,9 @@ class EffectTable(PaintedRows):
 
     def _step(self, by: int) -> None:
         rows = self.rows()
-        now = next((i for i, r in enumerate(rows) if r.place == self.session.desk.place), -1)
+        probed = self.session.probed()
+        chosen = self.session.desk.seen.of(probed).place if probed is not None else Handle()
+        now = next((i for i, r in enumerate(rows) if r.spot == chosen), -1)
         to = max(0, min(len(rows) - 1, now + by))
         self.choose(to)
         self.show_row(to)
@@ -272,54 +273,51 @@ class RegionCard(QWidget):
             session.on(topic, self._renew)
 
     def lines(self) -> list[tuple[str, str, str, bool]]:
-        """Bounds, words, cases and whether it is told apart, for each region that the observed range meets."""
-        view = self.session.view
-        read = view.effects if view else None
-        if read is None or not isinstance(read.probed.moderator, NumberBasis):
+        """Bounds, words, cases and whether it is told apart, for each region within the observed range."""
+        sight, read = self.session.sight(), self.session.effects()
+        if sight is None or read is None or sight.focus.regions is None:
             return []
-        focus, shown = shown_focus(self.session, read.probed)
-        least, most = range_of(read.probed.moderator)
-        found: list[tuple[str, str, str, bool]] = []
-        for region in shown.regions:
-            if region.high < least or region.low > most:
-                continue
-            low = region.low if region.low > least else float("-inf")
-            high = region.high if region.high < most else float("inf")
-            cases = f"{region.cases:,} cases ({percent(region.share)})"
-            found.append((read.bounds(low, high), read.region(focus, region.sign), cases, region.sign != 0))
-        return found
+        slope = isinstance(sight.probed.focal, NumberBasis)
+        return [
+            (
+                read.bounds(region.low, region.high),
+                read.region(sight.seen.focus, region.sign),
+                f"{region.n:,} cases ({percent(region.share) if slope else near_figures(region.cases)})",
+                region.sign != 0,
+            )
+            for region in sight.focus.regions.within
+        ]
 
     def notes(self) -> list[str]:
-        """The joint test, where the lines meet, boundaries outside the data."""
-        view = self.session.view
-        read, reader = (view.effects, view.reader) if view else (None, None)
-        if read is None or reader is None:
+        """The tests by their names, where the lines meet, boundaries outside the data."""
+        sight, read = self.session.sight(), self.session.effects()
+        if sight is None or read is None:
             return []
-        probed = read.probed
-        name = "test" if probed.by_itself else "interaction"
-        said = [f"{name} {reader.test_figures(probed.interaction)}"]
+        probed, focus = sight.probed, sight.seen.focus
+        said = read.tests(focus)
         if isinstance(probed.model.errors, Bootstrap) and isinstance(probed.moderator, NumberBasis):
             kind = "classical" if probed.model.errors.cluster is None else "clustered"
             said.append(f"band and region by {kind} standard errors, the table by resamples")
-        panel = min(self.session.desk.panel, len(probed.panels) - 1)
-        said += [text for text in (read.crossing(panel), read.crossing_set(panel)) if text]
-        said += [read.not_drawn(panel)] if read.not_drawn(panel) else []
-        if isinstance(probed.moderator, NumberBasis):
-            _, shown = shown_focus(self.session, probed)
-            out = [r.high for r in shown.regions if r.high_is_outside]
-            if out:
-                where = ", ".join(place(b, probed.moderator.sd) for b in out)
-                said.append(f"outside the data, nothing claimed: boundary at {where}")
-        return said
+        if sight.focus.regions is not None:
+            said.append(band_note(sight.focus.regions, probed.level))
+        said += [read.crossing(), read.crossing_set(), read.not_drawn(), read.outside(focus)]
+        return [text for text in said if text]
+
+    def cases(self) -> list[str]:
+        """The cases of each region, of every group that is compared; empty for a slope."""
+        sight, read = self.session.sight(), self.session.effects()
+        if sight is None or read is None or sight.focus.regions is None or isinstance(sight.probed.focal, NumberBasis):
+            return []
+        return [f"{read.bounds(r.low, r.high)}: {read.near(r.cases)}" for r in sight.focus.regions.within]
 
     def _renew(self) -> None:
         probed, desk = self.session.probed() if self.isVisible() else None, self.session.desk
-        key = (self.session.view, desk.focus, desk.panel, desk.dark)
+        key = (self.session.view, desk.seen.panel, desk.seen.focus, desk.dark)
         if probed is None or key == self._seen:
             return
         self._seen = key
         self._lines, self._notes = self.lines(), self.notes()
-        told = [*(" ".join(line[:3]) for line in self._lines), *self._notes]
+        told = [*(" ".join(line[:3]) for line in self._lines), *self.cases(), *self._notes]
         self.setAccessibleDescription("; ".join(told))
         self.setToolTip("\n".join(told))
         self.update()
@@ -371,8 +369,7 @@ class RegionCard(QWidget):
 
 def comparison_choices(session: StudySession) -> list[tuple[str, str]]:
     """The comparisons of a group focal predictor, to choose from."""
-    view = session.view
-    read = view.effects if view else None
+    read = session.effects()
     if read is None or not isinstance(read.probed.focal, GroupBasis):
         return []
-    return [(str(i), read.focus_name(i)) for i in range(len(read.probed.foci))]
+    return [(str(i), read.focus_name(i)) for i in range(len(read.shown.foci))]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from yellow_slope.core.probe.seen import Seen
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
@@ -56,11 +57,8 @@ class Desk:
     """The variable by which Data shows the cases, and whether the largest come first; the file stays as it is."""
     flag: FlagKey | None = None
     """The flag shown in the foot."""
-    handle: float | None = None
-    focus: int = 0
-    """Which comparison of a group focal predictor Probe shows."""
-    panel: int = 0
-    """Which place of a second moderator Probe shows."""
+    seen: Seen = Seen()
+    """What Probe shows: which panel, which effect, which place."""
     zero: tuple[str, float] | None = None
     """A number whose zero point is being moved, and the coordinate where it is now."""
     card: str = "comparisons"
@@ -69,8 +67,6 @@ class Desk:
     """The chosen comparison of the code card, or the chosen pair of its overview."""
     unfolded: bool | None = None
     """Prepare lists the columns that are not in the model; None: as long as nothing is in it."""
-    place: int | None = None
-    """The row of Probe's table that is chosen; None: the handle."""
 
     def clicking(self, term: Term, add: bool, keep: bool = False) -> dict[str, object]:
         """What a click on a term changes: a plain click begins a choice, one that adds goes on with it.

@@ -12,12 +12,15 @@ from yellow_slope.app.state.prepared import Prepared
 from yellow_slope.app.state.view import View, view_of
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.flags import Flag
-from yellow_slope.core.probe.probing import Probed, default_probe
+from yellow_slope.core.probe.asking import default_probe
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.whole import Edit
+from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.gone import gone_sentence, let_go_sentence
 
 
@@ -176,7 +179,7 @@ class StudySession:
         shown = default_probe(self.view.study) if self.view is not None else None
         now = default_probe(study)
         if shown is not None and (now is None or now.about != shown.about):
-            desk = replace(desk, place=None, handle=None, focus=0, panel=0)
+            desk = replace(desk, seen=Seen())
         self.desk = replace(desk, chosen=chosen, beside=beside, sort=sort, flag=None, zero=None)
 
     def _columns_moved(self, study: Study) -> bool:
@@ -255,3 +258,19 @@ class StudySession:
     def probed(self) -> Probed | None:
         """The current probe's answer in the newest view; None where there is nothing to probe."""
         return self.view.probed if self.view is not None else None
+
+    def sight(self) -> Sight | None:
+        """What is seen of the current probe; None where there is nothing to probe."""
+        probed = self.probed()
+        return Sight.of(probed, self.desk.seen) if probed is not None else None
+
+    def effects(self) -> EffectReader | None:
+        """Puts the panel that is seen into words; None where there is nothing to probe."""
+        sight = self.sight()
+        if sight is None or self.view is None:
+            return None
+        return EffectReader(self.view.study, sight.probed, sight.seen.panel)
+
+    def see(self, **changes: Any) -> None:
+        """Change what is seen of the probe: panel, focus, place or handle."""
+        self.look(seen=replace(self.desk.seen, **changes), flag=None)

@@ -11,12 +11,13 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import NOW, Resampling
 from yellow_slope.core.flags import Flag, dismissed_flags, flags_of
-from yellow_slope.core.probe.probing import Probed, default_probe, probe_fit
+from yellow_slope.core.probe.asking import default_probe
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader, reader
-from yellow_slope.core.words.sentences.effects import EffectReader
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -54,11 +55,6 @@ class View:
     def reader(self) -> Reader | None:
         """Puts the numbers into words; None while nothing is fitted."""
         return reader(self.evaluation)
-
-    @property
-    def effects(self) -> EffectReader | None:
-        """Puts the probe into words; None while there is nothing to probe."""
-        return EffectReader(self.study, self.probed) if self.probed is not None else None
 
     def flag(self, key: FlagKey | None) -> Flag | None:
         """The flag of that key, if it is raised."""

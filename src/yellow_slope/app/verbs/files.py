@@ -315,15 +315,14 @@ class Files:
         if wrong or not names:
             self.session.say(f"A figure is written as .png or .svg: {' '.join(wrong) or line}")
             return
-        study, panel = view.study, min(self.session.desk.panel, len(probed.panels) - 1)
-        focus = min(self.session.desk.focus, len(probed.foci) - 1)
+        study, seen = view.study, self.session.desk.seen.of(probed)
         paths = [Path(name).expanduser() for name in names]
 
         def work(job: Job) -> None:
             from yellow_slope.files.safely.atomically import write_whole
             from yellow_slope.report.figures import figure_bytes, figure_of
 
-            figure = figure_of(study, probed, focus, panel=panel)
+            figure = figure_of(study, probed, seen.focus, panel=seen.panel)
             for path in paths:
                 content = figure_bytes(figure, path.suffix.lower()[1:], dpi)
                 job.go_on()

@@ -6,7 +6,8 @@ from yellow_slope.app.explanations.link import Link
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import ActionTable, action
-from yellow_slope.core.probe.probing import probeable
+from yellow_slope.core.probe.asking import probeable
+from yellow_slope.core.probe.seen import Seen
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.probe import Probe
@@ -77,7 +78,7 @@ class Navigation:
                 p for p in study.probes if {p.focal, p.moderator} == set(names) and p.model in (None, study.current)
             ]
             wanted = known[0] if known else Probe(names[0], names[1])
-            self.session.look(handle=None, place=None, focus=0, panel=0)
+            self.session.look(seen=Seen())
             self.session.edit("probe", lambda s: put_probe(s, wanted), quiet=True)
 
     # ---- finding

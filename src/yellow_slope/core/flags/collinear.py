@@ -55,7 +55,11 @@ def _told(study: Study, fit: Fit, large: tuple[int, ...], worst: int) -> tuple[s
     away = _uncentered(study, fit, large)
     centered = _centered(study, fit, away) if away else None
     remedies: list[Remedy] = []
-    if centered is not None and len(centered.design.columns) == len(fit.design.columns):
+    if (
+        centered is not None
+        and len(centered.design.columns) == len(fit.design.columns)
+        and not np.isnan(centered.last.vif[worst + 1])
+    ):
         after = float(np.nanmax(centered.last.vif[1:]))
         rest = [j for j in large if float(centered.last.vif[j + 1]) >= LARGE]
         labels = listed_some([study.variable(n).label for n in away], MOST_CENTERED)

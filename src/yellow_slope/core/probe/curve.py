@@ -10,27 +10,21 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.design.design import Along
-from yellow_slope.core.fit.fitted.inference import ConditionalEffect, Inference
-from yellow_slope.core.fit.solve.tails import f_quantile, t_p, t_quantile
-from yellow_slope.core.study.probe import Band, FalseDiscovery, Pointwise, Simultaneous
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest, Inference
+from yellow_slope.core.fit.solve.tails import t_quantile
 
 CLEAN = 1e-12
 """A sum of terms is 0 when it is smaller than this share of its terms' sizes."""
 
 
 @dataclass(frozen=True, slots=True)
-class Region:
-    """A stretch of the moderator. Sign +1 or -1: significant on that side; 0: not significant."""
+class Stretch:
+    """A stretch of the moderator. Sign +1 or -1: told apart from 0 on that side; 0: not told apart."""
 
     low: float
     """-inf where nothing bounds it."""
     high: float
     sign: int
-    cases: int
-    share: float
-    low_is_outside: bool
-    """Whether a finite lower bound lies outside the observed range."""
-    high_is_outside: bool
 
 
 class FiellerKind(StrEnum):
@@ -42,7 +36,7 @@ class FiellerKind(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Zero:
+class Crossover:
     """Where an effect is 0, with Fieller's (1954) set of places at which it may be."""
 
     at: float
@@ -97,9 +91,10 @@ class Curve:
         found = np.asarray(np.sqrt(np.einsum("ij,ij->i", spread, spread)))
         return found if self.has_errors else np.full_like(found, np.nan)
 
-    def band(self, w: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """Pointwise interval: low and high, each (m,)."""
-        effect, half = self.effect(w), t_quantile(self.level, self.inference.df) * self.se(w)
+    def band(self, w: FloatArray, critical: float | None = None) -> tuple[FloatArray, FloatArray]:
+        """Effect -/+ a critical value times its standard error: low and high, each (m,). None: each point by itself."""
+        c = self.pointwise if critical is None else critical
+        effect, half = self.effect(w), c * self.se(w)
         return effect - half, effect + half
 
     def row(self, w: float) -> FloatArray:
@@ -121,31 +116,25 @@ class Curve:
 
     # ---- regions
 
-    def critical(self, band: Band = Pointwise(), observed: FloatArray | None = None) -> float:
-        """What |t| must pass.
+    @property
+    def dimension(self) -> int:
+        """How many dimensions g spans along the number."""
+        return int(np.linalg.matrix_rank(self.inference.root.T @ self.g))
 
-        Pointwise t; for all points at once √(q·F(q, df)) (Potthoff 1964); or the t of the false discovery rate over the
-        m distinct observed places: k the largest i with p₍ᵢ₎ ≤ iα/m, the t quantile at level kα/m; infinite if k is 0
-        (Benjamini & Hochberg 1995; Esarey & Sumner 2018).
-        """
-        df = self.inference.df
-        if isinstance(band, Simultaneous):
-            q = int(np.linalg.matrix_rank(self.inference.root.T @ self.g))
-            return float(np.sqrt(q * f_quantile(self.level, q, df)))
-        if isinstance(band, FalseDiscovery) and observed is not None:
-            places = np.unique(observed)
-            with np.errstate(divide="ignore", invalid="ignore"):
-                p = np.sort(np.nan_to_num(t_p(self.effect(places) / self.se(places), df), nan=1.0))
-            alpha, m = 1 - self.level, places.size
-            passed = np.flatnonzero(p <= alpha * np.arange(1, m + 1) / m)
-            return t_quantile(1 - alpha * (int(passed[-1]) + 1) / m, df) if passed.size else float("inf")
-        return t_quantile(self.level, df)
+    def test_of_change(self) -> FTest:
+        """The joint test that the effect is the same everywhere along the number."""
+        return self.inference.test(self.g[:, 1:].T)
 
-    def boundaries(self, band: Band = Pointwise(), observed: FloatArray | None = None) -> tuple[float, ...]:
-        """Places where |t| equals its critical value (Johnson & Neyman 1936; Bauer & Curran 2005)."""
+    @property
+    def pointwise(self) -> float:
+        """The t that each point by itself must pass."""
+        return t_quantile(self.level, self.inference.df)
+
+    def boundaries(self, critical: float | None = None) -> tuple[float, ...]:
+        """Places where |t| equals a critical value, by default that of each point (Johnson & Neyman 1936; Bauer & Curran 2005)."""
         if not self.has_errors:
             return ()
-        return self._places(self._bounds(self.critical(band, observed)))
+        return self._places(self._bounds(self.pointwise if critical is None else critical))
 
     def _bounds(self, c: float) -> list[float]:
         """u where |t| equals c."""
@@ -200,32 +189,24 @@ class Curve:
                 low = middle
         return (low + high) / 2
 
-    def regions(self, observed: FloatArray, band: Band = Pointwise()) -> tuple[Region, ...]:
-        """The stretches between boundaries with their sign and the cases of `observed` (n,) in them.
+    def stretches(self, critical: float, observed: FloatArray) -> tuple[Stretch, ...]:
+        """The stretches between boundaries with their sign. observed (n,): of a transformed number only what lies between them.
 
-        A stretch also ends where the effect changes its sign without passing through a stretch that is not significant.
+        A stretch also ends where the effect changes its sign without passing through one that is not told apart from 0.
         """
         if not self.has_errors or (self.is_level and not np.any(self.inference.root.T @ self.g)):
             return ()
-        c = self.critical(band, observed)
-        edges = self._bounds(c)
-        turns = [u for u in self._zero_us() if self._turns(u, c)]
+        edges = self._bounds(critical)
+        turns = [u for u in self._zero_us() if self._turns(u, critical)]
         least, most = float(observed.min()), float(observed.max())
         places = list(self._places([*edges, *turns]))
         if not self.along.axis.is_identity:
             places = [w for w in places if least < w < most]
-        found: list[Region] = []
+        found: list[Stretch] = []
         for low, high in itertools.pairwise([-np.inf, *places, np.inf]):
             effect, se = self._inside(low, high, least, most)
-            sign = 0 if not abs(effect) > c * se else (1 if effect > 0 else -1)
-            cases = int(np.sum((observed >= low) & (observed < high)))
-            found.append(
-                Region(
-                    low, high, sign, cases, cases / observed.size,
-                    bool(np.isfinite(low) and not least <= low <= most),
-                    bool(np.isfinite(high) and not least <= high <= most),
-                )
-            )  # fmt: skip
+            sign = 0 if not abs(effect) > critical * se else (1 if effect > 0 else -1)
+            found.append(Stretch(low, high, sign))
         return tuple(found)
 
     def _turns(self, u: float, c: float) -> bool:
@@ -258,7 +239,7 @@ class Curve:
         """Where the effect itself is 0."""
         return self._places(self._zero_us()) if self.is_estimable else ()
 
-    def zero(self) -> Zero | None:
+    def zero(self) -> Crossover | None:
         """The one place where a linear effect is 0, with Fieller's set: the complement of its pointwise region."""
         if not self.has_errors or self.g.shape[1] != 2 or not self.along.axis.is_identity:
             return None
@@ -266,10 +247,10 @@ class Curve:
         if len(zeros) != 1 or len(bounds) == 1:
             return None
         if not bounds:  # at the zero nothing is significant, and so nowhere
-            return Zero(zeros[0], FiellerKind.WHOLE_LINE, -np.inf, np.inf)
+            return Crossover(zeros[0], FiellerKind.WHOLE_LINE, -np.inf, np.inf)
         low, high = bounds
         kind = FiellerKind.BOUNDED if low <= zeros[0] <= high else FiellerKind.TWO_RAYS
-        return Zero(zeros[0], kind, low, high)
+        return Crossover(zeros[0], kind, low, high)
 
 
 def _real_roots(polynomial: FloatArray, tolerance: float) -> FloatArray:

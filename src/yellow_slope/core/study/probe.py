@@ -3,46 +3,36 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
+
+
+class PickRule(StrEnum):
+    """How pick points are found; the value is the rule's id in files."""
+
+    MEAN_AND_SD = "mean and SD"
+    PERCENTILES = "percentiles"
+    QUARTILES = "quartiles"
+    EXTREMES = "extremes"
+    OWN = "own values"
 
 
 @dataclass(frozen=True, slots=True)
 class PickPoints:
-    """Where a number moderator is looked at: “mean and SD”, “percentiles”, “quartiles”, “extremes”, or own values."""
+    """Where a number moderator is looked at: by a rule, or at values of one's own."""
 
-    rule: str = "mean and SD"
+    rule: PickRule = PickRule.MEAN_AND_SD
     values: tuple[float, ...] = ()
 
 
-PICK_RULES = ("mean and SD", "percentiles", "quartiles", "extremes", "own values")
+class RegionRule(StrEnum):
+    """What an effect must pass to be told apart from 0 along a moderator; the value is the rule's id in files."""
 
-
-@dataclass(frozen=True, slots=True)
-class Pointwise:
-    """Each point by itself."""
-
-
-@dataclass(frozen=True, slots=True)
-class Simultaneous:
+    POINTWISE = "each point"
+    """Each point by itself (Johnson & Neyman 1936)."""
+    SIMULTANEOUS = "all points at once"
     """All points at once (Potthoff 1964)."""
-
-
-@dataclass(frozen=True, slots=True)
-class FalseDiscovery:
+    FALSE_DISCOVERY = "false discovery rate"
     """The false discovery rate over the observed values (Benjamini & Hochberg 1995; Esarey & Sumner 2018)."""
-
-
-Band = Pointwise | Simultaneous | FalseDiscovery
-BANDS: dict[str, Band] = {
-    "each point": Pointwise(),
-    "all points at once": Simultaneous(),
-    "false discovery rate": FalseDiscovery(),
-}
-"""The bands by the names they have in files and menus."""
-
-
-def band_name(band: Band) -> str:
-    """The name of a band."""
-    return next(name for name, known in BANDS.items() if known == band)
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,7 +58,8 @@ class Probe:
     held: tuple[tuple[str, str | float], ...] = ()
     """A value (number) or a level's code (group) for other variables; those not named stand at mean or shares."""
     second: Second | None = None
-    band: Band = Pointwise()
+    rule: RegionRule = RegionRule.POINTWISE
+    """By which rule regions of significance are bounded."""
     model: str | None = None
     """Id of the model; None: the current one."""
 

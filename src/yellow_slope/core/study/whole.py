@@ -30,7 +30,7 @@ from yellow_slope.core.study.coding import (
 from yellow_slope.core.study.flagkeys import FlagKey, RestsOn
 from yellow_slope.core.study.gone import Gone, What
 from yellow_slope.core.study.model import Entry, Model
-from yellow_slope.core.study.probe import PickPoints, Probe, Second
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, Second
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import Bootstrap, Classical, Errors, cluster_id
 from yellow_slope.core.study.study import Study
@@ -328,7 +328,7 @@ def _probe(study: Study, known: _Known, probe: Probe, went: list[Gone]) -> Probe
     held = tuple(place for name, where in probe.held if (place := _held(known, name, where, went)) is not None)
     if held != probe.held:
         changes["held"] = held
-    if probe.pick.rule == "own values" and not probe.pick.values:
+    if probe.pick.rule is PickRule.OWN and not probe.pick.values:
         changes["pick"] = PickPoints()
         went.append(Gone(What.PICK, asked))
     return replace(probe, **changes) if changes else probe  # type: ignore[arg-type]

@@ -8,13 +8,12 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yellow_slope.core.data.source import MISSING_WORDS
 from yellow_slope.core.errors import FileError
+from yellow_slope.core.study.probe import PickRule, RegionRule
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS
 
 Names = Annotated[
     list[str], Field(min_length=1, description="the variables that the term multiplies; twice is a square")
 ]
-PickRule = Literal["mean and SD", "percentiles", "quartiles", "extremes", "own values"]
-BandName = Literal["each point", "all points at once", "false discovery rate"]
 ReadyTreatment = Literal["as it is", "centered", "standardized"]
 TransformName = Literal["log", "log1p", "root", "square", "reciprocal", "reverse", "ranks"]
 CodingName = Literal[
@@ -148,7 +147,7 @@ class SecondDocument(_Document):
     """A second moderator."""
 
     variable: str = Field(description="its name")
-    pick: PickRule = Field("mean and SD", description="where a number is looked at; a group in all its levels")
+    pick: PickRule = Field(PickRule.MEAN_AND_SD, description="where a number is looked at; a group in all its levels")
     values: list[float] = Field([], description="pick points, for the rule “own values”")
 
 
@@ -162,13 +161,13 @@ class ProbeDocument(_Document):
     step: int | str | None = Field(
         None, description="counted from 1, or the id of the block that makes it; without it the last step"
     )
-    pick: PickRule = Field("mean and SD", description="where a number moderator is looked at")
+    pick: PickRule = Field(PickRule.MEAN_AND_SD, description="where a number moderator is looked at")
     values: list[float] = Field([], description="pick points, for the rule “own values”")
     held: dict[str, str | float] = Field(
         {}, description="a value for another number, a level for another group; others stand at mean or shares"
     )
     second: SecondDocument | None = Field(None, description="a second moderator, with a panel for each of its places")
-    band: BandName = Field("each point", description="how the region of significance is bounded")
+    band: RegionRule = Field(RegionRule.POINTWISE, description="how the region of significance is bounded")
     model: str | None = Field(None, description="id or name of the model; without it the current one")
 
 

@@ -20,7 +20,7 @@ from yellow_slope.core.study.coding import (
     WeightedEffect,
 )
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.probe import BANDS, PickPoints, Probe, Second, band_name
+from yellow_slope.core.study.probe import PickPoints, Probe, Second
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, Way
 from yellow_slope.core.study.study import Study
@@ -295,7 +295,7 @@ def probe_document(probe: Probe) -> ProbeDocument:
         second=None if second is None else SecondDocument(
             variable=second.variable, pick=second.pick.rule, values=list(second.pick.values),
         ),
-        band=band_name(probe.band), model=probe.model,
+        band=probe.rule, model=probe.model,
     )  # fmt: skip
 
 
@@ -313,7 +313,7 @@ def probe_of(said: ProbeDocument, study: Study, stored: bool = False) -> Probe:
             PickPoints(said.pick, tuple(said.values)),
             tuple((name, _stored_place(known.get(name), where)) for name, where in said.held.items()),
             _second(said),
-            BANDS[said.band],
+            said.band,
             said.model,
         )
     model = _model(said.model, study)
@@ -337,7 +337,7 @@ def probe_of(said: ProbeDocument, study: Study, stored: bool = False) -> Probe:
                 raise StudyError(f"{variable.label} is a number; it cannot be held at “{where}”.") from None
     return Probe(
         said.focal, said.moderator, step, PickPoints(said.pick, tuple(said.values)), tuple(held), _second(said),
-        BANDS[said.band], None if said.model is None else model.id,
+        said.band, None if said.model is None else model.id,
     )  # fmt: skip
 
 

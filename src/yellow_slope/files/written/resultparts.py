@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.files.study.documents import CodingDocument, ErrorsOf, ProbeDocument
 
 Number = float | None
@@ -205,6 +206,14 @@ class StepPart(_Part):
     equation: str = Field(description="to be computed by hand")
 
 
+class NearPart(_Part):
+    """Cases of one side of what is compared."""
+
+    levels: list[str] = Field(description="codes of the focal group's levels on that side; empty for a slope")
+    cases: int = Field(description="how many of them")
+    of: int = Field(description="all cases of that side")
+
+
 class EffectPart(_Part):
     """A conditional effect."""
 
@@ -217,7 +226,7 @@ class EffectPart(_Part):
     low: Number = Field(description="lower end of the interval")
     high: Number = Field(description="upper end of the interval")
     df: int = Field(description="degrees of freedom")
-    near: int = Field(description="cases near a place, or in the group")
+    near: list[NearPart] = Field(description="cases near a place, or in the group, of each side that is compared")
     why: str | None = Field(description="why something does not exist")
     words: str = Field(description="the sentence")
 
@@ -242,15 +251,23 @@ class DifferencePart(_Part):
 
 
 class RegionPart(_Part):
-    """A stretch of the moderator."""
+    """A stretch of the moderator within the observed range."""
 
-    low: Number = Field(description="null where nothing bounds it")
-    high: Number = Field(description="null where nothing bounds it")
+    low: Number = Field(description="null where it begins with the data")
+    high: Number = Field(description="null where it ends with the data")
     sign: Literal[-1, 0, 1] = Field(description="0: not significant")
-    cases: int = Field(description="cases in it")
+    words: str = Field(description="what it says")
+    cases: list[NearPart] = Field(description="cases in it, of each side that is compared")
     share: float = Field(description="their share")
-    low_is_outside: bool = Field(description="whether the lower bound lies outside the data")
-    high_is_outside: bool = Field(description="whether the upper bound lies outside the data")
+
+
+class RegionsPart(_Part):
+    """The regions of an effect by one rule."""
+
+    rule: RegionRule = Field(description="how they are bounded")
+    critical: Number = Field(description="what |t| must pass; null where no place can")
+    regions: list[RegionPart] = Field(description="within the observed range, rising")
+    outside: list[float] = Field(description="boundaries outside the data, about which nothing is claimed")
 
 
 class ZeroPart(_Part):
@@ -263,6 +280,13 @@ class ZeroPart(_Part):
     high: Number = Field(description="upper end; of two rays the beginning of the upper one")
 
 
+class NamedTestPart(_Part):
+    """A test, by the name of what it asks."""
+
+    name: str = Field(description="what it asks")
+    test: TestPart = Field(description="the test")
+
+
 class FocusPart(_Part):
     """One focal effect."""
 
@@ -270,12 +294,11 @@ class FocusPart(_Part):
     weights: dict[str, float] | None = Field(description="weight of each level by its code; null for a slope")
     effects: list[EffectPart] = Field(description="at the places")
     differences: list[DifferencePart] = Field(description="between every two places, of at most twelve")
-    critical: Number = Field(description="what |t| must pass at each point")
-    critical_band: Number = Field(description="what |t| must pass in the band that was asked for")
-    boundaries: list[float] = Field(description="of the band that was asked for")
-    regions: list[RegionPart] = Field(description="of the band that was asked for")
-    pointwise: list[RegionPart] = Field(description="regions, each point by itself")
-    simultaneous: list[RegionPart] = Field(description="regions, all points at once")
+    regions: RegionsPart | None = Field(
+        description="by the rule that was asked for; null where the moderator is a group"
+    )
+    by_rule: list[RegionsPart] = Field(description="by every rule there is")
+    tests: list[NamedTestPart] = Field(description="the tests that belong to this effect, the nearest first")
     zero: ZeroPart | None = Field(description="where a linear effect is 0")
 
 
@@ -294,9 +317,11 @@ class ProbePart(_Part):
     asked: ProbeDocument = Field(description="the probe as it was asked")
     model: str = Field(description="id of the model")
     step: int = Field(description="counted from 1")
-    interaction: TestPart = Field(description="joint test of all columns that hold both")
+    joint: TestPart = Field(description="joint test of all columns that hold both")
     panels: list[PanelPart] = Field(description="one for each place of the second moderator")
-    across: list[DifferencePart] = Field(description="differences between places of both moderators, Holm adjusted")
+    across: list[list[DifferencePart]] = Field(
+        description="of each focal effect the differences between places of both moderators, Holm adjusted"
+    )
 
 
 class RefusedPart(_Part):
@@ -378,10 +403,10 @@ class ModelPart(_Part):
 
 
 class ResultsDocument(_Part):
-    """results.json, version 2."""
+    """results.json, version 3."""
 
     format: Literal["yellow-slope-results"] = Field("yellow-slope-results", description="what this document is")
-    version: Literal[2] = Field(2, description="version of the format")
+    version: Literal[3] = Field(3, description="version of the format")
     program: str = Field(description="version of the program")
     study: str = Field(description="name of the study")
     current: str = Field(description="id of the current model")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import assert_never
 
 import numpy as np
 
@@ -21,10 +22,15 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.flags import dismissed_flags, flags_of
-from yellow_slope.core.probe.curve import Region, Zero
-from yellow_slope.core.probe.probing import Focus, Panel, Probed, asked_probes, probe_fit
+from yellow_slope.core.probe.asking import asked_probes
+from yellow_slope.core.probe.curve import Crossover
+from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace, Place
+from yellow_slope.core.probe.probed import Focus, Probed
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.probe.regions import Regions, regions_of
+from yellow_slope.core.probe.support import Near
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.probe import Pointwise, Simultaneous
+from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import comparison_name
 from yellow_slope.core.words.names.numbers import treatment_name
@@ -51,12 +57,15 @@ from yellow_slope.files.written.resultparts import (
     LeftOutPart,
     LostPart,
     ModelPart,
+    NamedTestPart,
+    NearPart,
     Number,
     NumberPart,
     PanelPart,
     ProbePart,
     RefusedPart,
     RegionPart,
+    RegionsPart,
     ResampledPart,
     ResultsDocument,
     SetPart,
@@ -251,62 +260,63 @@ def _coefficient(fit: Fit, read: Reader, step: StepResult, j: int) -> Coefficien
 
 
 def _probe(study: Study, probed: Probed) -> ProbePart:
-    read = EffectReader(study, probed)
+    readers = [EffectReader(study, probed, k) for k in range(len(probed.panels))]
     return ProbePart(
         asked=probe_document(probed.probe),
         model=probed.model.id,
         step=probed.step + 1,
-        interaction=_test(probed.interaction),
-        panels=[_panel(probed, read, panel) for panel in probed.panels],
+        joint=_test(probed.joint),
+        panels=[_panel(probed, read) for read in readers],
         across=[
-            DifferencePart(
-                of=_at(probed, x.of[1]), minus=_at(probed, x.minus[1]), of_second=_second(probed, x.of[0]),
-                minus_second=_second(probed, x.minus[0]), p_holm=_number(x.p_holm), **_figures(x.effect), words="",
-            )
-            for x in probed.across
+            [
+                DifferencePart(
+                    of=_where(probed.places[x.of[1]]), minus=_where(probed.places[x.minus[1]]),
+                    of_second=_second(probed, x.of[0]), minus_second=_second(probed, x.minus[0]),
+                    p_holm=_number(x.p_holm), **_figures(x.effect), words=readers[0].across(focus, x),
+                )
+                for x in found
+            ]
+            for focus, found in enumerate(probed.across)
         ],
     )  # fmt: skip
 
 
-def _at(probed: Probed, index: int) -> str | float | None:
-    place = probed.places[index]
-    if place.code is not None:
-        return place.code
-    return None if len(probed.places) == 1 and probed.by_itself else place.value
+def _where(place: Place) -> str | float | None:
+    """A value, a level's code, or null where the effect is the same everywhere."""
+    match place:
+        case NumberPlace(value, _):
+            return value
+        case LevelPlace(_, code):
+            return code
+        case Everywhere():
+            return None
+        case _:
+            assert_never(place)
 
 
 def _second(probed: Probed, panel: int) -> str | float | None:
     place = probed.panels[panel].second
-    return None if place is None else (place.value if place.code is None else place.code)
+    return None if place is None else _where(place)
 
 
-def _panel(probed: Probed, read: EffectReader, panel: Panel) -> PanelPart:
-    index = probed.panels.index(panel)
+def _panel(probed: Probed, read: EffectReader) -> PanelPart:
+    panel = read.shown
     inside = (probed.x.low, probed.x.high) if probed.x is not None else (0.0, 0.0)
     return PanelPart(
-        second=_second(probed, index),
-        foci=[_focus(probed, read, focus, k, words=index == 0) for k, focus in enumerate(panel.foci)],
+        second=_second(probed, read.panel),
+        foci=[_focus(probed, read, focus, k) for k, focus in enumerate(panel.foci)],
         lines_meet_at=[float(x) for x in panel.crossing],
         crossover=_zero(panel.crossing_set, inside),
     )
 
 
-def _focus(probed: Probed, read: EffectReader, focus: Focus, k: int, words: bool) -> FocusPart:
-    curve = focus.curve
-    observed = np.asarray(probed.observed, dtype=np.float64)
+def _focus(probed: Probed, read: EffectReader, focus: Focus, k: int) -> FocusPart:
     inside = (0.0, 0.0)
-    pointwise: list[RegionPart] = []
-    simultaneous: list[RegionPart] = []
-    boundaries: list[float] = []
-    critical = band = float("nan")
-    if curve is not None and isinstance(probed.moderator, NumberBasis):
+    by_rule: list[Regions] = []
+    if focus.curve is not None and isinstance(probed.moderator, NumberBasis):
         inside = (probed.moderator.low, probed.moderator.high)
-        critical = curve.critical()
-        band = curve.critical(probed.probe.band, observed)
-        boundaries = [float(b) for b in curve.boundaries(probed.probe.band, observed)]
-        if not curve.is_level:
-            pointwise = [_region(r) for r in curve.regions(observed, Pointwise())]
-            simultaneous = [_region(r) for r in curve.regions(observed, Simultaneous())]
+        observed = np.asarray(probed.observed, dtype=np.float64)
+        by_rule = [regions_of(focus.curve, rule, observed, focus.support) for rule in RegionRule]
     weights = None
     if focus.comparison is not None and isinstance(probed.focal, GroupBasis):
         weights = dict(zip(probed.focal.levels, focus.comparison.weights.tolist()))
@@ -315,24 +325,24 @@ def _focus(probed: Probed, read: EffectReader, focus: Focus, k: int, words: bool
         weights=weights,
         effects=[
             EffectPart(
-                at=_at(probed, i), name=place.name, near=place.near, **_figures(effect),
-                words=read.effect(k, effect, read.where(i)) if words else "",
+                at=_where(place), name=read.place_name(i) if isinstance(place, NumberPlace) else "",
+                near=_near(probed, near), **_figures(effect), words=read.effect(k, effect, place),
             )
-            for i, (place, effect) in enumerate(zip(probed.places, focus.effects))
+            for i, (place, effect, near) in enumerate(zip(probed.places, focus.effects, focus.near))
         ],
         differences=[
             DifferencePart(
-                of=_at(probed, d.of), minus=_at(probed, d.minus), p_holm=_number(d.p_holm), **_figures(d.effect),
-                words=read.difference(k, d) if words else "",
+                of=_where(probed.places[d.of]), minus=_where(probed.places[d.minus]), p_holm=_number(d.p_holm),
+                **_figures(d.effect), words=read.difference(k, d),
             )
             for d in focus.differences
         ],
-        critical=_number(critical),
-        critical_band=_number(band),
-        boundaries=boundaries,
-        regions=[_region(r) for r in focus.regions],
-        pointwise=pointwise,
-        simultaneous=simultaneous,
+        regions=_regions(probed, read, k, focus.regions) if focus.regions is not None else None,
+        by_rule=[_regions(probed, read, k, found) for found in by_rule],
+        tests=[
+            NamedTestPart(name=read.test_name(tested, k), test=_test(tested.test))
+            for tested in probed.tests(read.panel, k)
+        ],
         zero=_zero(focus.zero, inside),
     )  # fmt: skip
 
@@ -342,14 +352,27 @@ def _figures(e: ConditionalEffect) -> dict[str, Number | int | str]:
     return {**values, "df": e.df, "why": _why(e.why)}
 
 
-def _region(r: Region) -> RegionPart:
-    return RegionPart(
-        low=_number(r.low), high=_number(r.high), sign=r.sign, cases=r.cases, share=r.share,
-        low_is_outside=r.low_is_outside, high_is_outside=r.high_is_outside,
+def _near(probed: Probed, near: tuple[Near, ...]) -> list[NearPart]:
+    codes = probed.focal.levels if isinstance(probed.focal, GroupBasis) else ()
+    return [NearPart(levels=[codes[i] for i in one.levels], cases=one.cases, of=one.of) for one in near]
+
+
+def _regions(probed: Probed, read: EffectReader, focus: int, found: Regions) -> RegionsPart:
+    return RegionsPart(
+        rule=found.rule,
+        critical=_number(found.critical),
+        regions=[
+            RegionPart(
+                low=_number(r.low), high=_number(r.high), sign=r.sign, words=read.region(focus, r.sign),
+                cases=_near(probed, r.cases), share=r.share,
+            )
+            for r in found.within
+        ],
+        outside=list(found.outside),
     )  # fmt: skip
 
 
-def _zero(zero: Zero | None, inside: tuple[float, float]) -> ZeroPart | None:
+def _zero(zero: Crossover | None, inside: tuple[float, float]) -> ZeroPart | None:
     if zero is None:
         return None
     return ZeroPart(

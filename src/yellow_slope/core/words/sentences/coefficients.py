@@ -79,11 +79,7 @@ class Reader:
         test = self.fit.steps[step].joint[term]
         title = label(self.study, term)
         if term.is_product:
-            groups = [self.study.variable(n) for n in term.variables if self._is_group(n)]
-            others = [self.study.variable(n).label for n in term.variables if not self._is_group(n)]
-            what = f"the slope of {listed(others)}" if others else f"the differences by {groups[0].label}"
-            rest = groups if others else groups[1:]
-            tail, one = f"among the groups of {listed([g.label for g in rest])}", bool(others)
+            what, tail, one = self._set_of_product(term)
         else:
             what, tail, one = f"the groups of {title}", f"in {self._outcome.label}", False
         shown = test.p < 1 - self.model.level
@@ -94,6 +90,24 @@ class Reader:
         if math.isnan(test.f):
             return f"Whether {what} {'differs' if one else 'differ'} {tail} cannot be tested: {reason(test.why)}."
         return f"Taken together, {said}: {self.test_figures(test)}."
+
+    def _set_of_product(self, term: Term) -> tuple[str, str, bool]:
+        """What the test of a product's columns asks of, among which groups, and whether that is one thing.
+
+        It claims no more than the test: of two groups that the differences by the one differ among the other's groups.
+        """
+        groups = [self.study.variable(n).label for n in term.variables if self._is_group(n)]
+        numbers = [self.study.variable(n).label for n in term.variables if not self._is_group(n)]
+        if numbers:
+            what = f"the slope of {numbers[0]}"
+            if len(numbers) > 1:
+                what = f"the change of {what} along {listed(numbers[1:])}"
+            inner = groups[:-1]
+        else:
+            what, inner = f"the differences by {groups[0]}", groups[1:-1]
+        for name in inner:
+            what = f"the differences by {name} in {what}"
+        return what, f"among the groups of {groups[-1]}", bool(numbers) and not inner
 
     def test_figures(self, test: FTest) -> str:
         """“F(3, 220) = 4.05, p = .008”, or why there is no test."""

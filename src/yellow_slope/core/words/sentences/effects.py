@@ -1,23 +1,29 @@
-"""In words: conditional effects, differences, regions, crossings, captions of a probe."""
+"""In words: conditional effects, differences, regions, crossings, tests and captions of one panel of a probe."""
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
+from typing import assert_never
 
 from yellow_slope.core.data.variable import shortened
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.probe.curve import FiellerKind, Zero
-from yellow_slope.core.probe.probing import EVERYWHERE, MOST_LINES, Difference, Panel, Probed
+from yellow_slope.core.probe.curve import Crossover, FiellerKind
+from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace, Place, Point
+from yellow_slope.core.probe.probed import Across, Difference, Panel, Probed, Tested, TestOf
+from yellow_slope.core.probe.probing import MOST_LINES
+from yellow_slope.core.probe.support import Near
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.words.names.groups import comparison_sides, level_label, minus_name, side_name, sides
 from yellow_slope.core.words.names.numbers import at_place
+from yellow_slope.core.words.names.places import place_name, point_name
+from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.regions import band_note, bounds_text
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, level_text, listed, place
+from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, level_text, listed, listed_some, place
 from yellow_slope.core.words.spelling.reasons import reason
 
 MOST_NAMED = 6
@@ -26,10 +32,17 @@ MOST_NAMED = 6
 
 @dataclass(frozen=True, slots=True)
 class EffectReader:
-    """Puts the numbers of one probe into words."""
+    """Puts the numbers of one panel of a probe into words."""
 
     study: Study
     probed: Probed
+    panel: int
+    """Position of the panel; without a second moderator there is one."""
+
+    @property
+    def shown(self) -> Panel:
+        """The panel."""
+        return self.probed.panels[self.panel]
 
     @property
     def read(self) -> Reader:
@@ -48,12 +61,9 @@ class EffectReader:
 
     # ---- names
 
-    def place_name(self, index: int) -> str:
+    def place_name(self, index: int, short: bool = False) -> str:
         """The name of a pick point, or the label of a level."""
-        found = self.probed.places[index]
-        if found.code is None:
-            return found.name
-        return self.study.variable(self.probed.probe.moderator).level(found.code).label
+        return place_name(self.study.variable(self.probed.probe.moderator), self.probed.places[index], short)
 
     def focus_name(self, focus: int, limit: int | None = None) -> str:
         """“returner minus first season”; empty for a slope."""
@@ -66,52 +76,63 @@ class EffectReader:
 
     def line_name(self, index: int, short: bool = True) -> str:
         """What a line of the interaction plot stands for."""
-        line, p = self.probed.lines[index], self.probed
+        line, p = self.shown.lines[index], self.probed
         if line.level is not None and isinstance(p.focal, GroupBasis):
             text = level_label(self.study, p.focal, line.level)
             return shortened(text) if short else text
         assert line.place is not None
         where = p.places[line.place]
-        if where.name == EVERYWHERE or p.by_itself:
+        if p.by_itself:
             return ""
-        if where.code is not None:
-            return shortened(self.place_name(line.place)) if short else self.place_name(line.place)
-        assert isinstance(p.moderator, NumberBasis)
-        return f"{where.name.split(',')[0]} {place(where.value, p.moderator.sd * 8)}"
+        match where:
+            case Everywhere():
+                return ""
+            case LevelPlace():
+                return shortened(self.place_name(line.place)) if short else self.place_name(line.place)
+            case NumberPlace(value, point):
+                assert isinstance(p.moderator, NumberBasis)
+                return f"{point_name(point, short=True)} {place(value, p.moderator.sd * 8)}"
+            case _:
+                assert_never(where)
 
-    def second_name(self, panel: int) -> str:
-        """Where the second moderator stands in a panel, as in “at worry 2.4”; empty without one."""
-        p, where = self.probed, self.probed.panels[panel].second
-        if where is None or p.second is None or p.probe.second is None:
+    def second_name(self) -> str:
+        """Where the second moderator stands in the panel, as in “at worry 2.4”; empty without one."""
+        p, where = self.probed, self.shown.second
+        if where is None or p.second is None:
             return ""
-        variable = self.study.variable(p.probe.second.variable)
-        if isinstance(p.second, GroupBasis):
-            return f"in the group “{variable.level(where.code or '').label}” ({variable.label})"
+        variable = self.study.variable(p.second.variable)
+        if isinstance(where, LevelPlace):
+            return f"in the group “{variable.level(where.code).label}” ({variable.label})"
+        assert isinstance(p.second, NumberBasis)
         return at_place(self.study, p.second, where.value)
 
     # ---- effects
 
-    def where(self, index: int) -> str:
+    def where(self, at: Place) -> str:
         """Where a place is: “at worry 5.2”, “in “one-to-one””; empty where the effect is the same everywhere."""
-        found, basis = self.probed.places[index], self.probed.moderator
-        if found.name == EVERYWHERE:
-            return ""
-        if isinstance(basis, NumberBasis):
-            return at_place(self.study, basis, found.value)
-        return f"in “{self.place_name(index)}”"
+        match at:
+            case Everywhere():
+                return ""
+            case NumberPlace(value, _):
+                assert isinstance(self.probed.moderator, NumberBasis)
+                return at_place(self.study, self.probed.moderator, value)
+            case LevelPlace(_, code):
+                return f"in “{self.study.variable(self.probed.probe.moderator).level(code).label}”"
+            case _:
+                assert_never(at)
 
     def at_value(self, value: float) -> str:
         """“at worry 5.2”."""
-        assert isinstance(self.probed.moderator, NumberBasis)
-        return at_place(self.study, self.probed.moderator, value)
+        return self.where(NumberPlace(value, Point.OWN))
 
-    def effect(self, focus: int, effect: ConditionalEffect, where: str, held: bool = True) -> str:
-        """The sentence of a conditional effect; `where` from `where` or `at_value`.
+    def effect(self, focus: int, effect: ConditionalEffect, at: Place, held: bool = True) -> str:
+        """The sentence of a conditional effect at a place.
 
         Without `held` it does not say where the other variables stand.
         """
+        where = self.where(at)
         if effect.why is Why.NOT_ESTIMABLE:
-            return self._unknown(focus, where)
+            return self._unknown(focus, at)
         d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
         read = self.read
         if effect.why is Why.FIXED:
@@ -138,25 +159,44 @@ class EffectReader:
         outcome = self.study.variable(self.probed.model.outcome or "").label
         return f"{outcome} is {read.amount(b, decimals)} {'higher' if b >= 0 else 'lower'} in {one} than in {other}"
 
-    def _unknown(self, focus: int, where: str) -> str:
-        what = self.what(focus)
+    def _unknown(self, focus: int, at: Place) -> str:
+        where, what = self.where(at), self.what(focus)
         cell = ""
-        if where.startswith("in ") and isinstance(self.probed.focal, GroupBasis):
-            cell = f": no case is in {self._empty_cell(where)}"
+        if isinstance(at, LevelPlace) and isinstance(self.probed.focal, GroupBasis):
+            cell = f": no case is in one of its groups {where}"
         return capital(f"{where + ', ' if where else ''}these cases do not tell of the {what}{cell}.")
 
-    def _empty_cell(self, where: str) -> str:
-        return f"one of its groups {where}"
+    def _subject(self, focus: int) -> str:
+        """What differences between places are differences of."""
+        if isinstance(self.probed.focal, NumberBasis):
+            return f"the slope of {self.focal_label}"
+        return f"the difference {self.focus_name(focus)}"
 
     def difference(self, focus: int, found: Difference, held: bool = True) -> str:
         """The sentence of a difference between two places."""
-        effect = found.effect
-        of, minus = self.place_name(found.of), self.place_name(found.minus)
-        if isinstance(self.probed.moderator, NumberBasis):
-            of, minus = (self.where(i) for i in (found.of, found.minus))
-        else:
-            of, minus = f"in “{of}”", f"in “{minus}”"
-        what = f"the {'slope of ' + self.focal_label if isinstance(self.probed.focal, NumberBasis) else 'difference ' + self.focus_name(focus)}"
+        of, minus = (self.where(self.probed.places[i]) for i in (found.of, found.minus))
+        effects = self.shown.foci[focus].effects
+        return self._apart(focus, found.effect, (of, effects[found.of]), (minus, effects[found.minus]), held)
+
+    def across(self, focus: int, found: Across) -> str:
+        """The sentence of a difference between places of both moderators."""
+        return self._apart(focus, found.effect, self._spot(focus, found.of), self._spot(focus, found.minus), held=False)
+
+    def spot_name(self, spot: tuple[int, int]) -> str:
+        """Where both moderators stand: “at worry 2.4, in “none””."""
+        panel, index = spot
+        here = EffectReader(self.study, self.probed, panel)
+        return ", ".join(text for text in (here.where(self.probed.places[index]), here.second_name()) if text)
+
+    def _spot(self, focus: int, spot: tuple[int, int]) -> tuple[str, ConditionalEffect]:
+        return self.spot_name(spot), self.probed.panels[spot[0]].foci[focus].effects[spot[1]]
+
+    def _apart(
+        self, focus: int, effect: ConditionalEffect, one: tuple[str, ConditionalEffect],
+        other: tuple[str, ConditionalEffect], held: bool,
+    ) -> str:  # fmt: skip
+        (of, its), (minus, theirs) = one, other
+        what = self._subject(focus)
         if effect.why is Why.NOT_ESTIMABLE:
             return f"These cases do not tell the difference between {what} {of} and {minus}."
         if effect.why is Why.FIXED:
@@ -164,10 +204,9 @@ class EffectReader:
         d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
         read = self.read
         per = read.per(self.probed.probe.focal) if isinstance(self.probed.focal, NumberBasis) else ""
-        effects = self.probed.foci[focus].effects
         values = ""
-        if effects[found.of].exists and effects[found.minus].exists:
-            values = f"{fixed(effects[found.minus].effect, d)} {minus} and {fixed(effects[found.of].effect, d)} {of}: "
+        if its.exists and theirs.exists:
+            values = f"{fixed(theirs.effect, d)} {minus} and {fixed(its.effect, d)} {of}: "
         way = "more" if effect.effect >= 0 else "less"
         size = f"{read.amount(effect.effect, d, per)} {way}{read.bounds(effect.low, effect.high, d)}"
         said = f"{what} is {values}{size}" if values else f"{what} is {size} {of} than {minus}"
@@ -175,38 +214,92 @@ class EffectReader:
         why = f" {capital(reason(effect.why))}." if effect.why is not None else ""
         return capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
 
-    def held(self, panel: int = 0) -> list[str]:
-        """Where the other variables of the step stand."""
+    def held(self, second: bool = True) -> list[str]:
+        """Where the other variables of the step stand; without `second` all but the second moderator."""
         p = self.probed
-        chosen = dict(p.probe.held)
-        read, bases = self.read, p.fit.design.bases
-        entered = read.entered(p.step)
+        bases, entered = p.fit.design.bases, self.read.entered(p.step)
         parts: list[str] = []
-        others = False
         focal = p.focal
         squared = any(t.variables.count(focal.variable) > 1 for t in entered)
         if isinstance(focal, NumberBasis) and not p.by_itself and squared:
             parts.append(at_place(self.study, focal, focal.typical))
-        second = self.second_name(panel)
-        if second:
-            parts.append(second)
-        relevant = {n for t in entered if t.is_product and p.probe.focal in t.variables for n in t.variables}
+        if second and self.second_name():
+            parts.append(self.second_name())
+        meeting = {n for t in entered if t.is_product and p.probe.focal in t.variables for n in t.variables}
+        others = False
         for name in variables_of(entered):
-            if name in (p.probe.focal, p.probe.moderator) or (p.probe.second and name == p.probe.second.variable):
+            if name in (p.probe.focal, p.probe.moderator) or (p.second is not None and name == p.second.variable):
                 continue
-            basis, variable = bases[name], self.study.variable(name)
-            if name not in relevant:
-                others = True
-            elif isinstance(basis, GroupBasis):
-                if name in chosen:
-                    parts.append(f"in the group “{variable.named_level(str(chosen[name])).label}” ({variable.label})")
-                else:
-                    parts.append(f"{variable.label} groups weighted by their share")
-            elif name in chosen:
-                parts.append(at_place(self.study, basis, float(chosen[name])))
+            if name in meeting:
+                parts.append(self._held_at(bases[name]))
             else:
-                parts.append(f"at average {variable.label} ({place(basis.typical, basis.sd)})")
+                others = True
         return [*parts, "other predictors held constant"] if others else parts
+
+    def _held_at(self, basis: NumberBasis | GroupBasis) -> str:
+        """Where one other variable stands."""
+        variable, chosen = self.study.variable(basis.variable), dict(self.probed.probe.held)
+        if isinstance(basis, GroupBasis):
+            if basis.variable in chosen:
+                return f"in the group “{variable.level(str(chosen[basis.variable])).label}” ({variable.label})"
+            return f"{variable.label} groups weighted by their share"
+        if basis.variable in chosen:
+            return at_place(self.study, basis, float(chosen[basis.variable]))
+        return f"at average {variable.label} ({place(basis.typical, basis.sd)})"
+
+    # ---- cases
+
+    def near(self, near: tuple[Near, ...]) -> str:
+        """How many cases, of each group that is compared: “12”, “10 of 14 in “instructor”, none of 28 in “member””."""
+        if len(near) == 1 and not near[0].levels:
+            return f"{near[0].cases:,}"
+        return ", ".join(f"{near_count(one)} in {self._side(one)}" for one in near)
+
+    def _side(self, near: Near) -> str:
+        assert isinstance(self.probed.focal, GroupBasis)
+        names = [f"“{level_label(self.study, self.probed.focal, i)}”" for i in near.levels]
+        return listed(names) if len(names) <= 3 else f"{len(names)} groups"
+
+    # ---- tests
+
+    def test_name(self, tested: Tested, focus: int) -> str:
+        """What a test asks: “practice × worry in “none””, “all columns with practice and worry”."""
+        p = self.probed
+        match tested.of:
+            case TestOf.EFFECT:
+                if p.by_itself:
+                    bent = any(len(term.variables) > 1 for term in p.products)
+                    return f"the bend of {self.focal_label}" if bent else self.what(focus)
+                own = f"“{self.focus_name(focus)}”" if isinstance(p.focal, GroupBasis) else self.focal_label
+                alone = isinstance(p.focal, GroupBasis) and len(self.shown.foci) == 1
+                return self._product(self.focal_label if alone else own)
+            case TestOf.EFFECTS:
+                return self.focal_label if p.by_itself else self._product(self.focal_label)
+            case TestOf.COLUMNS:
+                if p.by_itself:
+                    return f"all powers of {self.focal_label}"
+                return f"all columns with {self.focal_label} and {self.moderator_label}"
+            case TestOf.PRODUCT:
+                assert tested.term is not None
+                return label(self.study, tested.term)
+            case _:
+                assert_never(tested.of)
+
+    def _product(self, focal: str) -> str:
+        """The product of exactly these two, at these places of the others that stand in a product with both."""
+        p = self.probed
+        names = [n for n in variables_of(p.products) if n not in (p.probe.focal, p.probe.moderator)]
+        second = p.second.variable if p.second is not None else ""
+        at = [self.second_name() if n == second else self._held_at(p.fit.design.bases[n]) for n in names]
+        return " ".join([f"{focal} × {self.moderator_label}", ", ".join(at)]).strip()
+
+    def test_text(self, tested: Tested, focus: int) -> str:
+        """A test with its name: “practice × worry: F(1, 206) = 28.70, p < .001”."""
+        return f"{self.test_name(tested, focus)}: {self.read.test_figures(tested.test)}"
+
+    def tests(self, focus: int) -> list[str]:
+        """All tests that belong to what is seen, the nearest first."""
+        return [self.test_text(tested, focus) for tested in self.probed.tests(self.panel, focus)]
 
     # ---- regions
 
@@ -225,45 +318,51 @@ class EffectReader:
     def bounds(self, low: float, high: float) -> str:
         """“below 5.38”, “47.75 to 59.70”, “the whole observed range”."""
         assert isinstance(self.probed.moderator, NumberBasis)
-        sd = self.probed.moderator.sd
-        if math.isinf(low) and math.isinf(high):
-            return "the whole observed range"
-        if math.isinf(low):
-            return f"below {place(high, sd)}"
-        return f"above {place(low, sd)}" if math.isinf(high) else f"{place(low, sd)} to {place(high, sd)}"
+        return bounds_text(low, high, self.probed.moderator.sd)
 
-    def crossing(self, panel: int = 0) -> str:
+    def outside(self, focus: int) -> str:
+        """Boundaries outside the data, about which nothing is claimed; empty without one."""
+        found = self.shown.foci[focus].regions
+        if found is None or not found.outside or not isinstance(self.probed.moderator, NumberBasis):
+            return ""
+        sd = self.probed.moderator.sd
+        return f"outside the data, nothing claimed: boundary at {', '.join(place(b, sd) for b in found.outside)}"
+
+    def crossing(self) -> str:
         """Whether and where the lines meet, with the set of places where they may."""
-        found: Panel = self.probed.panels[panel]
-        x = self.probed.x
+        found, x = self.shown, self.probed.x
         if not found.crossing or x is None:
             return ""
         at = found.crossing[0]
         where = "inside" if x.low <= at <= x.high else "outside"
         return f"lines meet {where} the data, {at_place(self.study, x, at)}"
 
-    def crossing_set(self, panel: int = 0) -> str:
+    def crossing_set(self) -> str:
         """The places where the lines may meet; empty where there is no such set."""
-        found, x = self.probed.panels[panel].crossing_set, self.probed.x
+        found, x = self.shown.crossing_set, self.probed.x
         return self.zero_set(found, x) if found is not None and x is not None else ""
 
-    def zero_set(self, zero: Zero, x: NumberBasis) -> str:
+    def zero_set(self, zero: Crossover, x: NumberBasis) -> str:
         """Fieller's set in words."""
         low, high = (place(v, x.sd) for v in (zero.low, zero.high))
         level = level_text(self.probed.level)
-        if zero.kind is FiellerKind.BOUNDED:
-            return f"{level} CI {low} to {high}"
-        if zero.kind is FiellerKind.TWO_RAYS:
-            return f"{level} set: below {low} or above {high}"
-        return f"{level} set: anywhere"
+        match zero.kind:
+            case FiellerKind.BOUNDED:
+                return f"{level} CI {low} to {high}"
+            case FiellerKind.TWO_RAYS:
+                return f"{level} set: below {low} or above {high}"
+            case FiellerKind.WHOLE_LINE:
+                return f"{level} set: anywhere"
+            case _:
+                assert_never(zero.kind)
 
-    def not_drawn(self, panel: int = 0) -> str:
+    def not_drawn(self) -> str:
         """Which lines or means the interaction plot lacks because no case tells of them; empty where none."""
-        p, shown = self.probed, self.probed.panels[panel]
+        p, shown = self.probed, self.shown
         if isinstance(p.focal, NumberBasis):
-            there = {line.place for line in shown.lines}
+            places = {line.place for line in shown.lines}
             wanted = range(1 if p.by_itself else min(MOST_LINES, len(p.places)))
-            lacking = [self.place_name(i) for i in wanted if i not in there]
+            lacking = [self.place_name(i) for i in wanted if i not in places]
         elif isinstance(p.moderator, NumberBasis):
             there = {line.level for line in shown.lines}
             levels = range(min(MOST_LINES, len(p.focal.levels)))
@@ -277,9 +376,7 @@ class EffectReader:
             ]
         if not lacking:
             return ""
-        if len(lacking) > MOST_NAMED:
-            lacking = [*lacking[:MOST_NAMED], f"{len(lacking) - MOST_NAMED} more"]
-        return f"Not drawn, for no case tells of it: {listed(lacking)}."
+        return f"Not drawn, for no case tells of it: {listed_some(lacking, MOST_NAMED)}."
 
     # ---- titles
 
@@ -288,24 +385,37 @@ class EffectReader:
         text = self.focal_label if self.probed.by_itself else f"{self.focal_label} by {self.moderator_label}"
         return capital(text)
 
-    def caption(self, panel: int = 0) -> str:
+    def picture_title(self, focus: int) -> str:
+        """The title with what tells the panel and the comparison apart from the others."""
+        compared = self.focus_name(focus) if len(self.shown.foci) > 1 else ""
+        return ", ".join(text for text in (self.title(), compared, self.second_name()) if text)
+
+    def caption(self, focus: int) -> str:
         """The figure's caption: what is drawn, at which places, and where everything else stands."""
-        p = self.probed
+        p, shown = self.probed, self.shown
         outcome = self.study.variable(p.model.outcome or "").label
         by = self.focal_label if p.by_itself else f"{self.focal_label} and {self.moderator_label}"
         held = self.held()
-        rest = f" {capital(', '.join(held))}." if held else ""
-        wash = " Yellow: where the effect is significant." if any(r.sign for f in p.foci for r in f.regions) else ""
-        band = "" if not wash else self._band()
+        found = shown.foci[focus].regions
         groups = p.focal if isinstance(p.focal, GroupBasis) else p.moderator
-        if isinstance(groups, GroupBasis) and len(groups.levels) > MOST_LINES:
-            band += f" Of {len(groups.levels)} groups the first {MOST_LINES} are drawn."
-        lacking = self.not_drawn(panel)
-        band += f" {lacking}" if lacking else ""
-        return f"{outcome} by {by} in step {p.step + 1}, with {level_text(p.level)} intervals.{rest}{wash}{band}"
+        many = isinstance(groups, GroupBasis) and len(groups.levels) > MOST_LINES
+        said = [
+            f"{capital(outcome)} by {by} in step {p.step + 1}, with {level_text(p.level)} intervals.",
+            f"{capital(', '.join(held))}." if held else "",
+            f"The effect is {self.focus_name(focus)}." if len(shown.foci) > 1 and not p.by_itself else "",
+            "Yellow: where the effect is significant." if found is not None and found.tells else "",
+            band_note(found, p.level) if found is not None else "",
+            f"Of {len(groups.levels)} groups the first {MOST_LINES} are drawn." if many else "",  # type: ignore[union-attr]
+            self.not_drawn(),
+        ]
+        return " ".join(text for text in said if text)
 
-    def _band(self) -> str:
-        from yellow_slope.core.study.probe import Pointwise, band_name
 
-        band = self.probed.probe.band
-        return "" if isinstance(band, Pointwise) else f" Region for {band_name(band)}."
+def near_count(near: Near) -> str:
+    """“10 of 14”, “none of 28”."""
+    return f"{near.cases:,} of {near.of:,}" if near.cases else f"none of {near.of:,}"
+
+
+def near_figures(near: tuple[Near, ...]) -> str:
+    """The counts alone, for a column of figures: “12”, of two groups that are compared “10 + 156”."""
+    return " + ".join(f"{one.cases:,}" for one in near)

@@ -1,0 +1,107 @@
+"""Where a moderator is looked at: pick points of a number, levels of a group, or everywhere at once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum, auto
+from typing import assert_never
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.fit.design.bases import Basis, GroupBasis, NumberBasis
+from yellow_slope.core.fit.design.design import Profile
+from yellow_slope.core.study.probe import PickPoints, PickRule
+
+
+class Point(Enum):
+    """What a pick point is."""
+
+    SD_BELOW = auto()
+    MEAN = auto()
+    SD_ABOVE = auto()
+    LOW_PERCENTILE = auto()
+    MEDIAN = auto()
+    HIGH_PERCENTILE = auto()
+    LOWER_QUARTILE = auto()
+    UPPER_QUARTILE = auto()
+    LOWEST = auto()
+    HIGHEST = auto()
+    OWN = auto()
+
+
+@dataclass(frozen=True, slots=True)
+class NumberPlace:
+    """A value of a number."""
+
+    value: float
+    point: Point
+
+
+@dataclass(frozen=True, slots=True)
+class LevelPlace:
+    """A level of a group."""
+
+    index: int
+    """Position among the levels present."""
+    code: str
+
+
+@dataclass(frozen=True, slots=True)
+class Everywhere:
+    """No place in particular: the effect is the same everywhere."""
+
+    value: float
+    """Of a number the typical value; of a group 0."""
+
+
+Place = NumberPlace | LevelPlace | Everywhere
+
+
+def places_of(basis: Basis, observed: FloatArray, pick: PickPoints) -> tuple[NumberPlace | LevelPlace, ...]:
+    """All levels of a group; of a number its pick points. observed: (n,) over the model's cases."""
+    if isinstance(basis, GroupBasis):
+        return tuple(LevelPlace(i, code) for i, code in enumerate(basis.levels))
+    return pick_points(basis, observed, pick)
+
+
+def pick_points(basis: NumberBasis, observed: FloatArray, pick: PickPoints) -> tuple[NumberPlace, ...]:
+    """The pick points over the model's cases (n,); percentiles by interpolation at 1 + (n - 1)p."""
+    match pick.rule:
+        case PickRule.OWN:
+            return tuple(NumberPlace(value, Point.OWN) for value in pick.values)
+        case PickRule.PERCENTILES:
+            found = _quantiles(observed, 0.16, 0.84)
+            points = (Point.LOW_PERCENTILE, Point.MEDIAN, Point.HIGH_PERCENTILE)
+        case PickRule.QUARTILES:
+            found = _quantiles(observed, 0.25, 0.75)
+            points = (Point.LOWER_QUARTILE, Point.MEDIAN, Point.UPPER_QUARTILE)
+        case PickRule.EXTREMES:
+            found = (basis.low, basis.mean, basis.high)
+            points = (Point.LOWEST, Point.MEAN, Point.HIGHEST)
+        case PickRule.MEAN_AND_SD:
+            found = (basis.mean - basis.sd, basis.mean, basis.mean + basis.sd)
+            points = (Point.SD_BELOW, Point.MEAN, Point.SD_ABOVE)
+        case _:
+            assert_never(pick.rule)
+    return tuple(NumberPlace(float(value), point) for value, point in zip(found, points))
+
+
+def _quantiles(observed: FloatArray, low: float, high: float) -> tuple[float, float, float]:
+    a, b, c = np.quantile(np.asarray(observed, dtype=np.float64), [low, 0.5, high])
+    return float(a), float(b), float(c)
+
+
+def at_place(profile: Profile, basis: Basis | None, place: Place | None) -> Profile:
+    """The profile with a variable at a place; without one as it is."""
+    if basis is None or place is None:
+        return profile
+    match place:
+        case NumberPlace(value, _):
+            return profile.with_number(basis.variable, value)
+        case LevelPlace(index, _):
+            return profile.with_level(basis.variable, index)
+        case Everywhere():
+            return profile
+        case _:
+            assert_never(place)

@@ -1,0 +1,70 @@
+"""In words: regions of significance and the rules that bound them; for screen, report, caption and results alike."""
+
+from __future__ import annotations
+
+import math
+from typing import assert_never
+
+from yellow_slope.core.probe.regions import Regions
+from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.core.words.spelling.numerals import level_text, place
+
+
+def rule_name(rule: RegionRule) -> str:
+    """The rule as it stands in a menu and after “region for”."""
+    match rule:
+        case RegionRule.POINTWISE:
+            return "each point"
+        case RegionRule.SIMULTANEOUS:
+            return "all points at once"
+        case RegionRule.FALSE_DISCOVERY:
+            return "the false discovery rate"
+        case _:
+            assert_never(rule)
+
+
+def rule_help(rule: RegionRule) -> str:
+    """What the rule does, in a line."""
+    match rule:
+        case RegionRule.POINTWISE:
+            return "Each point by itself: of many points some pass by chance"
+        case RegionRule.SIMULTANEOUS:
+            return "All points at once: wider, and right for every point together"
+        case RegionRule.FALSE_DISCOVERY:
+            return "Of the observed values that pass, few pass by chance"
+        case _:
+            assert_never(rule)
+
+
+def rule_source(rule: RegionRule) -> str:
+    """By which rule boundaries were found, with its source."""
+    match rule:
+        case RegionRule.POINTWISE:
+            return "Boundaries where |t| equals its critical value at each point (Johnson & Neyman, 1936)."
+        case RegionRule.SIMULTANEOUS:
+            return "Boundaries that hold for all points at once (Potthoff, 1964)."
+        case RegionRule.FALSE_DISCOVERY:
+            return (
+                "Boundaries that control the false discovery rate over the observed values "
+                "(Benjamini & Hochberg, 1995; Esarey & Sumner, 2018)."
+            )
+        case _:
+            assert_never(rule)
+
+
+def band_note(found: Regions, level: float) -> str:
+    """What the band along a moderator is, where it is not that of each point by itself."""
+    if found.rule is RegionRule.POINTWISE:
+        return ""
+    if math.isinf(found.critical):
+        return f"No observed value passes for {rule_name(found.rule)}; the band is that of each point ({level_text(level)})."
+    return f"Band and region for {rule_name(found.rule)}."
+
+
+def bounds_text(low: float, high: float, sd: float) -> str:
+    """“below 5.38”, “47.75 to 59.70”, “the whole observed range”."""
+    if math.isinf(low) and math.isinf(high):
+        return "the whole observed range"
+    if math.isinf(low):
+        return f"below {place(high, sd)}"
+    return f"above {place(low, sd)}" if math.isinf(high) else f"{place(low, sd)} to {place(high, sd)}"
