@@ -1,6 +1,6 @@
 """Make the bundled fonts from the Inter family: Latin, Greek and symbols, tabular digits as the default.
 
-Usage: make_fonts.py FOLDER_WITH_INTER_OTF
+Usage: make_fonts.py FOLDER_WITH_INTER_OTF; without a folder only the widths of letters are written anew.
 
 Inter's digits are proportional until a program asks for its tabular ones. Neither the window nor the figures can
 ask for them everywhere, so the tabular digits are written into the character map. The result bears a name of its own.
@@ -8,6 +8,7 @@ ask for them everywhere, so the tabular digits are written into the character ma
 
 from __future__ import annotations
 
+import json
 import sys
 from pathlib import Path
 
@@ -75,7 +76,21 @@ def make(source: Path, style: str) -> Path:
     return target
 
 
+def write_widths() -> None:
+    """The width of every letter of every style, in thousandths of the size: by them plots are laid out."""
+    found: dict[str, dict[str, int]] = {}
+    for style in STYLES:
+        font = TTFont(HERE / f"SlopeSans-{style}.otf")
+        per, advances = font["head"].unitsPerEm, font["hmtx"]
+        found[style] = {chr(code): round(1000 * advances[name][0] / per) for code, name in font.getBestCmap().items()}
+    (HERE / "widths.json").write_text(json.dumps(found, ensure_ascii=False, indent=0) + "\n", encoding="utf-8")
+
+
 if __name__ == "__main__":
+    if len(sys.argv) < 2:
+        write_widths()
+        raise SystemExit
     for name in STYLES:
         path = make(Path(sys.argv[1]) / f"Inter-{name}.otf", name)
         print(f"{path.name}: {path.stat().st_size:,} bytes")
+    write_widths()

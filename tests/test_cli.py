@@ -93,7 +93,7 @@ def test_figures(tmp_path: Path) -> None:
     [
         (["evaluate", "nowhere.yslope", "--to", "r.json"], "nowhere.yslope cannot be read"),
         (["report", STUDY, "--to", "r.html", "--step", "9"], "no step 9"),
-        (["figure", STUDY, "--to", "f.bmp"], "written as .png or .svg"),
+        (["figure", STUDY, "--to", "f.bmp"], "written as .png, .svg or .pdf"),
         (["figure", STUDY, "--to", "f.png", "--probe", "7"], "no number 7"),
         (["evaluate", TABLE, "--to", "r.json"], "Choose an outcome"),
     ],

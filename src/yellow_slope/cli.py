@@ -12,6 +12,7 @@ from yellow_slope import __version__
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.spelling.numerals import counted
 
 OK, REFUSED, INTERRUPTED = 0, 1, 130
 
@@ -47,9 +48,12 @@ def parser() -> argparse.ArgumentParser:
     report.add_argument("--step", type=int, help="the step that is reported; without it the one that the study chose")
     figure = commands.add_parser("figure", help="write the figure of a study's probe")
     figure.add_argument("study", type=Path)
-    figure.add_argument("--to", type=Path, required=True, action="append", help="a .png or .svg file; may be repeated")
+    kinds = "a .png, .svg or .pdf file; may be repeated"
+    figure.add_argument("--to", type=Path, required=True, action="append", help=kinds)
     figure.add_argument("--dpi", type=int, default=300)
     figure.add_argument("--probe", type=int, default=1, help="which probe, counted from 1")
+    figure.add_argument("--panel", type=int, default=1, help="which place of its second moderator, counted from 1")
+    figure.add_argument("--comparison", type=int, default=1, help="which comparison of its groups, counted from 1")
     export = commands.add_parser("export", help="write a study's table, with or without what was computed")
     export.add_argument("study", type=Path)
     kinds = ".csv, .tsv, .xlsx, .ods, .parquet or .zip (data package)"
@@ -240,17 +244,24 @@ def _export(asked: argparse.Namespace) -> int:
 
 
 def _figure(asked: argparse.Namespace) -> int:
-    return _draw(asked.study, asked.to, asked.dpi, asked.probe)
+    print(_draw(asked.study, asked.to, asked.dpi, asked.probe, asked.panel, asked.comparison))
+    return OK
 
 
-def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
+def _draw(
+    study: Path, targets: list[Path], dpi: int = 300, number: int = 1, panel: int = 1, comparison: int = 1
+) -> str:
+    """Write the figure to every target; the title of what is on it."""
     from yellow_slope.core.fit.fitted.evaluate import evaluate
     from yellow_slope.core.fit.fitted.fit import Fit
     from yellow_slope.core.probe.asking import asked_probes
     from yellow_slope.core.probe.probing import probe_fit
+    from yellow_slope.core.probe.seen import Seen, Sight
+    from yellow_slope.core.words.sentences.effects import EffectReader
     from yellow_slope.files.safely.atomically import write_whole
-    from yellow_slope.report.figures import checked_dpi, figure_bytes, figure_of
+    from yellow_slope.report.figures import FigureFile, figure_page
 
+    files = [FigureFile(target, dpi) for target in targets]
     evaluation = evaluate(_opened(study))
     if evaluation.fit is None:
         raise YellowSlopeError(f"{study}: {evaluation.problem}")
@@ -260,14 +271,20 @@ def _draw(study: Path, targets: list[Path], dpi: int, number: int) -> int:
     fit = evaluation.of(asked[number - 1].model)
     if not isinstance(fit, Fit):
         raise YellowSlopeError(f"{study}: {fit.said}")
-    figure = figure_of(evaluation.study, probe_fit(evaluation.study, fit, asked[number - 1]))
-    checked_dpi(dpi)
-    for target in targets:
-        kind = target.suffix.lower().lstrip(".")
-        if kind not in ("png", "svg"):
-            raise YellowSlopeError(f"{target.name}: a figure is written as .png or .svg.")
-        write_whole(target, figure_bytes(figure, kind, dpi))
-    return OK
+    probed = probe_fit(evaluation.study, fit, asked[number - 1])
+    panels, comparisons = len(probed.panels), len(probed.panels[0].foci)
+    if not 1 <= panel <= panels:
+        raise YellowSlopeError(f"Probe {number} has {counted(panels, 'panel')}; there is no number {panel}.")
+    if not 1 <= comparison <= comparisons:
+        raise YellowSlopeError(
+            f"Probe {number} has {counted(comparisons, 'comparison')}; there is no number {comparison}."
+        )
+    page = figure_page(evaluation.study, Sight.of(probed, Seen(panel - 1, comparison - 1)))
+    for file in files:
+        write_whole(file.path, file.bytes_of(page))
+    title = EffectReader(evaluation.study, probed, panel - 1).picture_title(comparison - 1)
+    more = f" (panel {panel} of {panels}, comparison {comparison} of {comparisons})" if panels * comparisons > 1 else ""
+    return f"{title}{more}"
 
 
 if __name__ == "__main__":

@@ -25,6 +25,8 @@ class Palette:
     wash: float
     """Opacity of slope yellow as a wash."""
     groups: tuple[str, str, str, str]
+    moderators: tuple[str, str, str]
+    """One hue from faint to strong, for the lines of a number moderator from low to high."""
     link: str
     shade: str
     """Bars of small distributions."""
@@ -42,6 +44,7 @@ LIGHT = Palette(
     amber_ink="#7A5200",
     wash=0.20,
     groups=("#0E3F3B", "#7B3B6B", "#3F7CC0", "#D08063"),
+    moderators=("#9DBDE3", "#5B8BC9", "#22406F"),
     link="#2F5597",
     shade="#B4B2AB",
     pressed="#F1ECE0",
@@ -58,13 +61,11 @@ DARK = Palette(
     amber_ink="#FFD66B",
     wash=0.16,
     groups=("#63BDB1", "#D79BC9", "#8DB4EA", "#F0957C"),
+    moderators=("#5B84BE", "#94B8EA", "#DCE8FA"),
     link="#9DBBF2",
     shade="#59606E",
     pressed="#2A303C",
 )
-
-MODERATOR_HUES = ("#9DBDE3", "#5B8BC9", "#22406F")
-"""One hue from light to dark for the lines of a number moderator, low to high."""
 
 PATTERNS: tuple[tuple[float, ...], ...] = ((), (6, 3), (1.5, 2), (6, 2, 1.5, 2))
 """Dash patterns of groups, in line widths; empty: solid."""
@@ -109,10 +110,11 @@ def group_hue(index: int, palette: Palette = LIGHT) -> str:
     return palette.groups[index % len(palette.groups)]
 
 
-def moderator_hue(index: int, count: int) -> str:
-    """The hue of a line of a number moderator: light for the lowest, dark for the highest."""
+def moderator_hue(index: int, count: int, palette: Palette = LIGHT) -> str:
+    """The hue of a line of a number moderator: faint for the lowest, strong for the highest."""
+    hues = palette.moderators
     if count <= 1:
-        return MODERATOR_HUES[-1]
-    at = index / (count - 1) * (len(MODERATOR_HUES) - 1)
-    low = min(int(at), len(MODERATOR_HUES) - 2)
-    return blended(MODERATOR_HUES[low + 1], MODERATOR_HUES[low], at - low)
+        return hues[-1]
+    at = index / (count - 1) * (len(hues) - 1)
+    low = min(int(at), len(hues) - 2)
+    return blended(hues[low + 1], hues[low], at - low)

@@ -12,7 +12,7 @@ from tests.support.windowdriver import Hands, number
 from tests.support.worlds import noise_world, study_of, term
 from yellow_slope.app.explanations.explanation import explanation
 from yellow_slope.app.frame.foot import begun
-from yellow_slope.app.frame.roster import distribution
+from yellow_slope.app.frame.roster import bars_in
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.probing import probe_fit
@@ -21,6 +21,7 @@ from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.core.words.names.study import treated_as
+from yellow_slope.plots.marks import Pane
 
 
 def words(hands: Hands, name: str) -> str:
@@ -50,11 +51,12 @@ def test_the_roster_says_how_each_variable_is_treated(demo_hands: Hands) -> None
 def test_tiny_distributions(demo_hands: Hands) -> None:
     study = demo_hands.window.session.study
     assert study is not None
-    bars = distribution(study, study.variable("coaching"))
-    assert bars.size == 4
-    assert bars.max() == 1
-    assert distribution(study, study.variable("worry")).size == 12
-    assert distribution(study, study.variable("learner")).size == 0
+    bars, many = bars_in(study, study.variable("coaching")), bars_in(study, study.variable("worry"))
+    assert bars is not None
+    assert bars.counts.tolist() == [67, 68, 50, 50]
+    assert many is not None
+    assert many.counts.size == 12
+    assert bars_in(study, study.variable("learner")) is None
 
 
 def test_the_rosters_tooltip_has_the_whole_name_and_its_flags(hands: Hands) -> None:
@@ -239,12 +241,14 @@ def test_a_group_focal_predictor_offers_its_comparisons(demo_hands: Hands) -> No
 
 def test_the_frames_of_the_plots_map_pixels_to_values(demo_hands: Hands) -> None:
     demo_hands.press("Alt+5")
-    left, right = demo_hands.window.probe.plots.frames
-    for frame in (left, right):
-        middle = frame.at((frame.x[0] + frame.x[1]) / 2, (frame.y[0] + frame.y[1]) / 2)
-        assert middle.x() == pytest.approx(frame.area.center().x())
-        assert middle.y() == pytest.approx(frame.area.center().y())
-        assert frame.value(frame.area.left()) == pytest.approx(frame.x[0])
+    for pane in (Pane.INTERACTION, Pane.EFFECT):
+        frame = demo_hands.window.probe.plots.frame(pane)
+        assert frame is not None
+        (x, y), area = (sum(frame.x) / 2, sum(frame.y) / 2), frame.area
+        assert (float(frame.at_x(x)), float(frame.at_y(y))) == pytest.approx(area.middle)
+        assert frame.value_x(area.left) == pytest.approx(frame.x[0])
+    right = demo_hands.window.probe.plots.frame(Pane.EFFECT)
+    assert right is not None
     assert right.x == pytest.approx((1.0, 7.0))
 
 

@@ -6,7 +6,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint
+from PyQt6.QtCore import QPoint, QPointF
 from PyQt6.QtGui import QColor
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QInputDialog
@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import QApplication, QInputDialog
 from tests.support.windowdriver import Hands, number, numbers_in
 from tests.support.worlds import noise_world, study_of
 from yellow_slope import looks
-from yellow_slope.app.checks.plots import NORMAL
 from yellow_slope.app.data.bench import DataBench
 from yellow_slope.app.prepare.strips import GroupStrip
 from yellow_slope.app.state.desk import WAYPOINTS
@@ -27,6 +26,8 @@ from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.core.words.sentences.sources import source_phrases
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
+from yellow_slope.plots.checks import Check
+from yellow_slope.plots.marks import Pane
 
 
 def test_first_sight_has_the_keyboard_and_opens_what_is_typed(hands: Hands) -> None:
@@ -158,8 +159,8 @@ def test_a_click_on_a_level_makes_it_the_reference(demo_hands: Hands) -> None:
 def test_checks_change_the_large_plot(demo_hands: Hands) -> None:
     demo_hands.press("Alt+4")
     bench = demo_hands.window.benches["Checks"]
-    demo_hands.clicks(bench.small[NORMAL])  # type: ignore[attr-defined]
-    assert bench.title.text() == NORMAL  # type: ignore[attr-defined]
+    demo_hands.clicks(bench.small[Check.NORMAL])  # type: ignore[attr-defined]
+    assert bench.title.text() == Check.NORMAL.question  # type: ignore[attr-defined]
     assert "The largest studentized residual is" in demo_hands.sentence()
 
 
@@ -172,8 +173,9 @@ def test_the_handle_follows_mouse_keys_and_typing(demo_hands: Hands) -> None:
     curve = probed.panels[0].foci[0].curve
     assert curve is not None
     plots = window.probe.plots
-    frame = plots.frames[1]
-    demo_hands.clicks(plots, frame.at(5.0, 0))
+    frame = plots.frame(Pane.EFFECT)
+    assert frame is not None
+    demo_hands.clicks(plots, QPointF(float(frame.at_x(5.0)), float(frame.at_y(0.0))))
     assert window.session.desk.seen.handle == pytest.approx(5.0, abs=0.03)
     plots.setFocus()
     demo_hands.press("Home")
@@ -216,7 +218,7 @@ def test_probes_of_every_kind_are_drawn(demo_hands: Hands, probe: Probe) -> None
     window.grab()
     rows = window.probe.table.rows()
     assert len(rows) == (10 if probe.moderator == "coaching" else 4)
-    assert len(window.probe.plots.frames) == 2
+    assert {frame.pane for frame in window.probe.plots.frames} >= {Pane.INTERACTION, Pane.EFFECT}
     window.probe.table.choose(len(rows) - 1)
     assert window.foot.title.text()
     assert demo_hands.sentence().startswith("In words: ")
@@ -261,7 +263,7 @@ def test_figures_are_written_for_every_name_on_the_line(
     assert b"<svg" in (tmp_path / "slopes.svg").read_bytes()
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("slopes.bmp", True))
     demo_hands.press("Ctrl+E")
-    assert "written as .png or .svg" in demo_hands.window.session.message
+    assert "written as .png, .svg or .pdf" in demo_hands.window.session.message
 
 
 def test_the_report_stands_on_screen_and_the_equation_is_copied(demo_hands: Hands) -> None:

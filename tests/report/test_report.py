@@ -6,15 +6,15 @@ import re
 from dataclasses import replace
 
 import numpy as np
-import pytest
 
-from tests.support.worlds import fit_of, noise_world, study_of
+from tests.support.worlds import fit_of
 from yellow_slope import looks
 from yellow_slope.core.data.table import NumberColumn, Stray, Table, number_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.edits.blocks import enter, set_outcome, take_out
 from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.descriptions import declare_missing, describe, give_value
@@ -32,8 +32,10 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.steps import step_line
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
+from yellow_slope.plots.marks import Page
 from yellow_slope.report.document import build_report, html_of, pictures, probes_of
-from yellow_slope.report.figures import ProbeFigures, figure_bytes, figure_of, figure_style, new_figure
+from yellow_slope.report.drawing import page_bytes
+from yellow_slope.report.figures import KINDS, figure_page
 from yellow_slope.report.tables import descriptives_table, effects_table, ladder_table, regions_table, steps_table
 
 
@@ -116,52 +118,20 @@ def test_effects_and_regions(demo: Study) -> None:
     assert len(effects_table(demo, by).rows) == 4 + 6
 
 
-@pytest.mark.parametrize(("focal", "moderator"), [("x", "w"), ("g", "w"), ("x", "g"), ("g", "d")])
-def test_figures_of_every_kind_name_their_lines(focal: str, moderator: str) -> None:
-    study = study_of(noise_world(51), "y", f"x, w, g, d; {focal}*{moderator}")
-    fit = fit_of(study)
-    probed = probe_fit(study, fit, Probe(focal, moderator))
-    with figure_style():
-        ax, right = new_figure(4, 3, 80).subplots(1, 2)
-        draw = ProbeFigures(study, probed)
-        draw.interaction(ax)
-        draw.effect(right, None)
-    texts = {t.get_text() for t in ax.texts} | {
-        t.get_text() for t in (ax.get_legend().get_texts() if ax.get_legend() else [])
-    }
-    groups = {"g": ["low", "mid", "top"], "d": ["no", "yes"]}
-    if focal == "x" and moderator == "w":
-        assert len(texts) == 3
-    else:
-        assert set(groups[focal if focal in groups else moderator]) <= texts
-    assert ax.get_ylabel() == "y, predicted"
-    if probed.panels[0].lines:
-        patterns = [line.get_linestyle() + str(line._dash_pattern) for line in ax.lines if len(line.get_xdata()) > 50]
-        assert len(set(patterns)) == len(patterns), "lines differ in pattern, not only in hue"
-
-
-def test_lines_of_the_figure_are_the_predictions(demo: Study) -> None:
-    fit = fit_of(demo)
-    probed = probe_fit(demo, fit, Probe("practice", "coaching"))
-    with figure_style():
-        ax = new_figure(4, 3, 80).subplots()
-        ProbeFigures(demo, probed, points=False).interaction(ax)
-    last = ax.lines[-1]
-    x = float(last.get_xdata()[-1])
-    profile = fit.design.typical().with_number("practice", x).with_level("coaching", 3)
-    assert float(last.get_ydata()[-1]) == pytest.approx(float(fit.last.b @ fit.design.rows(profile)[:, 0]))
+def page_of(study: Study, probe: Probe) -> Page:
+    return figure_page(study, Sight.of(probe_fit(study, fit_of(study), probe), Seen()))
 
 
 def test_the_same_figure_gives_the_same_bytes(demo: Study) -> None:
-    fit = fit_of(demo)
-    probed = probe_fit(demo, fit, Probe("practice", "worry"))
-    for kind in ("png", "svg"):
-        first, second = (figure_bytes(figure_of(demo, probed), kind, 100) for _ in range(2))
+    page = page_of(demo, Probe("practice", "worry"))
+    for kind in KINDS:
+        first, second = (page_bytes(page, kind, 100) for _ in range(2))
         assert first == second
+    assert page_bytes(page, "pdf").startswith(b"%PDF-")
 
 
 def test_print_figures_stay_on_white(demo: Study) -> None:
-    svg = figure_bytes(figure_of(demo, probe_fit(demo, fit_of(demo), Probe("practice", "worry"))), "svg")
+    svg = page_bytes(page_of(demo, Probe("practice", "worry")), "svg")
     assert looks.LIGHT.panel.lower() in svg.decode().lower()
 
 
@@ -199,22 +169,6 @@ def test_captions_say_where_everything_stands(demo: Study) -> None:
     caption = EffectReader(evaluation.study, probes_of(evaluation)[0], 0).caption(0)
     assert caption.startswith("Control score by practice and worry in step 3, with 95% intervals.")
     assert "Coaching groups weighted by their share, other predictors held constant." in caption
-
-
-def test_long_labels_of_figures_are_not_cut_off(demo: Study) -> None:
-
-    long = "control over speed and direction as rated by three judges at the end of the course"
-    study = describe(demo, "control", label=long, unit="")
-    for probed in probes_of(evaluate(study)):
-        figure = figure_of(study, probed, width=4.5, height=2.4)
-        with figure_style():
-            figure.canvas.draw()
-        for ax in figure.axes:
-            box = ax.yaxis.label.get_window_extent()
-            if ax.yaxis.label.get_text():
-                assert box.x0 >= 0
-                assert box.y0 >= 0
-                assert box.y1 <= figure.bbox.height
 
 
 def test_what_was_declared_given_computed_and_merged_is_said() -> None:

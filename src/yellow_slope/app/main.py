@@ -34,7 +34,7 @@ def warm_up() -> None:
     """Import what the first fit and the later waypoints need, while the user looks at the first one."""
 
     import yellow_slope.report.document
-    import yellow_slope.report.figures  # noqa: F401
+    import yellow_slope.report.drawing  # noqa: F401
 
 
 def run(file: Path | None = None) -> int:

@@ -70,6 +70,7 @@ class Window(QMainWindow):
         super().__init__()
         self.worker = Worker(self)
         self.session = StudySession(self._evaluate)
+        self.session.on("desk", self._dress)  # before any part that draws in the colours of the theme
         self.actions_table = ActionTable()
         self.setWindowTitle("Yellow Slope")
         self.setMinimumSize(1000, 640)
@@ -276,7 +277,6 @@ class Window(QMainWindow):
             self.setWindowTitle(f"{self.session.study.name}{mark} — Yellow Slope")
 
     def _desk_changed(self) -> None:
-        self._dress()
         waypoint = self.session.desk.waypoint
         bench = self.benches[waypoint]
         if self.stack.currentWidget() is bench:

@@ -16,6 +16,7 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import dismissed_flags
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_all
+from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
@@ -25,7 +26,8 @@ from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted
-from yellow_slope.report.figures import figure_bytes, figure_of
+from yellow_slope.report.drawing import page_bytes
+from yellow_slope.report.figures import figure_page
 from yellow_slope.report.tables import (
     MOST_LISTED,
     PrintedTable,
@@ -177,8 +179,8 @@ def _pictures(readers: list[EffectReader], foci: int) -> tuple[tuple[Picture, ..
     wanted = [(read, focus) for read in readers for focus in range(min(foci, len(read.shown.foci)))]
     drawn = []
     for read, focus in wanted[:MOST_PICTURES]:
-        figure = figure_of(read.study, read.probed, focus, panel=read.panel)
-        svg, png = figure_bytes(figure, "svg").decode("utf-8"), figure_bytes(figure, "png", 160)
+        page = figure_page(read.study, Sight.of(read.probed, Seen(read.panel, focus)))
+        svg, png = page_bytes(page, "svg").decode("utf-8"), page_bytes(page, "png", 160)
         drawn.append(Picture(read.picture_title(focus), read.caption(focus), svg, png))
     return tuple(drawn), len(wanted) - len(drawn)
 

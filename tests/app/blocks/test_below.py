@@ -186,9 +186,9 @@ def test_a_product_of_many_levels_is_not_drawn_in_a_corner(hands: Hands) -> None
     hands.press("Alt+3")
     plot = hands.window.blocks.plot
     assert plot.isVisible()
-    assert plot.seen is not None
-    assert plot.seen.sketch is None
-    assert "14 levels, too many to be drawn here" in plot.seen.why
+    assert plot.shown is not None
+    assert plot.shown.drawn is None
+    assert "14 levels, too many to be drawn here" in plot.shown.why
 
 
 def test_press_waits_for_the_table_where_cases_are_many(blocks: Hands, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -131,6 +131,10 @@ def test_a_declared_order_of_levels_is_kept() -> None:
         ("", "", "units"),
         ("cm", "", "cm"),
         ("%", "", "%"),
+        ("hour a week", "", "hours a week"),
+        ("hours a week", "", "hours a week"),
+        ("point/hour", "", "points/hour"),
+        ("g per day", "", "g per day"),
     ],
 )
 def test_units(unit: str, units: str, many: str) -> None:

@@ -10,6 +10,7 @@ import pytest
 
 from tests.support import oracle
 from tests.support.worlds import study_of
+from yellow_slope.core.fit.asked.histograms import bars_of
 from yellow_slope.core.fit.asked.summaries import level_summaries, number_summary, portrait_of
 
 VALUES = [2.5, 4.0, 4.0, 7.25, 1.0, 9.5, 3.0]
@@ -29,21 +30,30 @@ def test_a_number_in_figures(shift: float) -> None:
         float(oracle.mp(cubes / 7) / mpmath.sqrt(oracle.mp(squares / 7)) ** 3), rel=1e-8
     )
     assert found.quartiles == pytest.approx((2.75 + shift, 4.0 + shift, 5.625 + shift))
-    assert sum(found.bars) == 7
+    bars = bars_of(np.array([*(v + shift for v in VALUES), np.nan]))
+    assert bars is not None
+    assert bars.counts.sum() == 7
 
 
 def test_bars_are_counts_of_equal_parts_or_of_whole_numbers() -> None:
-    assert number_summary(np.array([1.0, 1, 2, 5, 5, 5])).bars == (2, 1, 0, 0, 3)
-    assert number_summary(np.array([0.5, 0.6, 2.9, 5.5])).bars == (2, 0, 1, 0, 1)
-    assert number_summary(np.array([3.0, 3.0])).bars == (2,)
-    many = number_summary(np.linspace(0, 1, 1001)).bars
+    def counts(values: list[float] | np.ndarray) -> tuple[float, ...]:
+        bars = bars_of(np.array(values))
+        assert bars is not None
+        return tuple(bars.counts.tolist())
+
+    assert counts([1.0, 1, 2, 5, 5, 5]) == (2, 1, 0, 0, 3)
+    assert counts([0.5, 0.6, 2.9, 5.5]) == (2, 0, 1, 0, 1)
+    assert counts([3.0, 3.0]) == (2,)
+    assert counts([0.25, 0.25, 0.25, 1.5, 1.5, 40.0] * 2) == (6, 4, 2), "at each value of a number that has few"
+    assert counts([-1e308, 0.5, 1e308]) == (1, 0, 1, 0, 1)
+    many = counts(np.linspace(0, 1, 1001))
     assert len(many) == 24
     assert max(many) - min(many) <= 1
 
 
 def test_too_few_values() -> None:
     none, one, same = (number_summary(np.array(v)) for v in ([np.nan], [2.0], [2.0, 2.0, 2.0]))
-    assert (none.n, none.gaps, none.bars) == (0, 1, ())
+    assert (none.n, none.gaps, bars_of(np.array([np.nan]))) == (0, 1, None)
     assert (one.mean, np.isnan(one.sd), np.isnan(one.skewness)) == (2.0, True, True)
     assert (same.sd, np.isnan(same.skewness)) == (0.0, True)
 

@@ -22,7 +22,9 @@ from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.equation import equation, latex
 from yellow_slope.core.words.spelling import numerals
-from yellow_slope.report.equationpicture import equation_lines, equation_picture
+from yellow_slope.plots.equation import PAD, SIZE, WIDTH, equation_lines
+from yellow_slope.plots.measuring import text_width
+from yellow_slope.report.figures import equation_picture
 
 
 @pytest.mark.parametrize(
@@ -113,7 +115,7 @@ def test_the_picture_breaks_lines_before_signs(demo: Study) -> None:
     lines = equation_lines(text)
     assert " ".join(line.strip() for line in lines) == text
     assert all(line.strip()[0] in "+−" for line in lines[1:])
-    assert all(len(line) <= 78 for line in lines)
+    assert all(text_width(line, SIZE) <= WIDTH - 2 * PAD for line in lines)
     assert equation_picture(demo, fit, 2, 100)[:8] == b"\x89PNG\r\n\x1a\n"
 
 

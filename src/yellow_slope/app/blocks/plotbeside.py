@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from yellow_slope.app.figures.sketch import GAP, Sketch, Task, stacked
+from yellow_slope.app.figures.drawn import Drawn, Size, drawn_stacked, screen_look
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.view import View
 from yellow_slope.app.state.worker import Worker
@@ -19,9 +19,11 @@ from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.plots.look import Look
 
 LANE = "beside"
 LEAST = 320
@@ -30,21 +32,21 @@ MOST_DRAWN = 12
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Seen:
+class Shown:
     """What is drawn, or why nothing is."""
 
     key: object
     title: str
-    sketch: Sketch | None
+    drawn: Drawn | None
     why: str = ""
 
 
-def seen(key: object, view: View, term: Term, size: tuple[int, int, float]) -> Seen:
+def shown(key: object, view: View, term: Term, look: Look, size: Size) -> Shown:
     """Probe the product and draw it."""
     many = [n for n in term.variables if len(view.study.variable(n).levels) > MOST_DRAWN]
     if many:
         variable = view.study.variable(many[0])
-        return Seen(
+        return Shown(
             key,
             "",
             None,
@@ -53,11 +55,12 @@ def seen(key: object, view: View, term: Term, size: tuple[int, int, float]) -> S
     try:
         probed = probed_of(view, term)
     except YellowSlopeError as error:
-        return Seen(key, "", None, str(error))
+        return Shown(key, "", None, str(error))
     if probed is None:
-        return Seen(key, "", None, "This product has no two variables to be probed along each other.")
+        return Shown(key, "", None, "This product has no two variables to be probed along each other.")
     title = EffectReader(view.study, probed, 0).title()
-    return Seen(key, f"{title}, step {probed.step + 1}", stacked(Task(key, view.study, probed, 0, 0, *size)))
+    drawn = drawn_stacked(key, view.study, Sight.of(probed, Seen()), look, size)
+    return Shown(key, f"{title}, step {probed.step + 1}", drawn)
 
 
 def probed_of(view: View, term: Term) -> Probed | None:
@@ -97,7 +100,7 @@ class PlotBeside(QWidget):
         layout.addWidget(self.title)
         layout.addWidget(self.canvas, 1)
         layout.addWidget(self.open_button, 0, Qt.AlignmentFlag.AlignRight)
-        self.seen: Seen | None = None
+        self.shown: Shown | None = None
         self._key: object = None
         for topic in ("results", "desk"):
             session.on(topic, self.renew)
@@ -111,23 +114,26 @@ class PlotBeside(QWidget):
         if not self.isVisible():
             return
         view, term = self.session.view, self.session.chosen_product()
-        size = (self.canvas.width(), self.canvas.height(), self.canvas.devicePixelRatioF())
-        there = view is not None and view.fit is not None and term is not None and size[0] >= 200 and size[1] >= 300
+        size = Size(self.canvas.width(), self.canvas.height(), self.canvas.devicePixelRatioF())
+        look = screen_look()
+        there = (
+            view is not None and view.fit is not None and term is not None and size.width >= 200 and size.height >= 300
+        )
         self.open_button.setVisible(there)
         if not there or view is None or term is None:
-            self._key, self.seen = None, None
+            self._key, self.shown = None, None
             self.title.setText("")
             self.canvas.update()
             return
-        key = (view.fit, view.probed, view.study.variables, term, size)
+        key = (view.fit, view.probed, view.study.variables, term, look, size)
         if key == self._key:
             return
         self._key = key
-        self._worker.newest(LANE, lambda job: seen(key, view, term, size), self._arrived, self.session.say)
+        self._worker.newest(LANE, lambda job: shown(key, view, term, look, size), self._arrived, self.session.say)
 
-    def _arrived(self, found: Seen) -> None:
+    def _arrived(self, found: Shown) -> None:
         if found.key == self._key:
-            self.seen = found
+            self.shown = found
             self.title.setText(found.title)
             self.title.setToolTip(found.title)
             self.canvas.update()
@@ -135,7 +141,7 @@ class PlotBeside(QWidget):
     @property
     def is_current(self) -> bool:
         """Whether the newest is drawn."""
-        return self.seen is None if self._key is None else self.seen is not None and self.seen.key == self._key
+        return self.shown is None if self._key is None else self.shown is not None and self.shown.key == self._key
 
 
 class _Canvas(QLabel):
@@ -147,10 +153,9 @@ class _Canvas(QLabel):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
-        found = self._owner.seen
-        if found is not None and found.sketch is not None:
-            for side, image in enumerate(found.sketch.images):
-                painter.drawImage(QPointF(0, side * ((self.height() - GAP) / 2 + GAP)), image)
+        found = self._owner.shown
+        if found is not None and found.drawn is not None:
+            painter.drawImage(QPointF(0, 0), found.drawn.image)
             return
         painter.setFont(font(13))
         painter.setPen(colour(p.soft_ink))

@@ -2,18 +2,46 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
 from functools import partial
 
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from yellow_slope.app.checks.plots import QUESTIONS, CheckPlot
+from yellow_slope.app.checks.plots import CheckPlot
+from yellow_slope.app.figures.drawn import Drawn, Size, screen_look
+from yellow_slope.app.figures.painter import image_of
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.fit.asked.diagnosis import Diagnosis, diagnose
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.words.sentences.residuals import residual_sentence
 from yellow_slope.looks import SIZES
+from yellow_slope.plots.checks import Check, can_be_drawn, check_page
+from yellow_slope.plots.titles import outcome_title
+
+SMALL_TEXT = 10.5
+
+
+NO_MODEL = "Enter a model at Blocks; its residuals appear here."
+PERFECT = "Residuals cannot be studentized: the fit is perfect, or every case has leverage 1."
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Diagnosed:
+    """The diagnosis of a step, and what it says."""
+
+    fit: Fit
+    step: int
+    diagnosis: Diagnosis
+    sentence: str
+
+
+def diagnosed(fit: Fit, step: int) -> Diagnosed:
+    """Diagnose a step and put it into words."""
+    found = diagnose(fit, step)
+    return Diagnosed(fit, step, found, residual_sentence(fit, found))
 
 
 class ChecksBench(QWidget):
@@ -26,14 +54,15 @@ class ChecksBench(QWidget):
         self.title.setObjectName("title")
         self.step = Picker("Step", "The step whose residuals are shown")
         self.step.chosen.connect(lambda value: session.look(open_step=int(value)))
-        self.large = CheckPlot(QUESTIONS[0])
-        self.small = {q: CheckPlot(q, small=True) for q in QUESTIONS}
+        self.large = CheckPlot(Check.SPREAD)
+        self.small = {check: CheckPlot(check, small=True) for check in Check}
         strip = QVBoxLayout()
         strip.setSpacing(10)
-        for question, plot in self.small.items():
+        for check, plot in self.small.items():
             plot.setFixedSize(236, 176)
-            plot.clicked.connect(partial(self.show_question, question))
+            plot.clicked.connect(partial(self.show_check, check))
             strip.addWidget(plot)
+        self.large.resized.connect(self._renew)
         strip.addStretch(1)
         top = QHBoxLayout()
         top.addWidget(self.title, 1)
@@ -48,24 +77,24 @@ class ChecksBench(QWidget):
         layout.addLayout(top)
         layout.addLayout(body, 1)
         self._key: object = None
-        self._found: Diagnosis | None = None
+        self._found: Diagnosed | None = None
         for topic in ("results", "desk"):
             session.on(topic, self._renew)
-        self.show_question(QUESTIONS[0])
+        self.show_check(Check.SPREAD)
 
     @property
     def first_plot(self) -> CheckPlot:
         """The first plot of the filmstrip, for the keyboard."""
-        return self.small[QUESTIONS[0]]
+        return self.small[Check.SPREAD]
 
-    def show_question(self, question: str) -> None:
+    def show_check(self, check: Check) -> None:
         """Make one plot the large one."""
-        self.large.question = question
-        self.title.setText(question)
-        for name, plot in self.small.items():
-            plot.current = name == question
+        self.large.check = check
+        self.title.setText(check.question)
+        for which, plot in self.small.items():
+            plot.current = which is check
             plot.update()
-        self.large.update()
+        self._renew()
 
     def showEvent(self, event: QShowEvent | None) -> None:
         super().showEvent(event)
@@ -85,34 +114,48 @@ class ChecksBench(QWidget):
         if view is None or fit is None:
             self.step.set_choices([], None, "no step")
             self._key, self._found = None, None
-            self._show()
+            for plot in (self.large, *self.small.values()):
+                plot.say(NO_MODEL)
             return
         step = self.session.desk.step(view.study.model)
         self.step.set_choices([(str(i), f"step {i + 1}") for i in range(len(fit.steps))], str(step))
-        key = (fit, step)
+        plots, look = (self.large, *self.small.values()), screen_look()
+        wanted = tuple((plot.check, plot.size_of_plot, plot.small) for plot in plots)
+        outcome = outcome_title(view.study, view.study.model)
+        key = (fit, step, wanted, look, outcome)
         if key == self._key:
             return
         self._key = key
+        known = self._found if self._found is not None and (self._found.fit, self._found.step) == (fit, step) else None
 
-        def work(job: Job) -> tuple[Diagnosis, str]:
-            found = diagnose(fit, step)
-            job.go_on()
-            return found, residual_sentence(fit, found)
+        def draw(found: Diagnosis, check: Check, size: Size, small: bool) -> Drawn | None:
+            if not can_be_drawn(check, found):
+                return None
+            shown = replace(look, text=SMALL_TEXT) if small else look
+            page = check_page(check, found, outcome, shown, size.width, size.height, small)
+            return Drawn(key, page, image_of(page, size.ratio))
 
-        def done(result: tuple[Diagnosis, str]) -> None:
+        def work(job: Job) -> tuple[Diagnosed, list[Drawn | None]]:
+            found = known or diagnosed(fit, step)
+            pictures = []
+            for each in wanted:
+                job.go_on()
+                pictures.append(draw(found.diagnosis, *each))
+            return found, pictures
+
+        def done(result: tuple[Diagnosed, list[Drawn | None]]) -> None:
             if key == self._key:
-                self._found, self.session.residuals = result
-                self._show()
-                self.session.look_again()
+                self._show(*result)
 
         self._worker.newest("checks", work, done, self.session.say)
 
-    def _show(self) -> None:
-        fit = self.session.view.fit if self.session.view else None
-        rows = fit.cases.rows if fit is not None else None
-        outcome = ""
-        if self.session.view is not None and self.session.view.study.model.outcome is not None:
-            study = self.session.view.study
-            outcome = study.variable(study.model.outcome or "").label
-        for plot in (self.large, *self.small.values()):
-            plot.show_diagnosis(self._found, rows, outcome)
+    def _show(self, found: Diagnosed, pictures: list[Drawn | None]) -> None:
+        is_new = found is not self._found
+        self._found, self.session.residuals = found, found.sentence
+        for plot, picture in zip((self.large, *self.small.values()), pictures):
+            if picture is None:
+                plot.say(PERFECT)
+            else:
+                plot.show_drawn(picture, found.diagnosis, found.fit.cases.rows)
+        if is_new:
+            self.session.look_again()

@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from yellow_slope.app.data.levels import LevelsPanel
-from yellow_slope.app.data.portraits import HEIGHT, Histogram, OutcomeByLevel
+from yellow_slope.app.data.portraits import HEIGHT, histogram, outcome_by_level
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.kinds import Kinds
@@ -236,14 +236,14 @@ class VariableCard(QScrollArea):
         self, box: QVBoxLayout, study: Study, variable: Variable, summary: Portrait | tuple[LevelSummary, ...]
     ) -> None:
         if isinstance(summary, Portrait):
-            box.addWidget(Histogram(summary, variable.label))
+            box.addWidget(histogram(summary, variable.label))
             box.addLayout(_figures(summary))
             return
         if study.model.outcome is not None and study.model.outcome != variable.name:
             outcome = study.variable(study.model.outcome).label
             shown = [(level.label, x) for level, x in zip(variable.levels, summary)][:SHOWN_MEANS]
             _line(box, f"mean {outcome} by level, with intervals of their own", "small")
-            box.addWidget(OutcomeByLevel([name for name, _ in shown], tuple(x for _, x in shown), outcome))
+            box.addWidget(outcome_by_level([name for name, _ in shown], tuple(x for _, x in shown), outcome))
 
     def _flags(self, layout: QVBoxLayout, variable: Variable) -> None:
         """What deserves care at this column, with its remedies."""

@@ -9,7 +9,6 @@ from yellow_slope.core.probe.places import Everywhere, NumberPlace, Point
 from yellow_slope.core.probe.seen import Apart, AtPlace, Sight
 from yellow_slope.core.words.sentences.comparisons import effect_text
 from yellow_slope.core.words.sentences.effects import EffectReader
-from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, place
 
 MOST_GROUPS = 12
@@ -48,16 +47,13 @@ def _along(sight: Sight, read: EffectReader) -> Explanation:
     assert found.curve is not None
     assert isinstance(sight.probed.moderator, NumberBasis)
     what, effect = read.what(focus), found.curve.at(sight.value)
-    tests = "; ".join(read.tests(focus))
     if found.curve.is_level:
-        return Explanation(
-            what, effect_text(effect), read.effect(focus, effect, Everywhere(sight.value)), more=f"{tests}."
-        )
+        return Explanation(what, effect_text(effect), read.effect(focus, effect, Everywhere(sight.value)))
     at = place(sight.value, sight.probed.moderator.sd)
-    near = f"Cases near: {read.near(found.support.near(sight.value))}. "
+    near = f"Cases near: {read.near(found.support.near(sight.value))}."
     return Explanation(
         f"{what} at {read.moderator_label} {at}", effect_text(effect),
-        read.effect(focus, effect, NumberPlace(sight.value, Point.OWN)), more=f"{near}{capital(tests)}.",
+        read.effect(focus, effect, NumberPlace(sight.value, Point.OWN)), more=near,
     )  # fmt: skip
 
 
@@ -85,4 +81,4 @@ def _whole(sight: Sight, read: EffectReader) -> Explanation:
         said += [read.effect(focus, e, at, held=False) for at, e in zip(probed.places, found.effects)]
     held = ", ".join(read.held())
     said.append(f"All {held}." if held else "")
-    return Explanation(title, figures, " ".join(said).strip(), more=f"{capital(more)}." if more else "")
+    return Explanation(title, figures, " ".join(said).strip(), more=f"{more}." if more else "")

@@ -2,25 +2,28 @@
 
 from __future__ import annotations
 
-import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QContextMenuEvent, QFont, QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from yellow_slope.app.figures.drawn import screen_look
+from yellow_slope.app.figures.painter import paint
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import ROSTER, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.kindmarks import paint_mark
 from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.app.widgets.theme import colour, font
-from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.fit.asked.histograms import Bars, bars_of, level_bars
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.words.names.study import treated_as
 from yellow_slope.core.words.spelling.shortening import told_apart
+from yellow_slope.plots.distribution import distribution
+from yellow_slope.plots.marks import Box, Frame, Page, Pane
 
 ROW = 44
 BINS = 12
@@ -31,21 +34,14 @@ MARK = 30
 """Width of the mark of the kind; at Data a click on it leads to the names of the levels."""
 
 
-def distribution(study: Study, variable: Variable) -> FloatArray:
-    """Shape (bars,): heights from 0 to 1 of the variable's tiny distribution; empty for texts and for many groups."""
+def bars_in(study: Study, variable: Variable) -> Bars | None:
+    """The variable's tiny distribution; None for texts, constants, and where there is no value."""
     if variable.kind is Kind.GROUP:
-        indices = study.columns.levels(variable.name)
-        counts = np.bincount(indices[indices >= 0], minlength=len(variable.levels)).astype(np.float64)
-        counts = counts[:MOST_BARS]
-    elif variable.kind is Kind.NUMBER:
-        values = study.columns.numbers(variable.name)
-        values = values[np.isfinite(values)]
-        if values.size == 0 or np.ptp(values) == 0:
-            return np.zeros(0)
-        counts = np.histogram(values, BINS)[0].astype(np.float64)
-    else:
-        return np.zeros(0)
-    return counts / counts.max() if counts.size and counts.max() > 0 else np.zeros(0)
+        return level_bars(study.columns.levels(variable.name), min(len(variable.levels), MOST_BARS))
+    if variable.kind is not Kind.NUMBER:
+        return None
+    bars = bars_of(study.columns.numbers(variable.name), BINS)
+    return bars if bars is not None and bars.counts.size > 1 else None
 
 
 class Roster(PaintedRows):
@@ -60,7 +56,7 @@ class Roster(PaintedRows):
         self.session = session
         self.wanted = ""
         self.folded = False
-        self._bars: dict[tuple[object, ...], FloatArray] = {}
+        self._bars: dict[tuple[object, ...], Bars | None] = {}
         self._table: Table | None = None
         self._pressed: tuple[str, QPoint] | None = None
         self._carrying = False
@@ -220,18 +216,13 @@ class Roster(PaintedRows):
         # what is computed follows its sources
         key = (variable, *(() if variable.name in study.table else (study.variables, study.derived)))
         if key not in self._bars:
-            self._bars[key] = distribution(study, variable)
+            self._bars[key] = bars_in(study, variable)
         bars = self._bars[key]
-        if not bars.size:
-            return
-        width = area.width() / bars.size
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(colour(theme.palette().shade))
-        tall = np.maximum(1.0, bars * area.height())
-        painter.drawRects(
-            *(QRectF(area.x() + i * width, area.bottom() - h, width - 1, h) for i, h in enumerate(tall.tolist()))
-        )
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if bars is not None:
+            room = Box(area.left(), area.top(), area.right(), area.bottom())
+            look = screen_look()
+            frame = Frame(room, (bars.low, bars.high), (0.0, 1.0), Pane.DISTRIBUTION, room)
+            paint(painter, Page(0.0, 0.0, (distribution(look, bars, frame, look.palette.shade),)))
 
     # ---- mouse and keyboard
 

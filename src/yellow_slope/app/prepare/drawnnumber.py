@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QFontMetrics, QPainter, QPaintEvent, QPen, QPolygonF, QResizeEvent
+from dataclasses import replace
+
+from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app.prepare.lookedat import Bars, LookedAt, concern, look_at, nothing
-from yellow_slope.app.prepare.strips import FIGURES, LEFT, LINE, MIDDLE, NAME, OPEN, RIGHT, WRAP, Strip
+from yellow_slope.app.figures.drawn import screen_look
+from yellow_slope.app.figures.painter import paint
+from yellow_slope.app.prepare.lookedat import LookedAt, concern, look_at, nothing
+from yellow_slope.app.prepare.strips import FIGURES, LEFT, LINE, NAME, OPEN, RIGHT, WRAP, Strip
 from yellow_slope.app.prepare.zeropoints import Span, ZeroPoint
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets import theme
@@ -18,9 +22,14 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.study.treatment import AS_IS, Treatment
 from yellow_slope.core.words.names.numbers import transformed_name, treatment_name
 from yellow_slope.core.words.sentences.zeros import CenteringRow, mean_at_full
-from yellow_slope.core.words.spelling.numerals import number_or_place
+from yellow_slope.plots.look import Look
+from yellow_slope.plots.marks import Area, Box, Page, Part
+from yellow_slope.plots.strip import BeforeAndAfter, Noted, Scaled, mini_outline, strip_page
 
 ROW = 19
+STRIP_TEXT = 12.5
+SIGNS = {"the first quartile": "¼", "the median": "½", "the third quartile": "¾", "the mean": ""}
+"""Places that are marked on the axis, and their signs."""
 HEAD = 26
 BARS = 130
 MOST_AT_ONCE = 20_000
@@ -222,13 +231,15 @@ class DrawnNumber(Strip):
 
     def _paint_mini(self, painter: QPainter, area: QRectF) -> None:
         p, bars = theme.palette(), self.looked.treated
-        if bars is None or bars.low == bars.high:
+        if bars is None:
             return
         low, high = min(0.0, bars.low), max(0.0, bars.high)
         if low == 0.0 < bars.low - (high - bars.low) or high == 0.0:
             low, high = bars.low, bars.high
         span = Span(low, high, area.x(), area.width())
-        _hump(painter, area, bars, span, None, colour(p.yellow if self.is_treated else p.shade))
+        outline = mini_outline(bars, Box(area.left(), area.top(), area.right(), area.bottom()), low, high)
+        hump = Area(outline, p.yellow if self.is_treated else p.shade, 1.0, Part.DISTRIBUTION)
+        paint(painter, Page(self.width(), self.height(), (hump,)))
         if low <= 0 <= high:
             painter.setPen(QPen(colour(p.ink), 1.2))
             painter.drawLine(QPointF(span.x(0), area.top() - 2), QPointF(span.x(0), area.bottom() + 2))
@@ -250,86 +261,39 @@ class DrawnNumber(Strip):
             painter.drawText(QRectF(x + left + 30, 0, 72, LINE), RIGHT, text)
 
     def _paint_open(self, painter: QPainter, variable: Variable) -> None:
-        p, area, span = theme.palette(), self._area(), self.span()
+        p = theme.palette()
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
         top = 6 + self._name_height()
         painter.drawText(QRectF(14, top, NAME - 24, 200), WRAP, f"{self._treated(variable)},\n{self._where()}")
-        raw, shown = self.looked.raw, self.looked.coordinates
-        if not self.basis.axis.is_identity and raw is not None and shown is not None:
-            inner = Span(raw.low, raw.high, span.x(shown.low), max(1.0, span.x(shown.high) - span.x(shown.low)))
-            _hump(painter, area, raw, inner, colour(p.soft_ink), None)
-        if shown is not None:
-            line = colour(p.ink if self.is_treated else p.soft_ink)
-            fill = colour(p.yellow if self.is_treated else p.shade, 0.75)
-            _hump(painter, area, shown, span, line, fill)
-        painter.setPen(QPen(colour(p.ink), 1))
-        painter.drawLine(QPointF(area.x(), area.bottom()), QPointF(area.right(), area.bottom()))
-        self._paint_marks(painter, area, span)
-        self._paint_scales(painter, variable, area, span)
-        self._paint_handle(painter, area)
+        paint(
+            painter,
+            strip_page(self.strip(variable), self._look(), self.width() - FIGURES + 80, self.height(), self._box()),
+        )
         self._paint_figures(painter)
         if self.changes is not None:
             self._paint_changes(painter)
 
-    def _paint_marks(self, painter: QPainter, area: QRectF, span: Span) -> None:
-        """Quartiles, median and mean as ticks below the axis line."""
-        p = theme.palette()
-        painter.setFont(font(10))
-        named = {"the first quartile": "¼", "the median": "½", "the third quartile": "¾"}
-        for point in self.points:
-            if point.name in named or point.name == "the mean":
-                x = span.x(point.at)
-                painter.setPen(QPen(colour(p.ink), 1.4))
-                painter.drawLine(QPointF(x, area.bottom() - 4), QPointF(x, area.bottom() + 4))
-                if point.name in named and abs(x - self.zero_x()) > 12:
-                    painter.setPen(colour(p.soft_ink))
-                    painter.drawText(QRectF(x - 8, area.bottom() - 17, 16, 12), MIDDLE, named[point.name])
+    def _look(self) -> Look:
+        return replace(screen_look(), text=STRIP_TEXT)
 
-    def _paint_scales(self, painter: QPainter, variable: Variable, area: QRectF, span: Span) -> None:
-        """The values as they stand in the file, and below them as they enter."""
-        p, b = theme.palette(), self.basis
-        zero, scale = self._zero_at(), b.scale
-        below = Span((span.low - zero) / scale, (span.high - zero) / scale, span.left, span.width)
-        study = self.session.study
-        assert study is not None
-        name = transformed_name(variable, self.treatment)
-        unit = variable.many if b.axis.is_identity else name
-        rows: list[tuple[float, Span, str, bool]] = [
-            (area.bottom() + 13, span, unit if unit != "units" else "values", False)
-        ]
+    def _box(self) -> Box:
+        area = self._area()
+        return Box(area.left(), area.top(), area.right(), area.bottom())
+
+    def strip(self, variable: Variable) -> BeforeAndAfter:
+        """What is drawn of the number: its bars, its quartiles, and its scales."""
+        span, zero, basis = self.span(), self._zero_at(), self.basis
+        unit = variable.many if basis.axis.is_identity else transformed_name(variable, self.treatment)
+        scales = [Scaled(0.0, 1.0, unit if unit != "units" else "values", is_after=False)]
         if self.is_treated or zero:
-            rows.append(
-                (area.bottom() + 36, below, "as it enters" if self.session.desk.zero is None else "would enter", True)
-            )
-        for top, scale_span, title, is_after in rows:
-            painter.setFont(font(11, "bold" if is_after else "normal"))
-            painter.setPen(colour(p.ink if is_after else p.soft_ink))
-            taken = area.x() - 1e9
-            for tick in scale_span.ticks():
-                text, x = number_or_place(round(tick, 10) + 0.0), scale_span.x(tick)
-                width = QFontMetrics(painter.font()).horizontalAdvance(text)
-                if x - width / 2 > taken + 8:
-                    painter.drawText(QRectF(x - 50, top, 100, 15), MIDDLE, text)
-                    taken = x + width / 2
-            painter.setFont(font(11))
-            painter.setPen(colour(p.soft_ink))
-            room = FIGURES - 200
-            shown = QFontMetrics(painter.font()).elidedText(title, Qt.TextElideMode.ElideRight, room)
-            painter.drawText(QRectF(area.right() + 8, top, room, 15), LEFT, shown)
-
-    def _paint_handle(self, painter: QPainter, area: QRectF) -> None:
-        if self.basis.is_within:
-            return
-        p, x = theme.palette(), self.zero_x()
-        painter.setPen(QPen(colour(p.ink), 1.4))
-        painter.drawLine(QPointF(x, area.top() - 4), QPointF(x, area.bottom()))
-        painter.setBrush(colour(p.yellow))
-        y = area.bottom()
-        painter.drawPolygon(QPolygonF([
-            QPointF(x, y + 2), QPointF(x + 6, y + 9), QPointF(x + 6, y + 18), QPointF(x - 6, y + 18), QPointF(x - 6, y + 9),
-        ]))  # fmt: skip
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+            title = "as it enters" if self.session.desk.zero is None else "would enter"
+            scales.append(Scaled(zero, basis.scale, title, is_after=True))
+        return BeforeAndAfter(
+            span.low, span.high, self.looked.coordinates, None if basis.axis.is_identity else self.looked.raw,
+            self.is_treated, tuple(Noted(p.at, SIGNS[p.name]) for p in self.points if p.name in SIGNS),
+            tuple(scales), None if basis.is_within else zero,
+        )  # fmt: skip
 
     def _paint_figures(self, painter: QPainter) -> None:
         p, x = theme.palette(), self.width() - FIGURES + 36
@@ -376,28 +340,3 @@ class DrawnNumber(Strip):
             for j, text in enumerate((row.raw, row.centered)):
                 painter.drawText(QRectF(first + j * each, y, each - 8, height), LEFT, text)
             y += height
-
-
-def _hump(painter: QPainter, area: QRectF, bars: Bars, span: Span, line: QColor | None, fill: QColor | None) -> None:
-    """A histogram over a stretch of the axis; without a fill it is dashed."""
-    counts, edges = bars.counts, bars.edges
-    if not counts.size:
-        x = span.x(bars.low)
-        painter.setPen(QPen(line or fill or colour(theme.palette().ink), 2))
-        painter.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
-        return
-    tall = area.height() / max(1, int(counts.max()))
-    points = [QPointF(span.x(edges[0]), area.bottom())]
-    for count, left, right in zip(counts, edges[:-1], edges[1:]):
-        y = area.bottom() - count * tall
-        points += [QPointF(span.x(left), y), QPointF(span.x(right), y)]
-    points.append(QPointF(span.x(edges[-1]), area.bottom()))
-    pen = (
-        QPen(Qt.PenStyle.NoPen)
-        if line is None
-        else QPen(line, 1.2, Qt.PenStyle.SolidLine if fill is not None else Qt.PenStyle.DashLine)
-    )
-    painter.setPen(pen)
-    painter.setBrush(fill if fill is not None else Qt.BrushStyle.NoBrush)
-    painter.drawPolygon(QPolygonF(points))
-    painter.setBrush(Qt.BrushStyle.NoBrush)

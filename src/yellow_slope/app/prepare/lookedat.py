@@ -10,23 +10,12 @@ from yellow_slope.app.prepare.zeropoints import ZeroPoint, zero_points
 from yellow_slope.app.state.view import View
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
+from yellow_slope.core.fit.asked.histograms import Bars, bars_of
 from yellow_slope.core.fit.asked.summaries import number_summary
 from yellow_slope.core.fit.design.bases import NumberBasis, looked_at
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, Base, Treatment, WithinGroups
 from yellow_slope.core.words.spelling.numerals import fixed, place, place_decimals
-
-BINS = 24
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Bars:
-    """A histogram; of a constant no counts, and its value twice."""
-
-    low: float
-    high: float
-    counts: FloatArray
-    edges: FloatArray
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -99,20 +88,6 @@ def _lines(
         made = number_summary(after)
         rows.append(("after", _tiny(made.mean, made.sd), _tiny(made.sd, made.sd), _skew(made.skewness)))
     return tuple(rows)
-
-
-def bars_of(values: FloatArray) -> Bars | None:
-    """The histogram of values, whole numbers of a small range with a bar each; None without a value."""
-    values = values[np.isfinite(values)]
-    if not values.size:
-        return None
-    low, high = float(values.min()), float(values.max())
-    if low == high:
-        return Bars(low, high, np.zeros(0), np.zeros(0))
-    whole = high - low < BINS and bool((np.rint(values) == values).all())
-    bins, ends = (int(high - low) + 1, (low - 0.5, high + 0.5)) if whole else (BINS, (low, high))
-    counts, edges = np.histogram(values, bins, ends)
-    return Bars(low, high, counts.astype(np.float64), edges)
 
 
 def _tiny(value: float, sd: float) -> str:

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
 from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope import looks
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import EFFECTS, action
 from yellow_slope.app.widgets import theme
@@ -33,6 +32,7 @@ from yellow_slope.core.words.spelling.numerals import (
 )
 from yellow_slope.core.words.spelling.reasons import DASH, reason
 from yellow_slope.looks import SIZES
+from yellow_slope.plots.look import group_look, place_look
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
@@ -165,13 +165,10 @@ class EffectTable(PaintedRows):
             painter.fillRect(QRectF(0, top, width, SIZES.row), colour(p.yellow, p.wash))
             painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
         if row.line is not None:
-            hue = looks.moderator_hue(row.line, len(probed.places)) if number else looks.group_hue(row.line)
-            if self.session.desk.dark:
-                painter.fillRect(QRectF(3, top + 7, 32, SIZES.row - 14), colour(looks.LIGHT.panel))
-            pen = QPen(colour(hue), 2.2)
-            pattern = looks.MODERATOR_PATTERNS[row.line % 3] if number else looks.PATTERNS[row.line % 4]
-            if pattern:
-                pen.setDashPattern(list(pattern))
+            looked = place_look(row.line, len(probed.places), p) if number else group_look(row.line, p)
+            pen = QPen(colour(looked.colour), 2.2)
+            if looked.dash:
+                pen.setDashPattern(list(looked.dash))
             painter.setPen(pen)
             painter.drawLine(QPointF(6, top + SIZES.row / 2), QPointF(32, top + SIZES.row / 2))
         painter.setPen(colour(p.ink))
@@ -361,10 +358,11 @@ class RegionCard(QWidget):
             top += SIZES.row
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
+        metrics, flags = QFontMetrics(painter.font()), Qt.TextFlag.TextWordWrap
         for note in self._notes:
-            text = QFontMetrics(painter.font()).elidedText(note, Qt.TextElideMode.ElideRight, width - 6)
-            painter.drawText(QRectF(4, top, width, 19), LEFT, text)
-            top += 19
+            tall = metrics.boundingRect(QRect(0, 0, width - 6, 1000), flags, note).height()
+            painter.drawText(QRectF(4, top + 1, width - 6, tall), flags, note)
+            top += tall + 3
 
 
 def comparison_choices(session: StudySession) -> list[tuple[str, str]]:

@@ -15,9 +15,10 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import action
 from yellow_slope.app.widgets.dialogs import Dialogs
-from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.steps import Resampling
+from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.core.study.edits.retabling import with_table
 from yellow_slope.core.study.study import Study
@@ -298,7 +299,7 @@ class Files:
         if self.session.probed() is None:
             self.session.say("There is no product to draw yet.")
             return
-        question = "File names on one line (.png or .svg; “600 dpi” if 300 is too few):"
+        question = "File names on one line (.png, .svg or .pdf; “600 dpi” if 300 is too few):"
         text = self.dialogs.text("Save figure", question, "slopes.png slopes.svg")
         if text is not None and text.strip():
             self.write_figures(text)
@@ -311,24 +312,28 @@ class Files:
         found = re.search(r"(\d+)\s*dpi", line)
         dpi = int(found.group(1)) if found else 300
         names = (line[: found.start()] + line[found.end() :] if found else line).replace(",", " ").split()
-        wrong = [n for n in names if Path(n).suffix.lower() not in (".png", ".svg")]
-        if wrong or not names:
-            self.session.say(f"A figure is written as .png or .svg: {' '.join(wrong) or line}")
+        from yellow_slope.report.figures import FigureFile, figure_page
+
+        try:
+            files = [FigureFile(Path(name).expanduser(), dpi) for name in names]
+        except FileError as error:
+            self.session.say(str(error))
             return
-        study, seen = view.study, self.session.desk.seen.of(probed)
-        paths = [Path(name).expanduser() for name in names]
+        if not files:
+            self.session.say("No file is named: type “slopes.png”, for instance.")
+            return
+        study, sight = view.study, Sight.of(probed, self.session.desk.seen)
 
         def work(job: Job) -> None:
             from yellow_slope.files.safely.atomically import write_whole
-            from yellow_slope.report.figures import figure_bytes, figure_of
 
-            figure = figure_of(study, probed, seen.focus, panel=seen.panel)
-            for path in paths:
-                content = figure_bytes(figure, path.suffix.lower()[1:], dpi)
+            page = figure_page(study, sight)
+            for file in files:
+                content = file.bytes_of(page)
                 job.go_on()
-                write_whole(path, content)
+                write_whole(file.path, content)
 
-        said = f"Saved: {', '.join(str(path) for path in paths)} ({dpi} dpi)"
+        said = f"Saved: {', '.join(str(file.path) for file in files)} ({dpi} dpi)"
         self.worker.in_order("drawing the figure", work, lambda _: self.session.say(said), self.session.say)
 
     @action(

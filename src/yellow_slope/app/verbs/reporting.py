@@ -81,7 +81,7 @@ class Reporting:
         study, fit = view.study, view.fit
 
         def work(job: Job) -> bytes:
-            from yellow_slope.report.equationpicture import equation_picture
+            from yellow_slope.report.figures import equation_picture
 
             return equation_picture(study, fit, study.model.reported_step)
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -50,6 +51,10 @@ class Level:
         return shortened(self.label)
 
 
+_RATE = re.compile(r"((?: (?:a|an|per|each|of|in) |/).*)")
+"""Where what is counted ends and what it is counted by begins."""
+
+
 def shortened(text: str, limit: int = SHORT) -> str:
     """The text in at most `limit` characters; a longer one ends in an ellipsis."""
     return text if len(text) <= limit else text[: limit - 1].rstrip() + "…"
@@ -87,12 +92,13 @@ class Variable:
 
     @property
     def many(self) -> str:
-        """The unit in the plural."""
+        """The unit in the plural: “hours a week” of “hour a week”."""
         if self.units:
             return self.units
         if not self.unit:
             return "units"
-        return self.unit if len(self.unit) <= 2 or self.unit.endswith("s") else self.unit + "s"
+        counted, *rest = _RATE.split(self.unit, 1)
+        return "".join([counted if len(counted) <= 2 or counted.endswith("s") else counted + "s", *rest])
 
     @property
     def axis_label(self) -> str:

@@ -9,10 +9,9 @@ import numpy as np
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.missingcodes import suspects
 from yellow_slope.core.data.table import NumberColumn
+from yellow_slope.core.fit.asked.histograms import Bars, bars_of
 from yellow_slope.core.fit.solve.tails import t_quantile
 from yellow_slope.core.study.study import Study
-
-MOST_BARS = 24
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,8 +27,6 @@ class NumberSummary:
     """First quartile, median, third quartile, by linear interpolation."""
     high: float
     skewness: float
-    bars: tuple[int, ...]
-    """Cases in equal parts of the range from the lowest to the highest value."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +35,8 @@ class Portrait:
 
     whole: NumberSummary
     rest: NumberSummary
+    bars: Bars | None
+    """Of the rest; None without a value."""
     apart: tuple[tuple[float, int], ...] = ()
     """Values that may be codes for missing, and their cases."""
 
@@ -59,11 +58,12 @@ def portrait_of(study: Study, name: str) -> Portrait:
     whole = number_summary(values)
     column = study.table.column(name) if name in study.table else None
     if not isinstance(column, NumberColumn):
-        return Portrait(whole, whole)
+        return Portrait(whole, whole, bars_of(values))
     apart = tuple((s.value, s.count) for s in suspects(column, study.variable(name).missing))
     if not apart:
-        return Portrait(whole, whole)
-    return Portrait(whole, number_summary(np.where(np.isin(values, [v for v, _ in apart]), np.nan, values)), apart)
+        return Portrait(whole, whole, bars_of(values))
+    rest = np.where(np.isin(values, [v for v, _ in apart]), np.nan, values)
+    return Portrait(whole, number_summary(rest), bars_of(rest), apart)
 
 
 def number_summary(values: FloatArray) -> NumberSummary:
@@ -72,7 +72,7 @@ def number_summary(values: FloatArray) -> NumberSummary:
     n = int(here.size)
     if not n:
         nan = float("nan")
-        return NumberSummary(0, int(values.size), nan, nan, nan, (nan, nan, nan), nan, nan, ())
+        return NumberSummary(0, int(values.size), nan, nan, nan, (nan, nan, nan), nan, nan)
     low, high = float(here.min()), float(here.max())
     first, middle, third = (float(q) for q in np.percentile(here, (25, 50, 75)))
     mean = float(here.mean())
@@ -86,21 +86,7 @@ def number_summary(values: FloatArray) -> NumberSummary:
     unit = rest / (sd or 1.0)
     moment = float(np.sqrt(np.mean(unit**2)))
     skewness = float(np.mean(unit**3)) / moment**3 if n > 2 and moment > 0 else float("nan")
-    return NumberSummary(
-        n, int(values.size) - n, mean, sd, low, (first, middle, third), high, skewness, _bars(here, low, high)
-    )
-
-
-def _bars(here: FloatArray, low: float, high: float) -> tuple[int, ...]:
-    """Whole numbers of a small range get a bar each, others up to 24."""
-    if high <= low:
-        return (int(here.size),)
-    whole = high - low < MOST_BARS and bool(np.all(here == np.round(here)))
-    if whole:
-        return tuple(int(c) for c in np.bincount((here - low).astype(np.int64)))
-    parts = int(min(MOST_BARS, max(5, round(np.sqrt(here.size)))))
-    place = np.minimum(((here - low) / (high - low) * parts).astype(np.int64), parts - 1)
-    return tuple(int(c) for c in np.bincount(place, minlength=parts))
+    return NumberSummary(n, int(values.size) - n, mean, sd, low, (first, middle, third), high, skewness)
 
 
 def level_summaries(

@@ -305,15 +305,20 @@ class EffectReader:
 
     def region(self, focus: int, sign: int) -> str:
         """What a region says, in a few words: “slope above 0”, “returner higher”, “not significant”."""
+        name, said = self.region_parts(focus, sign)
+        return f"{shortened(name)} {said}".strip()
+
+    def region_parts(self, focus: int, sign: int) -> tuple[str, str]:
+        """What is higher in a region, or above or below 0, with its whole name, which is empty for a slope; and that."""
         if sign == 0:
-            return "not significant"
+            return "", "not significant"
         if isinstance(self.probed.focal, NumberBasis):
-            return "slope above 0" if sign > 0 else "slope below 0"
+            return "", "slope above 0" if sign > 0 else "slope below 0"
         both = sides(self.probed.focal.contrasts[focus].weights)
         if both is None:
-            return f"{self.focus_name(focus)} {'above' if sign > 0 else 'below'} 0"
+            return self.focus_name(focus), "above 0" if sign > 0 else "below 0"
         side = both[0] if sign > 0 else both[1]
-        return f"{shortened(side_name(self.study, self.probed.focal, side, quotes=False))} higher"
+        return side_name(self.study, self.probed.focal, side, quotes=False), "higher"
 
     def bounds(self, low: float, high: float) -> str:
         """“below 5.38”, “47.75 to 59.70”, “the whole observed range”."""

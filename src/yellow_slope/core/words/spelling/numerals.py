@@ -101,11 +101,11 @@ def counted(n: int, one: str, many: str = "") -> str:
     return f"{n:,} {one if n == 1 else many or one + 's'}"
 
 
-def listed(texts: list[str]) -> str:
+def listed(texts: list[str], last: str = "and") -> str:
     """“a”, “a and b”, “a, b and c”."""
     if len(texts) < 2:
         return "".join(texts)
-    return ", ".join(texts[:-1]) + " and " + texts[-1]
+    return f"{', '.join(texts[:-1])} {last} {texts[-1]}"
 
 
 def listed_some(texts: Sequence[str], most: int) -> str:

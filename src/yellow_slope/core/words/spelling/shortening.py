@@ -14,7 +14,7 @@ def told_apart(texts: Sequence[str], fits: Sequence[Fits]) -> list[str]:
 
     fits: for each text whether a form of it has room.
     """
-    shown = [text if fit(text) else _begun(text, fit) for text, fit in zip(texts, fits)]
+    shown = [text if fit(text) else begun(text, fit) for text, fit in zip(texts, fits)]
     alike: dict[str, list[int]] = {}
     for i, form in enumerate(shown):
         if form != texts[i]:
@@ -30,7 +30,7 @@ def told_apart(texts: Sequence[str], fits: Sequence[Fits]) -> list[str]:
     return shown
 
 
-def _begun(text: str, fits: Fits) -> str:
+def begun(text: str, fits: Fits) -> str:
     """As much of the beginning as has room."""
     low, high = 0, len(text)
     while low < high:
@@ -59,7 +59,7 @@ def _with_core(text: str, differs: int, fits: Fits) -> str:
             high = middle - 1
     core = tail[:low].rstrip() + ("" if low == len(tail) else ELLIPSIS)
     if low < len(tail):
-        return head + ELLIPSIS + core if low else _begun(text, fits)
+        return head + ELLIPSIS + core if low else begun(text, fits)
     low, high = len(head), start
     while low < high:
         middle = (low + high + 1) // 2

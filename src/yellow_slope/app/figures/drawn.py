@@ -1,0 +1,53 @@
+"""Pages drawn to images off the interface thread."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from PyQt6.QtGui import QImage
+
+from yellow_slope.app.figures.painter import image_of
+from yellow_slope.app.widgets import theme
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.study import Study
+from yellow_slope.plots.look import SCREEN, Look
+from yellow_slope.plots.marks import Page
+from yellow_slope.plots.probeplots import beside, stacked
+
+GAP = 12.0
+"""Pixels between two plots."""
+
+
+@dataclass(frozen=True, slots=True)
+class Size:
+    """What a picture takes: pixels of the widget, and how many of the screen are in each."""
+
+    width: int
+    height: int
+    ratio: float = 1.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Drawn:
+    """A page with its image; the key says what it shows."""
+
+    key: object
+    page: Page
+    image: QImage
+
+
+def screen_look() -> Look:
+    """The look of plots in the theme in use."""
+    return replace(SCREEN, palette=theme.palette())
+
+
+def drawn_beside(key: object, study: Study, sight: Sight, look: Look, size: Size) -> Drawn:
+    """The two plots of a probe beside each other, with room for the handle's name."""
+    page = beside(study, sight, look, size.width, size.height, GAP, handle=True)
+    return Drawn(key, page, image_of(page, size.ratio))
+
+
+def drawn_stacked(key: object, study: Study, sight: Sight, look: Look, size: Size) -> Drawn:
+    """The two plots of a probe below each other."""
+    page = stacked(study, sight, look, size.width, size.height, GAP)
+    return Drawn(key, page, image_of(page, size.ratio))

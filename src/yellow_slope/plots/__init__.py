@@ -1,0 +1,1 @@
+"""Plots, laid out once into marks; screen and files draw the same ones. No toolkit in here."""

@@ -1,0 +1,85 @@
+"""Regions along a moderator: washed where the effect is told apart from 0, with their boundaries, values and words."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.spelling.numerals import place
+from yellow_slope.plots.axes import upright_line
+from yellow_slope.plots.look import Look
+from yellow_slope.plots.marks import Box, Frame, Line, Mark, OfBoundary, OfRegion, Rect, Text, Weight
+from yellow_slope.plots.measuring import text_width
+from yellow_slope.plots.placing import spread, with_end
+
+
+def washes(look: Look, sight: Sight, frame: Frame, top: float | None = None, bottom: float | None = None) -> list[Mark]:
+    """The stretches where the effect is told apart from 0."""
+    area, marks = frame.area, list[Mark]()
+    for i, (low, high, sign) in enumerate(_stretches(sight)):
+        if sign:
+            left, right = float(frame.at_x(low)), float(frame.at_x(high))
+            box = Box(left, area.top if top is None else top, right, area.bottom if bottom is None else bottom)
+            marks.append(Rect(box, look.wash, OfRegion(i)))
+    return marks
+
+
+def boundary_lines(look: Look, sight: Sight, frame: Frame) -> list[Mark]:
+    """An upright line at each boundary."""
+    found = sight.focus.regions
+    ink = look.ink(look.palette.ink, 1.0, (4, 3))
+    return [Line(upright_line(frame, b), ink, OfBoundary(b)) for b in (found.boundaries if found is not None else ())]
+
+
+def _stretches(sight: Sight) -> list[tuple[float, float, int]]:
+    """Low, high and sign of each region, within the observed range."""
+    found, moderator = sight.focus.regions, sight.probed.moderator
+    if found is None or not isinstance(moderator, NumberBasis):
+        return []
+    return [(max(r.low, moderator.low), min(r.high, moderator.high), r.sign) for r in found.within]
+
+
+def boundary_values(look: Look, sight: Sight, frame: Frame, room: Box, baseline: float) -> list[Mark]:
+    """The value of each boundary above the frame, moved apart."""
+    found, moderator = sight.focus.regions, sight.probed.moderator
+    if found is None or not isinstance(moderator, NumberBasis):
+        return []
+    texts = [place(b, moderator.sd) for b in found.boundaries]
+    gap = look.of(6)
+    widths = [text_width(text, look.text, bold=True) + gap for text in texts]
+    wanted = [float(frame.at_x(b)) for b in found.boundaries]
+    at = spread(wanted, widths, room.left, room.right)
+    return [
+        Text(text, x - (w - gap) / 2, baseline, look.text, look.palette.ink, OfBoundary(b), Weight.BOLD)
+        for text, x, w, b in zip(texts, at, widths, found.boundaries)
+        if x + w / 2 <= room.right + gap
+    ]
+
+
+def region_words(look: Look, read: EffectReader, sight: Sight, frame: Frame, room: Box, baseline: float) -> list[Mark]:
+    """What each washed region says, above it; moved apart, shortened where all together have no room."""
+    told = [(i, low, high, sign) for i, (low, high, sign) in enumerate(_stretches(sight)) if sign]
+    if not told:
+        return []
+    gap, size = look.of(8), look.small
+    share = room.width / len(told) - gap
+    parts = [read.region_parts(sight.seen.focus, sign) for _, _, _, sign in told]
+    whole = [" ".join(part).strip() for part in parts]
+    texts = [with_end(name, said, lambda t: text_width(t, size) <= share) for name, said in parts]
+    widths = [text_width(text, size) + gap for text in texts]
+    middles = [float(np.mean(frame.at_x(np.array([low, high])))) for _, low, high, _ in told]
+    at = spread(middles, widths, room.left, room.right)
+    return [
+        Text(
+            text,
+            x - (w - gap) / 2,
+            baseline,
+            size,
+            look.palette.amber_ink,
+            OfRegion(i),
+            whole=full if full != text else "",
+        )
+        for text, full, x, w, (i, _, _, _) in zip(texts, whole, at, widths, told)
+    ]

@@ -1,0 +1,145 @@
+"""The handle: a place of a number moderator that is moved, marked in both plots over what is laid out already."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, place
+from yellow_slope.looks import LIGHT
+from yellow_slope.plots.axes import upright_line
+from yellow_slope.plots.look import Look
+from yellow_slope.plots.marks import Box, Frame, Line, Mark, Page, Pane, Part, Points, Rect, Shape, Text, Weight
+from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
+from yellow_slope.plots.placing import line_height, with_end
+
+GRID = 64
+ABOUT = Part.HANDLE
+TO_LABEL = 9.0
+"""Points between a line's end and its label."""
+
+
+def has_own_line(probed: Probed) -> bool:
+    """Whether the handle draws a line of its own in the interaction plot: two different numbers."""
+    return isinstance(probed.focal, NumberBasis) and isinstance(probed.moderator, NumberBasis) and not probed.by_itself
+
+
+def handle_names(study: Study, probed: Probed) -> tuple[str, ...]:
+    """What the label at the handle's own line says at either end of its way; empty where it has no line."""
+    if not has_own_line(probed) or not isinstance(probed.moderator, NumberBasis):
+        return ()
+    return tuple(" ".join(_parts(study, probed, value)) for value in (probed.moderator.low, probed.moderator.high))
+
+
+def _parts(study: Study, probed: Probed, value: float) -> tuple[str, str]:
+    assert isinstance(probed.moderator, NumberBasis)
+    return study.variable(probed.moderator.variable).short, place(value, probed.moderator.sd)
+
+
+def handle(study: Study, sight: Sight, look: Look, page: Page) -> tuple[Mark, ...]:
+    """The marks of the handle where it stands; none where there is no effect that it could show."""
+    probed, found = sight.probed, sight.focus
+    if not isinstance(probed.moderator, NumberBasis) or found.curve is None or not found.curve.is_estimable:
+        return ()
+    value, right = sight.handle, page.frame(Pane.EFFECT)
+    marks: list[Mark] = []
+    left = page.frame(Pane.INTERACTION)
+    if left is not None and has_own_line(probed):
+        marks += _own_line(study, sight, look, page, left)
+    elif left is not None and (probed.x is probed.moderator):
+        marks += [*_cased(look, upright_line(left, value)), *_grip(look, float(left.at_x(value)), left.area.bottom)]
+    if right is not None:
+        foot = (page.frame(Pane.DISTRIBUTION) or right).area.bottom
+        marks += _cased(look, upright_line(right, value, bottom=foot))
+        marks += _grip(look, float(right.at_x(value)), foot)
+        marks += _effect(sight, look, right)
+    return tuple(marks)
+
+
+def _own_line(study: Study, sight: Sight, look: Look, page: Page, frame: Frame) -> list[Mark]:
+    """The line of the place where the handle stands, with its name."""
+    line = sight.probed.line_at(sight.handle, sight.seen.panel).curve
+    if not line.is_estimable:
+        return []
+    grid = np.linspace(*frame.x, 2 if line.g.shape[1] <= 2 else GRID)
+    points = frame.at(grid, line.effect(grid))
+    marks: list[Mark] = [
+        Line(points, look.ink(LIGHT.ink, 3.6), ABOUT, frame.area), Line(points, look.ink(look.palette.yellow, 1.9), ABOUT, frame.area),
+    ]  # fmt: skip
+    size = look.text
+    x = frame.area.right + look.of(TO_LABEL)
+    name, value = _parts(study, sight.probed, sight.handle)
+    room = frame.room.right - x - look.of(3)
+    text = with_end(name, value, lambda t: text_width(t, size, bold=True) <= room)
+    whole = f"{study.variable(sight.probed.probe.moderator).label} {value}"
+    wanted = min(max(float(points[-1, 1]), frame.area.top), frame.area.bottom)
+    y = _free(page, x, wanted, text_width(text, size, bold=True), size, frame)
+    if text and y is not None:
+        marks.append(
+            Text(
+                text,
+                x,
+                y + (ASCENT - DESCENT) / 2 * size,
+                size,
+                look.palette.ink,
+                ABOUT,
+                Weight.BOLD,
+                whole=whole if whole != text else "",
+            )
+        )
+    return marks
+
+
+def _free(page: Page, x: float, wanted: float, width: float, size: float, frame: Frame) -> float | None:
+    """The height next to the wanted one at which no other text stands; None where there is none beside the frame."""
+    half = line_height(size) / 2
+    taken = [t.box for t in page.texts if t.box.right > x and t.box.left < x + width]
+    edges = {wanted, *(box.top - half for box in taken), *(box.bottom + half for box in taken)}
+    free = [
+        y for y in edges
+        if frame.area.top - half <= y <= frame.area.bottom + half and not any(y - half < b.bottom - 0.01 and b.top + 0.01 < y + half for b in taken)
+    ]  # fmt: skip
+    return min(free, key=lambda y: abs(y - wanted), default=None)
+
+
+def _cased(look: Look, points: np.ndarray) -> list[Mark]:
+    return [
+        Line(points, look.ink(look.palette.amber_ink, 2.4), ABOUT),
+        Line(points, look.ink(look.palette.yellow, 1.3), ABOUT),
+    ]
+
+
+def _grip(look: Look, x: float, y: float) -> list[Mark]:
+    """What is dragged."""
+    wide, high = look.of(5.8), look.of(8.6)
+    ink = look.ink(LIGHT.ink, 0.9)
+    box = Box(x - wide, y - high, x + wide, y + high)
+    lines = [
+        Line(np.array([[x - look.of(2.2), y + dy], [x + look.of(2.2), y + dy]]), ink, ABOUT)
+        for dy in (look.of(-2), look.of(1.6))
+    ]
+    return [Rect(box, look.palette.yellow, ABOUT, edge=ink, radius=look.of(3)), *lines]
+
+
+def _effect(sight: Sight, look: Look, frame: Frame) -> list[Mark]:
+    """The effect where the handle stands, as a point with its value."""
+    curve, value = sight.focus.curve, sight.handle
+    assert curve is not None
+    effect, se = float(curve.effect(np.array([value]))[0]), float(curve.se(np.array([value]))[0])
+    x, y = float(frame.at_x(value)), float(frame.at_y(effect))
+    text, size = fixed(effect, estimate_decimals(se, effect)), look.text
+    wide, high = text_width(text, size, bold=True) + look.of(10), look.of(14.4)
+    left = x + look.of(7) if x + look.of(10) + wide < frame.area.right else x - look.of(7) - wide
+    top = min(max(y - look.of(17), frame.area.top + look.of(1.5)), frame.area.bottom - high - look.of(1.5))
+    baseline = top + high / 2 + (ASCENT - DESCENT) / 2 * size
+    ink = look.ink(look.palette.ink, 0.7)
+    return [
+        Points(
+            np.array([[x, y]]), Shape.CIRCLE, look.of(6.5), look.palette.yellow, ABOUT, edge=look.ink(LIGHT.ink, 1.0)
+        ),
+        Rect(Box(left, top, left + wide, top + high), look.palette.panel, ABOUT, edge=ink, radius=look.of(3)),
+        Text(text, left + look.of(5), baseline, size, look.palette.ink, ABOUT, Weight.BOLD),
+    ]

@@ -1,0 +1,45 @@
+"""How wide texts are, by the bundled font's own widths."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+
+from yellow_slope import looks
+
+ASCENT, DESCENT = 0.78, 0.23
+"""How far letters reach above and below their baseline, in sizes."""
+LEADING = 1.22
+"""From one baseline to the next, in sizes."""
+UNKNOWN = 1.0
+"""The width of a letter that the font does not have, in sizes."""
+
+
+@lru_cache(maxsize=4)
+def _widths(style: str) -> dict[str, float]:
+    """The width of each letter of a style, in sizes."""
+    known = json.loads((looks.FONT_FOLDER / "widths.json").read_text(encoding="utf-8"))
+    return {letter: width / 1000 for letter, width in known[style].items()}
+
+
+@lru_cache(maxsize=16_384)
+def text_width(text: str, size: float, bold: bool = False, italic: bool = False) -> float:
+    """The width of a line of text at a size, in the unit of the size."""
+    widths = _widths("SemiBold" if bold else "Italic" if italic else "Regular")
+    return size * sum(widths.get(letter, UNKNOWN) for letter in text)
+
+
+def wrapped(text: str, room: float, size: float, bold: bool = False) -> list[str] | None:
+    """The text in lines that have room, broken between words; None where a single word has none."""
+    lines: list[str] = []
+    line = ""
+    for word in text.split():
+        longer = f"{line} {word}".strip()
+        if text_width(longer, size, bold) <= room:
+            line = longer
+            continue
+        if text_width(word, size, bold) > room:
+            return None
+        lines.append(line)
+        line = word
+    return [line for line in [*lines, line] if line]

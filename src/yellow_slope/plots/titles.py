@@ -1,0 +1,40 @@
+"""Titles of axes, in the study's words: a name, the name where there is less room, and the unit."""
+
+from __future__ import annotations
+
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.places import Everywhere
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.numbers import unit_of
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.plots.scales import AxisTitle
+
+
+def number_title(study: Study, name: str) -> AxisTitle:
+    """“practice (hours)”."""
+    variable = study.variable(name)
+    return AxisTitle(variable.label, variable.short, f"({variable.many})" if variable.unit else "")
+
+
+def outcome_title(study: Study, model: Model) -> AxisTitle:
+    """“control score, predicted”."""
+    outcome = study.variable(model.outcome or "")
+    return AxisTitle(f"{outcome.label}, predicted", f"{outcome.short}, predicted")
+
+
+def effect_title(study: Study, sight: Sight) -> AxisTitle:
+    """“slope of practice (points per hour)”, “returner minus first season (points)”."""
+    probed = sight.probed
+    outcome = study.variable(probed.model.outcome or "")
+    unit = f"({outcome.many})" if outcome.unit else ""
+    if isinstance(probed.focal, NumberBasis):
+        variable = study.variable(probed.focal.variable)
+        per = unit_of(variable, probed.focal)
+        unit = f"({outcome.many} per {per})" if outcome.unit or variable.unit else ""
+        return AxisTitle(f"slope of {variable.label}", f"slope of {variable.short}", unit)
+    if isinstance(probed.places[0], Everywhere):
+        return AxisTitle(f"difference in {outcome.label}", f"difference in {outcome.short}", unit)
+    read = EffectReader(study, probed, sight.seen.panel)
+    return AxisTitle(read.focus_name(sight.seen.focus), read.focus_name(sight.seen.focus, 16), unit)

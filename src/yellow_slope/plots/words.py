@@ -1,0 +1,102 @@
+"""What a mark of a probe's plots says of itself when the mouse rests on it."""
+
+from __future__ import annotations
+
+from typing import assert_never
+
+from yellow_slope.core.data.table import number_text
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.groups import level_label
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.numerals import MINUS, place
+from yellow_slope.plots.marks import (
+    Hit,
+    OfBoundary,
+    OfCases,
+    OfDifference,
+    OfEffect,
+    OfFocus,
+    OfGroup,
+    OfLine,
+    OfPlace,
+    OfRegion,
+    Part,
+    Text,
+)
+
+
+def mark_words(study: Study, sight: Sight, hit: Hit | None) -> str:
+    """A sentence about what is hit; empty where there is nothing to say."""
+    if hit is None:
+        return ""
+    said = _said(study, sight, hit)
+    if isinstance(hit.mark, Text) and hit.mark.whole and hit.mark.whole not in said:
+        return f"{hit.mark.whole}\n{said}".strip()
+    return said
+
+
+def _said(study: Study, sight: Sight, hit: Hit) -> str:
+    read = EffectReader(study, sight.probed, sight.seen.panel)
+    focus, found, panel = sight.seen.focus, sight.focus, sight.panel
+    match hit.about:
+        case OfPlace(i):
+            return read.effect(focus, found.effects[i], sight.probed.places[i], held=False)
+        case OfFocus(k):
+            return read.effect(k, panel.foci[k].effects[0], sight.probed.places[0], held=False)
+        case OfDifference(i):
+            return read.difference(focus, found.differences[i], held=False)
+        case OfLine(i):
+            return capital(read.line_name(i, short=False))
+        case OfGroup(group, at):
+            return _group(study, sight, read, group, at)
+        case OfBoundary(value):
+            return f"Boundary {read.at_value(value)}."
+        case OfRegion(i):
+            return _region(sight, read, i)
+        case OfCases():
+            return case_words(study, sight, hit.case)
+        case OfEffect() | Part():
+            return ""
+        case _:
+            assert_never(hit.about)
+
+
+def _group(study: Study, sight: Sight, read: EffectReader, group: int, at: int) -> str:
+    focal, mean = sight.probed.focal, sight.panel.means[group][at]
+    if not isinstance(focal, GroupBasis) or not mean.exists:
+        return ""
+    where = read.where(sight.probed.places[at])
+    said = ", ".join(text for text in (f"“{level_label(study, focal, group)}”", where) if text)
+    return f"{said}: {read.read.amount(mean.effect, 2)}{read.read.bounds(mean.low, mean.high, 2)}"
+
+
+def _region(sight: Sight, read: EffectReader, index: int) -> str:
+    regions = sight.focus.regions
+    if regions is None:
+        return ""
+    region = regions.within[index]
+    return capital(f"{read.region(sight.seen.focus, region.sign)}: {read.bounds(region.low, region.high)}.")
+
+
+def case_words(study: Study, sight: Sight, case: int | None) -> str:
+    """“Row 12: practice 3.2, coaching none, control score 45”."""
+    if case is None:
+        return ""
+    fit, probe = sight.probed.fit, sight.probed.probe
+    named = dict.fromkeys(n for n in (probe.focal, probe.moderator) if n in fit.values)
+    values = []
+    for name in named:
+        basis, value = fit.design.bases.get(name), fit.values[name][case]
+        if isinstance(basis, GroupBasis):
+            text = level_label(study, basis, int(value))
+        elif isinstance(basis, NumberBasis):
+            text = place(float(value), basis.sd)
+        else:
+            text = number_text(float(value)).replace("-", MINUS)
+        values.append(f"{study.variable(name).label} {text}")
+    outcome = study.variable(sight.probed.model.outcome or "").label
+    y = number_text(float(fit.y[case])).replace("-", MINUS)
+    return f"Row {int(fit.cases.rows[case]) + 1}: {', '.join(values)}, {outcome} {y}"

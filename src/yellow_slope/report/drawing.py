@@ -1,0 +1,137 @@
+"""Pages of marks drawn into files: PNG, SVG and PDF, with the bundled font. The same page gives the same bytes."""
+
+from __future__ import annotations
+
+import io
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from typing import Any, assert_never
+
+import matplotlib
+import numpy as np
+from matplotlib.artist import Artist
+from matplotlib.backends.backend_agg import FigureCanvasAgg
+from matplotlib.figure import Figure
+from matplotlib.font_manager import fontManager
+from matplotlib.lines import Line2D
+from matplotlib.patches import FancyBboxPatch, Polygon
+from matplotlib.text import Text as DrawnText
+from matplotlib.transforms import Affine2D, Bbox, Transform, TransformedBbox
+
+from yellow_slope import looks
+from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Text, Weight
+
+_fonts_loaded = False
+_style_lock = threading.RLock()
+"""The settings are one for the whole process; the report may be drawn beside the window."""
+_SETTINGS: dict[Any, Any] = {
+    "font.family": looks.FONT_FAMILY, "axes.unicode_minus": True, "svg.fonttype": "path", "svg.hashsalt": "yellow-slope",
+    "pdf.fonttype": 42, "text.parse_math": False,
+}  # fmt: skip
+
+
+@contextmanager
+def drawing_style() -> Iterator[None]:
+    """Matplotlib set up with the bundled font; no mark in a name is read as mathematics."""
+    global _fonts_loaded
+    with _style_lock:
+        if not _fonts_loaded:
+            for path in looks.FONT_FILES:
+                fontManager.addfont(str(path))
+            _fonts_loaded = True
+        with matplotlib.rc_context(_SETTINGS):
+            yield
+
+
+def figure_of(page: Page) -> Figure:
+    """The page as a figure of its size; its unit is the point."""
+    with drawing_style():
+        figure = Figure(figsize=(page.width / 72, page.height / 72), dpi=72)
+        FigureCanvasAgg(figure)
+        if page.ground:
+            figure.set_facecolor(page.ground)
+        else:
+            figure.patch.set_alpha(0.0)
+        upside_down = Affine2D().scale(1, -1).translate(0, page.height).scale(1 / 72)
+        place: Transform = upside_down + figure.dpi_scale_trans
+        for mark in page.marks:
+            for artist in _artists(mark, place):
+                figure.add_artist(artist)
+                clip = None if isinstance(mark, Rect | Rects | Text) else mark.clip
+                if clip is not None:
+                    artist.set_clip_box(_clip(clip, place))
+    return figure
+
+
+def _clip(box: Box, place: Transform) -> TransformedBbox:
+    return TransformedBbox(Bbox.from_extents(box.left, box.top, box.right, box.bottom), place)
+
+
+def _artists(mark: Mark, place: Transform) -> Iterator[Artist]:
+    match mark:
+        case Line(points, ink, _, _):
+            x, y = _broken(points)
+            yield Line2D(x, y, transform=place, solid_capstyle="butt", **_lines(ink))
+        case Area(points, colour, opacity, _, _, edge):
+            drawn = points[np.all(np.isfinite(points), axis=1)]
+            if drawn.shape[0] > 2:
+                yield Polygon(drawn, closed=True, transform=place, facecolor=colour, alpha=opacity, **_edge(edge))
+        case Points(points, shape, size, colour, _, opacity, edge, _):
+            x, y = _broken(points)
+            width = edge.width if edge is not None else 0.0
+            yield Line2D(
+                x, y, transform=place, linestyle="none", marker=str(shape), markersize=size, markerfacecolor=colour,
+                markeredgecolor=edge.colour if edge is not None else colour, markeredgewidth=width, alpha=opacity,
+            )  # fmt: skip
+        case Rect(box, colour, _, opacity, edge, radius):
+            round_off = f"round,pad=0,rounding_size={radius}" if radius else "square,pad=0"
+            yield FancyBboxPatch(
+                (box.left, box.top), box.width, box.height, boxstyle=round_off, transform=place, facecolor=colour,
+                alpha=opacity, **_edge(edge),
+            )  # fmt: skip
+        case Rects(boxes, colour, _, opacity, edge):
+            corners = boxes[:, [0, 1, 2, 1, 2, 3, 0, 3]].reshape(-1, 4, 2)
+            # each by itself: a collection would leave hairlines between bars that meet
+            for outline in corners:
+                yield Polygon(outline, closed=True, transform=place, facecolor=colour, alpha=opacity, **_edge(edge))
+        case Text():
+            yield DrawnText(
+                mark.x, mark.y, mark.text, transform=place, va="baseline", ha="left", fontsize=mark.size, color=mark.colour,
+                weight="bold" if mark.weight is Weight.BOLD else "normal", style="italic" if mark.italic else "normal",
+                rotation=90 if mark.upright else 0, rotation_mode="anchor",
+            )  # fmt: skip
+        case _:
+            assert_never(mark)
+
+
+def _broken(points: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """The coordinates, as large as can be drawn; what is not finite breaks a line."""
+    there = np.clip(points, -1e7, 1e7)
+    return there[:, 0], there[:, 1]
+
+
+def _lines(ink: Ink) -> dict[str, Any]:
+    dashes: Any = (0, ink.dash) if ink.dash else "solid"
+    return {"color": ink.colour, "linewidth": ink.width, "linestyle": dashes, "alpha": ink.opacity}
+
+
+def _edge(edge: Ink | None) -> dict[str, Any]:
+    if edge is None:
+        return {"linewidth": 0.0}
+    return {"edgecolor": edge.colour, "linewidth": edge.width}
+
+
+def page_bytes(page: Page, kind: str, dpi: int = 300) -> bytes:
+    """The page as PNG (at that dpi), SVG or PDF."""
+    out = io.BytesIO()
+    metadata: dict[str, dict[str, Any]] = {
+        "svg": {"Date": None}, "pdf": {"CreationDate": None, "Creator": "Yellow Slope", "Producer": "Yellow Slope"},
+    }  # fmt: skip
+    figure = figure_of(page)
+    with drawing_style():
+        figure.savefig(
+            out, format=kind, dpi=dpi, metadata=metadata.get(kind, {"Software": "Yellow Slope"}),
+            facecolor=figure.get_facecolor(),
+        )  # fmt: skip
+    return out.getvalue()

@@ -1,0 +1,1 @@
+"""Plots, read by their marks."""
