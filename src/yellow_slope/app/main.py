@@ -33,6 +33,9 @@ def application() -> QApplication:
 def warm_up() -> None:
     """Import what the first fit and the later waypoints need, while the user looks at the first one."""
 
+    import matplotlib.ticker
+    import scipy.optimize
+
     import yellow_slope.report.document
     import yellow_slope.report.drawing  # noqa: F401
 

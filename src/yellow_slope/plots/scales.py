@@ -131,9 +131,9 @@ def _gap(values: Sequence[float]) -> float:
 
 
 @lru_cache(maxsize=1024)
-def across(low: float, high: float, room: float, size: float, most: int = 7) -> Ticks:
-    """Ticks along a horizontal axis of a length: as many as stand beside each other."""
-    power = power_of(low, high)
+def across(low: float, high: float, room: float, size: float, most: int = 7, powers: bool = True) -> Ticks:
+    """Ticks along a horizontal axis of a length: as many as stand beside each other. Without powers numbers are written out."""
+    power = power_of(low, high) if powers else 0
     for count in range(most, 0, -1):
         values = _values(low, high, count)
         texts = labels(values, power)
@@ -154,3 +154,17 @@ def upward(low: float, high: float, room: float, size: float) -> Ticks:
     most = max(1, min(8, int(room / (2.2 * size))))
     values = _values(low, high, most)
     return Ticks(tuple(Tick(v, t) for v, t in zip(values, labels(values, power))), power)
+
+
+def signed(mark: Tick, sign: int) -> str:
+    """What stands at a mark on either side, and at 0 between them: “−5”, “0”, “+5”."""
+    return "0" if not sign else f"{'+' if sign > 0 else MINUS}{mark.label}"
+
+
+@lru_cache(maxsize=1024)
+def one_mark(limit: float) -> Tick:
+    """The one round number at which an axis from -limit to limit is marked on either side, within three quarters of it."""
+    if not limit > 0:
+        return Tick(1.0, "1")
+    value = max(_values(0.0, 0.75 * limit, 2))
+    return Tick(value, labels([value])[0])

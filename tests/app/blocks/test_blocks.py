@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPoint
 
 from tests.support.windowdriver import Hands, numbers_in
 from tests.support.worlds import term
-from yellow_slope.app.blocks.sheet import low_to_high, sheet_of, tick
+from yellow_slope.app.blocks.sheet import low_to_high, sheet_of
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.edits.blocks import set_outcome
@@ -16,6 +16,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.core.words.spelling.numerals import fixed
 from yellow_slope.demo.learners import TABLE
+from yellow_slope.plots.scales import one_mark, signed
 
 ZERO = FlagKey(FlagKind.ZERO, ("practice",))
 
@@ -291,7 +292,9 @@ def test_low_to_high_is_two_sd_per_number_and_one_per_comparison(demo_hands: Han
 
 @pytest.mark.parametrize(("limit", "expected"), [(12.0, 5.0), (7.0, 5.0), (0.03, 0.02), (150.0, 100.0)])
 def test_ticks_are_round_and_inside(limit: float, expected: float) -> None:
-    assert tick(limit) == pytest.approx(expected)
+    mark = one_mark(limit)
+    assert mark.value == pytest.approx(expected)
+    assert signed(mark, -1) == f"−{expected:g}"
 
 
 def test_flags_are_shown_with_their_remedies_and_can_be_undone(blank: Hands) -> None:

@@ -13,7 +13,7 @@ from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.blocks.figures import PAD, SIZE, Figures
 from yellow_slope.app.blocks.layout import HEAD, StepColumn
 from yellow_slope.app.blocks.preview import Coming
-from yellow_slope.app.blocks.sheet import LEAVING, Row, Sheet, tick
+from yellow_slope.app.blocks.sheet import LEAVING, Row, Sheet
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets import theme
@@ -28,6 +28,7 @@ from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import bounded, fixed, p_relation
 from yellow_slope.core.words.spelling.reasons import DASH
 from yellow_slope.looks import SIZES
+from yellow_slope.plots.scales import one_mark, signed
 
 ALIGN_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 ALIGN_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
@@ -176,18 +177,16 @@ class LadderDrawing:
     def _paint_ticks(self, column: StepColumn, inner: int) -> None:
         p, painter = theme.palette(), self.painter
         limit = self.ladder.sheet.limit
-        mark = tick(limit)
+        mark = one_mark(limit)
         face = font(11)
         painter.setFont(face)
         painter.setPen(colour(p.soft_ink))
-        text = fixed(mark, 0 if mark >= 1 else 2)
-        apart = inner * (mark / limit) / 2
-        crowded = QFontMetrics(face).horizontalAdvance(f"+{text}") / 2 + 10 > apart
-        values = (0.0,) if self.ladder.session.desk.own_scales or crowded else (-mark, 0.0, mark)
-        for value in values:
-            x = column.x + 4 + inner * (value / limit + 1) / 2
-            said = fixed(value, 0 if mark >= 1 else 2) if value else "0"
-            painter.drawText(QRectF(x - 30, 37, 60, 16), ALIGN_MIDDLE, f"+{said}" if value > 0 else said)
+        apart = inner * (mark.value / limit) / 2
+        crowded = QFontMetrics(face).horizontalAdvance(f"+{mark.label}") / 2 + 10 > apart
+        signs = (0,) if self.ladder.session.desk.own_scales or crowded else (-1, 0, 1)
+        for sign in signs:
+            x = column.x + 4 + inner * (sign * mark.value / limit + 1) / 2
+            painter.drawText(QRectF(x - 30, 37, 60, 16), ALIGN_MIDDLE, signed(mark, sign))
 
     def _paint_r2(self, bar: QRectF, step: StepResult, is_pale: bool) -> None:
         p, painter = theme.palette(), self.painter

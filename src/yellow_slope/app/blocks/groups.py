@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app.blocks.sheet import low_to_high, tick
+from yellow_slope.app.blocks.sheet import low_to_high
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.paintedrows import PaintedRows
@@ -19,6 +19,7 @@ from yellow_slope.core.words.names.terms import INTERCEPT
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.spelling.numerals import bounded, counted, estimate_decimals, fixed, interval, p_relation
 from yellow_slope.core.words.spelling.reasons import DASH
+from yellow_slope.plots.scales import one_mark, signed
 
 ROW, HEAD = 42, 58
 NAMES, MOST_NAMES = 150, 330
@@ -205,12 +206,11 @@ class GroupsSheet(PaintedRows):
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
         painter.drawText(QRectF(left + PAD, 20, width - 2 * PAD, 18), LEFT, counted(group.n, "case"))
-        mark, inner = tick(self._limit), width - 2 * PAD
+        mark, inner = one_mark(self._limit), width - 2 * PAD
         painter.setFont(font(11))
-        for value in (-mark, 0.0, mark):
-            x = left + PAD + inner * (value / self._limit + 1) / 2
-            text = fixed(value, 0 if mark >= 1 else 2)
-            painter.drawText(QRectF(x - 30, 38, 60, 16), MIDDLE, f"+{text}" if value > 0 else text)
+        for sign in (-1, 0, 1):
+            x = left + PAD + inner * (sign * mark.value / self._limit + 1) / 2
+            painter.drawText(QRectF(x - 30, 38, 60, 16), MIDDLE, signed(mark, sign))
 
     def _paint_cell(self, painter: QPainter, group: GroupFit, row: int, area: QRectF) -> None:
         p, chosen = theme.palette(), self.session.desk.group_cell

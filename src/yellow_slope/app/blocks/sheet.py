@@ -199,14 +199,3 @@ def _limit(fit: Fit, scale: FloatArray) -> float:
         if reach.size:
             widest = max(widest, float(np.quantile(reach, 0.9)))
     return widest * 1.08 or 1.0
-
-
-def tick(limit: float) -> float:
-    """A round number at which an axis from -limit to limit is marked on either side."""
-    if not limit > 0:
-        return 1.0
-    power = 10.0 ** np.floor(np.log10(limit))
-    for step in (5.0, 2.0, 1.0, 0.5):
-        if step * power <= 0.75 * limit:
-            return float(step * power)
-    return float(0.5 * power)

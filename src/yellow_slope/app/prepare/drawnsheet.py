@@ -238,12 +238,12 @@ class DrawnSheet(QWidget):
         span = self._means_span()
         known = [m for m in card.means if m.exists]
         if span is not None:
-            for tick in span.ticks(36.0):
-                x = span.x(tick)
+            for tick in span.ticks(36.0, 11.0):
+                x = span.x(tick.value)
                 painter.setPen(QPen(colour(p.line), 1))
                 painter.drawLine(QPointF(x, top), QPointF(x, top + sum(self._heights)))
                 painter.setPen(colour(p.soft_ink))
-                painter.drawText(QRectF(x - 30, top - 18, 60, 16), CENTER, f"{tick:g}".replace("-", MINUS))
+                painter.drawText(QRectF(x - 30, top - 18, 60, 16), CENTER, tick.label)
         reference = card.basis.reference
         for i, code in enumerate(card.levels):
             area = self.level_rect(i)

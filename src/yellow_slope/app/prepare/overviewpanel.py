@@ -20,7 +20,7 @@ from yellow_slope.core.words.sentences.comparisons import (
     pair_sentence,
     stated_values,
 )
-from yellow_slope.core.words.spelling.numerals import MINUS, estimate_decimals, fixed, interval
+from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, interval
 
 ROW = 23
 NAME = 130
@@ -145,12 +145,12 @@ class OverviewPanel(QWidget):
         span = self._span() if self.is_drawn else None
         bottom = top + self._level * len(found.levels)
         if span is not None:
-            for tick in span.ticks(54.0):
-                x = span.x(tick)
+            for tick in span.ticks(54.0, 11.0):
+                x = span.x(tick.value)
                 painter.setPen(QPen(colour(p.line), 1))
                 painter.drawLine(QPointF(x, top), QPointF(x, bottom))
                 painter.setPen(colour(p.soft_ink))
-                painter.drawText(QRectF(x - 30, bottom + 2, 60, 14), CENTER, f"{tick:g}".replace("-", MINUS))
+                painter.drawText(QRectF(x - 30, bottom + 2, 60, 14), CENTER, tick.label)
             self._paint_cases(painter, span, top)
         for i, code in enumerate(found.levels):
             y = top + i * self._level

@@ -12,6 +12,7 @@ from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.design.bases import NumberBasis, number_basis
 from yellow_slope.core.study.treatment import At, Mean, Median, Raw, Treatment, Zero
+from yellow_slope.plots.scales import Tick, across
 
 MOST_WHOLE = 24
 """More whole values than this in sight are no places to snap to."""
@@ -89,13 +90,8 @@ class Span:
         """The value at a pixel."""
         return self.low + (x - self.left) / self.width * (self.high - self.low)
 
-    def ticks(self, per: float = 70.0) -> list[float]:
-        """Round values, about one every so many pixels."""
-        wanted = max(2.0, self.width / per)
-        raw = (self.high - self.low) / wanted
-        if not raw > 0 or not math.isfinite(raw):
-            return []
-        power = 10.0 ** math.floor(math.log10(raw))
-        step = next(m * power for m in (1.0, 2.0, 2.5, 5.0, 10.0) if m * power >= raw * 0.999)
-        start = math.ceil(self.low / step - 1e-9)
-        return [k * step for k in range(start, math.floor(self.high / step + 1e-9) + 1)][:60]
+    def ticks(self, per: float, size: float) -> tuple[Tick, ...]:
+        """Round values, at most one every so many pixels, in letters of a size."""
+        if not self.high > self.low or not math.isfinite(self.high - self.low):
+            return ()
+        return across(self.low, self.high, self.width, size, max(2, round(self.width / per)), powers=False).ticks

@@ -11,8 +11,11 @@ import numpy as np
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.design.design import Along
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest, Inference
-from yellow_slope.core.fit.solve.tails import t_quantile
+from yellow_slope.core.fit.solve.scipylater import optimize
+from yellow_slope.core.fit.solve.tails import CLOSE, t_quantile
 
+TINY = 1e-300
+"""A boundary at 0 is found this closely."""
 CLEAN = 1e-12
 """A sum of terms is 0 when it is smaller than this share of its terms' sizes."""
 
@@ -169,25 +172,13 @@ class Curve:
         found: list[float] = []
         for low, high in itertools.pairwise(between):
             if (self._excess(low, c) > 0) != (self._excess(high, c) > 0):
-                found.append(self._bisected(low, high, c))
+                found.append(float(optimize.brentq(self._excess, low, high, args=(c,), xtol=TINY, rtol=CLOSE)))
         return found
 
     def _excess(self, u: float, c: float) -> float:
         powers = u ** np.arange(self.g.shape[1])
         spread = (self.inference.root.T @ self.g) @ powers
         return abs(float(self.effect_polynomial @ powers)) - c * float(np.sqrt(spread @ spread))
-
-    def _bisected(self, low: float, high: float, c: float) -> float:
-        rising = self._excess(high, c) > 0
-        for _ in range(200):
-            middle = (low + high) / 2
-            if middle in (low, high):
-                break
-            if (self._excess(middle, c) > 0) == rising:
-                high = middle
-            else:
-                low = middle
-        return (low + high) / 2
 
     def stretches(self, critical: float, observed: FloatArray) -> tuple[Stretch, ...]:
         """The stretches between boundaries with their sign. observed (n,): of a transformed number only what lies between them.

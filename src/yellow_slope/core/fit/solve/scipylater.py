@@ -1,4 +1,4 @@
-"""The two parts of SciPy that the fit needs, loaded with the first number: they take longer than the rest of a start."""
+"""The parts of SciPy that the fit needs, loaded with the first number: they take longer than the rest of a start."""
 
 from __future__ import annotations
 
@@ -6,7 +6,8 @@ import importlib
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from scipy import linalg, special
+    from scipy import linalg, optimize, special
+    from scipy.optimize import elementwise
 else:
 
     class _Later:
@@ -21,5 +22,6 @@ else:
             return found
 
     linalg, special = _Later("scipy.linalg"), _Later("scipy.special")
+    optimize, elementwise = _Later("scipy.optimize"), _Later("scipy.optimize.elementwise")
 
-__all__ = ["linalg", "special"]
+__all__ = ["elementwise", "linalg", "optimize", "special"]

@@ -8,7 +8,10 @@ from functools import lru_cache
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.solve.scipylater import special
+from yellow_slope.core.fit.solve.scipylater import elementwise, optimize, special
+
+CLOSE = 8.9e-16
+"""Bounds are found this closely, as a share of themselves: four times the step from 1 to the next number."""
 
 
 def t_p(t: FloatArray | float, df: float) -> FloatArray:
@@ -43,9 +46,13 @@ def noncentral_t_interval(t: FloatArray, df: float, level: float) -> tuple[Float
         return np.full(t.shape, np.nan), np.full(t.shape, np.nan)
     tail = (1.0 - level) / 2.0
     reach = 12.0 + np.abs(t)
-    low = _falling(lambda nc: special.nctdtr(df, nc, t), 1.0 - tail, t - reach, t + reach)
-    high = _falling(lambda nc: special.nctdtr(df, nc, t), tail, t - reach, t + reach)
-    return low, high
+
+    def below(nc: FloatArray, t: FloatArray) -> FloatArray:
+        found = special.nctdtr(df, nc, t)
+        # SciPy knows no value far from t; there it is 1 or 0
+        return np.asarray(np.where(np.isnan(found) & ~np.isnan(t), nc < t, found))
+
+    return (_falling(below, t, 1.0 - tail, t - reach, t + reach), _falling(below, t, tail, t - reach, t + reach))
 
 
 @lru_cache(maxsize=512)
@@ -54,20 +61,30 @@ def noncentral_f_interval(f: float, df1: float, df2: float, level: float) -> tup
     if df1 < 1 or df2 < 1 or np.isnan(f):
         return float("nan"), float("nan")
     tail = (1.0 - level) / 2.0
-    most = np.array(50.0 + 4.0 * df1 * (f + 1.0) * (1.0 + 10.0 / df2))
+
+    def beyond(nc: float, p: float) -> float:
+        return float(special.ncfdtr(df1, df2, nc, f)) - p
+
     bounds = []
     for p in (1.0 - tail, tail):
-        here = special.fdtr(df1, df2, f)
-        found = 0.0 if here < p else _falling(lambda nc: special.ncfdtr(df1, df2, nc, f), p, np.zeros(()), most)
-        bounds.append(float(found))
+        if beyond(0.0, p) <= 0:
+            bounds.append(0.0)
+            continue
+        most = 50.0 + 4.0 * df1 * (f + 1.0) * (1.0 + 10.0 / df2)
+        while beyond(most, p) > 0:
+            most *= 2.0
+        bounds.append(float(optimize.brentq(beyond, 0.0, most, args=(p,), xtol=1e-12, rtol=CLOSE)))
     return bounds[0], bounds[1]
 
 
-def _falling(g: Callable[[FloatArray], FloatArray], p: float, low: FloatArray, high: FloatArray) -> FloatArray:
-    """Where a falling function takes the value p, by bisection between low and high."""
-    a, b = np.array(low, dtype=np.float64), np.array(high, dtype=np.float64)
-    for _ in range(80):
-        middle = 0.5 * (a + b)
-        above = g(middle) > p
-        a, b = np.where(above, middle, a), np.where(above, b, middle)
-    return 0.5 * (a + b)
+def _falling(
+    g: Callable[[FloatArray, FloatArray], FloatArray], at: FloatArray, p: float, low: FloatArray, high: FloatArray
+) -> FloatArray:
+    """Where g(x, at), falling in x, takes the value p between low and high; the end nearest to it where it does not."""
+
+    def beyond(x: FloatArray, at: FloatArray) -> FloatArray:
+        return np.asarray(g(x, at) - p)
+
+    found = elementwise.find_root(beyond, (low, high), args=(at,), tolerances={"xatol": 0.0, "xrtol": CLOSE})
+    ends = np.where(np.abs(beyond(low, at)) <= np.abs(beyond(high, at)), low, high)
+    return np.asarray(np.where(found.success, found.x, ends))
