@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import importlib
 import logging
 import signal
 import sys
@@ -32,12 +33,8 @@ def application() -> QApplication:
 
 def warm_up() -> None:
     """Import what the first fit and the later waypoints need, while the user looks at the first one."""
-
-    import matplotlib.ticker
-    import scipy.optimize
-
-    import yellow_slope.report.document
-    import yellow_slope.report.drawing  # noqa: F401
+    for module in ("matplotlib.ticker", "scipy.optimize", "yellow_slope.report.document", "yellow_slope.report.drawing"):
+        importlib.import_module(module)
 
 
 def run(file: Path | None = None) -> int:
