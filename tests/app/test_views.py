@@ -13,12 +13,12 @@ from tests.support.worlds import noise_world, study_of, term
 from yellow_slope.app.explanations.explanation import explanation
 from yellow_slope.app.frame.foot import begun
 from yellow_slope.app.frame.roster import bars_in
-from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.desk import Cell, Waypoint
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.probes import put_probe
-from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.probe import Probe, RegionRule
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.core.words.names.study import treated_as
 from yellow_slope.plots.marks import Pane
@@ -94,6 +94,7 @@ def test_ctrl_click_chooses_several_and_keys_treat_them(demo_hands: Hands) -> No
 
 
 def test_numbers_of_a_column_have_the_same_decimals(demo_hands: Hands) -> None:
+    demo_hands.press("Alt+1")
     grid = demo_hands.window.data.grid
     names = [grid.shown(j).variable for j in range(grid.columnCount())]
     for name, places in (("practice", 1), ("age", 0)):
@@ -104,6 +105,7 @@ def test_numbers_of_a_column_have_the_same_decimals(demo_hands: Hands) -> None:
 
 
 def test_column_heads_know_their_gaps(demo_hands: Hands) -> None:
+    demo_hands.press("Alt+1")
     grid = demo_hands.window.data.grid
     names = [grid.shown(j).variable for j in range(grid.columnCount())]
     study = demo_hands.window.session.study
@@ -209,7 +211,7 @@ def test_all_points_at_once_narrow_the_regions(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
     before = [number(line[0].split()[1]) for line in window.probe.card.lines()[:1]]
-    window.probe.rule.chosen.emit("all points at once")
+    window.probe.rule.choose(RegionRule.SIMULTANEOUS)
     demo_hands.settle()
     assert number(window.probe.card.lines()[0][0].split()[1]) < before[0]
 
@@ -217,11 +219,11 @@ def test_all_points_at_once_narrow_the_regions(demo_hands: Hands) -> None:
 def test_probe_sentence_chooses_step_focal_and_held_level(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    window.probe.held.chosen.emit("3")
+    window.probe.held.choose("3")
     demo_hands.settle()
     assert window.session.current_probe().held == (("coaching", "3"),)  # type: ignore[union-attr]
     assert "in the group “one-to-one” (coaching)" in demo_hands.sentence()
-    window.probe.focal.chosen.emit("returner")
+    window.probe.focal.choose("returner")
     demo_hands.settle()
     probe = window.session.current_probe()
     assert probe is not None
@@ -234,7 +236,7 @@ def test_a_group_focal_predictor_offers_its_comparisons(demo_hands: Hands) -> No
     window.session.edit("probe", lambda s: put_probe(s, Probe("coaching", "practice")))
     demo_hands.press("Alt+5")
     assert window.probe.comparison.isVisible()
-    window.probe.comparison.chosen.emit("2")
+    window.probe.comparison.choose(2)
     demo_hands.settle()
     assert window.foot.title.text().startswith("one-to-one minus none at practice")
 
@@ -269,7 +271,7 @@ def test_stories_without_anything_to_tell(hands: Hands) -> None:
     assert explanation(hands.window.session).title == "y"
     hands.window.session.look(variable=None)
     assert explanation(hands.window.session).title == "Choose a variable to read about it"
-    hands.window.go("Checks")
+    hands.window.go(Waypoint.CHECKS)
     assert explanation(hands.window.session).title == "Nothing to check yet"
 
 

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QLabel
 
 from tests.support.windowdriver import Hands
 from yellow_slope.app.prepare.bench import MOST_STRIPS
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.data.table import Table, number_column
 from yellow_slope.core.study.study import new_study
 
@@ -17,7 +18,7 @@ def test_prepare_draws_as_many_strips_as_can_be_looked_at(hands: Hands) -> None:
     hands.window.session.open(new_study(Table(columns)))
     hands.settle()
     hands.window.session.look(variable="v250")
-    hands.window.go("Prepare")
+    hands.window.go(Waypoint.PREPARE)
     hands.settle()
     bench = hands.window.prepare
     assert len(bench.strips) == MOST_STRIPS

@@ -16,8 +16,9 @@ from tests.support.worlds import noise_world, study_of
 from yellow_slope import looks
 from yellow_slope.app.data.bench import DataBench
 from yellow_slope.app.prepare.strips import GroupStrip
-from yellow_slope.app.state.desk import WAYPOINTS
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.recentfiles import recent_files
+from yellow_slope.core.data.source import Ragged
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.core.study.edits.probes import put_probe
@@ -33,7 +34,7 @@ from yellow_slope.plots.marks import Pane
 def test_first_sight_has_the_keyboard_and_opens_what_is_typed(hands: Hands) -> None:
     assert hands.window.first.path.hasFocus()
     hands.types(str(STUDY))
-    assert hands.window.session.desk.waypoint == "Blocks"
+    assert hands.window.session.desk.waypoint is Waypoint.BLOCKS
     assert hands.window.header.cases.text() == "221 of 240 cases"
     assert recent_files() == [STUDY.resolve()]
 
@@ -50,15 +51,15 @@ def test_a_file_that_cannot_be_opened_is_said_where_one_looks(hands: Hands, tmp_
 
 def test_opening_a_table_asks_nothing_and_says_how_it_was_read(hands: Hands) -> None:
     hands.types(str(TABLE))
-    bench = hands.window.benches["Data"]
+    bench = hands.window.benches[Waypoint.DATA]
     assert isinstance(bench, DataBench)
     assert bench.isVisible()
     assert bench.read_as.text().startswith("Read as: separated by commas, decimal point, names in row 1, 240 rows")
 
 
-@pytest.mark.parametrize("waypoint", WAYPOINTS)
-def test_every_waypoint_is_reached_by_key_and_by_click(demo_hands: Hands, waypoint: str) -> None:
-    demo_hands.press(f"Alt+{WAYPOINTS.index(waypoint) + 1}")
+@pytest.mark.parametrize("waypoint", Waypoint)
+def test_every_waypoint_is_reached_by_key_and_by_click(demo_hands: Hands, waypoint: Waypoint) -> None:
+    demo_hands.press(f"Alt+{list(Waypoint).index(waypoint) + 1}")
     assert demo_hands.window.benches[waypoint].isVisible()
     demo_hands.press("Alt+3")
     trail = demo_hands.window.header.trail
@@ -68,13 +69,13 @@ def test_every_waypoint_is_reached_by_key_and_by_click(demo_hands: Hands, waypoi
 
 def test_no_data_yet_is_said_at_every_waypoint(hands: Hands) -> None:
     hands.types(str(TABLE))
-    for waypoint in WAYPOINTS:
+    for waypoint in Waypoint:
         hands.window.go(waypoint)
         hands.settle()
         hands.window.grab()
-    hands.window.go("Probe")
+    hands.window.go(Waypoint.PROBE)
     assert hands.window.foot.title.text() == "Nothing to probe yet"
-    hands.window.go("Blocks")
+    hands.window.go(Waypoint.BLOCKS)
     assert "Choose an outcome here" in hands.window.blocks.problem.text()
 
 
@@ -158,7 +159,7 @@ def test_a_click_on_a_level_makes_it_the_reference(demo_hands: Hands) -> None:
 
 def test_checks_change_the_large_plot(demo_hands: Hands) -> None:
     demo_hands.press("Alt+4")
-    bench = demo_hands.window.benches["Checks"]
+    bench = demo_hands.window.benches[Waypoint.CHECKS]
     demo_hands.clicks(bench.small[Check.NORMAL])  # type: ignore[attr-defined]
     assert bench.title.text() == Check.NORMAL.question  # type: ignore[attr-defined]
     assert "The largest studentized residual is" in demo_hands.sentence()
@@ -272,13 +273,13 @@ def test_the_report_stands_on_screen_and_the_equation_is_copied(demo_hands: Hand
     text = report.page.toPlainText()
     assert "What each block adds to control score" in text
     assert "Regions of significance along worry" in text
-    report.copy_button.chosen.emit("text")
+    report.copy_button.choose(demo_hands.window.equations.copy_text)
     clipboard = QApplication.clipboard()
     assert clipboard is not None
     assert clipboard.text().startswith("control score = ")
-    report.copy_button.chosen.emit("latex")
+    report.copy_button.choose(demo_hands.window.equations.copy_latex)
     assert clipboard.text().startswith(r"\widehat{\text{control score}} = ")
-    report.copy_button.chosen.emit("picture")
+    report.copy_button.choose(demo_hands.window.equations.copy_picture)
     demo_hands.settle()
     assert clipboard.image().width() == 1950, "6.5 inches at 300 dpi"
 
@@ -298,8 +299,8 @@ def test_the_step_that_is_reported_is_chosen_once(demo_hands: Hands) -> None:
     text = window.report.page.toPlainText()
     assert "The coefficients of step 2 in words" in text
     assert "Equation of step 2" in text
-    assert window.report.step.current == "1"
-    window.report.step.chosen.emit("2")
+    assert window.report.step.current == 1
+    window.report.step.choose(2)
     demo_hands.settle()
     assert "Equation of step 3" in window.report.page.toPlainText()
     demo_hands.press("Ctrl+Z")
@@ -323,7 +324,7 @@ def test_forty_variables_and_long_names(hands: Hands) -> None:
     study = study_of(world, names[0], f"{names[1]}, {names[2]}; {names[1]}*{names[2]}")
     hands.window.session.open(study)
     hands.settle()
-    for waypoint in WAYPOINTS:
+    for waypoint in Waypoint:
         hands.window.go(waypoint)
         hands.settle()
         hands.window.grab()
@@ -371,13 +372,13 @@ def test_a_phrase_of_the_reading_can_be_changed(hands: Hands, tmp_path: Path) ->
     assert study is not None
     assert source_phrases(study.source, study.table.n_rows)[:2] == ("separated by semicolons", "decimal comma")
     strip = hands.window.data.read_as
-    strip.decimal.chosen.emit(".")
+    strip.decimal.choose(".")
     hands.settle()
     study = hands.window.session.study
     assert study is not None
     assert source_phrases(study.source, study.table.n_rows)[1] == "decimal point"
     assert not study.table.column("a").is_numeric
-    strip.names.chosen.emit("no")
+    strip.names.choose(None)
     hands.settle()
     assert hands.window.session.study is not None
     assert hands.window.session.study.table.names == ("column 1", "column 2")
@@ -389,7 +390,7 @@ def test_a_reading_that_does_not_fit_is_said_and_changes_nothing(hands: Hands, t
     hands.types(str(path))
     before = hands.window.session.study
     hands.answers("Do not open it")
-    hands.window.data.read_as.separator.chosen.emit(";")
+    hands.window.data.read_as.separator.choose(";")
     hands.settle()
     assert hands.window.session.study is before
     assert "row " in hands.window.session.message
@@ -404,7 +405,7 @@ def test_rows_of_another_length_are_asked_about(hands: Hands, tmp_path: Path) ->
     assert study is not None
     assert study.table.n_rows == 2
     assert "2 rows of another length skipped: 3, 4" in hands.window.data.read_as.rest.text()
-    hands.window.data.read_as.ragged.chosen.emit("fill")
+    hands.window.data.read_as.ragged.choose(Ragged.FILL)
     hands.settle()
     assert hands.window.session.study is not None
     assert hands.window.session.study.table.n_rows == 4

@@ -12,6 +12,7 @@ import pytest
 from tests.support.plaintable import fitted, plain_table, raw
 from tests.support.windowdriver import Hands, number, numbers_in
 from yellow_slope.app.probe.tables import effect_rows
+from yellow_slope.app.state.desk import Waypoint
 
 
 def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
@@ -22,7 +23,7 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
 
     # The product as a column beside its sources, for a few cases.
     hands.press("Ctrl+D")
-    assert window.session.desk.waypoint == "Data"
+    assert window.session.desk.waypoint is Waypoint.DATA
     grid = window.data.grid
     titles = [grid.shown(j).title for j in range(grid.columnCount())]
     data = raw("control", "age", "practice", "returner")
@@ -83,5 +84,6 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     _, _, p_at_edge, _, _ = fit.effect([0, 0, 1, 0, 0, edge])
     assert p_at_edge == pytest.approx(0.05, abs=0.003)
     assert window.session.study.table.names == names_before  # type: ignore[union-attr]
+    window.go(Waypoint.DATA)
     assert not np.any([grid.shown(j).computed is not None for j in range(grid.columnCount())])
     record("E2", "Does a slope differ between two groups? And along a number?", 9, hands.actions)

@@ -12,6 +12,7 @@ from PyQt6.QtCore import QPoint
 from tests.support.oracle import f_p, t_p
 from tests.support.plaintable import plain_table, raw
 from tests.support.windowdriver import Hands, number, numbers_in
+from yellow_slope.app.state.desk import CardView
 from yellow_slope.core.words.sentences.comparisons import pair_cells
 
 
@@ -29,7 +30,7 @@ def test_e05(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     hands.types("none, group lesson, video feedback, one-to-one")
     hands.press("Alt+2")
     card = window.prepare.card
-    hands.clicks(card.views["groups"])
+    hands.clicks(card.views[CardView.GROUPS])
 
     # The omnibus F with effect size, by sums of squares of the test's own.
     data = raw("control", "coaching")

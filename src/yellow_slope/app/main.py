@@ -33,7 +33,12 @@ def application() -> QApplication:
 
 def warm_up() -> None:
     """Import what the first fit and the later waypoints need, while the user looks at the first one."""
-    for module in ("matplotlib.ticker", "scipy.optimize", "yellow_slope.report.document", "yellow_slope.report.drawing"):
+    for module in (
+        "matplotlib.ticker",
+        "scipy.optimize",
+        "yellow_slope.report.document",
+        "yellow_slope.report.drawing",
+    ):
         importlib.import_module(module)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
+from typing import assert_never
 
 from PyQt6.QtCore import QPoint, QSize, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QCursor, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
@@ -23,9 +24,13 @@ from yellow_slope.app.frame.statusline import StatusLine
 from yellow_slope.app.prepare.bench import ON_STRIPS, PrepareBench
 from yellow_slope.app.probe.bench import ProbeBench
 from yellow_slope.app.report.bench import ReportBench
+from yellow_slope.app.state.desk import Waypoint
+from yellow_slope.app.state.lanes import Lane
+from yellow_slope.app.state.requests import Copy, NameBlock, Request, WriteLine
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.view import View, view_of
-from yellow_slope.app.state.worker import RESAMPLING, Job, Worker
+from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import (
     BELOW,
     CARD,
@@ -54,13 +59,12 @@ from yellow_slope.app.verbs.standarderrors import StandardErrors
 from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.widgets.following import Bench
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.study import model_name
 from yellow_slope.looks import SIZES
-
-EVALUATION = "evaluation"
 
 
 class Window(QMainWindow):
@@ -70,7 +74,7 @@ class Window(QMainWindow):
         super().__init__()
         self.worker = Worker(self)
         self.session = StudySession(self._evaluate)
-        self.session.on("desk", self._dress)  # before any part that draws in the colours of the theme
+        self.session.on(self._dress, Topic.THEME)  # before any part that draws in the colours of the theme
         self.actions_table = ActionTable()
         self.setWindowTitle("Yellow Slope")
         self.setMinimumSize(1000, 640)
@@ -102,7 +106,7 @@ class Window(QMainWindow):
 
     def _evaluate(self, study: Study, serial: int) -> None:
         before = self.session.view
-        self.worker.drop(RESAMPLING)
+        self.worker.drop(Lane.RESAMPLING)
 
         def work(job: Job) -> View | None:
             return view_of(study, before, job.is_worthless, Resampling(quick_only=True))
@@ -113,7 +117,7 @@ class Window(QMainWindow):
                 if view.is_waiting and serial == self.session.serial:
                     self._resample(view, serial)
 
-        self.worker.newest(EVALUATION, work, arrived, self.session.say)
+        self.worker.newest(Lane.EVALUATION, work, arrived, self.session.say)
 
     def _resample(self, view: View, serial: int) -> None:
         """Draw the bootstraps that take a while; what has a formula is shown in the meantime."""
@@ -129,7 +133,7 @@ class Window(QMainWindow):
             if done is not None:
                 self.session.arrive(serial, done)
 
-        self.worker.newest(RESAMPLING, work, arrived, self.session.say)
+        self.worker.newest(Lane.RESAMPLING, work, arrived, self.session.say)
         self.status.resampling()
 
     # ---- building
@@ -142,9 +146,9 @@ class Window(QMainWindow):
         self.probe = ProbeBench(self.session, self.worker)
         self.equations = Reporting(self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture)
         self.report = ReportBench(self.session, self.worker, self.equations)
-        self.benches: dict[str, QWidget] = {
-            "Data": self.data, "Prepare": self.prepare, "Blocks": self.blocks,
-            "Checks": self.checks, "Probe": self.probe, "Report": self.report,
+        self.benches: dict[Waypoint, Bench] = {
+            Waypoint.DATA: self.data, Waypoint.PREPARE: self.prepare, Waypoint.BLOCKS: self.blocks,
+            Waypoint.CHECKS: self.checks, Waypoint.PROBE: self.probe, Waypoint.REPORT: self.report,
         }  # fmt: skip
 
     def _build(self) -> None:
@@ -212,10 +216,10 @@ class Window(QMainWindow):
         self.first.jobs.watch(self.worker)
         self._tips()
         self.meant.in_ladder = ladder.hasFocus
-        self.session.on("opened", self._opened)
-        self.session.on("desk", self._desk_changed)
-        self.session.on("study", self._title)
-        self.session.on("asked", self._asked)
+        self.session.on(self._opened, Topic.OPENED)
+        self.session.on(self._desk_changed, Topic.WAYPOINT)
+        self.session.on(self._title, Topic.STUDY)
+        self.session.on(self._asked, Topic.REQUEST)
 
     def _file_trouble(self, said: str) -> None:
         self.first.show_trouble(said)
@@ -262,7 +266,7 @@ class Window(QMainWindow):
         """Open a table or study file."""
         self.fileactions.open_path(text)
 
-    def go(self, waypoint: str) -> None:
+    def go(self, waypoint: Waypoint) -> None:
         """Go to a waypoint."""
         self.navigation.go(waypoint)
 
@@ -288,14 +292,7 @@ class Window(QMainWindow):
 
     def _focus_bench(self) -> None:
         """Put the keyboard on the waypoint's main part."""
-        if self.session.desk.waypoint == "Prepare":
-            self.prepare.focus_strip()
-            return
-        targets: dict[str, QWidget] = {
-            "Blocks": self.blocks.main_part, "Probe": self.probe.plots, "Data": self.data.view, "Report": self.report.page,
-            "Checks": self.checks.first_plot,
-        }  # fmt: skip
-        targets[self.session.desk.waypoint].setFocus()
+        self.benches[self.session.desk.waypoint].take_keyboard()
 
     def _dress(self) -> None:
         """Take on the theme of the desk."""
@@ -308,30 +305,41 @@ class Window(QMainWindow):
     # ---- what parts ask of the window
 
     def _asked(self) -> None:
-        what, _, rest = self.session.asked.partition(" ")
-        if what == "finder":
-            self._find_command()
-        elif what == "search":
-            self._fold(False)
-            self.search.begin()
-        elif what == "line":
-            self.go("Blocks")
-            self.blocks.quick.begin(rest)
-        elif what == "name":
-            self.blocks.ask_name(int(rest))
-        elif what == "names":
-            self.data.card.begin_names()
-        elif what in ("comparison", "space", "complete"):
-            card = self.prepare.card
-            {"comparison": card.ask_name, "space": card.space, "complete": card.complete}[what]()
-        elif what == "means":
-            self.treating.add_group_means()
-        elif what == "copy":
-            self.fileactions.copy(self.foot.whole_text() if rest == "the sentence" else rest)
-        elif what == "bench":
-            self._focus_bench()
-        elif what == "quit":
-            self.close()
+        asked = self.session.asked
+        card = self.prepare.card
+        match asked:
+            case WriteLine(text):
+                self.go(Waypoint.BLOCKS)
+                self.blocks.quick.begin(text)
+            case NameBlock(block):
+                self.blocks.ask_name(block)
+            case Copy(text):
+                self.fileactions.copy(text)
+            case Request.COPY_SENTENCE:
+                self.fileactions.copy(self.foot.whole_text())
+            case Request.FIND_COMMAND:
+                self._find_command()
+            case Request.FIND_VARIABLE:
+                self._fold(False)
+                self.search.begin()
+            case Request.FOCUS_BENCH:
+                self._focus_bench()
+            case Request.NAME_LEVELS:
+                self.data.card.begin_names()
+            case Request.NAME_COMPARISON:
+                card.ask_name()
+            case Request.SPACE_LEVELS:
+                card.space()
+            case Request.COMPLETE_QUESTIONS:
+                card.complete()
+            case Request.ADD_GROUP_MEANS:
+                self.treating.add_group_means()
+            case Request.QUIT:
+                self.close()
+            case None:
+                pass
+            case _:
+                assert_never(asked)
 
     def _find_command(self) -> None:
         before = QApplication.focusWidget()

@@ -12,26 +12,19 @@ from PyQt6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 
 from tests.support.windowdriver import Hands
 from tests.support.worlds import term
-from yellow_slope.app.blocks.layout import (
-    DENSITIES,
-    FOLDED,
-    LEAST_CLOSED,
-    LEAST_NAMES,
-    MOST_OPEN,
-    density,
-    steps_across,
-)
+from yellow_slope.app.blocks.layout import FIGURES, FOLDED, LEAST_CLOSED, LEAST_NAMES, MOST_OPEN, Figure, steps_across
+from yellow_slope.app.state.desk import Density, Under
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.study import Study, new_study
 
 
-@given(st.integers(700, 2600), st.integers(1, 14), st.integers(0, 13), st.integers(60, 900), st.sampled_from(DENSITIES))
+@given(st.integers(700, 2600), st.integers(1, 14), st.integers(0, 13), st.integers(60, 900), st.sampled_from(Density))
 def test_no_step_overlaps_another_and_names_keep_their_room(
-    width: int, n: int, chosen: int, wanted: int, shown: object
+    width: int, n: int, chosen: int, wanted: int, shown: Density
 ) -> None:
     chosen = min(chosen, n - 1)
-    figures = shown.width  # type: ignore[attr-defined]
+    figures = sum(width for _, width in FIGURES[shown])
     columns = steps_across(width, n, chosen, wanted, figures)
     assert [c.step for c in columns] == list(range(n))
     for left, right in pairwise(columns):
@@ -99,23 +92,23 @@ def test_every_density_has_its_figures(demo_hands: Hands) -> None:
     fit = session.view.fit  # type: ignore[union-attr]
     assert fit is not None
     column = fit.design.columns_of(term("practice"))[0]
-    seen: list[str] = []
-    for _ in DENSITIES:
+    seen: list[Density] = []
+    for _ in Density:
         seen.append(session.desk.density)
         bench.next_density()
         demo_hands.settle()
-    assert sorted(seen) == sorted(d.name for d in DENSITIES)
+    assert set(seen) == set(Density)
     c = fit.last.coefficient(column)
-    for name in seen:
-        session.look(density=name)
+    for density in seen:
+        session.look(density=density)
         demo_hands.settle()
         figures = bench.ladder.figures()
         assert figures is not None
-        texts = dict(zip([n for n, _ in figures.density.figures], figures.texts(fit.last, column)))
-        assert set(texts) == {n for n, _ in density(name).figures}
+        texts = dict(zip([figure for figure, _ in figures.figures], figures.texts(fit.last, column)))
+        assert set(texts) == {figure for figure, _ in FIGURES[density]}
         for wanted, value in (
-            ("semipartial", np.sign(c.t) * np.sqrt(c.sr2)), ("partial", c.partial_r), ("zero-order", c.r),
-            ("tolerance", 1 / c.vif),
+            (Figure.SEMIPARTIAL, np.sign(c.t) * np.sqrt(c.sr2)), (Figure.PARTIAL, c.partial_r), (Figure.ZERO_ORDER, c.r),
+            (Figure.TOLERANCE, 1 / c.vif),
         ):  # fmt: skip
             if wanted in texts:
                 shown = texts[wanted].replace("−", "-")
@@ -125,12 +118,12 @@ def test_every_density_has_its_figures(demo_hands: Hands) -> None:
 def test_a_density_is_chosen_in_the_bar_and_kept_over_a_change(demo_hands: Hands) -> None:
     demo_hands.press("Alt+3")
     bench = demo_hands.window.blocks
-    bench.density.chosen.emit("shared variance")
+    bench.density.choose(Density.SHARED)
     demo_hands.settle()
-    assert bench.density.current == "shared variance"
+    assert bench.density.current is Density.SHARED
     demo_hands.press("Ctrl+L")
     demo_hands.types("without worry")
-    assert demo_hands.window.session.desk.density == "shared variance"
+    assert demo_hands.window.session.desk.density is Density.SHARED
     figures = bench.ladder.figures()
     assert figures is not None
     fit = demo_hands.window.session.view.fit  # type: ignore[union-attr]
@@ -153,9 +146,10 @@ def test_the_lower_half_is_never_empty(demo_hands: Hands) -> None:
 
 
 @pytest.mark.parametrize(
-    ("chord", "part"), [("Ctrl+1", "steps"), ("Ctrl+2", "variables"), ("Ctrl+3", "models"), ("Ctrl+4", "trust")]
+    ("chord", "part"),
+    [("Ctrl+1", Under.STEPS), ("Ctrl+2", Under.VARIABLES), ("Ctrl+3", Under.MODELS), ("Ctrl+4", Under.TRUST)],
 )
-def test_the_parts_below_open_by_key_and_close(demo_hands: Hands, chord: str, part: str) -> None:
+def test_the_parts_below_open_by_key_and_close(demo_hands: Hands, chord: str, part: Under) -> None:
     demo_hands.press("Alt+3")
     bench = demo_hands.window.blocks
     demo_hands.press(chord)

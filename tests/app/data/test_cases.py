@@ -12,7 +12,9 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QPushButton, QToolButton
 
 from tests.support.windowdriver import Hands
+from yellow_slope.app.data.rulebuilder import Asks
 from yellow_slope.app.widgets.exportdialog import ExportDialog
+from yellow_slope.app.widgets.picker import Further
 from yellow_slope.core.data.conditions import AtLeast, Is, Not, OneOf
 from yellow_slope.core.data.source import ReadAs
 from yellow_slope.core.data.variable import Kind
@@ -133,7 +135,7 @@ def test_a_rule_is_built_by_clicking_and_changed_at_its_chip(at_data: Hands) -> 
     at_data.clicks(chips(at_data)[0])
     assert builder.levels.item(2).checkState() is Qt.CheckState.Checked  # type: ignore[union-attr]
     builder.levels.item(2).setCheckState(Qt.CheckState.Unchecked)  # type: ignore[union-attr]
-    builder.way.chosen.emit("is not one of")
+    builder.way.choose(Asks.NONE_OF)
     at_data.clicks(builder.use)
     assert cases.rule() == Not(Is("coaching", "0"))
     at_data.window.session.look(variable="practice")
@@ -150,13 +152,13 @@ def test_several_samples_in_a_study(at_data: Hands) -> None:
     at_data.press("Ctrl+U")
     at_data.types("age at most 30")
     says(at_data, "older")
-    cases.sample.chosen.emit("+")
+    cases.sample.choose(Further.ASK)
     at_data.settle()
     assert [s.name for s in study_of(at_data).samples] == ["sample 1", "older"]
     assert cases.rule() is None
     at_data.clicks(cases.field)
     at_data.types("age more than 30")
-    cases.sample.chosen.emit("s0")
+    cases.sample.choose("sample 1")
     at_data.settle()
     assert cases.rule() is not None
     assert study_of(at_data).model.sample == "sample 1"
@@ -379,10 +381,10 @@ def test_a_way_of_reading_is_looked_at_before_it_is_chosen(hands: Hands, tmp_pat
     assert study_of(hands) is before
     data.read_as.decimal.shut.emit()
     assert not data.first_rows.isVisible()
-    data.read_as.names.looked_at.emit("no")
+    data.read_as.names.looked_at.emit(None)
     hands.settle()
     assert data.first_rows.text() == "2 columns: column 1, column 2"
-    data.read_as.names.looked_at.emit("0")
+    data.read_as.names.looked_at.emit(0)
     assert not data.first_rows.isVisible(), "that is how it was read"
 
 

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QLabel, QMessageBox
 from tests.support.windowdriver import Hands
 from tests.support.worlds import blocks_of, noise_world, study_of, term
 from yellow_slope import looks
-from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.desk import Cell, Waypoint
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.seen import AtPlace, Seen
 from yellow_slope.core.study.edits.blocks import set_blocks, take_out
@@ -22,6 +22,7 @@ from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, CENTERED
 
@@ -40,7 +41,7 @@ def many_groups(k: int, n: int = 1200) -> Study:
 
 def test_many_groups_in_a_product_never_stop_the_window(hands: Hands) -> None:
     opened(hands, many_groups(120))
-    for waypoint in ("Data", "Prepare", "Blocks", "Checks", "Probe", "Report"):
+    for waypoint in Waypoint:
         hands.window.go(waypoint)
         longest, begun = 0.0, time.monotonic()
         while not hands.window.worker.is_idle and time.monotonic() - begun < 60:
@@ -97,14 +98,14 @@ def test_names_of_a_file_are_plain_text(hands: Hands, tmp_path: Path) -> None:
     for name, label in (("x", "<img src='nowhere.png'>price ($)"), ("w", "cost ($) & $\\frac{a$"), ("y", "<b>y</b>")):
         study = describe(study, name, label=label)
     opened(hands, study)
-    for waypoint in ("Data", "Prepare", "Blocks", "Checks", "Probe", "Report"):
+    for waypoint in Waypoint:
         hands.window.go(waypoint)
         hands.settle()
         hands.window.grab()
         for text in hands.window.findChildren(QLabel):
             if "<img" in text.text() or "<b>" in text.text():
                 assert text.textFormat() is Qt.TextFormat.PlainText, (waypoint, text.accessibleName())
-    hands.window.go("Probe")
+    hands.window.go(Waypoint.PROBE)
     hands.window.fileactions.write_figures(str(tmp_path / "f.svg"))
     hands.settle()
     assert (tmp_path / "f.svg").exists(), hands.window.session.message
@@ -345,7 +346,7 @@ def test_a_chosen_row_does_not_carry_over_to_another_probe(demo_hands: Hands) ->
     demo_hands.press("Alt+5")
     window.session.see(place=AtPlace(2))
     assert window.session.sight().seen.place == AtPlace(2)  # type: ignore[union-attr]
-    window.probe.focal.chosen.emit("returner")
+    window.probe.focal.choose("returner")
     demo_hands.settle()
     assert window.session.desk.seen == Seen()
 
@@ -355,7 +356,7 @@ def test_the_region_rule_is_in_the_study_and_in_the_report(demo_hands: Hands) ->
 
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    window.probe.rule.chosen.emit("all points at once")
+    window.probe.rule.choose(RegionRule.SIMULTANEOUS)
     demo_hands.settle()
     view = window.session.view
     assert view is not None

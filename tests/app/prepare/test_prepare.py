@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import threading
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QToolButton, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from tests.support.windowdriver import Hands, numbers_in
 from yellow_slope.app.prepare import bench, drawnnumber, lookedat
@@ -17,6 +18,8 @@ from yellow_slope.app.prepare.drawnsheet import weight_text
 from yellow_slope.app.prepare.lookedat import LookedAt
 from yellow_slope.app.prepare.numberstrip import NumberStrip
 from yellow_slope.app.prepare.strips import LINE, GroupStrip, Strip
+from yellow_slope.app.state.desk import CardView, Waypoint
+from yellow_slope.app.widgets.picker import Further, Picker
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.coding import Adjacent, Dummy, Effect, LevelMeans, Planned, Question, Trends
@@ -82,9 +85,9 @@ def drag(hands: Hands, strip: NumberStrip, to: float, release: bool = True) -> N
         hands.settle()
 
 
-def choose(hands: Hands, chip: QToolButton, value: str) -> None:
+def choose(hands: Hands, chip: Picker[Any], value: object) -> None:
     """A choice of a chip's menu."""
-    chip.chosen.emit(value)  # type: ignore[attr-defined]
+    chip.choose(value)
     hands.settle()
 
 
@@ -205,9 +208,9 @@ def test_the_sentence_treats_what_is_chosen_and_keeps_the_rest(prepare: Hands) -
     number_strip(prepare, "practice")
     prepare.clicks(strip_of(prepare, "worry"), QPoint(40, 14), ctrl=True)
     assert bar.who.text().startswith("worry, practice") or bar.who.text().startswith("practice, worry")
-    choose(prepare, bar.after, "log")
-    choose(prepare, bar.units, "sd")
-    choose(prepare, bar.base, "all")
+    choose(prepare, bar.after, (Transform.LOG,))
+    choose(prepare, bar.units, OneSD())
+    choose(prepare, bar.base, Base.ALL)
     for name in ("practice", "worry"):
         treatment = study_of(prepare).model.treatment(name)
         assert treatment.transforms == (Transform.LOG,)
@@ -215,9 +218,9 @@ def test_the_sentence_treats_what_is_chosen_and_keeps_the_rest(prepare: Hands) -
         assert treatment.base is Base.ALL
         assert treatment.zero == Mean(), "what was not changed stays"
     assert study_of(prepare).model.treatment("age") == CENTERED
-    choose(prepare, bar.after, "+square")
+    choose(prepare, bar.after, (Transform.LOG, Transform.SQUARE))
     assert study_of(prepare).model.treatment("worry").transforms == (Transform.LOG, Transform.SQUARE)
-    choose(prepare, bar.zero, "raw")
+    choose(prepare, bar.zero, Raw())
     assert study_of(prepare).model.treatment("worry").zero == Raw()
     assert "where it is" in bar.zero.text()
 
@@ -226,20 +229,20 @@ def test_values_are_asked_for_and_wrong_ones_said(prepare: Hands) -> None:
     bar, window = prepare.window.prepare.bar, prepare.window
     number_strip(prepare, "practice")
     window.dialogs.text = lambda *_: "3.8"  # type: ignore[method-assign]
-    choose(prepare, bar.zero, "at")
+    choose(prepare, bar.zero, Further.ASK)
     assert study_of(prepare).model.treatment("practice").zero == At(3.8)
     assert any(flag.key.text == "rounded mean of practice" for flag in window.session.view.flags)  # type: ignore[union-attr]
-    choose(prepare, bar.after, "root")
+    choose(prepare, bar.after, (Transform.ROOT,))
     assert study_of(prepare).model.treatment("practice").zero == Mean()
     assert "belonged to the scale before" in window.session.message
     for said in ("four", "inf", "nan", "1e999"):
         window.dialogs.text = lambda *_, said=said: said  # type: ignore[method-assign,misc]
         before = study_of(prepare)
-        choose(prepare, bar.zero, "at")
+        choose(prepare, bar.zero, Further.ASK)
         assert study_of(prepare) is before
         assert said in window.session.message
     window.dialogs.text = lambda *_: "4; 2"  # type: ignore[method-assign]
-    choose(prepare, bar.base, "given")
+    choose(prepare, bar.base, Further.ASK)
     treatment = study_of(prepare).model.treatment("practice")
     assert (treatment.zero, treatment.scale) == (At(4.0), Given(2.0))
     assert "given numbers" in bar.base.text()
@@ -248,7 +251,7 @@ def test_values_are_asked_for_and_wrong_ones_said(prepare: Hands) -> None:
 def test_centering_within_groups_offers_the_means(prepare: Hands) -> None:
     bar = prepare.window.prepare.bar
     strip = number_strip(prepare, "practice")
-    choose(prepare, bar.zero, "within site")
+    choose(prepare, bar.zero, WithinGroups("site"))
     assert study_of(prepare).model.treatment("practice").zero == WithinGroups("site")
     assert not strip.can_move()
     prepare.clicks(prepare.foot_button("Add the group means"))
@@ -305,7 +308,7 @@ def test_forty_variables_stay_readable(hands: Hands) -> None:
     study = set_blocks(study, [Block((Term((columns[1].name,)), Term(("group",))))])
     hands.window.session.open(study)
     hands.settle()
-    hands.window.go("Prepare")
+    hands.window.go(Waypoint.PREPARE)
     hands.settle()
     bench = hands.window.prepare
     assert len(bench.strips) <= 3
@@ -347,7 +350,7 @@ def test_level_means_take_the_constant_out_and_say_so(hands: Hands) -> None:
     hands.window.session.open(study)
     hands.settle()
     hands.window.session.look(variable="g")
-    hands.window.go("Prepare")
+    hands.window.go(Waypoint.PREPARE)
     hands.settle()
     card = hands.window.prepare.card
     hands.clicks(next(b for b in card.buttons if "level means" in b.accessibleName()))
@@ -448,9 +451,9 @@ def test_the_reference_is_taken_by_key_on_the_card_and_in_the_ladder(prepare: Ha
 def test_code_columns_and_groups_on_request(prepare: Hands) -> None:
     at_group(prepare, "coaching")
     card = prepare.window.prepare.card
-    prepare.clicks(card.views["columns"])
+    prepare.clicks(card.views[CardView.COLUMNS])
     assert card.sheet.as_columns
-    prepare.clicks(card.views["groups"])
+    prepare.clicks(card.views[CardView.GROUPS])
     assert card.panel.found is not None
     assert card.panel.found.held is None
     prepare.clicks(card.panel, card.panel.pair_rect(2).center())
@@ -459,7 +462,7 @@ def test_code_columns_and_groups_on_request(prepare: Hands) -> None:
     assert card.panel.hasFocus()
     QTest.keyClick(card.panel, Qt.Key.Key_Down)
     assert prepare.window.session.desk.comparison == 3
-    prepare.clicks(card.views["adjusted"])
+    prepare.clicks(card.views[CardView.ADJUSTED])
     assert card.panel.found.held is not None
     assert "adjusted to" in card.panel.lines[1]
     assert "practice 3.79" in card.panel.lines[1]
@@ -474,11 +477,11 @@ def test_many_levels_are_said_not_drawn(hands: Hands) -> None:
     hands.window.session.open(study)
     hands.settle()
     hands.window.session.look(variable="g")
-    hands.window.go("Prepare")
+    hands.window.go(Waypoint.PREPARE)
     hands.settle()
     card = hands.window.prepare.card
     assert "60 levels make 59 comparisons: too many to draw" in card.said.text()
-    hands.clicks(card.views["groups"])
+    hands.clicks(card.views[CardView.GROUPS])
     assert not card.panel.is_drawn
     assert card.panel.found is not None
     assert card.panel.found.pairs == ()

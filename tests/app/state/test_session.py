@@ -9,6 +9,7 @@ import pytest
 
 from tests.support.worlds import noise_world, study_of, term
 from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.view import View, view_of
 from yellow_slope.app.state.worker import Job, Worker
@@ -90,7 +91,9 @@ def session_on(worker: Worker, view: Callable[[Study], View | None]) -> StudySes
     session = StudySession()
 
     def submit(study: Study, serial: int) -> None:
-        worker.newest("evaluation", lambda job: view(study), lambda found: session.arrive(serial, found), session.say)
+        worker.newest(
+            Lane.EVALUATION, lambda job: view(study), lambda found: session.arrive(serial, found), session.say
+        )
 
     session._submit = submit
     return session
@@ -157,7 +160,7 @@ def test_an_ended_worker_delivers_nothing(qtbot) -> None:  # type: ignore[no-unt
         return 1
 
     worker = Worker()
-    worker.newest("evaluation", work, heard.append)
+    worker.newest(Lane.EVALUATION, work, heard.append)
     assert started.wait(5)
     threading.Timer(0.1, go.set).start()
     worker.end()

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QAbstractButton, QAbstractScrollArea, QLabel, QLineE
 from tests.support.places import ROOT
 from tests.support.windowdriver import Hands
 from yellow_slope.app.frame.commandfinder import Finder
-from yellow_slope.app.state.desk import WAYPOINTS
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.verbs.actions import EVERYWHERE, TERMS, Action, ActionTable, keys_page
 
 
@@ -43,7 +43,7 @@ def test_the_finder_finds_and_runs(demo_hands: Hands) -> None:
     assert finder is not None
     assert finder.isVisible()
     demo_hands.types("go to checks")
-    assert window.session.desk.waypoint == "Checks"
+    assert window.session.desk.waypoint is Waypoint.CHECKS
 
 
 def test_the_finder_gives_the_keyboard_back(demo_hands: Hands) -> None:
@@ -64,11 +64,11 @@ def test_the_search_box_runs_a_command_where_no_variable_matches(demo_hands: Han
     demo_hands.types("redo")
     demo_hands.press("Ctrl+F")
     demo_hands.types("go to report")
-    assert demo_hands.window.session.desk.waypoint == "Report"
+    assert demo_hands.window.session.desk.waypoint is Waypoint.REPORT
 
 
-@pytest.mark.parametrize("waypoint", WAYPOINTS)
-def test_every_control_has_a_name_and_a_tooltip(demo_hands: Hands, waypoint: str) -> None:
+@pytest.mark.parametrize("waypoint", Waypoint)
+def test_every_control_has_a_name_and_a_tooltip(demo_hands: Hands, waypoint: Waypoint) -> None:
     window = demo_hands.window
     window.go(waypoint)
     demo_hands.settle()

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QMenu
 
 from tests.support.windowdriver import Hands
 from tests.support.worlds import term
+from yellow_slope.app.blocks.layout import Figure
 from yellow_slope.app.verbs.standarderrors import clustering
 from yellow_slope.app.widgets.bootstrapdialog import BootstrapDialog
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -44,7 +45,7 @@ def shown_interval(hands: Hands) -> str:
     assert figures is not None
     fit = fit_of_window(hands)
     texts = figures.texts(fit.last, fit.design.columns_of(term("practice"))[0])
-    return texts[[name for name, _ in figures.density.figures].index("CI")]
+    return texts[[figure for figure, _ in figures.figures].index(Figure.INTERVAL)]
 
 
 def test_the_level_changes_every_interval_and_is_one_step_back(demo_hands: Hands) -> None:
@@ -159,8 +160,8 @@ def test_the_dialog_takes_whole_numbers_only(demo_hands: Hands) -> None:
     assert dialog.result() == 0
     assert "whole numbers" in dialog.trouble.text()
     dialog.draws.setText("2,000")
-    dialog.way.chosen.emit(Way.PERCENTILE)
-    dialog.drawn.chosen.emit("site")
+    dialog.way.choose(Way.PERCENTILE)
+    dialog.drawn.choose("site")
     assert dialog.errors() == Bootstrap(Way.PERCENTILE, 2000, 1, "site")
     for widget in (dialog.way, dialog.draws, dialog.seed, dialog.drawn):
         assert widget.accessibleName()

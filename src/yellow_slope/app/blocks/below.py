@@ -5,35 +5,36 @@ from __future__ import annotations
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.blocks.belowtables import Told, models_told, steps_told, variables_told
 from yellow_slope.app.blocks.trust import TrustPanel
+from yellow_slope.app.state.desk import Under
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.view import View
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import BELOW, action
 from yellow_slope.app.widgets.figuretable import FigureTable
+from yellow_slope.app.widgets.following import Follows
 
-STEPS, VARIABLES, MODELS, TRUST, NOTHING = "steps", "variables", "models", "trust", "nothing"
-TITLES = {
-    STEPS: "what the steps say",
-    VARIABLES: "the variables",
-    MODELS: "models side by side",
-    TRUST: "how far to trust it",
+TITLES: dict[Under, str] = {
+    Under.STEPS: "what the steps say",
+    Under.VARIABLES: "the variables",
+    Under.MODELS: "models side by side",
+    Under.TRUST: "how far to trust it",
 }
 HELP = {
-    STEPS: "All figures of each step, with intervals, and what its test could have shown",
-    VARIABLES: "Means, SDs and correlations of exactly the model's cases",
-    MODELS: "The study's models with their fit and coefficients, and what they are to each other",
-    TRUST: "What could have been shown, reliability, and the chosen product with each covariate's products let in",
+    Under.STEPS: "All figures of each step, with intervals, and what its test could have shown",
+    Under.VARIABLES: "Means, SDs and correlations of exactly the model's cases",
+    Under.MODELS: "The study's models with their fit and coefficients, and what they are to each other",
+    Under.TRUST: "What could have been shown, reliability, and the chosen product with each covariate's products let in",
 }
-LANE = "below"
 BAR = 34
 
 
-class BelowPanel(QWidget):
+class BelowPanel(Follows, QWidget):
     """Computes what it shows off the interface thread, and only while it is seen."""
 
     model_chosen = pyqtSignal(str)
@@ -44,26 +45,26 @@ class BelowPanel(QWidget):
         self.session, self._worker = session, worker
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.shown = STEPS
-        self.buttons: dict[str, QToolButton] = {}
+        self.shown = Under.STEPS
+        self.buttons: dict[Under, QToolButton] = {}
         bar = QHBoxLayout()
         bar.setContentsMargins(6, 3, 6, 0)
         bar.setSpacing(4)
-        for name, title in TITLES.items():
+        for part, title in TITLES.items():
             button = QToolButton()
             button.setText(title)
             button.setObjectName("tab")
             button.setCheckable(True)
             button.setAccessibleName(title)
-            button.setToolTip(HELP[name])
-            button.clicked.connect(partial(self._look, name))
-            self.buttons[name] = button
+            button.setToolTip(HELP[part])
+            button.clicked.connect(partial(self._look, part))
+            self.buttons[part] = button
             bar.addWidget(button)
         self.close_button = QToolButton()
         self.close_button.setText("×")
         self.close_button.setAccessibleName("Close what stands below the ladder")
         self.close_button.setToolTip("Give the room to the ladder (Ctrl+Shift+B)")
-        self.close_button.clicked.connect(lambda _=False: session.look(below=NOTHING))
+        self.close_button.clicked.connect(lambda _=False: session.look(below=Under.NOTHING))
         bar.addStretch(1)
         bar.addWidget(self.close_button)
         self.said = QLabel()
@@ -91,45 +92,38 @@ class BelowPanel(QWidget):
         layout.addWidget(self.pages, 1)
         self._key: object = None
         self.told: Told | None = None
-        for topic in ("results", "desk"):
-            session.on(topic, self.renew)
+        self.follow(session, Topic.RESULTS, Topic.ROW, Topic.LADDER)
 
-    def _look(self, name: str, _checked: bool = False) -> None:
-        self.session.look(below=name)
+    def _look(self, part: Under, _checked: bool = False) -> None:
+        self.session.look(below=part)
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self.renew()
-
-    def show_part(self, name: str) -> None:
+    def show_part(self, part: Under) -> None:
         """Show one of the parts."""
-        self.shown = name
+        self.shown = part
         for key, button in self.buttons.items():
-            button.setChecked(key == name)
-        self.renew()
+            button.setChecked(key is part)
+        self._told()
 
     def renew(self) -> None:
         """Have what is shown made, if the results are new."""
-        if not self.isVisible():
-            return
-        self.pages.setCurrentIndex(1 if self.shown == TRUST else 0)
-        if self.shown == TRUST:
+        self.pages.setCurrentIndex(1 if self.shown is Under.TRUST else 0)
+        if self.shown is Under.TRUST:
             self.trust.renew()
             return
         view = self.session.view
         if view is None:
             return
         compared = self.session.desk.compared
-        key = (self.shown, view.evaluation, compared if self.shown == MODELS else None)
+        key = (self.shown, view.evaluation, compared if self.shown is Under.MODELS else None)
         if key == self._key:
             return
         self._key = key
-        make = {STEPS: steps_told, VARIABLES: variables_told}.get(self.shown)
+        make = {Under.STEPS: steps_told, Under.VARIABLES: variables_told}.get(self.shown)
 
         def work(view: View = view) -> Told:
             return make(view) if make is not None else models_told(view, compared)
 
-        self._worker.newest(LANE, lambda job: work(), lambda told: self._arrived(key, told), self.session.say)
+        self._worker.newest(Lane.BELOW, lambda job: work(), lambda told: self._arrived(key, told), self.session.say)
 
     def _arrived(self, key: object, told: Told) -> None:
         if key != self._key:
@@ -142,17 +136,17 @@ class BelowPanel(QWidget):
 
     def _row_chosen(self, index: int) -> None:
         """A step is opened; other rows are read by their own."""
-        if self.shown == STEPS:
+        if self.shown is Under.STEPS:
             self.session.look(open_step=index, cell=None, flag=None)
 
     def _column_chosen(self, column: int) -> None:
-        if self.shown == MODELS and self.told is not None and column < len(self.told.columns):
+        if self.shown is Under.MODELS and self.told is not None and column < len(self.told.columns):
             self.model_chosen.emit(self.told.columns[column])
 
     @property
     def current_table(self) -> FigureTable:
         """The table that has the keyboard."""
-        return self.trust.table if self.shown == TRUST else self.table
+        return self.trust.table if self.shown is Under.TRUST else self.table
 
     @action("choose the figure row above", "Go to the row above", "Up", scope=BELOW)
     def up(self) -> None:

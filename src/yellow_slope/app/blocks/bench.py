@@ -6,19 +6,22 @@ from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from yellow_slope.app.blocks.below import BAR, NOTHING, STEPS, TITLES, TRUST, BelowPanel
+from yellow_slope.app.blocks.below import BAR, TITLES, BelowPanel
 from yellow_slope.app.blocks.comparestrip import CompareStrip
 from yellow_slope.app.blocks.groups import GroupsSheet
 from yellow_slope.app.blocks.ladder import Ladder
-from yellow_slope.app.blocks.layout import DENSITIES, HEAD
+from yellow_slope.app.blocks.layout import HEAD, density_name
 from yellow_slope.app.blocks.plotbeside import PlotBeside
 from yellow_slope.app.blocks.preview import Preview
 from yellow_slope.app.blocks.quick import QuickLine
-from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.desk import Cell, Density, Under, Waypoint
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import action
 from yellow_slope.app.verbs.entering import Entering
+from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import Reading
@@ -27,7 +30,6 @@ from yellow_slope.core.study.edits.models import set_by
 from yellow_slope.core.study.terms import Term
 from yellow_slope.looks import SIZES
 
-ACROSS_STEPS = ""
 MOST_OFFERED = 60
 """Groups offered by the chip; the others by the roster."""
 WIDE = 1500
@@ -36,7 +38,7 @@ LEAST_BELOW, LEAST_LADDER = 150, 190
 TRUST_HEIGHT = 320
 
 
-class BlocksBench(QWidget):
+class BlocksBench(Bench):
     """Specification and live result in one."""
 
     probe_wanted = pyqtSignal()
@@ -44,10 +46,10 @@ class BlocksBench(QWidget):
     def __init__(
         self, session: StudySession, entering: Entering, worker: Worker, parent: QWidget | None = None
     ) -> None:
-        super().__init__(parent)
-        self.session, self.entering = session, entering
-        self.outcome = Picker("Outcome", "Choose the outcome; it must be a number")
-        self.outcome.chosen.connect(self._choose_outcome)
+        super().__init__(session, worker, Lane.TYPED_MODEL, parent)
+        self.entering = entering
+        self.outcome = Picker[str]("Outcome", "Choose the outcome; it must be a number")
+        self.outcome.whenever_chosen(self._choose_outcome)
         self.quick = QuickLine(session)
         self.quick.accepted.connect(self.take_line)
         self.quick.left.connect(self.focus_ladder)
@@ -71,32 +73,29 @@ class BlocksBench(QWidget):
         self.problem.setContentsMargins(8, 6, 8, 6)
         self._naming: QLineEdit | None = None
         self._lay_out()
-        session.on("study", self._renew)
-        session.on("results", self._renew)
-        session.on("desk", self._desk_changed)
+        self.follow(session, Topic.STUDY, Topic.RESULTS)
+        session.on(self._desk_changed, Topic.LADDER)
 
     def _make_views(self, session: StudySession) -> None:
         """The chips that change what is seen, not what is computed, and the one that turns steps into groups."""
-        self.bars = Picker("Scale of the bars", "All rows on one axis from low to high, or each row on its own")
+        self.bars = Picker[bool]("Scale of the bars", "All rows on one axis from low to high, or each row on its own")
         self.bars.caption = "bars"
-        self.bars.set_choices(
-            [("low to high", "low to high, all on one axis"), ("own scale per row", "own scale per row")], "low to high"
-        )
-        self.bars.chosen.connect(lambda value: session.look(own_scales=value != "low to high"))
-        self.density = Picker("Figures of the open step", "How much the open step shows of each coefficient")
+        self.bars.set_choices([(False, "low to high, all on one axis"), (True, "own scale per row")], False)
+        self.bars.whenever_chosen(lambda own: session.look(own_scales=own))
+        self.density = Picker[Density]("Figures of the open step", "How much the open step shows of each coefficient")
         self.density.caption = "figures"
-        self.density.set_choices([(d.name, d.name) for d in DENSITIES], session.desk.density)
-        self.density.chosen.connect(lambda name: session.look(density=name))
-        self.across = Picker(
+        self.density.set_choices([(density, density_name(density)) for density in Density], session.desk.density)
+        self.density.whenever_chosen(lambda density: session.look(density=density))
+        self.across = Picker[str | None](
             "What stands across", "Steps side by side, or the last step fitted in every level of a group"
         )
-        self.across.chosen.connect(self._choose_across)
-        self.under = Picker(
+        self.across.whenever_chosen(self._choose_across)
+        self.under = Picker[Under](
             "What stands below", "What the steps say, the variables, the models, or how far to trust it"
         )
         self.under.caption = "below"
-        self.under.set_choices([*TITLES.items(), (NOTHING, "nothing")], NOTHING)
-        self.under.chosen.connect(lambda name: session.look(below=name))
+        self.under.set_choices([*TITLES.items(), (Under.NOTHING, "nothing")], Under.NOTHING)
+        self.under.whenever_chosen(lambda part: session.look(below=part))
 
     def _lay_out(self) -> None:
         top = QHBoxLayout()
@@ -104,10 +103,12 @@ class BlocksBench(QWidget):
         label = QLabel("Outcome")
         label.setObjectName("soft")
         label.setFixedHeight(30)
-        for widget in (label, self.outcome):
+        before: tuple[QWidget, ...] = (label, self.outcome)
+        after: tuple[QWidget, ...] = (self.across, self.density, self.bars, self.under)
+        for widget in before:
             top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
         top.addWidget(self.quick, 1)
-        for widget in (self.across, self.density, self.bars, self.under):
+        for widget in after:
             top.addWidget(widget, 0, Qt.AlignmentFlag.AlignTop)
         left = QVBoxLayout()
         left.setSpacing(0)
@@ -132,7 +133,7 @@ class BlocksBench(QWidget):
     # ---- what is seen
 
     def _desk_changed(self) -> None:
-        self.bars.set_current("own scale per row" if self.session.desk.own_scales else "low to high")
+        self.bars.set_current(self.session.desk.own_scales)
         self.density.set_current(self.session.desk.density)
         self._fit_parts()
 
@@ -153,28 +154,32 @@ class BlocksBench(QWidget):
         self.plot.setFixedWidth(min(560, max(420, round(self.width() * 0.34))))
         above = self.main_part.y() or 57
         spare = self.height() - above - HEAD - self.ladder.whole_height()
-        part = desk.below or (STEPS if has_blocks and spare >= LEAST_BELOW else NOTHING)
+        part = (
+            desk.below
+            if desk.below is not None
+            else (Under.STEPS if has_blocks and spare >= LEAST_BELOW else Under.NOTHING)
+        )
         self.under.set_current(part)
-        self.below.setVisible(part != NOTHING and study is not None)
-        if part == NOTHING:
+        self.below.setVisible(part is not Under.NOTHING and study is not None)
+        if part is Under.NOTHING:
             return
-        wanted = TRUST_HEIGHT if part == TRUST else BAR + 40 + self.below.table.wanted_height
+        wanted = TRUST_HEIGHT if part is Under.TRUST else BAR + 40 + self.below.table.wanted_height
         height = spare
-        if desk.below and wanted > spare:
+        if desk.below is not None and wanted > spare:
             most = self.height() - above - LEAST_LADDER
             height = max(LEAST_BELOW, min(round(0.5 * self.height()), most, wanted))
             height += (self.height() - above - HEAD - height) % SIZES.row  # whole rows of the ladder
         self.below.setFixedHeight(height)
         self.below.show_part(part)
 
-    def _renew(self) -> None:
+    def renew(self) -> None:
         study = self.session.study
         if study is None:
             return
         choices = [(v.name, v.label) for v in study.variables if not why_no_outcome(study, v)]
         self.outcome.set_choices(choices, study.model.outcome)
         groups = [(v.name, f"by {v.label}") for v in study.variables if v.kind is Kind.GROUP][:MOST_OFFERED]
-        self.across.set_choices([(ACROSS_STEPS, "steps"), *groups], study.model.by or ACROSS_STEPS)
+        self.across.set_choices([(None, "steps"), *groups], study.model.by)
         view = self.session.view
         by = study.model.by is not None and bool(study.model.blocks)
         had = self.ladder.hasFocus() or self.groups.hasFocus()
@@ -207,12 +212,12 @@ class BlocksBench(QWidget):
     )  # fmt: skip
     def switch_below(self) -> None:
         """What the steps say, or nothing."""
-        self.session.look(waypoint="Blocks", below=NOTHING if self.below.isVisible() else STEPS)
+        self.session.look(waypoint=Waypoint.BLOCKS, below=Under.NOTHING if self.below.isVisible() else Under.STEPS)
 
     @action("what the steps say", "All figures of each step below the ladder", "Ctrl+1", available="has_study")
     def show_steps(self) -> None:
         """The steps below the ladder."""
-        self.session.look(waypoint="Blocks", below=STEPS)
+        self.session.look(waypoint=Waypoint.BLOCKS, below=Under.STEPS)
 
     @action(
         "descriptives and correlations",
@@ -222,7 +227,7 @@ class BlocksBench(QWidget):
     )
     def show_variables(self) -> None:
         """The variables below the ladder."""
-        self.session.look(waypoint="Blocks", below="variables")
+        self.session.look(waypoint=Waypoint.BLOCKS, below=Under.VARIABLES)
 
     @action(
         "models side by side",
@@ -233,7 +238,7 @@ class BlocksBench(QWidget):
     )
     def show_models(self) -> None:
         """The models below the ladder."""
-        self.session.look(waypoint="Blocks", below="models")
+        self.session.look(waypoint=Waypoint.BLOCKS, below=Under.MODELS)
 
     @action(
         "how far to trust a product",
@@ -243,7 +248,7 @@ class BlocksBench(QWidget):
     )
     def show_trust(self) -> None:
         """The chosen product's trials below the ladder."""
-        self.session.look(waypoint="Blocks", below="trust")
+        self.session.look(waypoint=Waypoint.BLOCKS, below=Under.TRUST)
 
     @action(
         "next figures of the open step",
@@ -253,16 +258,15 @@ class BlocksBench(QWidget):
     )
     def next_density(self) -> None:
         """From interval only to all figures and round again."""
-        names = [d.name for d in DENSITIES]
-        now = names.index(self.session.desk.density)
-        self.session.look(density=names[(now + 1) % len(names)])
+        every = list(Density)
+        now = every.index(self.session.desk.density)
+        self.session.look(density=every[(now + 1) % len(every)])
 
     # ---- groups across
 
-    def _choose_across(self, name: str) -> None:
+    def _choose_across(self, name: str | None) -> None:
         self.session.edit(
-            "one model per group" if name != ACROSS_STEPS else "one model of all groups",
-            lambda s: set_by(s, None if name == ACROSS_STEPS else name),
+            "one model per group" if name is not None else "one model of all groups", lambda s: set_by(s, name)
         )
 
     @action(
@@ -275,7 +279,7 @@ class BlocksBench(QWidget):
         if study is None:
             return
         if study.model.by is not None:
-            self._choose_across(ACROSS_STEPS)
+            self._choose_across(None)
             return
         name = self.session.desk.variable
         if name is None or study.variable(name).kind is not Kind.GROUP:
@@ -286,7 +290,7 @@ class BlocksBench(QWidget):
                 return
             name = every[0]
         self._choose_across(name)
-        self.session.look(waypoint="Blocks")
+        self.session.look(waypoint=Waypoint.BLOCKS)
 
     def focus_ladder(self) -> None:
         """Put the keyboard on the ladder, or on the groups that stand in its place."""

@@ -8,12 +8,12 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
 from yellow_slope.app.blocks.belowtables import relation_said
 from yellow_slope.app.blocks.beside import Beside
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour
-
-LANE = "relation"
 
 
 class CompareStrip(QWidget):
@@ -44,8 +44,7 @@ class CompareStrip(QWidget):
         layout.addWidget(self.end, 0, Qt.AlignmentFlag.AlignTop)
         self._key: object = None
         self.hide()
-        for topic in ("results", "desk"):
-            session.on(topic, self._renew)
+        session.on(self._renew, Topic.RESULTS, Topic.LADDER)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
@@ -63,7 +62,10 @@ class CompareStrip(QWidget):
             return
         self._key = key
         self._worker.newest(
-            LANE, lambda job: relation_said(view, compared), lambda said: self._show(key, said), self.session.say
+            Lane.RELATION,
+            lambda job: relation_said(view, compared),
+            lambda said: self._show(key, said),
+            self.session.say,
         )
 
     def _show(self, key: object, said: str) -> None:

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.blocks.figures import PAD, SIZE, Figures
-from yellow_slope.app.blocks.layout import HEAD, StepColumn
+from yellow_slope.app.blocks.layout import HEAD, Figure, StepColumn
 from yellow_slope.app.blocks.preview import Coming
 from yellow_slope.app.blocks.sheet import LEAVING, Row, Sheet
 from yellow_slope.app.state.desk import Cell
@@ -168,10 +168,10 @@ class LadderDrawing:
         self._paint_ticks(column, inner)
         if column.is_open and self.figures is not None:
             x = column.x + column.axis
-            for (title, _), wide in zip(self.figures.density.figures, self.figures.widths):
-                painter.setFont(font(SIZE, "bold", italic=title in "bpt"))
+            for (figure, _), wide in zip(self.figures.figures, self.figures.widths):
+                painter.setFont(font(SIZE, "bold", italic=figure in (Figure.B, Figure.P, Figure.T)))
                 painter.setPen(colour(p.soft_ink))
-                painter.drawText(QRectF(x, 36, wide - PAD, 18), ALIGN_RIGHT, self.figures.title(title))
+                painter.drawText(QRectF(x, 36, wide - PAD, 18), ALIGN_RIGHT, self.figures.title(figure))
                 x += wide
 
     def _paint_ticks(self, column: StepColumn, inner: int) -> None:
@@ -300,11 +300,11 @@ class LadderDrawing:
 
     def _paint_joint(self, row: Row, top: int, column: StepColumn, step: StepResult) -> None:
         assert row.cell.term is not None
-        if self.figures is None or not self.figures.density.figures:
+        if self.figures is None or not self.figures.figures:
             return
         painter = self.painter
         text = f"joint  {figures_of_test(step.joint[row.cell.term], ',  ')}"
-        if self.figures.density.figures[-1][0] == "semipartial":
+        if self.figures.figures[-1][0] is Figure.SEMIPARTIAL:
             text += f",  generalized VIF {fixed(self.figures.gvif(step, row.cell.term), 1)}"
         painter.setFont(font(12))
         painter.setPen(colour(theme.palette().soft_ink))
@@ -428,10 +428,8 @@ class LadderDrawing:
             return
         is_pale = column.step in self.ladder.pale or j < 0
         x = column.x + column.axis
-        for (title, _), width, text in zip(
-            self.figures.density.figures, self.figures.widths, self.figures.texts(step, j)
-        ):
-            painter.setFont(font(SIZE, "bold" if title == "b" and j >= 0 else "normal"))
+        for (figure, _), width, text in zip(self.figures.figures, self.figures.widths, self.figures.texts(step, j)):
+            painter.setFont(font(SIZE, "bold" if figure is Figure.B and j >= 0 else "normal"))
             painter.setPen(colour(p.soft_ink if is_pale or text == DASH else p.ink))
             painter.drawText(QRectF(x, top, width - PAD, SIZES.row), ALIGN_RIGHT, text)
             x += width

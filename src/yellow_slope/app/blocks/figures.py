@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import assert_never
 
 import numpy as np
 from PyQt6.QtGui import QFontMetrics
 
-from yellow_slope.app.blocks.layout import Density
+from yellow_slope.app.blocks.layout import FIGURES, Figure, figure_name
+from yellow_slope.app.state.desk import Density
 from yellow_slope.app.widgets.theme import font
 from yellow_slope.core.fit.asked.collinearity import generalized_vif
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -45,13 +47,11 @@ class Figures:
 
     def __post_init__(self) -> None:
         bold, plain = QFontMetrics(font(SIZE, "bold")), QFontMetrics(font(SIZE))
-        longest = [
-            max(least, bold.horizontalAdvance(self.title(name)) + PAD + 4) for name, least in self.density.figures
-        ]
+        longest = [max(least, bold.horizontalAdvance(self.title(figure)) + PAD + 4) for figure, least in self.figures]
         for step in self.fit.steps:
             for j in self._long_ones(step):
                 for k, text in enumerate(self.texts(step, j)):
-                    metrics = bold if self.density.figures[k][0] == "b" else plain
+                    metrics = bold if self.figures[k][0] is Figure.B else plain
                     longest[k] = max(longest[k], metrics.horizontalAdvance(text) + PAD + 6)
         self.widths = tuple(longest)
 
@@ -70,41 +70,55 @@ class Figures:
         """Of all together."""
         return sum(self.widths)
 
-    def title(self, name: str) -> str:
+    @property
+    def figures(self) -> tuple[tuple[Figure, int], ...]:
+        """What is shown, with the least widths."""
+        return FIGURES[self.density]
+
+    def title(self, figure: Figure) -> str:
         """What stands over a figure."""
-        return f"{level_text(self.fit.last.level)} CI" if name == "CI" else name
+        name = figure_name(figure)
+        return f"{level_text(self.fit.last.level)} {name}" if figure is Figure.INTERVAL else name
 
     def texts(self, step: StepResult, column: int) -> list[str]:
         """The figures of a coefficient, a dash for what does not exist and nothing where there can be none."""
         found = step.coefficient(column)
-        names = [name for name, _ in self.density.figures]
         if np.isnan(found.b):
-            return [DASH if name == "b" else "" for name in names]
+            return [DASH if figure is Figure.B else "" for figure, _ in self.figures]
         decimals = decimals_of(step, column + 1)
         room = self._decimals(step) - decimals
-        return [self._text(name, found, decimals, room) for name in names]
+        return [self._text(figure, found, decimals, room) for figure, _ in self.figures]
 
-    def _text(self, name: str, c: Coefficient, decimals: int, room: int) -> str:
-        if name == "b":
-            return padded(fixed(c.b, decimals), room)
-        if name == "CI":
-            return DASH if c.why is not None else padded(interval(c.low, c.high, decimals), room)
-        if name == "SE":
-            return DASH if c.why is not None else padded(fixed(c.se, decimals), room)
-        if name == "t":
-            return DASH if c.why is not None else fixed(c.t, 2)
-        if c.column < 0:  # the intercept has no β, shares no variance, and its p answers no question that was asked
-            return ""
-        if c.why is not None and name in ("β", "p"):
-            return DASH
-        if name == "p":
-            return p_value(c.p)
-        if name == "VIF":
-            return fixed(c.vif, 1)
-        if name == "tolerance":
-            return bounded(1 / c.vif, 3) if c.vif > 0 else DASH
-        semipartial = float(np.sign(c.partial_r) * np.sqrt(c.sr2))
-        return bounded({"β": c.beta, "zero-order": c.r, "partial": c.partial_r, "semipartial": semipartial}[name], 2)
+    def _text(self, figure: Figure, c: Coefficient, decimals: int, room: int) -> str:
+        unknown = c.why is not None
+        of_intercept = c.column < 0  # it has no β, shares no variance, and its p answers no question that was asked
+        match figure:
+            case Figure.B:
+                return padded(fixed(c.b, decimals), room)
+            case Figure.INTERVAL:
+                return DASH if unknown else padded(interval(c.low, c.high, decimals), room)
+            case Figure.SE:
+                return DASH if unknown else padded(fixed(c.se, decimals), room)
+            case Figure.T:
+                return DASH if unknown else fixed(c.t, 2)
+            case _ if of_intercept:
+                return ""
+            case Figure.BETA:
+                return DASH if unknown else bounded(c.beta, 2)
+            case Figure.P:
+                return DASH if unknown else p_value(c.p)
+            case Figure.VIF:
+                return fixed(c.vif, 1)
+            case Figure.TOLERANCE:
+                return bounded(1 / c.vif, 3) if c.vif > 0 else DASH
+            case Figure.ZERO_ORDER:
+                return bounded(c.r, 2)
+            case Figure.PARTIAL:
+                return bounded(c.partial_r, 2)
+            case Figure.SEMIPARTIAL:
+                return bounded(float(np.sign(c.partial_r) * np.sqrt(c.sr2)), 2)
+            case _:
+                assert_never(figure)
 
     def gvif(self, step: StepResult, term: Term) -> float:
         """Generalized variance inflation of a set, worked out once."""

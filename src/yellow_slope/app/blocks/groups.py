@@ -9,7 +9,9 @@ from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.blocks.sheet import low_to_high
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import FloatArray
@@ -31,7 +33,7 @@ RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 MIDDLE = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter
 
 
-class GroupsSheet(PaintedRows):
+class GroupsSheet(Follows, PaintedRows):
     """Rows are the coefficients of the last step without the group's own, the intercept, and R². Arrow keys move."""
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
@@ -41,8 +43,8 @@ class GroupsSheet(PaintedRows):
         self.setToolTip("One model per group: choose a cell to read what it says")
         self._scale: FloatArray = np.zeros(0)
         self._limit = 1.0
-        session.on("results", self.renew)
-        session.on("desk", self._desk)
+        self.follow(session, Topic.RESULTS)
+        session.on(self._desk, Topic.ROW, Topic.THEME)
 
     # ---- state
 

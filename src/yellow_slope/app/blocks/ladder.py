@@ -12,12 +12,14 @@ from PyQt6.QtWidgets import QWidget
 from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.blocks.drawing import INDENT, TAIL, LadderDrawing, row_font
 from yellow_slope.app.blocks.figures import Figures
-from yellow_slope.app.blocks.layout import HEAD, StepColumn, density, steps_across
+from yellow_slope.app.blocks.layout import HEAD, StepColumn, steps_across
 from yellow_slope.app.blocks.preview import Coming
 from yellow_slope.app.blocks.sheet import Row, Sheet, coming_sheet, sheet_of
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.verbs.actions import LADDER, action
+from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
@@ -29,7 +31,7 @@ from yellow_slope.looks import SIZES
 NOTHING = Sheet((), np.zeros(0), 1.0)
 
 
-class Ladder(PaintedRows):
+class Ladder(Follows, PaintedRows):
     """Draws the newest results of a session; chooses cells; takes terms that are carried to it."""
 
     flag_chosen = pyqtSignal(object)
@@ -57,9 +59,9 @@ class Ladder(PaintedRows):
         self._to_show, self._shown_cell = False, None  # type: tuple[bool, Cell | None]
         self.over: tuple[Term, QPoint] | None = None
         self._pressed: tuple[Row, QPoint] | None = None
-        session.on("results", self.renew)
-        session.on("study", self._study_changed)
-        session.on("desk", self._desk_changed)
+        self.follow(session, Topic.RESULTS)
+        session.on(self._study_changed, Topic.STUDY)
+        session.on(self._desk_changed, Topic.ROW, Topic.LADDER, Topic.CHOICE, Topic.FLAG, Topic.THEME)
 
     # ---- state
 
@@ -100,11 +102,12 @@ class Ladder(PaintedRows):
 
     def _study_changed(self) -> None:
         if not self.session.view:
-            self.renew()
+            self._told()
 
     def _desk_changed(self) -> None:
-        if self.session.desk.cell != self._shown_cell:
-            self._to_show = True
+        if not self.isVisible():
+            self._missed = True
+            return
         beside = self._found_beside()
         if (beside and beside.model) != (self.beside and self.beside.model):
             self.beside = beside
@@ -115,6 +118,7 @@ class Ladder(PaintedRows):
     def _show_cell(self) -> None:
         """Scroll to the chosen cell once it has its row."""
         cell = self.session.desk.cell
+        self._to_show = self._to_show or cell != self._shown_cell
         row = self.sheet.row_of(cell)
         if row is None:
             return
@@ -162,7 +166,7 @@ class Ladder(PaintedRows):
 
     def figures(self) -> Figures | None:
         """The texts of the open step in the density that was chosen."""
-        fit, wanted = self.fit, density(self.session.desk.density)
+        fit, wanted = self.fit, self.session.desk.density
         if fit is None:
             return None
         if self._figures is None or self._figures.fit is not fit or self._figures.density is not wanted:

@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from enum import Enum, auto
+from types import MappingProxyType
+from typing import assert_never
+
+from yellow_slope.app.state.desk import Density
 
 HEAD = 58
 """Pixels of the steps' heads; the other widths below are pixels too."""
@@ -16,34 +21,81 @@ RIGHT = 4
 MOST_OPEN = 3
 
 
-@dataclass(frozen=True, slots=True)
-class Density:
-    """Which figures the open step shows: (name, width) in order."""
+class Figure(Enum):
+    """A figure of a coefficient."""
 
-    name: str
-    figures: tuple[tuple[str, int], ...]
+    B = auto()
+    SE = auto()
+    INTERVAL = auto()
+    BETA = auto()
+    T = auto()
+    P = auto()
+    VIF = auto()
+    TOLERANCE = auto()
+    ZERO_ORDER = auto()
+    PARTIAL = auto()
+    SEMIPARTIAL = auto()
 
-    @property
-    def width(self) -> int:
-        """Of all figures."""
-        return sum(width for _, width in self.figures)
 
-
-DENSITIES = (
-    Density("intervals only", ()),
-    Density("b and interval", (("b", 66), ("CI", 130))),
-    Density("b, interval, β, p, VIF", (("b", 62), ("CI", 126), ("β", 48), ("p", 60), ("VIF", 48))),
-    Density("b, SE, interval, β, t, p", (("b", 62), ("SE", 54), ("CI", 126), ("β", 48), ("t", 56), ("p", 60))),
-    Density(
-        "shared variance",
-        (("b", 62), ("VIF", 54), ("tolerance", 76), ("zero-order", 80), ("partial", 64), ("semipartial", 86)),
+FIGURES: Mapping[Density, tuple[tuple[Figure, int], ...]] = MappingProxyType({
+    Density.NONE: (),
+    Density.FEW: ((Figure.B, 66), (Figure.INTERVAL, 130)),
+    Density.USUAL: ((Figure.B, 62), (Figure.INTERVAL, 126), (Figure.BETA, 48), (Figure.P, 60), (Figure.VIF, 48)),
+    Density.ERRORS: (
+        (Figure.B, 62), (Figure.SE, 54), (Figure.INTERVAL, 126), (Figure.BETA, 48), (Figure.T, 56), (Figure.P, 60),
     ),
-)
+    Density.SHARED: (
+        (Figure.B, 62), (Figure.VIF, 54), (Figure.TOLERANCE, 76), (Figure.ZERO_ORDER, 80), (Figure.PARTIAL, 64),
+        (Figure.SEMIPARTIAL, 86),
+    ),
+})  # fmt: skip
+"""The figures of each density in their order, and how wide each is at the least."""
 
 
-def density(name: str) -> Density:
-    """The density of that name."""
-    return next(d for d in DENSITIES if d.name == name)
+def density_name(density: Density) -> str:
+    """What a density is called in the menu."""
+    match density:
+        case Density.NONE:
+            return "intervals only"
+        case Density.FEW:
+            return "b and interval"
+        case Density.USUAL:
+            return "b, interval, β, p, VIF"
+        case Density.ERRORS:
+            return "b, SE, interval, β, t, p"
+        case Density.SHARED:
+            return "shared variance"
+        case _:
+            assert_never(density)
+
+
+def figure_name(figure: Figure) -> str:
+    """What stands over a figure; that of the interval says its level too."""
+    match figure:
+        case Figure.B:
+            return "b"
+        case Figure.SE:
+            return "SE"
+        case Figure.INTERVAL:
+            return "CI"
+        case Figure.BETA:
+            return "β"
+        case Figure.T:
+            return "t"
+        case Figure.P:
+            return "p"
+        case Figure.VIF:
+            return "VIF"
+        case Figure.TOLERANCE:
+            return "tolerance"
+        case Figure.ZERO_ORDER:
+            return "zero-order"
+        case Figure.PARTIAL:
+            return "partial"
+        case Figure.SEMIPARTIAL:
+            return "semipartial"
+        case _:
+            assert_never(figure)
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,15 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from yellow_slope.app.figures.drawn import Drawn, Size, drawn_stacked, screen_look
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.view import View
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.elided import ElidedLabel
+from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.probe.asking import default_probe
@@ -25,7 +28,6 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.look import Look
 
-LANE = "beside"
 LEAST = 320
 MOST_DRAWN = 12
 """Levels of a group that are drawn beside each other in this room."""
@@ -74,7 +76,7 @@ def probed_of(view: View, term: Term) -> Probed | None:
     return probe_fit(view.study, view.fit, Probe(names[0], names[1] if len(names) > 1 else names[0]))
 
 
-class PlotBeside(QWidget):
+class PlotBeside(Follows, QWidget):
     """Interaction plot above, effect along the moderator below."""
 
     probe_wanted = pyqtSignal()
@@ -102,17 +104,10 @@ class PlotBeside(QWidget):
         layout.addWidget(self.open_button, 0, Qt.AlignmentFlag.AlignRight)
         self.shown: Shown | None = None
         self._key: object = None
-        for topic in ("results", "desk"):
-            session.on(topic, self.renew)
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self.renew()
+        self.follow(session, Topic.RESULTS, Topic.ROW, Topic.THEME)
 
     def renew(self) -> None:
         """Have the chosen product drawn, if it, the results or the room are new."""
-        if not self.isVisible():
-            return
         view, term = self.session.view, self.session.chosen_product()
         size = Size(self.canvas.width(), self.canvas.height(), self.canvas.devicePixelRatioF())
         look = screen_look()
@@ -129,7 +124,9 @@ class PlotBeside(QWidget):
         if key == self._key:
             return
         self._key = key
-        self._worker.newest(LANE, lambda job: shown(key, view, term, look, size), self._arrived, self.session.say)
+        self._worker.newest(
+            Lane.BESIDE, lambda job: shown(key, view, term, look, size), self._arrived, self.session.say
+        )
 
     def _arrived(self, found: Shown) -> None:
         if found.key == self._key:
@@ -165,7 +162,7 @@ class _Canvas(QLabel):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self._owner.renew()
+        self._owner._told()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         self._owner.probe_wanted.emit()

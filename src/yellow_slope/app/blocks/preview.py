@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
@@ -15,8 +16,6 @@ from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.quickline import Reading
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted
-
-LANE = "preview"
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -97,11 +96,11 @@ class Preview:
                 self.coming = Coming(study, wanted, reading, found)
                 self._changed()
 
-        self._worker.newest(LANE, work, arrived, self._session.say)
+        self._worker.newest(Lane.TYPED_MODEL, work, arrived, self._session.say)
 
     def clear(self) -> None:
         """Nothing is typed any longer."""
-        self._worker.drop(LANE)
+        self._worker.drop(Lane.TYPED_MODEL)
         if self.coming is not None:
             self.coming = None
             self._changed()

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.widgets.typedline import TypedLine
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import Kind
@@ -44,7 +45,7 @@ class QuickLine(QWidget):
         self.line.left.connect(self.left.emit)
         self.line.changed.connect(lambda _text: self._tell())
         self.line.focused.connect(lambda _has: self._tell())
-        session.on("study", self._renew_hint)
+        session.on(self._renew_hint, Topic.STUDY)
 
     def _renew_hint(self) -> None:
         study = self.session.study

@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from yellow_slope.app.blocks.belowtables import Told, trials_told
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.view import View
 from yellow_slope.app.state.worker import Job, Worker
@@ -22,8 +23,6 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.steps import smallest_sentence
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
-
-LANE = "trust"
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -106,7 +105,7 @@ class TrustPanel(QWidget):
         self._key = key
         self.trials.setText("Letting the covariates' products in …")
         self._worker.newest(
-            LANE, lambda job: trusted(view, term, job), lambda found: self._arrived(key, found), self.session.say
+            Lane.TRUST, lambda job: trusted(view, term, job), lambda found: self._arrived(key, found), self.session.say
         )
 
     def _arrived(self, key: object, found: Trusted | None) -> None:

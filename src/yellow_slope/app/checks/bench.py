@@ -5,14 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from functools import partial
 
-from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from yellow_slope.app.checks.plots import CheckPlot
 from yellow_slope.app.figures.drawn import Drawn, Size, screen_look
 from yellow_slope.app.figures.painter import image_of
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.fit.asked.diagnosis import Diagnosis, diagnose
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -44,16 +46,15 @@ def diagnosed(fit: Fit, step: int) -> Diagnosed:
     return Diagnosed(fit, step, found, residual_sentence(fit, found))
 
 
-class ChecksBench(QWidget):
+class ChecksBench(Bench):
     """Is the model one to be believed?"""
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session, self._worker = session, worker
+        super().__init__(session, worker, Lane.CHECKS, parent)
         self.title = QLabel()
         self.title.setObjectName("title")
-        self.step = Picker("Step", "The step whose residuals are shown")
-        self.step.chosen.connect(lambda value: session.look(open_step=int(value)))
+        self.step = Picker[int]("Step", "The step whose residuals are shown")
+        self.step.whenever_chosen(lambda step: session.look(open_step=step))
         self.large = CheckPlot(Check.SPREAD)
         self.small = {check: CheckPlot(check, small=True) for check in Check}
         strip = QVBoxLayout()
@@ -62,7 +63,7 @@ class ChecksBench(QWidget):
             plot.setFixedSize(236, 176)
             plot.clicked.connect(partial(self.show_check, check))
             strip.addWidget(plot)
-        self.large.resized.connect(self._renew)
+        self.large.resized.connect(self._told)
         strip.addStretch(1)
         top = QHBoxLayout()
         top.addWidget(self.title, 1)
@@ -78,13 +79,11 @@ class ChecksBench(QWidget):
         layout.addLayout(body, 1)
         self._key: object = None
         self._found: Diagnosed | None = None
-        for topic in ("results", "desk"):
-            session.on(topic, self._renew)
+        self.follow(session, Topic.RESULTS, Topic.ROW, Topic.THEME)
         self.show_check(Check.SPREAD)
 
     @property
-    def first_plot(self) -> CheckPlot:
-        """The first plot of the filmstrip, for the keyboard."""
+    def main_part(self) -> QWidget:
         return self.small[Check.SPREAD]
 
     def show_check(self, check: Check) -> None:
@@ -94,21 +93,10 @@ class ChecksBench(QWidget):
         for which, plot in self.small.items():
             plot.current = which is check
             plot.update()
-        self._renew()
+        self._told()
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._renew()
-
-    @property
-    def is_current(self) -> bool:
-        """Whether what is shown belongs to the newest results."""
-        return not self._worker.is_busy("checks")
-
-    def _renew(self) -> None:
-        """Have the open step diagnosed, off the interface thread."""
-        if not self.isVisible():
-            return
+    def renew(self) -> None:
+        """Have the open step diagnosed and drawn, off the interface thread."""
         view = self.session.view
         fit = view.fit if view is not None else None
         if view is None or fit is None:
@@ -118,7 +106,7 @@ class ChecksBench(QWidget):
                 plot.say(NO_MODEL)
             return
         step = self.session.desk.step(view.study.model)
-        self.step.set_choices([(str(i), f"step {i + 1}") for i in range(len(fit.steps))], str(step))
+        self.step.set_choices([(i, f"step {i + 1}") for i in range(len(fit.steps))], step)
         plots, look = (self.large, *self.small.values()), screen_look()
         wanted = tuple((plot.check, plot.size_of_plot, plot.small) for plot in plots)
         outcome = outcome_title(view.study, view.study.model)
@@ -147,7 +135,7 @@ class ChecksBench(QWidget):
             if key == self._key:
                 self._show(*result)
 
-        self._worker.newest("checks", work, done, self.session.say)
+        self.worker.newest(self.lane, work, done, self.session.say)
 
     def _show(self, found: Diagnosed, pictures: list[Drawn | None]) -> None:
         is_new = found is not self._found

@@ -16,9 +16,12 @@ from yellow_slope.app.data.firstrows import HEIGHT, FirstRows
 from yellow_slope.app.data.grid import ColumnHeads, TableGrid
 from yellow_slope.app.data.readas import ReadAsStrip
 from yellow_slope.app.data.tableactions import TableActions
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.kinds import Kinds
+from yellow_slope.app.widgets.following import Bench
 from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.data.finding import sorted_rows
 from yellow_slope.core.data.source import ReadAs
@@ -31,7 +34,7 @@ MOST_FITTED = 200
 EVEN_WIDTH = 110
 
 
-class DataBench(QWidget):
+class DataBench(Bench):
     """The table is never changed here."""
 
     menu_wanted = pyqtSignal(QPoint)
@@ -44,8 +47,8 @@ class DataBench(QWidget):
         file: Callable[[], Path | None],
         parent: QWidget | None = None,
     ) -> None:
-        super().__init__(parent)
-        self.session, self._worker, self._at_file = session, worker, file
+        super().__init__(session, worker, Lane.SORTING, parent)
+        self._at_file = file
         self._fitted: list[int] = []
         self._chosen: str | None = None
         self._sorted: tuple[object, ...] = ()
@@ -69,10 +72,9 @@ class DataBench(QWidget):
         self.finder.wanted.connect(self.verbs.show_cell)
         self.first_rows = FirstRows(self)
         self._lay_out()
-        session.on("study", self._renew)
-        session.on("results", self._renew)
-        session.on("desk", self._desk)
-        session.on("opened", self._opened)
+        self.follow(session, Topic.STUDY, Topic.RESULTS)
+        session.on(self._desk, Topic.TABLE, Topic.CHOICE, Topic.WAYPOINT, Topic.THEME)
+        session.on(self._opened, Topic.OPENED)
         self.view.selectionModel().currentColumnChanged.connect(self._current_changed)  # type: ignore[union-attr]
 
     def _codes_button(self) -> QToolButton:
@@ -120,7 +122,11 @@ class DataBench(QWidget):
         layout.addLayout(body, 1)
         layout.addWidget(self.finder)
 
-    def _renew(self) -> None:
+    @property
+    def main_part(self) -> QWidget:
+        return self.view
+
+    def renew(self) -> None:
         if self.session.study is None:
             return
         row = max(0, self.view.currentIndex().row())
@@ -160,7 +166,7 @@ class DataBench(QWidget):
         def work(job: Job) -> IntArray:
             return sorted_rows(study.columns, study.table, *sort)
 
-        self._worker.newest("sort", work, self.grid.set_order)
+        self.worker.newest(self.lane, work, self.grid.set_order)
 
     def _widths(self) -> None:
         """Widths that fit title and values; set only where they differ, and not one by one in a very wide table."""
@@ -173,6 +179,9 @@ class DataBench(QWidget):
             self.view.setColumnWidth(j, width)
 
     def _desk(self) -> None:
+        if not self.isVisible():
+            self._missed = True
+            return
         self.codes.setChecked(self.session.desk.codes)
         before, row = self.grid.columnCount(), max(0, self.view.currentIndex().row())
         self.grid.renew()
@@ -246,4 +255,4 @@ class DataBench(QWidget):
                 top = self.view.mapTo(self, QPoint(0, self.view.height())).y() - HEIGHT
                 self.first_rows.show_table("As it would be read", *found, QRectF(8, top, self.width() - 16, 0))
 
-        self._worker.newest("preview", work, read)
+        self.worker.newest(Lane.FIRST_ROWS, work, read)

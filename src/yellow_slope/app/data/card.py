@@ -6,7 +6,6 @@ from collections.abc import Callable
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFrame,
@@ -23,10 +22,13 @@ from PyQt6.QtWidgets import (
 
 from yellow_slope.app.data.levels import LevelsPanel
 from yellow_slope.app.data.portraits import HEIGHT, histogram, outcome_by_level
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.kinds import Kinds
 from yellow_slope.app.widgets.field import Field
+from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.table import NumberColumn, number_text
@@ -51,7 +53,7 @@ OF_COLUMNS = (FlagKind.MISSING_CODE, FlagKind.STRAY, FlagKind.CODE)
 """Flags that are about the column itself."""
 
 
-class VariableCard(QScrollArea):
+class VariableCard(Follows, QScrollArea):
     """Everything about one variable, and where to change it."""
 
     change_wanted = pyqtSignal(str)
@@ -68,8 +70,7 @@ class VariableCard(QScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self._shown: tuple[object, ...] = ()
         self._of: str | None = None
-        for topic in ("study", "results", "desk"):
-            session.on(topic, self._renew)
+        self.follow(session, Topic.STUDY, Topic.RESULTS, Topic.CHOICE, Topic.WAYPOINT)
 
     def begin_names(self) -> None:
         """Put the keyboard on the field for the names of all levels, where there is one."""
@@ -80,7 +81,7 @@ class VariableCard(QScrollArea):
                 field.selectAll()
                 return
 
-    def _renew(self) -> None:
+    def renew(self) -> None:
         study, name = self.session.study, self.session.desk.variable
         if study is None:
             return
@@ -123,10 +124,6 @@ class VariableCard(QScrollArea):
         same = [w for w in panel.findChildren(QWidget) if w.accessibleName() == name]
         (same[0] if same else self.parentWidget() or panel).setFocus()
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._renew()
-
     def _fill(self, layout: QVBoxLayout, variable: Variable) -> None:
         study, view = self.session.study, self.session.view
         assert study is not None
@@ -163,7 +160,7 @@ class VariableCard(QScrollArea):
             if variable.name != study.model.outcome and may_be_code(study, variable.name):
                 self._names_of_codes(layout, variable)
         if variable.kind is Kind.GROUP:
-            layout.addWidget(LevelsPanel(self.session, variable, self._renew))
+            layout.addWidget(LevelsPanel(self.session, variable, self._told))
 
     def _kind(self, layout: QVBoxLayout, variable: Variable) -> None:
         study = self.session.study
@@ -228,9 +225,9 @@ class VariableCard(QScrollArea):
 
         def known(summary: Portrait | tuple[LevelSummary, ...]) -> None:
             self._summary, self._shown = (key, summary), ()
-            self._renew()
+            self._told()
 
-        self._worker.newest("card", work, known)
+        self._worker.newest(Lane.CARD, work, known)
 
     def _draw(
         self, box: QVBoxLayout, study: Study, variable: Variable, summary: Portrait | tuple[LevelSummary, ...]
@@ -319,14 +316,14 @@ class VariableCard(QScrollArea):
                 self.session.say(f"“{field.text()}” is no number.")
                 return
             self.session.edit("give a cell a value", lambda s: give_value(s, name, text, value))
-            self._renew()
+            self._told()
 
         return done
 
     def _set_kind(self, name: str, kind: Kind, _checked: bool = False) -> None:
         self._kinds.set_kind(kind, name)
         self._shown = ()
-        self._renew()
+        self._told()
 
     def _field(self, layout: QVBoxLayout, name: str, text: str, edit: Callable[[str], Edit]) -> None:
         label = QLabel(name)
@@ -340,7 +337,7 @@ class VariableCard(QScrollArea):
             if field.isModified():
                 field.setModified(False)
                 self.session.edit(f"change the {name.split(',')[0]}", edit(field.text()))
-                self._renew()
+                self._told()
 
         field.editingFinished.connect(done)
         layout.addWidget(label)
@@ -360,7 +357,7 @@ class VariableCard(QScrollArea):
                 field.setModified(False)
                 names = field.text().split(",")
                 self.session.edit(f"name the codes of {variable.label}", lambda s: name_codes(s, variable.name, names))
-                self._renew()
+                self._told()
 
         field.editingFinished.connect(done)
         layout.addWidget(field)
@@ -370,15 +367,16 @@ class VariableCard(QScrollArea):
         assert study is not None
         label = QLabel("enters the model")
         label.setObjectName("small")
-        picker = Picker("Treatment", "How the number enters the model")
+        picker = Picker[Treatment]("Treatment", "How the number enters the model")
         now = study.model.treatment(variable.name)
-        ready: dict[str, Treatment] = {treatment_name(study, t): t for t in (*READY, now)}
-        picker.set_choices([(text, text) for text in ready], treatment_name(study, now))
-        picker.chosen.connect(
-            lambda value: self.session.edit(
-                f"make {variable.label} {value}", lambda s: treat(s, [variable.name], ready[value])
-            )
-        )
+        ready = list(dict.fromkeys((*READY, now)))
+        picker.set_choices([(treatment, treatment_name(study, treatment)) for treatment in ready], now)
+
+        def enter(treatment: Treatment) -> None:
+            what = f"make {variable.label} {treatment_name(study, treatment)}"
+            self.session.edit(what, lambda s: treat(s, [variable.name], treatment))
+
+        picker.whenever_chosen(enter)
         layout.addWidget(label)
         layout.addWidget(picker)
 

@@ -7,11 +7,16 @@ from PyQt6.QtGui import QFontMetrics, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.data.rulebuilder import RuleBuilder
+from yellow_slope.app.state.desk import Waypoint
+from yellow_slope.app.state.lanes import Lane
+from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import action
 from yellow_slope.app.widgets.dialogs import Dialogs
-from yellow_slope.app.widgets.picker import Picker
+from yellow_slope.app.widgets.following import Follows
+from yellow_slope.app.widgets.picker import Further, Picker
 from yellow_slope.app.widgets.theme import font
 from yellow_slope.app.widgets.typedline import TypedLine
 from yellow_slope.core.data.conditions import All, Any, Between, Not, Rule, holds
@@ -30,7 +35,6 @@ from yellow_slope.core.study.rules import Sample
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.samples import rule_text, sample_sentence, share_text
 
-ALL_CASES = ""
 CHIP = 34
 """Characters of a rule that a chip shows."""
 BESIDE_CHIPS, PER_CHIP = 520, 78
@@ -42,7 +46,7 @@ TYPED = 300
 HINT = "practice at least 5 and coaching is none"
 
 
-class CasesStrip(QWidget):
+class CasesStrip(Follows, QWidget):
     """Changes the sample of the current model."""
 
     def __init__(self, session: StudySession, dialogs: Dialogs, worker: Worker, parent: QWidget | None = None) -> None:
@@ -50,8 +54,10 @@ class CasesStrip(QWidget):
         self.session, self._dialogs, self._worker = session, dialogs, worker
         self._whole = False
         self._shown: tuple[object, ...] = ()
-        self.sample = Picker("Sample", "Which cases the current model takes; a study can hold several samples")
-        self.sample.chosen.connect(self._choose)
+        self.sample = Picker[str | Further | None](
+            "Sample", "Which cases the current model takes; a study can hold several samples"
+        )
+        self.sample.whenever_chosen(self._choose)
         self.chips = QHBoxLayout()
         self.chips.setSpacing(4)
         self.line = TypedLine(
@@ -83,8 +89,7 @@ class CasesStrip(QWidget):
         self.builder.made.connect(self._built)
         self._place: int | None = None
         self._lay_out()
-        session.on("study", self._renew)
-        session.on("results", self._renew)
+        self.follow(session, Topic.STUDY, Topic.RESULTS)
 
     def _lay_out(self) -> None:
         of, where = QLabel("Of"), QLabel("use cases where")
@@ -131,15 +136,13 @@ class CasesStrip(QWidget):
             return ("and" if isinstance(rule, All) else "or"), rule.rules
         return "and", (rule,)
 
-    def _renew(self) -> None:
+    def renew(self) -> None:
         study, view = self.session.study, self.session.view
         if study is None:
             return
-        choices = [(ALL_CASES, "all cases"), *((f"s{i}", s.name) for i, s in enumerate(study.samples))]
         names = [s.name for s in study.samples]
-        at = names.index(study.model.sample) if study.model.sample in names else None
-        self.sample.set_choices([*choices, ("+", "a new sample …")], None)
-        self.sample.set_current(ALL_CASES if at is None else f"s{at}", "all cases")
+        choices: list[tuple[str | Further | None, str]] = [(None, "all cases"), *((name, name) for name in names)]
+        self.sample.set_choices([*choices, (Further.ASK, "a new sample …")], study.model.sample, "all cases")
         if view is not None:
             cases = view.evaluation.cases
             taken = cases.n_table - cases.n_outside - cases.n_aside
@@ -252,7 +255,7 @@ class CasesStrip(QWidget):
             return int(holds(rule, study.columns).sum())
 
         self._worker.newest(
-            "rule", work, lambda n: self.line.add_to_echo(f"{said}: {share_text(n, study.table.n_rows)}")
+            Lane.RULE, work, lambda n: self.line.add_to_echo(f"{said}: {share_text(n, study.table.n_rows)}")
         )
         return said
 
@@ -268,7 +271,7 @@ class CasesStrip(QWidget):
     def _leave(self) -> None:
         self._whole = False
         self.line.clear()
-        self.session.ask("bench")
+        self.session.ask(Request.FOCUS_BENCH)
 
     def _put(self, rule: Rule | None) -> bool:
         study = self.session.study
@@ -317,15 +320,14 @@ class CasesStrip(QWidget):
         """Whether the current model rests on a sample."""
         return _sample(self.session.study) is not None
 
-    def _choose(self, value: str) -> None:
+    def _choose(self, value: str | Further | None) -> None:
         study = self.session.study
         if study is None:
             return
-        if value == "+":
+        if isinstance(value, Further):
             self.new_sample()
             return
-        name = None if value == ALL_CASES else study.samples[int(value[1:])].name
-        self.session.edit("choose a sample", lambda s: set_sample(s, name) if s.model.sample != name else s)
+        self.session.edit("choose a sample", lambda s: set_sample(s, value) if s.model.sample != value else s)
 
     @action("type a sample rule", "Say in words which cases take part", "Ctrl+U", available="has_study")
     def type_rule(self) -> None:
@@ -333,7 +335,7 @@ class CasesStrip(QWidget):
         rule, study = self.rule(), self.session.study
         if study is None:
             return
-        self.session.look(waypoint="Data")
+        self.session.look(waypoint=Waypoint.DATA)
         self._whole = rule is not None
         self.line.begin(rule_text(study, rule) if rule is not None else "")
         self.field.selectAll()  # typing replaces it; End goes on with it

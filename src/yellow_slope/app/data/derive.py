@@ -6,6 +6,7 @@ import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets.typedline import TypedLine
@@ -106,7 +107,7 @@ class DeriveLine(QWidget):
         def work(job: Job) -> str:
             return _outlook(study, expression)
 
-        self._worker.newest("derive", work, lambda said: self.line.add_to_echo(f"{name}: {said}"))
+        self._worker.newest(Lane.DERIVING, work, lambda said: self.line.add_to_echo(f"{name}: {said}"))
         return f"{name}: …"
 
     def _words(self, text: str, cursor: int) -> tuple[int, list[str]]:

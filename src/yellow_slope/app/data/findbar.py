@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets.field import Field
@@ -101,7 +102,7 @@ class FindBar(QWidget):
             self._show(step)
 
         self.said.setText("looking …")
-        self._worker.newest("find", work, found)
+        self._worker.newest(Lane.FINDING, work, found)
 
     def _show(self, step: int) -> None:
         if not self._cells:

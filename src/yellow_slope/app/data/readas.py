@@ -4,12 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import TypeVar
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.widgets.elided import ElidedLabel
+from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.source import Format, Ragged, ReadAs
 from yellow_slope.core.words.names.study import SEPARATORS
@@ -20,11 +23,15 @@ from yellow_slope.files.text.encodings import CHOICES
 SEPARATED = [(separator, f"separated by {name}") for separator, name in SEPARATORS.items()]
 DECIMALS = [(".", "decimal point"), (",", "decimal comma")]
 ENCODED = [(encoding, name) for encoding, name in CHOICES.items()]
-RAGGED = [("refuse", "refuse odd rows"), ("fill", "odd rows filled or cut"), ("skip", "odd rows skipped")]
+RAGGED = [
+    (Ragged.REFUSE, "refuse odd rows"), (Ragged.FILL, "odd rows filled or cut"), (Ragged.SKIP, "odd rows skipped"),
+]  # fmt: skip
+NAMELESS: list[tuple[int | None, str]] = [(None, "no names")]
+T = TypeVar("T")
 MOST_ABOVE = 9
 
 
-class ReadAsStrip(QWidget):
+class ReadAsStrip(Follows, QWidget):
     """Chips while the file is at hand; without it the same in words."""
 
     chosen = pyqtSignal(object)
@@ -38,12 +45,12 @@ class ReadAsStrip(QWidget):
         self.label.setObjectName("soft")
         self.separator = self._picker("Separator", SEPARATED, lambda way, value: replace(way, separator=value))
         self.decimal = self._picker("Decimal mark", DECIMALS, lambda way, value: replace(way, decimal=value))
-        self.names = self._picker("Names", [], _with_names)
+        self.names: Picker[int | None] = self._picker("Names", NAMELESS, _with_names)
         self.encoding = self._picker("Encoding", ENCODED, lambda way, value: replace(way, encoding=value))
-        self.ragged = self._picker(
-            "Rows of another length", RAGGED, lambda way, value: replace(way, ragged=Ragged(value))
+        self.ragged = self._picker("Rows of another length", RAGGED, lambda way, value: replace(way, ragged=value))
+        self.sheet: Picker[str] = self._picker(
+            "Sheet", [], lambda way, value: replace(way, sheet=value, above=0, names=True)
         )
-        self.sheet = self._picker("Sheet", [], lambda way, value: replace(way, sheet=value, above=0, names=True))
         self.pickers = (self.sheet, self.separator, self.decimal, self.names, self.encoding, self.ragged)
         self.rest = ElidedLabel()
         self.rest.setObjectName("soft")
@@ -54,14 +61,14 @@ class ReadAsStrip(QWidget):
         for widget in (self.label, *self.pickers):
             layout.addWidget(widget)
         layout.addWidget(self.rest, 1)
-        session.on("study", self._renew)
+        self.follow(session, Topic.STUDY)
 
-    def _picker(self, name: str, choices: list[tuple[str, str]], change: Callable[[ReadAs, str], ReadAs]) -> Picker:
-        picker = Picker(
+    def _picker(self, name: str, choices: list[tuple[T, str]], change: Callable[[ReadAs, T], ReadAs]) -> Picker[T]:
+        picker = Picker[T](
             name, f"{name}: read the file again in another way; the model stays, and one step takes it back"
         )
         picker.set_choices(choices, None)
-        picker.chosen.connect(lambda value: self._choose(change(self.way(), value)))
+        picker.whenever_chosen(lambda value: self._choose(change(self.way(), value)))
         picker.looked_at.connect(lambda value: self.looked_at.emit(change(self.way(), value)))
         picker.shut.connect(lambda: self.looked_at.emit(None))
         return picker
@@ -83,7 +90,7 @@ class ReadAsStrip(QWidget):
         study = self.session.study
         return source_phrases(study.source, study.table.n_rows) if study is not None else ()
 
-    def _renew(self) -> None:
+    def renew(self) -> None:
         study = self.session.study
         if study is None:
             return
@@ -97,16 +104,17 @@ class ReadAsStrip(QWidget):
         ):  # fmt: skip
             picker.setVisible(at_hand and fits)
         rows = range(max(MOST_ABOVE, way.above + 1))
-        self.names.set_choices([*((str(k), f"names in row {k + 1}") for k in rows), ("no", "no names")], None)
+        self.names.set_choices(
+            [*((k, f"names in row {k + 1}") for k in rows), *NAMELESS], way.above if way.names else None
+        )
         self.sheet.set_choices([(name, f"sheet “{name}”") for name in found.sheets], way.sheet)
         self.separator.set_current(way.separator)
         self.decimal.set_current(way.decimal)
         if found.doubtful:
-            self.decimal.setText(f"{dict(DECIMALS)[way.decimal]}?  ▾")
+            self.decimal.setText(f"{self.decimal.text_of(way.decimal)}?  ▾")
             self.decimal.setToolTip(self._doubt())
-        self.names.set_current(str(way.above) if way.names else "no")
         self.encoding.set_current(way.encoding)
-        self.ragged.set_current(str(way.ragged))
+        self.ragged.set_current(way.ragged)
         shown = sum(fits for fits in (text, text, text or sheet, len(found.sheets) > 1))
         self.rest.setText(", ".join(self._phrases()[shown:]) if at_hand else self.text())
         self.rest.setToolTip(self._doubt() or self.text())
@@ -120,5 +128,5 @@ class ReadAsStrip(QWidget):
         return f"“{study.source.found.doubtful}” in {columns} can be meant either way. Choose the decimal mark."
 
 
-def _with_names(way: ReadAs, value: str) -> ReadAs:
-    return replace(way, names=False) if value == "no" else replace(way, names=True, above=int(value))
+def _with_names(way: ReadAs, above: int | None) -> ReadAs:
+    return replace(way, names=False) if above is None else replace(way, names=True, above=above)

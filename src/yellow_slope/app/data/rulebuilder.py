@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from enum import Enum
+from typing import assert_never
 
 import numpy as np
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
@@ -22,16 +24,40 @@ from PyQt6.QtWidgets import (
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
-from yellow_slope.core.data.conditiontext import find_condition
-from yellow_slope.core.data.scanner import Mistake, quote, typed_name
+from yellow_slope.core.data.conditiontext import typed_place, typed_values
+from yellow_slope.core.data.scanner import Mistake, quote
 from yellow_slope.core.data.table import date_text, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.words.sentences.samples import share_text
 from yellow_slope.core.words.spelling.numerals import place
 
-GROUP_WAYS = ("is one of", "is not one of", "missing", "not missing")
-NUMBER_WAYS = ("at least", "at most", "between", "more than", "less than", "is", "is not", "missing", "not missing")
-TEXT_WAYS = ("is", "is not", "missing", "not missing")
+
+class Asks(Enum):
+    """What a rule asks of a variable's values, as it stands in the menu."""
+
+    IS = "is"
+    IS_NOT = "is not"
+    ONE_OF = "is one of"
+    NONE_OF = "is not one of"
+    AT_LEAST = "at least"
+    AT_MOST = "at most"
+    BETWEEN = "between"
+    MORE = "more than"
+    LESS = "less than"
+    MISSING = "missing"
+    THERE = "not missing"
+
+    @property
+    def about_values(self) -> bool:
+        """Whether values have to be said."""
+        return self not in (Asks.MISSING, Asks.THERE)
+
+
+OF_GROUPS = (Asks.ONE_OF, Asks.NONE_OF, Asks.MISSING, Asks.THERE)
+OF_NUMBERS = (
+    Asks.AT_LEAST, Asks.AT_MOST, Asks.BETWEEN, Asks.MORE, Asks.LESS, Asks.IS, Asks.IS_NOT, Asks.MISSING, Asks.THERE,
+)  # fmt: skip
+OF_TEXTS = (Asks.IS, Asks.IS_NOT, Asks.MISSING, Asks.THERE)
 WIDTH, LIST_HEIGHT = 330, 150
 
 
@@ -49,7 +75,7 @@ class RuleBuilder(QFrame):
         self.variable.setAccessibleName("Variable of the rule")
         self.variable.setToolTip("The variable that the rule asks about; type its first letters")
         self.variable.setMaxVisibleItems(16)
-        self.way = Picker("Comparison", "How its values are compared")
+        self.way = Picker[Asks]("Comparison", "How its values are compared")
         self.levels = QListWidget()
         self.levels.setAccessibleName("Levels that count")
         self.levels.setToolTip("Tick the levels that the rule is about (Space)")
@@ -81,7 +107,7 @@ class RuleBuilder(QFrame):
         layout.addLayout(last)
         self.setFixedWidth(WIDTH)
         self.variable.currentIndexChanged.connect(lambda _: self._variable_chosen())
-        self.way.chosen.connect(self._way_chosen)
+        self.way.whenever_chosen(self._way_chosen)
         self.levels.itemChanged.connect(lambda _: self._changed())
         for field in (self.first, self.second):
             field.textEdited.connect(lambda _: self._changed())
@@ -121,11 +147,11 @@ class RuleBuilder(QFrame):
         study, variable = self.session.study, self.about()
         if study is None or variable is None:
             return
-        ways = GROUP_WAYS if variable.kind is Kind.GROUP else NUMBER_WAYS
+        ways = OF_GROUPS if variable.kind is Kind.GROUP else OF_NUMBERS
         numeric = study.columns.is_numeric(variable.name) or variable.kind is Kind.DATE
         if variable.kind is not Kind.GROUP and not numeric:
-            ways = TEXT_WAYS
-        self.way.set_choices([(way, way) for way in ways], ways[0])
+            ways = OF_TEXTS
+        self.way.set_choices([(way, way.value) for way in ways], ways[0])
         self.levels.blockSignals(True)
         self.levels.clear()
         self.range.clear()
@@ -149,43 +175,48 @@ class RuleBuilder(QFrame):
         self.second.clear()
         self._way_chosen(ways[0])
 
-    def _way_chosen(self, way: str) -> None:
+    def _way_chosen(self, way: Asks) -> None:
         self.way.set_current(way)
         variable = self.about()
         group = variable is not None and variable.kind is Kind.GROUP
-        asks = not way.endswith("missing")
+        asks = way.about_values
         self.levels.setVisible(group and asks)
         self.first.setVisible(asks and not group)
         for widget in (self.between, self.second):
-            widget.setVisible(way == "between")
+            widget.setVisible(way is Asks.BETWEEN)
         self.range.setVisible(bool(self.range.text()) and asks)
         self.adjustSize()
         self._changed()
 
     def _fill(self, rule: Rule, negated: bool) -> None:
         """Show a rule that is there."""
-        ways = {
-            AtLeast: ("at least", "less than"),
-            AtMost: ("at most", "more than"),
-            Missing: ("missing", "not missing"),
-        }
         group = self.levels.count() > 0
-        if isinstance(rule, Is | OneOf):
-            values = (rule.value,) if isinstance(rule, Is) else rule.values
-            self._way_chosen(("is one of", "is not one of")[negated] if group else ("is", "is not")[negated])
-            for i in range(self.levels.count()):
-                item = self.levels.item(i)
-                if item is not None and item.data(Qt.ItemDataRole.UserRole) in values:
-                    item.setCheckState(Qt.CheckState.Checked)
-            self.first.setText(", ".join(self._typed(value) for value in values))
-        elif isinstance(rule, Between):
-            self._way_chosen("between")
-            self.first.setText(self._typed(rule.low))
-            self.second.setText(self._typed(rule.high))
-        else:
-            self._way_chosen(ways[type(rule)][negated])
-            if isinstance(rule, AtLeast | AtMost):
-                self.first.setText(self._typed(rule.value))
+        match rule:
+            case Is() | OneOf():
+                values = (rule.value,) if isinstance(rule, Is) else rule.values
+                one, several = (Asks.IS_NOT, Asks.NONE_OF) if negated else (Asks.IS, Asks.ONE_OF)
+                self._way_chosen(several if group else one)
+                for i in range(self.levels.count()):
+                    item = self.levels.item(i)
+                    if item is not None and item.data(Qt.ItemDataRole.UserRole) in values:
+                        item.setCheckState(Qt.CheckState.Checked)
+                self.first.setText(", ".join(self._typed(value) for value in values))
+            case Between(_, low, high):
+                self._way_chosen(Asks.BETWEEN)
+                self.first.setText(self._typed(low))
+                self.second.setText(self._typed(high))
+            case AtLeast(_, value):
+                self._way_chosen(Asks.LESS if negated else Asks.AT_LEAST)
+                self.first.setText(self._typed(value))
+            case AtMost(_, value):
+                self._way_chosen(Asks.MORE if negated else Asks.AT_MOST)
+                self.first.setText(self._typed(value))
+            case Missing():
+                self._way_chosen(Asks.THERE if negated else Asks.MISSING)
+            case All() | Any() | Not():
+                pass  # several rules are changed as a line
+            case _:
+                assert_never(rule)
         self._changed()
 
     def _typed(self, value: str | float) -> str:
@@ -197,23 +228,53 @@ class RuleBuilder(QFrame):
 
     def rule(self) -> Rule | Mistake:
         """The rule as it stands, or why there is none yet."""
-        study, variable, way = self.session.study, self.about(), self.way.current or ""
-        if study is None or variable is None:
+        variable, way = self.about(), self.way.current
+        if variable is None or way is None:
             return Mistake(0, 1, "Choose a variable.")
-        if variable.kind is Kind.GROUP and not way.endswith("missing"):
+        name = variable.name
+        match way:
+            case Asks.MISSING:
+                return Missing(name)
+            case Asks.THERE:
+                return Not(Missing(name))
+            case Asks.ONE_OF | Asks.NONE_OF | Asks.IS | Asks.IS_NOT:
+                values = self._values(variable)
+                if isinstance(values, Mistake):
+                    return values
+                found: Rule = Is(name, values[0]) if len(values) == 1 else OneOf(name, tuple(values))
+                return Not(found) if way in (Asks.NONE_OF, Asks.IS_NOT) else found
+            case Asks.BETWEEN:
+                low, high = self._place(variable, self.first), self._place(variable, self.second)
+                if isinstance(low, Mistake) or isinstance(high, Mistake):
+                    return low if isinstance(low, Mistake) else high  # type: ignore[return-value]
+                return (
+                    Between(name, low, high) if low <= high else Mistake(0, 1, "The second number is the smaller one.")
+                )
+            case Asks.AT_LEAST | Asks.AT_MOST | Asks.MORE | Asks.LESS:
+                at = self._place(variable, self.first)
+                if isinstance(at, Mistake):
+                    return at
+                made = AtLeast(name, at) if way in (Asks.AT_LEAST, Asks.LESS) else AtMost(name, at)
+                return Not(made) if way in (Asks.MORE, Asks.LESS) else made
+            case _:
+                assert_never(way)
+
+    def _values(self, variable: Variable) -> list[str | float] | Mistake:
+        """The ticked levels of a group, or the typed values of anything else."""
+        study = self.session.study
+        if variable.kind is Kind.GROUP:
             items = [self.levels.item(i) for i in range(self.levels.count())]
             ticked = [x.data(Qt.ItemDataRole.UserRole) for x in items if x and x.checkState() is Qt.CheckState.Checked]
-            if not ticked:
-                return Mistake(0, 1, "Tick one level or more.")
-            found: Rule = Is(variable.name, ticked[0]) if len(ticked) == 1 else OneOf(variable.name, tuple(ticked))
-            return Not(found) if way == "is not one of" else found
-        values = "" if way.endswith("missing") else f" {self.first.text().strip()}"
-        if way == "between":
-            values += f" and {self.second.text().strip()}"
-        if not way.endswith("missing") and not self.first.text().strip():
+            return ticked or Mistake(0, 1, "Tick one level or more.")
+        if study is None or not self.first.text().strip():
             return Mistake(0, 1, "Type a value.")
-        line = f"{typed_name(variable, study.variables)} {way}{values}"
-        return find_condition(line, study.variables, study.columns.is_numeric)
+        return typed_values(self.first.text(), variable, study.variables, study.columns.is_numeric)
+
+    def _place(self, variable: Variable, field: QLineEdit) -> float | Mistake:
+        study = self.session.study
+        if study is None or not field.text().strip():
+            return Mistake(0, 1, "Type a value.")
+        return typed_place(field.text(), variable, study.variables, study.columns.is_numeric)
 
     def _changed(self) -> None:
         rule, study = self.rule(), self.session.study

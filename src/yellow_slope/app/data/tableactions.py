@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import QTableView
 from yellow_slope.app.data.derive import DeriveLine
 from yellow_slope.app.data.findbar import CASE, FIND, FindBar
 from yellow_slope.app.data.grid import TableGrid
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import TABLE, action
 from yellow_slope.app.widgets.dialogs import Dialogs
@@ -106,13 +107,13 @@ class TableActions:
     )
     def find_in_table(self) -> None:
         """Open the find bar."""
-        self.session.look(waypoint="Data")
+        self.session.look(waypoint=Waypoint.DATA)
         self._finder.begin(FIND)
 
     @action("go to a case", "Go to a case by its row number", "Ctrl+G", menu="case", available="has_study")
     def go_to_case(self) -> None:
         """Open the find bar for a row number."""
-        self.session.look(waypoint="Data")
+        self.session.look(waypoint=Waypoint.DATA)
         self._finder.begin(CASE)
 
     # ---- computed columns
@@ -123,7 +124,7 @@ class TableActions:
     )  # fmt: skip
     def compute(self) -> None:
         """Open the line for a computed column."""
-        self.session.look(waypoint="Data")
+        self.session.look(waypoint=Waypoint.DATA)
         self._derive.begin()
 
     def is_computed(self) -> bool:
@@ -137,7 +138,7 @@ class TableActions:
     )  # fmt: skip
     def compute_otherwise(self) -> None:
         """Open the line with the chosen computed column."""
-        self.session.look(waypoint="Data")
+        self.session.look(waypoint=Waypoint.DATA)
         self._derive.begin(self.session.desk.variable)
 
     @action(

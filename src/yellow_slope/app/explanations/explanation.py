@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import assert_never
+
 from yellow_slope.app.explanations.checks import checks_explanation
 from yellow_slope.app.explanations.data import variable_explanation
 from yellow_slope.app.explanations.flags import flag_explanation
@@ -9,6 +11,7 @@ from yellow_slope.app.explanations.ladder import ladder_explanation
 from yellow_slope.app.explanations.link import Explanation
 from yellow_slope.app.explanations.prepare import prepare_explanation
 from yellow_slope.app.explanations.probe import probe_explanation
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.words.sentences.samples import sample_sentence
 
@@ -20,14 +23,18 @@ def explanation(session: StudySession) -> Explanation:
     flag = session.flag(session.desk.flag)
     if flag is not None:
         return flag_explanation(session, flag)
-    if session.desk.waypoint == "Blocks":
-        return ladder_explanation(session)
-    if session.desk.waypoint == "Probe":
-        return probe_explanation(session)
-    if session.desk.waypoint == "Checks":
-        return checks_explanation(session)
-    if session.desk.waypoint == "Prepare":
-        return prepare_explanation(session)
-    if session.desk.waypoint == "Data":
-        return variable_explanation(session)
-    return Explanation("Report", "", sample_sentence(session.view.evaluation), (), in_words=False)
+    match session.desk.waypoint:
+        case Waypoint.DATA:
+            return variable_explanation(session)
+        case Waypoint.PREPARE:
+            return prepare_explanation(session)
+        case Waypoint.BLOCKS:
+            return ladder_explanation(session)
+        case Waypoint.CHECKS:
+            return checks_explanation(session)
+        case Waypoint.PROBE:
+            return probe_explanation(session)
+        case Waypoint.REPORT:
+            return Explanation("Report", "", sample_sentence(session.view.evaluation), (), in_words=False)
+        case _:
+            assert_never(session.desk.waypoint)

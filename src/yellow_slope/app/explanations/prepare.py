@@ -6,7 +6,8 @@ from functools import partial
 
 from yellow_slope.app.explanations.data import variable_explanation
 from yellow_slope.app.explanations.link import Explanation, Link
-from yellow_slope.app.state.prepared import COLUMNS, COMPARISONS
+from yellow_slope.app.state.desk import CardView
+from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -38,7 +39,7 @@ def prepare_explanation(session: StudySession) -> Explanation:
     found = session.prepared
     if found is None or found.name != name or name not in {v.name for v in view.study.variables}:
         return variable_explanation(session)
-    if found.card is not None and desk.card in (COMPARISONS, COLUMNS):
+    if found.card is not None and desk.card in (CardView.COMPARISONS, CardView.COLUMNS):
         return _comparison(session, found.study, found.card, desk.comparison)
     if found.overview is not None:
         return _pair(found.study, found.overview, desk.comparison)
@@ -73,7 +74,7 @@ def _means_link(session: StudySession, name: str | None) -> list[Link]:
         Link(
             "Add the group means",
             "The means it is centered within, as a variable of their own",
-            partial(session.ask, "means"),
+            partial(session.ask, Request.ADD_GROUP_MEANS),
         )
     ]
 
@@ -91,11 +92,15 @@ def _comparison(session: StudySession, study: Study, card: CodeCard, chosen: int
         offers: list[Link] = []
         if isinstance(card.basis.coding, Trends):
             offers.append(
-                Link("Space the levels", "Give the levels their places on the axis", partial(session.ask, "space"))
+                Link(
+                    "Space the levels",
+                    "Give the levels their places on the axis",
+                    partial(session.ask, Request.SPACE_LEVELS),
+                )
             )
         if card.basis.n_asked is not None and card.basis.n_asked < card.n_coded:
             told = "Ask the questions that complete the set as your own"
-            offers.append(Link("Complete the set", told, partial(session.ask, "complete")))
+            offers.append(Link("Complete the set", told, partial(session.ask, Request.COMPLETE_QUESTIONS)))
         return Explanation(f"{variable.label} {where}", "", text, tuple(offers), in_words=not waiting)
     made, title = card.comparisons[chosen], comparison_title(card, study, chosen)
     links: list[Link] = []
@@ -107,7 +112,9 @@ def _comparison(session: StudySession, study: Study, card: CodeCard, chosen: int
 
         links.append(Link("Change sides", "Plus and minus change places (T)", turned))
     if made.key:
-        links.append(Link("Name it", "Give the comparison a name of its own (F2)", partial(session.ask, "comparison")))
+        links.append(
+            Link("Name it", "Give the comparison a name of its own (F2)", partial(session.ask, Request.NAME_COMPARISON))
+        )
     return Explanation(title, comparison_figures(card, chosen), comparison_sentence(card, study, chosen), tuple(links))
 
 

@@ -12,7 +12,10 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QPushButton, QScr
 from yellow_slope.app.explanations.explanation import explanation
 from yellow_slope.app.explanations.flags import put_aside
 from yellow_slope.app.explanations.link import Explanation, Link
+from yellow_slope.app.state.lanes import Lane
+from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.theme import font
@@ -95,8 +98,10 @@ class Foot(QWidget):
         layout.addLayout(last, 1)
         self._buttons: list[QPushButton] = []
         self.told = Explanation("")
-        for topic in ("results", "desk", "study"):
-            session.on(topic, self.renew)
+        session.on(
+            self.renew, Topic.RESULTS, Topic.COMPUTED, Topic.WAYPOINT, Topic.CHOICE, Topic.ROW, Topic.LADDER, Topic.CARD,
+            Topic.FLAG, Topic.SEEN,
+        )  # fmt: skip
 
     def renew(self) -> None:
         """Explain what is chosen now."""
@@ -120,7 +125,7 @@ class Foot(QWidget):
                 )
             )
             if not flag.is_told:
-                self._worker.newest("flag", lambda job: flag.cost, lambda _: self.renew(), self.session.say)
+                self._worker.newest(Lane.FLAG, lambda job: flag.cost, lambda _: self.renew(), self.session.say)
         self._set_links(links)
 
     def whole_text(self) -> str:
@@ -188,7 +193,7 @@ class Foot(QWidget):
         had_keyboard = focused in self._buttons
         run()
         if had_keyboard:
-            self.session.ask("bench")
+            self.session.ask(Request.FOCUS_BENCH)
 
     def _ask_reason(self) -> None:
         key = self.session.desk.flag

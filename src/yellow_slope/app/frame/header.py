@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QToolButton, QWidget
 
 from yellow_slope.app.frame.trail import STEP, Trail
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.verbs.actions import ActionTable
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
@@ -66,8 +67,7 @@ class Header(QWidget):
         layout.addSpacing(10)
         layout.addWidget(self.undo)
         layout.addWidget(self.redo)
-        for topic in ("study", "results"):
-            session.on(topic, self._renew)
+        session.on(self._renew, Topic.STUDY, Topic.RESULTS)
 
     def _show_lost(self) -> None:
         if self.session.flag(LOST) is not None:

@@ -8,7 +8,10 @@ from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.figures.drawn import screen_look
 from yellow_slope.app.figures.painter import paint
+from yellow_slope.app.state.desk import Waypoint
+from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.verbs.actions import ROSTER, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.kindmarks import paint_mark
@@ -63,20 +66,11 @@ class Roster(PaintedRows):
         self._named_for: object = None
         self._edges: dict[str, str] = {}
         self._names: dict[str, str] = {}
-        for topic in ("study", "results"):
-            session.on(topic, self.fit_scroll)
-        session.on("desk", self._desk_changed)
-        self._seen: object = None
+        session.on(self.fit_scroll, Topic.STUDY, Topic.RESULTS, Topic.CHOICE, Topic.THEME)
 
     def whole_height(self) -> int:
         """Height of all rows together."""
         return len(self.shown()) * ROW
-
-    def _desk_changed(self) -> None:
-        desk = self.session.desk
-        if self._seen != (desk.variable, desk.chosen, desk.dark):
-            self._seen = (desk.variable, desk.chosen, desk.dark)
-            self.fit_scroll()
 
     def search(self, text: str) -> None:
         """Show only variables whose name or label holds the text."""
@@ -249,8 +243,8 @@ class Roster(PaintedRows):
             return
         add = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
         self.session.look(variable=variable.name, **self.session.desk.clicking(Term((variable.name,)), add, keep=True))
-        if position.x() < MARK and not add and self.session.desk.waypoint == "Data":
-            self.session.ask("names")
+        if position.x() < MARK and not add and self.session.desk.waypoint == Waypoint.DATA:
+            self.session.ask(Request.NAME_LEVELS)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._pressed is None:
@@ -300,6 +294,6 @@ class Roster(PaintedRows):
         if variable is None:
             return ""
         flags = [f.title for k in self._flags(variable) if (f := self.session.flag(k)) is not None]
-        named = position.x() < MARK and self.session.desk.waypoint == "Data"
+        named = position.x() < MARK and self.session.desk.waypoint == Waypoint.DATA
         hint = ["Click the mark to give the levels their names"] if named and variable.kind.enters else []
         return "\n".join([f"{variable.label} ({variable.name})", self._treated(variable), *flags, *hint])

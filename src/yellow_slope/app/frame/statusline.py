@@ -11,9 +11,11 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
 
 from yellow_slope.app.explanations.flags import dismissed_links
 from yellow_slope.app.frame.filejobline import FileJobLine
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.view import View
-from yellow_slope.app.state.worker import RESAMPLING, Worker
+from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.standarderrors import KINDS, LEVELS, StandardErrors
 from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.core.study.standarderrors import Bootstrap, Cluster, Way
@@ -106,9 +108,9 @@ class StatusLine(QWidget):
         self._slow = QTimer(self)
         self._slow.setSingleShot(True)
         self._slow.timeout.connect(lambda: self.state.setText("computing …"))
-        session.on("study", self._study)
-        session.on("results", self._results)
-        session.on("message", self._message)
+        session.on(self._study, Topic.STUDY)
+        session.on(self._results, Topic.RESULTS)
+        session.on(self._message, Topic.MESSAGE)
 
     def _message(self) -> None:
         self.message.setText(self.session.message)
@@ -177,7 +179,7 @@ class StatusLine(QWidget):
         self._renew_resampling()
 
     def _renew_resampling(self) -> None:
-        share = self._worker.done(RESAMPLING)
+        share = self._worker.done(Lane.RESAMPLING)
         self.give_up.setVisible(share is not None)
         if share is None:
             self._tick.stop()

@@ -6,8 +6,9 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app.state.desk import WAYPOINTS
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.verbs.actions import TRAIL, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
@@ -15,11 +16,13 @@ from yellow_slope.looks import SIZES
 
 STEP, NARROW = 92, 76
 
+WAY = tuple(Waypoint)
+
 
 class Trail(QWidget):
     """A line across the top with six waypoints; never locked."""
 
-    gone_to = pyqtSignal(str)
+    gone_to = pyqtSignal(object)
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -28,32 +31,32 @@ class Trail(QWidget):
         self.setAccessibleName("Trail: Data, Prepare, Blocks, Checks, Probe, Report")
         self.setToolTip("Go to a waypoint (Alt+1 to Alt+6, or Left and Right)")
         self.setMinimumWidth(NARROW * 6)
-        session.on("desk", self.update)
+        session.on(self.update, Topic.WAYPOINT, Topic.THEME)
 
     def sizeHint(self) -> QSize:
         return QSize(STEP * 6, SIZES.header)
 
-    def place_of(self, name: str) -> QPointF:
+    def place_of(self, waypoint: Waypoint) -> QPointF:
         """Where a waypoint's dot stands."""
-        return QPointF((WAYPOINTS.index(name) + 0.5) * self._step(), 21)
+        return QPointF((WAY.index(waypoint) + 0.5) * self._step(), 21)
 
     def _step(self) -> float:
-        return min(STEP, self.width() / len(WAYPOINTS))
+        return min(STEP, self.width() / len(WAY))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(colour(p.line), 2))
-        painter.drawLine(self.place_of(WAYPOINTS[0]), self.place_of(WAYPOINTS[-1]))
-        for name in WAYPOINTS:
-            at, here = self.place_of(name), name == self.session.desk.waypoint
+        painter.drawLine(self.place_of(WAY[0]), self.place_of(WAY[-1]))
+        for waypoint in WAY:
+            at, here = self.place_of(waypoint), waypoint is self.session.desk.waypoint
             painter.setPen(QPen(colour(p.ink), 1.6))
             painter.setBrush(colour(p.yellow if here else p.panel))
             size = 7.5 if here else 5.5
             painter.drawEllipse(at, size, size)
             painter.setFont(font(13, "bold" if here else "normal"))
             painter.setPen(colour(p.ink if here else p.soft_ink))
-            painter.drawText(QRectF(at.x() - STEP / 2, 32, STEP, 18), Qt.AlignmentFlag.AlignCenter, name)
+            painter.drawText(QRectF(at.x() - STEP / 2, 32, STEP, 18), Qt.AlignmentFlag.AlignCenter, waypoint.title)
         if self.hasFocus():
             painter.setPen(QPen(colour(p.yellow), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -63,8 +66,8 @@ class Trail(QWidget):
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
             index = int(event.position().x() // self._step())
-            if 0 <= index < len(WAYPOINTS):
-                self.gone_to.emit(WAYPOINTS[index])
+            if 0 <= index < len(WAY):
+                self.gone_to.emit(WAY[index])
 
     @action("go to the waypoint before", "Go one waypoint back", "Left", scope=TRAIL)
     def back(self) -> None:
@@ -77,5 +80,5 @@ class Trail(QWidget):
         self._go(1)
 
     def _go(self, by: int) -> None:
-        index = WAYPOINTS.index(self.session.desk.waypoint) + by
-        self.gone_to.emit(WAYPOINTS[max(0, min(len(WAYPOINTS) - 1, index))])
+        index = WAY.index(self.session.desk.waypoint) + by
+        self.gone_to.emit(WAY[max(0, min(len(WAY) - 1, index))])

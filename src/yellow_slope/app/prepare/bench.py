@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
-from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from yellow_slope.app.prepare.codecard import CodeCardView
@@ -11,12 +10,15 @@ from yellow_slope.app.prepare.lookedat import LookedAt, look_at
 from yellow_slope.app.prepare.numberstrip import NumberStrip
 from yellow_slope.app.prepare.strips import GroupStrip, Strip
 from yellow_slope.app.prepare.treatmentbar import TreatmentBar
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.prepared import Prepared, prepare
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import STRIP, action
 from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.widgets.following import Bench
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
@@ -28,22 +30,20 @@ MOST_STRIPS = 80
 """More strips than this nobody looks through; those of the model come first."""
 NAMED = 8
 """Names that the folded line lists."""
-LANE = "prepare"
 ON_STRIPS = frozenset({
     "center", "standardize", "leave as it is", "treat as groups", "treat as a number", "choose all numbers of the model",
 })  # fmt: skip
 """Actions on variables that are also bound where strips have the keyboard."""
 
 
-class PrepareBench(QWidget):
+class PrepareBench(Bench):
     """Make predictors fit for a product."""
 
     def __init__(
         self, session: StudySession, treating: Treating, worker: Worker, dialogs: Dialogs,
         parent: QWidget | None = None,
     ) -> None:  # fmt: skip
-        super().__init__(parent)
-        self.session, self._worker = session, worker
+        super().__init__(session, worker, Lane.PREPARED, parent)
         self.bar = TreatmentBar(session, treating, dialogs)
         self.list = QWidget()
         self.card = CodeCardView(session, dialogs, self.list)
@@ -76,9 +76,8 @@ class PrepareBench(QWidget):
         self._wanted: object = None
         self._unseen = 0
         self._seen: str | None = None
-        for topic in ("study", "results"):
-            session.on(topic, self._renew)
-        session.on("desk", self._desk_changed)
+        self.follow(session, Topic.STUDY, Topic.RESULTS)
+        session.on(self._desk_changed, Topic.CHOICE, Topic.CARD, Topic.ROW, Topic.THEME)
         self._desk: object = None
         self._asked: dict[str, tuple[object, ...]] = {}
         """Strips that wait to be computed, and what they rest on."""
@@ -154,42 +153,32 @@ class PrepareBench(QWidget):
             if strip.hasFocus():
                 strip.turn(by)
 
-    def focus_strip(self) -> None:
-        """Put the keyboard on the current variable's strip, else on the first."""
+    @property
+    def main_part(self) -> QWidget:
         current = [strip for strip in self.strips if strip.name == self.session.desk.variable]
-        for strip in (current or self.strips)[:1]:
-            strip.setFocus()
-            self.scroll_area.ensureWidgetVisible(strip)
+        return next(iter(current or self.strips), self)
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._renew()
+    def take_keyboard(self) -> None:
+        super().take_keyboard()
+        if self.main_part is not self:
+            self.scroll_area.ensureWidgetVisible(self.main_part)
 
     # ---- keeping up
 
     def _desk_changed(self) -> None:
         desk = self.session.desk
-        seen = (
-            desk.variable,
-            desk.chosen,
-            desk.card,
-            desk.comparison,
-            desk.unfolded,
-            desk.dark,
-            desk.open_step,
-            desk.waypoint,
-        )
+        seen = (desk.variable, desk.chosen, desk.card, desk.comparison, desk.unfolded, desk.dark, desk.open_step)
         if seen != self._desk:
             self._desk = seen
-            self._renew()
+            self._told()
         elif self.isVisible():  # a zero point is being moved: only its strip is concerned
             for strip in self.strips:
                 if strip.is_open:
                     strip.update()
 
-    def _renew(self) -> None:
+    def renew(self) -> None:
         study = self.session.study
-        if study is None or not self.isVisible():
+        if study is None:
             return
         used, others = self.predictors(study)
         names = [*used, *others]
@@ -288,7 +277,7 @@ class PrepareBench(QWidget):
                     strip.take(asked[name], found[name])
             self._asked = {name: wanted for name, wanted in self._asked.items() if wanted != asked.get(name)}
 
-        self._worker.newest("strips", work, arrived, self.session.say)
+        self.worker.newest(Lane.STRIPS, work, arrived, self.session.say)
 
     def _place_card(self) -> None:
         """The card stands below the strip of the current group."""
@@ -339,7 +328,7 @@ class PrepareBench(QWidget):
                 self.session.look_again()
                 QTimer.singleShot(0, self._show_current)
 
-        self._worker.newest(LANE, work, done, self.session.say)
+        self.worker.newest(self.lane, work, done, self.session.say)
 
     def _show(self) -> None:
         found = self.prepared

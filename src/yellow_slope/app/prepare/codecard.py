@@ -21,7 +21,8 @@ from PyQt6.QtWidgets import (
 from yellow_slope.app.prepare.askbutton import AskButton
 from yellow_slope.app.prepare.codesheet import CodeSheet
 from yellow_slope.app.prepare.overviewpanel import OverviewPanel
-from yellow_slope.app.state.prepared import ADJUSTED, COLUMNS, COMPARISONS, GROUPS, Prepared
+from yellow_slope.app.state.desk import CardView
+from yellow_slope.app.state.prepared import Prepared
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import CARD, action
 from yellow_slope.app.widgets.dialogs import Dialogs
@@ -55,10 +56,14 @@ NARROW = 960
 MOST_LEVELS = 24
 """More levels than this are not drawn as comparisons."""
 VIEWS = (
-    (COMPARISONS, "comparisons", "What each comparison sets against what, and what it finds"),
-    (COLUMNS, "code columns", "The columns of the model matrix that the comparisons make"),
-    (GROUPS, "groups alone", "Means, omnibus test and pairwise differences without other predictors"),
-    (ADJUSTED, "adjusted means", "Means and differences with the model's other predictors held at stated values"),
+    (CardView.COMPARISONS, "comparisons", "What each comparison sets against what, and what it finds"),
+    (CardView.COLUMNS, "code columns", "The columns of the model matrix that the comparisons make"),
+    (CardView.GROUPS, "groups alone", "Means, omnibus test and pairwise differences without other predictors"),
+    (
+        CardView.ADJUSTED,
+        "adjusted means",
+        "Means and differences with the model's other predictors held at stated values",
+    ),
 )
 
 
@@ -71,9 +76,9 @@ class CodeCardView(QWidget):
         self.prepared: Prepared | None = None
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.asks = Picker("Question", "What the comparisons of the group ask")
+        self.asks = Picker[int]("Question", "What the comparisons of the group ask")
         self.asks.limit = 60
-        self.asks.chosen.connect(lambda value: self.choose(int(value)))
+        self.asks.whenever_chosen(self.choose)
         self.intercept = QLabel()
         self.intercept.setObjectName("soft")
         self.intercept.setTextFormat(Qt.TextFormat.PlainText)
@@ -83,7 +88,7 @@ class CodeCardView(QWidget):
         asks.setObjectName("soft")
         for widget in (asks, self.asks, self.intercept):
             head.add(widget)
-        self.views: dict[str, QToolButton] = {}
+        self.views: dict[CardView, QToolButton] = {}
         group = QButtonGroup(self)
         for value, text, help in VIEWS:
             button = QToolButton()
@@ -199,11 +204,11 @@ class CodeCardView(QWidget):
             return
         study, coding = prepared.study, self.coding
         at = CODINGS.index(offered(coding))
-        self.asks.set_choices([(str(i), o.asks) for i, o in enumerate(CODINGS)], None, CODINGS[at].asks)
+        self.asks.set_choices([(i, o.asks) for i, o in enumerate(CODINGS)], None, CODINGS[at].asks)
         for i, ask in enumerate(self.buttons):
             ask.setChecked(i == at)
         wide = self.width() >= NARROW
-        is_sheet = desk.card in (COMPARISONS, COLUMNS)
+        is_sheet = desk.card in (CardView.COMPARISONS, CardView.COLUMNS)
         self.offers.setVisible(wide)
         for value, button in self.views.items():
             button.setChecked(value == desk.card)
@@ -225,7 +230,7 @@ class CodeCardView(QWidget):
             self.pages.setCurrentWidget(self.said)
             self.pages.setFixedHeight(60)
         elif prepared.card is not None:
-            self.sheet.show_card(study, prepared.card, prepared.what == COLUMNS, desk.comparison)
+            self.sheet.show_card(study, prepared.card, prepared.what == CardView.COLUMNS, desk.comparison)
             self.pages.setCurrentWidget(self.scrolls[0])
             self._fit(self.scrolls[0], self.sheet)
         elif prepared.overview is not None:
@@ -246,7 +251,7 @@ class CodeCardView(QWidget):
     def sizeHint(self) -> QSize:
         return QSize(600, super().sizeHint().height())
 
-    def _look_at(self, value: str, _checked: bool = False) -> None:
+    def _look_at(self, value: CardView, _checked: bool = False) -> None:
         self.session.look(card=value, comparison=None)
 
     # ---- changing
@@ -262,8 +267,8 @@ class CodeCardView(QWidget):
         coding = CODINGS[index].coding
         if study is None or not self.name:
             return
-        if self.session.desk.card not in (COMPARISONS, COLUMNS):
-            self.session.look(card=COMPARISONS, comparison=None)
+        if self.session.desk.card not in (CardView.COMPARISONS, CardView.COLUMNS):
+            self.session.look(card=CardView.COMPARISONS, comparison=None)
         if offered(self.coding) is CODINGS[index]:
             self.renew()
             return

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
+from typing import assert_never
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QLabel
@@ -11,7 +13,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.flowrow import FlowRow
-from yellow_slope.app.widgets.picker import Picker
+from yellow_slope.app.widgets.picker import Further, Picker
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
@@ -24,14 +26,15 @@ from yellow_slope.core.study.treatment import (
     One,
     OneSD,
     Raw,
+    Scale,
     Transform,
     Treatment,
     WithinGroups,
+    Zero,
 )
-from yellow_slope.core.words.names.numbers import TRANSFORMED, zero_name
+from yellow_slope.core.words.names.numbers import TRANSFORMED, base_name, zero_name
 from yellow_slope.core.words.spelling.numerals import number_or_place
 
-EVERY = "*"
 MOST_LISTED = 40
 MIXED = "differently"
 
@@ -42,11 +45,13 @@ class TreatmentBar(FlowRow):
     def __init__(self, session: StudySession, treating: Treating, dialogs: Dialogs) -> None:
         super().__init__()
         self.session, self._verbs, self._dialogs = session, treating, dialogs
-        self.who = Picker("Numbers", "Which numbers are treated; Ctrl+click on strips chooses several")
-        self.zero = Picker("Zero", "Where zero is: what the coefficients of partners in products are asked at")
-        self.base = Picker("Base", "The cases over which mean, median and SD are taken")
-        self.units = Picker("Units", "What one unit of the number is")
-        self.after = Picker("Transformation", "What is done to the values before, in order")
+        self.who = Picker[str | None]("Numbers", "Which numbers are treated; Ctrl+click on strips chooses several")
+        self.zero = Picker[Zero | Further](
+            "Zero", "Where zero is: what the coefficients of partners in products are asked at"
+        )
+        self.base = Picker[Base | Further]("Base", "The cases over which mean, median and SD are taken")
+        self.units = Picker[Scale | Further]("Units", "What one unit of the number is")
+        self.after = Picker[tuple[Transform, ...]]("Transformation", "What is done to the values before, in order")
         self.words: dict[str, QLabel] = {}
         for word, chip in (
             ("Enter", self.who),
@@ -61,11 +66,11 @@ class TreatmentBar(FlowRow):
             self.words[word] = label
             self.add(label)
             self.add(chip)
-        self.who.chosen.connect(self._choose)
-        self.zero.chosen.connect(self._set_zero)
-        self.base.chosen.connect(self._set_base)
-        self.units.chosen.connect(self._set_units)
-        self.after.chosen.connect(self._set_transforms)
+        self.who.whenever_chosen(self._choose)
+        self.zero.whenever_chosen(self._set_zero)
+        self.base.whenever_chosen(self._set_base)
+        self.units.whenever_chosen(self._set_units)
+        self.after.whenever_chosen(self._set_transforms)
 
     # ---- showing
 
@@ -80,9 +85,9 @@ class TreatmentBar(FlowRow):
         rest = [v.name for v in study.numbers if v.name not in used and v.name != study.model.outcome]
         listed = [*used, *rest][:MOST_LISTED]
         self.who.set_choices(
-            [(EVERY, "all numbers in the model"), *((n, study.variable(n).label) for n in listed)],
-            None, labels or "choose a number",
-        )  # fmt: skip
+            [(None, "all numbers in the model"), *((n, study.variable(n).label) for n in listed)], None
+        )
+        self.who.show_text(labels or "choose a number")
         self.who.setToolTip(
             f"{labels}. " * bool(labels) + "Which numbers are treated; Ctrl+click on strips chooses several"
         )
@@ -96,8 +101,10 @@ class TreatmentBar(FlowRow):
 
     def _show_zero(self, study: Study, treatments: list[Treatment]) -> None:
         groups = [v for v in study.variables if v.kind is Kind.GROUP][:MOST_LISTED]
-        choices = [("raw", "where it is"), ("mean", "the mean"), ("median", "the median"), ("at", "a value …")]
-        choices += [(f"within {v.name}", f"the mean within each group of {v.label}") for v in groups]
+        choices: list[tuple[Zero | Further, str]] = [
+            (Raw(), "where it is"), (Mean(), "the mean"), (Median(), "the median"), (Further.ASK, "a value …"),
+            *((WithinGroups(v.name), f"the mean within each group of {v.label}") for v in groups),
+        ]  # fmt: skip
         zeros = list(dict.fromkeys(t.zero for t in treatments))
         text = zero_name(study, zeros[0]) if len(zeros) == 1 else MIXED if zeros else "–"
         self.zero.set_choices(choices, None, text)
@@ -106,9 +113,9 @@ class TreatmentBar(FlowRow):
         )
         bases = list(dict.fromkeys(t.base for t in treatments))
         given = bool(treatments) and all(isinstance(t.zero, At) and isinstance(t.scale, Given) for t in treatments)
-        shown = "given numbers" if given else f"the {bases[0]}".replace("the all", "all") if len(bases) == 1 else MIXED
+        shown = "given numbers" if given else base_name(bases[0]) if len(bases) == 1 else MIXED
         self.base.set_choices(
-            [("model", "the model's cases"), ("all", "all cases"), ("given", "given numbers …")], None, shown
+            [*((base, base_name(base)) for base in Base), (Further.ASK, "given numbers …")], None, shown
         )
         seen = (based or given) and bool(treatments)
         self.base.setVisible(seen)
@@ -123,52 +130,53 @@ class TreatmentBar(FlowRow):
         text = MIXED if len(scales) > 1 else "–"
         if len(scales) == 1:
             scale = scales[0]
-            text = (
-                own
-                if isinstance(scale, One)
-                else "SDs"
-                if isinstance(scale, OneSD)
-                else f"units of {number_or_place(scale.value)}"
-            )
-        self.units.set_choices([("one", own), ("sd", "SDs"), ("given", "units of …")], None, text)
+            match scale:
+                case One():
+                    text = own
+                case OneSD():
+                    text = "SDs"
+                case Given(size):
+                    text = f"units of {number_or_place(size)}"
+                case _:
+                    assert_never(scale)
+        self.units.set_choices([(One(), own), (OneSD(), "SDs"), (Further.ASK, "units of …")], None, text)
 
     def _show_transforms(self, treatments: list[Treatment], variables: list[object]) -> None:
         before = list(dict.fromkeys(t.transforms for t in treatments))
         text = MIXED if len(before) > 1 else "–"
         if len(before) == 1:
             text = ", then ".join(TRANSFORMED[t] for t in before[0]) or "no transformation"
-        choices = [("", "no transformation"), *((str(t), TRANSFORMED[t]) for t in Transform)]
+        choices: list[tuple[tuple[Transform, ...], str]] = [
+            ((), "no transformation"), *(((t,), TRANSFORMED[t]) for t in Transform),
+        ]  # fmt: skip
         if len(before) == 1 and before[0]:
-            choices += [(f"+{t}", f"… then {TRANSFORMED[t]}") for t in Transform]
+            choices += [((*before[0], t), f"… then {TRANSFORMED[t]}") for t in Transform]
         self.after.set_choices(choices, None, text)
 
     # ---- choosing
 
-    def _choose(self, value: str) -> None:
+    def _choose(self, value: str | None) -> None:
         study = self.session.study
         if study is None:
             return
-        if value == EVERY:
+        if value is None:
             self._verbs.choose_numbers()
         else:
             self.session.look(variable=value, chosen=(), clicked=Term((value,)))
 
-    def _edit(self, change) -> None:  # type: ignore[no-untyped-def]
+    def _edit(self, change: Callable[[Treatment], Treatment]) -> None:
         """Change the treatment of every number that is meant; what the others of its parts say stays."""
         self._verbs.change_treatments(change)
 
-    def _set_zero(self, value: str) -> None:
-        if value == "at":
+    def _set_zero(self, zero: Zero | Further) -> None:
+        if isinstance(zero, Further):
             self._verbs.center_at()
             return
-        zero = {"raw": Raw(), "mean": Mean(), "median": Median()}.get(value) or WithinGroups(
-            value.removeprefix("within ")
-        )
         self._edit(lambda t: replace(t, zero=zero))
 
-    def _set_base(self, value: str) -> None:
-        if value != "given":
-            self._edit(lambda t: replace(t, base=Base.ALL if value == "all" else Base.MODEL))
+    def _set_base(self, base: Base | Further) -> None:
+        if not isinstance(base, Further):
+            self._edit(lambda t: replace(t, base=base))
             return
         said = self._dialogs.text("Given numbers", "Zero and size of a unit, separated by a semicolon, as in 3.9; 1.7")
         if said is None:
@@ -180,19 +188,17 @@ class TreatmentBar(FlowRow):
             return
         self._edit(lambda t: replace(t, zero=At(zero), scale=Given(scale), base=Base.MODEL))
 
-    def _set_units(self, value: str) -> None:
-        if value != "given":
-            self._edit(lambda t: replace(t, scale=OneSD() if value == "sd" else One()))
+    def _set_units(self, scale: Scale | Further) -> None:
+        if not isinstance(scale, Further):
+            self._edit(lambda t: replace(t, scale=scale))
             return
         size = self._dialogs.number("Units", "How much is one unit?", 10.0, 1e-9, 1e12, 6)
         if size is not None:
             self._edit(lambda t: replace(t, scale=Given(size)))
 
-    def _set_transforms(self, value: str) -> None:
+    def _set_transforms(self, transforms: tuple[Transform, ...]) -> None:
         def change(t: Treatment) -> Treatment:
-            if value.startswith("+"):
-                return replace(t, transforms=(*t.transforms, Transform(value[1:])))
-            return replace(t, transforms=(Transform(value),) if value else ())
+            return replace(t, transforms=transforms)
 
         study = self.session.study
         given = study is not None and any(

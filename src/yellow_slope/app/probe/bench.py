@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.probe.plots import ProbePlots, reading_of
 from yellow_slope.app.probe.tables import EffectTable, RegionCard, comparison_choices
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import PROBE, action
+from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.asking import first_step, other_groups, probeable
@@ -29,49 +31,47 @@ from yellow_slope.looks import SIZES
 SHARES = "shares in the sample"
 
 
-class ProbeBench(QWidget):
+class ProbeBench(Bench):
     """Slopes and regions of one product."""
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
+        super().__init__(session, worker, Lane.PROBE_PLOTS, parent)
         self.words = {name: QLabel(text) for name, text in {"of": "Slope of", "along": "along", "in": "in"}.items()}
-        self.focal = Picker("Focal predictor", "The predictor whose effect is looked at")
-        self.focal.chosen.connect(lambda name: self._choose(focal=name))
+        self.focal = Picker[str]("Focal predictor", "The predictor whose effect is looked at")
+        self.focal.whenever_chosen(lambda name: self._choose(focal=name))
         self.swap = QToolButton()
         self.swap.setText("⇄")
         self.swap.setAccessibleName("Swap focal predictor and moderator")
         self.swap.clicked.connect(lambda _=False: self.swap_roles())
-        self.moderator = Picker("Moderator", "What the effect may depend on")
-        self.moderator.chosen.connect(lambda name: self._choose(moderator=name))
-        self.step = Picker("Step", "The step whose slopes are probed")
-        self.step.chosen.connect(self._choose_step)
-        self.comparison = Picker("Comparison", "Which group is compared with the reference")
-        self.comparison.chosen.connect(lambda value: session.see(focus=int(value), place=Handle()))
+        self.moderator = Picker[str]("Moderator", "What the effect may depend on")
+        self.moderator.whenever_chosen(lambda name: self._choose(moderator=name))
+        self.step = Picker[str]("Step", "The step whose slopes are probed")
+        self.step.whenever_chosen(self._choose_step)
+        self.comparison = Picker[int]("Comparison", "Which group is compared with the reference")
+        self.comparison.whenever_chosen(lambda focus: session.see(focus=focus, place=Handle()))
         self.held_label = QLabel()
-        self.held = Picker("Other groups held at", "Where another group variable of the products stands")
-        self.held.chosen.connect(self._choose_held)
-        self.rule = Picker("Region", "Each point by itself, or all points at once (wider)")
+        self.held = Picker[str | None]("Other groups held at", "Where another group variable of the products stands")
+        self.held.whenever_chosen(self._choose_held)
+        self.rule = Picker[RegionRule]("Region", "Each point by itself, or all points at once (wider)")
         self.rule.set_choices([(rule, f"region: {rule_name(rule)}") for rule in RegionRule], RegionRule.POINTWISE)
-        self.rule.chosen.connect(self._choose_band)
-        self.panel = Picker("Second moderator at", "Where the second moderator stands")
-        self.panel.chosen.connect(lambda value: session.see(panel=int(value)))
+        self.rule.whenever_chosen(self._choose_rule)
+        self.panel = Picker[int]("Second moderator at", "Where the second moderator stands")
+        self.panel.whenever_chosen(lambda panel: session.see(panel=panel))
         self.at = QLineEdit()
         self.at.setAccessibleName("Handle at")
         self.at.setToolTip("Type a moderator value and press Enter to move the handle there")
         self.at.setFixedSize(64, 30)
         self.at_label = QLabel("handle at")
         self.at.returnPressed.connect(self._typed)
-        self.pick = Picker("Pick points", "Where the moderator is looked at")
+        self.pick = Picker[PickRule]("Pick points", "Where the moderator is looked at")
         rules = [rule for rule in PickRule if rule is not PickRule.OWN]
         self.pick.set_choices([(rule, f"pick points: {pick_rule_name(rule)}") for rule in rules], rules[0])
-        self.pick.chosen.connect(self._choose_pick)
+        self.pick.whenever_chosen(self._choose_pick)
         self.plots = ProbePlots(session, worker)
         self.table = EffectTable(session)
         self.card = RegionCard(session)
         self._lay_out()
-        for topic in ("study", "results", "desk"):
-            session.on(topic, self._renew)
+        self.follow(session, Topic.RESULTS, Topic.SEEN)
 
     def _lay_out(self) -> None:
         top = QHBoxLayout()
@@ -110,14 +110,14 @@ class ProbeBench(QWidget):
         layout.addWidget(self.plots, 72)
         layout.addLayout(below, 28)
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._renew()
+    @property
+    def main_part(self) -> QWidget:
+        return self.plots
 
     # ---- what is shown
 
-    def _renew(self) -> None:
-        if not self.isVisible() or not self.session.is_settled:
+    def renew(self) -> None:
+        if not self.session.is_settled:
             return
         study, probe, probed = self.session.study, self.session.current_probe(), self.session.probed()
         there = study is not None and probe is not None and probed is not None
@@ -142,7 +142,7 @@ class ProbeBench(QWidget):
         self.words["of"].setText("Slope of" if is_slope else "Difference by")
         self.words["along"].setText("along" if isinstance(probed.moderator, NumberBasis) else "by")
         choices = comparison_choices(self.session)
-        self.comparison.set_choices(choices, str(self.session.desk.seen.of(probed).focus))
+        self.comparison.set_choices(choices, self.session.desk.seen.of(probed).focus)
         self.comparison.setVisible(len(choices) > 1)
         self._renew_held(study, probed)
         self._renew_panel(probed)
@@ -162,11 +162,10 @@ class ProbeBench(QWidget):
             return
         basis = probed.fit.design.group(others[0])
         variable = study.variable(basis.variable)
-        now = str(dict(probed.probe.held).get(basis.variable, ""))
+        now = dict(probed.probe.held).get(basis.variable)
         self.held_label.setText(f"{variable.short} at")
-        choices = [("", SHARES)] + [(code, variable.level(code).label) for code in basis.levels]
-        self.held.set_choices(choices, now)
-        self.held.setText(f"{dict(choices)[now]}  ▾")
+        choices = [(None, SHARES), *((code, variable.level(code).label) for code in basis.levels)]
+        self.held.set_choices(choices, now if isinstance(now, str) else None)
 
     def _renew_panel(self, probed: Probed) -> None:
         view = self.session.view
@@ -174,8 +173,8 @@ class ProbeBench(QWidget):
         self.panel.setVisible(several)
         if several and view is not None:
             panels = range(len(probed.panels))
-            choices = [(str(k), EffectReader(view.study, probed, k).second_name()) for k in panels]
-            self.panel.set_choices(choices, str(self.session.desk.seen.of(probed).panel))
+            choices = [(k, EffectReader(view.study, probed, k).second_name()) for k in panels]
+            self.panel.set_choices(choices, self.session.desk.seen.of(probed).panel)
 
     # ---- choosing
 
@@ -215,23 +214,23 @@ class ProbeBench(QWidget):
             shown = max(study.model.reported_step, first_step(study, probe))
             self._put(replace(probe, step=None if block_id == study.model.steps[shown].id else block_id))
 
-    def _choose_held(self, code: str) -> None:
+    def _choose_held(self, code: str | None) -> None:
         probe, probed, study = self.session.current_probe(), self.session.probed(), self.session.study
         if probe is None or probed is None or study is None:
             return
         name = other_groups(study, probed)[0]
         rest = tuple(pair for pair in probe.held if pair[0] != name)
-        self._put(replace(probe, held=(*rest, (name, code)) if code else rest))
+        self._put(replace(probe, held=(*rest, (name, code)) if code is not None else rest))
 
-    def _choose_pick(self, rule: str) -> None:
+    def _choose_pick(self, rule: PickRule) -> None:
         probe = self.session.current_probe()
         if probe is not None:
-            self._put(replace(probe, pick=PickPoints(PickRule(rule))))
+            self._put(replace(probe, pick=PickPoints(rule)))
 
-    def _choose_band(self, name: str) -> None:
+    def _choose_rule(self, rule: RegionRule) -> None:
         probe = self.session.current_probe()
         if probe is not None:
-            self._put(replace(probe, rule=RegionRule(name)))
+            self._put(replace(probe, rule=rule))
 
     @action(
         "keep as pick point", "Keep the handle's place as a pick point", "Ctrl+M", scope=PROBE, available="has_study"

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
-from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent, QShowEvent
+from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QToolTip, QWidget
 
 from yellow_slope.app.figures.drawn import Drawn, Size, drawn_beside, screen_look
 from yellow_slope.app.figures.painter import paint
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import HANDLE, action
 from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.probed import Probed, range_of
@@ -27,7 +30,7 @@ REACH = 10
 """Pixels beside a frame in which the handle can still be taken."""
 
 
-class ProbePlots(QWidget):
+class ProbePlots(Follows, QWidget):
     """Left the interaction plot, right the effect; a full redraw only when results change, the handle is laid over."""
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
@@ -40,8 +43,7 @@ class ProbePlots(QWidget):
         self.drawn: Drawn | None = None
         self._wanted: object = None
         self._dragging: Frame | None = None
-        session.on("results", self._request)
-        session.on("desk", self._request)
+        self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME)
 
     # ---- drawing the figures
 
@@ -50,7 +52,7 @@ class ProbePlots(QWidget):
         """Whether plots can be drawn in what it has."""
         return self.width() >= LEAST_WIDTH and self.height() >= LEAST_HEIGHT
 
-    def _request(self) -> None:
+    def renew(self) -> None:
         """Have the figures drawn, off the interface thread, if what they show has changed."""
         probed, view = self.session.probed() if self.isVisible() else None, self.session.view
         if probed is None or view is None or not self.has_room:
@@ -62,7 +64,10 @@ class ProbePlots(QWidget):
         if key != self._wanted:
             self._wanted = key
             self._worker.newest(
-                "figures", lambda job: drawn_beside(key, study, sight, look, size), self._arrived, self.session.say
+                Lane.PROBE_PLOTS,
+                lambda job: drawn_beside(key, study, sight, look, size),
+                self._arrived,
+                self.session.say,
             )
         self.update()
 
@@ -84,10 +89,6 @@ class ProbePlots(QWidget):
     def frame(self, pane: Pane) -> Frame | None:
         """The frame of one of the plots that are drawn."""
         return self.drawn.page.frame(pane) if self.drawn is not None else None
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._request()
 
     def _sight(self, probed: Probed) -> Sight:
         return Sight.of(probed, self.session.desk.seen)
@@ -242,7 +243,7 @@ class ProbePlots(QWidget):
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
-        self._request()
+        self.renew()
 
 
 def reading_of(probed: Probed, value: float) -> str:

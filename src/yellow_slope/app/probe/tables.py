@@ -5,12 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
-from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QShowEvent
+from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.verbs.actions import EFFECTS, action
 from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
@@ -84,7 +86,7 @@ def effect_rows(session: StudySession) -> list[EffectRow]:
     return rows
 
 
-class EffectTable(PaintedRows):
+class EffectTable(Follows, PaintedRows):
     """“worry at | slope | 95% CI | SE | t | p | cases near”."""
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
@@ -94,8 +96,7 @@ class EffectTable(PaintedRows):
         self.setMinimumHeight(5 * SIZES.row + 2)
         self._key: object = None
         self._rows: list[EffectRow] = []
-        for topic in ("results", "desk"):
-            session.on(topic, self._renew)
+        self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME)
 
     def rows(self) -> list[EffectRow]:
         """What the table shows."""
@@ -104,9 +105,8 @@ class EffectTable(PaintedRows):
             self._key, self._rows = key, effect_rows(self.session)
         return self._rows
 
-    def _renew(self) -> None:
-        if self.isVisible():
-            self.fit_scroll()
+    def renew(self) -> None:
+        self.fit_scroll()
 
     def whole_height(self) -> int:
         """Height of all rows together."""
@@ -255,7 +255,7 @@ class EffectTable(PaintedRows):
         self.show_row(to)
 
 
-class RegionCard(QWidget):
+class RegionCard(Follows, QWidget):
     """Regions with their words and cases; for a group moderator the joint test."""
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
@@ -266,8 +266,7 @@ class RegionCard(QWidget):
         self._seen: object = None
         self._lines: list[tuple[str, str, str, bool]] = []
         self._notes: list[str] = []
-        for topic in ("results", "desk"):
-            session.on(topic, self._renew)
+        self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME)
 
     def lines(self) -> list[tuple[str, str, str, bool]]:
         """Bounds, words, cases and whether it is told apart, for each region within the observed range."""
@@ -307,8 +306,8 @@ class RegionCard(QWidget):
             return []
         return [f"{read.bounds(r.low, r.high)}: {read.near(r.cases)}" for r in sight.focus.regions.within]
 
-    def _renew(self) -> None:
-        probed, desk = self.session.probed() if self.isVisible() else None, self.session.desk
+    def renew(self) -> None:
+        probed, desk = self.session.probed(), self.session.desk
         key = (self.session.view, desk.seen.panel, desk.seen.focus, desk.dark)
         if probed is None or key == self._seen:
             return
@@ -318,10 +317,6 @@ class RegionCard(QWidget):
         self.setAccessibleDescription("; ".join(told))
         self.setToolTip("\n".join(told))
         self.update()
-
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._renew()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
@@ -365,9 +360,9 @@ class RegionCard(QWidget):
             top += tall + 3
 
 
-def comparison_choices(session: StudySession) -> list[tuple[str, str]]:
+def comparison_choices(session: StudySession) -> list[tuple[int, str]]:
     """The comparisons of a group focal predictor, to choose from."""
     read = session.effects()
     if read is None or not isinstance(read.probed.focal, GroupBasis):
         return []
-    return [(str(i), read.focus_name(i)) for i in range(len(read.shown.foci))]
+    return [(i, read.focus_name(i)) for i in range(len(read.shown.foci))]

@@ -5,19 +5,22 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, QUrl, pyqtSignal
-from PyQt6.QtGui import QImage, QShowEvent, QTextDocument
+from PyQt6.QtGui import QImage, QTextDocument
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
 
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.reporting import Reporting
+from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.looks import SIZES
 
 FIGURE_WIDTH = 820
 
 
-class ReportBench(QWidget):
+class ReportBench(Bench):
     """Built off the interface thread whenever it is looked at and the results are new."""
 
     save_wanted = pyqtSignal()
@@ -26,8 +29,7 @@ class ReportBench(QWidget):
     def __init__(
         self, session: StudySession, worker: Worker, equations: Reporting, parent: QWidget | None = None
     ) -> None:
-        super().__init__(parent)
-        self.session, self._worker = session, worker
+        super().__init__(session, worker, Lane.REPORT, parent)
         self.page = QTextBrowser()
         self.page.setAccessibleName("The report")
         self.page.setToolTip("The report as it is written to the HTML file")
@@ -39,8 +41,8 @@ class ReportBench(QWidget):
         self.page.document().setDocumentMargin(34)  # type: ignore[union-attr]
         self.state = QLabel()
         self.state.setObjectName("soft")
-        self.step = Picker("Step that is reported", "The step that equation, sentences and probes speak of")
-        self.step.chosen.connect(lambda value: equations.choose_step(int(value)))
+        self.step = Picker[int]("Step that is reported", "The step that equation, sentences and probes speak of")
+        self.step.whenever_chosen(equations.choose_step)
         self.buttons: list[QPushButton] = []
         top = QHBoxLayout()
         top.addWidget(self.state, 1)
@@ -48,11 +50,12 @@ class ReportBench(QWidget):
         label.setObjectName("soft")
         top.addWidget(label)
         top.addWidget(self.step)
-        self.copy_button = Picker("Copy the equation", "Copy the equation of the reported step")
-        self.copy_button.set_choices([("text", "as text"), ("latex", "as LaTeX"), ("picture", "as a picture")], None)
-        self.copy_button.setText("Copy equation  ▾")
-        copies = {"text": equations.copy_text, "latex": equations.copy_latex, "picture": equations.copy_picture}
-        self.copy_button.chosen.connect(lambda how: copies[how]())
+        self.copy_button = Picker[Callable[[], None]]("Copy the equation", "Copy the equation of the reported step")
+        forms = [
+            (equations.copy_text, "as text"), (equations.copy_latex, "as LaTeX"), (equations.copy_picture, "as a picture"),
+        ]  # fmt: skip
+        self.copy_button.set_choices(forms, None, "Copy equation")
+        self.copy_button.whenever_chosen(lambda copy: copy())
         top.addWidget(self.copy_button)
         self.figure_button = self._button("Save figure …", self.figure_wanted.emit)
         self.save_button = self._button("Save report …", self.save_wanted.emit)
@@ -65,8 +68,7 @@ class ReportBench(QWidget):
         layout.addWidget(self.page, 1)
         self._wanted: object = None
         self._shown: object = None
-        for topic in ("results", "desk"):
-            session.on(topic, self._renew)
+        self.follow(session, Topic.RESULTS)
 
     def _button(self, text: str, run: Callable[[], None]) -> QPushButton:
         button = QPushButton(text)
@@ -82,19 +84,17 @@ class ReportBench(QWidget):
         """Whether what is shown belongs to the newest results."""
         return self._shown is not None and self._shown == self._wanted
 
-    def showEvent(self, event: QShowEvent | None) -> None:
-        super().showEvent(event)
-        self._renew()
+    @property
+    def main_part(self) -> QWidget:
+        return self.page
 
-    def _renew(self) -> None:
+    def renew(self) -> None:
         view = self.session.view
-        if not self.isVisible() or view is None:
+        if view is None:
             return
         n = len(view.fit.steps) if view.fit else 0
         step = view.study.model.reported_step if n else None
-        self.step.set_choices(
-            [(str(i), f"step {i + 1}") for i in range(n)], None if step is None else str(step), "no step"
-        )
+        self.step.set_choices([(i, f"step {i + 1}") for i in range(n)], step, "no step")
         for button in self.buttons:
             button.setEnabled(n > 0)
         self.copy_button.setEnabled(n > 0)
@@ -111,7 +111,7 @@ class ReportBench(QWidget):
             job.go_on()
             return html_of(report, on_screen=True), [_for_the_page(p.png) for p in pictures(report)]
 
-        self._worker.newest("report", work, lambda built: self._show(key, *built), self.state.setText)
+        self.worker.newest(self.lane, work, lambda built: self._show(key, *built), self.state.setText)
 
     def _show(self, key: object, html: str, images: list[QImage]) -> None:
         if key != self._wanted:

@@ -3,15 +3,72 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import Enum, auto
+from typing import assert_never
 
 from yellow_slope.core.probe.seen import Seen
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
 
-USUAL = "b, interval, β, p, VIF"
-"""The figures of the open step as long as nobody chose others."""
-WAYPOINTS = ("Data", "Prepare", "Blocks", "Checks", "Probe", "Report")
+
+class Waypoint(Enum):
+    """A stretch of the way from a table to a report."""
+
+    DATA = auto()
+    PREPARE = auto()
+    BLOCKS = auto()
+    CHECKS = auto()
+    PROBE = auto()
+    REPORT = auto()
+
+    @property
+    def title(self) -> str:
+        """What it is called."""
+        match self:
+            case Waypoint.DATA:
+                return "Data"
+            case Waypoint.PREPARE:
+                return "Prepare"
+            case Waypoint.BLOCKS:
+                return "Blocks"
+            case Waypoint.CHECKS:
+                return "Checks"
+            case Waypoint.PROBE:
+                return "Probe"
+            case Waypoint.REPORT:
+                return "Report"
+            case _:
+                assert_never(self)
+
+
+class Density(Enum):
+    """How much the open step of the ladder shows of each coefficient."""
+
+    NONE = auto()
+    FEW = auto()
+    USUAL = auto()
+    ERRORS = auto()
+    SHARED = auto()
+
+
+class Under(Enum):
+    """What stands below the ladder."""
+
+    STEPS = auto()
+    VARIABLES = auto()
+    MODELS = auto()
+    TRUST = auto()
+    NOTHING = auto()
+
+
+class CardView(Enum):
+    """What the code card of a group shows."""
+
+    COMPARISONS = auto()
+    COLUMNS = auto()
+    GROUPS = auto()
+    ADJUSTED = auto()
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +85,7 @@ class Cell:
 class Desk:
     """Where the user is. Steps count from 0; None means the last."""
 
-    waypoint: str = "Data"
+    waypoint: Waypoint = Waypoint.DATA
     variable: str | None = None
     """The variable that roster, Data and Prepare show as current."""
     chosen: tuple[Term, ...] = ()
@@ -42,12 +99,12 @@ class Desk:
     """Of one model per group the chosen row (-1: the intercept, -2: R²) and group; no group: the test that they differ."""
     open_step: int | None = None
     own_scales: bool = False
-    density: str = USUAL
+    density: Density = Density.USUAL
     """Which figures the open step of the ladder shows."""
     compared: str | None = None
     """Id of the kept model that stands beside the current one."""
-    below: str = ""
-    """What stands below the ladder: “steps”, “variables”, “models”, “trust”, “nothing”; empty: the steps where there is room."""
+    below: Under | None = None
+    """What stands below the ladder; None: the steps where there is room."""
     dark: bool = False
     codes: bool = False
     """Data shows codes instead of labels."""
@@ -61,8 +118,8 @@ class Desk:
     """What Probe shows: which panel, which effect, which place."""
     zero: tuple[str, float] | None = None
     """A number whose zero point is being moved, and the coordinate where it is now."""
-    card: str = "comparisons"
-    """What the code card shows: “comparisons”, “columns”, “groups” or “adjusted”."""
+    card: CardView = CardView.COMPARISONS
+    """What the code card shows."""
     comparison: int | None = None
     """The chosen comparison of the code card, or the chosen pair of its overview."""
     unfolded: bool | None = None

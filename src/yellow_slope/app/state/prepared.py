@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from yellow_slope.app.state.desk import CardView
 from yellow_slope.app.state.view import View
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
@@ -12,8 +13,6 @@ from yellow_slope.core.groups.codecard import CodeCard, code_card
 from yellow_slope.core.groups.overview import Overview, overview_adjusted, overview_alone
 from yellow_slope.core.study.study import Study
 
-COMPARISONS, COLUMNS, GROUPS, ADJUSTED = "comparisons", "columns", "groups", "adjusted"
-
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Prepared:
@@ -21,7 +20,7 @@ class Prepared:
 
     study: Study
     name: str
-    what: str
+    what: CardView
     card: CodeCard | None = None
     overview: Overview | None = None
     centering: Centering | None = None
@@ -29,7 +28,7 @@ class Prepared:
     """Why there is nothing to show."""
 
 
-def prepare(view: View, name: str, what: str, step: int | None) -> Prepared:
+def prepare(view: View, name: str, what: CardView, step: int | None) -> Prepared:
     """Compute what a look at a variable shows."""
     study, fit = view.study, view.fit
     model = study.model
@@ -40,9 +39,9 @@ def prepare(view: View, name: str, what: str, step: int | None) -> Prepared:
             return Prepared(study, name, what, centering=found)
         if variable.kind is not Kind.GROUP:
             return Prepared(study, name, what)
-        if what == ADJUSTED and fit is not None and name in fit.design.bases:
+        if what == CardView.ADJUSTED and fit is not None and name in fit.design.bases:
             return Prepared(study, name, what, overview=overview_adjusted(fit, name, model.level))
-        if what in (GROUPS, ADJUSTED):
+        if what in (CardView.GROUPS, CardView.ADJUSTED):
             return Prepared(study, name, what, overview=overview_alone(study, model, name, fit))
         return Prepared(study, name, what, card=code_card(study, model, name, fit, step))
     except YellowSlopeError as error:

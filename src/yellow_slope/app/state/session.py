@@ -7,8 +7,10 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from yellow_slope.app.state.desk import Desk
+from yellow_slope.app.state.desk import Desk, Waypoint
 from yellow_slope.app.state.prepared import Prepared
+from yellow_slope.app.state.requests import Asked
+from yellow_slope.app.state.topics import TOPIC_OF, Topic
 from yellow_slope.app.state.view import View, view_of
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.flags import Flag
@@ -25,7 +27,7 @@ from yellow_slope.core.words.sentences.gone import gone_sentence, let_go_sentenc
 
 
 class StudySession:
-    """Owns the study. Widgets observe it by topic: “study”, “results”, “desk”, “message”, “opened”, “asked”."""
+    """Owns the study. Parts of the window follow it by topic."""
 
     def __init__(self, submit: Callable[[Study, int], None] | None = None) -> None:
         self.study: Study | None = None
@@ -41,28 +43,29 @@ class StudySession:
         """What the residuals of the open step look like, in words; Checks puts it here."""
         self.prepared: Prepared | None = None
         """What Prepare has computed of the current variable: a code card, an overview, or what centering changes."""
-        self.asked = ""
-        """What a part asks of the window: “finder”, “search”, “line …”, “name …”, “bench”, “copy …”, “quit”."""
+        self.asked: Asked | None = None
+        """What a part asks of the window."""
         self.desk = Desk()
         self._past: list[tuple[str, Study]] = []
         self._future: list[tuple[str, Study]] = []
-        self._listeners: dict[str, list[Callable[[], None]]] = {}
+        self._listeners: dict[Topic, list[Callable[[], None]]] = {}
         self._submit = submit or self._at_once
 
     # ---- observing
 
-    def on(self, topic: str, call: Callable[[], None]) -> None:
-        """Call whenever the topic changes."""
-        self._listeners.setdefault(topic, []).append(call)
+    def on(self, call: Callable[[], None], *topics: Topic) -> None:
+        """Call whenever one of the topics changes; once where several do."""
+        for topic in topics:
+            self._listeners.setdefault(topic, []).append(call)
 
-    def _tell(self, topic: str) -> None:
-        for call in self._listeners.get(topic, []):
+    def _tell(self, *topics: Topic) -> None:
+        for call in dict.fromkeys(call for topic in topics for call in self._listeners.get(topic, ())):
             call()
 
-    def ask(self, what: str) -> None:
+    def ask(self, what: Asked) -> None:
         """Ask something of whoever can do it."""
         self.asked = what
-        self._tell("asked")
+        self._tell(Topic.REQUEST)
 
     # ---- the study
 
@@ -73,13 +76,13 @@ class StudySession:
         self.study, self.path, self.saved, self.source = study, path, study, source
         self._past, self._future = [], []
         self.view = None
-        waypoint = "Blocks" if study.model.blocks else "Data"
+        waypoint = Waypoint.BLOCKS if study.model.blocks else Waypoint.DATA
         first = study.variables[0].name if study.variables else None
         self.desk = Desk(waypoint=waypoint, dark=self.desk.dark, variable=study.model.outcome or first)
         self.say("")
         self._changed()
-        self._tell("desk")
-        self._tell("opened")
+        self._tell(*TOPIC_OF.values())
+        self._tell(Topic.OPENED)
         if let_go:
             self.say(let_go)
 
@@ -147,13 +150,14 @@ class StudySession:
     def mark_saved(self, path: Path, study: Study) -> None:
         """That study now stands in that file."""
         self.path, self.saved = path, study
-        self._tell("study")
+        self._tell(Topic.STUDY)
 
     def _changed(self) -> None:
         assert self.study is not None
         self.serial += 1
+        before = self.desk
         self._tidy_desk(self.study)
-        self._tell("study")
+        self._tell(Topic.STUDY, *self._moved(before))
         self._submit(self.study, self.serial)
 
     def _tidy_desk(self, study: Study) -> None:
@@ -199,7 +203,7 @@ class StudySession:
         if serial != self.serial:
             return
         self.view, self.shown_serial = view, serial
-        self._tell("results")
+        self._tell(Topic.RESULTS)
 
     @property
     def is_settled(self) -> bool:
@@ -219,19 +223,24 @@ class StudySession:
             elsewhere = (
                 new.waypoint != self.desk.waypoint or new.cell != self.desk.cell or new.variable != self.desk.variable
             )
-            self.desk = new
+            before, self.desk = self.desk, new
             if elsewhere and self.message:
                 self.say("")
-            self._tell("desk")
+            self._tell(*self._moved(before))
+
+    def _moved(self, before: Desk) -> list[Topic]:
+        """The topics of what is otherwise on the desk than before."""
+        here = self.desk
+        return [topic for name, topic in TOPIC_OF.items() if getattr(before, name) != getattr(here, name)]
 
     def look_again(self) -> None:
         """Something that is looked at has been computed."""
-        self._tell("desk")
+        self._tell(Topic.COMPUTED)
 
     def say(self, message: str) -> None:
         """Show a sentence in the status line; an empty one ends it."""
         self.message = message
-        self._tell("message")
+        self._tell(Topic.MESSAGE)
 
     def chosen_product(self) -> Term | None:
         """The product that is looked at, of the newest results: the chosen row's, else the current probe's, else the last."""

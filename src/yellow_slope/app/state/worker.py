@@ -15,12 +15,10 @@ from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.core.errors import YellowSlopeError
 
 log = logging.getLogger(__name__)
-FILES = "files"
-RESAMPLING = "resampling"
-"""The lane of bootstraps that take a while."""
 WRONG = "Something went wrong inside Yellow Slope; the study is as it was. See the log."
 
 
@@ -36,7 +34,7 @@ class Job:
     work: Callable[[Job], Any]
     then: Callable[[Any], None]
     trouble: Callable[[str], None]
-    lane: str = FILES
+    lane: Lane = Lane.FILES
     share: float = 0.0
     """How much of it is done, 0 to 1; 0 where nobody knows."""
     begun: float = field(default_factory=time.monotonic)
@@ -63,21 +61,21 @@ class Worker(QObject):
         super().__init__(parent)
         self.open: list[Job] = []
         """File jobs that are waiting or being done."""
-        self._busy: dict[str, Job] = {}
+        self._busy: dict[Lane, Job] = {}
         self._condition = threading.Condition()
-        self._waiting: dict[str, deque[Job]] = {}
-        self._threads: dict[str, threading.Thread] = {}
+        self._waiting: dict[Lane, deque[Job]] = {}
+        self._threads: dict[Lane, threading.Thread] = {}
         self._ended = False
         self._finished.connect(self._end)
 
     # ---- giving work
 
     def newest(
-        self, lane: str, work: Callable[[Job], Any], then: Callable[[Any], None],
+        self, lane: Lane, work: Callable[[Job], Any], then: Callable[[Any], None],
         trouble: Callable[[str], None] = lambda said: None,
     ) -> None:  # fmt: skip
         """Do this next on the lane; whatever waited there is forgotten, what is being done becomes worthless."""
-        job = Job(lane, work, then, trouble, lane)
+        job = Job(lane.value, work, then, trouble, lane)
         with self._condition:
             if lane in self._busy:
                 self._busy[lane].stopped.set()
@@ -92,11 +90,11 @@ class Worker(QObject):
         job = Job(what, work, then, trouble)
         self.open.append(job)
         with self._condition:
-            self._waiting.setdefault(FILES, deque()).append(job)
-        self._begin(FILES)
+            self._waiting.setdefault(Lane.FILES, deque()).append(job)
+        self._begin(Lane.FILES)
         self.changed.emit()
 
-    def drop(self, lane: str) -> None:
+    def drop(self, lane: Lane) -> None:
         """Forget what waits on the lane; what is being done there becomes worthless."""
         with self._condition:
             if lane in self._busy:
@@ -104,12 +102,12 @@ class Worker(QObject):
             if lane in self._waiting:
                 self._waiting[lane].clear()
 
-    def done(self, lane: str) -> float | None:
+    def done(self, lane: Lane) -> float | None:
         """How much of the lane's job is done, 0 to 1; None where nobody waits for one."""
         job = self._busy.get(lane)
         return job.share if job is not None else None
 
-    def is_busy(self, lane: str) -> bool:
+    def is_busy(self, lane: Lane) -> bool:
         """Whether somebody waits for a job of the lane."""
         return lane in self._busy
 
@@ -140,20 +138,20 @@ class Worker(QObject):
                 self._waiting[lane].clear()
             self._condition.notify_all()
         for lane, thread in self._threads.items():
-            thread.join(timeout=30 if lane == FILES else 5)
+            thread.join(timeout=30 if lane is Lane.FILES else 5)
         self._busy.clear()
 
     # ---- doing it
 
-    def _begin(self, lane: str) -> None:
+    def _begin(self, lane: Lane) -> None:
         with self._condition:
             if lane not in self._threads and not self._ended:
-                thread = threading.Thread(target=self._run, args=(lane,), name=lane, daemon=True)
+                thread = threading.Thread(target=self._run, args=(lane,), name=lane.value, daemon=True)
                 self._threads[lane] = thread
                 thread.start()
             self._condition.notify_all()
 
-    def _run(self, lane: str) -> None:
+    def _run(self, lane: Lane) -> None:
         while True:
             with self._condition:
                 while not self._waiting.get(lane) and not self._ended:
@@ -172,7 +170,7 @@ class Worker(QObject):
             except Exception:
                 log.exception("failed: %s", job.what)
                 said = WRONG
-            if self._ended and lane != FILES:
+            if self._ended and lane is not Lane.FILES:
                 return
             try:
                 self._finished.emit(job, result, said)
@@ -182,7 +180,7 @@ class Worker(QObject):
     def _end(self, job: Job, result: object, said: str) -> None:
         if self._ended:
             return
-        if job.lane == FILES:
+        if job.lane is Lane.FILES:
             if job not in self.open:
                 return
             self.open.remove(job)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from yellow_slope.app.state.requests import Copy
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import TERMS, action
 from yellow_slope.app.verbs.meant import Meant
@@ -247,7 +248,7 @@ class Composing:
         study = self.session.study
         if study is None:
             return
-        self.session.ask("copy " + write_line(study, portable=True))
+        self.session.ask(Copy(write_line(study, portable=True)))
         left = unsaid(study)
         if left:
             self.session.say(f"Copied; the line does not say {listed(left)}.")

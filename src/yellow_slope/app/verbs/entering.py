@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from yellow_slope.app.state.requests import NameBlock, WriteLine
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import TERMS, action
 from yellow_slope.app.verbs.meant import Meant
@@ -175,12 +176,12 @@ class Entering:
         """Name the chosen block in place."""
         cell = self.session.desk.cell
         if cell is not None and cell.block is not None:
-            self.session.ask(f"name {cell.block}")
+            self.session.ask(NameBlock(cell.block))
 
     @action("type a model", "Put the keyboard on the quick line", "Ctrl+L", available="has_study")
     def type_line(self) -> None:
         """Put the keyboard on the quick line."""
-        self.session.ask("line ")
+        self.session.ask(WriteLine())
 
     @action(
         "edit the model as a line",
@@ -191,4 +192,4 @@ class Entering:
     def edit_line(self) -> None:
         """Put the whole model on the quick line."""
         study = self.session.study
-        self.session.ask("line " + (write_line(study) if study is not None and study.model.terms else ""))
+        self.session.ask(WriteLine(write_line(study) if study is not None and study.model.terms else ""))

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
 from yellow_slope.app.state.recentfiles import remember
+from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import action
@@ -395,4 +396,4 @@ class Files:
     @action("quit", "Close the window", "Ctrl+Q", menu="study")
     def quit(self) -> None:
         """Close the window."""
-        self.session.ask("quit")
+        self.session.ask(Request.QUIT)

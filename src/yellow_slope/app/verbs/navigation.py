@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from yellow_slope.app.explanations.link import Link
-from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.desk import Cell, Waypoint
+from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import ActionTable, action
 from yellow_slope.core.probe.asking import probeable
@@ -29,38 +30,38 @@ class Navigation:
     @action("go to Data", "Go to the waypoint Data", "Alt+1", available="has_study")
     def go_data(self) -> None:
         """Go to Data."""
-        self.go("Data")
+        self.go(Waypoint.DATA)
 
     @action("go to Prepare", "Go to the waypoint Prepare", "Alt+2", available="has_study")
     def go_prepare(self) -> None:
         """Go to Prepare."""
-        self.go("Prepare")
+        self.go(Waypoint.PREPARE)
 
     @action("go to Blocks", "Go to the waypoint Blocks", "Alt+3", available="has_study")
     def go_blocks(self) -> None:
         """Go to Blocks."""
-        self.go("Blocks")
+        self.go(Waypoint.BLOCKS)
 
     @action("go to Checks", "Go to the waypoint Checks", "Alt+4", available="has_study")
     def go_checks(self) -> None:
         """Go to Checks."""
-        self.go("Checks")
+        self.go(Waypoint.CHECKS)
 
     @action("go to Probe", "Go to the waypoint Probe", "Alt+5", available="has_study")
     def go_probe(self) -> None:
         """Go to Probe."""
-        self.go("Probe")
+        self.go(Waypoint.PROBE)
 
     @action("go to Report", "Go to the waypoint Report", "Alt+6", available="has_study")
     def go_report(self) -> None:
         """Go to Report."""
-        self.go("Report")
+        self.go(Waypoint.REPORT)
 
-    def go(self, waypoint: str) -> None:
+    def go(self, waypoint: Waypoint) -> None:
         """Go to a waypoint; Probe opens on the product chosen in the ladder."""
         if self.session.study is None:
             return
-        if waypoint == "Probe" and self.session.desk.waypoint != "Probe":
+        if waypoint == Waypoint.PROBE and self.session.desk.waypoint != Waypoint.PROBE:
             self._aim_probe()
         self.session.look(waypoint=waypoint, flag=None)
 
@@ -86,12 +87,12 @@ class Navigation:
     @action("find a variable", "Put the keyboard on the search box", "Ctrl+F", available="has_study")
     def to_search(self) -> None:
         """Put the keyboard on the search box."""
-        self.session.ask("search")
+        self.session.ask(Request.FIND_VARIABLE)
 
     @action("find a command", "Open the command finder", "Ctrl+K")
     def find_command(self) -> None:
         """Open the command finder."""
-        self.session.ask("finder")
+        self.session.ask(Request.FIND_COMMAND)
 
     # ---- flags
 
@@ -139,12 +140,12 @@ class Navigation:
             self.session.say("Choose a term in the ladder first.")
             return
         beside = tuple(t for t in desk.beside if t != term) if term in desk.beside else (*desk.beside, term)
-        self.session.look(beside=beside, waypoint="Data", flag=None)
+        self.session.look(beside=beside, waypoint=Waypoint.DATA, flag=None)
 
     @action("probe this", "Probe the chosen product", "Ctrl+P", menu="term", available="has_study")
     def probe_this(self) -> None:
         """Probe the chosen product."""
-        self.go("Probe")
+        self.go(Waypoint.PROBE)
 
     @action("codes or labels", "Show codes or labels in the table", "Ctrl+J", available="has_study")
     def switch_codes(self) -> None:
@@ -161,7 +162,7 @@ class Navigation:
     @action("copy the sentence", "Copy what the foot says", "Ctrl+Shift+C", available="has_study")
     def copy_sentence(self) -> None:
         """Copy what the foot says."""
-        self.session.ask("copy the sentence")
+        self.session.ask(Request.COPY_SENTENCE)
 
     @action("dark or light", "Switch between the dark and the light theme", "Ctrl+Shift+L", menu="study")
     def switch_theme(self) -> None:
@@ -174,16 +175,16 @@ class Navigation:
         """What the foot offers at the waypoint."""
         desk = self.session.desk
         links = [self._link("Copy", "copy the sentence")]
-        if desk.waypoint == "Blocks" and desk.cell is not None and desk.cell.term is not None:
+        if desk.waypoint == Waypoint.BLOCKS and desk.cell is not None and desk.cell.term is not None:
             if desk.cell.term.is_product:
                 links.append(self._link("Probe this", "probe this"))
             links.append(self._link("Show column", "show the column"))
-        if desk.waypoint == "Probe":
+        if desk.waypoint == Waypoint.PROBE:
             links += [
                 self._link("Keep as pick point", "keep as pick point"),
                 self._link("Save figure", "save the figure"),
             ]
-        if desk.waypoint == "Report":
+        if desk.waypoint == Waypoint.REPORT:
             links.append(self._link("Copy equation", "copy the equation"))
         return links
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import action
@@ -85,4 +86,4 @@ class Reporting:
 
             return equation_picture(study, fit, study.model.reported_step)
 
-        self._worker.newest("equation", work, self._copy_picture, self.session.say)
+        self._worker.newest(Lane.EQUATION, work, self._copy_picture, self.session.say)

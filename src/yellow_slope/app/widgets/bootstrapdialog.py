@@ -7,8 +7,6 @@ from PyQt6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, Bootstrap, Way
 
-NO_CLUSTERS = ""
-
 
 class BootstrapDialog(QDialog):
     """`errors()` says what was asked for."""
@@ -23,17 +21,16 @@ class BootstrapDialog(QDialog):
         )
         said.setWordWrap(True)
         said.setObjectName("soft")
-        self.way = Picker("Intervals", "BCa: corrected for bias and skewness; percentile: the plain quantiles")
+        self.way = Picker[Way]("Intervals", "BCa: corrected for bias and skewness; percentile: the plain quantiles")
         self.way.set_choices([(way, str(way)) for way in Way], begin.way)
-        self.way.chosen.connect(lambda value: self.way.set_current(value))
+        self.way.whenever_chosen(self.way.set_current)
         self.draws = self._field("Resamples", str(begin.draws), f"{FEWEST_DRAWS:,} to {MOST_DRAWS:,}")
         self.seed = self._field("Seed", str(begin.seed), "A whole number: the same seed draws the same resamples")
-        self.drawn = Picker("What is drawn", "Cases one by one, or whole clusters of an id")
+        self.drawn = Picker[str | None]("What is drawn", "Cases one by one, or whole clusters of an id")
         self.drawn.set_choices(
-            [(NO_CLUSTERS, "cases"), *((name, f"clusters of {label}") for name, label in ids)],
-            begin.cluster or NO_CLUSTERS,
+            [(None, "cases"), *((name, f"clusters of {label}") for name, label in ids)], begin.cluster
         )
-        self.drawn.chosen.connect(lambda value: self.drawn.set_current(value))
+        self.drawn.whenever_chosen(self.drawn.set_current)
         form = QFormLayout()
         form.setSpacing(8)
         for title, widget in (
@@ -84,4 +81,4 @@ class BootstrapDialog(QDialog):
     def errors(self) -> Bootstrap:
         """What was asked for; ValueError where a field is no whole number."""
         draws, seed = (int(field.text().replace(",", "").replace(" ", "")) for field in (self.draws, self.seed))
-        return Bootstrap(Way(self.way.current or Way.BCA), draws, seed, self.drawn.current or None)
+        return Bootstrap(self.way.current or Way.BCA, draws, seed, self.drawn.current)

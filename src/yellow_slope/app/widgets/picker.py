@@ -2,18 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
+from enum import Enum, auto
+from typing import Generic, TypeVar
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QMenu, QToolButton, QWidget
 
 from yellow_slope.core.data.variable import shortened
 
+T = TypeVar("T")
 
-class Picker(QToolButton):
-    """Offers (value, text) pairs; says which value was chosen."""
 
-    chosen = pyqtSignal(str)
-    looked_at = pyqtSignal(str)
+class Further(Enum):
+    """A choice that asks for more before anything is changed."""
+
+    ASK = auto()
+
+
+class Picker(QToolButton, Generic[T]):
+    """Offers values, each with what the menu says of it; carries the value that was chosen."""
+
+    chosen = pyqtSignal(object)
+    looked_at = pyqtSignal(object)
     """A choice of the open menu, by mouse or arrow keys."""
     shut = pyqtSignal()
 
@@ -27,37 +39,53 @@ class Picker(QToolButton):
         menu = QMenu(self)
         menu.aboutToHide.connect(self.shut.emit)
         self.setMenu(menu)
-        self._choices: list[tuple[str, str]] = []
+        self._choices: list[tuple[T, str]] = []
         self._help = help
-        self.current: str | None = None
+        self.current: T | None = None
         self.limit = 26
         """Characters of the choice that the chip shows."""
         self.caption = ""
         """What the chip shows instead of the current choice, which then has a mark in the menu."""
 
-    def set_choices(self, choices: list[tuple[str, str]], current: str | None, empty: str = "choose …") -> None:
+    def whenever_chosen(self, call: Callable[[T], object]) -> None:
+        """Call with every value that is chosen."""
+        self.chosen.connect(lambda value: call(value))
+
+    def choose(self, value: T) -> None:
+        """Choose a value, as a click in the menu does."""
+        self.chosen.emit(value)
+
+    def set_choices(self, choices: Sequence[tuple[T, str]], current: T | None, empty: str = "choose …") -> None:
         """Offer these choices."""
-        if choices != self._choices:
-            self._choices = choices
+        if list(choices) != self._choices:
+            self._choices = list(choices)
             menu = self.menu()
             assert menu is not None
             menu.clear()
-            for value, text in choices:
+            for value, text in self._choices:
                 action = QAction(text, menu)
                 action.triggered.connect(lambda _=False, v=value: self.chosen.emit(v))
                 action.hovered.connect(lambda v=value: self.looked_at.emit(v))
                 menu.addAction(action)
         self.set_current(current, empty)
 
-    def set_current(self, current: str | None, empty: str = "choose …") -> None:
-        """Show this value as the current one."""
+    def text_of(self, value: T | None) -> str:
+        """What the menu says of a value; empty where it is not offered."""
+        return next((text for offered, text in self._choices if offered == value), "")
+
+    def show_text(self, text: str) -> None:
+        """Show a text of its own in place of the current choice."""
+        self.setText(f"{shortened(text, self.limit)}  ▾")
+
+    def set_current(self, current: T | None, empty: str = "choose …") -> None:
+        """Show this value as the current one; where it is not offered, what stands for none."""
         self.current = current
-        text = dict(self._choices).get(current or "", empty)
-        self.setText(f"{self.caption or shortened(text, self.limit)}  ▾")
+        said = self.text_of(current)
+        self.setText(f"{self.caption or shortened(said or empty, self.limit)}  ▾")
         menu = self.menu()
         if self.caption and menu is not None:
             for action, (value, _) in zip(menu.actions(), self._choices):
                 action.setCheckable(True)
                 action.setChecked(value == current)
-        self.setToolTip(f"{text}. {self._help}" if current else self._help)
+        self.setToolTip(f"{said}. {self._help}" if said else self._help)
         self.setEnabled(bool(self._choices))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
+from typing import TypeVar
 
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
 from yellow_slope.core.data.scanner import QUOTES, IsNumeric, Mistake, Scanner, Stop, quote, typed_name
@@ -10,6 +11,7 @@ from yellow_slope.core.data.table import date_text, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 
+T = TypeVar("T")
 AT_LEAST, AT_MOST = ("at least", "from"), ("at most", "up to")
 MORE, LESS = ("more than", "over", "above"), ("less than", "below", "under")
 DEEPEST = 40
@@ -40,16 +42,42 @@ def typed_condition(line: str, variables: Iterable[Variable], is_numeric: IsNume
 
 def find_condition(line: str, variables: Iterable[Variable], is_numeric: IsNumeric | None = None) -> Rule | Mistake:
     """The condition that a whole line says, or its first mistake."""
-    scanner = Scanner(line, variables, is_numeric=is_numeric)
+    return _typed(line, variables, is_numeric, read_condition)
+
+
+def typed_place(
+    text: str, variable: Variable, variables: Iterable[Variable], is_numeric: IsNumeric | None = None
+) -> float | Mistake:
+    """The number or date that a text says of a variable."""
+    return _typed(text, variables, is_numeric, lambda scanner: _place(scanner, variable))
+
+
+def typed_values(
+    text: str, variable: Variable, variables: Iterable[Variable], is_numeric: IsNumeric | None = None
+) -> list[str | float] | Mistake:
+    """The values, with commas between them, that a text says of a variable."""
+    return _typed(text, variables, is_numeric, lambda scanner: _values(scanner, variable))
+
+
+def _typed(
+    text: str, variables: Iterable[Variable], is_numeric: IsNumeric | None, read: Callable[[Scanner], T]
+) -> T | Mistake:
+    """What is read of a whole text, or its first mistake."""
+    scanner = Scanner(text, variables, is_numeric=is_numeric)
     try:
-        found = read_condition(scanner)
+        found = read(scanner)
         if not scanner.is_done:
-            scanner.skip()
-            rest = len(line[scanner.at :].rstrip())
-            raise Stop(scanner.at, rest, f"“{line[scanner.at : scanner.at + min(rest, 30)]}” is not understood here.")
+            raise _not_understood(scanner, text)
     except Stop as stop:
         return stop.mistake
     return found
+
+
+def _not_understood(scanner: Scanner, line: str) -> Stop:
+    """What is left at the scanner's place means nothing there."""
+    scanner.skip()
+    rest = len(line[scanner.at :].rstrip())
+    return Stop(scanner.at, rest, f"“{line[scanner.at : scanner.at + min(rest, 30)]}” is not understood here.")
 
 
 def _conjunction(scanner: Scanner, depth: int) -> Rule:

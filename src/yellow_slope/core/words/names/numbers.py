@@ -2,10 +2,24 @@
 
 from __future__ import annotations
 
+from typing import assert_never
+
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.treatment import At, Given, Mean, Median, OneSD, Transform, Treatment, WithinGroups, Zero
+from yellow_slope.core.study.treatment import (
+    At,
+    Base,
+    Given,
+    Mean,
+    Median,
+    OneSD,
+    Raw,
+    Transform,
+    Treatment,
+    WithinGroups,
+    Zero,
+)
 from yellow_slope.core.words.spelling.numerals import number_or_place, place
 
 TRANSFORMED = {
@@ -18,15 +32,30 @@ TRANSFORMED = {
 
 def zero_name(study: Study, zero: Zero) -> str:
     """A zero point as it goes on after “zero at”."""
-    if isinstance(zero, Mean):
-        return "the mean"
-    if isinstance(zero, Median):
-        return "the median"
-    if isinstance(zero, At):
-        return number_or_place(zero.value)
-    if isinstance(zero, WithinGroups):
-        return f"the mean within each group of {study.variable(zero.of).label}"
-    return "where it is"
+    match zero:
+        case Raw():
+            return "where it is"
+        case Mean():
+            return "the mean"
+        case Median():
+            return "the median"
+        case At(value):
+            return number_or_place(value)
+        case WithinGroups(of):
+            return f"the mean within each group of {study.variable(of).label}"
+        case _:
+            assert_never(zero)
+
+
+def base_name(base: Base) -> str:
+    """The cases over which a mean is taken, as they go on after “of”."""
+    match base:
+        case Base.MODEL:
+            return "the model's cases"
+        case Base.ALL:
+            return "all cases"
+        case _:
+            assert_never(base)
 
 
 def transformed_name(variable: Variable, treatment: Treatment) -> str:

@@ -1,0 +1,33 @@
+"""The lanes of the worker: each does one job at a time, and belongs to one part of the program."""
+
+from __future__ import annotations
+
+from enum import Enum
+
+
+class Lane(Enum):
+    """What is worked on, as threads and the log name it."""
+
+    FILES = "files"
+    """Reading and writing, in order; on all other lanes only the newest job counts."""
+    EVALUATION = "evaluation"
+    RESAMPLING = "resampling"
+    """Bootstraps that take a while."""
+    FIRST_ROWS = "first rows of another reading"
+    SORTING = "sorting"
+    FINDING = "finding"
+    RULE = "a rule as it is typed"
+    DERIVING = "a computed variable as it is typed"
+    CARD = "card of a column"
+    STRIPS = "strips of numbers"
+    PREPARED = "what Prepare shows of a variable"
+    TYPED_MODEL = "a model as it is typed"
+    BESIDE = "plot beside the ladder"
+    BELOW = "below the ladder"
+    TRUST = "how far to trust a product"
+    RELATION = "what two models are to each other"
+    CHECKS = "checks"
+    PROBE_PLOTS = "plots of the probe"
+    REPORT = "report"
+    EQUATION = "picture of an equation"
+    FLAG = "cost of a flag's remedies"
