@@ -1,8 +1,10 @@
 # Two commands do everything: `make demo` and `make test`. Each sets up what it needs by itself.
+# `make check` is everything but the tests; `make test ONLY=tests/core/fit/test_rank.py` is one of them. See CONTRIBUTING.md.
 PYTHON := .venv/bin/python
+ONLY ?=
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test bench setup pictures keys schemas episodes sentences
+.PHONY: demo test check bench setup pictures keys schemas episodes sentences
 
 setup:
 	@sh scripts/setup.sh
@@ -10,8 +12,17 @@ setup:
 demo: setup
 	@$(PYTHON) -m yellow_slope demo --to build/demo
 
+check:
+	@sh scripts/check.sh
+
+ifeq ($(ONLY),)
 test: setup
 	@sh scripts/check.sh
+	@sh scripts/test.sh
+else
+test: setup
+	@QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest $(ONLY)
+endif
 
 bench: setup
 	@$(PYTHON) scripts/bench.py

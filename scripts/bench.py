@@ -25,6 +25,7 @@ from pathlib import Path
 from bench_blocks import covering, many_products, resampling
 from benchtools import say, typical
 
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.flags import flags_of
@@ -169,7 +170,7 @@ def window_work(study: Study) -> None:
     spent = typical(edit, 25)
     say("an edit until it is repainted", f"{1e3 * spent:.0f} ms", "at most 100 ms", spent <= 0.1)
 
-    window.go("Probe")
+    window.go(Waypoint.PROBE)
     settle()
     window.grab()
     probed = window.session.probed()
@@ -195,7 +196,7 @@ def zero_point(window, settle: Callable[[], None]) -> None:  # type: ignore[no-u
     from yellow_slope.app.prepare.numberstrip import NumberStrip
 
     window.session.look(variable="x1")
-    window.go("Prepare")
+    window.go(Waypoint.PREPARE)
     settle()
     while not window.worker.is_idle:
         QApplication.processEvents()

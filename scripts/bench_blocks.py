@@ -8,6 +8,7 @@ from collections.abc import Callable
 import numpy as np
 from benchtools import say, typical
 
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
@@ -127,7 +128,7 @@ def many_products() -> None:
         begin = time.perf_counter()
         if turn == 0:
             window.session.open(study)
-            window.go("Blocks")
+            window.go(Waypoint.BLOCKS)
         else:
             window.session.edit("treat", lambda s, c=0.5 * turn: treat(s, ["x"], _at(c)))  # type: ignore[misc]
         while not window.worker.is_idle:

@@ -11,6 +11,7 @@ import tempfile
 import time
 from pathlib import Path
 
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.seen import Handle
@@ -28,9 +29,9 @@ from yellow_slope.core.study.treatment import AS_IS
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files stand in them
 
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from tests.support.qtest import QTest
 from yellow_slope.app.main import application
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.window import Window
@@ -142,7 +143,7 @@ def main() -> None:
         session.undo()
     settle(window)
     session.look(variable="practice", beside=(Term(("practice", "worry")),))
-    window.go("Data")
+    window.go(Waypoint.DATA)
     take("data")
     session.look(beside=())
     sample_rules(window)
@@ -151,13 +152,13 @@ def main() -> None:
     session.undo()
     session.undo()
     session.edit("one model per group", lambda s: set_by(s, "coaching"))
-    window.go("Blocks")
+    window.go(Waypoint.BLOCKS)
     session.look(group_cell=(4, 3))
     take("blocks-by-group")
     session.undo()
-    window.go("Data")
+    window.go(Waypoint.DATA)
     session.look(variable="practice", cell=None)
-    window.go("Prepare")
+    window.go(Waypoint.PREPARE)
     take("prepare")
     session.look(variable="coaching")
     questions = "any coaching: the rest against none; video feedback, one-to-one against group lesson; one-to-one against video feedback"
@@ -170,9 +171,9 @@ def main() -> None:
     take("prepare-groups")
     session.look(card="comparisons", variable="practice")
     session.undo()
-    window.go("Checks")
+    window.go(Waypoint.CHECKS)
     take("checks")
-    window.go("Probe")
+    window.go(Waypoint.PROBE)
     session.see(handle=4.9)
     take("probe-number-by-number")
     for name, probe in (
@@ -182,12 +183,12 @@ def main() -> None:
         session.see(handle=60.0 if name == "probe-group-by-number" else None, place=Handle())
         session.edit("probe", lambda s, p=probe: put_probe(s, p))  # type: ignore[misc]
         take(name)
-    window.go("Report")
+    window.go(Waypoint.REPORT)
     take("report")
     awkward(window)
     settle(window)
     session.look(variable="worry")
-    window.go("Data")
+    window.go(Waypoint.DATA)
     take("data-strays")
     window.data.read_as.names.looked_at.emit("no")
     take("data-first-rows")

@@ -121,10 +121,7 @@ def test_refusals_are_a_sentence_and_exit_code_1(
     ],
 )
 def test_mistakes_in_a_description_are_placed(
-    change: dict,
-    said: str,
-    tmp_path: Path,
-    capsys: pytest.CaptureFixture[str],  # type: ignore[type-arg]
+    change: dict[str, object], said: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     spec = tmp_path / "spec.json"
     spec.write_text(json.dumps({**json.loads(SPEC.read_text()), **change}))

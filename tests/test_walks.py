@@ -95,12 +95,14 @@ def walked(seed: int, written: bool) -> None:
         name, function = walk.pick(every)
         session.edit(name, walk.edit(now, name, function))
         now = session.study
+        assert now is not None
         again, went = whole(now)
         assert not went, gone_names(now, went)
         assert again is now
         if walk.chance(0.25):
             evaluation = evaluate(now, evaluation)
     final = session.study
+    assert final is not None
     evaluation = evaluate(final, evaluation)
     told(evaluation)
     if written:
@@ -117,7 +119,7 @@ def walked(seed: int, written: bool) -> None:
 @pytest.mark.parametrize("part", range(PARTS))
 def test_walks(part: int, monkeypatch: pytest.MonkeyPatch) -> None:
     # Few tables are walked on, and what reading one costs is no part of a walk.
-    read = studyfile.read_typed
+    read = studyfile.__dict__["read_typed"]
     known = lru_cache(maxsize=4 * TABLES)(lambda data, types, source: read(data, dict(types), source))
     monkeypatch.setattr(studyfile, "read_typed", lambda data, types, source: known(data, tuple(types.items()), source))
     with warnings.catch_warnings():

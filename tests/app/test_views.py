@@ -5,15 +5,16 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QToolButton
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands, number
 from tests.support.worlds import noise_world, study_of, term
 from yellow_slope.app.explanations.explanation import explanation
 from yellow_slope.app.frame.foot import begun
 from yellow_slope.app.frame.roster import bars_in
 from yellow_slope.app.state.desk import Cell, Waypoint
+from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.blocks import take_out
@@ -110,7 +111,9 @@ def test_column_heads_know_their_gaps(demo_hands: Hands) -> None:
     names = [grid.shown(j).variable for j in range(grid.columnCount())]
     study = demo_hands.window.session.study
     assert study is not None
-    worry = study.table.column("worry").numbers
+    column = study.table.column("worry")
+    assert isinstance(column, NumberColumn)
+    worry = column.numbers
     assert worry is not None
     assert grid.gaps(names.index("worry")) == pytest.approx(np.isnan(worry).mean())
     tip = grid.headerData(names.index("worry"), Qt.Orientation.Horizontal, Qt.ItemDataRole.ToolTipRole)
@@ -201,19 +204,19 @@ def test_the_card_of_regions_says_what_the_regions_are(demo_hands: Hands) -> Non
     regions = probe_fit(results.evaluation.study, fit, Probe("practice", "worry")).panels[0].foci[0].regions
     assert regions is not None
     lines = window.probe.card.lines()
-    assert [line[0] for line in lines] == ["below 4.26", "4.26 to 5.68", "above 5.68"]
-    assert [line[1] for line in lines] == ["slope above 0", "not significant", "slope below 0"]
-    assert [int(line[2].split()[0]) for line in lines] == [r.n for r in regions.within]
+    assert [line.bounds for line in lines] == ["below 4.26", "4.26 to 5.68", "above 5.68"]
+    assert [line.words for line in lines] == ["slope above 0", "not significant", "slope below 0"]
+    assert [int(line.cases.split()[0]) for line in lines] == [r.n for r in regions.within]
     assert "lines meet inside the data" in " ".join(window.probe.card.notes())
 
 
 def test_all_points_at_once_narrow_the_regions(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    before = [number(line[0].split()[1]) for line in window.probe.card.lines()[:1]]
+    before = [number(line.bounds.split()[1]) for line in window.probe.card.lines()[:1]]
     window.probe.rule.choose(RegionRule.SIMULTANEOUS)
     demo_hands.settle()
-    assert number(window.probe.card.lines()[0][0].split()[1]) < before[0]
+    assert number(window.probe.card.lines()[0].bounds.split()[1]) < before[0]
 
 
 def test_probe_sentence_chooses_step_focal_and_held_level(demo_hands: Hands) -> None:

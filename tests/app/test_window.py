@@ -8,9 +8,9 @@ import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, QPointF
 from PyQt6.QtGui import QColor
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QInputDialog
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands, number, numbers_in
 from tests.support.worlds import noise_world, study_of
 from yellow_slope import looks
@@ -18,6 +18,7 @@ from yellow_slope.app.data.bench import DataBench
 from yellow_slope.app.prepare.strips import GroupStrip
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.recentfiles import recent_files
+from yellow_slope.app.verbs.standarderrors import StandardErrors
 from yellow_slope.core.data.source import Ragged
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.edits.models import rename_study
@@ -328,7 +329,7 @@ def test_forty_variables_and_long_names(hands: Hands) -> None:
         hands.window.go(waypoint)
         hands.settle()
         hands.window.grab()
-    assert hands.window.roster.verticalScrollBar().maximum() > 0  # type: ignore[union-attr]
+    assert hands.window.roster.verticalScrollBar().maximum() > 0
     assert all(len(v.short) <= 18 for v in hands.window.session.study.variables)  # type: ignore[union-attr]
 
 
@@ -480,7 +481,7 @@ def test_the_level_of_the_intervals_is_chosen_once_for_all(demo_hands: Hands, mo
     assert fit is not None
     before = fit.last.high - fit.last.low
     monkeypatch.setattr(QInputDialog, "getDouble", lambda *a, **k: (99.0, True))
-    demo_hands.window.actions_table.run("change the confidence level")
+    demo_hands.window.actions_table.of(StandardErrors.ask_level).run()
     demo_hands.settle()
     fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None

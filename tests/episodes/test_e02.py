@@ -79,7 +79,7 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
         assert row.effect.effect == pytest.approx(effect, rel=1e-8, abs=1e-9)
         assert row.effect.se == pytest.approx(se, rel=1e-9)
         assert row.effect.p == pytest.approx(p, rel=1e-8)
-    bounds = [line[0] for line in window.probe.card.lines()]
+    bounds = [line.bounds for line in window.probe.card.lines()]
     edge = number(bounds[0].split()[-1]) - data["worry"].mean()
     _, _, p_at_edge, _, _ = fit.effect([0, 0, 1, 0, 0, edge])
     assert p_at_edge == pytest.approx(0.05, abs=0.003)

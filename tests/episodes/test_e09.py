@@ -6,10 +6,11 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from PyQt6.QtTest import QTest
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
 from tests.support.worlds import term
+from yellow_slope.app.blocks.sheet import RowKind
 from yellow_slope.core.study.study import Study
 
 
@@ -45,8 +46,8 @@ def test_e09(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     QTest.keyClicks(quick.field, line)
     hands.settle()
     assert ladder.coming is not None
-    assert ladder.coming.summary == "30 columns in 1 block"
-    assert [row.text for row in ladder.sheet.rows if row.kind == "term"] == [f"item{k:02}" for k in range(1, 31)]
+    assert ladder.coming.summary.text == "30 columns in 1 block"
+    assert [row.text for row in ladder.sheet.rows if row.kind is RowKind.TERM] == [f"item{k:02}" for k in range(1, 31)]
     quick.field.clear()
     hands.types(line)
     assert terms(hands) == [[f"item{k:02}" for k in range(1, 31)]]
@@ -57,7 +58,7 @@ def test_e09(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     QTest.keyClicks(quick.field, line)
     hands.settle()
     assert ladder.coming is not None
-    assert ladder.coming.summary == "11 columns in blocks 2 and 3; item30 leaves"
+    assert ladder.coming.summary.text == "11 columns in blocks 2 and 3; item30 leaves"
     quick.field.clear()
     hands.types(line)
     crossed = ["item01*item31", "item01*item32", "item02*item31", "item02*item32"]
@@ -70,10 +71,11 @@ def test_e09(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
 
     # Each of these is a line of its own as well; a mistake is pointed at under its character.
     before = window.session.study
-    for text, check in (
+    checks: tuple[tuple[str, Callable[[Study], bool]], ...] = (
         ("(item03, item04) x (age, sleep)", lambda s: term("item04*sleep") in s.model.terms),
         ("without item29", lambda s: term("item29") not in s.model.terms),
-    ):
+    )
+    for text, check in checks:
         hands.press("Ctrl+L")
         hands.types(text)
         study = window.session.study

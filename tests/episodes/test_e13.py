@@ -45,15 +45,15 @@ def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
 
     # On screen: bounds, on which side the groups differ, and how many live there.
     lines = window.probe.card.lines()
-    edges = [number(line[0].split()[-1]) for line in lines[:-1]]
+    edges = [number(line.bounds.split()[-1]) for line in lines[:-1]]
     assert edges == pytest.approx(inside, abs=0.06)
     bounds = [-np.inf, *inside, np.inf]
     for line, low, high in zip(lines, bounds[:-1], bounds[1:]):
         there = (w >= low) & (w < high)
         of_each = [int(np.sum(there & (d == value))) for value in (1, 0)]
-        assert line[2] == f"{sum(of_each)} cases ({of_each[0]} + {of_each[1]})"
+        assert line.cases == f"{sum(of_each)} cases ({of_each[0]} + {of_each[1]})"
     effect = float(fit.b[2] + fit.b[3] * w.max())
-    assert lines[-1][1] == ("returner higher" if effect > 0 else "first season higher")
+    assert lines[-1].words == ("returner higher" if effect > 0 else "first season higher")
     assert "returner minus first season" in window.foot.title.text()
 
     # The figure with cut-off and region, group names at the lines.

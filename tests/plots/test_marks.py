@@ -147,7 +147,9 @@ def test_the_mouse_asks_the_marks(demo: Study) -> None:
     name = next(text for text in page.texts if isinstance(text.about, OfDifference))
     assert page.hit(*name.box.middle) is not None
     cases = next(m for m in page.marks if isinstance(m, Points) and m.points.shape[0] > 10)
-    inside = next(i for i, spot in enumerate(cases.points) if cases.clip and cases.clip.holds(*spot, -20))
+    inside = next(
+        i for i, spot in enumerate(cases.points) if cases.clip and cases.clip.holds(float(spot[0]), float(spot[1]), -20)
+    )
     found = page.hit(*cases.points[inside])
     assert found is not None
     case = found.case

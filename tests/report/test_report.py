@@ -30,7 +30,7 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.places import point_name
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
-from yellow_slope.core.words.sentences.steps import step_line
+from yellow_slope.core.words.sentences.steps import StepFigure, step_line
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.document import build_report, html_of, pictures, probes_of
@@ -65,11 +65,11 @@ def test_the_steps_as_a_table_say_what_the_screen_says(demo: Study) -> None:
     assert all(len(row) == len(table.head) for row in table.rows)
     for step, row in enumerate(table.rows):
         figures = step_line(read, step).figures
-        assert row[1].text == figures["R²"]
-        assert row[2].text == figures["its interval"]
-        assert row[4].text == figures["PRESS R²"]
-        assert f"+{row[5].text}" == figures["change"]
-        assert row[10].text == figures["smallest, power .80"]
+        assert row[1].text == figures[StepFigure.R2]
+        assert row[2].text == figures[StepFigure.R2_INTERVAL]
+        assert row[4].text == figures[StepFigure.PRESS]
+        assert row[5].text == figures[StepFigure.CHANGE]
+        assert row[10].text == figures[StepFigure.AT_80]
     assert "stands where" not in table.note
     robust = set_errors(demo, HC(3))
     table = steps_table(Reader(robust, fit_of(robust), robust.model))

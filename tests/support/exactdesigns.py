@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from fractions import Fraction
+from typing import Any
 
 import mpmath
 import numpy as np
 
 from tests.support import oracle
 
-Columns = dict[str, list[int] | list[str]]
+Columns = dict[str, list[Any]]
 LEVELS = ("a", "b", "c", "d")
 
 

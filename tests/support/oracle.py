@@ -42,7 +42,13 @@ def exact_fit(rows: list[Row], y: Row) -> Exact:
     b = [sum((inverse[i][j] * xy[j] for j in range(p)), Fraction(0)) for i in range(p)]
     residuals = [v - sum((r[j] * b[j] for j in range(p)), Fraction(0)) for r, v in zip(rows, y)]
     mean = sum(y, Fraction(0)) / len(y)
-    return Exact(b, sum(e * e for e in residuals), len(y) - p, inverse, sum((v - mean) ** 2 for v in y))
+    return Exact(
+        b,
+        sum((e * e for e in residuals), Fraction(0)),
+        len(y) - p,
+        inverse,
+        sum(((v - mean) ** 2 for v in y), Fraction(0)),
+    )
 
 
 def inverted(a: list[Row]) -> list[Row]:

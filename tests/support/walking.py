@@ -6,11 +6,11 @@ import importlib
 import inspect
 import pkgutil
 import random
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 from types import MappingProxyType
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -52,13 +52,17 @@ from yellow_slope.core.study.treatment import (
     One,
     OneSD,
     Raw,
+    Scale,
     Transform,
     Treatment,
     WithinGroups,
+    Zero,
 )
 from yellow_slope.core.study.whole import EDITS
 
 ROWS = 26
+
+T = TypeVar("T")
 
 
 def every_edit() -> dict[str, Callable[..., Study]]:
@@ -137,7 +141,7 @@ class Walk:
     def chance(self, p: float) -> bool:
         return self.rng.random() < p
 
-    def pick(self, things: Any) -> Any:
+    def pick(self, things: Iterable[T]) -> T:
         return self.rng.choice(list(things))
 
     def a_name(self, study: Study) -> str:
@@ -170,7 +174,8 @@ class Walk:
         return [Block(tuple(self.a_terms(study)), on=self.chance(0.9)) for _ in range(self.rng.randint(1, 3))]
 
     def a_block(self, study: Study) -> int | None:
-        return self.pick([None, *range(len(study.model.blocks) + 1)])
+        places: list[int | None] = [None, *range(len(study.model.blocks) + 1)]
+        return self.pick(places)
 
     def a_index(self, study: Study) -> int:
         return self.rng.randrange(max(1, len(study.model.blocks)))
@@ -187,9 +192,10 @@ class Walk:
     def a_treatment(self, study: Study) -> Treatment:
         if self.chance(0.5):
             return self.pick(READY)
-        zero = self.pick([Raw(), Mean(), Median(), At(self.pick([0.0, 3.0, -1.5])), WithinGroups(self.group(study))])
+        zeros: list[Zero] = [Raw(), Mean(), Median(), At(self.pick([0.0, 3.0, -1.5])), WithinGroups(self.group(study))]
+        units: list[Scale] = [One(), OneSD(), Given(2.5)]
         transforms = self.pick([(), (), (self.pick(Transform),), (Transform.REVERSE, Transform.RANKS)])
-        return Treatment(transforms, zero, self.pick([One(), OneSD(), Given(2.5)]), self.pick(Base))
+        return Treatment(transforms, self.pick(zeros), self.pick(units), self.pick(Base))
 
     def a_question(self, study: Study, name: str) -> Question:
         codes = [level.code for level in study.variable(name).levels]
@@ -204,10 +210,11 @@ class Walk:
         code = self.pick([*codes, None])
         names = self.pick([(), ((codes[0], "mine"),)]) if codes else ()
         spacing = tuple((c, float(2**i)) for i, c in enumerate(codes))
-        return self.pick([
+        every: list[Coding] = [
             Dummy(code, names=names), Effect(code, names=names), WeightedEffect(code), Adjacent(), AgainstMean(self.chance(0.5)),
             Trends(self.pick([(), spacing])), Planned(tuple(self.a_question(study, name) for _ in range(2))), LevelMeans(),
-        ])  # fmt: skip
+        ]  # fmt: skip
+        return self.pick(every)
 
     def a_coding(self, study: Study) -> Coding:
         return self.coding_of(study, self.group(study))
@@ -233,17 +240,18 @@ class Walk:
 
     def a_errors(self, study: Study) -> Errors:
         drawn = Bootstrap(self.pick(Way), 1000, 3, self.pick([None, None, self.a_name(study)]))
-        return self.pick([Classical(), HC(self.rng.randrange(5)), Cluster(self.a_name(study)), drawn])
+        every: list[Errors] = [Classical(), HC(self.rng.randrange(5)), Cluster(self.a_name(study)), drawn]
+        return self.pick(every)
 
     def a_rule(self, study: Study) -> Rule:
         name = self.a_name(study)
-        rule: Rule = self.pick(
-            [AtLeast(name, 1.0), Between(name, 0.0, 40.0), Missing(name), Is(name, self.a_code(study))]
-        )
+        plain: list[Rule] = [AtLeast(name, 1.0), Between(name, 0.0, 40.0), Missing(name), Is(name, self.a_code(study))]
+        rule = self.pick(plain)
         if self.chance(0.3):
             group = self.group(study)
             rule = OneOf(group, (self.code_of(study, group), self.code_of(study, group)))
-        return self.pick([rule, rule, Not(rule), All((rule, AtLeast(self.number(study), 0.0)))])
+        made: list[Rule] = [rule, rule, Not(rule), All((rule, AtLeast(self.number(study), 0.0)))]
+        return self.pick(made)
 
     def a_rows(self, study: Study) -> list[int]:
         return [self.rng.randrange(study.table.n_rows) for _ in range(self.rng.randint(1, 3))]

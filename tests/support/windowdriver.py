@@ -6,9 +6,9 @@ import re
 import time
 
 from PyQt6.QtCore import QPoint, QPointF, Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from tests.support.qtest import QTest
 from yellow_slope.app.main import application
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.window import Window

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
+from typing import Any
 
 import numpy as np
 
@@ -14,12 +15,10 @@ from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 
 
-def study_of(columns: Mapping[str, Sequence[float] | Sequence[str] | np.ndarray], outcome: str, blocks: str) -> Study:
+def study_of(columns: Mapping[str, Any], outcome: str, blocks: str) -> Study:
     """A study; blocks as in "x, w; x*w" (terms by commas, blocks by semicolons, products by stars)."""
     made = [
-        text_column(name, list(values))  # type: ignore[arg-type]
-        if isinstance(values[0], str)
-        else number_column(name, values)  # type: ignore[arg-type]
+        text_column(name, list(values)) if isinstance(values[0], str) else number_column(name, values)
         for name, values in columns.items()
     ]
     study = set_outcome(new_study(Table(tuple(made))), outcome)

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QMainWindow, QMen
 from yellow_slope.app.blocks.bench import BlocksBench
 from yellow_slope.app.checks.bench import ChecksBench
 from yellow_slope.app.data.bench import DataBench
+from yellow_slope.app.explanations.link import Link
 from yellow_slope.app.frame.commandfinder import Finder
 from yellow_slope.app.frame.firstsight import FirstSight
 from yellow_slope.app.frame.foot import Foot
@@ -24,6 +25,7 @@ from yellow_slope.app.frame.statusline import StatusLine
 from yellow_slope.app.prepare.bench import ON_STRIPS, PrepareBench
 from yellow_slope.app.probe.bench import ProbeBench
 from yellow_slope.app.report.bench import ReportBench
+from yellow_slope.app.state.carrying import Carry
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.requests import Copy, NameBlock, Request, WriteLine
@@ -31,22 +33,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.view import View, view_of
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.actions import (
-    BELOW,
-    CARD,
-    EFFECTS,
-    EVERYWHERE,
-    HANDLE,
-    LADDER,
-    PROBE,
-    ROSTER,
-    STRIP,
-    TABLE,
-    TERMS,
-    TRAIL,
-    Action,
-    ActionTable,
-)
+from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope
 from yellow_slope.app.verbs.composing import Composing
 from yellow_slope.app.verbs.entering import Entering
 from yellow_slope.app.verbs.files import Files
@@ -90,7 +77,7 @@ class Window(QMainWindow):
         self.models = KeptModels(self.session, self.dialogs)
         self.fileactions = Files(self.session, self.worker, self.dialogs)
         self.inference = StandardErrors(self.session, self.dialogs)
-        self.navigation = Navigation(self.session, self.actions_table)
+        self.navigation = Navigation(self.session)
         self._make_benches()
         self._build()
         for owner in (
@@ -168,7 +155,7 @@ class Window(QMainWindow):
         self.stack = QStackedWidget()
         for bench in self.benches.values():
             self.stack.addWidget(bench)
-        self.foot = Foot(self.session, self.worker, self.dialogs, self.navigation.links)
+        self.foot = Foot(self.session, self.worker, self.dialogs, self._foot_links)
         self.status = StatusLine(self.session, self.worker, self.inference)
         right = _column(self.stack, _line(), self.foot)
         middle = QHBoxLayout()
@@ -195,17 +182,17 @@ class Window(QMainWindow):
         self.first.browse_wanted.connect(files.browse)
         self.first.demo_wanted.connect(files.open_demo)
         self.data.read_as.chosen.connect(files.read_again)
-        self.data.menu_wanted.connect(lambda at: self.menu("case").popup(at))
+        self.data.menu_wanted.connect(lambda at: self.menu(Menu.CASE).popup(at))
         self.header.trail.gone_to.connect(navigation.go)
         self.header.menu_wanted.connect(self._show_study_menu)
-        self.header.act_on(self.actions_table)
+        self.header.act_on(self.actions_table.of(files.undo), self.actions_table.of(files.redo))
         self.search.left.connect(self._unfold)
         self.roster.carried.connect(self._carried)
-        self.roster.menu_wanted.connect(lambda at: self.menu("variable", "term").popup(at))
+        self.roster.menu_wanted.connect(lambda at: self.menu(Menu.VARIABLE, Menu.TERM).popup(at))
         self.roster.flag_chosen.connect(navigation.show_flag)
         ladder = self.blocks.ladder
         ladder.carried.connect(self._carried)
-        ladder.menu_wanted.connect(lambda at: self.menu("term", "variable").popup(at))
+        ladder.menu_wanted.connect(lambda at: self.menu(Menu.TERM, Menu.VARIABLE).popup(at))
         ladder.flag_chosen.connect(navigation.show_flag)
         self.blocks.probe_wanted.connect(navigation.probe_this)
         self.blocks.below.model_chosen.connect(self.models.compare)
@@ -227,38 +214,37 @@ class Window(QMainWindow):
 
     def _tips(self) -> None:
         """Buttons that run an action say what the table of actions says."""
-        save_figure, save_report = self.report.figure_button, self.report.save_button
-        for button, name in (
-            (self.probe.swap, "swap focal predictor and moderator"), (self.data.codes, "codes or labels"),
-            (save_figure, "save the figure"), (save_report, "save the report"),
-            (self.first.demo, "open the demo"), (self.first.browse_button, "open a file"),
-            (self.status.flags, "go to the next flag"),
+        for button, method in (
+            (self.probe.swap, self.probe.swap_roles), (self.data.codes, self.navigation.switch_codes),
+            (self.report.figure_button, self.fileactions.export_figure), (self.report.save_button, self.fileactions.save_report),
+            (self.first.demo, self.fileactions.open_demo), (self.first.browse_button, self.fileactions.browse),
+            (self.status.flags, self.navigation.next_flag),
         ):  # fmt: skip
-            button.setToolTip(self.actions_table[name].tooltip)
+            button.setToolTip(self.actions_table.of(method).tooltip)
 
     def _bind(self, action: Action) -> None:
         """Give an action its keys; single keys only where they are meant."""
-        places: dict[str, list[QWidget]] = {
-            TERMS: [self.roster, self.blocks.ladder], PROBE: [self.probe], HANDLE: [self.probe.plots],
-            ROSTER: [self.roster], LADDER: [self.blocks.ladder], TRAIL: [self.header.trail],
-            STRIP: [self.prepare.list], CARD: [self.prepare.card.sheet], EFFECTS: [self.probe.table], TABLE: [self.data.view],
-            BELOW: [self.blocks.below.table, self.blocks.below.trust.table],
+        places: dict[Scope, list[QWidget]] = {
+            Scope.TERMS: [self.roster, self.blocks.ladder], Scope.PROBE: [self.probe], Scope.HANDLE: [self.probe.plots],
+            Scope.ROSTER: [self.roster], Scope.LADDER: [self.blocks.ladder], Scope.TRAIL: [self.header.trail],
+            Scope.STRIP: [self.prepare.list], Scope.CARD: [self.prepare.card.sheet], Scope.EFFECTS: [self.probe.table], Scope.TABLE: [self.data.view],
+            Scope.BELOW: [self.blocks.below.table, self.blocks.below.trust.table],
         }  # fmt: skip
         around, alone = Qt.ShortcutContext.WidgetWithChildrenShortcut, Qt.ShortcutContext.WidgetShortcut
-        wide = {EVERYWHERE: Qt.ShortcutContext.WindowShortcut, PROBE: around, STRIP: around}
+        wide = {Scope.EVERYWHERE: Qt.ShortcutContext.WindowShortcut, Scope.PROBE: around, Scope.STRIP: around}
         context = wide.get(action.scope, alone)
         homes = [(home, context) for home in places.get(action.scope, [self])]
-        if action.name in ON_STRIPS:
+        if action.id in ON_STRIPS:
             homes.append((self.prepare.list, around))
         for home, context in homes:
             bound = QAction(action.title, home)
             bound.setShortcuts([QKeySequence(key) for key in action.keys])
             bound.setShortcutContext(context)
-            bound.triggered.connect(partial(self._run, action.name))
+            bound.triggered.connect(partial(self._run, action.id))
             home.addAction(bound)
 
-    def _run(self, name: str, _checked: bool = False) -> None:
-        self.actions_table.run(name)
+    def _run(self, id: str, _checked: bool = False) -> None:
+        self.actions_table.run(id)
 
     # ---- what is shown
 
@@ -301,6 +287,13 @@ class Window(QMainWindow):
             theme.dress(app, self.session.desk.dark)
             for widget in self.findChildren(QWidget):
                 widget.update()
+
+    def _foot_links(self) -> list[Link]:
+        """What the foot offers: the sentence to copy, and what goes with the waypoint."""
+        offered = [("Copy", self.navigation.copy_sentence), *self.benches[self.session.desk.waypoint].offers()]
+        return [
+            Link(text, found.tooltip, found.run) for text, found in ((t, self.actions_table.of(m)) for t, m in offered)
+        ]
 
     # ---- what parts ask of the window
 
@@ -363,7 +356,7 @@ class Window(QMainWindow):
 
     def study_menu(self) -> QMenu:
         """What is done with the study and its models, and the models themselves."""
-        menu = self.menu("study", "models")
+        menu = self.menu(Menu.STUDY, Menu.MODELS)
         self._add_models(menu)
         return menu
 
@@ -395,7 +388,7 @@ class Window(QMainWindow):
                 inner.addAction(offered)
             menu.addMenu(inner)
 
-    def menu(self, *kinds: str) -> QMenu:
+    def menu(self, *kinds: Menu) -> QMenu:
         """A menu of the actions registered for it."""
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -409,15 +402,15 @@ class Window(QMainWindow):
                     shown.setShortcut(QKeySequence(action.keys[0]))
                 shown.setToolTip(action.help)
                 shown.setEnabled(action.available())
-                shown.triggered.connect(partial(self._run, action.name))
+                shown.triggered.connect(partial(self._run, action.id))
                 menu.addAction(shown)
         return menu
 
     # ---- carrying terms with the mouse
 
-    def _carried(self, term: Term, place: QPoint, how: str) -> None:
+    def _carried(self, term: Term, place: QPoint, how: Carry) -> None:
         inside = self.blocks.carry(term, place, how)
-        if how == "move":
+        if how is Carry.MOVE:
             shape = Qt.CursorShape.DragCopyCursor if inside else Qt.CursorShape.ClosedHandCursor
             if QApplication.overrideCursor() is None:
                 QApplication.setOverrideCursor(QCursor(shape))

@@ -20,7 +20,7 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
 from yellow_slope.core.words.sentences.errors import errors_note
 from yellow_slope.core.words.sentences.regions import rule_source
-from yellow_slope.core.words.sentences.steps import step_line
+from yellow_slope.core.words.sentences.steps import StepFigure, step_figure_name, step_line
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
     aligned,
@@ -169,16 +169,16 @@ def steps_table(read: Reader) -> PrintedTable:
         "at .95",
     )
     shown = (
-        "R²", "its interval", "adjusted R²", "PRESS R²", "change", "interval of the change", "f²", "AIC", "BIC",
-        "smallest, power .80", "smallest, power .95",
+        StepFigure.R2, StepFigure.R2_INTERVAL, StepFigure.ADJUSTED, StepFigure.PRESS, StepFigure.CHANGE, StepFigure.CHANGE_INTERVAL,
+        StepFigure.F2, StepFigure.AIC, StepFigure.BIC, StepFigure.AT_80, StepFigure.AT_95,
     )  # fmt: skip
     rows: list[tuple[Cell, ...]] = []
     missing: dict[str, None] = {}
     for step in read.fit.steps:
         line, name = step_line(read, step.index), read.model.steps[step.index].name
         title = f"{step.index + 1}" + (f": {name}" if name else "")
-        rows.append((Cell(title), *(Cell(line.figures[figure].removeprefix("+")) for figure in shown)))
-        missing |= {f"{figure}: {why}": None for figure, why in line.notes.items() if figure in shown}
+        rows.append((Cell(title), *(Cell(line.figures[figure]) for figure in shown)))
+        missing |= {f"{step_figure_name(figure)}: {why}": None for figure, why in line.notes.items() if figure in shown}
     note = (
         "PRESS = R² of predictions for left-out cases. At .80 and at .95: the smallest change in R² that the test of the block "
         "finds with that power."
@@ -218,7 +218,7 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
     rows: list[tuple[Cell, ...]] = []
     for step in fit.steps:
         name = model.steps[step.index].name
-        change = read.test_figures(step.change.test).replace("F(", "ΔF(", 1)
+        change = read.test_figures(step.change.test, "ΔF")
         gain = f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, {change}"
         rows.append((Cell(f"Step {step.index + 1}" + (f": {name}" if name else ""), strong=True), Cell(gain, span=7)))
         if model.constant:
@@ -228,7 +228,7 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
             if len(columns) == 1:
                 rows.append(_coefficient_row(read, fit, step.index, columns[0], read.column_name(columns[0])))
                 continue
-            text = read.test_figures(step.joint[term]).replace("F(", "joint F(", 1)
+            text = read.test_figures(step.joint[term], "joint F")
             if len(columns) > MOST_LISTED:
                 text += f"; {counted(len(columns), 'column')}, not listed one by one"
             rows.append((Cell(label(study, term), indent=1), Cell(text, span=7)))

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint
-from PyQt6.QtTest import QTest
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands, number
 from tests.support.worlds import term
 from yellow_slope.app.widgets.figuretable import FigureTable

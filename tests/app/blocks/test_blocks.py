@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPoint
 
 from tests.support.windowdriver import Hands, numbers_in
 from tests.support.worlds import term
-from yellow_slope.app.blocks.sheet import low_to_high, sheet_of
+from yellow_slope.app.blocks.sheet import Change, RowKind, low_to_high, sheet_of
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.edits.blocks import set_outcome
@@ -103,7 +103,7 @@ def test_dropping_beside_the_ladder_does_nothing(blank: Hands) -> None:
 
 
 def test_the_typed_line_is_read_back_in_the_ladder_while_typing(blank: Hands) -> None:
-    from PyQt6.QtTest import QTest
+    from tests.support.qtest import QTest
 
     blank.press("Ctrl+L")
     quick, ladder = blank.window.blocks.quick, blank.window.blocks.ladder
@@ -111,8 +111,8 @@ def test_the_typed_line_is_read_back_in_the_ladder_while_typing(blank: Hands) ->
     blank.settle()
     assert quick.echo.text == "", "below the field stand mistakes only"
     assert ladder.coming is not None
-    assert ladder.coming.summary == "7 columns in 2 blocks"
-    assert {row.change for row in ladder.sheet.rows if row.kind != "constant"} == {"comes"}
+    assert ladder.coming.summary.text == "7 columns in 2 blocks"
+    assert {row.change for row in ladder.sheet.rows if row.kind is not RowKind.CONSTANT} == {Change.COMES}
     assert ladder.pale == {0, 1}
     fit = ladder.fit
     assert fit is not None
@@ -130,8 +130,7 @@ def test_the_typed_line_is_read_back_in_the_ladder_while_typing(blank: Hands) ->
 
 
 def test_what_a_line_takes_out_is_struck_through(demo_hands: Hands) -> None:
-    from PyQt6.QtTest import QTest
-
+    from tests.support.qtest import QTest
     from yellow_slope.app.blocks.drawing import row_font
 
     window = demo_hands.window
@@ -141,10 +140,10 @@ def test_what_a_line_takes_out_is_struck_through(demo_hands: Hands) -> None:
     ladder = window.blocks.ladder
     changed = {row.whole: row.change for row in ladder.sheet.rows if row.change}
     assert changed == {
-        "sleep": "leaves",
-        "practice × coaching": "leaves",
-        "name this block": "comes",
-        "practice × returner: returner vs first season": "comes",
+        "sleep": Change.LEAVES,
+        "practice × coaching": Change.LEAVES,
+        "name this block": Change.COMES,
+        "practice × returner: returner vs first season": Change.COMES,
     }
     rows = [row.whole for row in ladder.sheet.rows]
     assert rows.index("sleep") < rows.index("the course"), "what leaves stands where it stood"
@@ -156,11 +155,11 @@ def test_what_a_line_takes_out_is_struck_through(demo_hands: Hands) -> None:
     assert ladder.coming is None, "a line with a mistake shows nothing"
     demo_hands.press("Escape")
     assert ladder.coming is None
-    assert [row.change for row in ladder.sheet.rows] == [""] * len(ladder.sheet.rows)
+    assert [row.change for row in ladder.sheet.rows] == [None] * len(ladder.sheet.rows)
 
 
 def test_a_click_on_the_ladder_ends_the_preview_and_keeps_the_text(demo_hands: Hands) -> None:
-    from PyQt6.QtTest import QTest
+    from tests.support.qtest import QTest
 
     window = demo_hands.window
     demo_hands.press("Ctrl+L")
@@ -246,7 +245,7 @@ def test_a_click_on_a_block_tells_what_it_adds(demo_hands: Hands) -> None:
     ladder = demo_hands.window.blocks.ladder
     viewport = ladder.viewport()
     assert viewport is not None
-    row = next(i for i, r in enumerate(ladder.sheet.rows) if r.kind == "block" and r.block == 2)
+    row = next(i for i, r in enumerate(ladder.sheet.rows) if r.kind is RowKind.BLOCK and r.block == 2)
     demo_hands.clicks(viewport, QPoint(150, ladder.row_top(row) + 8))
     fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
@@ -268,9 +267,9 @@ def test_every_row_stands_in_the_triangle(demo: Study, demo_hands: Hands) -> Non
     assert results is not None
     sheet = sheet_of(demo, results)
     kinds = [row.kind for row in sheet.rows]
-    assert kinds.count("block") == 3
-    assert kinds.count("constant") == 1
-    assert kinds.count("head") == 2
+    assert kinds.count(RowKind.BLOCK) == 3
+    assert kinds.count(RowKind.CONSTANT) == 1
+    assert kinds.count(RowKind.HEAD) == 2
     fit = results.evaluation.fit
     assert fit is not None
     shown = [row.cell.column for row in sheet.rows if row.cell.column is not None and row.cell.column >= 0]

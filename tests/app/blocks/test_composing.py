@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
-from yellow_slope.app.blocks.sheet import COMING, LEAVING
+from yellow_slope.app.blocks.sheet import Change, RowKind
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.flagkeys import FlagKind
@@ -167,7 +167,7 @@ def test_a_block_is_switched_off_for_a_moment(three: Hands) -> None:
     assert not study.model.blocks[2].on
     assert view.fit is not None
     assert len(view.fit.steps) == 2
-    assert any("off" in row.text for row in three.window.blocks.ladder.sheet.rows if row.kind == "block")
+    assert any("off" in row.text for row in three.window.blocks.ladder.sheet.rows if row.kind is RowKind.BLOCK)
     three.window.blocks.ladder.setFocus()
     three.window.session.look(cell=Cell(2))
     three.press("B")
@@ -208,8 +208,8 @@ def test_what_a_line_would_do_stands_pale_and_enter_makes_it_solid(three: Hands)
     three.settle()
     assert ladder.coming is not None
     changed = {row.text: row.change for row in ladder.sheet.rows if row.change}
-    assert changed["worry"] == LEAVING
-    assert changed["practice × age"] == COMING
+    assert changed["worry"] is Change.LEAVES
+    assert changed["practice × age"] is Change.COMES
     assert len(model(three)) == 3, "nothing is done yet"
     assert not quick.echo.text, "below the field stand mistakes only"
     three.clicks(ladder.viewport(), QPoint(60, 90))

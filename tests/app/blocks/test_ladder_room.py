@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 from tests.support.windowdriver import Hands
 from tests.support.worlds import term
 from yellow_slope.app.blocks.layout import FIGURES, FOLDED, LEAST_CLOSED, LEAST_NAMES, MOST_OPEN, Figure, steps_across
+from yellow_slope.app.blocks.sheet import RowKind
 from yellow_slope.app.state.desk import Density, Under
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.quickline import read_line
@@ -76,7 +77,7 @@ def test_many_blocks_long_names_every_size(
     columns = ladder.columns()
     assert len(columns) == blocks
     assert columns[0].x >= LEAST_NAMES - 10
-    rows = [i for i, row in enumerate(ladder.sheet.rows) if row.kind == "term"]
+    rows = [i for i, row in enumerate(ladder.sheet.rows) if row.kind is RowKind.TERM]
     names = [ladder.name_of(i, ladder.names_width()) for i in rows]
     assert len(set(names)) == len(names), "names are told apart whatever their width"
     ladder.setFocus()

@@ -8,9 +8,9 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PyQt6.QtCore import QItemSelection, QItemSelectionModel, Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLineEdit, QPushButton, QToolButton
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
 from yellow_slope.app.data.rulebuilder import Asks
 from yellow_slope.app.widgets.exportdialog import ExportDialog

@@ -8,9 +8,9 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QLabel, QMessageBox
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
 from tests.support.worlds import blocks_of, noise_world, study_of, term
 from yellow_slope import looks
@@ -363,7 +363,7 @@ def test_the_region_rule_is_in_the_study_and_in_the_report(demo_hands: Hands) ->
     tables = [t for s in build_report(view.evaluation).sections for t in s.tables]
     regions = next(t for t in tables if t.title == "Regions of significance along worry")
     assert "all points at once" in regions.note
-    assert [row[0].text for row in regions.rows] == [line[0] for line in window.probe.card.lines()]
+    assert [row[0].text for row in regions.rows] == [line.bounds for line in window.probe.card.lines()]
 
 
 def test_results_that_arrive_take_nothing_away_under_typing(demo_hands: Hands) -> None:

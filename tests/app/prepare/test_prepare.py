@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QWidget
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands, numbers_in
 from yellow_slope.app.prepare import bench, drawnnumber, lookedat
 from yellow_slope.app.prepare.drawnsheet import weight_text
@@ -20,7 +20,7 @@ from yellow_slope.app.prepare.numberstrip import NumberStrip
 from yellow_slope.app.prepare.strips import LINE, GroupStrip, Strip
 from yellow_slope.app.state.desk import CardView, Waypoint
 from yellow_slope.app.widgets.picker import Further, Picker
-from yellow_slope.core.data.table import Table, number_column, text_column
+from yellow_slope.core.data.table import Column, Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.coding import Adjacent, Dummy, Effect, LevelMeans, Planned, Question, Trends
 from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
@@ -236,7 +236,7 @@ def test_values_are_asked_for_and_wrong_ones_said(prepare: Hands) -> None:
     assert study_of(prepare).model.treatment("practice").zero == Mean()
     assert "belonged to the scale before" in window.session.message
     for said in ("four", "inf", "nan", "1e999"):
-        window.dialogs.text = lambda *_, said=said: said  # type: ignore[method-assign,misc]
+        window.dialogs.text = lambda *_, said=said: said  # type: ignore[method-assign]
         before = study_of(prepare)
         choose(prepare, bar.zero, Further.ASK)
         assert study_of(prepare) is before
@@ -301,7 +301,9 @@ def test_columns_outside_the_model_are_one_line_until_they_are_wanted(prepare: H
 
 def test_forty_variables_stay_readable(hands: Hands) -> None:
     rng = np.random.default_rng(1)
-    columns = [number_column(f"a long name of a column, number {k}", rng.normal(k, 1, 50)) for k in range(38)]
+    columns: list[Column] = [
+        number_column(f"a long name of a column, number {k}", rng.normal(k, 1, 50)) for k in range(38)
+    ]
     columns.append(text_column("group", [("a", "b", "c")[i % 3] for i in range(50)]))
     study = new_study(Table(tuple(columns)))
     study = set_outcome(study, columns[0].name)

@@ -10,21 +10,23 @@ from tests.support.places import ROOT
 from tests.support.windowdriver import Hands
 from yellow_slope.app.frame.commandfinder import Finder
 from yellow_slope.app.state.desk import Waypoint
-from yellow_slope.app.verbs.actions import EVERYWHERE, TERMS, Action, ActionTable, keys_page
+from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope, keys_page
 
 
 def test_the_page_of_keys_is_made_from_the_table(hands: Hands) -> None:
     assert (ROOT / "docs" / "keys.md").read_text() == keys_page(hands.window.actions_table)
 
 
-@pytest.mark.parametrize("scope", [EVERYWHERE, TERMS])
-def test_two_actions_never_share_a_key(scope: str) -> None:
+@pytest.mark.parametrize("scope", [Scope.EVERYWHERE, Scope.TERMS])
+def test_two_actions_never_share_a_key(scope: Scope) -> None:
     table = ActionTable()
-    table.add(Action("one", "does one", lambda: None, ("Ctrl+A",)))
+    table.add(Action("A.one", "one", "does one", lambda: None, ("Ctrl+A",)))
     with pytest.raises(ValueError, match="share"):
-        table.add(Action("two", "does two", lambda: None, ("Ctrl+A",), scope))
+        table.add(Action("A.two", "two", "does two", lambda: None, ("Ctrl+A",), scope))
     with pytest.raises(ValueError, match="two actions"):
-        table.add(Action("one", "again", lambda: None))
+        table.add(Action("B.one", "one", "again", lambda: None))
+    with pytest.raises(ValueError, match="twice"):
+        table.add(Action("A.one", "another", "again", lambda: None))
 
 
 def test_every_action_has_a_key_or_stands_in_a_menu_or_the_finder(hands: Hands) -> None:
@@ -86,5 +88,5 @@ def test_every_control_has_a_name_and_a_tooltip(demo_hands: Hands, waypoint: Way
 
 def test_menus_are_made_from_the_table(demo_hands: Hands) -> None:
     window = demo_hands.window
-    texts = [a.text() for a in window.menu("study").actions() if isinstance(a, QAction)]
-    assert texts == [a.title for a in window.actions_table.menu("study")]
+    texts = [a.text() for a in window.menu(Menu.STUDY).actions() if isinstance(a, QAction)]
+    assert texts == [a.title for a in window.actions_table.menu(Menu.STUDY)]

@@ -19,7 +19,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Clu
 
 
 def menu_of(hands: Hands, which: str) -> QMenu:
-    menu = getattr(hands.window.status, which).menu()
+    menu: QMenu | None = getattr(hands.window.status, which).menu()
     assert menu is not None
     return menu
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint
-from PyQt6.QtTest import QTest
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
 from tests.support.worlds import term
 from yellow_slope.app.blocks.beside import Beside
@@ -121,7 +121,7 @@ def test_the_models_side_by_side(kept: Hands) -> None:
     fits = [view.evaluation.of(m.id) for m in study.models]
     assert found["R²"][whole] == f"{fits[whole].last.r2:.3f}".lstrip("0")  # type: ignore[union-attr]
     assert found["AIC"][current] == f"{fits[current].last.aic:.1f}"  # type: ignore[union-attr]
-    assert found["cases"][whole] == str(fits[whole].cases.n)  # type: ignore[union-attr]
+    assert found["cases"][whole] == str(fits[whole].cases.n)
     products = [name for name in found if "practice × coaching" in name]
     assert products
     assert all(found[name][whole] and not found[name][current] for name in products)

@@ -360,7 +360,7 @@ def test_cases_are_sorted_with_gaps_last_and_ties_as_in_the_file() -> None:
     study = small()
 
     def order(name: str, descending: bool = False) -> list[int]:
-        return sorted_rows(study.columns, study.table, name, descending).tolist()
+        return [int(i) for i in sorted_rows(study.columns, study.table, name, descending)]
 
     assert order("practice") == [0, 4, 1, 5, 2, 3]
     assert order("practice", True) == [2, 1, 5, 4, 0, 3]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -40,7 +41,7 @@ def least(y: np.ndarray, *columns: np.ndarray) -> tuple[np.ndarray, float]:
     return b, float(np.sum((y - x @ b) ** 2))
 
 
-def world() -> tuple[dict[str, np.ndarray], np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
+def world() -> tuple[dict[str, Any], np.ndarray, np.ndarray, np.ndarray, np.ndarray]:
     made = noise_world(3)
     x, w, y = (np.asarray(made[k], dtype=float) for k in ("x", "w", "y"))
     g = np.asarray(made["g"])

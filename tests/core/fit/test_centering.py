@@ -10,7 +10,7 @@ import pytest
 from tests.support.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.fit.asked.centering import centering_of, moved_rows
 from yellow_slope.core.study.edits.entries import treat
-from yellow_slope.core.study.treatment import AS_IS, CENTERED, At, Given, Mean, OneSD, Treatment
+from yellow_slope.core.study.treatment import AS_IS, CENTERED, At, Given, Mean, OneSD, Treatment, Zero
 from yellow_slope.core.words.sentences.zeros import centering_rows, centering_sentence, mean_at_full, zero_sentence
 
 
@@ -93,7 +93,7 @@ def test_centering_any_subset_leaves_the_highest_products_test(seed: int) -> Non
     rng = np.random.default_rng(seed)
     for _ in range(6):
         some = [n for n in "xwz" if rng.random() < 0.5]
-        zeros = [Mean(), At(float(rng.normal(3, 2)))]
+        zeros: list[Zero] = [Mean(), At(float(rng.normal(3, 2)))]
         made = treat(study, some, Treatment(zero=zeros[int(rng.integers(2))]))
         assert fit_of(made).last.t[-1] == pytest.approx(wanted, rel=1e-10)
 

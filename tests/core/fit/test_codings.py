@@ -93,7 +93,7 @@ def made(seed: int, coding: Coding) -> tuple[Study, oracle.Exact, list[int]]:
         ]
         for c, x, h in zip(data["c"], data["x"], data["g"])
     ]
-    return study, oracle.exact_fit(rows, fractions(data["y"])), [data["g"].count(level) for level in LEVELS]  # type: ignore[arg-type]
+    return study, oracle.exact_fit(rows, fractions(data["y"])), [data["g"].count(level) for level in LEVELS]
 
 
 @pytest.mark.parametrize("coding", CODINGS, ids=lambda c: type(c).__name__ + str(getattr(c, "later", "")))
@@ -111,10 +111,11 @@ def test_coefficients_are_their_comparisons(seed: int, coding: Coding) -> None:
             assert close(step.se[position], se)
             assert abs(float(step.p[position]) - oracle.t_p(b / se, exact.df)) < mpmath.mpf("1e-9")
     basis = fit_of(study).design.group("g")
-    zero = {
+    zero: list[Fraction] = {
         Dummy: [Fraction(0), Fraction(1), Fraction(0), Fraction(0)],
         WeightedEffect: [Fraction(c, sum(counts)) for c in counts],
     }.get(type(coding), [Q] * 4)
+    assert basis.zero_weights is not None
     np.testing.assert_allclose(basis.zero_weights, [float(v) for v in zero], atol=1e-14)
     level = oracle.mp(exact.effect([Fraction(0), *zero, *[Fraction(0)] * 4]))
     assert close(step.b[0], level, mpmath.mpf(1)), "the intercept is the level at the zero weights"
@@ -214,12 +215,12 @@ def test_surplus_and_dependent_questions_are_tested_but_not_coded() -> None:
 
 
 def test_trends_are_named_by_their_degree() -> None:
-    found = codes_of(Trends(), tuple("abcdef"), np.ones(6))
+    found = codes_of(Trends(), tuple("abcdef"), np.ones(6, dtype=int))
     assert [c.name for c in found.comparisons] == [
         "linear trend", "quadratic trend", "cubic trend", "degree 4 trend", "degree 5 trend",
     ]  # fmt: skip
     assert [c.key for c in found.comparisons] == ["1", "2", "3", "4", "5"]
-    named = codes_of(Trends(names=(("2", "the bend"),)), tuple("abcd"), np.ones(4))
+    named = codes_of(Trends(names=(("2", "the bend"),)), tuple("abcd"), np.ones(4, dtype=int))
     assert [c.name for c in named.comparisons] == ["linear trend", "the bend", "cubic trend"]
 
 

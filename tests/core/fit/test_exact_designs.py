@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 
 from tests.support import oracle
+from tests.support.exactdesigns import Columns
 from tests.support.worlds import fit_of, study_of
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
@@ -37,7 +38,7 @@ def random_columns(seed: int) -> dict[str, list[int] | list[str]]:
     return {"x": x, "w": w, "c": c, "g": g, "y": y}
 
 
-def exact_rows(columns: dict[str, list[int] | list[str]], product: bool, grouped: bool) -> list[list[Fraction]]:
+def exact_rows(columns: Columns, product: bool, grouped: bool) -> list[list[Fraction]]:
     """Constant, c, x, w (or the indicators of b and c), and the products: written out by hand."""
     rows: list[list[Fraction]] = []
     for x, w, c, g in zip(columns["x"], columns["w"], columns["c"], columns["g"]):

@@ -130,7 +130,7 @@ def test_beta_its_standard_error_and_p(seed: int, missing_part: bool) -> None:
 def test_collinearity_of_sets_and_condition_indices() -> None:
     data = columns(2)
     fit = fit_of(study_of(data, "y", "x, w, g"))
-    r = np.corrcoef(fit.x.T)
+    r = np.asarray(np.corrcoef(fit.x.T))
     for name, own in (("x", [0]), ("g", [2, 3, 4])):
         rest = [j for j in range(5) if j not in own]
         expected = np.linalg.det(r[np.ix_(own, own)]) * np.linalg.det(r[np.ix_(rest, rest)]) / np.linalg.det(r)

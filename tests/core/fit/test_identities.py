@@ -102,7 +102,7 @@ def test_signs_and_counts_of_regions_by_brute_force(seed: int) -> None:
         probed = probe_fit(study, fit_of(study), probe)
         focus = probed.panels[0].foci[0]
         assert focus.curve is not None
-        observed = np.asarray(probed.observed)
+        observed = np.asarray(probed.observed, dtype=np.float64)
         effect, se = focus.curve.effect(observed), focus.curve.se(observed)
         told = np.where(np.abs(effect) > focus.curve.pointwise * se, np.sign(effect), 0)
         assert focus.regions is not None

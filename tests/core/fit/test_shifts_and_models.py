@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
+from fractions import Fraction
 from itertools import combinations
 
 import numpy as np
@@ -33,7 +34,7 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.models import comparison_sentence, what_differs
 from yellow_slope.core.words.sentences.shifts import shift_sentence
 from yellow_slope.core.words.sentences.steps import (
-    FIGURES,
+    StepFigure,
     headline,
     smallest_sentence,
     step_figures,
@@ -161,7 +162,7 @@ def test_nested_models_are_tested_by_their_sums_of_squares(seed: int) -> None:
     small, large = study_of(data, "y", "x, w"), study_of(data, "y", "w, x, c; x*w")
     exact = []
     for keys in (("x", "w"), ("x", "w", "c")):
-        rows = [[oracle.Fraction(1), *(oracle.Fraction(int(data[k][i])) for k in keys)] for i in range(36)]
+        rows = [[Fraction(1), *(Fraction(int(data[k][i])) for k in keys)] for i in range(36)]
         if len(keys) == 3:
             rows = [[*row, row[1] * row[2]] for row in rows]
         exact.append(oracle.exact_fit(rows, fractions(data["y"])))
@@ -318,7 +319,7 @@ def test_every_figure_of_a_step_stands_in_its_line(demo: Study) -> None:
     fit = fit_of(demo)
     read = Reader(demo, fit, demo.model)
     line = step_line(read, 2)
-    assert tuple(line.figures) == FIGURES
+    assert set(line.figures) == set(StepFigure)
     assert "–" not in line.figures.values()
     assert line.notes == {}
     assert line.said == "practice × coaching, practice × worry and returner × balance add 14.4 percent"
@@ -336,10 +337,10 @@ def test_a_line_says_why_a_figure_is_missing() -> None:
     data["y"] = [2 * int(v) + 1 for v in data["x"]]
     study = study_of(data, "y", "x; w")
     line = step_line(Reader(study, fit_of(study), study.model), 0)
-    assert line.figures["F (df)"] == "–"
-    assert "fits perfectly" in line.notes["F (df)"]
-    assert "fits perfectly" in line.notes["AIC"]
-    assert line.figures["smallest, power .80"] == "–"
+    assert line.figures[StepFigure.F] == "–"
+    assert "fits perfectly" in line.notes[StepFigure.F]
+    assert "fits perfectly" in line.notes[StepFigure.AIC]
+    assert line.figures[StepFigure.AT_80] == "–"
 
 
 @pytest.mark.parametrize("seed", range(3))
@@ -352,7 +353,7 @@ def test_a_step_against_exact_arithmetic(seed: int) -> None:
     y = fractions(data["y"])
     n = len(y)
     rows = [
-        [oracle.Fraction(1), *(oracle.Fraction(int(data[k][i])) for k in "xwc"), oracle.Fraction(int(data["x"][i]) * int(data["w"][i]))]
+        [Fraction(1), *(Fraction(int(data[k][i])) for k in "xwc"), Fraction(int(data["x"][i]) * int(data["w"][i]))]
         for i in range(n)
     ]  # fmt: skip
     before = None
@@ -360,26 +361,26 @@ def test_a_step_against_exact_arithmetic(seed: int) -> None:
         exact = oracle.exact_fit([row[:m] for row in rows], y)
         r2 = 1 - exact.sse / exact.total
         figures = step_line(read, step).figures
-        assert figures["R²"] == f"{float(r2):.3f}"[1:]
-        assert figures["adjusted R²"].lstrip("−") == f"{abs(float(1 - (1 - r2) * (n - 1) / exact.df)):.3f}"[1:]
+        assert figures[StepFigure.R2] == f"{float(r2):.3f}"[1:]
+        assert figures[StepFigure.ADJUSTED].lstrip("−") == f"{abs(float(1 - (1 - r2) * (n - 1) / exact.df)):.3f}"[1:]
         left = [(rows[i][:m], y[i]) for i in range(n)]
-        press = oracle.Fraction(0)
+        press = Fraction(0)
         for i in range(n):
             others = oracle.exact_fit(
                 [r for k, (r, _) in enumerate(left) if k != i], [v for k, (_, v) in enumerate(left) if k != i]
             )
-            press += (y[i] - sum((a * b for a, b in zip(rows[i][:m], others.b)), oracle.Fraction(0))) ** 2
+            press += (y[i] - sum((a * b for a, b in zip(rows[i][:m], others.b)), Fraction(0))) ** 2
         assert fit_press(fit, step) == pytest.approx(float(1 - press / exact.total), rel=1e-9)
         log = math.log(2 * math.pi * float(exact.sse) / n)
-        assert figures["AIC"] == f"{n * log + n + 2 * (m + 1):.1f}"
-        assert figures["BIC"] == f"{n * log + n + math.log(n) * (m + 1):.1f}"
+        assert figures[StepFigure.AIC] == f"{n * log + n + 2 * (m + 1):.1f}"
+        assert figures[StepFigure.BIC] == f"{n * log + n + math.log(n) * (m + 1):.1f}"
         small = before if before is not None else exact.total
         q = m - (1, 2, 4)[step]
         f = ((small - exact.sse) / q) / (exact.sse / exact.df)
-        assert figures["F (df)"] == f"{float(f):.2f} ({q}, {exact.df})"
+        assert figures[StepFigure.F] == f"{float(f):.2f} ({q}, {exact.df})"
         f2 = float((small - exact.sse) / exact.sse)
-        assert figures["f²"] == (f"{f2:.3f}"[1:] if f2 < 1 else f"{f2:.2f}")
-        assert figures["change"] == "+" + f"{float((small - exact.sse) / exact.total):.3f}"[1:]
+        assert figures[StepFigure.F2] == (f"{f2:.3f}"[1:] if f2 < 1 else f"{f2:.2f}")
+        assert figures[StepFigure.CHANGE] == f"{float((small - exact.sse) / exact.total):.3f}"[1:]
         before = exact.sse
 
 

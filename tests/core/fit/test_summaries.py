@@ -20,9 +20,9 @@ VALUES = [2.5, 4.0, 4.0, 7.25, 1.0, 9.5, 3.0]
 def test_a_number_in_figures(shift: float) -> None:
     found = number_summary(np.array([*(v + shift for v in VALUES), np.nan]))
     exact = [Fraction(v) for v in VALUES]
-    mean = sum(exact) / 7
-    squares = sum((v - mean) ** 2 for v in exact)
-    cubes = sum((v - mean) ** 3 for v in exact)
+    mean = sum(exact, Fraction(0)) / 7
+    squares = sum(((v - mean) ** 2 for v in exact), Fraction(0))
+    cubes = sum(((v - mean) ** 3 for v in exact), Fraction(0))
     assert (found.n, found.gaps, found.low, found.high) == (7, 1, 1.0 + shift, 9.5 + shift)
     assert found.mean == pytest.approx(float(mean) + shift, rel=1e-14)
     assert found.sd == pytest.approx(float(mpmath.sqrt(oracle.mp(squares / 6))), rel=1e-9)

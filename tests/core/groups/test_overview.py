@@ -70,10 +70,10 @@ def test_the_groups_alone_against_exact_sums(seed: int) -> None:
     y = [Fraction(int(v)) for v in data["y"]]
     by = {level: [v for v, g in zip(y, data["g"]) if g == level] for level in "abcd"}
     n, k = len(y), 4
-    mean = {level: sum(v) / len(v) for level, v in by.items()}
-    grand = sum(y) / n
-    between = sum(len(v) * (mean[level] - grand) ** 2 for level, v in by.items())
-    within = sum((x - mean[level]) ** 2 for level, v in by.items() for x in v)
+    mean = {level: sum(v, Fraction(0)) / len(v) for level, v in by.items()}
+    grand = sum(y, Fraction(0)) / n
+    between = sum((len(v) * (mean[level] - grand) ** 2 for level, v in by.items()), Fraction(0))
+    within = sum(((x - mean[level]) ** 2 for level, v in by.items() for x in v), Fraction(0))
     f = (between / (k - 1)) / (within / (n - k))
     assert found.omnibus.f == pytest.approx(float(f), rel=1e-12)
     assert (found.omnibus.df1, found.omnibus.df2) == (k - 1, n - k)
@@ -193,7 +193,7 @@ def test_adjusted_means_stand_at_the_means_of_the_others() -> None:
     assert found.held is not None
     assert set(found.held.numbers) == {"c", "x"}
     for i, level in enumerate("abcd"):
-        assert found.means[i].effect == pytest.approx(adjusted_by_hand(study, data, level), rel=1e-9)  # type: ignore[arg-type]
+        assert found.means[i].effect == pytest.approx(adjusted_by_hand(study, data, level), rel=1e-9)
     assert [p.effect.effect for p in found.pairs] == pytest.approx(
         [found.means[p.one].effect - found.means[p.other].effect for p in found.pairs], abs=1e-9
     )

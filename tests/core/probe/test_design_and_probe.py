@@ -19,7 +19,7 @@ from yellow_slope.core.study.coding import Effect
 from yellow_slope.core.study.edits.blocks import enter, take_out
 from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
 from yellow_slope.core.study.edits.probes import put_probe
-from yellow_slope.core.study.probe import PickPoints, Probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 
@@ -97,11 +97,11 @@ def test_a_reference_that_is_absent_gives_way_to_the_first_level_present() -> No
     [
         ("mean and SD", lambda v: [v.mean() - v.std(ddof=1), v.mean(), v.mean() + v.std(ddof=1)]),
         ("percentiles", lambda v: [np.percentile(v, q) for q in (16, 50, 84)]),
-        ("quartiles", lambda v: [np.percentile(v, q) for q in (25, 50, 75)]),
-        ("extremes", lambda v: [v.min(), v.mean(), v.max()]),
+        (PickRule.QUARTILES, lambda v: [np.percentile(v, q) for q in (25, 50, 75)]),
+        (PickRule.EXTREMES, lambda v: [v.min(), v.mean(), v.max()]),
     ],
 )
-def test_pick_points(rule: str, expected) -> None:  # type: ignore[no-untyped-def]
+def test_pick_points(rule: PickRule, expected) -> None:  # type: ignore[no-untyped-def]
     world = noise_world(94)
     fit = fit_of(study_of(world, "y", "x, w; x*w"))
     found = pick_points(fit.design.number("w"), world["w"], PickPoints(rule))

@@ -83,7 +83,7 @@ def test_held_places(seed: int) -> None:
         check(effect, exact, slope(Fraction(w), Fraction(4), [NONE, ONE, NONE]))
     data = columns(seed, n=44)
     mean_c = Fraction(sum(int(v) for v in data["c"]), 44)
-    shares = [Fraction(data["g"].count(level), 44) for level in "bcd"]  # type: ignore[arg-type]
+    shares = [Fraction(data["g"].count(level), 44) for level in "bcd"]
     typical = probe_fit(study, fit, Probe("x", "w", pick=OWN))
     for w, effect in zip((-2, 0, 3), typical.panels[0].foci[0].effects):
         check(effect, exact, slope(Fraction(w), mean_c, shares))
@@ -299,6 +299,7 @@ def test_a_square_in_a_product_with_groups_has_rows_of_different_degree() -> Non
     study = study_of(world, "y", "a, g; a*a*g")
     fit = fit_of(study)
     line = probe_fit(study, fit, Probe("g", "a")).panels[0].foci[0].curve
+    assert line is not None
     b = fit.steps[-1].inference.solution
     at = np.array([-1.0, 0.0, 1.0, 2.0])
     assert np.allclose(line.effect(at), b[2] + b[3] * at**2, atol=1e-12)
@@ -350,6 +351,7 @@ def exact_boundaries(study: Study) -> tuple[list[float], list[float]]:
     """Of y ~ x, w, x·w: the boundaries found, and the real roots of (b₁ + b₃w)² - c²·variance, in 50 digits."""
     fit = fit_of(study)
     curve = probe_fit(study, fit, Probe("x", "w")).panels[0].foci[0].curve
+    assert curve is not None
     step = fit.steps[-1]
     b, v, c = step.b, step.covariance, mpmath.mpf(float(curve.pointwise))
     one, three = mpmath.mpf(float(b[1])), mpmath.mpf(float(b[3]))

@@ -104,7 +104,7 @@ def test_regions_end_with_the_data_and_the_band_is_the_rules(rule: RegionRule) -
     for seed in range(25):
         study = study_of(noise_world(seed, 40), "y", "z, w; z*w")
         probed = probe_fit(study, fit_of(study), Probe("z", "w", rule=rule))
-        focus, observed = probed.panels[0].foci[0], np.asarray(probed.observed)
+        focus, observed = probed.panels[0].foci[0], np.asarray(probed.observed, dtype=np.float64)
         assert focus.regions is not None
         assert focus.curve is not None
         low, high = observed.min(), observed.max()

@@ -64,7 +64,7 @@ def test_the_example_of_the_guide(demo: Study) -> None:
     assert study.model.outcome == "control"
     assert study.model.treatment("practice") == CENTERED
     assert study.model.reference("coaching") == "2"
-    assert reading.summary(demo).startswith("9 columns in 3 blocks")
+    assert reading.summary(demo).text.startswith("9 columns in 3 blocks")
 
 
 def test_labels_names_and_beginnings_are_understood(demo: Study) -> None:
@@ -185,7 +185,7 @@ def test_level_means_take_the_intercept_out(demo: Study) -> None:
     without = read_line(demo, "control = age, without intercept").apply(demo)
     assert not without.model.constant
     assert read_line(without, "with an intercept").apply(without).model.constant
-    assert read_line(demo, "no intercept").summary(demo) == "no intercept"
+    assert read_line(demo, "no intercept").summary(demo).text == "no intercept"
 
 
 def test_everything_up_to_an_order(demo: Study) -> None:
@@ -242,7 +242,7 @@ def test_blocks_are_chosen_named_and_switched_off(demo: Study) -> None:
         ("what they bring", True, 2), ("the course", True, 1), ("later", False, 1),
     ]  # fmt: skip
     into = read_line(demo, "block 2: site from quarry, without age")
-    assert into.summary(demo) == "2 columns in block 2; age leaves"
+    assert into.summary(demo).text == "2 columns in block 2; age leaves"
     study = into.apply(demo)
     assert Term(("site",)) in study.model.blocks[1].terms
     assert [b.id for b in study.model.blocks] == [b.id for b in demo.model.blocks]
@@ -254,10 +254,15 @@ def test_blocks_are_chosen_named_and_switched_off(demo: Study) -> None:
 
 
 def test_what_a_line_would_do_begins_with_columns(demo: Study) -> None:
-    assert read_line(demo, "practice x returner, worry x returner").summary(demo) == "2 columns in block 4"
-    assert read_line(demo, "without sleep, practice x coaching").summary(demo) == "sleep and practice × coaching leave"
-    assert read_line(demo, "practice as it is").summary(demo) == "practice enters otherwise"
-    assert read_line(demo, "control = age, worry").summary(demo).startswith("2 columns in 1 block; balance, sleep, ")
+    assert read_line(demo, "practice x returner, worry x returner").summary(demo).text == "2 columns in block 4"
+    assert (
+        read_line(demo, "without sleep, practice x coaching").summary(demo).text
+        == "sleep and practice × coaching leave"
+    )
+    assert read_line(demo, "practice as it is").summary(demo).text == "practice enters otherwise"
+    assert (
+        read_line(demo, "control = age, worry").summary(demo).text.startswith("2 columns in 1 block; balance, sleep, ")
+    )
 
 
 @pytest.mark.parametrize(
@@ -347,7 +352,7 @@ TREATMENTS = st.builds(
     st.sampled_from([Mean(), Median(), At(2.0), At(-1 / 3), WithinGroups("site"), Treatment().zero]),
     st.sampled_from([Treatment().scale, OneSD(), Given(2.5)]),
 )
-CODINGS = st.sampled_from(
+CODINGS: st.SearchStrategy[Coding] = st.sampled_from(
     [Dummy(), Effect(), WeightedEffect(), Adjacent(), AgainstMean(True), AgainstMean(False), Trends()]
 )
 
@@ -434,7 +439,7 @@ def test_a_code_is_taken_for_groups_in_passing() -> None:
     study = new_study(Table(columns))
     reading = read_line(study, "y = x, site as groups from 2; x x site")
     assert reading.mistake is None, reading.mistake
-    assert reading.summary(study) == "5 columns in 2 blocks"
+    assert reading.summary(study).text == "5 columns in 2 blocks"
     made = reading.apply(study)
     assert made.variable("site").kind is Kind.GROUP
     assert made.model.coding("site") == Dummy("2")

@@ -11,6 +11,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.coding import Dummy, Effect, Trends
 from yellow_slope.core.study.edits.entries import set_coding, set_reference
 from yellow_slope.core.study.edits.levels import (
+    Order,
     move_level,
     name_level,
     name_levels,
@@ -93,21 +94,21 @@ def test_orders_by_one_key() -> None:
     study = study_of({"x": x, "size": ["middle", "low", "high", "low"] * 10, "y": x**1.5}, "y", "x, size")
     assert labels(study) == ["low", "middle", "high"], "the words have an order of their own"
     assert study.variable("size").ordered
-    seen = {}
+    seen: dict[Order, list[str]] = {}
     for _ in range(5):
         study, said = next_order(study, "size")
         seen[said] = labels(study)
-    assert seen["the order of the words"] == ["low", "middle", "high"]
-    assert seen["the order of the codes"] == ["high", "low", "middle"]
-    assert seen["the order in the file"] == ["middle", "low", "high"]
-    assert seen["turned round"] == ["high", "middle", "low"]
+    assert seen[Order.WORDS] == ["low", "middle", "high"]
+    assert seen[Order.CODES] == ["high", "low", "middle"]
+    assert seen[Order.FILE] == ["middle", "low", "high"]
+    assert seen[Order.TURNED] == ["high", "middle", "low"]
     with pytest.raises(StudyError, match="no group"):
         next_order(study, "x")
 
 
 def test_every_order_comes_once_before_the_first_comes_again() -> None:
     study = study_of({"stage": ["late", "first", "middle"] * 12, "y": RNG.normal(size=36)}, "y", "stage")
-    wanted = [set_[1] for set_ in orders(study, "stage") if set_[0] != "turned round"]
+    wanted = [set_[1] for set_ in orders(study, "stage") if set_[0] is not Order.TURNED]
     seen = [study.variable("stage").levels]
     for _ in range(len(wanted)):
         study, _said = next_order(study, "stage")

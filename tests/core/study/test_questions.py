@@ -64,7 +64,8 @@ def exact_weights(question: Question, k: int) -> list[Fraction]:
 def random_question(rng: np.random.Generator, k: int) -> Question:
     """Each level on the one side, on the other, or out; now and then a side is empty."""
     sides = rng.integers(0, 3, k)
-    return Question("", *(tuple(LEVELS[i] for i in np.flatnonzero(sides == side)) for side in (1, 2)))
+    one, other = (tuple(LEVELS[i] for i in np.flatnonzero(sides == side)) for side in (1, 2))
+    return Question("", one, other)
 
 
 @pytest.mark.parametrize("seed", range(200))
@@ -102,11 +103,13 @@ def test_a_question_is_coded_if_and_only_if_it_is_independent(seed: int) -> None
 def test_a_set_is_completed_as_one_would_do_it_by_hand() -> None:
     # “any against none” over four levels: what is left is the first of the three against the later two, then those two.
     any_ = np.array([-1, 1 / 3, 1 / 3, 1 / 3])
-    np.testing.assert_allclose(completion([any_], 4), [[0, -1, 0.5, 0.5], [0, 0, -1, 1]])
+    np.testing.assert_allclose(np.array(completion([any_], 4)), np.array([[0, -1, 0.5, 0.5], [0, 0, -1, 1]]))
     # a against b: c against d is split first; then the two pairs meet.
-    np.testing.assert_allclose(completion([np.array([1.0, -1, 0, 0])], 4), [[0, 0, -1, 1], [-0.5, -0.5, 0.5, 0.5]])
+    np.testing.assert_allclose(
+        np.array(completion([np.array([1.0, -1, 0, 0])], 4)), np.array([[0, 0, -1, 1], [-0.5, -0.5, 0.5, 0.5]])
+    )
     # Nothing asked yet: each level against the mean of the later ones.
-    np.testing.assert_allclose(completion([], 3), [[-1, 0.5, 0.5], [0, -1, 1]])
+    np.testing.assert_allclose(np.array(completion([], 3)), np.array([[-1, 0.5, 0.5], [0, -1, 1]]))
 
 
 @pytest.mark.parametrize("factor", [1e-8, 1.0, 1e8])

@@ -14,6 +14,7 @@ import numpy as np
 import pytest
 
 from tests.support.worlds import fit_of, noise_world, study_of
+from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.edits.blocks import leave_out_first, name_block
 from yellow_slope.core.study.edits.descriptions import describe
@@ -26,7 +27,6 @@ from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.gone import let_go_sentence
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.safely import atomically
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.study.studyfile import packed, unpacked, write_study
 
@@ -50,7 +50,8 @@ def test_nothing_is_lost(tmp_path: Path) -> None:
         assert getattr(again, name) == getattr(study, name), name
     for column in study.table.columns:
         other = again.table.column(column.name)
-        if column.is_numeric:
+        if isinstance(column, NumberColumn):
+            assert isinstance(other, NumberColumn)
             np.testing.assert_array_equal(column.numbers, other.numbers)
         else:
             assert [column.text(i) for i in range(80)] == [other.text(i) for i in range(80)]
@@ -155,7 +156,7 @@ def test_writing_is_whole_or_not_at_all(tmp_path: Path, monkeypatch: pytest.Monk
     def full_disk(_: int) -> None:
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(atomically.os, "fsync", full_disk)
+    monkeypatch.setattr(os, "fsync", full_disk)
     with pytest.raises(FileError, match="no space left"):
         write_whole(target, b"after")
     assert target.read_bytes() == b"before"

@@ -260,11 +260,7 @@ def test_every_field_of_the_results_is_described() -> None:
     ],
 )
 def test_what_cannot_be_is_refused_with_exit_code_1(
-    change: dict,
-    said: str,
-    table: Path,
-    tmp_path: Path,
-    capsys: pytest.CaptureFixture[str],  # type: ignore[type-arg]
+    change: dict[str, object], said: str, table: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
     spec = tmp_path / "spec.json"
     spec.write_text(json.dumps({**SPEC, **change}))

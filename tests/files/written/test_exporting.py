@@ -47,7 +47,7 @@ def awkward() -> Study:
             text_column("coach", ["none", "a \"b\"", "", "=1+1", "ünder", "-9 or so"] * 3),
             DateColumn("day", np.array([20000.0, 20001.5, NAN, 0.0, -400.0, 20002.25] * 3)),
             text_column("note", [f"text {i}, with; marks\tand \"quotes\"" if i % 5 else "" for i in range(18)]),
-            number_column("y", np.arange(18) ** 1.5),
+            number_column("y", [k**1.5 for k in range(18)]),
         )
     )  # fmt: skip
     study = new_study(table)

@@ -15,7 +15,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.view import View
 from yellow_slope.app.state.worker import Worker
-from yellow_slope.app.verbs.actions import BELOW, action
+from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets.figuretable import FigureTable
 from yellow_slope.app.widgets.following import Follows
 
@@ -148,12 +148,12 @@ class BelowPanel(Follows, QWidget):
         """The table that has the keyboard."""
         return self.trust.table if self.shown is Under.TRUST else self.table
 
-    @action("choose the figure row above", "Go to the row above", "Up", scope=BELOW)
+    @action("choose the figure row above", "Go to the row above", "Up", scope=Scope.BELOW)
     def up(self) -> None:
         """Go to the row above."""
         self.current_table.go(-1)
 
-    @action("choose the figure row below", "Go to the row below", "Down", scope=BELOW)
+    @action("choose the figure row below", "Go to the row below", "Down", scope=Scope.BELOW)
     def down(self) -> None:
         """Go to the row below."""
         self.current_table.go(1)

@@ -16,7 +16,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.words.names.study import model_name
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, label
 from yellow_slope.core.words.sentences.models import beside_sentence
-from yellow_slope.core.words.sentences.steps import headline, step_line
+from yellow_slope.core.words.sentences.steps import StepFigure, headline, step_line
 from yellow_slope.core.words.spelling.numerals import (
     bounded,
     counted,
@@ -32,19 +32,19 @@ from yellow_slope.core.words.spelling.reasons import DASH, reason
 
 MOST_COEFFICIENTS = 120
 STEP_COLUMNS = (
-    ("R²", "R²", "Share of the outcome's variance that the step explains"),
-    ("adjusted R²", "adjusted", "R² that counts the columns"),
-    ("PRESS R²", "PRESS R²", "R² of predicting each case by a fit without it"),
-    ("change", "change", "What the block adds to R²"),
-    ("F (df)", "F (df)", "Test of what the block adds"),
-    ("p", "p", "Of that test"),
-    ("f²", "f²", "Effect size of the block: its change in R² over what stays unexplained"),
-    ("AIC", "AIC", "Smaller is better; among models of the same cases"),
-    ("BIC", "BIC", "Smaller is better; a column costs more than by AIC"),
-    ("smallest, power .80", "shown at .80", "The smallest change in R² that the test would have shown with power .80"),
-    ("smallest, power .95", "shown at .95", "The smallest change in R² that the test would have shown with power .95"),
+    (StepFigure.R2, "R²", "Share of the outcome's variance that the step explains"),
+    (StepFigure.ADJUSTED, "adjusted", "R² that counts the columns"),
+    (StepFigure.PRESS, "PRESS R²", "R² of predicting each case by a fit without it"),
+    (StepFigure.CHANGE, "change", "What the block adds to R²"),
+    (StepFigure.F, "F (df)", "Test of what the block adds"),
+    (StepFigure.P, "p", "Of that test"),
+    (StepFigure.F2, "f²", "Effect size of the block: its change in R² over what stays unexplained"),
+    (StepFigure.AIC, "AIC", "Smaller is better; among models of the same cases"),
+    (StepFigure.BIC, "BIC", "Smaller is better; a column costs more than by AIC"),
+    (StepFigure.AT_80, "shown at .80", "The smallest change in R² that the test would have shown with power .80"),
+    (StepFigure.AT_95, "shown at .95", "The smallest change in R² that the test would have shown with power .95"),
 )
-INTERVALS = {"R²": "its interval", "change": "interval of the change"}
+INTERVALS = {StepFigure.R2: StepFigure.R2_INTERVAL, StepFigure.CHANGE: StepFigure.CHANGE_INTERVAL}
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +73,9 @@ def steps_told(view: View) -> Told:
         line = step_line(read, step)
         name = read.model.steps[step].name
         begin, second = f"{step + 1}   {name or line.said}", line.said if name else ""
-        cells = tuple(line.figures[key] for key, _, _ in STEP_COLUMNS)
+        cells = tuple(
+            f"+{line.figures[key]}" if key is StepFigure.CHANGE else line.figures[key] for key, _, _ in STEP_COLUMNS
+        )
         below = tuple(line.figures[INTERVALS[key]] if key in INTERVALS else "" for key, _, _ in STEP_COLUMNS)
         notes = tuple(
             line.notes.get(key, "") or (f"{level} interval {line.figures[INTERVALS[key]]}" if key in INTERVALS else "")

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from typing import assert_never
+
 from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
@@ -14,13 +17,15 @@ from yellow_slope.app.blocks.layout import HEAD, density_name
 from yellow_slope.app.blocks.plotbeside import PlotBeside
 from yellow_slope.app.blocks.preview import Preview
 from yellow_slope.app.blocks.quick import QuickLine
+from yellow_slope.app.state.carrying import Carry, Entered, Multiplied
 from yellow_slope.app.state.desk import Cell, Density, Under, Waypoint
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
-from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.verbs.entering import Entering
+from yellow_slope.app.verbs.navigation import Navigation
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.variable import Kind
@@ -233,7 +238,7 @@ class BlocksBench(Bench):
         "models side by side",
         "The study's models with their fit and coefficients, below the ladder",
         "Ctrl+3",
-        menu="models",
+        menu=Menu.MODELS,
         available="has_study",
     )
     def show_models(self) -> None:
@@ -271,7 +276,7 @@ class BlocksBench(Bench):
 
     @action(
         "one model per group", "Fit the last step in every level of the current group, side by side; again: steps",
-        "Ctrl+B", menu="term", available="has_study",
+        "Ctrl+B", menu=Menu.TERM, available="has_study",
     )  # fmt: skip
     def one_per_group(self) -> None:
         """Turn the steps into groups and back: those of the roster's variable, else of the model's only group."""
@@ -302,6 +307,13 @@ class BlocksBench(Bench):
         study = self.session.study
         return self.groups if study is not None and study.model.by is not None and study.model.blocks else self.ladder
 
+    def offers(self) -> list[tuple[str, Callable[..., object]]]:
+        cell = self.session.desk.cell
+        if cell is None or cell.term is None:
+            return []
+        probe = [("Probe this", Navigation.probe_this)] if cell.term.is_product else []
+        return [*probe, ("Show column", Navigation.show_column)]
+
     def _choose_outcome(self, name: str) -> None:
         self.entering.choose_outcome(name)
 
@@ -321,15 +333,16 @@ class BlocksBench(Bench):
 
     def land(self) -> None:
         """A carried term was dropped on the ladder."""
-        what, block, partner = self.ladder.landing()
-        over = self.ladder.over
-        if over is None:
+        landing, over = self.ladder.landing(), self.ladder.over
+        if over is None or landing is None:
             return
-        term = over[0]
-        if what == "multiply" and partner is not None:
-            self.entering.enter_product(partner.times(term))
-        elif what == "enter":
-            self.entering.enter_in(term, block)
+        match landing:
+            case Multiplied(by):
+                self.entering.enter_product(by.times(over[0]))
+            case Entered(block):
+                self.entering.enter_in(over[0], block)
+            case _:
+                assert_never(landing)
 
     # ---- naming a block
 
@@ -358,17 +371,18 @@ class BlocksBench(Bench):
         field.selectAll()
         field.setFocus()
 
-    def carry(self, term: Term, place: QPoint, how: str) -> bool:
-        """A term is carried over the window: follow, drop or cancel. True while it is over the ladder."""
+    def carry(self, term: Term, place: QPoint, how: Carry) -> bool:
+        """A term is carried over the window. True while it is over the ladder."""
         local = self.ladder.viewport().mapFromGlobal(place)
         inside = self.isVisible() and self.ladder.viewport().rect().contains(local)
-        if how == "move":
-            self.ladder.carry_over(term, local if inside else None)
-        elif how == "drop":
-            if inside:
-                self.ladder.carry_over(term, local)
-                self.land()
-            self.ladder.carry_over(term, None)
-        else:
-            self.ladder.carry_over(term, None)
+        match how:
+            case Carry.MOVE:
+                self.ladder.carry_over(term, local if inside else None)
+            case Carry.DROP:
+                if inside:
+                    self.ladder.carry_over(term, local)
+                    self.land()
+                self.ladder.carry_over(term, None)
+            case _:
+                assert_never(how)
         return inside

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from typing import Protocol
+from collections.abc import Mapping
+from types import MappingProxyType
+from typing import Protocol, assert_never
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
@@ -13,7 +15,8 @@ from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.blocks.figures import PAD, SIZE, Figures
 from yellow_slope.app.blocks.layout import HEAD, Figure, StepColumn
 from yellow_slope.app.blocks.preview import Coming
-from yellow_slope.app.blocks.sheet import LEAVING, Row, Sheet
+from yellow_slope.app.blocks.sheet import Change, Row, RowKind, Sheet
+from yellow_slope.app.state.carrying import Entered, Landing, Multiplied
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets import theme
@@ -27,14 +30,16 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import bounded, fixed, p_relation
 from yellow_slope.core.words.spelling.reasons import DASH
+from yellow_slope.core.words.spelling.shortening import begun
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.scales import one_mark, signed
 
 ALIGN_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 ALIGN_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 ALIGN_MIDDLE = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter
-INDENT = {"block": 8, "comparison": 36, "term": 22, "head": 22, "constant": 22}
-UNNAMED = "name this block"
+INDENT: Mapping[RowKind, int] = MappingProxyType({
+    RowKind.BLOCK: 8, RowKind.COMPARISON: 36, RowKind.TERM: 22, RowKind.HEAD: 22, RowKind.CONSTANT: 22,
+})  # fmt: skip
 TAIL = 52
 """Room for what a typed line does to a row."""
 
@@ -61,14 +66,14 @@ class Drawn(Protocol):
     def rect_of(self, cell: Cell) -> QRectF | None: ...
     def name_of(self, index: int, names: int) -> str: ...
     def drop_row(self) -> int | None: ...
-    def landing(self) -> tuple[str, int, Term | None]: ...
+    def landing(self) -> Landing | None: ...
 
 
 def row_font(row: Row) -> QFont:
     """The face of a row's name."""
-    weight = "bold" if row.kind in ("block", "head") else "normal"
-    face = font(13, weight, italic=row.kind == "block" and row.text == UNNAMED)
-    face.setStrikeOut(row.change == LEAVING)
+    weight: theme.Heaviness = "bold" if row.kind in (RowKind.BLOCK, RowKind.HEAD) else "normal"
+    face = font(13, weight, italic=row.is_unnamed)
+    face.setStrikeOut(row.change is Change.LEAVES)
     return face
 
 
@@ -128,16 +133,16 @@ class LadderDrawing:
         painter.setPen(colour(p.ink))
         flags = int(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap)
         said = coming.summary
-        count, _, rest = said.partition(" in ") if said[:1].isdigit() else (said, "", "")
-        painter.drawText(room, flags, count)
+        painter.drawText(room, flags, said.columns or said.rest)
         painter.setFont(font(12))
         painter.setPen(colour(p.amber_ink if coming.problem else p.soft_ink))
-        below = coming.problem or (f"in {rest}" if rest else "Enter takes the line, Esc leaves it")
+        below = coming.problem or (said.rest if said.columns else "Enter takes the line, Esc leaves it")
         lines = room.adjusted(0, 18, 0, 0)
-        shown = below
-        while len(shown) > 8 and painter.boundingRect(lines, flags, shown).height() > lines.height():
-            shown = shown[: -6 if shown.endswith(" …") else -2].rstrip() + " …"
-        painter.drawText(lines, flags, shown)
+
+        def fits(text: str) -> bool:
+            return painter.boundingRect(lines, flags, text).height() <= lines.height()
+
+        painter.drawText(lines, flags, below if fits(below) else begun(below, fits))
 
     def _paint_head(self, column: StepColumn, step: StepResult) -> None:
         p, painter, model = theme.palette(), self.painter, self.ladder.model
@@ -213,13 +218,13 @@ class LadderDrawing:
                 painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
             elif row.cell.term is not None and row.cell.term in desk.chosen:
                 painter.fillRect(area, colour(p.yellow, p.wash / 2))
-        if row.kind in ("block", "constant"):
+        if row.kind in (RowKind.BLOCK, RowKind.CONSTANT):
             painter.setPen(QPen(colour(p.line), 1, Qt.PenStyle.DashLine if row.change else Qt.PenStyle.SolidLine))
             painter.drawLine(0, top, width, top)
         self._paint_name(row, top, index)
         if row.flags and self.ladder.coming is None:
             self._paint_pennant(QPointF(self.names - SIZES.gutter, top + 5))
-        if row.change == LEAVING:
+        if row.change is Change.LEAVES:
             return
         for column in self.columns:
             self._paint_cell(row, top, column)
@@ -227,21 +232,23 @@ class LadderDrawing:
     def _paint_name(self, row: Row, top: int, index: int) -> None:
         p, desk, painter = theme.palette(), self.ladder.session.desk, self.painter
         left = INDENT[row.kind]
-        soft = row.kind == "constant" or row.change or (row.kind == "block" and row.text == UNNAMED)
+        soft = row.kind is RowKind.CONSTANT or row.change or (row.is_unnamed)
         face = row_font(row)
         painter.setFont(face)
         painter.setPen(colour(p.soft_ink if soft else p.ink))
-        if row.kind == "block":
+        if row.kind is RowKind.BLOCK:
             painter.drawText(QRectF(left, top, 24, SIZES.row), ALIGN_LEFT, str(row.block + 1))
             left += 16 if row.block < 9 else 24
-        if row.cell.term is not None and row.cell.term in desk.chosen and row.kind != "comparison":
+        if row.cell.term is not None and row.cell.term in desk.chosen and row.kind is not RowKind.COMPARISON:
             painter.drawText(QRectF(left - 15, top, 14, SIZES.row), ALIGN_LEFT, "✓")
         begins = (
-            self.columns[row.step].x if row.kind == "block" and self.columns and row.step is not None else self.names
+            self.columns[row.step].x
+            if row.kind is RowKind.BLOCK and self.columns and row.step is not None
+            else self.names
         )
-        tail = row.change if row.kind != "comparison" else ""
+        tail = row.change.word if row.change is not None and row.kind is not RowKind.COMPARISON else ""
         room = begins - left - SIZES.gutter - 2 - (TAIL if tail else 0)
-        if row.kind == "block":
+        if row.kind is RowKind.BLOCK:
             text = QFontMetrics(face).elidedText(row.text, Qt.TextElideMode.ElideRight, max(0, room))
         else:
             text = self.ladder.name_of(index, self.names)
@@ -254,14 +261,14 @@ class LadderDrawing:
 
     def _paint_cell(self, row: Row, top: int, column: StepColumn) -> None:
         fit = self.ladder.fit
-        if fit is None or row.step is None or (column.step < row.step and row.kind != "constant"):
+        if fit is None or row.step is None or (column.step < row.step and row.kind is not RowKind.CONSTANT):
             return
         step = fit.steps[column.step]
-        if row.kind == "block":
+        if row.kind is RowKind.BLOCK:
             if column.step == row.step:
                 self._paint_tread(top, column, step)
             return
-        if row.kind == "constant":
+        if row.kind is RowKind.CONSTANT:
             if column.is_open:
                 self._paint_figures(row, top, column, step)
             return
@@ -456,23 +463,31 @@ class LadderDrawing:
     def _paint_carried(self, shown: range) -> None:
         assert self.ladder.over is not None
         p, painter, study = theme.palette(), self.painter, self.ladder.session.study
-        what, block, partner = self.ladder.landing()
+        landing = self.ladder.landing()
         for index in shown:
             row = self.ladder.sheet.rows[index]
-            if row.cell.term is None or row.kind == "comparison":
+            if row.cell.term is None or row.kind is RowKind.COMPARISON:
                 continue
             pad = QRectF(self.ladder.viewport().width() - 40, self.ladder.row_top(index) + 2, 32, SIZES.row - 4)
             painter.setPen(QPen(colour(p.soft_ink), 1))
-            painter.setBrush(colour(p.yellow) if partner == row.cell.term else colour(p.panel))
+            painter.setBrush(
+                colour(p.yellow) if isinstance(landing, Multiplied) and landing.by == row.cell.term else colour(p.panel)
+            )
             painter.drawRoundedRect(pad, 4, 4)
             painter.setFont(font(13, "bold"))
             painter.setPen(colour(p.ink))
             painter.drawText(pad, ALIGN_MIDDLE, "×")
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        if study is None or not what:
+        if study is None or landing is None:
             return
-        name = label(study, self.ladder.over[0])
-        said = f"{label(study, partner.times(self.ladder.over[0]))}" if partner else f"{name} into block {block + 1}"
+        term = self.ladder.over[0]
+        match landing:
+            case Multiplied(by):
+                said = label(study, by.times(term))
+            case Entered(block):
+                said = f"{label(study, term)} into block {block + 1}"
+            case _:
+                assert_never(landing)
         face = font(12, "bold")
         at = self.ladder.over[1]
         width = QFontMetrics(face).horizontalAdvance(said) + 20

@@ -14,11 +14,12 @@ from yellow_slope.app.blocks.drawing import INDENT, TAIL, LadderDrawing, row_fon
 from yellow_slope.app.blocks.figures import Figures
 from yellow_slope.app.blocks.layout import HEAD, StepColumn, steps_across
 from yellow_slope.app.blocks.preview import Coming
-from yellow_slope.app.blocks.sheet import Row, Sheet, coming_sheet, sheet_of
+from yellow_slope.app.blocks.sheet import Row, RowKind, Sheet, coming_sheet, sheet_of
+from yellow_slope.app.state.carrying import Carry, Entered, Landing, Multiplied
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.verbs.actions import LADDER, action
+from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -37,8 +38,8 @@ class Ladder(Follows, PaintedRows):
     flag_chosen = pyqtSignal(object)
     begin_block = pyqtSignal()
     menu_wanted = pyqtSignal(QPoint)
-    carried = pyqtSignal(object, QPoint, str)
-    """A term that is carried by the mouse: term, global position, “move”, “drop” or “cancel”."""
+    carried = pyqtSignal(object, QPoint, Carry)
+    """A term that is carried by the mouse: term, global position, and what is done with it."""
     name_wanted = pyqtSignal(int)
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
@@ -86,7 +87,7 @@ class Ladder(Follows, PaintedRows):
 
     def _wanted(self, row: Row) -> int:
         """The width that a row's name needs; a block's name may run on below the steps before its own."""
-        if row.kind == "block":
+        if row.kind is RowKind.BLOCK:
             return 0
         tail = 60 if row.change else 0
         return INDENT[row.kind] + QFontMetrics(row_font(row)).horizontalAdvance(row.text) + SIZES.gutter + 8 + tail
@@ -200,7 +201,13 @@ class Ladder(Follows, PaintedRows):
 
     def _fitting(self, row: Row, names: int) -> Callable[[str], bool]:
         metrics = QFontMetrics(row_font(row))
-        room = names - INDENT[row.kind] - SIZES.gutter - 2 - (TAIL if row.change and row.kind != "comparison" else 0)
+        room = (
+            names
+            - INDENT[row.kind]
+            - SIZES.gutter
+            - 2
+            - (TAIL if row.change and row.kind is not RowKind.COMPARISON else 0)
+        )
         return lambda text: metrics.horizontalAdvance(text) <= room
 
     # ---- painting
@@ -233,10 +240,10 @@ class Ladder(Follows, PaintedRows):
             return
         step = self.step_at(position.x())
         changes: dict[str, object] = {"cell": row.cell, "flag": None}
-        if row.cell.term is not None and row.kind != "comparison":
+        if row.cell.term is not None and row.is_of_a_term:
             adds = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
             changes |= self.session.desk.clicking(row.cell.term, adds, keep=not adds)
-        if step is not None and row.step is not None and step >= row.step and row.kind != "block":
+        if step is not None and row.step is not None and step >= row.step and row.kind is not RowKind.BLOCK:
             self.session.look(open_step=step, **changes)
         else:
             self.session.look(**changes)
@@ -245,7 +252,7 @@ class Ladder(Follows, PaintedRows):
         if event is None or self.coming is not None:
             return
         index = self.row_at(event.position().toPoint().y())
-        if index is not None and index < len(self.sheet.rows) and self.sheet.rows[index].kind == "block":
+        if index is not None and index < len(self.sheet.rows) and self.sheet.rows[index].kind is RowKind.BLOCK:
             self.name_wanted.emit(self.sheet.rows[index].block)
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
@@ -253,12 +260,12 @@ class Ladder(Follows, PaintedRows):
             return
         row, start = self._pressed
         if row.cell.term is not None and (event.position().toPoint() - start).manhattanLength() > 8:
-            self.carried.emit(row.cell.term, event.globalPosition().toPoint(), "move")
+            self.carried.emit(row.cell.term, event.globalPosition().toPoint(), Carry.MOVE)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self._pressed is not None and self.over is not None:
             term = self._pressed[0].cell.term
-            self.carried.emit(term, event.globalPosition().toPoint(), "drop")
+            self.carried.emit(term, event.globalPosition().toPoint(), Carry.DROP)
         self._pressed = None
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
@@ -272,22 +279,22 @@ class Ladder(Follows, PaintedRows):
                 return column.step
         return None
 
-    @action("choose the row above", "Go to the row above", "Up", scope=LADDER)
+    @action("choose the row above", "Go to the row above", "Up", scope=Scope.LADDER)
     def up(self) -> None:
         """Go to the row above."""
         self._step(-1)
 
-    @action("choose the row below", "Go to the row below", "Down", scope=LADDER)
+    @action("choose the row below", "Go to the row below", "Down", scope=Scope.LADDER)
     def down(self) -> None:
         """Go to the row below."""
         self._step(1)
 
-    @action("open the step before", "Show the figures of the step before", "Left", scope=LADDER)
+    @action("open the step before", "Show the figures of the step before", "Left", scope=Scope.LADDER)
     def step_back(self) -> None:
         """Show the figures of the step before."""
         self._open(-1)
 
-    @action("open the next step", "Show the figures of the next step", "Right", scope=LADDER)
+    @action("open the next step", "Show the figures of the next step", "Right", scope=Scope.LADDER)
     def step_on(self) -> None:
         """Show the figures of the next step."""
         self._open(1)
@@ -337,14 +344,14 @@ class Ladder(Follows, PaintedRows):
         self.over = (term, position) if position is not None else None
         self.viewport().update()
 
-    def landing(self) -> tuple[str, int, Term | None]:
-        """What dropping here would do: (“enter”, block, None), (“multiply”, block, with term) or (“”, 0, None)."""
+    def landing(self) -> Landing | None:
+        """What dropping here would do."""
         index = self.drop_row()
         if self.over is None or index is None:
-            return "", 0, None
+            return None
         if index >= len(self.sheet.rows):
-            return "enter", len(self.session.study.model.blocks) if self.session.study else 0, None
+            return Entered(len(self.session.study.model.blocks) if self.session.study else 0)
         row = self.sheet.rows[index]
         if row.cell.term is not None and self.over[1].x() >= self.viewport().width() - 44:
-            return "multiply", row.block, row.cell.term
-        return "enter", row.block, None
+            return Multiplied(row.cell.term)
+        return Entered(row.block)

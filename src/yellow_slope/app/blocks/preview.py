@@ -13,9 +13,8 @@ from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Resampling
-from yellow_slope.core.quickline import Reading
+from yellow_slope.core.quickline import Reading, Summary
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.spelling.numerals import counted
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -33,16 +32,16 @@ class Coming:
         return self.evaluation.fit if self.evaluation is not None else None
 
     @property
-    def summary(self) -> str:
-        """What Enter would do, the number of columns first."""
-        said = self.reading.summary(self.now)
-        fit, reading = self.fit, self.reading
-        begin, _, rest = said.partition(" in ")
-        if fit is None or not rest or not begin[:1].isdigit():
-            return said
+    def summary(self) -> Summary:
+        """What Enter would do."""
+        fit = self.fit
+        if fit is None:
+            return self.reading.summary(self.now)
         # Counted from the levels until the cases have told which of them there are.
-        terms = dict.fromkeys(t for block in reading.blocks if block.on for t in block.terms if t not in reading.stays)
-        return f"{counted(sum(len(fit.design.columns_of(t)) for t in terms), 'column')} in {rest}"
+        terms = dict.fromkeys(
+            t for block in self.reading.blocks if block.on for t in block.terms if t not in self.reading.stays
+        )
+        return self.reading.summary(self.now, sum(len(fit.design.columns_of(t)) for t in terms))
 
     @property
     def problem(self) -> str:

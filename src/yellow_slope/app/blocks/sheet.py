@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from enum import Enum, auto
+from typing import assert_never
 
 import numpy as np
 
@@ -19,15 +21,42 @@ from yellow_slope.core.words.names.groups import against
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, label, short_column_name
 from yellow_slope.core.words.spelling.numerals import counted
 
-COMING, LEAVING = "comes", "leaves"
-"""What a typed line does to a row; they stand behind its name."""
+
+class RowKind(Enum):
+    """What a row of the sheet shows."""
+
+    BLOCK = auto()
+    TERM = auto()
+    HEAD = auto()
+    """A term of several columns, which follow."""
+    COMPARISON = auto()
+    """One of several columns of a term."""
+    CONSTANT = auto()
+
+
+class Change(Enum):
+    """What a typed line would do to a row."""
+
+    COMES = auto()
+    LEAVES = auto()
+
+    @property
+    def word(self) -> str:
+        """What stands behind the row's name."""
+        match self:
+            case Change.COMES:
+                return "comes"
+            case Change.LEAVES:
+                return "leaves"
+            case _:
+                assert_never(self)
 
 
 @dataclass(frozen=True, slots=True)
 class Row:
-    """One row of the sheet. Kinds: block, term, head (of several columns), comparison, constant."""
+    """One row of the sheet."""
 
-    kind: str
+    kind: RowKind
     cell: Cell
     text: str
     whole: str
@@ -36,8 +65,15 @@ class Row:
     flags: tuple[FlagKey, ...] = ()
     step: int | None = 0
     """The step from which on it is entered; None while its block is off, or once it has left."""
-    change: str = ""
-    """What a typed line would do to it: “comes”, “leaves” or nothing."""
+    change: Change | None = None
+    """What a typed line would do to it."""
+    is_unnamed: bool = False
+    """A block that nobody has given a name."""
+
+    @property
+    def is_of_a_term(self) -> bool:
+        """Whether it stands for a term, or for the head of its columns."""
+        return self.cell.term is not None and self.kind is not RowKind.COMPARISON
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -83,10 +119,13 @@ def sheet_of(study: Study, view: View | None) -> Sheet:
 def coming_sheet(now: Study, coming: Study, fit: Fit | None) -> Sheet:
     """The sheet that a typed line describes, with what leaves the present one still in its place."""
     there = set(now.model.terms)
-    rows = [replace(row, change=COMING) if _is_new(row, there) else row for row in _rows(coming, fit, ())]
+    rows = [replace(row, change=Change.COMES) if _is_new(row, there) else row for row in _rows(coming, fit, ())]
     known = {block.id for block in now.model.blocks}
     ids = [block.id for block in coming.model.blocks]
-    rows = [replace(row, change=COMING) if row.kind == "block" and ids[row.block] not in known else row for row in rows]
+    rows = [
+        replace(row, change=Change.COMES) if row.kind is RowKind.BLOCK and ids[row.block] not in known else row
+        for row in rows
+    ]
     staying = set(coming.model.terms)
     for index, block in enumerate(now.model.blocks):
         gone = [term for term in block.terms if term not in staying]
@@ -95,7 +134,9 @@ def coming_sheet(now: Study, coming: Study, fit: Fit | None) -> Sheet:
         at = _end_of(rows, ids.index(block.id)) if block.id in ids else _after(rows, ids, now, index)
         leaving = [_leaving(now, term, index) for term in gone]
         if block.id not in ids:
-            leaving.insert(0, Row("block", Cell(block=index), block.name, block.name, index, (), None, LEAVING))
+            leaving.insert(
+                0, Row(RowKind.BLOCK, Cell(block=index), block.name, block.name, index, (), None, Change.LEAVES)
+            )
         rows[at:at] = leaving
     return _sheet(coming, fit, rows)
 
@@ -111,12 +152,14 @@ def _is_new(row: Row, there: set[Term]) -> bool:
 
 def _leaving(now: Study, term: Term, block: int) -> Row:
     text = label(now, term)
-    return Row("term", Cell(block, term), text, text, block, (), None, LEAVING)
+    return Row(RowKind.TERM, Cell(block, term), text, text, block, (), None, Change.LEAVES)
 
 
 def _end_of(rows: list[Row], block: int) -> int:
     """Behind the last row of a block."""
-    return max((i + 1 for i, row in enumerate(rows) if row.block == block and row.kind != "constant"), default=0)
+    return max(
+        (i + 1 for i, row in enumerate(rows) if row.block == block and row.kind is not RowKind.CONSTANT), default=0
+    )
 
 
 def _after(rows: list[Row], ids: list[str], now: Study, index: int) -> int:
@@ -134,7 +177,7 @@ def _rows(study: Study, fit: Fit | None, flags: tuple[Flag, ...]) -> list[Row]:
     for index, block in enumerate(model.blocks):
         step = model.step_index(block.id) if block.on else None
         name = (block.name or "name this block") + ("" if block.on else " (off)")
-        rows.append(Row("block", Cell(block=index), name, name, index, (), step))
+        rows.append(Row(RowKind.BLOCK, Cell(block=index), name, name, index, (), step, is_unnamed=not block.name))
         for term in block.terms:
             shown = fit if step is not None else None
             keys = by_term.get(term, ())
@@ -143,7 +186,7 @@ def _rows(study: Study, fit: Fit | None, flags: tuple[Flag, ...]) -> list[Row]:
             rows.extend(replace(row, step=step) for row in _term_rows(study, shown, term, index, keys))
     if model.blocks and model.constant:
         last = len(model.blocks) - 1
-        rows.append(Row("constant", Cell(column=-1), INTERCEPT, INTERCEPT, last, (), 0))
+        rows.append(Row(RowKind.CONSTANT, Cell(column=-1), INTERCEPT, INTERCEPT, last, (), 0))
     return rows
 
 
@@ -163,18 +206,18 @@ def _term_rows(study: Study, fit: Fit | None, term: Term, block: int, flags: tup
     whole = label(study, term)
     columns = fit.design.columns_of(term) if fit else ()
     if fit is None or not columns:
-        return [Row("term", Cell(block=block, term=term), whole, whole, block, flags)]
+        return [Row(RowKind.TERM, Cell(block=block, term=term), whole, whole, block, flags)]
     if len(columns) == 1:
         title = column_name(study, fit, columns[0])
-        return [Row("term", Cell(block, term, columns[0]), title, title, block, flags)]
+        return [Row(RowKind.TERM, Cell(block, term, columns[0]), title, title, block, flags)]
     bases = [b for n in dict.fromkeys(term.variables) if isinstance(b := fit.design.bases[n], GroupBasis)]
     asked = ", ".join(against(study, basis) for basis in bases)
     if len(columns) > MOST_ROWS:
         asked += f" ({counted(len(columns), 'column')}, not listed)"
-    rows = [Row("head", Cell(block, term), f"{whole}, {asked}", f"{whole}, {asked}", block, flags)]
+    rows = [Row(RowKind.HEAD, Cell(block, term), f"{whole}, {asked}", f"{whole}, {asked}", block, flags)]
     for column in columns if len(columns) <= MOST_ROWS else ():
         name = short_column_name(study, fit, column)
-        rows.append(Row("comparison", Cell(block, term, column), name, column_name(study, fit, column), block))
+        rows.append(Row(RowKind.COMPARISON, Cell(block, term, column), name, column_name(study, fit, column), block))
     return rows
 
 

@@ -74,12 +74,11 @@ class VariableCard(Follows, QScrollArea):
 
     def begin_names(self) -> None:
         """Put the keyboard on the field for the names of all levels, where there is one."""
-        for field in self.findChildren(QLineEdit):
-            if field.accessibleName() in ("Names of the codes", "Names of all levels"):
-                self.ensureWidgetVisible(field)
-                field.setFocus()
-                field.selectAll()
-                return
+        for field in self.findChildren(NamesField):
+            self.ensureWidgetVisible(field)
+            field.setFocus()
+            field.selectAll()
+            return
 
     def renew(self) -> None:
         study, name = self.session.study, self.session.desk.variable

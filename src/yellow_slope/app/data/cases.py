@@ -13,7 +13,7 @@ from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.picker import Further, Picker
@@ -127,14 +127,14 @@ class CasesStrip(Follows, QWidget):
         sample = _sample(study)
         return sample.rule if sample is not None else None
 
-    def parts(self) -> tuple[str, tuple[Rule, ...]]:
-        """The word that joins the rules, and the rules."""
+    def parts(self) -> tuple[type[All | Any], tuple[Rule, ...]]:
+        """What joins the rules, and the rules."""
         rule = self.rule()
         if rule is None:
-            return "and", ()
+            return All, ()
         if isinstance(rule, All | Any) and rule.rules:
-            return ("and" if isinstance(rule, All) else "or"), rule.rules
-        return "and", (rule,)
+            return type(rule), rule.rules
+        return All, (rule,)
 
     def renew(self) -> None:
         study, view = self.session.study, self.session.view
@@ -185,7 +185,7 @@ class CasesStrip(Follows, QWidget):
             return
         joined, parts = self.parts()
         texts = [f"({rule_text(study, x)})" if isinstance(x, All | Any) else rule_text(study, x) for x in parts[:MOST]]
-        room = self._room(texts)
+        room, word = self._room(texts), "and" if joined is All else "or"
         key = (parts, joined, room, study.variables)
         if key == self._shown:
             return
@@ -199,7 +199,7 @@ class CasesStrip(Follows, QWidget):
                 widget.deleteLater()
         for i, text in enumerate(texts[:room]):
             if i:
-                self._word(joined)
+                self._word(word)
             chip = _button(shortened(text, CHIP), f"Change the rule: {text}", text)
             chip.clicked.connect(lambda _=False, b=chip, k=i: self._build(b, k))
             gone = _button("×", f"Without the rule: {text}", "")
@@ -208,7 +208,7 @@ class CasesStrip(Follows, QWidget):
             self.chips.addWidget(gone)
         if len(parts) > room:
             whole = rule_text(study, self.rule() or All(()))
-            more = _button(f"{joined} {len(parts) - room} more …", f"The whole rule: {whole}", whole)
+            more = _button(f"{word} {len(parts) - room} more …", f"The whole rule: {whole}", whole)
             more.clicked.connect(self.type_rule)
             self.chips.addWidget(more)
 
@@ -242,8 +242,8 @@ class CasesStrip(Follows, QWidget):
         joined, parts = self.parts()
         if not parts:
             return more
-        new = more.rules if isinstance(more, All) and joined == "and" else (more,)
-        return All((*parts, *new)) if joined == "and" else Any((*parts, more))
+        new = more.rules if isinstance(more, joined) else (more,)
+        return joined((*parts, *new))
 
     def _read(self, text: str) -> str | Mistake:
         study, rule = self.session.study, self._typed(text)
@@ -282,8 +282,7 @@ class CasesStrip(Follows, QWidget):
     def _without(self, place: int) -> None:
         joined, parts = self.parts()
         left = (*parts[:place], *parts[place + 1 :])
-        made = All(left) if joined == "and" else Any(left)
-        self._put(None if not left else left[0] if len(left) == 1 else made)
+        self._put(None if not left else left[0] if len(left) == 1 else joined(left))
 
     # ---- clicking
 
@@ -304,7 +303,7 @@ class CasesStrip(Follows, QWidget):
         if self._place is None or self._place >= len(parts):
             return self._joined(rule)
         new = (*parts[: self._place], rule, *parts[self._place + 1 :])
-        return new[0] if len(new) == 1 else All(new) if joined == "and" else Any(new)
+        return new[0] if len(new) == 1 else joined(new)
 
     def _count_with(self, rule: Rule) -> int:
         study = self.session.study
@@ -341,7 +340,7 @@ class CasesStrip(Follows, QWidget):
         self.field.selectAll()  # typing replaces it; End goes on with it
         self._show_second()
 
-    @action("make a new sample", "A further sample, for the current model", available="has_study", menu="study")
+    @action("make a new sample", "A further sample, for the current model", available="has_study", menu=Menu.STUDY)
     def new_sample(self) -> None:
         """Make a further sample; it begins with all cases."""
         study = self.session.study
@@ -351,7 +350,9 @@ class CasesStrip(Follows, QWidget):
         if name is not None:
             self.session.edit("make a sample", lambda s: new_sample(s, name))
 
-    @action("rename the sample", "Give the current model's sample another name", available="has_sample", menu="study")
+    @action(
+        "rename the sample", "Give the current model's sample another name", available="has_sample", menu=Menu.STUDY
+    )
     def rename_sample(self) -> None:
         """Give the current sample another name."""
         sample = _sample(self.session.study)
@@ -365,7 +366,7 @@ class CasesStrip(Follows, QWidget):
         "remove the sample",
         "Take the current model's sample away; models that rest on it take all cases",
         available="has_sample",
-        menu="study",
+        menu=Menu.STUDY,
     )
     def remove_sample(self) -> None:
         """Take the current sample away."""

@@ -9,7 +9,7 @@ from yellow_slope.app.data.findbar import CASE, FIND, FindBar
 from yellow_slope.app.data.grid import TableGrid
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import TABLE, action
+from yellow_slope.app.verbs.actions import Menu, Scope, action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.study.edits.computed import is_derived, remove_derived
 from yellow_slope.core.study.edits.samples import set_aside, take_back
@@ -50,7 +50,7 @@ class TableActions:
 
     @action(
         "set the cases aside", "Leave the chosen cases out, with a reason; they stay in the table", "Delete",
-        scope=TABLE, menu="case", available="has_study",
+        scope=Scope.TABLE, menu=Menu.CASE, available="has_study",
     )  # fmt: skip
     def set_aside(self) -> None:
         """Set the chosen cases aside; the reason is asked for."""
@@ -76,7 +76,7 @@ class TableActions:
         self.session.edit(f"set {which} aside", lambda s: set_aside(s, rows, reason.strip()))
 
     @action(
-        "take the cases back", "Let the chosen cases take part again", "Shift+Delete", scope=TABLE, menu="case",
+        "take the cases back", "Let the chosen cases take part again", "Shift+Delete", scope=Scope.TABLE, menu=Menu.CASE,
         available="has_study",
     )  # fmt: skip
     def take_back(self) -> None:
@@ -87,7 +87,7 @@ class TableActions:
 
     @action(
         "sort by the column", "Show the cases in the order of the chosen column; again: the largest first, then as in the file",
-        "S", scope=TABLE, menu="case", available="has_study",
+        "S", scope=Scope.TABLE, menu=Menu.CASE, available="has_study",
     )  # fmt: skip
     def sort_by(self) -> None:
         """Sort the view by the chosen column: rising, falling, not at all. The file and the study stay as they are."""
@@ -103,14 +103,18 @@ class TableActions:
             self.session.say(said if sort else "Shown as in the file.")
 
     @action(
-        "find in the table", "Find a text or a number in the cells", "Ctrl+Shift+F", menu="case", available="has_study"
+        "find in the table",
+        "Find a text or a number in the cells",
+        "Ctrl+Shift+F",
+        menu=Menu.CASE,
+        available="has_study",
     )
     def find_in_table(self) -> None:
         """Open the find bar."""
         self.session.look(waypoint=Waypoint.DATA)
         self._finder.begin(FIND)
 
-    @action("go to a case", "Go to a case by its row number", "Ctrl+G", menu="case", available="has_study")
+    @action("go to a case", "Go to a case by its row number", "Ctrl+G", menu=Menu.CASE, available="has_study")
     def go_to_case(self) -> None:
         """Open the find bar for a row number."""
         self.session.look(waypoint=Waypoint.DATA)
@@ -120,7 +124,7 @@ class TableActions:
 
     @action(
         "compute a column", "A new column from others, typed as in “short sleep = 8 − sleep”", "Ctrl+Shift+N",
-        menu="variable", available="has_study",
+        menu=Menu.VARIABLE, available="has_study",
     )  # fmt: skip
     def compute(self) -> None:
         """Open the line for a computed column."""
@@ -133,7 +137,7 @@ class TableActions:
         return study is not None and name is not None and is_derived(study, name)
 
     @action(
-        "compute the column otherwise", "Change how the chosen computed column is made", menu="variable",
+        "compute the column otherwise", "Change how the chosen computed column is made", menu=Menu.VARIABLE,
         available="is_computed",
     )  # fmt: skip
     def compute_otherwise(self) -> None:
@@ -143,7 +147,7 @@ class TableActions:
 
     @action(
         "remove the computed column", "Take the chosen computed column away, and its terms out of the models",
-        menu="variable", available="is_computed",
+        menu=Menu.VARIABLE, available="is_computed",
     )  # fmt: skip
     def remove_computed(self) -> None:
         """Take the chosen computed column away."""

@@ -128,7 +128,7 @@ def _block(read: Reader, block: int) -> Explanation:
         return instruction(title, "The block is switched off for the moment.")
     change = read.fit.steps[step].change
     f2 = "" if change.f2 != change.f2 else f"    f² = {fixed(change.f2, 3)}"
-    test = read.test_figures(change.test).replace(", p", "    p")
+    test = read.test_figures(change.test, between="    ")
     return Explanation(
         title, f"ΔR² = {bounded(change.r2)}    {test}{f2}", read.block(step), more=smallest_sentence(read, step)
     )

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QToolButton, QWidget
 from yellow_slope.app.frame.trail import STEP, Trail
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.verbs.actions import ActionTable
+from yellow_slope.app.verbs.actions import Action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
@@ -73,12 +73,12 @@ class Header(QWidget):
         if self.session.flag(LOST) is not None:
             self.session.look(flag=LOST)
 
-    def act_on(self, actions: ActionTable) -> None:
+    def act_on(self, undo: Action, redo: Action) -> None:
         """Let undo and redo run their actions."""
-        for button, name in ((self.undo, "undo"), (self.redo, "redo")):
-            button.setAccessibleName(actions[name].title)
-            button.setToolTip(actions[name].tooltip)
-            button.clicked.connect(lambda _=False, run=actions[name].run: run())
+        for button, action in ((self.undo, undo), (self.redo, redo)):
+            button.setAccessibleName(action.title)
+            button.setToolTip(action.tooltip)
+            button.clicked.connect(lambda _=False, run=action.run: run())
 
     def _button(self, text: str) -> QToolButton:
         button = QToolButton()

@@ -8,11 +8,12 @@ from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.figures.drawn import screen_look
 from yellow_slope.app.figures.painter import paint
+from yellow_slope.app.state.carrying import Carry
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.verbs.actions import ROSTER, action
+from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.kindmarks import paint_mark
 from yellow_slope.app.widgets.paintedrows import PaintedRows
@@ -50,7 +51,7 @@ def bars_in(study: Study, variable: Variable) -> Bars | None:
 class Roster(PaintedRows):
     """The list of variables; names can be carried to the ladder."""
 
-    carried = pyqtSignal(object, QPoint, str)
+    carried = pyqtSignal(object, QPoint, Carry)
     menu_wanted = pyqtSignal(QPoint)
     flag_chosen = pyqtSignal(object)
 
@@ -252,23 +253,23 @@ class Roster(PaintedRows):
         name, start = self._pressed
         if self._carrying or (event.position().toPoint() - start).manhattanLength() > 8:
             self._carrying = True
-            self.carried.emit(Term((name,)), event.globalPosition().toPoint(), "move")
+            self.carried.emit(Term((name,)), event.globalPosition().toPoint(), Carry.MOVE)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         if event is not None and self._pressed is not None and self._carrying:
-            self.carried.emit(Term((self._pressed[0],)), event.globalPosition().toPoint(), "drop")
+            self.carried.emit(Term((self._pressed[0],)), event.globalPosition().toPoint(), Carry.DROP)
         self._pressed, self._carrying = None, False
 
     def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         if event is not None:
             self.menu_wanted.emit(event.globalPos())
 
-    @action("choose the variable above", "Go to the variable above", "Up", scope=ROSTER)
+    @action("choose the variable above", "Go to the variable above", "Up", scope=Scope.ROSTER)
     def up(self) -> None:
         """Go to the variable above."""
         self._step(-1)
 
-    @action("choose the variable below", "Go to the variable below", "Down", scope=ROSTER)
+    @action("choose the variable below", "Go to the variable below", "Down", scope=Scope.ROSTER)
     def down(self) -> None:
         """Go to the variable below."""
         self._step(1)

@@ -104,6 +104,7 @@ class StatusLine(QWidget):
         self._tick = QTimer(self)
         self._tick.setInterval(100)
         self._tick.timeout.connect(self._renew_resampling)
+        self._shows_resampling = False
         self._offered: object = None
         self._slow = QTimer(self)
         self._slow.setSingleShot(True)
@@ -183,9 +184,11 @@ class StatusLine(QWidget):
         self.give_up.setVisible(share is not None)
         if share is None:
             self._tick.stop()
-            if self.state.text().startswith("resampling"):
+            if self._shows_resampling:
                 self.state.setText("ready")
+            self._shows_resampling = False
         else:
+            self._shows_resampling = True
             self.state.setText(f"resampling … {100 * share:.0f} %")
 
     def _renew_aside(self) -> None:

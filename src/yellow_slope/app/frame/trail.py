@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.verbs.actions import TRAIL, action
+from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.looks import SIZES
@@ -69,12 +69,12 @@ class Trail(QWidget):
             if 0 <= index < len(WAY):
                 self.gone_to.emit(WAY[index])
 
-    @action("go to the waypoint before", "Go one waypoint back", "Left", scope=TRAIL)
+    @action("go to the waypoint before", "Go one waypoint back", "Left", scope=Scope.TRAIL)
     def back(self) -> None:
         """Go one waypoint back."""
         self._go(-1)
 
-    @action("go to the next waypoint", "Go one waypoint on", "Right", scope=TRAIL)
+    @action("go to the next waypoint", "Go one waypoint on", "Right", scope=Scope.TRAIL)
     def on(self) -> None:
         """Go one waypoint on."""
         self._go(1)

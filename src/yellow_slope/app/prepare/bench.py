@@ -15,7 +15,8 @@ from yellow_slope.app.state.prepared import Prepared, prepare
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.actions import STRIP, action
+from yellow_slope.app.verbs.actions import Scope, action, id_of
+from yellow_slope.app.verbs.kinds import Kinds
 from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.following import Bench
@@ -31,7 +32,8 @@ MOST_STRIPS = 80
 NAMED = 8
 """Names that the folded line lists."""
 ON_STRIPS = frozenset({
-    "center", "standardize", "leave as it is", "treat as groups", "treat as a number", "choose all numbers of the model",
+    id_of(Treating.center), id_of(Treating.standardize), id_of(Treating.leave), id_of(Treating.choose_numbers),
+    id_of(Kinds.as_groups), id_of(Kinds.as_number),
 })  # fmt: skip
 """Actions on variables that are also bound where strips have the keyboard."""
 
@@ -109,18 +111,20 @@ class PrepareBench(Bench):
         wanted = self.session.desk.unfolded
         return not study.model.terms if wanted is None else wanted
 
-    @action("list the other columns", "List the columns that are not in the model, or fold them", "F", scope=STRIP)
+    @action(
+        "list the other columns", "List the columns that are not in the model, or fold them", "F", scope=Scope.STRIP
+    )
     def unfold(self) -> None:
         """List the columns that are not in the model, or fold them to one line."""
         if self.session.study is not None:
             self.session.look(unfolded=not self.is_unfolded(self.session.study))
 
-    @action("choose the strip above", "Go to the strip above", "Up", scope=STRIP)
+    @action("choose the strip above", "Go to the strip above", "Up", scope=Scope.STRIP)
     def up(self) -> None:
         """Go to the strip above."""
         self._step(-1)
 
-    @action("choose the strip below", "Go to the strip below", "Down", scope=STRIP)
+    @action("choose the strip below", "Go to the strip below", "Down", scope=Scope.STRIP)
     def down(self) -> None:
         """Go to the strip below."""
         self._step(1)
@@ -134,7 +138,7 @@ class PrepareBench(Bench):
 
     @action(
         "move zero or the reference back", "Put the zero point at the place before; of groups take the level before as the reference",
-        "Left", scope=STRIP,
+        "Left", scope=Scope.STRIP,
     )  # fmt: skip
     def reference_back(self) -> None:
         """The zero point or the reference one back."""
@@ -142,7 +146,7 @@ class PrepareBench(Bench):
 
     @action(
         "move zero or the reference on", "Put the zero point at the next place; of groups take the next level as the reference",
-        "Right", scope=STRIP,
+        "Right", scope=Scope.STRIP,
     )  # fmt: skip
     def reference_on(self) -> None:
         """The zero point or the reference one on."""

@@ -24,7 +24,7 @@ from yellow_slope.app.prepare.overviewpanel import OverviewPanel
 from yellow_slope.app.state.desk import CardView
 from yellow_slope.app.state.prepared import Prepared
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import CARD, action
+from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.flowrow import FlowRow
 from yellow_slope.app.widgets.picker import Picker
@@ -320,7 +320,7 @@ class CodeCardView(QWidget):
         "put the level on the + side",
         "Put the level on the + side of the chosen question",
         "+",
-        scope=CARD,
+        scope=Scope.CARD,
         available="is_shown",
     )
     def plus(self) -> None:
@@ -331,14 +331,16 @@ class CodeCardView(QWidget):
         "put the level on the − side",
         "Put the level on the − side of the chosen question",
         "-",
-        scope=CARD,
+        scope=Scope.CARD,
         available="is_shown",
     )
     def minus(self) -> None:
         """The current level counts minus in the chosen question."""
         self._put(OTHER)
 
-    @action("leave the level out", "Leave the level out of the chosen question", "0", scope=CARD, available="is_shown")
+    @action(
+        "leave the level out", "Leave the level out of the chosen question", "0", scope=Scope.CARD, available="is_shown"
+    )
     def out(self) -> None:
         """The current level stands on no side of the chosen question."""
         self._put(OUT)
@@ -353,7 +355,7 @@ class CodeCardView(QWidget):
         "take the level as the reference",
         "Let every comparison be with the current level",
         "R",
-        scope=CARD,
+        scope=Scope.CARD,
         available="is_shown",
     )
     def take_current(self) -> None:
@@ -364,7 +366,11 @@ class CodeCardView(QWidget):
             self.take_level(self.card.levels[self.sheet.row])
 
     @action(
-        "change sides", "Let plus and minus of the chosen question change places", "T", scope=CARD, available="is_shown"
+        "change sides",
+        "Let plus and minus of the chosen question change places",
+        "T",
+        scope=Scope.CARD,
+        available="is_shown",
     )
     def change_sides(self) -> None:
         """Turn the chosen question round."""
@@ -375,7 +381,11 @@ class CodeCardView(QWidget):
         self._edit(f"question {place + 1} turned round", lambda s: change_sides(s, self.name, place))
 
     @action(
-        "name the comparison", "Give the chosen comparison a name of its own", "F2", scope=CARD, available="is_shown"
+        "name the comparison",
+        "Give the chosen comparison a name of its own",
+        "F2",
+        scope=Scope.CARD,
+        available="is_shown",
     )
     def ask_name(self) -> None:
         """Ask for the name of the chosen comparison."""
@@ -390,7 +400,9 @@ class CodeCardView(QWidget):
         if text is not None:
             self._edit("name a comparison", lambda s: name_comparison(s, self.name, made.key, text))
 
-    @action("take the question out", "Ask the chosen question no longer", "Delete", scope=CARD, available="is_shown")
+    @action(
+        "take the question out", "Ask the chosen question no longer", "Delete", scope=Scope.CARD, available="is_shown"
+    )
     def drop(self) -> None:
         """Take the chosen question out."""
         place = self._place()
@@ -404,7 +416,7 @@ class CodeCardView(QWidget):
         "ask another question",
         "Make room for another question, to be filled level by level",
         "Insert",
-        scope=CARD,
+        scope=Scope.CARD,
         available="is_shown",
     )
     def ask_another(self) -> None:

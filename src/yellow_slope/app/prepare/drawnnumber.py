@@ -12,7 +12,7 @@ from yellow_slope.app.figures.drawn import screen_look
 from yellow_slope.app.figures.painter import paint
 from yellow_slope.app.prepare.lookedat import LookedAt, concern, look_at, nothing
 from yellow_slope.app.prepare.strips import FIGURES, LEFT, LINE, NAME, OPEN, RIGHT, WRAP, Strip
-from yellow_slope.app.prepare.zeropoints import Span, ZeroPoint
+from yellow_slope.app.prepare.zeropoints import Mark, Span, ZeroPoint
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
@@ -28,7 +28,7 @@ from yellow_slope.plots.strip import BeforeAndAfter, Noted, Scaled, mini_outline
 
 ROW = 19
 STRIP_TEXT = 12.5
-SIGNS = {"the first quartile": "¼", "the median": "½", "the third quartile": "¾", "the mean": ""}
+SIGNS = {Mark.FIRST_QUARTILE: "¼", Mark.MEDIAN: "½", Mark.THIRD_QUARTILE: "¾", Mark.MEAN: ""}
 """Places that are marked on the axis, and their signs."""
 HEAD = 26
 BARS = 130
@@ -285,13 +285,13 @@ class DrawnNumber(Strip):
         """What is drawn of the number: its bars, its quartiles, and its scales."""
         span, zero, basis = self.span(), self._zero_at(), self.basis
         unit = variable.many if basis.axis.is_identity else transformed_name(variable, self.treatment)
-        scales = [Scaled(0.0, 1.0, unit if unit != "units" else "values", is_after=False)]
+        scales = [Scaled(0.0, 1.0, unit if variable.unit or not basis.axis.is_identity else "values", is_after=False)]
         if self.is_treated or zero:
             title = "as it enters" if self.session.desk.zero is None else "would enter"
             scales.append(Scaled(zero, basis.scale, title, is_after=True))
         return BeforeAndAfter(
             span.low, span.high, self.looked.coordinates, None if basis.axis.is_identity else self.looked.raw,
-            self.is_treated, tuple(Noted(p.at, SIGNS[p.name]) for p in self.points if p.name in SIGNS),
+            self.is_treated, tuple(Noted(p.at, SIGNS[p.mark]) for p in self.points if p.mark in SIGNS),
             tuple(scales), None if basis.is_within else zero,
         )  # fmt: skip
 
@@ -304,7 +304,7 @@ class DrawnNumber(Strip):
             painter.drawText(QRectF(x + left, 8, 62, 18), RIGHT, title)
         for i, (name, *cells) in enumerate(self.looked.figures):
             top = 27 + i * 20
-            painter.setFont(font(12, "bold" if name == "after" else "normal"))
+            painter.setFont(font(12, "bold" if i else "normal"))
             painter.setPen(colour(p.ink))
             painter.drawText(QRectF(x, top, 50, 20), LEFT, name)
             for (left, _), text in zip(columns, cells):

@@ -20,14 +20,16 @@ from yellow_slope.core.words.sentences.comparisons import (
     pair_sentence,
     stated_values,
 )
-from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, interval
+from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, interval, level_text
 
 ROW = 23
 NAME = 130
 MOST_DRAWN = 12
 UP_DOWN = (Qt.Key.Key_Up, Qt.Key.Key_Down)
 MOST_DOTS = 4000
-HEADS = ("difference", "95% CI", "p", "p Holm", "d", "CI of d")
+HEADS = ("difference", "CI", "p", "p Holm", "d", "CI of d")
+INTERVAL = 1
+"""The column whose head says the level."""
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 CENTER = Qt.AlignmentFlag.AlignCenter
@@ -224,10 +226,11 @@ class OverviewPanel(QWidget):
             painter.drawText(QRectF(left + 4, self._pairs_top, 420, 60), WRAP, said)
             return
         widths = self._widths()
-        level = f"{100 * study.model.level:g}% CI"
+        level = level_text(study.model.level)
         x = left + self._across
-        for width, head in zip(widths, HEADS):
-            painter.drawText(QRectF(x, self._pairs_top + 2, width, 18), RIGHT, head.replace("95% CI", level))
+        for i, (width, head) in enumerate(zip(widths, HEADS)):
+            said = f"{level} {head}" if i == INTERVAL else head
+            painter.drawText(QRectF(x, self._pairs_top + 2, width, 18), RIGHT, said)
             x += width
         for i in range(len(found.pairs)):
             area = self.pair_rect(i)

@@ -101,7 +101,7 @@ class Strip(QWidget):
 
     def _treated(self, variable: Variable) -> str:
         study = self.session.study
-        return treated_as(study, variable, self.basis_now).removesuffix(", not used") if study is not None else ""
+        return treated_as(study, variable, self.basis_now, with_use=False) if study is not None else ""
 
     def _ground(self, painter: QPainter) -> None:
         p, desk = theme.palette(), self.session.desk

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import Enum, auto
 
 import numpy as np
 
@@ -18,6 +19,18 @@ MOST_WHOLE = 24
 """More whole values than this in sight are no places to snap to."""
 
 
+class Mark(Enum):
+    """How a place for zero is told apart from others."""
+
+    NONE = auto()
+    MEAN = auto()
+    MEDIAN = auto()
+    FIRST_QUARTILE = auto()
+    THIRD_QUARTILE = auto()
+    WHOLE = auto()
+    """A whole value; named places go before it."""
+
+
 @dataclass(frozen=True, slots=True)
 class ZeroPoint:
     """A place for zero: the coordinate on the number's (transformed) axis, the choice it stands for, and its name."""
@@ -25,6 +38,7 @@ class ZeroPoint:
     at: float
     zero: Zero
     name: str
+    mark: Mark = Mark.NONE
 
 
 def zero_points(variable: Variable, basis: NumberBasis, values: FloatArray, base: FloatArray | None) -> list[ZeroPoint]:
@@ -42,16 +56,17 @@ def zero_points(variable: Variable, basis: NumberBasis, values: FloatArray, base
     first, third = (float(q) for q in np.percentile(coordinates, (25, 75)))
     low, high = float(coordinates.min()), float(coordinates.max())
     found = [
-        ZeroPoint(center(Mean()), Mean(), "the mean"), ZeroPoint(center(Median()), Median(), "the median"),
-        ZeroPoint(0.0, Raw(), "0 as it is"), ZeroPoint(first, At(first), "the first quartile"),
-        ZeroPoint(third, At(third), "the third quartile"), ZeroPoint(low, At(low), "the lowest value"),
+        ZeroPoint(center(Mean()), Mean(), "the mean", Mark.MEAN), ZeroPoint(center(Median()), Median(), "the median", Mark.MEDIAN),
+        ZeroPoint(0.0, Raw(), "0 as it is"), ZeroPoint(first, At(first), "the first quartile", Mark.FIRST_QUARTILE),
+        ZeroPoint(third, At(third), "the third quartile", Mark.THIRD_QUARTILE), ZeroPoint(low, At(low), "the lowest value"),
         ZeroPoint(high, At(high), "the highest value"),
     ]  # fmt: skip
     if variable.limits is not None and basis.axis.is_identity:
         found += [ZeroPoint(at, At(at), "a limit of the scale") for at in variable.limits]
     if high - low <= MOST_WHOLE:
         found += [
-            ZeroPoint(float(v), At(float(v)), "a whole value") for v in range(math.ceil(low), math.floor(high) + 1)
+            ZeroPoint(float(v), At(float(v)), "a whole value", Mark.WHOLE)
+            for v in range(math.ceil(low), math.floor(high) + 1)
         ]
     first_of: dict[float, ZeroPoint] = {}
     for point in found:
@@ -62,7 +77,7 @@ def zero_points(variable: Variable, basis: NumberBasis, values: FloatArray, base
 def nearest(points: Sequence[ZeroPoint], at: float, reach: float) -> ZeroPoint | None:
     """The place nearest to a coordinate, if one lies within reach; named places go before whole values."""
     near = [point for point in points if abs(point.at - at) <= reach]
-    return min(near, key=lambda point: (point.name == "a whole value", abs(point.at - at)), default=None)
+    return min(near, key=lambda point: (point.mark is Mark.WHOLE, abs(point.at - at)), default=None)
 
 
 def next_point(points: Sequence[ZeroPoint], at: float, by: int) -> ZeroPoint | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
@@ -12,7 +13,8 @@ from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
-from yellow_slope.app.verbs.actions import PROBE, action
+from yellow_slope.app.verbs.actions import Scope, action
+from yellow_slope.app.verbs.files import Files
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -182,6 +184,9 @@ class ProbeBench(Bench):
         """Whether there is a study."""
         return self.session.study is not None
 
+    def offers(self) -> list[tuple[str, Callable[..., object]]]:
+        return [("Keep as pick point", self.keep_pick_point), ("Save figure", Files.export_figure)]
+
     def _put(self, probe: Probe) -> None:
         """Let the probe that is looked at become this one."""
         now = self.session.current_probe()
@@ -233,7 +238,11 @@ class ProbeBench(Bench):
             self._put(replace(probe, rule=rule))
 
     @action(
-        "keep as pick point", "Keep the handle's place as a pick point", "Ctrl+M", scope=PROBE, available="has_study"
+        "keep as pick point",
+        "Keep the handle's place as a pick point",
+        "Ctrl+M",
+        scope=Scope.PROBE,
+        available="has_study",
     )
     def keep_pick_point(self) -> None:
         """Keep the handle's place as a pick point of its own."""

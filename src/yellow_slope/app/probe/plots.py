@@ -12,7 +12,7 @@ from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
-from yellow_slope.app.verbs.actions import HANDLE, action
+from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.theme import colour, font
@@ -157,18 +157,21 @@ class ProbePlots(Follows, QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._dragging = None
 
-    @action("move the handle left", "Move the handle a step to lower values", "Left", scope=HANDLE)
+    @action("move the handle left", "Move the handle a step to lower values", "Left", scope=Scope.HANDLE)
     def left(self) -> None:
         """Move the handle a step to lower values."""
         self._nudge(-1 / 50)
 
-    @action("move the handle right", "Move the handle a step to higher values", "Right", scope=HANDLE)
+    @action("move the handle right", "Move the handle a step to higher values", "Right", scope=Scope.HANDLE)
     def right(self) -> None:
         """Move the handle a step to higher values."""
         self._nudge(1 / 50)
 
     @action(
-        "move the handle a little left", "Move the handle a tenth of a step to lower values", "Shift+Left", scope=HANDLE
+        "move the handle a little left",
+        "Move the handle a tenth of a step to lower values",
+        "Shift+Left",
+        scope=Scope.HANDLE,
     )
     def left_fine(self) -> None:
         """Move the handle a tenth of a step to lower values."""
@@ -178,7 +181,7 @@ class ProbePlots(Follows, QWidget):
         "move the handle a little right",
         "Move the handle a tenth of a step to higher values",
         "Shift+Right",
-        scope=HANDLE,
+        scope=Scope.HANDLE,
     )
     def right_fine(self) -> None:
         """Move the handle a tenth of a step to higher values."""
@@ -188,7 +191,7 @@ class ProbePlots(Follows, QWidget):
         "move the handle to the boundary before",
         "Move the handle to the boundary before, or to the lowest value",
         "Home",
-        scope=HANDLE,
+        scope=Scope.HANDLE,
     )
     def boundary_before(self) -> None:
         """Move the handle to the boundary before."""
@@ -198,7 +201,7 @@ class ProbePlots(Follows, QWidget):
         "move the handle to the next boundary",
         "Move the handle to the next boundary, or to the highest value",
         "End",
-        scope=HANDLE,
+        scope=Scope.HANDLE,
     )
     def boundary_after(self) -> None:
         """Move the handle to the next boundary."""

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from enum import Enum, auto
+from typing import assert_never
+
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
@@ -10,7 +13,7 @@ from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.verbs.actions import EFFECTS, action
+from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.paintedrows import PaintedRows
@@ -38,9 +41,71 @@ from yellow_slope.plots.look import group_look, place_look
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
-WIDTHS = (("effect", 56), ("CI", 96), ("SE", 46), ("t", 50), ("p", 54), ("near", 46))
 TIGHT, TIGHT_CARD = 620, 350
 """Below these widths table and card use their shortest words."""
+
+
+class EffectColumn(Enum):
+    """What the table of effects tells, from left to right."""
+
+    EFFECT = auto()
+    INTERVAL = auto()
+    SE = auto()
+    T = auto()
+    P = auto()
+    CASES = auto()
+
+    @property
+    def least(self) -> int:
+        """The least width, in pixels."""
+        match self:
+            case EffectColumn.INTERVAL:
+                return 96
+            case EffectColumn.EFFECT | EffectColumn.P | EffectColumn.T:
+                return 54
+            case EffectColumn.SE | EffectColumn.CASES:
+                return 46
+            case _:
+                assert_never(self)
+
+    def title(self, probed: Probed, tight: bool) -> str:
+        """What stands above it."""
+        match self:
+            case EffectColumn.EFFECT:
+                return "slope" if isinstance(probed.focal, NumberBasis) else "difference"
+            case EffectColumn.INTERVAL:
+                return f"{level_text(probed.level)} CI"
+            case EffectColumn.SE:
+                return "SE"
+            case EffectColumn.T:
+                return f"t({probed.fit.steps[probed.step].inference.df})"
+            case EffectColumn.P:
+                return "p"
+            case EffectColumn.CASES:
+                return ("near" if tight else "cases near") if isinstance(probed.moderator, NumberBasis) else "cases"
+            case _:
+                assert_never(self)
+
+    def text(self, row: EffectRow, decimals: int) -> str:
+        """What it says of an effect; a dash where there is no such number."""
+        e = row.effect
+        if self is EffectColumn.CASES:
+            return row.near
+        if not e.exists or (e.why is not None and self is not EffectColumn.EFFECT):
+            return DASH
+        match self:
+            case EffectColumn.EFFECT:
+                return fixed(e.effect, decimals)
+            case EffectColumn.INTERVAL:
+                return interval(e.low, e.high, decimals)
+            case EffectColumn.SE:
+                return fixed(e.se, decimals)
+            case EffectColumn.T:
+                return fixed(e.t, 2)
+            case EffectColumn.P:
+                return p_value(e.p)
+            case _:
+                assert_never(self)
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,6 +122,8 @@ class EffectRow:
     """What choosing it makes the chosen place."""
     cases: str = ""
     """The cases near in words, where several groups are compared."""
+    short: str = ""
+    """The name where there is less room."""
 
 
 def effect_rows(session: StudySession) -> list[EffectRow]:
@@ -76,10 +143,9 @@ def effect_rows(session: StudySession) -> list[EffectRow]:
         value = ""
         if isinstance(where, NumberPlace) and isinstance(probed.moderator, NumberBasis):
             value = place(where.value, probed.moderator.sd)
-        name = read.place_name(i) or read.what(sight.seen.focus)
-        rows.append(
-            EffectRow(value, name, effect, near_figures(near), i if lines else None, AtPlace(i), read.near(near))
-        )
+        name, short = read.place_name(i) or read.what(sight.seen.focus), read.place_name(i, short=True)
+        line, figures = i if lines else None, near_figures(near)
+        rows.append(EffectRow(value, name, effect, figures, line, AtPlace(i), read.near(near), short))
     for i, d in enumerate(found.differences if isinstance(probed.moderator, GroupBasis) else ()):
         name = f"{read.place_name(d.of)} minus {read.place_name(d.minus)}"
         rows.append(EffectRow("", name, d.effect, "", None, Apart(i)))
@@ -122,27 +188,20 @@ class EffectTable(Follows, PaintedRows):
         study = self.session.view.study if self.session.view else self.session.study
         number = isinstance(probed.moderator, NumberBasis)
         moderator = study.variable(probed.moderator.variable).label
-        is_slope = isinstance(probed.focal, NumberBasis)
-        df = probed.fit.steps[probed.step].inference.df
-        titles = {
-            "effect": "slope" if is_slope else "difference",
-            "CI": f"{level_text(probed.level)} CI",
-            "t": f"t({df})",
-            "near": ("near" if width < TIGHT else "cases near") if number else "cases",
-        }
         rows = self.rows()
         decimals = self._places(rows)
-        cells = [self._cells(row, decimals) for row in rows]
-        widths = self._widths([titles.get(name, name) for name, _ in WIDTHS], cells)
+        titles = [column.title(probed, width < TIGHT) for column in EffectColumn]
+        cells = [[column.text(row, decimals) for column in EffectColumn] for row in rows]
+        widths = self._widths(titles, cells)
         x = width - sum(widths)
         painter.setPen(colour(p.soft_ink))
         painter.setFont(font(12))
         head = f"{moderator} at" if number else moderator
         head = QFontMetrics(painter.font()).elidedText(head, Qt.TextElideMode.ElideRight, x - 12)
         painter.drawText(QRectF(4, 0, x, SIZES.row), LEFT, head)
-        for (name, _), w in zip(WIDTHS, widths):
-            painter.setFont(font(12, italic=name == "p"))
-            painter.drawText(QRectF(x, 0, w - 8, SIZES.row), RIGHT, titles.get(name, name))
+        for column, title, w in zip(EffectColumn, titles, widths):
+            painter.setFont(font(12, italic=column is EffectColumn.P))
+            painter.drawText(QRectF(x, 0, w - 8, SIZES.row), RIGHT, title)
             x += w
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
@@ -180,11 +239,11 @@ class EffectTable(Follows, PaintedRows):
             left = 90
         metrics, room = QFontMetrics(painter.font()), int(x - left - 4)
         fits = metrics.horizontalAdvance(row.name) <= room
-        name = row.name if fits or not number else row.name.split(",")[0]
+        name = row.name if fits else row.short or row.name
         name = metrics.elidedText(name, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(left, top, x - left, SIZES.row), LEFT, name)
-        for (title, _), w, text in zip(WIDTHS, widths, texts):
-            painter.setFont(font(12, "bold" if title == "effect" else "normal"))
+        for column, w, text in zip(EffectColumn, widths, texts):
+            painter.setFont(font(12, "bold" if column is EffectColumn.EFFECT else "normal"))
             painter.drawText(QRectF(x, top, w - 8, SIZES.row), RIGHT, text)
             x += w
 
@@ -194,22 +253,13 @@ class EffectTable(Follows, PaintedRows):
         known = [e for row in still if (e := row.effect).exists and e.why is None]
         return min((estimate_decimals(e.se, e.low, e.high) for e in known), default=2)
 
-    def _cells(self, row: EffectRow, d: int) -> list[str]:
-        e = row.effect
-        near = row.near
-        if not e.exists:
-            return [DASH, DASH, DASH, DASH, DASH, near]
-        if e.why is not None:
-            return [fixed(e.effect, d), DASH, DASH, DASH, DASH, near]
-        return [fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d), fixed(e.t, 2), p_value(e.p), near]
-
     def _widths(self, titles: list[str], cells: list[list[str]]) -> list[int]:
         """Each column at least as wide as its texts."""
         metrics = QFontMetrics(font(12, "bold"))
         widths: list[int] = []
-        for k, (_, least) in enumerate(WIDTHS):
+        for k, column in enumerate(EffectColumn):
             texts = [titles[k], *(texts[k] for texts in cells)]
-            widths.append(max(least, *(metrics.horizontalAdvance(text) + 14 for text in texts)))
+            widths.append(max(column.least, *(metrics.horizontalAdvance(text) + 14 for text in texts)))
         return widths
 
     def choose(self, index: int) -> None:
@@ -235,12 +285,12 @@ class EffectTable(Follows, PaintedRows):
         said.append(f"Cases near: {row.cases}" if row.cases else "")
         return "\n".join(text for text in said if text) or self.toolTip()
 
-    @action("choose the effect above", "Go to the row above", "Up", scope=EFFECTS)
+    @action("choose the effect above", "Go to the row above", "Up", scope=Scope.EFFECTS)
     def up(self) -> None:
         """Go to the row above."""
         self._step(-1)
 
-    @action("choose the effect below", "Go to the row below", "Down", scope=EFFECTS)
+    @action("choose the effect below", "Go to the row below", "Down", scope=Scope.EFFECTS)
     def down(self) -> None:
         """Go to the row below."""
         self._step(1)
@@ -255,6 +305,24 @@ class EffectTable(Follows, PaintedRows):
         self.show_row(to)
 
 
+@dataclass(frozen=True, slots=True)
+class RegionLine:
+    """A region in the card: its bounds, what it says, and the cases that live there; each with a shorter form."""
+
+    bounds: str
+    words: str
+    cases: str
+    is_told: bool
+    """Whether the effect is told apart from 0 in it."""
+    short_bounds: str
+    short_cases: str
+
+    @property
+    def text(self) -> str:
+        """All of it."""
+        return f"{self.bounds} {self.words} {self.cases}"
+
+
 class RegionCard(Follows, QWidget):
     """Regions with their words and cases; for a group moderator the joint test."""
 
@@ -264,25 +332,26 @@ class RegionCard(Follows, QWidget):
         self.setAccessibleName("Region of significance")
         self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
         self._seen: object = None
-        self._lines: list[tuple[str, str, str, bool]] = []
+        self._lines: list[RegionLine] = []
         self._notes: list[str] = []
         self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME)
 
-    def lines(self) -> list[tuple[str, str, str, bool]]:
-        """Bounds, words, cases and whether it is told apart, for each region within the observed range."""
+    def lines(self) -> list[RegionLine]:
+        """A line for each region within the observed range."""
         sight, read = self.session.sight(), self.session.effects()
         if sight is None or read is None or sight.focus.regions is None:
             return []
-        slope = isinstance(sight.probed.focal, NumberBasis)
-        return [
-            (
-                read.bounds(region.low, region.high),
-                read.region(sight.seen.focus, region.sign),
-                f"{region.n:,} cases ({percent(region.share) if slope else near_figures(region.cases)})",
-                region.sign != 0,
-            )
-            for region in sight.focus.regions.within
-        ]
+        slope, found = isinstance(sight.probed.focal, NumberBasis), list[RegionLine]()
+        for region in sight.focus.regions.within:
+            share = percent(region.share) if slope else near_figures(region.cases)
+            found.append(
+                RegionLine(
+                    read.bounds(region.low, region.high), read.region(sight.seen.focus, region.sign),
+                    f"{region.n:,} cases ({share})", region.sign != 0,
+                    read.bounds(region.low, region.high, short=True), f"{region.n:,} ({share})",
+                )
+            )  # fmt: skip
+        return found
 
     def notes(self) -> list[str]:
         """The tests by their names, where the lines meet, boundaries outside the data."""
@@ -313,7 +382,7 @@ class RegionCard(Follows, QWidget):
             return
         self._seen = key
         self._lines, self._notes = self.lines(), self.notes()
-        told = [*(" ".join(line[:3]) for line in self._lines), *self.cases(), *self._notes]
+        told = [*(line.text for line in self._lines), *self.cases(), *self._notes]
         self.setAccessibleDescription("; ".join(told))
         self.setToolTip("\n".join(told))
         self.update()
@@ -332,19 +401,19 @@ class RegionCard(Follows, QWidget):
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
         top = SIZES.row + 2
-        for bounds, words, cases, told in lines:
-            if told:
+        for line in lines:
+            bounds = line.short_bounds if width < TIGHT_CARD else line.bounds
+            words, cases = line.words, line.cases
+            if line.is_told:
                 painter.fillRect(QRectF(0, top + 2, 3, SIZES.row - 4), colour(p.yellow))
             painter.setPen(colour(p.ink))
             painter.setFont(font(12, "bold"))
-            if width < TIGHT_CARD:
-                bounds = bounds.replace("the whole observed range", "whole range")
             painter.drawText(QRectF(10, top, width, SIZES.row), LEFT, bounds)
             wide = max(112, QFontMetrics(font(12, "bold")).horizontalAdvance(bounds) + 20)
             painter.setFont(font(12))
             metrics = QFontMetrics(painter.font())
             if wide + metrics.horizontalAdvance(words) + metrics.horizontalAdvance(cases) + 10 > width:
-                cases = cases.replace(" cases", "")
+                cases = line.short_cases
             room = int(width - wide - metrics.horizontalAdvance(cases) - 8)
             words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room)
             painter.drawText(QRectF(wide, top, width, SIZES.row), LEFT, words)

@@ -88,6 +88,9 @@ class ReportBench(Bench):
     def main_part(self) -> QWidget:
         return self.page
 
+    def offers(self) -> list[tuple[str, Callable[..., object]]]:
+        return [("Copy equation", Reporting.copy_text)]
+
     def renew(self) -> None:
         view = self.session.view
         if view is None:

@@ -7,21 +7,68 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
-from typing import Any, TypeVar
+from enum import Enum, auto
+from typing import Any, TypeVar, assert_never
 
-EVERYWHERE = "everywhere"
-TERMS = "on variables and terms"
-"""In roster and ladder, where single letters are keys."""
-PROBE = "at the waypoint Probe"
-HANDLE = "on the handle"
-ROSTER = "in the roster"
-LADDER = "in the ladder"
-TRAIL = "on the trail"
-STRIP = "on a strip"
-CARD = "on the code card"
-EFFECTS = "in the table of effects"
-TABLE = "in the table"
-BELOW = "below the ladder"
+
+class Scope(Enum):
+    """Where an action's keys are meant."""
+
+    EVERYWHERE = auto()
+    TERMS = auto()
+    """In roster and ladder, where single letters are keys."""
+    PROBE = auto()
+    HANDLE = auto()
+    ROSTER = auto()
+    LADDER = auto()
+    TRAIL = auto()
+    STRIP = auto()
+    CARD = auto()
+    EFFECTS = auto()
+    TABLE = auto()
+    BELOW = auto()
+
+
+def scope_name(scope: Scope) -> str:
+    """Where the keys are meant, in words."""
+    match scope:
+        case Scope.EVERYWHERE:
+            return "everywhere"
+        case Scope.TERMS:
+            return "on variables and terms"
+        case Scope.PROBE:
+            return "at the waypoint Probe"
+        case Scope.HANDLE:
+            return "on the handle"
+        case Scope.ROSTER:
+            return "in the roster"
+        case Scope.LADDER:
+            return "in the ladder"
+        case Scope.TRAIL:
+            return "on the trail"
+        case Scope.STRIP:
+            return "on a strip"
+        case Scope.CARD:
+            return "on the code card"
+        case Scope.EFFECTS:
+            return "in the table of effects"
+        case Scope.TABLE:
+            return "in the table"
+        case Scope.BELOW:
+            return "below the ladder"
+        case _:
+            assert_never(scope)
+
+
+class Menu(Enum):
+    """The menus that are made from the table of actions."""
+
+    STUDY = auto()
+    MODELS = auto()
+    VARIABLE = auto()
+    TERM = auto()
+    CASE = auto()
+
 
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -30,15 +77,17 @@ F = TypeVar("F", bound=Callable[..., Any])
 class Action:
     """One thing a user can do."""
 
+    id: str
+    """The method that does it; whatever a person reads may change."""
     name: str
-    """Stable and plain, as in “multiply the chosen”."""
+    """Plain words, as in “multiply the chosen”."""
     help: str
     """One line, as it stands in tooltips."""
     run: Callable[[], object]
     keys: tuple[str, ...] = ()
-    scope: str = EVERYWHERE
-    menu: str = ""
-    """The menu it stands in: “study”, “variable”, “term”; empty: finder and keys only."""
+    scope: Scope = Scope.EVERYWHERE
+    menu: Menu | None = None
+    """The menu it stands in; none: finder and keys only."""
     available: Callable[[], bool] = lambda: True
 
     @property
@@ -53,7 +102,7 @@ class Action:
 
 
 def action(
-    name: str, help: str, *keys: str, scope: str = EVERYWHERE, menu: str = "", available: str = ""
+    name: str, help: str, *keys: str, scope: Scope = Scope.EVERYWHERE, menu: Menu | None = None, available: str = ""
 ) -> Callable[[F], F]:
     """Register the method as an action. `available`: the owner's method or property that says whether it can be run."""
 
@@ -62,6 +111,11 @@ def action(
         return method
 
     return mark
+
+
+def id_of(method: Callable[..., object]) -> str:
+    """The id of the action that a method, bound or not, was registered as."""
+    return method.__qualname__
 
 
 def actions_of(owner: object) -> list[Action]:
@@ -73,7 +127,7 @@ def actions_of(owner: object) -> list[Action]:
             if marked is None or not callable(method):
                 continue
             name, help, keys, scope, menu, available = marked
-            made = Action(name, help, getattr(owner, attribute), keys, scope, menu)
+            made = Action(id_of(method), name, help, getattr(owner, attribute), keys, scope, menu)
             if available:
                 made = replace(made, available=_asker(owner, available))
             found.append(made)
@@ -96,16 +150,18 @@ class ActionTable:
         self._changed: list[Callable[[Action], None]] = []
 
     def add(self, action: Action) -> Action:
-        """Register an action; two of one name, or one key twice in a scope, are mistakes in the program."""
-        if action.name in self._actions:
-            raise ValueError(f"two actions are named {action.name!r}")
+        """Register an action; two of one id or name, or one key twice in a scope, are mistakes in the program."""
+        if action.id in self._actions:
+            raise ValueError(f"{action.id!r} is registered twice")
         for other in self._actions.values():
+            if other.name == action.name:
+                raise ValueError(f"two actions are named {action.name!r}")
             shared = set(other.keys) & set(action.keys)
-            if shared and EVERYWHERE in (other.scope, action.scope):
+            if shared and Scope.EVERYWHERE in (other.scope, action.scope):
                 raise ValueError(f"{action.name!r} and {other.name!r} share {shared}")
             if shared and other.scope == action.scope:
                 raise ValueError(f"{action.name!r} and {other.name!r} share {shared}")
-        self._actions[action.name] = action
+        self._actions[action.id] = action
         for call in self._changed:
             call(action)
         return action
@@ -121,21 +177,22 @@ class ActionTable:
             call(action)
         self._changed.append(call)
 
-    def __getitem__(self, name: str) -> Action:
-        return self._actions[name]
+    def of(self, method: Callable[..., object]) -> Action:
+        """The action that a method was registered as."""
+        return self._actions[id_of(method)]
 
     def __iter__(self) -> Iterator[Action]:
         return iter(self._actions.values())
 
-    def run(self, name: str) -> None:
+    def run(self, id: str) -> None:
         """Run an action if it is available."""
-        action = self._actions[name]
+        action = self._actions[id]
         if action.available():
             action.run()
 
-    def menu(self, menu: str) -> list[Action]:
+    def menu(self, menu: Menu) -> list[Action]:
         """The actions of a menu."""
-        return [action for action in self if action.menu == menu]
+        return [action for action in self if action.menu is menu]
 
     def matching(self, text: str) -> list[Action]:
         """Available actions whose name or help holds all words of the text; those whose name begins with it first."""
@@ -157,7 +214,8 @@ def keys_page(table: ActionTable) -> str:
         "",
     ]
     for scope in dict.fromkeys(action.scope for action in table):
-        lines += [f"## {scope[:1].upper()}{scope[1:]}", "", "| Keys | Action | What it does |", "|---|---|---|"]
+        where = scope_name(scope)
+        lines += [f"## {where[:1].upper()}{where[1:]}", "", "| Keys | Action | What it does |", "|---|---|---|"]
         for action in table:
             if action.scope == scope:
                 keys = " or ".join(f"`{key}`" for key in action.keys) or "–"

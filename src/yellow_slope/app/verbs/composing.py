@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yellow_slope.app.state.requests import Copy
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import TERMS, action
+from yellow_slope.app.verbs.actions import Menu, Scope, action
 from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.quickline import unsaid, write_line
@@ -47,7 +47,7 @@ class Composing:
 
     @action(
         "multiply with the parts", "Multiply what is chosen and enter what the product is made of before it", "Shift+X",
-        scope=TERMS, menu="variable", available="has_study",
+        scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
     )  # fmt: skip
     def multiply_with_parts(self) -> None:
         """The product with everything it is made of."""
@@ -60,7 +60,7 @@ class Composing:
 
     @action(
         "multiply each with each", "Keep what is chosen as one set; with a second set chosen, each is multiplied with each",
-        "E", scope=TERMS, menu="variable", available="has_study",
+        "E", scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
     )  # fmt: skip
     def each_with_each(self) -> None:
         """The first press keeps the one set, the second multiplies it with what is chosen then."""
@@ -92,7 +92,7 @@ class Composing:
 
     @action(
         "multiply up to an order", "Enter what is chosen with all its products up to an order, with their parts", "U",
-        scope=TERMS, menu="variable", available="has_study",
+        scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
     )  # fmt: skip
     def up_to_order(self) -> None:
         """Ask for the order; single terms and products each get a block of their own."""
@@ -121,7 +121,7 @@ class Composing:
 
     @action(
         "enter the next power", "Enter the square of the current number, or the next power of what is a power already", "P",
-        scope=TERMS, menu="variable", available="has_study",
+        scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
     )  # fmt: skip
     def next_power(self) -> None:
         """x, then x², then x³."""
@@ -139,7 +139,7 @@ class Composing:
             self._meant.show(Term((name,) * power))
 
     @action(
-        "with or without an intercept", "Take the intercept out of the model, or put it back", "I", scope=TERMS, menu="term",
+        "with or without an intercept", "Take the intercept out of the model, or put it back", "I", scope=Scope.TERMS, menu=Menu.TERM,
         available="has_blocks",
     )  # fmt: skip
     def switch_constant(self) -> None:
@@ -161,16 +161,16 @@ class Composing:
         return cell.block if cell.block is not None and cell.block < len(study.model.blocks) else None
 
     @action(
-        "move the block up", "Move the chosen row's whole block before the one above it", "Ctrl+Shift+Up", scope=TERMS,
-        menu="term", available="has_blocks",
+        "move the block up", "Move the chosen row's whole block before the one above it", "Ctrl+Shift+Up", scope=Scope.TERMS,
+        menu=Menu.TERM, available="has_blocks",
     )  # fmt: skip
     def block_up(self) -> None:
         """The block one place earlier."""
         self._move_block(-1)
 
     @action(
-        "move the block down", "Move the chosen row's whole block behind the one below it", "Ctrl+Shift+Down", scope=TERMS,
-        menu="term", available="has_blocks",
+        "move the block down", "Move the chosen row's whole block behind the one below it", "Ctrl+Shift+Down", scope=Scope.TERMS,
+        menu=Menu.TERM, available="has_blocks",
     )  # fmt: skip
     def block_down(self) -> None:
         """The block one place later."""
@@ -194,7 +194,7 @@ class Composing:
 
     @action(
         "split the block", "Let the chosen terms of a block, or the current one and all after it, begin a block of their own",
-        "S", scope=TERMS, menu="term", available="has_blocks",
+        "S", scope=Scope.TERMS, menu=Menu.TERM, available="has_blocks",
     )  # fmt: skip
     def split_block(self) -> None:
         """A block becomes two."""
@@ -212,8 +212,8 @@ class Composing:
             self._meant.show(terms[0])
 
     @action(
-        "merge with the block before", "Let the chosen row's block and the one before it be one", "M", scope=TERMS,
-        menu="term", available="has_blocks",
+        "merge with the block before", "Let the chosen row's block and the one before it be one", "M", scope=Scope.TERMS,
+        menu=Menu.TERM, available="has_blocks",
     )  # fmt: skip
     def merge_block(self) -> None:
         """Two blocks become one."""
@@ -225,8 +225,8 @@ class Composing:
             self._meant.show_block(index - 1)
 
     @action(
-        "switch the block off or on", "Leave the chosen row's block out for the moment, or let it in again", "B", scope=TERMS,
-        menu="term", available="has_blocks",
+        "switch the block off or on", "Leave the chosen row's block out for the moment, or let it in again", "B", scope=Scope.TERMS,
+        menu=Menu.TERM, available="has_blocks",
     )  # fmt: skip
     def switch_block(self) -> None:
         """A block off, or on again."""
@@ -241,7 +241,7 @@ class Composing:
 
     @action(
         "copy the model as a line", "Copy the whole model as a line that can be typed into another study", "Ctrl+Shift+T",
-        menu="models", available="has_blocks",
+        menu=Menu.MODELS, available="has_blocks",
     )  # fmt: skip
     def copy_line(self) -> None:
         """The model as a line; what a line does not say is told."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yellow_slope.app.state.requests import NameBlock, WriteLine
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import TERMS, action
+from yellow_slope.app.verbs.actions import Menu, Scope, action
 from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.quickline import write_line
@@ -28,8 +28,8 @@ class Entering:
         "enter",
         "Enter what is chosen in the chosen block",
         "Return",
-        scope=TERMS,
-        menu="variable",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
         available="has_study",
     )
     def enter(self, new_block: bool = False) -> None:
@@ -47,8 +47,8 @@ class Entering:
             self.meant.show(terms[-1])
 
     @action(
-        "enter as a new block", "Enter what is chosen as a block of its own", "Shift+Return", scope=TERMS,
-        menu="variable", available="has_study",
+        "enter as a new block", "Enter what is chosen as a block of its own", "Shift+Return", scope=Scope.TERMS,
+        menu=Menu.VARIABLE, available="has_study",
     )  # fmt: skip
     def enter_new(self) -> None:
         """Enter what is chosen as a block of its own."""
@@ -60,7 +60,7 @@ class Entering:
             self.meant.show(term)
 
     @action(
-        "choose", "Choose a variable or term, beside those chosen already", "Space", scope=TERMS, menu="variable",
+        "choose", "Choose a variable or term, beside those chosen already", "Space", scope=Scope.TERMS, menu=Menu.VARIABLE,
         available="has_study",
     )  # fmt: skip
     def toggle(self) -> None:
@@ -71,7 +71,7 @@ class Entering:
                 chosen=tuple(t for t in chosen if t != term) if term in chosen else (*chosen, term), clicked=None
             )
 
-    @action("multiply", "Multiply what is chosen", "X", scope=TERMS, menu="variable", available="has_study")
+    @action("multiply", "Multiply what is chosen", "X", scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study")
     def multiply(self) -> None:
         """Multiply what is chosen and enter the product."""
         product = self.meant.chosen_product("X")
@@ -85,7 +85,7 @@ class Entering:
             self.meant.show(product)
 
     @action(
-        "make the outcome", "Make the current variable the outcome", "Y", scope=TERMS, menu="variable",
+        "make the outcome", "Make the current variable the outcome", "Y", scope=Scope.TERMS, menu=Menu.VARIABLE,
         available="has_study",
     )  # fmt: skip
     def make_outcome(self) -> None:
@@ -107,7 +107,7 @@ class Entering:
         self.session.edit("choose the outcome", lambda s: set_outcome(s, name), say=said)
 
     @action(
-        "take out", "Take the chosen term or block out of the model", "Delete", "Backspace", scope=TERMS, menu="term",
+        "take out", "Take the chosen term or block out of the model", "Delete", "Backspace", scope=Scope.TERMS, menu=Menu.TERM,
         available="has_study",
     )  # fmt: skip
     def take_out(self) -> None:
@@ -129,8 +129,8 @@ class Entering:
         "move to the block before",
         "Move the chosen term one block up",
         "Alt+Up",
-        scope=TERMS,
-        menu="term",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
         available="has_study",
     )
     def move_up(self) -> None:
@@ -141,8 +141,8 @@ class Entering:
         "move to the next block",
         "Move the chosen term one block down",
         "Alt+Down",
-        scope=TERMS,
-        menu="term",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
         available="has_study",
     )
     def move_down(self) -> None:
@@ -162,8 +162,8 @@ class Entering:
         "clear the choice",
         "Choose nothing and leave the flag",
         "Escape",
-        scope=TERMS,
-        menu="variable",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
         available="has_study",
     )
     def clear(self) -> None:
@@ -171,7 +171,7 @@ class Entering:
         self.session.look(chosen=(), clicked=None, flag=None, waiting=())
         self.session.say("")
 
-    @action("name the block", "Name the chosen block", "F2", scope=TERMS, menu="term", available="has_study")
+    @action("name the block", "Name the chosen block", "F2", scope=Scope.TERMS, menu=Menu.TERM, available="has_study")
     def name_block(self) -> None:
         """Name the chosen block in place."""
         cell = self.session.desk.cell

@@ -14,7 +14,7 @@ from yellow_slope.app.state.recentfiles import remember
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
@@ -54,7 +54,7 @@ class Files:
 
     # ---- opening
 
-    @action("open a file", "Open a table or a study", "Ctrl+O", menu="study")
+    @action("open a file", "Open a table or a study", "Ctrl+O", menu=Menu.STUDY)
     def browse(self) -> None:
         """Choose a file in the system's dialog."""
         path = self.dialogs.open_path("Open", KINDS)
@@ -80,7 +80,7 @@ class Files:
 
         self._open(path, opened, read_as)
 
-    @action("paste a table", "Open the table that was copied in another program", "Ctrl+Shift+V", menu="study")
+    @action("paste a table", "Open the table that was copied in another program", "Ctrl+Shift+V", menu=Menu.STUDY)
     def paste(self) -> None:
         """Open the text on the clipboard as a table."""
         clipboard = QApplication.clipboard()
@@ -105,7 +105,7 @@ class Files:
         "read the table again",
         "Read the table file again after it changed; the model stays",
         "F5",
-        menu="study",
+        menu=Menu.STUDY,
         available="has_file",
     )
     def read_newly(self) -> None:
@@ -151,7 +151,7 @@ class Files:
 
         return told
 
-    @action("open the demo", "Open the made-up learners with a finished model", menu="study")
+    @action("open the demo", "Open the made-up learners with a finished model", menu=Menu.STUDY)
     def open_demo(self) -> None:
         """Open the demo study as a new study."""
         from yellow_slope.demo.learners import STUDY
@@ -206,12 +206,12 @@ class Files:
 
     # ---- saving
 
-    @action("save", "Save the study where it stands", "Ctrl+S", menu="study", available="has_study")
+    @action("save", "Save the study where it stands", "Ctrl+S", menu=Menu.STUDY, available="has_study")
     def save(self) -> None:
         """Save where the study stands, else ask where."""
         self._save_to(self.session.path or self._ask_path())
 
-    @action("save as", "Save the study in another file", "Ctrl+Shift+S", menu="study", available="has_study")
+    @action("save as", "Save the study in another file", "Ctrl+Shift+S", menu=Menu.STUDY, available="has_study")
     def save_as(self) -> None:
         """Ask where to save."""
         self._save_to(self._ask_path())
@@ -256,7 +256,7 @@ class Files:
         self.session.mark_saved(path, self.session.study)
         return True
 
-    @action("rename the study", "Give the study a name", menu="study", available="has_study")
+    @action("rename the study", "Give the study a name", menu=Menu.STUDY, available="has_study")
     def rename(self) -> None:
         """Ask for the study's name."""
         study = self.session.study
@@ -268,7 +268,7 @@ class Files:
 
     # ---- exporting
 
-    @action("save the report", "Save the report as one HTML file", "Ctrl+R", menu="study", available="has_study")
+    @action("save the report", "Save the report as one HTML file", "Ctrl+R", menu=Menu.STUDY, available="has_study")
     def save_report(self) -> None:
         """Ask where the report goes and write it."""
         view = self.session.view
@@ -292,7 +292,7 @@ class Files:
         self.worker.in_order("writing the report", work, lambda _: self.session.say(f"Saved: {path}"), self.session.say)
 
     @action(
-        "save the figure", "Save the figure as PNG or SVG, several files on one line", "Ctrl+E", menu="study",
+        "save the figure", "Save the figure as PNG or SVG, several files on one line", "Ctrl+E", menu=Menu.STUDY,
         available="has_study",
     )  # fmt: skip
     def export_figure(self) -> None:
@@ -339,7 +339,7 @@ class Files:
 
     @action(
         "export the table", "Write the table out, with or without what was computed, with its code book", "Ctrl+Shift+E",
-        menu="study", available="has_study",
+        menu=Menu.STUDY, available="has_study",
     )  # fmt: skip
     def export_table(self) -> None:
         """Ask for files and parts, and write the table."""
@@ -383,17 +383,17 @@ class Files:
 
     # ---- the study as a whole
 
-    @action("undo", "Take back the last edit", "Ctrl+Z", menu="study", available="can_undo")
+    @action("undo", "Take back the last edit", "Ctrl+Z", menu=Menu.STUDY, available="can_undo")
     def undo(self) -> None:
         """Take back the last edit."""
         self.session.undo()
 
-    @action("redo", "Do again what was undone", "Ctrl+Shift+Z", "Ctrl+Y", menu="study", available="can_redo")
+    @action("redo", "Do again what was undone", "Ctrl+Shift+Z", "Ctrl+Y", menu=Menu.STUDY, available="can_redo")
     def redo(self) -> None:
         """Do again what was undone."""
         self.session.redo()
 
-    @action("quit", "Close the window", "Ctrl+Q", menu="study")
+    @action("quit", "Close the window", "Ctrl+Q", menu=Menu.STUDY)
     def quit(self) -> None:
         """Close the window."""
         self.session.ask(Request.QUIT)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.study.edits.models import keep_model, make_current, rename_model, throw_away_model
 from yellow_slope.core.words.names.study import model_name
@@ -26,7 +26,7 @@ class KeptModels:
 
     @action(
         "keep the model", "Keep the present model under a name and go on with a copy of it, beside it", "Ctrl+Shift+K",
-        menu="models", available="has_model",
+        menu=Menu.MODELS, available="has_model",
     )  # fmt: skip
     def keep(self) -> None:
         """Ask for a name, keep the model under it, and compare with it from now on."""
@@ -44,7 +44,7 @@ class KeptModels:
     @action(
         "work on another model",
         "Make another model of the study the current one",
-        menu="models",
+        menu=Menu.MODELS,
         available="has_several",
     )
     def choose_current(self) -> None:
@@ -55,7 +55,7 @@ class KeptModels:
 
     @action(
         "compare with another model", "Let a kept model stand beside the current one in every cell; again: no longer",
-        "Ctrl+Shift+M", menu="models", available="has_several",
+        "Ctrl+Shift+M", menu=Menu.MODELS, available="has_several",
     )  # fmt: skip
     def choose_compared(self) -> None:
         """Compare with the only other model, or ask with which; where one is compared already, no longer."""
@@ -69,14 +69,14 @@ class KeptModels:
         if chosen is not None:
             self.compare(chosen)
 
-    @action("rename a model", "Give one of the study's models another name", menu="models", available="has_model")
+    @action("rename a model", "Give one of the study's models another name", menu=Menu.MODELS, available="has_model")
     def choose_renamed(self) -> None:
         """Ask which model and for its name."""
         chosen = self._ask("Rename", "Which model is to be renamed?", others=False)
         if chosen is not None:
             self.rename(chosen)
 
-    @action("throw a model away", "Do without one of the study's models", menu="models", available="has_several")
+    @action("throw a model away", "Do without one of the study's models", menu=Menu.MODELS, available="has_several")
     def choose_thrown(self) -> None:
         """Ask which model is not needed any longer."""
         chosen = self._ask("Throw away", "Which model is not needed any longer? It can be undone.", others=False)

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import TERMS, action
+from yellow_slope.app.verbs.actions import Menu, Scope, action
 from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.edits.kinds import MOST_GROUPS, levels_to_be, set_kind
-from yellow_slope.core.study.edits.levels import next_order
+from yellow_slope.core.study.edits.levels import Order, next_order
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names.groups import order_name
 from yellow_slope.core.words.sentences.columns import reference_moved
 
 
@@ -24,7 +25,14 @@ class Kinds:
         """Whether there is a study to work on."""
         return self.meant.has_study()
 
-    @action("treat as groups", "The chosen columns are codes", "G", scope=TERMS, menu="variable", available="has_study")
+    @action(
+        "treat as groups",
+        "The chosen columns are codes",
+        "G",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def as_groups(self) -> None:
         """The chosen column is a code."""
         self.set_kind(Kind.GROUP)
@@ -33,8 +41,8 @@ class Kinds:
         "treat as a number",
         "The chosen columns are quantities",
         "N",
-        scope=TERMS,
-        menu="variable",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
         available="has_study",
     )
     def as_number(self) -> None:
@@ -42,8 +50,8 @@ class Kinds:
         self.set_kind(Kind.NUMBER)
 
     @action(
-        "leave the column out", "The chosen columns are texts or identifiers, not for a model", "L", scope=TERMS,
-        menu="variable", available="has_study",
+        "leave the column out", "The chosen columns are texts or identifiers, not for a model", "L", scope=Scope.TERMS,
+        menu=Menu.VARIABLE, available="has_study",
     )  # fmt: skip
     def as_text(self) -> None:
         """The chosen column is not for a model."""
@@ -72,7 +80,7 @@ class Kinds:
 
     @action(
         "order the levels", "Put the levels of the chosen groups into another order: of the words, the codes, the file, turned round",
-        "O", scope=TERMS, menu="variable", available="has_study",
+        "O", scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
     )  # fmt: skip
     def order_levels(self) -> None:
         """The next order of the current group's levels; of all chosen groups in one step."""
@@ -84,13 +92,12 @@ class Kinds:
         if not names:
             self.session.say("Choose a group variable first: only groups have levels to order.")
             return
-        new, said = study, ""
+        new, order = study, Order.TURNED
         for name in names:
-            new, said = next_order(new, name)
+            new, order = next_order(new, name)
         levels = ", ".join(level.label for level in new.variable(names[-1]).levels[:8])
-        how = "Turned round" if said == "turned round" else f"In {said}"
         moved = reference_moved(study, new, names[-1])
-        self.session.edit("order the levels", lambda _: new, say=f"{how}: {levels}. {moved}".strip())
+        self.session.edit("order the levels", lambda _: new, say=f"{order_name(order)}: {levels}. {moved}".strip())
 
     def _many_groups_are_meant(self, study: Study, name: str) -> bool:
         """Ask before a column of many different values becomes groups, with the columns it would make."""

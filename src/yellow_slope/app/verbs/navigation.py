@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from yellow_slope.app.explanations.link import Link
 from yellow_slope.app.state.desk import Cell, Waypoint
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import ActionTable, action
+from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.core.probe.asking import probeable
 from yellow_slope.core.probe.seen import Seen
 from yellow_slope.core.study.edits.probes import put_probe
@@ -18,8 +17,8 @@ from yellow_slope.core.study.terms import Term
 class Navigation:
     """What changes the desk but not the study."""
 
-    def __init__(self, session: StudySession, actions: ActionTable) -> None:
-        self.session, self.actions = session, actions
+    def __init__(self, session: StudySession) -> None:
+        self.session = session
 
     def has_study(self) -> bool:
         """Whether there is a study."""
@@ -122,7 +121,7 @@ class Navigation:
     # ---- what is shown
 
     @action(
-        "show the column", "Show the chosen term's columns beside their sources", "Ctrl+D", menu="term",
+        "show the column", "Show the chosen term's columns beside their sources", "Ctrl+D", menu=Menu.TERM,
         available="has_study",
     )  # fmt: skip
     def show_column(self) -> None:
@@ -142,7 +141,7 @@ class Navigation:
         beside = tuple(t for t in desk.beside if t != term) if term in desk.beside else (*desk.beside, term)
         self.session.look(beside=beside, waypoint=Waypoint.DATA, flag=None)
 
-    @action("probe this", "Probe the chosen product", "Ctrl+P", menu="term", available="has_study")
+    @action("probe this", "Probe the chosen product", "Ctrl+P", menu=Menu.TERM, available="has_study")
     def probe_this(self) -> None:
         """Probe the chosen product."""
         self.go(Waypoint.PROBE)
@@ -164,30 +163,7 @@ class Navigation:
         """Copy what the foot says."""
         self.session.ask(Request.COPY_SENTENCE)
 
-    @action("dark or light", "Switch between the dark and the light theme", "Ctrl+Shift+L", menu="study")
+    @action("dark or light", "Switch between the dark and the light theme", "Ctrl+Shift+L", menu=Menu.STUDY)
     def switch_theme(self) -> None:
         """Dark or light."""
         self.session.look(dark=not self.session.desk.dark)
-
-    # ---- the foot's links
-
-    def links(self) -> list[Link]:
-        """What the foot offers at the waypoint."""
-        desk = self.session.desk
-        links = [self._link("Copy", "copy the sentence")]
-        if desk.waypoint == Waypoint.BLOCKS and desk.cell is not None and desk.cell.term is not None:
-            if desk.cell.term.is_product:
-                links.append(self._link("Probe this", "probe this"))
-            links.append(self._link("Show column", "show the column"))
-        if desk.waypoint == Waypoint.PROBE:
-            links += [
-                self._link("Keep as pick point", "keep as pick point"),
-                self._link("Save figure", "save the figure"),
-            ]
-        if desk.waypoint == Waypoint.REPORT:
-            links.append(self._link("Copy equation", "copy the equation"))
-        return links
-
-    def _link(self, text: str, name: str) -> Link:
-        found = self.actions[name]
-        return Link(text, found.tooltip, found.run)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.words.sentences.equation import equation, latex
 
@@ -33,7 +33,7 @@ class Reporting:
         return view if view is not None and view.fit is not None else None
 
     @action(
-        "report this step", "Let equation, sentences, report and probes speak of the open step", "Ctrl+Shift+R", menu="term",
+        "report this step", "Let equation, sentences, report and probes speak of the open step", "Ctrl+Shift+R", menu=Menu.TERM,
         available="has_fit",
     )  # fmt: skip
     def report_step(self) -> None:

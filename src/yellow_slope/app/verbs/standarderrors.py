@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import action
+from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.edits.models import set_errors, set_level
@@ -37,7 +37,7 @@ class StandardErrors:
     @action(
         "change the confidence level",
         "Change the level of all intervals and tests",
-        menu="study",
+        menu=Menu.STUDY,
         available="has_study",
     )
     def ask_level(self) -> None:

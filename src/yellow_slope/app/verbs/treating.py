@@ -7,7 +7,7 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.verbs.actions import TERMS, action
+from yellow_slope.app.verbs.actions import Menu, Scope, action
 from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.data.derived import GroupMean
@@ -35,13 +35,25 @@ class Treating:
         return self.meant.has_study()
 
     @action(
-        "center", "Center the chosen numbers at their mean", "C", scope=TERMS, menu="variable", available="has_study"
+        "center",
+        "Center the chosen numbers at their mean",
+        "C",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
     )
     def center(self) -> None:
         """Center what is chosen."""
         self.treat(CENTERED)
 
-    @action("standardize", "Standardize the chosen numbers", "Z", scope=TERMS, menu="variable", available="has_study")
+    @action(
+        "standardize",
+        "Standardize the chosen numbers",
+        "Z",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def standardize(self) -> None:
         """Standardize what is chosen."""
         self.treat(STANDARDIZED)
@@ -50,8 +62,8 @@ class Treating:
         "leave as it is",
         "Let the chosen numbers enter as they are",
         "A",
-        scope=TERMS,
-        menu="variable",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
         available="has_study",
     )
     def leave(self) -> None:
@@ -91,7 +103,7 @@ class Treating:
 
     @action(
         "choose all numbers of the model", "Choose every number that is in the model, to treat them together", "Ctrl+A",
-        scope=TERMS, menu="variable", available="has_study",
+        scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
     )  # fmt: skip
     def choose_numbers(self) -> None:
         """Choose every number of the model."""
@@ -148,7 +160,7 @@ class Treating:
 
     @action(
         "take as the reference", "Let the level of the chosen comparison be the reference; on a whole group the next level",
-        "R", scope=TERMS, menu="term", available="has_study",
+        "R", scope=Scope.TERMS, menu=Menu.TERM, available="has_study",
     )  # fmt: skip
     def take_reference(self) -> None:
         """The level of the ladder's chosen comparison becomes the reference; of a group without one chosen the next level."""

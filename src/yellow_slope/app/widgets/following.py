@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtGui import QShowEvent
@@ -58,6 +59,10 @@ class Bench(Follows, QWidget):
     def main_part(self) -> QWidget:
         """What has the keyboard when somebody comes here."""
         raise NotImplementedError
+
+    def offers(self) -> list[tuple[str, Callable[..., object]]]:
+        """What the foot offers here beside the sentence: a short text and the method that was registered as an action."""
+        return []
 
     def take_keyboard(self) -> None:
         """Put the keyboard on the main part."""

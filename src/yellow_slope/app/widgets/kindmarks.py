@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import assert_never
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
@@ -17,20 +19,23 @@ def paint_mark(painter: QPainter, variable: Variable, left: float, top: float, c
     p = theme.palette()
     painter.save()
     painter.setPen(QPen(colour(p.ink), 1.4))
-    if variable.kind is Kind.NUMBER:
-        painter.drawLine(QPointF(left + 1, top + 12), QPointF(left + 13, top + 3))
-    elif variable.kind is Kind.GROUP:
-        _tile(painter, variable, left, top)
-    elif variable.kind is Kind.DATE:
-        painter.drawRect(QRectF(left + 2, top + 3, 11, 10))
-        painter.drawLine(QPointF(left + 2, top + 6), QPointF(left + 13, top + 6))
-    elif variable.kind is Kind.IDENTIFIER:
-        painter.setFont(font(13, "medium"))
-        painter.drawText(QRectF(left, top, SIDE, SIDE), Qt.AlignmentFlag.AlignCenter, "#")
-    else:
-        painter.setPen(QPen(colour(p.soft_ink), 1.2))
-        for dy in (3, 7, 11):
-            painter.drawLine(QPointF(left + 1, top + dy), QPointF(left + (13 if dy < 11 else 8), top + dy))
+    match variable.kind:
+        case Kind.NUMBER:
+            painter.drawLine(QPointF(left + 1, top + 12), QPointF(left + 13, top + 3))
+        case Kind.GROUP:
+            _tile(painter, variable, left, top)
+        case Kind.DATE:
+            painter.drawRect(QRectF(left + 2, top + 3, 11, 10))
+            painter.drawLine(QPointF(left + 2, top + 6), QPointF(left + 13, top + 6))
+        case Kind.IDENTIFIER:
+            painter.setFont(font(13, "medium"))
+            painter.drawText(QRectF(left, top, SIDE, SIDE), Qt.AlignmentFlag.AlignCenter, "#")
+        case Kind.TEXT:
+            painter.setPen(QPen(colour(p.soft_ink), 1.2))
+            for dy in (3, 7, 11):
+                painter.drawLine(QPointF(left + 1, top + dy), QPointF(left + (13 if dy < 11 else 8), top + dy))
+        case _:
+            assert_never(variable.kind)
     if computed:
         painter.setPen(QPen(colour(p.amber_ink), 1.4))
         below = SIDE + 2 if variable.kind is Kind.GROUP else SIDE

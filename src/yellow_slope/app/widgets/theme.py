@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from typing import Literal
 
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication
@@ -31,8 +32,11 @@ def colour(value: str, opacity: float = 1.0) -> QColor:
     return found
 
 
-def font(size: int = SIZES.text, weight: str = "normal", italic: bool = False) -> QFont:
-    """A font of the bundled family; weights are “normal”, “medium”, “bold”."""
+Heaviness = Literal["normal", "medium", "bold"]
+
+
+def font(size: int = SIZES.text, weight: Heaviness = "normal", italic: bool = False) -> QFont:
+    """A font of the bundled family."""
     made = QFont(f"{looks.FONT_FAMILY} Medium" if weight == "medium" else looks.FONT_FAMILY)
     made.setPixelSize(size)
     made.setBold(weight == "bold")

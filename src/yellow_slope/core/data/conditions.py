@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Protocol, assert_never
 
 import numpy as np
 
@@ -165,11 +165,15 @@ def _holds(rule: Is | OneOf | AtLeast | AtMost | Between, columns: Values) -> Bo
         return np.isin(_numbers(rule.variable, columns), [_number(value, variable.label) for value in wanted])
     values = _numbers(rule.variable, columns)
     with np.errstate(invalid="ignore"):
-        if isinstance(rule, AtLeast):
-            return np.asarray(values >= rule.value)
-        if isinstance(rule, AtMost):
-            return np.asarray(values <= rule.value)
-        return np.asarray((values >= rule.low) & (values <= rule.high))
+        match rule:
+            case AtLeast(_, value):
+                return np.asarray(values >= value)
+            case AtMost(_, value):
+                return np.asarray(values <= value)
+            case Between(_, low, high):
+                return np.asarray((values >= low) & (values <= high))
+            case _:
+                assert_never(rule)
 
 
 def _numbers(name: str, columns: Values) -> np.ndarray:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from typing import TypeVar
+from typing import TypeVar, assert_never
 
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
 from yellow_slope.core.data.scanner import QUOTES, IsNumeric, Mistake, Scanner, Stop, quote, typed_name
@@ -294,22 +294,27 @@ def condition_text(
             return f"not ({write(core)})"
         variable = variables.get(core.variable)
         title = called(variable) if variable is not None else f"[{core.variable}]"
-        if isinstance(core, Missing):
-            return f"{title} {'not ' if negated else ''}missing"
-        if isinstance(core, Is):
-            return f"{title} is {'not ' if negated else ''}{value(variable, core.value)}"
-        if isinstance(core, OneOf):
-            values = [value(variable, one) for one in core.values]
-            if not values:
-                return "every case" if negated else "no case"
-            said = f"{', '.join(values[:-1])} or {values[-1]}" if len(values) > 1 else values[0]
-            return f"{title} is {'not ' if negated else ''}{said}"
-        if isinstance(core, AtLeast):
-            return f"{title} {'less than' if negated else 'at least'} {place(variable, core.value)}"
-        if isinstance(core, AtMost):
-            return f"{title} {'more than' if negated else 'at most'} {place(variable, core.value)}"
-        between = f"{title} between {place(variable, core.low)} and {place(variable, core.high)}"
-        return f"not ({between})" if negated else between
+        no = "not " if negated else ""
+        match core:
+            case Missing():
+                return f"{title} {no}missing"
+            case Is(_, one):
+                return f"{title} is {no}{value(variable, one)}"
+            case OneOf(_, several):
+                values = [value(variable, one) for one in several]
+                if not values:
+                    return "every case" if negated else "no case"
+                said = f"{', '.join(values[:-1])} or {values[-1]}" if len(values) > 1 else values[0]
+                return f"{title} is {no}{said}"
+            case AtLeast(_, least):
+                return f"{title} {'less than' if negated else 'at least'} {place(variable, least)}"
+            case AtMost(_, most):
+                return f"{title} {'more than' if negated else 'at most'} {place(variable, most)}"
+            case Between(_, low, high):
+                between = f"{title} between {place(variable, low)} and {place(variable, high)}"
+                return f"not ({between})" if negated else between
+            case _:
+                assert_never(core)
 
     return write(rule)
 

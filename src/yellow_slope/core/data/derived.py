@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import assert_never
 
 import numpy as np
 
@@ -217,21 +218,24 @@ def _across(expression: Across, columns: Values) -> FloatArray:
     rows = np.column_stack([_values(part, columns) for part in expression.of])
     here = ~np.isnan(rows)
     valid = here.sum(axis=1)
-    if expression.way is Way.COUNT:
-        return np.asarray(valid, dtype=np.float64)
     total = np.where(here, rows, 0.0).sum(axis=1)
     mean = total / np.maximum(valid, 1)
-    if expression.way is Way.MEAN:
-        found = mean
-    elif expression.way is Way.SUM:
-        found = total
-    elif expression.way is Way.SD:
-        squares = np.where(here, rows - mean[:, np.newaxis], 0.0) ** 2
-        found = np.where(valid > 1, np.sqrt(squares.sum(axis=1) / np.maximum(valid - 1, 1)), np.nan)
-    elif expression.way is Way.LOWEST:
-        found = np.where(here, rows, np.inf).min(axis=1)
-    else:
-        found = np.where(here, rows, -np.inf).max(axis=1)
+    match expression.way:
+        case Way.COUNT:
+            return np.asarray(valid, dtype=np.float64)
+        case Way.MEAN:
+            found = mean
+        case Way.SUM:
+            found = total
+        case Way.SD:
+            squares = np.where(here, rows - mean[:, np.newaxis], 0.0) ** 2
+            found = np.where(valid > 1, np.sqrt(squares.sum(axis=1) / np.maximum(valid - 1, 1)), np.nan)
+        case Way.LOWEST:
+            found = np.where(here, rows, np.inf).min(axis=1)
+        case Way.HIGHEST:
+            found = np.where(here, rows, -np.inf).max(axis=1)
+        case _:
+            assert_never(expression.way)
     return np.where(valid >= max(1, expression.at_least), found, np.nan)
 
 

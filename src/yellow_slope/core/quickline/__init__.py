@@ -7,7 +7,7 @@ A comma lists, a semicolon ends a block, `x` multiplies; what is said about a va
 
 from yellow_slope.core.quickline.completing import complete
 from yellow_slope.core.quickline.grammar import read_line, said_by
-from yellow_slope.core.quickline.reading import Reading, SaidBlock
+from yellow_slope.core.quickline.reading import Reading, SaidBlock, Summary
 from yellow_slope.core.quickline.writing import unsaid, write_line
 
-__all__ = ["Reading", "SaidBlock", "complete", "read_line", "said_by", "unsaid", "write_line"]
+__all__ = ["Reading", "SaidBlock", "Summary", "complete", "read_line", "said_by", "unsaid", "write_line"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
+from typing import assert_never
 
 from yellow_slope.core.data.scanner import Scanner, Stop, quote
 from yellow_slope.core.data.variable import Kind, Variable
@@ -25,6 +26,7 @@ from yellow_slope.core.study.treatment import (
     Given,
     Mean,
     Median,
+    One,
     OneSD,
     Raw,
     Transform,
@@ -125,18 +127,29 @@ def treatment_text(treatment: Treatment, label_of: dict[str, str]) -> str:
     """A treatment as it stands after a name; empty for one that leaves the number as it is. label_of: typed names."""
     parts: list[str] = []
     zero, scale = treatment.zero, treatment.scale
-    if isinstance(zero, Mean):
-        parts.append(STANDARDIZED[0] if isinstance(scale, OneSD) else CENTERED[0])
-    elif isinstance(zero, Median):
-        parts.append("centered at the median")
-    elif isinstance(zero, At):
-        parts.append(f"centered at {_exact(zero.value)}")
-    elif isinstance(zero, WithinGroups):
-        parts.append(f"centered within {label_of.get(zero.of, zero.of)}")
-    if isinstance(scale, OneSD) and not isinstance(zero, Mean):
-        parts.append("in SDs")
-    elif isinstance(scale, Given):
-        parts.append(f"in units of {_exact(scale.value)}")
+    match zero:
+        case Raw():
+            pass
+        case Mean():
+            parts.append(STANDARDIZED[0] if isinstance(scale, OneSD) else CENTERED[0])
+        case Median():
+            parts.append("centered at the median")
+        case At(value):
+            parts.append(f"centered at {_exact(value)}")
+        case WithinGroups(of):
+            parts.append(f"centered within {label_of.get(of, of)}")
+        case _:
+            assert_never(zero)
+    match scale:
+        case One():
+            pass
+        case OneSD():
+            if not isinstance(zero, Mean):
+                parts.append("in SDs")
+        case Given(size):
+            parts.append(f"in units of {_exact(size)}")
+        case _:
+            assert_never(scale)
     if treatment.transforms:
         parts.append("after " + " and ".join(str(t) for t in treatment.transforms))
     if treatment.base is Base.ALL and (not isinstance(zero, Raw | At) or isinstance(scale, OneSD)):
@@ -257,26 +270,38 @@ def _questions(scanner: Scanner, variable: Variable) -> Planned:
 
 def coding_text(variable: Variable, coding: Coding) -> str:
     """A coding as it stands after a name; empty for a reference that nobody chose."""
-    if isinstance(coding, Dummy):
-        return "" if coding.reference is None else f"from {_typed_level(variable, coding.reference)}"
-    if isinstance(coding, Trends):
-        places = dict(coding.spacing)
-        if not places or set(places) != {level.code for level in variable.levels}:
-            return TRENDS[1]
-        return f"{TRENDS[1]} at {' '.join(_exact(places[level.code]) for level in variable.levels)}"
-    if isinstance(coding, LevelMeans):
-        return LEVEL_MEANS[0]
-    if isinstance(coding, Planned):
-        said = "; ".join(question_text(variable, q) for q in coding.questions if not q.weights and not q.is_empty)
-        return f"{ASKING} ({said})" if said else ""
-    words = next(
-        w
-        for w, c in MEANS.items()
-        if type(c) is type(coding) and getattr(c, "later", None) == getattr(coding, "later", None)
-    )
-    text = f"{EACH[0]} {words}"
-    without = coding.without if isinstance(coding, Effect | WeightedEffect) else None
-    return f"{text} {WITHOUT_ONE} {_typed_level(variable, without)}" if without is not None else text
+    match coding:
+        case Dummy(reference):
+            return "" if reference is None else f"from {_typed_level(variable, reference)}"
+        case Trends(spacing):
+            places = dict(spacing)
+            if not places or set(places) != {level.code for level in variable.levels}:
+                return TRENDS[1]
+            return f"{TRENDS[1]} at {' '.join(_exact(places[level.code]) for level in variable.levels)}"
+        case LevelMeans():
+            return LEVEL_MEANS[0]
+        case Planned(questions):
+            said = "; ".join(question_text(variable, q) for q in questions if not q.weights and not q.is_empty)
+            return f"{ASKING} ({said})" if said else ""
+        case Effect(without) | WeightedEffect(without):
+            text = _each(coding)
+            return text if without is None else f"{text} {WITHOUT_ONE} {_typed_level(variable, without)}"
+        case Adjacent() | AgainstMean():
+            return _each(coding)
+        case _:
+            assert_never(coding)
+
+
+def _each(coding: Effect | WeightedEffect | Adjacent | AgainstMean) -> str:
+    """“each vs …”: the words that are read as this coding."""
+    match coding:
+        case Effect() | WeightedEffect():
+            plain: Coding = replace(coding, without=None, names=())
+        case Adjacent() | AgainstMean():
+            plain = replace(coding, names=())
+        case _:
+            assert_never(coding)
+    return f"{EACH[0]} {next(words for words, meant in MEANS.items() if meant == plain)}"
 
 
 def _typed_level(variable: Variable, code: str) -> str:

@@ -22,6 +22,26 @@ MOST_NAMED = 6
 
 
 @dataclass(frozen=True, slots=True)
+class Summary:
+    """What a line would do: “7 columns” “in 2 blocks”, “2 columns” “in block 4” and “sleep leaves”."""
+
+    columns: str
+    """How many columns come; empty where none does."""
+    where: str
+    others: tuple[str, ...]
+
+    @property
+    def rest(self) -> str:
+        """All but the number of columns."""
+        return "; ".join(text for text in (self.where, *self.others) if text)
+
+    @property
+    def text(self) -> str:
+        """All of it, the number of columns first."""
+        return f"{self.columns} {self.rest}".strip()
+
+
+@dataclass(frozen=True, slots=True)
 class SaidBlock:
     """A block of the line. `place`: the block of the model that it adds to, from 0; None: a new one."""
 
@@ -88,11 +108,16 @@ class Reading:
             and self.constant is None
         )
 
-    def summary(self, study: Study) -> str:
-        """What Enter would do, the number of columns first: “7 columns in 2 blocks”, “2 columns in block 4; sleep leaves”."""
+    @property
+    def coming(self) -> list[Term]:
+        """The terms that would come."""
+        return [t for block in self.blocks for t in block.terms if t not in self.stays]
+
+    def summary(self, study: Study, n: int | None = None) -> Summary:
+        """What Enter would do. n: how many columns come, where the cases have told it; else it is counted from the levels."""
         parts: list[str] = []
-        coming = [t for block in self.blocks for t in block.terms if t not in self.stays]
-        n = sum(self.columns(study, t) for t in coming)
+        coming, where = self.coming, ""
+        n = sum(self.columns(study, t) for t in coming) if n is None else n
         if self.adds and coming:
             first = len(study.model.blocks)
             places: dict[int, None] = {}
@@ -102,9 +127,9 @@ class Reading:
                 places[first if block.place is None else block.place] = None
                 first += block.place is None
             names = listed([str(place + 1) for place in places])
-            parts.append(f"{counted(n, 'column')} in block{'s' if len(places) > 1 else ''} {names}")
+            where = f"in block{'s' if len(places) > 1 else ''} {names}"
         elif coming:
-            parts.append(f"{counted(n, 'column')} in {counted(len(self.blocks), 'block')}")
+            where = f"in {counted(len(self.blocks), 'block')}"
         if self.stays:
             parts.append(f"{_some(study, self.stays)} {'enters' if len(self.stays) == 1 else 'enter'} otherwise")
         gone = self.without or ([] if self.adds else [t for t in study.model.terms if coming and t not in coming])
@@ -112,7 +137,7 @@ class Reading:
             parts.append(f"{_some(study, gone)} {'leaves' if len(gone) == 1 else 'leave'}")
         if self.constant is not None and self.constant != study.model.constant:
             parts.append("with an intercept" if self.constant else "no intercept")
-        return "; ".join(parts)
+        return Summary(counted(n, "column") if coming else "", where, tuple(parts))
 
     def columns(self, study: Study, term: Term) -> int:
         """How many columns a term makes, of the levels that are known."""

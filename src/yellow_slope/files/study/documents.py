@@ -9,13 +9,13 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from yellow_slope.core.data.source import MISSING_WORDS
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.probe import PickRule, RegionRule
-from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS
+from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, Way
+from yellow_slope.core.study.treatment import Base, Transform
 
 Names = Annotated[
     list[str], Field(min_length=1, description="the variables that the term multiplies; twice is a square")
 ]
 ReadyTreatment = Literal["as it is", "centered", "standardized"]
-TransformName = Literal["log", "log1p", "root", "square", "reciprocal", "reverse", "ranks"]
 CodingName = Literal[
     "dummy", "effect", "weighted effect", "adjacent", "against later mean", "against earlier mean", "trends", "planned",
     "level means",
@@ -45,17 +45,17 @@ class ByDocument(_Document):
     by: float = Field(gt=0, description="the size of a unit")
 
 
+ZeroOf = Literal["as it is", "mean", "median"] | AtDocument | WithinDocument
+ScaleOf = Literal["one", "sd"] | ByDocument
+
+
 class TreatmentDocument(_Document):
     """How a number enters: transformations in order, then a zero point, then a scale."""
 
-    transforms: list[TransformName] = Field([], description="in order; “reverse” needs declared limits")
-    zero: Literal["as it is", "mean", "median"] | AtDocument | WithinDocument = Field(
-        "as it is", description="where 0 lies on the transformed scale"
-    )
-    scale: Literal["one", "sd"] | ByDocument = Field("one", description="how large a unit is")
-    base: Literal["model's cases", "all cases"] = Field(
-        "model's cases", description="the cases over which means and SDs are taken"
-    )
+    transforms: list[Transform] = Field([], description="in order; “reverse” needs declared limits")
+    zero: ZeroOf = Field("as it is", description="where 0 lies on the transformed scale")
+    scale: ScaleOf = Field("one", description="how large a unit is")
+    base: Base = Field(Base.MODEL, description="the cases over which means and SDs are taken")
 
 
 class QuestionDocument(_Document):
@@ -91,7 +91,7 @@ class ClusterDocument(_Document):
 class BootstrapDocument(_Document):
     """Standard errors, intervals and p of single effects from resamples."""
 
-    bootstrap: Literal["percentile", "BCa"] = Field(description="how intervals are read off the resamples")
+    bootstrap: Way = Field(description="how intervals are read off the resamples")
     draws: int = Field(5000, ge=FEWEST_DRAWS, le=MOST_DRAWS, description="how many resamples are drawn")
     seed: int = Field(1, ge=0, description="makes the same resamples come again")
     cluster: str | None = Field(None, description="the variable whose clusters are drawn whole; without it cases are")

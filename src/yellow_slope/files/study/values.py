@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import assert_never
+
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.table import number_text
@@ -22,7 +24,7 @@ from yellow_slope.core.study.coding import (
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import PickPoints, Probe, Second
 from yellow_slope.core.study.rules import Sample, SetAside
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, Way
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import (
@@ -30,7 +32,6 @@ from yellow_slope.core.study.treatment import (
     CENTERED,
     STANDARDIZED,
     At,
-    Base,
     Given,
     Mean,
     Median,
@@ -38,7 +39,6 @@ from yellow_slope.core.study.treatment import (
     OneSD,
     Raw,
     Scale,
-    Transform,
     Treatment,
     WithinGroups,
     Zero,
@@ -51,15 +51,18 @@ from yellow_slope.files.study.documents import (
     ByDocument,
     ClusterDocument,
     CodingDocument,
+    CodingName,
     ErrorsOf,
     ProbeDocument,
     QuestionDocument,
     RuleDocument,
     SampleDocument,
+    ScaleOf,
     SecondDocument,
     Treated,
     TreatmentDocument,
     WithinDocument,
+    ZeroOf,
 )
 
 READY: dict[str, Treatment] = {"as it is": AS_IS, "centered": CENTERED, "standardized": STANDARDIZED}
@@ -72,17 +75,7 @@ def treatment_of(said: Treated) -> Treatment:
     """A treatment from its document."""
     if isinstance(said, str):
         return READY[said]
-    zero: Zero
-    if isinstance(said.zero, AtDocument):
-        zero = At(said.zero.at)
-    elif isinstance(said.zero, WithinDocument):
-        zero = WithinGroups(said.zero.within)
-    else:
-        zero = Mean() if said.zero == "mean" else Median() if said.zero == "median" else Raw()
-    scale: Scale = (
-        Given(said.scale.by) if isinstance(said.scale, ByDocument) else OneSD() if said.scale == "sd" else One()
-    )
-    return Treatment(tuple(Transform(name) for name in said.transforms), zero, scale, Base(said.base))
+    return Treatment(tuple(said.transforms), _zero_of(said.zero), _scale_of(said.scale), said.base)
 
 
 def treatment_document(treatment: Treatment) -> Treated:
@@ -90,21 +83,72 @@ def treatment_document(treatment: Treatment) -> Treated:
     for name, ready in READY.items():
         if treatment == ready:
             return name  # type: ignore[return-value]
-    zero, scale = treatment.zero, treatment.scale
     return TreatmentDocument(
-        transforms=[str(t) for t in treatment.transforms],
-        zero=AtDocument(at=zero.value) if isinstance(zero, At)
-        else WithinDocument(within=zero.of) if isinstance(zero, WithinGroups)
-        else "mean" if isinstance(zero, Mean) else "median" if isinstance(zero, Median) else "as it is",
-        scale=ByDocument(by=scale.value) if isinstance(scale, Given) else "sd" if isinstance(scale, OneSD) else "one",
-        base=str(treatment.base),
+        transforms=list(treatment.transforms), zero=_zero_document(treatment.zero),
+        scale=_scale_document(treatment.scale), base=treatment.base,
     )  # fmt: skip
+
+
+def _zero_of(said: ZeroOf) -> Zero:
+    match said:
+        case AtDocument():
+            return At(said.at)
+        case WithinDocument():
+            return WithinGroups(said.within)
+        case "as it is":
+            return Raw()
+        case "mean":
+            return Mean()
+        case "median":
+            return Median()
+        case _:
+            assert_never(said)
+
+
+def _zero_document(zero: Zero) -> ZeroOf:
+    match zero:
+        case Raw():
+            return "as it is"
+        case Mean():
+            return "mean"
+        case Median():
+            return "median"
+        case At(value):
+            return AtDocument(at=value)
+        case WithinGroups(of):
+            return WithinDocument(within=of)
+        case _:
+            assert_never(zero)
+
+
+def _scale_of(said: ScaleOf) -> Scale:
+    match said:
+        case ByDocument():
+            return Given(said.by)
+        case "one":
+            return One()
+        case "sd":
+            return OneSD()
+        case _:
+            assert_never(said)
+
+
+def _scale_document(scale: Scale) -> ScaleOf:
+    match scale:
+        case One():
+            return "one"
+        case OneSD():
+            return "sd"
+        case Given(value):
+            return ByDocument(by=value)
+        case _:
+            assert_never(scale)
 
 
 # ---- codings
 
 
-def coding_of(said: str | CodingDocument, variable: Variable, stored: bool = False) -> Coding:
+def coding_of(said: CodingName | CodingDocument, variable: Variable, stored: bool = False) -> Coding:
     """A coding from its document; levels by code or label. StudyError for a level there is none of.
 
     stored: it was right when it was written; a level it names may be gone since, and its code then stays as it stands.
@@ -122,53 +166,58 @@ def coding_of(said: str | CodingDocument, variable: Variable, stored: bool = Fal
         return tuple(known(text) for text in texts)
 
     name, names = document.coding, tuple(document.names.items())
-    if name == "dummy":
-        return Dummy(code(document.reference), names=names)
-    if name == "effect":
-        return Effect(code(document.without), names=names)
-    if name == "weighted effect":
-        return WeightedEffect(code(document.without), names=names)
-    if name == "trends":
-        return Trends(tuple((known(x), place) for x, place in document.spacing.items()), names=names)
-    if name == "planned":
-        return Planned(
-            tuple(
-                Question(
-                    q.name, codes(q.one), codes(q.other),
-                    tuple((known(x), w) for x, w in q.weights.items()),
-                )
+    match name:
+        case "dummy":
+            return Dummy(code(document.reference), names=names)
+        case "effect":
+            return Effect(code(document.without), names=names)
+        case "weighted effect":
+            return WeightedEffect(code(document.without), names=names)
+        case "adjacent":
+            return Adjacent(names=names)
+        case "against later mean":
+            return AgainstMean(True, names=names)
+        case "against earlier mean":
+            return AgainstMean(False, names=names)
+        case "trends":
+            return Trends(tuple((known(x), place) for x, place in document.spacing.items()), names=names)
+        case "planned":
+            return Planned(tuple(
+                Question(q.name, codes(q.one), codes(q.other), tuple((known(x), w) for x, w in q.weights.items()))
                 for q in document.questions
-            )
-        )  # fmt: skip
-    plain: dict[str, Coding] = {
-        "adjacent": Adjacent(names=names), "against later mean": AgainstMean(True, names=names),
-        "against earlier mean": AgainstMean(False, names=names), "level means": LevelMeans(names=names),
-    }  # fmt: skip
-    return plain[name]
+            ))  # fmt: skip
+        case "level means":
+            return LevelMeans(names=names)
+        case _:
+            assert_never(name)
 
 
 def coding_document(coding: Coding) -> CodingDocument:
     """A coding as a document; levels by code."""
     names = {} if isinstance(coding, Planned) else dict(coding.names)
-    if isinstance(coding, Dummy):
-        return CodingDocument(coding="dummy", reference=coding.reference, names=names)
-    if isinstance(coding, Effect):
-        return CodingDocument(coding="effect", without=coding.without, names=names)
-    if isinstance(coding, WeightedEffect):
-        return CodingDocument(coding="weighted effect", without=coding.without, names=names)
-    if isinstance(coding, Adjacent):
-        return CodingDocument(coding="adjacent", names=names)
-    if isinstance(coding, AgainstMean):
-        return CodingDocument(coding="against later mean" if coding.later else "against earlier mean", names=names)
-    if isinstance(coding, Trends):
-        return CodingDocument(coding="trends", spacing=dict(coding.spacing), names=names)
-    if isinstance(coding, Planned):
-        questions = [
-            QuestionDocument(name=q.name, one=list(q.one), other=list(q.other), weights=dict(q.weights))
-            for q in coding.questions
-        ]
-        return CodingDocument(coding="planned", questions=questions)
-    return CodingDocument(coding="level means", names=names)
+    match coding:
+        case Dummy(reference):
+            return CodingDocument(coding="dummy", reference=reference, names=names)
+        case Effect(without):
+            return CodingDocument(coding="effect", without=without, names=names)
+        case WeightedEffect(without):
+            return CodingDocument(coding="weighted effect", without=without, names=names)
+        case Adjacent():
+            return CodingDocument(coding="adjacent", names=names)
+        case AgainstMean(later):
+            return CodingDocument(coding="against later mean" if later else "against earlier mean", names=names)
+        case Trends(spacing):
+            return CodingDocument(coding="trends", spacing=dict(spacing), names=names)
+        case Planned(questions):
+            asked = [
+                QuestionDocument(name=q.name, one=list(q.one), other=list(q.other), weights=dict(q.weights))
+                for q in questions
+            ]
+            return CodingDocument(coding="planned", questions=asked)
+        case LevelMeans():
+            return CodingDocument(coding="level means", names=names)
+        case _:
+            assert_never(coding)
 
 
 # ---- errors
@@ -179,18 +228,23 @@ def errors_of(said: ErrorsOf) -> Errors:
     if isinstance(said, ClusterDocument):
         return Cluster(said.cluster)
     if isinstance(said, BootstrapDocument):
-        return Bootstrap(Way(said.bootstrap), said.draws, said.seed, said.cluster)
+        return Bootstrap(said.bootstrap, said.draws, said.seed, said.cluster)
     return Classical() if said == "classical" else HC(int(said[2:]))
 
 
 def errors_document(errors: Errors) -> ErrorsOf:
     """The kind of standard errors as a document."""
-    if isinstance(errors, Cluster):
-        return ClusterDocument(cluster=errors.id)
-    if isinstance(errors, Bootstrap):
-        way = "BCa" if errors.way is Way.BCA else "percentile"
-        return BootstrapDocument(bootstrap=way, draws=errors.draws, seed=errors.seed, cluster=errors.cluster)
-    return f"HC{errors.kind}" if isinstance(errors, HC) else "classical"  # type: ignore[return-value]
+    match errors:
+        case Classical():
+            return "classical"
+        case HC(kind):
+            return f"HC{kind}"  # type: ignore[return-value]
+        case Cluster(id):
+            return ClusterDocument(cluster=id)
+        case Bootstrap(way, draws, seed, cluster):
+            return BootstrapDocument(bootstrap=way, draws=draws, seed=seed, cluster=cluster)
+        case _:
+            assert_never(errors)
 
 
 # ---- samples
@@ -237,23 +291,27 @@ def rule_of(said: RuleDocument, study: Study, stored: bool = False) -> Rule:
 
 def rule_document(rule: Rule) -> RuleDocument:
     """A rule as a document."""
-    if isinstance(rule, All):
-        return RuleDocument(all_=[rule_document(part) for part in rule.rules])
-    if isinstance(rule, Any):
-        return RuleDocument(any_=[rule_document(part) for part in rule.rules])
-    if isinstance(rule, Not):
-        return RuleDocument(not_=rule_document(rule.rule))
-    if isinstance(rule, Is):
-        return RuleDocument(variable=rule.variable, is_=rule.value)
-    if isinstance(rule, OneOf):
-        return RuleDocument(variable=rule.variable, one_of=list(rule.values))
-    if isinstance(rule, AtLeast):
-        return RuleDocument(variable=rule.variable, at_least=rule.value)
-    if isinstance(rule, AtMost):
-        return RuleDocument(variable=rule.variable, at_most=rule.value)
-    if isinstance(rule, Between):
-        return RuleDocument(variable=rule.variable, between=(rule.low, rule.high))
-    return RuleDocument(variable=rule.variable, missing=True)
+    match rule:
+        case All(rules):
+            return RuleDocument(all_=[rule_document(part) for part in rules])
+        case Any(rules):
+            return RuleDocument(any_=[rule_document(part) for part in rules])
+        case Not(inner):
+            return RuleDocument(not_=rule_document(inner))
+        case Is(name, value):
+            return RuleDocument(variable=name, is_=value)
+        case OneOf(name, values):
+            return RuleDocument(variable=name, one_of=list(values))
+        case AtLeast(name, value):
+            return RuleDocument(variable=name, at_least=value)
+        case AtMost(name, value):
+            return RuleDocument(variable=name, at_most=value)
+        case Between(name, low, high):
+            return RuleDocument(variable=name, between=(low, high))
+        case Missing(name):
+            return RuleDocument(variable=name, missing=True)
+        case _:
+            assert_never(rule)
 
 
 def sample_of(said: SampleDocument, study: Study, stored: bool = False) -> Sample:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import assert_never
 
 import numpy as np
 
@@ -34,21 +35,23 @@ class Axis:
             return np.where(np.isfinite(found), found, np.nan)
 
     def _one(self, transform: Transform, x: FloatArray) -> FloatArray:
-        if transform is Transform.LOG:
-            return np.log(x)
-        if transform is Transform.LOG1P:
-            return np.log1p(x)
-        if transform is Transform.ROOT:
-            return np.sqrt(x)
-        if transform is Transform.SQUARE:
-            return np.square(x)
-        if transform is Transform.RECIPROCAL:
-            return np.reciprocal(x)
-        if transform is Transform.REVERSE:
-            return self.limits[0] + self.limits[1] - x
-        if self.table is None:
-            return x
-        return np.where(np.isnan(x), np.nan, np.interp(x, *self.table))
+        match transform:
+            case Transform.LOG:
+                return np.log(x)
+            case Transform.LOG1P:
+                return np.log1p(x)
+            case Transform.ROOT:
+                return np.sqrt(x)
+            case Transform.SQUARE:
+                return np.square(x)
+            case Transform.RECIPROCAL:
+                return np.reciprocal(x)
+            case Transform.REVERSE:
+                return self.limits[0] + self.limits[1] - x
+            case Transform.RANKS:
+                return x if self.table is None else np.where(np.isnan(x), np.nan, np.interp(x, *self.table))
+            case _:
+                assert_never(transform)
 
     def coordinate(self, value: float) -> float:
         """The coordinate of one raw value."""
@@ -70,26 +73,28 @@ class Axis:
 
     def _back(self, transform: Transform, c: float, a: float, b: float) -> list[float]:
         with np.errstate(all="ignore"):
-            if transform is Transform.LOG:
-                return [float(np.exp(c))]
-            if transform is Transform.LOG1P:
-                return [float(np.expm1(c))]
-            if transform is Transform.ROOT:
-                return [c * c] if c >= 0 else []
-            if transform is Transform.SQUARE:
-                if c < 0:
-                    return []
-                root = float(np.sqrt(c))
-                if min(a, b) >= 0:
-                    return [root]
-                return [-root] if max(a, b) <= 0 else [-root, root]
-            if transform is Transform.RECIPROCAL:
-                return [1.0 / c] if c != 0 else []
-            if transform is Transform.REVERSE:
-                return [self.limits[0] + self.limits[1] - c]
-            if self.table is None:
-                return [c]
-            return [float(np.interp(c, self.table[1], self.table[0]))]
+            match transform:
+                case Transform.LOG:
+                    return [float(np.exp(c))]
+                case Transform.LOG1P:
+                    return [float(np.expm1(c))]
+                case Transform.ROOT:
+                    return [c * c] if c >= 0 else []
+                case Transform.SQUARE:
+                    if c < 0:
+                        return []
+                    root = float(np.sqrt(c))
+                    if min(a, b) >= 0:
+                        return [root]
+                    return [-root] if max(a, b) <= 0 else [-root, root]
+                case Transform.RECIPROCAL:
+                    return [1.0 / c] if c != 0 else []
+                case Transform.REVERSE:
+                    return [self.limits[0] + self.limits[1] - c]
+                case Transform.RANKS:
+                    return [c] if self.table is None else [float(np.interp(c, self.table[1], self.table[0]))]
+                case _:
+                    assert_never(transform)
 
 
 def rank_table(values: FloatArray) -> tuple[FloatArray, FloatArray]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from typing import assert_never
 
 import numpy as np
 
@@ -16,7 +17,19 @@ from yellow_slope.core.fit.design.codes import Comparison, codes_of
 from yellow_slope.core.study.coding import Coding
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.treatment import At, Base, Given, Mean, Median, OneSD, Transform, Treatment, WithinGroups
+from yellow_slope.core.study.treatment import (
+    At,
+    Base,
+    Given,
+    Mean,
+    Median,
+    One,
+    OneSD,
+    Raw,
+    Transform,
+    Treatment,
+    WithinGroups,
+)
 
 EPS = float(np.finfo(float).eps)
 
@@ -158,19 +171,27 @@ def number_basis(variable: str, values: FloatArray, treatment: Treatment, axis: 
         taken = axis.forward(base)
         taken = taken[~np.isnan(taken)]
         base_mean, base_sd = mean_and_sd(taken)
-    zero = treatment.zero
-    center = 0.0
-    if isinstance(zero, Mean):
-        center = base_mean
-    elif isinstance(zero, Median):
-        center = float(np.median(taken)) if taken.size else 0.0
-    elif isinstance(zero, At):
-        center = zero.value
-    scale = 1.0
-    if isinstance(treatment.scale, OneSD):
-        scale = base_sd or 1.0
-    elif isinstance(treatment.scale, Given):
-        scale = treatment.scale.value
+    zero, scale = treatment.zero, 1.0
+    match zero:
+        case Raw() | WithinGroups():  # deviations from the means of groups have their zero already
+            center = 0.0
+        case Mean():
+            center = base_mean
+        case Median():
+            center = float(np.median(taken)) if taken.size else 0.0
+        case At(value):
+            center = value
+        case _:
+            assert_never(zero)
+    match treatment.scale:
+        case One():
+            pass
+        case OneSD():
+            scale = base_sd or 1.0
+        case Given(given):
+            scale = given
+        case _:
+            assert_never(treatment.scale)
     low, high = float(values.min()), float(values.max())
     far, near = (high, low) if axis.is_identity else (float(coordinates.max()), float(coordinates.min()))
     size = max(abs(far), abs(near))

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import assert_never
 
 import numpy as np
 
@@ -71,32 +72,35 @@ def codes_of(coding: Coding, levels: Sequence[str], counts: IntArray) -> Codes:
     reference: int | None = None
     follows: tuple[Comparison, ...] = ()
     n_asked: int | None = None
-    if isinstance(coding, Dummy):
-        reference = effective_reference(coding, levels)
-        intercept = np.eye(k)[reference]
-        rows, keys = _without(np.eye(k) - intercept, levels, reference)
-    elif isinstance(coding, Effect | WeightedEffect):
-        if isinstance(coding, WeightedEffect):
-            intercept = counts / counts.sum()
-        out = levels.index(coding.without) if coding.without in levels else k - 1
-        rows, keys = _without(np.eye(k) - intercept, levels, out)
-    elif isinstance(coding, Adjacent):
-        rows = np.eye(k)[1:] - np.eye(k)[:-1]
-    elif isinstance(coding, AgainstMean):
-        rows = _against_mean(k, coding.later)
-        keys = list(levels[:-1] if coding.later else levels[1:])
-    elif isinstance(coding, Trends):
-        rows = _trends(coding, levels)
-        degrees = ["linear", "quadratic", "cubic"]
-        names = [f"{degrees[i] if i < 3 else f'degree {i + 1}'} trend" for i in range(k - 1)]
-        keys = [str(i + 1) for i in range(k - 1)]
-    else:
-        asked, follows = _planned(coding, levels)
-        n_asked = len(asked)
-        more = completion([c.weights for c in asked], k)
-        rows = np.vstack([c.weights for c in asked] + more)
-        names = [c.name for c in asked] + [""] * len(more)
-        keys = [c.key for c in asked] + [""] * len(more)
+    match coding:
+        case Dummy():
+            reference = effective_reference(coding, levels)
+            intercept = np.eye(k)[reference]
+            rows, keys = _without(np.eye(k) - intercept, levels, reference)
+        case Effect(without) | WeightedEffect(without):
+            if isinstance(coding, WeightedEffect):
+                intercept = counts / counts.sum()
+            out = levels.index(without) if without in levels else k - 1
+            rows, keys = _without(np.eye(k) - intercept, levels, out)
+        case Adjacent():
+            rows = np.eye(k)[1:] - np.eye(k)[:-1]
+        case AgainstMean(later):
+            rows = _against_mean(k, later)
+            keys = list(levels[:-1] if later else levels[1:])
+        case Trends():
+            rows = _trends(coding, levels)
+            degrees = ["linear", "quadratic", "cubic"]
+            names = [f"{degrees[i] if i < 3 else f'degree {i + 1}'} trend" for i in range(k - 1)]
+            keys = [str(i + 1) for i in range(k - 1)]
+        case Planned():
+            asked, follows = _planned(coding, levels)
+            n_asked = len(asked)
+            more = completion([c.weights for c in asked], k)
+            rows = np.vstack([c.weights for c in asked] + more)
+            names = [c.name for c in asked] + [""] * len(more)
+            keys = [c.key for c in asked] + [""] * len(more)
+        case _:
+            assert_never(coding)
     square = np.vstack([intercept, rows])
     codes = np.linalg.inv(square)[:, 1:]
     whole = np.round(codes)

@@ -4,10 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from types import MappingProxyType
+from typing import assert_never
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.coding import Coding, Dummy, Effect, LevelMeans, Planned, Trends, WeightedEffect
+from yellow_slope.core.study.coding import (
+    Adjacent,
+    AgainstMean,
+    Coding,
+    Dummy,
+    Effect,
+    LevelMeans,
+    Planned,
+    Trends,
+    WeightedEffect,
+)
 from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.model import Entry
 from yellow_slope.core.study.study import Study
@@ -52,24 +63,28 @@ def set_coding(study: Study, name: str, coding: Coding) -> Study:
     if variable.kind is not Kind.GROUP:
         raise StudyError(f"{variable.label} is a {variable.kind}; only groups have comparisons.")
     codes: list[str] = []
-    if isinstance(coding, Dummy) and coding.reference is not None:
-        codes = [coding.reference]
-    elif isinstance(coding, Effect | WeightedEffect) and coding.without is not None:
-        codes = [coding.without]
-    elif isinstance(coding, Trends):
-        codes = [code for code, _ in coding.spacing]
-    elif isinstance(coding, Planned):
-        codes = [c for q in coding.questions for c in (*q.one, *q.other, *(code for code, _ in q.weights))]
-        if len(coding.questions) > MOST_QUESTIONS:
-            raise StudyError(f"{MOST_QUESTIONS} questions are the most that can be planned for one group.")
-        for question in coding.questions:
-            if question.why_not():
-                raise StudyError(f"A question about {variable.label} {question.why_not()}.")
-    elif isinstance(coding, LevelMeans) and study.model.constant:
-        raise StudyError(
-            f"A column for every level of {variable.label} and a constant say the same twice; "
-            "take the constant out first, or choose comparisons."
-        )
+    match coding:
+        case Dummy(one) | Effect(one) | WeightedEffect(one):
+            codes = [one] if one is not None else []
+        case Trends(spacing):
+            codes = [code for code, _ in spacing]
+        case Planned(questions):
+            codes = [c for q in questions for c in (*q.one, *q.other, *(code for code, _ in q.weights))]
+            if len(questions) > MOST_QUESTIONS:
+                raise StudyError(f"{MOST_QUESTIONS} questions are the most that can be planned for one group.")
+            for question in questions:
+                if question.why_not():
+                    raise StudyError(f"A question about {variable.label} {question.why_not()}.")
+        case LevelMeans():
+            if study.model.constant:
+                raise StudyError(
+                    f"A column for every level of {variable.label} and a constant say the same twice; "
+                    "take the constant out first, or choose comparisons."
+                )
+        case Adjacent() | AgainstMean():
+            pass
+        case _:
+            assert_never(coding)
     for code in codes:
         variable.level(code)
     return _entries(study, {name: coding})

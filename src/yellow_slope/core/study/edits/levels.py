@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from enum import Enum, auto
 
 import numpy as np
 
@@ -94,8 +95,19 @@ def order_levels(study: Study, name: str, wanted: Sequence[str]) -> Study:
     return _with_levels(study, variable, (*first, *rest), ordered=True)
 
 
-def orders(study: Study, name: str) -> list[tuple[str, tuple[Level, ...]]]:
-    """The orders that can be had by one key, each with its name: of the words themselves, of codes, of the file, turned round."""
+class Order(Enum):
+    """An order of levels that can be had by one key."""
+
+    WORDS = auto()
+    """Of the words themselves: low, middle, high."""
+    CODES = auto()
+    NAMES = auto()
+    FILE = auto()
+    TURNED = auto()
+
+
+def orders(study: Study, name: str) -> list[tuple[Order, tuple[Level, ...]]]:
+    """The orders that differ, each once."""
     variable = study.variable(name)
     column = study.columns.column(name)
     by_code = {level.code: i for i, level in enumerate(found_levels(column, variable.missing))}
@@ -104,28 +116,30 @@ def orders(study: Study, name: str) -> list[tuple[str, tuple[Level, ...]]]:
     stood = dict(zip(known.tolist(), first.tolist()))
     own = ordered_levels(variable.levels)
     found = [
-        *([("the order of the words", own)] if own is not None else []),
-        ("the order of the codes", tuple(sorted(variable.levels, key=lambda x: by_code.get(x.code, len(by_code))))),
-        ("the order of the names", tuple(sorted(variable.levels, key=lambda x: x.label.casefold()))),
+        *([(Order.WORDS, own)] if own is not None else []),
+        (Order.CODES, tuple(sorted(variable.levels, key=lambda x: by_code.get(x.code, len(by_code))))),
+        (Order.NAMES, tuple(sorted(variable.levels, key=lambda x: x.label.casefold()))),
         (
-            "the order in the file",
+            Order.FILE,
             tuple(x for _, x in sorted(enumerate(variable.levels), key=lambda p: stood.get(p[0], len(places)))),
         ),
-        ("turned round", tuple(reversed(variable.levels))),
+        (Order.TURNED, tuple(reversed(variable.levels))),
     ]
-    distinct: dict[tuple[Level, ...], str] = {}
+    distinct: dict[tuple[Level, ...], Order] = {}
     for said, levels in found:
         distinct.setdefault(levels, said)
     return [(said, levels) for levels, said in distinct.items()]
 
 
-def next_order(study: Study, name: str) -> tuple[Study, str]:
+def next_order(study: Study, name: str) -> tuple[Study, Order]:
     """The levels in the next of the orders that can be had by one key, and which it is."""
     variable = study.variable(name)
     if variable.kind is not Kind.GROUP:
         raise StudyError(f"{variable.label} is no group; it has no levels to order.")
-    every = [(said, levels) for said, levels in orders(study, name) if said != "turned round"]
-    every.append(("turned round", tuple(reversed(every[0][1]))))
+    every: list[tuple[Order, tuple[Level, ...]]] = [
+        (said, levels) for said, levels in orders(study, name) if said is not Order.TURNED
+    ]
+    every.append((Order.TURNED, tuple(reversed(every[0][1]))))
     now = next((i for i, (_, levels) in enumerate(every) if levels == variable.levels), -1)
     said, levels = every[(now + 1) % len(every)]
     return _with_levels(study, variable, levels, ordered=True), said

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import assert_never
 
 import numpy as np
 
@@ -20,6 +21,7 @@ from yellow_slope.core.study.coding import (
     Trends,
     WeightedEffect,
 )
+from yellow_slope.core.study.edits.levels import Order
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import listed
 
@@ -57,14 +59,16 @@ def side_name(study: Study, basis: GroupBasis, weights: FloatArray, quotes: bool
     if len(here) == 1 and abs(weights[here[0]] - 1) < 1e-9:
         return name(here[0])
     even = bool(np.ptp(weights[here]) < 1e-9)
-    if len(here) == len(basis.levels):
-        if even:
-            return "the mean of all groups"
-        if np.allclose(weights, basis.shares):
-            return "the mean of all cases"
+    if is_of_all(basis, weights):
+        return "the mean of all groups" if even else "the mean of all cases"
     if len(here) > 4:
         return f"the mean of {len(here)} groups"
     return f"the {'' if even else 'weighted '}mean of {listed([name(i) for i in here])}"
+
+
+def is_of_all(basis: GroupBasis, weights: FloatArray) -> bool:
+    """Whether an average of levels is that of all groups alike, or of all cases."""
+    return bool(np.all(np.abs(weights) > 1e-12) and (np.ptp(weights) < 1e-9 or np.allclose(weights, basis.shares)))
 
 
 def comparison_name(study: Study, basis: GroupBasis, index: int, short: bool = False) -> str:
@@ -115,16 +119,39 @@ def against(study: Study, basis: GroupBasis) -> str:
 
 def asks(coding: Coding) -> str:
     """What a coding asks, in a few words."""
-    if isinstance(coding, Effect):
-        return "vs the mean of all groups"
-    if isinstance(coding, WeightedEffect):
-        return "vs the mean of all cases"
-    if isinstance(coding, Adjacent):
-        return "vs the level before"
-    if isinstance(coding, AgainstMean):
-        return "vs the mean of the later levels" if coding.later else "vs the mean of the earlier levels"
-    if isinstance(coding, Trends):
-        return "trends"
-    if isinstance(coding, Planned):
-        return "planned questions"
-    return "level means" if isinstance(coding, LevelMeans) else "each vs the reference"
+    match coding:
+        case Dummy():
+            return "each vs the reference"
+        case Effect():
+            return "vs the mean of all groups"
+        case WeightedEffect():
+            return "vs the mean of all cases"
+        case Adjacent():
+            return "vs the level before"
+        case AgainstMean(later):
+            return "vs the mean of the later levels" if later else "vs the mean of the earlier levels"
+        case Trends():
+            return "trends"
+        case Planned():
+            return "planned questions"
+        case LevelMeans():
+            return "level means"
+        case _:
+            assert_never(coding)
+
+
+def order_name(order: Order) -> str:
+    """How levels stand now, as a sentence begins."""
+    match order:
+        case Order.WORDS:
+            return "In the order of the words"
+        case Order.CODES:
+            return "In the order of the codes"
+        case Order.NAMES:
+            return "In the order of the names"
+        case Order.FILE:
+            return "In the order in the file"
+        case Order.TURNED:
+            return "Turned round"
+        case _:
+            assert_never(order)

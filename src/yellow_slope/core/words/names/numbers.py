@@ -13,6 +13,7 @@ from yellow_slope.core.study.treatment import (
     Given,
     Mean,
     Median,
+    One,
     OneSD,
     Raw,
     Transform,
@@ -84,18 +85,29 @@ def treatment_name(study: Study, treatment: Treatment) -> str:
     """A treatment in words: “centered”, “standardized”, “centered at 3”, “as it is”."""
     parts = [str(t) for t in treatment.transforms]
     zero, scale = treatment.zero, treatment.scale
-    if isinstance(zero, Mean):
-        parts.append("standardized" if isinstance(scale, OneSD) else "centered")
-    elif isinstance(zero, Median):
-        parts.append("centered at the median")
-    elif isinstance(zero, At):
-        parts.append(f"centered at {number_or_place(zero.value)}")
-    elif isinstance(zero, WithinGroups):
-        parts.append(f"centered within {study.variable(zero.of).label}")
-    if isinstance(scale, OneSD) and not isinstance(zero, Mean):
-        parts.append("in SDs")
-    if isinstance(scale, Given):
-        parts.append(f"in units of {number_or_place(scale.value)}")
+    match zero:
+        case Raw():
+            pass
+        case Mean():
+            parts.append("standardized" if isinstance(scale, OneSD) else "centered")
+        case Median():
+            parts.append("centered at the median")
+        case At(value):
+            parts.append(f"centered at {number_or_place(value)}")
+        case WithinGroups(of):
+            parts.append(f"centered within {study.variable(of).label}")
+        case _:
+            assert_never(zero)
+    match scale:
+        case One():
+            pass
+        case OneSD():
+            if not isinstance(zero, Mean):
+                parts.append("in SDs")
+        case Given(value):
+            parts.append(f"in units of {number_or_place(value)}")
+        case _:
+            assert_never(scale)
     return ", ".join(parts) or "as it is"
 
 

@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
+from typing import assert_never
+
 from yellow_slope.core.data.formula import expression_text
 from yellow_slope.core.data.variable import Kind, Variable, shortened
 from yellow_slope.core.fit.design.bases import Basis, GroupBasis, NumberBasis
 from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Errors
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
-from yellow_slope.core.study.treatment import AS_IS, Mean, Median, WithinGroups
-from yellow_slope.core.words.names.groups import asks, level_label, side_name
+from yellow_slope.core.study.treatment import AS_IS, At, Mean, Median, One, Raw, WithinGroups
+from yellow_slope.core.words.names.groups import asks, is_of_all, level_label, side_name
 from yellow_slope.core.words.names.numbers import transformed_name, treatment_name
 from yellow_slope.core.words.spelling.numerals import counted, number_or_place, place
 
 SEPARATORS = {",": "commas", "\t": "tabs", ";": "semicolons", "|": "bars", " ": "spaces"}
 
 
-def treated_as(study: Study, variable: Variable, basis: Basis | None) -> str:
-    """In words how a variable enters, as in “centered at 3.92” or “3 comparisons with none”."""
-    model = study.model
+def treated_as(study: Study, variable: Variable, basis: Basis | None, with_use: bool = True) -> str:
+    """In words how a variable enters, as in “centered at 3.92” or “3 comparisons with none”; with_use: whether it does."""
+    model, unused = study.model, ", not used" if with_use else ""
     if variable.name == model.outcome:
         return "outcome, as it is"
     used = variable.name in variables_of(model.terms)
@@ -28,7 +30,7 @@ def treated_as(study: Study, variable: Variable, basis: Basis | None) -> str:
         return {Kind.DATE: "dates", Kind.IDENTIFIER: "tells cases apart"}.get(variable.kind, "free texts")
     if variable.kind is Kind.GROUP:
         if not used:
-            return f"{len(variable.levels)} groups, not used"
+            return f"{len(variable.levels)} groups{unused}"
         if isinstance(basis, GroupBasis):
             n = len(basis.comparisons)
             if basis.reference is not None:
@@ -45,15 +47,15 @@ def treated_as(study: Study, variable: Variable, basis: Basis | None) -> str:
     if isinstance(basis, NumberBasis) and isinstance(treatment.zero, Mean) and not treatment.transforms:
         if basis.is_per_sd:
             words = f"z ({place(basis.center, basis.sd)}, SD {place(basis.scale, basis.sd)})"
-        elif words == "centered":
+        elif isinstance(treatment.scale, One):
             words = f"centered at {place(basis.center, basis.sd)}"
     if used:
         return words
     computed = next((d for d in study.derived if d.name == variable.name), None)
     if computed is not None:
         known = {v.name: v for v in study.variables}
-        return f"{expression_text(computed.expression, known, stored=False)}, not used"
-    return "not used" if treatment == AS_IS else f"{words}, not used"
+        return f"{expression_text(computed.expression, known, stored=False)}{unused}"
+    return "not used" if treatment == AS_IS and with_use else f"{words}{unused}"
 
 
 def zero_point(study: Study, basis: Basis) -> str:
@@ -65,20 +67,27 @@ def zero_point(study: Study, basis: Basis) -> str:
         name = side_name(study, basis, basis.zero_weights)
         if basis.reference is not None:
             return f"in the group {name}"
-        return f"at {name} of {variable.label}" if name.startswith("the mean of all") else f"at {name}"
+        return f"at {name} of {variable.label}" if is_of_all(basis, basis.zero_weights) else f"at {name}"
     name = transformed_name(variable, basis.treatment)
     zero = basis.treatment.zero
-    if isinstance(zero, WithinGroups):
-        return f"at the average {name} of one's own group ({study.variable(zero.of).label})"
-    if isinstance(zero, Mean | Median):
-        word = "average" if isinstance(zero, Mean) else "median"
-        return f"at {word} {name} ({place(basis.center, basis.axis_sd)})"
-    reach = f"{place(basis.low, basis.sd)} to {place(basis.high, basis.sd)}"
-    at = basis.zero_place
-    text = f"at {name} {number_or_place(basis.center)}"
-    if at is None or not basis.low <= at <= basis.high:
-        return f"{text} (outside its observed range, {reach})"
-    return text
+    match zero:
+        case WithinGroups(of):
+            return f"at the average {name} of one's own group ({study.variable(of).label})"
+        case Mean():
+            return f"at average {name} ({place(basis.center, basis.axis_sd)})"
+        case Median():
+            return f"at median {name} ({place(basis.center, basis.axis_sd)})"
+        case Raw() | At():
+            reach = f"{place(basis.low, basis.sd)} to {place(basis.high, basis.sd)}"
+            at = basis.zero_place
+            text = f"at {name} {number_or_place(basis.center)}"
+            return (
+                text
+                if at is not None and basis.low <= at <= basis.high
+                else f"{text} (outside its observed range, {reach})"
+            )
+        case _:
+            assert_never(zero)
 
 
 def model_name(study: Study, model: Model) -> str:
@@ -90,9 +99,15 @@ def model_name(study: Study, model: Model) -> str:
 
 def errors_name(study: Study, errors: Errors) -> str:
     """The kind of standard errors."""
-    if isinstance(errors, HC):
-        return f"HC{errors.kind} SE"
-    if isinstance(errors, Bootstrap):
-        of = f" of {study.variable(errors.cluster).label}" if errors.cluster is not None else ""
-        return f"{errors.way} bootstrap{of}, {errors.draws:,} draws"
-    return f"SE clustered by {study.variable(errors.id).label}" if isinstance(errors, Cluster) else "classical SE"
+    match errors:
+        case Classical():
+            return "classical SE"
+        case HC(kind):
+            return f"HC{kind} SE"
+        case Cluster(id):
+            return f"SE clustered by {study.variable(id).label}"
+        case Bootstrap(way, draws, _, cluster):
+            of = f" of {study.variable(cluster).label}" if cluster is not None else ""
+            return f"{way} bootstrap{of}, {draws:,} draws"
+        case _:
+            assert_never(errors)

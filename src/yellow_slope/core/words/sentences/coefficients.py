@@ -109,11 +109,11 @@ class Reader:
             what = f"the differences by {name} in {what}"
         return what, f"among the groups of {groups[-1]}", bool(numbers) and not inner
 
-    def test_figures(self, test: FTest) -> str:
-        """“F(3, 220) = 4.05, p = .008”, or why there is no test."""
+    def test_figures(self, test: FTest, name: str = "F", between: str = ", ") -> str:
+        """“F(3, 220) = 4.05, p = .008”, or why there is no test; its name and what stands before p may be others."""
         if math.isnan(test.f):
             return f"no F test ({reason(test.why)})"
-        return f"F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, {p_equals(test.p)}"
+        return f"{name}({test.df1}, {test.df2}) = {fixed(test.f, 2)}{between}{p_equals(test.p)}"
 
     def block(self, step: int) -> str:
         """The sentence of what a block adds."""
@@ -295,7 +295,8 @@ class Reader:
         if both is None:
             name = comparison_name(self.study, basis, last.comparison)
             group = self.study.variable(last.variable).label
-            return f"{phrase}, {name} over {group}: {fixed(b, d)} {many}{bounds}".replace("  ", " ")
+            size = f"{fixed(b, d)} {many}".strip()
+            return f"{phrase}, {name} over {group}: {size}{bounds}"
         one, other = both
         low, high = (self._value(step, inner, last, weights=w) for w in (other, one))
         way = "more" if b >= 0 else "less"
@@ -441,12 +442,16 @@ class Reader:
         model_column = self.fit.design.columns[column]
         groups = [a for a in model_column.atoms if a.comparison is not None]
         if len(groups) > 1 and all(self.fit.design.group(a.variable).reference is not None for a in groups):
-            cells = [
-                comparison_name(self.study, self.fit.design.group(a.variable), a.comparison or 0).split(" vs ")[0]
-                for a in groups
-            ]
-            return f"no case is in {listed([f'“{cell}”' for cell in cells])} at once"
+            cells = [self._compared_group(a) for a in groups]
+            return f"no case is in {listed(cells)} at once"
         return f"it is the same for all {self.fit.y.size} cases of the model"
+
+    def _compared_group(self, atom: Atom) -> str:
+        """The group that a column of dummy codes is 1 in, as in “one-to-one”."""
+        basis = self.fit.design.group(atom.variable)
+        both = comparison_sides(basis, atom.comparison or 0)
+        assert both is not None
+        return side_name(self.study, basis, both[0])
 
     def _not_estimable(self, step: int, column: int) -> str:
         title = capital(self.column_name(column))

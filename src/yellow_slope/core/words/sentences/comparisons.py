@@ -36,6 +36,7 @@ from yellow_slope.core.words.spelling.numerals import (
     level_text,
     listed,
     p_equals,
+    p_value,
     place,
 )
 from yellow_slope.core.words.spelling.reasons import reason
@@ -135,7 +136,8 @@ def effect_lines(card: CodeCard, index: int, study: Study) -> tuple[str, str]:
         size = f"{fixed(effect.effect, d)} {outcome.many}" if outcome.unit else fixed(effect.effect, d)
     else:
         way = "higher" if effect.effect >= 0 else "lower"
-        size = f"{fixed(abs(effect.effect), d)} {outcome.many if outcome.unit else ''} {way}".replace("  ", " ")
+        amount = fixed(abs(effect.effect), d)
+        size = f"{amount} {outcome.many} {way}" if outcome.unit else f"{amount} {way}"
     if effect.why is not None:
         return size, reason(effect.why)
     return size, interval(effect.low, effect.high, d)
@@ -259,12 +261,8 @@ def pair_cells(found: Overview, study: Study, index: int) -> tuple[str, ...]:
     return (
         f"{one} minus {other}", fixed(effect.effect, d),
         interval(effect.low, effect.high, d) if effect.low == effect.low else reason(effect.why),
-        _p(effect.p), _p(pair.p_holm), size, around,
+        p_value(effect.p), p_value(pair.p_holm), size, around,
     )  # fmt: skip
-
-
-def _p(p: float) -> str:
-    return p_equals(p).removeprefix("p ").removeprefix("= ") if p == p else "–"
 
 
 def pair_sentence(found: Overview, study: Study, index: int) -> str:
@@ -283,4 +281,4 @@ def pair_sentence(found: Overview, study: Study, index: int) -> str:
         return f"{said}; {reason(effect.why)}."
     said += f" ({level_text(study.model.level)} CI {interval(effect.low, effect.high, d)})"
     stated = stated_values(found, study)
-    return f"{said}{', ' + stated if stated else ''}: {p_equals(effect.p)}, Holm adjusted {_p(pair.p_holm)}."
+    return f"{said}{', ' + stated if stated else ''}: {p_equals(effect.p)}, Holm adjusted {p_value(pair.p_holm)}."

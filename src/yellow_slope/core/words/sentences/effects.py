@@ -320,10 +320,10 @@ class EffectReader:
         side = both[0] if sign > 0 else both[1]
         return side_name(self.study, self.probed.focal, side, quotes=False), "higher"
 
-    def bounds(self, low: float, high: float) -> str:
+    def bounds(self, low: float, high: float, short: bool = False) -> str:
         """“below 5.38”, “47.75 to 59.70”, “the whole observed range”."""
         assert isinstance(self.probed.moderator, NumberBasis)
-        return bounds_text(low, high, self.probed.moderator.sd)
+        return bounds_text(low, high, self.probed.moderator.sd, short)
 
     def outside(self, focus: int) -> str:
         """Boundaries outside the data, about which nothing is claimed; empty without one."""

@@ -61,10 +61,10 @@ def band_note(found: Regions, level: float) -> str:
     return f"Band and region for {rule_name(found.rule)}."
 
 
-def bounds_text(low: float, high: float, sd: float) -> str:
+def bounds_text(low: float, high: float, sd: float, short: bool = False) -> str:
     """“below 5.38”, “47.75 to 59.70”, “the whole observed range”."""
     if math.isinf(low) and math.isinf(high):
-        return "the whole observed range"
+        return "whole range" if short else "the whole observed range"
     if math.isinf(low):
         return f"below {place(high, sd)}"
     return f"above {place(low, sd)}" if math.isinf(high) else f"{place(low, sd)} to {place(high, sd)}"

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from enum import Enum, auto
+from typing import assert_never
 
 from yellow_slope.core.fit.asked.diagnosis import press_r2
 from yellow_slope.core.fit.asked.r2intervals import R2Interval, change_interval, r2_interval
@@ -17,23 +19,69 @@ from yellow_slope.core.words.spelling.reasons import DASH, reason
 MOST_NAMED = 5
 
 
+class StepFigure(Enum):
+    """What a step's line tells."""
+
+    R2 = auto()
+    R2_INTERVAL = auto()
+    ADJUSTED = auto()
+    PRESS = auto()
+    CHANGE = auto()
+    CHANGE_INTERVAL = auto()
+    F = auto()
+    P = auto()
+    F2 = auto()
+    AIC = auto()
+    BIC = auto()
+    AT_80 = auto()
+    AT_95 = auto()
+
+
+def step_figure_name(figure: StepFigure) -> str:
+    """What a figure of a step is called in notes and tooltips."""
+    match figure:
+        case StepFigure.R2:
+            return "R²"
+        case StepFigure.R2_INTERVAL:
+            return "its interval"
+        case StepFigure.ADJUSTED:
+            return "adjusted R²"
+        case StepFigure.PRESS:
+            return "PRESS R²"
+        case StepFigure.CHANGE:
+            return "change"
+        case StepFigure.CHANGE_INTERVAL:
+            return "interval of the change"
+        case StepFigure.F:
+            return "F (df)"
+        case StepFigure.P:
+            return "p"
+        case StepFigure.F2:
+            return "f²"
+        case StepFigure.AIC:
+            return "AIC"
+        case StepFigure.BIC:
+            return "BIC"
+        case StepFigure.AT_80:
+            return "smallest, power .80"
+        case StepFigure.AT_95:
+            return "smallest, power .95"
+        case _:
+            assert_never(figure)
+
+
 @dataclass(frozen=True, slots=True)
 class StepLine:
     """A step as a line of a table: what it says, and its figures as texts; `notes` by figure: why one does not exist."""
 
     step: int
     said: str
-    figures: dict[str, str]
-    notes: dict[str, str]
+    figures: dict[StepFigure, str]
+    notes: dict[StepFigure, str]
 
 
 QUICK_ENTRIES = 60_000
 """Cases times columns that are gone through at once without anybody noticing."""
-FIGURES = (
-    "R²", "its interval", "adjusted R²", "PRESS R²", "change", "interval of the change", "F (df)", "p", "f²", "AIC", "BIC",
-    "smallest, power .80", "smallest, power .95",
-)  # fmt: skip
-"""All figures of a step, in order."""
 
 
 def step_line(read: Reader, step: int, with_press: bool = True) -> StepLine:
@@ -45,23 +93,23 @@ def step_line(read: Reader, step: int, with_press: bool = True) -> StepLine:
     smallest = smallest_changes(fit, model, step)
     press = press_r2(fit, step) if with_press else math.nan
     f = DASH if math.isnan(test.f) else f"{fixed(test.f, 2)} ({test.df1}, {test.df2})"
-    texts = (
-        bounded(result.r2), _bounds(whole), bounded(result.adjusted_r2), bounded(press), f"+{bounded(change.r2)}",
-        _bounds(added), f, p_value(test.p), bounded(change.f2) if change.f2 < 1 else fixed(change.f2, 2),
-        fixed(result.aic, 1), fixed(result.bic, 1), *(bounded(x.r2) for x in smallest),
-    )  # fmt: skip
-    notes: dict[str, str] = {}
-    for name, why in (
-        ("its interval", whole.why), ("interval of the change", added.why), ("F (df)", test.why), ("p", test.why),
-        ("smallest, power .80", smallest[0].why), ("smallest, power .95", smallest[1].why),
-    ):  # fmt: skip
-        if why is not None:
-            notes[name] = reason(why)
+    texts = {
+        StepFigure.R2: bounded(result.r2), StepFigure.R2_INTERVAL: _bounds(whole), StepFigure.ADJUSTED: bounded(result.adjusted_r2),
+        StepFigure.PRESS: bounded(press), StepFigure.CHANGE: bounded(change.r2), StepFigure.CHANGE_INTERVAL: _bounds(added),
+        StepFigure.F: f, StepFigure.P: p_value(test.p), StepFigure.F2: bounded(change.f2) if change.f2 < 1 else fixed(change.f2, 2),
+        StepFigure.AIC: fixed(result.aic, 1), StepFigure.BIC: fixed(result.bic, 1),
+        StepFigure.AT_80: bounded(smallest[0].r2), StepFigure.AT_95: bounded(smallest[1].r2),
+    }  # fmt: skip
+    whys = {
+        StepFigure.R2_INTERVAL: whole.why, StepFigure.CHANGE_INTERVAL: added.why, StepFigure.F: test.why, StepFigure.P: test.why,
+        StepFigure.AT_80: smallest[0].why, StepFigure.AT_95: smallest[1].why,
+    }  # fmt: skip
+    notes = {figure: reason(why) for figure, why in whys.items() if why is not None}
     if with_press and math.isnan(press):
-        notes["PRESS R²"] = "a case has leverage 1"
+        notes[StepFigure.PRESS] = "a case has leverage 1"
     if math.isnan(result.aic):
-        notes["AIC"] = notes["BIC"] = "the model fits perfectly"
-    return StepLine(step, step_sentence(read, step), dict(zip(FIGURES, texts)), notes)
+        notes[StepFigure.AIC] = notes[StepFigure.BIC] = "the model fits perfectly"
+    return StepLine(step, step_sentence(read, step), texts, notes)
 
 
 def _bounds(found: R2Interval) -> str:
@@ -99,11 +147,11 @@ def step_figures(read: Reader, step: int, with_press: bool = True) -> list[str]:
     """All figures of a step, a few to a line, as they stand in a tooltip or the foot."""
     line = step_line(read, step, with_press)
     f, level = line.figures, level_text(read.model.level)
-    press = f", PRESS R² {f['PRESS R²']}" if with_press else ""
+    press = f", PRESS R² {f[StepFigure.PRESS]}" if with_press else ""
     return [
-        f"R² = {f['R²']} ({level} CI {f['its interval']}), adjusted {f['adjusted R²']}{press}",
-        f"change in R² = {f['change']} ({level} CI {f['interval of the change']}), F = {f['F (df)']}, p {f['p']}, f² = {f['f²']}",
-        f"AIC {f['AIC']}, BIC {f['BIC']}",
+        f"R² = {f[StepFigure.R2]} ({level} CI {f[StepFigure.R2_INTERVAL]}), adjusted {f[StepFigure.ADJUSTED]}{press}",
+        f"change in R² = +{f[StepFigure.CHANGE]} ({level} CI {f[StepFigure.CHANGE_INTERVAL]}), F = {f[StepFigure.F]}, p {f[StepFigure.P]}, f² = {f[StepFigure.F2]}",
+        f"AIC {f[StepFigure.AIC]}, BIC {f[StepFigure.BIC]}",
     ]
 
 

@@ -1,0 +1,12 @@
+#!/bin/sh
+# All tests, with the floor of what they must run through (pyproject.toml, coverage).
+set -eu
+cd "$(dirname "$0")/.."
+mkdir -p build
+# Two workers share the machine; what multiplies matrices keeps to one thread in each.
+export OPENBLAS_NUM_THREADS=1
+# Freed memory is filled, so that a widget used after its end shows at once and not now and then.
+MALLOC_PERTURB_=165 QT_QPA_PLATFORM=offscreen .venv/bin/python -m pytest -n 2 --cov --cov-report= "$@"
+.venv/bin/python -m coverage report --skip-covered --skip-empty --sort=cover >build/coverage.txt ||
+  { tail -30 build/coverage.txt; exit 1; }
+tail -1 build/coverage.txt
