@@ -19,7 +19,7 @@ from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.models import set_errors
-from yellow_slope.core.study.standarderrors import Bootstrap, Classical, Errors, Way
+from yellow_slope.core.study.standarderrors import Bootstrap, Classical, Errors, IntervalWay
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 
@@ -42,7 +42,7 @@ def resampling() -> None:
     columns = {**{f"x{i}": x[:, i] for i in range(k)}, "y": y}
     fit = evaluate(_study(columns, *((f"x{i}",) for i in range(k)))).fit
     assert fit is not None
-    errors = Bootstrap(Way.BCA, draws, 1)
+    errors = Bootstrap(IntervalWay.BCA, draws, 1)
     ours = typical(lambda: resampled(fit.factored, (k,), True, errors), 9)
     whole = np.column_stack([np.ones(n), x])
     part = draws // 10
@@ -72,8 +72,8 @@ def _skewed(rng: np.random.Generator, n: int) -> dict[str, FloatArray]:
 def covering() -> None:
     """How often 95% intervals of a product hold the true value, on normal and on skewed data."""
     ways: dict[str, Callable[[int], Errors]] = {
-        "percentile": lambda seed: Bootstrap(Way.PERCENTILE, 1000, seed),
-        "BCa": lambda seed: Bootstrap(Way.BCA, 1000, seed),
+        "percentile": lambda seed: Bootstrap(IntervalWay.PERCENTILE, 1000, seed),
+        "BCa": lambda seed: Bootstrap(IntervalWay.BCA, 1000, seed),
         "classical": lambda seed: Classical(),
     }
     worlds: tuple[tuple[str, Callable[[np.random.Generator, int], dict[str, FloatArray]], int], ...] = (

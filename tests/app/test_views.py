@@ -11,7 +11,7 @@ from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands, number
 from tests.support.worlds import noise_world, study_of, term
 from yellow_slope.app.explanations.explanation import explanation
-from yellow_slope.app.frame.foot import begun
+from yellow_slope.app.frame.foot import continued
 from yellow_slope.app.frame.roster import bars_in
 from yellow_slope.app.state.desk import Cell, Waypoint
 from yellow_slope.core.data.table import NumberColumn
@@ -288,7 +288,7 @@ def test_stories_without_anything_to_tell(hands: Hands) -> None:
     ],
 )
 def test_sentences_go_on_after_in_words(text: str, expected: str) -> None:
-    assert begun(text) == expected
+    assert continued(text) == expected
 
 
 def test_copying_the_sentence(demo_hands: Hands) -> None:

@@ -39,7 +39,7 @@ from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
 from yellow_slope.core.study.rules import Sample, SetAside
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, Way
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, IntervalWay
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import (
@@ -239,7 +239,7 @@ class Walk:
         return self.pick([None, *(block.id for block in study.model.blocks)])
 
     def a_errors(self, study: Study) -> Errors:
-        drawn = Bootstrap(self.pick(Way), 1000, 3, self.pick([None, None, self.a_name(study)]))
+        drawn = Bootstrap(self.pick(IntervalWay), 1000, 3, self.pick([None, None, self.a_name(study)]))
         every: list[Errors] = [Classical(), HC(self.rng.randrange(5)), Cluster(self.a_name(study)), drawn]
         return self.pick(every)
 

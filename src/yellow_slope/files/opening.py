@@ -21,7 +21,7 @@ from yellow_slope.files.tables.recognition import FileKind, kind_of
 from yellow_slope.files.tables.tableschema import declared, described_variables, read_schema, schema_beside
 
 if TYPE_CHECKING:
-    from yellow_slope.files.text.delimited import Reading
+    from yellow_slope.files.text.delimited import TableReading
 
 Progress = Callable[[float], None]
 MOST_BYTES = 4 << 30
@@ -107,12 +107,12 @@ def expanded(path: Path) -> Path:
         raise FileError(f"{path} cannot be read: there is no such user.") from error
 
 
-def _new(reading: Reading, name: str, path: str, content: bytes) -> Study:
+def _new(reading: TableReading, name: str, path: str, content: bytes) -> Study:
     source = Source(path, checksum_or_later(content), reading.way, found=reading.found)
     return new_study(reading.table, name or "Untitled study", source)
 
 
-def _read(kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, progress: Progress) -> Reading:
+def _read(kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, progress: Progress) -> TableReading:
     if kind is FileKind.WORKBOOK:
         from yellow_slope.files.tables.spreadsheets import read_workbook
 

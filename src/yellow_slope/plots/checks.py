@@ -132,7 +132,7 @@ def _trend(look: Look, frame: Frame, xs: FloatArray, ys: FloatArray) -> list[Mar
     return marks
 
 
-def case_words(found: Diagnosis, row: int, case: int) -> str:
+def residual_words(found: Diagnosis, row: int, case: int) -> str:
     """“Row 12: predicted 48.2, studentized residual −3.10”. row: counted from 0 in the table."""
     predicted, residual = fixed(float(found.predicted[case]), 1), fixed(float(found.studentized[case]), 2)
     return f"Row {row + 1}: predicted {predicted}, studentized residual {residual}"

@@ -147,7 +147,7 @@ class _Row:
 
 
 def _dots(study: Study, sight: Sight, look: Look, room: Box) -> tuple[tuple[Frame, ...], list[Mark]]:
-    rows = effect_rows(study, sight)
+    rows = drawn_effects(study, sight)
     n = sum(row.is_effect for row in rows)
     title = effect_title(study, sight)
     ends = [0.0, *(v for row in rows for v in (row.effect.low, row.effect.high, row.effect.effect) if np.isfinite(v))]
@@ -213,7 +213,7 @@ def _row_names(rows: list[_Row], room: float, size: float) -> list[str]:
     return found
 
 
-def effect_rows(study: Study, sight: Sight) -> list[_Row]:
+def drawn_effects(study: Study, sight: Sight) -> list[_Row]:
     """Effects and differences that can be seen, each with its name."""
     read, found = EffectReader(study, sight.probed, sight.seen.panel), sight.focus
     if isinstance(sight.probed.places[0], Everywhere):

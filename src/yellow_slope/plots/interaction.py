@@ -8,7 +8,7 @@ from yellow_slope.core.arrays import BoolArray, FloatArray
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.probe.places import Everywhere, LevelPlace
-from yellow_slope.core.probe.probed import Line as ProbedLine
+from yellow_slope.core.probe.probed import PredictedLine
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import level_label
@@ -122,7 +122,7 @@ def _heights(
     return span(min(ends), max(ends), 0.04)
 
 
-def _line_look(sight: Sight, look: Look, line: ProbedLine) -> LineLook:
+def _line_look(sight: Sight, look: Look, line: PredictedLine) -> LineLook:
     probed = sight.probed
     index = line.place if line.place is not None else line.level or 0
     if isinstance(probed.focal, NumberBasis) and isinstance(probed.moderator, NumberBasis):
@@ -142,7 +142,7 @@ def _line(
     return [Line(part, ink, OfLine(index), frame.area) for part, ink in parts if part.shape[0] > 1]
 
 
-def _has_cases(sight: Sight, line: ProbedLine, x: NumberBasis, grid: FloatArray) -> BoolArray:
+def _has_cases(sight: Sight, line: PredictedLine, x: NumberBasis, grid: FloatArray) -> BoolArray:
     """Where along x a group has cases: between its lowest and its highest; of a place of a number everywhere."""
     probed = sight.probed
     group = probed.focal if line.level is not None else probed.moderator

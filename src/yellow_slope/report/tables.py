@@ -52,7 +52,7 @@ def shown_foci(probed: Probed) -> int:
 
 
 @dataclass(frozen=True, slots=True)
-class Cell:
+class PrintedCell:
     """One cell; `strong` for what a block adds, `span` for a heading over several columns."""
 
     text: str
@@ -67,7 +67,7 @@ class PrintedTable:
 
     title: str
     head: tuple[str, ...]
-    rows: tuple[tuple[Cell, ...], ...]
+    rows: tuple[tuple[PrintedCell, ...], ...]
     note: str = ""
     texts: int = 1
     """How many columns at the left hold text."""
@@ -86,21 +86,24 @@ def groups_table(read: GroupReader) -> PrintedTable:
     """The coefficients of every group's model side by side, and the tests that they differ."""
     groups = read.found.groups
     head = ("", *(text for g in groups for text in (f"{read.level_label(g)}: b", "CI")), "F", "p")
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[tuple[PrintedCell, ...]] = []
     n = len(read.inner_columns)
     reader = next((read.reader(g) for g in groups if g.fit is not None), None)
     for j in [*range(n if reader is not None else 0), *([-1] if read.found.model.constant else [])]:
-        cells = [Cell(reader.column_name(j) if reader is not None else "")]
+        cells = [PrintedCell(reader.column_name(j) if reader is not None else "")]
         for group in groups:
             c = group.fit.last.coefficient(j) if group.fit is not None else None
             if c is None or c.b != c.b or c.why is not None:
-                cells += [Cell(DASH), Cell(DASH)]
+                cells += [PrintedCell(DASH), PrintedCell(DASH)]
                 continue
             decimals = estimate_decimals(c.se, c.b, c.low, c.high)
-            cells += [Cell(fixed(c.b, decimals)), Cell(interval(c.low, c.high, decimals))]
+            cells += [PrintedCell(fixed(c.b, decimals)), PrintedCell(interval(c.low, c.high, decimals))]
         test = read.test_of(j) if j >= 0 else None
         has = test is not None and test.f == test.f
-        cells += [Cell(fixed(test.f, 2) if has and test else ""), Cell(p_value(test.p) if has and test else "")]
+        cells += [
+            PrintedCell(fixed(test.f, 2) if has and test else ""),
+            PrintedCell(p_value(test.p) if has and test else ""),
+        ]
         rows.append(tuple(cells))
     sizes = ", ".join(f"{read.level_label(g)} {g.n}{f' ({g.said})' if g.said else ''}" for g in groups)
     level = level_text(read.found.model.level)
@@ -125,13 +128,17 @@ def descriptives_table(evaluation: Evaluation) -> PrintedTable | None:
     ]
     across = k - 1 if k <= MOST_CORRELATED else 0
     head = ("Variable", "M", "SD", *(str(i + 1) for i in range(across)))
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[tuple[PrintedCell, ...]] = []
     for i, name in enumerate(names):
         sd = float(found.sd[i])
         decimals = max(2, place_decimals(sd))
-        cells = [Cell(f"{i + 1}. {name}"), Cell(fixed(float(found.mean[i]), decimals)), Cell(fixed(sd, decimals))]
+        cells = [
+            PrintedCell(f"{i + 1}. {name}"),
+            PrintedCell(fixed(float(found.mean[i]), decimals)),
+            PrintedCell(fixed(sd, decimals)),
+        ]
         for j in range(across):
-            cells.append(Cell(bounded(float(found.r[i, j]), 2) if j < i else (DASH if j == i else "")))
+            cells.append(PrintedCell(bounded(float(found.r[i, j]), 2) if j < i else (DASH if j == i else "")))
         rows.append(tuple(cells))
     note = f"n = {found.n}. Groups are indicators (1 = the group named); their mean is the group's share."
     if not across:
@@ -172,12 +179,12 @@ def steps_table(read: Reader) -> PrintedTable:
         StepFigure.R2, StepFigure.R2_INTERVAL, StepFigure.ADJUSTED, StepFigure.PRESS, StepFigure.CHANGE, StepFigure.CHANGE_INTERVAL,
         StepFigure.F2, StepFigure.AIC, StepFigure.BIC, StepFigure.AT_80, StepFigure.AT_95,
     )  # fmt: skip
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[tuple[PrintedCell, ...]] = []
     missing: dict[str, None] = {}
     for step in read.fit.steps:
         line, name = step_line(read, step.index), read.model.steps[step.index].name
         title = f"{step.index + 1}" + (f": {name}" if name else "")
-        rows.append((Cell(title), *(Cell(line.figures[figure]) for figure in shown)))
+        rows.append((PrintedCell(title), *(PrintedCell(line.figures[figure]) for figure in shown)))
         missing |= {f"{step_figure_name(figure)}: {why}": None for figure, why in line.notes.items() if figure in shown}
     note = (
         "PRESS = R² of predictions for left-out cases. At .80 and at .95: the smallest change in R² that the test of the block "
@@ -192,18 +199,18 @@ def models_table(evaluation: Evaluation) -> PrintedTable:
     """The fit of all models of the study, a row each."""
     study = evaluation.study
     head = ("Model", "Outcome", "n", "columns", "R²", "adjusted", "AIC", "BIC")
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[tuple[PrintedCell, ...]] = []
     for model in study.models:
         fit = evaluation.fits[model.id]
         outcome = study.variable(model.outcome).label if model.outcome is not None else DASH
         name = model_name(study, model) + (" (reported here)" if model.id == study.current and model.name else "")
         if not isinstance(fit, Fit):
-            rows.append((Cell(name), Cell(outcome), Cell(fit.said, span=6)))
+            rows.append((PrintedCell(name), PrintedCell(outcome), PrintedCell(fit.said, span=6)))
             continue
         last = fit.last
         columns = last.rank - int(fit.design.constant)
         texts = (f"{fit.cases.n:,}", str(columns), bounded(last.r2), bounded(last.adjusted_r2))
-        rows.append(tuple(Cell(t) for t in (name, outcome, *texts, fixed(last.aic, 1), fixed(last.bic, 1))))
+        rows.append(tuple(PrintedCell(t) for t in (name, outcome, *texts, fixed(last.aic, 1), fixed(last.bic, 1))))
     return PrintedTable("Models of the study", head, tuple(rows), "Of each model its last step.", texts=2)
 
 
@@ -215,12 +222,17 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
         return None
     read = Reader(study, fit, model)
     head = ("Term", "b", f"{level_text(model.level)} CI", "SE", "β", "t", "p", "VIF")
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[tuple[PrintedCell, ...]] = []
     for step in fit.steps:
         name = model.steps[step.index].name
         change = read.test_figures(step.change.test, "ΔF")
         gain = f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, {change}"
-        rows.append((Cell(f"Step {step.index + 1}" + (f": {name}" if name else ""), strong=True), Cell(gain, span=7)))
+        rows.append(
+            (
+                PrintedCell(f"Step {step.index + 1}" + (f": {name}" if name else ""), strong=True),
+                PrintedCell(gain, span=7),
+            )
+        )
         if model.constant:
             rows.append(_coefficient_row(read, fit, step.index, -1, "Intercept"))
         for term in dict.fromkeys(column.term for column in fit.design.columns[: step.n_columns]):
@@ -231,7 +243,7 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
             text = read.test_figures(step.joint[term], "joint F")
             if len(columns) > MOST_LISTED:
                 text += f"; {counted(len(columns), 'column')}, not listed one by one"
-            rows.append((Cell(label(study, term), indent=1), Cell(text, span=7)))
+            rows.append((PrintedCell(label(study, term), indent=1), PrintedCell(text, span=7)))
             for j in columns if len(columns) <= MOST_LISTED else ():
                 versus = ", ".join(comparisons_of(study, fit, fit.design.columns[j]))
                 rows.append(_coefficient_row(read, fit, step.index, j, versus, indent=2))
@@ -246,18 +258,20 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
     return PrintedTable(f"What each block adds to {study.variable(model.outcome).label}", head, tuple(rows), note)
 
 
-def _coefficient_row(read: Reader, fit: Fit, step: int, column: int, name: str, indent: int = 1) -> tuple[Cell, ...]:
+def _coefficient_row(
+    read: Reader, fit: Fit, step: int, column: int, name: str, indent: int = 1
+) -> tuple[PrintedCell, ...]:
     result = fit.steps[step]
     c = result.coefficient(column)
     if c.why is not None and c.b != c.b:
-        return (Cell(name, indent=indent), Cell(f"{DASH} ({reason(c.why)})", span=7))
+        return (PrintedCell(name, indent=indent), PrintedCell(f"{DASH} ({reason(c.why)})", span=7))
     d = estimate_decimals(c.se, c.b, c.low, c.high)
     if c.why is not None:
-        return (Cell(name, indent=indent), Cell(fixed(c.b, d)), Cell(reason(c.why), span=6))
+        return (PrintedCell(name, indent=indent), PrintedCell(fixed(c.b, d)), PrintedCell(reason(c.why), span=6))
     figures = [fixed(c.b, d), interval(c.low, c.high, d), fixed(c.se, d)]
     figures.append("" if column < 0 else bounded(c.beta, 2))
     figures += [fixed(c.t, 2), p_value(c.p), "" if column < 0 else fixed(c.vif, 2)]
-    return (Cell(name, indent=indent), *(Cell(text) for text in figures))
+    return (PrintedCell(name, indent=indent), *(PrintedCell(text) for text in figures))
 
 
 def effects_table(study: Study, probed: Probed) -> PrintedTable:
@@ -267,14 +281,14 @@ def effects_table(study: Study, probed: Probed) -> PrintedTable:
     along = "" if isinstance(probed.places[0], Everywhere) else f" at values of {read.moderator_label}"
     is_slope = isinstance(probed.focal, NumberBasis)
     title = f"{'Simple slopes of' if is_slope else 'Differences by'} {read.focal_label}{along}"
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[tuple[PrintedCell, ...]] = []
     adjusted = False
     for here in readers:
         if len(readers) > 1:
-            rows.append((Cell(capital(here.second_name()), strong=True, span=7),))
+            rows.append((PrintedCell(capital(here.second_name()), strong=True, span=7),))
         for index, focus in enumerate(here.shown.foci[: shown_foci(probed)]):
             if isinstance(probed.focal, GroupBasis):
-                rows.append((Cell(here.focus_name(index), strong=len(readers) == 1, span=7),))
+                rows.append((PrintedCell(here.focus_name(index), strong=len(readers) == 1, span=7),))
             rows += _place_rows(here, focus)
             if isinstance(probed.moderator, GroupBasis):
                 adjusted |= any(d.p_holm == d.p_holm for d in focus.differences)
@@ -291,10 +305,10 @@ def across_table(study: Study, probed: Probed) -> PrintedTable | None:
         return None
     read = EffectReader(study, probed, 0)
     second = study.variable(probed.second.variable).label if probed.second is not None else ""
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[tuple[PrintedCell, ...]] = []
     for index, found in enumerate(probed.across[: shown_foci(probed)]):
         if isinstance(probed.focal, GroupBasis):
-            rows.append((Cell(read.focus_name(index), strong=True, span=7),))
+            rows.append((PrintedCell(read.focus_name(index), strong=True, span=7),))
         for x in found:
             name = f"{read.spot_name(x.of)} minus {read.spot_name(x.minus)}"
             rows.append(_effect_row(name, x.effect, "", x.p_holm))
@@ -308,7 +322,7 @@ def _effect_head(probed: Probed, first: str) -> tuple[str, ...]:
     return (first, what, f"{level_text(probed.level)} CI", "SE", f"t({df})", "p", "cases")
 
 
-def _place_rows(read: EffectReader, focus: Focus) -> list[tuple[Cell, ...]]:
+def _place_rows(read: EffectReader, focus: Focus) -> list[tuple[PrintedCell, ...]]:
     """A row for each place."""
     probed, rows = read.probed, []
     for i, (where, effect, near) in enumerate(zip(probed.places[:MOST_EFFECTS], focus.effects, focus.near)):
@@ -339,15 +353,20 @@ def _effects_note(read: EffectReader, adjusted: bool) -> str:
     return " ".join(text for text in said if text)
 
 
-def _effect_row(name: str, e: ConditionalEffect, near: str, p_holm: float = float("nan")) -> tuple[Cell, ...]:
+def _effect_row(name: str, e: ConditionalEffect, near: str, p_holm: float = float("nan")) -> tuple[PrintedCell, ...]:
     holm = "" if p_holm != p_holm else f" (Holm {p_value(p_holm)})"
     if not e.exists:
-        return (Cell(name, indent=1), Cell(f"{DASH} ({reason(e.why)})", span=5), Cell(near))
+        return (PrintedCell(name, indent=1), PrintedCell(f"{DASH} ({reason(e.why)})", span=5), PrintedCell(near))
     d = estimate_decimals(e.se, e.effect, e.low, e.high)
     if e.why is not None:
-        return (Cell(name, indent=1), Cell(fixed(e.effect, d)), Cell(reason(e.why), span=4), Cell(near))
+        return (
+            PrintedCell(name, indent=1),
+            PrintedCell(fixed(e.effect, d)),
+            PrintedCell(reason(e.why), span=4),
+            PrintedCell(near),
+        )
     texts = [fixed(e.effect, d), interval(e.low, e.high, d), fixed(e.se, d), fixed(e.t, 2), p_value(e.p) + holm, near]
-    return (Cell(name, indent=1), *(Cell(text) for text in texts))
+    return (PrintedCell(name, indent=1), *(PrintedCell(text) for text in texts))
 
 
 def regions_table(study: Study, probed: Probed) -> PrintedTable | None:
@@ -355,7 +374,7 @@ def regions_table(study: Study, probed: Probed) -> PrintedTable | None:
     if not isinstance(probed.moderator, NumberBasis):
         return None
     moderator = study.variable(probed.moderator.variable)
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[tuple[PrintedCell, ...]] = []
     outside: list[str] = []
     for k in range(len(probed.panels)):
         read = EffectReader(study, probed, k)
@@ -364,11 +383,18 @@ def regions_table(study: Study, probed: Probed) -> PrintedTable | None:
                 continue
             names = [read.second_name(), read.focus_name(index)]
             if any(names):
-                rows.append((Cell(capital(", ".join(name for name in names if name)), strong=True, span=4),))
+                rows.append((PrintedCell(capital(", ".join(name for name in names if name)), strong=True, span=4),))
             for region in focus.regions.within:
                 cells = (read.bounds(region.low, region.high), read.region(index, region.sign))
                 figures = (near_figures(region.cases), percent(region.share))
-                rows.append((Cell(cells[0], indent=1), Cell(cells[1]), Cell(figures[0]), Cell(figures[1])))
+                rows.append(
+                    (
+                        PrintedCell(cells[0], indent=1),
+                        PrintedCell(cells[1]),
+                        PrintedCell(figures[0]),
+                        PrintedCell(figures[1]),
+                    )
+                )
             outside += [read.outside(index)] if read.outside(index) else []
     if not rows:
         return None

@@ -7,7 +7,7 @@ from PyQt6.QtCore import QPoint
 
 from tests.support.windowdriver import Hands, numbers_in
 from tests.support.worlds import term
-from yellow_slope.app.blocks.sheet import Change, RowKind, low_to_high, sheet_of
+from yellow_slope.app.blocks.sheet import RowChange, RowKind, low_to_high, sheet_of
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.edits.blocks import set_outcome
@@ -112,7 +112,7 @@ def test_the_typed_line_is_read_back_in_the_ladder_while_typing(blank: Hands) ->
     assert quick.echo.text == "", "below the field stand mistakes only"
     assert ladder.coming is not None
     assert ladder.coming.summary.text == "7 columns in 2 blocks"
-    assert {row.change for row in ladder.sheet.rows if row.kind is not RowKind.CONSTANT} == {Change.COMES}
+    assert {row.change for row in ladder.sheet.rows if row.kind is not RowKind.CONSTANT} == {RowChange.COMES}
     assert ladder.pale == {0, 1}
     fit = ladder.fit
     assert fit is not None
@@ -140,10 +140,10 @@ def test_what_a_line_takes_out_is_struck_through(demo_hands: Hands) -> None:
     ladder = window.blocks.ladder
     changed = {row.whole: row.change for row in ladder.sheet.rows if row.change}
     assert changed == {
-        "sleep": Change.LEAVES,
-        "practice × coaching": Change.LEAVES,
-        "name this block": Change.COMES,
-        "practice × returner: returner vs first season": Change.COMES,
+        "sleep": RowChange.LEAVES,
+        "practice × coaching": RowChange.LEAVES,
+        "name this block": RowChange.COMES,
+        "practice × returner: returner vs first season": RowChange.COMES,
     }
     rows = [row.whole for row in ladder.sheet.rows]
     assert rows.index("sleep") < rows.index("the course"), "what leaves stands where it stood"

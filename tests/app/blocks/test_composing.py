@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QApplication
 
 from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
-from yellow_slope.app.blocks.sheet import Change, RowKind
+from yellow_slope.app.blocks.sheet import RowChange, RowKind
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.flagkeys import FlagKind
@@ -208,8 +208,8 @@ def test_what_a_line_would_do_stands_pale_and_enter_makes_it_solid(three: Hands)
     three.settle()
     assert ladder.coming is not None
     changed = {row.text: row.change for row in ladder.sheet.rows if row.change}
-    assert changed["worry"] is Change.LEAVES
-    assert changed["practice × age"] is Change.COMES
+    assert changed["worry"] is RowChange.LEAVES
+    assert changed["practice × age"] is RowChange.COMES
     assert len(model(three)) == 3, "nothing is done yet"
     assert not quick.echo.text, "below the field stand mistakes only"
     three.clicks(ladder.viewport(), QPoint(60, 90))

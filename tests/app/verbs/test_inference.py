@@ -15,7 +15,7 @@ from yellow_slope.app.verbs.standarderrors import clustering
 from yellow_slope.app.widgets.bootstrapdialog import BootstrapDialog
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.edits.models import set_errors
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Way
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay
 
 
 def menu_of(hands: Hands, which: str) -> QMenu:
@@ -109,7 +109,7 @@ def test_clusters_are_offered_only_where_cases_share_an_id(demo_hands: Hands) ->
 def test_a_bootstrap_says_that_it_waits_and_then_stands(demo_hands: Hands) -> None:
     demo_hands.press("Alt+3")
     classical = fit_of_window(demo_hands).last
-    demo_hands.window.dialogs.bootstrap = lambda begin, ids: Bootstrap(Way.PERCENTILE, 1999, 7)  # type: ignore[method-assign]
+    demo_hands.window.dialogs.bootstrap = lambda begin, ids: Bootstrap(IntervalWay.PERCENTILE, 1999, 7)  # type: ignore[method-assign]
     take(demo_hands, "errors", "resamples, seed, clusters …")
     fit = fit_of_window(demo_hands)
     assert not fit.is_waiting
@@ -118,16 +118,16 @@ def test_a_bootstrap_says_that_it_waits_and_then_stands(demo_hands: Hands) -> No
     np.testing.assert_array_equal(fit.last.b, classical.b)
     assert fit.last.low[1] != classical.low[1]
     percentile = fit.last.low.copy()
-    take(demo_hands, "errors", f"bootstrap, {Way.BCA} intervals")
+    take(demo_hands, "errors", f"bootstrap, {IntervalWay.BCA} intervals")
     study = demo_hands.window.session.study
     assert study is not None
-    assert study.model.errors == Bootstrap(Way.BCA, 1999, 7), "resamples and seed stay"
+    assert study.model.errors == Bootstrap(IntervalWay.BCA, 1999, 7), "resamples and seed stay"
     assert not np.array_equal(fit_of_window(demo_hands).last.low, percentile)
 
 
 def test_giving_up_a_bootstrap_leaves_the_formula_and_can_be_undone(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.dialogs.bootstrap = lambda begin, ids: Bootstrap(Way.BCA, 99_999, 7)  # type: ignore[method-assign]
+    window.dialogs.bootstrap = lambda begin, ids: Bootstrap(IntervalWay.BCA, 99_999, 7)  # type: ignore[method-assign]
     found = next(a for a in menu_of(demo_hands, "errors").actions() if a.text().startswith("resamples"))
     found.trigger()
     end = time.monotonic() + 20
@@ -148,21 +148,21 @@ def test_giving_up_a_bootstrap_leaves_the_formula_and_can_be_undone(demo_hands: 
     demo_hands.press("Ctrl+Z")
     study = window.session.study
     assert study is not None
-    assert study.model.errors == Bootstrap(Way.BCA, 99_999, 7)
+    assert study.model.errors == Bootstrap(IntervalWay.BCA, 99_999, 7)
     demo_hands.press("Ctrl+Y")
 
 
 def test_the_dialog_takes_whole_numbers_only(demo_hands: Hands) -> None:
-    dialog = BootstrapDialog(Bootstrap(Way.BCA, 5000, 1), [("site", "site")], demo_hands.window)
-    assert dialog.errors() == Bootstrap(Way.BCA, 5000, 1)
+    dialog = BootstrapDialog(Bootstrap(IntervalWay.BCA, 5000, 1), [("site", "site")], demo_hands.window)
+    assert dialog.errors() == Bootstrap(IntervalWay.BCA, 5000, 1)
     dialog.draws.setText("many")
     dialog._accept_whole()
     assert dialog.result() == 0
     assert "whole numbers" in dialog.trouble.text()
     dialog.draws.setText("2,000")
-    dialog.way.choose(Way.PERCENTILE)
+    dialog.way.choose(IntervalWay.PERCENTILE)
     dialog.drawn.choose("site")
-    assert dialog.errors() == Bootstrap(Way.PERCENTILE, 2000, 1, "site")
+    assert dialog.errors() == Bootstrap(IntervalWay.PERCENTILE, 2000, 1, "site")
     for widget in (dialog.way, dialog.draws, dialog.seed, dialog.drawn):
         assert widget.accessibleName()
         assert widget.toolTip()
@@ -171,7 +171,7 @@ def test_the_dialog_takes_whole_numbers_only(demo_hands: Hands) -> None:
 
 def test_too_few_clusters_are_said(demo_hands: Hands) -> None:
     session = demo_hands.window.session
-    assert session.edit("x", lambda s: set_errors(s, Bootstrap(Way.PERCENTILE, 1000, 3, "returner")))
+    assert session.edit("x", lambda s: set_errors(s, Bootstrap(IntervalWay.PERCENTILE, 1000, 3, "returner")))
     demo_hands.settle()
     fit = fit_of_window(demo_hands)
     assert np.all(np.isnan(fit.last.low) | np.isfinite(fit.last.low))

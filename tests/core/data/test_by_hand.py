@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.support.worlds import fit_of, noise_world, study_of, term
-from yellow_slope.core.data.byhand import IndicatorSet, Multiplied, made_by_hand, stem
+from yellow_slope.core.data.byhand import HandProduct, IndicatorSet, made_by_hand, stem
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.asked.relations import Relation, relation
@@ -55,7 +55,7 @@ def test_everything_made_by_hand_is_found(seed: int) -> None:
         pytest.approx(data["w"].mean(), abs=1e-6),
         pytest.approx(data["w"].std(ddof=1), rel=1e-6),
     )
-    assert found.multiplied == (Multiplied("xcw", ("w", "xc")),)
+    assert found.multiplied == (HandProduct("xcw", ("w", "xc")),)
 
 
 @pytest.mark.parametrize("seed", range(20))

@@ -240,7 +240,7 @@ LEAVES = st.one_of(
     st.builds(d.Named, st.sampled_from(NUMBERS)),
     st.just(d.Reversed("worry [1]")),
     st.builds(d.GroupMean, st.sampled_from(NUMBERS), st.sampled_from(["coaching", "site"])),
-    st.builds(lambda w, k: d.Across(w, (d.Named("sleep"), d.Reversed("worry [1]")), k), st.sampled_from(d.Way), st.sampled_from([1, 2])),
+    st.builds(lambda w, k: d.Across(w, (d.Named("sleep"), d.Reversed("worry [1]")), k), st.sampled_from(d.RowFunction), st.sampled_from([1, 2])),
 )  # fmt: skip
 EXPRESSIONS = st.recursive(
     LEAVES,
@@ -285,7 +285,7 @@ def test_units_and_limits_follow_the_sources() -> None:
 
     def facts(line: str) -> tuple[str, tuple[float, float] | None]:
         expression = read_expression(line, study.variables)
-        return d.unit_of(expression, known)[0], d.limits_of(expression, known)
+        return d.expression_unit(expression, known)[0], d.limits_of(expression, known)
 
     assert facts("8 - worry") == ("point", (1.0, 7.0))
     assert facts("reversed worry") == ("point", (1.0, 7.0))

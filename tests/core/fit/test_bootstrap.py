@@ -23,7 +23,7 @@ from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.edits.entries import set_coding
 from yellow_slope.core.study.edits.models import set_by, set_constant, set_errors, set_level
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Way
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay
 from yellow_slope.core.study.study import Study
 
 NORMAL = NormalDist()
@@ -54,7 +54,7 @@ def least_squares(x: np.ndarray, y: np.ndarray) -> tuple[np.ndarray, float]:
 
 
 def test_every_resample_is_its_own_least_squares() -> None:
-    _, fit = drawn(Bootstrap(Way.PERCENTILE, 1000, seed=11))
+    _, fit = drawn(Bootstrap(IntervalWay.PERCENTILE, 1000, seed=11))
     assert fit.resampled is not None
     assert fit.resampled.redrawn == 0
     x = matrix(fit)
@@ -72,7 +72,7 @@ def test_every_resample_is_its_own_least_squares() -> None:
 @pytest.mark.parametrize("size", [1e-4, 1e4])
 def test_the_unit_of_the_outcome_changes_nothing_but_itself(size: float) -> None:
     data = world()
-    errors = Bootstrap(Way.BCA, 1000, seed=5)
+    errors = Bootstrap(IntervalWay.BCA, 1000, seed=5)
     own = fit_of(set_errors(study_of(data, "y", "x, w; x*w"), errors))
     other = fit_of(set_errors(study_of({**data, "y": data["y"] * size}, "y", "x, w; x*w"), errors))
     assert own.resampled is not None
@@ -83,7 +83,7 @@ def test_the_unit_of_the_outcome_changes_nothing_but_itself(size: float) -> None
 
 
 def test_wide_models_are_resampled_to_the_same_numbers(monkeypatch: pytest.MonkeyPatch) -> None:
-    errors = Bootstrap(Way.BCA, 1000, seed=12)
+    errors = Bootstrap(IntervalWay.BCA, 1000, seed=12)
     _, column_by_column = drawn(errors)
     monkeypatch.setattr(resampling, "WIDE", 1)
     monkeypatch.setattr(resampling, "ENTRIES", 60 * 37)
@@ -96,7 +96,7 @@ def test_wide_models_are_resampled_to_the_same_numbers(monkeypatch: pytest.Monke
 
 
 def test_clusters_are_drawn_whole() -> None:
-    _, fit = drawn(Bootstrap(Way.BCA, 1000, seed=4, cluster="id"))
+    _, fit = drawn(Bootstrap(IntervalWay.BCA, 1000, seed=4, cluster="id"))
     assert fit.resampled is not None
     ids = np.arange(60) % 13
     x = matrix(fit)
@@ -123,7 +123,7 @@ def test_clusters_are_drawn_whole() -> None:
 
 def test_without_a_constant_and_with_level_means() -> None:
     study = set_constant(study_of(world(), "y", "g, x"), False)
-    study = set_errors(set_coding(study, "g", LevelMeans()), Bootstrap(Way.BCA, 1000, seed=2))
+    study = set_errors(set_coding(study, "g", LevelMeans()), Bootstrap(IntervalWay.BCA, 1000, seed=2))
     fit = fit_of(study)
     assert fit.resampled is not None
     for draw, chosen in enumerate(indices(2, 1000, 60)[:20]):
@@ -131,7 +131,7 @@ def test_without_a_constant_and_with_level_means() -> None:
         np.testing.assert_allclose(fit.resampled.steps[0].solutions[draw, 1:], b, rtol=1e-9, atol=1e-9)
         assert fit.resampled.fits.r2[0, draw] == pytest.approx(r2, rel=1e-9), "level means: about the mean"
     about_zero = set_constant(study_of(world(), "y", "x, w"), False)
-    other = fit_of(set_errors(about_zero, Bootstrap(Way.BCA, 1000, seed=2)))
+    other = fit_of(set_errors(about_zero, Bootstrap(IntervalWay.BCA, 1000, seed=2)))
     assert other.resampled is not None
     assert other.resampled.fits.left_r2 is not None
     chosen = indices(2, 1000, 60)[0]
@@ -167,7 +167,7 @@ def bca(values: list[float], estimate: float, left_out: list[float], level: floa
 
 @pytest.mark.parametrize("seed", range(3))
 def test_bca_of_stored_resamples_is_its_formula(seed: int) -> None:
-    study, fit = drawn(Bootstrap(Way.BCA, 1000, seed=seed), seed=seed)
+    study, fit = drawn(Bootstrap(IntervalWay.BCA, 1000, seed=seed), seed=seed)
     assert fit.resampled is not None
     x, n = matrix(fit), fit.y.size
     left = [least_squares(np.delete(x, i, 0), np.delete(fit.y, i)) for i in range(n)]
@@ -198,7 +198,7 @@ def test_bca_of_stored_resamples_is_its_formula(seed: int) -> None:
 
 
 def test_percentiles_need_no_jackknife() -> None:
-    _, fit = drawn(Bootstrap(Way.PERCENTILE, 2000, seed=5))
+    _, fit = drawn(Bootstrap(IntervalWay.PERCENTILE, 2000, seed=5))
     assert fit.resampled is not None
     for j in range(4):
         values = fit.resampled.steps[1].solutions[:, j].tolist()
@@ -206,13 +206,13 @@ def test_percentiles_need_no_jackknife() -> None:
         assert fit.last.high[j] == pytest.approx(quantile(values, 0.975))
 
 
-@pytest.mark.parametrize("way", Way)
-def test_p_and_interval_are_one(way: Way) -> None:
+@pytest.mark.parametrize("way", IntervalWay)
+def test_p_and_interval_are_one(way: IntervalWay) -> None:
     """p is the level at which 0 is an end of the interval: below .05 if and only if the 95 % interval leaves 0 out."""
     rng = np.random.default_rng(8)
     for shift in np.linspace(-3, 3, 25):
         values = np.sort(rng.gamma(3, 1, (1, 4000)) - 3 + shift, axis=1)
-        left = rng.gamma(2, 0.1, (1, 50)) if way is Way.BCA else None
+        left = rng.gamma(2, 0.1, (1, 50)) if way is IntervalWay.BCA else None
         found = spread_of(values, np.array([shift]), left, 0.95)
         p = float(found.p[0])
         if 2 / 4001 < p < 1:
@@ -238,7 +238,7 @@ def test_zero_beyond_all_draws_is_as_unlikely_as_draws_can_say(skew: float, away
 def test_a_group_of_one_is_drawn_again_and_counted() -> None:
     data = world(n=40)
     data["h"] = np.array(["rare", *(["a", "b"] * 20)])[:40]
-    study = set_errors(study_of(data, "y", "x, h"), Bootstrap(Way.BCA, 1000, seed=1))
+    study = set_errors(study_of(data, "y", "x, h"), Bootstrap(IntervalWay.BCA, 1000, seed=1))
     fit = fit_of(study)
     assert fit.resampled is not None
     # Each resample lacks the one case with probability (1 - 1/40)^40 = .363.

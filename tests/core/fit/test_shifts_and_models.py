@@ -31,7 +31,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Clu
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED, At, Treatment
 from yellow_slope.core.words.sentences.coefficients import Reader
-from yellow_slope.core.words.sentences.models import comparison_sentence, what_differs
+from yellow_slope.core.words.sentences.models import models_sentence, what_differs
 from yellow_slope.core.words.sentences.shifts import shift_sentence
 from yellow_slope.core.words.sentences.steps import (
     StepFigure,
@@ -133,7 +133,7 @@ def test_of_twins_some_tests_stay_and_others_change(seed: int) -> None:
     assert [(m.variable, m.own) for m in found.moved] == [("x", 0.0)]
     for j in found.stay:
         assert fit_of(moved).last.t[j + 1] == pytest.approx(first.last.t[j + 1], rel=1e-9)
-    said = comparison_sentence(study, study.model, first, replace(study.model, id="m2", name="z"), fit_of(moved))
+    said = models_sentence(study, study.model, first, replace(study.model, id="m2", name="z"), fit_of(moved))
     assert said.startswith("“z” is the same fit in another dress, a twin")
     assert "4 tests of single columns stay, 1 changes, because zero moved: x 0.0" in said
 
@@ -144,9 +144,7 @@ def test_other_comparisons_ask_something_else() -> None:
     found = compare(fit_of(study), fit_of(other))
     assert found.relation is Relation.TWINS
     assert len(found.alone) == 4
-    said = comparison_sentence(
-        study, study.model, fit_of(study), replace(other.model, id="m2", name="e"), fit_of(other)
-    )
+    said = models_sentence(study, study.model, fit_of(study), replace(other.model, id="m2", name="e"), fit_of(other))
     assert "The joint tests of g and x × g stay." in said
     assert found.sets_stay == (term("g"), term("x*g"))
     moved = compare(fit_of(study), fit_of(treat(study, ["x"], STANDARDIZED)))
@@ -174,9 +172,7 @@ def test_nested_models_are_tested_by_their_sums_of_squares(seed: int) -> None:
         assert found.test.f == pytest.approx(float(f), rel=1e-10)
         assert (found.test.df1, found.test.df2) == (2, 31)
         assert found.test.p == pytest.approx(float(oracle.f_p(oracle.mp(f), 2, 31)), rel=1e-8)
-    said = comparison_sentence(
-        small, small.model, fit_of(small), replace(large.model, id="m2", name="big"), fit_of(large)
-    )
+    said = models_sentence(small, small.model, fit_of(small), replace(large.model, id="m2", name="big"), fit_of(large))
     assert said.startswith("This model is nested in “big”, which adds 2 columns: F(2, 31) = ")
 
 
@@ -204,13 +200,13 @@ def test_models_that_cannot_be_compared_say_why() -> None:
     holes["w"][3] = np.nan
     fewer = study_of(holes, "y", "x, w")
     kept = replace(study.model, id="m2", name="kept")
-    said = comparison_sentence(study, study.model, fit_of(study), kept, fit_of(fewer))
+    said = models_sentence(study, study.model, fit_of(study), kept, fit_of(fewer))
     assert "rests on 79 cases, this model on 80 cases: other cases" in said
-    assert "another outcome" in comparison_sentence(
+    assert "another outcome" in models_sentence(
         study, study.model, fit_of(study), kept, fit_of(study_of(data, "z", "x, w"))
     )
     apart = study_of(data, "y", "x, z")
-    said = comparison_sentence(study, study.model, fit_of(study), kept, fit_of(apart))
+    said = models_sentence(study, study.model, fit_of(study), kept, fit_of(apart))
     better = "this model" if fit_of(study).last.aic < fit_of(apart).last.aic else "“kept”"
     assert f"By AIC {better} is better" in said
     assert what_differs(study, study.model, replace(kept, level=0.9, constant=False)) == [

@@ -33,7 +33,7 @@ from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.levels import name_levels
 from yellow_slope.core.study.edits.models import set_constant, set_errors, set_level
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Way
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import (
     CENTERED,
@@ -269,7 +269,7 @@ def deeper() -> Iterator[tuple[str, str]]:
     ):  # fmt: skip
         bare = set_coding(set_constant(world(blocks), False), "coaching", LevelMeans())
         yield f"level means {name}", last(bare, blocks.rsplit("; ", 1)[1], 2)
-    for way in Way:
+    for way in IntervalWay:
         drawn = set_errors(world("practice, coaching; practice*coaching"), Bootstrap(way, 1000, 5))
         yield f"bootstrap, {way}", last(drawn, "practice*coaching", 1)
 

@@ -24,7 +24,7 @@ from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.edits.questions import name_comparison
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.probe import Probe, RegionRule, Second
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Way
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 from yellow_slope.demo.learners import TABLE
@@ -88,7 +88,7 @@ def test_the_demo_of_version_5_opens_with_its_models(demo: Study) -> None:
     assert unpacked(packed(old), "again.yslope").models == old.models
 
 
-@pytest.mark.parametrize("errors", [Bootstrap(), Bootstrap(Way.PERCENTILE, 2000, 7, "site")])
+@pytest.mark.parametrize("errors", [Bootstrap(), Bootstrap(IntervalWay.PERCENTILE, 2000, 7, "site")])
 def test_a_bootstrap_is_kept_and_written(demo: Study, errors: Bootstrap) -> None:
     study = set_errors(demo, errors)
     assert unpacked(packed(study), "again.yslope").model.errors == errors

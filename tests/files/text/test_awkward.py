@@ -9,12 +9,12 @@ from yellow_slope.core.data.source import Ragged, ReadAs
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.sentences.sources import read_as_phrases
-from yellow_slope.files.text.delimited import RaggedError, Reading, parse_delimited
+from yellow_slope.files.text.delimited import RaggedError, TableReading, parse_delimited
 
 NAN = float("nan")
 
 
-def read(text: str | bytes, encoding: str = "utf-8", way: ReadAs | None = None) -> Reading:
+def read(text: str | bytes, encoding: str = "utf-8", way: ReadAs | None = None) -> TableReading:
     return parse_delimited(text if isinstance(text, bytes) else text.encode(encoding), "t.csv", way)
 
 

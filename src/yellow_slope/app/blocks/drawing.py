@@ -15,7 +15,7 @@ from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.blocks.figures import PAD, SIZE, Figures
 from yellow_slope.app.blocks.layout import HEAD, Figure, StepColumn
 from yellow_slope.app.blocks.preview import Coming
-from yellow_slope.app.blocks.sheet import Change, Row, RowKind, Sheet
+from yellow_slope.app.blocks.sheet import Row, RowChange, RowKind, Sheet
 from yellow_slope.app.state.carrying import Entered, Landing, Multiplied
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
@@ -44,7 +44,7 @@ TAIL = 52
 """Room for what a typed line does to a row."""
 
 
-class Drawn(Protocol):
+class Drawable(Protocol):
     """What is drawn: the ladder, as far as the drawing knows it."""
 
     session: StudySession
@@ -73,14 +73,14 @@ def row_font(row: Row) -> QFont:
     """The face of a row's name."""
     weight: theme.Heaviness = "bold" if row.kind in (RowKind.BLOCK, RowKind.HEAD) else "normal"
     face = font(13, weight, italic=row.is_unnamed)
-    face.setStrikeOut(row.change is Change.LEAVES)
+    face.setStrikeOut(row.change is RowChange.LEAVES)
     return face
 
 
 class LadderDrawing:
     """One drawing of a ladder; it lives as long as one paint event."""
 
-    def __init__(self, ladder: Drawn, painter: QPainter) -> None:
+    def __init__(self, ladder: Drawable, painter: QPainter) -> None:
         self.ladder, self.painter = ladder, painter
         self.columns = ladder.columns()
         self.names = self.columns[0].x if self.columns else ladder.viewport().width()
@@ -224,7 +224,7 @@ class LadderDrawing:
         self._paint_name(row, top, index)
         if row.flags and self.ladder.coming is None:
             self._paint_pennant(QPointF(self.names - SIZES.gutter, top + 5))
-        if row.change is Change.LEAVES:
+        if row.change is RowChange.LEAVES:
             return
         for column in self.columns:
             self._paint_cell(row, top, column)

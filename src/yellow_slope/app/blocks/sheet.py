@@ -34,7 +34,7 @@ class RowKind(Enum):
     CONSTANT = auto()
 
 
-class Change(Enum):
+class RowChange(Enum):
     """What a typed line would do to a row."""
 
     COMES = auto()
@@ -44,9 +44,9 @@ class Change(Enum):
     def word(self) -> str:
         """What stands behind the row's name."""
         match self:
-            case Change.COMES:
+            case RowChange.COMES:
                 return "comes"
-            case Change.LEAVES:
+            case RowChange.LEAVES:
                 return "leaves"
             case _:
                 assert_never(self)
@@ -65,7 +65,7 @@ class Row:
     flags: tuple[FlagKey, ...] = ()
     step: int | None = 0
     """The step from which on it is entered; None while its block is off, or once it has left."""
-    change: Change | None = None
+    change: RowChange | None = None
     """What a typed line would do to it."""
     is_unnamed: bool = False
     """A block that nobody has given a name."""
@@ -119,11 +119,11 @@ def sheet_of(study: Study, view: View | None) -> Sheet:
 def coming_sheet(now: Study, coming: Study, fit: Fit | None) -> Sheet:
     """The sheet that a typed line describes, with what leaves the present one still in its place."""
     there = set(now.model.terms)
-    rows = [replace(row, change=Change.COMES) if _is_new(row, there) else row for row in _rows(coming, fit, ())]
+    rows = [replace(row, change=RowChange.COMES) if _is_new(row, there) else row for row in _rows(coming, fit, ())]
     known = {block.id for block in now.model.blocks}
     ids = [block.id for block in coming.model.blocks]
     rows = [
-        replace(row, change=Change.COMES) if row.kind is RowKind.BLOCK and ids[row.block] not in known else row
+        replace(row, change=RowChange.COMES) if row.kind is RowKind.BLOCK and ids[row.block] not in known else row
         for row in rows
     ]
     staying = set(coming.model.terms)
@@ -135,7 +135,7 @@ def coming_sheet(now: Study, coming: Study, fit: Fit | None) -> Sheet:
         leaving = [_leaving(now, term, index) for term in gone]
         if block.id not in ids:
             leaving.insert(
-                0, Row(RowKind.BLOCK, Cell(block=index), block.name, block.name, index, (), None, Change.LEAVES)
+                0, Row(RowKind.BLOCK, Cell(block=index), block.name, block.name, index, (), None, RowChange.LEAVES)
             )
         rows[at:at] = leaving
     return _sheet(coming, fit, rows)
@@ -152,7 +152,7 @@ def _is_new(row: Row, there: set[Term]) -> bool:
 
 def _leaving(now: Study, term: Term, block: int) -> Row:
     text = label(now, term)
-    return Row(RowKind.TERM, Cell(block, term), text, text, block, (), None, Change.LEAVES)
+    return Row(RowKind.TERM, Cell(block, term), text, text, block, (), None, RowChange.LEAVES)
 
 
 def _end_of(rows: list[Row], block: int) -> int:

@@ -11,7 +11,7 @@ from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.fit.asked.diagnosis import Diagnosis
-from yellow_slope.plots.checks import Check, case_words
+from yellow_slope.plots.checks import Check, residual_words
 
 HEAD = 24
 """Height of a small plot's question."""
@@ -99,5 +99,5 @@ class CheckPlot(QWidget):
             return self.check.question
         hit = self.drawn.page.hit(x, y)
         if hit is not None and hit.case is not None:
-            return case_words(self._diagnosis, int(self._rows[hit.case]), hit.case)
+            return residual_words(self._diagnosis, int(self._rows[hit.case]), hit.case)
         return self.check.advice

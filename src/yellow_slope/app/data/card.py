@@ -27,7 +27,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.kinds import Kinds
-from yellow_slope.app.widgets.field import Field
+from yellow_slope.app.widgets.field import Field, NamesField
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.formula import expression_text
@@ -154,7 +154,7 @@ class VariableCard(Follows, QScrollArea):
         self._flags(layout, variable)
         self._field(layout, "label", variable.label, lambda text: label_edit(variable.name, text))
         if variable.kind is Kind.NUMBER:
-            self._field(layout, "unit, as in “hour”", variable.unit, lambda text: unit_edit(variable.name, text))
+            self._field(layout, "unit", variable.unit, lambda text: unit_edit(variable.name, text), "as in “hour”")
             self._treatment(layout, variable)
             if variable.name != study.model.outcome and may_be_code(study, variable.name):
                 self._names_of_codes(layout, variable)
@@ -324,18 +324,19 @@ class VariableCard(Follows, QScrollArea):
         self._shown = ()
         self._told()
 
-    def _field(self, layout: QVBoxLayout, name: str, text: str, edit: Callable[[str], Edit]) -> None:
-        label = QLabel(name)
+    def _field(self, layout: QVBoxLayout, name: str, text: str, edit: Callable[[str], Edit], hint: str = "") -> None:
+        whole = f"{name}, {hint}" if hint else name
+        label = QLabel(whole)
         label.setObjectName("small")
         field = Field(text)
         field.setCursorPosition(0)
-        field.setAccessibleName(name.capitalize())
-        field.setToolTip(f"Type the {name} and press Enter")
+        field.setAccessibleName(whole.capitalize())
+        field.setToolTip(f"Type the {whole} and press Enter")
 
         def done() -> None:
             if field.isModified():
                 field.setModified(False)
-                self.session.edit(f"change the {name.split(',')[0]}", edit(field.text()))
+                self.session.edit(f"change the {name}", edit(field.text()))
                 self._told()
 
         field.editingFinished.connect(done)
@@ -344,7 +345,7 @@ class VariableCard(Follows, QScrollArea):
 
     def _names_of_codes(self, layout: QVBoxLayout, variable: Variable) -> None:
         """A number of few values may be a code: typed names make groups of it, in one step."""
-        field = Field()
+        field = NamesField()
         field.setPlaceholderText("is it a code? its names: first, second, …")
         field.setAccessibleName("Names of the codes")
         field.setToolTip(

@@ -50,7 +50,7 @@ NOTHING = Marks({}, {}, frozenset())
 
 
 @dataclass(frozen=True, slots=True)
-class Shown:
+class ShownColumn:
     """One column of the view: a variable, or a computed column beside it."""
 
     variable: str | None
@@ -66,7 +66,7 @@ class TableGrid(QAbstractTableModel):
     def __init__(self, session: StudySession) -> None:
         super().__init__()
         self.session = session
-        self._shown: list[Shown] = []
+        self._shown: list[ShownColumn] = []
         self._key: object = None
         self._table: Table | None = None
         self._gaps: dict[tuple[object, ...], float] = {}
@@ -131,14 +131,14 @@ class TableGrid(QAbstractTableModel):
         elif self._rows and self._shown:  # what is chosen stays chosen
             self.dataChanged.emit(self.index(0, 0), self.index(self._rows - 1, len(self._shown) - 1))
 
-    def _columns_of(self, study: Study | None, beside: tuple[Term, ...]) -> list[Shown]:
-        shown: list[Shown] = []
+    def _columns_of(self, study: Study | None, beside: tuple[Term, ...]) -> list[ShownColumn]:
+        shown: list[ShownColumn] = []
         if study is not None:
-            after: dict[str, list[Shown]] = {}
+            after: dict[str, list[ShownColumn]] = {}
             for name, computed in self._computed(beside):
                 after.setdefault(name, []).append(computed)
             for variable in table_order(study):
-                shown += [Shown(variable.name, variable.label), *after.get(variable.name, ())]
+                shown += [ShownColumn(variable.name, variable.label), *after.get(variable.name, ())]
         return shown
 
     def _look_at_sample(self, study: Study | None) -> None:
@@ -151,14 +151,14 @@ class TableGrid(QAbstractTableModel):
             self._outside = ~holds(sample.rule, study.columns)
         self._aside = {row: aside.reason for aside in sample.aside for row in aside.rows}
 
-    def _computed(self, terms: tuple[Term, ...]) -> list[tuple[str, Shown]]:
+    def _computed(self, terms: tuple[Term, ...]) -> list[tuple[str, ShownColumn]]:
         """Model columns of the terms, each after the last of its sources in table order; parts that are treated too."""
         view, study = self.session.view, self.session.study
         fit = view.fit if view else None
         if not terms or fit is None or view is None or study is None:
             return []
         order = {v.name: i for i, v in enumerate(table_order(study))}
-        found: list[tuple[str, Shown]] = []
+        found: list[tuple[str, ShownColumn]] = []
         wanted = list(dict.fromkeys([t for term in terms for t in (*term.parts(), term)]))
         for term in wanted:
             treatment = view.study.model.treatment(term.variables[0])
@@ -175,18 +175,18 @@ class TableGrid(QAbstractTableModel):
                 found.append((after, self._shown_column(study, fit.cases.rows, values, title)))
         return found
 
-    def _shown_column(self, study: Study, rows: IntArray, values: FloatArray, title: str) -> Shown:
+    def _shown_column(self, study: Study, rows: IntArray, values: FloatArray, title: str) -> ShownColumn:
         whole = np.full(study.table.n_rows, np.nan)
         whole[rows] = values
         even = bool(np.all(values == np.round(values)))
-        return Shown(None, title, whole, 0 if even else min(4, place_decimals(float(values.std())) + 1))
+        return ShownColumn(None, title, whole, 0 if even else min(4, place_decimals(float(values.std())) + 1))
 
     def first_source(self, term: Term) -> int | None:
         """The first column of the view that the term is made of."""
         places = [j for j, c in enumerate(self._shown) if c.variable in term.variables]
         return places[0] if places else None
 
-    def shown(self, column: int) -> Shown:
+    def shown(self, column: int) -> ShownColumn:
         """The column of the view."""
         return self._shown[column]
 
@@ -239,7 +239,7 @@ class TableGrid(QAbstractTableModel):
             return int(side | Qt.AlignmentFlag.AlignVCenter)
         return self._look(row, shown, role)
 
-    def _look(self, row: int, shown: Shown, role: int) -> Any:
+    def _look(self, row: int, shown: ShownColumn, role: int) -> Any:
         """Tint, ink, font and tooltip of a cell: gaps, strays and suspects are seen, cases that do not count are pale."""
         p = theme.palette()
         marks = self._marks_of(shown.variable) if shown.variable is not None else NOTHING
@@ -270,7 +270,7 @@ class TableGrid(QAbstractTableModel):
                 return f"Set aside: {self._aside[row]}"
         return None
 
-    def _number_at(self, row: int, shown: Shown) -> float:
+    def _number_at(self, row: int, shown: ShownColumn) -> float:
         study = self.session.study
         column = study.table.column(shown.variable or "") if study is not None else None
         return float(column.numbers[row]) if isinstance(column, NumberColumn) else float("nan")

@@ -11,7 +11,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.widgets.field import Field
+from yellow_slope.app.widgets.field import Field, NamesField
 from yellow_slope.core.data.variable import Level, Variable, shortened
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.design.codes import effective_reference
@@ -45,7 +45,7 @@ class LevelsPanel(QWidget):
         layout.addWidget(
             self._line("all names at once: first, second, …", "Names of all levels",
                        "Type a name for each level in order, with commas between them; the same name twice makes one level of them",
-                       self._name_all)
+                       self._name_all, NamesField)
         )  # fmt: skip
         coding = study.model.coding(variable.name)
         if not isinstance(coding, Dummy):
@@ -194,8 +194,10 @@ class LevelsPanel(QWidget):
     def _move(self, level: Level, by: int, _checked: bool = False) -> None:
         self._edit("move a level", lambda s, n: move_level(s, n, level.code, by))
 
-    def _line(self, hint: str, name: str, help: str, take: Callable[[str], None]) -> QLineEdit:
-        field = Field()
+    def _line(
+        self, hint: str, name: str, help: str, take: Callable[[str], None], kind: type[Field] = Field
+    ) -> QLineEdit:
+        field = kind()
         field.setPlaceholderText(hint)
         field.setAccessibleName(name)
         field.setToolTip(help)

@@ -76,14 +76,16 @@ def ladder_explanation(session: StudySession) -> Explanation:
     if column is None or column >= fit.steps[step].n_columns:
         text = "All of the model's cases are in one group: there is nothing to compare."
         return Explanation(label(study, cell.term), "", text)
-    more = " ".join(x for x in (shift_sentence(read, step, column), beside_sentence(session, view, step, column)) if x)
+    more = " ".join(
+        x for x in (shift_sentence(read, step, column), compared_sentence(session, view, step, column)) if x
+    )
     return Explanation(
         read.column_name(column), _figures(fit.steps[step].coefficient(column), step), read.coefficient(step, column),
         more=more,
     )  # fmt: skip
 
 
-def beside_sentence(session: StudySession, view: View, step: int, column: int) -> str:
+def compared_sentence(session: StudySession, view: View, step: int, column: int) -> str:
     """What the model that is compared with says of the same question; empty while none is."""
     study, wanted, fit = view.study, session.desk.compared, view.fit
     if wanted is None or fit is None or wanted == study.current or wanted not in view.evaluation.fits:

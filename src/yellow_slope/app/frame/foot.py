@@ -22,7 +22,7 @@ from yellow_slope.app.widgets.theme import font
 from yellow_slope.looks import SIZES
 
 
-def begun(text: str) -> str:
+def continued(text: str) -> str:
     """A sentence as it goes on after “In words:”, its first word in lower case unless it is an abbreviation."""
     return text[:1].lower() + text[1:] if text[1:2].islower() or text[1:2] == " " else text
 
@@ -113,7 +113,7 @@ class Foot(QWidget):
         self.figures.setText(told.figures)
         text = told.text
         flag = self.session.flag(self.session.desk.flag)
-        self.sentence.setText(f"In words: {begun(text)}" if text and told.in_words else text)
+        self.sentence.setText(f"In words: {continued(text)}" if text and told.in_words else text)
         self.more.setText(told.more)
         self.more.setVisible(bool(told.more))
         self._grow()

@@ -18,7 +18,7 @@ from yellow_slope.app.state.view import View
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.standarderrors import KINDS, LEVELS, StandardErrors
 from yellow_slope.app.widgets.elided import ElidedLabel
-from yellow_slope.core.study.standarderrors import Bootstrap, Cluster, Way
+from yellow_slope.core.study.standarderrors import Bootstrap, Cluster, IntervalWay
 from yellow_slope.core.words.names.study import errors_name, model_name
 from yellow_slope.core.words.sentences.errors import errors_note
 from yellow_slope.core.words.spelling.numerals import counted, level_text
@@ -169,7 +169,7 @@ class StatusLine(QWidget):
         _offer(errors, "clustered by an id …", inference.cluster, clustered)
         errors.addSeparator()
         now = model.errors
-        for way in Way:
+        for way in IntervalWay:
             chosen = isinstance(now, Bootstrap) and now.way is way
             _offer(errors, f"bootstrap, {way} intervals", partial(inference.quick_bootstrap, Bootstrap(way)), chosen)
         _offer(errors, "resamples, seed, clusters …", inference.bootstrap, False)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.widgets.picker import Picker
-from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, Bootstrap, Way
+from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, Bootstrap, IntervalWay
 
 
 class BootstrapDialog(QDialog):
@@ -21,8 +21,10 @@ class BootstrapDialog(QDialog):
         )
         said.setWordWrap(True)
         said.setObjectName("soft")
-        self.way = Picker[Way]("Intervals", "BCa: corrected for bias and skewness; percentile: the plain quantiles")
-        self.way.set_choices([(way, str(way)) for way in Way], begin.way)
+        self.way = Picker[IntervalWay](
+            "Intervals", "BCa: corrected for bias and skewness; percentile: the plain quantiles"
+        )
+        self.way.set_choices([(way, str(way)) for way in IntervalWay], begin.way)
         self.way.whenever_chosen(self.way.set_current)
         self.draws = self._field("Resamples", str(begin.draws), f"{FEWEST_DRAWS:,} to {MOST_DRAWS:,}")
         self.seed = self._field("Seed", str(begin.seed), "A whole number: the same seed draws the same resamples")
@@ -81,4 +83,4 @@ class BootstrapDialog(QDialog):
     def errors(self) -> Bootstrap:
         """What was asked for; ValueError where a field is no whole number."""
         draws, seed = (int(field.text().replace(",", "").replace(" ", "")) for field in (self.draws, self.seed))
-        return Bootstrap(self.way.current or Way.BCA, draws, seed, self.drawn.current)
+        return Bootstrap(self.way.current or IntervalWay.BCA, draws, seed, self.drawn.current)

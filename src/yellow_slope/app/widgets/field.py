@@ -18,3 +18,7 @@ class Field(QLineEdit):
                 event.ignore()
                 return False
         return super().event(event)
+
+
+class NamesField(Field):
+    """Takes the names of all levels at once."""

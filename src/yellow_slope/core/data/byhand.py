@@ -48,7 +48,7 @@ class Shifted:
 
 
 @dataclass(frozen=True, slots=True)
-class Multiplied:
+class HandProduct:
     """A column that is the product of two others."""
 
     column: str
@@ -61,7 +61,7 @@ class ByHand:
 
     indicators: tuple[IndicatorSet, ...] = ()
     shifted: tuple[Shifted, ...] = ()
-    multiplied: tuple[Multiplied, ...] = ()
+    multiplied: tuple[HandProduct, ...] = ()
 
 
 _known: weakref.WeakKeyDictionary[Table, ByHand] = weakref.WeakKeyDictionary()
@@ -242,7 +242,7 @@ def _is_shifted(made: NumberColumn, source: NumberColumn) -> Shifted | None:
     return Shifted(made.name, source.name, shift, scale)
 
 
-def _multiplied(columns: list[NumberColumn], shifted: set[str]) -> tuple[Multiplied, ...]:
+def _multiplied(columns: list[NumberColumn], shifted: set[str]) -> tuple[HandProduct, ...]:
     able = [c for c in columns if np.isfinite(c.numbers).any() and np.nanmax(c.numbers) != np.nanmin(c.numbers)]
     if not 3 <= len(able) <= MOST_FACTORS:
         return ()
@@ -254,7 +254,7 @@ def _multiplied(columns: list[NumberColumn], shifted: set[str]) -> tuple[Multipl
     pairs = np.array(list(combinations(range(len(able)), 2)))
     with np.errstate(over="ignore", invalid="ignore"):
         products = at[:, pairs[:, 0]] * at[:, pairs[:, 1]]
-    found: list[Multiplied] = []
+    found: list[HandProduct] = []
     for k, column in enumerate(able):
         slack = _tolerance(sample[:, k]) if np.isfinite(sample[:, k]).any() else 0.0
         off = np.abs(products - at[:, [k]])
@@ -264,7 +264,7 @@ def _multiplied(columns: list[NumberColumn], shifted: set[str]) -> tuple[Multipl
             own, one, other = column.numbers, able[int(a)].numbers, able[int(b)].numbers
             if k not in (a, b) and _is_product(own, one, other, _tolerance(own)):
                 names = (able[int(a)].name, able[int(b)].name)
-                found.append(Multiplied(column.name, names))
+                found.append(HandProduct(column.name, names))
                 break
     return tuple(found)
 

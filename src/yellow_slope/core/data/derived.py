@@ -65,7 +65,7 @@ class Reversed:
     name: str
 
 
-class Way(StrEnum):
+class RowFunction(StrEnum):
     """What is made of several variables in each row."""
 
     MEAN = "mean"
@@ -81,7 +81,7 @@ class Way(StrEnum):
 class Across:
     """Several expressions summed up in each row, where at least so many of them have a value."""
 
-    way: Way
+    way: RowFunction
     of: tuple[Named | Reversed, ...]
     at_least: int
 
@@ -221,18 +221,18 @@ def _across(expression: Across, columns: Values) -> FloatArray:
     total = np.where(here, rows, 0.0).sum(axis=1)
     mean = total / np.maximum(valid, 1)
     match expression.way:
-        case Way.COUNT:
+        case RowFunction.COUNT:
             return np.asarray(valid, dtype=np.float64)
-        case Way.MEAN:
+        case RowFunction.MEAN:
             found = mean
-        case Way.SUM:
+        case RowFunction.SUM:
             found = total
-        case Way.SD:
+        case RowFunction.SD:
             squares = np.where(here, rows - mean[:, np.newaxis], 0.0) ** 2
             found = np.where(valid > 1, np.sqrt(squares.sum(axis=1) / np.maximum(valid - 1, 1)), np.nan)
-        case Way.LOWEST:
+        case RowFunction.LOWEST:
             found = np.where(here, rows, np.inf).min(axis=1)
-        case Way.HIGHEST:
+        case RowFunction.HIGHEST:
             found = np.where(here, rows, -np.inf).max(axis=1)
         case _:
             assert_never(expression.way)
@@ -255,7 +255,7 @@ def group_means(values: FloatArray, groups: IntArray) -> FloatArray:
 # ---- what is known of the result
 
 
-def unit_of(expression: Expression, variables: Mapping[str, Variable]) -> tuple[str, str]:
+def expression_unit(expression: Expression, variables: Mapping[str, Variable]) -> tuple[str, str]:
     """Unit and its plural, where all numbers that are added, compared or averaged share one; else empty."""
     found = _unit(expression, variables)
     return found if found is not None else ("", "")
@@ -281,7 +281,7 @@ def _unit(expression: Expression, variables: Mapping[str, Variable]) -> tuple[st
         case Applied(function, of):
             return _unit(of, variables) if function in (Function.SIZE, Function.ROUND) else ("", "")
         case Across(way, parts, _):
-            if way is Way.COUNT:
+            if way is RowFunction.COUNT:
                 return ("", "")
             units = {_unit(part, variables) for part in parts}
             return units.pop() if len(units) == 1 else ("", "")
@@ -308,9 +308,9 @@ def limits_of(expression: Expression, variables: Mapping[str, Variable]) -> tupl
         case Across(way, parts, at_least):
             each = [limits_of(part, variables) for part in parts]
             known = [limits for limits in each if limits is not None]
-            if way in (Way.SD, Way.COUNT) or len(known) < len(each):
+            if way in (RowFunction.SD, RowFunction.COUNT) or len(known) < len(each):
                 return None
-            if way is Way.SUM:
+            if way is RowFunction.SUM:
                 full = at_least == len(each)
                 return (sum(a for a, _ in known), sum(b for _, b in known)) if full else None
             return (min(a for a, _ in known), max(b for _, b in known))

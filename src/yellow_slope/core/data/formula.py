@@ -17,7 +17,7 @@ from yellow_slope.core.data.derived import (
     GroupMean,
     Named,
     Reversed,
-    Way,
+    RowFunction,
 )
 from yellow_slope.core.data.scanner import IsNumeric, Mistake, Scanner, Stop, typed_name
 from yellow_slope.core.data.table import number_text
@@ -26,7 +26,7 @@ from yellow_slope.core.data.variable import Kind, Variable
 DEEPEST = 60
 MOST_ACROSS = 2000
 FUNCTIONS = (
-    *(f"{function}(" for function in Function), *(f"{way} of " for way in Way), "group mean of ", "reversed ", "if ", "else ",
+    *(f"{function}(" for function in Function), *(f"{way} of " for way in RowFunction), "group mean of ", "reversed ", "if ", "else ",
 )  # fmt: skip
 """What can be typed beside names; offered while typing."""
 
@@ -120,7 +120,7 @@ def _factor(scanner: Scanner, depth: int) -> Expression:
         if by.kind is not Kind.GROUP and not scanner.stored:
             raise Stop(at - 1, 1, f"{by.label} is no group variable.")
         return GroupMean(of.name, by.name)
-    for way in Way:
+    for way in RowFunction:
         if scanner.take_phrase(f"{way} of"):
             return _several(scanner, way)
     if scanner.take_phrase("reversed"):
@@ -128,7 +128,7 @@ def _factor(scanner: Scanner, depth: int) -> Expression:
     return Named(_number(scanner).name)
 
 
-def _several(scanner: Scanner, way: Way) -> Across:
+def _several(scanner: Scanner, way: RowFunction) -> Across:
     parts: list[Named | Reversed] = []
     while True:
         if scanner.take_phrase("reversed"):
@@ -143,12 +143,12 @@ def _several(scanner: Scanner, way: Way) -> Across:
             raise scanner.stop(f"More than {MOST_ACROSS:,} variables cannot be summed up at once.")
         if not scanner.take(","):
             break
-    least = len(parts) if way is not Way.COUNT else 0
+    least = len(parts) if way is not RowFunction.COUNT else 0
     if scanner.take_phrase("with"):
         scanner.skip()
         begin = scanner.at
         asked = scanner.number("How many of them must have a value?")
-        if asked != round(asked) or not (0 if way is Way.COUNT else 1) <= asked <= len(parts):
+        if asked != round(asked) or not (0 if way is RowFunction.COUNT else 1) <= asked <= len(parts):
             raise Stop(
                 begin, scanner.at - begin, f"Of {len(parts)} variables {number_text(asked)} cannot be asked for."
             )
@@ -219,7 +219,7 @@ def _written(expression: Expression, called: Callable[[str], str], condition: Ca
             return f"{function}({_written(of, called, condition, minus)})"
         case Across(way, parts, at_least):
             said = ", ".join(_written(part, called, condition, minus) for part in parts)
-            least = 0 if way is Way.COUNT else len(parts)
+            least = 0 if way is RowFunction.COUNT else len(parts)
             return f"{way} of {said}" + (f" with {at_least}" if at_least != least else "")
         case GroupMean(of, by):
             return f"group mean of {called(of)} by {called(by)}"

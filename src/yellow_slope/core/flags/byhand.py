@@ -7,7 +7,7 @@ from functools import partial
 
 import numpy as np
 
-from yellow_slope.core.data.byhand import IndicatorSet, Multiplied, Shifted, made_by_hand
+from yellow_slope.core.data.byhand import HandProduct, IndicatorSet, Shifted, made_by_hand
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
@@ -95,7 +95,7 @@ def made_columns(evaluation: Evaluation) -> Iterator[Flag]:
 
 
 def _told_columns(
-    evaluation: Evaluation, shifted: tuple[Shifted, ...], multiplied: tuple[Multiplied, ...]
+    evaluation: Evaluation, shifted: tuple[Shifted, ...], multiplied: tuple[HandProduct, ...]
 ) -> tuple[str, tuple[Remedy, ...]]:
     study, cases = evaluation.study, evaluation.cases
     said: list[str] = []

@@ -13,7 +13,7 @@ from yellow_slope.core.fit.design.codes import Comparison
 from yellow_slope.core.fit.fitted.fit import Fit, Problem
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest, no_test
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.groups.overview import alone, alone_model, level_rows
+from yellow_slope.core.groups.overview import alone, alone_model, rows_at_levels
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
@@ -78,7 +78,7 @@ def code_card(study: Study, model: Model, name: str, fit: Fit | None, step: int 
             raise StudyError(found.said)
         used, model = found, alone_model(study, model, name)
     basis, result = used.design.group(name), used.steps[index]
-    rows = level_rows(used, name, index)
+    rows = rows_at_levels(used, name, index)
     asked = (*basis.comparisons, *basis.follows)
     inference = result.inference
     g = np.stack([c.weights @ rows for c in asked]) if asked else np.zeros((0, rows.shape[1]))

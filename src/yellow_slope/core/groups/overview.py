@@ -184,7 +184,7 @@ def _pairs(k, difference, counts: IntArray, spread: float, level: float) -> tupl
     )
 
 
-def level_rows(fit: Fit, name: str, step: int) -> FloatArray:
+def rows_at_levels(fit: Fit, name: str, step: int) -> FloatArray:
     """Shape (k, 1 + columns): the step's columns at each level, partners of its products at their zero points.
 
     What is not multiplied with the group stands at its mean or its shares, so that differences of these rows are the

@@ -92,7 +92,7 @@ def _quantiles(observed: FloatArray, low: float, high: float) -> tuple[float, fl
     return float(a), float(b), float(c)
 
 
-def at_place(profile: Profile, basis: Basis | None, place: Place | None) -> Profile:
+def profile_at(profile: Profile, basis: Basis | None, place: Place | None) -> Profile:
     """The profile with a variable at a place; without one as it is."""
     if basis is None or place is None:
         return profile

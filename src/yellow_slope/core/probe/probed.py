@@ -65,7 +65,7 @@ class Focus:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Line:
+class PredictedLine:
     """Predicted outcome along a number: for a place of the moderator, or for a focal group."""
 
     place: int | None
@@ -81,7 +81,7 @@ class Panel:
 
     second: Place | None
     foci: tuple[Focus, ...]
-    lines: tuple[Line, ...]
+    lines: tuple[PredictedLine, ...]
     """Along the focal number, or along the number moderator with one line per focal group; empty for two groups."""
     means: tuple[tuple[ConditionalEffect, ...], ...]
     """Two groups: predicted outcome, focal levels by places; otherwise empty."""
@@ -94,7 +94,7 @@ class Panel:
 
 
 @dataclass(frozen=True, slots=True)
-class Across:
+class AcrossPanels:
     """A difference of two focal effects at (panel, place) each."""
 
     of: tuple[int, int]
@@ -116,7 +116,7 @@ class Probed:
     second: Basis | None
     places: tuple[Place, ...]
     panels: tuple[Panel, ...]
-    across: tuple[tuple[Across, ...], ...]
+    across: tuple[tuple[AcrossPanels, ...], ...]
     """Three-way: of each focal effect the differences between places of both moderators (Dawson & Richter 2006)."""
     joint: FTest
     """Joint test of all columns that hold both; of a predictor probed along itself those of its own curvature."""
@@ -140,13 +140,13 @@ class Probed:
             return self.focal
         return self.moderator if isinstance(self.moderator, NumberBasis) else None
 
-    def line_at(self, value: float, panel: int) -> Line:
+    def line_at(self, value: float, panel: int) -> PredictedLine:
         """The interaction plot's line of a panel for any value of a number moderator (the handle's line)."""
         assert isinstance(self.focal, NumberBasis)
         along = along_of(self.focal)
         profile = self.panels[panel].profile.with_number(self.probe.moderator, value)
         rows = self.fit.design.rows(profile, along)
-        return Line(None, None, curve(self.fit.steps[self.step].inference, rows, along, self.level))
+        return PredictedLine(None, None, curve(self.fit.steps[self.step].inference, rows, along, self.level))
 
     def tests(self, panel: int, focus: int) -> tuple[Tested, ...]:
         """The tests that belong to what is seen, the nearest first; none twice.

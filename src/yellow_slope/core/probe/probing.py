@@ -19,8 +19,8 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.probe.asking import asked_probes, asked_step
 from yellow_slope.core.probe.curve import Crossover, curve
-from yellow_slope.core.probe.places import Everywhere, LevelPlace, Place, at_place, places_of
-from yellow_slope.core.probe.probed import Across, Difference, Focus, Line, Panel, Probed, along_of
+from yellow_slope.core.probe.places import Everywhere, LevelPlace, Place, places_of, profile_at
+from yellow_slope.core.probe.probed import AcrossPanels, Difference, Focus, Panel, PredictedLine, Probed, along_of
 from yellow_slope.core.probe.regions import regions_of
 from yellow_slope.core.probe.support import Near, Support, near_width, sides_of
 from yellow_slope.core.study.probe import Probe
@@ -51,7 +51,7 @@ def probe_fit(study: Study, fit: Fit, probe: Probe) -> Probed:
     seconds: tuple[Place | None, ...] = (None,)
     if probe.second is not None and second is not None:
         seconds = places_of(second, _numbers(fit, second), probe.second.pick)
-    panels = tuple(work.panel(at_place(profile, second, place), second, place, places) for place in seconds)
+    panels = tuple(work.panel(profile_at(profile, second, place), second, place, places) for place in seconds)
     products = _products(terms, probe)
     top = [term for term in products if not any(other.contains(term) for other in products)]
     highest = tuple((term, _joint(fit, step, (term,))) for term in top)
@@ -161,7 +161,7 @@ class _Work:
             return design.rows(profile, along, derive=self.focal.variable)
         if comparison is None:
             comparison = self.focal.contrasts[0]
-        return level_rows(self.fit, self.focal, comparison.weights, profile, along)
+        return weighted_rows(self.fit, self.focal, comparison.weights, profile, along)
 
     def panel(self, profile: Profile, second: Basis | None, at: Place | None, places: tuple[Place, ...]) -> Panel:
         """Effects, lines and means at one place of the second moderator."""
@@ -216,7 +216,7 @@ class _Work:
         if isinstance(self.focal, NumberBasis) and isinstance(self.moderator, GroupBasis):
             at = self.fit.design.rows_at_levels(profile, self.moderator.variable, derive=self.focal.variable)
             return [at[place.index, :size, 0] for place in places if isinstance(place, LevelPlace)]
-        there = (at_place(profile, self.moderator, place) for place in places)
+        there = (profile_at(profile, self.moderator, place) for place in places)
         return [self.rows(comparison, profile_there, None)[:size, 0] for profile_there in there]
 
     def differences(self, gs: list[FloatArray]) -> tuple[Difference, ...]:
@@ -228,7 +228,7 @@ class _Work:
         adjusted = family_p(effects)
         return tuple(Difference(j, i, e, p) for (j, i), e, p in zip(pairs, effects, adjusted))
 
-    def across(self, panels: tuple[Panel, ...], places: tuple[Place, ...]) -> tuple[tuple[Across, ...], ...]:
+    def across(self, panels: tuple[Panel, ...], places: tuple[Place, ...]) -> tuple[tuple[AcrossPanels, ...], ...]:
         """Of each focal effect the differences between the outer places of both moderators."""
         if len(panels) < 2:
             return ()
@@ -243,19 +243,19 @@ class _Work:
     def _across(
         self, panels: tuple[Panel, ...], places: tuple[Place, ...], spots: list[tuple[int, int]],
         comparison: Comparison | None,
-    ) -> tuple[Across, ...]:  # fmt: skip
+    ) -> tuple[AcrossPanels, ...]:  # fmt: skip
         size = self.step.inference.solution.size
         gs = {
-            (k, i): self.rows(comparison, at_place(panels[k].profile, self.moderator, places[i]), None)[:size, 0]
+            (k, i): self.rows(comparison, profile_at(panels[k].profile, self.moderator, places[i]), None)[:size, 0]
             for k, i in spots
         }
         pairs = [(b, a) for a, b in combinations(spots, 2)]
         effects = [self.step.inference.estimate(_clean(gs[b], gs[a]), self.level) for b, a in pairs]
-        return tuple(Across(b, a, e, p) for (b, a), e, p in zip(pairs, effects, holm([e.p for e in effects])))
+        return tuple(AcrossPanels(b, a, e, p) for (b, a), e, p in zip(pairs, effects, holm([e.p for e in effects])))
 
-    def lines(self, places: tuple[Place, ...], profile: Profile) -> tuple[Line, ...]:
+    def lines(self, places: tuple[Place, ...], profile: Profile) -> tuple[PredictedLine, ...]:
         """The lines of the interaction plot that the cases tell of."""
-        found: list[Line] = []
+        found: list[PredictedLine] = []
         inference, design = self.step.inference, self.fit.design
         if isinstance(self.focal, NumberBasis):
             along = along_of(self.focal)
@@ -266,13 +266,13 @@ class _Work:
                 rows = [at[place.index] for place in some if isinstance(place, LevelPlace)]
             else:
                 rows = [
-                    design.rows(profile if by_itself else at_place(profile, self.moderator, p), along) for p in some
+                    design.rows(profile if by_itself else profile_at(profile, self.moderator, p), along) for p in some
                 ]
-            found += [Line(i, None, curve(inference, row, along, self.level)) for i, row in enumerate(rows)]
+            found += [PredictedLine(i, None, curve(inference, row, along, self.level)) for i, row in enumerate(rows)]
         elif isinstance(self.moderator, NumberBasis):
             along = along_of(self.moderator)
             at = design.rows_at_levels(profile, self.focal.variable, along)[:MOST_LINES]
-            found += [Line(None, i, curve(inference, row, along, self.level)) for i, row in enumerate(at)]
+            found += [PredictedLine(None, i, curve(inference, row, along, self.level)) for i, row in enumerate(at)]
         return tuple(line for line in found if line.curve.is_estimable)
 
     def means(self, places: tuple[Place, ...], profile: Profile) -> tuple[tuple[ConditionalEffect, ...], ...]:
@@ -282,7 +282,7 @@ class _Work:
         inference, design = self.step.inference, self.fit.design
         size = inference.solution.size
         by_itself = self.probe.focal == self.probe.moderator
-        there = [profile] if by_itself else [at_place(profile, self.moderator, place) for place in places]
+        there = [profile] if by_itself else [profile_at(profile, self.moderator, place) for place in places]
         at = [design.rows_at_levels(p, self.focal.variable)[:, :size, 0] for p in there]
         return tuple(
             tuple(inference.estimate(rows[i], self.level) for rows in at) for i in range(len(self.focal.levels))
@@ -294,7 +294,7 @@ def _value(place: Place) -> float:
     return float(place.index) if isinstance(place, LevelPlace) else place.value
 
 
-def level_rows(
+def weighted_rows(
     fit: Fit, basis: GroupBasis, weights: FloatArray, profile: Profile, along: Along | None = None
 ) -> FloatArray:
     """Shape (1 + columns, degree + 1): the weighted sum of the rows of a group's levels."""
@@ -312,7 +312,7 @@ def _clean(a: FloatArray, b: FloatArray) -> FloatArray:
     return out
 
 
-def _crossing(lines: tuple[Line, ...]) -> tuple[tuple[float, ...], Crossover | None]:
+def _crossing(lines: tuple[PredictedLine, ...]) -> tuple[tuple[float, ...], Crossover | None]:
     """Where all lines meet: the zero of the difference of the first two, if every other passes there as well."""
     if len(lines) < 2:
         return (), None

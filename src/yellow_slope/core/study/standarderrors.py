@@ -25,7 +25,7 @@ class Cluster:
     id: str
 
 
-class Way(StrEnum):
+class IntervalWay(StrEnum):
     """How an interval is read off resamples."""
 
     PERCENTILE = "percentile"
@@ -45,7 +45,7 @@ class Bootstrap:
     `analytic`.
     """
 
-    way: Way = Way.BCA
+    way: IntervalWay = IntervalWay.BCA
     draws: int = 5000
     seed: int = 1
     cluster: str | None = None

@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from yellow_slope.core.data.source import MISSING_WORDS
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.probe import PickRule, RegionRule
-from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, Way
+from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, IntervalWay
 from yellow_slope.core.study.treatment import Base, Transform
 
 Names = Annotated[
@@ -91,7 +91,7 @@ class ClusterDocument(_Document):
 class BootstrapDocument(_Document):
     """Standard errors, intervals and p of single effects from resamples."""
 
-    bootstrap: Way = Field(description="how intervals are read off the resamples")
+    bootstrap: IntervalWay = Field(description="how intervals are read off the resamples")
     draws: int = Field(5000, ge=FEWEST_DRAWS, le=MOST_DRAWS, description="how many resamples are drawn")
     seed: int = Field(1, ge=0, description="makes the same resamples come again")
     cluster: str | None = Field(None, description="the variable whose clusters are drawn whole; without it cases are")

@@ -18,7 +18,7 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.files.safely.jsontext import json_value
 from yellow_slope.files.text.cells import trimmed
 from yellow_slope.files.text.columns import column_of_texts
-from yellow_slope.files.text.delimited import Reading, unique_names
+from yellow_slope.files.text.delimited import TableReading, unique_names
 
 MOST_CELLS = 200_000_000
 FIRST_DAY, LAST_DAY = (date(*day).toordinal() - date(1970, 1, 1).toordinal() for day in ((1, 1, 1), (9999, 12, 31)))
@@ -26,7 +26,7 @@ KEPT = 1 << 53
 """Whole numbers up to here are kept exactly."""
 
 
-def read_parquet(content: bytes, name: str, read_as: ReadAs | None) -> Reading:
+def read_parquet(content: bytes, name: str, read_as: ReadAs | None) -> TableReading:
     """The table of a Parquet file. FileError where it is damaged, or a column holds what no cell can hold."""
     from pyarrow import parquet
 
@@ -45,7 +45,7 @@ def read_parquet(content: bytes, name: str, read_as: ReadAs | None) -> Reading:
     return _reading(table, name, replace(read_as or ReadAs(), format=Format.PARQUET))
 
 
-def read_records(content: bytes, name: str, read_as: ReadAs | None) -> Reading:
+def read_records(content: bytes, name: str, read_as: ReadAs | None) -> TableReading:
     """The table of a JSON file: a list of objects, one for each row; or an object of lists, one for each column."""
     value = json_value(content, name)
     if isinstance(value, dict) and value and all(isinstance(cells, list) for cells in value.values()):
@@ -78,11 +78,11 @@ def _array(cells: list[Any]) -> Any:
     return pa.array(texts, type=pa.string())
 
 
-def _reading(table: Any, name: str, way: ReadAs) -> Reading:
+def _reading(table: Any, name: str, way: ReadAs) -> TableReading:
     missing: dict[str, int] = {}
     names = unique_names([str(n).strip() for n in table.column_names])
     columns = [_column(n, table.column(j), way, name, missing) for j, n in enumerate(names)]
-    return Reading(Table(tuple(columns)), way, Found(missing=tuple(sorted(missing.items()))))
+    return TableReading(Table(tuple(columns)), way, Found(missing=tuple(sorted(missing.items()))))
 
 
 def _column(name: str, cells: Any, way: ReadAs, file: str, missing: dict[str, int]) -> Column:

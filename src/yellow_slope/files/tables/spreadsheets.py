@@ -17,7 +17,7 @@ from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Stray
 from yellow_slope.core.errors import FileError
 from yellow_slope.files.text.cells import missing_of, trimmed
 from yellow_slope.files.text.columns import column_of_texts, nearly_all_numbers
-from yellow_slope.files.text.delimited import Reading, unique_names
+from yellow_slope.files.text.delimited import TableReading, unique_names
 
 Cell = None | bool | int | float | str | datetime | date | time
 MOST_CELLS = 50_000_000
@@ -26,7 +26,7 @@ ERRORS = ("#N/A", "#DIV/0!", "#VALUE!", "#REF!", "#NAME?", "#NUM!", "#NULL!")
 _START = datetime(1970, 1, 1)
 
 
-def read_workbook(content: bytes, name: str, read_as: ReadAs | None, progress: Callable[[float], None]) -> Reading:
+def read_workbook(content: bytes, name: str, read_as: ReadAs | None, progress: Callable[[float], None]) -> TableReading:
     """The table of a sheet (.xlsx)."""
     import openpyxl
 
@@ -54,7 +54,9 @@ def read_workbook(content: bytes, name: str, read_as: ReadAs | None, progress: C
     return _reading(rows, sheets, chosen, name, read_as)
 
 
-def read_open_document(content: bytes, name: str, read_as: ReadAs | None, progress: Callable[[float], None]) -> Reading:
+def read_open_document(
+    content: bytes, name: str, read_as: ReadAs | None, progress: Callable[[float], None]
+) -> TableReading:
     """The table of a sheet (.ods)."""
     from odf.opendocument import load
     from odf.table import Table as Sheet
@@ -123,7 +125,7 @@ def _chosen(sheets: list[str], read_as: ReadAs | None, name: str) -> str:
     return sheets[0]
 
 
-def _reading(rows: list[list[Cell]], sheets: list[str], chosen: str, name: str, read_as: ReadAs | None) -> Reading:
+def _reading(rows: list[list[Cell]], sheets: list[str], chosen: str, name: str, read_as: ReadAs | None) -> TableReading:
     rows = [[_tidy(cell) for cell in row] for row in rows]
     filled = [sum(cell is not None for cell in row) for row in rows]
     if not any(filled):
@@ -146,7 +148,7 @@ def _reading(rows: list[list[Cell]], sheets: list[str], chosen: str, name: str, 
     names = unique_names(["" if head[j] is None else _as_text(head[j]) for j in kept])
     missing: dict[str, int] = {}
     columns = tuple(_column(n, [row[j] for row in below], way, missing) for n, j in zip(names, kept))
-    return Reading(Table(columns), way, Found(missing=tuple(sorted(missing.items())), sheets=tuple(sheets)))
+    return TableReading(Table(columns), way, Found(missing=tuple(sorted(missing.items())), sheets=tuple(sheets)))
 
 
 def _tidy(cell: Any) -> Cell:

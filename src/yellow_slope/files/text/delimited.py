@@ -49,7 +49,7 @@ class RaggedError(FileError):
 
 
 @dataclass(frozen=True, slots=True)
-class Reading:
+class TableReading:
     """A table, how it was read, and what the reading came upon."""
 
     table: Table
@@ -59,7 +59,7 @@ class Reading:
 
 def parse_delimited(
     content: bytes, name: str, read_as: ReadAs | None = None, progress: Progress = lambda share: None
-) -> Reading:
+) -> TableReading:
     """The table in the bytes of a text file. FileError says what and where."""
     text, encoding = recoded(content, name, read_as.encoding if read_as else "")
     if _is_blank(text, 0):
@@ -92,7 +92,7 @@ def parse_delimited(
     unique = unique_names([names[j] for j in kept])
     table = Table(tuple(replace(columns[j].made().column, name=unique[i]) for i, j in enumerate(kept)))
     found = body.found(columns, {j: unique[i] for i, j in enumerate(kept)}, width - len(kept))
-    return Reading(table, way, found)
+    return TableReading(table, way, found)
 
 
 def read_typed(text: bytes, types: Mapping[str, str], name: str) -> Table:

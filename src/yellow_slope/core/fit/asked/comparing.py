@@ -27,7 +27,7 @@ class Moved:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Comparison:
+class ModelsCompared:
     """The last steps of two models, the one seen from the other."""
 
     relation: Relation
@@ -45,7 +45,7 @@ class Comparison:
     moved: tuple[Moved, ...]
 
 
-def compare(one: Fit, other: Fit) -> Comparison:
+def compare(one: Fit, other: Fit) -> ModelsCompared:
     """Compare two models. Where cases or outcome differ nothing is tested."""
     found = relation(one, other)
     pairs = matched(one, other)
@@ -61,7 +61,9 @@ def compare(one: Fit, other: Fit) -> Comparison:
         (stay if same else change).append(j)
     test = nested_test(one, other, found) if found in (Relation.INSIDE, Relation.AROUND) else None
     sets_stay, sets_change = _sets(one, other)
-    return Comparison(found, test, tuple(stay), tuple(change), tuple(alone), sets_stay, sets_change, _moved(one, other))
+    return ModelsCompared(
+        found, test, tuple(stay), tuple(change), tuple(alone), sets_stay, sets_change, _moved(one, other)
+    )
 
 
 def _sets(one: Fit, other: Fit) -> tuple[tuple[Term, ...], tuple[Term, ...]]:

@@ -8,7 +8,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.solve.scipylater import special
-from yellow_slope.core.study.standarderrors import Way
+from yellow_slope.core.study.standarderrors import IntervalWay
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -26,7 +26,7 @@ class Spread:
 class Draws:
     """Coefficients of one step in every resample, and what leaving out a case (or cluster) does to them."""
 
-    way: Way
+    way: IntervalWay
     solutions: FloatArray
     """Shape (draws, 1 + columns), constant first; 0 where a column was left out."""
     left: FloatArray | None
@@ -35,7 +35,7 @@ class Draws:
     def spread(self, rows: FloatArray | None, estimates: FloatArray, level: float) -> Spread:
         """Of combinations rows (k, 1 + columns) with their estimates (k,); None: of the coefficients themselves."""
         values = self.solutions.T if rows is None else rows @ self.solutions.T
-        left = self.left if self.way is Way.BCA else None
+        left = self.left if self.way is IntervalWay.BCA else None
         if left is not None:
             left = left.T if rows is None else rows @ left.T
         return spread_of(np.sort(values, axis=1), estimates, left, level)

@@ -17,7 +17,7 @@ from yellow_slope.core.fit.solve.draws import Draws, Spread, spread_of
 from yellow_slope.core.fit.solve.factor import Factorization
 from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.study.standarderrors import Bootstrap, Way
+from yellow_slope.core.study.standarderrors import Bootstrap, IntervalWay
 
 MOST_RANK = 200
 """With more coefficients the cross-products of a case no longer fit."""
@@ -85,7 +85,7 @@ class Resampled:
         )
 
     def _of(self, values: FloatArray, left: FloatArray | None, estimate: float, level: float) -> Spread:
-        use = left[None, :] - estimate if left is not None and self.errors.way is Way.BCA else None
+        use = left[None, :] - estimate if left is not None and self.errors.way is IntervalWay.BCA else None
         return spread_of(np.sort(values)[None, :], np.array([estimate]), use, level)
 
 
@@ -205,7 +205,7 @@ class _Resampling:
                 solutions[s][here][:, rows[s]] = self._in_columns(self._solved(crossed, size), size)
             r2[:, here] = self._r2(crossed, total)
             done += n
-        left, left_r2 = self._without_units() if self.errors.way is Way.BCA else (None, None)
+        left, left_r2 = self._without_units() if self.errors.way is IntervalWay.BCA else (None, None)
         steps = tuple(
             Draws(
                 self.errors.way,
@@ -214,7 +214,7 @@ class _Resampling:
             )
             for s, size in enumerate(self.sizes)
         )
-        missing = self.errors.way is Way.BCA and left is None
+        missing = self.errors.way is IntervalWay.BCA and left is None
         return Resampled(self.errors, steps, Fits(r2, left_r2), redrawn, missing)
 
     def _crossed(self, rng: np.random.Generator, n: int, units: int) -> FloatArray:

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from yellow_slope.core.data.columns import computed_column
 from yellow_slope.core.data.conditions import variables_in
-from yellow_slope.core.data.derived import Derived, Expression, limits_of, sources_of, unit_of
+from yellow_slope.core.data.derived import Derived, Expression, expression_unit, limits_of, sources_of
 from yellow_slope.core.data.formula import read_expression
 from yellow_slope.core.data.guessing import guessed_variable
 from yellow_slope.core.data.variable import Kind, Variable, as_group
@@ -93,7 +93,7 @@ def _derived(study: Study, name: str, expression: Expression, before: Variable |
     bare = Variable(name, Kind.NUMBER, before.label if before else name.replace("_", " "))
     values = with_derived(study, derived, bare).columns.numbers(name)
     known = {v.name: v for v in study.variables}
-    unit, units = unit_of(expression, known)
+    unit, units = expression_unit(expression, known)
     if before is not None:
         found = replace(
             before, unit=unit or before.unit, units=units or before.units, limits=limits_of(expression, known)

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 from types import MappingProxyType
 
-from yellow_slope.core.data.byhand import IndicatorSet, Multiplied, Shifted, stem
+from yellow_slope.core.data.byhand import HandProduct, IndicatorSet, Shifted, stem
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.edits.blocks import set_blocks
 from yellow_slope.core.study.edits.computed import derive
@@ -84,7 +84,7 @@ def _computed(study: Study, found: IndicatorSet, name: str) -> Study:
 
 
 @edit
-def undo_by_hand(study: Study, shifted: tuple[Shifted, ...], multiplied: tuple[Multiplied, ...]) -> Study:
+def undo_by_hand(study: Study, shifted: tuple[Shifted, ...], multiplied: tuple[HandProduct, ...]) -> Study:
     """Sources with their treatment, and products, in the place of columns centered or multiplied by hand."""
     back = {s.column: (s.source,) for s in shifted}
     instead: dict[str, tuple[str, ...]] = {}

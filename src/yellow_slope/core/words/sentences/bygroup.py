@@ -86,8 +86,7 @@ class GroupReader:
             return f"{where} there is no model: {shown.said}."
         if row == -2:
             return f"{where}: {read.whole(0)}"
-        said = read.coefficient(0, row)
-        return f"{where}: {said[:1].lower() + said[1:] if said.startswith(('Per ', 'At ', 'In ', 'The ')) else said}"
+        return read.coefficient(0, row, f"{where}: ")
 
     def fit_column_term(self, j: int) -> Term:
         """The term of a column of the groups' models."""

@@ -47,18 +47,18 @@ class Reader:
 
     # ---- coefficients
 
-    def coefficient(self, step: int, column: int) -> str:
-        """The sentence of a coefficient; column -1 is the constant."""
+    def coefficient(self, step: int, column: int, after: str = "") -> str:
+        """The sentence of a coefficient; column -1 is the constant. after: what the sentence begins with."""
         result = self.fit.steps[step]
         if column < 0:
-            return self._constant(step)
+            return after + self._constant(step, bool(after))
         model_column = self.fit.design.columns[column]
         why = result.why(column)
         if why is Why.LEFT_OUT:
-            return self._left_out(column)
+            return after + self._left_out(column)
         if why is Why.NOT_ESTIMABLE:
-            return self._not_estimable(step, column)
-        start = f"From step {step + 1} on: " if self.meaning_changed(step, model_column.term) else ""
+            return after + self._not_estimable(step, column)
+        start = after + (f"From step {step + 1} on: " if self.meaning_changed(step, model_column.term) else "")
         factor = _repeats(model_column.term)
         found = result.coefficient(column)
         b, low, high, se = (factor * v for v in (found.b, found.low, found.high, found.se))
@@ -135,7 +135,7 @@ class Reader:
         result = self.fit.steps[step]
         return (
             f"R² = {bounded(result.r2)}    adjusted R² = {bounded(result.adjusted_r2)}    "
-            f"{self.test_figures(result.whole).replace(', p', '    p')}"
+            f"{self.test_figures(result.whole, between='    ')}"
         )
 
     def meaning_changed(self, step: int, term: Term) -> bool:
@@ -414,7 +414,7 @@ class Reader:
         labels = listed([self.study.variable(b.variable).label for b in far])
         return f" β answers another question: it stands at average {labels}."
 
-    def _constant(self, step: int) -> str:
+    def _constant(self, step: int, continued: bool = False) -> str:
         result = self.fit.steps[step]
         if not self.fit.design.constant:
             return "The model has no intercept."
@@ -426,7 +426,7 @@ class Reader:
         found = result.coefficient(-1)
         d = estimate_decimals(found.se, found.b, found.low, found.high)
         level = with_units(fixed(found.b, d), self._outcome)
-        said = f"{capital(places)}, {self._outcome.label} is predicted to be {level}{self.bounds(found.low, found.high, d)}."
+        said = f"{places if continued else capital(places)}, {self._outcome.label} is predicted to be {level}{self.bounds(found.low, found.high, d)}."
         return f"{said} That is the {INTERCEPT}." + (f" {capital(reason(why))}." if why else "")
 
     def _left_out(self, column: int) -> str:
@@ -508,4 +508,4 @@ def with_units(text: str, variable: Variable) -> str:
 
 
 def _sentence(text: str, continued: bool = False) -> str:
-    return (text[:1].lower() + text[1:] if continued else capital(text)) + "."
+    return (text if continued else capital(text)) + "."

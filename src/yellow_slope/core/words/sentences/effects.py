@@ -11,7 +11,7 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import Crossover, FiellerKind
 from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace, Place, Point
-from yellow_slope.core.probe.probed import Across, Difference, Panel, Probed, Tested, TestOf
+from yellow_slope.core.probe.probed import AcrossPanels, Difference, Panel, Probed, Tested, TestOf
 from yellow_slope.core.probe.probing import MOST_LINES
 from yellow_slope.core.probe.support import Near
 from yellow_slope.core.study.study import Study
@@ -178,7 +178,7 @@ class EffectReader:
         effects = self.shown.foci[focus].effects
         return self._apart(focus, found.effect, (of, effects[found.of]), (minus, effects[found.minus]), held)
 
-    def across(self, focus: int, found: Across) -> str:
+    def across(self, focus: int, found: AcrossPanels) -> str:
         """The sentence of a difference between places of both moderators."""
         return self._apart(focus, found.effect, self._spot(focus, found.of), self._spot(focus, found.minus), held=False)
 

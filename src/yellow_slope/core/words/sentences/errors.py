@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.standarderrors import Bootstrap, Cluster, Way
+from yellow_slope.core.study.standarderrors import Bootstrap, Cluster, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import errors_name
 from yellow_slope.core.words.spelling.numerals import counted
@@ -38,6 +38,6 @@ def _of_draws(study: Study, errors: Bootstrap, fit: Fit | None) -> str:
         parts.append(
             f"{counted(fit.resampled.redrawn, 'resample')} lost a column of the model and others were drawn in their place"
         )
-    if errors.way is Way.BCA and fit.resampled.unit_missing:
+    if errors.way is IntervalWay.BCA and fit.resampled.unit_missing:
         parts.append(f"intervals are percentiles, for one {unit} cannot be left out")
     return "; ".join(parts) + "."

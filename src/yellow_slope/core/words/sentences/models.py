@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yellow_slope.core.fit.asked.comparing import Comparison, Moved, compare
+from yellow_slope.core.fit.asked.comparing import ModelsCompared, Moved, compare
 from yellow_slope.core.fit.asked.relations import Relation
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
@@ -18,8 +18,8 @@ from yellow_slope.core.words.spelling.numerals import counted, fixed, level_text
 MOST_MOVED = 4
 
 
-def comparison_sentence(
-    study: Study, model: Model, fit: Fit, other: Model, its: Fit, found: Comparison | None = None
+def models_sentence(
+    study: Study, model: Model, fit: Fit, other: Model, its: Fit, found: ModelsCompared | None = None
 ) -> str:
     """The present model against another one."""
     found = found or compare(fit, its)
@@ -57,12 +57,12 @@ def beside_sentence(evaluation: Evaluation, other: Model) -> str:
     if fit is None or not isinstance(its, Fit):
         why = evaluation.problem if isinstance(its, Fit) else its.said
         return f"“{model_name(study, other)}” cannot be compared: {why}"
-    said = comparison_sentence(study, study.model, fit, other, its)
+    said = models_sentence(study, study.model, fit, other, its)
     more = what_differs(study, study.model, other)
     return f"{said} It has {listed(more)}." if more else said
 
 
-def _tests(study: Study, fit: Fit, found: Comparison) -> str:
+def _tests(study: Study, fit: Fit, found: ModelsCompared) -> str:
     """“8 tests of single columns stay, 6 change, because zero moved: practice 3.79 to 0. The joint test of season stays.”"""
     n, m = len(found.stay), len(found.change)
     said = f"{counted(n, 'test')} of single columns stay{'s' if n == 1 else ''}"
@@ -86,7 +86,7 @@ def _tests(study: Study, fit: Fit, found: Comparison) -> str:
     return said + "."
 
 
-def _has_groups(found: Comparison) -> bool:
+def _has_groups(found: ModelsCompared) -> bool:
     return any(x.own is None for x in found.moved)
 
 
