@@ -1,14 +1,16 @@
 """Benchmarks, printed as ratios of one run: `make bench`. They are no tests; the aims are printed beside them.
 
-1. The whole evaluation of 3 blocks, 30 columns, 10,000 cases, to one LAPACK QR of the same matrix: continuous columns, and thirty five-point
-   items with all their flags.
-1b. 1,000,000 cases with 20 columns and raw products: to one numpy least-squares solution, and peak memory beyond the table to the matrix.
-2. An edit in the window until it is repainted, at that size.
+1. The whole evaluation of 3 blocks, 30 columns, 10,000 cases, to one LAPACK QR of the same matrix: continuous columns,
+and thirty five-point items with all their flags.
+1b. 1,000,000 cases with 20 columns and raw products: to one numpy least-squares solution, and peak memory beyond the
+table to the matrix. 2. An edit in the window until it is repainted, at that size.
 3. The handle's frames per second while it is dragged.
 4. Start of the window to a bare window of the same toolkits.
-5. Resamples to a loop of least squares; how often bootstrap intervals hold the truth; a model of 99 products in the window.
-6. A text of 1,000,000 x 20 numbers: time and peak memory to a data-frame reader alone; writing a study of 200,000 x 20 to writing its text, and a
-   second save after a change of the model alone to the first.
+5. Resamples to a loop of least squares; how often bootstrap intervals hold the truth; a model of 99 products in the
+window. 6. A text of 1,000,000 x 20 numbers: time and peak memory to a data-frame reader alone; writing a study of
+200,000 x 20 to writing its text, and a second save after a change of the model alone to the first.
+7. What the window answers (`bench_window.py`): a dropped term, a key on the quick line, Probe's sentence, a plot,
+another table.
 """
 
 from __future__ import annotations
@@ -23,6 +25,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from bench_blocks import covering, many_products, resampling
+from bench_window import windows
 from benchtools import say, typical
 
 from yellow_slope.app.state.desk import Waypoint
@@ -250,16 +253,24 @@ def reading() -> None:
         path = Path(folder) / "large.csv"
         arrow.write_csv(pa.table({f"x{k}": rng.normal(size=1_000_000).round(6) for k in range(20)}), path)
         codes = {
-            "ours": ("from pathlib import Path\nfrom yellow_slope.files.opening import open_anything\nimport yellow_slope.files.delimited, yellow_slope.core.study.study",
-                     f"open_anything(Path({str(path)!r}))"),
+            "ours": (
+                "from pathlib import Path\nfrom yellow_slope.files.opening import open_anything\nimport "
+                "yellow_slope.files.text.delimited, yellow_slope.core.study.study",
+                f"open_anything(Path({str(path)!r}))",
+            ),
             "theirs": ("import pandas", f"pandas.read_csv({str(path)!r})"),
-        }  # fmt: skip
+        }
         found: dict[str, tuple[float, float]] = {}
         for name, (before, work) in codes.items():
             runs = [
-                subprocess.run([sys.executable, "-c", READ.format(before=before, work=work)], capture_output=True, text=True, check=True)
+                subprocess.run(
+                    [sys.executable, "-c", READ.format(before=before, work=work)],
+                    capture_output=True,
+                    text=True,
+                    check=True,
+                )
                 for _ in range(3)
-            ]  # fmt: skip
+            ]
             pairs = [tuple(float(part) for part in run.stdout.split()) for run in runs]
             found[name] = (min(p[0] for p in pairs), min(p[1] for p in pairs))
     (ours, our_peak), (theirs, their_peak) = found["ours"], found["theirs"]
@@ -270,7 +281,8 @@ def reading() -> None:
 
 
 def giving_up() -> None:
-    """A large text is given up while it is read in the window: how soon the next file is there, and the longest pause."""
+    """A large text is given up while it is read in the window: how soon the next file is there, and the longest
+    pause."""
     from yellow_slope.app.main import application
     from yellow_slope.app.window import Window
 
@@ -343,6 +355,7 @@ def main() -> None:
     giving_up()
     writing()
     window_work(study)
+    windows(study)
     many_products()
     start()
     resampling()

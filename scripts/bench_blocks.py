@@ -1,4 +1,5 @@
-"""Benchmarks of Blocks: resamples, how often their intervals hold the truth, and a model of a hundred levels in the window."""
+"""Benchmarks of Blocks: resamples, how often their intervals hold the truth, and a model of a hundred levels in the
+window."""
 
 from __future__ import annotations
 
@@ -77,8 +78,11 @@ def covering() -> None:
         "classical": lambda seed: Classical(),
     }
     worlds: tuple[tuple[str, Callable[[np.random.Generator, int], dict[str, FloatArray]], int], ...] = (
-        ("normal", _normal, 300), ("normal", _normal, 50), ("skewed", _skewed, 300), ("skewed", _skewed, 50),
-    )  # fmt: skip
+        ("normal", _normal, 300),
+        ("normal", _normal, 50),
+        ("skewed", _skewed, 300),
+        ("skewed", _skewed, 50),
+    )
     error = (0.95 * 0.05 / SAMPLES) ** 0.5
     for name, world, n in worlds:
         rng = np.random.default_rng(22)

@@ -161,7 +161,10 @@ def main() -> None:
     window.go(Waypoint.PREPARE)
     take("prepare")
     session.look(variable="coaching")
-    questions = "any coaching: the rest against none; video feedback, one-to-one against group lesson; one-to-one against video feedback"
+    questions = (
+        "any coaching: the rest against none; video feedback, one-to-one against group lesson; one-to-one against "
+        "video feedback"
+    )
     read = read_questions(session.study.variable("coaching"), questions)  # type: ignore[union-attr]
     session.edit("questions", lambda s: ask(s, "coaching", read))  # type: ignore[arg-type]
     settle(window)

@@ -156,8 +156,21 @@ def test_a_line_makes_the_model_and_is_printed_back(tmp_path: Path, capsys: pyte
     whole = "control = practice, coaching; practice x coaching"
     first, second, bare = tmp_path / "first.yslope", tmp_path / "second.yslope", tmp_path / "bare.csv"
     bare.write_bytes(TABLE.read_bytes())
-    assert run("new", TABLE, "--line", whole, "--line", "block 1: age", "--line", "without practice x coaching",
-               "--to", first) == 0  # fmt: skip
+    assert (
+        run(
+            "new",
+            TABLE,
+            "--line",
+            whole,
+            "--line",
+            "block 1: age",
+            "--line",
+            "without practice x coaching",
+            "--to",
+            first,
+        )
+        == 0
+    )
     capsys.readouterr()
     assert run("line", first) == 0
     said = capsys.readouterr().out.strip()

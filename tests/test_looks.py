@@ -39,9 +39,16 @@ def test_a_colour_stands_nowhere_else() -> None:
 def test_text_can_be_read(p: Palette) -> None:
     wash = blended(p.yellow, p.panel, p.wash)
     for ink, ground in (
-        (p.ink, p.paper), (p.ink, p.panel), (p.soft_ink, p.paper), (p.soft_ink, p.panel), (p.link, p.panel),
-        (p.amber_ink, wash), (p.amber_ink, p.paper), (p.ink, wash), (p.link, p.paper),
-    ):  # fmt: skip
+        (p.ink, p.paper),
+        (p.ink, p.panel),
+        (p.soft_ink, p.paper),
+        (p.soft_ink, p.panel),
+        (p.link, p.panel),
+        (p.amber_ink, wash),
+        (p.amber_ink, p.paper),
+        (p.ink, wash),
+        (p.link, p.paper),
+    ):
         assert contrast(ink, ground) >= 4.5, (ink, ground)
 
 

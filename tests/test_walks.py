@@ -116,6 +116,7 @@ def walked(seed: int, written: bool) -> None:
     assert session.study is study
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("part", range(PARTS))
 def test_walks(part: int, monkeypatch: pytest.MonkeyPatch) -> None:
     # Few tables are walked on, and what reading one costs is no part of a walk.

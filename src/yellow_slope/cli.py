@@ -234,9 +234,13 @@ def _export(asked: argparse.Namespace) -> int:
 
     evaluation = evaluate(_opened(asked.study))
     choices = ExportChoices(
-        asked.labels, not asked.without_computed, asked.model_columns, asked.used_only, asked.as_text,
+        asked.labels,
+        not asked.without_computed,
+        asked.model_columns,
+        asked.used_only,
+        asked.as_text,
         not asked.without_code_book,
-    )  # fmt: skip
+    )
     for target in asked.to:
         for path in write_export(evaluation, target, choices):
             print(path)

@@ -42,8 +42,9 @@ def display() -> Iterator[str]:
     reading, writing = os.pipe()
     server = subprocess.Popen(
         ["Xvfb", "-displayfd", str(writing), "-screen", "0", "1280x800x24", "-nolisten", "tcp"],
-        pass_fds=[writing], stderr=subprocess.DEVNULL,
-    )  # fmt: skip
+        pass_fds=[writing],
+        stderr=subprocess.DEVNULL,
+    )
     os.close(writing)
     with os.fdopen(reading) as pipe:
         number = pipe.readline().strip()
@@ -61,8 +62,11 @@ def environment(display: str, tmp_path: Path) -> dict[str, str]:
 def test_from_a_table_to_a_probed_product_on_a_real_display(display: str, tmp_path: Path) -> None:
     done = subprocess.run(
         [sys.executable, "-c", SCRIPT, str(ROOT)],
-        env=environment(display, tmp_path), capture_output=True, text=True, timeout=120,
-    )  # fmt: skip
+        env=environment(display, tmp_path),
+        capture_output=True,
+        text=True,
+        timeout=120,
+    )
     assert done.returncode == 0, done.stderr
     sentence, seen = done.stdout.strip().splitlines()
     assert sentence.startswith("In words: at worry 3.74, per further hour of practice, control score is ")
@@ -72,7 +76,7 @@ def test_from_a_table_to_a_probed_product_on_a_real_display(display: str, tmp_pa
 @pytest.mark.xvfb
 def test_the_demo_command_opens_a_window_where_there_is_a_display(display: str, tmp_path: Path) -> None:
     command = [sys.executable, "-m", "yellow_slope", "demo", "--to", str(tmp_path / "demo")]
-    running = subprocess.Popen(command, env=environment(display, tmp_path), stderr=subprocess.PIPE, text=True)
+    running = subprocess.Popen(command, env=environment(display, tmp_path), stderr=subprocess.DEVNULL)
     try:
         with pytest.raises(subprocess.TimeoutExpired):
             running.wait(timeout=5)

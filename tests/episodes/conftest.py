@@ -13,9 +13,9 @@ from tests.support.places import DOCS
 PAGE = DOCS / "episodes.md"
 HEAD = """# Episodes
 
-Pieces of work as analysts do them, each a test under `tests/episodes/` that drives the real window with mouse and keys. An
-action is a click, a drag and drop, a key chord, or one typed entry with its closing Enter. The counts are written by the
-tests' own counter (`make episodes`) and checked by every test run.
+Pieces of work as analysts do them, each a test under `tests/episodes/` that drives the real window with mouse and keys.
+An action is a click, a drag and drop, a key chord, or one typed entry with its closing Enter. The counts are written by
+the tests' own counter (`make episodes`) and checked by every test run.
 
 | no. | episode | bound | count |
 |---|---|---|---|

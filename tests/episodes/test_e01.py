@@ -29,7 +29,8 @@ def test_e1(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     gaps = window.data.grid.gaps(study.table.names.index("worry"))
     assert gaps == pytest.approx(np.mean(~study.columns.present("worry")))
 
-    # A text-valued group beside numbers: its indicator appears by itself, named by the level, with its reference stated.
+    # A text-valued group beside numbers: its indicator appears by itself, named by the level, with its reference
+    # stated.
     hands.press("Ctrl+L")
     hands.types("control = practice, returner")
     rows = {row.whole for row in window.blocks.ladder.sheet.rows}

@@ -29,8 +29,10 @@ def test_e06(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     data = raw("control", "age", "practice", "balance", "returner", "site")
     y, n = data["control"], data["control"].size
     sets = [
-        [data["age"], data["practice"], data["balance"]], [data["returner"]], [(data["site"] == k) * 1.0 for k in (2, 3)],
-    ]  # fmt: skip
+        [data["age"], data["practice"], data["balance"]],
+        [data["returner"]],
+        [(data["site"] == k) * 1.0 for k in (2, 3)],
+    ]
     total, before, entered = float(((y - y.mean()) ** 2).sum()), 0.0, []
     before = total
 

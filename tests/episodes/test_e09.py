@@ -52,7 +52,8 @@ def test_e09(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     hands.types(line)
     assert terms(hands) == [[f"item{k:02}" for k in range(1, 31)]]
 
-    # Two sets crossed, all products of three up to the third order with their parts, one taken out: one line says it all.
+    # Two sets crossed, all products of three up to the third order with their parts, one taken out: one line says
+    # it all.
     hands.press("Ctrl+L")
     line = "(item01, item02) x (item31, item32); (age, sleep, worry) up to third order, without item30"
     QTest.keyClicks(quick.field, line)

@@ -31,8 +31,11 @@ def test_e14(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     named = window.session.study
     assert named is not None
     assert [(x.code, x.label) for x in named.variable("coaching").levels] == [
-        ("0", "none"), ("1", "group lesson"), ("2", "video feedback"), ("3", "one-to-one"),
-    ]  # fmt: skip
+        ("0", "none"),
+        ("1", "group lesson"),
+        ("2", "video feedback"),
+        ("3", "one-to-one"),
+    ]
 
     # The coefficients carry the names.
     hands.press("Ctrl+L")

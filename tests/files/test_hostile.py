@@ -1,4 +1,5 @@
-"""Files that mean no good, or were damaged: refused in a sentence or opened, never a traceback, a hang or a study that cannot be reopened."""
+"""Files that mean no good, or were damaged: refused in a sentence or opened, never a traceback, a hang or a study that
+cannot be reopened."""
 
 from __future__ import annotations
 

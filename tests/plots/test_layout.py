@@ -93,6 +93,7 @@ def with_handle(study: Study, sight: Sight, page: Page) -> Page:
     return Page(page.width, page.height, (*page.marks, *handle(study, sight, SCREEN, page)), page.frames)
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("seed", range(20))
 def test_nothing_overlaps_leaves_the_page_or_is_cut_unsaid(seed: int) -> None:
     study, rng = world(seed), np.random.default_rng(10_000 + seed)
@@ -110,6 +111,7 @@ def test_nothing_overlaps_leaves_the_page_or_is_cut_unsaid(seed: int) -> None:
             assert page.frame(Pane.EFFECT) is not None
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("seed", range(20))
 def test_checks_portraits_and_strips_are_sound(seed: int) -> None:
     study, rng = world(seed), np.random.default_rng(20_000 + seed)

@@ -48,9 +48,11 @@ def _rows(page: Page, part: Part) -> list[list[str]]:
 
 def _within(box: Box, whole: Box) -> bool:
     return (
-        box.left >= whole.left - HAIR and box.top >= whole.top - HAIR
-        and box.right <= whole.right + HAIR and box.bottom <= whole.bottom + HAIR
-    )  # fmt: skip
+        box.left >= whole.left - HAIR
+        and box.top >= whole.top - HAIR
+        and box.right <= whole.right + HAIR
+        and box.bottom <= whole.bottom + HAIR
+    )
 
 
 def _reach(mark: Mark) -> Box | None:

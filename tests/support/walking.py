@@ -211,9 +211,15 @@ class Walk:
         names = self.pick([(), ((codes[0], "mine"),)]) if codes else ()
         spacing = tuple((c, float(2**i)) for i, c in enumerate(codes))
         every: list[Coding] = [
-            Dummy(code, names=names), Effect(code, names=names), WeightedEffect(code), Adjacent(), AgainstMean(self.chance(0.5)),
-            Trends(self.pick([(), spacing])), Planned(tuple(self.a_question(study, name) for _ in range(2))), LevelMeans(),
-        ]  # fmt: skip
+            Dummy(code, names=names),
+            Effect(code, names=names),
+            WeightedEffect(code),
+            Adjacent(),
+            AgainstMean(self.chance(0.5)),
+            Trends(self.pick([(), spacing])),
+            Planned(tuple(self.a_question(study, name) for _ in range(2))),
+            LevelMeans(),
+        ]
         return self.pick(every)
 
     def a_coding(self, study: Study) -> Coding:
@@ -289,12 +295,19 @@ class Walk:
     def model_changes(self, study: Study) -> dict[str, Any]:
         group = self.group(study)
         every = {
-            "outcome": self.a_blocks_set_outcome_name(study), "blocks": tuple(self.a_blocks(study)),
-            "entries": MappingProxyType({group: self.coding_of(study, group), self.number(study): self.a_treatment(study)}),
-            "constant": self.chance(0.7), "level": self.a_level(study), "errors": self.a_errors(study),
-            "leave_out_first": (self.a_term(study),), "by": self.pick([None, group]), "reported": self.a_block_id(study),
+            "outcome": self.a_blocks_set_outcome_name(study),
+            "blocks": tuple(self.a_blocks(study)),
+            "entries": MappingProxyType(
+                {group: self.coding_of(study, group), self.number(study): self.a_treatment(study)}
+            ),
+            "constant": self.chance(0.7),
+            "level": self.a_level(study),
+            "errors": self.a_errors(study),
+            "leave_out_first": (self.a_term(study),),
+            "by": self.pick([None, group]),
+            "reported": self.a_block_id(study),
             "sample": self.pick([None, *(s.name for s in study.samples)]),
-        }  # fmt: skip
+        }
         return dict(self.rng.sample(sorted(every.items()), 2))
 
     def a_probe(self, study: Study) -> Probe:
@@ -308,9 +321,15 @@ class Walk:
             held.append((name, self.code_of(study, name) if group else 2.0))
         pick = PickPoints(self.pick(PickRule), self.pick([(), (1.0, 3.0)]))
         return Probe(
-            focal, moderator, self.a_block_id(study), pick, tuple(held) if self.chance(0.5) else (),
-            self.pick([None, None, Second(third)]), self.pick(RegionRule), self.pick([None, None, self.a_model_id(study)]),
-        )  # fmt: skip
+            focal,
+            moderator,
+            self.a_block_id(study),
+            pick,
+            tuple(held) if self.chance(0.5) else (),
+            self.pick([None, None, Second(third)]),
+            self.pick(RegionRule),
+            self.pick([None, None, self.a_model_id(study)]),
+        )
 
     def a_before(self, study: Study) -> Probe | None:
         return self.pick([None, *study.probes])

@@ -81,9 +81,28 @@ class Window(QMainWindow):
         self._make_benches()
         self._build()
         for owner in (
-            self.fileactions, self.entering, self.treating, self.kinds, self.composing, self.models, self.inference, self.navigation, self.data.verbs, self.data.cases, self.probe, self.equations, self.header.trail,
-            self.roster, self.blocks, self.blocks.ladder, self.blocks.below, self.prepare, self.prepare.card, self.probe.plots, self.probe.table,
-        ):  # fmt: skip
+            self.fileactions,
+            self.entering,
+            self.treating,
+            self.kinds,
+            self.composing,
+            self.models,
+            self.inference,
+            self.navigation,
+            self.data.verbs,
+            self.data.cases,
+            self.probe,
+            self.equations,
+            self.header.trail,
+            self.roster,
+            self.blocks,
+            self.blocks.ladder,
+            self.blocks.below,
+            self.prepare,
+            self.prepare.card,
+            self.probe.plots,
+            self.probe.table,
+        ):
             self.actions_table.add_all(owner)
         self._wire()
         self.actions_table.whenever_added(self._bind)
@@ -134,9 +153,13 @@ class Window(QMainWindow):
         self.equations = Reporting(self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture)
         self.report = ReportBench(self.session, self.worker, self.equations)
         self.benches: dict[Waypoint, Bench] = {
-            Waypoint.DATA: self.data, Waypoint.PREPARE: self.prepare, Waypoint.BLOCKS: self.blocks,
-            Waypoint.CHECKS: self.checks, Waypoint.PROBE: self.probe, Waypoint.REPORT: self.report,
-        }  # fmt: skip
+            Waypoint.DATA: self.data,
+            Waypoint.PREPARE: self.prepare,
+            Waypoint.BLOCKS: self.blocks,
+            Waypoint.CHECKS: self.checks,
+            Waypoint.PROBE: self.probe,
+            Waypoint.REPORT: self.report,
+        }
 
     def _build(self) -> None:
         self.header = Header(self.session)
@@ -215,21 +238,31 @@ class Window(QMainWindow):
     def _tips(self) -> None:
         """Buttons that run an action say what the table of actions says."""
         for button, method in (
-            (self.probe.swap, self.probe.swap_roles), (self.data.codes, self.navigation.switch_codes),
-            (self.report.figure_button, self.fileactions.export_figure), (self.report.save_button, self.fileactions.save_report),
-            (self.first.demo, self.fileactions.open_demo), (self.first.browse_button, self.fileactions.browse),
+            (self.probe.swap, self.probe.swap_roles),
+            (self.data.codes, self.navigation.switch_codes),
+            (self.report.figure_button, self.fileactions.export_figure),
+            (self.report.save_button, self.fileactions.save_report),
+            (self.first.demo, self.fileactions.open_demo),
+            (self.first.browse_button, self.fileactions.browse),
             (self.status.flags, self.navigation.next_flag),
-        ):  # fmt: skip
+        ):
             button.setToolTip(self.actions_table.of(method).tooltip)
 
     def _bind(self, action: Action) -> None:
         """Give an action its keys; single keys only where they are meant."""
         places: dict[Scope, list[QWidget]] = {
-            Scope.TERMS: [self.roster, self.blocks.ladder], Scope.PROBE: [self.probe], Scope.HANDLE: [self.probe.plots],
-            Scope.ROSTER: [self.roster], Scope.LADDER: [self.blocks.ladder], Scope.TRAIL: [self.header.trail],
-            Scope.STRIP: [self.prepare.list], Scope.CARD: [self.prepare.card.sheet], Scope.EFFECTS: [self.probe.table], Scope.TABLE: [self.data.view],
+            Scope.TERMS: [self.roster, self.blocks.ladder],
+            Scope.PROBE: [self.probe],
+            Scope.HANDLE: [self.probe.plots],
+            Scope.ROSTER: [self.roster],
+            Scope.LADDER: [self.blocks.ladder],
+            Scope.TRAIL: [self.header.trail],
+            Scope.STRIP: [self.prepare.list],
+            Scope.CARD: [self.prepare.card.sheet],
+            Scope.EFFECTS: [self.probe.table],
+            Scope.TABLE: [self.data.view],
             Scope.BELOW: [self.blocks.below.table, self.blocks.below.trust.table],
-        }  # fmt: skip
+        }
         around, alone = Qt.ShortcutContext.WidgetWithChildrenShortcut, Qt.ShortcutContext.WidgetShortcut
         wide = {Scope.EVERYWHERE: Qt.ShortcutContext.WindowShortcut, Scope.PROBE: around, Scope.STRIP: around}
         context = wide.get(action.scope, alone)

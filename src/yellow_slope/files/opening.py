@@ -75,7 +75,8 @@ HEAD_BYTES, WHOLE_BYTES = 1 << 18, 3 << 20
 
 
 def first_rows(path: Path, read_as: ReadAs) -> Table | None:
-    """The first rows of a table file, read in that way; None where looking would take long. FileError as for opening."""
+    """The first rows of a table file, read in that way; None where looking would take long. FileError as for
+    opening."""
     path = expanded(path)
     size = path.stat().st_size if path.is_file() else 0
     if size <= WHOLE_BYTES:

@@ -54,7 +54,8 @@ class Axes:
 def axes(
     look: Look, room: Box, x: Scale, y: Scale, pane: Pane, right: float = 0.0, top: float = 0.0, left: float = 0.0
 ) -> Axes:
-    """The frame within a room, with its axes. right, top: what is kept free beside and above; left: at least so much."""
+    """The frame within a room, with its axes. right, top: what is kept free beside and above; left: at least so
+    much."""
     size, pad = look.text, look.of(PAD)
     below = pad + _below(look, x, 1)
     width = room.width / 2
@@ -148,8 +149,8 @@ def _y_axis(look: Look, frame: Frame, room: Box, y: Scale, ticks: Ticks, title: 
 
 
 def names_below(look: Look, frame: Frame, room: Box, names: Sequence[tuple[float, str]]) -> list[Mark]:
-    """Names of places below an axis, rising; shortened where they have little room, and where they could not be told apart
-    then, only every second, third … stands."""
+    """Names of places below an axis, rising; shortened where they have little room, and where they could not be told
+    apart then, only every second, third … stands."""
     at = [float(frame.at_x(value)) for value, _ in names]
     foot = frame.area.bottom + look.of(TICK)
     marks: list[Mark] = [Line(_pair(x, frame.area.bottom, x, foot), look.axis, Part.AXIS_X) for x in at]

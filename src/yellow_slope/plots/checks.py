@@ -66,7 +66,24 @@ class Check(Enum):
 
 def along(check: Check, found: Diagnosis) -> FloatArray:
     """Shape (n,): what the residuals are drawn along."""
-    return found.predicted if check is Check.SPREAD else found.normal
+    match check:
+        case Check.SPREAD:
+            return found.predicted
+        case Check.NORMAL:
+            return found.normal
+        case _:
+            assert_never(check)
+
+
+def _below(check: Check, outcome: AxisTitle) -> AxisTitle:
+    """What stands below the plot."""
+    match check:
+        case Check.SPREAD:
+            return outcome
+        case Check.NORMAL:
+            return AxisTitle("expected of a normal distribution", "expected", "(SD)")
+        case _:
+            assert_never(check)
 
 
 def can_be_drawn(check: Check, found: Diagnosis) -> bool:
@@ -83,15 +100,14 @@ def check_page(
     there = np.isfinite(xs) & np.isfinite(ys)
     low, high = span(float(xs[there].min()), float(xs[there].max()), 0.03)
     reach = max(3.2, float(np.abs(ys[there]).max()) * 1.06)
-    below = outcome if check is Check.SPREAD else AxisTitle("expected of a normal distribution", "expected", "(SD)")
-    x = Scale(low, high, None if small else below)
+    x = Scale(low, high, None if small else _below(check, outcome))
     y = Scale(-reach, reach, None if small else AxisTitle("studentized residual"))
     made = axes(look, room, x, y, Pane.CHECK, look.of(10), look.of(6))
     frame = made.frame
     marks: list[Mark] = [ground(look, room)]
     for level in LEVELS:
         marks.append(Line(level_line(frame, level), look.ink(look.palette.line, 0.7), Part.REFERENCE))
-    marks.append(_expected(check, look, frame, reach))
+    marks += _expected(check, look, frame, reach)
     cases = np.flatnonzero(there)
     far = np.abs(ys[cases]) > FAR
     size = look.of(2.3 if small else 3.9)
@@ -99,8 +115,7 @@ def check_page(
     marks.append(
         Points(frame.at(xs[near], ys[near]), Shape.CIRCLE, size, look.palette.ink, OfCases(near), 0.42, clip=room)
     )
-    if check is Check.SPREAD and cases.size > LEAST_FOR_A_TREND:
-        marks += _trend(look, frame, xs, ys)
+    marks += _seen(check, look, frame, xs, ys)
     beyond = cases[far]
     edge = Ink(look.palette.ink, look.of(0.7))
     marks.append(
@@ -112,13 +127,29 @@ def check_page(
     return page_of(width, height, [Plot((frame,), tuple(marks))])
 
 
-def _expected(check: Check, look: Look, frame: Frame, reach: float) -> Line:
+def _expected(check: Check, look: Look, frame: Frame, reach: float) -> list[Mark]:
     """Where the points would lie: on 0, or on the line of a normal distribution."""
     ink = look.ink(look.palette.ink, 0.9)
-    if check is Check.SPREAD:
-        return Line(level_line(frame, 0.0), ink, Part.REFERENCE)
-    low, high = max(frame.x[0], -reach), min(frame.x[1], reach)
-    return Line(frame.at([low, high], [low, high]), ink, Part.REFERENCE, frame.area)
+    match check:
+        case Check.SPREAD:
+            return [Line(level_line(frame, 0.0), ink, Part.REFERENCE)]
+        case Check.NORMAL:
+            low, high = max(frame.x[0], -reach), min(frame.x[1], reach)
+            return [Line(frame.at([low, high], [low, high]), ink, Part.REFERENCE, frame.area)]
+        case _:
+            assert_never(check)
+
+
+def _seen(check: Check, look: Look, frame: Frame, xs: FloatArray, ys: FloatArray) -> list[Mark]:
+    """What the points themselves say, over them: the running height of the band."""
+    match check:
+        case Check.SPREAD:
+            enough = int(np.sum(np.isfinite(xs) & np.isfinite(ys))) > LEAST_FOR_A_TREND
+            return _trend(look, frame, xs, ys) if enough else []
+        case Check.NORMAL:
+            return []
+        case _:
+            assert_never(check)
 
 
 def _trend(look: Look, frame: Frame, xs: FloatArray, ys: FloatArray) -> list[Mark]:

@@ -1,4 +1,5 @@
-"""The focal effect along a number moderator with its band, regions and the moderator's distribution; or one dot per level."""
+"""The focal effect along a number moderator with its band, regions and the moderator's distribution; or one dot per
+level."""
 
 from __future__ import annotations
 
@@ -85,12 +86,24 @@ def _along(study: Study, sight: Sight, look: Look, room: Box) -> tuple[tuple[Fra
     made = axes(look, room, x, y, Pane.EFFECT, look.of(14), top)
     below = made.frame.area.bottom
     frame = axes(
-        look, Box(*upper[:3], below - tall - look.of(5)), Scale(low, high, has_ticks=False), y, Pane.EFFECT, look.of(14), top
-    )  # fmt: skip
+        look,
+        Box(*upper[:3], below - tall - look.of(5)),
+        Scale(low, high, has_ticks=False),
+        y,
+        Pane.EFFECT,
+        look.of(14),
+        top,
+    )
     lower = axes(
-        look, Box(room.left, below - tall, room.right, room.bottom), x, Scale(0.0, 1.0, has_ticks=False, has_line=False),
-        Pane.DISTRIBUTION, look.of(14), 0.0, frame.frame.area.left - room.left,
-    )  # fmt: skip
+        look,
+        Box(room.left, below - tall, room.right, room.bottom),
+        x,
+        Scale(0.0, 1.0, has_ticks=False, has_line=False),
+        Pane.DISTRIBUTION,
+        look.of(14),
+        0.0,
+        frame.frame.area.left - room.left,
+    )
     marks: list[Mark] = [*washes(look, sight, frame.frame), *washes(look, sight, lower.frame)]
     bars = bars_of(np.asarray(sight.probed.observed, dtype=np.float64))
     if bars is not None:

@@ -67,8 +67,9 @@ def _own_line(study: Study, sight: Sight, look: Look, page: Page, frame: Frame) 
     grid = np.linspace(*frame.x, 2 if line.g.shape[1] <= 2 else GRID)
     points = frame.at(grid, line.effect(grid))
     marks: list[Mark] = [
-        Line(points, look.ink(LIGHT.ink, 3.6), ABOUT, frame.area), Line(points, look.ink(look.palette.yellow, 1.9), ABOUT, frame.area),
-    ]  # fmt: skip
+        Line(points, look.ink(LIGHT.ink, 3.6), ABOUT, frame.area),
+        Line(points, look.ink(look.palette.yellow, 1.9), ABOUT, frame.area),
+    ]
     size = look.text
     x = frame.area.right + look.of(TO_LABEL)
     name, value = _parts(study, sight.probed, sight.handle)
@@ -99,9 +100,11 @@ def _free(page: Page, x: float, wanted: float, width: float, size: float, frame:
     taken = [t.box for t in page.texts if t.box.right > x and t.box.left < x + width]
     edges = {wanted, *(box.top - half for box in taken), *(box.bottom + half for box in taken)}
     free = [
-        y for y in edges
-        if frame.area.top - half <= y <= frame.area.bottom + half and not any(y - half < b.bottom - 0.01 and b.top + 0.01 < y + half for b in taken)
-    ]  # fmt: skip
+        y
+        for y in edges
+        if frame.area.top - half <= y <= frame.area.bottom + half
+        and not any(y - half < b.bottom - 0.01 and b.top + 0.01 < y + half for b in taken)
+    ]
     return min(free, key=lambda y: abs(y - wanted), default=None)
 
 

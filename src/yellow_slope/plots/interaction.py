@@ -1,4 +1,5 @@
-"""The interaction plot: predicted outcome along a number with a line for each place or group, or means of groups by groups."""
+"""The interaction plot: predicted outcome along a number with a line for each place or group, or means of groups by
+groups."""
 
 from __future__ import annotations
 
@@ -76,10 +77,14 @@ def _lines(
     wanted = [*names, *(handle_names(study, probed) if handle else ())]
     right = _labels_room(look, room, wanted) if any(wanted) else look.of(14.0)
     made = axes(
-        look, room, Scale(*span(x.low, x.high), number_title(study, x.variable)),
+        look,
+        room,
+        Scale(*span(x.low, x.high), number_title(study, x.variable)),
         Scale(*_heights(sight, look, values, bands), outcome_title(study, probed.model)),
-        Pane.INTERACTION, right, top,
-    )  # fmt: skip
+        Pane.INTERACTION,
+        right,
+        top,
+    )
     frame, marks = made.frame, list[Mark]()
     marks += washes(look, sight, frame) if probed.focal is not x else []
     if look.cases:

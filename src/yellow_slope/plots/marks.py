@@ -230,7 +230,8 @@ class Rects:
 
 @dataclass(frozen=True, slots=True)
 class Text:
-    """One line of text; x is its left end, y its baseline. Upright: it reads from the bottom to the top, x its baseline."""
+    """One line of text; x is its left end, y its baseline. Upright: it reads from the bottom to the top, x its
+    baseline."""
 
     text: str
     x: float

@@ -114,7 +114,8 @@ def end_labels(look: Look, ends: Sequence[End], x: float, room: Box, reach: floa
 
 
 def label_size(look: Look, count: int, height: float) -> float:
-    """The size of letters of so many labels below each other: smaller where they have little room, down to what can be read."""
+    """The size of letters of so many labels below each other: smaller where they have little room, down to what can be
+    read."""
     if not count:
         return look.text
     wanted = height / count / (ASCENT + DESCENT) / 1.06

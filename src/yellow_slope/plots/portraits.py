@@ -41,7 +41,8 @@ NAMES = 0.42
 
 
 def portrait_page(portrait: Portrait, look: Look, width: float, height: float) -> Page:
-    """A number's bars over its range, mean and SD above, quartiles below; codes for missing beyond a break of the axis."""
+    """A number's bars over its range, mean and SD above, quartiles below; codes for missing beyond a break of the
+    axis."""
     bars, s = portrait.bars, portrait.rest
     if bars is None:
         return Page(width, height, ())

@@ -15,9 +15,14 @@ BETWEEN = 10.0
 
 
 def beside(
-    study: Study, sight: Sight, look: Look = PRINT, width: float = WIDTH, height: float = HEIGHT,
-    between: float = BETWEEN, handle: bool = False,
-) -> Page:  # fmt: skip
+    study: Study,
+    sight: Sight,
+    look: Look = PRINT,
+    width: float = WIDTH,
+    height: float = HEIGHT,
+    between: float = BETWEEN,
+    handle: bool = False,
+) -> Page:
     """The interaction plot at the left, the effect at the right."""
     each = (width - between) / 2
     left = interaction(study, sight, look, Box(0.0, 0.0, each, height), handle)

@@ -132,7 +132,8 @@ def _gap(values: Sequence[float]) -> float:
 
 @lru_cache(maxsize=1024)
 def across(low: float, high: float, room: float, size: float, most: int = 7, powers: bool = True) -> Ticks:
-    """Ticks along a horizontal axis of a length: as many as stand beside each other. Without powers numbers are written out."""
+    """Ticks along a horizontal axis of a length: as many as stand beside each other. Without powers numbers are written
+    out."""
     power = power_of(low, high) if powers else 0
     for count in range(most, 0, -1):
         values = _values(low, high, count)
@@ -163,7 +164,8 @@ def signed(mark: Tick, sign: int) -> str:
 
 @lru_cache(maxsize=1024)
 def one_mark(limit: float) -> Tick:
-    """The one round number at which an axis from -limit to limit is marked on either side, within three quarters of it."""
+    """The one round number at which an axis from -limit to limit is marked on either side, within three quarters of
+    it."""
     if not limit > 0:
         return Tick(1.0, "1")
     value = max(_values(0.0, 0.75 * limit, 2))

@@ -26,9 +26,13 @@ _fonts_loaded = False
 _style_lock = threading.RLock()
 """The settings are one for the whole process; the report may be drawn beside the window."""
 _SETTINGS: dict[Any, Any] = {
-    "font.family": looks.FONT_FAMILY, "axes.unicode_minus": True, "svg.fonttype": "path", "svg.hashsalt": "yellow-slope",
-    "pdf.fonttype": 42, "text.parse_math": False,
-}  # fmt: skip
+    "font.family": looks.FONT_FAMILY,
+    "axes.unicode_minus": True,
+    "svg.fonttype": "path",
+    "svg.hashsalt": "yellow-slope",
+    "pdf.fonttype": 42,
+    "text.parse_math": False,
+}
 
 
 @contextmanager
@@ -81,15 +85,29 @@ def _artists(mark: Mark, place: Transform) -> Iterator[Artist]:
             x, y = _broken(points)
             width = edge.width if edge is not None else 0.0
             yield Line2D(
-                x, y, transform=place, linestyle="none", marker=str(shape), markersize=size, markerfacecolor=colour,
-                markeredgecolor=edge.colour if edge is not None else colour, markeredgewidth=width, alpha=opacity,
-            )  # fmt: skip
+                x,
+                y,
+                transform=place,
+                linestyle="none",
+                marker=str(shape),
+                markersize=size,
+                markerfacecolor=colour,
+                markeredgecolor=edge.colour if edge is not None else colour,
+                markeredgewidth=width,
+                alpha=opacity,
+            )
         case Rect(box, colour, _, opacity, edge, radius):
             round_off = f"round,pad=0,rounding_size={radius}" if radius else "square,pad=0"
             yield FancyBboxPatch(
-                (box.left, box.top), box.width, box.height, boxstyle=round_off, transform=place, facecolor=colour,
-                alpha=opacity, **_edge(edge),
-            )  # fmt: skip
+                (box.left, box.top),
+                box.width,
+                box.height,
+                boxstyle=round_off,
+                transform=place,
+                facecolor=colour,
+                alpha=opacity,
+                **_edge(edge),
+            )
         case Rects(boxes, colour, _, opacity, edge):
             corners = boxes[:, [0, 1, 2, 1, 2, 3, 0, 3]].reshape(-1, 4, 2)
             # each by itself: a collection would leave hairlines between bars that meet
@@ -97,10 +115,19 @@ def _artists(mark: Mark, place: Transform) -> Iterator[Artist]:
                 yield Polygon(outline, closed=True, transform=place, facecolor=colour, alpha=opacity, **_edge(edge))
         case Text():
             yield DrawnText(
-                mark.x, mark.y, mark.text, transform=place, va="baseline", ha="left", fontsize=mark.size, color=mark.colour,
-                weight="bold" if mark.weight is Weight.BOLD else "normal", style="italic" if mark.italic else "normal",
-                rotation=90 if mark.upright else 0, rotation_mode="anchor",
-            )  # fmt: skip
+                mark.x,
+                mark.y,
+                mark.text,
+                transform=place,
+                va="baseline",
+                ha="left",
+                fontsize=mark.size,
+                color=mark.colour,
+                weight="bold" if mark.weight is Weight.BOLD else "normal",
+                style="italic" if mark.italic else "normal",
+                rotation=90 if mark.upright else 0,
+                rotation_mode="anchor",
+            )
         case _:
             assert_never(mark)
 
@@ -126,12 +153,16 @@ def page_bytes(page: Page, kind: str, dpi: int = 300) -> bytes:
     """The page as PNG (at that dpi), SVG or PDF."""
     out = io.BytesIO()
     metadata: dict[str, dict[str, Any]] = {
-        "svg": {"Date": None}, "pdf": {"CreationDate": None, "Creator": "Yellow Slope", "Producer": "Yellow Slope"},
-    }  # fmt: skip
+        "svg": {"Date": None},
+        "pdf": {"CreationDate": None, "Creator": "Yellow Slope", "Producer": "Yellow Slope"},
+    }
     figure = figure_of(page)
     with drawing_style():
         figure.savefig(
-            out, format=kind, dpi=dpi, metadata=metadata.get(kind, {"Software": "Yellow Slope"}),
+            out,
+            format=kind,
+            dpi=dpi,
+            metadata=metadata.get(kind, {"Software": "Yellow Slope"}),
             facecolor=figure.get_facecolor(),
-        )  # fmt: skip
+        )
     return out.getvalue()

@@ -107,7 +107,10 @@ def groups_table(read: GroupReader) -> PrintedTable:
         rows.append(tuple(cells))
     sizes = ", ".join(f"{read.level_label(g)} {g.n}{f' ({g.said})' if g.said else ''}" for g in groups)
     level = level_text(read.found.model.level)
-    note = f"Cases: {sizes}. CI: {level} interval. {read.zeros()} F and p, unadjusted: whether the coefficients of the term differ."
+    note = (
+        f"Cases: {sizes}. CI: {level} interval. {read.zeros()} F and p, unadjusted: whether the coefficients of the "
+        "term differ."
+    )
     return PrintedTable(f"One model per group of {read.group_label}", head, tuple(rows), note)
 
 
@@ -176,9 +179,18 @@ def steps_table(read: Reader) -> PrintedTable:
         "at .95",
     )
     shown = (
-        StepFigure.R2, StepFigure.R2_INTERVAL, StepFigure.ADJUSTED, StepFigure.PRESS, StepFigure.CHANGE, StepFigure.CHANGE_INTERVAL,
-        StepFigure.F2, StepFigure.AIC, StepFigure.BIC, StepFigure.AT_80, StepFigure.AT_95,
-    )  # fmt: skip
+        StepFigure.R2,
+        StepFigure.R2_INTERVAL,
+        StepFigure.ADJUSTED,
+        StepFigure.PRESS,
+        StepFigure.CHANGE,
+        StepFigure.CHANGE_INTERVAL,
+        StepFigure.F2,
+        StepFigure.AIC,
+        StepFigure.BIC,
+        StepFigure.AT_80,
+        StepFigure.AT_95,
+    )
     rows: list[tuple[PrintedCell, ...]] = []
     missing: dict[str, None] = {}
     for step in read.fit.steps:
@@ -187,7 +199,8 @@ def steps_table(read: Reader) -> PrintedTable:
         rows.append((PrintedCell(title), *(PrintedCell(line.figures[figure]) for figure in shown)))
         missing |= {f"{step_figure_name(figure)}: {why}": None for figure, why in line.notes.items() if figure in shown}
     note = (
-        "PRESS = R² of predictions for left-out cases. At .80 and at .95: the smallest change in R² that the test of the block "
+        "PRESS = R² of predictions for left-out cases. At .80 and at .95: the smallest change in R² that the test of "
+        "the block "
         "finds with that power."
     )
     if missing:
@@ -226,7 +239,10 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
     for step in fit.steps:
         name = model.steps[step.index].name
         change = read.test_figures(step.change.test, "ΔF")
-        gain = f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, {change}"
+        gain = (
+            f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, "
+            f"{change}"
+        )
         rows.append(
             (
                 PrintedCell(f"Step {step.index + 1}" + (f": {name}" if name else ""), strong=True),

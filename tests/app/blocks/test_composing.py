@@ -1,4 +1,5 @@
-"""Composing by hand: sets multiplied, parts, powers, orders; blocks ordered, split, merged, switched; the model as a line."""
+"""Composing by hand: sets multiplied, parts, powers, orders; blocks ordered, split, merged, switched; the model as a
+line."""
 
 from __future__ import annotations
 

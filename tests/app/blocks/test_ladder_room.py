@@ -108,9 +108,11 @@ def test_every_density_has_its_figures(demo_hands: Hands) -> None:
         texts = dict(zip([figure for figure, _ in figures.figures], figures.texts(fit.last, column)))
         assert set(texts) == {figure for figure, _ in FIGURES[density]}
         for wanted, value in (
-            (Figure.SEMIPARTIAL, np.sign(c.t) * np.sqrt(c.sr2)), (Figure.PARTIAL, c.partial_r), (Figure.ZERO_ORDER, c.r),
+            (Figure.SEMIPARTIAL, np.sign(c.t) * np.sqrt(c.sr2)),
+            (Figure.PARTIAL, c.partial_r),
+            (Figure.ZERO_ORDER, c.r),
             (Figure.TOLERANCE, 1 / c.vif),
-        ):  # fmt: skip
+        ):
             if wanted in texts:
                 shown = texts[wanted].replace("−", "-")
                 assert float(shown) == pytest.approx(value, abs=0.006), wanted
@@ -182,11 +184,12 @@ def test_text_columns_are_no_burden(hands: Hands) -> None:
     study = new_study(
         Table(
             (
-                number_column("x", rng.normal(size=60).round(2)), number_column("y", rng.normal(size=60).round(2)),
+                number_column("x", rng.normal(size=60).round(2)),
+                number_column("y", rng.normal(size=60).round(2)),
                 text_column("note", [f"a long remark number {i}" for i in range(60)]),
             )
         )
-    )  # fmt: skip
+    )
     hands.window.session.open(read_line(study, "y = x").apply(study))
     hands.settle()
     hands.press("Alt+3")

@@ -1,4 +1,5 @@
-"""Data: sample rules by typing and by clicking, cases set aside, computed columns, sorting and finding; in the real window."""
+"""Data: sample rules by typing and by clicking, cases set aside, computed columns, sorting and finding; in the real
+window."""
 
 from __future__ import annotations
 
@@ -299,8 +300,11 @@ def test_the_table_is_exported_from_the_window(at_data: Hands, tmp_path: Path) -
     at_data.press("Ctrl+Shift+E")
     assert window.session.message.startswith("Saved: ")
     assert sorted(p.name for p in tmp_path.iterdir()) == [
-        "out.codebook.csv", "out.csv", "out.parquet", "out.schema.json",
-    ]  # fmt: skip
+        "out.codebook.csv",
+        "out.csv",
+        "out.parquet",
+        "out.schema.json",
+    ]
     assert "practice × worry" in open_anything(tmp_path / "out.csv").table.names
     window.dialogs.export = lambda suggestion, has_fit: ([tmp_path / "out.doc"], ExportChoices())  # type: ignore[method-assign]
     at_data.press("Ctrl+Shift+E")

@@ -68,7 +68,8 @@ def test_before_a_column_becomes_many_groups_the_program_asks(hands: Hands, monk
     hands.press("G")
     k = len(np.unique(world["x"]))
     assert asked == [
-        f"x has {k} different values: as groups it would make {k - 1} comparisons and {2 * (k - 1)} columns in the model."
+        f"x has {k} different values: as groups it would make {k - 1} comparisons and {2 * (k - 1)} columns in the "
+        "model."
     ]
     study = hands.window.session.study
     assert study is not None
@@ -407,8 +408,9 @@ def test_the_card_shows_strays_codes_and_what_can_be_done(hands: Hands, tmp_path
     hands.settle()
     card = window.data.card
     assert {f.title for f in window.session.view.flags} == {  # type: ignore[union-attr]
-        "99 stands 6 times in worry: a code for missing?", "2 cells of worry are no number",
-    }  # fmt: skip
+        "99 stands 6 times in worry: a code for missing?",
+        "2 cells of worry are no number",
+    }
     assert "without 99" in [label.text() for label in card.findChildren(QLabel)]
     grid = window.data.grid
     column = next(j for j in range(grid.columnCount()) if grid.variable_at(j) == "worry")

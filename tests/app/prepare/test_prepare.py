@@ -1,4 +1,5 @@
-"""Prepare by mouse and keys: the zero point, the sentence, the code card, the question builder, the groups themselves."""
+"""Prepare by mouse and keys: the zero point, the sentence, the code card, the question builder, the groups
+themselves."""
 
 from __future__ import annotations
 
@@ -327,11 +328,15 @@ def test_every_coding_is_offered_and_says_what_it_asks(prepare: Hands) -> None:
     card = prepare.window.prepare.card
     r2 = prepare.window.session.view.fit.last.r2  # type: ignore[union-attr]
     wanted = [
-        ("reference", Dummy("0"), "the intercept is the level in “none”"), ("of all levels", Effect(), "the mean of all groups"),
-        ("of all cases", None, "the mean of all cases"), ("one before", Adjacent(), "the mean of all groups"),
-        ("later", None, "the mean of all groups"), ("earlier", None, "the mean of all groups"),
-        ("trends", Trends(), "the mean of all groups"), ("questions", Planned(()), "the mean of all groups"),
-    ]  # fmt: skip
+        ("reference", Dummy("0"), "the intercept is the level in “none”"),
+        ("of all levels", Effect(), "the mean of all groups"),
+        ("of all cases", None, "the mean of all cases"),
+        ("one before", Adjacent(), "the mean of all groups"),
+        ("later", None, "the mean of all groups"),
+        ("earlier", None, "the mean of all groups"),
+        ("trends", Trends(), "the mean of all groups"),
+        ("questions", Planned(()), "the mean of all groups"),
+    ]
     for word, coding, intercept in wanted:
         button = next(b for b in card.buttons if word in b.accessibleName())
         prepare.clicks(button)

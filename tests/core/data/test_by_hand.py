@@ -27,9 +27,17 @@ def world(seed: int = 0, n: int = 60) -> dict[str, np.ndarray]:
     g = np.arange(n) % 3 + 1
     y = x + 0.3 * x * w + 2.0 * (g == 3) + rng.normal(0, 2, n)
     return {
-        "y": y, "x": x, "w": w, "g": g.astype(float), "g1": (g == 1) * 1.0, "g2": (g == 2) * 1.0, "g3": (g == 3) * 1.0,
-        "xc": x - 3.92, "wz": ((w - w.mean()) / w.std(ddof=1)), "xcw": (x - 3.92) * w,
-    }  # fmt: skip
+        "y": y,
+        "x": x,
+        "w": w,
+        "g": g.astype(float),
+        "g1": (g == 1) * 1.0,
+        "g2": (g == 2) * 1.0,
+        "g3": (g == 3) * 1.0,
+        "xc": x - 3.92,
+        "wz": ((w - w.mean()) / w.std(ddof=1)),
+        "xcw": (x - 3.92) * w,
+    }
 
 
 def table(data: dict[str, np.ndarray]) -> Table:
@@ -134,10 +142,16 @@ def test_indicators_of_each_other() -> None:
 @pytest.mark.parametrize(
     ("names", "found"),
     [
-        (["site_b", "site_c"], "site"), (["site1", "site2", "site12"], "site"), (["q_1", "q_2"], "q"), (["abc", "xbc"], ""),
-        (["male", "married"], ""), (["x1", "x2"], ""), (["is quarry", "is dome"], "is"), (["ab", "ab2"], ""),
+        (["site_b", "site_c"], "site"),
+        (["site1", "site2", "site12"], "site"),
+        (["q_1", "q_2"], "q"),
+        (["abc", "xbc"], ""),
+        (["male", "married"], ""),
+        (["x1", "x2"], ""),
+        (["is quarry", "is dome"], "is"),
+        (["ab", "ab2"], ""),
     ],
-)  # fmt: skip
+)
 def test_what_names_have_in_common(names: list[str], found: str) -> None:
     assert stem(names) == found
 
@@ -149,8 +163,10 @@ def test_k_indicators_and_an_intercept_have_three_ways_out() -> None:
     assert "exactly one of g1, g2 and g3" in flag.cost
     assert "the same fit, a twin" in flag.cost
     assert [r.label for r in flag.remedies] == [
-        "Leave g3 out: it is the reference", "Do without the intercept: level means", "Enter g as groups instead",
-    ]  # fmt: skip
+        "Leave g3 out: it is the reference",
+        "Do without the intercept: level means",
+        "Enter g as groups instead",
+    ]
     fits = [fit_of(remedy.edit(study)) for remedy in flag.remedies]
     assert all(not fit.left_out for fit in fits)
     for fit in fits[1:]:

@@ -35,12 +35,12 @@ def small() -> Study:
             number_column("practice", [1.0, 5.0, 7.5, NAN, 2.0, 5.0]),
             number_column("sleep", [8.0, 6.0, NAN, 7.0, 5.5, 9.0]),
             number_column("worry [1]", [1.0, 7.0, 4.0, 4.0, 2.0, NAN]),
-            text_column("coaching", ["none", "or else", "none", "", "one \"to\" one", "or else"]),
+            text_column("coaching", ["none", "or else", "none", "", 'one "to" one', "or else"]),
             number_column("site", [1, 2, 3, 1, 2, 3]),
             text_column("remark", ["a", "bb", "", "a, b", "c”d", "e"]),
             DateColumn("day", np.array(days, dtype=float)),
         )
-    )  # fmt: skip
+    )
     study = new_study(table)
     changed = {
         "practice": Variable("practice", Kind.NUMBER, "practice", unit="hour"),
@@ -49,11 +49,13 @@ def small() -> Study:
             "site", Kind.GROUP, "site", levels=(Level(("1", "2"), "harbour"), Level(("3",), "quarry and pit"))
         ),
         "coaching": Variable(
-            "coaching", Kind.GROUP, "coaching",
+            "coaching",
+            Kind.GROUP,
+            "coaching",
             levels=(Level(("none",), "none"), Level(("or else",), "or else"), Level(('one "to" one',), "“own”")),
         ),
         "remark": Variable("remark", Kind.TEXT, "remark"),
-    }  # fmt: skip
+    }
     for variable in changed.values():
         study = change_variable(study, variable)
     return study
@@ -131,7 +133,7 @@ def test_what_a_condition_asks(line: str, rows: list[int]) -> None:
         ("(" * 50 + "practice at least 5", 41, "too deep"),
         ("practice at least 1e999", 18, "more than any number"),
     ],
-)  # fmt: skip
+)
 def test_a_mistake_in_a_condition_is_pointed_at(line: str, at: int, said: str) -> None:
     with pytest.raises(Stop) as stop:
         rule(small(), line)
@@ -240,8 +242,12 @@ LEAVES = st.one_of(
     st.builds(d.Named, st.sampled_from(NUMBERS)),
     st.just(d.Reversed("worry [1]")),
     st.builds(d.GroupMean, st.sampled_from(NUMBERS), st.sampled_from(["coaching", "site"])),
-    st.builds(lambda w, k: d.Across(w, (d.Named("sleep"), d.Reversed("worry [1]")), k), st.sampled_from(d.RowFunction), st.sampled_from([1, 2])),
-)  # fmt: skip
+    st.builds(
+        lambda w, k: d.Across(w, (d.Named("sleep"), d.Reversed("worry [1]")), k),
+        st.sampled_from(d.RowFunction),
+        st.sampled_from([1, 2]),
+    ),
+)
 EXPRESSIONS = st.recursive(
     LEAVES,
     lambda inner: st.one_of(

@@ -192,10 +192,16 @@ def test_a_third_value_far_down_a_long_column_is_seen(at: int) -> None:
 @pytest.mark.parametrize(
     "values",
     [
-        [3.0, 1.0, np.nan, 3.0, 7.0], [-2.0, 5.0, -2.0], [0.5, 0.25, np.nan, 0.5], [1e12, 1e12 + 1, 5.0],
-        [np.nan], [], [-0.0, 0.0, 1.0], [1e7, 0.0, 1e7],
+        [3.0, 1.0, np.nan, 3.0, 7.0],
+        [-2.0, 5.0, -2.0],
+        [0.5, 0.25, np.nan, 0.5],
+        [1e12, 1e12 + 1, 5.0],
+        [np.nan],
+        [],
+        [-0.0, 0.0, 1.0],
+        [1e7, 0.0, 1e7],
     ],
-)  # fmt: skip
+)
 def test_different_values_and_their_places(values: list[float]) -> None:
     numbers = np.array(values, dtype=float)
     found, places = distinct(numbers)

@@ -224,7 +224,8 @@ def test_p_and_interval_are_one(way: IntervalWay) -> None:
 @pytest.mark.parametrize("skew", [-3.0, -1.0, 1.0, 3.0])
 @pytest.mark.parametrize("away", [-1.0, 1.0])
 def test_zero_beyond_all_draws_is_as_unlikely_as_draws_can_say(skew: float, away: float) -> None:
-    """However skewed the jackknife is: every interval leaves 0 out, so no p may be larger than the smallest there is."""
+    """However skewed the jackknife is: every interval leaves 0 out, so no p may be larger than the smallest there
+    is."""
     rng = np.random.default_rng(8)
     values = np.sort(away * (9 - rng.gamma(2.0, 0.4, size=(1, 2000))), axis=1)
     assert values.min() > 0 or values.max() < 0

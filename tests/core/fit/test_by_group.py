@@ -1,4 +1,5 @@
-"""One model per group: the groups' coefficients by themselves, about the whole sample's zero; the test that they differ by sums of squares."""
+"""One model per group: the groups' coefficients by themselves, about the whole sample's zero; the test that they differ
+by sums of squares."""
 
 from __future__ import annotations
 
@@ -88,9 +89,10 @@ def test_what_holds_the_group_stands_in_no_groups_model() -> None:
     assert [t.variables for b in found.model.blocks for t in b.terms] == [("x",), ("w",)]
     # whatever the group is asked in the model, all its differences are tested here
     few = set_coding(
-        study_of(made, "y", "x, g; x*g, w"), "g",
+        study_of(made, "y", "x, g; x*g, w"),
+        "g",
         Planned((Question("a or b", (sorted(set(made["g"]))[0],), (sorted(set(made["g"]))[1],)),)),
-    )  # fmt: skip
+    )
     assert asked(few).test.f == pytest.approx(found.test.f, rel=1e-9)
     with pytest.raises(StudyError, match="nothing is left to compare"):
         asked(study_of(made, "y", "g"))

@@ -1,4 +1,5 @@
-"""Every coding: coefficients are their comparisons, with unequal groups, a covariate and a product, in exact arithmetic."""
+"""Every coding: coefficients are their comparisons, with unequal groups, a covariate and a product, in exact
+arithmetic."""
 
 from __future__ import annotations
 
@@ -77,8 +78,14 @@ def weights(coding: Coding, counts: list[int]) -> list[list[Fraction]] | None:
 
 
 CODINGS: tuple[Coding, ...] = (
-    Dummy("b"), Effect(), WeightedEffect(), Adjacent(), AgainstMean(True), AgainstMean(False), QUESTIONS,
-)  # fmt: skip
+    Dummy("b"),
+    Effect(),
+    WeightedEffect(),
+    Adjacent(),
+    AgainstMean(True),
+    AgainstMean(False),
+    QUESTIONS,
+)
 
 
 def made(seed: int, coding: Coding) -> tuple[Study, oracle.Exact, list[int]]:
@@ -217,8 +224,12 @@ def test_surplus_and_dependent_questions_are_tested_but_not_coded() -> None:
 def test_trends_are_named_by_their_degree() -> None:
     found = codes_of(Trends(), tuple("abcdef"), np.ones(6, dtype=int))
     assert [c.name for c in found.comparisons] == [
-        "linear trend", "quadratic trend", "cubic trend", "degree 4 trend", "degree 5 trend",
-    ]  # fmt: skip
+        "linear trend",
+        "quadratic trend",
+        "cubic trend",
+        "degree 4 trend",
+        "degree 5 trend",
+    ]
     assert [c.key for c in found.comparisons] == ["1", "2", "3", "4", "5"]
     named = codes_of(Trends(names=(("2", "the bend"),)), tuple("abcd"), np.ones(4, dtype=int))
     assert [c.name for c in named.comparisons] == ["linear trend", "the bend", "cubic trend"]
@@ -240,14 +251,15 @@ def test_trends_are_named_by_their_degree() -> None:
         (AgainstMean(True), [-20.0, -20.0]),
         # b against a: 20 - 10 = 10; c against the mean of a and b: 40 - 15 = 25.
         (AgainstMean(False), [10.0, 25.0]),
-        # Equal steps: linear (-1, 0, 1)/sqrt 2 gives 30/sqrt 2; quadratic (1, -2, 1)/sqrt 6 gives (10 - 40 + 40)/sqrt 6.
+        # Equal steps: linear (-1, 0, 1)/sqrt 2 gives 30/sqrt 2; quadratic (1, -2, 1)/sqrt 6 gives (10 - 40 +
+        # 40)/sqrt 6.
         (Trends(), [30 / 2**0.5, 10 / 6**0.5]),
         # Places 0, 1, 4: about their mean 5/3 they are (-5, -2, 7)/3, of length sqrt 78 / 3: linear
         # (-50 - 40 + 280)/sqrt 78 = 190/sqrt 78. At right angles to that and to (1, 1, 1) stands (3, -4, 1), of length
         # sqrt 26, its highest level positive: (30 - 80 + 40)/sqrt 26 = -10/sqrt 26.
         (Trends((("a", 0.0), ("b", 1.0), ("c", 4.0))), [190 / 78**0.5, -10 / 26**0.5]),
     ],
-)  # fmt: skip
+)
 def test_coefficients_worked_out_by_hand(coding: Coding, wanted: list[float]) -> None:
     y = [9.0, 11, 19, 20, 21, 38, 39, 40, 41, 42]
     study = set_coding(study_of({"g": list("aabbbccccc"), "y": y}, "y", "g"), "g", coding)

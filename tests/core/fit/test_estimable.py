@@ -36,9 +36,11 @@ def holey(seed: int) -> dict[str, list[int] | list[str]]:
     if seed % 3 == 0:  # in one group x never changes
         x = np.where([g == "c" for g, _ in picks], 2, x)
     return {
-        "g": [g for g, _ in picks], "h": [h for _, h in picks], "x": x.tolist(),
+        "g": [g for g, _ in picks],
+        "h": [h for _, h in picks],
+        "x": x.tolist(),
         "y": (x + rng.integers(-6, 7, n)).tolist(),
-    }  # fmt: skip
+    }
 
 
 def rank(rows: list[list[Fraction]]) -> int:
@@ -243,7 +245,8 @@ def test_a_square_is_probed_along_itself() -> None:
 
 
 def test_joint_tests_are_what_a_term_adds_to_all_others() -> None:
-    """With columns that depend on each other: the drop of SSE and rank when the term is taken out, in exact arithmetic."""
+    """With columns that depend on each other: the drop of SSE and rank when the term is taken out, in exact
+    arithmetic."""
     data = holey(4)
     study = study_of(data, "y", "x, g, h; g*h")
     fit = fit_of(study)

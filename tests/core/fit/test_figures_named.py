@@ -313,9 +313,11 @@ def test_several_models_stand_side_by_side_and_only_the_changed_one_is_fitted() 
     assert again.fits["m1"] is first.fits["m1"]
     assert again.fits["m2"] is not first.fits["m2"]
     for quiet in (
-        rename_study(two, "other"), name_block(two, 0, "parts"), describe(two, "x", label="practice", unit="hour"),
+        rename_study(two, "other"),
+        name_block(two, 0, "parts"),
+        describe(two, "x", label="practice", unit="hour"),
         put_probe(make_current(two, "m1"), Probe("x", "w")),
-    ):  # fmt: skip
+    ):
         same = evaluate(quiet, first)
         assert all(same.fits[key] is first.fits[key] for key in ("m1", "m2"))
     assert evaluate(set_level(two, 0.9), first).fits["m2"] is not first.fits["m2"]

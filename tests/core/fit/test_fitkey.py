@@ -28,7 +28,8 @@ from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED, Transform,
 
 
 def world() -> Study:
-    """Groups with a reference and names, a turned scale, a stray cell, a sample with a rule, a column that depends on others."""
+    """Groups with a reference and names, a turned scale, a stray cell, a sample with a rule, a column that depends on
+    others."""
     columns = noise_world(5, 60)
     item = np.arange(60) % 5 + 1.0
     study = study_of({**columns, "item": item, "sum": columns["x"] + columns["w"]}, "y", "x, w, g; x*g; item; sum")

@@ -351,7 +351,7 @@ def test_a_step_against_exact_arithmetic(seed: int) -> None:
     rows = [
         [Fraction(1), *(Fraction(int(data[k][i])) for k in "xwc"), Fraction(int(data["x"][i]) * int(data["w"][i]))]
         for i in range(n)
-    ]  # fmt: skip
+    ]
     before = None
     for step, m in enumerate((2, 4, 5)):
         exact = oracle.exact_fit([row[:m] for row in rows], y)
@@ -390,9 +390,12 @@ def test_pairs_of_models_of_any_dress() -> None:
     """Every pair of these is what its terms make it, whatever coding, centering and order."""
     base = study_of(noise_world(7), "y", "x, w, g; x*w, x*g")
     dresses = [
-        base, treat(base, ["x", "w"], CENTERED), set_coding(base, "g", Effect()),
-        set_coding(treat(base, ["x"], STANDARDIZED), "g", Adjacent()), dressed(base),
-    ]  # fmt: skip
+        base,
+        treat(base, ["x", "w"], CENTERED),
+        set_coding(base, "g", Effect()),
+        set_coding(treat(base, ["x"], STANDARDIZED), "g", Adjacent()),
+        dressed(base),
+    ]
     for one, other in combinations(dresses, 2):
         assert compare(fit_of(one), fit_of(other)).relation is Relation.TWINS
         more = enter(other, [term("z")])

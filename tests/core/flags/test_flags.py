@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+import importlib
+import inspect
+import pkgutil
+from collections.abc import Iterator
+from typing import get_type_hints
+
 import numpy as np
 import pytest
 
 from tests.support.worlds import fit_of, noise_world, study_of, term
+from yellow_slope.core import flags
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.fit.fitted.evaluate import evaluate
-from yellow_slope.core.flags import Flag, flags_of
+from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
+from yellow_slope.core.flags import FLAGS, Flag, flags_of
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.edits.entries import set_reference
@@ -149,3 +156,16 @@ def test_a_reference_nobody_chose_is_flagged_of_two_levels_too() -> None:
     assert "reference of g" in kinds
     chosen = set_reference(study, "g", "b")
     assert "reference of g" not in [f.key.text for f in flags_of(evaluate(chosen))]
+
+
+def test_every_flag_of_the_folder_is_raised() -> None:
+    """A file of a flag that is not named in `FLAGS` would never be asked."""
+    found = set()
+    for part in pkgutil.iter_modules(flags.__path__):
+        module = importlib.import_module(f"{flags.__name__}.{part.name}")
+        for function in vars(module).values():
+            if inspect.isfunction(function) and function.__module__ == module.__name__ and function.__name__[0] != "_":
+                hints = get_type_hints(function)
+                if hints.get("return") == Iterator[Flag] and list(hints.values())[:1] == [Evaluation]:
+                    found.add(function)
+    assert found == set(FLAGS)

@@ -35,9 +35,22 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 
 CODINGS: tuple[Coding, ...] = (
-    Dummy("b"), Effect("a"), WeightedEffect(), Adjacent(), AgainstMean(True), AgainstMean(False), Trends(),
-    Planned((Question("one", ("a",), ("b", "c", "d")), Question("two", ("a", "b"), ("d",)), Question("both", ("b",), ("c",)), Question("fourth", ("a",), ("c",)))),
-)  # fmt: skip
+    Dummy("b"),
+    Effect("a"),
+    WeightedEffect(),
+    Adjacent(),
+    AgainstMean(True),
+    AgainstMean(False),
+    Trends(),
+    Planned(
+        (
+            Question("one", ("a",), ("b", "c", "d")),
+            Question("two", ("a", "b"), ("d",)),
+            Question("both", ("b",), ("c",)),
+            Question("fourth", ("a",), ("c",)),
+        )
+    ),
+)
 
 
 @pytest.mark.parametrize(("t", "df"), [(2.1, 30), (-1.0, 12), (0.0, 20), (12.0, 200), (0.4, 1), (30.0, 40)])

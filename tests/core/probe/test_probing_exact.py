@@ -320,7 +320,8 @@ def test_a_curved_effect_that_turns_at_a_place_without_error_has_a_boundary_ther
 
 @pytest.mark.parametrize("mean", [0.0, 1e9])
 def test_lines_meet_only_where_all_of_them_do(mean: float) -> None:
-    """Lines at three places of a number meet in one point; those of three groups do not, wherever the outcome's mean lies."""
+    """Lines at three places of a number meet in one point; those of three groups do not, wherever the outcome's mean
+    lies."""
     world = noise_world(17)
     world["y"] = world["y"] + mean
     study = study_of(world, "y", "x, w, g; x*w, x*g")
@@ -391,7 +392,8 @@ def test_boundaries_that_lie_even_on_both_sides() -> None:
 
 
 def test_which_probe_is_looked_at_first() -> None:
-    """The first that the current model can answer: of a product, of a number by itself; one of no product is passed over."""
+    """The first that the current model can answer: of a product, of a number by itself; one of no product is passed
+    over."""
     study = study_of(noise_world(9), "y", "x, w, z; x*w")
     assert default_probe(study) == Probe("x", "w")
     assert default_probe(replace(study, probes=(Probe("z", "z"),))) == Probe("z", "z")

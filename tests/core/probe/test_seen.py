@@ -1,4 +1,5 @@
-"""What stands beside what is seen is about it: its panel, its test, its place, the cases of the groups that are compared."""
+"""What stands beside what is seen is about it: its panel, its test, its place, the cases of the groups that are
+compared."""
 
 from __future__ import annotations
 

@@ -191,12 +191,25 @@ def test_level_means_take_the_intercept_out(demo: Study) -> None:
 def test_everything_up_to_an_order(demo: Study) -> None:
     for words in ("three-way", "third order", "order 3"):
         found = terms(demo, f"control = (practice, worry, returner) up to {words}")
-        assert found == [[
-            "practice", "worry", "returner", "practice*worry", "practice*returner", "worry*returner", "practice*worry*returner",
-        ]]  # fmt: skip
+        assert found == [
+            [
+                "practice",
+                "worry",
+                "returner",
+                "practice*worry",
+                "practice*returner",
+                "worry*returner",
+                "practice*worry*returner",
+            ]
+        ]
     assert terms(demo, "control = (age, sleep, worry) up to two-way; (age) up to fifth order")[0] == [
-        "age", "sleep", "worry", "age*sleep", "age*worry", "sleep*worry",
-    ]  # fmt: skip
+        "age",
+        "sleep",
+        "worry",
+        "age*sleep",
+        "age*worry",
+        "sleep*worry",
+    ]
 
 
 def test_powers(demo: Study) -> None:
@@ -239,8 +252,10 @@ def test_beginnings_of_several_words() -> None:
 def test_blocks_are_chosen_named_and_switched_off(demo: Study) -> None:
     named = read_line(demo, "control = “what they bring”: age, sleep; practice; “later” off: worry").apply(demo)
     assert [(b.name, b.on, len(b.terms)) for b in named.model.blocks] == [
-        ("what they bring", True, 2), ("the course", True, 1), ("later", False, 1),
-    ]  # fmt: skip
+        ("what they bring", True, 2),
+        ("the course", True, 1),
+        ("later", False, 1),
+    ]
     into = read_line(demo, "block 2: site from quarry, without age")
     assert into.summary(demo).text == "2 columns in block 2; age leaves"
     study = into.apply(demo)
@@ -434,8 +449,10 @@ def test_terms_are_equal_whatever_their_order() -> None:
 def test_a_code_is_taken_for_groups_in_passing() -> None:
     rng = np.random.default_rng(2)
     columns = (
-        number_column("site", [1.0, 2.0, 3.0] * 20), number_column("x", rng.normal(size=60)), number_column("y", rng.normal(size=60)),
-    )  # fmt: skip
+        number_column("site", [1.0, 2.0, 3.0] * 20),
+        number_column("x", rng.normal(size=60)),
+        number_column("y", rng.normal(size=60)),
+    )
     study = new_study(Table(columns))
     reading = read_line(study, "y = x, site as groups from 2; x x site")
     assert reading.mistake is None, reading.mistake

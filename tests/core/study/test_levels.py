@@ -44,8 +44,10 @@ def test_one_name_makes_one_level_and_the_reference_follows() -> None:
     study = put_probe(study, Probe("x", "size", held=(("size", "huge"),)))
     merged = name_level(study, "size", "huge", "High")
     assert [(x.codes, x.label) for x in merged.variable("size").levels] == [
-        (("high", "huge"), "high"), (("low",), "low"), (("middle",), "middle"),
-    ]  # fmt: skip
+        (("high", "huge"), "high"),
+        (("low",), "low"),
+        (("middle",), "middle"),
+    ]
     assert merged.model.coding("size") == Dummy("high")
     assert merged.probes[0].held == (("size", "high"),)
     basis = fit_of(merged).design.group("size")
@@ -54,8 +56,11 @@ def test_one_name_makes_one_level_and_the_reference_follows() -> None:
     assert unpacked(packed(merged), "s").variable("size") == merged.variable("size")
     apart = take_apart(merged, "size")
     assert [(x.codes, x.label) for x in apart.variable("size").levels] == [
-        (("high",), "high"), (("huge",), "huge"), (("low",), "low"), (("middle",), "middle"),
-    ]  # fmt: skip
+        (("high",), "high"),
+        (("huge",), "huge"),
+        (("low",), "low"),
+        (("middle",), "middle"),
+    ]
 
 
 def test_all_names_at_once_may_merge_but_not_down_to_one() -> None:

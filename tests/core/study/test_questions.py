@@ -135,12 +135,15 @@ def test_questions_are_typed_as_they_are_said(groups: Study) -> None:
         g, "any coaching: the rest against none; video feedback and one-to-one against group lesson; b against c"
     )
     assert found == (
-        Question("any coaching", ("b", "c", "d"), ("a",)), Question("", ("c", "d"), ("b",)), Question("", ("b",), ("c",)),
-    )  # fmt: skip
+        Question("any coaching", ("b", "c", "d"), ("a",)),
+        Question("", ("c", "d"), ("b",)),
+        Question("", ("b",), ("c",)),
+    )
     assert [question_text(g, q) for q in found] == [
         "any coaching: group lesson, video feedback, one-to-one against none",
-        "video feedback, one-to-one against group lesson", "group lesson against video feedback",
-    ]  # fmt: skip
+        "video feedback, one-to-one against group lesson",
+        "group lesson against video feedback",
+    ]
     for question in found:
         assert read_questions(g, question_text(g, question)) == (question,)
     assert read_questions(g, "vid against NONE") == (Question("", ("c",), ("a",)),), "a beginning that fits one name"
@@ -159,7 +162,7 @@ def test_questions_are_typed_as_they_are_said(groups: Study) -> None:
         ("a, b, c, d against the rest", 0, "no level is left"),
         ("", 0, "two sides"),
     ],
-)  # fmt: skip
+)
 def test_a_mistake_is_pointed_at(groups: Study, line: str, at: int, said: str) -> None:
     found = read_questions(groups.variable("g"), line)
     assert isinstance(found, Mistake)

@@ -89,10 +89,13 @@ def test_cases_set_aside_are_others_where_the_number_of_rows_differs() -> None:
 def test_another_kind_and_another_length_at_once_are_different() -> None:
     study = made()
     short = tuple(
-        text_column("x", ["many"] * 40) if c.name == "x" else text_column(c.name, [c.text(i) for i in range(40)])
-        if not c.is_numeric else number_column(c.name, c.numbers[:40])  # type: ignore[union-attr]
+        text_column("x", ["many"] * 40)
+        if c.name == "x"
+        else text_column(c.name, [c.text(i) for i in range(40)])
+        if not c.is_numeric
+        else number_column(c.name, c.numbers[:40])  # type: ignore[union-attr]
         for c in study.table.columns
-    )  # fmt: skip
+    )
     _, change = with_table(study, Table(short), Source())
     assert change.different == ("x",)
     assert change.rows == -40

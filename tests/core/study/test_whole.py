@@ -1,4 +1,5 @@
-"""A study is always whole: what an edit leaves without a footing falls back or goes, is said, and the file opens again."""
+"""A study is always whole: what an edit leaves without a footing falls back or goes, is said, and the file opens
+again."""
 
 from __future__ import annotations
 

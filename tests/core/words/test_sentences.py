@@ -125,12 +125,16 @@ def groups() -> Iterator[tuple[str, str]]:
         last(treated("coaching, practice; coaching*practice", ("practice", CENTERED)), "coaching"),
     )
     for name, coding in (
-        ("effect", Effect()), ("weighted effect", WeightedEffect()), ("adjacent", Adjacent()),
-        ("against later", AgainstMean(True)), ("against earlier", AgainstMean(False)), ("trends", Trends()),
+        ("effect", Effect()),
+        ("weighted effect", WeightedEffect()),
+        ("adjacent", Adjacent()),
+        ("against later", AgainstMean(True)),
+        ("against earlier", AgainstMean(False)),
+        ("trends", Trends()),
         ("planned, named", Planned((Question("any coaching", ("mid", "top"), ("low",)),))),
         ("planned, unnamed", Planned((Question("", ("mid", "top"), ("low",)), Question("", ("top",), ("mid",))))),
         ("own weights", Planned((Question("slow rise", weights=(("low", -2.0), ("mid", 0.5), ("top", 1.5))),))),
-    ):  # fmt: skip
+    ):
         yield f"{name}, first", last(coded("coaching", coding), "coaching", 0)
         yield f"{name}, second", last(coded("coaching", coding), "coaching", 1)
         yield f"{name} in a slope", last(coded("practice, coaching; practice*coaching", coding), "practice*coaching", 0)
@@ -183,7 +187,8 @@ def products() -> Iterator[tuple[str, str]]:
         "number by two groups",
         last(
             world(
-                "practice, coaching, returner; practice*coaching, practice*returner, coaching*returner; practice*coaching*returner"
+                "practice, coaching, returner; practice*coaching, practice*returner, coaching*returner; "
+                "practice*coaching*returner"
             ),
             "practice*coaching*returner",
         ),
@@ -206,11 +211,14 @@ THREE = (
     "practice, coaching, returner; practice*coaching, practice*returner, coaching*returner; practice*coaching*returner"
 )
 CODINGS: tuple[tuple[str, Coding], ...] = (
-    ("effect", Effect()), ("weighted effect", WeightedEffect()), ("adjacent", Adjacent()),
-    ("against later", AgainstMean(True)), ("trends", Trends()),
+    ("effect", Effect()),
+    ("weighted effect", WeightedEffect()),
+    ("adjacent", Adjacent()),
+    ("against later", AgainstMean(True)),
+    ("trends", Trends()),
     ("planned", Planned((Question("any coaching", ("mid", "top"), ("low",)), Question("", ("top",), ("mid",))))),
     ("own weights", Planned((Question("slow rise", weights=(("low", -2.0), ("mid", 0.5), ("top", 1.5))),))),
-)  # fmt: skip
+)
 
 
 def deeper() -> Iterator[tuple[str, str]]:
@@ -238,8 +246,13 @@ def deeper() -> Iterator[tuple[str, str]]:
     yield "a part of three standardized", last(treated(three, *in_sds), "practice*worry")
     squared = treated("practice; practice*practice", ("practice", STANDARDIZED))
     yield "a square, standardized", last(squared, "practice*practice")
-    yield "a cube", last(treated("practice; practice*practice; practice*practice*practice", ("practice", CENTERED)),
-                         "practice*practice*practice")  # fmt: skip
+    yield (
+        "a cube",
+        last(
+            treated("practice; practice*practice; practice*practice*practice", ("practice", CENTERED)),
+            "practice*practice*practice",
+        ),
+    )
     yield (
         "a square below its cube",
         last(
@@ -263,10 +276,11 @@ def deeper() -> Iterator[tuple[str, str]]:
     yield "level means beside a group", last(means, "coaching")
     yield "level means beside their product", last(means, "coaching*returner", 2)
     for name, blocks in (
-        ("by a number", "coaching; coaching*practice"), ("by a group", "coaching; coaching*returner"),
+        ("by a number", "coaching; coaching*practice"),
+        ("by a group", "coaching; coaching*returner"),
         ("by a product", "coaching; coaching*practice, coaching*worry; coaching*practice*worry"),
         ("by a number and a group", "coaching; coaching*practice, returner*coaching; practice*coaching*returner"),
-    ):  # fmt: skip
+    ):
         bare = set_coding(set_constant(world(blocks), False), "coaching", LevelMeans())
         yield f"level means {name}", last(bare, blocks.rsplit("; ", 1)[1], 2)
     for way in IntervalWay:
@@ -398,7 +412,8 @@ def panels(three: str) -> Iterator[tuple[str, str]]:
     (read,) = readers(world("practice; practice*practice"), Probe("practice", "practice"))
     yield "tests along itself", "; ".join(read.tests(0))
     both = world(
-        "practice, coaching, returner; practice*coaching, practice*returner, coaching*returner; practice*coaching*returner"
+        "practice, coaching, returner; practice*coaching, practice*returner, coaching*returner; "
+        "practice*coaching*returner"
     )
     fit = Reader(both, fit_of(both), both.model)
     yield "a set of two groups and a number", fit.joint(2, term("practice*coaching*returner"))

@@ -115,13 +115,26 @@ def test_names_of_comparisons_and_pinned_flags_are_kept(demo: Study) -> None:
 
 def test_every_part_of_version_1_comes_along() -> None:
     old = {
-        "format": "yellow-slope-study", "version": 1, "name": "Old", "outcome": "y", "level": 0.9,
-        "variables": {"x": {"treatment": "standardized", "reference": None}, "g": {"treatment": "as it is", "reference": "b"}, "w": {"treatment": "as it is", "reference": None}},
+        "format": "yellow-slope-study",
+        "version": 1,
+        "name": "Old",
+        "outcome": "y",
+        "level": 0.9,
+        "variables": {
+            "x": {"treatment": "standardized", "reference": None},
+            "g": {"treatment": "as it is", "reference": "b"},
+            "w": {"treatment": "as it is", "reference": None},
+        },
         "blocks": [{"name": "", "terms": [["x"], ["g"]]}, {"name": "both", "terms": [["x", "g"]]}],
         "probes": [{"focal": "x", "moderator": "g", "step": 2, "pick": "mean and SD", "values": [], "held": {}}],
-        "dismissals": [{"flag": "parts of w x x", "reason": "meant so"}, {"flag": "lost cases", "reason": "few"}, {"flag": "code site code", "reason": "a scale"}],
-        "first_out": [["x"]], "read_as": ["separated by tabs", "decimal comma", "no names", "3 rows", "described by t.schema.json"],
-    }  # fmt: skip
+        "dismissals": [
+            {"flag": "parts of w x x", "reason": "meant so"},
+            {"flag": "lost cases", "reason": "few"},
+            {"flag": "code site code", "reason": "a scale"},
+        ],
+        "first_out": [["x"]],
+        "read_as": ["separated by tabs", "decimal comma", "no names", "3 rows", "described by t.schema.json"],
+    }
     new = newest(old)
     (model,) = new["models"]
     assert model["entries"] == {"x": "standardized", "g": {"coding": "dummy", "reference": "b"}}
@@ -146,25 +159,72 @@ SPEC = {
         "worry": {"limits": [1, 7], "treatment": {"transforms": ["reverse"], "zero": {"at": 3}, "scale": {"by": 2}}},
         "sleep": {"treatment": {"zero": {"within": "coaching"}}},
         "coaching": {
-            "kind": "group", "levels": {"0": "none", "1": "group lesson", "2": "video feedback", "3": "one-to-one"},
-            "coding": {"coding": "planned", "questions": [{"name": "any", "one": ["group lesson", "video feedback", "3"], "other": ["none"]}, {"weights": {"1": -1, "2": 0.5, "3": 0.5}}]},
+            "kind": "group",
+            "levels": {"0": "none", "1": "group lesson", "2": "video feedback", "3": "one-to-one"},
+            "coding": {
+                "coding": "planned",
+                "questions": [
+                    {"name": "any", "one": ["group lesson", "video feedback", "3"], "other": ["none"]},
+                    {"weights": {"1": -1, "2": 0.5, "3": 0.5}},
+                ],
+            },
         },
         "site": {"kind": "group", "coding": {"coding": "trends", "spacing": {"1": 0, "2": 1, "3": 4}}},
         "returner": {"reference": "1"},
     },
-    "samples": [{
-        "name": "some",
-        "rule": {"all": [{"variable": "age", "between": [18, 60]}, {"not": {"variable": "coaching", "is": "one-to-one"}}, {"any": [{"variable": "site", "one of": [1, 2]}, {"variable": "worry", "at most": 6}, {"variable": "balance", "at least": 20}, {"variable": "sleep", "missing": True}]}]},
-        "aside": [{"rows": [3, 8], "reason": "a broken timer"}],
-    }],
-    "outcome": "control", "level": 0.9, "sample": "some", "errors": "HC3",
-    "blocks": [[["age"], ["practice"], ["worry"]], {"name": "groups", "terms": [["coaching"], ["returner"]]}, {"name": "off", "on": False, "terms": [["site"]]}, [["practice", "worry"], ["practice", "returner"], ["practice", "worry", "returner"], ["worry", "returner"]]],
-    "models": [{"name": "plain", "blocks": [[["site"], ["sleep"], ["effort"]]], "errors": {"cluster": "learner"}, "constant": True, "variables": {"practice": {"treatment": "centered"}}}],
+    "samples": [
+        {
+            "name": "some",
+            "rule": {
+                "all": [
+                    {"variable": "age", "between": [18, 60]},
+                    {"not": {"variable": "coaching", "is": "one-to-one"}},
+                    {
+                        "any": [
+                            {"variable": "site", "one of": [1, 2]},
+                            {"variable": "worry", "at most": 6},
+                            {"variable": "balance", "at least": 20},
+                            {"variable": "sleep", "missing": True},
+                        ]
+                    },
+                ]
+            },
+            "aside": [{"rows": [3, 8], "reason": "a broken timer"}],
+        }
+    ],
+    "outcome": "control",
+    "level": 0.9,
+    "sample": "some",
+    "errors": "HC3",
+    "blocks": [
+        [["age"], ["practice"], ["worry"]],
+        {"name": "groups", "terms": [["coaching"], ["returner"]]},
+        {"name": "off", "on": False, "terms": [["site"]]},
+        [["practice", "worry"], ["practice", "returner"], ["practice", "worry", "returner"], ["worry", "returner"]],
+    ],
+    "models": [
+        {
+            "name": "plain",
+            "blocks": [[["site"], ["sleep"], ["effort"]]],
+            "errors": {"cluster": "learner"},
+            "constant": True,
+            "variables": {"practice": {"treatment": "centered"}},
+        }
+    ],
     "probes": [
-        {"focal": "practice", "moderator": "worry", "step": 3, "pick": "own values", "values": [2, 4], "held": {"age": 30, "coaching": "none"}, "second": {"variable": "returner"}, "band": "all points at once"},
+        {
+            "focal": "practice",
+            "moderator": "worry",
+            "step": 3,
+            "pick": "own values",
+            "values": [2, 4],
+            "held": {"age": 30, "coaching": "none"},
+            "second": {"variable": "returner"},
+            "band": "all points at once",
+        },
         {"focal": "effort", "moderator": "effort", "model": "plain"},
     ],
-}  # fmt: skip
+}
 
 
 @pytest.fixture

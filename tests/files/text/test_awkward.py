@@ -63,7 +63,10 @@ OPENS: dict[str, tuple[str, dict[str, list[object]]]] = {
     "years that are values": ("2019,2020\n2018,2021\n2017,2015\n", {"column 1": [2019.0, 2018.0, 2017.0]}),
     "a name that begins like an archive": ("PK,b\n1,2\n3,4\n", {"PK": [1.0, 3.0]}),
     "a name twice": ("age,age\n1,2\n3,4\n", {"age": [1.0, 3.0], "age (2)": [2.0, 4.0]}),
-    "a name twice beside the name it would get": ("a,a,a (2)\n1,2,3\n4,5,6\n", {"a": [1.0, 4.0], "a (3)": [2.0, 5.0], "a (2)": [3.0, 6.0]}),
+    "a name twice beside the name it would get": (
+        "a,a,a (2)\n1,2,3\n4,5,6\n",
+        {"a": [1.0, 4.0], "a (3)": [2.0, 5.0], "a (2)": [3.0, 6.0]},
+    ),
     "an empty name": ("a,\n1,2\n3,4\n", {"a": [1.0, 3.0], "column 2": [2.0, 4.0]}),
     "names short by one": ("b,c\n1,2,3\n2,3,4\n", {"row": [1.0, 2.0], "b": [2.0, 3.0], "c": [3.0, 4.0]}),
     "a name with a line end": ('"a\nb",c\n1,2\n3,4\n', {"a\nb": [1.0, 3.0]}),
@@ -79,9 +82,12 @@ OPENS: dict[str, tuple[str, dict[str, list[object]]]] = {
     "powers of ten": ("a,b\n1e3,x\n2.5E-2,y\n", {"a": [1000.0, 0.025]}),
     "no digit before or after the mark": ("a,b\n.5,x\n3.,y\n", {"a": [0.5, 3.0]}),
     "decimal commas": ("a;b\n1,5;x\n2,25;y\n", {"a": [1.5, 2.25]}),
-    "thousands by a point beside decimal commas": ("a;b\n9.371;1,5\n1.000;2,5\n12;3,5\n", {"a": [9371.0, 1000.0, 12.0]}),
+    "thousands by a point beside decimal commas": (
+        "a;b\n9.371;1,5\n1.000;2,5\n12;3,5\n",
+        {"a": [9371.0, 1000.0, 12.0]},
+    ),
     "thousands by a comma": ('a,b\n"1,234.5",x\n"12,345.25",y\n', {"a": [1234.5, 12345.25]}),
-    "millions": ('a;b\n1,234,567;x\n12,345,678;y\n', {"a": [1234567.0, 12345678.0]}),
+    "millions": ("a;b\n1,234,567;x\n12,345,678;y\n", {"a": [1234567.0, 12345678.0]}),
     "thousands by a space": ("a;b\n1 234,5;x\n12 345,5;y\n", {"a": [1234.5, 12345.5]}),
     "thousands by a space that does not break": ("a;b\n1\u00a0234,5;x\n12\u00a0345,5;y\n", {"a": [1234.5, 12345.5]}),
     "thousands by a narrow space": ("a;b\n1\u202f234.5;x\n12\u202f345.5;y\n", {"a": [1234.5, 12345.5]}),
@@ -93,7 +99,10 @@ OPENS: dict[str, tuple[str, dict[str, list[object]]]] = {
     "true and false": ("a,b\nTRUE,1\nFALSE,2\n", {"a": ["TRUE", "FALSE"]}),
     "hexadecimal stays text": ("a,b\n0x1F,1\n0x2A,2\n", {"a": ["0x1F", "0x2A"]}),
     "leading zeros stay": ("a,b\n001,1\n002,2\n", {"a": ["001", "002"]}),
-    "too many digits stay": ("a,b\n12345678901234567,1\n12345678901234568,2\n", {"a": ["12345678901234567", "12345678901234568"]}),
+    "too many digits stay": (
+        "a,b\n12345678901234567,1\n12345678901234568,2\n",
+        {"a": ["12345678901234567", "12345678901234568"]},
+    ),
     "underscores are no digits": ("a,b\n1_0,1\n2_0,2\n", {"a": ["1_0", "2_0"]}),
     "digits of other scripts are texts": ("a,b\n٣,1\n٤,2\n", {"a": ["٣", "٤"]}),
     "several points are a text": ("a,b\n1.2.3,1\n1.2.4,2\n", {"a": ["1.2.3", "1.2.4"]}),
@@ -102,19 +111,25 @@ OPENS: dict[str, tuple[str, dict[str, list[object]]]] = {
     "one odd cell among numbers": ("a,b\n" + "1,2\n" * 12 + "n/k,2\n", {"a": [*[1.0] * 12, None]}),
     # ---- missing
     "empty cells": ("a,b\n1,\n,y\n3,z\n", {"a": [1.0, None, 3.0], "b": [None, "y", "z"]}),
-    "words for missing": ("a,b\n1,NA\nn/a,y\nNULL,z\n.,-\n5,?\n", {"a": [1.0, None, None, None, 5.0], "b": [None, "y", "z", None, None]}),
+    "words for missing": (
+        "a,b\n1,NA\nn/a,y\nNULL,z\n.,-\n5,?\n",
+        {"a": [1.0, None, None, None, 5.0], "b": [None, "y", "z", None, None]},
+    ),
     "words for missing of a spreadsheet": ("a,b\n1,x\n#N/A,y\n", {"a": [1.0, None]}),
     "nothing but missing": ("a,b\n1,\n2,NA\n", {"b": [None, None]}),
     "none is a group": ("a,b\n1,none\n2,some\n", {"b": ["none", "some"]}),
     # ---- dates
     "dates by year": ("a,b\n2024-03-01,1\n2024-12-31,2\n", {"a": ["2024-03-01", "2024-12-31"]}),
-    "dates with a time": ("a,b\n2024-03-01 08:30,1\n2024-12-31T23:59:01,2\n", {"a": ["2024-03-01 08:30", "2024-12-31 23:59:01"]}),
+    "dates with a time": (
+        "a,b\n2024-03-01 08:30,1\n2024-12-31T23:59:01,2\n",
+        {"a": ["2024-03-01 08:30", "2024-12-31 23:59:01"]},
+    ),
     "dates by day": ("a,b\n3.4.2021,1\n14.4.2021,2\n", {"a": ["2021-04-03", "2021-04-14"]}),
     "dates by month": ("a,b\n4/3/2021,1\n4/14/2021,2\n", {"a": ["2021-04-03", "2021-04-14"]}),
     "times": ("a,b\n8:05,1\n23:59:30,2\n", {"a": ["08:05", "23:59:30"]}),
     "no such day": ("a,b\n2021-02-30,1\n2021-02-28,2\n", {"a": ["2021-02-30", "2021-02-28"]}),
     "dates before the count begins": ("a,b\n1931-05-06,1\n1969-12-31,2\n", {"a": ["1931-05-06", "1969-12-31"]}),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", OPENS)

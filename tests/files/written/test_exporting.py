@@ -1,4 +1,5 @@
-"""What is written out reads back the same: strays, labels, codes for missing, dates and computed columns, in every format."""
+"""What is written out reads back the same: strays, labels, codes for missing, dates and computed columns, in every
+format."""
 
 from __future__ import annotations
 
@@ -42,21 +43,42 @@ def awkward() -> Study:
     """Gaps, strays, a code for missing, a given value, merged levels, dates, names and texts that need care."""
     table = Table(
         (
-            NumberColumn("score, first", np.array([1.5, NAN, -3.0, 1e-7, 99.0, 2.0] * 3), (Stray(1, "ill?"), Stray(7, "about 4"))),
+            NumberColumn(
+                "score, first", np.array([1.5, NAN, -3.0, 1e-7, 99.0, 2.0] * 3), (Stray(1, "ill?"), Stray(7, "about 4"))
+            ),
             number_column("site", [1, 2, 3, 1, 2, 3] * 3),
-            text_column("coach", ["none", "a \"b\"", "", "=1+1", "ünder", "-9 or so"] * 3),
+            text_column("coach", ["none", 'a "b"', "", "=1+1", "ünder", "-9 or so"] * 3),
             DateColumn("day", np.array([20000.0, 20001.5, NAN, 0.0, -400.0, 20002.25] * 3)),
-            text_column("note", [f"text {i}, with; marks\tand \"quotes\"" if i % 5 else "" for i in range(18)]),
+            text_column("note", [f'text {i}, with; marks\tand "quotes"' if i % 5 else "" for i in range(18)]),
             number_column("y", [k**1.5 for k in range(18)]),
         )
-    )  # fmt: skip
+    )
     study = new_study(table)
     for variable in (
-        Variable("score, first", Kind.NUMBER, "the score", unit="point", limits=(-5.0, 5.0), missing=("99",), given=(("about 4", 4.0),)),
-        Variable("site", Kind.GROUP, "site", levels=(Level(("3",), "quarry"), Level(("1", "2"), "harbour & hall")), ordered=True),
-        Variable("coach", Kind.GROUP, "coach", levels=tuple(Level((x,), x.upper()) for x in ("none", 'a "b"', "=1+1", "ünder", "-9 or so"))),
+        Variable(
+            "score, first",
+            Kind.NUMBER,
+            "the score",
+            unit="point",
+            limits=(-5.0, 5.0),
+            missing=("99",),
+            given=(("about 4", 4.0),),
+        ),
+        Variable(
+            "site",
+            Kind.GROUP,
+            "site",
+            levels=(Level(("3",), "quarry"), Level(("1", "2"), "harbour & hall")),
+            ordered=True,
+        ),
+        Variable(
+            "coach",
+            Kind.GROUP,
+            "coach",
+            levels=tuple(Level((x,), x.upper()) for x in ("none", 'a "b"', "=1+1", "ünder", "-9 or so")),
+        ),
         replace(study.variable("note"), kind=Kind.TEXT),
-    ):  # fmt: skip
+    ):
         study = change_variable(study, variable)
     return derive(study, "twice the score", "[score, first] * 2")
 

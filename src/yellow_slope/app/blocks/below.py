@@ -29,7 +29,7 @@ HELP = {
     Under.STEPS: "All figures of each step, with intervals, and what its test could have shown",
     Under.VARIABLES: "Means, SDs and correlations of exactly the model's cases",
     Under.MODELS: "The study's models with their fit and coefficients, and what they are to each other",
-    Under.TRUST: "What could have been shown, reliability, and the chosen product with each covariate's products let in",
+    Under.TRUST: "What could have been shown, reliability, and the chosen product beside each covariate's products",
 }
 BAR = 34
 

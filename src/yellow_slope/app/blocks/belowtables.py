@@ -102,9 +102,12 @@ def variables_told(view: View) -> Told:
     low, high = correlation_interval(found.r, found.n, level)
     k = len(names)
     head = (
-        FigureColumn("mean", "Of a group: its share"), FigureColumn("SD", "With n − 1"), FigureColumn("lowest"),
-        FigureColumn("highest"), *(FigureColumn(str(i + 1), f"Correlation with {names[i]}") for i in range(k - 1)),
-    )  # fmt: skip
+        FigureColumn("mean", "Of a group: its share"),
+        FigureColumn("SD", "With n − 1"),
+        FigureColumn("lowest"),
+        FigureColumn("highest"),
+        *(FigureColumn(str(i + 1), f"Correlation with {names[i]}") for i in range(k - 1)),
+    )
     rows: list[FigureRow] = []
     for i, name in enumerate(names):
         sd = float(found.sd[i])
@@ -139,11 +142,12 @@ def models_told(view: View, compared: str | None) -> Told:
     fits = {m.id: f for m in models if isinstance(f := view.evaluation.fits[m.id], Fit)}
     head = tuple(
         FigureColumn(
-            model_name(study, m), "This model is worked on" if m.id == study.current else "Click to compare with it",
+            model_name(study, m),
+            "This model is worked on" if m.id == study.current else "Click to compare with it",
             m.id in (study.current, compared),
         )
         for m in models
-    )  # fmt: skip
+    )
     rows = [*_fit_rows(view, models, fits), *_coefficient_rows(view, models, fits)]
     # What a compared model is to this one stands in the strip above the ladder.
     said = "" if compared is not None else relation_said(view, None)
@@ -245,9 +249,15 @@ def trials_told(view: View, found: Trials) -> Told:
     if not found.rows:
         said = "There is no covariate whose products are not in the model already."
     elif found.now.p >= alpha:
-        said = f"{title} is not significant as it stands (p {p_value(found.now.p)}); each covariate's products with its factors were let in in turn."
+        said = (
+            f"{title} is not significant as it stands (p {p_value(found.now.p)}); each covariate's products with its "
+            "factors were let in in turn."
+        )
     elif lost:
-        said = f"{title} is no longer significant with the products of {listed(lost[:4])}{' and others' if len(lost) > 4 else ''}."
+        said = (
+            f"{title} is no longer significant with the products of "
+            f"{listed(lost[:4])}{' and others' if len(lost) > 4 else ''}."
+        )
     else:
         said = f"{title} stays significant with the products of each of {counted(len(found.rows), 'covariate')}."
     if found.n_left:

@@ -1,4 +1,5 @@
-"""The waypoint Blocks: outcome, quick line, ladder, what the steps say below it, and the chosen product's plot beside it."""
+"""The waypoint Blocks: outcome, quick line, ladder, what the steps say below it, and the chosen product's plot beside
+it."""
 
 from __future__ import annotations
 
@@ -201,7 +202,10 @@ class BlocksBench(Bench):
             return
         said = self.session.view.evaluation.problem if self.session.view else ""
         if said and study.model.outcome is None:
-            said = "Choose an outcome here, or press Y on a variable; then drop variables below, or type a model in the line above."
+            said = (
+                "Choose an outcome here, or press Y on a variable; then drop variables below, or type a model in the "
+                "line above."
+            )
         elif said and not study.model.blocks:
             said = "Drop a variable below, press Enter on one in the roster, or type a model in the line above."
         self.problem.setText(said)
@@ -212,9 +216,11 @@ class BlocksBench(Bench):
         return self.session.study is not None
 
     @action(
-        "show or hide what stands below", "Show what the steps say below the ladder, or give the room to the ladder",
-        "Ctrl+Shift+B", available="has_study",
-    )  # fmt: skip
+        "show or hide what stands below",
+        "Show what the steps say below the ladder, or give the room to the ladder",
+        "Ctrl+Shift+B",
+        available="has_study",
+    )
     def switch_below(self) -> None:
         """What the steps say, or nothing."""
         self.session.look(waypoint=Waypoint.BLOCKS, below=Under.NOTHING if self.below.isVisible() else Under.STEPS)
@@ -275,9 +281,12 @@ class BlocksBench(Bench):
         )
 
     @action(
-        "one model per group", "Fit the last step in every level of the current group, side by side; again: steps",
-        "Ctrl+B", menu=Menu.TERM, available="has_study",
-    )  # fmt: skip
+        "one model per group",
+        "Fit the last step in every level of the current group, side by side; again: steps",
+        "Ctrl+B",
+        menu=Menu.TERM,
+        available="has_study",
+    )
     def one_per_group(self) -> None:
         """Turn the steps into groups and back: those of the roster's variable, else of the model's only group."""
         study = self.session.study

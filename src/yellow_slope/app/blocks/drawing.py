@@ -37,9 +37,9 @@ from yellow_slope.plots.scales import one_mark, signed
 ALIGN_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 ALIGN_LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 ALIGN_MIDDLE = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter
-INDENT: Mapping[RowKind, int] = MappingProxyType({
-    RowKind.BLOCK: 8, RowKind.COMPARISON: 36, RowKind.TERM: 22, RowKind.HEAD: 22, RowKind.CONSTANT: 22,
-})  # fmt: skip
+INDENT: Mapping[RowKind, int] = MappingProxyType(
+    {RowKind.BLOCK: 8, RowKind.COMPARISON: 36, RowKind.TERM: 22, RowKind.HEAD: 22, RowKind.CONSTANT: 22}
+)
 TAIL = 52
 """Room for what a typed line does to a row."""
 
@@ -511,8 +511,12 @@ def figures_of_test(test: FTest, gap: str) -> str:
 def _absence(step: StepResult, column: int) -> str:
     """Why no interval is drawn, in a word or two."""
     words = {
-        Why.LEFT_OUT: "left out", Why.NOT_ESTIMABLE: "not told apart", Why.PERFECT: "perfect fit",
-        Why.RESAMPLING: "resampling …", Why.SINGULAR: "no resamples", Why.TOO_WIDE: "no resamples",
-    }  # fmt: skip
+        Why.LEFT_OUT: "left out",
+        Why.NOT_ESTIMABLE: "not told apart",
+        Why.PERFECT: "perfect fit",
+        Why.RESAMPLING: "resampling …",
+        Why.SINGULAR: "no resamples",
+        Why.TOO_WIDE: "no resamples",
+    }
     why = step.why(column)
     return words.get(why, "no interval") if why is not None else "no interval"

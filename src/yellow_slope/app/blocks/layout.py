@@ -1,4 +1,5 @@
-"""Where steps and figures stand across: names get what they need, steps what is left, distant steps fold to their heads."""
+"""Where steps and figures stand across: names get what they need, steps what is left, distant steps fold to their
+heads."""
 
 from __future__ import annotations
 
@@ -37,18 +38,29 @@ class Figure(Enum):
     SEMIPARTIAL = auto()
 
 
-FIGURES: Mapping[Density, tuple[tuple[Figure, int], ...]] = MappingProxyType({
-    Density.NONE: (),
-    Density.FEW: ((Figure.B, 66), (Figure.INTERVAL, 130)),
-    Density.USUAL: ((Figure.B, 62), (Figure.INTERVAL, 126), (Figure.BETA, 48), (Figure.P, 60), (Figure.VIF, 48)),
-    Density.ERRORS: (
-        (Figure.B, 62), (Figure.SE, 54), (Figure.INTERVAL, 126), (Figure.BETA, 48), (Figure.T, 56), (Figure.P, 60),
-    ),
-    Density.SHARED: (
-        (Figure.B, 62), (Figure.VIF, 54), (Figure.TOLERANCE, 76), (Figure.ZERO_ORDER, 80), (Figure.PARTIAL, 64),
-        (Figure.SEMIPARTIAL, 86),
-    ),
-})  # fmt: skip
+FIGURES: Mapping[Density, tuple[tuple[Figure, int], ...]] = MappingProxyType(
+    {
+        Density.NONE: (),
+        Density.FEW: ((Figure.B, 66), (Figure.INTERVAL, 130)),
+        Density.USUAL: ((Figure.B, 62), (Figure.INTERVAL, 126), (Figure.BETA, 48), (Figure.P, 60), (Figure.VIF, 48)),
+        Density.ERRORS: (
+            (Figure.B, 62),
+            (Figure.SE, 54),
+            (Figure.INTERVAL, 126),
+            (Figure.BETA, 48),
+            (Figure.T, 56),
+            (Figure.P, 60),
+        ),
+        Density.SHARED: (
+            (Figure.B, 62),
+            (Figure.VIF, 54),
+            (Figure.TOLERANCE, 76),
+            (Figure.ZERO_ORDER, 80),
+            (Figure.PARTIAL, 64),
+            (Figure.SEMIPARTIAL, 86),
+        ),
+    }
+)
 """The figures of each density in their order, and how wide each is at the least."""
 
 
@@ -120,8 +132,8 @@ class StepColumn:
 def steps_across(width: int, n: int, chosen: int, wanted: int, figures: int) -> list[StepColumn]:
     """The columns of n steps, right-aligned in a width, the chosen one open.
 
-    wanted: the width that the longest name needs. Wide sheets open up to three steps. Names take what the steps leave and
-    what they need; steps far from the open one fold to their heads where there is no room for all.
+    wanted: the width that the longest name needs. Wide sheets open up to three steps. Names take what the steps leave
+    and what they need; steps far from the open one fold to their heads where there is no room for all.
     """
     if n < 1:
         return []

@@ -66,7 +66,8 @@ def shown(key: object, view: View, term: Term, look: Look, size: Size) -> Shown:
 
 
 def probed_of(view: View, term: Term) -> Probed | None:
-    """A product's answer: that of the current probe where it is about it, else of the factor named first along the next."""
+    """A product's answer: that of the current probe where it is about it, else of the factor named first along the
+    next."""
     names = tuple(dict.fromkeys(term.variables))
     now = default_probe(view.study)
     if view.probed is not None and now is not None and {now.focal, now.moderator} <= set(names):

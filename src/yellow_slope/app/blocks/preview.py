@@ -57,10 +57,11 @@ class Coming:
         for step in fit.steps:
             old = before.steps[step.index] if before is not None and step.index < len(before.steps) else None
             same = (
-                old is not None and before is not None
+                old is not None
+                and before is not None
                 and np.array_equal(old.b, step.b, equal_nan=True)
                 and fit.design.columns[: step.n_columns] == before.design.columns[: old.n_columns]
-            )  # fmt: skip
+            )
             if not same:
                 changed.add(step.index)
         return frozenset(changed)

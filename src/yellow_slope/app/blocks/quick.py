@@ -45,6 +45,7 @@ class QuickLine(QWidget):
         self.line.left.connect(self.left.emit)
         self.line.changed.connect(lambda _text: self._tell())
         self.line.focused.connect(lambda _has: self._tell())
+        self._known: tuple[Study, str, Reading] | None = None
         session.on(self._renew_hint, Topic.STUDY)
 
     def _renew_hint(self) -> None:
@@ -61,7 +62,7 @@ class QuickLine(QWidget):
 
     def reading(self) -> Reading | None:
         """What the field says; None while there is no study."""
-        return read_line(self.session.study, self.field.text()) if self.session.study else None
+        return self._line(self.session.study, self.field.text()) if self.session.study else None
 
     def begin(self, text: str) -> None:
         """Take the keyboard; with a text, put it in to be changed."""
@@ -75,8 +76,14 @@ class QuickLine(QWidget):
         study = self.session.study
         if study is None:
             return ""
-        mistake = read_line(study, text).mistake
+        mistake = self._line(study, text).mistake
         return mistake if mistake is not None else ""
+
+    def _line(self, study: Study, text: str) -> Reading:
+        """What a line says: read once, though the field asks for its mistakes and the ladder for its terms."""
+        if self._known is None or self._known[0] is not study or self._known[1] != text:
+            self._known = (study, text, read_line(study, text))
+        return self._known[2]
 
     def _words(self, text: str, cursor: int) -> tuple[int, list[str]]:
         return complete(self.session.study, text, cursor) if self.session.study is not None else (0, [])

@@ -157,8 +157,10 @@ def reliability_said(found: Reliability) -> str:
     if found.product is None or found.attenuation is None:
         return "Type how reliable both parts are, and the reliability of their product stands here."
     return (
-        f"The parts correlate {bounded(found.r, 2)}, so their product has a reliability of {bounded(found.product, 2)}: its "
-        f"standardized effect is seen at {fixed(100 * found.attenuation, 0)} percent of its size, if errors of measurement are "
+        f"The parts correlate {bounded(found.r, 2)}, so their product has a reliability of "
+        f"{bounded(found.product, 2)}: its "
+        f"standardized effect is seen at {fixed(100 * found.attenuation, 0)} percent of its size, if errors of "
+        "measurement are "
         "independent of everything else."
     )
 

@@ -1,4 +1,5 @@
-"""The sample rules as a sentence: of which cases a model takes, by chips, by clicking and by typing, with a live count."""
+"""The sample rules as a sentence: of which cases a model takes, by chips, by clicking and by typing, with a live
+count."""
 
 from __future__ import annotations
 
@@ -61,9 +62,12 @@ class CasesStrip(Follows, QWidget):
         self.chips = QHBoxLayout()
         self.chips.setSpacing(4)
         self.line = TypedLine(
-            "Type a sample rule", HINT, "Type a rule in words and press Enter; it is added to what is there (Ctrl+U: change the whole)",
-            self._read, self._words,
-        )  # fmt: skip
+            "Type a sample rule",
+            HINT,
+            "Type a rule in words and press Enter; it is added to what is there (Ctrl+U: change the whole)",
+            self._read,
+            self._words,
+        )
         self.field, self.echo = self.line.field, self.line.echo
         self.field.setMinimumWidth(120)
         self.line.accepted.connect(self._accept)
@@ -151,7 +155,10 @@ class CasesStrip(Follows, QWidget):
             self.said.setText(
                 sample_sentence(view.evaluation, with_rule=False)
                 if study.model.outcome
-                else f"{study.table.n_rows:,} cases, {len(study.variables)} variables. Choose an outcome to begin: press Y on a number, or type a model (Ctrl+L)."
+                else (
+                    f"{study.table.n_rows:,} cases, {len(study.variables)} variables. Choose an outcome to begin: "
+                    "press Y on a number, or type a model (Ctrl+L)."
+                )
             )
         self._chips()
 
@@ -275,7 +282,11 @@ class CasesStrip(Follows, QWidget):
 
     def _put(self, rule: Rule | None) -> bool:
         study = self.session.study
-        others = [m.name or m.id for m in study.models if m is not study.model and m.sample == study.model.sample] if study and study.model.sample else []  # fmt: skip
+        others = (
+            [m.name or m.id for m in study.models if m is not study.model and m.sample == study.model.sample]
+            if study and study.model.sample
+            else []
+        )
         also = f"The sample is that of {', '.join(others)} too." if others else ""
         return self.session.edit("change the sample rule", lambda s: set_rule(s, rule), say=also)
 

@@ -38,9 +38,12 @@ class DeriveLine(QWidget):
         self.label = QLabel("New column")
         self.label.setObjectName("soft")
         self.line = TypedLine(
-            "Compute a column", HINT, "A new name, =, and how it is computed; Enter makes the column, Esc leaves",
-            self._read, self._words,
-        )  # fmt: skip
+            "Compute a column",
+            HINT,
+            "A new name, =, and how it is computed; Enter makes the column, Esc leaves",
+            self._read,
+            self._words,
+        )
         first = QHBoxLayout()
         first.setSpacing(6)
         first.addWidget(self.label)

@@ -240,7 +240,8 @@ class TableGrid(QAbstractTableModel):
         return self._look(row, shown, role)
 
     def _look(self, row: int, shown: ShownColumn, role: int) -> Any:
-        """Tint, ink, font and tooltip of a cell: gaps, strays and suspects are seen, cases that do not count are pale."""
+        """Tint, ink, font and tooltip of a cell: gaps, strays and suspects are seen, cases that do not count are
+        pale."""
         p = theme.palette()
         marks = self._marks_of(shown.variable) if shown.variable is not None else NOTHING
         stray = marks.strays.get(row)
@@ -291,9 +292,10 @@ class TableGrid(QAbstractTableModel):
             if isinstance(column, NumberColumn) and variable.kind is Kind.NUMBER:
                 dismissed = {d.flag for d in study.dismissals if d.flag.kind is FlagKind.MISSING_CODE}
                 apart = frozenset(
-                    s.value for s in suspects(column, variable.missing)
+                    s.value
+                    for s in suspects(column, variable.missing)
                     if not any(f.code == number_text(s.value) and name in f.about for f in dismissed)
-                )  # fmt: skip
+                )
             self._marks[name] = Marks(labels, strays, apart)
         return self._marks[name]
 

@@ -43,10 +43,15 @@ class LevelsPanel(QWidget):
         what = "reference, code, name, cases" if coded else "reference, name, cases"
         layout.addWidget(_small(f"{'ordered ' if variable.ordered else ''}levels: {what}"))
         layout.addWidget(
-            self._line("all names at once: first, second, …", "Names of all levels",
-                       "Type a name for each level in order, with commas between them; the same name twice makes one level of them",
-                       self._name_all, NamesField)
-        )  # fmt: skip
+            self._line(
+                "all names at once: first, second, …",
+                "Names of all levels",
+                "Type a name for each level in order, with commas between them; the same name twice makes one level "
+                "of them",
+                self._name_all,
+                NamesField,
+            )
+        )
         coding = study.model.coding(variable.name)
         if not isinstance(coding, Dummy):
             layout.addWidget(QLabel(f"columns: {asks(coding)}"))
@@ -55,10 +60,14 @@ class LevelsPanel(QWidget):
             layout.addWidget(QLabel(f"and {len(variable.levels) - SHOWN_LEVELS} more"))
         if len(variable.levels) > 2:
             layout.addWidget(
-                self._line("order: type the names as they are to stand", "Order of the levels",
-                           "Type names or codes in the order wanted; those that are not named follow (O changes the order by one key)",
-                           self._order)
-            )  # fmt: skip
+                self._line(
+                    "order: type the names as they are to stand",
+                    "Order of the levels",
+                    "Type names or codes in the order wanted; those that are not named follow (O changes the order by "
+                    "one key)",
+                    self._order,
+                )
+            )
         merged = [level for level in variable.levels if len(level.codes) > 1]
         if merged:
             apart = QPushButton(f"Take {counted(len(merged), 'merged level')} apart")

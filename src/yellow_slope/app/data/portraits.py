@@ -24,8 +24,11 @@ def histogram(portrait: Portrait, label: str) -> PageView:
         said = f"Mean {place(summary.mean, summary.sd)} and SD {place(summary.sd, summary.sd)} above, quartiles below"
     return PageView(
         lambda look, width, height: portrait_page(portrait, look, width, height),
-        f"Distribution of {label}", said, HEIGHT, SIZES.small,
-    )  # fmt: skip
+        f"Distribution of {label}",
+        said,
+        HEIGHT,
+        SIZES.small,
+    )
 
 
 def outcome_by_level(names: list[str], levels: tuple[LevelSummary, ...], outcome: str) -> PageView:
@@ -35,5 +38,6 @@ def outcome_by_level(names: list[str], levels: tuple[LevelSummary, ...], outcome
         lambda look, width, height: levels_page(names, levels, look, width, height),
         f"Mean of {outcome} by level",
         f"Mean of {outcome} with its interval from the level's own cases\n" + "\n".join(told),
-        round(levels_height(screen_look(), len(names))), NAMES,
-    )  # fmt: skip
+        round(levels_height(screen_look(), len(names))),
+        NAMES,
+    )

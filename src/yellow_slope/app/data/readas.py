@@ -24,8 +24,10 @@ SEPARATED = [(separator, f"separated by {name}") for separator, name in SEPARATO
 DECIMALS = [(".", "decimal point"), (",", "decimal comma")]
 ENCODED = [(encoding, name) for encoding, name in CHOICES.items()]
 RAGGED = [
-    (Ragged.REFUSE, "refuse odd rows"), (Ragged.FILL, "odd rows filled or cut"), (Ragged.SKIP, "odd rows skipped"),
-]  # fmt: skip
+    (Ragged.REFUSE, "refuse odd rows"),
+    (Ragged.FILL, "odd rows filled or cut"),
+    (Ragged.SKIP, "odd rows skipped"),
+]
 NAMELESS: list[tuple[int | None, str]] = [(None, "no names")]
 T = TypeVar("T")
 MOST_ABOVE = 9
@@ -99,9 +101,13 @@ class ReadAsStrip(Follows, QWidget):
         text, sheet = way.format is Format.TEXT, way.format is Format.SPREADSHEET
         self.label.setVisible(at_hand)
         for picker, fits in (
-            (self.sheet, len(found.sheets) > 1), (self.separator, text), (self.decimal, text), (self.names, text or sheet),
-            (self.encoding, text and way.encoding not in ("utf-8", "utf-8-sig")), (self.ragged, found.n_ragged > 0),
-        ):  # fmt: skip
+            (self.sheet, len(found.sheets) > 1),
+            (self.separator, text),
+            (self.decimal, text),
+            (self.names, text or sheet),
+            (self.encoding, text and way.encoding not in ("utf-8", "utf-8-sig")),
+            (self.ragged, found.n_ragged > 0),
+        ):
             picker.setVisible(at_hand and fits)
         rows = range(max(MOST_ABOVE, way.above + 1))
         self.names.set_choices(

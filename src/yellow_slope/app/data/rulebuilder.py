@@ -55,8 +55,16 @@ class Asks(Enum):
 
 OF_GROUPS = (Asks.ONE_OF, Asks.NONE_OF, Asks.MISSING, Asks.THERE)
 OF_NUMBERS = (
-    Asks.AT_LEAST, Asks.AT_MOST, Asks.BETWEEN, Asks.MORE, Asks.LESS, Asks.IS, Asks.IS_NOT, Asks.MISSING, Asks.THERE,
-)  # fmt: skip
+    Asks.AT_LEAST,
+    Asks.AT_MOST,
+    Asks.BETWEEN,
+    Asks.MORE,
+    Asks.LESS,
+    Asks.IS,
+    Asks.IS_NOT,
+    Asks.MISSING,
+    Asks.THERE,
+)
 OF_TEXTS = (Asks.IS, Asks.IS_NOT, Asks.MISSING, Asks.THERE)
 WIDTH, LIST_HEIGHT = 330, 150
 

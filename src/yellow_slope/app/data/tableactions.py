@@ -49,9 +49,13 @@ class TableActions:
         return sorted(rows)
 
     @action(
-        "set the cases aside", "Leave the chosen cases out, with a reason; they stay in the table", "Delete",
-        scope=Scope.TABLE, menu=Menu.CASE, available="has_study",
-    )  # fmt: skip
+        "set the cases aside",
+        "Leave the chosen cases out, with a reason; they stay in the table",
+        "Delete",
+        scope=Scope.TABLE,
+        menu=Menu.CASE,
+        available="has_study",
+    )
     def set_aside(self) -> None:
         """Set the chosen cases aside; the reason is asked for."""
         study, rows = self.session.study, self.chosen_rows()
@@ -76,9 +80,13 @@ class TableActions:
         self.session.edit(f"set {which} aside", lambda s: set_aside(s, rows, reason.strip()))
 
     @action(
-        "take the cases back", "Let the chosen cases take part again", "Shift+Delete", scope=Scope.TABLE, menu=Menu.CASE,
+        "take the cases back",
+        "Let the chosen cases take part again",
+        "Shift+Delete",
+        scope=Scope.TABLE,
+        menu=Menu.CASE,
         available="has_study",
-    )  # fmt: skip
+    )
     def take_back(self) -> None:
         """Let the chosen cases take part again."""
         rows = self.chosen_rows()
@@ -86,9 +94,13 @@ class TableActions:
             self.session.say("None of the chosen cases is set aside.")
 
     @action(
-        "sort by the column", "Show the cases in the order of the chosen column; again: the largest first, then as in the file",
-        "S", scope=Scope.TABLE, menu=Menu.CASE, available="has_study",
-    )  # fmt: skip
+        "sort by the column",
+        "Show the cases in the order of the chosen column; again: the largest first, then as in the file",
+        "S",
+        scope=Scope.TABLE,
+        menu=Menu.CASE,
+        available="has_study",
+    )
     def sort_by(self) -> None:
         """Sort the view by the chosen column: rising, falling, not at all. The file and the study stay as they are."""
         name, now = self.session.desk.variable, self.session.desk.sort
@@ -123,9 +135,12 @@ class TableActions:
     # ---- computed columns
 
     @action(
-        "compute a column", "A new column from others, typed as in “short sleep = 8 − sleep”", "Ctrl+Shift+N",
-        menu=Menu.VARIABLE, available="has_study",
-    )  # fmt: skip
+        "compute a column",
+        "A new column from others, typed as in “short sleep = 8 − sleep”",
+        "Ctrl+Shift+N",
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def compute(self) -> None:
         """Open the line for a computed column."""
         self.session.look(waypoint=Waypoint.DATA)
@@ -137,18 +152,22 @@ class TableActions:
         return study is not None and name is not None and is_derived(study, name)
 
     @action(
-        "compute the column otherwise", "Change how the chosen computed column is made", menu=Menu.VARIABLE,
+        "compute the column otherwise",
+        "Change how the chosen computed column is made",
+        menu=Menu.VARIABLE,
         available="is_computed",
-    )  # fmt: skip
+    )
     def compute_otherwise(self) -> None:
         """Open the line with the chosen computed column."""
         self.session.look(waypoint=Waypoint.DATA)
         self._derive.begin(self.session.desk.variable)
 
     @action(
-        "remove the computed column", "Take the chosen computed column away, and its terms out of the models",
-        menu=Menu.VARIABLE, available="is_computed",
-    )  # fmt: skip
+        "remove the computed column",
+        "Take the chosen computed column away, and its terms out of the models",
+        menu=Menu.VARIABLE,
+        available="is_computed",
+    )
     def remove_computed(self) -> None:
         """Take the chosen computed column away."""
         name = self.session.desk.variable

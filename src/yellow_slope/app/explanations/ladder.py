@@ -80,9 +80,11 @@ def ladder_explanation(session: StudySession) -> Explanation:
         x for x in (shift_sentence(read, step, column), compared_sentence(session, view, step, column)) if x
     )
     return Explanation(
-        read.column_name(column), _figures(fit.steps[step].coefficient(column), step), read.coefficient(step, column),
+        read.column_name(column),
+        _figures(fit.steps[step].coefficient(column), step),
+        read.coefficient(step, column),
         more=more,
-    )  # fmt: skip
+    )
 
 
 def compared_sentence(session: StudySession, view: View, step: int, column: int) -> str:

@@ -31,7 +31,8 @@ from yellow_slope.core.words.spelling.numerals import number_or_place, place
 
 
 def prepare_explanation(session: StudySession) -> Explanation:
-    """The zero point that is being moved, the chosen comparison or pair, or what the current variable's treatment does."""
+    """The zero point that is being moved, the chosen comparison or pair, or what the current variable's treatment
+    does."""
     view, desk, name = session.view, session.desk, session.desk.variable
     assert view is not None
     if desk.zero is not None and desk.zero[0] == name:
@@ -58,7 +59,10 @@ def prepare_explanation(session: StudySession) -> Explanation:
 def _zero(study: Study, fit: Fit | None, name: str, at: float) -> Explanation:
     variable = study.variable(name)
     basis = fit.design.bases.get(name) if fit is not None else None
-    title = f"{variable.label}: zero at {place(at, basis.axis_sd) if isinstance(basis, NumberBasis) else number_or_place(at)}"
+    title = (
+        f"{variable.label}: zero at "
+        f"{place(at, basis.axis_sd) if isinstance(basis, NumberBasis) else number_or_place(at)}"
+    )
     if fit is None or not isinstance(basis, NumberBasis):
         return Explanation(
             title, "", "It is in no model that is fitted: no coefficient depends on it yet.", (), in_words=False

@@ -52,9 +52,11 @@ def _along(sight: Sight, read: EffectReader) -> Explanation:
     at = place(sight.value, sight.probed.moderator.sd)
     near = f"Cases near: {read.near(found.support.near(sight.value))}."
     return Explanation(
-        f"{what} at {read.moderator_label} {at}", effect_text(effect),
-        read.effect(focus, effect, NumberPlace(sight.value, Point.OWN)), more=near,
-    )  # fmt: skip
+        f"{what} at {read.moderator_label} {at}",
+        effect_text(effect),
+        read.effect(focus, effect, NumberPlace(sight.value, Point.OWN)),
+        more=near,
+    )
 
 
 def _cases(sight: Sight, read: EffectReader, index: int) -> str:

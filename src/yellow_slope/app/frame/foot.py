@@ -31,9 +31,13 @@ class Foot(QWidget):
     """Title, figures, the sentence In words, and what can be done."""
 
     def __init__(
-        self, session: StudySession, worker: Worker, dialogs: Dialogs, more: Callable[[], list[Link]],
+        self,
+        session: StudySession,
+        worker: Worker,
+        dialogs: Dialogs,
+        more: Callable[[], list[Link]],
         parent: QWidget | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(parent)
         self.session, self._worker, self._dialogs, self._more = session, worker, dialogs, more
         self.setObjectName("panel")
@@ -99,9 +103,17 @@ class Foot(QWidget):
         self._buttons: list[QPushButton] = []
         self.told = Explanation("")
         session.on(
-            self.renew, Topic.RESULTS, Topic.COMPUTED, Topic.WAYPOINT, Topic.CHOICE, Topic.ROW, Topic.LADDER, Topic.CARD,
-            Topic.FLAG, Topic.SEEN,
-        )  # fmt: skip
+            self.renew,
+            Topic.RESULTS,
+            Topic.COMPUTED,
+            Topic.WAYPOINT,
+            Topic.CHOICE,
+            Topic.ROW,
+            Topic.LADDER,
+            Topic.CARD,
+            Topic.FLAG,
+            Topic.SEEN,
+        )
 
     def renew(self) -> None:
         """Explain what is chosen now."""

@@ -31,10 +31,16 @@ MOST_STRIPS = 80
 """More strips than this nobody looks through; those of the model come first."""
 NAMED = 8
 """Names that the folded line lists."""
-ON_STRIPS = frozenset({
-    id_of(Treating.center), id_of(Treating.standardize), id_of(Treating.leave), id_of(Treating.choose_numbers),
-    id_of(Kinds.as_groups), id_of(Kinds.as_number),
-})  # fmt: skip
+ON_STRIPS = frozenset(
+    {
+        id_of(Treating.center),
+        id_of(Treating.standardize),
+        id_of(Treating.leave),
+        id_of(Treating.choose_numbers),
+        id_of(Kinds.as_groups),
+        id_of(Kinds.as_number),
+    }
+)
 """Actions on variables that are also bound where strips have the keyboard."""
 
 
@@ -42,9 +48,8 @@ class PrepareBench(Bench):
     """Make predictors fit for a product."""
 
     def __init__(
-        self, session: StudySession, treating: Treating, worker: Worker, dialogs: Dialogs,
-        parent: QWidget | None = None,
-    ) -> None:  # fmt: skip
+        self, session: StudySession, treating: Treating, worker: Worker, dialogs: Dialogs, parent: QWidget | None = None
+    ) -> None:
         super().__init__(session, worker, Lane.PREPARED, parent)
         self.bar = TreatmentBar(session, treating, dialogs)
         self.list = QWidget()
@@ -91,7 +96,8 @@ class PrepareBench(Bench):
     # ---- what is listed
 
     def predictors(self, study: Study) -> tuple[list[str], list[str]]:
-        """The model's predictors in its order; and the other numbers and groups that are listed, the chosen one first."""
+        """The model's predictors in its order; and the other numbers and groups that are listed, the chosen one
+        first."""
         used = list(variables_of(study.model.terms))
         rest = [
             v.name for v in study.variables if v.name not in used and v.kind.enters and v.name != study.model.outcome
@@ -137,17 +143,21 @@ class PrepareBench(Bench):
             self.scroll_area.ensureWidgetVisible(strip)
 
     @action(
-        "move zero or the reference back", "Put the zero point at the place before; of groups take the level before as the reference",
-        "Left", scope=Scope.STRIP,
-    )  # fmt: skip
+        "move zero or the reference back",
+        "Put the zero point at the place before; of groups take the level before as the reference",
+        "Left",
+        scope=Scope.STRIP,
+    )
     def reference_back(self) -> None:
         """The zero point or the reference one back."""
         self._turn(-1)
 
     @action(
-        "move zero or the reference on", "Put the zero point at the next place; of groups take the next level as the reference",
-        "Right", scope=Scope.STRIP,
-    )  # fmt: skip
+        "move zero or the reference on",
+        "Put the zero point at the next place; of groups take the next level as the reference",
+        "Right",
+        scope=Scope.STRIP,
+    )
     def reference_on(self) -> None:
         """The zero point or the reference one on."""
         self._turn(1)

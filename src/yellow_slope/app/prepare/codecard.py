@@ -147,10 +147,13 @@ class CodeCardView(QWidget):
             self.pages.addWidget(scroll)
         self.pages.addWidget(self.said)
         self.line = TypedLine(
-            "Type a question", "video feedback, one-to-one against none; the rest against group lesson",
-            "Levels, “against”, levels: the first side counts plus. Semicolons between questions, a name before a colon; Enter asks them",
-            self._read, self._words,
-        )  # fmt: skip
+            "Type a question",
+            "video feedback, one-to-one against none; the rest against group lesson",
+            "Levels, “against”, levels: the first side counts plus. Semicolons between questions, a name before a "
+            "colon; Enter asks them",
+            self._read,
+            self._words,
+        )
         self.line.accepted.connect(self._ask)
         self.line.left.connect(lambda: self.sheet.setFocus())
 
@@ -220,7 +223,10 @@ class CodeCardView(QWidget):
             basis = prepared.card.basis
             self.intercept.setText(f"·  {intercept_is(study, basis, prepared.card.model.constant)}")
             if len(basis.levels) > MOST_LEVELS:
-                refusal = f"{counted(len(basis.levels), 'level')} make {len(basis.levels) - 1} comparisons: too many to draw. The ladder lists them; the groups themselves are at “groups alone”."
+                refusal = (
+                    f"{counted(len(basis.levels), 'level')} make {len(basis.levels) - 1} comparisons: too many to "
+                    "draw. The ladder lists them; the groups themselves are at “groups alone”."
+                )
         typing = is_sheet and isinstance(coding, Planned) and not refusal
         if not typing and self.line.field.hasFocus():
             (self.sheet if is_sheet else self.panel).setFocus()

@@ -290,10 +290,15 @@ class DrawnNumber(Strip):
             title = "as it enters" if self.session.desk.zero is None else "would enter"
             scales.append(Scaled(zero, basis.scale, title, is_after=True))
         return BeforeAndAfter(
-            span.low, span.high, self.looked.coordinates, None if basis.axis.is_identity else self.looked.raw,
-            self.is_treated, tuple(Noted(p.at, SIGNS[p.mark]) for p in self.points if p.mark in SIGNS),
-            tuple(scales), None if basis.is_within else zero,
-        )  # fmt: skip
+            span.low,
+            span.high,
+            self.looked.coordinates,
+            None if basis.axis.is_identity else self.looked.raw,
+            self.is_treated,
+            tuple(Noted(p.at, SIGNS[p.mark]) for p in self.points if p.mark in SIGNS),
+            tuple(scales),
+            None if basis.is_within else zero,
+        )
 
     def _paint_figures(self, painter: QPainter) -> None:
         p, x = theme.palette(), self.width() - FIGURES + 36

@@ -1,4 +1,5 @@
-"""What the strip of a number shows, computed at once and kept until something that concerns it changes; without a window."""
+"""What the strip of a number shows, computed at once and kept until something that concerns it changes; without a
+window."""
 
 from __future__ import annotations
 
@@ -71,10 +72,16 @@ def look_at(study: Study, view: View | None, variable: Variable) -> LookedAt:
     coordinates = basis.axis.forward(values)
     is_treated = treatment != AS_IS
     return LookedAt(
-        treatment, values, basis, float(after.mean()) if after.size else float("nan"), points,
-        _lines(values, after, basis, is_treated), bars_of(values),
-        bars_of(coordinates) if not basis.axis.is_identity else bars_of(values), bars_of(after),
-    )  # fmt: skip
+        treatment,
+        values,
+        basis,
+        float(after.mean()) if after.size else float("nan"),
+        points,
+        _lines(values, after, basis, is_treated),
+        bars_of(values),
+        bars_of(coordinates) if not basis.axis.is_identity else bars_of(values),
+        bars_of(after),
+    )
 
 
 def _lines(

@@ -222,7 +222,10 @@ class OverviewPanel(QWidget):
         painter.setPen(colour(p.soft_ink))
         if not found.pairs:
             n = len(found.levels)
-            said = f"{n} levels make {n * (n - 1) // 2:,} pairs: more than {MOST_PAIRS} levels are not compared pair by pair."
+            said = (
+                f"{n} levels make {n * (n - 1) // 2:,} pairs: more than {MOST_PAIRS} levels are not compared pair by "
+                "pair."
+            )
             painter.drawText(QRectF(left + 4, self._pairs_top, 420, 60), WRAP, said)
             return
         widths = self._widths()

@@ -1,4 +1,5 @@
-"""The sentence that says how numbers enter: which, with zero where, over which cases, in which units, after which transformations."""
+"""The sentence that says how numbers enter: which, with zero where, over which cases, in which units, after which
+transformations."""
 
 from __future__ import annotations
 
@@ -102,9 +103,12 @@ class TreatmentBar(FlowRow):
     def _show_zero(self, study: Study, treatments: list[Treatment]) -> None:
         groups = [v for v in study.variables if v.kind is Kind.GROUP][:MOST_LISTED]
         choices: list[tuple[Zero | Further, str]] = [
-            (Raw(), "where it is"), (Mean(), "the mean"), (Median(), "the median"), (Further.ASK, "a value …"),
+            (Raw(), "where it is"),
+            (Mean(), "the mean"),
+            (Median(), "the median"),
+            (Further.ASK, "a value …"),
             *((WithinGroups(v.name), f"the mean within each group of {v.label}") for v in groups),
-        ]  # fmt: skip
+        ]
         zeros = list(dict.fromkeys(t.zero for t in treatments))
         text = zero_name(study, zeros[0]) if len(zeros) == 1 else MIXED if zeros else "–"
         self.zero.set_choices(choices, None, text)
@@ -147,8 +151,9 @@ class TreatmentBar(FlowRow):
         if len(before) == 1:
             text = ", then ".join(TRANSFORMED[t] for t in before[0]) or "no transformation"
         choices: list[tuple[tuple[Transform, ...], str]] = [
-            ((), "no transformation"), *(((t,), TRANSFORMED[t]) for t in Transform),
-        ]  # fmt: skip
+            ((), "no transformation"),
+            *(((t,), TRANSFORMED[t]) for t in Transform),
+        ]
         if len(before) == 1 and before[0]:
             choices += [((*before[0], t), f"… then {TRANSFORMED[t]}") for t in Transform]
         self.after.set_choices(choices, None, text)

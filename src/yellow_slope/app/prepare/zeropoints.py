@@ -42,7 +42,8 @@ class ZeroPoint:
 
 
 def zero_points(variable: Variable, basis: NumberBasis, values: FloatArray, base: FloatArray | None) -> list[ZeroPoint]:
-    """Mean, median, quartiles, whole values and limits, rising. values: places of the cases; base: those of the treatment."""
+    """Mean, median, quartiles, whole values and limits, rising. values: places of the cases; base: those of the
+    treatment."""
     treatment = basis.treatment
     coordinates = basis.axis.forward(values)
     coordinates = coordinates[np.isfinite(coordinates)]
@@ -56,11 +57,14 @@ def zero_points(variable: Variable, basis: NumberBasis, values: FloatArray, base
     first, third = (float(q) for q in np.percentile(coordinates, (25, 75)))
     low, high = float(coordinates.min()), float(coordinates.max())
     found = [
-        ZeroPoint(center(Mean()), Mean(), "the mean", Mark.MEAN), ZeroPoint(center(Median()), Median(), "the median", Mark.MEDIAN),
-        ZeroPoint(0.0, Raw(), "0 as it is"), ZeroPoint(first, At(first), "the first quartile", Mark.FIRST_QUARTILE),
-        ZeroPoint(third, At(third), "the third quartile", Mark.THIRD_QUARTILE), ZeroPoint(low, At(low), "the lowest value"),
+        ZeroPoint(center(Mean()), Mean(), "the mean", Mark.MEAN),
+        ZeroPoint(center(Median()), Median(), "the median", Mark.MEDIAN),
+        ZeroPoint(0.0, Raw(), "0 as it is"),
+        ZeroPoint(first, At(first), "the first quartile", Mark.FIRST_QUARTILE),
+        ZeroPoint(third, At(third), "the third quartile", Mark.THIRD_QUARTILE),
+        ZeroPoint(low, At(low), "the lowest value"),
         ZeroPoint(high, At(high), "the highest value"),
-    ]  # fmt: skip
+    ]
     if variable.limits is not None and basis.axis.is_identity:
         found += [ZeroPoint(at, At(at), "a limit of the scale") for at in variable.limits]
     if high - low <= MOST_WHOLE:

@@ -27,7 +27,7 @@ from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRul
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.places import pick_rule_name
 from yellow_slope.core.words.sentences.effects import EffectReader
-from yellow_slope.core.words.sentences.regions import rule_name
+from yellow_slope.core.words.sentences.regions import rule_help, rule_name
 from yellow_slope.looks import SIZES
 
 SHARES = "shares in the sample"
@@ -54,7 +54,7 @@ class ProbeBench(Bench):
         self.held_label = QLabel()
         self.held = Picker[str | None]("Other groups held at", "Where another group variable of the products stands")
         self.held.whenever_chosen(self._choose_held)
-        self.rule = Picker[RegionRule]("Region", "Each point by itself, or all points at once (wider)")
+        self.rule = Picker[RegionRule]("Region", rule_help(RegionRule.POINTWISE))
         self.rule.set_choices([(rule, f"region: {rule_name(rule)}") for rule in RegionRule], RegionRule.POINTWISE)
         self.rule.whenever_chosen(self._choose_rule)
         self.panel = Picker[int]("Second moderator at", "Where the second moderator stands")
@@ -81,9 +81,18 @@ class ProbeBench(Bench):
         for label in (*self.words.values(), self.held_label, self.at_label):
             label.setObjectName("soft")
         for widget in (
-            self.words["of"], self.focal, self.swap, self.words["along"], self.moderator, self.words["in"], self.step,
-            self.comparison, self.held_label, self.held, self.panel,
-        ):  # fmt: skip
+            self.words["of"],
+            self.focal,
+            self.swap,
+            self.words["along"],
+            self.moderator,
+            self.words["in"],
+            self.step,
+            self.comparison,
+            self.held_label,
+            self.held,
+            self.panel,
+        ):
             top.addWidget(widget)
         top.addStretch(1)
         top.addWidget(self.at_label)
@@ -124,9 +133,22 @@ class ProbeBench(Bench):
         study, probe, probed = self.session.study, self.session.current_probe(), self.session.probed()
         there = study is not None and probe is not None and probed is not None
         for widget in (
-            *self.words.values(), self.focal, self.swap, self.moderator, self.step, self.comparison, self.held_label,
-            self.held, self.rule, self.at, self.at_label, self.pick, self.table, self.card, self.panel,
-        ):  # fmt: skip
+            *self.words.values(),
+            self.focal,
+            self.swap,
+            self.moderator,
+            self.step,
+            self.comparison,
+            self.held_label,
+            self.held,
+            self.rule,
+            self.at,
+            self.at_label,
+            self.pick,
+            self.table,
+            self.card,
+            self.panel,
+        ):
             widget.setVisible(there)
         if study is None or probe is None or probed is None:
             self.plots.update()
@@ -154,6 +176,7 @@ class ProbeBench(Bench):
         if is_number and not self.at.hasFocus():
             self.at.setText(reading_of(probed, Sight.of(probed, self.session.desk.seen).handle))
         self.rule.set_current(probe.rule)
+        self.rule.setToolTip(rule_help(probe.rule))
         self.pick.set_current(probe.pick.rule)
 
     def _renew_held(self, study: Study, probed: Probed) -> None:

@@ -345,11 +345,14 @@ class RegionCard(Follows, QWidget):
             share = percent(region.share) if slope else near_figures(region.cases)
             found.append(
                 RegionLine(
-                    read.bounds(region.low, region.high), read.region(sight.seen.focus, region.sign),
-                    f"{region.n:,} cases ({share})", region.sign != 0,
-                    read.bounds(region.low, region.high, short=True), f"{region.n:,} ({share})",
+                    read.bounds(region.low, region.high),
+                    read.region(sight.seen.focus, region.sign),
+                    f"{region.n:,} cases ({share})",
+                    region.sign != 0,
+                    read.bounds(region.low, region.high, short=True),
+                    f"{region.n:,} ({share})",
                 )
-            )  # fmt: skip
+            )
         return found
 
     def notes(self) -> list[str]:

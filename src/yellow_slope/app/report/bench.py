@@ -52,8 +52,10 @@ class ReportBench(Bench):
         top.addWidget(self.step)
         self.copy_button = Picker[Callable[[], None]]("Copy the equation", "Copy the equation of the reported step")
         forms = [
-            (equations.copy_text, "as text"), (equations.copy_latex, "as LaTeX"), (equations.copy_picture, "as a picture"),
-        ]  # fmt: skip
+            (equations.copy_text, "as text"),
+            (equations.copy_latex, "as LaTeX"),
+            (equations.copy_picture, "as a picture"),
+        ]
         self.copy_button.set_choices(forms, None, "Copy equation")
         self.copy_button.whenever_chosen(lambda copy: copy())
         top.addWidget(self.copy_button)

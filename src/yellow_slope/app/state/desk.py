@@ -96,7 +96,8 @@ class Desk:
     """The one set of a product of sets, kept until the other is chosen."""
     cell: Cell | None = None
     group_cell: tuple[int, int | None] | None = None
-    """Of one model per group the chosen row (-1: the intercept, -2: R²) and group; no group: the test that they differ."""
+    """Of one model per group the chosen row (-1: the intercept, -2: R²) and group; no group: the test that they
+    differ."""
     open_step: int | None = None
     own_scales: bool = False
     density: Density = Density.USUAL

@@ -1,4 +1,5 @@
-"""What Prepare computes of the current variable, off the interface thread: a code card, an overview, what centering changes."""
+"""What Prepare computes of the current variable, off the interface thread: a code card, an overview, what centering
+changes."""
 
 from __future__ import annotations
 

@@ -243,7 +243,8 @@ class StudySession:
         self._tell(Topic.MESSAGE)
 
     def chosen_product(self) -> Term | None:
-        """The product that is looked at, of the newest results: the chosen row's, else the current probe's, else the last."""
+        """The product that is looked at, of the newest results: the chosen row's, else the current probe's, else the
+        last."""
         if self.view is None:
             return None
         study = self.view.study

@@ -40,12 +40,27 @@ class Topic(Enum):
 TOPIC_OF: Mapping[str, Topic] = MappingProxyType(
     {
         "waypoint": Topic.WAYPOINT,
-        "variable": Topic.CHOICE, "chosen": Topic.CHOICE, "clicked": Topic.CHOICE, "waiting": Topic.CHOICE,
-        "cell": Topic.ROW, "group_cell": Topic.ROW, "open_step": Topic.ROW,
-        "own_scales": Topic.LADDER, "density": Topic.LADDER, "compared": Topic.LADDER, "below": Topic.LADDER,
-        "codes": Topic.TABLE, "beside": Topic.TABLE, "sort": Topic.TABLE,
-        "zero": Topic.CARD, "card": Topic.CARD, "comparison": Topic.CARD, "unfolded": Topic.CARD,
-        "flag": Topic.FLAG, "seen": Topic.SEEN, "dark": Topic.THEME,
+        "variable": Topic.CHOICE,
+        "chosen": Topic.CHOICE,
+        "clicked": Topic.CHOICE,
+        "waiting": Topic.CHOICE,
+        "cell": Topic.ROW,
+        "group_cell": Topic.ROW,
+        "open_step": Topic.ROW,
+        "own_scales": Topic.LADDER,
+        "density": Topic.LADDER,
+        "compared": Topic.LADDER,
+        "below": Topic.LADDER,
+        "codes": Topic.TABLE,
+        "beside": Topic.TABLE,
+        "sort": Topic.TABLE,
+        "zero": Topic.CARD,
+        "card": Topic.CARD,
+        "comparison": Topic.CARD,
+        "unfolded": Topic.CARD,
+        "flag": Topic.FLAG,
+        "seen": Topic.SEEN,
+        "dark": Topic.THEME,
     }
-)  # fmt: skip
+)
 """The topic of each thing on the desk."""

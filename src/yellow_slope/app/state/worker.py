@@ -71,9 +71,12 @@ class Worker(QObject):
     # ---- giving work
 
     def newest(
-        self, lane: Lane, work: Callable[[Job], Any], then: Callable[[Any], None],
+        self,
+        lane: Lane,
+        work: Callable[[Job], Any],
+        then: Callable[[Any], None],
         trouble: Callable[[str], None] = lambda said: None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         """Do this next on the lane; whatever waited there is forgotten, what is being done becomes worthless."""
         job = Job(lane.value, work, then, trouble, lane)
         with self._condition:

@@ -1,4 +1,5 @@
-"""Composing by hand: products of sets, with their parts, powers, up to an order; blocks ordered, split, merged, switched."""
+"""Composing by hand: products of sets, with their parts, powers, up to an order; blocks ordered, split, merged,
+switched."""
 
 from __future__ import annotations
 
@@ -46,9 +47,13 @@ class Composing:
     # ---- products
 
     @action(
-        "multiply with the parts", "Multiply what is chosen and enter what the product is made of before it", "Shift+X",
-        scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
-    )  # fmt: skip
+        "multiply with the parts",
+        "Multiply what is chosen and enter what the product is made of before it",
+        "Shift+X",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def multiply_with_parts(self) -> None:
         """The product with everything it is made of."""
         product = self._meant.chosen_product("Shift+X")
@@ -59,9 +64,13 @@ class Composing:
             self.session.look(chosen=(), clicked=None)
 
     @action(
-        "multiply each with each", "Keep what is chosen as one set; with a second set chosen, each is multiplied with each",
-        "E", scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
-    )  # fmt: skip
+        "multiply each with each",
+        "Keep what is chosen as one set; with a second set chosen, each is multiplied with each",
+        "E",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def each_with_each(self) -> None:
         """The first press keeps the one set, the second multiplies it with what is chosen then."""
         desk = self.session.desk
@@ -91,9 +100,13 @@ class Composing:
             self._meant.show(first[0].times(chosen[0]))
 
     @action(
-        "multiply up to an order", "Enter what is chosen with all its products up to an order, with their parts", "U",
-        scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
-    )  # fmt: skip
+        "multiply up to an order",
+        "Enter what is chosen with all its products up to an order, with their parts",
+        "U",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def up_to_order(self) -> None:
         """Ask for the order; single terms and products each get a block of their own."""
         names = variables_of(self._meant.chosen_terms())
@@ -120,9 +133,13 @@ class Composing:
             self._meant.show(Term(names[:order]))
 
     @action(
-        "enter the next power", "Enter the square of the current number, or the next power of what is a power already", "P",
-        scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
-    )  # fmt: skip
+        "enter the next power",
+        "Enter the square of the current number, or the next power of what is a power already",
+        "P",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def next_power(self) -> None:
         """x, then x², then x³."""
         study, term = self.session.study, self._meant.current_term()
@@ -139,9 +156,13 @@ class Composing:
             self._meant.show(Term((name,) * power))
 
     @action(
-        "with or without an intercept", "Take the intercept out of the model, or put it back", "I", scope=Scope.TERMS, menu=Menu.TERM,
+        "with or without an intercept",
+        "Take the intercept out of the model, or put it back",
+        "I",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
         available="has_blocks",
-    )  # fmt: skip
+    )
     def switch_constant(self) -> None:
         """With or without a constant."""
         study = self.session.study
@@ -161,17 +182,25 @@ class Composing:
         return cell.block if cell.block is not None and cell.block < len(study.model.blocks) else None
 
     @action(
-        "move the block up", "Move the chosen row's whole block before the one above it", "Ctrl+Shift+Up", scope=Scope.TERMS,
-        menu=Menu.TERM, available="has_blocks",
-    )  # fmt: skip
+        "move the block up",
+        "Move the chosen row's whole block before the one above it",
+        "Ctrl+Shift+Up",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
+        available="has_blocks",
+    )
     def block_up(self) -> None:
         """The block one place earlier."""
         self._move_block(-1)
 
     @action(
-        "move the block down", "Move the chosen row's whole block behind the one below it", "Ctrl+Shift+Down", scope=Scope.TERMS,
-        menu=Menu.TERM, available="has_blocks",
-    )  # fmt: skip
+        "move the block down",
+        "Move the chosen row's whole block behind the one below it",
+        "Ctrl+Shift+Down",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
+        available="has_blocks",
+    )
     def block_down(self) -> None:
         """The block one place later."""
         self._move_block(1)
@@ -193,9 +222,13 @@ class Composing:
                 self._meant.show_block(index + by)
 
     @action(
-        "split the block", "Let the chosen terms of a block, or the current one and all after it, begin a block of their own",
-        "S", scope=Scope.TERMS, menu=Menu.TERM, available="has_blocks",
-    )  # fmt: skip
+        "split the block",
+        "Let the chosen terms of a block, or the current one and all after it, begin a block of their own",
+        "S",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
+        available="has_blocks",
+    )
     def split_block(self) -> None:
         """A block becomes two."""
         study, index = self.session.study, self._block()
@@ -212,9 +245,13 @@ class Composing:
             self._meant.show(terms[0])
 
     @action(
-        "merge with the block before", "Let the chosen row's block and the one before it be one", "M", scope=Scope.TERMS,
-        menu=Menu.TERM, available="has_blocks",
-    )  # fmt: skip
+        "merge with the block before",
+        "Let the chosen row's block and the one before it be one",
+        "M",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
+        available="has_blocks",
+    )
     def merge_block(self) -> None:
         """Two blocks become one."""
         index = self._block()
@@ -225,9 +262,13 @@ class Composing:
             self._meant.show_block(index - 1)
 
     @action(
-        "switch the block off or on", "Leave the chosen row's block out for the moment, or let it in again", "B", scope=Scope.TERMS,
-        menu=Menu.TERM, available="has_blocks",
-    )  # fmt: skip
+        "switch the block off or on",
+        "Leave the chosen row's block out for the moment, or let it in again",
+        "B",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
+        available="has_blocks",
+    )
     def switch_block(self) -> None:
         """A block off, or on again."""
         study, index = self.session.study, self._block()
@@ -240,9 +281,12 @@ class Composing:
     # ---- as a line
 
     @action(
-        "copy the model as a line", "Copy the whole model as a line that can be typed into another study", "Ctrl+Shift+T",
-        menu=Menu.MODELS, available="has_blocks",
-    )  # fmt: skip
+        "copy the model as a line",
+        "Copy the whole model as a line that can be typed into another study",
+        "Ctrl+Shift+T",
+        menu=Menu.MODELS,
+        available="has_blocks",
+    )
     def copy_line(self) -> None:
         """The model as a line; what a line does not say is told."""
         study = self.session.study

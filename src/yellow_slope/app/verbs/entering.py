@@ -47,9 +47,13 @@ class Entering:
             self.meant.show(terms[-1])
 
     @action(
-        "enter as a new block", "Enter what is chosen as a block of its own", "Shift+Return", scope=Scope.TERMS,
-        menu=Menu.VARIABLE, available="has_study",
-    )  # fmt: skip
+        "enter as a new block",
+        "Enter what is chosen as a block of its own",
+        "Shift+Return",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def enter_new(self) -> None:
         """Enter what is chosen as a block of its own."""
         self.enter(new_block=True)
@@ -60,9 +64,13 @@ class Entering:
             self.meant.show(term)
 
     @action(
-        "choose", "Choose a variable or term, beside those chosen already", "Space", scope=Scope.TERMS, menu=Menu.VARIABLE,
+        "choose",
+        "Choose a variable or term, beside those chosen already",
+        "Space",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
         available="has_study",
-    )  # fmt: skip
+    )
     def toggle(self) -> None:
         """Choose the current variable or term, or no longer."""
         term, chosen = self.meant.current_term(), self.session.desk.chosen
@@ -85,9 +93,13 @@ class Entering:
             self.meant.show(product)
 
     @action(
-        "make the outcome", "Make the current variable the outcome", "Y", scope=Scope.TERMS, menu=Menu.VARIABLE,
+        "make the outcome",
+        "Make the current variable the outcome",
+        "Y",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
         available="has_study",
-    )  # fmt: skip
+    )
     def make_outcome(self) -> None:
         """Make the current variable the outcome; what it takes out of the model is said."""
         name = self.meant.current_variable()
@@ -107,9 +119,14 @@ class Entering:
         self.session.edit("choose the outcome", lambda s: set_outcome(s, name), say=said)
 
     @action(
-        "take out", "Take the chosen term or block out of the model", "Delete", "Backspace", scope=Scope.TERMS, menu=Menu.TERM,
+        "take out",
+        "Take the chosen term or block out of the model",
+        "Delete",
+        "Backspace",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
         available="has_study",
-    )  # fmt: skip
+    )
     def take_out(self) -> None:
         """Take the chosen terms, the current term or the current block out of the model."""
         study, desk = self.session.study, self.session.desk

@@ -21,7 +21,7 @@ from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.edits.models import rename_study
-from yellow_slope.core.study.edits.retabling import with_table
+from yellow_slope.core.study.edits.retabling import Reread, with_table
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.sources import change_sentence
 
@@ -135,13 +135,25 @@ class Files:
             self.session.say("The table file is not at hand: open it anew.")
             return
 
-        def read(other: Study) -> None:
-            if self.session.study is None:
-                return
-            study, change = with_table(self.session.study, other.table, other.source)
-            self.session.edit("read the table again", lambda _: study, say=change_sentence(study, change))
+        self._read(path, read_as, self._take_table, self.session.say)
 
-        self._read(path, read_as, read, self.session.say)
+    def _take_table(self, other: Study) -> None:
+        """Put the study on the table that was read. What was edited meanwhile is kept: then it is put together anew."""
+        study = self.session.study
+        if study is None:
+            return
+
+        def put(found: tuple[Study, Reread]) -> None:
+            if self.session.study is not study:
+                self._take_table(other)
+                return
+            new, change = found
+            self.session.edit("read the table again", lambda _: new, say=change_sentence(new, change))
+
+        def work(job: Job) -> tuple[Study, Reread]:
+            return with_table(study, other.table, other.source)
+
+        self.worker.in_order("comparing the tables", work, put, self.session.say)
 
     @staticmethod
     def _telling(job: Job) -> Callable[[float], None]:
@@ -292,9 +304,12 @@ class Files:
         self.worker.in_order("writing the report", work, lambda _: self.session.say(f"Saved: {path}"), self.session.say)
 
     @action(
-        "save the figure", "Save the figure as PNG or SVG, several files on one line", "Ctrl+E", menu=Menu.STUDY,
+        "save the figure",
+        "Save the figure as PNG or SVG, several files on one line",
+        "Ctrl+E",
+        menu=Menu.STUDY,
         available="has_study",
-    )  # fmt: skip
+    )
     def export_figure(self) -> None:
         """Ask for file names on one line and write one figure for each."""
         if self.session.probed() is None:
@@ -338,9 +353,12 @@ class Files:
         self.worker.in_order("drawing the figure", work, lambda _: self.session.say(said), self.session.say)
 
     @action(
-        "export the table", "Write the table out, with or without what was computed, with its code book", "Ctrl+Shift+E",
-        menu=Menu.STUDY, available="has_study",
-    )  # fmt: skip
+        "export the table",
+        "Write the table out, with or without what was computed, with its code book",
+        "Ctrl+Shift+E",
+        menu=Menu.STUDY,
+        available="has_study",
+    )
     def export_table(self) -> None:
         """Ask for files and parts, and write the table."""
         view = self.session.view

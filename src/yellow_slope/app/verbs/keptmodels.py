@@ -25,9 +25,12 @@ class KeptModels:
         return self.session.study is not None and len(self.session.study.models) > 1
 
     @action(
-        "keep the model", "Keep the present model under a name and go on with a copy of it, beside it", "Ctrl+Shift+K",
-        menu=Menu.MODELS, available="has_model",
-    )  # fmt: skip
+        "keep the model",
+        "Keep the present model under a name and go on with a copy of it, beside it",
+        "Ctrl+Shift+K",
+        menu=Menu.MODELS,
+        available="has_model",
+    )
     def keep(self) -> None:
         """Ask for a name, keep the model under it, and compare with it from now on."""
         study = self.session.study
@@ -54,9 +57,12 @@ class KeptModels:
             self.make_current(chosen)
 
     @action(
-        "compare with another model", "Let a kept model stand beside the current one in every cell; again: no longer",
-        "Ctrl+Shift+M", menu=Menu.MODELS, available="has_several",
-    )  # fmt: skip
+        "compare with another model",
+        "Let a kept model stand beside the current one in every cell; again: no longer",
+        "Ctrl+Shift+M",
+        menu=Menu.MODELS,
+        available="has_several",
+    )
     def choose_compared(self) -> None:
         """Compare with the only other model, or ask with which; where one is compared already, no longer."""
         study = self.session.study

@@ -50,15 +50,20 @@ class Kinds:
         self.set_kind(Kind.NUMBER)
 
     @action(
-        "leave the column out", "The chosen columns are texts or identifiers, not for a model", "L", scope=Scope.TERMS,
-        menu=Menu.VARIABLE, available="has_study",
-    )  # fmt: skip
+        "leave the column out",
+        "The chosen columns are texts or identifiers, not for a model",
+        "L",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def as_text(self) -> None:
         """The chosen column is not for a model."""
         self.set_kind(Kind.TEXT)
 
     def set_kind(self, kind: Kind, name: str | None = None) -> None:
-        """Say what a column is, or all that are chosen, in one step; before one becomes many groups the program asks."""
+        """Say what a column is, or all that are chosen, in one step; before one becomes many groups the program
+        asks."""
         study, desk = self.session.study, self.session.desk
         if study is None:
             return
@@ -79,9 +84,13 @@ class Kinds:
             self.session.look(chosen=(), clicked=None)
 
     @action(
-        "order the levels", "Put the levels of the chosen groups into another order: of the words, the codes, the file, turned round",
-        "O", scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
-    )  # fmt: skip
+        "order the levels",
+        "Put the levels of the chosen groups into another order: of the words, the codes, the file, turned round",
+        "O",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def order_levels(self) -> None:
         """The next order of the current group's levels; of all chosen groups in one step."""
         study, desk, current = self.session.study, self.session.desk, self.meant.current_variable()

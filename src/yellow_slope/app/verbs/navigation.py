@@ -121,9 +121,12 @@ class Navigation:
     # ---- what is shown
 
     @action(
-        "show the column", "Show the chosen term's columns beside their sources", "Ctrl+D", menu=Menu.TERM,
+        "show the column",
+        "Show the chosen term's columns beside their sources",
+        "Ctrl+D",
+        menu=Menu.TERM,
         available="has_study",
-    )  # fmt: skip
+    )
     def show_column(self) -> None:
         """Show the chosen term's columns beside their sources, at Data; or no longer."""
         desk, study = self.session.desk, self.session.study

@@ -33,9 +33,12 @@ class Reporting:
         return view if view is not None and view.fit is not None else None
 
     @action(
-        "report this step", "Let equation, sentences, report and probes speak of the open step", "Ctrl+Shift+R", menu=Menu.TERM,
+        "report this step",
+        "Let equation, sentences, report and probes speak of the open step",
+        "Ctrl+Shift+R",
+        menu=Menu.TERM,
         available="has_fit",
-    )  # fmt: skip
+    )
     def report_step(self) -> None:
         """The open step becomes the reported one; the last one is the default."""
         study, view = self.session.study, self._shown()

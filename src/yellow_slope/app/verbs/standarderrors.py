@@ -130,9 +130,10 @@ class StandardErrors:
         if study is None or not isinstance(study.model.errors, Bootstrap):
             return
         self.session.edit(
-            "give up the bootstrap", lambda s: set_errors(s, analytic(s.model.errors)),
+            "give up the bootstrap",
+            lambda s: set_errors(s, analytic(s.model.errors)),
             say="Given up: standard errors have their formula again.",
-        )  # fmt: skip
+        )
 
 
 def clustering(study: Study) -> list[str]:

@@ -83,7 +83,8 @@ class Treating:
             self.session.look(chosen=(), clicked=None)
 
     def change_treatments(self, change: Callable[[Treatment], Treatment], say: str = "") -> bool:
-        """Change the treatment of each number that is meant, in one step; the choice stays, for there may be more to say."""
+        """Change the treatment of each number that is meant, in one step; the choice stays, for there may be more to
+        say."""
         names, study = self.meant.numbers_meant(), self.session.study
         if not names or study is None:
             self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
@@ -102,9 +103,13 @@ class Treating:
         return self.session.edit(f"{labels}: {how}", edit, say=say)
 
     @action(
-        "choose all numbers of the model", "Choose every number that is in the model, to treat them together", "Ctrl+A",
-        scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study",
-    )  # fmt: skip
+        "choose all numbers of the model",
+        "Choose every number that is in the model, to treat them together",
+        "Ctrl+A",
+        scope=Scope.TERMS,
+        menu=Menu.VARIABLE,
+        available="has_study",
+    )
     def choose_numbers(self) -> None:
         """Choose every number of the model."""
         study = self.session.study
@@ -159,11 +164,16 @@ class Treating:
             self.session.look(variable=title, chosen=())
 
     @action(
-        "take as the reference", "Let the level of the chosen comparison be the reference; on a whole group the next level",
-        "R", scope=Scope.TERMS, menu=Menu.TERM, available="has_study",
-    )  # fmt: skip
+        "take as the reference",
+        "Let the level of the chosen comparison be the reference; on a whole group the next level",
+        "R",
+        scope=Scope.TERMS,
+        menu=Menu.TERM,
+        available="has_study",
+    )
     def take_reference(self) -> None:
-        """The level of the ladder's chosen comparison becomes the reference; of a group without one chosen the next level."""
+        """The level of the ladder's chosen comparison becomes the reference; of a group without one chosen the next
+        level."""
         study, view, cell = self.session.study, self.session.view, self.session.desk.cell
         fit = view.fit if view is not None and self.session.is_settled else None
         name = self.meant.current_variable()

@@ -16,8 +16,10 @@ class BootstrapDialog(QDialog):
         self.setWindowTitle("Bootstrap")
         self.setMinimumWidth(420)
         said = QLabel(
-            "Cases are drawn anew with replacement and every step is fitted to each resample. Standard errors, intervals "
-            "and p of single effects then come from the resamples; tests of several coefficients and regions keep their formula."
+            "Cases are drawn anew with replacement and every step is fitted to each resample. Standard errors, "
+            "intervals "
+            "and p of single effects then come from the resamples; tests of several coefficients and regions keep "
+            "their formula."
         )
         said.setWordWrap(True)
         said.setObjectName("soft")
@@ -36,8 +38,11 @@ class BootstrapDialog(QDialog):
         form = QFormLayout()
         form.setSpacing(8)
         for title, widget in (
-            ("Intervals", self.way), ("Resamples", self.draws), ("Seed", self.seed), ("Drawn are", self.drawn),
-        ):  # fmt: skip
+            ("Intervals", self.way),
+            ("Resamples", self.draws),
+            ("Seed", self.seed),
+            ("Drawn are", self.drawn),
+        ):
             form.addRow(title, widget)
         self.trouble = QLabel()
         self.trouble.setObjectName("amber")

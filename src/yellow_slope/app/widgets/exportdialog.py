@@ -11,11 +11,26 @@ from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices
 PARTS = (
     ("labels", "Groups by the names of their levels", "Instead of the codes that stand in the file", False),
     ("computed", "Computed columns", "Columns that were computed from others", True),
-    ("model_columns", "Columns of the model", "Treated numbers, codes and products, as the current model uses them", False),
-    ("used_only", "Only the cases that the model uses", "Without cases outside the sample, set aside or incomplete", False),
-    ("code_book", "A code book beside it", "Labels, units, levels and codes for missing: as Table Schema and as two columns", True),
+    (
+        "model_columns",
+        "Columns of the model",
+        "Treated numbers, codes and products, as the current model uses them",
+        False,
+    ),
+    (
+        "used_only",
+        "Only the cases that the model uses",
+        "Without cases outside the sample, set aside or incomplete",
+        False,
+    ),
+    (
+        "code_book",
+        "A code book beside it",
+        "Labels, units, levels and codes for missing: as Table Schema and as two columns",
+        True,
+    ),
     ("as_text", "Guard texts that look like formulas", "An apostrophe before texts that begin with = + - @", False),
-)  # fmt: skip
+)
 
 
 class ExportDialog(QDialog):

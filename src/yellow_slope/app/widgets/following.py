@@ -61,7 +61,8 @@ class Bench(Follows, QWidget):
         raise NotImplementedError
 
     def offers(self) -> list[tuple[str, Callable[..., object]]]:
-        """What the foot offers here beside the sentence: a short text and the method that was registered as an action."""
+        """What the foot offers here beside the sentence: a short text and the method that was registered as an
+        action."""
         return []
 
     def take_keyboard(self) -> None:

@@ -62,12 +62,20 @@ def dress(app: QApplication, dark: bool = False) -> None:
     tint = QPalette()
     role = QPalette.ColorRole
     for which, value in (
-        (role.Window, _palette.paper), (role.Base, _palette.panel), (role.AlternateBase, _palette.paper),
-        (role.WindowText, _palette.ink), (role.Text, _palette.ink), (role.ButtonText, _palette.ink),
-        (role.Button, _palette.panel), (role.ToolTipBase, _palette.panel), (role.ToolTipText, _palette.ink),
-        (role.PlaceholderText, _palette.soft_ink), (role.HighlightedText, _palette.ink),
-        (role.Highlight, looks.blended(_palette.yellow, _palette.panel, 0.35)), (role.Link, _palette.link),
-    ):  # fmt: skip
+        (role.Window, _palette.paper),
+        (role.Base, _palette.panel),
+        (role.AlternateBase, _palette.paper),
+        (role.WindowText, _palette.ink),
+        (role.Text, _palette.ink),
+        (role.ButtonText, _palette.ink),
+        (role.Button, _palette.panel),
+        (role.ToolTipBase, _palette.panel),
+        (role.ToolTipText, _palette.ink),
+        (role.PlaceholderText, _palette.soft_ink),
+        (role.HighlightedText, _palette.ink),
+        (role.Highlight, looks.blended(_palette.yellow, _palette.panel, 0.35)),
+        (role.Link, _palette.link),
+    ):
         tint.setColor(which, colour(value))
     app.setPalette(tint)
     app.setStyleSheet(sheet)
@@ -88,7 +96,8 @@ def style_sheet(p: Palette) -> str:
     QLabel#strong {{ font-weight: bold; }}
     QLabel#figures {{ color: {p.soft_ink}; }}
     QLabel#amber {{ color: {p.amber_ink}; }}
-    QFrame#flagged {{ background: {looks.blended(p.yellow, p.panel, 0.16)}; border: none; border-left: 3px solid {p.yellow}; }}
+    QFrame#flagged {{ background: {looks.blended(p.yellow, p.panel, 0.16)}; border: none;
+        border-left: 3px solid {p.yellow}; }}
     QFrame#popup {{ background: {p.panel}; border: 1px solid {p.soft_ink}; border-radius: {SIZES.radius}px; }}
     QFrame#line {{ background: {p.line}; border: none; }}
     QLineEdit {{ background: {p.panel}; border: 1px solid {p.line}; border-radius: {SIZES.radius}px; padding: 4px 9px;
@@ -105,7 +114,8 @@ def style_sheet(p: Palette) -> str:
     QToolButton#chip:hover, QPushButton#chip:hover {{ border-color: {p.soft_ink}; }}
     QToolButton#chip:focus, QPushButton#chip:focus {{ border: 2px solid {p.yellow}; padding: 3px 8px; }}
     QToolButton#chip:checked {{ background: {chosen}; border-color: {p.amber_ink}; }}
-    QPushButton#fold {{ background: {p.panel}; color: {p.soft_ink}; border-radius: 0; padding: 6px 10px; text-align: left; }}
+    QPushButton#fold {{ background: {p.panel}; color: {p.soft_ink}; border-radius: 0; padding: 6px 10px;
+        text-align: left; }}
     QPushButton#fold:focus {{ border: 2px solid {p.yellow}; padding: 5px 9px; }}
     QLabel#softpanel {{ color: {p.soft_ink}; background: {p.panel}; }}
     QToolButton#tab {{ padding: 3px 9px; color: {p.soft_ink}; border-radius: {SIZES.radius}px; }}
@@ -139,8 +149,10 @@ def style_sheet(p: Palette) -> str:
     QTextBrowser {{ background: {p.panel}; border: none; }}
     QTextBrowser#printed {{ background: {looks.LIGHT.panel}; color: {looks.LIGHT.ink}; }}
     QCheckBox {{ spacing: 7px; }}
-    QComboBox {{ background: {p.panel}; border: 1px solid {p.line}; border-radius: {SIZES.radius}px; padding: 4px 9px; }}
+    QComboBox {{ background: {p.panel}; border: 1px solid {p.line}; border-radius: {SIZES.radius}px;
+        padding: 4px 9px; }}
     QComboBox::drop-down {{ border: none; width: 20px; }}
-    QComboBox QAbstractItemView {{ background: {p.panel}; border: 1px solid {p.line}; selection-background-color: {chosen}; selection-color: {p.ink}; }}
+    QComboBox QAbstractItemView {{ background: {p.panel}; border: 1px solid {p.line};
+        selection-background-color: {chosen}; selection-color: {p.ink}; }}
     QDialog {{ background: {p.paper}; }}
     """

@@ -1,4 +1,5 @@
-"""A field for a line of a small notation: reads back while typing, completes words, points at a mistake under its character."""
+"""A field for a line of a small notation: reads back while typing, completes words, points at a mistake under its
+character."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""Conditions as typed lines: “practice at least 5 and coaching is none or group lesson”. What is written reads back the same."""
+"""Conditions as typed lines: “practice at least 5 and coaching is none or group lesson”. What is written reads back the
+same."""
 
 from __future__ import annotations
 
@@ -17,8 +18,17 @@ MORE, LESS = ("more than", "over", "above"), ("less than", "below", "under")
 DEEPEST = 40
 """So deep may parentheses stand in each other."""
 COMPARISONS = (
-    "is", "is not", "is one of", "is missing", "is not missing", "at least", "at most", "between", "more than", "less than",
-)  # fmt: skip
+    "is",
+    "is not",
+    "is one of",
+    "is missing",
+    "is not missing",
+    "at least",
+    "at most",
+    "between",
+    "more than",
+    "less than",
+)
 """What can follow a name; offered while typing."""
 
 
@@ -133,7 +143,8 @@ def _comparison(scanner: Scanner) -> Rule:
     negated = bool(scanner.take_phrase("not"))
     if not said_is and not negated and not scanner.take("="):
         raise scanner.stop(
-            f"After {variable.label} comes “is”, “at least”, “at most”, “between”, “more than”, “less than” or “missing”."
+            f"After {variable.label} comes “is”, “at least”, “at most”, “between”, “more than”, “less than” or "
+            "“missing”."
         )
     scanner.take_phrase("one of")
     values = _values(scanner, variable)
@@ -163,7 +174,8 @@ def _place(scanner: Scanner, variable: Variable) -> float:
 
 
 def _values(scanner: Scanner, variable: Variable) -> list[str | float]:
-    """One value, or several with commas and “or” between them. An “or” before something else is left where it stands."""
+    """One value, or several with commas and “or” between them. An “or” before something else is left where it
+    stands."""
     found = [_value(scanner, variable)]
     while True:
         before = scanner.at

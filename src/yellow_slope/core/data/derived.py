@@ -1,4 +1,5 @@
-"""Derived variables: a parsed expression over other columns, which follows its sources. Nothing of it is ever run as a program."""
+"""Derived variables: a parsed expression over other columns, which follows its sources. Nothing of it is ever run as a
+program."""
 
 from __future__ import annotations
 
@@ -208,9 +209,12 @@ def _applied(function: Function, values: FloatArray) -> FloatArray:
     if function is Function.ROUND:  # halves go away from zero, as people round
         return np.asarray(np.sign(values) * np.floor(np.abs(values) + 0.5))
     made = {
-        Function.LOG: np.log, Function.LOG10: np.log10, Function.ROOT: np.sqrt, Function.EXP: np.exp,
+        Function.LOG: np.log,
+        Function.LOG10: np.log10,
+        Function.ROOT: np.sqrt,
+        Function.EXP: np.exp,
         Function.SIZE: np.abs,
-    }[function]  # fmt: skip
+    }[function]
     return np.asarray(made(values), dtype=np.float64)
 
 

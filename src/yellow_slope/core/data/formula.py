@@ -26,8 +26,13 @@ from yellow_slope.core.data.variable import Kind, Variable
 DEEPEST = 60
 MOST_ACROSS = 2000
 FUNCTIONS = (
-    *(f"{function}(" for function in Function), *(f"{way} of " for way in RowFunction), "group mean of ", "reversed ", "if ", "else ",
-)  # fmt: skip
+    *(f"{function}(" for function in Function),
+    *(f"{way} of " for way in RowFunction),
+    "group mean of ",
+    "reversed ",
+    "if ",
+    "else ",
+)
 """What can be typed beside names; offered while typing."""
 
 
@@ -162,9 +167,10 @@ def _reversed(scanner: Scanner) -> Reversed:
     variable = _number(scanner)
     if variable.limits is None and not scanner.stored:
         raise Stop(
-            begin, scanner.at - begin,
+            begin,
+            scanner.at - begin,
             f"{variable.label} has no declared limits: write what it is taken from, as in “8 − {variable.label}”.",
-        )  # fmt: skip
+        )
     return Reversed(variable.name)
 
 

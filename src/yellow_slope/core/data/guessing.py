@@ -28,17 +28,40 @@ LADDERS = (
     ("never", "rarely", "seldom", "sometimes", "often", "usually", "always"),
     ("never", "occasionally", "frequently", "always"),
     ("not at all", "a little", "somewhat", "moderately", "quite", "very", "extremely"),
-    ("strongly disagree", "disagree", "somewhat disagree", "neither", "neutral", "undecided", "somewhat agree", "agree", "strongly agree"),
+    (
+        "strongly disagree",
+        "disagree",
+        "somewhat disagree",
+        "neither",
+        "neutral",
+        "undecided",
+        "somewhat agree",
+        "agree",
+        "strongly agree",
+    ),
     ("very poor", "poor", "bad", "fair", "good", "very good", "excellent"),
     ("first", "second", "third", "fourth", "fifth", "sixth"),
     ("monday", "tuesday", "wednesday", "thursday", "friday", "saturday", "sunday"),
-    ("january", "february", "march", "april", "may", "june", "july", "august", "september", "october", "november", "december"),
+    (
+        "january",
+        "february",
+        "march",
+        "april",
+        "may",
+        "june",
+        "july",
+        "august",
+        "september",
+        "october",
+        "november",
+        "december",
+    ),
     ("spring", "summer", "autumn", "winter"),
     ("beginner", "intermediate", "advanced", "expert"),
     ("mild", "moderate", "severe"),
     ("before", "during", "after"),
     ("pre", "post", "follow-up"),
-)  # fmt: skip
+)
 """Words that have an order of their own."""
 
 

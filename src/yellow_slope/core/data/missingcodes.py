@@ -62,7 +62,8 @@ class Suspect:
 
 
 def suspects(column: NumberColumn, missing: tuple[str, ...]) -> tuple[Suspect, ...]:
-    """Values that may be codes for missing. `missing`: codes that count as missing already. Looked for once per column."""
+    """Values that may be codes for missing. `missing`: codes that count as missing already. Looked for once per
+    column."""
     known = _known.setdefault(column, {})
     if missing not in known:
         known[missing] = tuple(_found(column.numbers, np.array(missing_numbers(missing))))

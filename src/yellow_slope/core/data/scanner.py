@@ -48,7 +48,8 @@ class Scanner:
     def __init__(
         self, line: str, variables: Iterable[Variable], stored: bool = False, is_numeric: IsNumeric | None = None
     ) -> None:
-        """stored: the line was written by the program and was right when it was; kinds and levels may have changed since.
+        """stored: the line was written by the program and was right when it was; kinds and levels may have changed
+        since.
 
         is_numeric: whether the column of a variable holds numbers; without it the kind tells.
         """

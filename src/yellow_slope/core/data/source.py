@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 MISSING_WORDS = ("NA", "N/A", "#N/A", "#NA", "NaN", "NULL", "missing", ".", "..", "-", "–", "—", "?", "*")
-"""What is usually written where a value is missing, whatever its case. “none” is not among them: it is a group's name."""
+"""What is usually written where a value is missing, whatever its case. “none” is not among them: it is a group's
+name."""
 
 
 class Format(StrEnum):

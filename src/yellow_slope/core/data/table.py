@@ -107,7 +107,8 @@ def date_text(days: float, is_time: bool = False) -> str:
 
 
 def number_text(value: float) -> str:
-    """A number in the shortest form that reads back as the same number; empty for NaN. The one way a code is written."""
+    """A number in the shortest form that reads back as the same number; empty for NaN. The one way a code is
+    written."""
     if np.isnan(value):
         return ""
     if value == int(value) and abs(value) < 1e15:

@@ -1,4 +1,5 @@
-"""Columns made by hand: indicators of groups offered as one variable, and centered or multiplied columns in the model."""
+"""Columns made by hand: indicators of groups offered as one variable, and centered or multiplied columns in the
+model."""
 
 from __future__ import annotations
 
@@ -36,9 +37,12 @@ def indicator_sets(evaluation: Evaluation) -> Iterator[Flag]:
         title = f"{labels} are indicators{of}"
         first, *rest = in_use or found.columns
         yield Flag(
-            FlagKey(FlagKind.INDICATORS, found.columns), title, partial(_told_set, study, found, bool(in_use)),
-            variable=first, also=tuple(rest),
-        )  # fmt: skip
+            FlagKey(FlagKind.INDICATORS, found.columns),
+            title,
+            partial(_told_set, study, found, bool(in_use)),
+            variable=first,
+            also=tuple(rest),
+        )
 
 
 def _labels(study: Study, names: tuple[str, ...]) -> str:
@@ -122,7 +126,10 @@ def _told_columns(
     more = len(shifted) + len(multiplied) - len(said)
     cost = "; ".join(said) + (f"; and {more} more" if more > 0 else "") + "."
     if multiplied:
-        cost += " Entered as a variable of its own, a product has no parts: no slope at its partner's values, no probe, no zero point can be read from it."
+        cost += (
+            " Entered as a variable of its own, a product has no parts: no slope at its partner's values, no probe, "
+            "no zero point can be read from it."
+        )
     if shifted:
         cost += " A mean copied by hand belongs to other cases and has few digits."
     edit = partial(undo_by_hand, shifted=shifted, multiplied=multiplied)

@@ -75,7 +75,8 @@ def _told(study: Study, fit: Fit, names: tuple[str, ...]) -> tuple[str, tuple[Re
     if other is not None:
         n = sum(size - 1 for size in sizes)
         cost += (
-            f" Treated as groups, {counted(n, 'comparison')} would stand in {'its' if len(names) == 1 else 'their'} place, "
+            f" Treated as groups, {counted(n, 'comparison')} would stand in {'its' if len(names) == 1 else 'their'} "
+            "place, "
             f"and R² of the last step would be {bounded(other.last.r2)} instead of {bounded(fit.last.r2)}."
         )
     label = "Treat as groups" if len(names) == 1 else f"Treat the {len(names)} as groups"

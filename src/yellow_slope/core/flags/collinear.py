@@ -49,7 +49,10 @@ def collinear_columns(evaluation: Evaluation) -> Iterator[Flag]:
 def _told(study: Study, fit: Fit, large: tuple[int, ...], worst: int) -> tuple[str, tuple[Remedy, ...]]:
     vif = float(fit.last.vif[worst + 1])
     name = column_name(study, fit, worst)
-    cost = f"The VIF of {name} is {fixed(vif, 1)}: its interval is {fixed(vif**0.5, 1)} times as wide as if nothing were shared. "
+    cost = (
+        f"The VIF of {name} is {fixed(vif, 1)}: its interval is {fixed(vif**0.5, 1)} times as wide as if nothing were "
+        "shared. "
+    )
     if len(large) > 1:
         cost += f"{counted(len(large), 'column')} have a VIF of {LARGE:.0f} or more. "
     away = _uncentered(study, fit, large)
@@ -91,9 +94,10 @@ def _uncentered(study: Study, fit: Fit, large: tuple[int, ...]) -> tuple[str, ..
             if term.is_product and (term == own or term.contains(own)):
                 names |= dict.fromkeys(term.variables)
     return tuple(
-        n for n in names
+        n
+        for n in names
         if isinstance(basis := fit.design.bases[n], NumberBasis) and not basis.is_at_mean and not basis.is_within
-    )  # fmt: skip
+    )
 
 
 def _center(study: Study, names: tuple[str, ...]) -> Study:
@@ -131,6 +135,7 @@ def _what_stays(study: Study, fit: Fit, worst: int) -> str:
             f"(r = {bounded(float(together[other]), 2)}), and only other cases could tell them apart."
         )
     return (
-        f"The VIF of {name} stays {fixed(vif, 1)} wherever zero lies: several columns together say nearly all it says, most of "
+        f"The VIF of {name} stays {fixed(vif, 1)} wherever zero lies: several columns together say nearly all it "
+        "says, most of "
         f"all {partner} (r = {bounded(float(together[other]), 2)})."
     )

@@ -113,9 +113,10 @@ def _told_of_indicators(
             f"{labels} are indicators of {of}, which stands in the model as well: it says nothing that they do not say."
         )
         return cost, (
-            Remedy(f"Take {of} out", partial(take_out, terms=[Term((found.of,))])), one_group,
+            Remedy(f"Take {of} out", partial(take_out, terms=[Term((found.of,))])),
+            one_group,
             Remedy("Take the indicators out", partial(take_out, terms=[Term((n,)) for n in found.columns])),
-        )  # fmt: skip
+        )
     cost = (
         f"Every case is in exactly one of {labels}: together they say what the intercept says, so one of the "
         f"{len(found.columns) + 1} cannot be estimated."
@@ -126,8 +127,9 @@ def _told_of_indicators(
     label_ = label(study, term)
     return cost, (
         Remedy(f"Leave {label_} out: it is the reference", left_out),
-        Remedy("Do without the intercept: level means", without), one_group,
-    )  # fmt: skip
+        Remedy("Do without the intercept: level means", without),
+        one_group,
+    )
 
 
 def _same_fit(study: Study, one: Edit, other: Edit, term: Term) -> str:
@@ -139,6 +141,8 @@ def _same_fit(study: Study, one: Edit, other: Edit, term: Term) -> str:
     if first is None or second is None or relation(first, second) is not Relation.TWINS:
         return ""
     return (
-        f" Without {label(study, term)} or without the intercept it is the same fit, a twin: the same predicted values, residual "
-        f"variance {number_or_place(first.last.s2)} both times; the coefficients are differences from “{label(study, term)}”, or the level means themselves."
+        f" Without {label(study, term)} or without the intercept it is the same fit, a twin: the same predicted "
+        "values, residual "
+        f"variance {number_or_place(first.last.s2)} both times; the coefficients are differences from "
+        f"“{label(study, term)}”, or the level means themselves."
     )

@@ -45,7 +45,8 @@ def _told_columns(study: Study, fit: Fit, columns: int) -> tuple[str, tuple[Reme
     chance = columns / (n - 1)
     press = press_r2(fit, last.index)
     cost = (
-        f"That is {n / columns:.1f} cases for each column. Columns of pure noise would reach an R² of {bounded(chance, 2)} on "
+        f"That is {n / columns:.1f} cases for each column. Columns of pure noise would reach an R² of "
+        f"{bounded(chance, 2)} on "
         f"average; this model has {bounded(last.r2)}, adjusted {bounded(last.adjusted_r2)}"
     )
     cost += f", and predicts left-out cases with R² {bounded(press)}." if not np.isnan(press) else "."
@@ -83,7 +84,8 @@ def _told_groups(study: Study, fit: Fit, basis: GroupBasis, small: tuple[int, ..
     least = int(basis.counts[list(small)].min())
     wider = (largest / least) ** 0.5
     cost = (
-        f"Cases: {listed(counts)}; the largest group has {largest}. A mean of {counted(least, 'case')} is {wider:.1f} times as "
+        f"Cases: {listed(counts)}; the largest group has {largest}. A mean of {counted(least, 'case')} is {wider:.1f} "
+        "times as "
         "uncertain as that of the largest, and a slope there rests on next to nothing."
     )
     i = small[0]
@@ -170,7 +172,8 @@ def one_group_only(evaluation: Evaluation) -> Iterator[Flag]:
             level = variable.level(basis.levels[0]).label
             gone = [t for t in study.model.terms if name in t.variables]
             said = (
-                f"All {counted(int(basis.counts[0]), 'case')} of the model are in “{level}”: {variable.label} is the same for all "
+                f"All {counted(int(basis.counts[0]), 'case')} of the model are in “{level}”: {variable.label} is the "
+                "same for all "
                 f"and has no column. {counted(len(gone), 'term')} with it say{'s' if len(gone) == 1 else ''} nothing."
             )
             remedy = Remedy(f"Take {variable.label} out", partial(take_out, terms=gone))

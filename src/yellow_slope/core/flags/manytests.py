@@ -34,9 +34,8 @@ def many_tests(evaluation: Evaluation) -> Iterator[Flag]:
 
 def _tested(fit: Fit) -> tuple[int, ...]:
     return tuple(
-        j for j, column in enumerate(fit.design.columns)
-        if column.term.is_product and not np.isnan(fit.last.p[j + 1])
-    )  # fmt: skip
+        j for j, column in enumerate(fit.design.columns) if column.term.is_product and not np.isnan(fit.last.p[j + 1])
+    )
 
 
 def _told(study: Study, fit: Fit, tested: tuple[int, ...]) -> tuple[str, tuple[Remedy, ...]]:
@@ -46,7 +45,8 @@ def _told(study: Study, fit: Fit, tested: tuple[int, ...]) -> tuple[str, tuple[R
     adjusted = holm(ps)
     left = [j for j, p in zip(tested, adjusted) if p < alpha]
     cost = (
-        f"With {m} tests at {fixed(alpha, 2).removeprefix('0')}, {fixed(m * alpha, 1)} would be significant on average if nothing were "
+        f"With {m} tests at {fixed(alpha, 2).removeprefix('0')}, {fixed(m * alpha, 1)} would be significant on "
+        "average if nothing were "
         f"there, and one or more with a chance of about {percent(1 - (1 - alpha) ** m)}. Here {below} "
         f"{'is' if below == 1 else 'are'}; after Holm's correction {len(left)} "
     )

@@ -52,7 +52,8 @@ def _told(study: Study, code: float, where: list[tuple[Variable, Suspect]]) -> t
         rest = here[here != code]
         sd = float(rest.std())
         told.append(
-            f"{variable.label} has {text} {_times(suspect.count)}; all other values run from {place(suspect.low, sd)} to "
+            f"{variable.label} has {text} {_times(suspect.count)}; all other values run from {place(suspect.low, sd)} "
+            "to "
             f"{place(suspect.high, sd)}. Its mean is {place(float(here.mean()), sd)} with it and "
             f"{place(float(rest.mean()), sd)} without."
         )

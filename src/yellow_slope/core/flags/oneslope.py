@@ -52,11 +52,13 @@ def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
             reason(found.why)
             if found.why is not None
             else (
-                f"b = {fixed(found.b, estimate_decimals(found.se, found.b))}, {t_and_p(found.t, other.last.inference.df, found.p)}"
+                f"b = {fixed(found.b, estimate_decimals(found.se, found.b))}, "
+                f"{t_and_p(found.t, other.last.inference.df, found.p)}"
             )
         )
         wrong = (
-            f" As one slope over its codes it was {figures}, R² of the last step {bounded(other.last.r2)}: that takes equal steps "
+            f" As one slope over its codes it was {figures}, R² of the last step {bounded(other.last.r2)}: that takes "
+            "equal steps "
             f"between the codes for granted and asks one question instead of {n}. R² is now {bounded(fit.last.r2)}."
         )
     cost = f"{label} {right}.{wrong}"

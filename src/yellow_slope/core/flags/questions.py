@@ -29,7 +29,10 @@ def surplus_questions(evaluation: Evaluation) -> Iterator[Flag]:
         ):
             n = len(basis.coding.questions) - (basis.n_asked or 0)
             if n > 0:
-                title = f"{n} of {len(basis.coding.questions)} questions about {study.variable(name).label} {'is' if n == 1 else 'are'} not coded"
+                title = (
+                    f"{n} of {len(basis.coding.questions)} questions about {study.variable(name).label} "
+                    f"{'is' if n == 1 else 'are'} not coded"
+                )
                 yield Flag(FlagKey(FlagKind.QUESTION, (name,)), title, partial(_told, study, fit, name), variable=name)
 
 

@@ -53,8 +53,10 @@ def _told(study: Study, basis: NumberBasis) -> tuple[str, tuple[Remedy, ...]]:
     title = transformed_name(variable, basis.treatment)
     off = (basis.axis_mean - zero.value) / basis.scale
     cost = (
-        f"Typed {number_text(zero.value).replace('-', MINUS)}, the mean of {title} is {fixed(basis.axis_mean, decimals)}: the centered column averages "
-        f"{number_or_place(float(f'{off:.2g}'))}. It is also fixed: with other cases the mean moves, this value does not."
+        f"Typed {number_text(zero.value).replace('-', MINUS)}, the mean of {title} is "
+        f"{fixed(basis.axis_mean, decimals)}: the centered column averages "
+        f"{number_or_place(float(f'{off:.2g}'))}. It is also fixed: with other cases the mean moves, this value does "
+        "not."
     )
     remedy = Remedy(
         "Center at the mean itself",

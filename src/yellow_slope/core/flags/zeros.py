@@ -44,7 +44,8 @@ def _told(study: Study, basis: NumberBasis, partners: tuple[str, ...]) -> tuple[
     reach = f"{place(ends[0], basis.axis_sd)} to {place(ends[1], basis.axis_sd)}"
     cost = (
         f"The coefficient of {labels} is its effect at {name} = 0, while {name} runs from {reach}. "
-        f"Centered, it is the effect at the mean ({place(basis.axis_mean, basis.axis_sd)}); the product's own test stays the same."
+        f"Centered, it is the effect at the mean ({place(basis.axis_mean, basis.axis_sd)}); the product's own test "
+        "stays the same."
     )
     treatment = basis.treatment.transforms
     centered = replace(CENTERED, transforms=treatment, scale=basis.treatment.scale)

@@ -101,6 +101,15 @@ def code_card(study: Study, model: Model, name: str, fit: Fit | None, step: int 
             else no_test(0, inference.df, Why.NOTHING)
         )
     return CodeCard(
-        name, model, used, index, is_alone, tuple(inference.estimate(row, model.level) for row in rows), asked, effects, r, apart,
+        name,
+        model,
+        used,
+        index,
+        is_alone,
+        tuple(inference.estimate(row, model.level) for row in rows),
+        asked,
+        effects,
+        r,
+        apart,
         joint,
-    )  # fmt: skip
+    )

@@ -91,9 +91,15 @@ def alone_model(study: Study, model: Model, name: str) -> Model:
     coding = model.coding(name)
     entries = MappingProxyType({name: Dummy() if isinstance(coding, LevelMeans) else coding})
     return replace(
-        model, id="alone", blocks=(Block((Term((name,)),)),), entries=entries, constant=True, errors=Classical(),
-        by=None, leave_out_first=(),
-    )  # fmt: skip
+        model,
+        id="alone",
+        blocks=(Block((Term((name,)),)),),
+        entries=entries,
+        constant=True,
+        errors=Classical(),
+        by=None,
+        leave_out_first=(),
+    )
 
 
 def alone(study: Study, model: Model, name: str, fit: Fit | None) -> Fit | Problem:
@@ -127,13 +133,30 @@ def overview_alone(study: Study, model: Model, name: str, fit: Fit | None = None
     level = model.level
     center = float(found.y.mean())
     drawn = tuple(conditional(float(m) + center, float(np.sqrt(s2 / n)), df, level, why) for m, n in zip(means, counts))
-    pairs = _pairs(k, lambda a, b: conditional(
-        float(means[b] - means[a]), float(np.sqrt(s2 * (1 / counts[a] + 1 / counts[b]))), df, level, why
-    ), counts, np.sqrt(s2), level)  # fmt: skip
+    pairs = _pairs(
+        k,
+        lambda a, b: conditional(
+            float(means[b] - means[a]), float(np.sqrt(s2 * (1 / counts[a] + 1 / counts[b]))), df, level, why
+        ),
+        counts,
+        np.sqrt(s2),
+        level,
+    )
     return Overview(
-        name, found, basis.levels, counts, drawn, omnibus, found.last.change.test, between / (between + within), low, high,
-        float(np.sqrt(s2)) if why is None else NAN, df, pairs,
-    )  # fmt: skip
+        name,
+        found,
+        basis.levels,
+        counts,
+        drawn,
+        omnibus,
+        found.last.change.test,
+        between / (between + within),
+        low,
+        high,
+        float(np.sqrt(s2)) if why is None else NAN,
+        df,
+        pairs,
+    )
 
 
 def overview_adjusted(fit: Fit, name: str, level: float) -> Overview:
@@ -159,9 +182,21 @@ def overview_adjusted(fit: Fit, name: str, level: float) -> Overview:
         {n: v for n, v in held.numbers.items() if n in others}, {n: w for n, w in held.weights.items() if n in others}
     )
     return Overview(
-        name, fit, basis.levels, basis.counts, means, omnibus, block, NAN, NAN, NAN, float(np.sqrt(step.s2)), inference.df,
-        pairs, stated,
-    )  # fmt: skip
+        name,
+        fit,
+        basis.levels,
+        basis.counts,
+        means,
+        omnibus,
+        block,
+        NAN,
+        NAN,
+        NAN,
+        float(np.sqrt(step.s2)),
+        inference.df,
+        pairs,
+        stated,
+    )
 
 
 def _pairs(k, difference, counts: IntArray, spread: float, level: float) -> tuple[Pair, ...]:  # type: ignore[no-untyped-def]

@@ -83,7 +83,8 @@ def asked_step(study: Study, probe: Probe) -> int:
 
 
 def checked_step(study: Study, probe: Probe) -> int:
-    """The step of a probe that somebody wrote down. StudyError also for a step or a held variable that the model lacks."""
+    """The step of a probe that somebody wrote down. StudyError also for a step or a held variable that the model
+    lacks."""
     model = study.model_of(probe.model)
     index = asked_step(study, probe)
     if model.step_index(probe.step) < 0:
@@ -106,6 +107,7 @@ def other_groups(study: Study, probed: Probed) -> tuple[str, ...]:
     }
     taken = {probed.probe.focal, probed.probe.moderator, probed.probe.second.variable if probed.probe.second else ""}
     return tuple(
-        n for n in variables_of(probed.model.active_terms)
+        n
+        for n in variables_of(probed.model.active_terms)
         if n in names - taken and study.variable(n).kind is Kind.GROUP
-    )  # fmt: skip
+    )

@@ -10,7 +10,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.design.design import Along
-from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest, Inference
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect, Inference
 from yellow_slope.core.fit.solve.scipylater import optimize
 from yellow_slope.core.fit.solve.tails import CLOSE, t_quantile
 
@@ -124,17 +124,14 @@ class Curve:
         """How many dimensions g spans along the number."""
         return int(np.linalg.matrix_rank(self.inference.root.T @ self.g))
 
-    def test_of_change(self) -> FTest:
-        """The joint test that the effect is the same everywhere along the number."""
-        return self.inference.test(self.g[:, 1:].T)
-
     @property
     def pointwise(self) -> float:
         """The t that each point by itself must pass."""
         return t_quantile(self.level, self.inference.df)
 
     def boundaries(self, critical: float | None = None) -> tuple[float, ...]:
-        """Places where |t| equals a critical value, by default that of each point (Johnson & Neyman 1936; Bauer & Curran 2005)."""
+        """Places where |t| equals a critical value, by default that of each point (Johnson & Neyman 1936; Bauer &
+        Curran 2005)."""
         if not self.has_errors:
             return ()
         return self._places(self._bounds(self.pointwise if critical is None else critical))
@@ -181,7 +178,8 @@ class Curve:
         return abs(float(self.effect_polynomial @ powers)) - c * float(np.sqrt(spread @ spread))
 
     def stretches(self, critical: float, observed: FloatArray) -> tuple[Stretch, ...]:
-        """The stretches between boundaries with their sign. observed (n,): of a transformed number only what lies between them.
+        """The stretches between boundaries with their sign. observed (n,): of a transformed number only what lies
+        between them.
 
         A stretch also ends where the effect changes its sign without passing through one that is not told apart from 0.
         """

@@ -47,7 +47,8 @@ class Focus:
     """For each place the cases near it, of each side that is compared."""
     differences: tuple[Difference, ...]
     test: FTest
-    """Whether this effect differs along the moderator, all others where they are held; of one that cannot, whether it is 0."""
+    """Whether this effect differs along the moderator, all others where they are held; of one that cannot, whether it
+    is 0."""
     regions: Regions | None
     """None where the moderator is a group."""
     zero: Crossover | None
@@ -59,7 +60,8 @@ class Focus:
         return self.regions.critical if self.regions is not None else float("nan")
 
     def band(self, w: FloatArray) -> tuple[FloatArray, FloatArray]:
-        """The band of the probe's rule at places (m,): low and high. Where no place passes it is that of each point by itself."""
+        """The band of the probe's rule at places (m,): low and high. Where no place passes it is that of each point by
+        itself."""
         assert self.curve is not None
         return self.curve.band(w, self.critical if np.isfinite(self.critical) else None)
 

@@ -56,9 +56,22 @@ def probe_fit(study: Study, fit: Fit, probe: Probe) -> Probed:
     top = [term for term in products if not any(other.contains(term) for other in products)]
     highest = tuple((term, _joint(fit, step, (term,))) for term in top)
     return Probed(
-        probe, model, fit, index, focal, moderator, second, places, panels, work.across(panels, places),
-        _joint(fit, step, products), products, highest, fit.values[probe.moderator], model.level,
-    )  # fmt: skip
+        probe,
+        model,
+        fit,
+        index,
+        focal,
+        moderator,
+        second,
+        places,
+        panels,
+        work.across(panels, places),
+        _joint(fit, step, products),
+        products,
+        highest,
+        fit.values[probe.moderator],
+        model.level,
+    )
 
 
 def probe_all(study: Study, fits: dict[str, Fit]) -> tuple[Probed, ...]:
@@ -241,9 +254,12 @@ class _Work:
         return tuple(self._across(panels, places, spots, comparison) for comparison in self.contrasts())
 
     def _across(
-        self, panels: tuple[Panel, ...], places: tuple[Place, ...], spots: list[tuple[int, int]],
+        self,
+        panels: tuple[Panel, ...],
+        places: tuple[Place, ...],
+        spots: list[tuple[int, int]],
         comparison: Comparison | None,
-    ) -> tuple[AcrossPanels, ...]:  # fmt: skip
+    ) -> tuple[AcrossPanels, ...]:
         size = self.step.inference.solution.size
         gs = {
             (k, i): self.rows(comparison, profile_at(panels[k].profile, self.moderator, places[i]), None)[:size, 0]

@@ -11,8 +11,15 @@ from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.study import Study
 
 OF_NUMBERS = (
-    "centered", "standardized", "centered at the median", "in SDs", "after log", "squared", "as groups", "as it is",
-)  # fmt: skip
+    "centered",
+    "standardized",
+    "centered at the median",
+    "in SDs",
+    "after log",
+    "squared",
+    "as groups",
+    "as it is",
+)
 
 
 def complete(study: Study, line: str, cursor: int) -> tuple[int, list[str]]:

@@ -345,9 +345,13 @@ class _LineReader(Scanner):
             raise Stop(pattern.start(), 3, "Dots stand for the rest of a name: item..., ...score.")
         size = len(begin) + len(end)
         fits = [
-            v for v in self.study.variables
-            if any(len(t) >= size and t.startswith(begin) and t.endswith(end) for t in (v.name.casefold(), v.label.casefold()))
-        ]  # fmt: skip
+            v
+            for v in self.study.variables
+            if any(
+                len(t) >= size and t.startswith(begin) and t.endswith(end)
+                for t in (v.name.casefold(), v.label.casefold())
+            )
+        ]
         names = self._entering(tuple(fits))
         if not names:
             raise Stop(pattern.start(), len(pattern.group()), "No variable that can enter has such a name.")

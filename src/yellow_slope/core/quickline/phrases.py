@@ -244,7 +244,10 @@ def _spacing(scanner: Scanner, variable: Variable) -> tuple[tuple[str, float], .
     while re.match(r"\s*[-−+]?[\d.]", scanner.line[scanner.at :]):
         places.append(scanner.number())
     if len(places) != len(variable.levels) or len(set(places)) < len(places):
-        message = f"{variable.label} has {len(variable.levels)} levels; as many different places are wanted, with spaces between."
+        message = (
+            f"{variable.label} has {len(variable.levels)} levels; as many different places are wanted, with spaces "
+            "between."
+        )
         raise Stop(start, max(1, scanner.at - start), message)
     return tuple((level.code, place) for level, place in zip(variable.levels, places))
 

@@ -114,7 +114,8 @@ class Reading:
         return [t for block in self.blocks for t in block.terms if t not in self.stays]
 
     def summary(self, study: Study, n: int | None = None) -> Summary:
-        """What Enter would do. n: how many columns come, where the cases have told it; else it is counted from the levels."""
+        """What Enter would do. n: how many columns come, where the cases have told it; else it is counted from the
+        levels."""
         parts: list[str] = []
         coming, where = self.coming, ""
         n = sum(self.columns(study, t) for t in coming) if n is None else n

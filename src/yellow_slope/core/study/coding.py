@@ -83,7 +83,8 @@ class Question:
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """Planned comparisons, one less than there are levels, or fewer. What follows from those before is tested, not coded."""
+    """Planned comparisons, one less than there are levels, or fewer. What follows from those before is tested, not
+    coded."""
 
     questions: tuple[Question, ...]
 

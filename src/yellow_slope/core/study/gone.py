@@ -53,7 +53,8 @@ class Gone:
 
     what: What
     names: tuple[str, ...] = ()
-    """The variables it is about (of a term all factors, of a probe focal predictor and moderator), or a sample's name."""
+    """The variables it is about (of a term all factors, of a probe focal predictor and moderator), or a sample's
+    name."""
     code: str = ""
     """The level's code, where it is about one."""
     model: str = ""

@@ -93,7 +93,8 @@ class Model:
         return None
 
     def missing_parts(self, term: Term, entered: Iterable[Term]) -> list[Term]:
-        """Parts of a product that are not entered. A part that lacks only groups of level means is implied by the larger one."""
+        """Parts of a product that are not entered. A part that lacks only groups of level means is implied by the
+        larger one."""
         here = set(entered)
         missing = [part for part in term.parts() if part not in here]
         means = {name for name in term.variables if isinstance(self.entries.get(name), LevelMeans)}

@@ -53,7 +53,8 @@ class Probe:
     focal: str
     moderator: str
     step: str | None = None
-    """Id of the block whose step is probed; None: the one that is reported, or where that cannot answer the first that can."""
+    """Id of the block whose step is probed; None: the one that is reported, or where that cannot answer the first that
+    can."""
     pick: PickPoints = PickPoints()
     held: tuple[tuple[str, str | float], ...] = ()
     """A value (number) or a level's code (group) for other variables; those not named stand at mean or shares."""

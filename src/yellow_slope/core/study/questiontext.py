@@ -1,4 +1,5 @@
-"""Planned questions as a typed line: “any coaching: group lesson, video feedback against none; video feedback against the rest”.
+"""Planned questions as a typed line: “any coaching: group lesson, video feedback against none; video feedback against
+the rest”.
 
 The side before “against” counts plus, the one after it minus. A name may stand before a colon.
 """

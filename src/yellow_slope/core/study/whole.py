@@ -1,7 +1,8 @@
 """A study is always whole: what it names exists in it.
 
-`whole` is the one place that knows where a study names a variable, a level, a block, a sample, a model or a case. What only
-points at something gone falls back to its default; what rests on it goes. Every edit and every reader ends with it.
+`whole` is the one place that knows where a study names a variable, a level, a block, a sample, a model or a case. What
+only points at something gone falls back to its default; what rests on it goes. Every edit and every reader ends with
+it.
 """
 
 from __future__ import annotations
@@ -288,7 +289,8 @@ def _coding(variable: Variable, coding: Coding, lost: Lost) -> Coding:
 
 
 def _question(variable: Variable, now: Mapping[str, str], question: Question, lost: Lost) -> Question | None:
-    """A planned question of levels that there are; None where a side has none left, or weights would no longer sum to 0."""
+    """A planned question of levels that there are; None where a side has none left, or weights would no longer sum to
+    0."""
     named = (*question.one, *question.other, *(code for code, _ in question.weights))
     if all(now.get(code) == code for code in named):
         return question

@@ -75,7 +75,8 @@ def _runs(process: int) -> bool:
 
 
 def read_bytes(path: Path, most: int | None = None) -> bytes:
-    """The file's content; FileError with the reason where it cannot be read, is no regular file, or is larger than `most`."""
+    """The file's content; FileError with the reason where it cannot be read, is no regular file, or is larger than
+    `most`."""
     try:
         there = os.stat(path)
         if not stat.S_ISREG(there.st_mode):

@@ -1,4 +1,5 @@
-"""Checksums of table files. That of a large file is worked out while its table is looked at, and is there when it is saved."""
+"""Checksums of table files. That of a large file is worked out while its table is looked at, and is there when it is
+saved."""
 
 from __future__ import annotations
 

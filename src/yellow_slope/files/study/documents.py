@@ -17,9 +17,16 @@ Names = Annotated[
 ]
 ReadyTreatment = Literal["as it is", "centered", "standardized"]
 CodingName = Literal[
-    "dummy", "effect", "weighted effect", "adjacent", "against later mean", "against earlier mean", "trends", "planned",
+    "dummy",
+    "effect",
+    "weighted effect",
+    "adjacent",
+    "against later mean",
+    "against earlier mean",
+    "trends",
+    "planned",
     "level means",
-]  # fmt: skip
+]
 ErrorsName = Literal["classical", "HC0", "HC1", "HC2", "HC3", "HC4"]
 
 

@@ -25,14 +25,23 @@ def from_1(old: dict[str, Any]) -> dict[str, Any]:
         step = probe.get("step")
         probes.append({**probe, "step": None if step is None else f"b{step}"})
     model = {
-        "id": "m1", "outcome": old["outcome"], "blocks": blocks, "entries": entries, "level": old["level"],
+        "id": "m1",
+        "outcome": old["outcome"],
+        "blocks": blocks,
+        "entries": entries,
+        "level": old["level"],
         "leave_out_first": old.get("first_out", []),
-    }  # fmt: skip
+    }
     return {
-        "format": old["format"], "version": 2, "name": old["name"], "source": _source(old.get("read_as", [])),
-        "models": [model], "current": "m1", "probes": probes,
+        "format": old["format"],
+        "version": 2,
+        "name": old["name"],
+        "source": _source(old.get("read_as", [])),
+        "models": [model],
+        "current": "m1",
+        "probes": probes,
         "dismissals": [_dismissal(d["flag"], d["reason"]) for d in old["dismissals"]],
-    }  # fmt: skip
+    }
 
 
 def _source(phrases: list[str]) -> dict[str, Any] | None:

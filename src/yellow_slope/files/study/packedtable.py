@@ -1,4 +1,5 @@
-"""The table of a study file: comma-separated text in UTF-8, compressed; packed once as long as the table is the same."""
+"""The table of a study file: comma-separated text in UTF-8, compressed; packed once as long as the table is the
+same."""
 
 from __future__ import annotations
 

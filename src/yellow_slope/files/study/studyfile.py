@@ -120,17 +120,29 @@ def study_document(study: Study) -> StudyDocument:
         version=NEWEST,
         name=study.name,
         source=SourceDocument(
-            path=source.path, checksum=source.checksum or checksum_of(study.table), description=source.description,
+            path=source.path,
+            checksum=source.checksum or checksum_of(study.table),
+            description=source.description,
             read_as=ReadAsDocument(
-                separator=source.read_as.separator, decimal=source.read_as.decimal, names=source.read_as.names,
-                above=source.read_as.above, encoding=source.read_as.encoding, quote=source.read_as.quote,
-                ragged=str(source.read_as.ragged), missing=list(source.read_as.missing),
-                format=str(source.read_as.format), sheet=source.read_as.sheet,
+                separator=source.read_as.separator,
+                decimal=source.read_as.decimal,
+                names=source.read_as.names,
+                above=source.read_as.above,
+                encoding=source.read_as.encoding,
+                quote=source.read_as.quote,
+                ragged=str(source.read_as.ragged),
+                missing=list(source.read_as.missing),
+                format=str(source.read_as.format),
+                sheet=source.read_as.sheet,
             ),
             found=FoundDocument(
-                missing=dict(source.found.missing), ragged=list(source.found.ragged), n_ragged=source.found.n_ragged,
-                doubtful=source.found.doubtful, doubtful_columns=list(source.found.doubtful_columns),
-                empty_columns=source.found.empty_columns, sheets=list(source.found.sheets),
+                missing=dict(source.found.missing),
+                ragged=list(source.found.ragged),
+                n_ragged=source.found.n_ragged,
+                doubtful=source.found.doubtful,
+                doubtful_columns=list(source.found.doubtful_columns),
+                empty_columns=source.found.empty_columns,
+                sheets=list(source.found.sheets),
             ),
         ),
         derived={d.name: _derived_document(study, d) for d in study.derived},
@@ -143,36 +155,60 @@ def study_document(study: Study) -> StudyDocument:
             for d in study.dismissals
         ],
         pinned=[PinnedDocument(flag=str(key.kind), about=list(key.listed)) for key in study.pinned],
-    )  # fmt: skip
+    )
 
 
 def _derived_document(study: Study, derived: Derived) -> DerivedDocument:
     v = study.variable(derived.name)
     return DerivedDocument(
-        expression=expression_text(derived.expression, {x.name: x for x in study.variables}), label=v.label, short=v.short_label, unit=v.unit, units=v.units,
-        limits=v.limits, kind=str(v.kind), levels=[LevelDocument(codes=list(x.codes), label=x.label) for x in v.levels],
-        ordered=v.ordered, missing=list(v.missing), reliability=v.reliability,
-    )  # fmt: skip
+        expression=expression_text(derived.expression, {x.name: x for x in study.variables}),
+        label=v.label,
+        short=v.short_label,
+        unit=v.unit,
+        units=v.units,
+        limits=v.limits,
+        kind=str(v.kind),
+        levels=[LevelDocument(codes=list(x.codes), label=x.label) for x in v.levels],
+        ordered=v.ordered,
+        missing=list(v.missing),
+        reliability=v.reliability,
+    )
 
 
 def _derived_variable(name: str, said: DerivedDocument) -> Variable:
     return Variable(
-        name, Kind(said.kind), said.label or name, said.short, said.unit, said.units,
-        tuple(Level(tuple(x.codes), x.label) for x in said.levels), said.limits, tuple(said.missing), ordered=said.ordered,
+        name,
+        Kind(said.kind),
+        said.label or name,
+        said.short,
+        said.unit,
+        said.units,
+        tuple(Level(tuple(x.codes), x.label) for x in said.levels),
+        said.limits,
+        tuple(said.missing),
+        ordered=said.ordered,
         reliability=said.reliability,
-    )  # fmt: skip
+    )
 
 
 def _model_document(model: Model) -> ModelDocument:
     return ModelDocument(
-        id=model.id, name=model.name, outcome=model.outcome, blocks=[block_document(b) for b in model.blocks],
+        id=model.id,
+        name=model.name,
+        outcome=model.outcome,
+        blocks=[block_document(b) for b in model.blocks],
         entries={
             name: treatment_document(entry) if isinstance(entry, Treatment) else coding_document(entry)
             for name, entry in model.entries.items()
         },
-        constant=model.constant, sample=model.sample, level=model.level, errors=errors_document(model.errors), by=model.by,
-        leave_out_first=[list(t.variables) for t in model.leave_out_first], reported=model.reported,
-    )  # fmt: skip
+        constant=model.constant,
+        sample=model.sample,
+        level=model.level,
+        errors=errors_document(model.errors),
+        by=model.by,
+        leave_out_first=[list(t.variables) for t in model.leave_out_first],
+        reported=model.reported,
+    )
 
 
 def unpacked(content: bytes, name: str) -> Study:
@@ -290,14 +326,27 @@ def _source(document: SourceDocument | None) -> Source:
         return Source()
     said = document.read_as
     read_as = ReadAs(
-        said.separator, said.decimal, said.names, said.above, said.encoding, said.quote, Ragged(said.ragged),
-        tuple(said.missing), Format(said.format), said.sheet,
-    )  # fmt: skip
+        said.separator,
+        said.decimal,
+        said.names,
+        said.above,
+        said.encoding,
+        said.quote,
+        Ragged(said.ragged),
+        tuple(said.missing),
+        Format(said.format),
+        said.sheet,
+    )
     found = document.found
     came_upon = Found(
-        tuple(found.missing.items()), tuple(found.ragged), found.n_ragged, found.doubtful,
-        tuple(found.doubtful_columns), found.empty_columns, tuple(found.sheets),
-    )  # fmt: skip
+        tuple(found.missing.items()),
+        tuple(found.ragged),
+        found.n_ragged,
+        found.doubtful,
+        tuple(found.doubtful_columns),
+        found.empty_columns,
+        tuple(found.sheets),
+    )
     return Source(document.path, document.checksum, read_as, document.description, came_upon)
 
 
@@ -312,10 +361,19 @@ def _model(document: ModelDocument, study: Study) -> Model:
         else:
             entries[name] = treatment_of(said)
     return Model(
-        document.id, document.name, document.outcome, tuple(block_of(b) for b in document.blocks),
-        MappingProxyType(entries), document.constant, document.sample, document.level, errors_of(document.errors),
-        tuple(Term(tuple(t)) for t in document.leave_out_first), document.by, document.reported,
-    )  # fmt: skip
+        document.id,
+        document.name,
+        document.outcome,
+        tuple(block_of(b) for b in document.blocks),
+        MappingProxyType(entries),
+        document.constant,
+        document.sample,
+        document.level,
+        errors_of(document.errors),
+        tuple(Term(tuple(t)) for t in document.leave_out_first),
+        document.by,
+        document.reported,
+    )
 
 
 def _json(value: Any) -> bytes:

@@ -84,9 +84,11 @@ def treatment_document(treatment: Treatment) -> Treated:
         if treatment == ready:
             return name  # type: ignore[return-value]
     return TreatmentDocument(
-        transforms=list(treatment.transforms), zero=_zero_document(treatment.zero),
-        scale=_scale_document(treatment.scale), base=treatment.base,
-    )  # fmt: skip
+        transforms=list(treatment.transforms),
+        zero=_zero_document(treatment.zero),
+        scale=_scale_document(treatment.scale),
+        base=treatment.base,
+    )
 
 
 def _zero_of(said: ZeroOf) -> Zero:
@@ -182,10 +184,12 @@ def coding_of(said: CodingName | CodingDocument, variable: Variable, stored: boo
         case "trends":
             return Trends(tuple((known(x), place) for x, place in document.spacing.items()), names=names)
         case "planned":
-            return Planned(tuple(
-                Question(q.name, codes(q.one), codes(q.other), tuple((known(x), w) for x, w in q.weights.items()))
-                for q in document.questions
-            ))  # fmt: skip
+            return Planned(
+                tuple(
+                    Question(q.name, codes(q.one), codes(q.other), tuple((known(x), w) for x, w in q.weights.items()))
+                    for q in document.questions
+                )
+            )
         case "level means":
             return LevelMeans(names=names)
         case _:
@@ -348,13 +352,18 @@ def probe_document(probe: Probe) -> ProbeDocument:
     """A probe as a document."""
     second = probe.second
     return ProbeDocument(
-        focal=probe.focal, moderator=probe.moderator, step=probe.step,
-        pick=probe.pick.rule, values=list(probe.pick.values), held=dict(probe.held),
-        second=None if second is None else SecondDocument(
-            variable=second.variable, pick=second.pick.rule, values=list(second.pick.values),
-        ),
-        band=probe.rule, model=probe.model,
-    )  # fmt: skip
+        focal=probe.focal,
+        moderator=probe.moderator,
+        step=probe.step,
+        pick=probe.pick.rule,
+        values=list(probe.pick.values),
+        held=dict(probe.held),
+        second=None
+        if second is None
+        else SecondDocument(variable=second.variable, pick=second.pick.rule, values=list(second.pick.values)),
+        band=probe.rule,
+        model=probe.model,
+    )
 
 
 def probe_of(said: ProbeDocument, study: Study, stored: bool = False) -> Probe:
@@ -394,9 +403,15 @@ def probe_of(said: ProbeDocument, study: Study, stored: bool = False) -> Probe:
             except ValueError:
                 raise StudyError(f"{variable.label} is a number; it cannot be held at “{where}”.") from None
     return Probe(
-        said.focal, said.moderator, step, PickPoints(said.pick, tuple(said.values)), tuple(held), _second(said),
-        said.band, None if said.model is None else model.id,
-    )  # fmt: skip
+        said.focal,
+        said.moderator,
+        step,
+        PickPoints(said.pick, tuple(said.values)),
+        tuple(held),
+        _second(said),
+        said.band,
+        None if said.model is None else model.id,
+    )
 
 
 def _stored_place(variable: Variable | None, where: str | float) -> str | float:
@@ -423,6 +438,7 @@ def _model(text: str | None, study: Study) -> Model:
 
 
 def with_reference(study: Study, name: str, reference: str) -> Dummy:
-    """Dummy coding with a reference by code or label; one the variable has not is kept as it is typed, to be refused."""
+    """Dummy coding with a reference by code or label; one the variable has not is kept as it is typed, to be
+    refused."""
     level = study.variable(name).find_level(reference)
     return Dummy(level.code if level else reference)

@@ -84,16 +84,18 @@ def _type_of(column: Column) -> str:
 
 
 def described_variables(table: Table, schema: Mapping[str, Any], source: str) -> tuple[Variable, ...]:
-    """Variables of a table as a schema describes them; columns that it does not name are guessed. FileError if unfit."""
+    """Variables of a table as a schema describes them; columns that it does not name are guessed. FileError if
+    unfit."""
     fields = schema.get("fields")
     if not isinstance(fields, list) or not all(isinstance(f, dict) and isinstance(f.get("name"), str) for f in fields):
         raise FileError(f"{source} is not a Table Schema: it has no list of named fields.")
     by_name = {field["name"]: field for field in fields}
     return tuple(
-        _variable(table, guessed_variable(column), by_name[column.name], source) if column.name in by_name
+        _variable(table, guessed_variable(column), by_name[column.name], source)
+        if column.name in by_name
         else guessed_variable(column)
         for column in table.columns
-    )  # fmt: skip
+    )
 
 
 def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source: str) -> Variable:
@@ -145,7 +147,8 @@ def _share(value: Any) -> float:
 
 
 def declared(table: Table, schema: Mapping[str, Any]) -> Table:
-    """The table with its columns of the types that a schema declares, where they can be: a number column keeps strays."""
+    """The table with its columns of the types that a schema declares, where they can be: a number column keeps
+    strays."""
     fields = schema.get("fields")
     types = {
         field["name"]: field.get("type")

@@ -1,6 +1,7 @@
 """What cells say: numbers in every common way of writing them, missing values, dates, texts.
 
-Cells are Arrow arrays of strings; everything works on whole arrays, so that a million cells cost a fraction of a second.
+Cells are Arrow arrays of strings; everything works on whole arrays, so that a million cells cost a fraction of a
+second.
 """
 
 from __future__ import annotations
@@ -107,7 +108,8 @@ def missing_of(cells: Any, words: tuple[str, ...]) -> BoolArray:
 
 
 def without_affix(cells: Any, is_missing: BoolArray) -> tuple[Any, str]:
-    """The cells without the percent sign or the currency that every one of them carries, and that sign; else as they are."""
+    """The cells without the percent sign or the currency that every one of them carries, and that sign; else as they
+    are."""
     kept = cells.filter(pa.array(~is_missing))
     if not len(kept):
         return cells, ""

@@ -44,7 +44,8 @@ def nearly_all_numbers(numbers: int, filled: int) -> bool:
 
 
 def column_of_texts(name: str, codes: IntArray, texts: list[str], way: ReadAs) -> Made:
-    """A column of numbers, dates or texts. `codes`: shape (rows,), places in `texts`, -1 where empty; `texts` trimmed."""
+    """A column of numbers, dates or texts. `codes`: shape (rows,), places in `texts`, -1 where empty; `texts`
+    trimmed."""
     plain = _plain_numbers(name, codes, texts, way)
     if plain is not None:
         return plain
@@ -83,7 +84,8 @@ FEW_TEXTS = 3000
 
 
 def _plain_numbers(name: str, codes: IntArray, texts: list[str], way: ReadAs) -> Made | None:
-    """The column where a few different texts are all plain numbers: most columns of a wide table, without a further look."""
+    """The column where a few different texts are all plain numbers: most columns of a wide table, without a further
+    look."""
     if way.decimal != "." or not 0 < len(texts) <= FEW_TEXTS or _digits_mean_missing(way.missing):
         return None
     shown = open_ = 0

@@ -1,4 +1,5 @@
-"""Delimited text, read: laid out by a look at its first rows, its cells by a reader made for it, its types by every cell."""
+"""Delimited text, read: laid out by a look at its first rows, its cells by a reader made for it, its types by every
+cell."""
 
 from __future__ import annotations
 
@@ -96,7 +97,8 @@ def parse_delimited(
 
 
 def read_typed(text: bytes, types: Mapping[str, str], name: str) -> Table:
-    """A table as a study file holds it: separated by commas, names in row 1, each column of the type that is said of it.
+    """A table as a study file holds it: separated by commas, names in row 1, each column of the type that is said of
+    it.
 
     `types`: “number”, “date”, “time” or “string” by name. Nothing is guessed; cells that are no number are strays.
     """
@@ -247,7 +249,8 @@ class _Body:
         return rows
 
     def _parts(self) -> Iterator[tuple[int, memoryview]]:
-        """The rows in parts that end with one, and where each begins; a line may end inside quotes, then the part goes on."""
+        """The rows in parts that end with one, and where each begins; a line may end inside quotes, then the part goes
+        on."""
         text, begin = self.text, self.offset
         quote = self.way.quote.encode() if self.quotes else b""
         while begin < len(text):
@@ -260,7 +263,8 @@ class _Body:
             begin = end
 
     def _read(self, columns: list[GrowingColumn], places: range | list[int]) -> int:
-        """All rows piece by piece; those of another length are put by. A cell longer than a piece makes it one piece."""
+        """All rows piece by piece; those of another length are put by. A cell longer than a piece makes it one
+        piece."""
         try:
             return self._read_in_pieces(columns, places, self._block())
         except _LongCellError:
@@ -297,16 +301,23 @@ class _Body:
 
     def _parsing(self, on_ragged: Callable[[Any], str] | None = None) -> Any:
         return arrow.ParseOptions(
-            delimiter=self.way.separator, quote_char=self.way.quote if self.quotes else False, newlines_in_values=self.quotes,
-            ignore_empty_lines=self.width > 1, invalid_row_handler=on_ragged,
-        )  # fmt: skip
+            delimiter=self.way.separator,
+            quote_char=self.way.quote if self.quotes else False,
+            newlines_in_values=self.quotes,
+            ignore_empty_lines=self.width > 1,
+            invalid_row_handler=on_ragged,
+        )
 
     def _converting(self, places: range | list[int], numbers: frozenset[int]) -> Any:
         types = {str(j): pa.float64() if j in numbers else pa.string() for j in range(self.width)}
         return arrow.ConvertOptions(
-            column_types=types, include_columns=[str(j) for j in places], strings_can_be_null=True, null_values=[""],
-            quoted_strings_can_be_null=True, check_utf8=False,
-        )  # fmt: skip
+            column_types=types,
+            include_columns=[str(j) for j in places],
+            strings_can_be_null=True,
+            null_values=[""],
+            quoted_strings_can_be_null=True,
+            check_utf8=False,
+        )
 
     def _block(self) -> int:
         """As large as the longest cell might be: a cell must fit into a piece."""
@@ -326,7 +337,8 @@ class _Body:
             number, cells = self._lines_of([bad[0][0]])[0], bad[0][1]
             more = f" So it is with {counted(len(bad), 'row')}." if len(bad) > 1 else ""
             raise RaggedError(
-                f"{self.name}, row {number}: {counted(len(cells), 'value')} where there are {counted(self.width, 'column')}. "
+                f"{self.name}, row {number}: {counted(len(cells), 'value')} where there are "
+                f"{counted(self.width, 'column')}. "
                 f"It was read as separated by {SEPARATORS.get(self.way.separator, repr(self.way.separator))}.{more}",
                 self.way,
             )
@@ -347,7 +359,8 @@ class _Body:
         self.bad_lines = self._lines_of([n for n, _ in bad[:NAMED_ROWS]])
 
     def _lines_of(self, rows: list[int]) -> list[int]:
-        """The lines of the file, from 1, on which rows begin: empty lines are no rows, and a cell may hold line ends."""
+        """The lines of the file, from 1, on which rows begin: empty lines are no rows, and a cell may hold line
+        ends."""
         if not rows:
             return []
         rest = records(

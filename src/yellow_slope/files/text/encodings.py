@@ -32,7 +32,8 @@ _PIECE = 1 << 20
 
 
 def recoded(content: bytes, name: str, encoding: str = "") -> tuple[bytes, str]:
-    """The content in UTF-8 without a mark, and the encoding it came in. FileError where it is no text in that encoding."""
+    """The content in UTF-8 without a mark, and the encoding it came in. FileError where it is no text in that
+    encoding."""
     chosen = encoding or _guessed(content, name)
     if chosen in ("utf-8", "utf-8-sig"):
         at = _first_wrong(content)

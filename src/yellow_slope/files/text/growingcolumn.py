@@ -57,7 +57,8 @@ class GrowingColumn:
         self._made: Made | None = None
 
     def take(self, cells: Any) -> None:
-        """The next cells; where they change what the column is taken for, `deceived` says that it must be read again."""
+        """The next cells; where they change what the column is taken for, `deceived` says that it must be read
+        again."""
         if pa.types.is_floating(cells.type):
             self._take_plain(cells)
             return

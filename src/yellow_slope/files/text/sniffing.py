@@ -10,7 +10,7 @@ from itertools import islice
 
 from yellow_slope.core.data.source import ReadAs
 from yellow_slope.core.errors import FileError
-from yellow_slope.files.text.cells import decides, missing_of, numbers_of, other_mark, texts_of, trimmed
+from yellow_slope.files.text.cells import decides, missing_of, numbers_of, texts_of, trimmed
 
 SAMPLE = 1 << 18
 """So many bytes are looked at, more where lines are long."""
@@ -123,7 +123,8 @@ def _usual(widths: list[int], of_names: int) -> int:
 
 
 def _may_be_names(cells: list[str], width: int) -> bool:
-    """Whether a record could be the first row of a table of that width: full, or short by one name, or with blanks at its end."""
+    """Whether a record could be the first row of a table of that width: full, or short by one name, or with blanks at
+    its end."""
     if len(cells) < max(width - 1, 2):
         return False
     filled = [cell for cell in cells[:width] if cell.strip()]
@@ -205,7 +206,8 @@ def _share_of_numbers(cells: list[str], decimal: str) -> float:
 
 
 def body_of(content: bytes, way: ReadAs) -> tuple[list[str], int, int, int]:
-    """The cells of the row of names (empty without one), where the rows below begin in bytes and in lines, and their width.
+    """The cells of the row of names (empty without one), where the rows below begin in bytes and in lines, and their
+    width.
 
     FileError where nothing stands there.
     """
@@ -222,8 +224,3 @@ def body_of(content: bytes, way: ReadAs) -> tuple[list[str], int, int, int]:
     below = rows[1:] if way.names else rows
     width = _usual([len(row.cells) for row in below] or [len(rows[0].cells)], len(rows[0].cells))
     return (rows[0].cells if way.names else []), offset, way.above + taken, width
-
-
-def thousands_are(decimal: str) -> str:
-    """The mark between groups of digits, in words."""
-    return "a point" if other_mark(decimal) == "." else "a comma"

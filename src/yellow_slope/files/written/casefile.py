@@ -12,18 +12,31 @@ from yellow_slope.core.fit.asked.diagnosis import diagnose, mahalanobis
 from yellow_slope.core.fit.fitted.fit import Fit
 
 HEAD = (
-    "row", "predicted", "residual", "leverage", "internally studentized residual", "externally studentized residual",
-    "cook", "dffits", "mahalanobis",
-)  # fmt: skip
+    "row",
+    "predicted",
+    "residual",
+    "leverage",
+    "internally studentized residual",
+    "externally studentized residual",
+    "cook",
+    "dffits",
+    "mahalanobis",
+)
 
 
 def case_table(fit: Fit, step: int | None = None) -> bytes:
     """Comma-separated text; rows are numbered from 1 as in the table, what does not exist is empty."""
     found = diagnose(fit, len(fit.steps) - 1 if step is None else step)
     columns = (
-        found.predicted, found.residual, found.leverage, found.studentized, found.deleted, found.cook, found.dffits,
+        found.predicted,
+        found.residual,
+        found.leverage,
+        found.studentized,
+        found.deleted,
+        found.cook,
+        found.dffits,
         mahalanobis(fit),
-    )  # fmt: skip
+    )
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(HEAD)

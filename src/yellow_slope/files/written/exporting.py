@@ -1,4 +1,5 @@
-"""The table written out: with or without what was computed, as text, spreadsheet, Parquet or data package, with its code book."""
+"""The table written out: with or without what was computed, as text, spreadsheet, Parquet or data package, with its
+code book."""
 
 from __future__ import annotations
 
@@ -253,13 +254,22 @@ def _parquet(made: Exported) -> bytes:
 def _package(made: Exported, title: str) -> bytes:
     slug = "".join(c if c.isalnum() and c.isascii() else "-" for c in title.lower()).strip("-") or "table"
     package = {
-        "profile": "tabular-data-package", "name": slug, "title": title,
-        "resources": [{
-            "name": "data", "path": "data.csv", "format": "csv", "mediatype": "text/csv", "encoding": "utf-8",
-            "profile": "tabular-data-resource", "dialect": {"delimiter": ",", "quoteChar": '"', "header": True},
-            "schema": made.schema,
-        }],
-    }  # fmt: skip
+        "profile": "tabular-data-package",
+        "name": slug,
+        "title": title,
+        "resources": [
+            {
+                "name": "data",
+                "path": "data.csv",
+                "format": "csv",
+                "mediatype": "text/csv",
+                "encoding": "utf-8",
+                "profile": "tabular-data-resource",
+                "dialect": {"delimiter": ",", "quoteChar": '"', "header": True},
+                "schema": made.schema,
+            }
+        ],
+    }
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         still = (1980, 1, 1, 0, 0, 0)

@@ -108,9 +108,13 @@ def results_document(evaluation: Evaluation) -> ResultsDocument:
 
 def _flag(flag, reason: str | None) -> FlagPart:  # type: ignore[no-untyped-def]
     return FlagPart(
-        flag=str(flag.key.kind), about=list(flag.key.listed), title=flag.title, cost=flag.cost,
-        remedies=[r.label for r in flag.remedies], put_aside=reason,
-    )  # fmt: skip
+        flag=str(flag.key.kind),
+        about=list(flag.key.listed),
+        title=flag.title,
+        cost=flag.cost,
+        remedies=[r.label for r in flag.remedies],
+        put_aside=reason,
+    )
 
 
 def _number(value: float) -> Number:
@@ -129,11 +133,20 @@ def _model(study: Study, model: Model, found: Fit | Problem) -> ModelPart:
     fit = found if isinstance(found, Fit) else None
     cases = found.cases
     return ModelPart(
-        id=model.id, name=model.name, outcome=model.outcome, level=model.level, constant=model.constant,
-        errors=errors_document(model.errors), clusters=fit.n_clusters if fit else None, resampled=_resampled(fit),
+        id=model.id,
+        name=model.name,
+        outcome=model.outcome,
+        level=model.level,
+        constant=model.constant,
+        errors=errors_document(model.errors),
+        clusters=fit.n_clusters if fit else None,
+        resampled=_resampled(fit),
         problem=found.said if isinstance(found, Problem) else "",
         cases=CasesPart(
-            table=cases.n_table, outside=cases.n_outside, aside=cases.n_aside, used=cases.n,
+            table=cases.n_table,
+            outside=cases.n_outside,
+            aside=cases.n_aside,
+            used=cases.n,
             lost=[LostPart(variable=x.variable, any=x.any, only=x.only, undefined=x.undefined) for x in cases.lost],
             rows=(cases.rows + 1).tolist(),
         ),
@@ -142,7 +155,7 @@ def _model(study: Study, model: Model, found: Fit | Problem) -> ModelPart:
         steps=[_step(study, model, fit, s) for s in fit.steps] if fit else [],
         described=_described(fit, model) if fit else None,
         by_group=_by_group(study, model, fit) if fit is not None and model.by is not None else None,
-    )  # fmt: skip
+    )
 
 
 def _resampled(fit: Fit | None) -> ResampledPart | None:
@@ -165,29 +178,44 @@ def _by_group(study: Study, model: Model, fit: Fit) -> ByGroupPart:
         step = inner.last if inner is not None else None
         groups.append(
             GroupModelPart(
-                level=group.code, label=read.level_label(group), n=group.n, problem=group.said,
-                df=step.df if step else None, sse=_number(step.sse) if step else None,
+                level=group.code,
+                label=read.level_label(group),
+                n=group.n,
+                problem=group.said,
+                df=step.df if step else None,
+                sse=_number(step.sse) if step else None,
                 r2=_number(step.r2) if step else None,
                 coefficients=[_coefficient(inner, reader, step, j) for j in range(-1, step.n_columns)]
-                if inner is not None and reader is not None and step is not None else [],
+                if inner is not None and reader is not None and step is not None
+                else [],
             )
-        )  # fmt: skip
+        )
     return ByGroupPart(
-        variable=model.by, terms=[list(t.variables) for b in found.model.blocks for t in b.terms],
-        dropped=[list(t.variables) for t in found.dropped], without=found.n_without, groups=groups,
+        variable=model.by,
+        terms=[list(t.variables) for b in found.model.blocks for t in b.terms],
+        dropped=[list(t.variables) for t in found.dropped],
+        without=found.n_without,
+        groups=groups,
         test=_test(found.test),
         joint=[JointPart(term=list(t.variables), test=_test(test)) for t, test in found.joint.items()],
         words=read.headline(),
-    )  # fmt: skip
+    )
 
 
 def _basis(study: Study, basis: NumberBasis | GroupBasis) -> NumberPart | GroupPart:
     if isinstance(basis, NumberBasis):
         return NumberPart(
-            treatment=treatment_name(study, basis.treatment), transforms=[str(t) for t in basis.treatment.transforms],
-            center=basis.center, scale=basis.scale, mean=basis.mean, sd=basis.sd, low=basis.low, high=basis.high,
-            transformed_mean=basis.axis_mean, transformed_sd=basis.axis_sd,
-        )  # fmt: skip
+            treatment=treatment_name(study, basis.treatment),
+            transforms=[str(t) for t in basis.treatment.transforms],
+            center=basis.center,
+            scale=basis.scale,
+            mean=basis.mean,
+            sd=basis.sd,
+            low=basis.low,
+            high=basis.high,
+            transformed_mean=basis.axis_mean,
+            transformed_sd=basis.axis_sd,
+        )
     variable = study.variable(basis.variable)
     return GroupPart(
         coding=coding_document(basis.coding),
@@ -210,17 +238,36 @@ def _step(study: Study, model: Model, fit: Fit, step: StepResult) -> StepPart:
     terms = dict.fromkeys(column.term for column in fit.design.columns[: step.n_columns])
     whole, change = r2_interval(fit, model, step.index), change_interval(fit, model, step.index)
     return StepPart(
-        step=step.index + 1, block_id=model.steps[step.index].id, block=model.steps[step.index].name, n=step.n, rank=step.rank,
-        df=step.df, sse=step.sse, sst=step.total, s2=_number(step.s2), about_mean=step.about_mean,
-        perfect=step.is_perfect, r2=_number(step.r2), r2_low=_number(whole.low), r2_high=_number(whole.high), adjusted_r2=_number(step.adjusted_r2),
-        press_r2=_number(press_r2(fit, step.index)), aic=_number(step.aic), bic=_number(step.bic),
-        change_r2=_number(step.change.r2), change_low=_number(change.low), change_high=_number(change.high),
+        step=step.index + 1,
+        block_id=model.steps[step.index].id,
+        block=model.steps[step.index].name,
+        n=step.n,
+        rank=step.rank,
+        df=step.df,
+        sse=step.sse,
+        sst=step.total,
+        s2=_number(step.s2),
+        about_mean=step.about_mean,
+        perfect=step.is_perfect,
+        r2=_number(step.r2),
+        r2_low=_number(whole.low),
+        r2_high=_number(whole.high),
+        adjusted_r2=_number(step.adjusted_r2),
+        press_r2=_number(press_r2(fit, step.index)),
+        aic=_number(step.aic),
+        bic=_number(step.bic),
+        change_r2=_number(step.change.r2),
+        change_low=_number(change.low),
+        change_high=_number(change.high),
         smallest=[
             SmallestPart(power=x.power, f2=_number(x.f2), change_r2=_number(x.r2), why=_why(x.why))
             for x in smallest_changes(fit, model, step.index)
         ],
-        change=_test(step.change.test), f2=_number(step.change.f2),
-        whole=_test(step.whole), critical=_number(step.inference.critical(model.level)), error_df=step.inference.df,
+        change=_test(step.change.test),
+        f2=_number(step.change.f2),
+        whole=_test(step.whole),
+        critical=_number(step.inference.critical(model.level)),
+        error_df=step.inference.df,
         coefficients=[_coefficient(fit, read, step, j) for j in range(-1, step.n_columns)],
         joint=[JointPart(term=list(t.variables), test=_test(test)) for t, test in step.joint.items()],
         collinearity=[
@@ -232,7 +279,7 @@ def _step(study: Study, model: Model, fit: Fit, step: StepResult) -> StepPart:
         ],
         covariance=[[_number(float(v)) for v in row] for row in step.covariance],
         equation=equation(study, fit, step.index, model),
-    )  # fmt: skip
+    )
 
 
 def _coefficient(fit: Fit, read: Reader, step: StepResult, j: int) -> CoefficientPart:
@@ -251,12 +298,27 @@ def _coefficient(fit: Fit, read: Reader, step: StepResult, j: int) -> Coefficien
                     others = [code for i, code in enumerate(basis.levels) if i != basis.reference]
                     compared[atom.variable] = others[atom.comparison]
     return CoefficientPart(
-        term=term, factors=factors, compared=compared, left_out=j >= 0 and step.is_left_out(j),
-        estimable=bool(step.estimable[j + 1]), why=_why(c.why), b=_number(c.b), se=_number(c.se), t=_number(c.t),
-        p=_number(c.p), low=_number(c.low), high=_number(c.high), beta=_number(c.beta), beta_se=_number(c.beta_se),
-        beta_p=_number(c.beta_p), vif=_number(c.vif), sr2=_number(c.sr2), partial_r=_number(c.partial_r),
-        r=_number(c.r), words=read.coefficient(step.index, j) if step.n_columns <= MOST_WORDS else "",
-    )  # fmt: skip
+        term=term,
+        factors=factors,
+        compared=compared,
+        left_out=j >= 0 and step.is_left_out(j),
+        estimable=bool(step.estimable[j + 1]),
+        why=_why(c.why),
+        b=_number(c.b),
+        se=_number(c.se),
+        t=_number(c.t),
+        p=_number(c.p),
+        low=_number(c.low),
+        high=_number(c.high),
+        beta=_number(c.beta),
+        beta_se=_number(c.beta_se),
+        beta_p=_number(c.beta_p),
+        vif=_number(c.vif),
+        sr2=_number(c.sr2),
+        partial_r=_number(c.partial_r),
+        r=_number(c.r),
+        words=read.coefficient(step.index, j) if step.n_columns <= MOST_WORDS else "",
+    )
 
 
 def _probe(study: Study, probed: Probed) -> ProbePart:
@@ -270,15 +332,19 @@ def _probe(study: Study, probed: Probed) -> ProbePart:
         across=[
             [
                 DifferencePart(
-                    of=_where(probed.places[x.of[1]]), minus=_where(probed.places[x.minus[1]]),
-                    of_second=_second(probed, x.of[0]), minus_second=_second(probed, x.minus[0]),
-                    p_holm=_number(x.p_holm), **_figures(x.effect), words=readers[0].across(focus, x),
+                    of=_where(probed.places[x.of[1]]),
+                    minus=_where(probed.places[x.minus[1]]),
+                    of_second=_second(probed, x.of[0]),
+                    minus_second=_second(probed, x.minus[0]),
+                    p_holm=_number(x.p_holm),
+                    **_figures(x.effect),
+                    words=readers[0].across(focus, x),
                 )
                 for x in found
             ]
             for focus, found in enumerate(probed.across)
         ],
-    )  # fmt: skip
+    )
 
 
 def _where(place: Place) -> str | float | None:
@@ -325,15 +391,21 @@ def _focus(probed: Probed, read: EffectReader, focus: Focus, k: int) -> FocusPar
         weights=weights,
         effects=[
             EffectPart(
-                at=_where(place), name=read.place_name(i) if isinstance(place, NumberPlace) else "",
-                near=_near(probed, near), **_figures(effect), words=read.effect(k, effect, place),
+                at=_where(place),
+                name=read.place_name(i) if isinstance(place, NumberPlace) else "",
+                near=_near(probed, near),
+                **_figures(effect),
+                words=read.effect(k, effect, place),
             )
             for i, (place, effect, near) in enumerate(zip(probed.places, focus.effects, focus.near))
         ],
         differences=[
             DifferencePart(
-                of=_where(probed.places[d.of]), minus=_where(probed.places[d.minus]), p_holm=_number(d.p_holm),
-                **_figures(d.effect), words=read.difference(k, d),
+                of=_where(probed.places[d.of]),
+                minus=_where(probed.places[d.minus]),
+                p_holm=_number(d.p_holm),
+                **_figures(d.effect),
+                words=read.difference(k, d),
             )
             for d in focus.differences
         ],
@@ -344,7 +416,7 @@ def _focus(probed: Probed, read: EffectReader, focus: Focus, k: int) -> FocusPar
             for tested in probed.tests(read.panel, k)
         ],
         zero=_zero(focus.zero, inside),
-    )  # fmt: skip
+    )
 
 
 def _figures(e: ConditionalEffect) -> dict[str, Number | int | str]:
@@ -363,22 +435,29 @@ def _regions(probed: Probed, read: EffectReader, focus: int, found: Regions) -> 
         critical=_number(found.critical),
         regions=[
             RegionPart(
-                low=_number(r.low), high=_number(r.high), sign=r.sign, words=read.region(focus, r.sign),
-                cases=_near(probed, r.cases), share=r.share,
+                low=_number(r.low),
+                high=_number(r.high),
+                sign=r.sign,
+                words=read.region(focus, r.sign),
+                cases=_near(probed, r.cases),
+                share=r.share,
             )
             for r in found.within
         ],
         outside=list(found.outside),
-    )  # fmt: skip
+    )
 
 
 def _zero(zero: Crossover | None, inside: tuple[float, float]) -> ZeroPart | None:
     if zero is None:
         return None
     return ZeroPart(
-        at=zero.at, inside=inside[0] <= zero.at <= inside[1], set=zero.kind.value, low=_number(zero.low),
+        at=zero.at,
+        inside=inside[0] <= zero.at <= inside[1],
+        set=zero.kind.value,
+        low=_number(zero.low),
         high=_number(zero.high),
-    )  # fmt: skip
+    )
 
 
 def _described(fit: Fit, model: Model) -> DescribedPart | None:

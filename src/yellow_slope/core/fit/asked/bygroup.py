@@ -93,9 +93,15 @@ def by_group(study: Study, model: Model, fit: Fit) -> ByGroup:
 
 
 def _group(
-    code: str, design: Design, values: Values, fit: Fit, model: Model, clusters: IntArray | None, here: BoolArray,
+    code: str,
+    design: Design,
+    values: Values,
+    fit: Fit,
+    model: Model,
+    clusters: IntArray | None,
+    here: BoolArray,
     wait: Resampling,
-) -> GroupFit:  # fmt: skip
+) -> GroupFit:
     n = int(here.sum())
     y = fit.y[here]
     cases = replace(fit.cases, rows=fit.cases.rows[here])
@@ -115,9 +121,15 @@ def _group(
 
 
 def _tests(
-    study: Study, model: Model, fit: Fit, terms: tuple[Term, ...], columns: tuple[ModelColumn, ...], values: Values,
-    clusters: IntArray | None, known: BoolArray,
-) -> tuple[FTest, Mapping[Term, FTest]]:  # fmt: skip
+    study: Study,
+    model: Model,
+    fit: Fit,
+    terms: tuple[Term, ...],
+    columns: tuple[ModelColumn, ...],
+    values: Values,
+    clusters: IntArray | None,
+    known: BoolArray,
+) -> tuple[FTest, Mapping[Term, FTest]]:
     """The products with the group in one model of all groups, together and by term."""
     name = model.by
     assert name is not None

@@ -22,7 +22,8 @@ from yellow_slope.core.study.treatment import Mean, Raw, Treatment
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Centering:
-    """One model with a number's zero where the file has it, and with its zero at the mean. Columns are the same in both."""
+    """One model with a number's zero where the file has it, and with its zero at the mean. Columns are the same in
+    both."""
 
     variable: str
     raw: Fit

@@ -18,7 +18,8 @@ SAME = 1e-6
 
 @dataclass(frozen=True, slots=True)
 class Moved:
-    """A variable whose zero point differs: of a number its places in both models; of a group whether its coding differs."""
+    """A variable whose zero point differs: of a number its places in both models; of a group whether its coding
+    differs."""
 
     variable: str
     own: float | None

@@ -52,10 +52,11 @@ class Trials:
 
 
 def covariate_trials(study: Study, model: Model, fit: Fit, term: Term, stop: Resampling | None = None) -> Trials:
-    """Let each covariate's products with the factors of a term in, one covariate at a time (Yzerbyt, Muller & Judd 2004).
+    """Let each covariate's products with the factors of a term in, one covariate at a time (Yzerbyt, Muller & Judd
+    2004).
 
-    Covariates are the model's other single variables. All on the same cases, in one step of the last step's terms. Errors
-    are those that have a formula.
+    Covariates are the model's other single variables. All on the same cases, in one step of the last step's terms.
+    Errors are those that have a formula.
     """
     terms = model.active_terms
     if term not in terms:

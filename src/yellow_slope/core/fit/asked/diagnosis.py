@@ -52,7 +52,8 @@ def diagnose(fit: Fit, step: int) -> Diagnosis:
 
 
 def mahalanobis(fit: Fit) -> FloatArray:
-    """Shape (n,): D² = (n - 1)(h - 1/n) of the raw predictors, numbers as they are, groups as indicators, no products."""
+    """Shape (n,): D² = (n - 1)(h - 1/n) of the raw predictors, numbers as they are, groups as indicators, no
+    products."""
     columns: list[FloatArray] = []
     for name in variables_of(column.term for column in fit.design.columns):
         basis, values = fit.design.bases[name], fit.values[name]

@@ -1,4 +1,5 @@
-"""Intervals for R² and its change: from resamples where there are any, else from the noncentral F of classical errors."""
+"""Intervals for R² and its change: from resamples where there are any, else from the noncentral F of classical
+errors."""
 
 from __future__ import annotations
 

@@ -56,7 +56,8 @@ def _basis(fit: Fit) -> tuple[FloatArray, float]:
 
 
 def restrictions(larger: Fit, smaller: Fit) -> FloatArray:
-    """Shape (q, 1 + columns): combinations of the larger model's b that are 0 where its predictions lie in the smaller's space."""
+    """Shape (q, 1 + columns): combinations of the larger model's b that are 0 where its predictions lie in the
+    smaller's space."""
     (q, _), (p, _) = _basis(larger), _basis(smaller)
     added = larger.last.rank - smaller.last.rank
     directions = np.linalg.svd(q - p @ (p.T @ q), full_matrices=False)[2][:added]

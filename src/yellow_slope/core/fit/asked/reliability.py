@@ -14,7 +14,8 @@ from yellow_slope.core.study.terms import Term
 
 
 def product_reliability(one: float, other: float, r: float) -> float:
-    """Of a product of two centered scales from theirs and their correlation: (ρₓρ_w + r²)/(1 + r²) (Busemeyer & Jones 1983)."""
+    """Of a product of two centered scales from theirs and their correlation: (ρₓρ_w + r²)/(1 + r²) (Busemeyer & Jones
+    1983)."""
     return (one * other + r * r) / (1.0 + r * r)
 
 

@@ -21,7 +21,8 @@ POWERS = (0.80, 0.95)
 
 @dataclass(frozen=True, slots=True)
 class Smallest:
-    """For one power: the noncentrality, f² and change in R² that the test of a block finds that often. NaN with `why`."""
+    """For one power: the noncentrality, f² and change in R² that the test of a block finds that often. NaN with
+    `why`."""
 
     power: float
     noncentrality: float

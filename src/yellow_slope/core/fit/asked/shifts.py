@@ -1,7 +1,8 @@
 """Why a coefficient changes from one step to the next, in figures: what of the change goes through which entered term.
 
 b before = b now + Σ δⱼ·bⱼ over the columns that came in, δⱼ their coefficients on the column in question when they are
-regressed on the columns of the step before: an identity of least squares (Gelbach 2016), read off the one factorization.
+regressed on the columns of the step before: an identity of least squares (Gelbach 2016), read off the one
+factorization.
 """
 
 from __future__ import annotations
@@ -40,7 +41,8 @@ class Shift:
 
 
 def shift_of(fit: Fit, step: int, column: int) -> Shift | None:
-    """How a coefficient of the step before became that of a step; None where it is in one of them only, or not estimated."""
+    """How a coefficient of the step before became that of a step; None where it is in one of them only, or not
+    estimated."""
     if step < 1 or column < 0 or column >= fit.steps[step - 1].n_columns:
         return None
     before, now = fit.steps[step - 1], fit.steps[step]

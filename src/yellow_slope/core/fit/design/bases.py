@@ -158,8 +158,11 @@ def mean_and_sd(values: FloatArray) -> tuple[float, float]:
     return mean, sd
 
 
-def number_basis(variable: str, values: FloatArray, treatment: Treatment, axis: Axis = Axis(), base: FloatArray | None = None) -> NumberBasis:  # fmt: skip
-    """The basis of a number. values (n,): places of the model's cases; base: places over which zero and scale are taken."""
+def number_basis(
+    variable: str, values: FloatArray, treatment: Treatment, axis: Axis = Axis(), base: FloatArray | None = None
+) -> NumberBasis:
+    """The basis of a number. values (n,): places of the model's cases; base: places over which zero and scale are
+    taken."""
     if values.size == 0:
         return NumberBasis(variable, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0, axis, treatment=treatment)
     mean, sd = mean_and_sd(values)
@@ -196,9 +199,20 @@ def number_basis(variable: str, values: FloatArray, treatment: Treatment, axis: 
     far, near = (high, low) if axis.is_identity else (float(coordinates.max()), float(coordinates.min()))
     size = max(abs(far), abs(near))
     return NumberBasis(
-        variable, center, scale, mean, sd, low, high, axis, axis_mean, axis_sd, treatment,
-        rounding=EPS * max(size, abs(center)) / scale, reach=max(abs(far - center), abs(near - center)) / scale,
-    )  # fmt: skip
+        variable,
+        center,
+        scale,
+        mean,
+        sd,
+        low,
+        high,
+        axis,
+        axis_mean,
+        axis_sd,
+        treatment,
+        rounding=EPS * max(size, abs(center)) / scale,
+        reach=max(abs(far - center), abs(near - center)) / scale,
+    )
 
 
 def places_and_basis(study: Study, model: Model, name: str, cases: Cases) -> tuple[FloatArray, NumberBasis]:

@@ -18,7 +18,8 @@ from yellow_slope.core.study.treatment import Transform, WithinGroups
 
 @dataclass(frozen=True, slots=True)
 class Lost:
-    """Cases of the sample lost by one variable: missing there at all, missing there only, undefined after transforming."""
+    """Cases of the sample lost by one variable: missing there at all, missing there only, undefined after
+    transforming."""
 
     variable: str
     any: int
@@ -56,7 +57,8 @@ class Cases:
 
 
 def needed(model: Model) -> tuple[str, ...]:
-    """Variables on which a case must have a value: outcome, predictors, what they are centered within, the cluster id."""
+    """Variables on which a case must have a value: outcome, predictors, what they are centered within, the cluster
+    id."""
     names = dict.fromkeys(model.variables)
     for name in model.variables:
         zero = model.treatment(name).zero

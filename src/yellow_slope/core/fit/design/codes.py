@@ -37,7 +37,8 @@ class Comparison:
     name: str = ""
     """A name of its own; empty: named by its levels."""
     key: str = ""
-    """What it is known by when it is given a name: the code of its level, the degree of its trend, the question's place."""
+    """What it is known by when it is given a name: the code of its level, the degree of its trend, the question's
+    place."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -170,7 +171,8 @@ class _Span:
         self._rows, self._n = np.zeros((k - 1, k)), 0
 
     def takes(self, row: FloatArray) -> bool:
-        """Whether a comparison (k,) asks something that those taken before do not answer together; it then belongs to them."""
+        """Whether a comparison (k,) asks something that those taken before do not answer together; it then belongs to
+        them."""
         if self._n == self._rows.shape[0]:
             return False
         rest = row / np.abs(row).max()

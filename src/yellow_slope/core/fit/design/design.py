@@ -193,7 +193,8 @@ class Design:
     def rows_at_levels(
         self, profile: Profile, name: str, along: Along | None = None, derive: str | None = None
     ) -> FloatArray:
-        """Shape (levels, 1 + columns, degree + 1): the rows with a group at each of its levels, the rest as in the profile."""
+        """Shape (levels, 1 + columns, degree + 1): the rows with a group at each of its levels, the rest as in the
+        profile."""
         basis = self.group(name)
         factors = self._factors(profile, along)
         for c in range(basis.codes.shape[1]):

@@ -1,7 +1,8 @@
 """β: coefficients with outcome and numbers standardized, products formed from the standardized parts.
 
 (Friedrich 1982; Aiken & West 1991.) Where the standardized columns span the same space as the columns that were
-fitted, β is a combination of b: no second factorization is needed, and its standard error comes from the same inference.
+fitted, β is a combination of b: no second factorization is needed, and its standard error comes from the same
+inference.
 """
 
 from __future__ import annotations
@@ -38,7 +39,8 @@ class Betas:
 
     @classmethod
     def of(cls, inference: Inference, rows: FloatArray | None = None, level: float = 0.0, sd: float = 1.0) -> Betas:
-        """β of combinations of an inference's coefficients (default: the coefficients themselves), minus level, over sd."""
+        """β of combinations of an inference's coefficients (default: the coefficients themselves), minus level, over
+        sd."""
         if rows is None:
             rows = np.eye(inference.solution.size)
         beta = rows @ inference.solution

@@ -73,7 +73,8 @@ class Problem:
 
 
 def named(fit: Fit, model: Model) -> Fit:
-    """The fit with the names that the model gives its comparisons; no number changes. The same fit where all have them."""
+    """The fit with the names that the model gives its comparisons; no number changes. The same fit where all have
+    them."""
     bases: dict[str, Basis] = {}
     for name, basis in fit.design.bases.items():
         if isinstance(basis, GroupBasis) and basis.coding != (coding := model.coding(name)):

@@ -109,7 +109,8 @@ class StepResult:
 
     @property
     def covariance(self) -> FloatArray:
-        """Shape (1 + columns, 1 + columns): Cov(b); NaN rows and columns where b is not given or errors do not exist."""
+        """Shape (1 + columns, 1 + columns): Cov(b); NaN rows and columns where b is not given or errors do not
+        exist."""
         root = self.inference.root
         found: FloatArray = root @ root.T
         gone = np.isnan(self.b) if self.inference.why is None else np.ones(self.b.size, dtype=bool)
@@ -136,11 +137,22 @@ class StepResult:
         """The coefficient of a column; -1 is the constant."""
         i = column + 1
         return Coefficient(
-            column, float(self.b[i]), float(self.se[i]), float(self.t[i]), float(self.p[i]), float(self.low[i]),
+            column,
+            float(self.b[i]),
+            float(self.se[i]),
+            float(self.t[i]),
+            float(self.p[i]),
+            float(self.low[i]),
             float(self.high[i]),
-            float(self.betas.beta[i]), float(self.betas.se[i]), float(self.betas.p[i]), float(self.vif[i]),
-            float(self.sr2[i]), float(self.partial_r[i]), float(self.r[i]), self.why(column),
-        )  # fmt: skip
+            float(self.betas.beta[i]),
+            float(self.betas.se[i]),
+            float(self.betas.p[i]),
+            float(self.vif[i]),
+            float(self.sr2[i]),
+            float(self.partial_r[i]),
+            float(self.r[i]),
+            self.why(column),
+        )
 
     def why(self, column: int) -> Why | None:
         """Why a coefficient, or its standard error, does not exist; None where both do."""
@@ -188,9 +200,14 @@ NOW = Resampling()
 
 
 def estimated(
-    design: Design, values: Values, y: FloatArray, errors: Errors, clusters: IntArray | None,
-    first_out: frozenset[int], resampling: Resampling = NOW,
-) -> Estimation:  # fmt: skip
+    design: Design,
+    values: Values,
+    y: FloatArray,
+    errors: Errors,
+    clusters: IntArray | None,
+    first_out: frozenset[int],
+    resampling: Resampling = NOW,
+) -> Estimation:
     """Factor once and read every step's solution and inference. y (n,); clusters (n,): positions of cluster ids."""
     n, p = y.size, len(design.columns)
     factored = factor_pieces(n, p, pieces_of(design, values, y), design.constant, first_out, design.roundings)
@@ -235,9 +252,15 @@ def _drawn(
 
 
 def _root(
-    factored: Factorization, m: int, b: FloatArray, df: int, sse: float, is_perfect: bool, errors: Errors,
+    factored: Factorization,
+    m: int,
+    b: FloatArray,
+    df: int,
+    sse: float,
+    is_perfect: bool,
+    errors: Errors,
     clusters: IntArray | None,
-) -> tuple[FloatArray | None, int, Why | None, int | None]:  # fmt: skip
+) -> tuple[FloatArray | None, int, Why | None, int | None]:
     """The root of the covariance, degrees of freedom, why there is none, and the most coefficients a test can hold."""
     if df < 1:
         return None, df, Why.NO_CASES, None
@@ -256,9 +279,15 @@ def _root(
 
 
 def all_steps(
-    design: Design, values: Values, y: FloatArray, level: float, errors: Errors, clusters: IntArray | None = None,
-    first_out: frozenset[int] = frozenset(), resampling: Resampling = NOW,
-) -> tuple[Estimation, tuple[StepResult, ...]]:  # fmt: skip
+    design: Design,
+    values: Values,
+    y: FloatArray,
+    level: float,
+    errors: Errors,
+    clusters: IntArray | None = None,
+    first_out: frozenset[int] = frozenset(),
+    resampling: Resampling = NOW,
+) -> tuple[Estimation, tuple[StepResult, ...]]:
     """Every step of a design. y: the outcome (n,), not all values the same."""
     found = estimated(design, values, y, errors, clusters, first_out, resampling)
     factored = found.factored
@@ -279,9 +308,8 @@ def all_steps(
 
 
 def _step(
-    design: Design, found: Estimation, betas: Betas, index: int, before: StepResult | None, level: float,
-    errors: Errors,
-) -> StepResult:  # fmt: skip
+    design: Design, found: Estimation, betas: Betas, index: int, before: StepResult | None, level: float, errors: Errors
+) -> StepResult:
     about_mean = found.about_mean
     factored, inference, is_perfect = found.factored, found.inferences[index], found.perfect[index]
     end = design.ends[index]
@@ -321,11 +349,36 @@ def _step(
     if total > 0:
         r[rows[1:]] = (factored.r[:m, :m].T @ factored.qty[:m]) / np.sqrt(factored.total)
     return StepResult(
-        index, factored.n, end, rank, df, sse, total, about_mean, s2, r2, adjusted,
-        _change(found, design, index, total, sse, rank, before, errors), _whole(found, design, index, sse, errors),
-        inference, left_out, estimable, b, se, t, p, low, upper, betas, vif, sr2, partial, r,
-        joint_tests(design, inference, end), level,
-    )  # fmt: skip
+        index,
+        factored.n,
+        end,
+        rank,
+        df,
+        sse,
+        total,
+        about_mean,
+        s2,
+        r2,
+        adjusted,
+        _change(found, design, index, total, sse, rank, before, errors),
+        _whole(found, design, index, sse, errors),
+        inference,
+        left_out,
+        estimable,
+        b,
+        se,
+        t,
+        p,
+        low,
+        upper,
+        betas,
+        vif,
+        sr2,
+        partial,
+        r,
+        joint_tests(design, inference, end),
+        level,
+    )
 
 
 def _f_test(drop: float, q: int, sse: float, df: int, is_perfect: bool) -> FTest:
@@ -350,9 +403,15 @@ def _columns_test(design: Design, inference: Inference, columns: range, end: int
 
 
 def _change(
-    found: Estimation, design: Design, index: int, total: float, sse: float, rank: int, before: StepResult | None,
+    found: Estimation,
+    design: Design,
+    index: int,
+    total: float,
+    sse: float,
+    rank: int,
+    before: StepResult | None,
     errors: Errors,
-) -> Change:  # fmt: skip
+) -> Change:
     """F = ((SSE0 - SSE1) / q) / (SSE1 / (n - p1)); the drop is a sum of squares of Q'y, not a difference.
 
     Under robust errors the Wald F of the block's columns.

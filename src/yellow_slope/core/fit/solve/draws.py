@@ -1,4 +1,5 @@
-"""Draws: standard errors, intervals and p read off resamples, by percentiles or bias-corrected and accelerated (BCa)."""
+"""Draws: standard errors, intervals and p read off resamples, by percentiles or bias-corrected and accelerated
+(BCa)."""
 
 from __future__ import annotations
 

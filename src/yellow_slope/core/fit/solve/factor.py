@@ -165,9 +165,12 @@ def centered_columns(x: FloatArray) -> tuple[FloatArray, FloatArray]:
 
 
 def factor(
-    x: FloatArray, y: FloatArray, constant: bool = True, first_out: frozenset[int] = frozenset(),
+    x: FloatArray,
+    y: FloatArray,
+    constant: bool = True,
+    first_out: frozenset[int] = frozenset(),
     roundings: FloatArray | None = None,
-) -> Factorization:  # fmt: skip
+) -> Factorization:
     """Factor the matrix x (n, p), without its constant column, together with y (n,)."""
     n, p = x.shape
     if roundings is None:
@@ -220,10 +223,27 @@ def factor_pieces(
     total = float(y_column @ y_column)
     ones = np.concatenate([final[:rank, rank], [np.linalg.norm(final[rank:, rank])]]) if not constant else np.zeros(0)
     return Factorization(
-        n, constant, kept, tuple(sorted(out, key=lambda o: o.column)), r, inverse, qty, tail, lengths[kept],
-        means[kept], y_mean, total, total if constant else centered, nulls, lasts, means, roundings[kept], EPS * y_reach,
-        ones, pieces,
-    )  # fmt: skip
+        n,
+        constant,
+        kept,
+        tuple(sorted(out, key=lambda o: o.column)),
+        r,
+        inverse,
+        qty,
+        tail,
+        lengths[kept],
+        means[kept],
+        y_mean,
+        total,
+        total if constant else centered,
+        nulls,
+        lasts,
+        means,
+        roundings[kept],
+        EPS * y_reach,
+        ones,
+        pieces,
+    )
 
 
 def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArray, FloatArray, float, float, float]:
@@ -336,7 +356,8 @@ def _null_space(r: FloatArray, n: int, noise: FloatArray) -> FloatArray:
 
 
 def _rounding(pivoted: FloatArray, order: IntArray, i: int, good: int, noise: FloatArray) -> float:
-    """How long the rest of the i-th pivoted column may be by rounding alone, if it is a sum of the first `good` ones."""
+    """How long the rest of the i-th pivoted column may be by rounding alone, if it is a sum of the first `good`
+    ones."""
     weights = (
         np.abs(linalg.solve_triangular(pivoted[:good, :good], pivoted[:good, i], check_finite=False))
         if good

@@ -1,8 +1,8 @@
 """Resampling: every step of a model fitted to cases (or clusters) drawn with replacement, by batches of small matrices.
 
-Each batch counts how often every case was drawn and multiplies the counts with the cases' cross-products in an orthonormal
-basis of the last step: that gives all its cross-product matrices at once. One factorization of each, in block order, holds
-every step. Zero points, scales and codes stay those of the sample.
+Each batch counts how often every case was drawn and multiplies the counts with the cases' cross-products in an
+orthonormal basis of the last step: that gives all its cross-product matrices at once. One factorization of each, in
+block order, holds every step. Zero points, scales and codes stay those of the sample.
 """
 
 from __future__ import annotations
@@ -96,9 +96,13 @@ def seconds_of(factored: Factorization, errors: Bootstrap) -> float:
 
 
 def resampled(
-    factored: Factorization, ends: tuple[int, ...], about_mean: bool, errors: Bootstrap, clusters: IntArray | None = None,
+    factored: Factorization,
+    ends: tuple[int, ...],
+    about_mean: bool,
+    errors: Bootstrap,
+    clusters: IntArray | None = None,
     go_on: GoOn = no_one_waits,
-) -> Resampled | Why:  # fmt: skip
+) -> Resampled | Why:
     """Draw, or say why it cannot be done. ends: columns of each step; clusters (n,): positions of cluster ids."""
     if factored.kept.size > MOST_RANK:
         return Why.TOO_WIDE
@@ -237,7 +241,8 @@ class _Resampling:
         return out
 
     def _factor(self, crossed: FloatArray) -> np.ndarray:
-        """Replace the basis' part by its triangle R and the outcome's by Q'y, in place; which resamples can be used (n,).
+        """Replace the basis' part by its triangle R and the outcome's by Q'y, in place; which resamples can be used
+        (n,).
 
         The outcome's own corner becomes its rest: the SSE of the last step.
         """

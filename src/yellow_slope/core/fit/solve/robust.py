@@ -20,7 +20,8 @@ def leverages(factored: Factorization, m: int) -> FloatArray:
 def hc_root(factored: Factorization, m: int, b: FloatArray, kind: int) -> FloatArray | None:
     """Shape (m + 1, m + 1): L with Cov(b) = L L' under HC0 to HC4; None where a case has leverage 1 (HC2 to HC4).
 
-    White (1980); MacKinnon & White (1985): HC3 = e² / (1 - h)²; Cribari-Neto (2004) for HC4. b (m + 1,): constant first.
+    White (1980); MacKinnon & White (1985): HC3 = e² / (1 - h)²; Cribari-Neto (2004) for HC4. b (m + 1,): constant
+    first.
     """
     n, p = factored.n, m + int(factored.constant)
     pieces: list[FloatArray] = []

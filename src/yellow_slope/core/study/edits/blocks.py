@@ -27,7 +27,8 @@ HOLDS = {
 
 
 def why_no_outcome(study: Study, variable: Variable) -> str:
-    """Why a variable cannot be the outcome; empty if it can: a number, or numbers that were taken for two groups or for a count."""
+    """Why a variable cannot be the outcome; empty if it can: a number, or numbers that were taken for two groups or for
+    a count."""
     if variable.kind is Kind.NUMBER:
         return ""
     numeric = study.columns.is_numeric(variable.name)
@@ -38,7 +39,8 @@ def why_no_outcome(study: Study, variable: Variable) -> str:
 
 @edit
 def set_outcome(study: Study, name: str | None) -> Study:
-    """Make a number the outcome; it leaves the terms if it stood there. Two-valued groups of numbers count as numbers."""
+    """Make a number the outcome; it leaves the terms if it stood there. Two-valued groups of numbers count as
+    numbers."""
     if name == study.model.outcome:
         return study
     if name is not None:
@@ -89,7 +91,8 @@ def enter(study: Study, terms: Iterable[Term], block: int | None = None, name: s
 
 @edit
 def enter_product(study: Study, term: Term) -> Study:
-    """Enter a product: in the last block if that is later than all its parts, else in a new one. One that is there stays."""
+    """Enter a product: in the last block if that is later than all its parts, else in a new one. One that is there
+    stays."""
     if term in study.model.terms:
         return study
     last = len(study.model.blocks) - 1

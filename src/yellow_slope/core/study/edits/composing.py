@@ -1,4 +1,5 @@
-"""Composing: products of sets, everything up to an order, products with their parts; blocks ordered, split and merged."""
+"""Composing: products of sets, everything up to an order, products with their parts; blocks ordered, split and
+merged."""
 
 from __future__ import annotations
 
@@ -57,7 +58,8 @@ def powered(study: Study, name: str, power: int) -> Term:
 
 @edit
 def enter_with_parts(study: Study, term: Term) -> Study:
-    """Enter a product with what it is made of: the parts that are missing before it, the product in a block after them."""
+    """Enter a product with what it is made of: the parts that are missing before it, the product in a block after
+    them."""
     parts = with_their_parts([term], study.model.terms)[:-1]
     if parts:
         study = enter(study, parts, _place_of_parts(study, term))
@@ -99,7 +101,8 @@ def split_block(study: Study, index: int, terms: Iterable[Term]) -> Study:
 
 @edit
 def merge_blocks(study: Study, index: int) -> Study:
-    """Let a block and the one before it be one, under the earlier one's name, or the later one's where that has none."""
+    """Let a block and the one before it be one, under the earlier one's name, or the later one's where that has
+    none."""
     blocks = list(study.model.blocks)
     if not 0 < index < len(blocks):
         raise StudyError("The first block has none before it to be merged with.")

@@ -31,7 +31,8 @@ def with_derived(study: Study, derived: Derived, variable: Variable) -> Study:
 
 
 def split_line(line: str) -> tuple[str, str, int]:
-    """A typed line “name = expression”: name, expression, and where the expression begins. StudyError without a name."""
+    """A typed line “name = expression”: name, expression, and where the expression begins. StudyError without a
+    name."""
     name, mark, text = line.partition("=")
     if not mark or not name.strip():
         raise StudyError("Type a new name, =, and how it is computed, as in “short sleep = 8 − sleep”.")
@@ -47,7 +48,8 @@ def taken_name(study: Study, name: str) -> str:
 
 
 def usable_in(study: Study, name: str | None) -> tuple[Variable, ...]:
-    """The variables from which a computed one can be made: all of the file, and those computed before it; None: a new one."""
+    """The variables from which a computed one can be made: all of the file, and those computed before it; None: a new
+    one."""
     place = next((i for i, one in enumerate(study.derived) if one.name == name), len(study.derived))
     later = {one.name for one in study.derived[place:]}
     return tuple(v for v in study.variables if v.name not in later)

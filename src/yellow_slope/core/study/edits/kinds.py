@@ -50,7 +50,8 @@ def name_codes(study: Study, name: str, labels: Sequence[str]) -> Study:
 
 
 def may_be_code(study: Study, name: str) -> bool:
-    """Whether a number has so few values, all whole, that they could be codes of groups; by its first rows, so that it is cheap."""
+    """Whether a number has so few values, all whole, that they could be codes of groups; by its first rows, so that it
+    is cheap."""
     some = np.unique(study.columns.numbers(name)[:LOOKED_AT])
     some = some[~np.isnan(some)]
     return bool(2 <= some.size <= MOST_GROUPS and np.all(some == np.rint(some)))

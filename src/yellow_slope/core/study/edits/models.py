@@ -107,7 +107,8 @@ def rename_model(study: Study, model_id: str, name: str) -> Study:
 
 @edit
 def throw_away_model(study: Study, model_id: str) -> Study:
-    """Do without a model, and without the probes that ask it; of the current one the model before it becomes current."""
+    """Do without a model, and without the probes that ask it; of the current one the model before it becomes
+    current."""
     if len(study.models) < 2:
         raise StudyError("It is the only model of the study.")
     index = [m.id for m in study.models].index(study.model_of(model_id).id)

@@ -46,9 +46,12 @@ def drop_question(study: Study, name: str, place: int) -> Study:
 @edit
 def change_sides(study: Study, name: str, place: int) -> Study:
     """Let plus and minus of a question change places."""
-    return _changed(study, name, place, lambda q: replace(
-        q, one=q.other, other=q.one, weights=tuple((code, -weight) for code, weight in q.weights)
-    ))  # fmt: skip
+    return _changed(
+        study,
+        name,
+        place,
+        lambda q: replace(q, one=q.other, other=q.one, weights=tuple((code, -weight) for code, weight in q.weights)),
+    )
 
 
 @edit
@@ -94,7 +97,8 @@ def name_comparison(study: Study, name: str, key: str, text: str) -> Study:
 
 @edit
 def choose_coding(study: Study, name: str, coding: Coding) -> Study:
-    """Choose what the comparisons ask; level means take the constant out, comparisons put it back where it went for them."""
+    """Choose what the comparisons ask; level means take the constant out, comparisons put it back where it went for
+    them."""
     before = study.model.coding(name)
     if isinstance(coding, LevelMeans) and study.model.constant:
         return set_coding(set_constant(study, False), name, coding)

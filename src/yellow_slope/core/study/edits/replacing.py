@@ -1,4 +1,5 @@
-"""Edits that put what was meant in the place of columns made by hand: one group for its indicators, a product for its column."""
+"""Edits that put what was meant in the place of columns made by hand: one group for its indicators, a product for its
+column."""
 
 from __future__ import annotations
 

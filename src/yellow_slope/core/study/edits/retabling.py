@@ -30,7 +30,8 @@ class Reread:
 
 
 def with_table(study: Study, table: Table, source: Source) -> tuple[Study, Reread]:
-    """The study on the table, and what that changed. Descriptions, models and samples stay as far as their columns do."""
+    """The study on the table, and what that changed. Descriptions, models and samples stay as far as their columns
+    do."""
     old = {c.name: c for c in study.table.columns}
     new = tuple(name for name in table.names if name not in old)
     gone = tuple(name for name in old if name not in table)

@@ -37,7 +37,8 @@ def quoted(study: Study, basis: GroupBasis, index: int) -> str:
 
 
 def sides(weights: FloatArray) -> tuple[FloatArray, FloatArray] | None:
-    """A comparison as two averages of levels, (one, other), each summing to 1; None where it is no difference of such."""
+    """A comparison as two averages of levels, (one, other), each summing to 1; None where it is no difference of
+    such."""
     one, other = np.where(weights > 0, weights, 0.0), np.where(weights < 0, -weights, 0.0)
     if abs(one.sum() - 1) > 1e-9 or abs(other.sum() - 1) > 1e-9:
         return None
@@ -45,7 +46,8 @@ def sides(weights: FloatArray) -> tuple[FloatArray, FloatArray] | None:
 
 
 def comparison_sides(basis: GroupBasis, index: int) -> tuple[FloatArray, FloatArray] | None:
-    """The two averages of levels that a comparison sets against each other; of effect codes a level and the mean of all."""
+    """The two averages of levels that a comparison sets against each other; of effect codes a level and the mean of
+    all."""
     weights = basis.contrasts[index].weights
     if isinstance(basis.coding, Effect | WeightedEffect) and basis.zero_weights is not None:
         return weights + basis.zero_weights, basis.zero_weights

@@ -24,10 +24,14 @@ from yellow_slope.core.study.treatment import (
 from yellow_slope.core.words.spelling.numerals import number_or_place, place
 
 TRANSFORMED = {
-    Transform.LOG: "the natural log", Transform.LOG1P: "the natural log of 1 + x", Transform.ROOT: "the square root",
-    Transform.SQUARE: "squaring", Transform.RECIPROCAL: "the reciprocal", Transform.REVERSE: "reversing the scale",
+    Transform.LOG: "the natural log",
+    Transform.LOG1P: "the natural log of 1 + x",
+    Transform.ROOT: "the square root",
+    Transform.SQUARE: "squaring",
+    Transform.RECIPROCAL: "the reciprocal",
+    Transform.REVERSE: "reversing the scale",
     Transform.RANKS: "ranking",
-}  # fmt: skip
+}
 """Transformations as they stand in a sentence."""
 
 
@@ -63,10 +67,14 @@ def transformed_name(variable: Variable, treatment: Treatment) -> str:
     """The number with its transformations, as in “log of practice”."""
     text = variable.label
     words = {
-        Transform.LOG: "log of {}", Transform.LOG1P: "log of 1 + {}", Transform.ROOT: "square root of {}",
-        Transform.SQUARE: "{} squared", Transform.RECIPROCAL: "1 / {}", Transform.REVERSE: "reversed {}",
+        Transform.LOG: "log of {}",
+        Transform.LOG1P: "log of 1 + {}",
+        Transform.ROOT: "square root of {}",
+        Transform.SQUARE: "{} squared",
+        Transform.RECIPROCAL: "1 / {}",
+        Transform.REVERSE: "reversed {}",
         Transform.RANKS: "rank of {}",
-    }  # fmt: skip
+    }
     for transform in treatment.transforms:
         text = words[transform].format(text)
     return text

@@ -21,7 +21,8 @@ SEPARATORS = {",": "commas", "\t": "tabs", ";": "semicolons", "|": "bars", " ": 
 
 
 def treated_as(study: Study, variable: Variable, basis: Basis | None, with_use: bool = True) -> str:
-    """In words how a variable enters, as in “centered at 3.92” or “3 comparisons with none”; with_use: whether it does."""
+    """In words how a variable enters, as in “centered at 3.92” or “3 comparisons with none”; with_use: whether it
+    does."""
     model, unused = study.model, ", not used" if with_use else ""
     if variable.name == model.outcome:
         return "outcome, as it is"

@@ -45,7 +45,10 @@ class GroupReader:
 
     def _verdict(self, p: float, what: str, plural: bool) -> str:
         if p != p:
-            return f"Whether {what} {'differ' if plural else 'differs'} between the groups of {self.group_label} cannot be tested"
+            return (
+                f"Whether {what} {'differ' if plural else 'differs'} between the groups of {self.group_label} cannot "
+                "be tested"
+            )
         shown = p < 1 - self.found.model.level
         verb = (
             ("differ" if plural else "differs") if shown else f"{'do' if plural else 'does'} not differ significantly"
@@ -56,7 +59,11 @@ class GroupReader:
     def _figures(self) -> str:
         read = Reader(self.study, self.fit, self.found.model)
         products = f"the products with {self.group_label} in one model of all groups"
-        spread = ", which takes the spread of the residuals to be the same in each" if isinstance(self.found.model.errors, Classical) else ""  # fmt: skip
+        spread = (
+            ", which takes the spread of the residuals to be the same in each"
+            if isinstance(self.found.model.errors, Classical)
+            else ""
+        )
         return f"{read.test_figures(self.found.test)} ({products}{spread})."
 
     def about_term(self, j: int) -> str:
@@ -114,7 +121,8 @@ class GroupReader:
         if self.found.dropped:
             verb = "stands" if len(self.found.dropped) == 1 else "stand"
             said.append(
-                f"{listed([label(self.study, t) for t in self.found.dropped])} {verb} in no group's model, for {'it holds' if len(self.found.dropped) == 1 else 'they hold'} {self.group_label} itself."
+                f"{listed([label(self.study, t) for t in self.found.dropped])} {verb} in no group's model, for "
+                f"{'it holds' if len(self.found.dropped) == 1 else 'they hold'} {self.group_label} itself."
             )
         if self.found.n_without:
             verb = "has" if self.found.n_without == 1 else "have"

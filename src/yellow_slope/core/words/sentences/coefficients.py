@@ -125,7 +125,8 @@ class Reader:
         f2 = f", f² = {fixed(change.f2, 3)}" if not math.isnan(change.f2) else ""
         zero = "" if result.about_mean else " (about zero, for the model has no constant)"
         return (
-            f"{capital(listed(labels))} {'explains' if len(labels) == 1 else 'explain'} {share} percent of the variance "
+            f"{capital(listed(labels))} {'explains' if len(labels) == 1 else 'explain'} {share} percent of the "
+            "variance "
             f"of {self._outcome.label}{base}: {self.test_figures(change.test)}{f2}. "
             f"R² is then {fixed(100 * result.r2, 1)} percent{zero}."
         )
@@ -218,7 +219,8 @@ class Reader:
         return ", ".join([said, *self._conditions(step, column)])
 
     def _split(self, column: ModelColumn) -> tuple[tuple[Atom, ...], tuple[Atom, ...]]:
-        """What a column is the effect of, and the levels in which it is: those of groups with a column for every level."""
+        """What a column is the effect of, and the levels in which it is: those of groups with a column for every
+        level."""
         places = tuple(
             atom
             for atom in column.atoms
@@ -310,7 +312,8 @@ class Reader:
         return f"{phrase} is {values}: {change}"
 
     def _bends(self, step: int, inner: tuple[Atom, ...], last: Atom) -> bool:
-        """Whether the inner factors' effect is no straight line along the last one: a higher power of it is in the step."""
+        """Whether the inner factors' effect is no straight line along the last one: a higher power of it is in the
+        step."""
         want = Counter(inner)
         for column in self.fit.design.columns[: self.fit.steps[step].n_columns]:
             have = Counter(column.atoms)
@@ -381,7 +384,8 @@ class Reader:
             title += f" ({', '.join(compared)})"
         parts = listed_some([label(self.study, part) for part in missing], 4)
         return (
-            f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}; without {parts} in the model it is "
+            f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}; without {parts} in the model it "
+            "is "
             "no difference of slopes, but mixes the interaction with what is missing"
         )
 
@@ -426,7 +430,10 @@ class Reader:
         found = result.coefficient(-1)
         d = estimate_decimals(found.se, found.b, found.low, found.high)
         level = with_units(fixed(found.b, d), self._outcome)
-        said = f"{places if continued else capital(places)}, {self._outcome.label} is predicted to be {level}{self.bounds(found.low, found.high, d)}."
+        said = (
+            f"{places if continued else capital(places)}, {self._outcome.label} is predicted to be "
+            f"{level}{self.bounds(found.low, found.high, d)}."
+        )
         return f"{said} That is the {INTERCEPT}." + (f" {capital(reason(why))}." if why else "")
 
     def _left_out(self, column: int) -> str:

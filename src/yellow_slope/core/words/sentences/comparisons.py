@@ -1,4 +1,5 @@
-"""In words: what a group's codings ask, what the intercept then is, how questions hang together, and the group overview."""
+"""In words: what a group's codings ask, what the intercept then is, how questions hang together, and the group
+overview."""
 
 from __future__ import annotations
 
@@ -125,7 +126,8 @@ def question_troubles(study: Study, card: CodeCard) -> dict[int, str]:
 
 
 def effect_lines(card: CodeCard, index: int, study: Study) -> tuple[str, str]:
-    """What a comparison finds, in two lines: size with units and direction, and its interval; or the reason there is none."""
+    """What a comparison finds, in two lines: size with units and direction, and its interval; or the reason there is
+    none."""
     effect = card.effects[index]
     outcome = study.variable(study.model.outcome or "")
     if not effect.exists:
@@ -212,9 +214,15 @@ def omnibus_text(found: Overview, study: Study) -> str:
     if test.f != test.f:
         return f"Whether the groups of {title} differ cannot be tested: {reason(test.why)}."
     shown = test.p < 1 - study.model.level
-    said = f"The groups of {title} {'differ' if shown else 'do not differ significantly'}: F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, {p_equals(test.p)}"
+    said = (
+        f"The groups of {title} {'differ' if shown else 'do not differ significantly'}: F({test.df1}, {test.df2}) = "
+        f"{fixed(test.f, 2)}, {p_equals(test.p)}"
+    )
     if found.held is None:
-        said += f", η² = {bounded(found.eta2)} ({level_text(study.model.level)} CI {bounded(found.eta2_low)} to {bounded(found.eta2_high)})"
+        said += (
+            f", η² = {bounded(found.eta2)} ({level_text(study.model.level)} CI {bounded(found.eta2_low)} to "
+            f"{bounded(found.eta2_high)})"
+        )
     block = found.block
     if block.f == block.f:
         codes = counted(block.df1, "code")
@@ -243,7 +251,8 @@ def overview_note(found: Overview, study: Study) -> str:
     level = level_text(study.model.level)
     if found.held is None:
         return (
-            f"{level} intervals from the SD pooled over all groups ({place(found.spread, found.spread)}); those of differences are "
+            f"{level} intervals from the SD pooled over all groups ({place(found.spread, found.spread)}); those of "
+            "differences are "
             "unadjusted, Holm's p allows for their number; d is in pooled SDs."
         )
     return f"{level} intervals from the model; those of differences are unadjusted, Holm's p allows for their number."
@@ -259,10 +268,14 @@ def pair_cells(found: Overview, study: Study, index: int) -> tuple[str, ...]:
     size = "–" if pair.d != pair.d else fixed(pair.d, 2)
     around = "" if pair.d_low != pair.d_low else interval(pair.d_low, pair.d_high, 2)
     return (
-        f"{one} minus {other}", fixed(effect.effect, d),
+        f"{one} minus {other}",
+        fixed(effect.effect, d),
         interval(effect.low, effect.high, d) if effect.low == effect.low else reason(effect.why),
-        p_value(effect.p), p_value(pair.p_holm), size, around,
-    )  # fmt: skip
+        p_value(effect.p),
+        p_value(pair.p_holm),
+        size,
+        around,
+    )
 
 
 def pair_sentence(found: Overview, study: Study, index: int) -> str:

@@ -192,9 +192,13 @@ class EffectReader:
         return self.spot_name(spot), self.probed.panels[spot[0]].foci[focus].effects[spot[1]]
 
     def _apart(
-        self, focus: int, effect: ConditionalEffect, one: tuple[str, ConditionalEffect],
-        other: tuple[str, ConditionalEffect], held: bool,
-    ) -> str:  # fmt: skip
+        self,
+        focus: int,
+        effect: ConditionalEffect,
+        one: tuple[str, ConditionalEffect],
+        other: tuple[str, ConditionalEffect],
+        held: bool,
+    ) -> str:
         (of, its), (minus, theirs) = one, other
         what = self._subject(focus)
         if effect.why is Why.NOT_ESTIMABLE:
@@ -309,7 +313,8 @@ class EffectReader:
         return f"{shortened(name)} {said}".strip()
 
     def region_parts(self, focus: int, sign: int) -> tuple[str, str]:
-        """What is higher in a region, or above or below 0, with its whole name, which is empty for a slope; and that."""
+        """What is higher in a region, or above or below 0, with its whole name, which is empty for a slope; and
+        that."""
         if sign == 0:
             return "", "not significant"
         if isinstance(self.probed.focal, NumberBasis):

@@ -64,10 +64,22 @@ def _joined(begin: str, parts: list[Summand], minus: str, times: str, written: C
 
 
 _LATEX = {
-    "\\": r"\textbackslash{}", "{": r"\{", "}": r"\}", "$": r"\$", "&": r"\&", "#": r"\#", "%": r"\%", "_": r"\_",
-    "~": r"\textasciitilde{}", "^": r"\textasciicircum{}", "²": r"\textsuperscript{2}", "³": r"\textsuperscript{3}",
-    MINUS: "$-$", "·": r"$\cdot$", "×": r"$\times$",
-}  # fmt: skip
+    "\\": r"\textbackslash{}",
+    "{": r"\{",
+    "}": r"\}",
+    "$": r"\$",
+    "&": r"\&",
+    "#": r"\#",
+    "%": r"\%",
+    "_": r"\_",
+    "~": r"\textasciitilde{}",
+    "^": r"\textasciicircum{}",
+    "²": r"\textsuperscript{2}",
+    "³": r"\textsuperscript{3}",
+    MINUS: "$-$",
+    "·": r"$\cdot$",
+    "×": r"$\times$",
+}
 
 
 def _in_latex(text: str) -> str:

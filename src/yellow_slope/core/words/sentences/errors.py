@@ -32,11 +32,13 @@ def _of_draws(study: Study, errors: Bootstrap, fit: Fit | None) -> str:
     unit = "case" if errors.cluster is None else "cluster"
     parts = [
         f"Standard errors, intervals and p of single effects come from resampled {unit}s, p by inverting the interval; "
-        f"tests of several coefficients and regions from {'classical' if errors.cluster is None else 'clustered'} standard errors"
+        f"tests of several coefficients and regions from {'classical' if errors.cluster is None else 'clustered'} "
+        "standard errors"
     ]
     if fit.resampled.redrawn:
         parts.append(
-            f"{counted(fit.resampled.redrawn, 'resample')} lost a column of the model and others were drawn in their place"
+            f"{counted(fit.resampled.redrawn, 'resample')} lost a column of the model and others were drawn in their "
+            "place"
         )
     if errors.way is IntervalWay.BCA and fit.resampled.unit_missing:
         parts.append(f"intervals are percentiles, for one {unit} cannot be left out")

@@ -27,13 +27,17 @@ def models_sentence(
     read = Reader(study, fit, model)
     if found.relation is Relation.OTHER_CASES:
         return (
-            f"{title} rests on {counted(its.cases.n, 'case')}, this model on {counted(fit.cases.n, 'case')}: other cases, so "
+            f"{title} rests on {counted(its.cases.n, 'case')}, this model on {counted(fit.cases.n, 'case')}: other "
+            "cases, so "
             "neither fit nor information criteria can be compared, and every coefficient may differ for that alone."
         )
     if found.relation is Relation.OTHER_OUTCOME:
         return f"{title} explains another outcome or another scale of it: nothing is compared."
     if found.relation is Relation.TWINS:
-        return f"{title} is the same fit in another dress, a twin: the same predicted values and R². {_tests(study, fit, found)}"
+        return (
+            f"{title} is the same fit in another dress, a twin: the same predicted values and R². "
+            f"{_tests(study, fit, found)}"
+        )
     if found.relation in (Relation.INSIDE, Relation.AROUND):
         assert found.test is not None
         larger, smaller = (title, "this model") if found.relation is Relation.INSIDE else ("this model", title)
@@ -52,7 +56,8 @@ def models_sentence(
 
 
 def beside_sentence(evaluation: Evaluation, other: Model) -> str:
-    """What another model of the study is to the current one, and what was chosen otherwise; or why that cannot be said."""
+    """What another model of the study is to the current one, and what was chosen otherwise; or why that cannot be
+    said."""
     study, fit, its = evaluation.study, evaluation.fit, evaluation.fits[other.id]
     if fit is None or not isinstance(its, Fit):
         why = evaluation.problem if isinstance(its, Fit) else its.said
@@ -63,13 +68,17 @@ def beside_sentence(evaluation: Evaluation, other: Model) -> str:
 
 
 def _tests(study: Study, fit: Fit, found: ModelsCompared) -> str:
-    """“8 tests of single columns stay, 6 change, because zero moved: practice 3.79 to 0. The joint test of season stays.”"""
+    """“8 tests of single columns stay, 6 change, because zero moved: practice 3.79 to 0. The joint test of season
+    stays.”"""
     n, m = len(found.stay), len(found.change)
     said = f"{counted(n, 'test')} of single columns stay{'s' if n == 1 else ''}"
     if m:
         said += f", {m} change{'s' if m == 1 else ''}"
     if found.alone:
-        said += f", {counted(len(found.alone), 'coefficient')} ask{'s' if len(found.alone) == 1 else ''} something else there"
+        said += (
+            f", {counted(len(found.alone), 'coefficient')} ask{'s' if len(found.alone) == 1 else ''} something else "
+            "there"
+        )
     moved = [_move(study, fit, x) for x in found.moved[:MOST_MOVED]]
     if len(found.moved) > MOST_MOVED:
         moved.append(f"{len(found.moved) - MOST_MOVED} more")

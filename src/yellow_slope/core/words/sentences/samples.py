@@ -100,7 +100,8 @@ def sample_sentence(evaluation: Evaluation, with_rule: bool = True) -> str:
     rest = f"; {listed(left)}" if left else ""
     return (
         f"{cases.n} of {counted(cases.n_table, 'case')} are complete on the model's variables; "
-        f"{counted(cases.n_lost, 'case')} {'is' if cases.n_lost == 1 else 'are'} left out for missing values: {by}{rest}."
+        f"{counted(cases.n_lost, 'case')} {'is' if cases.n_lost == 1 else 'are'} left out for missing values: "
+        f"{by}{rest}."
     )
 
 

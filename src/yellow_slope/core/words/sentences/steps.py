@@ -72,7 +72,8 @@ def step_figure_name(figure: StepFigure) -> str:
 
 @dataclass(frozen=True, slots=True)
 class StepLine:
-    """A step as a line of a table: what it says, and its figures as texts; `notes` by figure: why one does not exist."""
+    """A step as a line of a table: what it says, and its figures as texts; `notes` by figure: why one does not
+    exist."""
 
     step: int
     said: str
@@ -94,16 +95,28 @@ def step_line(read: Reader, step: int, with_press: bool = True) -> StepLine:
     press = press_r2(fit, step) if with_press else math.nan
     f = DASH if math.isnan(test.f) else f"{fixed(test.f, 2)} ({test.df1}, {test.df2})"
     texts = {
-        StepFigure.R2: bounded(result.r2), StepFigure.R2_INTERVAL: _bounds(whole), StepFigure.ADJUSTED: bounded(result.adjusted_r2),
-        StepFigure.PRESS: bounded(press), StepFigure.CHANGE: bounded(change.r2), StepFigure.CHANGE_INTERVAL: _bounds(added),
-        StepFigure.F: f, StepFigure.P: p_value(test.p), StepFigure.F2: bounded(change.f2) if change.f2 < 1 else fixed(change.f2, 2),
-        StepFigure.AIC: fixed(result.aic, 1), StepFigure.BIC: fixed(result.bic, 1),
-        StepFigure.AT_80: bounded(smallest[0].r2), StepFigure.AT_95: bounded(smallest[1].r2),
-    }  # fmt: skip
+        StepFigure.R2: bounded(result.r2),
+        StepFigure.R2_INTERVAL: _bounds(whole),
+        StepFigure.ADJUSTED: bounded(result.adjusted_r2),
+        StepFigure.PRESS: bounded(press),
+        StepFigure.CHANGE: bounded(change.r2),
+        StepFigure.CHANGE_INTERVAL: _bounds(added),
+        StepFigure.F: f,
+        StepFigure.P: p_value(test.p),
+        StepFigure.F2: bounded(change.f2) if change.f2 < 1 else fixed(change.f2, 2),
+        StepFigure.AIC: fixed(result.aic, 1),
+        StepFigure.BIC: fixed(result.bic, 1),
+        StepFigure.AT_80: bounded(smallest[0].r2),
+        StepFigure.AT_95: bounded(smallest[1].r2),
+    }
     whys = {
-        StepFigure.R2_INTERVAL: whole.why, StepFigure.CHANGE_INTERVAL: added.why, StepFigure.F: test.why, StepFigure.P: test.why,
-        StepFigure.AT_80: smallest[0].why, StepFigure.AT_95: smallest[1].why,
-    }  # fmt: skip
+        StepFigure.R2_INTERVAL: whole.why,
+        StepFigure.CHANGE_INTERVAL: added.why,
+        StepFigure.F: test.why,
+        StepFigure.P: test.why,
+        StepFigure.AT_80: smallest[0].why,
+        StepFigure.AT_95: smallest[1].why,
+    }
     notes = {figure: reason(why) for figure, why in whys.items() if why is not None}
     if with_press and math.isnan(press):
         notes[StepFigure.PRESS] = "a case has leverage 1"
@@ -150,7 +163,8 @@ def step_figures(read: Reader, step: int, with_press: bool = True) -> list[str]:
     press = f", PRESS R² {f[StepFigure.PRESS]}" if with_press else ""
     return [
         f"R² = {f[StepFigure.R2]} ({level} CI {f[StepFigure.R2_INTERVAL]}), adjusted {f[StepFigure.ADJUSTED]}{press}",
-        f"change in R² = +{f[StepFigure.CHANGE]} ({level} CI {f[StepFigure.CHANGE_INTERVAL]}), F = {f[StepFigure.F]}, p {f[StepFigure.P]}, f² = {f[StepFigure.F2]}",
+        f"change in R² = +{f[StepFigure.CHANGE]} ({level} CI {f[StepFigure.CHANGE_INTERVAL]}), F = {f[StepFigure.F]}, "
+        f"p {f[StepFigure.P]}, f² = {f[StepFigure.F2]}",
         f"AIC {f[StepFigure.AIC]}, BIC {f[StepFigure.BIC]}",
     ]
 
@@ -167,8 +181,9 @@ def headline(read: Reader) -> str:
     if len(fit.steps) > 1 and told and not silent:
         return f"{said} Each step adds significantly to the one before."
     if silent:
-        steps = listed([str(k) for k in silent])
-        return f"{said} Step{'s' if len(silent) > 1 else ''} {steps} {'add' if len(silent) > 1 else 'adds'} nothing significant.".strip()
+        several = len(silent) > 1
+        steps = f"Step{'s' if several else ''} {listed([str(k) for k in silent])}"
+        return f"{said} {steps} {'add' if several else 'adds'} nothing significant.".strip()
     return said
 
 

@@ -32,7 +32,8 @@ MOST_SAID = 4
 
 
 def zero_sentence(study: Study, fit: Fit, name: str, zero: float) -> str:
-    """What the coefficients would mean with the number's zero at a place of its axis (a treated value of now is 0 there).
+    """What the coefficients would mean with the number's zero at a place of its axis (a treated value of now is 0
+    there).
 
     zero: the coordinate (transformed, neither centered nor scaled).
     """
@@ -72,12 +73,16 @@ def zero_sentence(study: Study, fit: Fit, name: str, zero: float) -> str:
         )
     ci = f" ({level_text(level)} CI in brackets)" if said else ""
     end = f"; {intercept}" if intercept else ""
-    return f"{begin}, these coefficients are asked there{ci}: {'; '.join(said)}{more}{end}. The highest product's test stays as it is."
+    return (
+        f"{begin}, these coefficients are asked there{ci}: {'; '.join(said)}{more}{end}. The highest product's test "
+        "stays as it is."
+    )
 
 
 @dataclass(frozen=True, slots=True)
 class CenteringRow:
-    """A line of what centering changes: what it is about, with zero where the file has it, and with zero at the mean."""
+    """A line of what centering changes: what it is about, with zero where the file has it, and with zero at the
+    mean."""
 
     what: str
     raw: str
@@ -164,8 +169,10 @@ def treated_sentence(study: Study, fit: Fit | None, name: str) -> str:
     how = treatment_name(study, treatment)
     sd = "1" if basis.is_per_sd and abs(made.sd - 1.0) < 1e-12 else place(made.sd, made.sd)
     return (
-        f"{how[:1].upper()}{how[1:]} over {int(after.size)} cases: mean {place(raw.mean, raw.sd)} before, {mean_at_full(basis, made.mean)} after; "
-        f"SD {place(raw.sd, raw.sd)} before, {sd} after; skewness {fixed(raw.skewness, 2)} before, {fixed(made.skewness, 2)} after."
+        f"{how[:1].upper()}{how[1:]} over {int(after.size)} cases: mean {place(raw.mean, raw.sd)} before, "
+        f"{mean_at_full(basis, made.mean)} after; "
+        f"SD {place(raw.sd, raw.sd)} before, {sd} after; skewness {fixed(raw.skewness, 2)} before, "
+        f"{fixed(made.skewness, 2)} after."
     )
 
 

@@ -10,7 +10,8 @@ Fits = Callable[[str], bool]
 
 
 def told_apart(texts: Sequence[str], fits: Sequence[Fits]) -> list[str]:
-    """Each text as it is where it has room, else its beginning; where several would begin alike, with what sets them apart.
+    """Each text as it is where it has room, else its beginning; where several would begin alike, with what sets them
+    apart.
 
     fits: for each text whether a form of it has room.
     """
