@@ -114,26 +114,39 @@ class Window(QMainWindow):
         before = self.session.view
         self.worker.drop(Lane.RESAMPLING)
 
+        probing = self.session.desk.waypoint is Waypoint.PROBE
+
         def work(job: Job) -> View | None:
-            return view_of(study, before, job.is_worthless, Resampling(quick_only=True))
+            return view_of(study, before, job.is_worthless, Resampling(quick_only=True), probing)
 
         def arrived(view: View | None) -> None:
             if view is not None:
                 self.session.arrive(serial, view)
                 if view.is_waiting and serial == self.session.serial:
                     self._resample(view, serial)
+                else:
+                    self._probe()
 
         self.worker.newest(Lane.EVALUATION, work, arrived, self.session.say)
 
+    def _probe(self) -> None:
+        """Ask the current probe once somebody looks: everything else of the newest results stays."""
+        view, study = self.session.view, self.session.study
+        here = self.session.desk.waypoint is Waypoint.PROBE
+        if here and view is not None and study is not None and not view.is_probed and self.session.is_settled:
+            self._evaluate(study, self.session.serial)
+
     def _resample(self, view: View, serial: int) -> None:
         """Draw the bootstraps that take a while; what has a formula is shown in the meantime."""
+
+        probing = view.is_probed
 
         def work(job: Job) -> View | None:
             def go_on(share: float) -> None:
                 job.share = share
                 job.go_on()
 
-            return view_of(view.study, view, job.is_worthless, Resampling(go_on=go_on))
+            return view_of(view.study, view, job.is_worthless, Resampling(go_on=go_on), probing)
 
         def arrived(done: View | None) -> None:
             if done is not None:
@@ -163,7 +176,7 @@ class Window(QMainWindow):
 
     def _build(self) -> None:
         self.header = Header(self.session)
-        self.roster = Roster(self.session)
+        self.roster = Roster(self.session, self.worker)
         self.search = Search(self.session, self.roster, self.actions_table)
         box = QHBoxLayout()
         box.setContentsMargins(12, 0, 12, 0)
@@ -228,6 +241,7 @@ class Window(QMainWindow):
         self.meant.in_ladder = ladder.hasFocus
         self.session.on(self._opened, Topic.OPENED)
         self.session.on(self._desk_changed, Topic.WAYPOINT)
+        self.session.on(self._probe, Topic.WAYPOINT)
         self.session.on(self._title, Topic.STUDY)
         self.session.on(self._asked, Topic.REQUEST)
 

@@ -20,7 +20,7 @@ from yellow_slope.app.state.carrying import Entered, Landing, Multiplied
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets import theme
-from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.app.widgets.theme import colour, font, pen
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
@@ -107,7 +107,7 @@ class LadderDrawing:
         if ladder.over is not None:
             self._paint_carried(range(first, last))
         if ladder.hasFocus():
-            painter.setPen(QPen(colour(p.yellow), 2))
+            painter.setPen(pen(p.yellow, 2))
             current = ladder.rect_of(ladder.session.desk.cell) if ladder.session.desk.cell else None
             painter.drawRect((current or QRectF(ladder.viewport().rect())).adjusted(1, 0, -2, 0))
 
@@ -115,7 +115,7 @@ class LadderDrawing:
 
     def _paint_heads(self) -> None:
         p, fit, painter = theme.palette(), self.ladder.fit, self.painter
-        painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
+        painter.setPen(pen(p.soft_ink, 1, 0.6))
         painter.drawLine(0, HEAD - 1, self.ladder.viewport().width(), HEAD - 1)
         self._paint_summary()
         if fit is None:
@@ -295,7 +295,7 @@ class LadderDrawing:
         wanted = QFontMetrics(face).horizontalAdvance(text) + 16
         x = min(column.x, self.ladder.viewport().width() - wanted - 6)
         if is_pale:
-            painter.setPen(QPen(colour(p.amber_ink), 1, Qt.PenStyle.DashLine))
+            painter.setPen(pen(p.amber_ink, 1, dashed=True))
             painter.setBrush(colour(p.yellow, 0.1))
         else:
             painter.setPen(Qt.PenStyle.NoPen)
@@ -322,7 +322,7 @@ class LadderDrawing:
         p, painter, j = theme.palette(), self.painter, row.cell.column
         assert j is not None
         middle, inner, left = top + SIZES.row / 2, column.width - 8, column.x + 4
-        painter.setPen(QPen(colour(p.line), 1))
+        painter.setPen(pen(p.line, 1))
         painter.drawLine(QPointF(left + inner / 2, top + 4), QPointF(left + inner / 2, top + SIZES.row - 4))
         if not np.isfinite(step.b[j + 1]):
             return
@@ -335,7 +335,7 @@ class LadderDrawing:
         assert j is not None
         i, middle = j + 1, top + SIZES.row / 2
         inner, left = column.axis - 12, column.x + 4
-        painter.setPen(QPen(colour(p.line), 1.4))
+        painter.setPen(pen(p.line, 1.4))
         painter.drawLine(QPointF(left + inner / 2, top + 2), QPointF(left + inner / 2, top + SIZES.row - 2))
         other = self._beside(column.step, j, left, inner, middle)
         if not np.isfinite(step.low[i]):
@@ -349,10 +349,7 @@ class LadderDrawing:
         factor = float(self.ladder.sheet.scale[j])
         ends = [float(v[i]) * factor for v in (step.low, step.b, step.high)]
         is_pale = column.step in self.ladder.pale
-        pen = QPen(
-            colour(p.soft_ink if is_pale else p.ink), 1.6, Qt.PenStyle.DashLine if is_pale else Qt.PenStyle.SolidLine
-        )
-        at = self._line(ends, j, left, inner, middle, pen)
+        at = self._line(ends, j, left, inner, middle, pen(p.soft_ink if is_pale else p.ink, 1.6, dashed=is_pale))
         if at is not None:
             self._dot(QPointF(at, middle), bool(step.p[i] < 1 - step.level) and not is_pale, 3.8 if not other else 3.4)
         if (
@@ -362,19 +359,19 @@ class LadderDrawing:
         ):
             self._paint_notch(QPointF(column.x - 1, top + SIZES.row / 2))
 
-    def _line(self, ends: list[float], j: int, left: float, inner: float, middle: float, pen: QPen) -> float | None:
+    def _line(self, ends: list[float], j: int, left: float, inner: float, middle: float, line: QPen) -> float | None:
         """An interval with an arrowhead where it goes on beyond the axis; where its middle stands, if that is on it."""
         painter = self.painter
         limit = self._row_limit(j) if self.ladder.session.desk.own_scales else self.ladder.sheet.limit
         place = [inner * (value / limit + 1) / 2 for value in ends]
         low, at, high = (left + min(inner, max(0.0, x)) for x in place)
-        painter.setPen(pen)
+        painter.setPen(line)
         painter.drawLine(QPointF(low, middle), QPointF(high, middle))
-        painter.setPen(QPen(pen.color(), 1.2))
         for x, cut, way in ((low, place[0] < 0, -1), (high, place[2] > inner, 1)):
             if cut:
+                painter.setPen(QPen(line.color(), 1.2))
                 arrow = [QPointF(x + way * 6, middle), QPointF(x, middle - 4), QPointF(x, middle + 4)]
-                painter.setBrush(pen.color())
+                painter.setBrush(line.color())
                 painter.drawPolygon(QPolygonF(arrow))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
         return at if 0 <= place[1] <= inner else None
@@ -386,11 +383,11 @@ class LadderDrawing:
         if found is None or not np.isfinite(found).all():
             return False
         p, painter = theme.palette(), self.painter
-        pen = QPen(colour(p.shade), 3.2)
-        pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-        at = self._line(list(found), j, left, inner, middle + 4.5, pen)
+        thick = QPen(colour(p.shade), 3.2)
+        thick.setCapStyle(Qt.PenCapStyle.FlatCap)
+        at = self._line(list(found), j, left, inner, middle + 4.5, thick)
         if at is not None:
-            painter.setPen(QPen(colour(p.soft_ink), 1))
+            painter.setPen(pen(p.soft_ink, 1))
             painter.setBrush(colour(p.panel))
             painter.drawRect(QRectF(at - 2.6, middle + 4.5 - 2.6, 5.2, 5.2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -399,7 +396,7 @@ class LadderDrawing:
     def _dot(self, at: QPointF, filled: bool, size: float) -> None:
         p, painter = theme.palette(), self.painter
         painter.setBrush(colour(p.ink if filled else p.panel))
-        painter.setPen(QPen(colour(p.ink), 1.4 if size > 3 else 1.0))
+        painter.setPen(pen(p.ink, 1.4 if size > 3 else 1.0))
         painter.drawEllipse(at, size, size)
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
@@ -413,7 +410,7 @@ class LadderDrawing:
 
     def _paint_notch(self, at: QPointF) -> None:
         p, painter = theme.palette(), self.painter
-        painter.setPen(QPen(colour(p.amber_ink), 1))
+        painter.setPen(pen(p.amber_ink, 1))
         painter.setBrush(colour(p.yellow))
         shape = [QPointF(at.x() - 1, at.y() - 5), QPointF(at.x() + 5, at.y()), QPointF(at.x() - 1, at.y() + 5)]
         painter.drawPolygon(QPolygonF(shape))
@@ -421,10 +418,10 @@ class LadderDrawing:
 
     def _paint_pennant(self, at: QPointF) -> None:
         p, painter = theme.palette(), self.painter
-        painter.setPen(QPen(colour(p.amber_ink), 1.4))
+        painter.setPen(pen(p.amber_ink, 1.4))
         painter.drawLine(at, QPointF(at.x(), at.y() + 14))
         painter.setBrush(colour(p.yellow))
-        painter.setPen(QPen(colour(p.amber_ink), 1))
+        painter.setPen(pen(p.amber_ink, 1))
         painter.drawPolygon(QPolygonF([at, QPointF(at.x() + 11, at.y() + 4), QPointF(at.x(), at.y() + 8)]))
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
@@ -436,10 +433,11 @@ class LadderDrawing:
         is_pale = column.step in self.ladder.pale or j < 0
         x = column.x + column.axis
         for (figure, _), width, text in zip(self.figures.figures, self.figures.widths, self.figures.texts(step, j)):
-            painter.setFont(font(SIZE, "bold" if figure is Figure.B and j >= 0 else "normal"))
-            painter.setPen(colour(p.soft_ink if is_pale or text == DASH else p.ink))
-            painter.drawText(QRectF(x, top, width - PAD, SIZES.row), ALIGN_RIGHT, text)
             x += width
+            face, wide, up = self.figures.placed(text, figure is Figure.B and j >= 0)
+            painter.setFont(face)
+            painter.setPen(colour(p.soft_ink if is_pale or text == DASH else p.ink))
+            painter.drawText(QPointF(x - PAD - wide, top + SIZES.row / 2 + up), text)
 
     # ---- below the rows, and what is carried over them
 
@@ -449,7 +447,7 @@ class LadderDrawing:
             return
         top = self.ladder.row_top(len(self.ladder.sheet.rows)) + 4
         area = QRectF(4, top, self.ladder.viewport().width() - 12, SIZES.row - 2)
-        painter.setPen(QPen(colour(p.soft_ink), 1, Qt.PenStyle.DashLine))
+        painter.setPen(pen(p.soft_ink, 1, dashed=True))
         if self.ladder.over is not None and self.ladder.drop_row() == len(self.ladder.sheet.rows):
             painter.setBrush(colour(p.yellow, p.wash))
         painter.drawRoundedRect(area, 4, 4)
@@ -469,7 +467,7 @@ class LadderDrawing:
             if row.cell.term is None or row.kind is RowKind.COMPARISON:
                 continue
             pad = QRectF(self.ladder.viewport().width() - 40, self.ladder.row_top(index) + 2, 32, SIZES.row - 4)
-            painter.setPen(QPen(colour(p.soft_ink), 1))
+            painter.setPen(pen(p.soft_ink, 1))
             painter.setBrush(
                 colour(p.yellow) if isinstance(landing, Multiplied) and landing.by == row.cell.term else colour(p.panel)
             )
@@ -493,7 +491,7 @@ class LadderDrawing:
         width = QFontMetrics(face).horizontalAdvance(said) + 20
         x = min(at.x() + 14, self.ladder.viewport().width() - width - 50)
         tag = QRectF(x, at.y() + 8, width, 24)
-        painter.setPen(QPen(colour(p.ink), 1))
+        painter.setPen(pen(p.ink, 1))
         painter.setBrush(colour(p.panel))
         painter.drawRoundedRect(tag, 4, 4)
         painter.setBrush(Qt.BrushStyle.NoBrush)

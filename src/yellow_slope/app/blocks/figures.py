@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import assert_never
 
 import numpy as np
-from PyQt6.QtGui import QFontMetrics
+from PyQt6.QtGui import QFont, QFontMetrics
 
 from yellow_slope.app.blocks.layout import FIGURES, Figure, figure_name
 from yellow_slope.app.state.desk import Density
@@ -30,6 +31,8 @@ PAD = 8
 SIZE = 12
 MOST_MEASURED = 24
 """Of more columns the first and the largest are measured for all."""
+ALIKE = str.maketrans("123456789", "000000000")
+"""All digits of the font are of one width: texts that differ in their digits alone are measured once."""
 MOST_DECIMALS = 150
 """Of more columns the decimals of the first serve for all."""
 
@@ -42,17 +45,21 @@ class Figures:
     density: Density
     widths: tuple[int, ...] = ()
     """Width of each figure's column: what its title and its longest text need."""
+    _texts: dict[tuple[int, int], list[str]] = field(default_factory=dict)
     _most: dict[int, int] = field(default_factory=dict)
     _gvif: dict[tuple[int, Term], float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         bold, plain = QFontMetrics(font(SIZE, "bold")), QFontMetrics(font(SIZE))
         longest = [max(least, bold.horizontalAdvance(self.title(figure)) + PAD + 4) for figure, least in self.figures]
+        shapes: list[set[str]] = [set() for _ in self.figures]
         for step in self.fit.steps:
             for j in self._long_ones(step):
-                for k, text in enumerate(self.texts(step, j)):
-                    metrics = bold if self.figures[k][0] is Figure.B else plain
-                    longest[k] = max(longest[k], metrics.horizontalAdvance(text) + PAD + 6)
+                for shape, text in zip(shapes, self.texts(step, j)):
+                    shape.add(text.translate(ALIKE))
+        for k, shape in enumerate(shapes):
+            metrics = bold if self.figures[k][0] is Figure.B else plain
+            longest[k] = max(longest[k], *(metrics.horizontalAdvance(text) + PAD + 6 for text in shape), 0)
         self.widths = tuple(longest)
 
     def _long_ones(self, step: StepResult) -> list[int]:
@@ -82,6 +89,16 @@ class Figures:
 
     def texts(self, step: StepResult, column: int) -> list[str]:
         """The figures of a coefficient, a dash for what does not exist and nothing where there can be none."""
+        key = (step.index, column)
+        if key not in self._texts:
+            self._texts[key] = self._made(step, column)
+        return self._texts[key]
+
+    def placed(self, text: str, bold: bool) -> tuple[QFont, int, float]:
+        """The face of a figure, its width, and how far its baseline lies below the middle of its line."""
+        return _placed(text.translate(ALIKE), bold)
+
+    def _made(self, step: StepResult, column: int) -> list[str]:
         found = step.coefficient(column)
         if np.isnan(found.b):
             return [DASH if figure is Figure.B else "" for figure, _ in self.figures]
@@ -133,6 +150,13 @@ class Figures:
             here = np.flatnonzero(np.isfinite(step.b))
             self._most[step.index] = max((decimals_of(step, int(i)) for i in here[:MOST_DECIMALS]), default=2)
         return self._most[step.index]
+
+
+@lru_cache(maxsize=1024)
+def _placed(shape: str, bold: bool) -> tuple[QFont, int, float]:
+    face = font(SIZE, "bold" if bold else "normal")
+    metrics = QFontMetrics(face)
+    return face, metrics.horizontalAdvance(shape), metrics.ascent() - metrics.height() / 2
 
 
 def decimals_of(step: StepResult, i: int) -> int:

@@ -12,7 +12,7 @@ from yellow_slope.app.figures.drawn import Drawn, Size, drawn_stacked, screen_lo
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.state.view import View
+from yellow_slope.app.state.view import View, answer_of
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.elided import ElidedLabel
@@ -70,8 +70,8 @@ def probed_of(view: View, term: Term) -> Probed | None:
     next."""
     names = tuple(dict.fromkeys(term.variables))
     now = default_probe(view.study)
-    if view.probed is not None and now is not None and {now.focal, now.moderator} <= set(names):
-        return view.probed
+    if now is not None and {now.focal, now.moderator} <= set(names):
+        return answer_of(view)
     if view.fit is None:
         return None
     return probe_fit(view.study, view.fit, Probe(names[0], names[1] if len(names) > 1 else names[0]))

@@ -195,7 +195,7 @@ def _stamped(spots: FloatArray, stamp: _Stamp, hue: QColor) -> tuple[UIntArray, 
     places = first[:, None] + (stamp.steps[:, 1] * across + stamp.steps[:, 0])[None, :]
     weights = stamp.left[part[:, 0] * PARTS + part[:, 1]]
     gone = np.bincount(places.ravel(), weights.ravel(), minlength=across * down)
-    touched = np.flatnonzero(gone)
+    touched = np.flatnonzero(gone < 0.0)
     alpha = np.arange(256, dtype=np.uint32)
     inks = alpha << 24
     for value, shift in ((hue.red(), 16), (hue.green(), 8), (hue.blue(), 0)):

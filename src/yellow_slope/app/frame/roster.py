@@ -10,9 +10,11 @@ from yellow_slope.app.figures.drawn import screen_look
 from yellow_slope.app.figures.painter import paint
 from yellow_slope.app.state.carrying import Carry
 from yellow_slope.app.state.desk import Waypoint
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
+from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.kindmarks import paint_mark
@@ -21,6 +23,7 @@ from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.fit.asked.histograms import Bars, bars_of, level_bars
+from yellow_slope.core.fit.design.bases import Basis
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
@@ -48,6 +51,10 @@ def bars_in(study: Study, variable: Variable) -> Bars | None:
     return bars if bars is not None and bars.counts.size > 1 else None
 
 
+MOST_AT_ONCE = 20_000
+"""Rows whose distribution is counted while a row is painted."""
+
+
 class Roster(PaintedRows):
     """The list of variables; names can be carried to the ladder."""
 
@@ -55,19 +62,53 @@ class Roster(PaintedRows):
     menu_wanted = pyqtSignal(QPoint)
     flag_chosen = pyqtSignal(object)
 
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
+    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__("Roster: the variables", ROW, parent=parent)
-        self.session = session
+        self.session, self._worker = session, worker
         self.wanted = ""
         self.folded = False
         self._bars: dict[tuple[object, ...], Bars | None] = {}
+        self._awaited: dict[tuple[object, ...], Variable] = {}
+        """Distributions of large tables that are being counted."""
         self._table: Table | None = None
         self._pressed: tuple[str, QPoint] | None = None
         self._carrying = False
         self._named_for: object = None
         self._edges: dict[str, str] = {}
         self._names: dict[str, str] = {}
-        session.on(self.fit_scroll, Topic.STUDY, Topic.RESULTS, Topic.CHOICE, Topic.THEME)
+        self._drawn: tuple[object, list[tuple[object, ...]]] = (None, [])
+        """What the whole list rests on, and what each row does, as they were drawn last."""
+        session.on(self._renew, Topic.STUDY, Topic.RESULTS, Topic.CHOICE)
+        session.on(self.fit_scroll, Topic.THEME)
+
+    def _renew(self) -> None:
+        """Have those rows drawn anew that say something else than before."""
+        study = self.session.study
+        if study is None:
+            self.fit_scroll()
+            return
+        self._edges = self._edges_now()
+        whole = (study.table, study.variables, study.derived, self.wanted)
+        before, (seen, rows) = self._drawn, (whole, [self._rests_on(study, v) for v in self.shown()])
+        self._drawn = (seen, rows)
+        if before[0] != whole or len(before[1]) != len(rows):
+            self.fit_scroll()
+            return
+        width = self.viewport().width()
+        for i, (was, now) in enumerate(zip(before[1], rows)):
+            if was != now:
+                self.viewport().update(0, self.row_top(i), width, ROW)
+
+    def _rests_on(self, study: Study, variable: Variable) -> tuple[object, ...]:
+        """All that a row shows beside the variable itself."""
+        desk, name = self.session.desk, variable.name
+        return (
+            self._edges.get(name),
+            desk.variable == name,
+            Term((name,)) in desk.chosen,
+            self._treated(variable),
+            bool(self._flags(variable)),
+        )
 
     def whole_height(self) -> int:
         """Height of all rows together."""
@@ -101,16 +142,17 @@ class Roster(PaintedRows):
         painter.fillRect(self.viewport().rect(), colour(p.paper))
         shown = self.shown()
         self._edges = self._edges_now()
+        area = event.rect() if event is not None else self.viewport().rect()
         for i, variable in enumerate(shown):
             top = self.row_top(i)
-            if -ROW < top < self.viewport().height():
+            if area.top() - ROW < top <= area.bottom():
                 self._paint_variable(painter, variable, top)
         if self.session.study is not None and not shown:
             painter.setFont(font(12))
             painter.setPen(colour(p.soft_ink))
-            area = QRectF(14, 8, self.viewport().width() - 24, 40)
+            below = QRectF(14, 8, self.viewport().width() - 24, 40)
             painter.drawText(
-                area, int(Qt.TextFlag.TextWordWrap), "No variable of that name. Enter runs the first command found."
+                below, int(Qt.TextFlag.TextWordWrap), "No variable of that name. Enter runs the first command found."
             )
         if self.hasFocus():
             current = self.row_rect(self.session.desk.variable or "")
@@ -189,10 +231,17 @@ class Roster(PaintedRows):
         return QFontMetrics(face).elidedText(text, Qt.TextElideMode.ElideRight, room)
 
     def _treated(self, variable: Variable) -> str:
-        study, view = self.session.study, self.session.view
+        study = self.session.study
         assert study is not None
-        fit = view.fit if view is not None and self.session.is_settled else None
-        return treated_as(study, variable, fit.design.bases.get(variable.name) if fit is not None else None)
+        return treated_as(study, variable, self._basis(study, variable))
+
+    def _basis(self, study: Study, variable: Variable) -> Basis | None:
+        """The basis in the newest results, unless the variable has come to enter otherwise since."""
+        view, name = self.session.view, variable.name
+        if view is None or view.fit is None:
+            return None
+        was = view.study.model.entries.get(name)
+        return view.fit.design.bases.get(name) if was == study.model.entries.get(name) else None
 
     def _flags(self, variable: Variable) -> list[FlagKey]:
         view = self.session.view
@@ -207,10 +256,15 @@ class Roster(PaintedRows):
         study = self.session.study
         assert study is not None
         if self._table is not study.table:
-            self._table, self._bars = study.table, {}
+            self._table, self._bars, self._awaited = study.table, {}, {}
         # what is computed follows its sources
         key = (variable, *(() if variable.name in study.table else (study.variables, study.derived)))
         if key not in self._bars:
+            if study.table.n_rows > MOST_AT_ONCE:
+                if key not in self._awaited:
+                    self._awaited[key] = variable
+                    self._count(study)
+                return
             self._bars[key] = bars_in(study, variable)
         bars = self._bars[key]
         if bars is not None:
@@ -218,6 +272,25 @@ class Roster(PaintedRows):
             look = screen_look()
             frame = Frame(room, (bars.low, bars.high), (0.0, 1.0), Pane.DISTRIBUTION, room)
             paint(painter, Page(0.0, 0.0, (distribution(look, bars, frame, look.palette.shade),)))
+
+    def _count(self, study: Study) -> None:
+        """Have the distributions that are awaited counted off the interface thread, and drawn when they are there."""
+        awaited = dict(self._awaited)
+
+        def work(job: Job) -> dict[tuple[object, ...], Bars | None]:
+            found = {}
+            for key, variable in awaited.items():
+                job.go_on()
+                found[key] = bars_in(study, variable)
+            return found
+
+        def counted(found: dict[tuple[object, ...], Bars | None]) -> None:
+            if study.table is self._table:
+                self._bars |= found
+                self._awaited = {key: v for key, v in self._awaited.items() if key not in found}
+                self.viewport().update()
+
+        self._worker.newest(Lane.ROSTER, work, counted)
 
     # ---- mouse and keyboard
 

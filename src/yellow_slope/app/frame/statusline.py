@@ -136,6 +136,7 @@ class StatusLine(QWidget):
         self.said.setText(f"{model}{counted(cases.n, 'case')}{left}")
         self._renew_choices(view)
         self._renew_aside()
+        self._renew_resampling()
         n = len(view.flags)
         self.flags.setText(counted(n, "flag") if n else "no flags")
         self.flags.setEnabled(n > 0)

@@ -19,6 +19,7 @@ class Lane(Enum):
     RULE = "a rule as it is typed"
     DERIVING = "a computed variable as it is typed"
     CARD = "card of a column"
+    ROSTER = "small distributions of the roster"
     STRIPS = "strips of numbers"
     PREPARED = "what Prepare shows of a variable"
     TYPED_MODEL = "a model as it is typed"

@@ -10,7 +10,7 @@ from yellow_slope.core.fit.asked.bygroup import by_group
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import NOW, Resampling
-from yellow_slope.core.flags import Flag, dismissed_flags, flags_of
+from yellow_slope.core.flags import Flag, told_flags
 from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_fit
@@ -31,6 +31,8 @@ class View:
     probed: Probed | None = None
     refusal: str = ""
     """Why the current probe has no answer."""
+    is_probed: bool = True
+    """Whether the current probe was asked; while nobody sees its answer it is not."""
     groups: GroupReader | None = None
     """One model per group, where the current model asks for it."""
     groups_refusal: str = ""
@@ -66,11 +68,13 @@ def view_of(
     before: View | None = None,
     worthless: Callable[[], bool] = lambda: False,
     resampling: Resampling = NOW,
+    probing: bool = True,
 ) -> View | None:
     """Evaluate, look for flags, probe; None as soon as a newer study has made this worthless.
 
     `before`: an earlier view, whose fits are taken over where nothing that concerns them has changed.
     `resampling`: whether bootstraps that take a while are drawn now; without, the view waits for them.
+    `probing`: whether somebody sees the current probe's answer.
     """
     evaluation = evaluate(study, before.evaluation if before is not None else None, resampling)
     if worthless():
@@ -79,8 +83,8 @@ def view_of(
     probe, fit = default_probe(study), evaluation.fit
     same = before is not None and before.fit is fit and before.probed is not None and before.probed.probe == probe
     if before is not None and same and before.study.variables is study.variables:
-        probed = before.probed
-    elif probe is not None and fit is not None:
+        probed, probing = before.probed, True
+    elif probing and probe is not None and fit is not None:
         try:
             probed = probe_fit(study, fit, probe)
         except YellowSlopeError as error:
@@ -90,7 +94,16 @@ def view_of(
     groups, groups_refusal = _groups(study, fit, before)
     if worthless():
         return None
-    return View(evaluation, flags_of(evaluation), dismissed_flags(evaluation), probed, refusal, groups, groups_refusal)
+    flags, dismissed = told_flags(evaluation)
+    return View(evaluation, flags, dismissed, probed, refusal, probing, groups, groups_refusal)
+
+
+def answer_of(view: View) -> Probed | None:
+    """The current probe's answer, asked now if it was not; None where there is nothing to ask."""
+    probe = default_probe(view.study)
+    if view.is_probed or probe is None or view.fit is None:
+        return view.probed
+    return probe_fit(view.study, view.fit, probe)
 
 
 def _groups(study: Study, fit: Fit | None, before: View | None) -> tuple[GroupReader | None, str]:

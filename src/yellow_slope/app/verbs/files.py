@@ -13,9 +13,13 @@ from PyQt6.QtWidgets import QApplication
 from yellow_slope.app.state.recentfiles import remember
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.view import answer_of
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.core.data.missingcodes import suspects
+from yellow_slope.core.data.table import NumberColumn
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.steps import Resampling
@@ -151,7 +155,9 @@ class Files:
             self.session.edit("read the table again", lambda _: new, say=change_sentence(new, change))
 
         def work(job: Job) -> tuple[Study, Reread]:
-            return with_table(study, other.table, other.source)
+            found = with_table(study, other.table, other.source)
+            look_through(found[0])
+            return found
 
         self.worker.in_order("comparing the tables", work, put, self.session.say)
 
@@ -188,7 +194,9 @@ class Files:
             from yellow_slope.files.text.delimited import RaggedError
 
             try:
-                return open_anything(path, read_as, self._telling(job))
+                found = open_anything(path, read_as, self._telling(job))
+                look_through(found)
+                return found
             except RaggedError as error:
                 return error
 
@@ -312,7 +320,7 @@ class Files:
     )
     def export_figure(self) -> None:
         """Ask for file names on one line and write one figure for each."""
-        if self.session.probed() is None:
+        if self.session.current_probe() is None:
             self.session.say("There is no product to draw yet.")
             return
         question = "File names on one line (.png, .svg or .pdf; “600 dpi” if 300 is too few):"
@@ -322,8 +330,8 @@ class Files:
 
     def write_figures(self, line: str) -> None:
         """Write the current figure to every file named on the line."""
-        view, probed = self.session.view, self.session.probed()
-        if view is None or probed is None:
+        view, seen = self.session.view, self.session.desk.seen
+        if view is None:
             return
         found = re.search(r"(\d+)\s*dpi", line)
         dpi = int(found.group(1)) if found else 300
@@ -338,12 +346,14 @@ class Files:
         if not files:
             self.session.say("No file is named: type “slopes.png”, for instance.")
             return
-        study, sight = view.study, Sight.of(probed, self.session.desk.seen)
 
         def work(job: Job) -> None:
             from yellow_slope.files.safely.atomically import write_whole
 
-            page = figure_page(study, sight)
+            probed = answer_of(view)
+            if probed is None:
+                raise FileError(view.refusal or "There is no product to draw yet.")
+            page = figure_page(view.study, Sight.of(probed, seen))
             for file in files:
                 content = file.bytes_of(page)
                 job.go_on()
@@ -415,3 +425,11 @@ class Files:
     def quit(self) -> None:
         """Close the window."""
         self.session.ask(Request.QUIT)
+
+
+def look_through(study: Study) -> None:
+    """Find what the table's cells are marked by while nobody waits; it is remembered with the columns."""
+    for variable in study.variables:
+        column = study.table.column(variable.name) if variable.name in study.table else None
+        if isinstance(column, NumberColumn) and variable.kind is Kind.NUMBER:
+            suspects(column, variable.missing)

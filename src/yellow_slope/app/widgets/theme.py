@@ -5,7 +5,8 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Literal
 
-from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette, QPen
 from PyQt6.QtWidgets import QApplication
 
 from yellow_slope import looks
@@ -30,6 +31,12 @@ def colour(value: str, opacity: float = 1.0) -> QColor:
     found = QColor(value)
     found.setAlphaF(opacity)
     return found
+
+
+@lru_cache(maxsize=512)
+def pen(value: str, width: float = 1.0, opacity: float = 1.0, dashed: bool = False) -> QPen:
+    """A pen of a colour token; the same one each time, not to be changed."""
+    return QPen(colour(value, opacity), width, Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine)
 
 
 Heaviness = Literal["normal", "medium", "bold"]

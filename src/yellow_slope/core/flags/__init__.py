@@ -60,16 +60,22 @@ def raised_flags(evaluation: Evaluation) -> tuple[Flag, ...]:
     return tuple(flag for find in FLAGS for flag in find(evaluation))
 
 
+def told_flags(evaluation: Evaluation) -> tuple[tuple[Flag, ...], tuple[tuple[Flag, str], ...]]:
+    """The flags that stand, and those that were put aside and would stand otherwise, each with its reason."""
+    reasons = {d.flag: d.reason for d in evaluation.study.dismissals}
+    raised = raised_flags(evaluation)
+    standing = tuple(flag for flag in raised if flag.key not in reasons)
+    return standing, tuple((flag, reasons[flag.key]) for flag in raised if flag.key in reasons)
+
+
 def flags_of(evaluation: Evaluation) -> tuple[Flag, ...]:
     """All flags of an evaluation but those put aside."""
-    aside = {d.flag for d in evaluation.study.dismissals}
-    return tuple(flag for flag in raised_flags(evaluation) if flag.key not in aside)
+    return told_flags(evaluation)[0]
 
 
 def dismissed_flags(evaluation: Evaluation) -> tuple[tuple[Flag, str], ...]:
     """The flags that were put aside and would stand otherwise, each with its reason."""
-    reasons = {d.flag: d.reason for d in evaluation.study.dismissals}
-    return tuple((flag, reasons[flag.key]) for flag in raised_flags(evaluation) if flag.key in reasons)
+    return told_flags(evaluation)[1]
 
 
-__all__ = ["FLAGS", "Flag", "Remedy", "dismissed_flags", "flags_of", "raised_flags"]
+__all__ = ["FLAGS", "Flag", "Remedy", "dismissed_flags", "flags_of", "raised_flags", "told_flags"]
