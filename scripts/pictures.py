@@ -10,8 +10,9 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
 
-from yellow_slope.app.state.desk import Waypoint
+from yellow_slope.app.state.desk import CardView, Under, Waypoint
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.seen import Handle
@@ -29,14 +30,16 @@ from yellow_slope.core.study.treatment import AS_IS
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files stand in them
 
+from PyQt6 import QtTest
 from PyQt6.QtWidgets import QApplication
 
-from tests.support.qtest import QTest
 from yellow_slope.app.main import application
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.window import Window
 from yellow_slope.demo.learners import TABLE
 
+HANDS: Any = QtTest.QTest
+"""Its type stubs take static methods for methods."""
 FOLDER = Path(sys.argv[1] if len(sys.argv) > 1 else "docs/screenshots")
 SIZE = (int(sys.argv[2]), int(sys.argv[3])) if len(sys.argv) > 3 else (1280, 800)
 
@@ -65,7 +68,7 @@ def sample_rules(window: Window) -> None:
     settle(window)
     session.look(variable="short sleep")
     window.data.cases.field.setFocus()
-    QTest.keyClicks(window.data.cases.field, "site is harb")
+    HANDS.keyClicks(window.data.cases.field, "site is harb")
 
 
 def side_by_side(window: Window) -> None:
@@ -79,10 +82,10 @@ def side_by_side(window: Window) -> None:
     session.edit("raw", lambda s: treat(s, numbers, AS_IS))
     session.edit("back", lambda s: make_current(s, next(m.id for m in s.models if m.id != kept)))
     settle(window)
-    session.look(cell=Cell(2, Term(("practice", "worry")), 12), compared=kept, below="steps")
+    session.look(cell=Cell(2, Term(("practice", "worry")), 12), compared=kept, below=Under.STEPS)
     field = window.blocks.quick.field
     field.setFocus()
-    QTest.keyClicks(field, "practice x returner, worry x returner, without sleep")
+    HANDS.keyClicks(field, "practice x returner, worry x returner, without sleep")
 
 
 def awkward(window: Window) -> None:
@@ -128,10 +131,10 @@ def main() -> None:
     product = Term(("practice", "coaching"))
     session.look(cell=Cell(2, product, 11))
     take("blocks")
-    window.actions_table.run("dark or light")
+    window.navigation.switch_theme()
     take("blocks-dark")
-    window.actions_table.run("dark or light")
-    session.look(cell=Cell(2, Term(("practice", "worry")), 12), below="trust")
+    window.navigation.switch_theme()
+    session.look(cell=Cell(2, Term(("practice", "worry")), 12), below=Under.TRUST)
     take("blocks-trust")
     window.resize(1920, 1080)
     side_by_side(window)
@@ -170,9 +173,9 @@ def main() -> None:
     settle(window)
     session.look(comparison=0)
     take("prepare-questions")
-    session.look(card="groups", comparison=None)
+    session.look(card=CardView.GROUPS, comparison=None)
     take("prepare-groups")
-    session.look(card="comparisons", variable="practice")
+    session.look(card=CardView.COMPARISONS, variable="practice")
     session.undo()
     window.go(Waypoint.CHECKS)
     take("checks")
@@ -193,7 +196,7 @@ def main() -> None:
     session.look(variable="worry")
     window.go(Waypoint.DATA)
     take("data-strays")
-    window.data.read_as.names.looked_at.emit("no")
+    window.data.read_as.names.looked_at.emit(None)
     take("data-first-rows")
     session.look(dark=True, variable="what_kind_of_coaching_was_taken_up_here")
     window.data.read_as.looked_at.emit(None)

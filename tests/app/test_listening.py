@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import fields
-from typing import Any
+from typing import Any, get_type_hints
 
 import pytest
 
 from tests.support.windowdriver import Hands
-from yellow_slope.app.state.desk import Desk, Waypoint
+from yellow_slope.app.state.desk import Desk, Looking, Seeing, Waypoint
 from yellow_slope.app.state.topics import TOPIC_OF, Topic
 from yellow_slope.app.widgets.following import Bench, Follows
+from yellow_slope.core.probe.seen import Seen
 
 MOST_CALLS = 41
 """Parts that one dropped term concerns, told once of the study and once of its results; half of them are not seen."""
@@ -20,6 +21,11 @@ MOST_CALLS = 41
 
 def test_each_thing_on_the_desk_has_its_topic() -> None:
     assert {field.name for field in fields(Desk)} == set(TOPIC_OF)
+
+
+def test_what_may_be_changed_is_what_there_is() -> None:
+    assert get_type_hints(Looking) == get_type_hints(Desk)
+    assert get_type_hints(Seeing) == get_type_hints(Seen)
 
 
 def counted(hands: Hands, act: Callable[[], object]) -> tuple[int, Counter[str]]:

@@ -116,9 +116,10 @@ def _cased(look: Look, points: np.ndarray) -> list[Mark]:
 
 
 def _grip(look: Look, x: float, y: float) -> list[Mark]:
-    """What is dragged."""
+    """What is dragged; it stands on the axis, so that it covers no number below it. y: the axis."""
     wide, high = look.of(5.8), look.of(8.6)
     ink = look.ink(LIGHT.ink, 0.9)
+    y -= high
     box = Box(x - wide, y - high, x + wide, y + high)
     lines = [
         Line(np.array([[x - look.of(2.2), y + dy], [x + look.of(2.2), y + dy]]), ink, ABOUT)

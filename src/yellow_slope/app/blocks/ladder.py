@@ -16,7 +16,7 @@ from yellow_slope.app.blocks.layout import HEAD, StepColumn, steps_across
 from yellow_slope.app.blocks.preview import Coming
 from yellow_slope.app.blocks.sheet import Row, RowKind, Sheet, coming_sheet, sheet_of
 from yellow_slope.app.state.carrying import Carry, Entered, Landing, Multiplied
-from yellow_slope.app.state.desk import Cell
+from yellow_slope.app.state.desk import Cell, Looking
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.verbs.actions import Scope, action
@@ -239,14 +239,14 @@ class Ladder(Follows, PaintedRows):
             self.flag_chosen.emit(row.flags[0])
             return
         step = self.step_at(position.x())
-        changes: dict[str, object] = {"cell": row.cell, "flag": None}
+        changes: Looking = {"cell": row.cell, "flag": None}
         if row.cell.term is not None and row.is_of_a_term:
             adds = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
-            changes |= self.session.desk.clicking(row.cell.term, adds, keep=not adds)
+            clicked = self.session.desk.clicking(row.cell.term, adds, keep=not adds)
+            changes["chosen"], changes["clicked"] = clicked["chosen"], clicked["clicked"]
         if step is not None and row.step is not None and step >= row.step and row.kind is not RowKind.BLOCK:
-            self.session.look(open_step=step, **changes)
-        else:
-            self.session.look(**changes)
+            changes["open_step"] = step
+        self.session.look(**changes)
 
     def mouseDoubleClickEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self.coming is not None:

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import Enum, auto
-from typing import assert_never
+from typing import TypedDict, assert_never
 
-from yellow_slope.core.probe.seen import Seen
+from yellow_slope.core.probe.seen import Seen, Spot
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
@@ -81,6 +81,49 @@ class Cell:
     """Position of a model column; -1 for the constant; None for a whole term or block."""
 
 
+class Looking(TypedDict, total=False):
+    """What may change on the desk; a test keeps it in step."""
+
+    waypoint: Waypoint
+    variable: str | None
+    chosen: tuple[Term, ...]
+    clicked: Term | None
+    waiting: tuple[Term, ...]
+    cell: Cell | None
+    group_cell: tuple[int, int | None] | None
+    open_step: int | None
+    own_scales: bool
+    density: Density
+    compared: str | None
+    below: Under | None
+    dark: bool
+    codes: bool
+    beside: tuple[Term, ...]
+    sort: tuple[str, bool] | None
+    flag: FlagKey | None
+    seen: Seen
+    zero: tuple[str, float] | None
+    card: CardView
+    comparison: int | None
+    unfolded: bool | None
+
+
+class Choosing(TypedDict):
+    """What a click changes."""
+
+    chosen: tuple[Term, ...]
+    clicked: Term | None
+
+
+class Seeing(TypedDict, total=False):
+    """What may change of what is seen of a probe."""
+
+    panel: int
+    focus: int
+    place: Spot
+    handle: float | None
+
+
 @dataclass(frozen=True, slots=True)
 class Desk:
     """Where the user is. Steps count from 0; None means the last."""
@@ -126,7 +169,7 @@ class Desk:
     unfolded: bool | None = None
     """Prepare lists the columns that are not in the model; None: as long as nothing is in it."""
 
-    def clicking(self, term: Term, add: bool, keep: bool = False) -> dict[str, object]:
+    def clicking(self, term: Term, add: bool, keep: bool = False) -> Choosing:
         """What a click on a term changes: a plain click begins a choice, one that adds goes on with it.
 
         `keep`: a plain click leaves what was chosen with Space.
@@ -137,7 +180,7 @@ class Desk:
         chosen = tuple(t for t in begun if t != term) if term in begun else (*begun, term)
         return {"chosen": chosen, "clicked": None}
 
-    def spanning(self, order: list[str], to: str) -> dict[str, object]:
+    def spanning(self, order: list[str], to: str) -> Choosing:
         """What a Shift+click changes: everything from what was clicked last to there is chosen."""
         begun = self.clicked.variables[0] if self.clicked is not None else self.variable
         if begun not in order or to not in order:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import Unpack
 
-from yellow_slope.app.state.desk import Desk, Waypoint
+from yellow_slope.app.state.desk import Desk, Looking, Seeing, Waypoint
 from yellow_slope.app.state.prepared import Prepared
 from yellow_slope.app.state.requests import Asked
 from yellow_slope.app.state.topics import TOPIC_OF, Topic
@@ -216,7 +216,7 @@ class StudySession:
 
     # ---- the desk
 
-    def look(self, **changes: Any) -> None:
+    def look(self, **changes: Unpack[Looking]) -> None:
         """Change what is looked at or chosen. A message ends with what it was about."""
         new = replace(self.desk, **changes)
         if new != self.desk:
@@ -281,6 +281,6 @@ class StudySession:
             return None
         return EffectReader(self.view.study, sight.probed, sight.seen.panel)
 
-    def see(self, **changes: Any) -> None:
+    def see(self, **changes: Unpack[Seeing]) -> None:
         """Change what is seen of the probe: panel, focus, place or handle."""
         self.look(seen=replace(self.desk.seen, **changes), flag=None)

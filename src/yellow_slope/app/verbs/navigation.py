@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yellow_slope.app.state.desk import Cell, Waypoint
+from yellow_slope.app.state.desk import Cell, Looking, Waypoint
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, action
@@ -111,7 +111,7 @@ class Navigation:
         flag, study = self.session.flag(key), self.session.study
         if flag is None or study is None:
             return
-        changes: dict[str, object] = {"flag": key}
+        changes: Looking = {"flag": key}
         if flag.term is not None:
             changes["cell"] = Cell(study.model.block_of(flag.term), flag.term)
         if flag.variable is not None:
