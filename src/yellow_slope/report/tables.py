@@ -200,8 +200,7 @@ def steps_table(read: Reader) -> PrintedTable:
         missing |= {f"{step_figure_name(figure)}: {why}": None for figure, why in line.notes.items() if figure in shown}
     note = (
         "PRESS = R² of predictions for left-out cases. At .80 and at .95: the smallest change in R² that the test of "
-        "the block "
-        "finds with that power."
+        "the block finds with that power."
     )
     if missing:
         note += f" {DASH} stands where a figure does not exist ({'; '.join(missing)})."

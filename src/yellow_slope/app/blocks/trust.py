@@ -158,10 +158,8 @@ def reliability_said(found: Reliability) -> str:
         return "Type how reliable both parts are, and the reliability of their product stands here."
     return (
         f"The parts correlate {bounded(found.r, 2)}, so their product has a reliability of "
-        f"{bounded(found.product, 2)}: its "
-        f"standardized effect is seen at {fixed(100 * found.attenuation, 0)} percent of its size, if errors of "
-        "measurement are "
-        "independent of everything else."
+        f"{bounded(found.product, 2)}: its standardized effect is seen at {fixed(100 * found.attenuation, 0)} percent "
+        "of its size, if errors of measurement are independent of everything else."
     )
 
 

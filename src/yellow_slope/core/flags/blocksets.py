@@ -43,10 +43,8 @@ def _told(study: Study, fit: Fit, step: int, term: Term) -> tuple[str, tuple[Rem
     index = next(i for i, b in enumerate(study.model.blocks) if b.id == block.id)
     cost = (
         f"Block {index + 1} adds {bounded(result.change.r2)} to R² ({read.test_figures(result.change.test)}), but in "
-        "it "
-        f"{label(study, term)} by itself has {read.test_figures(result.joint[term])}: the test of the block is not "
-        "one of "
-        f"{label(study, term)}. In a block of its own the set has its own change in R²."
+        f"it {label(study, term)} by itself has {read.test_figures(result.joint[term])}: the test of the block is not "
+        f"one of {label(study, term)}. In a block of its own the set has its own change in R²."
     )
     return cost, (
         Remedy(f"Give {label(study, term)} a block of its own", partial(split_block, index=index, terms=[term])),

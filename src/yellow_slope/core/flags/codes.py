@@ -76,8 +76,7 @@ def _told(study: Study, fit: Fit, names: tuple[str, ...]) -> tuple[str, tuple[Re
         n = sum(size - 1 for size in sizes)
         cost += (
             f" Treated as groups, {counted(n, 'comparison')} would stand in {'its' if len(names) == 1 else 'their'} "
-            "place, "
-            f"and R² of the last step would be {bounded(other.last.r2)} instead of {bounded(fit.last.r2)}."
+            f"place, and R² of the last step would be {bounded(other.last.r2)} instead of {bounded(fit.last.r2)}."
         )
     label = "Treat as groups" if len(names) == 1 else f"Treat the {len(names)} as groups"
     return cost, (Remedy(label, as_groups, FlagKey(FlagKind.ONE_SLOPE, (names[0],))),)

@@ -135,7 +135,6 @@ def _what_stays(study: Study, fit: Fit, worst: int) -> str:
             f"(r = {bounded(float(together[other]), 2)}), and only other cases could tell them apart."
         )
     return (
-        f"The VIF of {name} stays {fixed(vif, 1)} wherever zero lies: several columns together say nearly all it "
-        "says, most of "
-        f"all {partner} (r = {bounded(float(together[other]), 2)})."
+        f"The VIF of {name} stays {fixed(vif, 1)} wherever zero lies: several columns together say nearly all it says, "
+        f"most of all {partner} (r = {bounded(float(together[other]), 2)})."
     )

@@ -142,7 +142,6 @@ def _same_fit(study: Study, one: Edit, other: Edit, term: Term) -> str:
         return ""
     return (
         f" Without {label(study, term)} or without the intercept it is the same fit, a twin: the same predicted "
-        "values, residual "
-        f"variance {number_or_place(first.last.s2)} both times; the coefficients are differences from "
+        f"values, residual variance {number_or_place(first.last.s2)} both times; the coefficients are differences from "
         f"“{label(study, term)}”, or the level means themselves."
     )

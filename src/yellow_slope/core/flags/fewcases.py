@@ -85,8 +85,7 @@ def _told_groups(study: Study, fit: Fit, basis: GroupBasis, small: tuple[int, ..
     wider = (largest / least) ** 0.5
     cost = (
         f"Cases: {listed(counts)}; the largest group has {largest}. A mean of {counted(least, 'case')} is {wider:.1f} "
-        "times as "
-        "uncertain as that of the largest, and a slope there rests on next to nothing."
+        "times as uncertain as that of the largest, and a slope there rests on next to nothing."
     )
     i = small[0]
     code, name = basis.levels[i], variable.level(basis.levels[i]).label
@@ -173,8 +172,8 @@ def one_group_only(evaluation: Evaluation) -> Iterator[Flag]:
             gone = [t for t in study.model.terms if name in t.variables]
             said = (
                 f"All {counted(int(basis.counts[0]), 'case')} of the model are in “{level}”: {variable.label} is the "
-                "same for all "
-                f"and has no column. {counted(len(gone), 'term')} with it say{'s' if len(gone) == 1 else ''} nothing."
+                f"same for all and has no column. {counted(len(gone), 'term')} with it "
+                f"say{'s' if len(gone) == 1 else ''} nothing."
             )
             remedy = Remedy(f"Take {variable.label} out", partial(take_out, terms=gone))
             title = f"All cases are in “{level}” of {variable.label}"

@@ -53,8 +53,7 @@ def _told(study: Study, code: float, where: list[tuple[Variable, Suspect]]) -> t
         sd = float(rest.std())
         told.append(
             f"{variable.label} has {text} {_times(suspect.count)}; all other values run from {place(suspect.low, sd)} "
-            "to "
-            f"{place(suspect.high, sd)}. Its mean is {place(float(here.mean()), sd)} with it and "
+            f"to {place(suspect.high, sd)}. Its mean is {place(float(here.mean()), sd)} with it and "
             f"{place(float(rest.mean()), sd)} without."
         )
     if len(where) > 3:

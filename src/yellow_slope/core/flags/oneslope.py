@@ -58,8 +58,8 @@ def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
         )
         wrong = (
             f" As one slope over its codes it was {figures}, R² of the last step {bounded(other.last.r2)}: that takes "
-            "equal steps "
-            f"between the codes for granted and asks one question instead of {n}. R² is now {bounded(fit.last.r2)}."
+            f"equal steps between the codes for granted and asks one question instead of {n}. R² is now "
+            f"{bounded(fit.last.r2)}."
         )
     cost = f"{label} {right}.{wrong}"
     return cost, (Remedy("As a quantity again", back),)

@@ -71,8 +71,7 @@ def _unchosen(study: Study, basis: GroupBasis) -> tuple[str, tuple[Remedy, ...]]
 def _absent(study: Study, basis: GroupBasis, gone: str) -> tuple[str, tuple[Remedy, ...]]:
     now = level_label(study, basis, basis.reference or 0)
     cost = (
-        f"Every comparison of {study.variable(basis.variable).label} is with “{now}”, for none of the model's cases "
-        "is in "
-        f"“{gone}”. With other cases it would be with “{gone}” again."
+        f"Every comparison of {study.variable(basis.variable).label} is with “{now}”, for none of the model's cases is "
+        f"in “{gone}”. With other cases it would be with “{gone}” again."
     )
     return cost, _remedies(study, basis)

@@ -30,9 +30,8 @@ def two_valued_outcome(evaluation: Evaluation) -> Iterator[Flag]:
         predicted = fit.predicted(len(fit.steps) - 1)
         out = int(np.sum((predicted < low) | (predicted > high)))
         cost = (
-            f"{title} takes two values only; {share} of the cases have the higher one. Coefficients are differences "
-            "in that "
-            f"share, residuals cannot be normal or evenly spread, and {out} predicted values lie outside the two."
+            f"{title} takes two values only; {share} of the cases have the higher one. Coefficients are differences in "
+            f"that share, residuals cannot be normal or evenly spread, and {out} predicted values lie outside the two."
         )
         if not classical:
             return f"{cost} The standard errors in use do not assume an even spread.", ()

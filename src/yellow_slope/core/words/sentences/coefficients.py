@@ -126,9 +126,8 @@ class Reader:
         zero = "" if result.about_mean else " (about zero, for the model has no constant)"
         return (
             f"{capital(listed(labels))} {'explains' if len(labels) == 1 else 'explain'} {share} percent of the "
-            "variance "
-            f"of {self._outcome.label}{base}: {self.test_figures(change.test)}{f2}. "
-            f"R² is then {fixed(100 * result.r2, 1)} percent{zero}."
+            f"variance of {self._outcome.label}{base}: {self.test_figures(change.test)}{f2}. R² is then "
+            f"{fixed(100 * result.r2, 1)} percent{zero}."
         )
 
     def whole(self, step: int) -> str:
@@ -385,8 +384,7 @@ class Reader:
         parts = listed_some([label(self.study, part) for part in missing], 4)
         return (
             f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}; without {parts} in the model it "
-            "is "
-            "no difference of slopes, but mixes the interaction with what is missing"
+            "is no difference of slopes, but mixes the interaction with what is missing"
         )
 
     def _conditions(self, step: int, column: ModelColumn) -> list[str]:

@@ -252,8 +252,7 @@ def overview_note(found: Overview, study: Study) -> str:
     if found.held is None:
         return (
             f"{level} intervals from the SD pooled over all groups ({place(found.spread, found.spread)}); those of "
-            "differences are "
-            "unadjusted, Holm's p allows for their number; d is in pooled SDs."
+            "differences are unadjusted, Holm's p allows for their number; d is in pooled SDs."
         )
     return f"{level} intervals from the model; those of differences are unadjusted, Holm's p allows for their number."
 

@@ -28,8 +28,8 @@ def models_sentence(
     if found.relation is Relation.OTHER_CASES:
         return (
             f"{title} rests on {counted(its.cases.n, 'case')}, this model on {counted(fit.cases.n, 'case')}: other "
-            "cases, so "
-            "neither fit nor information criteria can be compared, and every coefficient may differ for that alone."
+            "cases, so neither fit nor information criteria can be compared, and every coefficient may differ for "
+            "that alone."
         )
     if found.relation is Relation.OTHER_OUTCOME:
         return f"{title} explains another outcome or another scale of it: nothing is compared."
