@@ -67,7 +67,7 @@ def strip_page(strip: BeforeAndAfter, look: Look, width: float, height: float, a
         marks.append(Area(_outline(strip.bars, frame), fill, 0.75, Part.DISTRIBUTION, edge=edge))
     marks.append(Line(np.array([[area.left, area.bottom], [area.right, area.bottom]]), look.axis, Part.AXIS_X))
     marks += _noted(look, strip, frame)
-    baseline = area.bottom + look.of(18.7)
+    baseline = area.bottom + look.of(21.6)
     for scale in strip.scales:
         marks += _scale(look, scale, frame, baseline, width)
         baseline += look.of(16.6)

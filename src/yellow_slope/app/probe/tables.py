@@ -424,11 +424,25 @@ class RegionCard(Follows, QWidget):
             top += SIZES.row
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        metrics, flags = QFontMetrics(painter.font()), Qt.TextFlag.TextWordWrap
-        for note in self._notes:
-            tall = metrics.boundingRect(QRect(0, 0, width - 6, 1000), flags, note).height()
-            painter.drawText(QRectF(4, top + 1, width - 6, tall), flags, note)
+        for note, tall in self._fitting(top):
+            painter.drawText(QRectF(4, top + 1, width - 6, tall), Qt.TextFlag.TextWordWrap, note)
             top += tall + 3
+
+    def _fitting(self, top: float) -> list[tuple[str, int]]:
+        """The notes that have room below, each with its height; where some have none, their number stands last."""
+        metrics, width = QFontMetrics(font(12)), self.width() - 6
+
+        def height_of(text: str) -> int:
+            return metrics.boundingRect(QRect(0, 0, width, 1000), Qt.TextFlag.TextWordWrap, text).height() + 3
+
+        heights = [height_of(note) for note in self._notes]
+        room = self.height() - top
+        n = len(heights)
+        while n and sum(heights[:n]) + (height_of("and 1 more") if n < len(heights) else 0) > room:
+            n -= 1
+        shown = [(note, height - 3) for note, height in zip(self._notes[:n], heights)]
+        left = len(heights) - n
+        return [*shown, (f"and {left} more: point here", height_of("and 1 more") - 3)] if left else shown
 
 
 def comparison_choices(session: StudySession) -> list[tuple[int, str]]:
