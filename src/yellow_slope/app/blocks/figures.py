@@ -29,7 +29,7 @@ from yellow_slope.core.words.spelling.reasons import DASH
 
 PAD = 8
 SIZE = 12
-MOST_MEASURED = 24
+MOST_MEASURED = 8
 """Of more columns the first and the largest are measured for all."""
 ALIKE = str.maketrans("123456789", "000000000")
 """All digits of the font are of one width: texts that differ in their digits alone are measured once."""

@@ -19,6 +19,8 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import bounded, counted, listed
 
 FEW_VALUES = 7
+FIRST = 64
+"""Values that are looked at before all of them are."""
 MOST_NAMED = 8
 
 
@@ -50,11 +52,16 @@ def codes_as_quantities(evaluation: Evaluation) -> Iterator[Flag]:
 def has_few_whole_values(basis: NumberBasis, values: np.ndarray) -> bool:
     """Whether the values are whole, more than one and few. Where they span little they need not be counted."""
     spread = basis.high - basis.low
-    if not 0 < spread <= 1000 or not bool((np.rint(values) == values).all()):
+    if not 0 < spread <= 1000 or not is_whole(values[:FIRST]) or not is_whole(values):
         return False
     return (
         spread < FEW_VALUES or int(np.count_nonzero(np.bincount((values - basis.low).astype(np.int64)))) <= FEW_VALUES
     )
+
+
+def is_whole(values: np.ndarray) -> bool:
+    """Whether all values are whole numbers."""
+    return bool((np.rint(values) == values).all())
 
 
 def _told(study: Study, fit: Fit, names: tuple[str, ...]) -> tuple[str, tuple[Remedy, ...]]:
