@@ -208,7 +208,7 @@ def test_a_derived_variable_follows_its_sources() -> None:
 def test_every_transformation_leads_back_to_where_it_came_from(transform: Transform) -> None:
     """Of a place its coordinate, and of that the place again; of a square the place of that sign."""
     values = np.array([1.0, 2.0, 2.0, 4.0, 7.0])
-    axis = Axis((transform,), (1.0, 7.0), rank_table(values) if transform is Transform.RANKS else None)
+    axis = Axis((transform,), (1.0, 7.0), (rank_table(values),) if transform is Transform.RANKS else ())
     for place in (1.0, 2.0, 4.0, 7.0):
         assert axis.preimages(axis.coordinate(place), 1.0, 7.0) == pytest.approx([place], rel=1e-12)
     if transform is Transform.SQUARE:

@@ -10,14 +10,19 @@ import numpy as np
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.study.treatment import Transform
 
+RankTable = tuple[FloatArray, FloatArray]
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Axis:
-    """Transformations in order. `limits` serve the reverse; `table` (sorted values, their ranks) serves the ranks."""
+    """Transformations in order. `limits` serve the reverse; `tables` (sorted values, their ranks) serve the ranks.
+
+    A table is of what the transformations before it made, and there is one for each time that ranks are taken.
+    """
 
     transforms: tuple[Transform, ...] = ()
     limits: tuple[float, float] = (0.0, 0.0)
-    table: tuple[FloatArray, FloatArray] | None = None
+    tables: tuple[RankTable, ...] = ()
 
     @property
     def is_identity(self) -> bool:
@@ -30,11 +35,16 @@ class Axis:
             return values
         found = values
         with np.errstate(all="ignore"):
-            for transform in self.transforms:
-                found = self._one(transform, found)
+            for i, transform in enumerate(self.transforms):
+                found = self._one(transform, found, self._table(i))
             return np.where(np.isfinite(found), found, np.nan)
 
-    def _one(self, transform: Transform, x: FloatArray) -> FloatArray:
+    def _table(self, i: int) -> RankTable | None:
+        """The table of a transformation that takes ranks; none before anything was ranked."""
+        k = self.transforms[:i].count(Transform.RANKS)
+        return self.tables[k] if self.transforms[i] is Transform.RANKS and k < len(self.tables) else None
+
+    def _one(self, transform: Transform, x: FloatArray, table: RankTable | None) -> FloatArray:
         match transform:
             case Transform.LOG:
                 return np.log(x)
@@ -49,7 +59,7 @@ class Axis:
             case Transform.REVERSE:
                 return self.limits[0] + self.limits[1] - x
             case Transform.RANKS:
-                return x if self.table is None else np.where(np.isnan(x), np.nan, np.interp(x, *self.table))
+                return x if table is None else np.where(np.isnan(x), np.nan, np.interp(x, *table))
             case _:
                 assert_never(transform)
 
@@ -66,12 +76,12 @@ class Axis:
             return [coordinate]
         found = [coordinate]
         for i, transform in reversed(list(enumerate(self.transforms))):
-            before = Axis(self.transforms[:i], self.limits, self.table)
+            before = Axis(self.transforms[:i], self.limits, self.tables)
             ends = before.forward(np.array([low, high]))
-            found = [x for c in found for x in self._back(transform, c, float(ends[0]), float(ends[1]))]
+            found = [x for c in found for x in self._back(transform, c, float(ends[0]), float(ends[1]), self._table(i))]
         return sorted(x for x in found if np.isfinite(x))
 
-    def _back(self, transform: Transform, c: float, a: float, b: float) -> list[float]:
+    def _back(self, transform: Transform, c: float, a: float, b: float, table: RankTable | None) -> list[float]:
         with np.errstate(all="ignore"):
             match transform:
                 case Transform.LOG:
@@ -92,12 +102,25 @@ class Axis:
                 case Transform.REVERSE:
                     return [self.limits[0] + self.limits[1] - c]
                 case Transform.RANKS:
-                    return [c] if self.table is None else [float(np.interp(c, self.table[1], self.table[0]))]
+                    return [c] if table is None else [float(np.interp(c, table[1], table[0]))]
                 case _:
                     assert_never(transform)
 
 
-def rank_table(values: FloatArray) -> tuple[FloatArray, FloatArray]:
+def axis_over(transforms: tuple[Transform, ...], limits: tuple[float, float], over: FloatArray) -> Axis:
+    """The axis of transformations whose ranks are taken over these raw values; NaN among them counts nothing."""
+    tables: list[RankTable] = []
+    for i, transform in enumerate(transforms):
+        if transform is Transform.RANKS:
+            found = Axis(transforms[:i], limits, tuple(tables)).forward(over)
+            found = found[~np.isnan(found)]
+            if not found.size:
+                break
+            tables.append(rank_table(found))
+    return Axis(transforms, limits, tuple(tables))
+
+
+def rank_table(values: FloatArray) -> RankTable:
     """Sorted distinct values and their ranks, ties averaged."""
     distinct, counts = np.unique(values, return_counts=True)
     upto = np.cumsum(counts)

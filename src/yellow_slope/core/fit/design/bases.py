@@ -11,25 +11,13 @@ from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.data.derived import group_means
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.fit.design.axis import Axis, rank_table
+from yellow_slope.core.fit.design.axis import Axis, axis_over
 from yellow_slope.core.fit.design.cases import Cases
 from yellow_slope.core.fit.design.codes import Comparison, codes_of
 from yellow_slope.core.study.coding import Coding
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.treatment import (
-    At,
-    Base,
-    Given,
-    Mean,
-    Median,
-    One,
-    OneSD,
-    Raw,
-    Transform,
-    Treatment,
-    WithinGroups,
-)
+from yellow_slope.core.study.treatment import At, Base, Given, Mean, Median, One, OneSD, Raw, Treatment, WithinGroups
 
 EPS = float(np.finfo(float).eps)
 
@@ -224,8 +212,7 @@ def places_and_basis(study: Study, model: Model, name: str, cases: Cases) -> tup
     here = raw if cases.is_whole else raw[cases.rows]
     limits = variable.limits or (0.0, 0.0)
     over = raw if treatment.base is Base.ALL else here
-    table = rank_table(over[~np.isnan(over)]) if Transform.RANKS in treatment.transforms else None
-    axis = Axis(treatment.transforms, limits, table)
+    axis = axis_over(treatment.transforms, limits, over)
     if isinstance(treatment.zero, WithinGroups):
         groups = study.columns.levels(treatment.zero.of)
         coordinates = axis.forward(raw)
@@ -283,9 +270,7 @@ def looked_at(
     variable, treatment = study.variable(name), study.model.treatment(name)
     raw = study.columns.numbers(name)
     here = raw[np.isfinite(raw)]
-    transforms = treatment.transforms
-    table = rank_table(here) if Transform.RANKS in transforms and here.size else None
-    axis = Axis(transforms, variable.limits or (0.0, 0.0), table)
+    axis = axis_over(treatment.transforms, variable.limits or (0.0, 0.0), here)
     if isinstance(treatment.zero, WithinGroups):
         groups = study.columns.levels(treatment.zero.of)
         coordinates = axis.forward(raw)

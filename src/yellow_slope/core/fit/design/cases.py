@@ -9,11 +9,11 @@ import numpy as np
 from yellow_slope.core.arrays import BoolArray, IntArray
 from yellow_slope.core.data.conditions import holds
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.fit.design.axis import Axis
+from yellow_slope.core.fit.design.axis import axis_over
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import cluster_id
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.treatment import Transform, WithinGroups
+from yellow_slope.core.study.treatment import WithinGroups
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,10 +74,11 @@ def has_value(study: Study, model: Model, name: str) -> tuple[BoolArray, int]:
     """Shape (rows,): where a model can use the variable; and how many values its transformations leave undefined."""
     here = study.columns.present(name)
     variable = study.variable(name)
-    transforms = tuple(t for t in model.treatment(name).transforms if t is not Transform.RANKS)
+    transforms = model.treatment(name).transforms
     if variable.kind is not Kind.NUMBER or not transforms or name == model.outcome:
         return here, 0
-    defined = ~np.isnan(Axis(transforms, variable.limits or (0.0, 0.0)).forward(study.columns.numbers(name)))
+    numbers = study.columns.numbers(name)
+    defined = ~np.isnan(axis_over(transforms, variable.limits or (0.0, 0.0), numbers).forward(numbers))
     return here & defined, int(np.sum(here & ~defined))
 
 
