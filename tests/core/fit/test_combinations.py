@@ -11,10 +11,17 @@ import pytest
 
 from tests.support import oracle
 from tests.support.worlds import fit_of, study_of
+from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.descriptions import change_variable
-from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.entries import set_reference, treat
+from yellow_slope.core.study.edits.models import set_errors
+from yellow_slope.core.study.probe import Probe, RegionRule
+from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Transform, Treatment
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.regions import band_note
 
 ONE = Fraction(1)
 
@@ -87,3 +94,63 @@ def test_any_chain_of_transformations(seed: int) -> None:
     np.testing.assert_allclose(fit.last.b, [float(b) for b in solved.b], rtol=1e-9, atol=1e-12)
     for value, wanted in zip(x, made):
         assert fit.design.number("x").axis.coordinate(float(value)) == pytest.approx(float(wanted), rel=1e-12)
+
+
+# ---- robust standard errors of what has no residuals of its own
+
+
+def test_a_cluster_that_is_a_group_tells_of_no_error_in_it() -> None:
+    data = {
+        "x": [1, 2, 3, 4] * 3,
+        "g": list("aaaabbbbcccc"),
+        "site": ["s1"] * 4 + ["s2"] * 2 + ["s3"] * 2 + ["s4"] * 4,
+        "y": [3, 1, 4, 3, 2, 5, 3, 6, 4, 8, 7, 9],
+    }
+    study = set_errors(set_reference(study_of(data, "y", "x, g; x*g"), "g", "a"), Cluster("site"))
+    fit = fit_of(study)
+    slopes = probe_fit(study, fit, Probe("x", "g")).panels[0].foci[0]
+    for effect in (*slopes.effects, *(d.effect for d in slopes.differences)):  # in the second group pairs cancel too
+        assert effect.exists
+        assert effect.why is Why.CANCELS
+        assert np.isnan([effect.se, effect.t, effect.p, effect.low]).all()
+    assert fit.last.why(0) is Why.CANCELS
+    read = Reader(study, fit, study.model)
+    assert "its standard error is exactly 0" in read.coefficient(1, 0)
+
+
+def test_one_case_alone_tells_of_no_error() -> None:
+    study = set_reference(study_of({"g": list("abbbccc"), "y": [5, 1, 2, 4, 6, 7, 9]}, "y", "g"), "g", "a")
+    fit = fit_of(set_errors(study, HC(1)))
+    assert fit.last.b[0] == pytest.approx(5)
+    assert fit.last.why(-1) is Why.CANCELS
+    assert np.isnan(fit.last.low[0])
+
+
+@pytest.mark.parametrize("scale", [1e-6, 1.0, 1e6])
+@pytest.mark.parametrize("kind", [HC(0), HC(1)])
+@pytest.mark.parametrize("seed", range(5))
+def test_groups_that_a_line_fits_exactly(seed: int, kind: HC, scale: float) -> None:
+    """Of groups of 2 to 6 cases, each with its own line, exactly those of two have no robust error."""
+    rng = np.random.default_rng(seed)
+    sizes = [2, *rng.integers(2, 7, 3)]
+    g = np.repeat(list("abcd"), sizes)
+    x = rng.permutation(np.arange(g.size) + 50.0)
+    data = {"x": scale * x, "g": list(g), "y": scale * np.round(rng.normal(20, 5, g.size), 2)}
+    study = set_errors(study_of(data, "y", "x, g; x*g"), kind)
+    slopes = probe_fit(study, fit_of(study), Probe("x", "g")).panels[0].foci[0]
+    for effect, size in zip(slopes.effects, sizes):
+        assert (effect.why is Why.CANCELS) == (size == 2), (effect, size)
+
+
+def test_all_points_at_once_are_refused_as_tests_are() -> None:
+    rng = np.random.default_rng(4)
+    data = {"x": rng.normal(size=40), "w": rng.normal(size=40), "y": rng.normal(size=40), "id": ["a"] * 17 + ["b"] * 23}
+    study = set_errors(study_of(data, "y", "x, w; x*w"), Cluster("id"))
+    fit = fit_of(study)
+    probed = probe_fit(study, fit, Probe("x", "w", rule=RegionRule.SIMULTANEOUS))
+    regions = probed.panels[0].foci[0].regions
+    assert regions is not None
+    assert np.isinf(regions.critical)
+    assert not regions.tells
+    assert "too few clusters" in band_note(regions, 0.95)
+    assert fit.last.inference.test(np.eye(4)[1:3]).why is Why.CLUSTERS

@@ -67,7 +67,16 @@ class Curve:
     @property
     def has_errors(self) -> bool:
         """Whether it has standard errors."""
-        return self.inference.why is None and self.is_estimable
+        return self.inference.why is None and self.is_estimable and not self.cancels
+
+    @property
+    def cancels(self) -> bool:
+        """Whether its robust standard error is 0 everywhere, though the model does not fix it."""
+        if self.inference.rounding is None:
+            return False
+        rows = (self.g @ np.vander(np.linspace(-1.0, 1.0, 5), self.g.shape[1], increasing=True).T).T
+        spread = rows @ self.inference.root
+        return bool(np.all(self.inference.cancels(rows, np.sqrt(np.einsum("ij,ij->i", spread, spread)))))
 
     @property
     def effect_polynomial(self) -> FloatArray:
@@ -121,8 +130,10 @@ class Curve:
 
     @property
     def dimension(self) -> int:
-        """How many dimensions g spans along the number."""
-        return int(np.linalg.matrix_rank(self.inference.root.T @ self.g))
+        """How many dimensions g spans along the number, whatever clusters tell of them."""
+        rounding = self.inference.rounding
+        root = self.inference.root if rounding is None else rounding.bare
+        return int(np.linalg.matrix_rank(root.T @ self.g))
 
     @property
     def pointwise(self) -> float:

@@ -72,7 +72,9 @@ def critical_value(rule: RegionRule, curve: Curve, observed: FloatArray) -> floa
         case RegionRule.POINTWISE:
             return t_quantile(level, df)
         case RegionRule.SIMULTANEOUS:
-            q = curve.dimension
+            q, most = curve.dimension, curve.inference.most_tested
+            if most is not None and q > most:  # clusters do not tell of so many dimensions at once
+                return float("inf")
             return float(np.sqrt(q * f_quantile(level, q, df)))
         case RegionRule.FALSE_DISCOVERY:
             places = np.unique(observed)

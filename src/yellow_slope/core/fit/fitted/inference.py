@@ -10,7 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.core.arrays import BoolArray, FloatArray
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.solve.draws import Draws
 from yellow_slope.core.fit.solve.scipylater import linalg
 from yellow_slope.core.fit.solve.tails import f_p, t_p, t_quantile
@@ -69,6 +69,28 @@ class Estimates:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class Rounding:
+    """How large a robust standard error may be by rounding alone, where the residuals that it is made of cancel."""
+
+    bare: FloatArray
+    """Shape (1 + columns, r): L with L L' = Cov(b) / s² if all errors were alike."""
+    residuals: float
+    terms: float
+
+    def lengths(self, rows: FloatArray) -> FloatArray:
+        """Shape (m,): standard errors of rows g (m, 1 + columns), over s, if all errors were alike."""
+        spread = rows @ self.bare
+        found: FloatArray = np.sqrt(np.einsum("ij,ij->i", spread, spread))
+        return found
+
+    def of(self, rows: FloatArray) -> FloatArray:
+        """Shape (m,): what a standard error must pass to be more than rounding."""
+        sizes = np.abs(rows) @ np.sqrt(np.einsum("ij,ij->i", self.bare, self.bare))
+        found: FloatArray = self.residuals * self.lengths(rows) + self.terms * sizes
+        return found
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Inference:
     """What a step's b is worth. Arrays run over the constant and all columns of the step."""
 
@@ -87,6 +109,8 @@ class Inference:
     """The most coefficients that one test can hold (clusters minus 1); None: any number."""
     draws: Draws | None = None
     """Resamples, from which single effects get their standard error, interval and p."""
+    rounding: Rounding | None = None
+    """Of robust errors: when a standard error is nothing but rounding."""
     awaits: Why | None = None
     """Why single effects have no standard errors, although there are tests and regions."""
 
@@ -107,6 +131,13 @@ class Inference:
         rounding = (np.abs(slopes) + np.abs(level * self.means)) @ np.abs(self.nulls.T)
         return np.asarray(np.all(sums <= 1e-7 * sizes + 1e-11 * rounding, axis=1))
 
+    def cancels(self, rows: FloatArray, se: FloatArray) -> BoolArray:
+        """Shape (m,): where the standard error of g·b is 0 though the model does not fix g·b. rows g: (m, 1 +
+        columns)."""
+        if self.rounding is None:
+            return np.zeros(se.size, dtype=bool)
+        return np.asarray((se <= self.rounding.of(rows)) & (self.rounding.lengths(rows) > 0))
+
     def estimates(self, g: FloatArray | None, level: float) -> Estimates:
         """Effects g·b of rows g (m, 1 + columns) with their tests and intervals; None: the coefficients themselves."""
         rows = None if g is None else np.atleast_2d(g)
@@ -118,9 +149,10 @@ class Inference:
             effect = effect.copy()
         spread = self.root if rows is None else rows @ self.root
         se = np.sqrt(np.einsum("ij,ij->i", spread, spread))
-        fixed = se == 0
+        lost = self.cancels(np.eye(self.solution.size) if rows is None else rows, se)
+        fixed = (se == 0) & ~lost
         effect[fixed & ~np.isnan(effect)] = 0.0
-        gone = np.isnan(effect) | fixed
+        gone = np.isnan(effect) | fixed | lost
         nothing = np.full(effect.size, np.nan)
         if self.without is not None:
             return Estimates(effect, nothing, nothing, nothing, nothing, nothing)
@@ -139,6 +171,8 @@ class Inference:
             return ConditionalEffect(NAN, NAN, NAN, NAN, NAN, NAN, self.df, Why.NOT_ESTIMABLE)
         spread = g @ self.root
         se = float(np.sqrt(spread @ spread))
+        if self.without is None and self.cancels(g[None, :], np.array([se]))[0]:
+            return conditional(float(g @ self.solution), se, self.df, level, Why.CANCELS)
         if self.draws is None or self.without is not None:
             effect = float(g @ self.solution)
             return conditional(effect, se, self.df, level, self.without, is_fixed=not np.any(np.abs(g) > 0) or se == 0)
@@ -164,12 +198,15 @@ class Inference:
             return no_test(q, self.df, Why.CLUSTERS)
         spread = rows @ self.root
         sizes = np.sqrt(np.einsum("ij,ij->i", spread, spread))
-        sizes[sizes == 0] = 1.0
-        triangle, order = linalg.qr((spread / sizes[:, None]).T, mode="r", pivoting=True, check_finite=False)
-        diagonal = np.abs(np.diag(triangle))
-        q = int(np.sum(diagonal > 1e-10 * diagonal[0])) if diagonal.size else 0
+        if self.rounding is not None and np.any(self.cancels(rows, sizes)):
+            return no_test(q, self.df, Why.CANCELS)
+        triangle, order = _pivoted(spread, sizes)
+        q = _rank(triangle)
         if q == 0:
             return no_test(0, self.df, Why.FIXED)
+        if self.rounding is not None and q < _rank(_pivoted(rows @ self.rounding.bare, self.rounding.lengths(rows))[0]):
+            return no_test(q, self.df, Why.CANCELS)
+        sizes = np.where(sizes == 0, 1.0, sizes)
         effects = ((rows @ self.solution) / sizes)[order[:q]]
         z = linalg.solve_triangular(triangle[:q, :q], effects, trans="T", check_finite=False)
         f = float(z @ z) / q
@@ -189,6 +226,18 @@ class Inference:
     def critical(self, level: float) -> float:
         """The t that a two-sided interval uses."""
         return t_quantile(level, self.df)
+
+
+def _pivoted(spread: FloatArray, sizes: FloatArray) -> tuple[FloatArray, IntArray]:
+    """The triangle of rows of unit length, the longest rest first, and their order."""
+    unit = spread / np.where(sizes == 0, 1.0, sizes)[:, None]
+    triangle, order = linalg.qr(unit.T, mode="r", pivoting=True, check_finite=False)
+    return triangle, order
+
+
+def _rank(triangle: FloatArray) -> int:
+    diagonal = np.abs(np.diag(triangle))
+    return int(np.sum(diagonal > 1e-10 * diagonal[0])) if diagonal.size else 0
 
 
 def conditional(

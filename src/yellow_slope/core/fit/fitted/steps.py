@@ -4,19 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import assert_never
 
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.design.design import Design, Values
 from yellow_slope.core.fit.fitted.betas import Betas, betas_of
-from yellow_slope.core.fit.fitted.inference import NAN, Estimates, FTest, Inference, no_test
+from yellow_slope.core.fit.fitted.inference import NAN, Estimates, FTest, Inference, Rounding, no_test
 from yellow_slope.core.fit.solve.factor import PIECE, Factorization, Pieces, factor_pieces
 from yellow_slope.core.fit.solve.resampling import QUICK, GoOn, Resampled, no_one_waits, resampled, seconds_of
-from yellow_slope.core.fit.solve.robust import cluster_root, hc_root
+from yellow_slope.core.fit.solve.robust import RobustRoot, cluster_root, hc_root
 from yellow_slope.core.fit.solve.tails import f_p
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Errors, analytic
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, analytic
 from yellow_slope.core.study.terms import Term
 
 
@@ -158,7 +159,12 @@ class StepResult:
         """Why a coefficient, or its standard error, does not exist; None where both do."""
         if column >= 0 and self.left_out[column + 1]:
             return Why.LEFT_OUT
-        return self.inference.without if self.estimable[column + 1] else Why.NOT_ESTIMABLE
+        if not self.estimable[column + 1]:
+            return Why.NOT_ESTIMABLE
+        without, robust = self.inference.without, self.inference.rounding is not None
+        if without is None and robust and np.isnan(self.se[column + 1]) and not self.left_out[column + 1]:
+            return Why.CANCELS
+        return without
 
     def is_left_out(self, column: int) -> bool:
         """Whether the column is not estimated because others already say what it says."""
@@ -222,13 +228,27 @@ def estimated(
         df = n - m - int(design.constant)
         is_perfect = factored.is_perfect(m, b[1:])
         sse = 0.0 if is_perfect else factored.sse(m)
-        small, df_used, why, most = _root(factored, m, b, df, sse, is_perfect, errors, clusters)
-        root = np.zeros((end + 1, 1 if small is None else small.shape[1]))
-        if small is not None:
-            root[rows] = small
+        made = _errors(factored, m, b, df, sse, is_perfect, errors, clusters)
+        root = np.zeros((end + 1, 1 if made.root is None else made.root.shape[1]))
+        if made.root is not None:
+            root[rows] = made.root
+        rounding = None
+        if made.robust is not None:
+            bare = np.zeros((end + 1, m + 1))
+            bare[rows] = factored.root(m)
+            rounding = Rounding(bare, made.robust.residuals, made.robust.terms)
         here = factored.lasts < end
         inferences.append(
-            Inference(solution, root, df_used, factored.nulls[here, :end], factored.all_means[:end], why, most)
+            Inference(
+                solution,
+                root,
+                made.df,
+                factored.nulls[here, :end],
+                factored.all_means[:end],
+                made.why,
+                made.most_tested,
+                rounding=rounding,
+            )
         )
         perfect.append(is_perfect)
     about_mean = all(factored.holds_constant(factored.size(end)) for end in design.ends)
@@ -251,7 +271,18 @@ def _drawn(
     return replace(found, inferences=inferences, resampled=made)
 
 
-def _root(
+@dataclass(frozen=True, slots=True, eq=False)
+class _Errors:
+    """What errors of a kind are for a step. root: of the kept columns' covariance; None where there is none."""
+
+    root: FloatArray | None
+    df: int
+    why: Why | None = None
+    most_tested: int | None = None
+    robust: RobustRoot | None = None
+
+
+def _errors(
     factored: Factorization,
     m: int,
     b: FloatArray,
@@ -260,22 +291,29 @@ def _root(
     is_perfect: bool,
     errors: Errors,
     clusters: IntArray | None,
-) -> tuple[FloatArray | None, int, Why | None, int | None]:
-    """The root of the covariance, degrees of freedom, why there is none, and the most coefficients a test can hold."""
+) -> _Errors:
     if df < 1:
-        return None, df, Why.NO_CASES, None
+        return _Errors(None, df, Why.NO_CASES)
     if is_perfect:
-        return factored.root(m), df, Why.PERFECT, None
-    errors = analytic(errors)
-    if isinstance(errors, HC):
-        robust = hc_root(factored, m, b, errors.kind)
-        return (robust, df, None, None) if robust is not None else (factored.root(m), df, Why.LEVERAGE, None)
-    if isinstance(errors, Cluster) and clusters is not None:
-        k = int(clusters.max()) + 1
-        if k < 2:
-            return factored.root(m), 0, Why.CLUSTERS, 0
-        return cluster_root(factored, m, b, clusters), k - 1, None, k - 1
-    return factored.root(m) * np.sqrt(sse / df), df, None, None
+        return _Errors(factored.root(m), df, Why.PERFECT)
+    kind = analytic(errors)
+    match kind:
+        case Classical():
+            return _Errors(factored.root(m) * np.sqrt(sse / df), df)
+        case HC(number):
+            robust = hc_root(factored, m, b, number)
+            if robust is None:
+                return _Errors(factored.root(m), df, Why.LEVERAGE)
+            return _Errors(robust.root, df, robust=robust)
+        case Cluster():
+            assert clusters is not None
+            k = int(clusters.max()) + 1
+            if k < 2:
+                return _Errors(factored.root(m), 0, Why.CLUSTERS, 0)
+            robust = cluster_root(factored, m, b, clusters)
+            return _Errors(robust.root, k - 1, most_tested=k - 1, robust=robust)
+        case _:
+            assert_never(kind)
 
 
 def all_steps(

@@ -88,12 +88,15 @@ class Factorization:
         rest = self.ones[m:]
         return float(rest @ rest) <= self.n * 1e-18
 
-    def is_perfect(self, m: int, slopes: FloatArray) -> bool:
-        """Whether the residuals of the first m kept columns are nothing but rounding."""
+    def noise(self, m: int, slopes: FloatArray) -> float:
+        """How far a residual of the first m kept columns may be rounded."""
         size = np.abs(slopes)
         reach = float(size @ (self.lengths[:m] / np.sqrt(self.n)))
-        noise = self.y_rounding + EPS * reach + float(size @ self.roundings[:m])
-        return self.sse(m) <= self.n * (PERFECT * noise) ** 2
+        return self.y_rounding + EPS * reach + float(size @ self.roundings[:m])
+
+    def is_perfect(self, m: int, slopes: FloatArray) -> bool:
+        """Whether the residuals of the first m kept columns are nothing but rounding."""
+        return self.sse(m) <= self.n * (PERFECT * self.noise(m, slopes)) ** 2
 
     def coefficients(self, m: int) -> FloatArray:
         """Shape (m + 1,): constant first, then the first m kept columns, in the columns' own units.

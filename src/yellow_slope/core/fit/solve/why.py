@@ -16,6 +16,7 @@ class Why(StrEnum):
     NO_CASES = "no case left"
     LEVERAGE = "a case has leverage 1"
     CLUSTERS = "too few clusters"
+    CANCELS = "standard error 0"
     RESAMPLING = "still being resampled"
     SINGULAR = "resamples lose a column"
     TOO_WIDE = "too many coefficients to resample"

@@ -57,10 +57,10 @@ def band_note(found: Regions, level: float) -> str:
     if found.rule is RegionRule.POINTWISE:
         return ""
     if math.isinf(found.critical):
-        return (
-            f"No observed value passes for {rule_name(found.rule)}; the band is that of each point "
-            f"({level_text(level)})."
-        )
+        why = f"No observed value passes for {rule_name(found.rule)}"
+        if found.rule is RegionRule.SIMULTANEOUS:
+            why = f"There are too few clusters to bound {rule_name(found.rule)}"
+        return f"{why}; the band is that of each point ({level_text(level)})."
     return f"Band and region for {rule_name(found.rule)}."
 
 

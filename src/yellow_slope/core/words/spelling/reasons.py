@@ -14,6 +14,7 @@ SAID = {
     Why.NO_CASES: "no case is left to judge it by",
     Why.LEVERAGE: "a case has leverage 1, so this kind of standard errors does not exist",
     Why.CLUSTERS: "there are too few clusters",
+    Why.CANCELS: "the residuals it rests on cancel, so its standard error is exactly 0 and cannot judge it",
     Why.RESAMPLING: "still being resampled",
     Why.SINGULAR: "most resamples lose a column of the model, so nothing can be resampled",
     Why.TOO_WIDE: "the model has too many coefficients to be resampled",
