@@ -12,14 +12,15 @@ import pytest
 from tests.support import oracle
 from tests.support.worlds import fit_of, study_of
 from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.probe.places import Everywhere, NumberPlace
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.edits.entries import set_reference, treat
 from yellow_slope.core.study.edits.models import set_errors
-from yellow_slope.core.study.probe import Probe, RegionRule
+from yellow_slope.core.study.probe import Probe, RegionRule, Second
 from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.treatment import Transform, Treatment
+from yellow_slope.core.study.treatment import CENTERED, Transform, Treatment
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.regions import band_note
 
@@ -154,3 +155,24 @@ def test_all_points_at_once_are_refused_as_tests_are() -> None:
     assert not regions.tells
     assert "too few clusters" in band_note(regions, 0.95)
     assert fit.last.inference.test(np.eye(4)[1:3]).why is Why.CLUSTERS
+
+
+# ---- a probe along itself, with another number held
+
+
+def test_whether_an_effect_is_the_same_everywhere_is_asked_where_the_others_are_held() -> None:
+    data = {"x": range(1, 11), "w": [2, 5, 1, 7, 3, 8, 4, 6, 10, 9], "y": [4, 3, 9, 2, 8, 1, 9, 9, 30, 24]}
+    study = treat(study_of({k: list(v) for k, v in data.items()}, "y", "x, w, x*w, x*x*w"), ["x", "w"], CENTERED)
+    fit = fit_of(study)
+    probed = probe_fit(study, fit, Probe("x", "x", held=(("w", 9.0),)))
+    (panel,) = probed.panels
+    assert [type(place) for place in probed.places] == [NumberPlace] * 3
+    b, w = fit.last.b, 9.0 - 5.5
+    for place, effect in zip(probed.places, panel.foci[0].effects):
+        assert isinstance(place, NumberPlace)
+        assert effect.effect == pytest.approx(b[1] + b[3] * w + 2 * b[4] * w * (place.value - 5.5))
+    at_mean = probe_fit(study, fit, Probe("x", "x"))
+    assert [type(place) for place in at_mean.places] == [Everywhere]
+    along = probe_fit(study, fit, Probe("x", "x", second=Second("w")))
+    assert len(along.places) == 3
+    assert along.panels[0].foci[0].effects[0].effect != along.panels[2].foci[0].effects[0].effect

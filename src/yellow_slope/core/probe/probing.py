@@ -47,11 +47,12 @@ def probe_fit(study: Study, fit: Fit, probe: Probe) -> Probed:
     terms = [term for block in model.steps[: index + 1] for term in block.terms]
     profile, held = _held(study, fit, probe, terms)
     work = _Work(fit, step, model.level, probe, focal, moderator, held)
-    places = work.places()
     seconds: tuple[Place | None, ...] = (None,)
     if probe.second is not None and second is not None:
         seconds = places_of(second, _numbers(fit, second), probe.second.pick)
-    panels = tuple(work.panel(profile_at(profile, second, place), second, place, places) for place in seconds)
+    profiles = [profile_at(profile, second, place) for place in seconds]
+    places = work.places(profiles)
+    panels = tuple(work.panel(there, second, place, places) for there, place in zip(profiles, seconds))
     products = _products(terms, probe)
     top = [term for term in products if not any(other.contains(term) for other in products)]
     highest = tuple((term, _joint(fit, step, (term,))) for term in top)
@@ -150,13 +151,14 @@ class _Work:
         """Whether the predictor is probed along itself."""
         return self.probe.focal == self.probe.moderator
 
-    def places(self) -> tuple[Place, ...]:
-        """Where the moderator is looked at; one place where the effect is the same everywhere."""
+    def places(self, profiles: Sequence[Profile]) -> tuple[Place, ...]:
+        """Where the moderator is looked at; one place where the effect is the same everywhere in all panels."""
         if self.by_itself:
             if isinstance(self.focal, GroupBasis):
                 return (Everywhere(0.0),)
-            rows = self.rows(None, self.fit.design.typical(), self._along())
-            if not np.any(rows[: self.step.n_columns + 1, 1:]):
+            size = self.step.n_columns + 1
+            rows = [self.rows(None, profile, self._along())[:size] for profile in profiles]
+            if not any(np.any(row[:, 1:]) for row in rows):
                 return (Everywhere(self.focal.typical),)
         return places_of(self.moderator, _numbers(self.fit, self.moderator), self.probe.pick)
 
