@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 from dataclasses import replace
 from fractions import Fraction
+from typing import Any
 
 import numpy as np
 import pytest
@@ -14,13 +15,14 @@ from tests.support.worlds import fit_of, study_of
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.places import Everywhere, NumberPlace
 from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study.coding import WeightedEffect
 from yellow_slope.core.study.edits.descriptions import change_variable
-from yellow_slope.core.study.edits.entries import set_reference, treat
+from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.probe import Probe, RegionRule, Second
 from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.treatment import CENTERED, Transform, Treatment
+from yellow_slope.core.study.treatment import CENTERED, Transform, Treatment, WithinGroups
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.regions import band_note
 
@@ -176,3 +178,39 @@ def test_whether_an_effect_is_the_same_everywhere_is_asked_where_the_others_are_
     along = probe_fit(study, fit, Probe("x", "x", second=Second("w")))
     assert len(along.places) == 3
     assert along.panels[0].foci[0].effects[0].effect != along.panels[2].foci[0].effects[0].effect
+
+
+# ---- what is held at its middle
+
+
+WITHIN: dict[str, list[Any]] = {
+    "x": [7.1, 9.3, 4.4, 12.2, 10.5, 8.7, 6.6, 11.9, 5.3, 13.8, 9.2, 7.4],
+    "g": list("aabbccabcabc"),
+    "y": [3, 5, 2, 8, 6, 4, 4, 7, 1, 9, 5, 3],
+}
+
+
+@pytest.mark.parametrize("far", [0.0, 1e3, 1e6])
+def test_a_number_within_groups_is_held_at_0(far: float) -> None:
+    data = {**WITHIN, "x": [v + far for v in WITHIN["x"]]}
+    study = treat(study_of(data, "y", "x, g, x*g"), ["x"], Treatment(zero=WithinGroups("g")))
+    fit = fit_of(study)
+    rows = fit.design.rows_at_levels(fit.design.typical(), "g")
+    assert np.all(rows[:, [j + 1 for j, c in enumerate(fit.design.columns) if "x" in c.term.variables]] == 0)
+    probed = probe_fit(study, fit, Probe("g", "x"))
+    for focus in probed.panels[0].foci:
+        middle = focus.effects[1]
+        assert middle.effect == pytest.approx(fit.last.b[2 + probed.panels[0].foci.index(focus)])
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_weighted_codes_are_0_at_the_shares(seed: int) -> None:
+    rng = np.random.default_rng(seed)
+    k = int(rng.integers(2, 9))
+    g = np.repeat([f"g{i}" for i in range(k)], rng.integers(2, 9, k))
+    x = rng.normal(size=g.size)
+    study = study_of({"x": x, "g": list(g), "y": rng.normal(size=g.size)}, "y", "x, g, x*g")
+    fit = fit_of(set_coding(study, "g", WeightedEffect()))
+    row = fit.design.rows(fit.design.typical(), derive="x")[:, 0]
+    assert row[1] == 1
+    assert np.count_nonzero(row) == 1, "at the shares the slope is that of x alone"

@@ -33,6 +33,8 @@ Values = Mapping[str, FloatArray | IntArray]
 """Places of numbers, positions among the levels present of groups, each (n,)."""
 Polynomial = tuple[float, ...]
 """Coefficients, lowest power first."""
+CANCELLED = 8.0
+"""Roundings that a sum may be from 0 and still be 0."""
 MOST_COLUMNS = 3000
 """More columns than this are refused: no sheet could show them."""
 
@@ -174,13 +176,15 @@ class Design:
         found: dict[Atom, Polynomial] = {}
         for name, basis in self.bases.items():
             if isinstance(basis, GroupBasis):
-                for c, value in enumerate((profile.weights[name] @ basis.codes).tolist()):
+                weights = profile.weights[name]
+                values, sizes = weights @ basis.codes, np.abs(weights) @ np.abs(basis.codes)
+                values[np.abs(values) <= CANCELLED * EPS * sizes] = 0.0
+                for c, value in enumerate(values.tolist()):
                     found[Atom(name, c)] = (value,)
             elif along is not None and along.variable == name:
-                found[Atom(name)] = ((along.middle - basis.center) / basis.scale, along.half / basis.scale)
+                found[Atom(name)] = (_treated(basis, along.middle), along.half / basis.scale)
             else:
-                coordinate = basis.axis.coordinate(profile.numbers[name])
-                found[Atom(name)] = ((coordinate - basis.center) / basis.scale,)
+                found[Atom(name)] = (_treated(basis, basis.axis.coordinate(profile.numbers[name])),)
         return found
 
     def rows(self, profile: Profile, along: Along | None = None, derive: str | None = None) -> FloatArray:
@@ -235,6 +239,12 @@ class Design:
             name: b.standardized() if isinstance(b, NumberBasis) else b for name, b in self.bases.items()
         }
         return Design(bases, self.columns, self.ends, self.constant)
+
+
+def _treated(basis: NumberBasis, coordinate: float) -> float:
+    """The treated value at a coordinate; 0 where it is no more than the rounding of a mean."""
+    value = (coordinate - basis.center) / basis.scale
+    return 0.0 if abs(value) <= CANCELLED * basis.rounding else value
 
 
 def _product(factors: list[Polynomial]) -> Polynomial:
