@@ -11,7 +11,7 @@ import numpy as np
 import pytest
 
 from tests.support import oracle
-from tests.support.worlds import fit_of, study_of
+from tests.support.worlds import fit_of, study_of, term
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.places import Everywhere, NumberPlace
 from yellow_slope.core.probe.probing import probe_fit
@@ -214,3 +214,61 @@ def test_weighted_codes_are_0_at_the_shares(seed: int) -> None:
     row = fit.design.rows(fit.design.typical(), derive="x")[:, 0]
     assert row[1] == 1
     assert np.count_nonzero(row) == 1, "at the shares the slope is that of x alone"
+
+
+# ---- columns that depend on each other
+
+
+SUMS: dict[str, list[Any]] = {
+    "a": [1.1, 2.3, 3.2, 4.8, 5.9, 6.1, 7.4, 8.8],
+    "b": [2.2, 1.7, 3.9, 2.5, 4.4, 1.3, 3.1, 2.6],
+    "y": [3, 5, 6, 9, 10, 9, 13, 14],
+}
+SUMS["total"] = [round(a + b, 1) for a, b in zip(SUMS["a"], SUMS["b"])]
+
+
+@pytest.mark.parametrize("unit", [1e-9, 1e-3, 1.0, 1e5, 1e9])
+@pytest.mark.parametrize("far", [0.0, 40.0])
+def test_the_level_at_the_means_is_told_whatever_depends(unit: float, far: float) -> None:
+    data = {k: [unit * (v + far) for v in values] if k != "y" else values for k, values in SUMS.items()}
+    study = treat(study_of(data, "y", "a, b, total"), ["a", "b", "total"], CENTERED)
+    fit = fit_of(study)
+    assert fit.last.b[0] == pytest.approx(8.625)
+    assert np.isnan(fit.last.b[1:]).all()
+    raw = fit_of(study_of(data, "y", "a, b, total"))
+    read = Reader(study, raw, study.model)
+    for column in range(3):
+        assert "apart from “" in read.coefficient(0, column) or "is left out" in read.coefficient(0, column)
+    told = raw.last.why(-1) is None
+    assert told == (far == 0), "only where 0 of a and of b is 0 of their sum the level there hangs on no choice"
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_joint_tests_have_no_unit(seed: int) -> None:
+    """x, w, their sum and a group, with products: joint tests are the same in every unit, and right."""
+    rng = np.random.default_rng(seed)
+    n = 24
+    x, w = rng.integers(1, 9, n).astype(float), rng.integers(1, 9, n).astype(float)
+    g = [str(v) for v in rng.permutation(np.repeat(list("abc"), n // 3))]
+    y = [int(v) for v in rng.integers(1, 30, n)]
+    units = 10.0 ** rng.integers(-9, 10, 3)
+    found = []
+    for scale in (np.ones(3), units):
+        data = {"x": scale[0] * x, "w": scale[1] * w, "s": scale[2] * (x + w), "g": g, "y": y}
+        fit = fit_of(study_of(data, "y", "x, w, s, g; x*g, s*g, w*g"))
+        found.append(fit)
+    one, other = (fit.last for fit in found)
+    np.testing.assert_array_equal(one.estimable, other.estimable)
+    for t in one.joint:
+        assert (one.joint[t].df1, one.joint[t].df2) == (other.joint[t].df1, other.joint[t].df2), t
+        np.testing.assert_allclose(one.joint[t].f, other.joint[t].f, rtol=1e-8)
+    # One product alone is tested as without the sum: by the drop of the sum of squares, exactly.
+    data = {"x": units[0] * x, "w": units[1] * w, "s": units[2] * (x + w), "g": g, "y": y}
+    alone = fit_of(study_of(data, "y", "x, w, s, g; x*g")).last.joint[term("x*g")]
+    exact_x, exact_w = ([Fraction(int(v)) for v in values] for values in (x, w))
+    codes = [[Fraction(level == value) for level in "bc"] for value in g]
+    plain = [[ONE, a, b, *c] for a, b, c in zip(exact_x, exact_w, codes)]
+    full = [[*row, *(a * c for c in k)] for row, a, k in zip(plain, exact_x, codes)]
+    small, large = (oracle.exact_fit(rows, [Fraction(v) for v in y]) for rows in (plain, full))
+    assert (alone.df1, alone.df2) == (2, large.df)
+    assert alone.f == pytest.approx(float((small.sse - large.sse) / 2 / (large.sse / large.df)), rel=1e-9)

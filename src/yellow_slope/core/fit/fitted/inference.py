@@ -17,6 +17,8 @@ from yellow_slope.core.fit.solve.tails import f_p, t_p, t_quantile
 from yellow_slope.core.fit.solve.why import Why
 
 NAN = float("nan")
+NOISE = 1e-12
+"""Share of an effect, in columns of unit length, below which a part of it is rounding."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,6 +105,8 @@ class Inference:
     """Shape (nulls, columns): null vectors of the step's mean-shifted matrix."""
     means: FloatArray
     """Shape (columns,): the shift; zeros without a constant."""
+    lengths: FloatArray
+    """Shape (1 + columns,): the length of every column, the constant first; what is asked of them has no unit then."""
     why: Why | None = None
     """Why there are no standard errors."""
     most_tested: int | None = None
@@ -121,15 +125,27 @@ class Inference:
 
     def estimable(self, g: FloatArray) -> BoolArray:
         """For rows g (m, 1 + columns) or one row: whether the cases tell of g·b."""
-        rows = np.atleast_2d(g)
+        return np.asarray(~np.any(self.hangs_on(np.atleast_2d(g)), axis=1))
+
+    def hangs_on(self, rows: FloatArray) -> BoolArray:
+        """Shape (m, nulls): which null vectors change g·b of rows g (m, 1 + columns)."""
         if not self.nulls.size:
-            return np.ones(rows.shape[0], dtype=bool)
-        level, slopes = rows[:, :1], rows[:, 1:]
-        shifted = slopes - level * self.means
-        sums = np.abs(shifted @ self.nulls.T)
-        sizes = np.abs(shifted) @ np.abs(self.nulls.T)
-        rounding = (np.abs(slopes) + np.abs(level * self.means)) @ np.abs(self.nulls.T)
-        return np.asarray(np.all(sums <= 1e-7 * sizes + 1e-11 * rounding, axis=1))
+            return np.zeros((rows.shape[0], 0), dtype=bool)
+        shifted, nulls = self._of_units(rows), self._unit_nulls()
+        sums, sizes = np.abs(shifted[:, 1:] @ nulls.T), np.abs(shifted[:, 1:]) @ np.abs(nulls.T)
+        whole = np.abs(shifted).max(axis=1, initial=0.0)[:, None]
+        rounding = (np.abs(rows[:, 1:]) + np.abs(rows[:, :1] * self.means)) / self.lengths[1:] @ np.abs(nulls.T)
+        return np.asarray(sums > 1e-7 * sizes + 1e-11 * rounding + NOISE * whole)
+
+    def _of_units(self, rows: FloatArray) -> FloatArray:
+        """Rows g (m, 1 + columns) of columns about their means and of unit length; the constant first."""
+        shifted = np.hstack([rows[:, :1], rows[:, 1:] - rows[:, :1] * self.means])
+        return np.asarray(shifted / self.lengths)
+
+    def _unit_nulls(self) -> FloatArray:
+        """The null vectors of columns of unit length, the largest weight of each 1."""
+        unit = self.nulls * self.lengths[1:]
+        return np.asarray(unit / np.abs(unit).max(axis=1, keepdims=True))
 
     def cancels(self, rows: FloatArray, se: FloatArray) -> BoolArray:
         """Shape (m,): where the standard error of g·b is 0 though the model does not fix g·b. rows g: (m, 1 +
@@ -216,12 +232,11 @@ class Inference:
         """The rows, or where not all are estimable a basis of their combinations that are."""
         if not self.nulls.size or bool(np.all(self.estimable(rows))):
             return rows
-        shifted = rows[:, 1:] - rows[:, :1] * self.means
-        sizes = np.abs(self.nulls).max(axis=1, keepdims=True)
-        against = shifted @ (self.nulls / sizes).T
-        u, s, _ = np.linalg.svd(against)
-        rank = int(np.sum(s > 1e-8 * s[0])) if s.size and s[0] > 0 else 0
-        return np.asarray(u[:, rank:].T @ rows)
+        unit = self._of_units(rows)
+        whole = np.abs(unit).max(axis=1, keepdims=True)
+        whole[whole == 0] = 1.0
+        u, s, _ = np.linalg.svd((unit / whole)[:, 1:] @ self._unit_nulls().T)
+        return np.asarray(u[:, int(np.sum(s > 1e-8)) :].T @ (rows / whole))
 
     def critical(self, level: float) -> float:
         """The t that a two-sided interval uses."""

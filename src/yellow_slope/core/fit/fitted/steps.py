@@ -245,6 +245,7 @@ def estimated(
                 made.df,
                 factored.nulls[here, :end],
                 factored.all_means[:end],
+                np.concatenate([[np.sqrt(n)], factored.all_lengths[:end]]),
                 made.why,
                 made.most_tested,
                 rounding=rounding,

@@ -65,7 +65,9 @@ class Factorization:
     lasts: IntArray
     """Shape (nulls,): the last column of each."""
     all_means: FloatArray
-    """Shape (p,): the shift of every column."""
+    """Shape (p,): the shift of every column; 0 where it is no more than rounding."""
+    all_lengths: FloatArray
+    """Shape (p,): the length of every column after the shift; √n of one that is the same for all cases."""
     roundings: FloatArray
     """Shape (rank,): rounding of an entry of each kept column."""
     y_rounding: float
@@ -241,7 +243,8 @@ def factor_pieces(
         total if constant else centered,
         nulls,
         lasts,
-        means,
+        np.where(np.abs(means) <= 2 * ROUNDINGS * roundings, 0.0, means),
+        np.where(flat, np.sqrt(n), lengths),
         roundings[kept],
         EPS * y_reach,
         ones,

@@ -467,8 +467,7 @@ class Reader:
         inference = self.fit.steps[step].inference
         g = np.zeros(inference.solution.size)
         g[column + 1] = 1.0
-        shifted = g[1:] - g[0] * inference.means
-        involved = [row for row in inference.nulls if abs(float(row @ shifted)) > 1e-9]
+        involved = inference.nulls[inference.hangs_on(g[None, :])[0]]
         others = dict.fromkeys(int(j) for row in involved for j in np.flatnonzero(row) if int(j) != column)
         flat = [j for j in others if any(row[j] and np.count_nonzero(row) == 1 for row in involved)]
         if flat and len(others) == len(flat):
