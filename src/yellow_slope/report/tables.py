@@ -361,6 +361,7 @@ def _effects_note(read: EffectReader, adjusted: bool) -> str:
         f"Cases: those{sides}{width}." if sides or width else "",
         f"p is not adjusted{'; Holm adjusted in parentheses' if adjusted else ''}.",
         f"{capital(', '.join(held))}." if held else "",
+        read.caveat(),
         errors_note(read.study, probed.model, probed.fit) if probed.fit.resampled is not None else "",
         f"{counted(more, 'further place')} not listed." if more > 0 else "",
         f"{counted(hidden, 'further comparison')} not listed." if hidden > 0 else "",
@@ -418,10 +419,11 @@ def regions_table(study: Study, probed: Probed) -> PrintedTable | None:
     if isinstance(probed.focal, GroupBasis):
         said.append("Cases: of each side that is compared.")
     said += [f"{capital(text)}." for text in dict.fromkeys(outside)]
+    said += [EffectReader(study, probed, 0).caveat() or ""]
     return PrintedTable(
         f"Regions of significance along {moderator.label}",
         (moderator.label, "effect", "cases", "share"),
         tuple(rows),
-        " ".join(said),
+        " ".join(text for text in said if text),
         texts=2,
     )

@@ -12,7 +12,11 @@ import pytest
 
 from tests.support import oracle
 from tests.support.worlds import fit_of, study_of, term
+from yellow_slope.core.fit.design.axis import Axis
+from yellow_slope.core.fit.design.design import Along
+from yellow_slope.core.fit.fitted.inference import Inference
 from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.probe.curve import Curve, FiellerKind
 from yellow_slope.core.probe.places import Everywhere, NumberPlace
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.coding import WeightedEffect
@@ -24,7 +28,9 @@ from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, Transform, Treatment, WithinGroups
 from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.regions import band_note
+from yellow_slope.report.tables import effects_table
 
 ONE = Fraction(1)
 
@@ -272,3 +278,95 @@ def test_joint_tests_have_no_unit(seed: int) -> None:
     small, large = (oracle.exact_fit(rows, [Fraction(v) for v in y]) for rows in (plain, full))
     assert (alone.df1, alone.df2) == (2, large.df)
     assert alone.f == pytest.approx(float((small.sse - large.sse) / 2 / (large.sse / large.df)), rel=1e-9)
+
+
+# ---- products without their parts, squares beside them, boundaries far off
+
+
+def hours(seed: int, n: int = 60) -> dict[str, Any]:
+    rng = np.random.default_rng(seed)
+    x, w = np.round(rng.normal(9, 2, n), 1), np.round(rng.uniform(2, 17, n), 1)
+    g = ["uvw"[i] for i in rng.permutation(np.arange(n) % 3)]
+    y = 0.1 * x * w + 0.2 * x * np.array(["uvw".index(k) for k in g]) + rng.normal(size=n)
+    return {"x": x, "w": w, "g": g, "y": y}
+
+
+@pytest.mark.parametrize("centered", [False, True])
+@pytest.mark.parametrize("blocks", ["x*w", "x; x*w", "w; x*w", "g; x*g", "x; x*g", "x*g", "w, x, g; x*w*g"])
+@pytest.mark.parametrize("seed", range(3))
+def test_a_product_without_its_parts_claims_no_interaction(blocks: str, seed: int, centered: bool) -> None:
+    study = study_of(hours(seed), "y", blocks)
+    if centered:
+        study = treat(study, [n for n in "xw" if n in blocks], CENTERED)
+    fit = fit_of(study)
+    read = Reader(study, fit, study.model)
+    step = len(fit.steps) - 1
+    product = study.model.terms[-1]
+    if product in fit.last.joint:
+        assert "they are no differences of slopes" in read.joint(step, product)
+    names = product.variables[:2]
+    for focal, moderator in (names, names[::-1]):
+        probed = probe_fit(study, fit, Probe(focal, moderator))
+        effects = EffectReader(study, probed, 0)
+        assert "mix the interaction with what is missing" in effects.caption(0)
+        assert "mix the interaction" in effects_table(study, probed).note
+        for focus in probed.panels[0].foci:
+            for region in focus.regions.within if focus.regions is not None else ():
+                assert region.low < region.high
+                assert region.n > 0
+            if focus.zero is not None and focus.zero.kind is FiellerKind.FIXED:
+                assert focus.curve is not None
+                effect = focus.curve.at(focus.zero.at)
+                assert effect.why is Why.FIXED or abs(effect.effect) < 1e-9
+
+
+def test_a_place_that_the_model_fixes_has_no_set() -> None:
+    study = treat(study_of(hours(3), "y", "w; x*w"), ["x", "w"], CENTERED)
+    probed = probe_fit(study, fit_of(study), Probe("w", "x"))
+    found = probed.panels[0].crossing_set
+    assert found is not None
+    assert found.kind is FiellerKind.FIXED
+    assert EffectReader(study, probed, 0).crossing_set().startswith("fixed by the model")
+
+
+def test_lines_meet_with_a_set_beside_a_square() -> None:
+    data = hours(1)
+    study = study_of(data, "y", "x, w; x*x; x*w")
+    found = probe_fit(study, fit_of(study), Probe("x", "w")).panels[0]
+    assert len(found.crossing) == 1
+    assert found.crossing_set is not None
+    # Two lines differ by (b_w + b_xw x) times a constant: zero and set are those of the slope of w along x.
+    other = probe_fit(study, fit_of(study), Probe("w", "x")).panels[0].foci[0].zero
+    assert other is not None
+    assert (found.crossing_set.kind, found.crossing_set.at) == (other.kind, pytest.approx(other.at))
+    assert (found.crossing_set.low, found.crossing_set.high) == pytest.approx((other.low, other.high))
+
+
+def made_curve(effect: list[float], root: list[list[float]]) -> Curve:
+    """A curve with that effect and that root of its variance, as polynomials in u over −1 to 1."""
+    width = max(len(effect), *(len(r) for r in root))
+    rows = np.array([np.pad(r, (0, width - len(r))) for r in [effect, *root]], dtype=float)
+    size = len(rows)
+    solution = np.zeros(size)
+    solution[0] = 1.0
+    spread = np.zeros((size, size - 1))
+    spread[1:] = np.eye(size - 1)
+    inference = Inference(solution, spread, 100, np.zeros((0, size - 1)), np.zeros(size - 1), np.ones(size))
+    return Curve(rows, inference, 0.95, Along("w", 0.0, 1.0, Axis()))
+
+
+def test_beyond_a_far_boundary_the_effect_is_told_apart() -> None:
+    slope, c = 1e-10, 2.0
+    curve = made_curve([1.0, slope], [[0.5, 0.0]])  # |1 + u/1e10| = 2·0.5 at 0 and at −2e10
+    left, _, _ = curve.stretches(c, np.array([-1.0, 1.0])) if len(curve.boundaries(c)) == 2 else (None, None, None)
+    assert left is not None
+    assert left.high == pytest.approx(-2e10, rel=1e-6)
+    assert left.sign == -1
+
+
+@pytest.mark.parametrize("width", [1e-3, 1e-6, 1e-8])
+def test_a_narrow_stretch_is_one(width: float) -> None:
+    curve = made_curve([0.0, 1.0], [[width / 4]])  # |u| = 2·width/4
+    found = curve.stretches(2.0, np.array([-1.0, 1.0]))
+    assert [s.sign for s in found] == [-1, 0, 1]
+    assert found[1].high - found[1].low == pytest.approx(width, rel=1e-6)

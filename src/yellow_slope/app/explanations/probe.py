@@ -82,5 +82,5 @@ def _whole(sight: Sight, read: EffectReader) -> Explanation:
         said = [read.difference(focus, d, held=False) for d in found.differences]
         said += [read.effect(focus, e, at, held=False) for at, e in zip(probed.places, found.effects)]
     held = ", ".join(read.held())
-    said.append(f"All {held}." if held else "")
-    return Explanation(title, figures, " ".join(said).strip(), more=f"{more}." if more else "")
+    said += [f"All {held}." if held else "", read.caveat()]
+    return Explanation(title, figures, " ".join(text for text in said if text), more=f"{more}." if more else "")

@@ -361,7 +361,7 @@ class RegionCard(Follows, QWidget):
         if sight is None or read is None:
             return []
         probed, focus = sight.probed, sight.seen.focus
-        said = read.tests(focus)
+        said = [*([read.caveat()] if read.caveat() else []), *read.tests(focus)]
         if isinstance(probed.model.errors, Bootstrap) and isinstance(probed.moderator, NumberBasis):
             kind = "classical" if probed.model.errors.cluster is None else "clustered"
             said.append(f"band and region by {kind} standard errors, the table by resamples")

@@ -11,6 +11,7 @@ import numpy as np
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.design.design import Along
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, Inference
+from yellow_slope.core.fit.solve.factor import EPS
 from yellow_slope.core.fit.solve.scipylater import optimize
 from yellow_slope.core.fit.solve.tails import CLOSE, t_quantile
 
@@ -36,6 +37,8 @@ class FiellerKind(StrEnum):
     BOUNDED = "bounded"
     TWO_RAYS = "two rays"
     WHOLE_LINE = "whole line"
+    FIXED = "fixed by the model"
+    """No set: the model has no term that could move the place."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,7 +127,11 @@ class Curve:
         """The difference of two curves along the same number."""
         width = max(self.g.shape[1], other.g.shape[1])
         mine, theirs = (np.pad(c.g, ((0, 0), (0, width - c.g.shape[1]))) for c in (self, other))
-        return Curve(mine - theirs, self.inference, self.level, self.along)
+        apart = mine - theirs
+        apart[np.abs(apart) <= CLEAN * (np.abs(mine) + np.abs(theirs))] = 0.0
+        while apart.shape[1] > 1 and not np.any(apart[:, -1]):
+            apart = apart[:, :-1]
+        return Curve(apart, self.inference, self.level, self.along)
 
     # ---- regions
 
@@ -161,7 +168,10 @@ class Curve:
         low, high = self.ends()
         found: list[float] = []
         for u in us:
-            found += self.along.axis.preimages(self.along.middle + self.along.half * u, low, high)
+            coordinate = self.along.middle + self.along.half * u
+            if abs(coordinate) <= 4 * EPS * (abs(self.along.middle) + abs(self.along.half * u)):
+                coordinate = 0.0
+            found += self.along.axis.preimages(coordinate, low, high)
         return tuple(sorted(found))
 
     def ends(self) -> tuple[float, float]:
@@ -173,7 +183,9 @@ class Curve:
         return (min(back), max(back)) if back else ends
 
     def _crossings(self, polynomial: FloatArray, c: float) -> list[float]:
+        fixed = np.array(self._fixed_us())
         near = _real_roots(polynomial, 1e-6)
+        near = np.array([u for u in near if not np.any(np.abs(u - fixed) <= 1e-5 * (1 + abs(u)))])
         if not near.size:
             return []
         between = [near[0] - 1 - abs(near[0]), *((near[:-1] + near[1:]) / 2), near[-1] + 1 + abs(near[-1])]
@@ -197,7 +209,7 @@ class Curve:
         if not self.has_errors or (self.is_level and not np.any(self.inference.root.T @ self.g)):
             return ()
         edges = self._bounds(critical)
-        turns = [u for u in self._zero_us() if self._turns(u, critical)]
+        turns = [u for u in self._fixed_us() if self._turns(u, critical)]
         least, most = float(observed.min()), float(observed.max())
         places = list(self._places([*edges, *turns]))
         if not self.along.axis.is_identity:
@@ -222,9 +234,11 @@ class Curve:
             if np.isinf(low) and np.isinf(high):
                 w = self.along.middle
             elif np.isinf(low):
-                w = high - reach
+                w = high - max(reach, abs(high - self.along.middle))
+            elif np.isinf(high):
+                w = low + max(reach, abs(low - self.along.middle))
             else:
-                w = low + reach if np.isinf(high) else (low + high) / 2
+                w = (low + high) / 2
         else:
             w = (max(low, least) + min(high, most)) / 2
         place = np.array([w])
@@ -235,6 +249,13 @@ class Curve:
     def _zero_us(self) -> list[float]:
         return [float(u) for u in _real_roots(self.effect_polynomial, 1e-9)]
 
+    def _fixed_us(self) -> list[float]:
+        """Where the effect is 0 without any error: the model has no term that could move the place."""
+        spread = self.inference.root.T @ self.g
+        usual = max(float(np.linalg.norm(spread @ (u ** np.arange(self.g.shape[1])))) for u in (-1.0, 0.0, 1.0))
+        sizes = [(u, float(np.linalg.norm(spread @ (u ** np.arange(self.g.shape[1]))))) for u in self._zero_us()]
+        return [u for u, size in sizes if size <= 1e-9 * usual * (1 + abs(u)) ** (self.g.shape[1] - 1)]
+
     def zeros(self) -> tuple[float, ...]:
         """Where the effect itself is 0."""
         return self._places(self._zero_us()) if self.is_estimable else ()
@@ -244,7 +265,11 @@ class Curve:
         if not self.has_errors or self.g.shape[1] != 2 or not self.along.axis.is_identity:
             return None
         zeros, bounds = self.zeros(), self.boundaries()
-        if len(zeros) != 1 or len(bounds) == 1:
+        if len(zeros) != 1:
+            return None
+        if self._fixed_us():
+            return Crossover(zeros[0], FiellerKind.FIXED, -np.inf, np.inf)
+        if len(bounds) == 1:
             return None
         if not bounds:  # at the zero nothing is significant, and so nowhere
             return Crossover(zeros[0], FiellerKind.WHOLE_LINE, -np.inf, np.inf)

@@ -275,7 +275,7 @@ class ZeroPart(_Part):
 
     at: float = Field(description="the place")
     inside: bool = Field(description="whether it lies inside the data")
-    set: Literal["bounded", "two rays", "whole line"] = Field(description="shape of the set")
+    set: Literal["bounded", "two rays", "whole line", "fixed by the model"] = Field(description="shape of the set")
     low: Number = Field(description="lower end; of two rays the end of the lower one; null on the whole line")
     high: Number = Field(description="upper end; of two rays the beginning of the upper one")
 

@@ -78,6 +78,15 @@ class Reader:
         """The sentence of a term of several columns."""
         test = self.fit.steps[step].joint[term]
         title = label(self.study, term)
+        missing = self.missing_parts(step, term)
+        if missing:
+            if math.isnan(test.f):
+                return f"Whether the coefficients of {title} differ from 0 cannot be tested: {reason(test.why)}."
+            verb = "differ" if test.p < 1 - self.model.level else "do not differ significantly"
+            figures = self.test_figures(test)
+            said = f"Taken together, the coefficients of {title} {verb} from 0: {figures}."
+            rest = "they are no differences of slopes, but mix the interaction with what is missing"
+            return f"{said} {capital(self.without(missing))} {rest}."
         if term.is_product:
             what, tail, one = self._set_of_product(term)
         else:
@@ -148,6 +157,10 @@ class Reader:
     def missing_parts(self, step: int, term: Term) -> list[Term]:
         """Parts of a product that are not in the step."""
         return self.model.missing_parts(term, self.entered(step))
+
+    def without(self, missing: list[Term]) -> str:
+        """What a product lacks, before what may therefore not be claimed of it. The one rule for it."""
+        return f"without {listed_some([label(self.study, part) for part in missing], 4)} in the model"
 
     def column_name(self, column: int) -> str:
         """A column's title."""
@@ -381,11 +394,9 @@ class Reader:
         compared = comparisons_of(self.study, self.fit, column)
         if compared:
             title += f" ({', '.join(compared)})"
-        parts = listed_some([label(self.study, part) for part in missing], 4)
-        return (
-            f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}; without {parts} in the model it "
-            "is no difference of slopes, but mixes the interaction with what is missing"
-        )
+        said = f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}"
+        rest = "it is no difference of slopes, but mixes the interaction with what is missing"
+        return f"{said}; {self.without(missing)} {rest}"
 
     def _conditions(self, step: int, column: ModelColumn) -> list[str]:
         """Where the partners of its products stand, and that the rest is held."""

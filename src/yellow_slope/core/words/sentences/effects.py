@@ -15,7 +15,7 @@ from yellow_slope.core.probe.probed import AcrossPanels, Difference, Panel, Prob
 from yellow_slope.core.probe.probing import MOST_LINES
 from yellow_slope.core.probe.support import Near
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.terms import variables_of
+from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.words.names.groups import comparison_sides, level_label, minus_name, side_name, sides
 from yellow_slope.core.words.names.numbers import at_place
 from yellow_slope.core.words.names.places import place_name, point_name
@@ -145,7 +145,8 @@ class EffectReader:
         lead = f"{where}, {claim}" if where else claim
         parts = [lead + read.bounds(effect.low, effect.high, d), *(self.held() if held else ())]
         why = f" {capital(reason(effect.why))}." if effect.why is not None else ""
-        return capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
+        said = capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
+        return f"{said} {self.caveat() if held else ''}".strip()
 
     def _difference_claim(self, focus: int, b: float, decimals: int) -> str:
         assert isinstance(self.probed.focal, GroupBasis)
@@ -216,7 +217,8 @@ class EffectReader:
         said = f"{what} is {values}{size}" if values else f"{what} is {size} {of} than {minus}"
         parts = [said, *(self.held() if held else ())]
         why = f" {capital(reason(effect.why))}." if effect.why is not None else ""
-        return capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
+        text = capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
+        return f"{text} {self.caveat() if held else ''}".strip()
 
     def held(self, second: bool = True) -> list[str]:
         """Where the other variables of the step stand; without `second` all but the second moderator."""
@@ -305,6 +307,16 @@ class EffectReader:
         """All tests that belong to what is seen, the nearest first."""
         return [self.test_text(tested, focus) for tested in self.probed.tests(self.panel, focus)]
 
+    def caveat(self) -> str:
+        """What may not be claimed, for a product's parts are not all in the step; empty where they are."""
+        missing: dict[Term, None] = {}
+        for term in self.probed.products:
+            missing |= dict.fromkeys(self.read.missing_parts(self.probed.step, term))
+        if not missing:
+            return ""
+        effects = "these slopes" if isinstance(self.probed.focal, NumberBasis) else "these differences"
+        return f"{capital(self.read.without(list(missing)))} {effects} mix the interaction with what is missing."
+
     # ---- regions
 
     def region(self, focus: int, sign: int) -> str:
@@ -363,6 +375,8 @@ class EffectReader:
                 return f"{level} set: below {low} or above {high}"
             case FiellerKind.WHOLE_LINE:
                 return f"{level} set: anywhere"
+            case FiellerKind.FIXED:
+                return "fixed by the model: it has no term that could move the place"
             case _:
                 assert_never(zero.kind)
 
@@ -417,6 +431,7 @@ class EffectReader:
             band_note(found, p.level) if found is not None else "",
             f"Of {len(groups.levels)} groups the first {MOST_LINES} are drawn." if many else "",  # type: ignore[union-attr]
             self.not_drawn(),
+            self.caveat(),
         ]
         return " ".join(text for text in said if text)
 
