@@ -370,3 +370,31 @@ def test_a_narrow_stretch_is_one(width: float) -> None:
     found = curve.stretches(2.0, np.array([-1.0, 1.0]))
     assert [s.sign for s in found] == [-1, 0, 1]
     assert found[1].high - found[1].low == pytest.approx(width, rel=1e-6)
+
+
+# ---- β
+
+
+@pytest.mark.parametrize("unit", [1e-9, 1e-3, 1e3, 1e6, 1e9])
+@pytest.mark.parametrize("blocks", ["x, p, x*p*p", "x; p; p*p*p, x*p", "p*p*p*x", "x, p, x*p"])
+def test_beta_has_no_unit(blocks: str, unit: float) -> None:
+    data = {
+        "x": [3, 1, 4, 1, 5, 9, 2, 6, 5, 3],
+        "p": [51, 23, 78, 41, 66, 12, 89, 35, 58, 47],
+        "y": [2, 7, 1, 8, 2, 8, 1, 8, 2, 8],
+    }
+    here = fit_of(study_of(data, "y", blocks)).last.betas
+    there = fit_of(study_of({**data, "p": [unit * v for v in data["p"]]}, "y", blocks)).last.betas
+    assert not np.isnan(here.beta[1:]).any()
+    for name in ("beta", "se", "p"):
+        np.testing.assert_allclose(getattr(there, name), getattr(here, name), rtol=1e-7, atol=1e-12)
+
+
+def test_beta_is_null_only_from_the_step_on_that_leaves_out_other_columns() -> None:
+    """About 0 the third column repeats the second; about its mean it does not, so what is left out differs there."""
+    rng = np.random.default_rng(2)
+    x = rng.choice([0.0, 0.5], 40)
+    data = {"x": x, "z": rng.normal(size=40), "y": rng.normal(size=40)}
+    fit = fit_of(study_of(data, "y", "z; x; z*x*x, z*x"))
+    assert not np.isnan(fit.steps[0].betas.beta[1:]).any()
+    assert not np.isnan(fit.steps[1].betas.beta[1:]).any()

@@ -85,8 +85,10 @@ class NumberBasis:
     def standardized(self) -> NumberBasis:
         """The basis standardized over the model's cases."""
         scale = self.axis_sd or 1.0
-        factor = self.scale / scale
-        return replace(self, center=self.axis_mean, scale=scale, rounding=self.rounding * factor)
+        factor, shift = self.scale / scale, abs(self.center - self.axis_mean) / scale
+        return replace(
+            self, center=self.axis_mean, scale=scale, rounding=self.rounding * factor, reach=self.reach * factor + shift
+        )
 
 
 @dataclass(frozen=True, slots=True, eq=False)

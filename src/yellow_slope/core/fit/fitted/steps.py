@@ -335,15 +335,20 @@ def all_steps(
     betas = betas_of(design, found.inferences, y_mean, y_sd)
     if betas is None:
         other = estimated(design.standardized(), values, (y - y_mean) / y_sd, errors, clusters, first_out, resampling)
-        same = np.array_equal(other.factored.kept, factored.kept)
         betas = tuple(
-            Betas.of(inference) if same else Betas.none(inference.solution.size) for inference in other.inferences
+            Betas.of(inference) if _kept_alike(other.factored, factored, end) else Betas.none(end + 1)
+            for inference, end in zip(other.inferences, design.ends)
         )
     steps: list[StepResult] = []
     for index in range(len(design.ends)):
         before = steps[-1] if steps else None
         steps.append(_step(design, found, betas[index], index, before, level, analytic(errors)))
     return found, tuple(steps)
+
+
+def _kept_alike(one: Factorization, other: Factorization, end: int) -> bool:
+    """Whether the same of the first columns were kept."""
+    return np.array_equal(one.kept[: one.size(end)], other.kept[: other.size(end)])
 
 
 def _step(
