@@ -10,6 +10,7 @@ from pydantic import ValidationError
 from yellow_slope.core.data.variable import Kind, Level
 from yellow_slope.core.errors import FileError, StudyError, YellowSlopeError
 from yellow_slope.core.probe.asking import checked_step
+from yellow_slope.core.study.coding import Dummy, LevelMeans
 from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
 from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.descriptions import change_variable
@@ -108,10 +109,15 @@ def _further(study: Study, said: FurtherModelDocument, model_id: str) -> Study:
     study = put_model(study, replace(study.model, id=model_id, name=said.name))
     if said.outcome is not None:
         study = set_outcome(study, said.outcome)
-    if said.constant is not None:
-        study = set_constant(study, said.constant)
+    if said.constant is False:
+        study = set_constant(study, False)
     for name, entry in said.variables.items():
         study = _entered(study, name, entry)
+    if said.constant:  # a group that has a column for every level in the first model is compared in this one
+        for name, coding in study.model.entries.items():
+            if isinstance(coding, LevelMeans) and name not in said.variables:
+                study = set_coding(study, name, Dummy())
+        study = set_constant(study, True)
     if said.sample is not None:
         study = set_sample(study, said.sample)
     if said.level is not None:

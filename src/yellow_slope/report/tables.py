@@ -239,7 +239,8 @@ def ladder_table(evaluation: Evaluation) -> PrintedTable | None:
         name = model.steps[step.index].name
         change = read.test_figures(step.change.test, "ΔF")
         gain = (
-            f"R² = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, ΔR² = {bounded(step.change.r2)}, "
+            f"{read.r2_name(step.index)} = {bounded(step.r2)}, adjusted R² = {bounded(step.adjusted_r2)}, "
+            f"ΔR² = {bounded(step.change.r2)}, "
             f"{change}"
         )
         rows.append(

@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 from dataclasses import replace
 from fractions import Fraction
+from pathlib import Path
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,7 @@ import pytest
 
 from tests.support import oracle
 from tests.support.worlds import fit_of, study_of, term
+from yellow_slope.core.fit.asked.diagnosis import press_r2
 from yellow_slope.core.fit.design.axis import Axis
 from yellow_slope.core.fit.design.design import Along
 from yellow_slope.core.fit.fitted.inference import Inference
@@ -19,10 +21,10 @@ from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import Curve, FiellerKind
 from yellow_slope.core.probe.places import Everywhere, NumberPlace
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.coding import WeightedEffect
+from yellow_slope.core.study.coding import Coding, Dummy, Effect, LevelMeans, WeightedEffect
 from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
-from yellow_slope.core.study.edits.models import set_errors
+from yellow_slope.core.study.edits.models import set_constant, set_errors
 from yellow_slope.core.study.probe import Probe, RegionRule, Second
 from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
@@ -30,6 +32,9 @@ from yellow_slope.core.study.treatment import CENTERED, Transform, Treatment, Wi
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.regions import band_note
+from yellow_slope.core.words.sentences.steps import headline, step_figures
+from yellow_slope.files.spec import study_from
+from yellow_slope.files.study.documents import SpecDocument
 from yellow_slope.report.tables import effects_table
 
 ONE = Fraction(1)
@@ -398,3 +403,85 @@ def test_beta_is_null_only_from_the_step_on_that_leaves_out_other_columns() -> N
     fit = fit_of(study_of(data, "y", "z; x; z*x*x, z*x"))
     assert not np.isnan(fit.steps[0].betas.beta[1:]).any()
     assert not np.isnan(fit.steps[1].betas.beta[1:]).any()
+
+
+# ---- shares of R², and R² that is about zero
+
+
+@pytest.mark.parametrize("small", [1, 10**3, 10**6, 10**9])
+@pytest.mark.parametrize("seed", range(4))
+def test_shares_keep_their_digits_where_nearly_all_is_explained(seed: int, small: int) -> None:
+    draw = random.Random(seed)
+    rows = [[ONE, Fraction(draw.randint(1, 40)), Fraction(draw.randint(1, 40))] for _ in range(14)]
+    y = [3 * x + 2 * w + Fraction(draw.randint(-8, 8), 8 * small) for _, x, w in rows]
+    data = {"x": [float(r[1]) for r in rows], "w": [float(r[2]) for r in rows], "y": [float(v) for v in y]}
+    as_read = [Fraction(v) for v in data["y"]]
+    whole = oracle.exact_fit(rows, as_read)
+    step = fit_of(study_of(data, "y", "x, w")).last
+    for j, kept in ((1, 2), (2, 1)):
+        other = oracle.exact_fit([[row[0], row[kept]] for row in rows], as_read)
+        assert step.sr2[j] == pytest.approx(
+            float((other.sse - whole.sse) / whole.total), rel=1e-6 if small > 1e6 else 1e-9
+        )
+
+
+CODINGS: list[tuple[Coding, bool]] = [(LevelMeans(), False), (Dummy(), False), (Effect(), False), (Dummy(), True)]
+
+
+@pytest.mark.parametrize(("coding", "constant"), CODINGS)
+@pytest.mark.parametrize("seed", range(3))
+def test_what_is_about_zero_says_so_and_shares_exist_only_where_they_are_shares(
+    seed: int, coding: Coding, constant: bool
+) -> None:
+    rng = np.random.default_rng(seed)
+    g, x = list(rng.permutation(list("aaaabbbbcccc"))), rng.integers(1, 9, 12).astype(float)
+    study = study_of({"x": x, "g": g, "y": 50 + x + rng.integers(0, 9, 12)}, "y", "g, x")
+    study = set_coding(set_constant(study, constant), "g", coding)
+    fit = fit_of(study)
+    step, read = fit.last, Reader(study, fit, study.model)
+    levels = isinstance(coding, LevelMeans)
+    assert step.about_mean == (constant or levels)
+    assert ("about zero" in read.block(0)) == (not step.about_mean)
+    assert ("about zero" in read.whole(0)) == (not step.about_mean)
+    assert ("about zero" in " ".join(step_figures(read, 0))) == (not step.about_mean)
+    k = step.n_columns - 1
+    if levels:  # a mean is no difference: neither β nor a share of R² about the mean
+        assert np.isnan(step.betas.beta[1 : k + 1]).all()
+        assert np.isnan(step.sr2[1 : k + 1]).all()
+        assert step.betas.beta[-1] == pytest.approx(step.b[-1] * x.std() / study.columns.numbers("y").std())
+    else:
+        assert np.isnan(step.betas.beta).all() == (not constant)
+        assert np.nanmax(step.sr2) <= 1
+    assert press_r2(fit, 0) <= step.r2
+    if not step.about_mean:
+        assert "higher" not in read.coefficient(0, 0)
+        assert "without an intercept the model sets it to 0" in read.coefficient(0, 0)
+
+
+def test_a_step_that_adds_nothing_is_said_apart() -> None:
+    rng = np.random.default_rng(1)
+    x, w = rng.normal(size=40), rng.normal(size=40)
+    data = {"x": x, "w": w, "s": x + w, "y": 5 * x + 3 * w + rng.normal(size=40)}
+    study = study_of(data, "y", "x; w; s")
+    said = headline(Reader(study, fit_of(study), study.model))
+    assert "Each step" not in said
+    assert "Step 3 adds nothing that the steps before do not say." in said
+    study = study_of(data, "y", "x; w")
+    assert headline(Reader(study, fit_of(study), study.model)).endswith(
+        "Each step adds significantly to the one before."
+    )
+
+
+def test_a_further_model_may_have_a_constant_where_the_first_has_level_means(tmp_path: Path) -> None:
+    (tmp_path / "t.csv").write_text("g,y\na,1\na,2\nb,4\nb,3\nc,6\nc,9\n")
+    spec = {
+        "outcome": "y",
+        "blocks": [[["g"]]],
+        "constant": False,
+        "variables": {"g": {"coding": "level means"}},
+        "models": [{"name": "compared", "constant": True}],
+    }
+    study = study_from(tmp_path / "t.csv", SpecDocument.model_validate(spec))
+    first, second = study.models
+    assert (first.constant, first.coding("g")) == (False, LevelMeans())
+    assert (second.constant, second.coding("g")) == (True, Dummy())

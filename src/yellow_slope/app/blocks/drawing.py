@@ -167,7 +167,8 @@ class LadderDrawing:
         painter.drawText(QRectF(column.x + 4, 2, width, 20), ALIGN_LEFT, name)
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink if is_pale else p.ink))
-        r2 = f"R² {bounded(step.r2)}" if inner >= 60 else bounded(step.r2)
+        name_of = "R²" if step.about_mean else "R² about 0" if inner >= 120 else "R₀²"
+        r2 = f"{name_of} {bounded(step.r2)}" if inner >= 60 else bounded(step.r2)
         painter.drawText(QRectF(column.x + 4, 2, width - (PAD - 4 if column.is_open else 0), 20), ALIGN_RIGHT, r2)
         self._paint_r2(QRectF(column.x + 4, 25, inner, 7), step, is_pale)
         self._paint_ticks(column, inner)

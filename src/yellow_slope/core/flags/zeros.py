@@ -12,6 +12,7 @@ from yellow_slope.core.flags.flag import Flag, Remedy
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import CENTERED, Raw
 from yellow_slope.core.words.names.numbers import transformed_name
 from yellow_slope.core.words.spelling.numerals import listed, place
@@ -26,8 +27,9 @@ def far_zeros(evaluation: Evaluation) -> Iterator[Flag]:
     for name, basis in fit.design.bases.items():
         if not isinstance(basis, NumberBasis) or not isinstance(basis.treatment.zero, Raw):
             continue
-        products = [t for t in active if name in t.variables]
-        partners = [n for n in dict.fromkeys(n for t in products for n in t.variables) if n != name]
+        products = [t for t in active if name in t.variables and fit.design.columns_of(t)]
+        names = dict.fromkeys(n for t in products for n in t.variables if n != name)
+        partners = [n for n in names if fit.design.columns_of(Term((n,)))]  # others have no coefficient of their own
         ends = [basis.axis.coordinate(basis.low), basis.axis.coordinate(basis.high)]
         if min(ends) <= 0 <= max(ends) or not partners:
             continue

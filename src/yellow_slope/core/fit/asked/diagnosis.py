@@ -69,12 +69,12 @@ def mahalanobis(fit: Fit) -> FloatArray:
 
 
 def press_r2(fit: Fit, step: int) -> float:
-    """1 - Σ(e/(1 - h))² / SST about the sample mean; NaN where a case has leverage 1."""
-    found = diagnose(fit, step)
-    if np.any(found.leverage > 1 - FULL_LEVERAGE) or not fit.factored.total_about_mean > 0:
+    """1 - Σ(e/(1 - h))² / SST, SST as that of R²: about the mean, or about zero; NaN where a case has leverage 1."""
+    found, total = diagnose(fit, step), fit.steps[step].total
+    if np.any(found.leverage > 1 - FULL_LEVERAGE) or not total > 0:
         return float("nan")
     left = found.residual / (1.0 - found.leverage)
-    return 1.0 - float(left @ left) / fit.factored.total_about_mean
+    return 1.0 - float(left @ left) / total
 
 
 def normal_quantiles(values: FloatArray) -> FloatArray:

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.arrays import BoolArray, FloatArray
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.design.design import Atom, Design
 from yellow_slope.core.fit.fitted.inference import Inference
@@ -36,6 +36,10 @@ class Betas:
         """No β exists."""
         gone = np.full(size, np.nan)
         return cls(gone, gone, gone)
+
+    def without(self, mask: BoolArray) -> Betas:
+        """The same, but for those that do not exist."""
+        return Betas(*(np.where(mask, np.nan, values) for values in (self.beta, self.se, self.p)))
 
     @classmethod
     def of(cls, inference: Inference, rows: FloatArray | None = None, level: float = 0.0, sd: float = 1.0) -> Betas:

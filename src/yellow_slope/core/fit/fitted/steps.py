@@ -363,8 +363,9 @@ def _step(
     sse = 0.0 if is_perfect else factored.sse(m)
     total = factored.total_about_mean if about_mean else factored.total
     s2 = sse / df if df > 0 else NAN
-    r2 = 1.0 - sse / total if total > 0 else NAN
-    adjusted = 1.0 - (1.0 - r2) * (factored.n - int(about_mean)) / df if df > 0 else NAN
+    unexplained = sse / total if total > 0 else NAN
+    r2 = 1.0 - unexplained
+    adjusted = 1.0 - unexplained * (factored.n - int(about_mean)) / df if df > 0 else NAN
     rows = np.concatenate([[0], factored.kept[:m] + 1])
     left_out = np.ones(end + 1, dtype=bool)
     left_out[rows] = False
@@ -383,12 +384,19 @@ def _step(
     with np.errstate(divide="ignore", invalid="ignore"):
         plain = np.where(is_perfect, np.nan, b / classical)
         squared = plain**2
-        sr2 = squared * (1.0 - r2) / df if df > 0 else np.full(end + 1, np.nan)
+        sr2 = squared * unexplained / df if df > 0 else np.full(end + 1, np.nan)
         partial = np.sign(plain) * np.sqrt(squared / (squared + max(df, 1)))
     vif = np.full(end + 1, np.nan)
     vif[rows[1:]] = factored.vif(m)
     vif[gone] = np.nan
     sr2[0] = partial[0] = np.nan
+    # Without a column that makes the constant R² would be about something else: it shares out no part of this one.
+    levels = np.flatnonzero(factored.makes_constant(m)) if about_mean else np.arange(0)
+    sr2[rows[1:][levels]] = partial[rows[1:][levels]] = np.nan
+    if not design.constant:  # standardized about means such a model is another one; a level is no difference
+        mask = np.full(end + 1, not about_mean)
+        mask[rows[1:][levels]] = True
+        betas = betas.without(mask)
     r = np.full(end + 1, np.nan)
     if total > 0:
         r[rows[1:]] = (factored.r[:m, :m].T @ factored.qty[:m]) / np.sqrt(factored.total)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.solve.scipylater import linalg
 
 EPS = float(np.finfo(float).eps)
@@ -89,6 +89,14 @@ class Factorization:
             return True
         rest = self.ones[m:]
         return float(rest @ rest) <= self.n * 1e-18
+
+    def makes_constant(self, m: int) -> BoolArray:
+        """Shape (m,): which of the first m kept columns the constant is a sum of; none where it stands in the
+        model."""
+        if self.constant or not m or not self.holds_constant(m):
+            return np.zeros(m, dtype=bool)
+        weights = linalg.solve_triangular(self.r[:m, :m], self.ones[:m], check_finite=False)
+        return np.asarray(np.abs(weights) > 1e-9 * np.abs(weights).max())
 
     def noise(self, m: int, slopes: FloatArray) -> float:
         """How far a residual of the first m kept columns may be rounded."""

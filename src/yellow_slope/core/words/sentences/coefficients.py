@@ -132,18 +132,23 @@ class Reader:
         share = fixed(100 * change.r2, 1)
         base = "" if step == 0 else f" beyond step {step}"
         f2 = f", f² = {fixed(change.f2, 3)}" if not math.isnan(change.f2) else ""
-        zero = "" if result.about_mean else " (about zero, for the model has no constant)"
+        about = "" if result.about_mean else " about zero (the model has no intercept)"
+        verb = "explains" if len(labels) == 1 else "explain"
         return (
-            f"{capital(listed(labels))} {'explains' if len(labels) == 1 else 'explain'} {share} percent of the "
-            f"variance of {self._outcome.label}{base}: {self.test_figures(change.test)}{f2}. R² is then "
-            f"{fixed(100 * result.r2, 1)} percent{zero}."
+            f"{capital(listed(labels))} {verb} {share} percent of the variance of {self._outcome.label}{about}{base}: "
+            f"{self.test_figures(change.test)}{f2}. R²{'' if result.about_mean else ' about zero'} is then "
+            f"{fixed(100 * result.r2, 1)} percent."
         )
+
+    def r2_name(self, step: int) -> str:
+        """“R²”, or “R² about zero” where the model has no constant to take the mean off."""
+        return "R²" if self.fit.steps[step].about_mean else "R² about zero"
 
     def whole(self, step: int) -> str:
         """Figures of a step as a whole."""
         result = self.fit.steps[step]
         return (
-            f"R² = {bounded(result.r2)}    adjusted R² = {bounded(result.adjusted_r2)}    "
+            f"{self.r2_name(step)} = {bounded(result.r2)}    adjusted R² = {bounded(result.adjusted_r2)}    "
             f"{self.test_figures(result.whole, between='    ')}"
         )
 
@@ -218,7 +223,8 @@ class Reader:
             where = self._places(places) if len(places) > 1 else self._level(places[0])
             said = f"{self._outcome.label} is {signed} in {where}{bounds}"
         elif rest[0].comparison is not None:
-            said = self.comparison_claim(rest[0].variable, rest[0].comparison, b, d) + bounds
+            set_to_0 = "" if self.fit.last.about_mean else self._set_to_0(rest[0], b, d, bounds)
+            said = set_to_0 or self.comparison_claim(rest[0].variable, rest[0].comparison, b, d) + bounds
         elif places:
             phrase, per = self._inner(rest)
             many = f"{self._outcome.many} {per}" if self._outcome.unit or per else ""
@@ -229,6 +235,18 @@ class Reader:
             joint = " " if len(rest) == 1 and rest[0].comparison is None else ", "
             said += f"{joint}in {self._places(places)}"
         return ", ".join([said, *self._conditions(step, column)])
+
+    def _set_to_0(self, atom: Atom, b: float, decimals: int, bounds: str) -> str:
+        """What a comparison is where no column makes the level that it starts from; empty for one of other weights."""
+        basis = self.fit.design.group(atom.variable)
+        both = comparison_sides(basis, atom.comparison or 0)
+        if both is None:
+            return ""
+        level = with_units(fixed(b, decimals), self._outcome)
+        one, other = (self._in(basis, side) for side in both)
+        return (
+            f"{self._outcome.label} is {level} {one}{bounds}, for without an intercept the model sets it to 0 {other}"
+        )
 
     def _split(self, column: ModelColumn) -> tuple[tuple[Atom, ...], tuple[Atom, ...]]:
         """What a column is the effect of, and the levels in which it is: those of groups with a column for every
@@ -420,6 +438,9 @@ class Reader:
 
     def _beta(self, step: int, column: ModelColumn) -> str:
         """That β answers another question, where a partner's zero point is not its mean."""
+        j = self.fit.design.columns.index(column)
+        if math.isnan(self.fit.steps[step].betas.beta[j + 1]):
+            return ""
         bases = [self.fit.design.bases[name] for name in self._partners(step, column.term)]
         far = [b for b in bases if isinstance(b, NumberBasis) and not b.is_at_mean]
         if not far:

@@ -10,6 +10,7 @@ from typing import assert_never
 from yellow_slope.core.fit.asked.diagnosis import press_r2
 from yellow_slope.core.fit.asked.r2intervals import R2Interval, change_interval, r2_interval
 from yellow_slope.core.fit.asked.sensitivity import Smallest, smallest_changes
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
@@ -141,7 +142,9 @@ def step_sentence(read: Reader, step: int) -> str:
     if len(block.terms) > 1:
         verb = "explain" if step == 0 else "add"
     said = f"{terms} {verb} {share} percent"
-    return f"{said} of the variance" if step == 0 else said
+    if step:
+        return said
+    return f"{said} of the variance" if result.about_mean else f"{said} of the variance about zero"
 
 
 def _named(read: Reader, terms: tuple[Term, ...]) -> str:
@@ -162,7 +165,8 @@ def step_figures(read: Reader, step: int, with_press: bool = True) -> list[str]:
     f, level = line.figures, level_text(read.model.level)
     press = f", PRESS R² {f[StepFigure.PRESS]}" if with_press else ""
     return [
-        f"R² = {f[StepFigure.R2]} ({level} CI {f[StepFigure.R2_INTERVAL]}), adjusted {f[StepFigure.ADJUSTED]}{press}",
+        f"{read.r2_name(step)} = {f[StepFigure.R2]} ({level} CI {f[StepFigure.R2_INTERVAL]}), "
+        f"adjusted {f[StepFigure.ADJUSTED]}{press}",
         f"change in R² = +{f[StepFigure.CHANGE]} ({level} CI {f[StepFigure.CHANGE_INTERVAL]}), F = {f[StepFigure.F]}, "
         f"p {f[StepFigure.P]}, f² = {f[StepFigure.F2]}",
         f"AIC {f[StepFigure.AIC]}, BIC {f[StepFigure.BIC]}",
@@ -174,17 +178,26 @@ def headline(read: Reader) -> str:
     fit, model = read.fit, read.model
     alpha = 1 - model.level
     told = [s.index + 1 for s in fit.steps if s.change.test.p < alpha]
-    silent = [s.index + 1 for s in fit.steps if not s.change.test.p < alpha and not math.isnan(s.change.test.p)]
+    empty = [s.index + 1 for s in fit.steps if s.change.test.why is Why.NOTHING]
+    untested = [s.index + 1 for s in fit.steps if s.change.test.why not in (None, Why.NOTHING)]
+    silent = [k for k in range(1, len(fit.steps) + 1) if k not in told + empty + untested]
     outcome = read.study.variable(model.outcome or "").label
-    r2 = fit.last.r2
-    said = f"Together the steps explain {percent(r2)} of the variance of {outcome}." if len(fit.steps) > 1 else ""
-    if len(fit.steps) > 1 and told and not silent:
-        return f"{said} Each step adds significantly to the one before."
-    if silent:
-        several = len(silent) > 1
-        steps = f"Step{'s' if several else ''} {listed([str(k) for k in silent])}"
-        return f"{said} {steps} {'add' if several else 'adds'} nothing significant.".strip()
-    return said
+    about = "" if fit.last.about_mean else " about zero"
+    said = []
+    if len(fit.steps) > 1:
+        said.append(f"Together the steps explain {percent(fit.last.r2)} of the variance of {outcome}{about}.")
+        if len(told) == len(fit.steps):
+            said.append("Each step adds significantly to the one before.")
+    said += [f"{_steps(silent, 'adds', 'add')} nothing significant."] if silent else []
+    said += [f"{_steps(empty, 'adds', 'add')} nothing that the steps before do not say."] if empty else []
+    said += [f"{_steps(untested, 'is', 'are')} not tested."] if untested and len(fit.steps) > 1 else []
+    return " ".join(said)
+
+
+def _steps(numbers: list[int], one: str, several: str) -> str:
+    """“Step 2 adds”, “Steps 2 and 3 add”."""
+    many = len(numbers) > 1
+    return f"Step{'s' if many else ''} {listed([str(k) for k in numbers])} {several if many else one}"
 
 
 def smallest_sentence(read: Reader, step: int) -> str:
