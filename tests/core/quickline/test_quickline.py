@@ -32,6 +32,7 @@ from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import (
+    AS_IS,
     CENTERED,
     STANDARDIZED,
     At,
@@ -466,3 +467,63 @@ def test_a_code_is_taken_for_groups_in_passing() -> None:
     assert many.mistake is not None
     assert "60 different values" in many.mistake.message
     assert many.line[many.mistake.position :].startswith("as groups")
+
+
+SEVERAL = {
+    "item01 ... item04": ("item01", "item02", "item03", "item04"),
+    "item01...item03": ("item01", "item02", "item03"),
+    "item...": ("item01", "item02", "item03", "item04"),
+    "(item02, item04)": ("item02", "item04"),
+    "(item01 ... item02, item04)": ("item01", "item02", "item04"),
+}
+SAID_OF_NUMBERS = {
+    "centered": CENTERED,
+    "standardized": STANDARDIZED,
+    "centered at 3": Treatment(zero=At(3.0)),
+    "centered at the median in SDs": Treatment(zero=Median(), scale=OneSD()),
+    "centered within g over all cases": Treatment(zero=WithinGroups("g"), base=Base.ALL),
+    "in units of 10": Treatment(scale=Given(10.0)),
+    "after log": Treatment((Transform.LOG,)),
+    "as it is": AS_IS,
+}
+SAID_OF_GROUPS: dict[str, Coding] = {
+    "from b": Dummy("b"),
+    "each against the mean of all levels": Effect(),
+    "each against the one before": Adjacent(),
+    "as trends": Trends(),
+}
+
+
+def several() -> Study:
+    rng = np.random.default_rng(5)
+    numbers = [number_column(f"item{k:02}", rng.uniform(1, 5, 60)) for k in range(1, 5)]
+    groups = [text_column(name, list("abc") * 20) for name in ("g", "h")]
+    return new_study(Table((*numbers, *groups, number_column("y", rng.normal(size=60)))))
+
+
+@pytest.mark.parametrize("said", SAID_OF_NUMBERS)
+@pytest.mark.parametrize("names", SEVERAL)
+def test_what_is_said_behind_several_is_said_of_all(names: str, said: str) -> None:
+    study = treat(several(), ["item01", "item02", "item03", "item04"], Treatment(zero=At(9.0)))
+    made = read_line(study, f"y = {names} {said}; {names} {said} x g")
+    assert made.mistake is None, made.mistake
+    model = made.apply(study).model
+    for name in SEVERAL[names]:
+        assert model.treatment(name) == SAID_OF_NUMBERS[said], name
+    assert model.treatment("item04" if "item04" not in SEVERAL[names] else "item01").zero is not None
+    assert model.blocks[1].terms == tuple(Term((name, "g")) for name in SEVERAL[names])
+
+
+@pytest.mark.parametrize("said", SAID_OF_GROUPS)
+def test_codings_behind_a_list_are_said_of_all(said: str) -> None:
+    made = read_line(several(), f"y = (g, h) {said} x item01 centered")
+    assert made.mistake is None, made.mistake
+    model = made.apply(several()).model
+    assert [model.coding(name) for name in "gh"] == [SAID_OF_GROUPS[said]] * 2
+    assert model.treatment("item01") == CENTERED
+
+
+def test_what_cannot_be_said_of_all_is_a_mistake() -> None:
+    made = read_line(several(), "y = (item01, g) centered")
+    assert made.mistake is not None
+    assert made.mistake.message == "g is a group; only numbers are centered or standardized."

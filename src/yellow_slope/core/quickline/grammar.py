@@ -223,14 +223,14 @@ class _LineReader(Scanner):
         """One name with what is said about it, a run or pattern of names, or a list in parentheses."""
         self.skip()
         if self.take("("):
-            return self._list()
+            return self._said_of_all(self._list())
         pattern = _PATTERN.match(self.line, self.at)
         if pattern is not None and not self._is_run(pattern):
-            return self._matching(pattern)
+            return self._said_of_all(self._matching(pattern))
         first = self.variable()
         self.skip()
         if self.take(*DOTS):
-            return [Term((name,)) for name in self._run(first, self.variable())]
+            return self._said_of_all([Term((name,)) for name in self._run(first, self.variable())])
         power = 1
         while True:
             self.skip()
@@ -240,6 +240,19 @@ class _LineReader(Scanner):
             elif not self._said_about(first):
                 break
         return [Term((first.name,) * power)]
+
+    def _said_of_all(self, terms: list[Term]) -> list[Term]:
+        """The terms, when what stands behind them has been said about every variable in them."""
+        while True:
+            self.skip()
+            start, ends = self.at, set[int]()
+            for name in variables_of(terms):
+                self.at = start
+                if self._said_about(self.study.variable(name)):
+                    ends.add(self.at)
+            self.at = max(ends, default=start)
+            if not ends:
+                return terms
 
     def _list(self) -> list[Term]:
         begin = self.at - 1
