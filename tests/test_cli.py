@@ -113,8 +113,8 @@ def test_refusals_are_a_sentence_and_exit_code_1(
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"outcome": None}, "outcome: input should be a valid string"),
-        ({"outcomes": "control"}, "outcomes: extra inputs are not permitted"),
+        ({"outcome": None}, "outcome: a text in quotes should stand here, not null."),
+        ({"outcomes": "control"}, "“outcomes” is not known here; did you mean “outcome”?"),
         ({"outcome": "nobody"}, "no variable named “nobody”"),
         ({"blocks": [[["coaching", "coaching"]]]}, "multiplied with itself"),
         ({"variables": {"coaching": {"reference": "nowhere"}}}, "no level “nowhere”"),
@@ -199,3 +199,18 @@ def test_a_line_works_on_what_a_description_says(tmp_path: Path, capsys: pytest.
     assert "there is no number 9" in capsys.readouterr().err
     assert run("line", target) == 0
     assert "centered" in capsys.readouterr().out
+
+
+@pytest.mark.parametrize("name", ["r.pdf", "r.docx", "r.tex", "r.md", "r"])
+def test_a_report_is_not_written_under_the_name_of_another_format(
+    name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert cli.main(["report", str(STUDY), "--to", str(tmp_path / name)]) == 1
+    assert "a report is written as .html or .htm so far" in capsys.readouterr().err
+    assert not (tmp_path / name).exists()
+
+
+def test_one_block_is_one_block(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    to = tmp_path / "s.yslope"
+    assert cli.main(["new", str(TABLE), "--line", "control = age", "--to", str(to)]) == 0
+    assert capsys.readouterr().out.endswith("240 cases, 1 block\n")

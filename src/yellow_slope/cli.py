@@ -156,7 +156,7 @@ def _new(asked: argparse.Namespace) -> int:
     for line in asked.line:
         study = said_by(study, line)
     write_study(study, asked.to)
-    print(f"{asked.to}: {study.table.n_rows} cases, {len(study.model.blocks)} blocks")
+    print(f"{asked.to}: {counted(study.table.n_rows, 'case')}, {counted(len(study.model.blocks), 'block')}")
     return OK
 
 
@@ -177,7 +177,7 @@ def _line(file: Path, number: int) -> int:
 
     study = _opened(file)
     if not 1 <= number <= len(study.models):
-        raise YellowSlopeError(f"{file} has {len(study.models)} models; there is no number {number}.")
+        raise YellowSlopeError(f"{file} has {counted(len(study.models), 'model')}; there is no number {number}.")
     model = study.models[number - 1]
     print(write_line(study, model, portable=True))
     left_out = unsaid(study, model)
@@ -216,8 +216,9 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
 def _report(study: Path, target: Path, step: int | None) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
     from yellow_slope.files.safely.atomically import write_whole
-    from yellow_slope.report.document import build_report, html_of
+    from yellow_slope.report.document import build_report, html_of, report_path
 
+    target = report_path(target)
     opened = _opened(study)
     steps = opened.model.steps
     if step is not None and steps:
@@ -271,7 +272,7 @@ def _draw(
         raise YellowSlopeError(f"{study}: {evaluation.problem}")
     asked = asked_probes(evaluation.study)
     if not 1 <= number <= len(asked):
-        raise YellowSlopeError(f"{study} has {len(asked)} probes; there is no number {number}.")
+        raise YellowSlopeError(f"{study} has {counted(len(asked), 'probe')}; there is no number {number}.")
     fit = evaluation.of(asked[number - 1].model)
     if not isinstance(fit, Fit):
         raise YellowSlopeError(f"{study}: {fit.said}")

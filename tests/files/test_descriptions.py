@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 
 import pytest
+from pydantic import ValidationError
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import FileError
@@ -17,6 +18,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.spec import read_spec, study_from
+from yellow_slope.files.study.complaints import explained
 from yellow_slope.files.study.documents import SpecDocument
 from yellow_slope.files.tables.tableschema import described_variables, read_schema, schema_of
 
@@ -119,3 +121,41 @@ def test_plain_categories_and_fields_of_other_columns_are_fine(table: Path) -> N
     assert [v.code for v in code.levels] == ["1", "2", "3"]
     assert code.kind is Kind.GROUP
     assert x.kind is Kind.NUMBER
+
+
+BASE = {"outcome": "y", "blocks": [["x"], [["x", "w"]]]}
+COMPLAINTS = [
+    ({"blocks": ["x", "w"]}, 'block 1: an object in braces or a list in brackets should stand here, not "x".'),
+    ({"blocks": [[1]]}, "block 1, term 1: a list in brackets should stand here, not 1."),
+    ({"blocks": [{"term": ["x"]}]}, "block 1: “term” is not known here; did you mean “terms”?"),
+    (
+        {"errors": {"bootstrap": "BCa", "draws": 10}},
+        "errors, draws: a number of at least 1000 should stand here, not 10.",
+    ),
+    ({"errors": {"cluster": 3}}, "errors, cluster: a text in quotes should stand here, not 3."),
+    ({"variables": {"x": {"labels": "a"}}}, "variables, x: “labels” is not known here; did you mean “label”?"),
+    (
+        {"samples": [{"name": "s", "rule": {"at lest": 3}}]},
+        "sample 1, rule: “at lest” is not known here; did you mean “at least”?",
+    ),
+    ({"probes": [{"focal": "x"}]}, "probe 1: “moderator” is missing."),
+    ({"models": [{"name": "m", "level": 7}]}, "model 1, level: a number below 1.0 should stand here, not 7."),
+    ({"constant": "yes please"}, 'constant: true or false should stand here, not "yes please".'),
+    ({"variables": {"x": {"treatment": {"zero": "avg"}}}}, "“as it is”, “mean” or “median” or an object in braces"),
+]
+
+
+@pytest.mark.parametrize(("change", "said"), COMPLAINTS)
+def test_what_is_wrong_with_a_description_is_said_as_a_person_would(change: dict[str, object], said: str) -> None:
+    with pytest.raises(ValidationError) as error:
+        SpecDocument.model_validate({**BASE, **change})
+    text = str(explained(error.value, "model.json", SpecDocument))
+    assert said in text
+    assert text.startswith("model.json: ")
+    assert "Document" not in text
+
+
+def test_a_term_of_one_variable_may_be_its_name() -> None:
+    plain = SpecDocument.model_validate({"outcome": "y", "blocks": [["x", ["x", "w"]], {"terms": ["w"]}]})
+    long = SpecDocument.model_validate({"outcome": "y", "blocks": [[["x"], ["x", "w"]], {"terms": [["w"]]}]})
+    assert plain == long

@@ -32,13 +32,8 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.atomically import read_bytes
 from yellow_slope.files.safely.jsontext import json_value
-from yellow_slope.files.study.documents import (
-    EntryDocument,
-    FurtherModelDocument,
-    SpecDocument,
-    VariableDocument,
-    explained,
-)
+from yellow_slope.files.study.complaints import explained
+from yellow_slope.files.study.documents import EntryDocument, FurtherModelDocument, SpecDocument, VariableDocument
 from yellow_slope.files.study.values import (
     block_of,
     coding_of,
@@ -55,7 +50,7 @@ def read_spec(path: Path) -> SpecDocument:
     try:
         return SpecDocument.model_validate(json_value(read_bytes(path), Path(path).name))
     except ValidationError as error:
-        raise explained(error, Path(path).name) from error
+        raise explained(error, Path(path).name, SpecDocument) from error
 
 
 def study_from(table_file: Path, spec: SpecDocument, source: str = "the description") -> Study:

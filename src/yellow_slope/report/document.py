@@ -9,7 +9,7 @@ from pathlib import Path
 from jinja2 import Environment, FileSystemLoader, select_autoescape
 
 from yellow_slope import looks
-from yellow_slope.core.errors import StudyError
+from yellow_slope.core.errors import FileError, StudyError
 from yellow_slope.core.fit.asked.bygroup import by_group
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -25,7 +25,7 @@ from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import counted
+from yellow_slope.core.words.spelling.numerals import counted, listed
 from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.figures import figure_page
 from yellow_slope.report.tables import (
@@ -46,6 +46,9 @@ MOST_SAID = 12
 """Of more places only so many are put into words."""
 MOST_PICTURES = 6
 """Of more panels and comparisons of one probe only so many are drawn."""
+
+
+SUFFIXES = (".html", ".htm")
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,6 +82,13 @@ class Report:
 
     title: str
     sections: tuple[Section, ...]
+
+
+def report_path(path: Path) -> Path:
+    """The file that a report is written to; FileError for a name that promises another format."""
+    if path.suffix.lower() not in SUFFIXES:
+        raise FileError(f"{path.name}: a report is written as {listed(list(SUFFIXES), 'or')} so far.")
+    return path
 
 
 def build_report(evaluation: Evaluation) -> Report:

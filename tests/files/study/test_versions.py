@@ -316,7 +316,7 @@ def test_every_field_of_the_results_is_described() -> None:
         ({"samples": [{"name": "s", "aside": [{"rows": [999], "reason": "x"}]}]}, "no row 999"),
         ({"derived": {"age": "practice"}}, "has a variable “age” already"),
         ({"errors": {"cluster": "nobody"}}, "no variable named “nobody”"),
-        ({"level": 2}, "level: input should be less than 1"),
+        ({"level": 2}, "level: a number below 1.0 should stand here, not 2."),
     ],
 )
 def test_what_cannot_be_is_refused_with_exit_code_1(

@@ -301,13 +301,14 @@ class Files:
 
         def work(job: Job) -> None:
             from yellow_slope.files.safely.atomically import write_whole
-            from yellow_slope.report.document import build_report, html_of
+            from yellow_slope.report.document import build_report, html_of, report_path
 
+            target = report_path(path)
             # A bootstrap that is still to be drawn is drawn here.
             whole = evaluate(evaluation.study, evaluation, Resampling(go_on=lambda _share: job.go_on()))
             content = html_of(build_report(whole)).encode("utf-8")
             job.go_on()
-            write_whole(path, content)
+            write_whole(target, content)
 
         self.worker.in_order("writing the report", work, lambda _: self.session.say(f"Saved: {path}"), self.session.say)
 

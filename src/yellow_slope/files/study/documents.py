@@ -4,16 +4,23 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from yellow_slope.core.data.source import MISSING_WORDS
-from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.probe import PickRule, RegionRule
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, IntervalWay
 from yellow_slope.core.study.treatment import Base, Transform
 
+
+def _of_one(said: object) -> object:
+    """A term of one variable may be written as its name alone."""
+    return [said] if isinstance(said, str) else said
+
+
 Names = Annotated[
-    list[str], Field(min_length=1, description="the variables that the term multiplies; twice is a square")
+    list[str],
+    BeforeValidator(_of_one),
+    Field(min_length=1, description="the variables that the term multiplies; twice is a square; of one its name alone"),
 ]
 ReadyTreatment = Literal["as it is", "centered", "standardized"]
 CodingName = Literal[
@@ -345,10 +352,3 @@ class StudyDocument(_Document):
     probes: list[ProbeDocument] = Field([], description="questions to the models")
     dismissals: list[DismissalDocument] = Field([], description="flags put aside")
     pinned: list[PinnedDocument] = Field([], description="flags that stand until they are put aside")
-
-
-def explained(error: ValidationError, source: str) -> FileError:
-    """The first complaint of a validation as a sentence with its place."""
-    first = error.errors(include_url=False, include_context=False, include_input=False)[0]
-    place = " → ".join(str(part) for part in first["loc"]) or "the document"
-    return FileError(f"{source}: {place}: {first['msg'].lower()}.")

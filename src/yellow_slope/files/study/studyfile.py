@@ -30,6 +30,7 @@ from yellow_slope.core.study.whole import made_whole
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.safely.checksums import checksum_of
 from yellow_slope.files.safely.jsontext import json_object
+from yellow_slope.files.study.complaints import explained
 from yellow_slope.files.study.documents import (
     CodingDocument,
     DerivedDocument,
@@ -42,7 +43,6 @@ from yellow_slope.files.study.documents import (
     SampleDocument,
     SourceDocument,
     StudyDocument,
-    explained,
 )
 from yellow_slope.files.study.migrations import NEWEST, newest
 from yellow_slope.files.study.packedtable import MOST_BYTES, packed_table, unpacked_table
@@ -233,7 +233,7 @@ def unpacked(content: bytes, name: str) -> Study:
     except (KeyError, TypeError, AttributeError) as error:
         raise FileError(f"{name}: study.json of version {raw.get('version')} lacks {error}.") from error
     except ValidationError as error:
-        raise explained(error, f"{name}: study.json") from error
+        raise explained(error, f"{name}: study.json", StudyDocument) from error
     try:
         schema = package["resources"][0]["schema"]
         types = {str(field["name"]): str(field["type"]) for field in schema["fields"]}
