@@ -16,7 +16,8 @@ from yellow_slope.core import flags
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
 from yellow_slope.core.flags import FLAGS, Flag, flags_of
-from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.blocks import enter, take_out
+from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.edits.entries import set_reference
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
@@ -169,3 +170,21 @@ def test_every_flag_of_the_folder_is_raised() -> None:
                 if hints.get("return") == Iterator[Flag] and list(hints.values())[:1] == [Evaluation]:
                     found.add(function)
     assert found == set(FLAGS)
+
+
+@pytest.mark.parametrize("text", ["[x] * [w]", "[w] * [x]", "([x] - 3.7) * [w]", "2 * [x] * [w]"])
+def test_a_product_that_is_computed_is_known_as_one(text: str) -> None:
+    rng = np.random.default_rng(8)
+    x, w = rng.normal(9, 1, 80), rng.normal(30, 2, 80)
+    study = study_of({"x": x, "w": w, "y": x * w + rng.normal(size=80)}, "y", "x, w")
+    study = enter(derive(study, "xw", text), [term("xw")], 0)
+    found = {flag.key.kind: flag for flag in flags_of(evaluate(study))}
+    if text in ("[x] * [w]", "[w] * [x]"):
+        flag = found[FlagKind.BY_HAND]
+        assert flag.title == "xw was computed from other columns"
+        assert "xw is x times w" in flag.cost or "xw is w times x" in flag.cost
+        (remedy,) = flag.remedies
+        assert term("x*w") in remedy.edit(study).model.terms
+        assert FlagKind.COLLINEAR not in found, "what is shared is the product's: no column of it is to be taken out"
+    else:
+        assert FlagKind.COLLINEAR in found

@@ -76,6 +76,13 @@ def made_by_hand(table: Table) -> ByHand:
     return _known[table]
 
 
+def made_by_computing(numbers: list[NumberColumn], computed: frozenset[str]) -> ByHand:
+    """Which computed columns are products of two of these numbers, or one of them with another zero and unit."""
+    shifted = tuple(s for s in _shifted(numbers) if s.column in computed)
+    multiplied = _multiplied(numbers, {s.column for s in shifted})
+    return ByHand((), shifted, tuple(m for m in multiplied if m.column in computed))
+
+
 # ---- indicators
 
 

@@ -8,7 +8,9 @@ from functools import partial
 
 import numpy as np
 
-from yellow_slope.core.data.byhand import HandProduct, IndicatorSet, Shifted, made_by_hand
+from yellow_slope.core.data.byhand import ByHand, HandProduct, IndicatorSet, Shifted, made_by_computing, made_by_hand
+from yellow_slope.core.data.columns import computed_column
+from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
@@ -82,18 +84,32 @@ def _works(study: Study, edit: Edit) -> bool:
     return True
 
 
+def all_made(study: Study) -> ByHand:
+    """Shifted and multiplied columns, of the file and of what is computed for the model."""
+    found = made_by_hand(study.table)
+    used = {name for term in study.model.terms for name in term.variables}
+    computed = frozenset(d.name for d in study.derived if d.name in used and study.variable(d.name).kind is Kind.NUMBER)
+    if not computed:
+        return found
+    numbers = [c for c in study.table.columns if isinstance(c, NumberColumn) and not c.stray]
+    numbers += [computed_column(name, study.columns.numbers(name)) for name in sorted(computed)]
+    more = made_by_computing(numbers, computed)
+    return ByHand(found.indicators, (*found.shifted, *more.shifted), (*found.multiplied, *more.multiplied))
+
+
 def made_columns(evaluation: Evaluation) -> Iterator[Flag]:
     """Centered and multiplied columns of the file that stand in the model as if they were variables."""
     study = evaluation.study
     used = {name for term in study.model.terms for name in term.variables}
-    found = made_by_hand(study.table)
+    found = all_made(study)
     multiplied = tuple(m for m in found.multiplied if m.column in used)
     factors = {name for m in multiplied for name in m.factors}
     shifted = tuple(s for s in found.shifted if s.column in used or s.column in factors)
     names = tuple(name for name in (*(s.column for s in shifted), *(m.column for m in multiplied)) if name in used)
     if not names:
         return
-    title = f"{_labels(study, names)} {'was' if len(names) == 1 else 'were'} made by hand from other columns"
+    how = "computed" if all(name not in study.table for name in names) else "made by hand"
+    title = f"{_labels(study, names)} {'was' if len(names) == 1 else 'were'} {how} from other columns"
     key = FlagKey(FlagKind.BY_HAND, names)
     yield Flag(key, title, partial(_told_columns, evaluation, shifted, multiplied), variable=names[0], also=names[1:])
 
@@ -111,12 +127,10 @@ def _told_columns(
         values = study.columns.numbers(one.column) if study.columns.is_numeric(one.column) else np.zeros(0)
         here = values[cases.rows] if values.size else values
         here = here[~np.isnan(here)]
-        off = float(here.mean()) if here.size else 0.0
-        tail = (
-            f": over the {counted(int(here.size), 'case')} of the model it averages {number_or_place(off)}, not 0"
-            if abs(off) > 1e-9
-            else ""
-        )
+        off, sd = (float(here.mean()), float(here.std())) if here.size else (0.0, 0.0)
+        n = counted(int(here.size), "case")
+        average = number_or_place(float(f"{off:.2g}"))
+        tail = f": over the {n} of the model it averages {average}, not 0" if abs(off) > 1e-3 * sd else ""
         said.append(how + tail)
     for product in multiplied[:3]:
         label = study.variable(product.column).label

@@ -13,6 +13,7 @@ from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, fitted
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.flags.byhand import all_made
 from yellow_slope.core.flags.flag import Flag, Remedy
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.entries import treat
@@ -33,7 +34,9 @@ def collinear_columns(evaluation: Evaluation) -> Iterator[Flag]:
     if fit is None:
         return
     vif = fit.last.vif[1:]
-    large = np.flatnonzero(np.nan_to_num(vif) >= LARGE)
+    made = _by_hand(study)
+    own = np.array([not made.isdisjoint(column.term.variables) for column in fit.design.columns], dtype=bool)
+    large = np.flatnonzero((np.nan_to_num(vif) >= LARGE) & ~own)
     if not large.size:
         return
     worst = int(large[np.argmax(vif[large])])
@@ -44,6 +47,13 @@ def collinear_columns(evaluation: Evaluation) -> Iterator[Flag]:
     )
     key = FlagKey(FlagKind.COLLINEAR, term.key)
     yield Flag(key, title, partial(_told, study, fit, tuple(int(j) for j in large), worst), term=term)
+
+
+def _by_hand(study: Study) -> set[str]:
+    """Products that stand in the model as one variable, and what they were made of: another flag speaks of them."""
+    used = {name for term in study.model.active_terms for name in term.variables}
+    made = [m for m in all_made(study).multiplied if m.column in used]
+    return {name for m in made for name in (m.column, *m.factors)}
 
 
 def _told(study: Study, fit: Fit, large: tuple[int, ...], worst: int) -> tuple[str, tuple[Remedy, ...]]:
