@@ -184,9 +184,43 @@ def test_what_counts_the_rows_is_an_identifier_and_says_so() -> None:
     assert guess(number_column("id", np.arange(1.0, 13.0))).reason == "it counts the rows from 1 to 12"
     assert guess(number_column("v", np.arange(0.0, 60.0))).reason == "it counts the rows from 0 to 59"
     assert guess(number_column("v", np.arange(0.0, 40.0))).variable.kind is Kind.NUMBER
-    assert guess(number_column("v", np.arange(0.0, 120.0, 2.0))).variable.kind is Kind.NUMBER
-    assert guess(number_column("id", np.arange(0.0, 40.0, 2.0))).reason == "20 different values in 20 rows"
+    assert (
+        guess(number_column("v", np.arange(0.0, 120.0, 2.0))).reason == "it counts the rows from 0 to 118 in steps of 2"
+    )
+    assert (
+        guess(number_column("id", np.arange(0.0, 40.0, 2.0))).reason == "it counts the rows from 0 to 38 in steps of 2"
+    )
     assert guess(number_column("week", np.arange(1.0, 61.0))).variable.kind is Kind.NUMBER
+
+
+@pytest.mark.parametrize("start", [1, 100, 1000, 50001, 10**9])
+@pytest.mark.parametrize("step", [1, -1, 5, 10])
+@pytest.mark.parametrize("shuffled", [False, True])
+def test_ids_of_any_start_and_step_tell_cases_apart(start: int, step: int, shuffled: bool) -> None:
+    values = start + step * np.arange(260.0)
+    if shuffled:
+        values = np.random.default_rng(start).permutation(values)
+    found = guess(number_column("v", values))
+    assert found.variable.kind is Kind.IDENTIFIER
+    assert ("stands in one row" in found.reason) == shuffled
+
+
+def test_years_and_measures_are_numbers() -> None:
+    rng = np.random.default_rng(3)
+    years = rng.permutation(np.arange(1951.0, 2024.0))
+    assert guess(number_column("jahr", np.arange(1951.0, 2024.0))).variable.kind is Kind.NUMBER
+    assert guess(number_column("jahr", years)).variable.kind is Kind.NUMBER
+    assert guess(number_column("income", np.unique(rng.integers(900, 90000, 300)).astype(float))).variable.kind is Kind.NUMBER
+    assert guess(number_column("score", rng.integers(1, 100, 300).astype(float))).variable.kind is Kind.NUMBER
+
+
+def test_dates_written_as_numbers_are_no_quantity() -> None:
+    days = [20260401.0, 20260402.0, 20260430.0, 20260501.0, 20241231.0, 20240229.0] * 9
+    found = guess(number_column("when", days))
+    assert found.variable.kind is Kind.IDENTIFIER
+    assert found.reason == "its numbers are dates, as 20260401"
+    assert guess(number_column("when", [*days, 20260431.0])).variable.kind is Kind.NUMBER, "no such day"
+    assert guess(number_column("when", [*days, 20261301.0])).variable.kind is Kind.NUMBER, "no such month"
 
 
 def test_dates_are_rounded_to_seconds_across_midnight() -> None:

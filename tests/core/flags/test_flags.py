@@ -47,7 +47,7 @@ def test_a_code_used_as_a_quantity() -> None:
     assert "code site" not in raised(treated)
 
 
-@pytest.mark.parametrize("values", [np.arange(80) % 9 * 1.0, np.arange(80) % 3 + 0.5, np.arange(80) % 2 * 1.0])
+@pytest.mark.parametrize("values", [np.arange(80) % 14 * 1.0, np.arange(80) % 3 + 0.5, np.arange(80) % 2 * 1.0])
 def test_many_values_fractions_and_indicators_are_no_codes(values: np.ndarray) -> None:
     assert "code v" not in raised(study_of({**noise_world(22), "v": values}, "y", "v"))
 
@@ -188,3 +188,13 @@ def test_a_product_that_is_computed_is_known_as_one(text: str) -> None:
         assert FlagKind.COLLINEAR not in found, "what is shared is the product's: no column of it is to be taken out"
     else:
         assert FlagKind.COLLINEAR in found
+
+
+@pytest.mark.parametrize(
+    ("low", "high", "asked"), [(1, 5, True), (0, 10, True), (1, 11, True), (1, 12, True), (1, 14, False)]
+)
+def test_codes_of_surveys_are_asked_about(low: int, high: int, asked: bool) -> None:
+    rng = np.random.default_rng(low + high)
+    values = np.concatenate([np.arange(low, high + 1), rng.integers(low, high + 1, 120)])
+    study = study_of({"v": values, "y": rng.normal(size=values.size)}, "y", "v")
+    assert ("code v" in raised(study)) == asked

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, TextColumn
+from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, TextColumn, number_text
 from yellow_slope.core.data.variable import Kind, Level, Variable, found_levels, two_whole_values
 
 MANY_LEVELS = 30
@@ -15,6 +15,9 @@ ALL_DIFFERENT = 10
 """From so many rows on, values that are all different tell cases apart."""
 LONG_COUNT = 50
 """From so many rows on, a column that counts them needs no name that says so."""
+FIRST_YEAR, LAST_YEAR = 1800, 2100
+"""Whole numbers between them may be years, whatever their column is called."""
+DAYS = np.array([0, 31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31])
 _ID = re.compile(
     r"(^|[_\W])(id|ids|nr|no|number|code|case|row|index|key|column|subject|participant|respondent|person)($|[_\W\d])",
     re.I,
@@ -103,6 +106,9 @@ def _of_numbers(column: NumberColumn, label: str, n: int) -> Guess:
         values = " and ".join(level.code for level in levels)
         besides = f", besides {strays} that are no number" if strays else ""
         return Guess(Variable(column.name, Kind.GROUP, label, levels=levels), f"exactly two values, {values}{besides}")
+    if are_written_dates(column):
+        written = number_text(float(column.numbers[~np.isnan(column.numbers)][0]))
+        return Guess(Variable(column.name, Kind.IDENTIFIER, label), f"its numbers are dates, as {written}")
     why = why_identifier(column)
     if why:
         return Guess(Variable(column.name, Kind.IDENTIFIER, label), why)
@@ -114,15 +120,34 @@ def _of_numbers(column: NumberColumn, label: str, n: int) -> Guess:
 def why_identifier(column: NumberColumn) -> str:
     """Why numbers tell cases apart rather than measure anything; empty if they do not."""
     n = len(column)
-    if n < ALL_DIFFERENT:
+    if n < ALL_DIFFERENT or not _all_whole(column):
         return ""
     named = _ID.search(column.name) is not None
-    counts = (named or n >= LONG_COUNT) and not _TIME.search(column.name) and _counts_up(column)
-    if counts:
-        return f"it counts the rows from {int(column.numbers[0])} to {int(column.numbers[-1])}"
-    if named and _all_whole(column) and len(np.unique(column.numbers)) == n:
+    low, high = float(column.numbers.min()), float(column.numbers.max())
+    times = _TIME.search(column.name) is not None or (low >= FIRST_YEAR and high <= LAST_YEAR)
+    if (named or n >= LONG_COUNT) and not times:
+        steps = np.unique(np.diff(column.numbers))
+        if steps.size == 1 and steps[0] != 0:
+            first, last = (number_text(float(column.numbers[i])) for i in (0, -1))
+            by = "" if abs(steps[0]) == 1 else f" in steps of {number_text(abs(float(steps[0])))}"
+            return f"it counts the rows from {first} to {last}{by}"
+        gaps = np.unique(np.diff(np.sort(column.numbers)))
+        if gaps.size == 1 and gaps[0] != 0:
+            return f"each of {number_text(low)} to {number_text(high)} stands in one row"
+    if named and len(np.unique(column.numbers)) == n:
         return f"{n} different values in {n} rows"
     return ""
+
+
+def are_written_dates(column: NumberColumn) -> bool:
+    """Whether every number is a date written without marks, as in 20260401."""
+    values = column.numbers[~np.isnan(column.numbers)]
+    if values.size < 3 or np.any(values != np.round(values)) or values.min() < 18000101 or values.max() > 22001231:
+        return False
+    whole = values.astype(np.int64)
+    months, days = whole // 100 % 100, whole % 100
+    fits = (months >= 1) & (months <= 12) & (days >= 1) & (days <= DAYS[np.clip(months, 1, 12)])
+    return bool(fits.all()) and np.unique(whole).size > 1
 
 
 def _of_texts(column: TextColumn, label: str, n: int) -> Guess:
@@ -148,10 +173,6 @@ def ordered_levels(levels: tuple[Level, ...]) -> tuple[Level, ...] | None:
         if all(level.label.casefold() in places for level in levels):
             return tuple(sorted(levels, key=lambda level: places[level.label.casefold()]))
     return None
-
-
-def _counts_up(column: NumberColumn) -> bool:
-    return bool(column.numbers[0] in (0, 1) and np.all(np.diff(column.numbers) == 1))
 
 
 def _all_whole(column: NumberColumn) -> bool:

@@ -18,7 +18,8 @@ from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import bounded, counted, listed
 
-FEW_VALUES = 7
+FEW_VALUES = 12
+"""Levels that a code of a survey may have: ten steps and a zero, twelve months."""
 FIRST = 64
 """Values that are looked at before all of them are."""
 MOST_NAMED = 8

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from functools import partial
 
-from yellow_slope.core.data.guessing import why_identifier
+from yellow_slope.core.data.guessing import are_written_dates, why_identifier
 from yellow_slope.core.data.table import DateColumn, NumberColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.design.bases import GroupBasis
@@ -34,11 +34,14 @@ def identifiers_as_predictors(evaluation: Evaluation) -> Iterator[Flag]:
             why = f"{k} groups for {n} cases: {label} tells cases apart rather than groups."
         elif isinstance(column, DateColumn):
             why = f"{label} holds dates; as a number it counts days, and its zero is far from all of them."
+        elif isinstance(column, NumberColumn) and are_written_dates(column):
+            why = f"{label} holds dates as numbers; from one month to the next it jumps by more than the days between."
         elif isinstance(column, NumberColumn) and (reason := why_identifier(column)):
             why = f"{label} tells cases apart ({reason}); a slope along it is one along the order of the file."
         else:
             continue
-        title = f"{label} is no predictor: it {'is a date' if isinstance(column, DateColumn) else 'tells cases apart'}"
+        dates = isinstance(column, DateColumn) or (isinstance(column, NumberColumn) and are_written_dates(column))
+        title = f"{label} is no predictor: it {'is a date' if dates else 'tells cases apart'}"
         yield Flag(FlagKey(FlagKind.IDENTIFIER, (name,)), title, partial(_told, study, name, why), variable=name)
 
 
