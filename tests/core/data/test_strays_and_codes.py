@@ -210,7 +210,10 @@ def test_years_and_measures_are_numbers() -> None:
     years = rng.permutation(np.arange(1951.0, 2024.0))
     assert guess(number_column("jahr", np.arange(1951.0, 2024.0))).variable.kind is Kind.NUMBER
     assert guess(number_column("jahr", years)).variable.kind is Kind.NUMBER
-    assert guess(number_column("income", np.unique(rng.integers(900, 90000, 300)).astype(float))).variable.kind is Kind.NUMBER
+    assert (
+        guess(number_column("income", np.unique(rng.integers(900, 90000, 300)).astype(float))).variable.kind
+        is Kind.NUMBER
+    )
     assert guess(number_column("score", rng.integers(1, 100, 300).astype(float))).variable.kind is Kind.NUMBER
 
 

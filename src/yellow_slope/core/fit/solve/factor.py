@@ -19,6 +19,8 @@ DELICATE = 300.0
 REFINEMENTS = 4
 PIECE = 16384
 """Rows that are factored at once."""
+LITTLE = 1e-6
+"""Share of y's sum of squares beyond which residuals are no rounding, whatever columns lose of theirs."""
 PERFECT = 32.0
 """Roundings per case below which residuals are noise of the arithmetic."""
 
@@ -105,8 +107,9 @@ class Factorization:
         return self.y_rounding + EPS * reach + float(size @ self.roundings[:m])
 
     def is_perfect(self, m: int, slopes: FloatArray) -> bool:
-        """Whether the residuals of the first m kept columns are nothing but rounding."""
-        return self.sse(m) <= self.n * (PERFECT * self.noise(m, slopes)) ** 2
+        """Whether the residuals of the first m kept columns are nothing but rounding, and little of y at all."""
+        sse = self.sse(m)
+        return sse <= min(self.n * (PERFECT * self.noise(m, slopes)) ** 2, LITTLE * self.total)
 
     def coefficients(self, m: int) -> FloatArray:
         """Shape (m + 1,): constant first, then the first m kept columns, in the columns' own units.
@@ -362,9 +365,11 @@ def _null_space(r: FloatArray, n: int, noise: FloatArray) -> FloatArray:
         return np.zeros((0, p))
     q, triangle = linalg.qr(r[:, inside], mode="economic", check_finite=False)
     weights = linalg.solve_triangular(triangle, q.T @ r[:, outside], check_finite=False)
-    sizes = np.maximum(1e-9, 16 * (noise[outside] + np.abs(weights).T @ noise[inside]))
+    # A weight is only as sure as the columns it is made from, and that much less as they resemble each other.
+    reach = np.sqrt(np.sum(linalg.solve_triangular(triangle, np.eye(len(inside)), check_finite=False) ** 2, axis=1))
+    unsure = 16 * np.outer(noise[outside] + np.abs(weights).T @ noise[inside], reach)
     null = np.zeros((len(outside), p))
-    null[:, inside] = np.where(np.abs(weights.T) > sizes[:, None], -weights.T, 0.0)
+    null[:, inside] = np.where(np.abs(weights.T) > np.maximum(1e-9, unsure), -weights.T, 0.0)
     null[np.arange(len(outside)), outside] = 1.0
     return null
 
