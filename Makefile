@@ -2,9 +2,11 @@
 # `make check` is everything but the tests; `make test ONLY=tests/core/fit/test_rank.py` is one of them. See CONTRIBUTING.md.
 PYTHON := .venv/bin/python
 ONLY ?=
+FROM ?= 0
+TO ?= 1000
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test check bench setup pictures keys schemas episodes sentences
+.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies
 
 setup:
 	@sh scripts/setup.sh
@@ -35,6 +37,10 @@ episodes: setup
 
 sentences: setup
 	@YELLOW_SLOPE_WRITE=1 $(PYTHON) -m pytest tests/core/words/test_sentences.py
+
+# Random studies by their seeds, compared with 60 digits: make studies FROM=0 TO=1000
+studies: setup
+	@STUDIES_FROM=$(FROM) STUDIES_TO=$(TO) $(PYTHON) -m pytest -q tests/core/fit/test_described.py
 
 keys: setup
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/write_keys.py

@@ -81,11 +81,12 @@ class Drawn:
 # ---- drawing
 
 
-def drawn(seed: int) -> Drawn:
-    """A study of that seed."""
+def drawn(seed: int, tens: int = 0) -> Drawn:
+    """A study of that seed, every number in units 10^tens as large."""
     draw = random.Random(seed)
     n = draw.choice([14, 18, 24, 30, 40])
     units = {name: mpf(2) ** draw.choice([-30, -10, 0, 0, 0, 10, 30]) for name in (*NUMBERS, "y")}
+    units = {name: unit * mpf(10) ** tens for name, unit in units.items()}
     far = {name: draw.choice([0, 0, 0, 50, 1000]) for name in NUMBERS}
     table: dict[str, list[Any]] = {}
     plain: dict[str, list[mpf]] = {}
@@ -195,6 +196,14 @@ def median(values: Sequence[Number]) -> Number:
     return (ordered[(n - 1) // 2] + ordered[n // 2]) / 2
 
 
+def _between(known: list[tuple[Number, Number]], value: Number) -> Number:
+    """The rank of a value; between two cases it lies as far between their ranks, beyond the last it is theirs."""
+    for (a, low), (b, high) in itertools.pairwise(known):
+        if a <= value < b:
+            return low + (high - low) * (value - a) / (b - a)
+    return known[0][1] if value < known[0][0] else known[-1][1]
+
+
 PLAIN: dict[Transform, Callable[[Number], Number]] = {
     Transform.LOG: mpmath.log,
     Transform.LOG1P: lambda v: mpmath.log(1 + v),
@@ -263,9 +272,8 @@ class Reckoned:
         for transform in self.model.treatment(name).transforms:
             if transform is Transform.RANKS:
                 known = [upto(self._value(name, i)) for i in over]
-                steps.append(
-                    lambda v, known=known: mpf(sum(k < v for k in known)) + mpf(sum(k == v for k in known) + 1) / 2  # type: ignore[misc]
-                )
+                ranks = [(v, mpf(sum(k < v for k in known)) + mpf(known.count(v) + 1) / 2) for v in sorted(set(known))]
+                steps.append(lambda v, ranks=ranks: _between(ranks, v))  # type: ignore[misc]
             elif transform is Transform.REVERSE:
                 assert limits is not None
                 steps.append(lambda v, ends=limits: mpf(ends[0]) + mpf(ends[1]) - v)  # type: ignore[misc]
@@ -303,8 +311,8 @@ class Reckoned:
         reach = max((abs(v) for v in taken), default=mpf(0)) + abs(center)
         return chain, center, unit, [(v - center) / unit for v in here], EPS * reach / unit
 
-    def _codes(self, name: str) -> tuple[list[str], list[Row]]:
-        """Levels present, and for each its code on every column; by solving for what the comparisons ask."""
+    def _codes(self, name: str) -> tuple[list[str], list[Row], list[Row]]:
+        """Levels present, for each its code on every column, and what each comparison asks; codes solve for that."""
         coding, order = self.model.coding(name), [level.code for level in self.study.variable(name).levels]
         here = [self._level(name, i) for i in self.rows]
         levels = [code for code in order if code in here]
@@ -312,9 +320,9 @@ class Reckoned:
         counts = [here.count(code) for code in levels]
         unit = [[mpf(i == j) for j in range(k)] for i in range(k)]
         if isinstance(coding, LevelMeans):
-            return levels, unit
+            return levels, unit, [[a - b for a, b in zip(unit[i], unit[0])] for i in range(1, k)]
         if k < 2:
-            return levels, [[] for _ in levels]
+            return levels, [[] for _ in levels], []
         base = [mpf(1) / k] * k
         if isinstance(coding, Dummy):
             at = levels.index(coding.reference) if coding.reference in levels else 0
@@ -351,7 +359,7 @@ class Reckoned:
                     asked.append([a - b for a, b in zip(plus, minus)])
         square = mpmath.matrix([base, *asked])
         inverse = square**-1
-        return levels, [[inverse[i, j] for j in range(1, k)] for i in range(k)]
+        return levels, [[inverse[i, j] for j in range(1, k)] for i in range(k)], asked
 
     def _atoms(self, t: Term) -> list[tuple[tuple[str, int | None], ...]]:
         choices = [
@@ -382,7 +390,9 @@ class Reckoned:
         rows: list[Row] = []
         for k, i in enumerate(self.rows):
             numbers = {n: axis[3][k] for n, axis in self.axes.items()}
-            weights = {n: [mpf(code == self._level(n, i)) for code in levels] for n, (levels, _) in self.codes.items()}
+            weights = {
+                n: [mpf(code == self._level(n, i)) for code in levels] for n, (levels, _, _) in self.codes.items()
+            }
             rows.append(self.at(numbers, weights))
         return rows
 
@@ -397,11 +407,18 @@ class Reckoned:
             found.append(mpmath.sqrt(n) * mpmath.fsum(parts) + EPS * _length(column))
         return found
 
+    def treated(self, name: str, place: Number) -> Number:
+        """The treated value at a place of a number, as probes name it."""
+        chain, center, unit, _, _ = self.axes[name]
+        if isinstance(self.model.treatment(name).zero, WithinGroups):
+            return place / unit
+        return (chain(place) - center) / unit
+
     def typical(self) -> tuple[dict[str, Number], dict[str, Row]]:
         """Numbers at the mean of their treated values, groups at their shares."""
         numbers = {n: mean(axis[3]) for n, axis in self.axes.items()}
         weights: dict[str, Row] = {}
-        for n, (levels, _) in self.codes.items():
+        for n, (levels, _, _) in self.codes.items():
             here = [self._level(n, i) for i in self.rows]
             weights[n] = [mpf(here.count(code)) / len(here) for code in levels]
         return numbers, weights
@@ -464,27 +481,33 @@ class Step:
 
     def variance(self, g: Row) -> Number | None:
         """g V g'; None where this kind of errors does not exist."""
-        h = mpmath.matrix(self.row(g)).T * self.inverse * self.x.T
-        parts = [h[i] for i in range(self.n)]
-        errors = self.model.errors
+        found = self.covariance([g])
+        return None if found is None else found[0][0]
+
+    def covariance(self, gs: list[Row]) -> list[Row] | None:
+        """G V G'; None where this kind of errors does not exist."""
+        parts: list[Row] = []
+        for g in gs:
+            h = mpmath.matrix(self.row(g)).T * self.inverse * self.x.T
+            parts.append([h[i] for i in range(self.n)])
+        errors, p = self.model.errors, len(self.kept)
         if isinstance(errors, Classical):
-            return mpmath.fdot(parts, parts) * self.sse / self.df
-        p = len(self.kept)
+            s2 = self.sse / self.df
+            return [[mpmath.fdot(a, b) * s2 for b in parts] for a in parts]
         if isinstance(errors, HC):
             leverage = [(self.x[i, :] * self.inverse * self.x[i, :].T)[0] for i in range(self.n)]
             if errors.kind >= 2 and any(1 - v < mpf(10) ** -10 for v in leverage):
                 return None
-            weights = [self._weight(errors.kind, v, p) for v in leverage]
-            return mpmath.fsum(w * (a * e) ** 2 for w, a, e in zip(weights, parts, self.e))
+            sizes = [self._weight(errors.kind, v, p) * e**2 for v, e in zip(leverage, self.e)]
+            return [[mpmath.fsum(w * u * v for w, u, v in zip(sizes, a, b)) for b in parts] for a in parts]
         assert self.clusters is not None
-        k = len(set(self.clusters))
-        if k < 2:
+        ids = sorted(set(self.clusters))
+        if len(ids) < 2:
             return None
-        sums = [
-            mpmath.fsum(a * e for a, e, c in zip(parts, self.e, self.clusters) if c == one)
-            for one in set(self.clusters)
-        ]
-        return mpmath.fdot(sums, sums) * mpf(k) / (k - 1) * (self.n - 1) / (self.n - p)
+        k, scored = len(ids), [[(a * e, c) for a, e, c in zip(part, self.e, self.clusters)] for part in parts]
+        sums = [[mpmath.fsum(v for v, c in score if c == one) for one in ids] for score in scored]
+        factor = mpf(k) / (k - 1) * (self.n - 1) / (self.n - p)
+        return [[mpmath.fdot(a, b) * factor for b in sums] for a in sums]
 
     def _weight(self, kind: int, leverage: Number, p: int) -> Number:
         """How much a squared residual counts under HC0 to HC4."""

@@ -7,6 +7,8 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
+from itertools import permutations
+from typing import Protocol
 
 import mpmath
 import numpy as np
@@ -15,11 +17,17 @@ from mpmath import mpf
 
 from tests.support import oracle
 from tests.support.described import DIGITS, Reckoned, Step, drawn
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import At, Transform, Treatment
 
 SEEDS = range(int(os.environ.get("STUDIES_FROM", "0")), int(os.environ.get("STUDIES_TO", "60")))
 CLOSE = 2e-8
@@ -57,6 +65,52 @@ def test_every_figure_of_a_study(seed: int) -> None:
             return
         compare_step(made.study, fit, index, step, before, made.said)
         before = step
+    if before is not None and before.df > 0 and not before.is_perfect:
+        compare_joint(fit, before, made.said)
+        compare_probes(made.study, fit, reckoned, before, made.said)
+
+
+@pytest.mark.no_cover
+@pytest.mark.parametrize("seed", SEEDS)
+@pytest.mark.parametrize("tens", [-7, 5])
+def test_no_unit_changes_what_a_study_says(seed: int, tens: int) -> None:
+    """t, R², F and the effects of probes are those of the same study in units 10^tens as large."""
+    made, other = drawn(seed), drawn(seed, tens)
+    if not all(goes_with_units(made.study.model.treatment(n)) for n in names_in(made.study)):
+        return
+    fit, found = evaluate(made.study).fit, evaluate(other.study).fit
+    assert (fit is None) == (found is None), made.said
+    if fit is None or found is None:
+        return
+    reckoned = Reckoned(made.study)
+    rows = reckoned.matrix()
+    for index, (a, b) in enumerate(zip(fit.steps, found.steps, strict=True)):
+        step = Step(reckoned, rows, index)
+        if step.is_lost or step.df < 1 or step.is_perfect:
+            return
+        assert (a.rank, a.df) == (b.rank, b.df), (made.said, index)
+        assert near(a.r2, b.r2, 1e-2), (made.said, index, a.r2, b.r2)
+        one, two = a.change.test, b.change.test
+        assert same(one.f, two.f), (made.said, index, one.f, two.f)
+        for column in range(len(step.columns) - 1):
+            c, d = a.coefficient(column), b.coefficient(column)
+            assert same(c.t, d.t), (made.said, index, column, c.t, d.t)
+
+
+def same(one: float, other: float) -> bool:
+    return (np.isnan(one) and np.isnan(other)) or abs(one - other) <= 1e-4 * max(1.0, abs(one))
+
+
+def names_in(study: Study) -> set[str]:
+    names = {n for t in study.model.terms for n in t.variables}
+    return {n for n in names if study.variable(n).kind is Kind.NUMBER}
+
+
+def goes_with_units(treatment: Treatment) -> bool:
+    """Whether the coordinate in other units is a multiple of this one, or the very same."""
+    if Transform.RANKS in treatment.transforms:
+        return not isinstance(treatment.zero, At)
+    return treatment.transforms in ((), (Transform.REVERSE,))
 
 
 def compare_step(study: Study, fit: Fit, index: int, step: Step, before: Step | None, said: str) -> None:
@@ -68,7 +122,6 @@ def compare_step(study: Study, fit: Fit, index: int, step: Step, before: Step | 
     width = len(step.columns)
     if step.df < 1 or step.is_perfect:
         return
-    quantile = oracle.t_quantile(str(level), step.test_df) if step.test_df > 0 else None
     for j in range(0 if study.model.constant else 1, width):
         g = [mpf(i == j) for i in range(width)]
         told = step.is_told(g) and j in step.kept
@@ -76,29 +129,7 @@ def compare_step(study: Study, fit: Fit, index: int, step: Step, before: Step | 
         assert (not np.isnan(result.b[j])) == told, (name, "told", result.b[j])
         if not told:
             continue
-        variance, b = step.variance(g), step.effect(g)
-        scale = mpmath.sqrt(step.bare(g) * step.sse / step.df)
-        off = step.rounding(g)
-        assert near(result.b[j], b, scale, off), (name, "b", result.b[j], mpmath.nstr(b, 12))
-        if variance is None:
-            assert np.isnan(result.se[j]), name
-            continue
-        if variance <= CANCELS * scale**2:
-            assert np.isnan(result.se[j]), (name, "cancels")
-            assert result.why(j - 1) is Why.CANCELS, name
-            continue
-        se = mpmath.sqrt(variance)
-        if se < 1e-6 * scale:
-            continue  # hardly more than what cancels: neither says anything
-        assert near(result.se[j], se, scale * mpf("1e-4"), off), (name, "se", result.se[j], mpmath.nstr(se, 12))
-        t = b / se
-        assert near(result.t[j], t, 1, off / se), (name, "t", result.t[j], mpmath.nstr(t, 12))
-        p = oracle.t_p(t, step.test_df)
-        slack = (mpf("1e-7") + off / se) * max(1, abs(t)) ** 2
-        assert abs(mpf(result.p[j]) - p) <= slack * p + mpf(10) ** -300, (name, "p")
-        assert quantile is not None
-        assert near(result.low[j], b - quantile * se, scale, off), (name, "low")
-        assert near(result.high[j], b + quantile * se, scale, off), (name, "high")
+        compare_effect(result.coefficient(j - 1), step, g, level, name)
     compare_shares(fit, index, step, before, where)
 
 
@@ -122,3 +153,130 @@ def compare_shares(fit: Fit, index: int, step: Step, before: Step | None, where:
 
 def fit_errors(fit: Fit, step: Step) -> object:
     return step.model.errors
+
+
+class Figures(Protocol):
+    """What a coefficient and a conditional effect have in common."""
+
+    @property
+    def se(self) -> float: ...
+    @property
+    def t(self) -> float: ...
+    @property
+    def p(self) -> float: ...
+    @property
+    def low(self) -> float: ...
+    @property
+    def high(self) -> float: ...
+    @property
+    def why(self) -> Why | None: ...
+
+
+def compare_effect(found: Figures, step: Step, g: list[mpf], level: float, name: object) -> None:
+    """Effect, standard error, t, p and interval of g·b, which the cases tell of."""
+    value = found.effect if isinstance(found, ConditionalEffect) else found.b  # type: ignore[attr-defined]
+    variance, b, off = step.variance(g), step.effect(g), step.rounding(g)
+    scale = mpmath.sqrt(step.bare(g) * step.sse / step.df)
+    assert near(value, b, scale, off), (name, "effect", value, mpmath.nstr(b, 12))
+    if variance is None:
+        assert np.isnan(found.se), name
+        return
+    if variance <= CANCELS * scale**2:
+        assert np.isnan(found.se), (name, "cancels")
+        assert found.why is Why.CANCELS, (name, found.why)
+        return
+    se = mpmath.sqrt(variance)
+    if se < 1e-6 * scale:
+        return  # hardly more than what cancels: neither says anything
+    assert near(found.se, se, scale * mpf("1e-4"), off), (name, "se", found.se, mpmath.nstr(se, 12))
+    t = b / se
+    assert near(found.t, t, 1, off / se), (name, "t", found.t, mpmath.nstr(t, 12))
+    p = oracle.t_p(t, step.test_df)
+    slack = (mpf("1e-7") + off / se) * max(1, abs(t)) ** 2
+    assert abs(mpf(found.p) - p) <= slack * p + mpf(10) ** -300, (name, "p", found.p, mpmath.nstr(p, 12))
+    quantile = oracle.t_quantile(str(level), step.test_df)
+    assert near(found.low, b - quantile * se, scale, off), (name, "low")
+    assert near(found.high, b + quantile * se, scale, off), (name, "high")
+
+
+def compare_joint(fit: Fit, step: Step, said: str) -> None:
+    """The joint test of each term of several columns, where nothing depends on anything."""
+    width = len(step.columns)
+    for term, test in fit.last.joint.items():
+        gs = [[mpf(i == j + 1) for i in range(width)] for j in fit.design.columns_of(term)]
+        covariance = step.covariance(gs)
+        if step.nulls or covariance is None:
+            continue
+        q = len(gs)
+        if isinstance(step.model.errors, Cluster) and q > step.test_df:
+            assert test.why is Why.CLUSTERS, (said, term)
+            continue
+        sizes = [mpmath.sqrt(step.bare(g) * step.sse / step.df) for g in gs]
+        unit = mpmath.matrix([[v / a / b for v, b in zip(row, sizes)] for row, a in zip(covariance, sizes)])
+        if abs(mpmath.det(unit)) < mpf(10) ** -16:
+            continue  # a robust covariance that tells of fewer directions
+        effects = mpmath.matrix([step.effect(g) / size for g, size in zip(gs, sizes)])
+        f = (effects.T * unit**-1 * effects)[0] / q
+        off = max(step.rounding(g) / size for g, size in zip(gs, sizes)) / abs(mpmath.det(unit))
+        name = (said, str(term), "joint", test.f, mpmath.nstr(f, 10))
+        assert (test.df1, test.df2) == (q, step.test_df), name
+        assert near(test.f, f, 1e-3, off * (1 + f) * 10), name
+        p = oracle.f_p(f, q, step.test_df)
+        assert abs(mpf(test.p) - p) <= (mpf("1e-6") + 10 * off) * (1 + q * f) * p + mpf(10) ** -300, name
+
+
+def compare_probes(study: Study, fit: Fit, reckoned: Reckoned, step: Step, said: str) -> None:
+    """Every product along each of its pairs: effects at the places, and the differences between levels."""
+    pairs = [pair for t in study.model.terms for pair in permutations(dict.fromkeys(t.variables), 2)]
+    for focal, moderator in dict.fromkeys(pairs):
+        if any(
+            name in fit.design.bases and name in reckoned.codes and len(reckoned.codes[name][0]) < 2
+            for name in (focal, moderator)
+        ):
+            continue
+        probed = probe_fit(study, fit, Probe(focal, moderator))
+        panel = probed.panels[0]
+        asked = [None] if focal in reckoned.axes else reckoned.codes[focal][2]
+        for focus, weights in zip(panel.foci, asked, strict=True):
+            gs = []
+            for place, effect in zip(probed.places, focus.effects):
+                g = at_place(reckoned, focal, weights, moderator, place)[: len(step.columns)]
+                gs.append(g)
+                compare_told(effect, step, g, study.model.level, (said, focal, moderator, str(place)))
+            for d in focus.differences:
+                one, other = gs[d.of], gs[d.minus]
+                apart = [a - b for a, b in zip(one, other)]
+                if any(0 < abs(v) < mpf("1e-7") * abs(a) for v, a in zip(apart, one)):
+                    continue  # places that doubles hardly tell apart
+                name = (said, focal, moderator, "difference", d.of, d.minus)
+                compare_told(d.effect, step, apart, study.model.level, name)
+
+
+def at_place(reckoned: Reckoned, focal: str, weights: list[mpf] | None, moderator: str, place: Place) -> list[mpf]:
+    """The row of an effect, the others at their middle."""
+    numbers, shares = reckoned.typical()
+    if isinstance(place, NumberPlace):
+        numbers[moderator] = reckoned.treated(moderator, mpf(place.value))
+    elif isinstance(place, LevelPlace):
+        levels = reckoned.codes[moderator][0]
+        shares[moderator] = [mpf(code == place.code) for code in levels]
+    if weights is None:
+        return reckoned.at(numbers, shares, derive=focal)
+    n, rows = len(reckoned.codes[focal][0]), []
+    for i in range(n):
+        rows.append(reckoned.at(numbers, {**shares, focal: [mpf(i == j) for j in range(n)]}))
+    return [mpmath.fsum(w * row[j] for w, row in zip(weights, rows)) for j in range(len(rows[0]))]
+
+
+def compare_told(found: ConditionalEffect, step: Step, g: list[mpf], level: float, name: object) -> None:
+    largest = max((abs(v) * size for v, size in zip(g, step.lengths)), default=mpf(0))
+    if largest == 0 or all(abs(v) * size <= mpf(10) ** -25 * largest for v, size in zip(g, step.lengths)):
+        assert found.why is Why.FIXED, (name, found)
+        return
+    if not step.is_told(g):
+        assert not found.exists, (name, "not told", found)
+        return
+    if found.why is Why.FIXED:
+        assert mpmath.sqrt(step.bare(g)) * largest <= mpf(10) ** -9, (name, "fixed")
+        return
+    compare_effect(found, step, g, level, name)

@@ -222,11 +222,18 @@ def places_and_basis(study: Study, model: Model, name: str, cases: Cases) -> tup
             deviations = coordinates[cases.rows] - group_means(coordinates[cases.rows], groups[cases.rows])
         else:
             deviations = (coordinates - group_means(coordinates, groups))[cases.rows]
-        basis = number_basis(name, deviations, treatment)
-        size = float(np.nanmax(np.abs(coordinates))) if coordinates.size else 0.0
-        return deviations, replace(basis, rounding=max(basis.rounding, EPS * size / basis.scale))
+        return deviations, _basis_within(name, deviations, treatment, coordinates)
     base = raw[~np.isnan(raw)] if treatment.base is Base.ALL else None
     return here, number_basis(name, here, treatment, axis, base)
+
+
+def _basis_within(name: str, deviations: FloatArray, treatment: Treatment, coordinates: FloatArray) -> NumberBasis:
+    """The basis of deviations (n,) from the means of groups; they are rounded as the coordinates they come from, and
+    a mean no larger than that is 0."""
+    basis = number_basis(name, deviations, treatment)
+    size = float(np.nanmax(np.abs(coordinates))) if deviations.size else 0.0
+    basis = replace(basis, rounding=max(basis.rounding, EPS * size / basis.scale))
+    return replace(basis, mean=0.0, axis_mean=0.0) if abs(basis.mean) <= 8 * EPS * size else basis
 
 
 def positions_and_basis(study: Study, model: Model, name: str, cases: Cases) -> tuple[IntArray, GroupBasis]:
@@ -278,5 +285,5 @@ def looked_at(
         coordinates = axis.forward(raw)
         deviations = coordinates - group_means(coordinates, groups)
         deviations = deviations[np.isfinite(deviations)]
-        return deviations, number_basis(name, deviations, treatment)
+        return deviations, _basis_within(name, deviations, treatment, coordinates)
     return here, number_basis(name, here, treatment, axis)
