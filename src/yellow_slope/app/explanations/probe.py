@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from math import isnan
+
 from yellow_slope.app.explanations.link import Explanation, instruction
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.places import Everywhere, NumberPlace, Point
+from yellow_slope.core.probe.probed import Difference
 from yellow_slope.core.probe.seen import Apart, AtPlace, Sight
 from yellow_slope.core.words.sentences.comparisons import effect_text
 from yellow_slope.core.words.sentences.effects import EffectReader
-from yellow_slope.core.words.spelling.numerals import counted, place
+from yellow_slope.core.words.spelling.numerals import counted, p_equals, place
 
 MOST_GROUPS = 12
 """Of more groups the joint test is said, the others when they are chosen."""
@@ -37,7 +40,8 @@ def probe_explanation(session: StudySession) -> Explanation:
         case Apart(index):
             difference = found.differences[index]
             title = f"{what}: {read.place_name(difference.of)} minus {read.place_name(difference.minus)}"
-            return Explanation(title, effect_text(difference.effect), read.difference(focus, difference))
+            more = adjusted_p(difference, len(found.differences))
+            return Explanation(title, effect_text(difference.effect), read.difference(focus, difference), more=more)
     return _whole(sight, read)
 
 
@@ -63,6 +67,11 @@ def _cases(sight: Sight, read: EffectReader, index: int) -> str:
     return f"Cases: {read.near(sight.focus.near[index])}."
 
 
+def adjusted_p(found: Difference, n: int) -> str:
+    """Holm's p of a difference that is one of several; empty where they are one and the same test."""
+    return "" if isnan(found.p_holm) else f"Adjusted for {counted(n, 'difference')} by Holm: {p_equals(found.p_holm)}."
+
+
 def _whole(sight: Sight, read: EffectReader) -> Explanation:
     """The test of what is seen first, then differences before single slopes."""
     probed, focus, found = sight.probed, sight.seen.focus, sight.focus
@@ -76,8 +85,12 @@ def _whole(sight: Sight, read: EffectReader) -> Explanation:
         return Explanation(title, figures, text, (), in_words=False, more=more)
     if len(found.differences) > 1:
         known = [d for d in found.differences if d.effect.p == d.effect.p]
-        said = [read.difference(focus, min(known, key=lambda d: d.effect.p), held=False)] if known else []
-        said.append("Choose a row to read the others; p is not adjusted.")
+        said = []
+        if known:
+            clearest, n = min(known, key=lambda d: d.effect.p), counted(len(found.differences), "difference")
+            said = [read.difference(focus, clearest, held=False), f"Of {n} this one has the smallest p."]
+            said.append(adjusted_p(clearest, len(found.differences)))
+        said.append("Choose a row to read the others.")
     else:
         said = [read.difference(focus, d, held=False) for d in found.differences]
         said += [read.effect(focus, e, at, held=False) for at, e in zip(probed.places, found.effects)]

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
@@ -22,12 +23,13 @@ from yellow_slope.core.probe.asking import first_step, other_groups, probeable
 from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Handle, Seen, Sight
-from yellow_slope.core.study.edits.probes import turn_probe
-from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule
+from yellow_slope.core.study.edits.probes import put_probe, turn_probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.places import pick_rule_name
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.regions import rule_help, rule_name
+from yellow_slope.core.words.spelling.numerals import place
 from yellow_slope.looks import SIZES
 
 SHARES = "shares in the sample"
@@ -66,9 +68,15 @@ class ProbeBench(Bench):
         self.at_label = QLabel("handle at")
         self.at.returnPressed.connect(self._typed)
         self.pick = Picker[PickRule]("Pick points", "Where the moderator is looked at")
-        rules = [rule for rule in PickRule if rule is not PickRule.OWN]
-        self.pick.set_choices([(rule, f"pick points: {pick_rule_name(rule)}") for rule in rules], rules[0])
+        self.pick.set_choices(
+            [(rule, f"pick points: {pick_rule_name(rule)}") for rule in PickRule], PickRule.MEAN_AND_SD
+        )
         self.pick.whenever_chosen(self._choose_pick)
+        self.own = QLineEdit()
+        self.own.setAccessibleName("Own pick points")
+        self.own.setToolTip("Values with blanks between them, then Enter; without any, the mean and SD come back")
+        self.own.setFixedSize(150, 26)
+        self.own.returnPressed.connect(self._typed_own)
         self.plots = ProbePlots(session, worker)
         self.table = EffectTable(session)
         self.card = RegionCard(session)
@@ -103,6 +111,7 @@ class ProbeBench(Bench):
         choices.setContentsMargins(0, 3, 0, 0)
         choices.setSpacing(6)
         choices.addWidget(self.pick)
+        choices.addWidget(self.own)
         choices.addWidget(self.rule)
         choices.addStretch(1)
         left = QVBoxLayout()
@@ -145,6 +154,7 @@ class ProbeBench(Bench):
             self.at,
             self.at_label,
             self.pick,
+            self.own,
             self.table,
             self.card,
             self.panel,
@@ -173,6 +183,9 @@ class ProbeBench(Bench):
         is_number = isinstance(probed.moderator, NumberBasis)
         for widget in (self.at, self.at_label, self.rule, self.pick):
             widget.setVisible(is_number)
+        self.own.setVisible(is_number and probe.pick.rule is PickRule.OWN)
+        if not self.own.hasFocus():
+            self.own.setText(" ".join(f"{value:.15g}" for value in probe.pick.values).replace("-", "−"))
         if is_number and not self.at.hasFocus():
             self.at.setText(reading_of(probed, Sight.of(probed, self.session.desk.seen).handle))
         self.rule.set_current(probe.rule)
@@ -208,7 +221,13 @@ class ProbeBench(Bench):
         return self.session.study is not None
 
     def offers(self) -> list[tuple[str, Callable[..., object]]]:
-        return [("Keep as pick point", self.keep_pick_point), ("Save figure", Files.export_figure)]
+        keep = [("Keep as pick point", self.keep_pick_point)] if self.has_handle() else []
+        return [*keep, ("Save figure", Files.export_figure)] if self.session.probed() is not None else []
+
+    def has_handle(self) -> bool:
+        """Whether a number moderator is looked along, so that there is a handle."""
+        probed = self.session.probed()
+        return probed is not None and isinstance(probed.moderator, NumberBasis)
 
     def _put(self, probe: Probe) -> None:
         """Let the probe that is looked at become this one."""
@@ -224,7 +243,11 @@ class ProbeBench(Bench):
         partners = [b if a == wanted else a for a, b in pairs if wanted in (a, b)]
         other = moderator or (probe.moderator if probe.moderator in partners else (partners or [wanted])[0])
         self.session.look(seen=Seen())
-        self._put(Probe(wanted, other))
+        known = next((p for p in study.probes if (p.model, p.focal, p.moderator) == (probe.model, wanted, other)), None)
+        if known is not None and known.about != probe.about:
+            self.session.edit("probe", lambda s: put_probe(s, known))
+        else:
+            self._put(turned_to(probe, wanted, other))
 
     @action(
         "swap focal predictor and moderator", "Look at the product from its other side", "Ctrl+I", available="has_study"
@@ -253,7 +276,10 @@ class ProbeBench(Bench):
     def _choose_pick(self, rule: PickRule) -> None:
         probe = self.session.current_probe()
         if probe is not None:
-            self._put(replace(probe, pick=PickPoints(rule)))
+            values = self._looked_at() if rule is PickRule.OWN else ()
+            self._put(replace(probe, pick=PickPoints(rule, values)))
+            if rule is PickRule.OWN:
+                self.own.setFocus()
 
     def _choose_rule(self, rule: RegionRule) -> None:
         probe = self.session.current_probe()
@@ -265,23 +291,75 @@ class ProbeBench(Bench):
         "Keep the handle's place as a pick point",
         "Ctrl+M",
         scope=Scope.PROBE,
-        available="has_study",
+        available="has_handle",
     )
     def keep_pick_point(self) -> None:
         """Keep the handle's place as a pick point of its own."""
+        probe, sight = self.session.current_probe(), self.session.sight()
+        if probe is None or sight is None or not self.has_handle():
+            return
+        values = tuple(sorted({*self._looked_at(), sight.handle}))
+        self._put(replace(probe, pick=PickPoints(PickRule.OWN, values)))
+
+    def _looked_at(self) -> tuple[float, ...]:
+        """The places of a number moderator that are looked at now."""
+        probed = self.session.probed()
+        return tuple(p.value for p in probed.places if isinstance(p, NumberPlace)) if probed is not None else ()
+
+    def _typed(self) -> None:
+        value, probed = number_of(self.at.text()), self.session.probed()
+        if value is None:
+            self.session.say(f"“{self.at.text()}” is not a number.")
+        elif probed is not None and isinstance(probed.moderator, NumberBasis):
+            self.session.say(self._beyond(probed.moderator, [value], "the handle stays within"))
+            self.plots.setFocus()
+            self.plots.put_handle(value)
+
+    def _typed_own(self) -> None:
         probe, probed = self.session.current_probe(), self.session.probed()
         if probe is None or probed is None or not isinstance(probed.moderator, NumberBasis):
             return
-        own = tuple(place.value for place in probed.places if isinstance(place, NumberPlace))
-        values = tuple(sorted({*own, Sight.of(probed, self.session.desk.seen).handle}))
-        self._put(replace(probe, pick=PickPoints(PickRule.OWN, values)))
-
-    def _typed(self) -> None:
-        text = self.at.text().replace("−", "-").replace(",", ".").strip()
-        try:
-            value = float(text)
-        except ValueError:
-            self.session.say(f"“{self.at.text()}” is not a number.")
+        words = self.own.text().replace(";", " ").split()
+        values = [number_of(word.rstrip(",")) for word in words]
+        wrong = [word for word, value in zip(words, values) if value is None]
+        if wrong:
+            self.session.say(f"“{wrong[0]}” is not a number; pick points are written as “2 3.5 5”.")
             return
-        self.plots.setFocus()
-        self.plots.put_handle(value)
+        places = tuple(sorted({value for value in values if value is not None}))
+        self.table.setFocus()
+        self._put(replace(probe, pick=PickPoints(PickRule.OWN, places) if places else PickPoints()))
+        self.session.say(self._beyond(probed.moderator, places, "no case tells of an effect there"))
+
+    def _beyond(self, basis: NumberBasis, values: Sequence[float], then: str) -> str:
+        """What to say of places beyond what was observed; empty where none is."""
+        beyond = [value for value in values if not basis.low <= value <= basis.high]
+        if not beyond or self.session.study is None:
+            return ""
+        low, high = (place(value, basis.sd) for value in (basis.low, basis.high))
+        name = self.session.study.variable(basis.variable).label
+        return f"{name} was observed from {low} to {high}, {place(beyond[0], basis.sd)} lies beyond; {then}."
+
+
+def number_of(text: str) -> float | None:
+    """The finite number that is written, with a point or a comma; None where it is none."""
+    try:
+        value = float(text.replace("−", "-").replace(",", ".").strip())
+    except ValueError:
+        return None
+    return value if math.isfinite(value) else None
+
+
+def turned_to(probe: Probe, focal: str, moderator: str) -> Probe:
+    """The probe of another focal predictor or moderator; what was chosen of it stays where it still means something.
+
+    A second moderator that becomes the moderator changes places with it.
+    """
+    second = probe.second
+    if second is not None and second.variable == moderator and probe.moderator != focal:
+        second = Second(probe.moderator)
+    elif second is not None and second.variable in (focal, moderator):
+        second = None
+    same = moderator == probe.moderator
+    pick = probe.pick if same or probe.pick.rule is not PickRule.OWN else PickPoints()
+    held = tuple(pair for pair in probe.held if pair[0] not in (focal, moderator))
+    return replace(probe, focal=focal, moderator=moderator, second=second, pick=pick, held=held)

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import Enum, auto
+from math import isnan
 from typing import assert_never
 
 from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
@@ -52,6 +54,7 @@ class EffectColumn(Enum):
     SE = auto()
     T = auto()
     P = auto()
+    HOLM = auto()
     CASES = auto()
 
     @property
@@ -60,7 +63,7 @@ class EffectColumn(Enum):
         match self:
             case EffectColumn.INTERVAL:
                 return 96
-            case EffectColumn.EFFECT | EffectColumn.P | EffectColumn.T:
+            case EffectColumn.EFFECT | EffectColumn.P | EffectColumn.HOLM | EffectColumn.T:
                 return 54
             case EffectColumn.SE | EffectColumn.CASES:
                 return 46
@@ -80,6 +83,8 @@ class EffectColumn(Enum):
                 return f"t({probed.fit.steps[probed.step].inference.df})"
             case EffectColumn.P:
                 return "p"
+            case EffectColumn.HOLM:
+                return "p Holm"
             case EffectColumn.CASES:
                 return ("near" if tight else "cases near") if isinstance(probed.moderator, NumberBasis) else "cases"
             case _:
@@ -90,6 +95,8 @@ class EffectColumn(Enum):
         e = row.effect
         if self is EffectColumn.CASES:
             return row.near
+        if self is EffectColumn.HOLM:
+            return "" if row.p_holm is None else DASH if isnan(row.p_holm) else p_value(row.p_holm)
         if not e.exists or (e.why is not None and self is not EffectColumn.EFFECT):
             return DASH
         match self:
@@ -123,6 +130,14 @@ class EffectRow:
     """The cases near in words, where several groups are compared."""
     short: str = ""
     """The name where there is less room."""
+    p_holm: float | None = None
+    """Holm's adjusted p of a difference that is one of a family."""
+
+
+def columns_of(rows: Sequence[EffectRow]) -> list[EffectColumn]:
+    """The columns that these rows fill."""
+    holm = any(row.p_holm is not None for row in rows)
+    return [column for column in EffectColumn if holm or column is not EffectColumn.HOLM]
 
 
 def effect_rows(session: StudySession) -> list[EffectRow]:
@@ -145,9 +160,11 @@ def effect_rows(session: StudySession) -> list[EffectRow]:
         name, short = read.place_name(i) or read.what(sight.seen.focus), read.place_name(i, short=True)
         line, figures = i if lines else None, near_figures(near)
         rows.append(EffectRow(value, name, effect, figures, line, AtPlace(i), read.near(near), short))
-    for i, d in enumerate(found.differences if isinstance(probed.moderator, GroupBasis) else ()):
+    apart = found.differences if isinstance(probed.moderator, GroupBasis) else ()
+    family = any(not isnan(d.p_holm) for d in apart)
+    for i, d in enumerate(apart):
         name = f"{read.place_name(d.of)} minus {read.place_name(d.minus)}"
-        rows.append(EffectRow("", name, d.effect, "", None, Apart(i)))
+        rows.append(EffectRow("", name, d.effect, "", None, Apart(i), p_holm=d.p_holm if family else None))
     return rows
 
 
@@ -189,16 +206,17 @@ class EffectTable(Follows, PaintedRows):
         moderator = study.variable(probed.moderator.variable).label
         rows = self.rows()
         decimals = self._places(rows)
-        titles = [column.title(probed, width < TIGHT) for column in EffectColumn]
-        cells = [[column.text(row, decimals) for column in EffectColumn] for row in rows]
-        widths = self._widths(titles, cells)
+        columns = columns_of(rows)
+        titles = [column.title(probed, width < TIGHT) for column in columns]
+        cells = [[column.text(row, decimals) for column in columns] for row in rows]
+        widths = self._widths(columns, titles, cells)
         x = width - sum(widths)
         painter.setPen(colour(p.soft_ink))
         painter.setFont(font(12))
         head = f"{moderator} at" if number else moderator
         head = QFontMetrics(painter.font()).elidedText(head, Qt.TextElideMode.ElideRight, x - 12)
         painter.drawText(QRectF(4, 0, x, SIZES.row), LEFT, head)
-        for column, title, w in zip(EffectColumn, titles, widths):
+        for column, title, w in zip(columns, titles, widths):
             painter.setFont(font(12, italic=column is EffectColumn.P))
             painter.drawText(QRectF(x, 0, w - 8, SIZES.row), RIGHT, title)
             x += w
@@ -208,14 +226,14 @@ class EffectTable(Follows, PaintedRows):
         for i, (row, texts) in enumerate(zip(rows, cells)):
             if not 0 <= self.row_top(i) < self.viewport().height():
                 continue
-            self._paint_row(painter, row, self.row_top(i), probed, texts, widths)
+            self._paint_row(painter, row, self.row_top(i), probed, list(zip(columns, texts, widths)))
         painter.setClipping(False)
         if self.hasFocus():
             painter.setPen(QPen(colour(p.yellow), 2))
             painter.drawRect(self.viewport().rect().adjusted(1, 1, -1, -1))
 
     def _paint_row(
-        self, painter: QPainter, row: EffectRow, top: int, probed: Probed, texts: list[str], widths: list[int]
+        self, painter: QPainter, row: EffectRow, top: int, probed: Probed, cells: list[tuple[EffectColumn, str, int]]
     ) -> None:
         number = isinstance(probed.moderator, NumberBasis)
         p, width = theme.palette(), self.viewport().width()
@@ -231,7 +249,7 @@ class EffectTable(Follows, PaintedRows):
             painter.drawLine(QPointF(6, top + SIZES.row / 2), QPointF(32, top + SIZES.row / 2))
         painter.setPen(colour(p.ink))
         painter.setFont(font(12))
-        x = width - sum(widths)
+        x = width - sum(wide for _, _, wide in cells)
         left = 38
         if number:
             painter.drawText(QRectF(36, top, 46, SIZES.row), RIGHT, row.value)
@@ -241,7 +259,7 @@ class EffectTable(Follows, PaintedRows):
         name = row.name if fits else row.short or row.name
         name = metrics.elidedText(name, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(left, top, x - left, SIZES.row), LEFT, name)
-        for column, w, text in zip(EffectColumn, widths, texts):
+        for column, text, w in cells:
             painter.setFont(font(12, "bold" if column is EffectColumn.EFFECT else "normal"))
             painter.drawText(QRectF(x, top, w - 8, SIZES.row), RIGHT, text)
             x += w
@@ -252,11 +270,11 @@ class EffectTable(Follows, PaintedRows):
         known = [e for row in still if (e := row.effect).exists and e.why is None]
         return min((estimate_decimals(e.se, e.low, e.high) for e in known), default=2)
 
-    def _widths(self, titles: list[str], cells: list[list[str]]) -> list[int]:
+    def _widths(self, columns: list[EffectColumn], titles: list[str], cells: list[list[str]]) -> list[int]:
         """Each column at least as wide as its texts."""
         metrics = QFontMetrics(font(12, "bold"))
         widths: list[int] = []
-        for k, column in enumerate(EffectColumn):
+        for k, column in enumerate(columns):
             texts = [titles[k], *(texts[k] for texts in cells)]
             widths.append(max(column.least, *(metrics.horizontalAdvance(text) + 14 for text in texts)))
         return widths

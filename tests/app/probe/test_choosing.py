@@ -1,0 +1,146 @@
+"""What is chosen at Probe stays in the study, and what cannot be done is said."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.support.windowdriver import Hands
+from tests.support.worlds import noise_world, study_of
+from yellow_slope.app.probe.tables import EffectColumn, columns_of
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.seen import Apart
+from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
+from yellow_slope.core.study.study import Study
+
+
+def probing(hands: Hands, study: Study) -> Hands:
+    hands.window.session.open(study)
+    hands.settle()
+    hands.press("Alt+5")
+    hands.settle()
+    return hands
+
+
+@pytest.fixture
+def along_number(hands: Hands) -> Hands:
+    return probing(hands, study_of(noise_world(51), "y", "x, w, g; x*w, x*g, w*g; x*w*g"))
+
+
+@pytest.fixture
+def by_group(hands: Hands) -> Hands:
+    study = study_of(noise_world(51), "y", "x, g; x*g")
+    return probing(hands, put_probe(study, Probe("x", "g")))
+
+
+def current(hands: Hands) -> Probe:
+    found = hands.window.session.current_probe()
+    assert found is not None
+    return found
+
+
+def moderator(hands: Hands) -> NumberBasis:
+    probed = hands.window.session.probed()
+    assert probed is not None
+    assert isinstance(probed.moderator, NumberBasis)
+    return probed.moderator
+
+
+def turn(hands: Hands, probe: Probe) -> None:
+    hands.window.session.edit("turn", lambda s: put_probe(s, probe))
+    hands.settle()
+
+
+def typed(hands: Hands, field: object, text: str) -> None:
+    field.setText(text)  # type: ignore[attr-defined]
+    field.returnPressed.emit()  # type: ignore[attr-defined]
+    hands.settle()
+
+
+def test_a_handle_beyond_the_data_is_said_and_a_right_entry_ends_the_message(along_number: Hands) -> None:
+    bench, status = along_number.window.probe, along_number.window.status.message
+    turn(along_number, Probe("x", "w"))
+    basis = moderator(along_number)
+    typed(along_number, bench.at, str(basis.high + 100))
+    assert "lies beyond; the handle stays within." in status.text()
+    assert along_number.window.session.sight().handle == basis.high  # type: ignore[union-attr]
+    typed(along_number, bench.at, "abc")
+    assert status.text() == "“abc” is not a number."
+    typed(along_number, bench.at, "inf")
+    assert status.text() == "“inf” is not a number."
+    typed(along_number, bench.at, str(basis.mean))
+    assert status.text() == ""
+
+
+def test_own_pick_points_are_typed_and_removed(along_number: Hands) -> None:
+    bench = along_number.window.probe
+    turn(along_number, Probe("x", "w"))
+    basis = moderator(along_number)
+    assert not bench.own.isVisible()
+    bench._choose_pick(PickRule.OWN)
+    along_number.settle()
+    assert bench.own.isVisible()
+    assert bench.pick.text().startswith("pick points: own values")
+    assert len(current(along_number).pick.values) == 3
+    typed(along_number, bench.own, f"{basis.high:.3f}; {basis.low:.3f}")
+    assert current(along_number).pick.values == (float(f"{basis.low:.3f}"), float(f"{basis.high:.3f}"))
+    typed(along_number, bench.own, "1 two 3")
+    assert "“two” is not a number" in along_number.window.status.message.text()
+    assert len(current(along_number).pick.values) == 2
+    typed(along_number, bench.own, str(basis.high + 100))
+    assert "no case tells of an effect there" in along_number.window.status.message.text()
+    typed(along_number, bench.own, "")
+    assert current(along_number).pick == PickPoints()
+    assert not bench.own.isVisible()
+
+
+def test_only_what_can_be_kept_is_offered(hands: Hands) -> None:
+    bench = probing(hands, put_probe(study_of(noise_world(51), "y", "x, g; x*g"), Probe("x", "g"))).window.probe
+    assert [text for text, _ in bench.offers()] == ["Save figure"]
+    probing(hands, study_of(noise_world(51), "y", "x, w; x*w"))
+    assert [text for text, _ in bench.offers()] == ["Keep as pick point", "Save figure"]
+    hands.window.session.edit("leave out", lambda s: set_kind(s, "x", Kind.TEXT))
+    hands.settle()
+    assert bench.offers() == []
+
+
+def test_a_second_moderator_outlives_another_choice(along_number: Hands) -> None:
+    bench = along_number.window.probe
+    asked = Probe("x", "w", second=Second("g"), rule=RegionRule.FALSE_DISCOVERY, pick=PickPoints(PickRule.QUARTILES))
+    turn(along_number, asked)
+    bench._choose(moderator="g")
+    along_number.settle()
+    found = current(along_number)
+    assert (found.focal, found.moderator, found.second) == ("x", "g", Second("w"))
+    assert found.rule is RegionRule.FALSE_DISCOVERY
+    bench._choose(moderator="w")
+    along_number.settle()
+    assert (current(along_number).moderator, current(along_number).second) == ("w", Second("g"))
+
+
+def test_a_probe_that_is_in_the_study_comes_forward_as_it_is(along_number: Hands) -> None:
+    own = Probe("x", "w", pick=PickPoints(PickRule.EXTREMES))
+    turn(along_number, own)
+    turn(along_number, Probe("x", "g"))
+    along_number.window.probe._choose(moderator="w")
+    along_number.settle()
+    assert current(along_number) == own
+    study = along_number.window.session.study
+    assert study is not None
+    assert [p.moderator for p in study.probes] == ["w", "g"]
+
+
+def test_differences_show_holms_p_and_the_foot_says_which_of_them_it_tells(by_group: Hands) -> None:
+    rows = by_group.window.probe.table.rows()
+    sight = by_group.window.session.sight()
+    assert sight is not None
+    apart = sight.focus.differences
+    assert len(apart) > 1
+    assert [row.p_holm for row in rows if isinstance(row.spot, Apart)] == [d.p_holm for d in apart]
+    assert EffectColumn.HOLM in columns_of(rows)
+    assert f"Of {len(apart)} differences this one has the smallest p." in by_group.sentence()
+    by_group.window.session.see(place=Apart(0))
+    by_group.settle()
+    assert f"by Holm: p {'<' if apart[0].p_holm < 0.001 else '='}" in by_group.window.foot.told.more
