@@ -14,6 +14,7 @@ from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.spelling.numerals import place
 
 
 def probing(hands: Hands, study: Study) -> Hands:
@@ -83,7 +84,9 @@ def test_own_pick_points_are_typed_and_removed(along_number: Hands) -> None:
     along_number.settle()
     assert bench.own.isVisible()
     assert bench.pick.text().startswith("pick points: own values")
-    assert len(current(along_number).pick.values) == 3
+    told = [place(value, basis.sd) for value in (basis.mean - basis.sd, basis.mean, basis.mean + basis.sd)]
+    assert bench.own.text().split() == [f"{float(text):g}" for text in told]
+    assert current(along_number).pick.values == tuple(float(text) for text in told)
     typed(along_number, bench.own, f"{basis.high:.3f}; {basis.low:.3f}")
     assert current(along_number).pick.values == (float(f"{basis.low:.3f}"), float(f"{basis.high:.3f}"))
     typed(along_number, bench.own, "1 two 3")

@@ -184,7 +184,7 @@ class ProbeBench(Bench):
         for widget in (self.at, self.at_label, self.rule, self.pick):
             widget.setVisible(is_number)
         self.own.setVisible(is_number and probe.pick.rule is PickRule.OWN)
-        if not self.own.hasFocus():
+        if not (self.own.hasFocus() and self.own.isModified()):
             self.own.setText(" ".join(f"{value:.15g}" for value in probe.pick.values).replace("-", "−"))
         if is_number and not self.at.hasFocus():
             self.at.setText(reading_of(probed, Sight.of(probed, self.session.desk.seen).handle))
@@ -276,7 +276,7 @@ class ProbeBench(Bench):
     def _choose_pick(self, rule: PickRule) -> None:
         probe = self.session.current_probe()
         if probe is not None:
-            values = self._looked_at() if rule is PickRule.OWN else ()
+            values = self._as_said() if rule is PickRule.OWN else ()
             self._put(replace(probe, pick=PickPoints(rule, values)))
             if rule is PickRule.OWN:
                 self.own.setFocus()
@@ -305,6 +305,14 @@ class ProbeBench(Bench):
         """The places of a number moderator that are looked at now."""
         probed = self.session.probed()
         return tuple(p.value for p in probed.places if isinstance(p, NumberPlace)) if probed is not None else ()
+
+    def _as_said(self) -> tuple[float, ...]:
+        """The places that are looked at now, in the digits in which they are said."""
+        probed = self.session.probed()
+        if probed is None or not isinstance(probed.moderator, NumberBasis):
+            return ()
+        said = (number_of(place(value, probed.moderator.sd)) for value in self._looked_at())
+        return tuple(sorted({value for value in said if value is not None}))
 
     def _typed(self) -> None:
         value, probed = number_of(self.at.text()), self.session.probed()
