@@ -7,6 +7,7 @@ import pytest
 from tests.support.windowdriver import Hands
 from tests.support.worlds import noise_world, study_of
 from yellow_slope.app.probe.tables import EffectColumn, columns_of
+from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Apart
@@ -14,6 +15,7 @@ from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.spelling.numerals import place
 
 
@@ -147,3 +149,19 @@ def test_differences_show_holms_p_and_the_foot_says_which_of_them_it_tells(by_gr
     by_group.window.session.see(place=Apart(0))
     by_group.settle()
     assert f"by Holm: p {'<' if apart[0].p_holm < 0.001 else '='}" in by_group.window.foot.told.more
+
+
+def test_a_power_is_probed_along_itself(hands: Hands) -> None:
+    session = probing(hands, study_of(noise_world(51), "y", "x, w; x*w, x*x")).window.session
+    assert (current(hands).focal, current(hands).moderator) == ("x", "w")
+    for term, pair in ((Term(("x", "x")), ("x", "x")), (Term(("x", "w")), ("x", "w"))):
+        hands.press("Alt+3")
+        session.look(cell=Cell(1, term))
+        hands.settle()
+        hands.press("Ctrl+P")
+        hands.settle()
+        assert (current(hands).focal, current(hands).moderator) == pair
+        assert session.probed() is not None
+    session.open(study_of(noise_world(51), "y", "x; x*x"))
+    hands.settle()
+    assert current(hands) == Probe("x", "x")

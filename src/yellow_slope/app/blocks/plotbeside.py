@@ -19,11 +19,10 @@ from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.probe.asking import default_probe
+from yellow_slope.core.probe.asking import default_probe, probe_of
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.probe.seen import Seen, Sight
-from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.look import Look
@@ -68,13 +67,10 @@ def shown(key: object, view: View, term: Term, look: Look, size: Size) -> Shown:
 def probed_of(view: View, term: Term) -> Probed | None:
     """A product's answer: that of the current probe where it is about it, else of the factor named first along the
     next."""
-    names = tuple(dict.fromkeys(term.variables))
-    now = default_probe(view.study)
-    if now is not None and {now.focal, now.moderator} <= set(names):
+    wanted = probe_of(view.study, term)
+    if wanted == default_probe(view.study):
         return answer_of(view)
-    if view.fit is None:
-        return None
-    return probe_fit(view.study, view.fit, Probe(names[0], names[1] if len(names) > 1 else names[0]))
+    return probe_fit(view.study, view.fit, wanted) if view.fit is not None else None
 
 
 class PlotBeside(Follows, QWidget):

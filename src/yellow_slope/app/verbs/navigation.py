@@ -6,11 +6,10 @@ from yellow_slope.app.state.desk import Cell, Looking, Waypoint
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, action
-from yellow_slope.core.probe.asking import probeable
+from yellow_slope.core.probe.asking import probe_of
 from yellow_slope.core.probe.seen import Seen
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.flagkeys import FlagKey
-from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.terms import Term
 
 
@@ -68,16 +67,10 @@ class Navigation:
         study, cell = self.session.study, self.session.desk.cell
         if study is None or cell is None or cell.term is None:
             return
-        names = list(dict.fromkeys(cell.term.variables))[:2]
-        now = self.session.current_probe()
-        if len(names) < 2 or (now is not None and {now.focal, now.moderator} <= set(cell.term.variables)):
+        if not cell.term.is_product or cell.term not in study.model.active_terms:
             return
-        pairs = probeable(study)
-        if (names[0], names[1]) in pairs or (names[1], names[0]) in pairs:
-            known = [
-                p for p in study.probes if {p.focal, p.moderator} == set(names) and p.model in (None, study.current)
-            ]
-            wanted = known[0] if known else Probe(names[0], names[1])
+        now, wanted = self.session.current_probe(), probe_of(study, cell.term)
+        if wanted != now:
             self.session.look(seen=Seen())
             self.session.edit("probe", lambda s: put_probe(s, wanted), quiet=True)
 

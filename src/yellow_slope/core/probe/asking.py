@@ -14,19 +14,22 @@ from yellow_slope.core.study.terms import Term, variables_of
 
 
 def probeable(study: Study, step: int | None = None, model: Model | None = None) -> tuple[tuple[str, str], ...]:
-    """Pairs of variables that stand in one product, in block order up to a step; the last entered last."""
+    """Pairs of variables that stand in one product, in block order up to a step; the last entered last. A power
+    pairs its variable with itself."""
     blocks = (model or study.model).steps
     found: dict[tuple[str, str], None] = {}
     for block in blocks if step is None else blocks[: step + 1]:
         for term in block.terms:
-            for a, b in combinations(dict.fromkeys(term.variables), 2):
+            names = tuple(dict.fromkeys(term.variables))
+            for a, b in combinations(names, 2) if len(names) > 1 or not term.is_product else [(names[0], names[0])]:
                 if (b, a) not in found:
                     found.setdefault((a, b))
     return tuple(found)
 
 
 def default_probe(study: Study) -> Probe | None:
-    """The study's first probe of the current model that can be asked, else the product entered last. The one rule."""
+    """The study's first probe of the current model that can be asked, else the product entered last, a power where
+    there is no other. The one rule."""
     pairs = probeable(study, study.model.reported_step) or probeable(study)
     names = set(variables_of(study.model.active_terms))
     for probe in study.probes:
@@ -35,7 +38,24 @@ def default_probe(study: Study) -> Probe | None:
         both = (probe.focal, probe.moderator)
         if both in pairs or both[::-1] in pairs or (both[0] == both[1] and both[0] in names):
             return probe
+    pairs = tuple(pair for pair in pairs if pair[0] != pair[1]) or pairs
     return Probe(*pairs[-1]) if pairs else None
+
+
+def is_about(probe: Probe, term: Term) -> bool:
+    """Whether a probe asks about a product: two of its variables, of a power the one along itself."""
+    pair, names = {probe.focal, probe.moderator}, set(term.variables)
+    return term.is_product and pair <= names and len(pair) == min(2, len(names))
+
+
+def probe_of(study: Study, term: Term) -> Probe:
+    """The probe of a product: the current one where it is about it, else one that the study has, else its first
+    variable along the next."""
+    now = default_probe(study)
+    known = [p for p in study.probes if p.model in (None, study.current)]
+    about = [p for p in ([now] if now is not None else []) + known if is_about(p, term)]
+    names = tuple(dict.fromkeys(term.variables))
+    return about[0] if about else Probe(names[0], names[min(1, len(names) - 1)])
 
 
 def asked_probes(study: Study) -> tuple[Probe, ...]:
