@@ -337,7 +337,8 @@ class Window(QMainWindow):
 
     def _foot_links(self) -> list[Link]:
         """What the foot offers: the sentence to copy, and what goes with the waypoint."""
-        offered = [("Copy", self.navigation.copy_sentence), *self.benches[self.session.desk.waypoint].offers()]
+        copy = [("Copy", self.navigation.copy_sentence)] if not self.foot.told.is_instruction else []
+        offered = [*copy, *self.benches[self.session.desk.waypoint].offers()]
         return [
             Link(text, found.tooltip, found.run) for text, found in ((t, self.actions_table.of(m)) for t, m in offered)
         ]

@@ -109,6 +109,7 @@ def test_only_what_can_be_kept_is_offered(hands: Hands) -> None:
     hands.window.session.edit("leave out", lambda s: set_kind(s, "x", Kind.TEXT))
     hands.settle()
     assert bench.offers() == []
+    assert hands.window._foot_links() == []
 
 
 def test_a_second_moderator_outlives_another_choice(along_number: Hands) -> None:

@@ -24,10 +24,12 @@ class Explanation:
     text: str = ""
     links: tuple[Link, ...] = ()
     in_words: bool = True
+    is_instruction: bool = False
+    """Whether it only says what to do next: there is nothing to copy."""
     more: str = ""
     """What stands below the sentence, in softer ink: why it changed, what the model beside says."""
 
 
 def instruction(title: str, text: str) -> Explanation:
     """What to do next; it puts no number into words."""
-    return Explanation(title, "", text, (), in_words=False)
+    return Explanation(title, "", text, (), in_words=False, is_instruction=True)

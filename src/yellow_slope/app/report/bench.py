@@ -91,7 +91,8 @@ class ReportBench(Bench):
         return self.page
 
     def offers(self) -> list[tuple[str, Callable[..., object]]]:
-        return [("Copy equation", Reporting.copy_text)]
+        view = self.session.view
+        return [("Copy equation", Reporting.copy_text)] if view is not None and view.fit is not None else []
 
     def renew(self) -> None:
         view = self.session.view
