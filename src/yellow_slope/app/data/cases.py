@@ -34,6 +34,7 @@ from yellow_slope.core.study.edits.samples import (
 )
 from yellow_slope.core.study.rules import Sample
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.examples import rule_example
 from yellow_slope.core.words.sentences.samples import rule_text, sample_sentence, share_text
 
 CHIP = 34
@@ -44,7 +45,6 @@ MOST = 12
 """Rules that are put into words for chips."""
 TYPED = 300
 """Width of the field where rules stand above it."""
-HINT = "practice at least 5 and coaching is none"
 
 
 class CasesStrip(Follows, QWidget):
@@ -63,7 +63,7 @@ class CasesStrip(Follows, QWidget):
         self.chips.setSpacing(4)
         self.line = TypedLine(
             "Type a sample rule",
-            HINT,
+            "",
             "Type a rule in words and press Enter; it is added to what is there (Ctrl+U: change the whole)",
             self._read,
             self._words,
@@ -144,6 +144,7 @@ class CasesStrip(Follows, QWidget):
         study, view = self.session.study, self.session.view
         if study is None:
             return
+        self.field.setPlaceholderText(rule_example(study))
         names = [s.name for s in study.samples]
         choices: list[tuple[str | Further | None, str]] = [(None, "all cases"), *((name, name) for name in names)]
         self.sample.set_choices([*choices, (Further.ASK, "a new sample …")], study.model.sample, "all cases")

@@ -19,11 +19,8 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.edits.computed import derive, redefine, split_line, taken_name, usable_in
 from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.examples import column_examples
 from yellow_slope.core.words.spelling.numerals import counted, place
-
-HINT = (
-    "short sleep = 8 − sleep      mood = mean of item01 ... item05 with 4      often = 1 if practice at least 5 else 0"
-)
 
 
 class DeriveLine(QWidget):
@@ -39,7 +36,7 @@ class DeriveLine(QWidget):
         self.label.setObjectName("soft")
         self.line = TypedLine(
             "Compute a column",
-            HINT,
+            "",
             "A new name, =, and how it is computed; Enter makes the column, Esc leaves",
             self._read,
             self._words,
@@ -63,6 +60,7 @@ class DeriveLine(QWidget):
         if study is None:
             return
         self._changing = name
+        self.line.field.setPlaceholderText("      ".join(column_examples(study)))
         self.show()
         text = ""
         if name is not None:

@@ -136,7 +136,7 @@ class TableActions:
 
     @action(
         "compute a column",
-        "A new column from others, typed as in “short sleep = 8 − sleep”",
+        "A new column computed from others, typed on one line",
         "Ctrl+Shift+N",
         menu=Menu.VARIABLE,
         available="has_study",

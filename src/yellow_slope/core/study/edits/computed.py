@@ -35,7 +35,7 @@ def split_line(line: str) -> tuple[str, str, int]:
     name."""
     name, mark, text = line.partition("=")
     if not mark or not name.strip():
-        raise StudyError("Type a new name, =, and how it is computed, as in “short sleep = 8 − sleep”.")
+        raise StudyError("Type a new name, =, and how it is computed.")
     return name.strip(), text, len(name) + 1
 
 
