@@ -14,7 +14,7 @@ import pytest
 from tests.support import oracle
 from tests.support.worlds import fit_of, study_of, term
 from yellow_slope.core.fit.asked.diagnosis import press_r2
-from yellow_slope.core.fit.design.axis import Axis
+from yellow_slope.core.fit.design.axis import Axis, axis_over
 from yellow_slope.core.fit.design.design import Along
 from yellow_slope.core.fit.fitted.inference import Inference
 from yellow_slope.core.fit.solve.why import Why
@@ -485,3 +485,23 @@ def test_a_further_model_may_have_a_constant_where_the_first_has_level_means(tmp
     first, second = study.models
     assert (first.constant, first.coding("g")) == (False, LevelMeans())
     assert (second.constant, second.coding("g")) == (True, Dummy())
+
+
+@pytest.mark.parametrize("transforms", [(Transform.RANKS,), (Transform.REVERSE, Transform.RANKS)])
+def test_no_value_has_a_rank_beyond_the_last(transforms: tuple[Transform, ...]) -> None:
+    axis = axis_over(transforms, (0.0, 10.0), np.array([2.0, 3.0, 3.0, 7.0]))
+    assert axis.preimages(1.0, 0.0, 10.0) == [7.0 if len(transforms) == 2 else 2.0]
+    assert axis.preimages(0.9, 0.0, 10.0) == axis.preimages(4.1, 0.0, 10.0) == []
+    assert axis.preimages(2.5, 0.0, 10.0) == [3.0]
+
+
+def test_the_test_of_level_means_claims_that_they_are_not_0() -> None:
+    rng = np.random.default_rng(8)
+    table = {"g": ["a", "b", "c"] * 12, "x": rng.normal(size=36), "y": 40 + rng.normal(size=36)}
+    study = set_coding(set_constant(study_of(table, "y", "g; g*x"), False), "g", LevelMeans())
+    read = Reader(study, fit_of(study), study.model)
+    assert read.joint(0, term("g")).startswith("Taken together, the means of y in the groups of g differ from 0: F(3, ")
+    slopes = read.joint(1, term("g*x"))
+    assert slopes.startswith(
+        "Taken together, the slopes of x in the groups of g do not differ significantly from 0: F(3"
+    )

@@ -10,8 +10,9 @@ import pytest
 
 from tests.support import oracle
 from tests.support.exactdesigns import columns
-from tests.support.worlds import fit_of, study_of
+from tests.support.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.fit.asked.histograms import level_bars
 from yellow_slope.core.fit.solve.tails import noncentral_f_interval, noncentral_t_interval
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.groups.codecard import code_card
@@ -242,3 +243,18 @@ def test_one_degree_of_freedom_is_enough() -> None:
     assert found.pairs[0].effect.t == pytest.approx(3**0.5)
     assert found.omnibus.p == pytest.approx(found.pairs[0].effect.p) == pytest.approx(1 / 3)
     assert found.pairs[0].p_holm == found.pairs[0].effect.p
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_the_adjusted_omnibus_of_two_groups_is_the_square_of_their_difference(seed: int) -> None:
+    study = study_of(noise_world(300 + seed), "y", "x, d; x*d")
+    found = overview_adjusted(fit_of(study), "d", 0.95)
+    assert found.omnibus.df1 == 1
+    assert found.omnibus.f == pytest.approx(found.pairs[0].effect.t ** 2, rel=1e-9)
+    assert found.omnibus.p == pytest.approx(found.pairs[0].effect.p, rel=1e-9)
+
+
+def test_the_bar_of_a_level_is_one_wide_around_its_place() -> None:
+    bars = level_bars(np.array([0, 2, 2, -1]), 3)
+    assert bars is not None
+    assert [list(v) for v in (bars.left, bars.right, bars.counts)] == [[-0.5, 0.5, 1.5], [0.5, 1.5, 2.5], [1, 0, 2]]

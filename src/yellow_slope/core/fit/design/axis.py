@@ -102,7 +102,12 @@ class Axis:
                 case Transform.REVERSE:
                     return [self.limits[0] + self.limits[1] - c]
                 case Transform.RANKS:
-                    return [c] if table is None else [float(np.interp(c, table[1], table[0]))]
+                    if table is None:
+                        return [c]
+                    least, most = float(table[1][0]), float(table[1][-1])
+                    slack = 1e-9 * (1.0 + abs(most))  # no value has a rank beyond those of the least and the largest
+                    inside = least - slack <= c <= most + slack
+                    return [float(np.interp(c, table[1], table[0]))] if inside else []
                 case _:
                     assert_never(transform)
 

@@ -8,7 +8,7 @@ from typing import assert_never
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.data.variable import shortened
+from yellow_slope.core.data.variable import Level, Variable, shortened
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.study.coding import (
     Adjacent,
@@ -31,9 +31,26 @@ def level_label(study: Study, basis: GroupBasis, index: int) -> str:
     return study.variable(basis.variable).level(basis.levels[index]).label
 
 
+def is_only_code(level: Level) -> bool:
+    """Whether a level is called by a code that is a number: it says nothing without its variable."""
+    return level.label in level.codes and level.label.removeprefix("-").replace(".", "", 1).isdecimal()
+
+
+def level_name(variable: Variable, code: str) -> str:
+    """A level in a sentence: “none”; one that has no name but its code stands with its variable, as in night 1."""
+    level = variable.level(code)
+    return f"{variable.label} {level.label}" if is_only_code(level) else f"“{level.label}”"
+
+
+def in_group(variable: Variable, code: str) -> str:
+    """“in the group “none” (coaching)”, “in night 1”."""
+    name = level_name(variable, code)
+    return f"in {name}" if is_only_code(variable.level(code)) else f"in the group {name} ({variable.label})"
+
+
 def quoted(study: Study, basis: GroupBasis, index: int) -> str:
-    """The level's label in quotes."""
-    return f"“{level_label(study, basis, index)}”"
+    """The level as it stands in a sentence."""
+    return level_name(study.variable(basis.variable), basis.levels[index])
 
 
 def sides(weights: FloatArray) -> tuple[FloatArray, FloatArray] | None:
@@ -65,7 +82,19 @@ def side_name(study: Study, basis: GroupBasis, weights: FloatArray, quotes: bool
         return "the mean of all groups" if even else "the mean of all cases"
     if len(here) > 4:
         return f"the mean of {len(here)} groups"
-    return f"the {'' if even else 'weighted '}mean of {listed([name(i) for i in here])}"
+    variable = study.variable(basis.variable)
+    if quotes and all(is_only_code(variable.level(basis.levels[i])) for i in here):
+        names = f"{variable.label} {listed([level_label(study, basis, i) for i in here])}"
+    else:
+        names = listed([name(i) for i in here])
+    return f"the {'' if even else 'weighted '}mean of {names}"
+
+
+def plain_side(study: Study, basis: GroupBasis, weights: FloatArray) -> str:
+    """An average of levels without quotes; codes with their variable."""
+    codes = [basis.levels[int(i)] for i in np.flatnonzero(np.abs(weights) > 1e-12)]
+    variable = study.variable(basis.variable)
+    return side_name(study, basis, weights, quotes=all(is_only_code(variable.level(code)) for code in codes))
 
 
 def is_of_all(basis: GroupBasis, weights: FloatArray) -> bool:
@@ -96,8 +125,9 @@ def minus_name(study: Study, basis: GroupBasis, index: int, limit: int | None = 
     both = comparison_sides(basis, index)
     if comparison.name or both is None:
         return comparison.name or f"question {index + 1}"
-    names = [side_name(study, basis, side, quotes=False) for side in both]
-    return " minus ".join(shortened(n, limit) if limit else n for n in names)
+    if limit is None:
+        return " minus ".join(plain_side(study, basis, side) for side in both)
+    return " minus ".join(shortened(side_name(study, basis, side, quotes=False), limit) for side in both)
 
 
 def difference_name(study: Study, basis: GroupBasis, index: int) -> str:
@@ -105,7 +135,7 @@ def difference_name(study: Study, basis: GroupBasis, index: int) -> str:
     own, both = basis.contrasts[index].name, comparison_sides(basis, index)
     if both is None:
         return f"the {own or f'question {index + 1}'} over {study.variable(basis.variable).label}"
-    said = " minus ".join(side_name(study, basis, side, quotes=False) for side in both)
+    said = " minus ".join(plain_side(study, basis, side) for side in both)
     return f"the difference “{own}” ({said})" if own else f"the difference {said}"
 
 

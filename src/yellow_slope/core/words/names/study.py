@@ -67,7 +67,7 @@ def zero_point(study: Study, basis: Basis) -> str:
             return f"at no level of {variable.label}"
         name = side_name(study, basis, basis.zero_weights)
         if basis.reference is not None:
-            return f"in the group {name}"
+            return f"in the group {name}" if name.startswith("“") else f"in {name}"
         return f"at {name} of {variable.label}" if is_of_all(basis, basis.zero_weights) else f"at {name}"
     name = transformed_name(variable, basis.treatment)
     zero = basis.treatment.zero

@@ -11,6 +11,7 @@ from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names.groups import level_name
 from yellow_slope.core.words.names.study import zero_point
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
@@ -34,6 +35,10 @@ class GroupReader:
     def level_label(self, group: GroupFit) -> str:
         """A level's name."""
         return self.study.variable(self.found.variable).level(group.code).label
+
+    def said(self, group: GroupFit) -> str:
+        """A level as it stands in a sentence."""
+        return level_name(self.study.variable(self.found.variable), group.code)
 
     def reader(self, group: GroupFit) -> Reader | None:
         """Puts the model of one group into words."""
@@ -87,7 +92,7 @@ class GroupReader:
         if group is None or group >= len(self.found.groups):
             return self.about_term(row) if row >= 0 else self.headline()
         shown = self.found.groups[group]
-        where = f"Among the {counted(shown.n, 'case')} of “{self.level_label(shown)}”"
+        where = f"Among the {counted(shown.n, 'case')} of {self.said(shown)}"
         read = self.reader(shown)
         if read is None or shown.fit is None:
             return f"{where} there is no model: {shown.said}."

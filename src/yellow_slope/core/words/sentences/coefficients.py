@@ -87,7 +87,10 @@ class Reader:
             said = f"Taken together, the coefficients of {title} {verb} from 0: {figures}."
             rest = "they are no differences of slopes, but mix the interaction with what is missing"
             return f"{said} {capital(self.without(missing))} {rest}."
-        if term.is_product:
+        means = [n for n in dict.fromkeys(term.variables) if self._has_means(n)]
+        if means:
+            what, tail, one = self._set_of_means(term, means[0]), "from 0", False
+        elif term.is_product:
             what, tail, one = self._set_of_product(term)
         else:
             what, tail, one = f"the groups of {title}", f"in {self._outcome.label}", False
@@ -99,6 +102,21 @@ class Reader:
         if math.isnan(test.f):
             return f"Whether {what} {'differs' if one else 'differ'} {tail} cannot be tested: {reason(test.why)}."
         return f"Taken together, {said}: {self.test_figures(test)}."
+
+    def _has_means(self, name: str) -> bool:
+        """Whether a group has a column for every level: its test asks whether all of them are 0."""
+        basis = self.fit.design.bases[name]
+        return isinstance(basis, GroupBasis) and basis.zero_weights is None
+
+    def _set_of_means(self, term: Term, group: str) -> str:
+        """What is tested against 0 where a group has a column for every level."""
+        among = f"in the groups of {self.study.variable(group).label}"
+        others = [n for n in term.variables if n != group]
+        if not others:
+            return f"the means of {self._outcome.label} {among}"
+        if len(others) == 1 and not self._is_group(others[0]):
+            return f"the slopes of {self.study.variable(others[0]).label} {among}"
+        return f"the coefficients of {label(self.study, term)}"
 
     def _set_of_product(self, term: Term) -> tuple[str, str, bool]:
         """What the test of a product's columns asks of, among which groups, and whether that is one thing.
@@ -199,6 +217,12 @@ class Reader:
         """“per hour”, “per SD”."""
         return f"per {unit_of(self.study.variable(name), self.fit.design.number(name))}"
 
+    def _rate(self, per: str) -> str:
+        """The unit of a slope after its figure, “points per hour”; empty where neither variable has one."""
+        if not self._outcome.unit and per in ("", "per unit"):
+            return ""
+        return f"{self._outcome.many} {per}".strip()
+
     def amount(self, value: float, decimals: int, per: str = "") -> str:
         """A size in outcome units."""
         text = with_units(fixed(abs(value), decimals), self._outcome)
@@ -227,7 +251,7 @@ class Reader:
             said = set_to_0 or self.comparison_claim(rest[0].variable, rest[0].comparison, b, d) + bounds
         elif places:
             phrase, per = self._inner(rest)
-            many = f"{self._outcome.many} {per}" if self._outcome.unit or per else ""
+            many = self._rate(per)
             said = f"{phrase} is {fixed(b, d)} {many}".rstrip() + bounds
         else:
             said = self.slope_claim(rest[0].variable, b, d) + bounds
@@ -262,7 +286,8 @@ class Reader:
         return quoted(self.study, self.fit.design.group(atom.variable), atom.comparison or 0)
 
     def _places(self, places: tuple[Atom, ...]) -> str:
-        return listed([f"{self._level(atom)} ({self.study.variable(atom.variable).label})" for atom in places])
+        named = [(self._level(atom), self.study.variable(atom.variable).label) for atom in places]
+        return listed([f"{name} ({label})" if name.startswith("“") else name for name, label in named])
 
     def slope_claim(self, name: str, b: float, decimals: int) -> str:
         """“Per further hour of practice, control score is 0.52 points higher”."""
@@ -312,7 +337,7 @@ class Reader:
         *inner_atoms, last = rest
         phrase, per = self._inner(tuple(inner_atoms))
         inner = (*inner_atoms, *places)
-        many = f"{self._outcome.many} {per}".strip() if (self._outcome.unit or per) else ""
+        many = self._rate(per)
         if last.comparison is None:
             size = f"{fixed(b, d)} {many}".strip()
             change = f"by {size} per {self.step_of(last.variable)}{bounds}"

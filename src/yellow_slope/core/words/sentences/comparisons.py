@@ -26,7 +26,7 @@ from yellow_slope.core.study.coding import (
 from yellow_slope.core.study.edits.questions import questions_of
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names.groups import comparison_name, comparison_sides, side_name, sides
+from yellow_slope.core.words.names.groups import comparison_name, comparison_sides, level_name, side_name, sides
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import (
     bounded,
@@ -281,7 +281,7 @@ def pair_sentence(found: Overview, study: Study, index: int) -> str:
     """A pairwise difference as a sentence."""
     pair = found.pairs[index]
     variable, outcome = study.variable(found.variable), study.variable(study.model.outcome or "")
-    one, other = (f"“{variable.level(found.levels[i]).label}”" for i in (pair.one, pair.other))
+    one, other = (level_name(variable, found.levels[i]) for i in (pair.one, pair.other))
     effect = pair.effect
     if not effect.exists:
         return f"{outcome.label} in {one} and in {other} cannot be compared: {reason(effect.why)}."

@@ -16,8 +16,17 @@ from yellow_slope.core.probe.probing import MOST_LINES
 from yellow_slope.core.probe.support import Near
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
-from yellow_slope.core.words.names.groups import comparison_sides, level_label, minus_name, side_name, sides
-from yellow_slope.core.words.names.numbers import at_place
+from yellow_slope.core.words.names.groups import (
+    comparison_sides,
+    in_group,
+    level_label,
+    level_name,
+    minus_name,
+    quoted,
+    side_name,
+    sides,
+)
+from yellow_slope.core.words.names.numbers import at_place, transformed_name
 from yellow_slope.core.words.names.places import place_name, point_name
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
@@ -102,7 +111,7 @@ class EffectReader:
             return ""
         variable = self.study.variable(p.second.variable)
         if isinstance(where, LevelPlace):
-            return f"in the group “{variable.level(where.code).label}” ({variable.label})"
+            return in_group(variable, where.code)
         assert isinstance(p.second, NumberBasis)
         return at_place(self.study, p.second, where.value)
 
@@ -117,7 +126,7 @@ class EffectReader:
                 assert isinstance(self.probed.moderator, NumberBasis)
                 return at_place(self.study, self.probed.moderator, value)
             case LevelPlace(_, code):
-                return f"in “{self.study.variable(self.probed.probe.moderator).level(code).label}”"
+                return f"in {level_name(self.study.variable(self.probed.probe.moderator), code)}"
             case _:
                 assert_never(at)
 
@@ -170,7 +179,8 @@ class EffectReader:
     def _subject(self, focus: int) -> str:
         """What differences between places are differences of."""
         if isinstance(self.probed.focal, NumberBasis):
-            return f"the slope of {self.focal_label}"
+            focal = self.study.variable(self.probed.probe.focal)
+            return f"the slope of {transformed_name(focal, self.probed.focal.treatment)}"
         return f"the difference {self.focus_name(focus)}"
 
     def difference(self, focus: int, found: Difference, held: bool = True) -> str:
@@ -247,7 +257,7 @@ class EffectReader:
         variable, chosen = self.study.variable(basis.variable), dict(self.probed.probe.held)
         if isinstance(basis, GroupBasis):
             if basis.variable in chosen:
-                return f"in the group “{variable.level(str(chosen[basis.variable])).label}” ({variable.label})"
+                return in_group(variable, str(chosen[basis.variable]))
             return f"{variable.label} groups weighted by their share"
         if basis.variable in chosen:
             return at_place(self.study, basis, float(chosen[basis.variable]))
@@ -263,7 +273,7 @@ class EffectReader:
 
     def _side(self, near: Near) -> str:
         assert isinstance(self.probed.focal, GroupBasis)
-        names = [f"“{level_label(self.study, self.probed.focal, i)}”" for i in near.levels]
+        names = [quoted(self.study, self.probed.focal, i) for i in near.levels]
         return listed(names) if len(names) <= 3 else f"{len(names)} groups"
 
     # ---- tests
