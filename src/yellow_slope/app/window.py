@@ -338,7 +338,10 @@ class Window(QMainWindow):
     def _foot_links(self) -> list[Link]:
         """What the foot offers: the sentence to copy, and what goes with the waypoint."""
         copy = [("Copy", self.navigation.copy_sentence)] if not self.foot.told.is_instruction else []
-        offered = [*copy, *self.benches[self.session.desk.waypoint].offers()]
+        bench, waypoint = self.benches[self.session.desk.waypoint], self.session.desk.waypoint
+        is_named = waypoint is Waypoint.DATA or not self.navigation.has_unnamed_group()
+        name = [] if is_named else [("Name the levels", self.navigation.name_levels)]
+        offered = [*copy, *name, *bench.offers()]
         return [
             Link(text, found.tooltip, found.run) for text, found in ((t, self.actions_table.of(m)) for t, m in offered)
         ]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 
 from tests.support.windowdriver import Hands
@@ -12,6 +13,7 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Apart
 from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.levels import name_levels
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
 from yellow_slope.core.study.study import Study
@@ -166,3 +168,20 @@ def test_a_power_is_probed_along_itself(hands: Hands) -> None:
     session.open(study_of(noise_world(51), "y", "x; x*x"))
     hands.settle()
     assert current(hands) == Probe("x", "x")
+
+
+def test_codes_without_names_are_offered_to_be_named(hands: Hands) -> None:
+    raw = noise_world(51)
+    raw["night"] = np.array(["0", "1"] * 40)
+    window = probing(hands, put_probe(study_of(raw, "y", "x, night; x*night"), Probe("x", "night"))).window
+    assert "in night 1" in hands.sentence()
+    named = [link for link in window._foot_links() if link.text == "Name the levels"]
+    assert len(named) == 1
+    named[0].run()
+    hands.settle()
+    assert window.session.desk.variable == "night"
+    window.session.edit("name", lambda s: name_levels(s, "night", ["away", "at home"]))
+    hands.press("Alt+5")
+    hands.settle()
+    assert "in “at home”" in hands.sentence()
+    assert not [link for link in window._foot_links() if link.text == "Name the levels"]

@@ -6,11 +6,13 @@ from yellow_slope.app.state.desk import Cell, Looking, Waypoint
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, action
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.asking import probe_of
 from yellow_slope.core.probe.seen import Seen
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names.groups import is_only_code
 
 
 class Navigation:
@@ -141,6 +143,36 @@ class Navigation:
     def probe_this(self) -> None:
         """Probe the chosen product."""
         self.go(Waypoint.PROBE)
+
+    def unnamed_group(self) -> str | None:
+        """The group that is looked at whose levels are called by their codes; None where all have names."""
+        study, desk, probe = self.session.study, self.session.desk, self.session.current_probe()
+        names: tuple[str, ...] = (desk.variable,) if desk.variable is not None else ()
+        if desk.waypoint is Waypoint.PROBE:
+            second = (probe.second.variable,) if probe is not None and probe.second is not None else ()
+            names = (probe.focal, probe.moderator, *second) if probe is not None else ()
+        elif desk.waypoint is Waypoint.BLOCKS:
+            names = desk.cell.term.variables if desk.cell is not None and desk.cell.term is not None else ()
+        if study is None:
+            return None
+        known = {v.name: v for v in study.variables if v.kind is Kind.GROUP}
+        return next((n for n in names if n in known and any(map(is_only_code, known[n].levels))), None)
+
+    def has_unnamed_group(self) -> bool:
+        """Whether the group that is looked at has levels without a name."""
+        return self.unnamed_group() is not None
+
+    @action(
+        "name the levels",
+        "Give the codes of the group that is looked at names, on its card at Data",
+        available="has_unnamed_group",
+    )
+    def name_levels(self) -> None:
+        """Name the levels of the group that is looked at."""
+        name = self.unnamed_group()
+        if name is not None:
+            self.session.look(waypoint=Waypoint.DATA, variable=name, flag=None)
+            self.session.ask(Request.NAME_LEVELS)
 
     @action("codes or labels", "Show codes or labels in the table", "Ctrl+J", available="has_study")
     def switch_codes(self) -> None:
