@@ -527,3 +527,25 @@ def test_what_cannot_be_said_of_all_is_a_mistake() -> None:
     made = read_line(several(), "y = (item01, g) centered")
     assert made.mistake is not None
     assert made.mistake.message == "g is a group; only numbers are centered or standardized."
+
+
+@pytest.mark.parametrize(
+    ("line", "said"),
+    [
+        ("control = practise, worry", "There is no variable “practise”; did you mean “practice”?"),
+        ("control = practice; wory x practice", "There is no variable “wory”; did you mean “worry”?"),
+        ("control = practice, qqq", "There is no variable “qqq”."),
+        ("control = practice + worry", "“+ worry” is not understood here: terms are set apart by commas."),
+        ("control = practice * worry", "“* worry” is not understood here: a product is written with x."),
+        ("control = practice:worry", "There is no variable “practice:worry”: a product is written with x."),
+        ("control ~ practice", "“~ practice” is not understood here: = stands between the outcome and its predictors."),
+        (
+            "control = practice^2",
+            "There is no variable “practice^2”: powers are written with ², ³ or “to the power 4”.",
+        ),
+    ],
+)
+def test_what_was_meant_is_said_of_what_is_not_understood(demo: Study, line: str, said: str) -> None:
+    found = read_line(demo, line).mistake
+    assert found is not None
+    assert found.message == said

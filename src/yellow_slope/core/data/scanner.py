@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import difflib
 import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
@@ -26,6 +27,10 @@ class Mistake:
     position: int
     length: int
     message: str
+
+
+MOST_COMPARED = 2000
+"""Names among which the nearest is looked for; it is done at every key."""
 
 
 class Stop(Exception):
@@ -208,7 +213,13 @@ class Scanner:
             labels = [v.label for v in list(begun.values())[:4]]
             some = f"{', '.join(labels[:-1])} or {labels[-1]}"
             raise Stop(self.at, len(typed), f"“{typed}” could be {some}.")
-        raise Stop(self.at, len(typed), f"There is no variable “{typed}”.")
+        raise Stop(self.at, len(typed), f"There is no variable “{typed}”{self._nearest(typed)}")
+
+    def _nearest(self, typed: str) -> str:
+        """How the message about an unknown name ends: with the name that is nearest, where one is near."""
+        known = {text: v.label for text, v in self.names[:MOST_COMPARED]}
+        near = difflib.get_close_matches(typed.casefold(), known, 1, 0.7)
+        return f"; did you mean “{known[near[0]]}”?" if near else "."
 
     def _begun(self, rest: str) -> tuple[int, dict[str, Variable]]:
         """The variables whose names begin with the most words that stand here, two or more, and where these end."""

@@ -22,6 +22,13 @@ from yellow_slope.core.words.names.terms import label
 PARTS = ("and their parts", "and its parts")
 WITHOUT, NO_INTERCEPT = "without", ("no intercept", "without intercept", "without an intercept")
 INTERCEPT = ("with intercept", "with an intercept")
+HINTS = {
+    "+&": "terms are set apart by commas",
+    "*:": "a product is written with x",
+    "~": "= stands between the outcome and its predictors",
+    "^": "powers are written with ², ³ or “to the power 4”",
+}
+"""What stands in the place of a mark that is not used here."""
 UP_TO = "up to"
 POWERS = {"²": 2, "³": 3}
 SAID_POWERS = {"squared": 2, "cubed": 3}
@@ -128,7 +135,16 @@ class _LineReader(Scanner):
             else:
                 rest = re.match(r"[^,;]*", self.line[self.at :])
                 length = len(rest.group().rstrip()) if rest else 1
-                raise Stop(self.at, length, f"“{self.line[self.at : self.at + length]}” is not understood here.")
+                raise Stop(self.at, length, self._not_understood(self.line[self.at : self.at + length]))
+
+    def _not_understood(self, text: str) -> str:
+        """What is not understood, and what stands in its place here."""
+        hint = next((hint for marks, hint in HINTS.items() if text[:1] in marks), "")
+        return f"“{text}” is not understood here{f': {hint}' if hint else ''}."
+
+    def _nearest(self, typed: str) -> str:
+        marked = next((hint for marks, hint in HINTS.items() if any(mark in typed for mark in marks)), "")
+        return f": {marked}." if marked else super()._nearest(typed)
 
     def _head(self) -> SaidBlock:
         """What may stand before a block's terms: “block 2:”, “the course”:, off:."""
