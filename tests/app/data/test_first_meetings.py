@@ -159,7 +159,7 @@ def test_all_level_names_in_one_entry(demo_hands: Hands) -> None:
     field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels")
     field.setFocus()
     demo_hands.types("only one")
-    assert "has 2 levels (0, 1); 1 names were given" in window.session.message
+    assert "has 2 levels (0, 1); 1 name was given" in window.session.message
 
 
 def test_a_line_that_only_says_treatments_changes_nothing_else(demo_hands: Hands) -> None:

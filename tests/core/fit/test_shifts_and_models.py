@@ -415,3 +415,13 @@ def test_a_description_gives_reliabilities(tmp_path: object) -> None:
     study = study_from(folder / "t.csv", spec)
     assert study.variable("x").reliability == 0.8
     assert study.model.reported == study.model.steps[0].id
+
+
+def test_an_untouched_copy_is_said_to_be_one() -> None:
+    study = study_of(noise_world(70), "y", "x, w; x*w")
+    fit, copy = fit_of(study), replace(study.model, id="m2", name="copy")
+    both = replace(study, models=(study.model, copy))
+    said = models_sentence(both, study.model, fit, copy, fit)
+    assert said == "“copy” is a copy of this model, unchanged: every figure is the same."
+    other = replace(copy, level=0.9)
+    assert "another dress" in models_sentence(both, study.model, fit, other, fit)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import combinations
+
 import numpy as np
 import pytest
 
@@ -228,3 +230,12 @@ def test_flags_of_the_waypoint_are_put_aside_and_kept() -> None:
     assert aside.dismissals[0].flag == FlagKey(FlagKind.COLLINEAR, ("w", "x"))
     assert treat(aside, ["x"], CENTERED).dismissals, "it stays as long as the product does"
     assert not take_out(aside, [term("x*w")]).dismissals
+
+
+def test_where_no_single_test_is_left_it_is_said_as_a_person_would() -> None:
+    rng = np.random.default_rng(3)
+    table = {name: rng.normal(size=60) for name in "abcde"}
+    products = ", ".join(f"{a}*{b}" for a, b in combinations(table, 2))
+    study = study_of({**table, "y": rng.normal(size=60)}, "y", f"a, b, c, d, e; {products}")
+    (flag,) = raised(study, FlagKind.MANY)
+    assert "after Holm's correction none stays." in flag.cost

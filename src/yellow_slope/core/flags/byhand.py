@@ -3,6 +3,7 @@ model."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from functools import partial
 
@@ -19,7 +20,7 @@ from yellow_slope.core.study.edits.replacing import enter_the_group, undo_by_han
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import Edit
-from yellow_slope.core.words.spelling.numerals import counted, listed, number_or_place
+from yellow_slope.core.words.spelling.numerals import counted, fixed, listed, number_or_place
 
 MOST_NAMED = 6
 
@@ -129,7 +130,7 @@ def _told_columns(
         here = here[~np.isnan(here)]
         off, sd = (float(here.mean()), float(here.std())) if here.size else (0.0, 0.0)
         n = counted(int(here.size), "case")
-        average = number_or_place(float(f"{off:.2g}"))
+        average = fixed(off, max(0, 1 - math.floor(math.log10(abs(off))))) if off else "0"
         tail = f": over the {n} of the model it averages {average}, not 0" if abs(off) > 1e-3 * sd else ""
         said.append(how + tail)
     for product in multiplied[:3]:

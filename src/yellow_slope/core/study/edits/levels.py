@@ -33,7 +33,8 @@ def name_levels(study: Study, name: str, labels: Sequence[str]) -> Study:
     if len(given) != len(variable.levels):
         codes = ", ".join(level.code for level in variable.levels)
         raise StudyError(
-            f"{variable.label} has {len(variable.levels)} levels ({codes}); {len(given)} names were given. "
+            f"{variable.label} has {len(variable.levels)} levels ({codes}); {len(given) or 'no'} "
+            f"{'name was' if len(given) < 2 else 'names were'} given. "
             "Type one name for each, with commas between them."
         )
     return _relabeled(study, variable, tuple(zip(variable.levels, given)))

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
+import numpy as np
+
 from yellow_slope.core.fit.asked.comparing import ModelsCompared, Moved, compare
 from yellow_slope.core.fit.asked.relations import Relation
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -34,6 +38,8 @@ def models_sentence(
     if found.relation is Relation.OTHER_OUTCOME:
         return f"{title} explains another outcome or another scale of it: nothing is compared."
     if found.relation is Relation.TWINS:
+        if replace(other, id=model.id, name=model.name) == model and np.array_equal(fit.last.b, its.last.b, True):
+            return f"{title} is a copy of this model, unchanged: every figure is the same."
         return (
             f"{title} is the same fit in another dress, a twin: the same predicted values and R². "
             f"{_tests(study, fit, found)}"
