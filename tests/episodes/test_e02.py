@@ -40,9 +40,12 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     hands.press("Alt+5")
     fit = fitted(data["control"], data["age"], x, d, x * d)
     said = hands.sentence().removeprefix("In words: ").split(". ")
-    slopes = [text for text in said if text.lower().startswith("in “")]
+    slopes = [text for text in said if text.lower().startswith("in returner ")]
     assert len(slopes) == 2
-    for text, group, g in ((slopes[0], "in “0”", [0, 0, 1, 0, 0]), (slopes[1], "in “1”", [0, 0, 1, 0, 1])):
+    for text, group, g in (
+        (slopes[0], "in returner 0", [0, 0, 1, 0, 0]),
+        (slopes[1], "in returner 1", [0, 0, 1, 0, 1]),
+    ):
         effect, _, _, low, high = fit.effect([float(v) for v in g])
         assert group in text.lower()
         assert "per further unit of practice, control is " in text
@@ -53,9 +56,9 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     effect, _, p, low, high = fit.effect([0, 0, 0, 0, 1])
     difference = next(text for text in said if "he slope of practice" in text)
     in_first, in_returner = fit.effect([0, 0, 1, 0, 0])[0], fit.effect([0, 0, 1, 0, 1])[0]
-    assert "in “0” and " in difference
+    assert "in returner 0 and " in difference
     assert "per unit more" in difference
-    assert numbers_in(re.sub("“[01]”", "", difference))[:3] == pytest.approx(
+    assert numbers_in(re.sub("returner [01]", "", difference))[:3] == pytest.approx(
         [in_first, in_returner, abs(effect)], abs=0.006
     )
     probed = window.session.probed()
