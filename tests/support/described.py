@@ -15,7 +15,6 @@ from typing import Any, TypeAlias
 import mpmath
 from mpmath import mpf
 
-from tests.support import oracle
 from tests.support.worlds import study_of
 from yellow_slope.core.data.conditions import AtLeast, Not, OneOf, Rule
 from yellow_slope.core.data.variable import Kind
@@ -35,7 +34,6 @@ from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.edits.entries import set_coding, treat
 from yellow_slope.core.study.edits.models import set_constant, set_errors, set_level
 from yellow_slope.core.study.edits.samples import set_rule
-from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
@@ -567,16 +565,3 @@ def _independent(columns: list[Row], constant: bool) -> tuple[list[int], list[Ro
         rests.append(size)
         basis.append(([v / size for v in rest], [v / size for v in weights]))
     return kept, nulls, rests
-
-
-def t_p(t: Number, df: int) -> Number:
-    return oracle.t_p(t, df)
-
-
-def f_p(f: Number, df1: int, df2: int) -> Number:
-    return oracle.f_p(f, df1, df2)
-
-
-def products_of(model: Model) -> list[Term]:
-    """The products of the last step."""
-    return [t for block in model.steps for t in block.terms if t.is_product]

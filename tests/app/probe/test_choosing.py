@@ -97,7 +97,7 @@ def test_own_pick_points_are_typed_and_removed(along_number: Hands) -> None:
     assert "“two” is not a number" in along_number.window.status.message.text()
     assert len(current(along_number).pick.values) == 2
     typed(along_number, bench.own, str(basis.high + 100))
-    assert "no case tells of an effect there" in along_number.window.status.message.text()
+    assert "effects there rest on the model alone" in along_number.window.status.message.text()
     typed(along_number, bench.own, "")
     assert current(along_number).pick == PickPoints()
     assert not bench.own.isVisible()
@@ -185,3 +185,12 @@ def test_codes_without_names_are_offered_to_be_named(hands: Hands) -> None:
     hands.settle()
     assert "in “at home”" in hands.sentence()
     assert not [link for link in window._foot_links() if link.text == "Name the levels"]
+
+
+def test_looking_from_the_other_side_overwrites_no_probe(along_number: Hands) -> None:
+    other = Probe("w", "x", pick=PickPoints(PickRule.OWN, (2.0, 3.0)))
+    turn(along_number, other)
+    turn(along_number, Probe("x", "w"))
+    along_number.press("Ctrl+I")
+    along_number.settle()
+    assert current(along_number) == other

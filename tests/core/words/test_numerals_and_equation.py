@@ -22,6 +22,7 @@ from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.equation import equation, latex
 from yellow_slope.core.words.spelling import numerals
+from yellow_slope.core.words.spelling.numerals import typed_number
 from yellow_slope.plots.equation import PAD, SIZE, WIDTH, equation_lines
 from yellow_slope.plots.measuring import text_width
 from yellow_slope.report.figures import equation_picture
@@ -179,3 +180,12 @@ def test_of_many_it_is_said_how_many_more_there_are() -> None:
     assert numerals.listed_some(["a", "b", "c", "d", "e"], 3) == "a, b, c and 2 more"
     assert numerals.listed_some(("a",), 3) == "a"
     assert numerals.listed_some([], 3) == ""
+
+
+@pytest.mark.parametrize(
+    ("text", "value"),
+    [("2.5", 2.5), (" −3 ", -3.0), ("2,5", 2.5), ("1e3", 1000.0)]
+    + [(text, None) for text in ("", "abc", "inf", "nan", "1,000.5", "2 3")],
+)
+def test_a_number_is_read_as_it_is_typed(text: str, value: float | None) -> None:
+    assert typed_number(text) == value

@@ -22,7 +22,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.steps import smallest_sentence
-from yellow_slope.core.words.spelling.numerals import bounded, fixed
+from yellow_slope.core.words.spelling.numerals import bounded, fixed, typed_number
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -143,10 +143,8 @@ class TrustPanel(QWidget):
             return
         found = self._found.reliability
         for name, field in zip((found.one, found.other), self.fields):
-            text = field.text().strip().replace(",", ".")
-            try:
-                value = float(text) if text else None
-            except ValueError:
+            value = typed_number(field.text())
+            if value is None and field.text().strip():
                 self.session.say(f"“{field.text()}” is no number between 0 and 1.")
                 continue
             self.session.edit("reliability", lambda s, n=name, v=value: set_reliability(s, n, v))  # type: ignore[misc]

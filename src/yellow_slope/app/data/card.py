@@ -43,6 +43,7 @@ from yellow_slope.core.study.treatment import READY, Treatment
 from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.sentences.columns import apart_name, costs, kind_reason, number_rows
+from yellow_slope.core.words.spelling.numerals import typed_number
 
 WIDTH = 292
 SCROLL_BAR = 12
@@ -308,10 +309,8 @@ class VariableCard(Follows, QScrollArea):
             if not field.isModified():
                 return
             field.setModified(False)
-            typed = field.text().strip().replace(",", ".").replace("−", "-")
-            try:
-                value = float(typed) if typed else None
-            except ValueError:
+            value = typed_number(field.text())
+            if value is None and field.text().strip():
                 self.session.say(f"“{field.text()}” is no number.")
                 return
             self.session.edit("give a cell a value", lambda s: give_value(s, name, text, value))

@@ -48,7 +48,7 @@ from yellow_slope.core.study.edits.questions import (
 from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.comparisons import CODINGS, intercept_is, offered
-from yellow_slope.core.words.spelling.numerals import counted
+from yellow_slope.core.words.spelling.numerals import counted, typed_number
 
 ASK_WIDTH = 206
 NARROW = 960
@@ -462,9 +462,8 @@ class CodeCardView(QWidget):
         text = self._dialogs.text("Places", "Where do the levels stand, in their order?", now)
         if text is None:
             return
-        try:
-            places = [float(part.replace("−", "-")) for part in text.split(",")]
-        except ValueError:
+        places = [place for part in text.split(",") if (place := typed_number(part)) is not None]
+        if len(places) < text.count(",") + 1:
             self.session.say(f"“{text}” is no list of numbers.")
             return
         if len(places) != len(card.levels) or len(set(places)) < len(places):

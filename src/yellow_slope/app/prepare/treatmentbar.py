@@ -34,7 +34,7 @@ from yellow_slope.core.study.treatment import (
     Zero,
 )
 from yellow_slope.core.words.names.numbers import TRANSFORMED, base_name, zero_name
-from yellow_slope.core.words.spelling.numerals import number_or_place
+from yellow_slope.core.words.spelling.numerals import number_or_place, typed_number
 
 MOST_LISTED = 40
 MIXED = "differently"
@@ -186,9 +186,8 @@ class TreatmentBar(FlowRow):
         said = self._dialogs.text("Given numbers", "Zero and size of a unit, separated by a semicolon, as in 3.9; 1.7")
         if said is None:
             return
-        try:
-            zero, scale = (float(part.replace("−", "-")) for part in said.split(";"))
-        except ValueError:
+        zero, scale = (typed_number(part) for part in (said.split(";") if said.count(";") == 1 else ("", "")))
+        if zero is None or scale is None:
             self.session.say(f"“{said}” is not two numbers separated by a semicolon.")
             return
         self._edit(lambda t: replace(t, zero=At(zero), scale=Given(scale), base=Base.MODEL))

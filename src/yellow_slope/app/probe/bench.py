@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
@@ -29,7 +28,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.places import pick_rule_name
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.regions import rule_help, rule_name
-from yellow_slope.core.words.spelling.numerals import place
+from yellow_slope.core.words.spelling.numerals import place, place_decimals, typed_number
 from yellow_slope.looks import SIZES
 
 SHARES = "shares in the sample"
@@ -46,6 +45,7 @@ class ProbeBench(Bench):
         self.swap = QToolButton()
         self.swap.setText("⇄")
         self.swap.setAccessibleName("Swap focal predictor and moderator")
+        self.swap.setToolTip("Look at the product from its other side (Ctrl+I)")
         self.swap.clicked.connect(lambda _=False: self.swap_roles())
         self.moderator = Picker[str]("Moderator", "What the effect may depend on")
         self.moderator.whenever_chosen(lambda name: self._choose(moderator=name))
@@ -172,6 +172,7 @@ class ProbeBench(Bench):
         first = first_step(study, probe)
         steps = [(block.id, f"step {i + 1}") for i, block in enumerate(study.model.steps) if i >= first]
         self.step.set_choices(steps, study.model.steps[probed.step].id)
+        self.swap.setEnabled(probe.focal != probe.moderator)
         is_slope = isinstance(probed.focal, NumberBasis)
         self.words["of"].setText("Slope of" if is_slope else "Difference by")
         self.words["along"].setText("along" if isinstance(probed.moderator, NumberBasis) else "by")
@@ -242,12 +243,20 @@ class ProbeBench(Bench):
         wanted = focal or probe.focal
         partners = [b if a == wanted else a for a, b in pairs if wanted in (a, b)]
         other = moderator or (probe.moderator if probe.moderator in partners else (partners or [wanted])[0])
+        self._turn_to(wanted, other)
+
+    def _turn_to(self, focal: str, moderator: str) -> None:
+        """Ask of another pair: by the probe that the study has of it, else the present one turned."""
+        study, probe = self.session.study, self.session.current_probe()
+        if study is None or probe is None:
+            return
         self.session.look(seen=Seen())
-        known = next((p for p in study.probes if (p.model, p.focal, p.moderator) == (probe.model, wanted, other)), None)
+        asked = (probe.model, focal, moderator)
+        known = next((p for p in study.probes if (p.model, p.focal, p.moderator) == asked), None)
         if known is not None and known.about != probe.about:
             self.session.edit("probe", lambda s: put_probe(s, known))
         else:
-            self._put(turned_to(probe, wanted, other))
+            self._put(turned_to(probe, focal, moderator))
 
     @action(
         "swap focal predictor and moderator", "Look at the product from its other side", "Ctrl+I", available="has_study"
@@ -256,8 +265,7 @@ class ProbeBench(Bench):
         """Focal predictor and moderator change places."""
         probe = self.session.current_probe()
         if probe is not None and probe.focal != probe.moderator:
-            self.session.look(seen=Seen())
-            self._put(replace(probe, focal=probe.moderator, moderator=probe.focal, pick=PickPoints()))
+            self._turn_to(probe.moderator, probe.focal)
 
     def _choose_step(self, block_id: str) -> None:
         probe, study = self.session.current_probe(), self.session.study
@@ -311,11 +319,11 @@ class ProbeBench(Bench):
         probed = self.session.probed()
         if probed is None or not isinstance(probed.moderator, NumberBasis):
             return ()
-        said = (number_of(place(value, probed.moderator.sd)) for value in self._looked_at())
-        return tuple(sorted({value for value in said if value is not None}))
+        decimals = place_decimals(probed.moderator.sd)
+        return tuple(sorted({round(value, decimals) for value in self._looked_at()}))
 
     def _typed(self) -> None:
-        value, probed = number_of(self.at.text()), self.session.probed()
+        value, probed = typed_number(self.at.text()), self.session.probed()
         if value is None:
             self.session.say(f"“{self.at.text()}” is not a number.")
         elif probed is not None and isinstance(probed.moderator, NumberBasis):
@@ -328,7 +336,7 @@ class ProbeBench(Bench):
         if probe is None or probed is None or not isinstance(probed.moderator, NumberBasis):
             return
         words = self.own.text().replace(";", " ").split()
-        values = [number_of(word.rstrip(",")) for word in words]
+        values = [typed_number(word.rstrip(",")) for word in words]
         wrong = [word for word, value in zip(words, values) if value is None]
         if wrong:
             self.session.say(f"“{wrong[0]}” is not a number; pick points are written as “2 3.5 5”.")
@@ -336,7 +344,7 @@ class ProbeBench(Bench):
         places = tuple(sorted({value for value in values if value is not None}))
         self.table.setFocus()
         self._put(replace(probe, pick=PickPoints(PickRule.OWN, places) if places else PickPoints()))
-        self.session.say(self._beyond(probed.moderator, places, "no case tells of an effect there"))
+        self.session.say(self._beyond(probed.moderator, places, "effects there rest on the model alone"))
 
     def _beyond(self, basis: NumberBasis, values: Sequence[float], then: str) -> str:
         """What to say of places beyond what was observed; empty where none is."""
@@ -346,15 +354,6 @@ class ProbeBench(Bench):
         low, high = (place(value, basis.sd) for value in (basis.low, basis.high))
         name = self.session.study.variable(basis.variable).label
         return f"{name} was observed from {low} to {high}, {place(beyond[0], basis.sd)} lies beyond; {then}."
-
-
-def number_of(text: str) -> float | None:
-    """The finite number that is written, with a point or a comma; None where it is none."""
-    try:
-        value = float(text.replace("−", "-").replace(",", ".").strip())
-    except ValueError:
-        return None
-    return value if math.isfinite(value) else None
 
 
 def turned_to(probe: Probe, focal: str, moderator: str) -> Probe:

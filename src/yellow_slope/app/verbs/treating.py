@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import replace
 
@@ -22,6 +21,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, At, Median, Treatment, WithinGroups
 from yellow_slope.core.words.names.numbers import treatment_name
+from yellow_slope.core.words.spelling.numerals import typed_number
 
 
 class Treating:
@@ -136,11 +136,8 @@ class Treating:
         said = self.dialogs.text("Zero", f"Which value of {study.variable(names[0]).label} is to be zero?")
         if said is None:
             return
-        try:
-            value = float(said.strip().replace("−", "-"))
-        except ValueError:
-            value = float("nan")
-        if not math.isfinite(value):
+        value = typed_number(said)
+        if value is None:
             self.session.say(f"“{said}” is no number.")
             return
         self.change_treatments(lambda t: replace(t, zero=At(value)))

@@ -48,6 +48,12 @@ def in_group(variable: Variable, code: str) -> str:
     return f"in {name}" if is_only_code(variable.level(code)) else f"in the group {name} ({variable.label})"
 
 
+def level_of(study: Study, basis: GroupBasis, index: int) -> str:
+    """The level with its variable: “none” (coaching), night 1."""
+    variable, name = study.variable(basis.variable), quoted(study, basis, index)
+    return name if is_only_code(variable.level(basis.levels[index])) else f"{name} ({variable.label})"
+
+
 def quoted(study: Study, basis: GroupBasis, index: int) -> str:
     """The level as it stands in a sentence."""
     return level_name(study.variable(basis.variable), basis.levels[index])

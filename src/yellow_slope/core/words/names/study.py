@@ -13,7 +13,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Clu
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.study.treatment import AS_IS, At, Mean, Median, One, Raw, WithinGroups
-from yellow_slope.core.words.names.groups import asks, is_of_all, level_label, side_name
+from yellow_slope.core.words.names.groups import asks, is_of_all, is_only_code, level_label, side_name
 from yellow_slope.core.words.names.numbers import transformed_name, treatment_name
 from yellow_slope.core.words.spelling.numerals import counted, number_or_place, place
 
@@ -67,7 +67,8 @@ def zero_point(study: Study, basis: Basis) -> str:
             return f"at no level of {variable.label}"
         name = side_name(study, basis, basis.zero_weights)
         if basis.reference is not None:
-            return f"in the group {name}" if name.startswith("“") else f"in {name}"
+            is_code = is_only_code(variable.level(basis.levels[basis.reference]))
+            return f"in {name}" if is_code else f"in the group {name}"
         return f"at {name} of {variable.label}" if is_of_all(basis, basis.zero_weights) else f"at {name}"
     name = transformed_name(variable, basis.treatment)
     zero = basis.treatment.zero

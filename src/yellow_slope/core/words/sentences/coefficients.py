@@ -19,7 +19,14 @@ from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
-from yellow_slope.core.words.names.groups import comparison_name, comparison_sides, difference_name, quoted, side_name
+from yellow_slope.core.words.names.groups import (
+    comparison_name,
+    comparison_sides,
+    difference_name,
+    level_of,
+    quoted,
+    side_name,
+)
 from yellow_slope.core.words.names.numbers import at_place, transformed_name, unit_of
 from yellow_slope.core.words.names.study import zero_point
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, comparisons_of, label
@@ -286,8 +293,7 @@ class Reader:
         return quoted(self.study, self.fit.design.group(atom.variable), atom.comparison or 0)
 
     def _places(self, places: tuple[Atom, ...]) -> str:
-        named = [(self._level(atom), self.study.variable(atom.variable).label) for atom in places]
-        return listed([f"{name} ({label})" if name.startswith("“") else name for name, label in named])
+        return listed([level_of(self.study, self.fit.design.group(a.variable), a.comparison or 0) for a in places])
 
     def slope_claim(self, name: str, b: float, decimals: int) -> str:
         """“Per further hour of practice, control score is 0.52 points higher”."""

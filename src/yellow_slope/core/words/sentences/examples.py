@@ -13,7 +13,7 @@ from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.study.edits.computed import taken_name
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.samples import rule_text
-from yellow_slope.core.words.spelling.numerals import place
+from yellow_slope.core.words.spelling.numerals import place_decimals
 
 LOOKED_AT = 1000
 """Cases by which an example's number is chosen."""
@@ -65,4 +65,4 @@ def _middle(study: Study, variable: Variable) -> float:
     values = values[np.isfinite(values)]
     if not values.size:
         return 0.0
-    return float(place(float(np.median(values)), float(values.std())).replace("−", "-").replace(",", ""))
+    return round(float(np.median(values)), place_decimals(float(values.std())))

@@ -129,3 +129,12 @@ def aligned(texts: list[str]) -> list[str]:
     places = [len(text.rpartition(".")[2]) if "." in text and text[-1:].isdigit() else 0 for text in texts]
     most = max(places, default=0)
     return [padded(t, most - n) if t[-1:].isdigit() and "." in t else t for t, n in zip(texts, places)]
+
+
+def typed_number(text: str) -> float | None:
+    """The finite number that somebody typed, with a point or a comma before its decimals; None where it is none."""
+    try:
+        value = float(text.replace(MINUS, "-").replace(",", ".").strip())
+    except ValueError:
+        return None
+    return value if math.isfinite(value) else None
