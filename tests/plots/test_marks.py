@@ -211,3 +211,15 @@ def test_units_of_axes_are_never_cut(demo: Study) -> None:
         titles = " ".join(t.text for t in page.texts if t.about in (Part.AXIS_X, Part.AXIS_Y))
         assert "(hours a week)" in titles
         assert "(points" in titles
+
+
+@pytest.mark.parametrize("height", [240, 400, 900])
+def test_what_has_no_room_among_the_dots_is_counted(height: int) -> None:
+    rng = np.random.default_rng(4)
+    table = {"x": rng.normal(size=160), "g": [str(v) for v in np.arange(160) % 8 + 1], "y": rng.normal(size=160)}
+    sight = sight_of(study_of(table, "y", "x, g; x*g"), Probe("x", "g"))
+    page = beside(study_of(table, "y", "x, g; x*g"), sight, SCREEN, 900, height)
+    drawn = {m.about for m in page.marks if isinstance(m, Points) and isinstance(m.about, OfPlace | OfDifference)}
+    (note,) = [m.text for m in page.marks if isinstance(m, Text) and m.text.endswith("more, not drawn")]
+    assert len(drawn) + int(note.split()[0]) == 8 + 28
+    assert not faults(page)

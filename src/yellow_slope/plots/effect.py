@@ -160,14 +160,15 @@ class _Row:
 
 
 def _dots(study: Study, sight: Sight, look: Look, room: Box) -> tuple[tuple[Frame, ...], list[Mark]]:
-    rows = drawn_effects(study, sight)
+    rows, undrawn = drawn_effects(study, sight)
     n = sum(row.is_effect for row in rows)
     title = effect_title(study, sight)
     ends = [0.0, *(v for row in rows for v in (row.effect.low, row.effect.high, row.effect.effect) if np.isfinite(v))]
     low, high = span(min(ends), max(ends), 0.05)
     fit = max(1, int((room.height - 4.2 * look.text - look.of(20)) / (line_height(look.of(6.5)) * 1.06)))
-    left_out = len(rows) - fit + 1 if len(rows) > fit else 0
-    rows = rows[: len(rows) - left_out] if left_out else rows
+    kept = min(len(rows), fit - 1) if undrawn or len(rows) > fit else len(rows)
+    left_out = len(rows) - kept + undrawn
+    rows = rows[:kept]
     at = [float(i) if row.is_effect else i + 0.6 for i, row in enumerate(rows)]
     last = (at[-1] if at else 0.0) + (1.0 if left_out else 0.0)
     size = label_size(look, max(1, len(rows) + bool(left_out)), room.height - 4.2 * look.text - look.of(20))
@@ -206,7 +207,9 @@ def _dots(study: Study, sight: Sight, look: Look, room: Box) -> tuple[tuple[Fram
         marks += _dot(look, frame, place, row, i, lines)
     if left_out:
         y = float(frame.at_y(-last)) + 0.28 * size
-        marks.append(Text(f"{left_out} more", area.left + look.of(4), y, size, look.palette.soft_ink, Part.NOTE))
+        marks.append(
+            Text(f"{left_out} more, not drawn", area.left + look.of(4), y, size, look.palette.soft_ink, Part.NOTE)
+        )
     return (frame,), marks
 
 
@@ -226,17 +229,19 @@ def _row_names(rows: list[_Row], room: float, size: float) -> list[str]:
     return found
 
 
-def drawn_effects(study: Study, sight: Sight) -> list[_Row]:
-    """Effects and differences that can be seen, each with its name."""
+def drawn_effects(study: Study, sight: Sight) -> tuple[list[_Row], int]:
+    """Effects and differences that can be seen, each with its name, and how many more there are."""
     read, found = EffectReader(study, sight.probed, sight.seen.panel), sight.focus
     if isinstance(sight.probed.places[0], Everywhere):
-        return [_Row(read.what(k), f.effects[0], OfFocus(k), True) for k, f in enumerate(sight.panel.foci[:MOST_ROWS])]
+        foci = sight.panel.foci
+        rows = [_Row(read.what(k), f.effects[0], OfFocus(k), True) for k, f in enumerate(foci[:MOST_ROWS])]
+        return rows, len(foci) - len(rows)
     rows = [_Row(read.place_name(i), effect, OfPlace(i), True) for i, effect in enumerate(found.effects[:MOST_ROWS])]
     room = max(0, ROWS_WITH_DIFFERENCES - len(found.effects))
     for i, d in enumerate(found.differences[:room]):
         of, minus = (read.place_name(k) for k in (d.of, d.minus))
         rows.append(_Row(of, d.effect, OfDifference(i), False, minus))
-    return rows
+    return rows, len(found.effects) + len(found.differences) - len(rows)
 
 
 def _dot(look: Look, frame: Frame, y: float, row: _Row, index: int, lines: bool) -> list[Mark]:

@@ -7,7 +7,7 @@ import pytest
 
 from tests.support.windowdriver import Hands
 from tests.support.worlds import noise_world, study_of
-from yellow_slope.app.probe.tables import EffectColumn, columns_of
+from yellow_slope.app.probe.tables import EffectColumn, columns_of, comparison_choices
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -194,3 +194,11 @@ def test_looking_from_the_other_side_overwrites_no_probe(along_number: Hands) ->
     along_number.press("Ctrl+I")
     along_number.settle()
     assert current(along_number) == other
+
+
+def test_comparisons_of_a_long_variable_are_told_apart_in_their_chip(hands: Hands) -> None:
+    raw, name = noise_world(51), "crew_of_the_lift_house_at_the_upper_slope"
+    raw[name] = np.array(["1", "2", "3", "4"] * 20)
+    window = probing(hands, put_probe(study_of(raw, "y", f"x, {name}; x*{name}"), Probe(name, "x"))).window
+    assert [text for _, text in comparison_choices(window.session)] == ["2 minus 1", "3 minus 1", "4 minus 1"]
+    assert window.probe.comparison.text().startswith("2 minus 1")

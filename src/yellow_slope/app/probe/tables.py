@@ -42,6 +42,8 @@ from yellow_slope.plots.look import group_look, place_look
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
+LONGEST_CHOICE = 40
+"""Characters of each of the two sides of a comparison in the chip, beside that of their variable."""
 TIGHT, TIGHT_CARD = 620, 350
 """Below these widths table and card use their shortest words."""
 
@@ -468,4 +470,4 @@ def comparison_choices(session: StudySession) -> list[tuple[int, str]]:
     read = session.effects()
     if read is None or not isinstance(read.probed.focal, GroupBasis):
         return []
-    return [(i, read.focus_name(i)) for i in range(len(read.shown.foci))]
+    return [(i, read.focus_name(i, LONGEST_CHOICE)) for i in range(len(read.shown.foci))]
