@@ -122,6 +122,9 @@ ROWS = st.lists(st.tuples(NUMBERS, CELLS, st.integers(0, 3)), min_size=4, max_si
 @given(ROWS, st.sampled_from(SUFFIXES), st.booleans())
 @example([(float("nan"), "", 0)] * 4, ".csv", False)
 @example([(float("nan"), "", 0)] * 4, ".zip", False)
+@example([(float("nan"), "", 0)] * 4, ".csv", True)
+@example([(float("nan"), "", 0)] * 4, ".zip", True)
+@example([(float("nan"), "", 0)] * 4, ".xlsx", True)
 def test_any_table_reads_back_the_same(
     tmp_path: Path, rows: list[tuple[float, str, int]], suffix: str, stray: bool
 ) -> None:

@@ -150,22 +150,25 @@ def declared(table: Table, schema: Mapping[str, Any]) -> Table:
     """The table with its columns of the types that a schema declares, where they can be: a number column keeps
     strays."""
     fields = schema.get("fields")
-    types = {
-        field["name"]: field.get("type")
+    known = {
+        field["name"]: field
         for field in (fields if isinstance(fields, list) else ())
         if isinstance(field, dict) and isinstance(field.get("name"), str)
     }
-    columns = tuple(_declared(column, types.get(column.name)) for column in table.columns)
+    columns = tuple(_declared(column, known.get(column.name, {})) for column in table.columns)
     return table if columns == table.columns else Table(columns)
 
 
-def _declared(column: Column, type_: object) -> Column:
+def _declared(column: Column, field: Mapping[str, Any]) -> Column:
+    """A column of texts alone becomes one of numbers, all of them strays, only where kind and type both say so: as
+    the program writes a column of numbers whose only filled cells are strays."""
+    type_ = field.get("type")
     if type_ == "string" and isinstance(column, NumberColumn):
         strays = {stray.row: stray.text for stray in column.stray}
         return text_column(column.name, [strays.get(i, column.text(i)) for i in range(len(column))])
     if type_ in ("number", "integer") and isinstance(column, TextColumn) and len(column.texts) < len(column) + 1:
         values = [_number(text) for text in column.texts]
-        if values and all(value is None for value in values):
+        if values and all(value is None for value in values) and field.get("kind") != Kind.NUMBER:
             return column
         lookup = np.array([*(math.nan if value is None else value for value in values), math.nan])
         numbers = lookup[column.codes]
