@@ -214,3 +214,27 @@ def test_one_block_is_one_block(tmp_path: Path, capsys: pytest.CaptureFixture[st
     to = tmp_path / "s.yslope"
     assert cli.main(["new", str(TABLE), "--line", "control = age", "--to", str(to)]) == 0
     assert capsys.readouterr().out.endswith("240 cases, 1 block\n")
+
+
+def test_a_command_does_not_write_onto_what_it_reads(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    table, spec, study = tmp_path / "learners.csv", tmp_path / "spec.json", tmp_path / "s.yslope"
+    table.write_bytes(TABLE.read_bytes())
+    spec.write_text('{"outcome": "control", "blocks": [{"terms": ["practice", "worry"]}]}')
+    (tmp_path / "learners.codebook.csv").write_text("name,meaning\npractice,Practice\n")
+    assert run("new", table, "--spec", spec, "--to", study) == 0
+    before = {path: path.read_bytes() for path in tmp_path.iterdir()}
+    for command in (
+        ("new", table, "--spec", spec, "--to", table),
+        ("new", table, "--spec", spec, "--to", spec),
+        ("new", table, "--spec", spec, "--to", tmp_path / "learners.codebook.csv"),
+        ("new", study, "--spec", spec, "--to", study),
+        ("evaluate", study, "--to", study),
+        ("evaluate", study, "--to", table),
+        ("evaluate", study, "--to", "-", "--cases", table),
+        ("evaluate", study, "--to", tmp_path / "r.json", "--cases", tmp_path / "r.json"),
+        ("export", study, "--to", table),
+        ("export", study, "--to", tmp_path / "learners.tsv"),
+    ):
+        assert run(*command) == 1, command
+        assert "not written over" in (said := capsys.readouterr().err) or "named twice" in said
+    assert {path: path.read_bytes() for path in tmp_path.iterdir()} == before

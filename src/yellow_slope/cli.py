@@ -22,7 +22,8 @@ def parser() -> argparse.ArgumentParser:
     top = argparse.ArgumentParser(
         prog="yellow-slope",
         description="Does the effect of X on Y depend on M? Without a command the window opens.",
-        epilog="Exit codes: 0 done; 1 the request could not be met, with the reason; 2 the command line is wrong.",
+        epilog="A file that is there is written over, but never one that the command reads. "
+        "Exit codes: 0 done; 1 the request could not be met, with the reason; 2 the command line is wrong.",
     )
     top.add_argument("--version", action="version", version=f"Yellow Slope {__version__}")
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
@@ -155,6 +156,7 @@ def _new(asked: argparse.Namespace) -> int:
     )
     for line in asked.line:
         study = said_by(study, line)
+    _refuse_inputs([asked.to], study, asked.table, *([asked.spec] if asked.spec is not None else []))
     write_study(study, asked.to)
     print(f"{asked.to}: {counted(study.table.n_rows, 'case')}, {counted(len(study.model.blocks), 'block')}")
     return OK
@@ -169,6 +171,13 @@ def _opened(file: Path) -> Study:
     if study.went:
         print(f"yellow-slope: {file}: {let_go_sentence(study, study.went)}", file=sys.stderr)
     return study
+
+
+def _refuse_inputs(targets: Sequence[Path], study: Study, *files: Path) -> None:
+    """A command does not write onto what it reads."""
+    from yellow_slope.files.safely.targets import inputs_of, refuse_inputs
+
+    refuse_inputs(targets, [path for file in files for path in inputs_of(study, file)])
 
 
 def _line(file: Path, number: int) -> int:
@@ -192,7 +201,9 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
     from yellow_slope.files.written.casefile import case_table
     from yellow_slope.files.written.results import results_document
 
-    evaluation = evaluate(_opened(study))
+    opened = _opened(study)
+    _refuse_inputs([path for path in (target, cases) if path is not None and str(path) != "-"], opened, study)
+    evaluation = evaluate(opened)
     document = results_document(evaluation)
     text = document.model_dump_json(indent=1, by_alias=True) + "\n"
     if str(target) == "-":
@@ -220,6 +231,7 @@ def _report(study: Path, target: Path, step: int | None) -> int:
 
     target = report_path(target)
     opened = _opened(study)
+    _refuse_inputs([target], opened, study)
     steps = opened.model.steps
     if step is not None and steps:
         if not 1 <= step <= len(steps):
@@ -231,9 +243,9 @@ def _report(study: Path, target: Path, step: int | None) -> int:
 
 def _export(asked: argparse.Namespace) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
-    from yellow_slope.files.written.exporting import ExportChoices, write_export
+    from yellow_slope.files.written.exporting import ExportChoices, write_export, written_files
 
-    evaluation = evaluate(_opened(asked.study))
+    opened = _opened(asked.study)
     choices = ExportChoices(
         asked.labels,
         not asked.without_computed,
@@ -242,6 +254,8 @@ def _export(asked: argparse.Namespace) -> int:
         asked.as_text,
         not asked.without_code_book,
     )
+    _refuse_inputs(written_files(asked.to, choices), opened, asked.study)
+    evaluation = evaluate(opened)
     for target in asked.to:
         for path in write_export(evaluation, target, choices):
             print(path)
@@ -267,7 +281,9 @@ def _draw(
     from yellow_slope.report.figures import FigureFile, figure_page
 
     files = [FigureFile(target, dpi) for target in targets]
-    evaluation = evaluate(_opened(study))
+    opened = _opened(study)
+    _refuse_inputs(targets, opened, study)
+    evaluation = evaluate(opened)
     if evaluation.fit is None:
         raise YellowSlopeError(f"{study}: {evaluation.problem}")
     asked = asked_probes(evaluation.study)

@@ -36,6 +36,7 @@ from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope
 from yellow_slope.app.verbs.composing import Composing
 from yellow_slope.app.verbs.entering import Entering
+from yellow_slope.app.verbs.exporting import Exporting
 from yellow_slope.app.verbs.files import Files
 from yellow_slope.app.verbs.keptmodels import KeptModels
 from yellow_slope.app.verbs.kinds import Kinds
@@ -43,6 +44,7 @@ from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.verbs.navigation import Navigation
 from yellow_slope.app.verbs.reporting import Reporting
 from yellow_slope.app.verbs.standarderrors import StandardErrors
+from yellow_slope.app.verbs.targets import Targets
 from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.dialogs import Dialogs
@@ -75,13 +77,16 @@ class Window(QMainWindow):
         self.kinds = Kinds(self.session, self.meant, self.dialogs)
         self.composing = Composing(self.session, self.meant, self.dialogs)
         self.models = KeptModels(self.session, self.dialogs)
-        self.fileactions = Files(self.session, self.worker, self.dialogs)
+        targets = Targets(self.session, self.dialogs)
+        self.fileactions = Files(self.session, self.worker, targets)
+        self.exports = Exporting(self.session, self.worker, targets)
         self.inference = StandardErrors(self.session, self.dialogs)
         self.navigation = Navigation(self.session)
         self._make_benches()
         self._build()
         for owner in (
             self.fileactions,
+            self.exports,
             self.entering,
             self.treating,
             self.kinds,
@@ -232,8 +237,8 @@ class Window(QMainWindow):
         ladder.flag_chosen.connect(navigation.show_flag)
         self.blocks.probe_wanted.connect(navigation.probe_this)
         self.blocks.below.model_chosen.connect(self.models.compare)
-        self.report.save_wanted.connect(files.save_report)
-        self.report.figure_wanted.connect(files.export_figure)
+        self.report.save_wanted.connect(self.exports.save_report)
+        self.report.figure_wanted.connect(self.exports.export_figure)
         self.status.flags_clicked.connect(navigation.next_flag)
         self.status.jobs.watch(self.worker)
         self.first.jobs.watch(self.worker)
@@ -254,8 +259,8 @@ class Window(QMainWindow):
         for button, method in (
             (self.probe.swap, self.probe.swap_roles),
             (self.data.codes, self.navigation.switch_codes),
-            (self.report.figure_button, self.fileactions.export_figure),
-            (self.report.save_button, self.fileactions.save_report),
+            (self.report.figure_button, self.exports.export_figure),
+            (self.report.save_button, self.exports.save_report),
             (self.first.demo, self.fileactions.open_demo),
             (self.first.browse_button, self.fileactions.browse),
             (self.status.flags, self.navigation.next_flag),

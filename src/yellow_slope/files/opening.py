@@ -49,6 +49,11 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
     return study
 
 
+def descriptions_beside(path: Path) -> list[Path]:
+    """The schema and the code book that stand beside a table file."""
+    return [beside for beside in (schema_beside(path), code_book_beside(path)) if beside is not None]
+
+
 def _described(study: Study, path: Path) -> Study:
     """The study with what a schema or a code book beside the file says of its columns."""
     beside = schema_beside(path)

@@ -294,9 +294,9 @@ def test_find_and_go_to_a_case(at_data: Hands) -> None:
 
 def test_the_table_is_exported_from_the_window(at_data: Hands, tmp_path: Path) -> None:
     window = at_data.window
-    dialog = ExportDialog(f"{tmp_path}/out.csv {tmp_path}/out.parquet", True)
+    dialog = ExportDialog(f"{tmp_path}/out.csv {tmp_path}/out.parquet", tmp_path, True)
     dialog.boxes["model_columns"].setChecked(True)
-    window.dialogs.export = lambda suggestion, has_fit: (dialog.paths(), dialog.choices())  # type: ignore[method-assign]
+    window.dialogs.export = lambda suggestion, folder, has_fit: (dialog.names.text(), dialog.choices())  # type: ignore[method-assign]
     at_data.press("Ctrl+Shift+E")
     assert window.session.message.startswith("Saved: ")
     assert sorted(p.name for p in tmp_path.iterdir()) == [
@@ -306,10 +306,10 @@ def test_the_table_is_exported_from_the_window(at_data: Hands, tmp_path: Path) -
         "out.schema.json",
     ]
     assert "practice × worry" in open_anything(tmp_path / "out.csv").table.names
-    window.dialogs.export = lambda suggestion, has_fit: ([tmp_path / "out.doc"], ExportChoices())  # type: ignore[method-assign]
+    window.dialogs.export = lambda suggestion, folder, has_fit: (f"{tmp_path}/out.doc", ExportChoices())  # type: ignore[method-assign]
     at_data.press("Ctrl+Shift+E")
     assert "a table is written as" in window.session.message
-    bare = ExportDialog("x.csv", False)
+    bare = ExportDialog("x.csv", tmp_path, False)
     assert not bare.boxes["used_only"].isEnabled()
 
 

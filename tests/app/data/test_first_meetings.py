@@ -107,7 +107,7 @@ def test_names_of_a_file_are_plain_text(hands: Hands, tmp_path: Path) -> None:
             if "<img" in text.text() or "<b>" in text.text():
                 assert text.textFormat() is Qt.TextFormat.PlainText, (waypoint, text.accessibleName())
     hands.window.go(Waypoint.PROBE)
-    hands.window.fileactions.write_figures(str(tmp_path / "f.svg"))
+    hands.window.exports.write_figures(str(tmp_path / "f.svg"))
     hands.settle()
     assert (tmp_path / "f.svg").exists(), hands.window.session.message
 

@@ -14,7 +14,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Scope, action
-from yellow_slope.app.verbs.files import Files
+from yellow_slope.app.verbs.exporting import Exporting
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -223,7 +223,7 @@ class ProbeBench(Bench):
 
     def offers(self) -> list[tuple[str, Callable[..., object]]]:
         keep = [("Keep as pick point", self.keep_pick_point)] if self.has_handle() else []
-        return [*keep, ("Save figure", Files.export_figure)] if self.session.probed() is not None else []
+        return [*keep, ("Save figure", Exporting.export_figure)] if self.session.probed() is not None else []
 
     def has_handle(self) -> bool:
         """Whether a number moderator is looked along, so that there is a handle."""

@@ -49,6 +49,11 @@ class Job:
         if self.stopped.is_set():
             raise GivenUp
 
+    def told(self, share: float) -> None:
+        """Take in how much is done, and raise GivenUp if nobody waits any longer."""
+        self.share = share
+        self.go_on()
+
 
 class Worker(QObject):
     """Runs jobs on a thread for each lane and delivers their results on the interface thread."""

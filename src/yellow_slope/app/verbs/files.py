@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -13,17 +12,13 @@ from PyQt6.QtWidgets import QApplication
 from yellow_slope.app.state.recentfiles import remember
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.state.view import answer_of
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Menu, action
-from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.verbs.targets import Targets
 from yellow_slope.core.data.missingcodes import suspects
 from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.errors import FileError, YellowSlopeError
-from yellow_slope.core.fit.fitted.evaluate import evaluate
-from yellow_slope.core.fit.fitted.steps import Resampling
-from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.core.study.edits.retabling import Reread, with_table
 from yellow_slope.core.study.study import Study
@@ -37,10 +32,10 @@ KINDS = "Tables and studies (*.csv *.tsv *.txt *.dat *.xlsx *.ods *.parquet *.js
 
 
 class Files:
-    """Opening, saving and exporting, off the interface thread."""
+    """Opening and saving, off the interface thread."""
 
-    def __init__(self, session: StudySession, worker: Worker, dialogs: Dialogs) -> None:
-        self.session, self.worker, self.dialogs = session, worker, dialogs
+    def __init__(self, session: StudySession, worker: Worker, targets: Targets) -> None:
+        self.session, self.worker, self.targets, self.dialogs = session, worker, targets, targets.dialogs
         self.trouble: Callable[[str], None] = session.say
         """Says what is wrong with a file where the user looks; an empty text takes it back."""
 
@@ -161,14 +156,6 @@ class Files:
 
         self.worker.in_order("comparing the tables", work, put, self.session.say)
 
-    @staticmethod
-    def _telling(job: Job) -> Callable[[float], None]:
-        def told(share: float) -> None:
-            job.share = share
-            job.go_on()
-
-        return told
-
     @action("open the demo", "Open the made-up learners with a finished model", menu=Menu.STUDY)
     def open_demo(self) -> None:
         """Open the demo study as a new study."""
@@ -194,7 +181,7 @@ class Files:
             from yellow_slope.files.text.delimited import RaggedError
 
             try:
-                found = open_anything(path, read_as, self._telling(job))
+                found = open_anything(path, read_as, job.told)
                 look_through(found)
                 return found
             except RaggedError as error:
@@ -240,8 +227,7 @@ class Files:
         study = self.session.study
         if study is None:
             return None
-        path = self.dialogs.save_path("Save study", f"{study.name}.yslope", "Studies (*.yslope)")
-        return path if path is None or path.suffix == ".yslope" else path.with_name(path.name + ".yslope")
+        return self.targets.asked("Save study", ".yslope", "Studies (*.yslope)")
 
     def _save_to(self, path: Path | None) -> None:
         study = self.session.study
@@ -286,115 +272,7 @@ class Files:
         if name is not None:
             self.session.edit("rename the study", lambda s: rename_study(s, name))
 
-    # ---- exporting
-
-    @action("save the report", "Save the report as one HTML file", "Ctrl+R", menu=Menu.STUDY, available="has_study")
-    def save_report(self) -> None:
-        """Ask where the report goes and write it."""
-        view = self.session.view
-        if view is None:
-            return
-        path = self.dialogs.save_path("Save report", f"{view.study.name}.html", "HTML (*.html)")
-        if path is None:
-            return
-        evaluation = view.evaluation
-
-        def work(job: Job) -> None:
-            from yellow_slope.files.safely.atomically import write_whole
-            from yellow_slope.report.document import build_report, html_of, report_path
-
-            target = report_path(path)
-            # A bootstrap that is still to be drawn is drawn here.
-            whole = evaluate(evaluation.study, evaluation, Resampling(go_on=lambda _share: job.go_on()))
-            content = html_of(build_report(whole)).encode("utf-8")
-            job.go_on()
-            write_whole(target, content)
-
-        self.worker.in_order("writing the report", work, lambda _: self.session.say(f"Saved: {path}"), self.session.say)
-
-    @action(
-        "save the figure",
-        "Save the figure as PNG or SVG, several files on one line",
-        "Ctrl+E",
-        menu=Menu.STUDY,
-        available="has_study",
-    )
-    def export_figure(self) -> None:
-        """Ask for file names on one line and write one figure for each."""
-        if self.session.current_probe() is None:
-            self.session.say("There is no product to draw yet.")
-            return
-        question = "File names on one line (.png, .svg or .pdf; “600 dpi” if 300 is too few):"
-        text = self.dialogs.text("Save figure", question, "slopes.png slopes.svg")
-        if text is not None and text.strip():
-            self.write_figures(text)
-
-    def write_figures(self, line: str) -> None:
-        """Write the current figure to every file named on the line."""
-        view, seen = self.session.view, self.session.desk.seen
-        if view is None:
-            return
-        found = re.search(r"(\d+)\s*dpi", line)
-        dpi = int(found.group(1)) if found else 300
-        names = (line[: found.start()] + line[found.end() :] if found else line).replace(",", " ").split()
-        from yellow_slope.report.figures import FigureFile, figure_page
-
-        try:
-            files = [FigureFile(Path(name).expanduser(), dpi) for name in names]
-        except FileError as error:
-            self.session.say(str(error))
-            return
-        if not files:
-            self.session.say("No file is named: type “slopes.png”, for instance.")
-            return
-
-        def work(job: Job) -> None:
-            from yellow_slope.files.safely.atomically import write_whole
-
-            probed = answer_of(view)
-            if probed is None:
-                raise FileError(view.refusal or "There is no product to draw yet.")
-            page = figure_page(view.study, Sight.of(probed, seen))
-            for file in files:
-                content = file.bytes_of(page)
-                job.go_on()
-                write_whole(file.path, content)
-
-        said = f"Saved: {', '.join(str(file.path) for file in files)} ({dpi} dpi)"
-        self.worker.in_order("drawing the figure", work, lambda _: self.session.say(said), self.session.say)
-
-    @action(
-        "export the table",
-        "Write the table out, with or without what was computed, with its code book",
-        "Ctrl+Shift+E",
-        menu=Menu.STUDY,
-        available="has_study",
-    )
-    def export_table(self) -> None:
-        """Ask for files and parts, and write the table."""
-        view = self.session.view
-        if view is None:
-            return
-        name = re.sub(r"\s+", "_", view.study.name.strip().lower()) or "table"
-        asked = self.dialogs.export(f"{name}.csv", view.fit is not None)
-        if asked is None or not asked[0]:
-            return
-        paths, choices = asked
-        evaluation = view.evaluation
-
-        def work(job: Job) -> str:
-            from yellow_slope.files.written.exporting import exported, write_export
-
-            files = [
-                str(file)
-                for path in paths
-                for file in write_export(evaluation, path.expanduser(), choices, self._telling(job))
-            ]
-            n = exported(evaluation, choices).n_guarded if choices.as_text else 0
-            guarded = f" {n:,} cells begin with an apostrophe now." if n else ""
-            return f"Saved: {', '.join(files)}.{guarded}"
-
-        self.worker.in_order("writing the table", work, self.session.say, self.session.say)
+    # ---- the clipboard
 
     def copy(self, text: str) -> None:
         """Put a text on the clipboard."""

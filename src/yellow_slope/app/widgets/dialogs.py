@@ -41,22 +41,28 @@ class Dialogs:
         dialog = BootstrapDialog(begin, ids, self._parent)
         return dialog.errors() if dialog.exec() else None
 
-    def save_path(self, title: str, suggestion: str, kinds: str) -> Path | None:
-        """Where to write; None where it was given up."""
-        name, _ = QFileDialog.getSaveFileName(self._parent, title, suggestion, kinds)
-        return Path(name) if name else None
+    def save_path(self, title: str, suggestion: str, kinds: str, suffix: str) -> Path | None:
+        """Where to write; None where it was given up. The ending is added before it is asked whether to write over
+        what is there."""
+        dialog = QFileDialog(self._parent, title, str(Path(suggestion).parent), kinds)
+        dialog.setAcceptMode(QFileDialog.AcceptMode.AcceptSave)
+        dialog.setDefaultSuffix(suffix.removeprefix("."))
+        dialog.selectFile(Path(suggestion).name)
+        found = dialog.selectedFiles() if dialog.exec() else []
+        dialog.deleteLater()
+        return Path(found[0]) if found else None
 
     def open_path(self, title: str, kinds: str) -> Path | None:
         """What to read; None where it was given up."""
         name, _ = QFileDialog.getOpenFileName(self._parent, title, "", kinds)
         return Path(name) if name else None
 
-    def export(self, suggestion: str, has_fit: bool) -> tuple[list[Path], ExportChoices] | None:
-        """Files to write the table to, and what of it; None where it was given up."""
+    def export(self, suggestion: str, folder: Path, has_fit: bool) -> tuple[str, ExportChoices] | None:
+        """Names of files to write the table to, on one line, and what of it; None where it was given up."""
         from yellow_slope.app.widgets.exportdialog import ExportDialog
 
-        dialog = ExportDialog(suggestion, has_fit, self._parent)
-        return (dialog.paths(), dialog.choices()) if dialog.exec() else None
+        dialog = ExportDialog(suggestion, folder, has_fit, self._parent)
+        return (dialog.names.text(), dialog.choices()) if dialog.exec() else None
 
     def choose(self, title: str, question: str, *answers: str) -> int:
         """The position of the answer that was chosen; the last one where the dialog was closed."""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices
@@ -34,18 +35,23 @@ PARTS = (
 
 
 class ExportDialog(QDialog):
-    """`paths()` and `choices()` say what was asked for."""
+    """`names` and `choices()` say what was asked for."""
 
-    def __init__(self, suggestion: str, has_fit: bool, parent: QWidget | None = None) -> None:
+    def __init__(self, suggestion: str, folder: Path, has_fit: bool, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setWindowTitle("Export the table")
         self.setMinimumWidth(520)
         question = QLabel("File names on one line:")
-        kinds = QLabel(f"Written as {', '.join(SUFFIXES[:-1])}, or {SUFFIXES[-1]} for a data package")
+        kinds = QLabel(
+            f"Written as {', '.join(SUFFIXES[:-1])}, or {SUFFIXES[-1]} for a data package.\n"
+            f"Without a folder of their own they go to {folder}."
+        )
+        kinds.setTextFormat(Qt.TextFormat.PlainText)  # it names a folder
+        kinds.setWordWrap(True)
         kinds.setObjectName("small")
         self.names = QLineEdit(suggestion)
         self.names.setAccessibleName("File names to write")
-        self.names.setToolTip("One file name or several; the ending says the kind")
+        self.names.setToolTip("One file name or several, parted by commas; the ending says the kind")
         self.boxes: dict[str, QCheckBox] = {}
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 16, 18, 16)
@@ -77,10 +83,6 @@ class ExportDialog(QDialog):
         layout.addLayout(row)
         self.names.setFocus()
         self.names.selectAll()
-
-    def paths(self) -> list[Path]:
-        """The files that are wanted."""
-        return [Path(name) for name in self.names.text().replace(",", " ").split()]
 
     def choices(self) -> ExportChoices:
         """What is written."""

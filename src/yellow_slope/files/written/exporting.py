@@ -7,7 +7,7 @@ import io
 import json
 import re
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
@@ -187,23 +187,32 @@ def write_export(
     evaluation: Evaluation, path: Path, choices: ExportChoices, progress: Callable[[float], None] = lambda share: None
 ) -> tuple[Path, ...]:
     """Write the table, and its code book beside it; the files written. FileError for a kind that is not written."""
+    files = _files(path, choices)
+    made = exported(evaluation, choices)
+    content = _content(made, path.suffix.lower(), evaluation.study.name, choices, progress)
+    schema = (json.dumps(made.schema, indent=1, ensure_ascii=False) + "\n").encode("utf-8")
+    for file, text in zip(files, (content, schema, code_book_text(made.variables, made.formulas)), strict=False):
+        write_whole(file, text)
+    return files
+
+
+def written_files(paths: Sequence[Path], choices: ExportChoices) -> list[Path]:
+    """All that is written for tables at these paths: themselves, and what describes them, which two of them may share.
+    FileError for a kind that is not written."""
+    return [*paths, *dict.fromkeys(file for path in paths for file in _files(path, choices)[1:])]
+
+
+def _files(path: Path, choices: ExportChoices) -> tuple[Path, ...]:
+    """A table, its schema and its code book."""
     suffix = path.suffix.lower()
     if suffix not in SUFFIXES:
         raise FileError(
             f"{path.name}: a table is written as {', '.join(SUFFIXES[:-1])} or {SUFFIXES[-1]} (data package)."
         )
-    made = exported(evaluation, choices)
-    content = _content(made, suffix, evaluation.study.name, choices, progress)
-    beside: dict[Path, bytes] = {}
-    if choices.code_book and suffix != ".zip":
-        schema = json.dumps(made.schema, indent=1, ensure_ascii=False) + "\n"
-        beside[path.with_name(path.stem + SUFFIX)] = schema.encode("utf-8")
-        if suffix not in (".xlsx", ".ods"):
-            beside[path.with_name(path.stem + ".codebook.csv")] = code_book_text(made.variables, made.formulas)
-    write_whole(path, content)
-    for name, text in beside.items():
-        write_whole(name, text)
-    return (path, *beside)
+    if not choices.code_book or suffix == ".zip":
+        return (path,)
+    schema, book = path.with_name(path.stem + SUFFIX), path.with_name(path.stem + ".codebook.csv")
+    return (path, schema) if suffix in (".xlsx", ".ods") else (path, schema, book)
 
 
 def _content(
