@@ -175,7 +175,7 @@ def _opened(file: Path) -> Study:
 
 def _refuse_inputs(targets: Sequence[Path], study: Study, *files: Path) -> None:
     """A command does not write onto what it reads."""
-    from yellow_slope.files.safely.targets import inputs_of, refuse_inputs
+    from yellow_slope.files.written.targets import inputs_of, refuse_inputs
 
     refuse_inputs(targets, [path for file in files for path in inputs_of(study, file)])
 

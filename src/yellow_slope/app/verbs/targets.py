@@ -10,7 +10,7 @@ from pathlib import Path
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.words.spelling.numerals import listed
-from yellow_slope.files.safely.targets import inputs_of, names_on, placed, refuse_inputs
+from yellow_slope.files.written.targets import inputs_of, names_on, placed, refuse_inputs
 
 NOT_IN_A_NAME = re.compile(r"[/\x00-\x1f]+")
 

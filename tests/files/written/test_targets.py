@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from yellow_slope.core.errors import FileError
-from yellow_slope.files.safely.targets import is_same_file, names_on, placed, refuse_inputs
+from yellow_slope.files.written.targets import is_same_file, names_on, placed, refuse_inputs
 
 
 @pytest.mark.parametrize(
