@@ -16,6 +16,7 @@ from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.files.safely.atomically import read_bytes
 from yellow_slope.files.safely.checksums import checksum_or_later, sum_later
+from yellow_slope.files.safely.paths import expanded
 from yellow_slope.files.tables.codebook import code_book_beside
 from yellow_slope.files.tables.recognition import FileKind, kind_of
 from yellow_slope.files.tables.tableschema import declared, described_variables, read_schema, schema_beside
@@ -47,11 +48,6 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
     study = _described(_new(_read(kind, content, path.name, read_as, progress), name, path.name, content), path)
     sum_later(study.table, content)
     return study
-
-
-def descriptions_beside(path: Path) -> list[Path]:
-    """The schema and the code book that stand beside a table file."""
-    return [beside for beside in (schema_beside(path), code_book_beside(path)) if beside is not None]
 
 
 def _described(study: Study, path: Path) -> Study:
@@ -103,14 +99,6 @@ def open_text(text: str, read_as: ReadAs | None = None) -> Study:
     content = text.encode("utf-8", errors="replace")
     reading = _read(FileKind.TEXT, content, "The clipboard", read_as, lambda share: None)
     return _new(reading, "Pasted table", "the clipboard", content)
-
-
-def expanded(path: Path) -> Path:
-    """The path with “~” written out; FileError for a user that is not known."""
-    try:
-        return Path(path).expanduser()
-    except RuntimeError as error:
-        raise FileError(f"{path} cannot be read: there is no such user.") from error
 
 
 def _new(reading: TableReading, name: str, path: str, content: bytes) -> Study:

@@ -64,7 +64,7 @@ class Files:
         """Open a table or a study; what is wrong with it is said where the user looks."""
         if not text:
             return
-        from yellow_slope.files.opening import expanded
+        from yellow_slope.files.safely.paths import expanded
 
         try:
             path = expanded(Path(text))

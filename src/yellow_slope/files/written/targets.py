@@ -9,6 +9,9 @@ from pathlib import Path
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.study import Study
+from yellow_slope.files.safely.paths import expanded
+from yellow_slope.files.tables.codebook import code_book_beside
+from yellow_slope.files.tables.tableschema import schema_beside
 
 BETWEEN = re.compile(r"\s*[,;]\s*|(?<=\S)(?:(?<=\.[a-z]{3})|(?<=\.[a-z]{4})|(?<=\.parquet))\s+", re.IGNORECASE)
 """Names are parted by commas, and by blanks after an ending, so that a name may hold blanks."""
@@ -21,8 +24,6 @@ def names_on(line: str) -> list[str]:
 
 def placed(name: str, folder: Path) -> Path:
     """A typed name as a whole path; without a folder of its own it lies in this one. FileError for an unknown user."""
-    from yellow_slope.files.opening import expanded
-
     return Path(os.path.normpath(folder / expanded(Path(name))))
 
 
@@ -36,10 +37,8 @@ def is_same_file(one: Path, other: Path) -> bool:
 
 def inputs_of(study: Study, file: Path) -> list[Path]:
     """What a study was made from: the file it was opened from, its table beside that, and what describes the table."""
-    from yellow_slope.files.opening import descriptions_beside
-
     table = file.with_name(Path(study.source.path).name) if study.source.path else file
-    return [file, table, *descriptions_beside(table)]
+    return [file, table, *(found for found in (schema_beside(table), code_book_beside(table)) if found is not None)]
 
 
 def refuse_inputs(targets: Iterable[Path], inputs: Iterable[Path]) -> None:
