@@ -95,7 +95,7 @@ def test_wide_models_are_resampled_to_the_same_numbers(monkeypatch: pytest.Monke
     np.testing.assert_allclose(at_once.resampled.fits.r2, column_by_column.resampled.fits.r2, rtol=1e-10)
 
 
-def test_clusters_are_drawn_whole() -> None:
+def test_clusters_are_drawn_whole(monkeypatch: pytest.MonkeyPatch) -> None:
     _, fit = drawn(Bootstrap(IntervalWay.BCA, 1000, seed=4, cluster="id"))
     assert fit.resampled is not None
     ids = np.arange(60) % 13
@@ -115,6 +115,13 @@ def test_clusters_are_drawn_whole() -> None:
         np.testing.assert_allclose(fit.last.b + left[unit], b, rtol=1e-9, atol=1e-9)
         assert fit.resampled.fits.left_r2 is not None
         assert fit.resampled.fits.left_r2[1, unit] == pytest.approx(r2, rel=1e-10)
+    with monkeypatch.context() as small:  # in small parts of a piece
+        small.setattr(resampling, "ENTRIES", 70)
+        _, parted = drawn(Bootstrap(IntervalWay.BCA, 1000, seed=4, cluster="id"))
+    assert parted.resampled is not None
+    np.testing.assert_allclose(
+        parted.resampled.steps[1].solutions, fit.resampled.steps[1].solutions, rtol=1e-9, atol=1e-10
+    )
     # Tests of several coefficients are those of clustered errors.
     clustered = fit_of(set_errors(study_of(world(), "y", "x, w; x*w"), Cluster("id")))
     assert fit.last.whole == clustered.last.whole

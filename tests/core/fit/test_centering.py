@@ -10,7 +10,7 @@ import pytest
 from tests.support.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.fit.asked.centering import centering_of, moved_rows
 from yellow_slope.core.study.edits.entries import treat
-from yellow_slope.core.study.treatment import AS_IS, CENTERED, At, Given, Mean, OneSD, Treatment, Zero
+from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, At, Given, Mean, OneSD, Treatment, Zero
 from yellow_slope.core.words.sentences.zeros import centering_rows, centering_sentence, mean_at_full, zero_sentence
 
 
@@ -115,3 +115,21 @@ def test_a_centered_mean_is_said_to_be_zero_only_where_it_is() -> None:
     basis = fit.design.number("x")
     assert mean_at_full(basis, float(fit.x[:, 0].mean())).startswith("0 ")
     assert mean_at_full(basis, 0.0026) == "0.0026"
+
+
+def test_what_cannot_be_fitted_at_a_raw_zero_has_no_comparison_with_it() -> None:
+    """The square of 1e80 is beyond what can be squared once more; that of the deviations is not."""
+    deviations = np.linspace(-1, 1, 40)
+    world = {"x": 1e80 * (1 + 1e-10 * deviations), "y": np.cos(9 * deviations)}
+    study = treat(study_of(world, "y", "x, x*x"), ["x"], CENTERED)
+    assert np.isfinite(fit_of(study).last.b[1])
+    assert centering_of(study, study.model, fit_of(study), "x") is None
+
+
+@pytest.mark.parametrize("size", [1e160, 1e300, 1e-170, 1.0])
+def test_a_number_of_any_size_is_standardized(size: float) -> None:
+    x = np.cos(np.arange(30) * 1.7)
+    y = np.sin(np.arange(30) * 0.9) + x
+    own = fit_of(treat(study_of({"x": x, "y": y}, "y", "x"), ["x"], STANDARDIZED))
+    found = fit_of(treat(study_of({"x": x * size, "y": y}, "y", "x"), ["x"], STANDARDIZED))
+    np.testing.assert_allclose(found.last.b, own.last.b, rtol=1e-9)

@@ -61,7 +61,12 @@ def test_pieces_of_any_size(size: int, errors: Errors, constant: bool, monkeypat
     study = set_errors(set_constant(study, constant), errors)
     whole = evaluate(study).fit
     assert whole is not None
-    same(in_pieces(study, size, monkeypatch), whole, 1e-8)
+    pieces = in_pieces(study, size, monkeypatch)
+    same(pieces, whole, 1e-8)
+    assert pieces.factored.y_mean == pytest.approx(float(pieces.y.mean()), rel=1e-12)
+    assert pieces.factored.total_about_mean == pytest.approx(
+        float(((pieces.y - pieces.y.mean()) ** 2).sum()), rel=1e-10
+    )
 
 
 def test_pieces_far_from_zero_and_with_a_sum_among_the_columns(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -61,6 +61,8 @@ def test_the_parts_of_a_change_are_those_of_the_left_out_columns(seed: int, bloc
             assert found is not None
             assert found.change == pytest.approx(new[j + 1] - old[j + 1], rel=1e-8, abs=1e-9)
             assert sum(v for _, v in found.parts) == pytest.approx(found.change, rel=1e-8, abs=1e-9)
+            passed = [fit.steps[i].p[j + 1] < 0.05 for i in (step - 1, step)]
+            assert found.turns == (passed[0] != passed[1])
             by_term: dict[object, float] = {}
             for k, column in enumerate(fit.design.columns[m0 - 1 : m1 - 1]):
                 by_term[column.term] = by_term.get(column.term, 0.0) - delta[j + 1, k] * new[m0 + k]

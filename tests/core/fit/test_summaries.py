@@ -45,6 +45,7 @@ def test_bars_are_counts_of_equal_parts_or_of_whole_numbers() -> None:
     assert counts([0.5, 0.6, 2.9, 5.5]) == (2, 0, 1, 0, 1)
     assert counts([3.0, 3.0]) == (2,)
     assert counts([0.25, 0.25, 0.25, 1.5, 1.5, 40.0] * 2) == (6, 4, 2), "at each value of a number that has few"
+    assert counts([0.5, 1.25, 7.0] * 2) == (2, 2, 2), "each twice is enough"
     assert counts([-1e308, 0.5, 1e308]) == (1, 0, 1, 0, 1)
     many = counts(np.linspace(0, 1, 1001))
     assert len(many) == 24

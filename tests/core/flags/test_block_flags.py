@@ -97,6 +97,9 @@ def test_few_cases_for_the_columns() -> None:
     assert raised(after, FlagKind.FEW) == []
     enough = study_of({**{n_: v for n_, v in world.items() if n_ != "v7"}}, "y", "v0, v1, v2, v3, v4, v5")
     assert raised(enough, FlagKind.FEW) == [], "ten for each"
+    few = {name: values[:15] for name, values in world.items()}
+    assert raised(study_of(few, "y", "v0, v1"), FlagKind.FEW)
+    assert raised(study_of({name: values[:9] for name, values in few.items()}, "y", "v0"), FlagKind.FEW) == []
 
 
 def groups_world() -> dict[str, np.ndarray]:

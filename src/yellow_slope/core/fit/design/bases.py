@@ -136,6 +136,10 @@ class GroupBasis:
 Basis = NumberBasis | GroupBasis
 
 
+HUGE = 1e140
+"""Squares of deviations beyond it, or below its inverse, are taken in units of the largest."""
+
+
 def mean_and_sd(values: FloatArray) -> tuple[float, float]:
     """Mean, corrected once so that deviations average zero, and SD with n - 1."""
     if values.size == 0:
@@ -144,7 +148,12 @@ def mean_and_sd(values: FloatArray) -> tuple[float, float]:
     rest = values - mean
     mean += float(np.add.reduce(rest)) / values.size
     np.subtract(values, mean, out=rest)
-    sd = float(np.sqrt(float(rest @ rest) / (values.size - 1))) if values.size > 1 else 0.0
+    if values.size == 1:
+        return mean, 0.0
+    reach = float(np.abs(rest).max())
+    unit = reach if reach > HUGE or 0 < reach < 1 / HUGE else 1.0
+    rest /= unit
+    sd = unit * float(np.sqrt(float(rest @ rest) / (values.size - 1)))
     return mean, sd
 
 
