@@ -192,3 +192,30 @@ def test_a_whole_study_is_not_touched() -> None:
     assert went == ()
     assert make_current(study, study.current).went == ()
     assert enter(study, [term("team")]).went == ()
+
+
+def test_a_group_is_a_number_only_as_long_as_it_is_an_outcome() -> None:
+    """In one model or several, kept or thrown away, saved or not, until somebody says that it is a number."""
+    n = 40
+    columns = {"night": np.arange(n) % 2, "mood": np.arange(float(n)) * 1.5 % 11, "hours": np.arange(float(n)) % 7}
+    study = study_of(columns, "mood", "hours")
+    assert study.variable("night").kind is Kind.GROUP
+    explained = set_outcome(study, "night")
+    assert explained.variable("night").kind is Kind.NUMBER
+    again = unpacked(packed(explained), "s.yslope")
+    assert (again.variables, again.models) == (explained.variables, explained.models)
+    for one in (explained, again):
+        back = set_outcome(one, "mood")
+        assert back.variable("night") == study.variable("night")
+        assert gone_sentence(back, back.went) == "night is a group again."
+        holds(replace(back, went=()))
+    two = keep_model(explained, "two")
+    other = set_outcome(two, "mood")
+    assert other.variable("night").kind is Kind.NUMBER, "another model explains it"
+    holds(replace(other, went=()))
+    kept = next(model.id for model in other.models if model.outcome == "night")
+    assert throw_away_model(other, kept).variable("night").kind is Kind.GROUP
+    chosen = set_outcome(set_kind(set_kind(explained, "night", Kind.NUMBER), "night", Kind.NUMBER), "mood")
+    assert chosen.variable("night").kind is Kind.NUMBER
+    made = set_outcome(set_outcome(set_kind(study, "night", Kind.NUMBER), "night"), "mood")
+    assert made.variable("night").kind is Kind.NUMBER, "it was a number before"

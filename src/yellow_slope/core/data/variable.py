@@ -79,6 +79,12 @@ class Variable:
     """Whether the order of a group's levels means something."""
     reliability: float | None = None
     """Of a scale, between 0 and 1, as the user gives it; None: not known."""
+    otherwise: Kind | None = None
+    """Of a number that is one only as an outcome: the kind that it has where it is none."""
+
+    def by_itself(self) -> Variable:
+        """As it is where it is no outcome."""
+        return self if self.otherwise is None else replace(self, kind=self.otherwise, otherwise=None)
 
     @property
     def short(self) -> str:

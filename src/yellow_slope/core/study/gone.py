@@ -15,6 +15,8 @@ class What(Enum):
     """A computed variable of whose name the file has a column now."""
     TERM = auto()
     OUTCOME = auto()
+    LENT = auto()
+    """A number that was one only as an outcome."""
     ENTRY = auto()
     """How a variable enters."""
     REFERENCE = auto()

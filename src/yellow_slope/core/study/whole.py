@@ -66,6 +66,7 @@ def made_whole(study: Study) -> Study:
 def whole(study: Study) -> tuple[Study, tuple[Gone, ...]]:
     """The study with nothing in it that names something gone, and what went. A whole study comes back as it is."""
     went: list[Gone] = []
+    study = _with_own_kinds(study, went)
     study = _with_computed(study, went)
     samples = _samples(study, went)
     if samples is not study.samples:
@@ -119,7 +120,17 @@ class _Known:
         return self.terms[model_id] if model_id is not None else frozenset().union(*self.terms.values())
 
 
-# ---- computed variables and samples
+# ---- kinds, computed variables and samples
+
+
+def _with_own_kinds(study: Study, went: list[Gone]) -> Study:
+    """What was a number only as an outcome is again what it was, once no model explains it."""
+    outcomes = {model.outcome for model in study.models}
+    lent = {v.name for v in study.variables if v.otherwise is not None and v.name not in outcomes}
+    if not lent:
+        return study
+    went += [Gone(What.LENT, (name,)) for name in lent]
+    return replace(study, variables=tuple(v.by_itself() if v.name in lent else v for v in study.variables))
 
 
 def _with_computed(study: Study, went: list[Gone]) -> Study:

@@ -346,6 +346,9 @@ class StudyDocument(_Document):
     name: str = Field(description="name of the study")
     source: SourceDocument | None = Field(None, description="where the table came from")
     derived: dict[str, DerivedDocument] = Field({}, description="computed variables")
+    otherwise: dict[str, Literal["group", "identifier"]] = Field(
+        {}, description="variables that are numbers only as outcomes, and what they are otherwise"
+    )
     samples: list[SampleDocument] = Field([], description="samples that models may rest on")
     models: list[ModelDocument] = Field(min_length=1, description="the models")
     current: str = Field(description="id of the model that is worked on")

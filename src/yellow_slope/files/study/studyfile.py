@@ -146,6 +146,7 @@ def study_document(study: Study) -> StudyDocument:
             ),
         ),
         derived={d.name: _derived_document(study, d) for d in study.derived},
+        otherwise={v.name: str(v.otherwise) for v in study.variables if v.otherwise is not None},
         samples=[sample_document(s) for s in study.samples],
         models=[_model_document(m) for m in study.models],
         current=study.current,
@@ -289,6 +290,12 @@ def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...
         )
     found = replace(
         study,
+        variables=tuple(
+            replace(v, otherwise=Kind(document.otherwise[v.name]))
+            if v.name in document.otherwise and v.kind is Kind.NUMBER
+            else v
+            for v in study.variables
+        ),
         samples=tuple(_sample(one, study, went) for one in document.samples),
         models=tuple(_model(one, study) for one in document.models),
         current=document.current,

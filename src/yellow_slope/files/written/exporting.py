@@ -93,7 +93,7 @@ def exported(evaluation: Evaluation, choices: ExportChoices) -> Exported:
     if (choices.model_columns or choices.used_only) and fit is None:
         raise FileError(f"The model gives no columns and uses no cases: {evaluation.problem}")
     made: list[tuple[Column, Variable, str]] = []
-    for variable in study.variables:
+    for variable in (v.by_itself() for v in study.variables):
         if variable.name in study.table:
             column = study.table.column(variable.name)
             made.append((*_of_file(study, column, variable, choices.labels), ""))

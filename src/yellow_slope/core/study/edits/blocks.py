@@ -40,19 +40,23 @@ def why_no_outcome(study: Study, variable: Variable) -> str:
 @edit
 def set_outcome(study: Study, name: str | None) -> Study:
     """Make a number the outcome; it leaves the terms if it stood there. Two-valued groups of numbers count as
-    numbers."""
+    numbers for as long as they are an outcome."""
     if name == study.model.outcome:
         return study
-    if name is not None:
-        why = why_no_outcome(study, study.variable(name))
-        if why:
-            raise StudyError(why)
-        study = replace(
-            study, variables=tuple(replace(v, kind=Kind.NUMBER) if v.name == name else v for v in study.variables)
-        )
-        blocks = (replace(b, terms=tuple(t for t in b.terms if name not in t.variables)) for b in study.model.blocks)
-        study = change_model(study, blocks=_without_empty(blocks))
-    return change_model(study, outcome=name)
+    if name is None:
+        return change_model(study, outcome=None)
+    why = why_no_outcome(study, study.variable(name))
+    if why:
+        raise StudyError(why)
+    blocks = (replace(b, terms=tuple(t for t in b.terms if name not in t.variables)) for b in study.model.blocks)
+    study = study.with_model(replace(study.model, blocks=_without_empty(blocks), outcome=name))
+    return replace(study, variables=tuple(_as_outcome(v) if v.name == name else v for v in study.variables))
+
+
+def _as_outcome(variable: Variable) -> Variable:
+    if variable.kind is Kind.NUMBER:
+        return variable
+    return replace(variable, kind=Kind.NUMBER, otherwise=variable.kind)
 
 
 def check_term(study: Study, term: Term) -> None:

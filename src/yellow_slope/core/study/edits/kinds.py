@@ -26,9 +26,9 @@ MOST_GROUPS = 12
 @edit
 def set_kind(study: Study, name: str, kind: Kind) -> Study:
     """Treat a column as numbers or as groups, or leave it out; how it entered is forgotten."""
-    variable = study.variable(name)
+    variable = replace(study.variable(name), otherwise=None)
     if kind is variable.kind:
-        return study
+        return change_variable(study, variable)
     if kind is Kind.GROUP:
         if name == study.model.outcome:
             raise StudyError(f"{variable.label} is the outcome, which must be a number.")

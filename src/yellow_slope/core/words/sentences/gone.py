@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import assert_never
 
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.gone import Gone, What
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
@@ -16,8 +17,16 @@ MOST_NAMED = 6
 
 def gone_sentence(study: Study, went: Iterable[Gone]) -> str:
     """What an edit took with it; empty where nothing went."""
-    names = gone_names(study, went)
-    return f"With it went {listed_some(names, MOST_NAMED)}." if names else ""
+    went = list(went)
+    back = [gone for gone in went if gone.what is What.LENT]
+    names = gone_names(study, (gone for gone in went if gone.what is not What.LENT))
+    said = [f"With it went {listed_some(names, MOST_NAMED)}."] if names else []
+    return " ".join([*said, *(f"{_label(study, gone.names[0])} {_is_again(study, gone)}." for gone in back)])
+
+
+def _is_again(study: Study, gone: Gone) -> str:
+    kind = next((v.kind for v in study.variables if v.name in gone.names), None)
+    return "is a group again" if kind is Kind.GROUP else "is no number again"
 
 
 def let_go_sentence(study: Study, went: Iterable[Gone]) -> str:
@@ -45,6 +54,8 @@ def gone_name(study: Study, gone: Gone) -> str:
             said = Term(gone.names).text(lambda name: _label(study, name))
         case What.OUTCOME:
             said = f"the outcome {first}"
+        case What.LENT:
+            said = f"{first} as a number"
         case What.ENTRY:
             said = f"how {first} enters"
         case What.REFERENCE:
