@@ -32,6 +32,7 @@ from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import (
     AS_IS,
     CENTERED,
+    STANDARDIZED,
     At,
     Base,
     Given,
@@ -523,3 +524,20 @@ def test_everything_has_a_name_and_a_tooltip(prepare: Hands) -> None:
 )
 def test_weights_are_written_as_people_do(weight: float, text: str) -> None:
     assert weight_text(weight) == text
+
+
+def test_several_numbers_stay_chosen_and_the_foot_tells_of_all(prepare: Hands) -> None:
+    prepare.press("Ctrl+A")
+    prepare.press("C")
+    bar, foot = prepare.window.prepare.bar, prepare.window.foot
+    labels = [study_of(prepare).variable(t.variables[0]).label for t in prepare.window.session.desk.chosen]
+    assert len(labels) > 2
+    assert bar.who.text().startswith(labels[0])
+    assert foot.title.text() == f"{len(labels)} variables are chosen"
+    assert all(label in foot.sentence.text() for label in labels)
+    assert foot.sentence.text().count("centered") == 1
+    prepare.press("Z")
+    assert "standardized" in foot.sentence.text()
+    assert [study_of(prepare).model.treatment(t.variables[0]) for t in prepare.window.session.desk.chosen] == [
+        STANDARDIZED
+    ] * len(labels)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from yellow_slope.app.explanations.data import variable_explanation
+from yellow_slope.app.explanations.data import chosen_together, variable_explanation
 from yellow_slope.app.explanations.link import Explanation, Link
 from yellow_slope.app.state.desk import CardView
 from yellow_slope.app.state.requests import Request
@@ -35,6 +35,8 @@ def prepare_explanation(session: StudySession) -> Explanation:
     does."""
     view, desk, name = session.view, session.desk, session.desk.variable
     assert view is not None
+    if chosen_together(session):
+        return variable_explanation(session)
     if desk.zero is not None and desk.zero[0] == name:
         return _zero(view.study, view.fit, *desk.zero)
     found = session.prepared

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
+from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, Scope, action
 from yellow_slope.app.verbs.meant import Meant
@@ -71,7 +72,8 @@ class Treating:
         self.treat(AS_IS)
 
     def treat(self, treatment: Treatment) -> None:
-        """Give the numbers that are meant one treatment; the choice ends with it."""
+        """Give the numbers that are meant one treatment; the choice ends with it, but at Prepare, where there may be
+        more to say about them."""
         names, study = self.meant.numbers_meant(), self.session.study
         if not names or study is None:
             self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
@@ -79,7 +81,10 @@ class Treating:
         verb = {CENTERED: "center", STANDARDIZED: "standardize", AS_IS: "leave as it is:"}.get(treatment)
         labels = self.meant.labels(tuple(Term((n,)) for n in names))
         what = f"{verb} {labels}" if verb else f"{labels}: {treatment_name(study, treatment)}"
-        if self.session.edit(what, lambda s: treat(s, names, treatment)):
+        if (
+            self.session.edit(what, lambda s: treat(s, names, treatment))
+            and self.session.desk.waypoint is not Waypoint.PREPARE
+        ):
             self.session.look(chosen=(), clicked=None)
 
     def change_treatments(self, change: Callable[[Treatment], Treatment], say: str = "") -> bool:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -12,7 +13,7 @@ from yellow_slope.core.fit.design.bases import NumberBasis, looked_at
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Coefficient
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.treatment import AS_IS
+from yellow_slope.core.study.treatment import AS_IS, Treatment
 from yellow_slope.core.words.names.numbers import transformed_name, treatment_name
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.coefficients import with_units
@@ -29,6 +30,8 @@ from yellow_slope.core.words.spelling.numerals import (
 from yellow_slope.core.words.spelling.reasons import reason
 
 MOST_SAID = 4
+MOST_TOGETHER = 6
+"""Numbers named of several that were treated at once."""
 
 
 def zero_sentence(study: Study, fit: Fit, name: str, zero: float) -> str:
@@ -174,6 +177,28 @@ def treated_sentence(study: Study, fit: Fit | None, name: str) -> str:
         f"SD {place(raw.sd, raw.sd)} before, {sd} after; skewness {fixed(raw.skewness, 2)} before, "
         f"{fixed(made.skewness, 2)} after."
     )
+
+
+def together_sentence(study: Study, fit: Fit | None, names: Sequence[str]) -> str:
+    """Several numbers at once: how they enter, those of one treatment together, with where zero is."""
+    alike: dict[Treatment, list[str]] = {}
+    for name in names:
+        alike.setdefault(study.model.treatment(name), []).append(name)
+    said = []
+    for treatment, some in alike.items():
+        labels = listed_some([study.variable(name).label for name in some], MOST_TOGETHER)
+        zeros = [_zero_of(study, fit, name) for name in some[:MOST_TOGETHER]]
+        where = f" (zero at {', '.join(zeros)}{' …' if len(some) > MOST_TOGETHER else ''})" if all(zeros) else ""
+        said.append(f"{labels}: {treatment_name(study, treatment)}{where}.")
+    return " ".join(said)
+
+
+def _zero_of(study: Study, fit: Fit | None, name: str) -> str:
+    """The raw value at which a number is zero; empty where it is none of its own, or is not known yet."""
+    basis = fit.design.bases.get(name) if fit is not None else None
+    if not isinstance(basis, NumberBasis) or not basis.axis.is_identity or basis.is_within or not basis.center:
+        return ""
+    return f"{study.variable(name).label} {place(basis.center, basis.axis_sd)}"
 
 
 def mean_at_full(basis: NumberBasis, mean: float) -> str:
