@@ -364,3 +364,30 @@ def test_all_pick_points_are_seen_in_a_small_window() -> None:
         assert table.whole_height() <= table.room
     finally:
         hands.close()
+
+
+def test_one_flag_of_many_columns_is_one_pennant_with_their_number(hands: Hands) -> None:
+    """Thirty items of five values: one pennant that says thirty, and an edge down to the last; none is missed."""
+    n = 60
+    random = np.random.default_rng(8)
+    items = {f"item{i:02d}": random.integers(1, 6, n) for i in range(1, 31)}
+    world = {**items, "y": np.cos(np.arange(n) * 1.3)}
+    hands.window.session.open(study_of(world, "y", ", ".join(items)))
+    hands.settle()
+    roster, view = hands.window.roster, hands.window.session.view
+    assert view is not None
+    shared = [flag for flag in view.flags if len({flag.variable, *flag.also}) == 30]
+    assert len(shared) == 1
+    pennants = roster._pennants_now()
+    assert pennants["item01"] == 30
+    assert all(pennants[f"item{i:02d}"] == 0 for i in range(2, 31))
+    roster.search("item1")
+    assert roster._pennants_now()["item10"] == 10, "of those that are listed"
+    roster.search("")
+    chosen: list[object] = []
+    roster.flag_chosen.connect(chosen.append)
+    row, viewport = roster.row_rect("item03"), roster.viewport()
+    assert row is not None
+    assert viewport is not None
+    hands.clicks(viewport, QPoint(viewport.width() - 2, int(row.bottom()) - 6))
+    assert chosen == [shared[0].key]

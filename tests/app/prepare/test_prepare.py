@@ -18,6 +18,7 @@ from yellow_slope.app.prepare import bench, drawnnumber, lookedat
 from yellow_slope.app.prepare.drawnsheet import weight_text
 from yellow_slope.app.prepare.lookedat import LookedAt
 from yellow_slope.app.prepare.numberstrip import NumberStrip
+from yellow_slope.app.prepare.overviewpanel import NAME, SAID
 from yellow_slope.app.prepare.strips import LINE, GroupStrip, Strip
 from yellow_slope.app.state.desk import CardView, Waypoint
 from yellow_slope.app.widgets.picker import Further, Picker
@@ -28,7 +29,7 @@ from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
 from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.questions import questions_of
 from yellow_slope.core.study.study import Study, new_study
-from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.core.study.terms import Block, Term, variables_of
 from yellow_slope.core.study.treatment import (
     AS_IS,
     CENTERED,
@@ -541,3 +542,47 @@ def test_several_numbers_stay_chosen_and_the_foot_tells_of_all(prepare: Hands) -
     assert [study_of(prepare).model.treatment(t.variables[0]) for t in prepare.window.session.desk.chosen] == [
         STANDARDIZED
     ] * len(labels)
+
+
+def test_something_is_open_at_prepare_and_a_group_has_its_own_sentence(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    assert window.session.desk.variable == study_of(demo_hands).model.outcome
+    demo_hands.press("Alt+2")
+    first = variables_of(study_of(demo_hands).model.terms)[0]
+    assert window.session.desk.variable == first
+    assert strip_of(demo_hands, first).is_open
+    bar = window.prepare.bar
+    assert bar.zero.isVisible()
+    assert not bar.asked.isVisible()
+    at_group(demo_hands, "coaching")
+    demo_hands.settle()
+    assert bar.who.text().startswith("coaching")
+    assert bar.asked.text() == "as 4 groups, asking each level against a reference"
+    assert not any(part.isVisible() for part in (bar.zero, bar.base, bar.units, bar.after, bar.words["with zero at"]))
+    demo_hands.press("Alt+3")
+    demo_hands.press("Alt+2")
+    assert window.session.desk.variable == "coaching", "what was open stays open"
+
+
+def test_means_of_the_overview_stand_at_their_rows(prepare: Hands) -> None:
+    """Mean and number of cases are written right of the plot, in the middle of their row."""
+    at_group(prepare, "coaching")
+    prepare.window.session.look(card=CardView.GROUPS)
+    prepare.settle()
+    panel = prepare.window.prepare.card.panel
+    span = panel._span()
+    assert span is not None
+    assert span.left + span.width <= NAME + panel._plot - SAID
+    image = panel.grab().toImage()
+    top = panel._top + 22
+    for row in range(4):
+        ink = [
+            y
+            for y in range(int(top + row * panel._level), int(top + (row + 1) * panel._level))
+            if any(
+                image.pixelColor(x, y).lightness() < 110
+                for x in range(int(NAME + panel._plot - SAID), int(NAME + panel._plot))
+            )
+        ]
+        middle = top + (row + 0.5) * panel._level
+        assert abs((ink[0] + ink[-1]) / 2 - middle) <= 3, row

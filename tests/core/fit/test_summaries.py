@@ -56,6 +56,8 @@ def test_too_few_values() -> None:
     none, one, same = (number_summary(np.array(v)) for v in ([np.nan], [2.0], [2.0, 2.0, 2.0]))
     assert (none.n, none.gaps, bars_of(np.array([np.nan]))) == (0, 1, None)
     assert (one.mean, np.isnan(one.sd), np.isnan(one.skewness)) == (2.0, True, True)
+    two = number_summary(np.array([3.0, 5.0]))
+    assert (two.mean, two.sd) == (4.0, pytest.approx(2**0.5))
     assert (same.sd, np.isnan(same.skewness)) == (0.0, True)
 
 

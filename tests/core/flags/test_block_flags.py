@@ -68,6 +68,22 @@ def test_what_the_cases_hold_stays_wherever_zero_lies() -> None:
     assert raised(remedy.edit(study), FlagKind.COLLINEAR) == []
 
 
+@pytest.mark.parametrize(("share", "alone"), [(2.1, True), (1.9, False)])
+def test_one_partner_is_told_from_several(share: float, alone: bool) -> None:
+    """One column says nearly all that the others say of it where its r² is four fifths of theirs: 2.1² is, 1.9² is
+    not, of a sum of two independent columns and little else."""
+    q = np.linalg.qr(np.column_stack([np.ones(80), np.random.default_rng(5).normal(size=(80, 4))]))[0]
+    a, b, rest, y = q[:, 1:].T
+    x = share * a + b + 0.4 * rest
+    study = study_of({"a": a, "b": b, "x": x, "y": y + a}, "y", "a, b, x")
+    (flag,) = raised(study, FlagKind.COLLINEAR)
+    r2, whole = share**2 / (share**2 + 1.16), 1 - 0.16 / (share**2 + 1.16)
+    assert (r2 >= 0.8 * whole) == alone
+    assert r2 < 0.8 / whole
+    assert ("it goes with a (r =" in flag.cost) == alone
+    assert ("several columns together" in flag.cost) != alone
+
+
 def test_both_kinds_at_once() -> None:
     world = far_world()
     world["z"] = world["x"] + 0.3 * RNG.normal(size=120)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
+import numpy as np
 import pytest
 
 from tests.support.worlds import noise_world, study_of, term
@@ -9,7 +12,7 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.edits.blocks import enter, enter_product, move_term, set_outcome, take_out
 from yellow_slope.core.study.edits.entries import set_reference, treat
-from yellow_slope.core.study.edits.kinds import set_kind
+from yellow_slope.core.study.edits.kinds import may_be_code, set_kind
 from yellow_slope.core.study.edits.levels import name_level
 from yellow_slope.core.study.edits.models import set_level
 from yellow_slope.core.study.edits.probes import put_probe
@@ -108,3 +111,12 @@ def test_probes_leave_with_their_variables(study: Study) -> None:
 def test_what_cannot_be_is_refused_in_words(study: Study, edit, said: str) -> None:  # type: ignore[no-untyped-def]
     with pytest.raises(StudyError, match=said.replace("(", r"\(")):
         edit(study)
+
+
+@pytest.mark.parametrize(
+    ("values", "could_be"),
+    [([1, 2, 3] * 8, True), ([1.5, 2, 3] * 8, False), ([4] * 24, False), (range(24), False), ([0, 1] * 12, True)],
+)
+def test_few_whole_values_may_be_a_code(values: Sequence[float], could_be: bool) -> None:
+    study = study_of({"a": np.array(list(values), dtype=float), "y": np.arange(24.0) ** 2}, "y", "a")
+    assert may_be_code(study, "a") == could_be

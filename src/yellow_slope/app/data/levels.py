@@ -6,12 +6,14 @@ from collections.abc import Callable
 from functools import partial
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QObject, Qt
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import QEvent, QObject, QPointF, Qt
+from PyQt6.QtGui import QFontMetrics, QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QLabel, QLineEdit, QPushButton, QToolButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.field import Field, NamesField
+from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.data.variable import Level, Variable, shortened
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.design.codes import effective_reference
@@ -26,6 +28,9 @@ from yellow_slope.core.words.spelling.numerals import counted
 SHOWN_LEVELS = 40
 LONG = 15
 """Characters of a name that fit beside code and count."""
+PADDING = 6
+SIZES_OF_NAMES = (13, 12, 11, 10)
+"""Type sizes of a level's name, for the longest to be read whole."""
 
 
 class LevelsPanel(QWidget):
@@ -103,9 +108,9 @@ class LevelsPanel(QWidget):
             code.setObjectName("soft")
             row = 2 * i
             grid.addWidget(self._mark(level, chosen, coding), row, 0)
-            grid.addWidget(self._up(level, i), row, 4)
-            if is_long:  # a long name has the whole line, code and count stand below it
-                grid.addWidget(self._name(level), row, 1, 1, 3)
+            grid.addWidget(self._up(level, i), row + (1 if is_long else 0), 4)
+            if is_long:  # a long name has the whole line; code, count and arrow stand below it
+                grid.addWidget(self._name(level), row, 1, 1, 4)
                 if coded:
                     grid.addWidget(code, row + 1, 1, 1, 2)
                 grid.addWidget(count, row + 1, 3)
@@ -121,9 +126,7 @@ class LevelsPanel(QWidget):
     # ---- the parts of a row
 
     def _mark(self, level: Level, chosen: bool, coding: Coding) -> QToolButton:
-        mark = QToolButton()
-        mark.setText("●" if chosen else "○")
-        mark.setFixedWidth(26)
+        mark = RoundMark(chosen)
         mark.setAccessibleName(f"Take {level.label} as the reference group")
         nobody = "" if isinstance(coding, Dummy) and coding.reference else ", which nobody chose"
         mark.setToolTip(f"The reference group{nobody}" if chosen else f"Take “{level.label}” as the reference group")
@@ -220,6 +223,27 @@ class LevelsPanel(QWidget):
         return field
 
 
+class RoundMark(QToolButton):
+    """A circle, filled where it is chosen."""
+
+    def __init__(self, chosen: bool) -> None:
+        super().__init__()
+        self._chosen = chosen
+        self.setFixedSize(26, 26)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), theme.palette()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        middle = QPointF(self.width() / 2, self.height() / 2)
+        if self.hasFocus():
+            painter.setPen(QPen(colour(p.yellow), 2))
+            painter.drawEllipse(middle, 10, 10)
+        painter.setPen(QPen(colour(p.ink), 1.4))
+        painter.setBrush(colour(p.ink) if self._chosen else Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(middle, 5, 5)
+
+
 class _NameField(Field):
     """Alt+Up and Alt+Down move the level."""
 
@@ -227,6 +251,14 @@ class _NameField(Field):
         super().__init__(text)
         self._move = move
         self.installEventFilter(self)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """A long name is written smaller, so that it can be read whole."""
+        super().resizeEvent(event)
+        room = self.width() - 2 * PADDING
+        fitting = (size for size in SIZES_OF_NAMES if QFontMetrics(font(size)).horizontalAdvance(self.text()) <= room)
+        size = next(fitting, SIZES_OF_NAMES[-1])
+        self.setStyleSheet("" if size == SIZES_OF_NAMES[0] else f"font-size: {size}px; padding: 6px 4px;")
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:

@@ -33,6 +33,8 @@ from yellow_slope.plots.distribution import distribution
 from yellow_slope.plots.marks import Box, Frame, Page, Pane
 
 ROW = 44
+SHARED = 4
+"""A flag of so many variables has one pennant, with their number."""
 BINS = 12
 MOST_BARS = 24
 MOST_TOLD_APART = 400
@@ -75,6 +77,8 @@ class Roster(PaintedRows):
         self._carrying = False
         self._named_for: object = None
         self._edges: dict[str, str] = {}
+        self._pennants: dict[str, int] = {}
+        """What is flagged: how many variables the pennant there speaks of; 0 for one whose pennant stands above."""
         self._names: dict[str, str] = {}
         self._drawn: tuple[object, list[tuple[object, ...]]] = (None, [])
         """What the whole list rests on, and what each row does, as they were drawn last."""
@@ -87,7 +91,7 @@ class Roster(PaintedRows):
         if study is None:
             self.fit_scroll()
             return
-        self._edges = self._edges_now()
+        self._edges, self._pennants = self._edges_now(), self._pennants_now()
         whole = (study.table, study.variables, study.derived, self.wanted)
         before, (seen, rows) = self._drawn, (whole, [self._rests_on(study, v) for v in self.shown()])
         self._drawn = (seen, rows)
@@ -107,7 +111,7 @@ class Roster(PaintedRows):
             desk.variable == name,
             Term((name,)) in desk.chosen,
             self._treated(variable),
-            bool(self._flags(variable)),
+            self._pennants.get(name),
         )
 
     def whole_height(self) -> int:
@@ -141,7 +145,7 @@ class Roster(PaintedRows):
         p = theme.palette()
         painter.fillRect(self.viewport().rect(), colour(p.paper))
         shown = self.shown()
-        self._edges = self._edges_now()
+        self._edges, self._pennants = self._edges_now(), self._pennants_now()
         area = event.rect() if event is not None else self.viewport().rect()
         for i, variable in enumerate(shown):
             top = self.row_top(i)
@@ -173,6 +177,21 @@ class Roster(PaintedRows):
             found[study.model.outcome] = p.ink
         return found
 
+    def _pennants_now(self) -> dict[str, int]:
+        """A pennant at each variable that is flagged; one flag of many variables has one, at the first of them."""
+        view = self.session.view
+        if view is None:
+            return {}
+        order = {v.name: i for i, v in enumerate(self.shown())}
+        found: dict[str, int] = {}
+        for flag in view.flags:
+            here = sorted({name for name in (flag.variable, *flag.also) if name in order}, key=lambda name: order[name])
+            shared = len(here) >= SHARED
+            for i, name in enumerate(here):
+                said = len(here) if shared and i == 0 else 0 if shared else 1
+                found[name] = max(found.get(name, 0), said)
+        return found
+
     def _paint_variable(self, painter: QPainter, variable: Variable, top: int) -> None:
         p, desk, width = theme.palette(), self.session.desk, self.viewport().width()
         term = Term((variable.name,))
@@ -182,6 +201,7 @@ class Roster(PaintedRows):
         if edge:
             painter.fillRect(QRectF(0, top + 3, 4, ROW - 6), colour(edge))
         self._paint_kind(painter, variable, top)
+        self._paint_pennant(painter, variable, top)
         if self.folded:
             face = font(10)
             painter.setFont(face)
@@ -200,18 +220,34 @@ class Roster(PaintedRows):
         painter.drawText(QRectF(32, top + 4, room, 20), Qt.AlignmentFlag.AlignVCenter, name)
         painter.setPen(colour(p.soft_ink))
         painter.setFont(small)
-        flagged = bool(self._flags(variable))
-        left_over = width - 40 - (20 if flagged else 0)  # words end before the pennant
+        flagged = self._pennants.get(variable.name, 0)
+        left_over = width - 40 - (0 if not flagged else 20 if flagged == 1 else 44)  # words end before the pennant
         words = QFontMetrics(small).elidedText(self._treated(variable), Qt.TextElideMode.ElideRight, left_over)
         painter.drawText(QRectF(32, top + 22, left_over + 2, 17), Qt.AlignmentFlag.AlignVCenter, words)
         self._paint_bars(painter, variable, QRectF(width - 62, top + 6, 50, 15))
-        if flagged:
-            at = QPointF(width - 12, top + 26)
-            painter.setPen(QPen(colour(p.amber_ink), 1.2))
-            painter.drawLine(at, QPointF(at.x(), at.y() + 12))
-            painter.setBrush(colour(p.yellow))
-            painter.drawPolygon(QPolygonF([at, QPointF(at.x() - 9, at.y() + 3.5), QPointF(at.x(), at.y() + 7)]))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
+
+    def _paint_pennant(self, painter: QPainter, variable: Variable, top: int) -> None:
+        """A pennant, with the number of variables it speaks of; at the further ones the edge goes on."""
+        count = self._pennants.get(variable.name)
+        if count is None:
+            return
+        p, width = theme.palette(), self.viewport().width()
+        if count == 0:
+            painter.fillRect(QRectF(width - 3, top, 3, ROW), colour(p.yellow))
+            return
+        at = QPointF(width - (6 if self.folded else 12), top + (4 if self.folded else 26))
+        painter.setPen(QPen(colour(p.amber_ink), 1.2))
+        painter.drawLine(at, QPointF(at.x(), at.y() + 12))
+        painter.setBrush(colour(p.yellow))
+        painter.drawPolygon(QPolygonF([at, QPointF(at.x() - 9, at.y() + 3.5), QPointF(at.x(), at.y() + 7)]))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        if count == 1:
+            return
+        painter.fillRect(QRectF(width - 3, at.y(), 3, top + ROW - at.y()), colour(p.yellow))
+        painter.setFont(font(10))
+        painter.setPen(colour(p.amber_ink))
+        beside = QRectF(at.x() - 36, at.y() - 3, 25, 14)
+        painter.drawText(beside, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, str(count))
 
     def _name_of(self, variable: Variable, room: int, face: QFont) -> str:
         """The name as the width has it, so that it can be told apart from the others of the list."""

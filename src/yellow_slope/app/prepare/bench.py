@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from yellow_slope.app.prepare.codecard import CodeCardView
@@ -171,6 +172,16 @@ class PrepareBench(Bench):
     def main_part(self) -> QWidget:
         current = [strip for strip in self.strips if strip.name == self.session.desk.variable]
         return next(iter(current or self.strips), self)
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """With nothing open here the first variable of the model is."""
+        super().showEvent(event)
+        study, desk = self.session.study, self.session.desk
+        if study is None:
+            return
+        used, others = self.predictors(study)
+        if desk.variable not in (*used, *others) and (used or others):
+            self.session.look(variable=(used or others)[0])
 
     def take_keyboard(self) -> None:
         super().take_keyboard()

@@ -24,6 +24,10 @@ from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, 
 
 ROW = 23
 NAME = 130
+PLOT = 330
+"""Width of means with what is said of them, where the pairs stand beside."""
+SAID, COUNTS = 116, 52
+"""Of that the room for mean and number of cases, and for the number alone."""
 MOST_DRAWN = 12
 UP_DOWN = (Qt.Key.Key_Up, Qt.Key.Key_Down)
 MOST_DOTS = 4000
@@ -80,9 +84,9 @@ class OverviewPanel(QWidget):
         if self.found is None or self.study is None:
             self.setFixedSize(10, 10)
             return
-        beside = NAME + 190 + 40 + 150 + sum(self._widths())
+        beside = NAME + PLOT + 40 + 150 + sum(self._widths())
         self._stacked = self.room < beside  # the table then stands below the plot
-        self._plot = max(190, int(self.room) - NAME - 40) if self._stacked else 250 if self.room >= 960 else 190
+        self._plot = max(PLOT, int(self.room) - NAME - 40) if self._stacked else PLOT
         metrics = QFontMetrics(font(13))
         heights = [metrics.boundingRect(0, 0, self.room - 20, 900, WRAP, line).height() for line in self.lines]
         self._top = sum(heights) + 4.0 * len(heights) + 8
@@ -142,8 +146,10 @@ class OverviewPanel(QWidget):
         top = self._top + 22
         painter.setFont(font(11))
         painter.setPen(colour(p.soft_ink))
-        title = QFontMetrics(painter.font()).elidedText(outcome.axis_label, Qt.TextElideMode.ElideRight, self._plot)
-        painter.drawText(QRectF(NAME, self._top, self._plot, 16), CENTER, title)
+        title = QFontMetrics(painter.font()).elidedText(
+            outcome.axis_label, Qt.TextElideMode.ElideRight, self._plot - SAID
+        )
+        painter.drawText(QRectF(NAME, self._top, self._plot - SAID, 16), CENTER, title)
         span = self._span() if self.is_drawn else None
         bottom = top + self._level * len(found.levels)
         if span is not None:
@@ -183,8 +189,10 @@ class OverviewPanel(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setFont(font(11))
             painter.setPen(colour(p.ink))
-            said = f"{fixed(mean.effect, estimate_decimals(mean.se, mean.effect))}, n = {int(found.counts[i])}"
-            painter.drawText(QRectF(span.left, y, span.width - 2, 14), RIGHT, said)
+            right = NAME + self._plot
+            mean_said = QRectF(right - SAID, y, SAID - COUNTS, self._level)
+            painter.drawText(mean_said, RIGHT, fixed(mean.effect, estimate_decimals(mean.se, mean.effect)))
+            painter.drawText(QRectF(right - COUNTS, y, COUNTS, self._level), RIGHT, f"n = {int(found.counts[i])}")
 
     def _span(self) -> Span | None:
         found = self.found
@@ -196,7 +204,7 @@ class OverviewPanel(QWidget):
         if found.held is None:
             low, high = min(low, float(found.fit.y.min())), max(high, float(found.fit.y.max()))
         pad = 0.04 * ((high - low) or 1.0)
-        return Span(low - pad, high + pad, NAME, self._plot)
+        return Span(low - pad, high + pad, NAME, self._plot - SAID)
 
     def _paint_cases(self, painter: QPainter, span: Span, top: float) -> None:
         """Every case as a dot beside its group's mean, shifted a little so that equal ones are seen."""

@@ -8,14 +8,14 @@ from dataclasses import replace
 from typing import assert_never
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel
+from PyQt6.QtWidgets import QLabel, QWidget
 
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.flowrow import FlowRow
 from yellow_slope.app.widgets.picker import Further, Picker
-from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.study.treatment import (
@@ -34,7 +34,8 @@ from yellow_slope.core.study.treatment import (
     Zero,
 )
 from yellow_slope.core.words.names.numbers import TRANSFORMED, base_name, zero_name
-from yellow_slope.core.words.spelling.numerals import number_or_place, typed_number
+from yellow_slope.core.words.sentences.comparisons import offered
+from yellow_slope.core.words.spelling.numerals import counted, number_or_place, typed_number
 
 MOST_LISTED = 40
 MIXED = "differently"
@@ -62,11 +63,19 @@ class TreatmentBar(FlowRow):
             ("after", self.after),
         ):
             label = QLabel(word)
+            label.setTextFormat(Qt.TextFormat.PlainText)
             label.setObjectName("soft")
             label.setAlignment(Qt.AlignmentFlag.AlignVCenter)
             self.words[word] = label
             self.add(label)
             self.add(chip)
+        self.asked = QLabel()
+        self.asked.setTextFormat(Qt.TextFormat.PlainText)
+        self.asked.setObjectName("soft")
+        self.asked.setAlignment(Qt.AlignmentFlag.AlignVCenter)
+        self.asked.setAccessibleName("What the group's comparisons ask")
+        self.asked.hide()
+        self.add(self.asked)
         self.who.whenever_chosen(self._choose)
         self.zero.whenever_chosen(self._set_zero)
         self.base.whenever_chosen(self._set_base)
@@ -81,7 +90,10 @@ class TreatmentBar(FlowRow):
         if study is None:
             return
         names = self._verbs.meant.numbers_meant()
-        labels = ", ".join(study.variable(n).label for n in names)
+        current = self.session.desk.variable
+        group = next((v for v in study.variables if v.name == current and v.kind is Kind.GROUP), None)
+        group = group if not names else None
+        labels = group.label if group is not None else ", ".join(study.variable(n).label for n in names)
         used = [n for n in variables_of(study.model.terms) if study.variable(n).kind is Kind.NUMBER]
         rest = [v.name for v in study.numbers if v.name not in used and v.name != study.model.outcome]
         listed = [*used, *rest][:MOST_LISTED]
@@ -98,7 +110,22 @@ class TreatmentBar(FlowRow):
         self._show_transforms(treatments, [study.variable(n) for n in names])
         for chip in (self.zero, self.base, self.units, self.after):
             chip.setEnabled(bool(names))
+        self._show_group(study, group)
         self.arrange()
+
+    def _show_group(self, study: Study, group: Variable | None) -> None:
+        """Of a group the sentence says what its comparisons ask; they are chosen on its card."""
+        of_numbers: tuple[QWidget, ...] = (self.zero, self.units, self.after)
+        for part in (*of_numbers, *(self.words[word] for word in ("with zero at", "in", "after"))):
+            part.setVisible(group is None)
+        self.asked.setVisible(group is not None)
+        if group is not None:
+            self.words["of"].hide()
+            self.base.hide()
+            enters = group.name in variables_of(study.model.terms)
+            asking = offered(study.model.coding(group.name)).asks
+            levels = counted(len(group.levels), "group")
+            self.asked.setText(f"as {levels}, asking {asking}" + ("" if enters else "; it is not in the model"))
 
     def _show_zero(self, study: Study, treatments: list[Treatment]) -> None:
         groups = [v for v in study.variables if v.kind is Kind.GROUP][:MOST_LISTED]
