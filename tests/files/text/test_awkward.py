@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -9,7 +11,7 @@ from yellow_slope.core.data.source import Ragged, ReadAs
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.sentences.sources import read_as_phrases
-from yellow_slope.files.text.delimited import RaggedError, TableReading, parse_delimited
+from yellow_slope.files.text.delimited import DoubtfulError, RaggedError, TableReading, parse_delimited
 
 NAN = float("nan")
 
@@ -315,3 +317,58 @@ def test_a_cell_longer_than_a_piece_is_read_and_saved_again(monkeypatch: pytest.
     assert table.column("b").text(3000) == long
     again = delimited.read_typed(written(table), {"a": "number", "b": "string"}, "t")
     assert (again.n_rows, again.column("b").text(3000)) == (3001, long)
+
+
+LETTER = """Dear Ilse,
+
+thank you for your letter, which came on a day of wind.
+We have waxed all boards, and the snow of the hall holds;
+still nobody has come down the blue slope since Tuesday.
+There is room for you on the bench, if you want it.
+
+Yours, Marten
+"""
+PROGRAM = """#include <slope.h>
+
+int main(void) {
+    double sum = 0;
+    for (int i = 0; i < 8; i++) {
+        sum += slope(i, 2);
+    }
+    print(sum);
+    return 0;
+}
+"""
+SCRIPT = """import math
+
+def slope(x, y):
+    if x > 3:
+        return math.log(x), y
+    return None
+
+for i in range(8):
+    print(slope(i, 2))
+"""
+
+
+@pytest.mark.parametrize("text", [LETTER, PROGRAM, SCRIPT])
+def test_a_letter_or_a_program_is_asked_about(text: str) -> None:
+    with pytest.raises(DoubtfulError, match="does not look like a table") as refused:
+        parse_delimited(text.encode(), "found.txt")
+    (way,) = refused.value.ways.values()
+    anyway = parse_delimited(text.encode(), "found.txt", replace(way, ragged=Ragged.FILL))
+    assert anyway.table.n_rows >= 4, "whoever says so reads it all the same"
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "mood\n1\n2\n3\n4\n",
+        "site\nharbour\nhall\nhall\n",
+        "a,b\nsome words here,more of them\nand so on,until the end\n",
+        "id;answer\n1;I liked it very much\n2;it was cold in the hall\n3;no\n",
+        "mood\nn/a\n2\n3\nn/a\n5\n",
+    ],
+)
+def test_tables_of_one_column_or_of_words_are_tables(text: str) -> None:
+    assert parse_delimited(text.encode(), "found.txt").table.n_rows >= 2

@@ -26,7 +26,7 @@ from yellow_slope.core.words.sentences.sources import change_sentence
 
 if TYPE_CHECKING:
     from yellow_slope.core.data.source import ReadAs
-    from yellow_slope.files.text.delimited import RaggedError
+    from yellow_slope.files.text.delimited import DoubtfulError
 
 KINDS = "Tables and studies (*.csv *.tsv *.txt *.dat *.xlsx *.ods *.parquet *.json *.zip *.yslope);;All files (*)"
 
@@ -174,25 +174,25 @@ class Files:
     def _read(
         self, path: Path, read_as: ReadAs | None, then: Callable[[Study], None], trouble: Callable[[str], None]
     ) -> None:
-        """Read a file on the worker; rows of another length are asked about."""
+        """Read a file on the worker; what is doubtful is asked about."""
 
-        def work(job: Job) -> Study | RaggedError:
+        def work(job: Job) -> Study | DoubtfulError:
             from yellow_slope.files.opening import open_anything
-            from yellow_slope.files.text.delimited import RaggedError
+            from yellow_slope.files.text.delimited import DoubtfulError
 
             try:
                 found = open_anything(path, read_as, job.told)
                 look_through(found)
                 return found
-            except RaggedError as error:
+            except DoubtfulError as error:
                 return error
 
-        def read(found: Study | RaggedError) -> None:
+        def read(found: Study | DoubtfulError) -> None:
             if isinstance(found, Study):
                 then(found)
                 return
             trouble(str(found))
-            answer = self.dialogs.choose("Rows of another length", str(found), *found.ways, "Do not open it")
+            answer = self.dialogs.choose(found.title, str(found), *found.ways, "Do not open it")
             if answer < len(found.ways):
                 trouble("")
                 self._read(path, list(found.ways.values())[answer], then, trouble)

@@ -24,7 +24,7 @@ from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.files.text.cells import EMPTY, decides, numbers_of, texts_of, trimmed, why_not_numbers
 from yellow_slope.files.text.encodings import recoded
 from yellow_slope.files.text.growingcolumn import GrowingColumn, NotAsExpectedError
-from yellow_slope.files.text.sniffing import SAMPLE, body_of, guessed, records, sample_of
+from yellow_slope.files.text.sniffing import SAMPLE, body_of, guessed, is_running_text, records, sample_of
 
 BLOCK = 4 << 20
 MOST_BLOCK = 1 << 30
@@ -38,15 +38,23 @@ Progress = Callable[[float], None]
 """Told the share that is read; may raise to end the reading."""
 
 
-class RaggedError(FileError):
-    """Rows of different length; `ways` are the ways to read the file all the same."""
+class DoubtfulError(FileError):
+    """A file that can be read if somebody says how; `ways` are the ways, `title` heads the question."""
+
+    def __init__(self, said: str, title: str, ways: Mapping[str, ReadAs]) -> None:
+        super().__init__(said)
+        self.title, self.ways = title, dict(ways)
+
+
+class RaggedError(DoubtfulError):
+    """Rows of different length."""
 
     def __init__(self, said: str, way: ReadAs) -> None:
-        super().__init__(said)
-        self.ways = {
+        ways = {
             "Skip these rows": replace(way, ragged=Ragged.SKIP),
             "Fill what is short, cut what is long": replace(way, ragged=Ragged.FILL),
         }
+        super().__init__(said, "Rows of another length", ways)
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,7 +77,15 @@ def parse_delimited(
     if zero >= 0:
         line = text.count(b"\n", 0, zero) + 1
         raise FileError(f"{name} holds a zero byte in line {line}: it is not a text file, whatever its name says.")
-    way = replace(read_as, encoding=encoding) if read_as else guessed(sample_of(text), encoding)
+    sample = sample_of(text)
+    way = replace(read_as, encoding=encoding) if read_as else guessed(sample, encoding)
+    if read_as is None and is_running_text(sample, way):
+        raise DoubtfulError(
+            f"{name} does not look like a table: its lines are not divided into columns alike, and no "
+            "column holds numbers.",
+            "Is this a table?",
+            {"Open it all the same": way},
+        )
     if way.separator == " ":
         text = _spaces_to_tabs(text)
     cut = replace(way, separator="\t" if way.separator == " " else way.separator)

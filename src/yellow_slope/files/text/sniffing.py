@@ -17,6 +17,9 @@ SAMPLE = 1 << 18
 MOST_SAMPLE = 1 << 26
 RECORDS = 500
 MOST_ABOVE = 40
+REGULAR = 0.8
+"""A table has most of its rows of one length."""
+ENDS_OF_CODE = ("{", "}", ";", ")", "(", ":", ",", ">")
 COMMENTS = ("#", "//", "%")
 TABS_FIRST = ("\t", ";", "|", ",", " ")
 """Where several would do, the first of these: a comma is the likeliest to stand in a cell."""
@@ -94,6 +97,26 @@ def guessed(text: str, encoding: str = "utf-8") -> ReadAs:
     decimal = _decimal(best.separator, body[1:] or body)
     above = rows[start].line if start < len(rows) else 0
     return replace(best, above=above, decimal=decimal, names=_has_names(body, decimal), encoding=encoding)
+
+
+def is_running_text(text: str, way: ReadAs) -> bool:
+    """Whether the lines are those of a letter or a program, not of a table: nothing divides them, and they hold words
+    or code."""
+    rows = [row.cells for row in records(text, way.separator, way.quote)]
+    if len(rows) < 3:
+        return False
+    widths = [len(cells) for cells in rows]
+    width = _usual(widths, widths[0])
+    regular = widths.count(width) / len(widths) if width > 1 else 0.0
+    if regular == 1.0:
+        return False
+    columns = ([cells[j] for cells in rows[1:] if j < len(cells)] for j in range(width))
+    if any(_share_of_numbers(column, way.decimal) > 0.5 for column in columns):
+        return False
+    lines = [way.separator.join(cells).strip() for cells in rows[1:]]
+    words = sum(len(line.split()) for line in lines) / len(lines)
+    code = sum(line.endswith(ENDS_OF_CODE) for line in lines) / len(lines)
+    return words >= (2 if regular < REGULAR else 4) or code > 0.3
 
 
 def _body(rows: list[Record]) -> tuple[int, int, float]:
