@@ -391,3 +391,51 @@ def test_one_flag_of_many_columns_is_one_pennant_with_their_number(hands: Hands)
     assert viewport is not None
     hands.clicks(viewport, QPoint(viewport.width() - 2, int(row.bottom()) - 6))
     assert chosen == [shared[0].key]
+
+
+def test_columns_far_apart_are_chosen_at_their_heads_and_treated_at_once(demo_hands: Hands) -> None:
+    demo_hands.press("Alt+1")
+    window = demo_hands.window
+    heads, grid = window.data.heads, window.data.grid
+    viewport = heads.viewport()
+    assert viewport is not None
+
+    def click(name: str, ctrl: bool = False, shift: bool = False) -> None:
+        place = grid.place_of(name)
+        assert place is not None
+        at = QPoint(heads.sectionViewportPosition(place) + 40, 14)
+        demo_hands.clicks(viewport, at, ctrl=ctrl, shift=shift)
+
+    names = [v.name for v in window.session.study.variables if v.kind is Kind.NUMBER]  # type: ignore[union-attr]
+    near = [n for n in names if heads.sectionViewportPosition(grid.place_of(n) or 0) < viewport.width() - 60]
+    first, last = near[0], near[-1]
+    assert abs((grid.place_of(first) or 0) - (grid.place_of(last) or 0)) > 1
+    click(first)
+    click(last, ctrl=True)
+    assert [t.variables[0] for t in window.session.desk.chosen] == [first, last]
+    assert window.foot.title.text() == "2 variables are chosen"
+    click(first)
+    assert window.session.desk.chosen == ()
+    click(last, shift=True)
+    assert len(window.session.desk.chosen) == abs((grid.place_of(first) or 0) - (grid.place_of(last) or 0)) + 1
+
+
+def test_a_product_of_far_columns_comes_into_sight(hands: Hands) -> None:
+    """Thirty columns: its column stands after the last of its sources, far to the right."""
+    n = 50
+    random = np.random.default_rng(4)
+    world = {f"v{i:02d}": random.normal(size=n) for i in range(30)}
+    hands.window.session.open(study_of({**world, "y": random.normal(size=n)}, "y", "v01, v28; v01*v28"))
+    hands.settle()
+    hands.window.go(Waypoint.BLOCKS)
+    hands.settle()
+    hands.window.session.look(cell=Cell(1, term("v01*v28")))
+    hands.press("Ctrl+D")
+    grid, heads = hands.window.data.grid, hands.window.data.heads
+    place = grid.last_of(term("v01*v28"))
+    assert place is not None
+    assert grid.shown(place).title == "v01 × v28"
+    viewport = heads.viewport()
+    assert viewport is not None
+    left = heads.sectionViewportPosition(place)
+    assert 0 <= left <= viewport.width() - heads.sectionSize(place)

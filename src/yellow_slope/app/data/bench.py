@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import QItemSelectionModel, QModelIndex, QPoint, QRectF, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QTableView, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QTableView, QToolButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.data.card import VariableCard
 from yellow_slope.app.data.cases import CasesStrip
@@ -27,6 +27,7 @@ from yellow_slope.core.data.finding import sorted_rows
 from yellow_slope.core.data.source import ReadAs
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.study.terms import Term
 from yellow_slope.looks import SIZES
 
 MOST_FITTED = 200
@@ -51,6 +52,7 @@ class DataBench(Bench):
         self._at_file = file
         self._fitted: list[int] = []
         self._chosen: str | None = None
+        self._beside: tuple[Term, ...] = ()
         self._sorted: tuple[object, ...] = ()
         self._looking = 0
         self.read_as = ReadAsStrip(session, lambda: file() is not None)
@@ -134,6 +136,7 @@ class DataBench(Bench):
         self._sort()
         self._widths()
         self._keep_current(row)
+        self._show_beside()
 
     def _opened(self) -> None:
         """Nothing that was typed about another table stays."""
@@ -188,13 +191,29 @@ class DataBench(Bench):
         self._keep_current(row)
         if self.grid.columnCount() != before:
             self._widths()
-            source = self.grid.first_source(self.session.desk.beside[-1]) if self.session.desk.beside else None
-            bar = self.view.horizontalScrollBar()
-            if source is not None and bar is not None:
-                bar.setValue(self.heads.sectionPosition(source))
+        self._show_beside()
         self._sort()
         self._show_chosen()
         self.heads.viewport().update()  # type: ignore[union-attr]
+
+    def _show_beside(self) -> None:
+        """A term's columns that were asked for come into sight: with their sources where there is room for both."""
+        beside = self.session.desk.beside
+        if beside == self._beside or not self.isVisible():
+            return
+        added = len(beside) > len(self._beside)
+        place = self.grid.last_of(beside[-1]) if added else None
+        if added and place is None:
+            return  # its results are still to come
+        self._beside = beside
+        bar, viewport = self.view.horizontalScrollBar(), self.view.viewport()
+        if place is None or bar is None or viewport is None:
+            return
+        self.view.updateGeometries()
+        end = self.heads.sectionPosition(place) + self.heads.sectionSize(place)
+        source = self.grid.first_source(beside[-1])
+        begin = self.heads.sectionPosition(source) if source is not None else end
+        bar.setValue(begin if end - begin <= viewport.width() else end - viewport.width())
 
     def _show_chosen(self) -> None:
         """The column chosen in the roster comes into sight."""
@@ -222,7 +241,13 @@ class DataBench(Bench):
     def _head_clicked(self, column: int) -> None:
         name = self.grid.variable_at(column)
         if name is not None:
-            self.session.look(variable=name)
+            keys, desk = QApplication.keyboardModifiers(), self.session.desk
+            if keys & Qt.KeyboardModifier.ShiftModifier:
+                order = [n for j in range(self.grid.columnCount()) if (n := self.grid.variable_at(j)) is not None]
+                self.session.look(variable=name, **desk.spanning(order, name))
+            else:
+                add = bool(keys & Qt.KeyboardModifier.ControlModifier)
+                self.session.look(variable=name, **desk.clicking(Term((name,)), add, keep=False))
             model = self.view.selectionModel()
             if model is not None:
                 model.setCurrentIndex(self.grid.index(0, column), QItemSelectionModel.SelectionFlag.NoUpdate)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -58,6 +58,8 @@ class ShownColumn:
     computed: FloatArray | None = None
     """Shape (rows,), NaN where the case does not count."""
     decimals: int = 2
+    term: Term | None = None
+    """The term that a computed column is of."""
 
 
 class TableGrid(QAbstractTableModel):
@@ -172,7 +174,7 @@ class TableGrid(QAbstractTableModel):
                 title = column_name(view.study, fit, j)
                 if number:
                     title += f" {treatment_name(view.study, treatment)}"
-                found.append((after, self._shown_column(study, fit.cases.rows, values, title)))
+                found.append((after, replace(self._shown_column(study, fit.cases.rows, values, title), term=term)))
         return found
 
     def _shown_column(self, study: Study, rows: IntArray, values: FloatArray, title: str) -> ShownColumn:
@@ -185,6 +187,10 @@ class TableGrid(QAbstractTableModel):
         """The first column of the view that the term is made of."""
         places = [j for j, c in enumerate(self._shown) if c.variable in term.variables]
         return places[0] if places else None
+
+    def last_of(self, term: Term) -> int | None:
+        """The last column of the view that shows the term itself."""
+        return next((j for j, c in reversed(list(enumerate(self._shown))) if c.term == term), None)
 
     def shown(self, column: int) -> ShownColumn:
         """The column of the view."""
@@ -375,9 +381,13 @@ class ColumnHeads(QHeaderView):
         p, shown = theme.palette(), self.grid.shown(logicalIndex)
         painter.save()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        current = shown.variable is not None and shown.variable == self.session.desk.variable
-        ground = blended(p.yellow, p.paper, 0.25) if current or shown.computed is not None else p.paper
+        desk = self.session.desk
+        current = shown.variable is not None and shown.variable == desk.variable
+        chosen = shown.variable is not None and Term((shown.variable,)) in desk.chosen
+        ground = blended(p.yellow, p.paper, 0.25) if current or chosen or shown.computed is not None else p.paper
         painter.fillRect(rect, colour(ground))
+        if chosen:
+            painter.fillRect(QRect(rect.x(), rect.y(), rect.width(), 3), colour(p.yellow))
         painter.setPen(QPen(colour(p.line), 1))
         painter.drawLine(rect.topRight(), rect.bottomRight())
         painter.drawLine(rect.bottomLeft(), rect.bottomRight())
