@@ -221,3 +221,19 @@ def test_as_many_groups_as_stand_side_by_side_are_allowed(monkeypatch: pytest.Mo
     monkeypatch.setattr("yellow_slope.core.fit.asked.bygroup.MOST_GROUPS", k - 1)
     with pytest.raises(StudyError, match=f"has {k} levels; {k - 1} models"):
         asked(study_of(made, "y", "x"))
+
+
+def test_zero_points_are_said_where_a_number_is_asked_at_them() -> None:
+    made, *_ = world()
+    study = set_by(treat(study_of(made, "y", "x, w, g"), ["x", "w"], CENTERED), "g")
+    plain = GroupReader(study, fit_of(study), by_group(study, study.model, fit_of(study)))
+    assert not plain.has_products
+    assert plain.zeros(0) == plain.zeros(1) == plain.zeros(-2) == ""
+    assert "at average x (4.81) and at average w (3.06)" in plain.zeros(-1)
+    study = set_by(treat(study_of(made, "y", "x, w, g; x*w; w*w"), ["x", "w"], CENTERED), "g")
+    read = GroupReader(study, fit_of(study), by_group(study, study.model, fit_of(study)))
+    names = [column.term.variables for column in read.inner_columns]
+    assert read.has_products
+    assert read.zeros(names.index(("x",))).endswith(": at average w (3.06).")
+    assert read.zeros(names.index(("w",))).endswith(": at average x (4.81) and at average w (3.06).")
+    assert read.zeros(names.index(("x", "w"))) == ""

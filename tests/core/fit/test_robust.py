@@ -19,8 +19,9 @@ from yellow_slope.core.study.edits.blocks import set_blocks
 from yellow_slope.core.study.edits.entries import set_reference
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
-from yellow_slope.core.study.standarderrors import HC, Cluster, Errors
+from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.errors import errors_note
 
 KINDS: list[tuple[str, Errors]] = [*((f"HC{k}", HC(k)) for k in range(5)), ("CR1", Cluster("id"))]
 
@@ -117,3 +118,16 @@ def test_a_case_without_an_id_does_not_count() -> None:
     study = study_of(data, "y", "x")
     assert fit_of(study).cases.n == 36
     assert fit_of(set_errors(study, Cluster("id"))).cases.n == 35
+
+
+def test_what_has_no_standard_errors_says_so_where_they_are_named() -> None:
+    """A case that stands alone on a column has leverage 1: HC3 does not exist, and its name says so."""
+    n = 20
+    world = {"x": np.arange(float(n)), "g": ["a"] * (n - 1) + ["b"], "y": np.cos(np.arange(n) * 1.7)}
+    study = set_errors(study_of(world, "y", "x, g"), HC(3))
+    fit = fit_of(study)
+    assert np.isnan(fit.last.se).all()
+    said = errors_note(study, study.model, fit)
+    assert said == "HC3 SE: there are none, for a case has leverage 1, so this kind of standard errors does not exist."
+    classical = set_errors(study, Classical())
+    assert errors_note(classical, classical.model, fit_of(classical)) == "Classical SE."

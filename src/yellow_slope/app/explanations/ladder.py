@@ -114,11 +114,15 @@ def groups_explanation(session: StudySession, read: GroupReader | None, refusal:
     chosen = session.desk.group_cell
     title = f"One model per group of {read.group_label}"
     if chosen is None:
-        said = " ".join(text for text in (read.headline(), read.zeros(), read.left()) if text)
+        said = " ".join(
+            text for text in (read.headline(), read.zeros() if read.has_products else "", read.left()) if text
+        )
         return Explanation(title, "", said)
     row, group = chosen
     inside = row < len(read.inner_columns)
-    return Explanation(title, "", f"{read.cell(row, group)} {read.zeros()}") if inside else Explanation(title)
+    return (
+        Explanation(title, "", f"{read.cell(row, group)} {read.zeros(row)}".strip()) if inside else Explanation(title)
+    )
 
 
 def _block(read: Reader, block: int) -> Explanation:

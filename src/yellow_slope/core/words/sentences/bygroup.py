@@ -17,6 +17,8 @@ from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import counted, listed
 
+INTERCEPT = -1
+
 
 @dataclass(frozen=True, slots=True)
 class GroupReader:
@@ -109,9 +111,12 @@ class GroupReader:
         """The columns of the model that stand in every group's."""
         return tuple(c for c in self.fit.design.columns if self.found.variable not in c.term.variables)
 
-    def zeros(self) -> str:
-        """Where zero is: that of all cases, in every group."""
-        names = dict.fromkeys(v for block in self.found.model.blocks for t in block.terms for v in t.variables)
+    def zeros(self, row: int | None = None) -> str:
+        """Where zero is: that of all cases, in every group. Of one row the zero points that its number is asked at: the
+        intercept at all of them, a coefficient at those of its partners in products, R² at none."""
+        names: dict[str, None] = dict.fromkeys(v for c in self.inner_columns for v in c.term.variables)
+        if row is not None and row != INTERCEPT:
+            names = dict.fromkeys(self._partners(row)) if row >= 0 else {}
         places = [zero_point(self.study, self.fit.design.bases[name]) for name in names]
         n = self.fit.cases.n
         return (
@@ -119,6 +124,23 @@ class GroupReader:
             if places
             else ""
         )
+
+    def _partners(self, row: int) -> list[str]:
+        """What multiplies a column's term in the groups' models."""
+        own = self.fit_column_term(row)
+        terms = dict.fromkeys(c.term for c in self.inner_columns)
+        found: dict[str, None] = {}
+        for larger in (t for t in terms if t.contains(own)):
+            rest = list(larger.variables)
+            for name in own.variables:
+                rest.remove(name)
+            found |= dict.fromkeys(rest)
+        return list(found)
+
+    @property
+    def has_products(self) -> bool:
+        """Whether a zero point matters to a coefficient of the groups' models."""
+        return any(c.term.is_product for c in self.inner_columns)
 
     def left(self) -> str:
         """What does not stand in the groups' models, and which cases are in none."""

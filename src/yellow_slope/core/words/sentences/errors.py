@@ -17,6 +17,9 @@ def errors_note(study: Study, model: Model, fit: Fit | None) -> str:
     name = errors_name(study, errors)
     if isinstance(errors, Bootstrap):
         return f"{name[:1].upper()}{name[1:]} (seed {errors.seed}). {_of_draws(study, errors, fit)}"
+    why = fit.last.inference.why if fit is not None else None
+    if why is not None:
+        return f"{name[:1].upper()}{name[1:]}: there are none, for {reason(why)}."
     if isinstance(errors, Cluster) and fit is not None and fit.n_clusters is not None:
         return f"{name}: {counted(fit.n_clusters, 'cluster')}, tests on {fit.n_clusters - 1} degrees of freedom."
     return f"{name[:1].upper()}{name[1:]}."
