@@ -8,7 +8,8 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, place
+from yellow_slope.core.words.sentences.effects import effect_decimals
+from yellow_slope.core.words.spelling.numerals import fixed, place
 from yellow_slope.looks import LIGHT
 from yellow_slope.plots.axes import upright_line
 from yellow_slope.plots.look import Look
@@ -132,9 +133,10 @@ def _effect(sight: Sight, look: Look, frame: Frame) -> list[Mark]:
     """The effect where the handle stands, as a point with its value."""
     curve, value = sight.focus.curve, sight.handle
     assert curve is not None
-    effect, se = float(curve.effect(np.array([value]))[0]), float(curve.se(np.array([value]))[0])
+    found = curve.at(value)
+    effect = found.effect
     x, y = float(frame.at_x(value)), float(frame.at_y(effect))
-    text, size = fixed(effect, estimate_decimals(se, effect)), look.text
+    text, size = fixed(effect, effect_decimals(sight.focus, found)), look.text
     wide, high = text_width(text, size, bold=True) + look.of(10), look.of(14.4)
     left = x + look.of(7) if x + look.of(10) + wide < frame.area.right else x - look.of(7) - wide
     top = min(max(y - look.of(17), frame.area.top + look.of(1.5)), frame.area.bottom - high - look.of(1.5))

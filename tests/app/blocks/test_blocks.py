@@ -126,7 +126,7 @@ def test_the_typed_line_is_read_back_in_the_ladder_while_typing(blank: Hands) ->
     assert solid is not None
     assert list(solid.last.b) == list(fit.last.b), "Enter only makes it solid"
     assert ladder.hasFocus()
-    assert "taken together, the slope of practice differs" in blank.sentence()
+    assert "taken together, the slope of practice on control score differs" in blank.sentence()
 
 
 def test_what_a_line_takes_out_is_struck_through(demo_hands: Hands) -> None:

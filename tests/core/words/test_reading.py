@@ -58,7 +58,7 @@ def test_number_by_number_is_a_difference_of_slopes_per_unit() -> None:
     read = made(world("x, w; x*w"))
     b = read.fit.last.b[3]
     at_zero = read.fit.last.b[1]
-    expected = f"The slope of x changes by {b:.2f} points per hour per further unit of w (95% CI "
+    expected = f"The slope of x on score changes by {b:.2f} points per hour per further unit of w (95% CI "
     assert f"): {at_zero:.2f} at w 0 (outside" in read.coefficient(1, 2)
     assert f"{at_zero + b:.2f} one unit above" in read.coefficient(1, 2)
     assert read.coefficient(1, 2).startswith(expected)
@@ -69,7 +69,7 @@ def test_number_by_group_is_a_difference_of_slopes_between_groups() -> None:
     said = read.coefficient(1, 4)
     b = read.fit.last.b
     assert said.startswith(
-        f"The slope of x is {b[1]:.2f} in “low” and {b[1] + b[5]:.2f} in “top”: {b[5]:.2f} points per hour more"
+        f"The slope of x on score is {b[1]:.2f} in “low” and {b[1] + b[5]:.2f} in “top”: {b[5]:.2f} points per hour more"
     )
 
 
@@ -77,13 +77,13 @@ def test_group_by_group_is_a_difference_of_differences() -> None:
     read = made(world("g, d; g*d"))
     b, said = read.fit.last.b, read.coefficient(1, 3)
     assert said.startswith(
-        f"The difference mid minus low is {b[1]:.2f} in “no” and {b[1] + b[4]:.2f} in “yes”: ".replace("-", "−")
+        f"The difference mid minus low in score is {b[1]:.2f} in “no” and {b[1] + b[4]:.2f} in “yes”: ".replace("-", "−")
     )
 
 
 def test_a_three_way_product_is_read_to_its_depth() -> None:
     said = made(world("x, w, d; x*w, x*d, w*d; x*w*d")).coefficient(2, 6)
-    assert said.startswith("The change of the slope of x per further unit of w is ")
+    assert said.startswith("The change of the slope of x on score per further unit of w is ")
     assert " in “no” and " in said
     assert " in “yes”: " in said
 
@@ -98,7 +98,7 @@ def test_a_square_times_a_number_speaks_of_twice_its_coefficient_too() -> None:
     read = made(world("x, w; x*w, w*w; x*w*w"))
     b = read.fit.last.b[5]
     said = read.coefficient(2, 4)
-    assert said.startswith("The change of the slope of x per further unit of w changes by ")
+    assert said.startswith("The change of the slope of x on score per further unit of w changes by ")
     assert f"by {2 * b:.2f} points per hour per further unit of w".replace("-", "−") in said
 
 
@@ -114,7 +114,7 @@ def test_a_joint_test_says_where_the_partners_stand() -> None:
     assert read.joint(0, term("g")).startswith("Taken together, the groups of g differ in score: F(2, ")
     assert ", at x 0 (outside its observed range, " in read.joint(1, term("g"))
     assert read.fit.last.joint[term("x*g")].p > 0.05
-    expected = "Taken together, the slope of x does not differ significantly among the groups of g: F(2, 74) = "
+    expected = "Taken together, the slope of x on score does not differ significantly among the groups of g: F(2, 74) = "
     assert read.joint(1, term("x*g")).startswith(expected)
 
 
@@ -170,7 +170,7 @@ def test_slopes_and_differences_name_places_and_groups() -> None:
         "In “top”, per further hour of x, "
     )
     slopes = [e.effect for e in by.panels[0].foci[0].effects]
-    expected = f"The slope of x is {slopes[0]:.2f} in “low” and {slopes[1]:.2f} in “mid”: "
+    expected = f"The slope of x on score is {slopes[0]:.2f} in “low” and {slopes[1]:.2f} in “mid”: "
     assert words.difference(0, by.panels[0].foci[0].differences[0]).startswith(expected)
     swapped = probe_fit(study, read.fit, Probe("g", "x"))
     words = EffectReader(study, swapped, 0)

@@ -167,7 +167,7 @@ class OverviewPanel(QWidget):
             painter.setPen(colour(p.ink))
             painter.drawText(QRectF(6, y, NAME - 10, self._level), int(LEFT) | WRAP, variable.level(code).label)
             if span is None:
-                d = estimate_decimals(mean.se, mean.effect) if mean.exists else 2
+                d = estimate_decimals(mean.se, mean.effect, mean.low, mean.high) if mean.exists else 2
                 around = f" ({interval(mean.low, mean.high, d)})" if mean.low == mean.low else ""
                 painter.drawText(
                     QRectF(NAME, y, self._plot, self._level),
@@ -191,7 +191,9 @@ class OverviewPanel(QWidget):
             painter.setPen(colour(p.ink))
             right = NAME + self._plot
             mean_said = QRectF(right - SAID, y, SAID - COUNTS, self._level)
-            painter.drawText(mean_said, RIGHT, fixed(mean.effect, estimate_decimals(mean.se, mean.effect)))
+            painter.drawText(
+                mean_said, RIGHT, fixed(mean.effect, estimate_decimals(mean.se, mean.effect, mean.low, mean.high))
+            )
             painter.drawText(QRectF(right - COUNTS, y, COUNTS, self._level), RIGHT, f"n = {int(found.counts[i])}")
 
     def _span(self) -> Span | None:

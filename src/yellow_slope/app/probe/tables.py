@@ -25,17 +25,9 @@ from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Apart, AtPlace, Handle, Spot
 from yellow_slope.core.study.standarderrors import Bootstrap
-from yellow_slope.core.words.sentences.effects import near_figures
+from yellow_slope.core.words.sentences.effects import effect_decimals, near_figures
 from yellow_slope.core.words.sentences.regions import band_note
-from yellow_slope.core.words.spelling.numerals import (
-    estimate_decimals,
-    fixed,
-    interval,
-    level_text,
-    p_value,
-    percent,
-    place,
-)
+from yellow_slope.core.words.spelling.numerals import fixed, interval, level_text, p_value, percent, place
 from yellow_slope.core.words.spelling.reasons import DASH, reason
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.look import group_look, place_look
@@ -207,10 +199,11 @@ class EffectTable(Follows, PaintedRows):
         number = isinstance(probed.moderator, NumberBasis)
         moderator = study.variable(probed.moderator.variable).label
         rows = self.rows()
-        decimals = self._places(rows)
+        seen = self.session.desk.seen.of(probed)
+        found = probed.panels[seen.panel].foci[seen.focus]
         columns = columns_of(rows)
         titles = [column.title(probed, width < TIGHT) for column in columns]
-        cells = [[column.text(row, decimals) for column in columns] for row in rows]
+        cells = [[column.text(row, effect_decimals(found, row.effect)) for column in columns] for row in rows]
         widths = self._widths(columns, titles, cells)
         x = width - sum(widths)
         painter.setPen(colour(p.soft_ink))
@@ -265,12 +258,6 @@ class EffectTable(Follows, PaintedRows):
             painter.setFont(font(12, "bold" if column is EffectColumn.EFFECT else "normal"))
             painter.drawText(QRectF(x, top, w - 8, SIZES.row), RIGHT, text)
             x += w
-
-    def _places(self, rows: list[EffectRow]) -> int:
-        """Decimals for all rows: what the largest standard error at the places asks for; the handle changes nothing."""
-        still = [row for row in rows if not isinstance(row.spot, Handle)] or rows
-        known = [e for row in still if (e := row.effect).exists and e.why is None]
-        return min((estimate_decimals(e.se, e.low, e.high) for e in known), default=2)
 
     def _widths(self, columns: list[EffectColumn], titles: list[str], cells: list[list[str]]) -> list[int]:
         """Each column at least as wide as its texts."""

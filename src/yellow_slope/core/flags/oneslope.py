@@ -52,7 +52,7 @@ def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
             reason(found.why)
             if found.why is not None
             else (
-                f"b = {fixed(found.b, estimate_decimals(found.se, found.b))}, "
+                f"b = {fixed(found.b, estimate_decimals(found.se, found.b, found.low, found.high))}, "
                 f"{t_and_p(found.t, other.last.inference.df, found.p)}"
             )
         )

@@ -77,7 +77,7 @@ class Reader:
         return (
             start
             + _sentence(said, bool(start))
-            + self._verdict(found.p, low, high, se, why)
+            + self._verdict(found.p, low, high, estimate_decimals(se, b, low, high), why)
             + self._beta(step, model_column)
         )
 
@@ -122,7 +122,7 @@ class Reader:
         if not others:
             return f"the means of {self._outcome.label} {among}"
         if len(others) == 1 and not self._is_group(others[0]):
-            return f"the slopes of {self.study.variable(others[0]).label} {among}"
+            return f"the slopes of {self.study.variable(others[0]).label} on {self._outcome.label} {among}"
         return f"the coefficients of {label(self.study, term)}"
 
     def _set_of_product(self, term: Term) -> tuple[str, str, bool]:
@@ -133,12 +133,12 @@ class Reader:
         groups = [self.study.variable(n).label for n in term.variables if self._is_group(n)]
         numbers = [self.study.variable(n).label for n in term.variables if not self._is_group(n)]
         if numbers:
-            what = f"the slope of {numbers[0]}"
+            what = f"the slope of {numbers[0]} on {self._outcome.label}"
             if len(numbers) > 1:
                 what = f"the change of {what} along {listed(numbers[1:])}"
             inner = groups[:-1]
         else:
-            what, inner = f"the differences by {groups[0]}", groups[1:-1]
+            what, inner = f"the differences by {groups[0]} in {self._outcome.label}", groups[1:-1]
         for name in inner:
             what = f"the differences by {name} in {what}"
         return what, f"among the groups of {groups[-1]}", bool(numbers) and not inner
@@ -223,6 +223,10 @@ class Reader:
     def per(self, name: str) -> str:
         """“per hour”, “per SD”."""
         return f"per {unit_of(self.study.variable(name), self.fit.design.number(name))}"
+
+    def slope_of(self, title: str) -> str:
+        """“the slope of practice on control score”."""
+        return f"the slope of {title} on {self._outcome.label}"
 
     def _rate(self, per: str) -> str:
         """The unit of a slope after its figure, “points per hour”; empty where neither variable has one."""
@@ -324,10 +328,11 @@ class Reader:
             title = transformed_name(
                 self.study.variable(first.variable), self.fit.design.number(first.variable).treatment
             )
-            phrase, per = f"the slope of {title}", self.per(first.variable)
+            phrase, per = self.slope_of(title), self.per(first.variable)
         else:
             basis = self.fit.design.group(first.variable)
-            phrase, per = difference_name(self.study, basis, first.comparison), ""
+            phrase = f"{difference_name(self.study, basis, first.comparison)} in {self._outcome.label}"
+            per = ""
         for atom in rest:
             if atom.comparison is None:
                 phrase = f"the change of {phrase} per {self.step_of(atom.variable)}"
@@ -349,7 +354,7 @@ class Reader:
             change = f"by {size} per {self.step_of(last.variable)}{bounds}"
             there = self._value(step, inner, last)
             if there is not None and self._bends(step, inner, last):
-                d = max(d, estimate_decimals(0.0, there))
+                d = max(d, estimate_decimals(0.0, there))  # of what it is there, not of b
                 zero = zero_point(self.study, self.fit.design.number(last.variable))
                 return f"{phrase} is {fixed(there, d)} {zero} and changes there {change}"
             return f"{phrase} changes {change}{self._two_values(step, inner, last, d)}"
@@ -367,8 +372,7 @@ class Reader:
         if low is None or high is None:
             where = f"{self._in(basis, one)} than {self._in(basis, other)}"
             return f"{phrase} is {change} {where}"
-        d = max(d, estimate_decimals(0.0, low, high))
-        change = f"{self.amount(b, d, per)} {way}{bounds}"
+        d = max(d, estimate_decimals(0.0, low, high))  # of the two values, not of b
         values = f"{fixed(low, d)} {self._in(basis, other)} and {fixed(high, d)} {self._in(basis, one)}"
         return f"{phrase} is {values}: {change}"
 
@@ -537,17 +541,16 @@ class Reader:
             return f"“{self.column_name(flat[0])}”: {self._flat(flat[0])}"
         return f"these cases do not tell it apart from {listed_some([f'“{self.column_name(j)}”' for j in others], 4)}"
 
-    def _verdict(self, p: float, low: float, high: float, se: float, why: Why | None) -> str:
+    def _verdict(self, p: float, low: float, high: float, decimals: int, why: Why | None) -> str:
         if why is not None:
             return f" {capital(reason(why))}."
         if math.isnan(p) or p < 1 - self.model.level:
             return ""
-        d = estimate_decimals(se, low, high)
-        return f" Not significant: anything from {fixed(low, d)} to {fixed(high, d)} remains open."
+        return f" Not significant: anything from {fixed(low, decimals)} to {fixed(high, decimals)} remains open."
 
-    def verdict(self, p: float, low: float, high: float, se: float) -> str:
+    def verdict(self, p: float, low: float, high: float, decimals: int) -> str:
         """What an interval that holds 0 leaves open; empty for one that does not."""
-        return self._verdict(p, low, high, se, None)
+        return self._verdict(p, low, high, decimals, None)
 
 
 def reader(evaluation: Evaluation) -> Reader | None:

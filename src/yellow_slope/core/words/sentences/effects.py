@@ -11,7 +11,7 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import Crossover, FiellerKind
 from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace, Place, Point
-from yellow_slope.core.probe.probed import AcrossPanels, Difference, Panel, Probed, Tested, TestOf
+from yellow_slope.core.probe.probed import AcrossPanels, Difference, Focus, Panel, Probed, Tested, TestOf
 from yellow_slope.core.probe.probing import MOST_LINES
 from yellow_slope.core.probe.support import Near
 from yellow_slope.core.study.study import Study
@@ -142,11 +142,11 @@ class EffectReader:
         where = self.where(at)
         if effect.why is Why.NOT_ESTIMABLE:
             return self._unknown(focus, at)
-        d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
+        d = effect_decimals(self.shown.foci[focus], effect)
         read = self.read
         if effect.why is Why.FIXED:
-            what = self.what(focus)
-            return capital(f"{where + ' ' if where else ''}the {what} is fixed by the model at 0, not estimated.")
+            what = self._subject(focus)
+            return capital(f"{where + ' ' if where else ''}{what} is fixed by the model at 0, not estimated.")
         if isinstance(self.probed.focal, NumberBasis):
             claim = read.slope_claim(self.probed.probe.focal, effect.effect, d)
         else:
@@ -154,7 +154,7 @@ class EffectReader:
         lead = f"{where}, {claim}" if where else claim
         parts = [lead + read.bounds(effect.low, effect.high, d), *(self.held() if held else ())]
         why = f" {capital(reason(effect.why))}." if effect.why is not None else ""
-        said = capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
+        said = capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, d))
         return f"{said} {self.caveat() if held else ''}".strip()
 
     def _difference_claim(self, focus: int, b: float, decimals: int) -> str:
@@ -170,28 +170,32 @@ class EffectReader:
         return f"{outcome} is {read.amount(b, decimals)} {'higher' if b >= 0 else 'lower'} in {one} than in {other}"
 
     def _unknown(self, focus: int, at: Place) -> str:
-        where, what = self.where(at), self.what(focus)
+        where, what = self.where(at), self._subject(focus)
         cell = ""
         if isinstance(at, LevelPlace) and isinstance(self.probed.focal, GroupBasis):
             cell = f": no case is in one of its groups {where}"
-        return capital(f"{where + ', ' if where else ''}these cases do not tell of the {what}{cell}.")
+        return capital(f"{where + ', ' if where else ''}these cases do not tell of {what}{cell}.")
 
     def _subject(self, focus: int) -> str:
         """What differences between places are differences of."""
         if isinstance(self.probed.focal, NumberBasis):
             focal = self.study.variable(self.probed.probe.focal)
-            return f"the slope of {transformed_name(focal, self.probed.focal.treatment)}"
-        return f"the difference {self.focus_name(focus)}"
+            return self.read.slope_of(transformed_name(focal, self.probed.focal.treatment))
+        outcome = self.study.variable(self.probed.model.outcome or "").label
+        return f"the difference {self.focus_name(focus)} in {outcome}"
 
     def difference(self, focus: int, found: Difference, held: bool = True) -> str:
         """The sentence of a difference between two places."""
         of, minus = (self.where(self.probed.places[i]) for i in (found.of, found.minus))
         effects = self.shown.foci[focus].effects
-        return self._apart(focus, found.effect, (of, effects[found.of]), (minus, effects[found.minus]), held)
+        sides = (of, effects[found.of]), (minus, effects[found.minus])
+        return self._apart(focus, found.effect, *sides, held, effect_decimals(self.shown.foci[focus], found.effect))
 
     def across(self, focus: int, found: AcrossPanels) -> str:
         """The sentence of a difference between places of both moderators."""
-        return self._apart(focus, found.effect, self._spot(focus, found.of), self._spot(focus, found.minus), held=False)
+        e = found.effect
+        sides = self._spot(focus, found.of), self._spot(focus, found.minus)
+        return self._apart(focus, e, *sides, False, estimate_decimals(e.se, e.effect, e.low, e.high))
 
     def spot_name(self, spot: tuple[int, int]) -> str:
         """Where both moderators stand: “at worry 2.4, in “none””."""
@@ -209,6 +213,7 @@ class EffectReader:
         one: tuple[str, ConditionalEffect],
         other: tuple[str, ConditionalEffect],
         held: bool,
+        d: int,
     ) -> str:
         (of, its), (minus, theirs) = one, other
         what = self._subject(focus)
@@ -216,18 +221,18 @@ class EffectReader:
             return f"These cases do not tell the difference between {what} {of} and {minus}."
         if effect.why is Why.FIXED:
             return capital(f"{what} is the same {of} and {minus}: fixed by the model.")
-        d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
         read = self.read
         per = read.per(self.probed.probe.focal) if isinstance(self.probed.focal, NumberBasis) else ""
         values = ""
         if its.exists and theirs.exists:
-            values = f"{fixed(theirs.effect, d)} {minus} and {fixed(its.effect, d)} {of}: "
+            first, second = (fixed(e.effect, effect_decimals(self.shown.foci[focus], e)) for e in (theirs, its))
+            values = f"{first} {minus} and {second} {of}: "
         way = "more" if effect.effect >= 0 else "less"
         size = f"{read.amount(effect.effect, d, per)} {way}{read.bounds(effect.low, effect.high, d)}"
         said = f"{what} is {values}{size}" if values else f"{what} is {size} {of} than {minus}"
         parts = [said, *(self.held() if held else ())]
         why = f" {capital(reason(effect.why))}." if effect.why is not None else ""
-        text = capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, effect.se))
+        text = capital(", ".join(parts)) + "." + (why or read.verdict(effect.p, effect.low, effect.high, d))
         return f"{text} {self.caveat() if held else ''}".strip()
 
     def held(self, second: bool = True) -> list[str]:
@@ -444,6 +449,14 @@ class EffectReader:
             self.caveat(),
         ]
         return " ".join(text for text in said if text)
+
+
+def effect_decimals(focus: Focus, effect: ConditionalEffect) -> int:
+    """Decimals of an effect or a difference: those of the most exact one beside it, so that they align, and so many
+    that no figure is written as 0 unless it is. The one rule for it, on screen, in plots, sentences and report."""
+    beside = [e.se for e in (*focus.effects, *(d.effect for d in focus.differences)) if e.exists and e.why is None]
+    common = max((estimate_decimals(se) for se in beside), default=2)
+    return max(common, estimate_decimals(0.0, effect.effect, effect.low, effect.high))
 
 
 def near_count(near: Near) -> str:

@@ -30,7 +30,8 @@ def summands(study: Study, fit: Fit, step: int) -> list[Summand]:
         if j >= 0 and result.is_left_out(j):
             continue
         value = float(b[j + 1])
-        size = fixed(abs(value), estimate_decimals(float(se[j + 1]), value))
+        bounds = (float(result.low[j + 1]), float(result.high[j + 1]))
+        size = fixed(abs(value), estimate_decimals(float(se[j + 1]), value, *bounds))
         factors = tuple(atom_name(study, fit, atom) for atom in fit.design.columns[j].atoms) if j >= 0 else ()
         found.append(Summand(value < 0, size, factors))
     return found

@@ -68,7 +68,7 @@ def zero_sentence(study: Study, fit: Fit, name: str, zero: float) -> str:
     if -1 in rows:
         effect = step.inference.estimate(rows[-1], level)
         if effect.exists:
-            d = estimate_decimals(effect.se, effect.effect)
+            d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
             intercept = f"the intercept is {with_units(fixed(effect.effect, d), outcome)}"
     if not moved:
         return (
@@ -147,7 +147,7 @@ def _test(c: Coefficient) -> str:
     if c.why is not None:
         return reason(c.why)
     vif = f", VIF {_vif(c)}" if c.vif == c.vif else ""
-    return f"{fixed(c.b, estimate_decimals(c.se, c.b))}, {p_equals(c.p)}{vif}"
+    return f"{fixed(c.b, estimate_decimals(c.se, c.b, c.low, c.high))}, {p_equals(c.p)}{vif}"
 
 
 def _t(c: Coefficient) -> str:
