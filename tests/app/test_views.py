@@ -337,7 +337,8 @@ def test_tooltips_of_the_ladder_say_what_a_cell_means(demo_hands: Hands) -> None
     column = ladder.columns()[-1]
     tip = ladder.tip_at(QPoint(column.x + 20, y))
     assert tip.startswith(
-        "practice × worry\nThe slope of practice on control score changes by −1.43 points per hour per further point of worry (95% CI"
+        "practice × worry\nThe slope of practice on control score changes by −1.43 points per hour per further point "
+        "of worry (95% CI"
     )
 
 

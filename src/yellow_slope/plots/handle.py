@@ -136,7 +136,7 @@ def _effect(sight: Sight, look: Look, frame: Frame) -> list[Mark]:
     found = curve.at(value)
     effect = found.effect
     x, y = float(frame.at_x(value)), float(frame.at_y(effect))
-    text, size = fixed(effect, effect_decimals(sight.focus, found)), look.text
+    text, size = fixed(effect, effect_decimals(found)), look.text
     wide, high = text_width(text, size, bold=True) + look.of(10), look.of(14.4)
     left = x + look.of(7) if x + look.of(10) + wide < frame.area.right else x - look.of(7) - wide
     top = min(max(y - look.of(17), frame.area.top + look.of(1.5)), frame.area.bottom - high - look.of(1.5))

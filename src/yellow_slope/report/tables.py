@@ -309,9 +309,7 @@ def effects_table(study: Study, probed: Probed) -> PrintedTable:
             if isinstance(probed.moderator, GroupBasis):
                 adjusted |= any(d.p_holm == d.p_holm for d in focus.differences)
                 rows += [
-                    _effect_row(
-                        f"{here.place_name(d.of)} minus {here.place_name(d.minus)}", d.effect, "", d.p_holm, focus
-                    )
+                    _effect_row(f"{here.place_name(d.of)} minus {here.place_name(d.minus)}", d.effect, "", d.p_holm)
                     for d in focus.differences
                 ]
     return PrintedTable(title, _effect_head(probed, read.moderator_label), tuple(rows), _effects_note(read, adjusted))
@@ -347,7 +345,7 @@ def _place_rows(read: EffectReader, focus: Focus) -> list[tuple[PrintedCell, ...
         name = read.place_name(i)
         if isinstance(where, NumberPlace) and isinstance(probed.moderator, NumberBasis):
             name = f"{place(where.value, probed.moderator.sd)} ({name})"
-        rows.append(_effect_row(name, effect, near_figures(near), focus=focus))
+        rows.append(_effect_row(name, effect, near_figures(near)))
     return rows
 
 
@@ -372,13 +370,11 @@ def _effects_note(read: EffectReader, adjusted: bool) -> str:
     return " ".join(text for text in said if text)
 
 
-def _effect_row(
-    name: str, e: ConditionalEffect, near: str, p_holm: float = float("nan"), focus: Focus | None = None
-) -> tuple[PrintedCell, ...]:
+def _effect_row(name: str, e: ConditionalEffect, near: str, p_holm: float = float("nan")) -> tuple[PrintedCell, ...]:
     holm = "" if p_holm != p_holm else f" (Holm {p_value(p_holm)})"
     if not e.exists:
         return (PrintedCell(name, indent=1), PrintedCell(f"{DASH} ({reason(e.why)})", span=5), PrintedCell(near))
-    d = effect_decimals(focus, e) if focus is not None else estimate_decimals(e.se, e.effect, e.low, e.high)
+    d = effect_decimals(e)
     if e.why is not None:
         return (
             PrintedCell(name, indent=1),

@@ -27,7 +27,7 @@ from yellow_slope.core.probe.seen import Apart, AtPlace, Handle, Spot
 from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.words.sentences.effects import effect_decimals, near_figures
 from yellow_slope.core.words.sentences.regions import band_note
-from yellow_slope.core.words.spelling.numerals import fixed, interval, level_text, p_value, percent, place
+from yellow_slope.core.words.spelling.numerals import fixed, interval, level_text, p_value, padded, percent, place
 from yellow_slope.core.words.spelling.reasons import DASH, reason
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.look import group_look, place_look
@@ -84,8 +84,9 @@ class EffectColumn(Enum):
             case _:
                 assert_never(self)
 
-    def text(self, row: EffectRow, decimals: int) -> str:
-        """What it says of an effect; a dash where there is no such number."""
+    def text(self, row: EffectRow, most: int) -> str:
+        """What it says of an effect; a dash where there is no such number. most: the decimals that the column has room
+        for."""
         e = row.effect
         if self is EffectColumn.CASES:
             return row.near
@@ -93,13 +94,15 @@ class EffectColumn(Enum):
             return "" if row.p_holm is None else DASH if isnan(row.p_holm) else p_value(row.p_holm)
         if not e.exists or (e.why is not None and self is not EffectColumn.EFFECT):
             return DASH
+        decimals = effect_decimals(e)
+        room = max(0, most - decimals)
         match self:
             case EffectColumn.EFFECT:
-                return fixed(e.effect, decimals)
+                return padded(fixed(e.effect, decimals), room)
             case EffectColumn.INTERVAL:
-                return interval(e.low, e.high, decimals)
+                return padded(interval(e.low, e.high, decimals), room)
             case EffectColumn.SE:
-                return fixed(e.se, decimals)
+                return padded(fixed(e.se, decimals), room)
             case EffectColumn.T:
                 return fixed(e.t, 2)
             case EffectColumn.P:
@@ -199,11 +202,11 @@ class EffectTable(Follows, PaintedRows):
         number = isinstance(probed.moderator, NumberBasis)
         moderator = study.variable(probed.moderator.variable).label
         rows = self.rows()
-        seen = self.session.desk.seen.of(probed)
-        found = probed.panels[seen.panel].foci[seen.focus]
+        still = [row.effect for row in rows if not isinstance(row.spot, Handle) and row.effect.exists]
+        most = max((effect_decimals(e) for e in still), default=2)  # what moves the handle moves no column
         columns = columns_of(rows)
         titles = [column.title(probed, width < TIGHT) for column in columns]
-        cells = [[column.text(row, effect_decimals(found, row.effect)) for column in columns] for row in rows]
+        cells = [[column.text(row, most) for column in columns] for row in rows]
         widths = self._widths(columns, titles, cells)
         x = width - sum(widths)
         painter.setPen(colour(p.soft_ink))

@@ -122,6 +122,8 @@ def treatment_name(study: Study, treatment: Treatment) -> str:
 def at_place(study: Study, basis: NumberBasis, value: float) -> str:
     """“at worry 5.2”."""
     variable = study.variable(basis.variable)
+    if basis.is_within and value == 0:
+        return f"at the mean of {variable.label} in the own group"
     if basis.is_within:
         return f"at {variable.label} {place(value, basis.sd)} from the mean of its group"
     return f"at {variable.label} {place(value, basis.sd)}"

@@ -11,7 +11,7 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import Crossover, FiellerKind
 from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace, Place, Point
-from yellow_slope.core.probe.probed import AcrossPanels, Difference, Focus, Panel, Probed, Tested, TestOf
+from yellow_slope.core.probe.probed import AcrossPanels, Difference, Panel, Probed, Tested, TestOf
 from yellow_slope.core.probe.probing import MOST_LINES
 from yellow_slope.core.probe.support import Near
 from yellow_slope.core.study.study import Study
@@ -142,7 +142,7 @@ class EffectReader:
         where = self.where(at)
         if effect.why is Why.NOT_ESTIMABLE:
             return self._unknown(focus, at)
-        d = effect_decimals(self.shown.foci[focus], effect)
+        d = effect_decimals(effect)
         read = self.read
         if effect.why is Why.FIXED:
             what = self._subject(focus)
@@ -189,13 +189,11 @@ class EffectReader:
         of, minus = (self.where(self.probed.places[i]) for i in (found.of, found.minus))
         effects = self.shown.foci[focus].effects
         sides = (of, effects[found.of]), (minus, effects[found.minus])
-        return self._apart(focus, found.effect, *sides, held, effect_decimals(self.shown.foci[focus], found.effect))
+        return self._apart(focus, found.effect, *sides, held)
 
     def across(self, focus: int, found: AcrossPanels) -> str:
         """The sentence of a difference between places of both moderators."""
-        e = found.effect
-        sides = self._spot(focus, found.of), self._spot(focus, found.minus)
-        return self._apart(focus, e, *sides, False, estimate_decimals(e.se, e.effect, e.low, e.high))
+        return self._apart(focus, found.effect, self._spot(focus, found.of), self._spot(focus, found.minus), held=False)
 
     def spot_name(self, spot: tuple[int, int]) -> str:
         """Where both moderators stand: “at worry 2.4, in “none””."""
@@ -213,7 +211,6 @@ class EffectReader:
         one: tuple[str, ConditionalEffect],
         other: tuple[str, ConditionalEffect],
         held: bool,
-        d: int,
     ) -> str:
         (of, its), (minus, theirs) = one, other
         what = self._subject(focus)
@@ -221,11 +218,12 @@ class EffectReader:
             return f"These cases do not tell the difference between {what} {of} and {minus}."
         if effect.why is Why.FIXED:
             return capital(f"{what} is the same {of} and {minus}: fixed by the model.")
+        d = effect_decimals(effect)
         read = self.read
         per = read.per(self.probed.probe.focal) if isinstance(self.probed.focal, NumberBasis) else ""
         values = ""
         if its.exists and theirs.exists:
-            first, second = (fixed(e.effect, effect_decimals(self.shown.foci[focus], e)) for e in (theirs, its))
+            first, second = (fixed(e.effect, effect_decimals(e)) for e in (theirs, its))
             values = f"{first} {minus} and {second} {of}: "
         way = "more" if effect.effect >= 0 else "less"
         size = f"{read.amount(effect.effect, d, per)} {way}{read.bounds(effect.low, effect.high, d)}"
@@ -451,12 +449,9 @@ class EffectReader:
         return " ".join(text for text in said if text)
 
 
-def effect_decimals(focus: Focus, effect: ConditionalEffect) -> int:
-    """Decimals of an effect or a difference: those of the most exact one beside it, so that they align, and so many
-    that no figure is written as 0 unless it is. The one rule for it, on screen, in plots, sentences and report."""
-    beside = [e.se for e in (*focus.effects, *(d.effect for d in focus.differences)) if e.exists and e.why is None]
-    common = max((estimate_decimals(se) for se in beside), default=2)
-    return max(common, estimate_decimals(0.0, effect.effect, effect.low, effect.high))
+def effect_decimals(effect: ConditionalEffect) -> int:
+    """Decimals of an effect or a difference: the one rule for it, on screen, in plots, sentences and report."""
+    return estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
 
 
 def near_count(near: Near) -> str:
