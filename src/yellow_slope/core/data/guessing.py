@@ -139,10 +139,18 @@ def why_identifier(column: NumberColumn) -> str:
     return ""
 
 
+LOOKED_AT = 1000
+"""So many rows are looked at before all are."""
+FIRST_DATE, LAST_DATE = 18000101, 22001231
+
+
 def are_written_dates(column: NumberColumn) -> bool:
     """Whether every number is a date written without marks, as in 20260401."""
+    head = column.numbers[:LOOKED_AT]
+    if np.any(head < FIRST_DATE) or np.any(head > LAST_DATE):
+        return False  # as nearly all numbers show at once
     values = column.numbers[~np.isnan(column.numbers)]
-    if values.size < 3 or np.any(values != np.round(values)) or values.min() < 18000101 or values.max() > 22001231:
+    if values.size < 3 or values.min() < FIRST_DATE or values.max() > LAST_DATE or np.any(values != np.round(values)):
         return False
     whole = values.astype(np.int64)
     months, days = whole // 100 % 100, whole % 100
@@ -176,4 +184,5 @@ def ordered_levels(levels: tuple[Level, ...]) -> tuple[Level, ...] | None:
 
 
 def _all_whole(column: NumberColumn) -> bool:
-    return bool(np.all(column.numbers == np.round(column.numbers)))
+    head, values = column.numbers[:LOOKED_AT], column.numbers
+    return bool(np.all(head == np.round(head))) and bool(np.all(values == np.round(values)))

@@ -28,7 +28,7 @@ from yellow_slope.files.text.sniffing import SAMPLE, body_of, guessed, is_runnin
 
 BLOCK = 4 << 20
 MOST_BLOCK = 1 << 30
-PART = 32 << 20
+PART = 64 << 20
 """So much of a text is read before anybody is told, and can say that it is not wanted any longer."""
 FIRST_ROWS = 100
 """So many rows show whether a column holds plain numbers; where a later one does not, all is read again."""
