@@ -412,3 +412,15 @@ def test_the_band_holds_the_intervals_of_its_places() -> None:
         effect = curve.at(float(place))
         assert (low[i], high[i]) == pytest.approx((effect.low, effect.high), rel=1e-12)
         assert low[i] < effect.effect < high[i]
+
+
+@pytest.mark.parametrize(("slope", "sign"), [(2.0, 1), (-2.0, -1), (0.0, 0)])
+def test_what_is_the_same_everywhere_has_one_stretch(slope: float, sign: int) -> None:
+    n = 40
+    x = np.arange(float(n))
+    noise = np.cos(np.arange(n) * 2.3)
+    study = study_of({"x": x, "y": slope * x + noise}, "y", "x")
+    curve = probe_fit(study, fit_of(study), Probe("x", "x")).panels[0].foci[0].curve
+    assert curve is not None
+    assert curve.is_level
+    assert [stretch.sign for stretch in curve.stretches(2.0, x)] == [sign]

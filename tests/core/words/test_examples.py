@@ -7,9 +7,11 @@ import pytest
 
 from tests.support.worlds import noise_world, study_of
 from yellow_slope.core.data.conditiontext import typed_condition
+from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.study.edits.computed import derive
+from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.sentences.examples import column_examples, rule_example
+from yellow_slope.core.words.sentences.examples import column_examples, question_example, rule_example
 from yellow_slope.core.words.sentences.samples import rule_text
 
 
@@ -49,3 +51,15 @@ def test_they_name_the_model_first_and_nothing_of_another_table() -> None:
     assert "both" not in study.model.variables
     taken = derive(study, "often", "1 if x at least 2 else 0")
     assert not any(line.startswith("often") for line in column_examples(taken))
+
+
+@pytest.mark.parametrize("labels", ["a b", "none,group lesson,video feedback", "a,b,c,d,e", "x against y,and,the rest"])
+def test_questions_of_the_group_that_is_open_can_be_typed_as_they_stand(labels: str) -> None:
+    names = labels.split(",") if "," in labels else labels.split()
+    study = study_of({"g": names * 10, "y": list(range(10 * len(names)))}, "y", "g")
+    variable = study.variable("g")
+    line = question_example(variable)
+    assert "against" in line
+    assert any(level.label in line for level in variable.levels)
+    if "against" not in labels:
+        assert not isinstance(read_questions(variable, line), Mistake)

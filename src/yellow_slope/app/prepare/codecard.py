@@ -48,6 +48,7 @@ from yellow_slope.core.study.edits.questions import (
 from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.comparisons import CODINGS, intercept_is, offered
+from yellow_slope.core.words.sentences.examples import question_example
 from yellow_slope.core.words.spelling.numerals import counted, typed_number
 
 ASK_WIDTH = 206
@@ -148,7 +149,7 @@ class CodeCardView(QWidget):
         self.pages.addWidget(self.said)
         self.line = TypedLine(
             "Type a question",
-            "video feedback, one-to-one against none; the rest against group lesson",
+            "",
             "Levels, “against”, levels: the first side counts plus. Semicolons between questions, a name before a "
             "colon; Enter asks them",
             self._read,
@@ -228,6 +229,8 @@ class CodeCardView(QWidget):
                     "draw. The ladder lists them; the groups themselves are at “groups alone”."
                 )
         typing = is_sheet and isinstance(coding, Planned) and not refusal
+        if typing:
+            self.line.field.setPlaceholderText(question_example(study.variable(self.name)))
         if not typing and self.line.field.hasFocus():
             (self.sheet if is_sheet else self.panel).setFocus()
         self.line.setVisible(typing)

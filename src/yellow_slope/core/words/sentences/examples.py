@@ -10,7 +10,9 @@ from yellow_slope.core.data.derived import Expression
 from yellow_slope.core.data.formula import expression_text, find_mistake
 from yellow_slope.core.data.scanner import Mistake, typed_name
 from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.study.coding import Question
 from yellow_slope.core.study.edits.computed import taken_name
+from yellow_slope.core.study.questiontext import question_text, read_questions
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.samples import rule_text
 from yellow_slope.core.words.spelling.numerals import place_decimals
@@ -49,6 +51,20 @@ def column_examples(study: Study) -> tuple[str, ...]:
         if not taken_name(study, name) and not isinstance(read, Mistake):
             found.append(f"{name} = {expression_text(read, known, stored=False)}")
     return tuple(found)
+
+
+def question_example(variable: Variable) -> str:
+    """Planned questions about a group, as in “video feedback, one-to-one against none; group lesson against the
+    rest”."""
+    codes = [level.code for level in variable.levels]
+    if len(codes) < 2:
+        return ""
+    first = Question("", tuple(codes[-2:]) if len(codes) > 2 else (codes[1],), (codes[0],))
+    asked = [first]
+    if len(codes) > 2:
+        asked.append(Question("", (codes[1],), tuple(code for code in codes if code != codes[1])))
+    line = "; ".join(question_text(variable, question) for question in asked)
+    return line if read_questions(variable, line) == tuple(asked) else question_text(variable, first)
 
 
 def _candidates(study: Study) -> tuple[list[Variable], list[Variable]]:
