@@ -42,6 +42,14 @@ def level_name(variable: Variable, code: str) -> str:
     return f"{variable.label} {level.label}" if is_only_code(level) else f"“{level.label}”"
 
 
+def plain_level(variable: Variable, code: str, short: bool = False) -> str:
+    """A level without quotes, as at its line: none; night 1."""
+    level = variable.level(code)
+    if is_only_code(level):
+        return f"{variable.short if short else variable.label} {level.label}"
+    return shortened(level.label) if short else level.label
+
+
 def in_group(variable: Variable, code: str) -> str:
     """“in the group “none” (coaching)”, “in night 1”."""
     name = level_name(variable, code)

@@ -22,6 +22,8 @@ from yellow_slope.core.words.names.groups import (
     level_label,
     level_name,
     minus_name,
+    plain_level,
+    plain_side,
     quoted,
     side_name,
     sides,
@@ -87,8 +89,7 @@ class EffectReader:
         """What a line of the interaction plot stands for."""
         line, p = self.shown.lines[index], self.probed
         if line.level is not None and isinstance(p.focal, GroupBasis):
-            text = level_label(self.study, p.focal, line.level)
-            return shortened(text) if short else text
+            return plain_level(self.study.variable(p.focal.variable), p.focal.levels[line.level], short)
         assert line.place is not None
         where = p.places[line.place]
         if p.by_itself:
@@ -96,8 +97,8 @@ class EffectReader:
         match where:
             case Everywhere():
                 return ""
-            case LevelPlace():
-                return shortened(self.place_name(line.place)) if short else self.place_name(line.place)
+            case LevelPlace(_, code):
+                return plain_level(self.study.variable(p.probe.moderator), code, short)
             case NumberPlace(value, point):
                 assert isinstance(p.moderator, NumberBasis)
                 return f"{point_name(point, short=True)} {place(value, p.moderator.sd * 8)}"
@@ -348,7 +349,7 @@ class EffectReader:
         if both is None:
             return self.focus_name(focus), "above 0" if sign > 0 else "below 0"
         side = both[0] if sign > 0 else both[1]
-        return side_name(self.study, self.probed.focal, side, quotes=False), "higher"
+        return plain_side(self.study, self.probed.focal, side), "higher"
 
     def bounds(self, low: float, high: float, short: bool = False) -> str:
         """“below 5.38”, “47.75 to 59.70”, “the whole observed range”."""

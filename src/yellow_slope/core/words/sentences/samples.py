@@ -118,7 +118,7 @@ def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
         indices = study.columns.levels(name)
         gaps = int((indices < 0).sum())
         tally = np.bincount(indices[indices >= 0], minlength=len(variable.levels))
-        counts = [f"{x.label} {int(tally[i])}" for i, x in enumerate(variable.levels[:8])]
+        counts = [f"{x.label} ({int(tally[i])})" for i, x in enumerate(variable.levels[:8])]
         more = [f"{len(variable.levels) - 8} more"] if len(variable.levels) > 8 else []
         text = f"{variable.label} has {counted(len(variable.levels), 'group')}: {listed([*counts, *more])}."
     elif variable.kind is Kind.NUMBER:
