@@ -7,11 +7,13 @@ import os
 import sys
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TextIO
 
 from yellow_slope import __version__
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.numerals import counted
 
 OK, REFUSED, INTERRUPTED = 0, 1, 130
@@ -70,6 +72,13 @@ def parser() -> argparse.ArgumentParser:
     return top
 
 
+def _say(text: str, file: TextIO | None = None) -> None:
+    """A line on the terminal: control characters of names do not reach it, and it takes what it can write."""
+    stream = file or sys.stdout
+    encoding = stream.encoding or "utf-8"
+    print(shown(text).encode(encoding, "replace").decode(encoding), file=stream)
+
+
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command; the exit code."""
     given = list(sys.argv[1:] if arguments is None else arguments)
@@ -80,7 +89,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     try:
         return _run(asked)
     except YellowSlopeError as error:
-        print(f"yellow-slope: {error}", file=sys.stderr)
+        _say(f"yellow-slope: {error}", file=sys.stderr)
         return REFUSED
     except BrokenPipeError:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
@@ -133,11 +142,11 @@ def _demo(folder: Path) -> int:
     _report(study, folder / "report.html", None)
     for number in (1, 2, 3):
         _draw(study, [folder / f"figure-{number}.png", folder / f"figure-{number}.svg"], 300, number)
-    print(
+    _say(
         f"There is no display, so the whole example ran without a window. Report, figures and results are in {folder}:"
     )
     for path in sorted(folder.iterdir()):
-        print(f"  {path}")
+        _say(f"  {path}")
     return OK
 
 
@@ -158,7 +167,7 @@ def _new(asked: argparse.Namespace) -> int:
         study = said_by(study, line)
     _refuse_inputs([asked.to], study, asked.table, *([asked.spec] if asked.spec is not None else []))
     write_study(study, asked.to)
-    print(f"{asked.to}: {counted(study.table.n_rows, 'case')}, {counted(len(study.model.blocks), 'block')}")
+    _say(f"{asked.to}: {counted(study.table.n_rows, 'case')}, {counted(len(study.model.blocks), 'block')}")
     return OK
 
 
@@ -169,7 +178,7 @@ def _opened(file: Path) -> Study:
 
     study = open_anything(file)
     if study.went:
-        print(f"yellow-slope: {file}: {let_go_sentence(study, study.went)}", file=sys.stderr)
+        _say(f"yellow-slope: {file}: {let_go_sentence(study, study.went)}", file=sys.stderr)
     return study
 
 
@@ -188,10 +197,10 @@ def _line(file: Path, number: int) -> int:
     if not 1 <= number <= len(study.models):
         raise YellowSlopeError(f"{file} has {counted(len(study.models), 'model')}; there is no number {number}.")
     model = study.models[number - 1]
-    print(write_line(study, model, portable=True))
+    _say(write_line(study, model, portable=True))
     left_out = unsaid(study, model)
     if left_out:
-        print(f"yellow-slope: a line cannot say {listed(left_out)}.", file=sys.stderr)
+        _say(f"yellow-slope: a line cannot say {listed(left_out)}.", file=sys.stderr)
     return OK
 
 
@@ -220,7 +229,7 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
     if not said:
         said = [refused.why for refused in document.refused]
     for line in said:
-        print(f"yellow-slope: {study}: {line}", file=sys.stderr)
+        _say(f"yellow-slope: {study}: {line}", file=sys.stderr)
     return REFUSED if said else OK
 
 
@@ -258,12 +267,12 @@ def _export(asked: argparse.Namespace) -> int:
     evaluation = evaluate(opened)
     for target in asked.to:
         for path in write_export(evaluation, target, choices):
-            print(path)
+            _say(str(path))
     return OK
 
 
 def _figure(asked: argparse.Namespace) -> int:
-    print(_draw(asked.study, asked.to, asked.dpi, asked.probe, asked.panel, asked.comparison))
+    _say(_draw(asked.study, asked.to, asked.dpi, asked.probe, asked.panel, asked.comparison))
     return OK
 
 

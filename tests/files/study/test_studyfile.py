@@ -26,6 +26,7 @@ from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.gone import let_go_sentence
+from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.study.studyfile import packed, unpacked, write_study
@@ -166,3 +167,29 @@ def test_writing_is_whole_or_not_at_all(tmp_path: Path, monkeypatch: pytest.Monk
 def test_a_folder_that_is_not_there_is_said(tmp_path: Path) -> None:
     with pytest.raises(FileError, match="cannot be written: no such file or directory"):
         write_whole(tmp_path / "nowhere" / "s.yslope", b"x")
+
+
+def test_what_stands_in_the_way_is_said_or_passed_by(tmp_path: Path) -> None:
+    """Parts of others, folders of a part's name, protected files, the longest names, names that are no text."""
+    target = tmp_path / "a.yslope"
+    (tmp_path / ".a.yslope.99999999999999999999999.x.part").write_text("a process of no such number")
+    (tmp_path / ".a.yslope.4194305.x.part").mkdir()
+    (tmp_path / ".a.yslope.4194305.x.part" / "kept").write_text("somebody's")
+    write_whole(target, b"one")
+    assert target.read_bytes() == b"one"
+    assert (tmp_path / ".a.yslope.4194305.x.part" / "kept").exists()
+    target.chmod(0o444)
+    with pytest.raises(FileError, match="protected against writing"):
+        write_whole(target, b"two")
+    assert target.read_bytes() == b"one"
+    target.chmod(0o640)
+    write_whole(target, b"three")
+    assert target.stat().st_mode & 0o777 == 0o640
+    long = tmp_path / ("x" * 248 + ".yslope")
+    write_whole(long, b"four")
+    assert long.read_bytes() == b"four"
+    strange = tmp_path / os.fsdecode(b"caf\xe9.yslope")
+    write_whole(strange, b"five")
+    assert strange.read_bytes() == b"five"
+    assert shown(str(strange)).endswith("caf\ufffd.yslope")
+    shown(str(strange)).encode("utf-8")

@@ -24,6 +24,7 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.gone import gone_sentence, let_go_sentence
+from yellow_slope.core.words.spelling.letters import shown
 
 
 class StudySession:
@@ -239,7 +240,7 @@ class StudySession:
 
     def say(self, message: str) -> None:
         """Show a sentence in the status line; an empty one ends it."""
-        self.message = message
+        self.message = shown(message)
         self._tell(Topic.MESSAGE)
 
     def chosen_product(self) -> Term | None:

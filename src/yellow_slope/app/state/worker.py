@@ -26,6 +26,11 @@ class GivenUp(Exception):
     """The job was given up; nothing has been written."""
 
 
+def given_up(what: str) -> str:
+    """What is said of a file job that was given up."""
+    return f"Given up: {what}"
+
+
 @dataclass(slots=True, eq=False)
 class Job:
     """One piece of work. The work may ask `is_worthless` or call `go_on` where it can stop."""
@@ -134,7 +139,7 @@ class Worker(QObject):
         if self.open:
             job = self.open.pop(0)
             job.stopped.set()
-            job.trouble(f"Given up: {job.what}")
+            job.trouble(given_up(job.what))
             self.changed.emit()
 
     def end(self) -> None:

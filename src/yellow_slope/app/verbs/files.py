@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -12,7 +13,7 @@ from PyQt6.QtWidgets import QApplication
 from yellow_slope.app.state.recentfiles import remember
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.state.worker import WRONG, Job, Worker, given_up
 from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.verbs.targets import Targets
 from yellow_slope.core.data.missingcodes import suspects
@@ -28,6 +29,7 @@ if TYPE_CHECKING:
     from yellow_slope.core.data.source import ReadAs
     from yellow_slope.files.text.delimited import DoubtfulError
 
+log = logging.getLogger(__name__)
 KINDS = "Tables and studies (*.csv *.tsv *.txt *.dat *.xlsx *.ods *.parquet *.json *.zip *.yslope);;All files (*)"
 
 
@@ -205,11 +207,17 @@ class Files:
         if study is None or self.session.is_saved:
             return True
         said = f"“{study.name}” has changes that are not saved."
-        answer = self.dialogs.choose("Leave the study?", said, "Save", "Leave without saving", "Stay")
-        if answer == 0:
-            path = self.session.path or self._ask_path()
-            return path is not None and self._save_now(path)
-        return answer == 1
+        path = self.session.path
+        while True:
+            answer = self.dialogs.choose("Leave the study?", said, "Save", "Leave without saving", "Stay")
+            if answer != 0:
+                return answer == 1
+            path = path or self._ask_path()
+            wrong = self._save_now(path) if path is not None else "It was not said where to save it."
+            if not wrong:
+                return True
+            self.session.say(wrong)
+            said, path = f"“{study.name}” is not saved. {wrong} Save it elsewhere?", None
 
     # ---- saving
 
@@ -247,20 +255,29 @@ class Files:
             self.session.say(f"Saved: {path}")
             remember(path)
 
-        self.worker.in_order(f"saving {path.name}", work, saved, self.session.say)
+        def not_saved(why: str) -> None:
+            self.session.say(why)
+            if why == given_up(f"saving {path.name}"):
+                return
+            if self.dialogs.choose("The study is not saved", why, "Save elsewhere", "Leave it unsaved") == 0:
+                self._save_to(self._ask_path())
 
-    def _save_now(self, path: Path) -> bool:
-        """Save before the study is left; False where that fails."""
+        self.worker.in_order(f"saving {path.name}", work, saved, not_saved)
+
+    def _save_now(self, path: Path) -> str:
+        """Save before the study is left; why that failed, whatever it was, else nothing."""
         from yellow_slope.files.study.studyfile import write_study
 
         assert self.session.study is not None
         try:
             write_study(self.session.study, path)
         except YellowSlopeError as error:
-            self.session.say(str(error))
-            return False
+            return str(error)
+        except Exception:
+            log.exception("the study could not be saved")
+            return WRONG
         self.session.mark_saved(path, self.session.study)
-        return True
+        return ""
 
     @action("rename the study", "Give the study a name", menu=Menu.STUDY, available="has_study")
     def rename(self) -> None:

@@ -6,9 +6,12 @@ import os
 import re
 import stat
 import tempfile
+from contextlib import suppress
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
+
+MOST_OF_A_NAME = 40
 
 
 def write_whole(path: Path, content: bytes) -> None:
@@ -21,7 +24,9 @@ def write_whole(path: Path, content: bytes) -> None:
     mode = _mode_of(target, path)
     _clear_leftovers(target)
     try:
-        handle, temporary = tempfile.mkstemp(prefix=f".{target.name}.{os.getpid()}.", suffix=".part", dir=target.parent)
+        handle, temporary = tempfile.mkstemp(
+            prefix=f"{_begin_of(target)}{os.getpid()}.", suffix=".part", dir=target.parent
+        )
     except OSError as error:
         raise FileError(f"{path} cannot be written: {_reason(error)}.") from error
     try:
@@ -41,19 +46,28 @@ def write_whole(path: Path, content: bytes) -> None:
 
 
 def _mode_of(target: Path, shown: Path) -> int:
-    """The permissions that the written file gets: those of the file that was there, else the usual ones."""
+    """The permissions that the written file gets: those of the file that was there, else the usual ones. FileError for
+    what may not be written."""
     try:
         found = os.stat(target)
     except OSError:
         return 0o666 & ~_umask()
     if not stat.S_ISREG(found.st_mode):
         raise FileError(f"{shown} cannot be written: it is no regular file.")
+    if not found.st_mode & 0o222:
+        raise FileError(f"{shown} cannot be written: it is protected against writing.")
     return stat.S_IMODE(found.st_mode)
 
 
+def _begin_of(target: Path) -> str:
+    """How a part of the file is called at first: no longer than the longest name of a file has room for."""
+    return f".{target.name[:MOST_OF_A_NAME]}."
+
+
 def _clear_leftovers(target: Path) -> None:
-    """Remove parts left by a save that was killed; those of a program still running stay."""
-    pattern = re.compile(re.escape(f".{target.name}.") + r"(\d+)\..*\.part")
+    """Remove parts left by a save that was killed; those of a program still running, and what is not ours to remove,
+    stay."""
+    pattern = re.compile(re.escape(_begin_of(target)) + r"(\d+)\..*\.part")
     try:
         names = os.listdir(target.parent)
     except OSError:
@@ -61,13 +75,14 @@ def _clear_leftovers(target: Path) -> None:
     for name in names:
         found = pattern.fullmatch(name)
         if found and not _runs(int(found.group(1))):
-            (target.parent / name).unlink(missing_ok=True)
+            with suppress(OSError):  # a folder of that name, or somebody else's
+                (target.parent / name).unlink(missing_ok=True)
 
 
 def _runs(process: int) -> bool:
     try:
         os.kill(process, 0)
-    except ProcessLookupError:
+    except (ProcessLookupError, OverflowError):
         return False
     except OSError:
         return True
