@@ -13,8 +13,10 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.plaintext import PlainTexts
 
 _app: QApplication | None = None
+_plain = PlainTexts()
 
 
 def application() -> QApplication:
@@ -26,6 +28,7 @@ def application() -> QApplication:
         app.setApplicationName("Yellow Slope")
         app.setDesktopFileName("yellow-slope")
     _app = app
+    _plain.watch(app)
     theme.load_fonts()
     theme.dress(app)
     return app

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.figures.drawn import Drawn, Size
 from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.fit.asked.diagnosis import Diagnosis
@@ -89,7 +90,7 @@ class CheckPlot(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            QToolTip.showText(event.globalPos(), self.tip(event.pos().x(), event.pos().y()), self)
+            show_tip(event.globalPos(), self.tip(event.pos().x(), event.pos().y()), self)
             return True
         return super().event(event)
 

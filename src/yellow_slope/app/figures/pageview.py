@@ -7,10 +7,11 @@ from dataclasses import replace
 
 from PyQt6.QtCore import QEvent
 from PyQt6.QtGui import QHelpEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.figures.drawn import screen_look
 from yellow_slope.app.figures.painter import paint
+from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Page, Text
@@ -53,6 +54,6 @@ class PageView(QWidget):
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             hit = self.page.hit(event.pos().x(), event.pos().y())
             whole = hit.mark.whole if hit is not None and isinstance(hit.mark, Text) else ""
-            QToolTip.showText(event.globalPos(), whole or self._said, self)
+            show_tip(event.globalPos(), whole or self._said, self)
             return True
         return super().event(event)

@@ -12,6 +12,9 @@ from yellow_slope.app.frame.filejobline import FileJobLine
 from yellow_slope.app.state.recentfiles import recent_files
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.core.errors import FileError
+from yellow_slope.core.words.spelling.letters import shown
+from yellow_slope.files.safely.paths import expanded
 
 
 class FirstSight(QWidget):
@@ -105,10 +108,10 @@ class FirstSight(QWidget):
         label.setObjectName("small")
         self.recent.addWidget(label)
         for path in files[:6]:
-            button = QPushButton(path.name)
+            button = QPushButton(shown(path.name))
             button.setObjectName("link")
-            button.setToolTip(str(path))
-            button.setAccessibleName(f"Open {path.name}")
+            button.setToolTip(shown(str(path)))
+            button.setAccessibleName(f"Open {shown(path.name)}")
             button.clicked.connect(lambda _=False, p=path: self.open_wanted.emit(str(p)))
             self.recent.addWidget(button, 0, Qt.AlignmentFlag.AlignLeft)
 
@@ -118,12 +121,13 @@ class FirstSight(QWidget):
         self.trouble.setVisible(bool(text))
 
     def _offer(self, text: str) -> None:
-        folder = Path(text).expanduser().parent if not text.endswith("/") else Path(text).expanduser()
         try:
+            there = expanded(Path(text))
+            folder = there if text.endswith("/") else there.parent
             names = [
                 str(p) + ("/" if p.is_dir() else "") for p in sorted(folder.iterdir()) if not p.name.startswith(".")
             ]
-        except OSError:
+        except (OSError, FileError, ValueError):  # no such folder, or user, or name
             names = []
         completer = QCompleter(names[:200], self.path)
         completer.setCompletionMode(QCompleter.CompletionMode.InlineCompletion)

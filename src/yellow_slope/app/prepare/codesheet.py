@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QPointF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent
-from PyQt6.QtWidgets import QToolTip
 
 from yellow_slope.app.prepare.drawnsheet import DrawnSheet
+from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.core.study.coding import Dummy, Effect, WeightedEffect
 from yellow_slope.core.study.edits.questions import ONE, OTHER, OUT
 
@@ -74,7 +74,7 @@ class CodeSheet(DrawnSheet):
             event.accept()  # the strips around it use the same keys
             return True
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            QToolTip.showText(event.globalPos(), self.tip_at(QPointF(event.pos())), self)
+            show_tip(event.globalPos(), self.tip_at(QPointF(event.pos())), self)
             return True
         return super().event(event)
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from yellow_slope import looks
 from yellow_slope.app.prepare.zeropoints import Span
 from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.groups.overview import MOST_PAIRS, Overview
 from yellow_slope.core.study.study import Study
@@ -289,6 +290,6 @@ class OverviewPanel(QWidget):
             and self.study is not None
         ):
             here = [i for i in range(len(self.found.pairs)) if self.pair_rect(i).contains(QPointF(event.pos()))]
-            QToolTip.showText(event.globalPos(), pair_sentence(self.found, self.study, here[0]) if here else "", self)
+            show_tip(event.globalPos(), pair_sentence(self.found, self.study, here[0]) if here else "", self)
             return True
         return super().event(event)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.figures.drawn import Drawn, Size, drawn_beside, screen_look
 from yellow_slope.app.figures.painter import paint
@@ -15,6 +15,7 @@ from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
+from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.probed import Probed, range_of
@@ -229,7 +230,7 @@ class ProbePlots(Follows, QWidget):
     def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
             text = self._tip(event.pos().x(), event.pos().y())
-            QToolTip.showText(event.globalPos(), text, self)
+            show_tip(event.globalPos(), text, self)
             return True
         return super().event(event)
 

@@ -21,18 +21,26 @@ def recent_files() -> list[Path]:
     """Files opened or saved lately that still exist, the newest first."""
     try:
         found = json.loads(_file().read_text())
-    except (OSError, ValueError):
+    except (OSError, ValueError, RuntimeError):  # nested without end; nobody's home
         return []
     names = [Path(name) for name in found if isinstance(name, str)] if isinstance(found, list) else []
-    return [path for path in names if path.is_file()]
+    return [path for path in names if _is_there(path)]
+
+
+def _is_there(path: Path) -> bool:
+    """Whether it is a file that may be looked at; a locked folder and a name that no file can have are no trouble."""
+    try:
+        return path.is_file()
+    except (OSError, ValueError):
+        return False
 
 
 def remember(path: Path) -> None:
     """Put a file first among the recent ones; a state folder that cannot be written is no trouble."""
-    path = path.resolve()
-    names = [str(path), *(str(p) for p in recent_files() if p != path)][:KEPT]
     try:
+        path = path.resolve()
+        names = [str(path), *(str(p) for p in recent_files() if p != path)][:KEPT]
         _file().parent.mkdir(parents=True, exist_ok=True)
         write_whole(_file(), json.dumps(names).encode())
-    except (OSError, FileError):
+    except (OSError, FileError, RuntimeError):
         return

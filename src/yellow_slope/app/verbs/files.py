@@ -124,9 +124,10 @@ class Files:
         session = self.session
         if session.source is not None and session.source.suffix != ".yslope":
             return session.source
-        if session.path is None or session.study is None or not session.study.source.path:
+        name = Path(session.study.source.path).name if session.study is not None else ""
+        if session.path is None or not name:
             return None
-        beside = session.path.with_name(Path(session.study.source.path).name)
+        beside = session.path.with_name(name)
         return beside if beside.is_file() else None
 
     def read_again(self, read_as: ReadAs) -> None:

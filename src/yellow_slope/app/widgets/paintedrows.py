@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtGui import QHelpEvent, QResizeEvent
-from PyQt6.QtWidgets import QAbstractScrollArea, QScrollBar, QToolTip, QWidget
+from PyQt6.QtWidgets import QAbstractScrollArea, QScrollBar, QWidget
+
+from yellow_slope.app.widgets.plaintext import show_tip
 
 
 class PaintedRows(QAbstractScrollArea):
@@ -78,6 +80,6 @@ class PaintedRows(QAbstractScrollArea):
 
     def viewportEvent(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            QToolTip.showText(event.globalPos(), self.tip_at(event.pos()), self.viewport())
+            show_tip(event.globalPos(), self.tip_at(event.pos()), self.viewport())
             return True
         return super().viewportEvent(event)

@@ -37,7 +37,8 @@ def is_same_file(one: Path, other: Path) -> bool:
 
 def inputs_of(study: Study, file: Path) -> list[Path]:
     """What a study was made from: the file it was opened from, its table beside that, and what describes the table."""
-    table = file.with_name(Path(study.source.path).name) if study.source.path else file
+    name = Path(study.source.path).name
+    table = file.with_name(name) if name else file
     return [file, table, *(found for found in (schema_beside(table), code_book_beside(table)) if found is not None)]
 
 
