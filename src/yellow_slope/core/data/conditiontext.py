@@ -4,6 +4,7 @@ same."""
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
+from itertools import islice
 from typing import TypeVar, assert_never
 
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
@@ -269,7 +270,8 @@ def condition_text(
     rule: Rule, variables: Mapping[str, Variable], name: Callable[[Variable], str] | None = None, stored: bool = False
 ) -> str:
     """The condition as it is typed. `stored`: with the columns' own names and codes, which no renaming changes."""
-    called = (lambda v: f"[{v.name}]") if stored else name or (lambda v: typed_name(v, variables.values()))
+    every = tuple(variables.values())
+    called = (lambda v: f"[{v.name}]") if stored else name or (lambda v: typed_name(v, every))
 
     def inner(part: Rule) -> str:
         text = write(part)
@@ -331,6 +333,9 @@ def condition_text(
     return write(rule)
 
 
+MOST_OFFERED = 40
+
+
 def completions(scanner_variables: tuple[Variable, ...], line: str, cursor: int) -> tuple[int, list[str]]:
     """Where the word under the cursor begins, and what would finish it: names, comparisons, levels."""
     typed = line[:cursor]
@@ -343,7 +348,8 @@ def completions(scanner_variables: tuple[Variable, ...], line: str, cursor: int)
     scanner.at = begin
     scanner.skip()
     start, rest = scanner.at, typed[scanner.at :].casefold()
-    labels = [typed_name(v, scanner_variables) for v in scanner_variables if v.label.casefold().startswith(rest)][:40]
+    fits = islice((v for v in scanner_variables if v.label.casefold().startswith(rest)), MOST_OFFERED)
+    labels = [typed_name(v, scanner_variables) for v in fits]
     labels = [label for label in labels if label.casefold() != rest]
     if rest and labels:
         return start, labels
@@ -359,6 +365,7 @@ def completions(scanner_variables: tuple[Variable, ...], line: str, cursor: int)
             said = rest[len(words) :]
             tail = said[max(said.rfind(","), said.rfind(" or ") + 3) + 1 if "," in said or " or " in said else 0 :]
             tail = tail.lstrip().lstrip("".join(QUOTES))
-            fits = [quote(level.label) for level in variable.levels if level.label.casefold().startswith(tail)][:40]
-            return len(typed) - len(tail) - (1 if typed[len(typed) - len(tail) - 1 :][:1] in QUOTES else 0), fits
+            levels = [quote(level.label) for level in variable.levels if level.label.casefold().startswith(tail)]
+            begins = len(typed) - len(tail) - (1 if typed[len(typed) - len(tail) - 1 :][:1] in QUOTES else 0)
+            return begins, levels[:MOST_OFFERED]
     return place, [words for words in COMPARISONS if rest and words.startswith(rest) and words != rest]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import difflib
 import re
+from collections import deque
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date
@@ -47,6 +48,43 @@ class Stop(Exception):
 IsNumeric = Callable[[str], bool]
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Names:
+    """What variables may be called. It is made once for a table: a line is read at every key."""
+
+    variables: tuple[Variable, ...]
+    longest_first: list[tuple[str, Variable]]
+    owners: dict[str, set[str]]
+    """By what may be typed, the columns that it may be."""
+
+    @classmethod
+    def of(cls, variables: Iterable[Variable]) -> _Names:
+        """Those of these variables; of those that were asked for lately they are known."""
+        here = variables if isinstance(variables, tuple) else tuple(variables)
+        known = next((one for one in tuple(_KNOWN) if _are_same(one.variables, here)), None)
+        if known is not None:
+            return known
+        names: list[tuple[str, Variable]] = []
+        owners: dict[str, set[str]] = {}
+        for variable in here:
+            for text in dict.fromkeys((variable.name, variable.label, variable.short_label)):
+                if text:
+                    names.append((text.casefold(), variable))
+                    owners.setdefault(text.casefold(), set()).add(variable.name)
+        names.sort(key=lambda pair: -len(pair[0]))
+        found = cls(here, names, owners)
+        _KNOWN.append(found)
+        return found
+
+
+def _are_same(one: tuple[Variable, ...], other: tuple[Variable, ...]) -> bool:
+    """Whether they hold the very same variables."""
+    return one is other or (len(one) == len(other) and all(a is b for a, b in zip(one, other)))
+
+
+_KNOWN: deque[_Names] = deque(maxlen=4)
+
+
 class Scanner:
     """A line and a place in it."""
 
@@ -59,13 +97,8 @@ class Scanner:
         is_numeric: whether the column of a variable holds numbers; without it the kind tells.
         """
         self.line, self.at, self.stored, self._is_numeric = line, 0, stored, is_numeric
-        self.variables = tuple(variables)
-        self.names: list[tuple[str, Variable]] = []
-        for variable in self.variables:
-            for text in dict.fromkeys((variable.name, variable.label, variable.short_label)):
-                if text:
-                    self.names.append((text.casefold(), variable))
-        self.names.sort(key=lambda pair: -len(pair[0]))
+        known = _Names.of(variables)
+        self.variables, self.names = known.variables, known.longest_first
 
     def holds_texts(self, variable: Variable) -> bool:
         """Whether a variable has no numbers that could be computed with or compared."""
@@ -259,6 +292,11 @@ class Scanner:
 
 def typed_name(variable: Variable, variables: Iterable[Variable]) -> str:
     """How a variable is typed so that it is read back as itself: its label, else its name in brackets."""
+    label = variable.label
+    if label.isascii() and label == label.strip() and "[" not in label:
+        # Nothing longer can stand in a line that is the label, so that only a second bearer could be meant.
+        own = _Names.of(variables).owners.get(label.casefold())
+        return label if own == {variable.name} else f"[{variable.name}]"
     scanner = Scanner(variable.label, variables)
     try:
         if scanner.variable().name == variable.name and scanner.is_done and "[" not in variable.label:

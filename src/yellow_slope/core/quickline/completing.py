@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import islice
 
 from yellow_slope.core.data.scanner import typed_name
 from yellow_slope.core.data.variable import Kind, Variable
@@ -10,6 +11,7 @@ from yellow_slope.core.quickline.phrases import EACH, MEANS, coding_text
 from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.study import Study
 
+MOST_OFFERED = 40
 OF_NUMBERS = (
     "centered",
     "standardized",
@@ -35,10 +37,10 @@ def complete(study: Study, line: str, cursor: int) -> tuple[int, list[str]]:
     if not typed.strip():
         return start, []
     wanted = typed.strip().casefold()
-    labels = [v.label for v in study.variables if v.kind.enters and v.label.casefold().startswith(wanted)]
-    labels = [text for text in labels if text.casefold() != wanted]
-    if labels:
-        return start, [typed_name(v, study.variables) for v in study.variables if v.kind.enters and v.label in labels]
+    fits = (v for v in study.variables if v.kind.enters and v.label.casefold().startswith(wanted))
+    begun = list(islice((v for v in fits if v.label.casefold() != wanted), MOST_OFFERED))
+    if begun:
+        return start, [typed_name(v, study.variables) for v in begun]
     named = _named(study, typed)
     if named is None:
         return start, []
@@ -49,11 +51,12 @@ def complete(study: Study, line: str, cursor: int) -> tuple[int, list[str]]:
 
 def _named(study: Study, typed: str) -> tuple[Variable, str] | None:
     """A name that stands whole before what is typed, and the rest."""
-    for variable in sorted(study.variables, key=lambda v: -len(v.label)):
-        name = variable.label
-        if typed.casefold().startswith(name.casefold() + " "):
-            return variable, typed[len(name) :].lstrip()
-    return None
+    here = typed.casefold()
+    whole = [v for v in study.variables if here.startswith(v.label.casefold() + " ")]
+    if not whole:
+        return None
+    variable = max(whole, key=lambda v: len(v.label))
+    return variable, typed[len(variable.label) :].lstrip()
 
 
 def _after(variable: Variable) -> list[str]:
