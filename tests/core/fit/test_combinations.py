@@ -503,5 +503,5 @@ def test_the_test_of_level_means_claims_that_they_are_not_0() -> None:
     assert read.joint(0, term("g")).startswith("Taken together, the means of y in the groups of g differ from 0: F(3, ")
     slopes = read.joint(1, term("g*x"))
     assert slopes.startswith(
-        "Taken together, the slopes of x in the groups of g do not differ significantly from 0: F(3"
+        "Taken together, the slopes of x on y in the groups of g do not differ significantly from 0: F(3"
     )

@@ -144,6 +144,7 @@ VARIABLE: dict[str, list[tuple[Callable[[Study], Study], bool]]] = {
     "given": [(variable("w", given=(("many", 9.0),)), True)],
     "ordered": [(variable("g", ordered=True), False)],
     "reliability": [(variable("x", reliability=0.8), False)],
+    "otherwise": [(variable("y", otherwise=Kind.GROUP), False)],
 }
 
 
