@@ -20,6 +20,7 @@ from matplotlib.text import Text as DrawnText
 from matplotlib.transforms import Affine2D, Bbox, Transform, TransformedBbox
 
 from yellow_slope import looks
+from yellow_slope.core.words.spelling.letters import UNKNOWN, shown
 from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Text, Weight
 
 _fonts_loaded = False
@@ -117,7 +118,7 @@ def _artists(mark: Mark, place: Transform) -> Iterator[Artist]:
             yield DrawnText(
                 mark.x,
                 mark.y,
-                mark.text,
+                shown(mark.text).replace(UNKNOWN, "?"),
                 transform=place,
                 va="baseline",
                 ha="left",

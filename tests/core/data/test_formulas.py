@@ -203,7 +203,7 @@ def test_what_an_expression_computes(line: str, values: list[float]) -> None:
         ("group mean of practice by sleep", 30, "no group variable"),
         ("1 if practice at least 5", 24, "“else”"),
         ("mean of worry ... practice", 17, "stands before worry"),
-        ("(" * 80 + "1", 61, "too deep"),
+        ("(" * 80 + "1", 41, "too deep"),
     ],
 )
 def test_a_mistake_in_an_expression_is_pointed_at(line: str, at: int, said: str) -> None:

@@ -14,14 +14,20 @@ import numpy as np
 import pytest
 
 from tests.support.worlds import fit_of, noise_world, study_of
+from yellow_slope.core.data.conditiontext import typed_condition
+from yellow_slope.core.data.formula import MOST_OPERATIONS
+from yellow_slope.core.data.scanner import DEEPEST
 from yellow_slope.core.data.table import NumberColumn
-from yellow_slope.core.errors import FileError
+from yellow_slope.core.errors import FileError, StudyError
+from yellow_slope.core.quickline import said_by
 from yellow_slope.core.study.edits.blocks import leave_out_first, name_block
+from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.edits.entries import set_reference
 from yellow_slope.core.study.edits.models import rename_study, set_level
 from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.edits.samples import set_rule
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
@@ -193,3 +199,68 @@ def test_what_stands_in_the_way_is_said_or_passed_by(tmp_path: Path) -> None:
     assert strange.read_bytes() == b"five"
     assert shown(str(strange)).endswith("caf\ufffd.yslope")
     shown(str(strange)).encode("utf-8")
+
+
+def nested(depth: int) -> str:
+    """A rule of so many parentheses in each other, by turns of “or” and “and”."""
+    text = "x at least 1"
+    for i in range(depth):
+        text = f"({text} or w at least {i}) and x at most {50 + i}"
+    return text
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        *(nested(depth) for depth in (1, 10, 19, 30, DEEPEST - 2)),
+        "not " * (DEEPEST - 1) + "x at least 1",
+        "(" * DEEPEST + "x at least 1" + ")" * DEEPEST,
+        " and ".join(["x at least 1"] * 3000),
+    ],
+)
+def test_every_rule_that_can_be_typed_opens_again(text: str) -> None:
+    study = study_of(noise_world(41), "y", "x, w")
+    ruled = set_rule(study, typed_condition(text, study.variables))
+    again = unpacked(packed(ruled), "s")
+    assert again.samples == ruled.samples
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "+".join(["x"] * (MOST_OPERATIONS + 1)),
+        "*".join(["x"] * 63),
+        " ".join(f"{i} if x at least {i} else" for i in range(DEEPEST)) + " 0",
+        "1 if " + "not " * (DEEPEST - 1) + "x at least 1 else 0",
+        "(" * DEEPEST + "x" + ")" * DEEPEST,
+        "-" * DEEPEST + "x",
+        "/".join(["(x+w)"] * 50),
+    ],
+)
+def test_every_column_that_can_be_computed_opens_again(text: str) -> None:
+    study = derive(study_of(noise_world(41), "y", "x, w"), "made", text)
+    again = unpacked(packed(study), "s")
+    assert again.derived == study.derived
+    np.testing.assert_array_equal(again.columns.numbers("made"), study.columns.numbers("made"))
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["+".join(["x"] * 500), "(" * 400 + "x" + ")" * 400, "-" * 3000 + "x", "1 if " + "not " * 999 + "x is 1 else 0"],
+)
+def test_what_is_beyond_all_bounds_is_refused_at_once(text: str) -> None:
+    study = study_of(noise_world(41), "y", "x, w")
+    with pytest.raises(StudyError) as refused:
+        derive(study, "made", text)
+    assert len(str(refused.value)) < 400
+    with pytest.raises(StudyError):
+        said_by(study, "y = " + "(" * 500 + "x" + ")" * 500)
+
+
+@pytest.mark.parametrize("label", ["a\0b", "\\u0000", "\\\\u0000 and \0", "\x01\x1f\x7f", "half \ud800", "x" * 300_000])
+def test_whatever_stands_in_a_name_the_study_opens_again(label: str) -> None:
+    study = rename_study(describe(study_of(noise_world(41), "y", "x, w"), "x", label=label, unit=label), label or "s")
+    again = unpacked(packed(study), "s")
+    wanted = label.replace("\0", "\ufffd").replace("\ud800", "\ufffd")
+    assert again.variable("x").label == wanted.strip()
+    assert unpacked(packed(again), "s").variables == again.variables

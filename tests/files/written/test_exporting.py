@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from pathlib import Path
+from xml.dom.minidom import parseString
 
 import numpy as np
 import openpyxl
@@ -12,6 +13,7 @@ import pytest
 from hypothesis import HealthCheck, example, given, settings
 from hypothesis import strategies as st
 
+from tests.support.worlds import study_of
 from yellow_slope import cli
 from yellow_slope.core.data.table import (
     Column,
@@ -26,15 +28,20 @@ from yellow_slope.core.data.table import (
 from yellow_slope.core.data.variable import Kind, Level, Variable
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.edits.computed import derive
-from yellow_slope.core.study.edits.descriptions import change_variable
+from yellow_slope.core.study.edits.descriptions import change_variable, describe
 from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.study.studyfile import write_study
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices, exported, write_export
+from yellow_slope.report.document import build_report, html_of
+from yellow_slope.report.figures import FigureFile, figure_page
 
 NAN = float("nan")
 
@@ -267,3 +274,34 @@ def test_the_command(demo: Study, tmp_path: Path, capsys: pytest.CaptureFixture[
     assert again.table.n_rows == demo.table.n_rows
     assert "practice × worry" in again.table.names
     assert cli.main(["export", str(tmp_path / "s.yslope"), "--to", str(tmp_path / "out.doc")]) == 1
+
+
+@pytest.mark.parametrize("suffix", [".csv", ".tsv", ".xlsx", ".ods", ".zip", ".parquet"])
+def test_names_and_the_code_book_are_guarded_too(tmp_path: Path, suffix: str) -> None:
+    """A column called =1+1, a level @x, a label −y: nothing that is written begins like a formula."""
+    study = study_of({"=1+1": ["@x", "b"] * 8, "y": np.arange(16.0)}, "y", "=1+1")
+    study = describe(describe(study, "=1+1", label="=cmd()"), "y", label="+2", unit="-u")
+    files = write_export(evaluate(study), tmp_path / f"out{suffix}", ExportChoices(as_text=True))
+    for file in files:
+        if file.suffix == ".csv" or file.suffix == ".tsv":
+            for line in file.read_text().splitlines():
+                for cell in line.split("\t" if file.suffix == ".tsv" else ","):
+                    assert not cell.startswith(("=", "@", "+", "-")), (file.name, line)
+    if suffix in (".xlsx", ".ods"):
+        assert open_anything(files[0]).table.names[0] == "'=1+1"
+
+
+def test_control_characters_in_labels_are_no_trouble(tmp_path: Path) -> None:
+    """Labels with control characters: workbooks, documents and figures are written and can be read."""
+    study = study_of({"g": ["a", "b"] * 8, "x": np.arange(16.0), "y": np.arange(16.0) ** 2 % 7}, "y", "x, g; x*g")
+    for name in ("g", "x", "y"):
+        study = describe(study, name, label=f"{name}\x01\x1f\x0b", unit="u\x02")
+    for suffix in (".xlsx", ".ods", ".csv"):
+        files = write_export(evaluate(study), tmp_path / f"out{suffix}", ExportChoices())
+        assert open_anything(files[0]).table.n_rows == 16
+    fit = evaluate(study).fit
+    assert fit is not None
+    page = figure_page(study, Sight.of(probe_fit(study, fit, Probe("x", "g")), Seen()))
+    svg = FigureFile(tmp_path / "a.svg").bytes_of(page)
+    parseString(svg.decode("utf-8"))
+    assert html_of(build_report(evaluate(study)))

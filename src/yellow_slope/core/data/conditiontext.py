@@ -8,7 +8,7 @@ from itertools import islice
 from typing import TypeVar, assert_never
 
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
-from yellow_slope.core.data.scanner import QUOTES, IsNumeric, Mistake, Scanner, Stop, quote, typed_name
+from yellow_slope.core.data.scanner import DEEPEST, QUOTES, IsNumeric, Mistake, Scanner, Stop, quote, typed_name
 from yellow_slope.core.data.table import date_text, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
@@ -16,8 +16,6 @@ from yellow_slope.core.errors import StudyError
 T = TypeVar("T")
 AT_LEAST, AT_MOST = ("at least", "from"), ("at most", "up to")
 MORE, LESS = ("more than", "over", "above"), ("less than", "below", "under")
-DEEPEST = 40
-"""So deep may parentheses stand in each other."""
 COMPARISONS = (
     "is",
     "is not",
@@ -273,9 +271,10 @@ def condition_text(
     every = tuple(variables.values())
     called = (lambda v: f"[{v.name}]") if stored else name or (lambda v: typed_name(v, every))
 
-    def inner(part: Rule) -> str:
+    def inner(part: Rule, outer: All | Any) -> str:
         text = write(part)
-        return f"({text})" if isinstance(part, All | Any) and len(part.rules) > 1 else text
+        plain = stored and isinstance(outer, Any) and isinstance(part, All)  # “and” binds more firmly than “or”
+        return f"({text})" if isinstance(part, All | Any) and len(part.rules) > 1 and not plain else text
 
     def value(variable: Variable | None, given: str | float) -> str:
         if variable is None:
@@ -300,11 +299,13 @@ def condition_text(
 
     def write(part: Rule) -> str:
         if isinstance(part, All | Any):
-            joined = (" and " if isinstance(part, All) else " or ").join(inner(one) for one in part.rules)
+            joined = (" and " if isinstance(part, All) else " or ").join(inner(one, part) for one in part.rules)
             return joined or ("every case" if isinstance(part, All) else "no case")
         negated = isinstance(part, Not)
         core = part.rule if isinstance(part, Not) else part
-        if isinstance(core, Not | All | Any):
+        if isinstance(core, Not):
+            return f"not {write(core)}"
+        if isinstance(core, All | Any):
             return f"not ({write(core)})"
         variable = variables.get(core.variable)
         title = called(variable) if variable is not None else f"[{core.variable}]"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
+from enum import IntEnum, auto
 
 from yellow_slope.core.data.conditions import Rule
 from yellow_slope.core.data.conditiontext import condition_text, read_condition
@@ -19,11 +20,12 @@ from yellow_slope.core.data.derived import (
     Reversed,
     RowFunction,
 )
-from yellow_slope.core.data.scanner import IsNumeric, Mistake, Scanner, Stop, typed_name
+from yellow_slope.core.data.scanner import DEEPEST, IsNumeric, Mistake, Scanner, Stop, typed_name
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.data.variable import Kind, Variable
 
-DEEPEST = 60
+MOST_OPERATIONS = 120
+"""More in one expression nobody reads; sums and means of many names are one operation."""
 MOST_ACROSS = 2000
 FUNCTIONS = (
     *(f"{function}(" for function in Function),
@@ -79,6 +81,7 @@ def _expression(scanner: Scanner, depth: int) -> Expression:
 def _sum(scanner: Scanner, depth: int) -> Expression:
     left = _product(scanner, depth)
     while sign := scanner.take("+", "-", "−"):
+        _count(scanner)
         left = Arithmetic("+" if sign == "+" else "-", left, _product(scanner, depth))
     return left
 
@@ -86,8 +89,16 @@ def _sum(scanner: Scanner, depth: int) -> Expression:
 def _product(scanner: Scanner, depth: int) -> Expression:
     left = _factor(scanner, depth)
     while sign := scanner.take("*", "×", "/"):
+        _count(scanner)
         left = Arithmetic("/" if sign == "/" else "*", left, _factor(scanner, depth))
     return left
+
+
+def _count(scanner: Scanner) -> None:
+    """One operation more; Stop where there are too many."""
+    scanner.operations += 1
+    if scanner.operations > MOST_OPERATIONS:
+        raise scanner.stop(f"More than {MOST_OPERATIONS} operations: “sum of a, b, …” takes any number of names.")
 
 
 def _factor(scanner: Scanner, depth: int) -> Expression:
@@ -204,11 +215,37 @@ def expression_text(
     return _written(expression, called, lambda rule: condition_text(rule, known, stored=stored), "-" if stored else "−")
 
 
+class _Binds(IntEnum):
+    """How firmly what is written holds together: what binds less than its place asks for stands in parentheses."""
+
+    CONDITION = auto()
+    SUM = auto()
+    PRODUCT = auto()
+    FACTOR = auto()
+
+
+def _binds(part: Expression) -> _Binds:
+    match part:
+        case Conditional():
+            return _Binds.CONDITION
+        case Across() | GroupMean():
+            return _Binds.CONDITION  # they take what follows into their list
+        case Arithmetic("-", Constant(0.0), right) if not isinstance(right, Constant):
+            return _Binds.FACTOR
+        case Arithmetic(sign, _, _):
+            return _Binds.SUM if sign in ("+", "-") else _Binds.PRODUCT
+        case Constant(value):
+            return _Binds.FACTOR if value >= 0 else _Binds.CONDITION
+        case _:
+            return _Binds.FACTOR
+
+
 def _written(expression: Expression, called: Callable[[str], str], condition: Callable[[Rule], str], minus: str) -> str:
-    def inner(part: Expression) -> str:
+    """With no more parentheses than it is read back with: a stored line is never deeper than it was typed."""
+
+    def inner(part: Expression, least: _Binds) -> str:
         text = _written(part, called, condition, minus)
-        wide = isinstance(part, Conditional | Arithmetic | Across | GroupMean)
-        return f"({text})" if wide or (isinstance(part, Constant) and part.value < 0) else text
+        return text if _binds(part) >= least else f"({text})"
 
     match expression:
         case Constant(value):
@@ -217,10 +254,11 @@ def _written(expression: Expression, called: Callable[[str], str], condition: Ca
             return called(name)
         case Reversed(name):
             return f"reversed {called(name)}"
-        case Arithmetic("-", Constant(0.0), right):
-            return f"{minus}{inner(right)}"
+        case Arithmetic("-", Constant(0.0), right) if not isinstance(right, Constant):
+            return f"{minus}{inner(right, _Binds.FACTOR)}"
         case Arithmetic(sign, left, right):
-            return f"{inner(left)} {minus if sign == '-' else sign} {inner(right)}"
+            own = _binds(expression)
+            return f"{inner(left, own)} {minus if sign == '-' else sign} {inner(right, _Binds(own + 1))}"
         case Applied(function, of):
             return f"{function}({_written(of, called, condition, minus)})"
         case Across(way, parts, at_least):
@@ -230,4 +268,6 @@ def _written(expression: Expression, called: Callable[[str], str], condition: Ca
         case GroupMean(of, by):
             return f"group mean of {called(of)} by {called(by)}"
         case Conditional(then, rule, otherwise):
-            return f"{inner(then)} if {condition(rule)} else {inner(otherwise)}"
+            return (
+                f"{inner(then, _Binds.SUM)} if {condition(rule)} else {_written(otherwise, called, condition, minus)}"
+            )

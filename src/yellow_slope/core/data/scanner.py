@@ -30,8 +30,14 @@ class Mistake:
     message: str
 
 
+SHOWN = 120
+"""Characters of a line in a refusal."""
 MOST_COMPARED = 2000
 """Names among which the nearest is looked for; it is done at every key."""
+
+
+DEEPEST = 40
+"""So deep parentheses may stand in each other; typed lines, stored ones and the JSON of study files share the bound."""
 
 
 class Stop(Exception):
@@ -41,8 +47,13 @@ class Stop(Exception):
         self.mistake = Mistake(position, max(1, length), message)
 
     def as_error(self, line: str) -> StudyError:
-        """The mistake as a refusal that names line and place."""
-        return StudyError(f"“{line}”, character {self.mistake.position + 1}: {self.mistake.message}")
+        """The mistake as a refusal that names line and place; of a long line what stands around it."""
+        at = self.mistake.position
+        begin, end = max(0, at - SHOWN // 2), at + SHOWN // 2
+        shown = (
+            f"{'…' if begin else ''}{line[begin:end]}{'…' if end < len(line) else ''}" if len(line) > SHOWN else line
+        )
+        return StudyError(f"“{shown}”, character {at + 1}: {self.mistake.message}")
 
 
 IsNumeric = Callable[[str], bool]
@@ -97,6 +108,8 @@ class Scanner:
         is_numeric: whether the column of a variable holds numbers; without it the kind tells.
         """
         self.line, self.at, self.stored, self._is_numeric = line, 0, stored, is_numeric
+        self.operations = 0
+        """How many operations an expression has so far."""
         known = _Names.of(variables)
         self.variables, self.names = known.variables, known.longest_first
 

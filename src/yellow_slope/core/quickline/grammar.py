@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
-from yellow_slope.core.data.scanner import Mistake, Scanner, Stop
+from yellow_slope.core.data.scanner import DEEPEST, Mistake, Scanner, Stop
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.quickline.phrases import coding_said, treatment_said
@@ -80,7 +80,7 @@ def said_by(study: Study, line: str) -> Study:
 class _LineReader(Scanner):
     def __init__(self, study: Study, line: str, reading: Reading) -> None:
         super().__init__(line, study.variables)
-        self.study, self.reading = study, reading
+        self.study, self.reading, self._depth = study, reading, 0
 
     def read(self) -> None:
         """The whole line."""
@@ -272,11 +272,15 @@ class _LineReader(Scanner):
 
     def _list(self) -> list[Term]:
         begin = self.at - 1
+        self._depth += 1
+        if self._depth > DEEPEST:
+            raise Stop(begin, 1, "Parentheses stand too deep in each other.")
         terms = self._product()
         while self.take(","):
             terms += self._product()
         if not self.take(")"):
             raise Stop(self.at, 1, "A closing parenthesis is missing here.")
+        self._depth -= 1
         terms = list(dict.fromkeys(terms))
         if self.take_phrase(UP_TO):
             self.skip()

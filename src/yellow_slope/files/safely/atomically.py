@@ -115,7 +115,10 @@ def _umask() -> int:
 
 
 def _sync_folder(folder: Path) -> None:
-    handle = os.open(folder, os.O_RDONLY)
+    try:
+        handle = os.open(folder, os.O_RDONLY)
+    except OSError:
+        return  # a folder that may be written but not listed: the file itself is written
     try:
         os.fsync(handle)
     finally:

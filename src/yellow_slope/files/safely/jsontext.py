@@ -5,9 +5,11 @@ from __future__ import annotations
 import json
 from typing import Any
 
+from yellow_slope.core.data.scanner import DEEPEST
 from yellow_slope.core.errors import FileError
 
-MOST_NESTED = 60
+MOST_NESTED = 20 + 6 * DEEPEST
+"""Room for every condition that can be typed: each parenthesis is up to six levels of JSON."""
 MOST_VALUES = 2_000_000
 """A description of 20,000 columns with all that can be said of them holds a tenth of this."""
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import json
 import logging
+import re
 import zipfile
 from dataclasses import replace
 from pathlib import Path
@@ -64,6 +65,9 @@ from yellow_slope.files.tables.tableschema import described_variables, schema_of
 from yellow_slope.files.text.delimited import read_typed
 
 log = logging.getLogger(__name__)
+ZERO = re.compile(r"((?<!\\)(?:\\\\)*)\\u0000")
+"""A character of code 0 as JSON writes it, after an even number of backslashes."""
+HALF = re.compile("[\ud800-\udfff]")
 SUFFIX = ".yslope"
 DATA = "data.csv.gz"
 PARTS = ("datapackage.json", "study.json", DATA)
@@ -384,7 +388,9 @@ def _model(document: ModelDocument, study: Study) -> Model:
 
 
 def _json(value: Any) -> bytes:
-    return (json.dumps(value, indent=1, ensure_ascii=False) + "\n").encode("utf-8")
+    """The value as JSON that the reader takes: what is no letter in a name is marked as that."""
+    text = ZERO.sub("\\1\ufffd", json.dumps(value, indent=1, ensure_ascii=False) + "\n")
+    return HALF.sub("\ufffd", text).encode("utf-8")
 
 
 def _slug(name: str) -> str:

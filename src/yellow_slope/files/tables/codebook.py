@@ -35,10 +35,10 @@ def code_book_rows(variables: Iterable[Variable], formulas: Mapping[str, str]) -
     return rows
 
 
-def code_book_text(variables: Iterable[Variable], formulas: Mapping[str, str]) -> bytes:
-    """The code book as comma-separated text."""
+def book_text(rows: Iterable[Sequence[str]]) -> bytes:
+    """The rows of a code book as comma-separated text."""
     out = io.StringIO()
-    csv.writer(out, lineterminator="\n").writerows(code_book_rows(variables, formulas))
+    csv.writer(out, lineterminator="\n").writerows(rows)
     return out.getvalue().encode("utf-8")
 
 

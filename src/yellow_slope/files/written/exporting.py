@@ -33,9 +33,10 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.names.terms import column_name
+from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.study.packedtable import written
-from yellow_slope.files.tables.codebook import code_book_rows, code_book_text
+from yellow_slope.files.tables.codebook import book_text, code_book_rows
 from yellow_slope.files.tables.tableschema import SUFFIX, field_of
 from yellow_slope.files.text.delimited import unique_names
 
@@ -105,7 +106,7 @@ def exported(evaluation: Evaluation, choices: ExportChoices) -> Exported:
             made.append((*_of_file(study, column, variable, choices.labels), said))
     if choices.model_columns:
         made += _model_columns(evaluation)
-    names = unique_names([column.name for column, _, _ in made])
+    names = unique_names([_safe(column.name) if choices.as_text else column.name for column, _, _ in made])
     rows = fit.cases.rows if choices.used_only and fit is not None else None
     columns, variables, formulas, n_guarded = [], [], {}, 0
     for name, (column, variable, said) in zip(names, made):
@@ -120,6 +121,17 @@ def exported(evaluation: Evaluation, choices: ExportChoices) -> Exported:
         if said:
             formulas[name] = said
     return Exported(Table(tuple(columns)), tuple(variables), formulas, n_guarded)
+
+
+def _safe(text: str) -> str:
+    """The text with an apostrophe before it where it could be taken for a formula."""
+    return f"'{text}" if text.startswith(DANGEROUS) else text
+
+
+def _book_rows(made: Exported, choices: ExportChoices) -> list[list[str]]:
+    """The code book as rows of cells that any program reads as texts."""
+    rows = code_book_rows(made.variables, made.formulas)
+    return [[_safe(shown(cell)) if choices.as_text else shown(cell) for cell in row] for row in rows]
 
 
 def _of_file(study: Study, column: Column, variable: Variable, labels: bool) -> tuple[Column, Variable]:
@@ -191,7 +203,7 @@ def write_export(
     made = exported(evaluation, choices)
     content = _content(made, path.suffix.lower(), evaluation.study.name, choices, progress)
     schema = (json.dumps(made.schema, indent=1, ensure_ascii=False) + "\n").encode("utf-8")
-    for file, text in zip(files, (content, schema, code_book_text(made.variables, made.formulas)), strict=False):
+    for file, text in zip(files, (content, schema, book_text(_book_rows(made, choices))), strict=False):
         write_whole(file, text)
     return files
 
@@ -337,7 +349,7 @@ def _workbook(made: Exported, choices: ExportChoices, progress: Callable[[float]
         sheet.append([typed(sheet, value) for value in row])
     if choices.code_book:
         words = book.create_sheet("code book")
-        for line in code_book_rows(made.variables, made.formulas):
+        for line in _book_rows(made, choices):
             words.append([typed(words, value) for value in line])
     out = io.BytesIO()
     book.save(out)
@@ -350,7 +362,7 @@ def _open_document(made: Exported, choices: ExportChoices, progress: Callable[[f
     book = OpenDocumentSpreadsheet()
     _ods_sheet(book, "data", [list(made.table.names)], _rows(made, progress))
     if choices.code_book:
-        _ods_sheet(book, "code book", code_book_rows(made.variables, made.formulas), [])
+        _ods_sheet(book, "code book", _book_rows(made, choices), [])
     out = io.BytesIO()
     book.save(out)
     return out.getvalue()
