@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 import warnings
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 from typing import Any
@@ -15,6 +15,7 @@ import pyarrow as pa
 from yellow_slope.core.data.source import Format, Found, ReadAs
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Stray, Table, number_text
 from yellow_slope.core.errors import FileError
+from yellow_slope.files.tables.opendocument import sheet_rows
 from yellow_slope.files.text.cells import missing_of, trimmed
 from yellow_slope.files.text.columns import column_of_texts, nearly_all_numbers
 from yellow_slope.files.text.delimited import TableReading, unique_names
@@ -58,61 +59,9 @@ def read_open_document(
     content: bytes, name: str, read_as: ReadAs | None, progress: Callable[[float], None]
 ) -> TableReading:
     """The table of a sheet (.ods)."""
-    from odf.opendocument import load
-    from odf.table import Table as Sheet
-
-    try:
-        document = load(io.BytesIO(content))
-        found = document.spreadsheet.getElementsByType(Sheet)
-        sheets = [str(sheet.getAttribute("name")) for sheet in found]
-        chosen = _chosen(sheets, read_as, name)
-        rows = _open_document_rows(found[sheets.index(chosen)])
-    except FileError:
-        raise
-    except Exception as error:  # a damaged file ends in errors of every kind
-        raise FileError(f"{name} is a spreadsheet, but it is damaged or protected: it cannot be read.") from error
+    sheets, rows = sheet_rows(content, name, read_as.sheet if read_as is not None else "", progress)
+    chosen = _chosen(sheets, read_as, name)
     return _reading(rows, sheets, chosen, name, read_as)
-
-
-def _open_document_rows(sheet: Any) -> list[list[Cell]]:
-    from odf.table import CoveredTableCell, TableCell, TableRow
-
-    rows: list[list[Cell]] = []
-    for row in sheet.getElementsByType(TableRow):
-        cells: list[Cell] = []
-        for cell in row.childNodes:
-            if cell.qname not in (TableCell().qname, CoveredTableCell().qname):
-                continue
-            times = int(cell.getAttribute("numbercolumnsrepeated") or 1)
-            value = _open_document_cell(cell)
-            if value is None and times > 1000:
-                times = 1  # the empty rest of a row
-            cells.extend([value] * min(times, 20_000))
-        while cells and cells[-1] is None:
-            cells.pop()
-        times = int(row.getAttribute("numberrowsrepeated") or 1)
-        rows.extend([list(cells) for _ in range(min(times, 1 if not cells else 100_000))])
-    return rows
-
-
-def _open_document_cell(cell: Any) -> Cell:
-    kind = cell.getAttribute("valuetype")
-    if kind in ("float", "currency", "percentage"):
-        return float(cell.getAttribute("value"))
-    if kind == "boolean":
-        return str(cell.getAttribute("booleanvalue")) == "true"
-    if kind == "date":
-        return datetime.fromisoformat(str(cell.getAttribute("datevalue")).removesuffix("Z"))
-    text = "\n".join(_text_of(part) for part in cell.childNodes if getattr(part, "tagName", "") == "text:p")
-    return text or None
-
-
-def _text_of(node: Any) -> str:
-    if getattr(node, "data", None):
-        return str(node.data)
-    if getattr(node, "tagName", "") == "text:s":
-        return " " * int(node.getAttribute("c") or 1)
-    return "".join(_text_of(part) for part in node.childNodes)
 
 
 def _chosen(sheets: list[str], read_as: ReadAs | None, name: str) -> str:
@@ -125,8 +74,10 @@ def _chosen(sheets: list[str], read_as: ReadAs | None, name: str) -> str:
     return sheets[0]
 
 
-def _reading(rows: list[list[Cell]], sheets: list[str], chosen: str, name: str, read_as: ReadAs | None) -> TableReading:
-    rows = [[_tidy(cell) for cell in row] for row in rows]
+def _reading(
+    cells: Sequence[Sequence[Cell]], sheets: list[str], chosen: str, name: str, read_as: ReadAs | None
+) -> TableReading:
+    rows = [[_tidy(cell) for cell in row] for row in cells]
     filled = [sum(cell is not None for cell in row) for row in rows]
     if not any(filled):
         raise FileError(f"{name}: the sheet “{chosen}” is empty.")
