@@ -21,6 +21,7 @@ from yellow_slope.files.text.columns import column_of_texts
 from yellow_slope.files.text.delimited import TableReading, unique_names
 
 MOST_CELLS = 200_000_000
+MOST_BYTES = 4 << 30
 FIRST_DAY, LAST_DAY = (date(*day).toordinal() - date(1970, 1, 1).toordinal() for day in ((1, 1, 1), (9999, 12, 31)))
 KEPT = 1 << 53
 """Whole numbers up to here are kept exactly."""
@@ -31,10 +32,19 @@ def read_parquet(content: bytes, name: str, read_as: ReadAs | None) -> TableRead
     from pyarrow import parquet
 
     try:
-        file = parquet.ParquetFile(io.BytesIO(content))
+        fields = parquet.read_schema(io.BytesIO(content))
+        # Texts stay what they are in the file, each once: written out a small file could fill the memory.
+        texts = [
+            field.name for field in fields if pa.types.is_string(field.type) or pa.types.is_large_string(field.type)
+        ]
+        file = parquet.ParquetFile(io.BytesIO(content), read_dictionary=texts)
         rows, width = file.metadata.num_rows, file.metadata.num_columns
         if rows * width > MOST_CELLS:
             raise FileError(f"{name} holds {rows:,} rows of {width:,} columns: more than {MOST_CELLS:,} cells.")
+        groups = (file.metadata.row_group(i).total_byte_size for i in range(file.metadata.num_row_groups))
+        size = sum(groups)
+        if size > MOST_BYTES:
+            raise FileError(f"{name} is not opened: what it holds is {size >> 20:,} MB large.")
         table = file.read()
     except FileError:
         raise
@@ -81,12 +91,17 @@ def _array(cells: list[Any]) -> Any:
 def _reading(table: Any, name: str, way: ReadAs) -> TableReading:
     missing: dict[str, int] = {}
     names = unique_names([str(n).strip() for n in table.column_names])
-    columns = [_column(n, table.column(j), way, name, missing) for j, n in enumerate(names)]
+    try:
+        columns = [_column(n, table.column(j), way, name, missing) for j, n in enumerate(names)]
+    except pa.ArrowException as error:
+        raise FileError(f"{name} holds values that cannot be read: {error}") from error
     return TableReading(Table(tuple(columns)), way, Found(missing=tuple(sorted(missing.items()))))
 
 
 def _column(name: str, cells: Any, way: ReadAs, file: str, missing: dict[str, int]) -> Column:
     kind = cells.type
+    if pa.types.is_dictionary(kind) and pa.types.is_string(kind.value_type):
+        return _of_words(name, cells.combine_chunks(), way, missing)
     if pa.types.is_dictionary(kind):
         cells = cells.cast(kind.value_type)
         kind = cells.type
@@ -112,8 +127,12 @@ def _column(name: str, cells: Any, way: ReadAs, file: str, missing: dict[str, in
         or pa.types.is_null(kind)
     ):
         raise FileError(f"{file}: the column “{name}” holds {kind}, which is neither number nor text nor date.")
-    coded = trimmed(cells.cast(pa.string())).combine_chunks().dictionary_encode()
-    texts = coded.dictionary.to_pylist()
+    return _of_words(name, cells.cast(pa.string()).combine_chunks().dictionary_encode(), way, missing)
+
+
+def _of_words(name: str, coded: Any, way: ReadAs, missing: dict[str, int]) -> Column:
+    """A column of texts, each of which is held once."""
+    texts = trimmed(coded.dictionary).to_pylist()
     index: dict[str, int] = {}
     here = np.array([index.setdefault(text, len(index)) if text else -1 for text in texts] + [-1], dtype=np.int64)
     places = coded.indices.fill_null(len(texts)).to_numpy(zero_copy_only=False)

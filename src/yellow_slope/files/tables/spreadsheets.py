@@ -21,7 +21,7 @@ from yellow_slope.files.text.columns import column_of_texts, nearly_all_numbers
 from yellow_slope.files.text.delimited import TableReading, unique_names
 
 Cell = None | bool | int | float | str | datetime | date | time
-MOST_CELLS = 50_000_000
+MOST_CELLS, MOST_ROWS = 50_000_000, 1_048_576
 ERRORS = ("#N/A", "#DIV/0!", "#VALUE!", "#REF!", "#NAME?", "#NUM!", "#NULL!")
 """What a formula shows that has no value: it counts as missing."""
 _START = datetime(1970, 1, 1)
@@ -39,15 +39,19 @@ def read_workbook(content: bytes, name: str, read_as: ReadAs | None, progress: C
             chosen = _chosen(sheets, read_as, name)
             rows: list[list[Cell]] = []
             cells = 0
-            for row in book[chosen].iter_rows(values_only=True):
+            sheet = book[chosen]
+            sheet.reset_dimensions()  # what is written there about its size may be wrong
+            for row in sheet.iter_rows(values_only=True):
                 rows.append(list(row))
-                cells += len(row)
+                cells += max(1, len(row))
+                if len(rows) > MOST_ROWS:
+                    raise FileError(f"{name}: the sheet “{chosen}” has a row beyond {MOST_ROWS:,}.")
                 if cells > MOST_CELLS:
                     raise FileError(
                         f"{name}: the sheet “{chosen}” holds more than {MOST_CELLS:,} cells; save it as text."
                     )
                 if len(rows) % 5000 == 0:
-                    progress(min(0.95, len(rows) / max(len(rows) + 1, book[chosen].max_row or 1)))
+                    progress(min(0.95, len(rows) / (len(rows) + 50_000)))
     except FileError:
         raise
     except Exception as error:  # a damaged file ends in errors of every kind
@@ -84,10 +88,13 @@ def _reading(
     width = max(len(row) for row in rows)
     left = min(next(j for j, cell in enumerate(row) if cell is not None) for row, n in zip(rows, filled) if n)
     above = read_as.above if read_as is not None else _first_row(filled)
-    body = [row[left:] + [None] * (width - len(row)) for row in rows[above:]]
-    while body and not any(cell is not None for cell in body[-1]):
-        body.pop()
-    if not body:
+    kept_rows = [row for row, n in zip(rows[above:], filled[above:]) if n]
+    if above < len(rows) and not filled[above]:
+        kept_rows.insert(0, [])  # the row where names are said to stand
+    if len(kept_rows) * width > MOST_CELLS:
+        raise FileError(f"{name}: the sheet “{chosen}” holds more than {MOST_CELLS:,} cells; save it as text.")
+    body = [row[left:] + [None] * (width - max(left, len(row))) for row in kept_rows]
+    if not any(filled[above:]):
         raise FileError(f"{name}: nothing stands below row {above} of the sheet “{chosen}”.")
     has_names = read_as.names if read_as is not None else _are_names(body)
     head, below = (body[0], body[1:]) if has_names else ([None] * (width - left), body)

@@ -1,0 +1,63 @@
+"""Small files that would fill the memory, and sheets that lie about their size."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from pathlib import Path
+
+import openpyxl
+import pyarrow as pa
+import pytest
+from pyarrow import parquet
+
+from yellow_slope.core.errors import FileError
+from yellow_slope.files.opening import open_anything
+
+
+def workbook(path: Path, rows: bytes, dimension: bytes = b"") -> Path:
+    """A workbook of two numbers in two columns, and these rows; with what it says of its own size."""
+    made = io.BytesIO()
+    book = openpyxl.Workbook()
+    sheet = book.active
+    assert sheet is not None
+    sheet.append(["x", "y"])
+    sheet.append([1, 2])
+    book.save(made)
+    with zipfile.ZipFile(io.BytesIO(made.getvalue())) as old, zipfile.ZipFile(path, "w") as new:
+        for name in old.namelist():
+            content = old.read(name)
+            if name == "xl/worksheets/sheet1.xml":
+                content = content.replace(b"</sheetData>", rows + b"</sheetData>")
+                content = content.replace(b'<dimension ref="A1:B2" />', dimension or b'<dimension ref="A1:B2" />')
+            new.writestr(name, content)
+    return path
+
+
+@pytest.mark.parametrize("dimension", [b"", b'<dimension ref="A1" />', b'<dimension ref="A1:XFD1048576" />'])
+def test_every_row_is_read_whatever_a_sheet_says_of_its_size(tmp_path: Path, dimension: bytes) -> None:
+    rows = b'<row r="3"><c r="A3"><v>3</v></c><c r="B3"><v>4</v></c></row><row r="9"><c r="B9"><v>5</v></c></row>'
+    study = open_anything(workbook(tmp_path / "t.xlsx", rows, dimension))
+    assert study.table.n_rows == 3
+    assert list(study.columns.numbers("y")) == [2, 4, 5]
+
+
+def test_a_row_far_below_is_no_burden(tmp_path: Path) -> None:
+    last = b'<row r="1048576"><c r="XFD1048576"><v>1</v></c></row>'
+    study = open_anything(workbook(tmp_path / "t.xlsx", last))
+    assert (study.table.n_rows, len(study.table.names)) == (2, 3)
+    beyond = b'<row r="999999999"><c r="A999999999"><v>1</v></c></row>'
+    with pytest.raises(FileError, match="a row beyond 1,048,576"):
+        open_anything(workbook(tmp_path / "u.xlsx", beyond))
+
+
+def test_texts_that_stand_often_are_held_once(tmp_path: Path) -> None:
+    """A text of a megabyte in 3,000 rows is a file of some kilobytes, and three gigabytes written out."""
+    once = pa.array(["x" * (1 << 20), "b"])
+    column = pa.DictionaryArray.from_arrays(pa.array([0, 1, 0] * 1000, type=pa.int32()), once)
+    parquet.write_table(pa.table({"a": column, "n": pa.array(range(3000))}), tmp_path / "t.parquet")
+    assert (tmp_path / "t.parquet").stat().st_size < 1 << 20
+    study = open_anything(tmp_path / "t.parquet")
+    assert study.table.n_rows == 3000
+    assert study.table.column("a").text(1) == "b"
+    assert len(study.table.column("a").text(2)) == 1 << 20
