@@ -427,3 +427,17 @@ def test_an_untouched_copy_is_said_to_be_one() -> None:
     assert said == "“copy” is a copy of this model, unchanged: every figure is the same."
     other = replace(copy, level=0.9)
     assert "another dress" in models_sentence(both, study.model, fit, other, fit)
+
+
+def test_a_test_that_one_model_lacks_is_another() -> None:
+    """A case alone in its group: HC3 does not exist there, and nothing of it is the same as the classical test."""
+    n = 30
+    world = {"x": np.arange(float(n)), "g": ["a"] * (n - 1) + ["b"], "y": np.cos(np.arange(n) * 1.7)}
+    study = study_of(world, "y", "x, g")
+    one, other = fit_of(study), fit_of(set_errors(study, HC(3)))
+    for a, b in ((one, other), (other, one)):
+        found = compare(a, b)
+        assert found.stay == ()
+        assert found.change == (0, 1)
+    both = compare(other, fit_of(set_errors(study, HC(2))))
+    assert both.stay == (0, 1), "neither has one"

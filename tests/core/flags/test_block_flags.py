@@ -90,6 +90,9 @@ def test_both_kinds_at_once() -> None:
     study = study_of(world, "y", "x, w, z; x*w")
     (flag,) = raised(study, FlagKind.COLLINEAR)
     assert "Centering x and w brings it to" in flag.cost
+    centered = fit_of(treat(study, ["x", "w"], CENTERED)).last.vif
+    assert f"the largest to {fixed(float(np.nanmax(centered[1:])), 1)}" in flag.cost
+    assert int(np.nanargmax(centered)) == 1, "it is that of the first column"
     assert "wherever zero lies" in flag.cost
     after = flag.remedies[0].edit(study)
     (rest,) = raised(after, FlagKind.COLLINEAR)

@@ -218,3 +218,13 @@ def test_every_coefficient_of_the_demo_has_one_sentence(demo: Study, name: str) 
             assert said.endswith(".")
             assert "nan" not in said
             assert name * 4 not in said
+
+
+def test_a_term_that_comes_in_with_its_product_never_meant_anything_else() -> None:
+    world = noise_world(12)
+    read = Reader(made := study_of(world, "y", "x, w, x*w; z"), fit_of(made), made.model)
+    for step in (0, 1):
+        for column in (0, 1):
+            assert not read.coefficient(step, column).startswith("From step"), (step, column)
+    later = study_of(world, "y", "x, w; x*w")
+    assert Reader(later, fit_of(later), later.model).coefficient(1, 0).startswith("From step 2 on: ")
