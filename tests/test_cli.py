@@ -238,3 +238,30 @@ def test_a_command_does_not_write_onto_what_it_reads(tmp_path: Path, capsys: pyt
         assert run(*command) == 1, command
         assert "not written over" in (said := capsys.readouterr().err) or "named twice" in said
     assert {path: path.read_bytes() for path in tmp_path.iterdir()} == before
+
+
+def test_control_characters_do_not_reach_the_terminal(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    """Of a file's name, a variable's, a refusal's line; and an old terminal takes what it can write."""
+    table = tmp_path / "a\x1b[2Jb.csv"
+    table.write_text("x,y\x1b]0;z\x07\n" + "\n".join(f"{i},{i * i % 7}" for i in range(30)))
+    study = tmp_path / "s.yslope"
+    assert run("new", table, "--line", "x = 1", "--to", study) == 1
+    assert run("new", table, "--line", "x = y\x1b]0;z\x07", "--to", study) == 0
+    assert run("line", study) == 0
+    assert run("evaluate", table, "--to", "-") == 1
+    out = capsys.readouterr()
+    assert not {c for c in out.err + out.out.replace("\n", "") if ord(c) < 32 and c not in "\n\t"}
+
+
+def test_an_ascii_terminal_takes_what_it_can_write(tmp_path: Path) -> None:
+    code = "from yellow_slope import cli; import sys; sys.exit(cli.main(sys.argv[1:]))"
+    missing = tmp_path / "caf\u00e9.yslope"
+    done = subprocess.run(
+        [sys.executable, "-c", code, "line", str(missing)],
+        env={**os.environ, "PYTHONIOENCODING": "ascii", "PYTHONUTF8": "0"},
+        capture_output=True,
+        text=True,
+    )
+    assert done.returncode == 1
+    assert "caf?.yslope" in done.stderr
+    assert "Traceback" not in done.stderr
