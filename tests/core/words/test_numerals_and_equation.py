@@ -22,7 +22,7 @@ from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.equation import equation, latex
 from yellow_slope.core.words.spelling import numerals
-from yellow_slope.core.words.spelling.numerals import typed_number
+from yellow_slope.core.words.spelling.numerals import fixed, typed_number
 from yellow_slope.plots.equation import PAD, SIZE, WIDTH, equation_lines
 from yellow_slope.plots.measuring import text_width
 from yellow_slope.report.figures import equation_picture
@@ -189,3 +189,19 @@ def test_of_many_it_is_said_how_many_more_there_are() -> None:
 )
 def test_a_number_is_read_as_it_is_typed(text: str, value: float | None) -> None:
     assert typed_number(text) == value
+
+
+@pytest.mark.parametrize(
+    ("value", "said"), [(2.4e-9, "2.40e−09"), (-2.4e-12, "−2.40e−12"), (0.0, "0.00000000"), (6e-9, "0.00000001")]
+)
+def test_nothing_but_0_is_written_as_0(value: float, said: str) -> None:
+    assert fixed(value, 8) == said
+
+
+def test_an_equation_of_tiny_slopes_says_them() -> None:
+    rng = np.random.default_rng(2)
+    budget = rng.normal(2.8e7, 4e6, 60)
+    study = study_of({"budget": budget, "y": 2e-9 * budget + rng.normal(0, 0.01, 60)}, "y", "budget")
+    text = equation(study, fit_of(study), 0)
+    assert "0.00000000·" not in text
+    assert "e−0" in text

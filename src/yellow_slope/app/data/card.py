@@ -134,7 +134,9 @@ class VariableCard(Follows, QScrollArea):
         layout.addWidget(title)
         derived = next((d for d in study.derived if d.name == variable.name), None)
         known = {v.name: v for v in study.variables}
-        came = f"= {expression_text(derived.expression, known, stored=False)}" if derived else f"column {variable.name}"
+        came = (
+            f"= {expression_text(derived.expression, known, stored=False)}" if derived else f"column “{variable.name}”"
+        )
         column = QLabel(came + (" · the outcome" if variable.name == study.model.outcome else ""))
         column.setObjectName("small")
         column.setTextFormat(Qt.TextFormat.PlainText)

@@ -25,6 +25,11 @@ class Kind(StrEnum):
     TEXT = "text"
 
     @property
+    def one(self) -> str:
+        """One of its kind, in a sentence: “a group”, “an identifier”."""
+        return f"{'an' if self is Kind.IDENTIFIER else 'a'} {self}"
+
+    @property
     def enters(self) -> bool:
         """Whether a variable of this kind can stand in a model."""
         return self in (Kind.NUMBER, Kind.GROUP)

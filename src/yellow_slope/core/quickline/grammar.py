@@ -309,7 +309,7 @@ class _LineReader(Scanner):
             power = int(value)
         if power and variable.kind is not Kind.NUMBER:
             raise Stop(
-                start, max(1, self.at - start), f"{variable.label} is a {variable.kind}; only numbers have powers."
+                start, max(1, self.at - start), f"{variable.label} is {variable.kind.one}; only numbers have powers."
             )
         return power
 

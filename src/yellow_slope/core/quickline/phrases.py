@@ -82,7 +82,7 @@ def treatment_said(scanner: Scanner, variable: Variable, before: Treatment | Non
     elif scanner.take_phrase(OVER_ALL):
         found = replace(now, base=Base.ALL)
     if found is not None and variable.kind is not Kind.NUMBER:
-        message = f"{variable.label} is a {variable.kind}; only numbers are centered or standardized."
+        message = f"{variable.label} is {variable.kind.one}; only numbers are centered or standardized."
         raise Stop(start, max(1, scanner.at - start), message)
     return found
 
@@ -97,7 +97,7 @@ def _zero(scanner: Scanner) -> Mean | Median | At | WithinGroups:
         start = scanner.at
         by = scanner.variable()
         if by.kind is not Kind.GROUP:
-            raise Stop(start, scanner.at - start, f"{by.label} is a {by.kind}; a number is centered within groups.")
+            raise Stop(start, scanner.at - start, f"{by.label} is {by.kind.one}; a number is centered within groups.")
         return WithinGroups(by.name)
     if scanner.take_phrase("at"):
         return At(scanner.number("A number is wanted here, “the mean” or “the median”."))
@@ -191,14 +191,14 @@ def coding_said(scanner: Scanner, variable: Variable) -> Coding | None:
 
 def _of_groups(variable: Variable, start: int, end: int) -> None:
     if variable.kind is not Kind.GROUP:
-        message = f"{variable.label} is a {variable.kind}; only groups have comparisons."
+        message = f"{variable.label} is {variable.kind.one}; only groups have comparisons."
         raise Stop(start, max(1, end - start), message)
 
 
 def _level(scanner: Scanner, variable: Variable, start: int) -> str:
     scanner.skip()
     if variable.kind is not Kind.GROUP:
-        raise Stop(scanner.at, 1, f"{variable.label} is a {variable.kind}; only groups have a reference.")
+        raise Stop(scanner.at, 1, f"{variable.label} is {variable.kind.one}; only groups have a reference.")
     quoted_at = scanner.at
     text = scanner.quoted()
     if text is not None:

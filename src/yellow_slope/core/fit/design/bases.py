@@ -218,7 +218,7 @@ def places_and_basis(study: Study, model: Model, name: str, cases: Cases) -> tup
     """The places of the model's cases, shape (n,), and the basis of a number of the model."""
     treatment, variable = model.treatment(name), study.variable(name)
     if variable.kind is not Kind.NUMBER:
-        raise StudyError(f"{variable.label} is a {variable.kind}; it cannot enter as a number.")
+        raise StudyError(f"{variable.label} is {variable.kind.one}; it cannot enter as a number.")
     raw = study.columns.numbers(name)
     here = raw if cases.is_whole else raw[cases.rows]
     limits = variable.limits or (0.0, 0.0)

@@ -52,7 +52,7 @@ def powered(study: Study, name: str, power: int) -> Term:
     """A number to a power: Term("x", "x") is x². StudyError for a group."""
     variable = study.variable(name)
     if variable.kind is not Kind.NUMBER:
-        raise StudyError(f"{variable.label} is a {variable.kind}; only numbers have powers.")
+        raise StudyError(f"{variable.label} is {variable.kind.one}; only numbers have powers.")
     return Term((name,) * power)
 
 

@@ -37,7 +37,7 @@ def set_reliability(study: Study, name: str, value: float | None) -> Study:
     """Say how reliable a scale is; None: not known. StudyError outside of 0 to 1, or for what is no number."""
     variable = study.variable(name)
     if variable.kind is not Kind.NUMBER:
-        raise StudyError(f"{variable.label} is a {variable.kind}; only a scale of numbers has a reliability.")
+        raise StudyError(f"{variable.label} is {variable.kind.one}; only a scale of numbers has a reliability.")
     if value is not None and not 0 < value <= 1:
         raise StudyError(f"The reliability of {variable.label} lies between 0 and 1, not at {value:g}.")
     return study if value == variable.reliability else change_variable(study, replace(variable, reliability=value))

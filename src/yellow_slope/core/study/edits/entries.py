@@ -44,7 +44,7 @@ def treat(study: Study, names: Iterable[str], treatment: Treatment) -> Study:
     for name in names:
         variable = study.variable(name)
         if variable.kind is not Kind.NUMBER:
-            raise StudyError(f"{variable.label} is a {variable.kind}; only numbers are centered or standardized.")
+            raise StudyError(f"{variable.label} is {variable.kind.one}; only numbers are centered or standardized.")
         if Transform.REVERSE in treatment.transforms and variable.limits is None:
             raise StudyError(f"{variable.label} has no declared limits; without them its scale cannot be reversed.")
         if isinstance(treatment.scale, Given) and not treatment.scale.value > 0:
@@ -52,7 +52,7 @@ def treat(study: Study, names: Iterable[str], treatment: Treatment) -> Study:
         if isinstance(treatment.zero, WithinGroups):
             by = study.variable(treatment.zero.of)
             if by.kind is not Kind.GROUP:
-                raise StudyError(f"{by.label} is a {by.kind}; a number is centered within the levels of a group.")
+                raise StudyError(f"{by.label} is {by.kind.one}; a number is centered within the levels of a group.")
     return _entries(study, dict.fromkeys(names, treatment))
 
 
@@ -61,7 +61,7 @@ def set_coding(study: Study, name: str, coding: Coding) -> Study:
     """Choose what a group variable's comparisons ask."""
     variable = study.variable(name)
     if variable.kind is not Kind.GROUP:
-        raise StudyError(f"{variable.label} is a {variable.kind}; only groups have comparisons.")
+        raise StudyError(f"{variable.label} is {variable.kind.one}; only groups have comparisons.")
     codes: list[str] = []
     match coding:
         case Dummy(one) | Effect(one) | WeightedEffect(one):
@@ -95,7 +95,7 @@ def set_reference(study: Study, name: str, code: str) -> Study:
     """Choose the reference group of a group variable."""
     variable = study.variable(name)
     if variable.kind is not Kind.GROUP:
-        raise StudyError(f"{variable.label} is a {variable.kind}; only groups have a reference.")
+        raise StudyError(f"{variable.label} is {variable.kind.one}; only groups have a reference.")
     return set_coding(study, name, Dummy(variable.level(code).code))
 
 

@@ -24,10 +24,12 @@ def residual_sentence(fit: Fit, found: Diagnosis) -> str:
         beyond = int(np.nansum(np.abs(found.studentized) > 3))
         said += (
             f" The largest studentized residual is {fixed(float(found.studentized[far]), 2)}, in row {rows[far] + 1}; "
-            f"{beyond} of {n} lie beyond ±3."
+            f"{beyond:,} of {n:,} lie beyond ±3."
         )
     if full:
-        return f"{said} {full} of {n} cases have leverage 1: each fixes a coefficient by itself and has no residual."
+        return (
+            f"{said} {full:,} of {n:,} cases have leverage 1: each fixes a coefficient by itself and has no residual."
+        )
     return (
         f"{said} The highest leverage is {bounded(float(found.leverage[pull]))}, in row {rows[pull] + 1} "
         f"(the average is {bounded(float(found.leverage.mean()))})."

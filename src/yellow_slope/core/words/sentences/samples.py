@@ -94,12 +94,12 @@ def sample_sentence(evaluation: Evaluation, with_rule: bool = True) -> str:
     if cases.n_lost == 0:
         if not left:
             return f"All {cases.n} cases of the table are complete on the model's variables."
-        return f"{cases.n} of {counted(cases.n_table, 'case')} are used; {listed(left)}."
+        return f"{cases.n:,} of {counted(cases.n_table, 'case')} are used; {listed(left)}."
     costs = [_cost(x.any, x.only, x.undefined) for x in cases.lost]
     by = listed([f"{study.variable(x.variable).label} ({cost})" for x, cost in zip(cases.lost, costs)])
     rest = f"; {listed(left)}" if left else ""
     return (
-        f"{cases.n} of {counted(cases.n_table, 'case')} are complete on the model's variables; "
+        f"{cases.n:,} of {counted(cases.n_table, 'case')} are complete on the model's variables; "
         f"{counted(cases.n_lost, 'case')} {'is' if cases.n_lost == 1 else 'are'} left out for missing values: "
         f"{by}{rest}."
     )
@@ -135,7 +135,7 @@ def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
         gaps = n - int(has.sum())
         kinds = len(column.texts) if isinstance(column, TextColumn) else len(np.unique(column.numbers[has]))
         text = f"{variable.label} holds {kinds} different values; it is left out of models."
-    missing = f" {gaps} of {n} cases {'has' if gaps == 1 else 'have'} no value." if gaps else " No gaps."
+    missing = f" {gaps:,} of {n:,} cases {'has' if gaps == 1 else 'have'} no value." if gaps else " No gaps."
     cost = next((x for x in evaluation.cases.lost if x.variable == name), None)
     lost = f" The model loses {counted(cost.only, 'case')} only through it." if cost is not None and cost.only else ""
     return text[:1].upper() + text[1:] + missing + lost

@@ -11,8 +11,12 @@ DIGIT_SPACE = "\u2007"
 """As wide as a digit; stands for decimals that a number in a column does not have."""
 
 
+MOST_DECIMALS = 8
+
+
 def fixed(value: float, decimals: int = 2) -> str:
-    """A number with that many decimals and a true minus sign; a dash for NaN; no “−0.00”."""
+    """A number with that many decimals and a true minus sign; a dash for NaN; no “−0.00”; of what is too small for
+    eight decimals its first digits."""
     if math.isnan(value):
         return NONE
     if math.isinf(value):
@@ -20,6 +24,8 @@ def fixed(value: float, decimals: int = 2) -> str:
     if value != 0 and abs(value) >= 1e9:
         return f"{value:.3e}".replace("-", MINUS)
     text = f"{value:.{decimals}f}"
+    if decimals >= MOST_DECIMALS and value != 0 and float(text) == 0:  # too small for any number of decimals
+        return f"{value:.2e}".replace("-", MINUS)
     if text.startswith("-"):
         text = text[1:] if float(text) == 0 else MINUS + text[1:]
     return text
@@ -61,10 +67,10 @@ def estimate_decimals(se: float, *values: float) -> int:
 
     So many that none of the values (the estimate, its bounds) is written as 0 unless it is 0.
     """
-    decimals = min(8, max(2, 1 - math.floor(math.log10(se)))) if se > 0 and not math.isinf(se) else 2
+    decimals = min(MOST_DECIMALS, max(2, 1 - math.floor(math.log10(se)))) if se > 0 and not math.isinf(se) else 2
     sizes = [abs(v) for v in values if v and not math.isnan(v) and not math.isinf(v)]
     if sizes and min(sizes) > 1e-8:
-        while decimals < 8 and min(sizes) < 0.5 * 10.0**-decimals:
+        while decimals < MOST_DECIMALS and min(sizes) < 0.5 * 10.0**-decimals:
             decimals += 1
     return decimals
 
