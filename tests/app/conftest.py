@@ -3,8 +3,22 @@
 from __future__ import annotations
 
 import pytest
+from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog, QMessageBox
 
 from tests.support.windowdriver import Hands
+
+
+@pytest.fixture(autouse=True)
+def no_question_waits_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A question that a test does not answer is a failure, not a run that never ends."""
+
+    def asked(*_args: object, **_more: object) -> None:
+        raise AssertionError("a question is asked that the test does not answer")
+
+    for kind in (QDialog, QMessageBox, QFileDialog):
+        monkeypatch.setattr(kind, "exec", asked)
+    for name in ("getText", "getDouble", "getItem"):
+        monkeypatch.setattr(QInputDialog, name, asked)
 
 
 @pytest.fixture

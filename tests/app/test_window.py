@@ -249,6 +249,7 @@ def test_a_disk_that_refuses_is_said_and_the_study_is_kept(demo_hands: Hands, tm
     window = demo_hands.window
     window.session.path = tmp_path / "nowhere" / "mine.yslope"
     window.session.edit("rename", lambda s: rename_study(s, "mine"))
+    demo_hands.answers("Leave it unsaved")
     demo_hands.press("Ctrl+S")
     assert "cannot be written" in window.status.message.text()
     assert not window.session.is_saved
