@@ -42,10 +42,14 @@ def decimals(text: str) -> int:
     return len(text.partition(".")[2])
 
 
-def studied(seed: int) -> tuple[Study, Fit, str] | None:
-    made = drawn(seed)
+@pytest.fixture(params=SEEDS)
+def studied(request: pytest.FixtureRequest) -> tuple[Study, Fit, str]:
+    """A drawn study with its fit, and what was drawn."""
+    made = drawn(request.param)
     evaluation = evaluate(made.study)
-    return None if evaluation.fit is None else (evaluation.study, evaluation.fit, made.said)
+    if evaluation.fit is None:
+        pytest.skip(f"there is no fit: {evaluation.problem}")
+    return evaluation.study, evaluation.fit, made.said
 
 
 def has_figure(text: str, number: float, d: int) -> bool:
@@ -57,12 +61,8 @@ def says_bounds(text: str, low: float, high: float, d: int) -> bool:
     return f" CI {fixed(low, d)} to {fixed(high, d)})" in text
 
 
-@pytest.mark.parametrize("seed", SEEDS)
-def test_a_coefficients_sentence_says_the_sheets_figures(seed: int) -> None:
-    found = studied(seed)
-    if found is None:
-        return
-    study, fit, said = found
+def test_a_coefficients_sentence_says_the_sheets_figures(studied: tuple[Study, Fit, str]) -> None:
+    study, fit, said = studied
     read, alpha = Reader(study, fit, study.model), 1 - study.model.level
     for step in fit.steps:
         for j in range(step.n_columns):
@@ -91,12 +91,8 @@ def test_a_coefficients_sentence_says_the_sheets_figures(seed: int) -> None:
                 assert change * b >= 0, where
 
 
-@pytest.mark.parametrize("seed", SEEDS)
-def test_a_sets_sentence_says_its_own_test(seed: int) -> None:
-    found = studied(seed)
-    if found is None:
-        return
-    study, fit, said = found
+def test_a_sets_sentence_says_its_own_test(studied: tuple[Study, Fit, str]) -> None:
+    study, fit, said = studied
     read, alpha = Reader(study, fit, study.model), 1 - study.model.level
     for step in fit.steps:
         for term, test in step.joint.items():
@@ -126,12 +122,8 @@ def wald(step: StepResult, columns: tuple[int, ...]) -> float | None:
     return float((b / size) @ np.linalg.solve(unit, b / size)) / len(chosen)
 
 
-@pytest.mark.parametrize("seed", SEEDS)
-def test_a_probes_sentences_say_its_figures_where_they_were_taken(seed: int) -> None:
-    found = studied(seed)
-    if found is None:
-        return
-    study, fit, said = found
+def test_a_probes_sentences_say_its_figures_where_they_were_taken(studied: tuple[Study, Fit, str]) -> None:
+    study, fit, said = studied
     pairs = [pair for t in study.model.terms for pair in permutations(dict.fromkeys(t.variables), 2)]
     for focal, moderator in dict.fromkeys(pairs):
         bases = [fit.design.bases[name] for name in (focal, moderator)]
