@@ -37,6 +37,7 @@ def application() -> QApplication:
 def warm_up() -> None:
     """Import what the first fit and the later waypoints need, while the user looks at the first one."""
     for module in (
+        "matplotlib",
         "matplotlib.ticker",
         "scipy.optimize",
         "yellow_slope.report.document",

@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from importlib import import_module
 from itertools import pairwise
 
 from yellow_slope.core.words.spelling.numerals import MINUS
@@ -98,6 +99,8 @@ class Ticks:
 @lru_cache(maxsize=1024)
 def _values(low: float, high: float, most: int) -> tuple[float, ...]:
     """Round values within a range, at most so many intervals."""
+    # The whole before its part: a thread that is still importing the whole has the part ready before the whole is.
+    import_module("matplotlib")
     from matplotlib.ticker import MaxNLocator
 
     found = MaxNLocator(most, steps=STEPS, min_n_ticks=1).tick_values(low, high)

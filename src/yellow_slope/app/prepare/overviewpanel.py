@@ -27,6 +27,7 @@ ROW = 23
 NAME = 130
 PLOT = 330
 """Width of means with what is said of them, where the pairs stand beside."""
+WIDEST = 640
 SAID, COUNTS = 116, 52
 """Of that the room for mean and number of cases, and for the number alone."""
 MOST_DRAWN = 12
@@ -87,7 +88,10 @@ class OverviewPanel(QWidget):
             return
         beside = NAME + PLOT + 40 + 150 + sum(self._widths())
         self._stacked = self.room < beside  # the table then stands below the plot
-        self._plot = max(PLOT, int(self.room) - NAME - 40) if self._stacked else PLOT
+        spare = int(self.room) - beside - 150
+        self._plot = (
+            max(PLOT, int(self.room) - NAME - 40) if self._stacked else PLOT + max(0, min(WIDEST - PLOT, spare))
+        )
         metrics = QFontMetrics(font(13))
         heights = [metrics.boundingRect(0, 0, self.room - 20, 900, WRAP, line).height() for line in self.lines]
         self._top = sum(heights) + 4.0 * len(heights) + 8
