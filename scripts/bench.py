@@ -188,7 +188,7 @@ def window_work(study: Study) -> None:
     frame = typical(drag, 120)
     say("the handle while it is dragged", f"{1 / frame:.0f} frames a second", "30 or more", frame <= 1 / 30)
     zero_point(window, settle)
-    window.session.saved = window.session.study
+    window.session.let_go()
     window.close()
 
 
@@ -306,7 +306,7 @@ def giving_up() -> None:
             while window.session.study is None:
                 app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 5)
             slowest = max(slowest, time.perf_counter() - begin)
-            window.session.saved = window.session.study
+            window.session.let_go()
             window.close()
     say(
         "a text given up while it is read, until the next file is there",

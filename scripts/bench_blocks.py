@@ -149,7 +149,7 @@ def many_products() -> None:
         pauses = max(pauses, time.perf_counter() - begin)
     say("100 levels by a number, until all is shown", f"{slowest:.2f} s", "at most 1 s", slowest <= 1)
     say("  the longest pause of the window meanwhile", f"{1e3 * pauses:.0f} ms", "at most 150 ms", pauses <= 0.15)
-    window.session.saved = window.session.study
+    window.session.let_go()
     window.close()
 
 

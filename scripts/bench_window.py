@@ -46,7 +46,7 @@ def opened(study: Study, waypoint: Waypoint) -> Window:
 
 def closed(window: Window) -> None:
     """Leave without saving."""
-    window.session.saved = window.session.study
+    window.session.let_go()
     window.close()
 
 

@@ -107,7 +107,7 @@ def awkward(window: Window) -> None:
             row[worry] = "n/a?"
     folder = Path(tempfile.mkdtemp(prefix="pictures-"))
     (folder / "survey.csv").write_text("\n".join(",".join(row) for row in rows) + "\n")
-    window.session.saved = window.session.study
+    window.session.let_go()
     window.fileactions.open_path(str(folder / "survey.csv"))
 
 
@@ -123,7 +123,7 @@ def main() -> None:
         settle(window)
         window.grab().save(str(FOLDER / f"{name}.png"))
 
-    window.first.renew_recent = lambda: None  # type: ignore[method-assign]
+    window.unclosed.found = lambda recent, works: None
     take("first-sight")
     window.fileactions.open_demo()
     settle(window)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 import pytest
@@ -21,9 +20,9 @@ if TYPE_CHECKING:
 
 
 @pytest.fixture(autouse=True)
-def own_state_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Recent files of the tests never mix with those of the user."""
-    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+def own_state_folder(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Recent files, journals and logs of the tests never mix with those of the user."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path_factory.mktemp("state")))
 
 
 @pytest.fixture(scope="session")

@@ -28,6 +28,7 @@ def parser() -> argparse.ArgumentParser:
         "Exit codes: 0 done; 1 the request could not be met, with the reason; 2 the command line is wrong.",
     )
     top.add_argument("--version", action="version", version=f"Yellow Slope {__version__}")
+    top.add_argument("--verbose", action="store_true", help="say on the terminal what is done, step by step")
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
     window = commands.add_parser("open", help="open a table or a study in the window")
     window.add_argument("file", type=Path, nargs="?")
@@ -86,6 +87,10 @@ def main(arguments: Sequence[str] | None = None) -> int:
     if given and given[0] not in known and not given[0].startswith("-"):
         given.insert(0, "open")
     asked = parser().parse_args(given)
+    if asked.verbose:
+        from yellow_slope.files.safely.logfile import begin_log
+
+        begin_log(verbose=True)
     try:
         return _run(asked)
     except YellowSlopeError as error:
@@ -100,7 +105,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
 
 def _run(asked: argparse.Namespace) -> int:
     if asked.command in (None, "open"):
-        return _window(getattr(asked, "file", None))
+        return _window(getattr(asked, "file", None), asked.verbose)
     if asked.command == "demo":
         return _demo(asked.to)
     if asked.command == "new":
@@ -116,10 +121,10 @@ def _run(asked: argparse.Namespace) -> int:
     return _report(asked.study, asked.to, asked.step)
 
 
-def _window(file: Path | None) -> int:
+def _window(file: Path | None, verbose: bool = False) -> int:
     from yellow_slope.app.main import run
 
-    return run(file)
+    return run(file, verbose)
 
 
 def has_display() -> bool:

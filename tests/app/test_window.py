@@ -237,7 +237,7 @@ def test_group_by_group_is_drawn(hands: Hands) -> None:
 
 def test_saving_and_opening_again(demo_hands: Hands, tmp_path: Path) -> None:
     window = demo_hands.window
-    window.session.path = tmp_path / "mine.yslope"
+    window.session.history.path = tmp_path / "mine.yslope"
     window.session.edit("rename", lambda s: rename_study(s, "mine"))
     assert not window.session.is_saved
     demo_hands.press("Ctrl+S")
@@ -247,7 +247,7 @@ def test_saving_and_opening_again(demo_hands: Hands, tmp_path: Path) -> None:
 
 def test_a_disk_that_refuses_is_said_and_the_study_is_kept(demo_hands: Hands, tmp_path: Path) -> None:
     window = demo_hands.window
-    window.session.path = tmp_path / "nowhere" / "mine.yslope"
+    window.session.history.path = tmp_path / "nowhere" / "mine.yslope"
     window.session.edit("rename", lambda s: rename_study(s, "mine"))
     demo_hands.answers("Leave it unsaved")
     demo_hands.press("Ctrl+S")

@@ -56,7 +56,7 @@ class Hands:
 
     def close(self) -> None:
         """Leave without saving."""
-        self.window.session.saved = self.window.session.study
+        self.window.session.let_go()
         self.window.close()
         self.window.deleteLater()
         self.app.processEvents()

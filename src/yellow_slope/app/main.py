@@ -12,8 +12,12 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
+from yellow_slope.app.state.worker import WRONG
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.plaintext import PlainTexts
+from yellow_slope.files.safely.logfile import begin_log, watch_faults
+
+log = logging.getLogger(__name__)
 
 _app: QApplication | None = None
 _plain = PlainTexts()
@@ -46,9 +50,10 @@ def warm_up() -> None:
         importlib.import_module(module)
 
 
-def run(file: Path | None = None) -> int:
+def run(file: Path | None = None, verbose: bool = False) -> int:
     """Open the window and stay until it is closed."""
-    logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(name)s %(levelname)s %(message)s")
+    begin_log(verbose)
+    watch_faults()
     app = application()
     signal.signal(signal.SIGINT, signal.SIG_DFL)
     from yellow_slope.app.window import Window
@@ -58,15 +63,16 @@ def run(file: Path | None = None) -> int:
     if file is not None:
         QTimer.singleShot(0, lambda: window.open_path(str(file)))
     QTimer.singleShot(100, lambda: threading.Thread(target=warm_up, daemon=True).start())
-    _report_bugs(window)
+    report_bugs(window)
     return app.exec()
 
 
-def _report_bugs(window) -> None:  # type: ignore[no-untyped-def]
+def report_bugs(window) -> None:  # type: ignore[no-untyped-def]
     """A mistake in the program is logged with its traceback, said in the window, and costs nothing of the study."""
 
     def hook(kind, error, trace) -> None:  # type: ignore[no-untyped-def]
-        logging.getLogger("yellow_slope").critical("unexpected error", exc_info=(kind, error, trace))
-        window.session.say("Something went wrong inside Yellow Slope; the study is as it was. The log says more.")
+        log.critical("unexpected error", exc_info=(kind, error, trace))
+        window.keeper.flush()
+        window.session.say(WRONG)
 
     sys.excepthook = hook

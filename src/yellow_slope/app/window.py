@@ -27,6 +27,7 @@ from yellow_slope.app.probe.bench import ProbeBench
 from yellow_slope.app.report.bench import ReportBench
 from yellow_slope.app.state.carrying import Carry
 from yellow_slope.app.state.desk import Waypoint
+from yellow_slope.app.state.keeper import Keeper
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.requests import Copy, NameBlock, Request, WriteLine
 from yellow_slope.app.state.session import StudySession
@@ -43,9 +44,12 @@ from yellow_slope.app.verbs.kinds import Kinds
 from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.verbs.navigation import Navigation
 from yellow_slope.app.verbs.reporting import Reporting
+from yellow_slope.app.verbs.saving import Saving
 from yellow_slope.app.verbs.standarderrors import StandardErrors
 from yellow_slope.app.verbs.targets import Targets
 from yellow_slope.app.verbs.treating import Treating
+from yellow_slope.app.verbs.unclosed import UnclosedWork
+from yellow_slope.app.verbs.whathappened import WhatHappened
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.following import Bench
@@ -70,7 +74,7 @@ class Window(QMainWindow):
         self.resize(1280, 800)
         self.setAcceptDrops(True)
         self.dialogs = Dialogs(self)
-        self.first = FirstSight()
+        self.first = FirstSight(self.worker)
         self.meant = Meant(self.session)
         self.entering = Entering(self.session, self.meant, self.dialogs)
         self.treating = Treating(self.session, self.meant, self.dialogs)
@@ -78,7 +82,11 @@ class Window(QMainWindow):
         self.composing = Composing(self.session, self.meant, self.dialogs)
         self.models = KeptModels(self.session, self.dialogs)
         targets = Targets(self.session, self.dialogs)
-        self.fileactions = Files(self.session, self.worker, targets)
+        self.keeper = Keeper(self.session, self.worker, self)
+        self.saving = Saving(self.session, self.worker, targets)
+        self.unclosed = UnclosedWork(self.session, self.worker, self.saving, self.keeper)
+        self.fileactions = Files(self.session, self.worker, self.saving, self.unclosed)
+        self.happened = WhatHappened(self.session, self.worker, targets, self)
         self.exports = Exporting(self.session, self.worker, targets)
         self.inference = StandardErrors(self.session, self.dialogs)
         self.navigation = Navigation(self.session)
@@ -86,7 +94,9 @@ class Window(QMainWindow):
         self._build()
         for owner in (
             self.fileactions,
+            self.saving,
             self.exports,
+            self.happened,
             self.entering,
             self.treating,
             self.kinds,
@@ -222,6 +232,10 @@ class Window(QMainWindow):
         self.first.open_wanted.connect(files.open_path)
         self.first.browse_wanted.connect(files.browse)
         self.first.demo_wanted.connect(files.open_demo)
+        self.first.take_up_wanted.connect(self.unclosed.take_up)
+        self.first.throw_away_wanted.connect(self.unclosed.throw_away)
+        self.unclosed.found = self.first.offer
+        self.unclosed.look()
         self.data.read_as.chosen.connect(files.read_again)
         self.data.menu_wanted.connect(lambda at: self.menu(Menu.CASE).popup(at))
         self.header.trail.gone_to.connect(navigation.go)
@@ -504,10 +518,11 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:
             return
-        if not self.fileactions.may_leave():
+        if not self.saving.may_leave():
             event.ignore()
             return
         self.worker.end()
+        self.keeper.end()
         event.accept()
 
     def sizeHint(self) -> QSize:

@@ -69,7 +69,7 @@ def test_a_save_that_fails_can_go_elsewhere(changed: Hands, tmp_path: Path) -> N
     places = [protected, tmp_path / "b.yslope"]
     window.dialogs.save_path = lambda *_: places.pop(0)  # type: ignore[method-assign]
     asked = answering(changed, "Save", "Save")
-    assert window.fileactions.may_leave()
+    assert window.saving.may_leave()
     assert "protected against writing" in asked[1]
     assert protected.read_bytes() == b"mine"
     assert studyfile.unpacked((tmp_path / "b.yslope").read_bytes(), "b").name == "Evening"
@@ -82,7 +82,7 @@ def test_saving_that_fails_offers_another_place(changed: Hands, tmp_path: Path) 
     places = [tmp_path / "a.yslope", tmp_path / "b.yslope"]
     window.dialogs.save_path = lambda *_: places.pop(0)  # type: ignore[method-assign]
     asked = answering(changed, "Save elsewhere")
-    window.fileactions.save_as()
+    window.saving.save_as()
     changed.settle()
     assert "no regular file" in asked[0]
     assert window.session.path == tmp_path / "b.yslope"
@@ -93,11 +93,11 @@ def test_a_name_that_is_no_text_is_saved_and_said(changed: Hands, tmp_path: Path
     window = changed.window
     path = tmp_path / os.fsdecode(b"caf\xe9.yslope")
     window.dialogs.save_path = lambda *_: path  # type: ignore[method-assign]
-    window.fileactions.save_as()
+    window.saving.save_as()
     changed.settle()
     assert window.session.message == f"Saved: {tmp_path}/caf\ufffd.yslope"
     assert window.session.path == path
     window.grab()
-    window.fileactions.save()
+    window.saving.save()
     changed.settle()
     assert window.session.is_saved

@@ -99,15 +99,15 @@ def test_an_ending_is_added_before_it_is_asked(at_home: Hands, tmp_path: Path) -
     (home / "have.yslope").write_text("mine")
     window.dialogs.save_path = lambda *_: home / "have"  # type: ignore[method-assign]
     at_home.answers("Leave as it is")
-    window.fileactions.save_as()
+    window.saving.save_as()
     at_home.settle()
     assert (home / "have.yslope").read_text() == "mine"
     assert window.session.path is None
     at_home.answers("Write over")
-    window.fileactions.save_as()
+    window.saving.save_as()
     at_home.settle()
     assert window.session.path == home / "have.yslope"
     assert window.session.message == f"Saved: {home}/have.yslope"
-    window.fileactions.save_as()  # once more onto itself: that is saving
+    window.saving.save_as()  # once more onto itself: that is saving
     at_home.settle()
     assert window.session.message == f"Saved: {home}/have.yslope"

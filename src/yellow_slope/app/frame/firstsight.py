@@ -2,19 +2,32 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, Qt, pyqtBoundSignal, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
-from PyQt6.QtWidgets import QCompleter, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.frame.filejobline import FileJobLine
-from yellow_slope.app.state.recentfiles import recent_files
+from yellow_slope.app.state.lanes import Lane
+from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.spelling.letters import shown
+from yellow_slope.core.words.spelling.shortening import begun
 from yellow_slope.files.safely.paths import expanded
+
+if TYPE_CHECKING:
+    from yellow_slope.files.journal.unclosed import Unclosed
+
+MOST_OFFERED = 6
+MOST_NAMES = 200
+MOST_OF_A_NAME = 64
+"""Letters."""
 
 
 class FirstSight(QWidget):
@@ -23,9 +36,13 @@ class FirstSight(QWidget):
     open_wanted = pyqtSignal(str)
     demo_wanted = pyqtSignal()
     browse_wanted = pyqtSignal()
+    take_up_wanted = pyqtSignal(object)
+    throw_away_wanted = pyqtSignal(object)
 
-    def __init__(self, parent: QWidget | None = None) -> None:
+    def __init__(self, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
+        self._worker = worker
+        self._length = 0
         self.setObjectName("paper")
         title = QLabel("Yellow Slope")
         title.setFont(font(34, "bold"))
@@ -62,7 +79,6 @@ class FirstSight(QWidget):
         self.recent.setSpacing(2)
         self._lay_out(title, question, drop)
         self.trouble.hide()
-        self.renew_recent()
 
     def _lay_out(self, title: QLabel, question: QLabel, drop: QLabel) -> None:
         row = QHBoxLayout()
@@ -95,20 +111,33 @@ class FirstSight(QWidget):
         outer.addWidget(box, 8)
         outer.addStretch(1)
 
-    def renew_recent(self) -> None:
-        """List recent files."""
+    def offer(self, files: list[Path], works: list[Unclosed]) -> None:
+        """List work that was not closed in the ordinary way, and recent files."""
         while (item := self.recent.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:
+                widget.hide()
                 widget.deleteLater()
-        files = recent_files()
-        if not files:
+        self._offer_works(works[:MOST_OFFERED])
+        if files:
+            self._offer_files(files[: MOST_OFFERED - min(len(works), MOST_OFFERED // 2)])
+
+    def _offer_works(self, works: list[Unclosed]) -> None:
+        if not works:
             return
+        label = QLabel("Not saved, from a window that was not closed in the ordinary way")
+        label.setObjectName("small")
+        self.recent.addWidget(label)
+        for work in works:
+            self.recent.addWidget(UnclosedRow(work, self.take_up_wanted, self.throw_away_wanted))
+        self.recent.addSpacing(14)
+
+    def _offer_files(self, files: list[Path]) -> None:
         label = QLabel("Recent")
         label.setObjectName("small")
         self.recent.addWidget(label)
-        for path in files[:6]:
-            button = QPushButton(shown(path.name))
+        for path in files:
+            button = QPushButton(_short(shown(path.name)))
             button.setObjectName("link")
             button.setToolTip(shown(str(path)))
             button.setAccessibleName(f"Open {shown(path.name)}")
@@ -121,17 +150,19 @@ class FirstSight(QWidget):
         self.trouble.setVisible(bool(text))
 
     def _offer(self, text: str) -> None:
-        try:
-            there = expanded(Path(text))
-            folder = there if text.endswith("/") else there.parent
-            names = [
-                str(p) + ("/" if p.is_dir() else "") for p in sorted(folder.iterdir()) if not p.name.startswith(".")
-            ]
-        except (OSError, FileError, ValueError):  # no such folder, or user, or name
-            names = []
-        completer = QCompleter(names[:200], self.path)
-        completer.setCompletionMode(QCompleter.CompletionMode.InlineCompletion)
-        self.path.setCompleter(completer if len(text) > 2 else None)
+        """Offer to complete the path; a folder may be large, and a share slow."""
+        grew = len(text) > self._length
+        self._length = len(text)
+        if grew and len(text) > 2:
+            self._worker.newest(Lane.NAMES_IN_FOLDER, lambda job: _names_beside(text), self._complete)
+
+    def _complete(self, names: list[str]) -> None:
+        """Put the first name that begins as typed behind the cursor, chosen, so that the next letter replaces it."""
+        typed = self.path.text()
+        fit = next((name for name in names if name.startswith(typed)), "")
+        if len(fit) > len(typed) == self.path.cursorPosition():
+            self.path.setText(fit)
+            self.path.setSelection(len(typed), len(fit) - len(typed))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()
@@ -144,3 +175,56 @@ class FirstSight(QWidget):
         painter.drawPolygon(slope)
         painter.setPen(QPen(colour(p.ink), 2))
         painter.drawLine(QPointF(0, h - 36), QPointF(w, h - 190))
+
+
+class UnclosedRow(QWidget):
+    """One piece of work: what it is, and what can be done with it."""
+
+    def __init__(self, work: Unclosed, take_up: pyqtBoundSignal, throw_away: pyqtBoundSignal) -> None:
+        super().__init__()
+        name = shown(work.name)
+        begin = QPushButton(f"Take up “{_short(name)}”")
+        begin.setObjectName("link")
+        begin.setAccessibleName(f"Take up {name}")
+        begin.setToolTip("The study as it was, with what undo reaches; its table is read again from its file")
+        begin.clicked.connect(lambda _=False: take_up.emit(work))
+        end = QPushButton("Throw it away")
+        end.setObjectName("link")
+        end.setAccessibleName(f"Throw away what was not saved of {name}")
+        end.setToolTip("Keep it no longer; files stay as they are")
+        end.clicked.connect(lambda _=False: throw_away.emit(work))
+        said = ElidedLabel()
+        said.setObjectName("small")
+        said.setAccessibleName(f"What was not saved of {name}")
+        said.setText(shown(work.sentence))
+        said.setToolTip(shown(work.sentence))
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 0, 0, 0)
+        row.addWidget(begin)
+        row.addWidget(end)
+        row.addStretch(1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addLayout(row)
+        below = QHBoxLayout()
+        below.setContentsMargins(6, 0, 6, 8)
+        below.addWidget(said)
+        column.addLayout(below)
+
+
+def _names_beside(text: str) -> list[str]:
+    """Paths that what was typed may become."""
+    try:
+        there = expanded(Path(text))
+        folder, begin = (there, "") if text.endswith("/") else (there.parent, there.name)
+        with os.scandir(folder) as entries:
+            found = [e for e in entries if e.name.startswith(begin) and not e.name.startswith(".")]
+        found = sorted(found, key=lambda e: e.name)[:MOST_NAMES]
+        return [e.path + ("/" if e.is_dir() else "") for e in found]
+    except (OSError, FileError, ValueError):  # no such folder, or user, or name
+        return []
+
+
+def _short(name: str) -> str:
+    return name if len(name) <= MOST_OF_A_NAME else begun(name, lambda form: len(form) <= MOST_OF_A_NAME)

@@ -10,6 +10,9 @@ class Lane(Enum):
 
     FILES = "files"
     """Reading and writing, in order; on all other lanes only the newest job counts."""
+    JOURNAL = "journal"
+    LOOKING_ROUND = "files and journals to offer"
+    NAMES_IN_FOLDER = "names in a folder as it is typed"
     EVALUATION = "evaluation"
     RESAMPLING = "resampling"
     """Bootstraps that take a while."""

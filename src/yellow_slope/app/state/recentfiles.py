@@ -5,16 +5,15 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from platformdirs import user_state_path
-
 from yellow_slope.core.errors import FileError
 from yellow_slope.files.safely.atomically import write_whole
+from yellow_slope.files.safely.paths import state_folder
 
 KEPT = 8
 
 
 def _file() -> Path:
-    return user_state_path("yellow-slope") / "recent.json"
+    return state_folder() / "recent.json"
 
 
 def recent_files() -> list[Path]:

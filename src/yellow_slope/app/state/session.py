@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -25,17 +26,22 @@ from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.gone import gone_sentence, let_go_sentence
 from yellow_slope.core.words.spelling.letters import shown
+from yellow_slope.files.journal.steps import Edited, History, Opened, Redone, Saved, Step, Undone
+from yellow_slope.files.safely.atomically import Stamp
+
+log = logging.getLogger(__name__)
 
 
 class StudySession:
     """Owns the study. Parts of the window follow it by topic."""
 
     def __init__(self, submit: Callable[[Study, int], None] | None = None) -> None:
-        self.study: Study | None = None
-        self.path: Path | None = None
-        self.saved: Study | None = None
-        self.source: Path | None = None
-        """The table file it was just read from."""
+        self.history = History[Study]()
+        """The study with its past and future."""
+        self.stamp: Stamp | None = None
+        """How the study file stood on the disk when it was read or written here."""
+        self.record: Callable[[Step[Study]], None] = lambda step: None
+        """Told of everything that happens to the study."""
         self.view: View | None = None
         self.serial = 0
         self.shown_serial = 0
@@ -47,8 +53,6 @@ class StudySession:
         self.asked: Asked | None = None
         """What a part asks of the window."""
         self.desk = Desk()
-        self._past: list[tuple[str, Study]] = []
-        self._future: list[tuple[str, Study]] = []
         self._listeners: dict[Topic, list[Callable[[], None]]] = {}
         self._submit = submit or self._at_once
 
@@ -70,13 +74,35 @@ class StudySession:
 
     # ---- the study
 
-    def open(self, study: Study, path: Path | None = None, source: Path | None = None) -> None:
-        """Take up another study; its past begins here. `source`: the table file it was just read from."""
-        let_go = let_go_sentence(study, study.went)
-        study = replace(study, went=()) if study.went else study
-        self.study, self.path, self.saved, self.source = study, path, study, source
-        self._past, self._future = [], []
-        self.view = None
+    def open(
+        self, study: Study, path: Path | None = None, source: Path | None = None, stamp: Stamp | None = None
+    ) -> None:
+        """Take up another study; its past begins here. `source`: the file it was just read from."""
+        went = study.went
+        study = replace(study, went=()) if went else study
+        self._begin(Opened(study, path, source), stamp)
+        if went:
+            self.say(let_go_sentence(study, went))
+
+    def take_up(self, history: History[Study], remark: str, stamp: Stamp | None = None) -> None:
+        """Take up a study with its past, as a journal kept it. `remark`: what is not as it was."""
+        study = history.study
+        assert study is not None
+        self.history = replace(history, study=replace(study, went=()) if study.went else study)
+        self._begin(None, stamp)
+        went = let_go_sentence(study, study.went) if study.went else ""
+        self.say(f"{remark} {went}".strip())
+
+    def _begin(self, opened: Opened[Study] | None, stamp: Stamp | None) -> None:
+        """Everything anew for another study."""
+        for step in [opened] if opened is not None else self.history.steps():
+            if opened is not None:
+                self.history.take(step)
+            self.record(step)
+        study = self.study
+        assert study is not None
+        log.info("a study of %d rows and %d columns", study.table.n_rows, len(study.table.columns))
+        self.stamp, self.view = stamp, None
         waypoint = Waypoint.BLOCKS if study.model.blocks else Waypoint.DATA
         first = study.variables[0].name if study.variables else None
         self.desk = Desk(waypoint=waypoint, dark=self.desk.dark, variable=study.model.outcome or first)
@@ -84,8 +110,11 @@ class StudySession:
         self._changed()
         self._tell(*TOPIC_OF.values())
         self._tell(Topic.OPENED)
-        if let_go:
-            self.say(let_go)
+
+    def _go(self, step: Step[Study]) -> None:
+        """One step on, kept by whoever keeps it."""
+        self.history.take(step)
+        self.record(step)
 
     def edit(self, what: str, change: Edit, quiet: bool = False, say: str = "") -> bool:
         """Apply an edit and remember it under its name. A refusal becomes a message and changes nothing.
@@ -105,53 +134,72 @@ class StudySession:
         if new.went:
             say = f"{say} {gone_sentence(new, new.went)}".strip()
             new = replace(new, went=())
-        if quiet:
-            self.saved = new if self.is_saved else self.saved
-        else:
-            self._past.append((what, self.study))
-            self._future.clear()
-        self.study = new
+        self._go(Edited(what, new, quiet))
         self.say(say)
         self._changed()
         return True
 
     def undo(self) -> None:
         """Back to the study before the last edit."""
-        if self._past and self.study is not None:
-            what, before = self._past.pop()
-            self._future.append((what, self.study))
-            self.study = before
+        what = self.undo_name
+        if what:
+            self._go(Undone())
             self.say(f"Undone: {what}")
             self._changed()
 
     def redo(self) -> None:
         """Do again what was undone."""
-        if self._future and self.study is not None:
-            what, after = self._future.pop()
-            self._past.append((what, self.study))
-            self.study = after
+        what = self.redo_name
+        if what:
+            self._go(Redone())
             self.say(f"Done again: {what}")
             self._changed()
 
     @property
+    def study(self) -> Study | None:
+        """The study; None while none is open."""
+        return self.history.study
+
+    @property
+    def path(self) -> Path | None:
+        """The study file it stands in; None where it stands in none."""
+        return self.history.path
+
+    @property
+    def source(self) -> Path | None:
+        """The file it was just read from."""
+        return self.history.source
+
+    @property
+    def saved(self) -> Study | None:
+        """As it stands in its file, or as it was opened."""
+        return self.history.saved
+
+    @property
     def undo_name(self) -> str:
         """What undo would take back; empty if nothing."""
-        return self._past[-1][0] if self._past else ""
+        return self.history.past[-1][0] if self.history.past else ""
 
     @property
     def redo_name(self) -> str:
         """What redo would do again; empty if nothing."""
-        return self._future[-1][0] if self._future else ""
+        return self.history.future[-1][0] if self.history.future else ""
 
     @property
     def is_saved(self) -> bool:
-        """Whether the study is as it was opened or last saved."""
-        return self.study is self.saved
+        """Whether the study is as it was opened or last saved, by whatever way it came back to that."""
+        study, saved = self.study, self.saved
+        return study is saved or (study is not None and saved is not None and study.says_as(saved))
 
-    def mark_saved(self, path: Path, study: Study) -> None:
+    def mark_saved(self, path: Path, study: Study, stamp: Stamp | None = None) -> None:
         """That study now stands in that file."""
-        self.path, self.saved = path, study
+        self._go(Saved(study, path))
+        self.stamp = stamp
         self._tell(Topic.STUDY)
+
+    def let_go(self) -> None:
+        """The study may be left as it is: nothing of it is to be saved."""
+        self.history.saved = self.study
 
     def _changed(self) -> None:
         assert self.study is not None

@@ -19,7 +19,7 @@ from yellow_slope.app.state.lanes import Lane
 from yellow_slope.core.errors import YellowSlopeError
 
 log = logging.getLogger(__name__)
-WRONG = "Something went wrong inside Yellow Slope; the study is as it was. See the log."
+WRONG = "Something went wrong inside Yellow Slope; the study is as it was. “What happened” (Ctrl+K) says more."
 
 
 class GivenUp(Exception):
@@ -181,7 +181,7 @@ class Worker(QObject):
             except YellowSlopeError as error:
                 said = str(error)
             except Exception:
-                log.exception("failed: %s", job.what)
+                log.exception("failed: %s", lane.value)
                 said = WRONG
             if self._ended and lane is not Lane.FILES:
                 return

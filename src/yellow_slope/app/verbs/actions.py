@@ -5,6 +5,7 @@ Menus, buttons, tooltips, the command finder and docs/keys.md are all made from 
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from enum import Enum, auto
@@ -70,6 +71,7 @@ class Menu(Enum):
     CASE = auto()
 
 
+log = logging.getLogger(__name__)
 F = TypeVar("F", bound=Callable[..., Any])
 
 
@@ -188,6 +190,7 @@ class ActionTable:
         """Run an action if it is available."""
         action = self._actions[id]
         if action.available():
+            log.info("%s", id)
             action.run()
 
     def menu(self, menu: Menu) -> list[Action]:

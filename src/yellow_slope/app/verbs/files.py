@@ -1,9 +1,9 @@
-"""What can be done with files, the clipboard and the study as a whole; every refusal becomes a sentence."""
+"""Opening files, the clipboard and the study as a whole; every refusal becomes a sentence."""
 
 from __future__ import annotations
 
-import logging
 from collections.abc import Callable
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -13,9 +13,10 @@ from PyQt6.QtWidgets import QApplication
 from yellow_slope.app.state.recentfiles import remember
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.state.worker import WRONG, Job, Worker, given_up
+from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Menu, action
-from yellow_slope.app.verbs.targets import Targets
+from yellow_slope.app.verbs.saving import Saving
+from yellow_slope.app.verbs.unclosed import UnclosedWork
 from yellow_slope.core.data.missingcodes import suspects
 from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.data.variable import Kind
@@ -24,20 +25,36 @@ from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.core.study.edits.retabling import Reread, with_table
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.sources import change_sentence
+from yellow_slope.files.safely.atomically import Stamp, stamp_of
 
 if TYPE_CHECKING:
+    from datetime import datetime
+
     from yellow_slope.core.data.source import ReadAs
+    from yellow_slope.files.journal.unclosed import Unclosed
     from yellow_slope.files.text.delimited import DoubtfulError
 
-log = logging.getLogger(__name__)
 KINDS = "Tables and studies (*.csv *.tsv *.txt *.dat *.xlsx *.ods *.parquet *.json *.zip *.yslope);;All files (*)"
 
 
-class Files:
-    """Opening and saving, off the interface thread."""
+@dataclass(frozen=True, slots=True)
+class Read:
+    """A file as it was read, and what else is known of it."""
 
-    def __init__(self, session: StudySession, worker: Worker, targets: Targets) -> None:
-        self.session, self.worker, self.targets, self.dialogs = session, worker, targets, targets.dialogs
+    study: Study
+    stamp: Stamp | None
+    unclosed: Unclosed | None
+    """Work on it that was not saved."""
+    elsewhere: datetime | None
+    """Since when another window has it open."""
+
+
+class Files:
+    """Opening, off the interface thread."""
+
+    def __init__(self, session: StudySession, worker: Worker, saving: Saving, unclosed: UnclosedWork) -> None:
+        self.session, self.worker, self.saving, self.dialogs = session, worker, saving, saving.dialogs
+        self.unclosed = unclosed
         self.trouble: Callable[[str], None] = session.say
         """Says what is wrong with a file where the user looks; an empty text takes it back."""
 
@@ -74,10 +91,19 @@ class Files:
             self.trouble(str(error))
             return
 
-        def opened(study: Study) -> None:
-            if self.may_leave():
-                self.session.open(study, path if path.suffix == ".yslope" else None, path)
-                remember(path)
+        def opened(read: Read) -> None:
+            if not self.saving.may_leave():
+                return
+            if read.unclosed is not None and self.unclosed.is_wanted(read.unclosed):
+                self.unclosed.take_up(read.unclosed)
+                return
+            self.session.open(read.study, path if path.suffix == ".yslope" else None, path, read.stamp)
+            remember(path)
+            if read.elsewhere is not None:
+                self.session.say(
+                    f"“{path.name}” is open in another window too, since {read.elsewhere.astimezone():%H:%M}: "
+                    "whoever saves later is asked first."
+                )
 
         self._open(path, opened, read_as)
 
@@ -96,7 +122,7 @@ class Files:
             return open_text(text)
 
         def opened(study: Study) -> None:
-            if self.may_leave():
+            if self.saving.may_leave():
                 self.session.open(study)
 
         self.trouble("")
@@ -137,7 +163,7 @@ class Files:
             self.session.say("The table file is not at hand: open it anew.")
             return
 
-        self._read(path, read_as, self._take_table, self.session.say)
+        self._read(path, read_as, lambda read: self._take_table(read.study), self.session.say)
 
     def _take_table(self, other: Study) -> None:
         """Put the study on the table that was read. What was edited meanwhile is kept: then it is put together anew."""
@@ -164,34 +190,35 @@ class Files:
         """Open the demo study as a new study."""
         from yellow_slope.demo.learners import STUDY
 
-        def opened(study: Study) -> None:
-            if self.may_leave():
-                self.session.open(study)
+        def opened(read: Read) -> None:
+            if self.saving.may_leave():
+                self.session.open(read.study, source=STUDY)
 
         self._open(STUDY, opened)
 
-    def _open(self, path: Path, opened: Callable[[Study], None], read_as: ReadAs | None = None) -> None:
+    def _open(self, path: Path, opened: Callable[[Read], None], read_as: ReadAs | None = None) -> None:
         self.trouble("")
         self._read(path, read_as, opened, self.trouble)
 
     def _read(
-        self, path: Path, read_as: ReadAs | None, then: Callable[[Study], None], trouble: Callable[[str], None]
+        self, path: Path, read_as: ReadAs | None, then: Callable[[Read], None], trouble: Callable[[str], None]
     ) -> None:
         """Read a file on the worker; what is doubtful is asked about."""
 
-        def work(job: Job) -> Study | DoubtfulError:
+        def work(job: Job) -> Read | DoubtfulError:
             from yellow_slope.files.opening import open_anything
             from yellow_slope.files.text.delimited import DoubtfulError
 
+            stamp = stamp_of(path)
             try:
                 found = open_anything(path, read_as, job.told)
-                look_through(found)
-                return found
             except DoubtfulError as error:
                 return error
+            look_through(found)
+            return Read(found, stamp, *self.unclosed.about(path))
 
-        def read(found: Study | DoubtfulError) -> None:
-            if isinstance(found, Study):
+        def read(found: Read | DoubtfulError) -> None:
+            if isinstance(found, Read):
                 then(found)
                 return
             trouble(str(found))
@@ -202,83 +229,7 @@ class Files:
 
         self.worker.in_order(f"reading {path.name}", work, read, trouble)
 
-    def may_leave(self) -> bool:
-        """Ask before a changed study is left."""
-        study = self.session.study
-        if study is None or self.session.is_saved:
-            return True
-        said = f"“{study.name}” has changes that are not saved."
-        path = self.session.path
-        while True:
-            answer = self.dialogs.choose("Leave the study?", said, "Save", "Leave without saving", "Stay")
-            if answer != 0:
-                return answer == 1
-            path = path or self._ask_path()
-            wrong = self._save_now(path) if path is not None else "It was not said where to save it."
-            if not wrong:
-                return True
-            self.session.say(wrong)
-            said, path = f"“{study.name}” is not saved. {wrong} Save it elsewhere?", None
-
-    # ---- saving
-
-    @action("save", "Save the study where it stands", "Ctrl+S", menu=Menu.STUDY, available="has_study")
-    def save(self) -> None:
-        """Save where the study stands, else ask where."""
-        self._save_to(self.session.path or self._ask_path())
-
-    @action("save as", "Save the study in another file", "Ctrl+Shift+S", menu=Menu.STUDY, available="has_study")
-    def save_as(self) -> None:
-        """Ask where to save."""
-        self._save_to(self._ask_path())
-
-    def _ask_path(self) -> Path | None:
-        study = self.session.study
-        if study is None:
-            return None
-        return self.targets.asked("Save study", ".yslope", "Studies (*.yslope)")
-
-    def _save_to(self, path: Path | None) -> None:
-        study = self.session.study
-        if study is None or path is None:
-            return
-
-        def work(job: Job) -> None:
-            from yellow_slope.files.safely.atomically import write_whole
-            from yellow_slope.files.study.studyfile import packed
-
-            content = packed(study)
-            job.go_on()
-            write_whole(path, content)
-
-        def saved(_: object) -> None:
-            self.session.mark_saved(path, study)
-            self.session.say(f"Saved: {path}")
-            remember(path)
-
-        def not_saved(why: str) -> None:
-            self.session.say(why)
-            if why == given_up(f"saving {path.name}"):
-                return
-            if self.dialogs.choose("The study is not saved", why, "Save elsewhere", "Leave it unsaved") == 0:
-                self._save_to(self._ask_path())
-
-        self.worker.in_order(f"saving {path.name}", work, saved, not_saved)
-
-    def _save_now(self, path: Path) -> str:
-        """Save before the study is left; why that failed, whatever it was, else nothing."""
-        from yellow_slope.files.study.studyfile import write_study
-
-        assert self.session.study is not None
-        try:
-            write_study(self.session.study, path)
-        except YellowSlopeError as error:
-            return str(error)
-        except Exception:
-            log.exception("the study could not be saved")
-            return WRONG
-        self.session.mark_saved(path, self.session.study)
-        return ""
+    # ---- the study as a whole
 
     @action("rename the study", "Give the study a name", menu=Menu.STUDY, available="has_study")
     def rename(self) -> None:

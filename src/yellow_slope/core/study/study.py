@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 
 from yellow_slope.core.data.columns import Columns
 from yellow_slope.core.data.derived import Derived
@@ -59,6 +59,14 @@ class Study:
     def variable(self, name: str) -> Variable:
         """The description of that column; StudyError if there is none."""
         return self.columns.variable(name)
+
+    def says_as(self, other: Study) -> bool:
+        """Whether both say the same of the same table, by whatever way they came about."""
+        unsaid = ("table", "went", "columns")
+        return self is other or (
+            self.table is other.table
+            and all(getattr(self, f.name) == getattr(other, f.name) for f in fields(self) if f.name not in unsaid)
+        )
 
     def sample_of(self, model: Model) -> Sample | None:
         """The sample a model rests on; None: all cases. StudyError for a name that no sample has."""

@@ -7,6 +7,7 @@ import re
 import stat
 import tempfile
 from contextlib import suppress
+from dataclasses import dataclass
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
@@ -17,7 +18,8 @@ MOST_OF_A_NAME = 40
 def write_whole(path: Path, content: bytes) -> None:
     """Write the file so that a reader sees the old content or the new one, never a part. FileError says why not.
 
-    A symbolic link is followed; a file that was there keeps its permissions; what is no regular file is refused.
+    A symbolic link is followed; a file that was there keeps its permissions, and as far as the system allows its owner
+    and its extended attributes; what is no regular file is refused.
     """
     path = Path(path)
     target = Path(os.path.realpath(path))
@@ -28,21 +30,30 @@ def write_whole(path: Path, content: bytes) -> None:
             prefix=f"{_begin_of(target)}{os.getpid()}.", suffix=".part", dir=target.parent
         )
     except OSError as error:
-        raise FileError(f"{path} cannot be written: {_reason(error)}.") from error
+        raise FileError(f"{path} cannot be written: {reason_of(error)}.") from error
     try:
-        with os.fdopen(handle, "wb") as file:
-            file.write(content)
-            file.flush()
-            os.fsync(file.fileno())
+        try:
+            write_all(handle, content)
+            os.fsync(handle)
+        finally:
+            os.close(handle)
+        _keep_belongings(target, temporary)
         os.chmod(temporary, mode)
         os.replace(temporary, target)
         _sync_folder(target.parent)
     except OSError as error:
         Path(temporary).unlink(missing_ok=True)
-        raise FileError(f"{path} cannot be written: {_reason(error)}.") from error
+        raise FileError(f"{path} cannot be written: {reason_of(error)}.") from error
     except BaseException:
         Path(temporary).unlink(missing_ok=True)
         raise
+
+
+def write_all(handle: int, content: bytes) -> None:
+    """Every byte, however few the system takes at a time."""
+    left = memoryview(content)
+    while left:
+        left = left[os.write(handle, left) :]
 
 
 def _mode_of(target: Path, shown: Path) -> int:
@@ -57,6 +68,49 @@ def _mode_of(target: Path, shown: Path) -> int:
     if not found.st_mode & 0o222:
         raise FileError(f"{shown} cannot be written: it is protected against writing.")
     return stat.S_IMODE(found.st_mode)
+
+
+def _keep_belongings(target: Path, temporary: str) -> None:
+    """Give the part the owner, the group and the extended attributes of the file that it takes the place of, as far as
+    the system allows."""
+    try:
+        was = os.stat(target)
+    except OSError:
+        return
+    for owner, group in ((was.st_uid, -1), (-1, was.st_gid)):  # the one may be allowed where the other is not
+        with suppress(OSError):
+            os.chown(temporary, owner, group)
+    with suppress(OSError):
+        for name in os.listxattr(target):
+            with suppress(OSError):
+                os.setxattr(temporary, name, os.getxattr(target, name))
+
+
+def has_other_names(path: Path) -> bool:
+    """Whether the file stands under further names (hard links): writing it whole parts it from them."""
+    try:
+        return os.stat(path).st_nlink > 1
+    except (OSError, ValueError):
+        return False
+
+
+@dataclass(frozen=True, slots=True)
+class Stamp:
+    """How a file stood on the disk when it was read or written; another stamp is another file."""
+
+    changed: int
+    """Nanoseconds since 1970."""
+    size: int
+    place: int
+
+
+def stamp_of(path: Path) -> Stamp | None:
+    """How the file stands on the disk; None where there is none that can be looked at."""
+    try:
+        found = os.stat(path)
+    except (OSError, ValueError):
+        return None
+    return Stamp(found.st_mtime_ns, found.st_size, found.st_ino)
 
 
 def _begin_of(target: Path) -> str:
@@ -100,11 +154,12 @@ def read_bytes(path: Path, most: int | None = None) -> bytes:
             raise FileError(f"{path} cannot be read: it is larger than {most >> 30} GB.")
         return Path(path).read_bytes()
     except (OSError, ValueError) as error:
-        reason = _reason(error) if isinstance(error, OSError) else "no file can have such a name"
+        reason = reason_of(error) if isinstance(error, OSError) else "no file can have such a name"
         raise FileError(f"{path} cannot be read: {reason}.") from error
 
 
-def _reason(error: OSError) -> str:
+def reason_of(error: OSError) -> str:
+    """Why the system refused, in its own words."""
     return (error.strerror or str(error)).lower()
 
 

@@ -3,15 +3,25 @@
 from __future__ import annotations
 
 import json
+import re
 from typing import Any
 
 from yellow_slope.core.data.scanner import DEEPEST
 from yellow_slope.core.errors import FileError
 
+ZERO = re.compile(r"((?<!\\)(?:\\\\)*)\\u0000")
+"""A character of code 0 as JSON writes it, after an even number of backslashes."""
+HALF = re.compile("[\ud800-\udfff]")
 MOST_NESTED = 20 + 6 * DEEPEST
 """Room for every condition that can be typed: each parenthesis is up to six levels of JSON."""
 MOST_VALUES = 2_000_000
 """A description of 20,000 columns with all that can be said of them holds a tenth of this."""
+
+
+def json_text(value: Any, indent: int | None = None) -> bytes:
+    """The value as JSON that the reader takes: what is no letter in a name is marked as that."""
+    text = ZERO.sub("\\1\ufffd", json.dumps(value, indent=indent, ensure_ascii=False))
+    return HALF.sub("\ufffd", text).encode("utf-8")
 
 
 def json_value(content: bytes, source: str) -> Any:

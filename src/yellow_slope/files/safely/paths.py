@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import errno
 from pathlib import Path
+
+from platformdirs import user_state_path
 
 from yellow_slope.core.errors import FileError
 
@@ -13,3 +16,11 @@ def expanded(path: Path) -> Path:
         return Path(path).expanduser()
     except RuntimeError as error:
         raise FileError(f"{path} is not known: there is no such user.") from error
+
+
+def state_folder() -> Path:
+    """The program's own folder for what it remembers; OSError where nobody is at home. It need not exist."""
+    try:
+        return user_state_path("yellow-slope")
+    except RuntimeError as error:
+        raise OSError(errno.ENOENT, "nobody has a home here") from error

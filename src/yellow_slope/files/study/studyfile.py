@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 import io
-import json
 import logging
-import re
 import zipfile
+from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 from types import MappingProxyType
@@ -30,7 +29,7 @@ from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.core.study.whole import made_whole
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.safely.checksums import checksum_of
-from yellow_slope.files.safely.jsontext import json_object
+from yellow_slope.files.safely.jsontext import json_object, json_text
 from yellow_slope.files.study.complaints import explained
 from yellow_slope.files.study.documents import (
     CodingDocument,
@@ -65,9 +64,6 @@ from yellow_slope.files.tables.tableschema import described_variables, schema_of
 from yellow_slope.files.text.delimited import read_typed
 
 log = logging.getLogger(__name__)
-ZERO = re.compile(r"((?<!\\)(?:\\\\)*)\\u0000")
-"""A character of code 0 as JSON writes it, after an even number of backslashes."""
-HALF = re.compile("[\ud800-\udfff]")
 SUFFIX = ".yslope"
 DATA = "data.csv.gz"
 PARTS = ("datapackage.json", "study.json", DATA)
@@ -104,8 +100,8 @@ def packed(study: Study) -> bytes:
         ],
     }
     parts = {
-        "datapackage.json": _json(package),
-        "study.json": _json(study_document(study).model_dump(by_alias=True)),
+        "datapackage.json": json_text(package, 1) + b"\n",
+        "study.json": json_text(study_document(study).model_dump(by_alias=True), 1) + b"\n",
         DATA: packed_table(study.table),
     }
     out = io.BytesIO()
@@ -229,16 +225,7 @@ def unpacked(content: bytes, name: str) -> Study:
         raise FileError(f"{name} is not a Yellow Slope study: it holds no {missing[0]}.")
     package = json_object(parts["datapackage.json"], f"{name}: datapackage.json")
     raw = json_object(parts["study.json"], f"{name}: study.json")
-    if raw.get("format") == "yellow-slope-study" and isinstance(raw.get("version"), int) and raw["version"] > NEWEST:
-        raise FileError(
-            f"{name} was written by a newer Yellow Slope (study version {raw['version']}; this one reads {NEWEST})."
-        )
-    try:
-        document = StudyDocument.model_validate(newest(raw))
-    except (KeyError, TypeError, AttributeError) as error:
-        raise FileError(f"{name}: study.json of version {raw.get('version')} lacks {error}.") from error
-    except ValidationError as error:
-        raise explained(error, f"{name}: study.json", StudyDocument) from error
+    document = _document(raw, name)
     try:
         schema = package["resources"][0]["schema"]
         types = {str(field["name"]): str(field["type"]) for field in schema["fields"]}
@@ -248,11 +235,35 @@ def unpacked(content: bytes, name: str) -> Study:
         table = read_typed(data, types, f"{name}: its table")
     except YellowSlopeError as error:
         raise FileError(f"{name}: {error}") from error
+    return _put_together(document, schema, table, name)
+
+
+def on_table(raw: dict[str, Any], schema: Mapping[str, Any], table: Table, name: str) -> Study:
+    """The study of a study document on a table that its columns describe, as far as they are there. FileError says what
+    is wrong."""
+    return _put_together(_document(raw, name), schema, table, name)
+
+
+def _put_together(document: StudyDocument, schema: Mapping[str, Any], table: Table, name: str) -> Study:
     variables = described_variables(table, schema, f"{name}: datapackage.json")
     try:
         return _study(document, table, variables)
     except YellowSlopeError as error:
         raise FileError(f"{name}: {error}") from error
+
+
+def _document(raw: dict[str, Any], name: str) -> StudyDocument:
+    """The study's own part, of whatever version."""
+    if raw.get("format") == "yellow-slope-study" and isinstance(raw.get("version"), int) and raw["version"] > NEWEST:
+        raise FileError(
+            f"{name} was written by a newer Yellow Slope (study version {raw['version']}; this one reads {NEWEST})."
+        )
+    try:
+        return StudyDocument.model_validate(newest(raw))
+    except (KeyError, TypeError, AttributeError) as error:
+        raise FileError(f"{name}: study.json of version {raw.get('version')} lacks {error}.") from error
+    except ValidationError as error:
+        raise explained(error, f"{name}: study.json", StudyDocument) from error
 
 
 def members(content: bytes, name: str) -> dict[str, bytes]:
@@ -385,12 +396,6 @@ def _model(document: ModelDocument, study: Study) -> Model:
         document.by,
         document.reported,
     )
-
-
-def _json(value: Any) -> bytes:
-    """The value as JSON that the reader takes: what is no letter in a name is marked as that."""
-    text = ZERO.sub("\\1\ufffd", json.dumps(value, indent=1, ensure_ascii=False) + "\n")
-    return HALF.sub("\ufffd", text).encode("utf-8")
 
 
 def _slug(name: str) -> str:

@@ -1,0 +1,151 @@
+"""Saving the study: whole or not at all, never over what somebody else wrote meanwhile, and before it is left."""
+
+from __future__ import annotations
+
+import logging
+from itertools import count
+from pathlib import Path
+
+from yellow_slope.app.state.recentfiles import remember
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.worker import WRONG, Job, Worker, given_up
+from yellow_slope.app.verbs.actions import Menu, action
+from yellow_slope.app.verbs.targets import Targets
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.files.safely.atomically import Stamp, has_other_names, stamp_of
+
+log = logging.getLogger(__name__)
+
+
+class Saving:
+    """Asks where, and what is to be done where something stands in the way."""
+
+    def __init__(self, session: StudySession, worker: Worker, targets: Targets) -> None:
+        self.session, self.worker, self.targets, self.dialogs = session, worker, targets, targets.dialogs
+
+    def has_study(self) -> bool:
+        """Whether there is a study."""
+        return self.session.study is not None
+
+    @action("save", "Save the study where it stands", "Ctrl+S", menu=Menu.STUDY, available="has_study")
+    def save(self) -> None:
+        """Save where the study stands, else ask where."""
+        self._save_to(self.session.path or self._ask_path())
+
+    @action("save as", "Save the study in another file", "Ctrl+Shift+S", menu=Menu.STUDY, available="has_study")
+    def save_as(self) -> None:
+        """Ask where to save."""
+        self._save_to(self._ask_path(), is_chosen=True)
+
+    def may_leave(self) -> bool:
+        """Ask before a changed study is left."""
+        study = self.session.study
+        if study is None or self.session.is_saved:
+            return True
+        said = f"“{study.name}” has changes that are not saved."
+        path, is_chosen = self.session.path, False
+        while True:
+            answer = self.dialogs.choose("Leave the study?", said, "Save", "Leave without saving", "Stay")
+            if answer != 0:
+                return answer == 1
+            if path is None:
+                path, is_chosen = self._ask_path(), True
+            if path is not None and not is_chosen:
+                path, is_chosen = self._agreed(path, self._in_the_way(path, stamp_of(path))), True
+            wrong = self._save_now(path) if path is not None else "It was not said where to save it."
+            if not wrong:
+                return True
+            self.session.say(wrong)
+            said, path = f"“{study.name}” is not saved. {wrong} Save it elsewhere?", None
+
+    def _ask_path(self) -> Path | None:
+        study = self.session.study
+        if study is None:
+            return None
+        return self.targets.asked("Save study", ".yslope", "Studies (*.yslope)")
+
+    # ---- someone else's hands
+
+    def _in_the_way(self, path: Path, found: Stamp | None) -> str:
+        """What has happened to the study's file since it was read or written here; empty where nothing has."""
+        if path != self.session.path or found == self.session.stamp:
+            return ""
+        if found is None:
+            return f"“{path.name}” is no longer in {path.parent}: it was moved or deleted."
+        return f"“{path.name}” was written by somebody else since it was opened here, or by another window."
+
+    def _agreed(self, path: Path, in_the_way: str) -> Path | None:
+        """Where the study is saved after what stands in the way was asked about; None: nowhere."""
+        if not in_the_way:
+            return path
+        if stamp_of(path) is None:
+            answers = ["Save it there again", "Save elsewhere", "Do not save"]
+        else:
+            answers = ["Keep both", "Save elsewhere", "Write over it", "Do not save"]
+        answer = answers[self.dialogs.choose("The file is not as it was", in_the_way, *answers)]
+        if answer == "Keep both":
+            return beside(path)
+        if answer == "Save elsewhere":
+            return self._ask_path()
+        return path if answer in ("Write over it", "Save it there again") else None
+
+    # ---- writing
+
+    def _save_to(self, path: Path | None, is_chosen: bool = False) -> None:
+        """Save on the worker. `is_chosen`: somebody said that it goes there whatever is there."""
+        study = self.session.study
+        if study is None or path is None:
+            return
+
+        def work(job: Job) -> tuple[str, Stamp | None, bool]:
+            from yellow_slope.files.safely.atomically import write_whole
+            from yellow_slope.files.study.studyfile import packed
+
+            in_the_way = "" if is_chosen else self._in_the_way(path, stamp_of(path))
+            if in_the_way:
+                return in_the_way, None, False
+            content = packed(study)
+            job.go_on()
+            had_others = has_other_names(path)
+            write_whole(path, content)
+            return "", stamp_of(path), had_others
+
+        def saved(found: tuple[str, Stamp | None, bool]) -> None:
+            in_the_way, stamp, had_others = found
+            if in_the_way:
+                self._save_to(self._agreed(path, in_the_way), is_chosen=True)
+                return
+            self.session.mark_saved(path, study, stamp)
+            other = " Its other name (a hard link) keeps what stood there before." if had_others else ""
+            self.session.say(f"Saved: {path}.{other}" if other else f"Saved: {path}")
+            remember(path)
+
+        def not_saved(why: str) -> None:
+            self.session.say(why)
+            if why == given_up(f"saving {path.name}"):
+                return
+            if self.dialogs.choose("The study is not saved", why, "Save elsewhere", "Leave it unsaved") == 0:
+                self._save_to(self._ask_path(), is_chosen=True)
+
+        self.worker.in_order(f"saving {path.name}", work, saved, not_saved)
+
+    def _save_now(self, path: Path) -> str:
+        """Save before the study is left; why that failed, whatever it was, else nothing."""
+        from yellow_slope.files.study.studyfile import write_study
+
+        study = self.session.study
+        assert study is not None
+        try:
+            write_study(study, path)
+        except YellowSlopeError as error:
+            return str(error)
+        except Exception:
+            log.exception("the study could not be saved")
+            return WRONG
+        self.session.mark_saved(path, study, stamp_of(path))
+        return ""
+
+
+def beside(path: Path) -> Path:
+    """A name beside that file that nothing has yet: “evening 2.yslope”."""
+    return next(p for i in count(2) if not (p := path.with_name(f"{path.stem} {i}{path.suffix}")).exists())
