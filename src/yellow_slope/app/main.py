@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import importlib
 import logging
 import signal
 import sys
@@ -12,15 +11,15 @@ from pathlib import Path
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
+from yellow_slope.app.state.warmth import warm_up
 from yellow_slope.app.state.worker import WRONG
 from yellow_slope.app.widgets import theme
-from yellow_slope.app.widgets.plaintext import PlainTexts
+from yellow_slope.app.widgets.plaintext import PLAIN_TEXTS
 from yellow_slope.files.safely.logfile import begin_log, watch_faults
 
 log = logging.getLogger(__name__)
 
 _app: QApplication | None = None
-_plain = PlainTexts()
 
 
 def application() -> QApplication:
@@ -32,22 +31,10 @@ def application() -> QApplication:
         app.setApplicationName("Yellow Slope")
         app.setDesktopFileName("yellow-slope")
     _app = app
-    _plain.watch(app)
+    PLAIN_TEXTS.watch(app)
     theme.load_fonts()
     theme.dress(app)
     return app
-
-
-def warm_up() -> None:
-    """Import what the first fit and the later waypoints need, while the user looks at the first one."""
-    for module in (
-        "matplotlib",
-        "matplotlib.ticker",
-        "scipy.optimize",
-        "yellow_slope.report.document",
-        "yellow_slope.report.drawing",
-    ):
-        importlib.import_module(module)
 
 
 def run(file: Path | None = None, verbose: bool = False) -> int:

@@ -33,6 +33,7 @@ from yellow_slope.app.state.requests import Copy, NameBlock, Request, WriteLine
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.view import View, view_of
+from yellow_slope.app.state.warmth import load_needed
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope
 from yellow_slope.app.verbs.composing import Composing
@@ -53,6 +54,7 @@ from yellow_slope.app.verbs.whathappened import WhatHappened
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.following import Bench
+from yellow_slope.app.widgets.plaintext import PLAIN_TEXTS
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
@@ -132,6 +134,7 @@ class Window(QMainWindow):
         probing = self.session.desk.waypoint is Waypoint.PROBE
 
         def work(job: Job) -> View | None:
+            load_needed()
             return view_of(study, before, job.is_worthless, Resampling(quick_only=True), probing)
 
         def arrived(view: View | None) -> None:
@@ -350,7 +353,8 @@ class Window(QMainWindow):
         """Take on the theme of the desk."""
         app = QApplication.instance()
         if isinstance(app, QApplication) and theme.is_dark() != self.session.desk.dark:
-            theme.dress(app, self.session.desk.dark)
+            with PLAIN_TEXTS.at_rest():
+                theme.dress(app, self.session.desk.dark)
             for widget in self.findChildren(QWidget):
                 widget.update()
 

@@ -11,6 +11,7 @@ from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.asked.diagnosis import Diagnosis, running_median
 from yellow_slope.core.words.spelling.numerals import fixed
 from yellow_slope.plots.axes import Scale, axes, ground, level_line, span
+from yellow_slope.plots.drawncases import MOST, drawn_cases, undrawn_note
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import (
     Box,
@@ -102,7 +103,7 @@ def check_page(
     reach = max(3.2, float(np.abs(ys[there]).max()) * 1.06)
     x = Scale(low, high, None if small else _below(check, outcome))
     y = Scale(-reach, reach, None if small else AxisTitle("studentized residual"))
-    made = axes(look, room, x, y, Pane.CHECK, look.of(10), look.of(6))
+    made = axes(look, room, x, y, Pane.CHECK, look.of(10), look.of(6 if int(there.sum()) <= MOST else 12))
     frame = made.frame
     marks: list[Mark] = [ground(look, room)]
     for level in LEVELS:
@@ -111,12 +112,11 @@ def check_page(
     cases = np.flatnonzero(there)
     far = np.abs(ys[cases]) > FAR
     size = look.of(2.3 if small else 3.9)
-    near = cases[~far]
+    near, beyond = drawn_cases(cases[~far]), drawn_cases(cases[far])
     marks.append(
         Points(frame.at(xs[near], ys[near]), Shape.CIRCLE, size, look.palette.ink, OfCases(near), 0.42, clip=room)
     )
     marks += _seen(check, look, frame, xs, ys)
-    beyond = cases[far]
     edge = Ink(look.palette.ink, look.of(0.7))
     marks.append(
         Points(
@@ -124,6 +124,7 @@ def check_page(
         )
     )
     marks += made.marks
+    marks += undrawn_note(look, frame.area, near.size + beyond.size, cases.size) if not small else []
     return page_of(width, height, [Plot((frame,), tuple(marks))])
 
 

@@ -16,6 +16,7 @@ from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.axes import Scale, axes, ground, span
 from yellow_slope.plots.boundaries import boundary_lines, washes
+from yellow_slope.plots.drawncases import drawn_cases, undrawn_note
 from yellow_slope.plots.handle import handle_names
 from yellow_slope.plots.look import SHAPES, LineLook, Look, group_look, place_look
 from yellow_slope.plots.marks import (
@@ -169,13 +170,15 @@ def _cases(sight: Sight, look: Look, frame: Frame, x: NumberBasis) -> list[Mark]
     spots = frame.at(np.asarray(probed.fit.values[x.variable]), probed.fit.y)
     group = probed.focal if isinstance(probed.focal, GroupBasis) else probed.moderator
     size = look.of(3.0)
+    every = drawn_cases(np.arange(spots.shape[0]))
+    note = undrawn_note(look, frame.area, every.size, spots.shape[0])
     if not isinstance(group, GroupBasis):
-        every = np.arange(spots.shape[0])
-        return [Points(spots, SHAPES[0], size, look.palette.faint_ink, OfCases(every), 0.3, clip=frame.area)]
-    marks: list[Mark] = []
+        colour = look.palette.faint_ink
+        return [Points(spots[every], SHAPES[0], size, colour, OfCases(every), 0.3, clip=frame.area), *note]
+    marks: list[Mark] = note
     positions = np.asarray(probed.fit.values[group.variable])
     for i in range(min(len(group.levels), MOST_GROUPS)):
-        here = np.flatnonzero(positions == i)
+        here = every[positions[every] == i]
         hue = group_look(i, look.palette)
         marks.append(Points(spots[here], hue.shape, size, hue.colour, OfCases(here), 0.35, clip=frame.area))
     return marks

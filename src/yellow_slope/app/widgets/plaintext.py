@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from html import escape
 
 from PyQt6.QtCore import QEvent, QObject, QPoint, Qt
@@ -26,6 +28,18 @@ class PlainTexts(QObject):
         """Look after all widgets there will be."""
         app.installEventFilter(self)
 
+    @contextmanager
+    def at_rest(self) -> Iterator[None]:
+        """While nothing is shown that is new: every widget that is there is told of another style."""
+        app = QApplication.instance()
+        if app is not None:
+            app.removeEventFilter(self)
+        try:
+            yield
+        finally:
+            if app is not None:
+                app.installEventFilter(self)
+
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         if event is None:
             return False
@@ -39,6 +53,10 @@ class PlainTexts(QObject):
                 show_tip(event.globalPos(), text, watched)
                 return True
         return False
+
+
+PLAIN_TEXTS = PlainTexts()
+"""The one that looks after the window."""
 
 
 def tip_of(widget: QWidget, at: QPoint) -> str:

@@ -64,7 +64,8 @@ def dress(app: QApplication, dark: bool = False) -> None:
     sheet = style_sheet(_palette)
     if app.styleSheet() == sheet:  # dressed so already: every widget would be dressed again
         return
-    app.setStyle("Fusion")
+    if not app.styleSheet():
+        app.setStyle("Fusion")
     app.setFont(font())
     tint = QPalette()
     role = QPalette.ColorRole

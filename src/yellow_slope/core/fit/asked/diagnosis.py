@@ -70,10 +70,11 @@ def mahalanobis(fit: Fit) -> FloatArray:
 
 def press_r2(fit: Fit, step: int) -> float:
     """1 - Σ(e/(1 - h))² / SST, SST as that of R²: about the mean, or about zero; NaN where a case has leverage 1."""
-    found, total = diagnose(fit, step), fit.steps[step].total
-    if np.any(found.leverage > 1 - FULL_LEVERAGE) or not total > 0:
+    result = fit.steps[step]
+    leverage, total = leverages(fit.factored, fit.factored.size(result.n_columns)), result.total
+    if np.any(leverage > 1 - FULL_LEVERAGE) or not total > 0:
         return float("nan")
-    left = found.residual / (1.0 - found.leverage)
+    left = (fit.y - fit.predicted(step)) / (1.0 - leverage)
     return 1.0 - float(left @ left) / total
 
 

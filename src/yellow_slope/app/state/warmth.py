@@ -1,0 +1,30 @@
+"""What is loaded while nobody waits, so that nothing is loaded while somebody does."""
+
+from __future__ import annotations
+
+import importlib
+
+NEEDED = (
+    "scipy.linalg",
+    "scipy.special",
+    "scipy.optimize",
+    "scipy.optimize.elementwise",
+    "matplotlib",
+    "matplotlib.ticker",
+)
+"""For the first number, and the first tick of an axis: in this order, for no part of a package is used before it is
+whole."""
+LATER = ("yellow_slope.report.document", "yellow_slope.report.drawing", "yellow_slope.files.text.delimited")
+
+
+def load_needed() -> None:
+    """Load what drawing and telling use; on the worker, before the first results arrive."""
+    for module in NEEDED:
+        importlib.import_module(module)
+
+
+def warm_up() -> None:
+    """Load what later waypoints need too, while the user looks at the first one."""
+    load_needed()
+    for module in LATER:
+        importlib.import_module(module)
