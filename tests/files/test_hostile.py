@@ -62,12 +62,20 @@ def test_infinity_anywhere_is_no_value(tmp_path: Path) -> None:
 
 @pytest.mark.parametrize("cell", ["a\rb", "a\nb", 'a"b', "x" * 200_000, "=1+1", "'", ",", "ü\u2028b"])
 def test_whatever_a_cell_or_a_name_holds_is_saved_and_reopened(tmp_path: Path, cell: str) -> None:
-    quoted = '"' + cell.replace('"', '""') + '"'
-    table = rows(more=lambda k: quoted if k % 2 else "z").replace("more\n", f"{quoted}\n", 1)
+    quoted, name = '"' + cell.replace('"', '""') + '"', cell[:9_000]
+    head = '"' + name.replace('"', '""') + '"'
+    table = rows(more=lambda k: quoted if k % 2 else "z").replace("more\n", f"{head}\n", 1)
     assert run(tmp_path, table, SPEC) == 0
     study = open_anything(tmp_path / "s.yslope")
-    assert study.table.names[3] == cell
-    assert study.table.column(cell).text(1) == cell
+    assert study.table.names[3] == name
+    assert study.table.column(name).text(1) == cell
+
+
+def test_a_name_beyond_all_bounds_is_refused(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    assert run(tmp_path, rows(more=lambda k: "z").replace("more\n", "x" * 300_000 + "\n", 1), SPEC) == 1
+    said = capsys.readouterr().err
+    assert "has 300,000 letters" in said
+    assert len(said) < 300
 
 
 def test_a_user_that_is_not_known(capsys: pytest.CaptureFixture[str]) -> None:

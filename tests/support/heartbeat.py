@@ -3,6 +3,7 @@ fails."""
 
 from __future__ import annotations
 
+import os
 import time
 from dataclasses import dataclass
 
@@ -11,7 +12,9 @@ from PyQt6.QtWidgets import QApplication
 
 LONGEST = 0.3
 """Seconds in which the window is to answer."""
-LONGEST_OF_ALL = 1.5
+SHARED = 1.5 if "PYTEST_XDIST_WORKER" in os.environ else 1.0
+"""Tests that run beside others work so much slower."""
+LONGEST_OF_ALL = 2.0
 """Seconds, however busy the machine is with other things."""
 
 
@@ -27,7 +30,7 @@ class Beat:
     @property
     def is_stall(self) -> bool:
         """Whether the window did not answer: a machine that is busy with other things is no fault of the window."""
-        return self.seconds > LONGEST_OF_ALL or (self.seconds > LONGEST and self.worked > LONGEST / 2)
+        return self.seconds > LONGEST_OF_ALL or self.worked > LONGEST * SHARED
 
 
 class TimedApplication(QApplication):

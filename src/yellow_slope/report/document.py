@@ -14,6 +14,7 @@ from yellow_slope.core.fit.asked.bygroup import by_group
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import dismissed_flags
+from yellow_slope.core.probe.asking import asked_probes
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_all
 from yellow_slope.core.probe.seen import Seen, Sight
@@ -44,6 +45,8 @@ from yellow_slope.report.tables import (
 
 MOST_SAID = 12
 """Of more places only so many are put into words."""
+MOST_PRINTED = 40
+"""Probes of a study."""
 MOST_PICTURES = 6
 """Of more panels and comparisons of one probe only so many are drawn."""
 
@@ -113,8 +116,12 @@ def build_report(evaluation: Evaluation) -> Report:
     if others:
         said = tuple(beside_sentence(evaluation, m) for m in others)
         sections.append(Section("Models side by side", said, (models_table(evaluation),)))
-    for probed in probes_of(evaluation):
+    asked = asked_probes(study)
+    for probed in probes_of(evaluation, MOST_PRINTED):
         sections.append(_probe_section(evaluation, probed))
+    if len(asked) > MOST_PRINTED:
+        left = f"{counted(len(asked) - MOST_PRINTED, 'further probe')} of the study are not printed."
+        sections.append(Section("Further probes", (left,)))
     sections.append(Section(f"Equation of step {at + 1}", (equation(study, fit, at),)))
     return Report(study.name, tuple(sections))
 
@@ -143,10 +150,10 @@ def _words(read: Reader, step: int) -> list[str]:
     return said
 
 
-def probes_of(evaluation: Evaluation) -> tuple[Probed, ...]:
-    """Every probe of the study that can be answered; without any, the product entered last."""
+def probes_of(evaluation: Evaluation, most: int | None = None) -> tuple[Probed, ...]:
+    """The probes of the study that can be answered, of the first `most`; without any, the product entered last."""
     fits = {key: fit for key, fit in evaluation.fits.items() if isinstance(fit, Fit)}
-    return probe_all(evaluation.study, fits)
+    return probe_all(evaluation.study, fits, most)
 
 
 def _dismissed(evaluation: Evaluation) -> tuple[str, ...]:

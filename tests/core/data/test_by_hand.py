@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import time
+
 import numpy as np
 import pytest
 
@@ -18,6 +20,18 @@ from yellow_slope.core.study.edits.entries import set_reference, treat
 from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, At, Mean, Treatment
+
+
+def test_sparse_columns_are_looked_through_quickly() -> None:
+    """Where nearly all is 0, nearly every pair of columns agrees with every other."""
+    rng = np.random.default_rng(1)
+    columns = [number_column(f"v{j}", (rng.random(779) < 0.03).astype(float)) for j in range(85)]
+    columns.append(number_column("made", columns[2].numbers * np.arange(779)))
+    columns += [number_column("count", np.arange(779.0))]
+    begin = time.perf_counter()
+    found = made_by_hand(Table(tuple(columns)))
+    assert time.perf_counter() - begin < 3
+    assert HandProduct("made", ("v2", "count")) in found.multiplied
 
 
 def world(seed: int = 0, n: int = 60) -> dict[str, np.ndarray]:

@@ -8,6 +8,7 @@ import json
 import os
 import zipfile
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -15,6 +16,7 @@ import pytest
 
 from tests.support.worlds import fit_of, noise_world, study_of
 from yellow_slope.core.data.conditiontext import typed_condition
+from yellow_slope.core.data.derived import MOST_COMPUTED, Constant, Derived
 from yellow_slope.core.data.formula import MOST_OPERATIONS
 from yellow_slope.core.data.scanner import DEEPEST
 from yellow_slope.core.data.table import NumberColumn
@@ -25,17 +27,19 @@ from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.edits.entries import set_reference
+from yellow_slope.core.study.edits.levels import name_level
 from yellow_slope.core.study.edits.models import rename_study, set_level
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.edits.samples import set_rule
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
-from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
+from yellow_slope.core.study.probe import MOST_PROBES, PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.gone import let_go_sentence
 from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.atomically import write_whole
-from yellow_slope.files.study.studyfile import packed, unpacked, write_study
+from yellow_slope.files.study.studyfile import on_table, packed, study_document, unpacked, write_study
+from yellow_slope.files.tables.tableschema import schema_of
 
 
 def busy_study() -> Study:
@@ -257,10 +261,44 @@ def test_what_is_beyond_all_bounds_is_refused_at_once(text: str) -> None:
         said_by(study, "y = " + "(" * 500 + "x" + ")" * 500)
 
 
-@pytest.mark.parametrize("label", ["a\0b", "\\u0000", "\\\\u0000 and \0", "\x01\x1f\x7f", "half \ud800", "x" * 300_000])
+@pytest.mark.parametrize("label", ["a\0b", "\\u0000", "\\\\u0000 and \0", "\x01\x1f\x7f", "half \ud800", "x" * 10_000])
 def test_whatever_stands_in_a_name_the_study_opens_again(label: str) -> None:
     study = rename_study(describe(study_of(noise_world(41), "y", "x, w"), "x", label=label, unit=label), label or "s")
     again = unpacked(packed(study), "s")
     wanted = label.replace("\0", "\ufffd").replace("\ud800", "\ufffd")
     assert again.variable("x").label == wanted.strip()
     assert unpacked(packed(again), "s").variables == again.variables
+
+
+def test_a_name_has_a_bound() -> None:
+    study = study_of(noise_world(41), "y", "x, w, g")
+    with pytest.raises(StudyError, match="has 300,000 letters"):
+        describe(study, "x", label="x" * 300_000)
+    with pytest.raises(StudyError, match="has 10,001 letters"):
+        name_level(study, "g", study.variable("g").levels[0].code, "x" * 10_001)
+
+
+def test_more_than_can_be_worked_with_is_refused() -> None:
+    study = study_of(noise_world(41), "y", "x, w; x*w")
+    probes = tuple(Probe("x", "w", model=f"m{k}") for k in range(MOST_PROBES))
+    with pytest.raises(StudyError, match="1,000 probes already"):
+        put_probe(replace(study, probes=probes), Probe("w", "x"))
+    with pytest.raises(StudyError, match="2,000 variables already"):
+        derive(replace(study, derived=(Derived("d", Constant(1.0)),) * MOST_COMPUTED), "made", "x + 1")
+    document = study_document(study).model_dump(by_alias=True)
+    document["probes"] = [{"focal": "x", "moderator": "w"}] * (MOST_PROBES + 1)
+    with pytest.raises(FileError, match="probes"):
+        on_table(document, schema_of(study), study.table, "s")
+
+
+def test_a_chain_of_computed_variables_has_no_end() -> None:
+    """Each made of the one before, or of the two before: computed once, however deep."""
+    study = study_of(noise_world(41), "y", "x, w")
+    for text in ("{one} + 1", "{one} / 2 + {other} / 2"):
+        found, one, other = study, "x", "w"
+        for k in range(120):
+            found = derive(found, f"d{k}", text.format(one=one, other=other))
+            one, other = f"d{k}", one
+        assert np.isfinite(found.columns.numbers(one)).all()
+        again = unpacked(packed(found), "s")
+        assert np.array_equal(again.columns.numbers(one), found.columns.numbers(one))

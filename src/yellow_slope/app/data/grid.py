@@ -30,6 +30,8 @@ from yellow_slope.core.words.names.terms import column_name
 from yellow_slope.core.words.spelling.numerals import MINUS, fixed, place_decimals
 from yellow_slope.looks import blended
 
+MOST_LOOKED_AT = 50_000
+"""Rows: a look at all of a million takes longer than a frame."""
 MOST_BESIDE = 12
 """Of a term with more columns only so many are shown beside its sources."""
 
@@ -337,9 +339,10 @@ class TableGrid(QAbstractTableModel):
         return fixed(value, self._decimals(computed_column(variable.name, values)))
 
     def _decimals(self, column: NumberColumn) -> int:
-        """Decimals that show every value of a column of numbers as it was read, at most 6."""
+        """Decimals that show the first values of a column of numbers as they were read, at most 6."""
         if column.name not in self._places:
-            some = column.numbers[np.isfinite(column.numbers)][:20000]
+            head = column.numbers[:MOST_LOOKED_AT]
+            some = head[np.isfinite(head)]
             places = 0
             while places < 6 and np.any(np.abs(np.round(some, places) - some) > 1e-9 * (1 + np.abs(some))):
                 places += 1

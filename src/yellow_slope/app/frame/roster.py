@@ -80,8 +80,8 @@ class Roster(PaintedRows):
         self._pennants: dict[str, int] = {}
         """What is flagged: how many variables the pennant there speaks of; 0 for one whose pennant stands above."""
         self._names: dict[str, str] = {}
-        self._drawn: tuple[object, list[tuple[object, ...]]] = (None, [])
-        """What the whole list rests on, and what each row does, as they were drawn last."""
+        self._drawn: tuple[object, dict[int, tuple[object, ...]]] = (None, {})
+        """What the whole list rests on, and what each row in sight does, as they were drawn last."""
         session.on(self._renew, Topic.STUDY, Topic.RESULTS, Topic.CHOICE)
         session.on(self.fit_scroll, Topic.THEME)
 
@@ -93,14 +93,16 @@ class Roster(PaintedRows):
             return
         self._edges, self._pennants = self._edges_now(), self._pennants_now()
         whole = (study.table, study.variables, study.derived, self.wanted)
-        before, (seen, rows) = self._drawn, (whole, [self._rests_on(study, v) for v in self.shown()])
-        self._drawn = (seen, rows)
-        if before[0] != whole or len(before[1]) != len(rows):
+        shown, height = self.shown(), self.viewport().height()
+        in_sight = (i for i in range(len(shown)) if -ROW < self.row_top(i) < height)
+        before, rows = self._drawn, {i: self._rests_on(study, shown[i]) for i in in_sight}
+        self._drawn = (whole, rows)
+        if before[0] != whole:
             self.fit_scroll()
             return
         width = self.viewport().width()
-        for i, (was, now) in enumerate(zip(before[1], rows)):
-            if was != now:
+        for i, now in rows.items():
+            if before[1].get(i) != now:
                 self.viewport().update(0, self.row_top(i), width, ROW)
 
     def _rests_on(self, study: Study, variable: Variable) -> tuple[object, ...]:

@@ -107,9 +107,11 @@ class StudySession:
         first = study.variables[0].name if study.variables else None
         self.desk = Desk(waypoint=waypoint, dark=self.desk.dark, variable=study.model.outcome or first)
         self.say("")
-        self._changed()
-        self._tell(*TOPIC_OF.values())
+        self.serial += 1
+        self._tidy_desk(study)
+        self._tell(Topic.STUDY, *TOPIC_OF.values())
         self._tell(Topic.OPENED)
+        self._submit(study, self.serial)  # once all is drawn: the worker takes turns with whoever draws
 
     def _go(self, step: Step[Study]) -> None:
         """One step on, kept by whoever keeps it."""

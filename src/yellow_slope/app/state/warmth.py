@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import importlib
 
 NEEDED = (
@@ -28,3 +29,5 @@ def warm_up() -> None:
     load_needed()
     for module in LATER:
         importlib.import_module(module)
+    gc.collect()
+    gc.freeze()  # what is loaded stays: it is not looked through again whenever something else is tidied up

@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.recentfiles import remember
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
@@ -98,7 +99,7 @@ class Files:
                 self.unclosed.take_up(read.unclosed)
                 return
             self.session.open(read.study, path if path.suffix == ".yslope" else None, path, read.stamp)
-            remember(path)
+            self.worker.newest(Lane.RECENT, lambda job: remember(path), lambda _: None)
             if read.elsewhere is not None:
                 self.session.say(
                     f"“{path.name}” is open in another window too, since {read.elsewhere.astimezone():%H:%M}: "

@@ -108,6 +108,7 @@ class Saving:
             job.go_on()
             had_others = has_other_names(path)
             write_whole(path, content)
+            remember(path)
             return "", stamp_of(path), had_others
 
         def saved(found: tuple[str, Stamp | None, bool]) -> None:
@@ -118,7 +119,6 @@ class Saving:
             self.session.mark_saved(path, study, stamp)
             other = " Its other name (a hard link) keeps what stood there before." if had_others else ""
             self.session.say(f"Saved: {path}.{other}" if other else f"Saved: {path}")
-            remember(path)
 
         def not_saved(why: str) -> None:
             self.session.say(why)

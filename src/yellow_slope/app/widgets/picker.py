@@ -13,6 +13,8 @@ from PyQt6.QtWidgets import QMenu, QToolButton, QWidget
 from yellow_slope.core.data.variable import shortened
 
 T = TypeVar("T")
+MOST_LISTED = 400
+"""Choices: a longer menu is no help, and takes long to be made."""
 
 
 class Further(Enum):
@@ -37,9 +39,11 @@ class Picker(QToolButton, Generic[T]):
         self.setFixedHeight(30)
         self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self)
+        menu.aboutToShow.connect(self._fill)
         menu.aboutToHide.connect(self.shut.emit)
         self.setMenu(menu)
         self._choices: list[tuple[T, str]] = []
+        self._is_filled = True
         self._help = help
         self.current: T | None = None
         self.limit = 26
@@ -58,16 +62,41 @@ class Picker(QToolButton, Generic[T]):
     def set_choices(self, choices: Sequence[tuple[T, str]], current: T | None, empty: str = "choose …") -> None:
         """Offer these choices."""
         if list(choices) != self._choices:
-            self._choices = list(choices)
-            menu = self.menu()
-            assert menu is not None
-            menu.clear()
-            for value, text in self._choices:
-                action = QAction(text, menu)
-                action.triggered.connect(lambda _=False, v=value: self.chosen.emit(v))
-                action.hovered.connect(lambda v=value: self.looked_at.emit(v))
-                menu.addAction(action)
+            self._choices, self._is_filled = list(choices), False
         self.set_current(current, empty)
+
+    def menu(self) -> QMenu:
+        """The menu with the choices: it is filled when somebody looks."""
+        self._fill()
+        menu = super().menu()
+        assert menu is not None
+        return menu
+
+    def _fill(self) -> None:
+        menu = super().menu()
+        if self._is_filled or menu is None:
+            return
+        self._is_filled = True
+        menu.clear()
+        for value, text in self._choices[:MOST_LISTED]:
+            action = QAction(text, menu)
+            action.triggered.connect(lambda _=False, v=value: self.chosen.emit(v))
+            action.hovered.connect(lambda v=value: self.looked_at.emit(v))
+            menu.addAction(action)
+        left = len(self._choices) - MOST_LISTED
+        if left > 0:
+            more = QAction(f"{left:,} more: look for them in the list at the left (Ctrl+F)", menu)
+            more.setEnabled(False)
+            menu.addAction(more)
+        self._mark()
+
+    def _mark(self) -> None:
+        """The current choice has a mark in the menu, where the chip shows something else."""
+        menu = super().menu()
+        if self.caption and menu is not None and self._is_filled:
+            for action, (value, _) in zip(menu.actions(), self._choices[:MOST_LISTED]):
+                action.setCheckable(True)
+                action.setChecked(value == self.current)
 
     def text_of(self, value: T | None) -> str:
         """What the menu says of a value; empty where it is not offered."""
@@ -82,10 +111,6 @@ class Picker(QToolButton, Generic[T]):
         self.current = current
         said = self.text_of(current)
         self.setText(f"{self.caption or shortened(said or empty, self.limit)}  ▾")
-        menu = self.menu()
-        if self.caption and menu is not None:
-            for action, (value, _) in zip(menu.actions(), self._choices):
-                action.setCheckable(True)
-                action.setChecked(value == current)
+        self._mark()
         self.setToolTip(f"{said}. {self._help}" if said else self._help)
         self.setEnabled(bool(self._choices))

@@ -18,6 +18,8 @@ FEWEST_LEVELS, MOST_LEVELS = 3, 24
 MOST_FACTORS = 120
 """Among more columns products are not looked for: there would be too many pairs."""
 MOST_INDICATORS = 400
+MOST_COMPARED = 5000
+"""Products compared row by row: in a table where more look like one, none is what somebody made."""
 PROBES, MOST_LOOKED = 12, 2000
 """Rows by which pairs are told apart before all rows are compared: the best filled of so many."""
 NEAR_ZERO = 0.3
@@ -257,17 +259,23 @@ def _multiplied(columns: list[NumberColumn], shifted: set[str]) -> tuple[HandPro
     looked = np.unique(np.linspace(0, n - 1, min(n, MOST_LOOKED)).astype(np.int64))
     sample = np.column_stack([c.numbers[looked] for c in able])
     filled = np.argsort(np.isnan(sample).sum(axis=1), kind="stable")
-    at = sample[filled[:PROBES]]
     pairs = np.array(list(combinations(range(len(able)), 2)))
-    with np.errstate(over="ignore", invalid="ignore"):
-        products = at[:, pairs[:, 0]] * at[:, pairs[:, 1]]
     found: list[HandProduct] = []
+    left = MOST_COMPARED
     for k, column in enumerate(able):
         slack = _tolerance(sample[:, k]) if np.isfinite(sample[:, k]).any() else 0.0
-        off = np.abs(products - at[:, [k]])
+        # Where most of a column is 0, nearly all pairs agree with it: the rows where it is not tell them apart.
+        telling = np.flatnonzero(np.nan_to_num(sample[:, k]))
+        telling = telling[np.linspace(0, telling.size - 1, min(telling.size, PROBES)).astype(np.int64)]
+        at = sample[np.union1d(filled[:PROBES], telling)]
+        with np.errstate(over="ignore", invalid="ignore"):
+            off = np.abs(at[:, pairs[:, 0]] * at[:, pairs[:, 1]] - at[:, [k]])
         near = np.all((off <= slack * 2 + 1e-9 * np.abs(at[:, [k]])) | np.isnan(off), axis=0)
         near &= ~np.all(np.isnan(off), axis=0)
         for a, b in pairs[np.flatnonzero(near)]:
+            left -= 1
+            if left < 0:
+                return tuple(found)
             own, one, other = column.numbers, able[int(a)].numbers, able[int(b)].numbers
             if k not in (a, b) and _is_product(own, one, other, _tolerance(own)):
                 names = (able[int(a)].name, able[int(b)].name)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import weakref
 from collections.abc import Sequence
 from typing import Protocol
@@ -32,7 +33,10 @@ _level_cache: weakref.WeakKeyDictionary[Column, dict[object, IntArray]] = weakre
 
 _computed: weakref.WeakKeyDictionary[Table, dict[object, FloatArray]] = weakref.WeakKeyDictionary()
 """Values of computed variables, so that an edit that concerns none of their sources computes none anew."""
-MOST_KEPT = 64
+_places: weakref.WeakKeyDictionary[Table, dict[object, int]] = weakref.WeakKeyDictionary()
+"""A number for each way in which a column of a table was computed, so that what is computed from it can name it."""
+_count = itertools.count(1)
+MOST_KEPT, MOST_PLACES = 64, 10_000
 
 
 class Columns:
@@ -43,6 +47,8 @@ class Columns:
         self._variables = {v.name: v for v in facts.variables}
         self._derived = {d.name: d for d in facts.derived}
         self._numbers: dict[str, FloatArray] = {}
+        self._place: dict[str, int] = {}
+        """How the computed variables among them were computed."""
 
     @property
     def n_rows(self) -> int:
@@ -59,8 +65,27 @@ class Columns:
     def numbers(self, name: str) -> FloatArray:
         """Shape (rows,): the numbers, NaN where missing; StudyError for a column of texts."""
         if name not in self._numbers:
-            self._numbers[name] = self._read(name)
+            for one in self._in_order(name):
+                if one not in self._numbers:
+                    self._numbers[one] = self._read(one)
         return self._numbers[name]
+
+    def _in_order(self, name: str) -> list[str]:
+        """The computed variables that this one rests on, each before what is made of it, and itself: however long
+        the chain."""
+        found: list[str] = []
+        seen: set[str] = set()
+        waiting = [(name, False)]
+        while waiting:
+            one, is_ready = waiting.pop()
+            if is_ready:
+                found.append(one)
+            elif one not in seen:
+                seen.add(one)
+                waiting.append((one, True))
+                if one in self._derived:
+                    waiting += [(s, False) for s in sources_of(self._derived[one].expression) if s in self._derived]
+        return found
 
     def _read(self, name: str) -> FloatArray:
         variable = self.variable(name)
@@ -68,6 +93,10 @@ class Columns:
         if derived is not None:
             known = _computed.setdefault(self._table, {})
             key = self._computed_from(name)
+            places = _places.setdefault(self._table, {})
+            if len(places) > MOST_PLACES:
+                places.clear()
+            self._place[name] = places.setdefault(key, next(_count))
             if key not in known:
                 if len(known) >= MOST_KEPT:
                     known.clear()
@@ -96,7 +125,7 @@ class Columns:
         for source in sources_of(expression):
             v = self.variable(source)
             facts.append((source, v.kind, tuple(level.codes for level in v.levels), v.limits, v.missing, v.given))
-        inner = tuple(self._computed_from(s) for s in sources_of(expression) if s in self._derived and s != name)
+        inner = tuple(self._place.get(s, 0) for s in sources_of(expression) if s in self._derived)
         return expression, tuple(facts), inner
 
     def column(self, name: str) -> Column:

@@ -128,6 +128,10 @@ def parts_of(expression: Expression) -> Iterator[Expression]:
             yield from parts
 
 
+MOST_COMPUTED = 2000
+"""Computed variables of one study."""
+
+
 def sources_of(expression: Expression) -> tuple[str, ...]:
     """The variables that an expression reads, each once."""
     return tuple(dict.fromkeys(_sources(expression)))

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, TextColumn, number_text
-from yellow_slope.core.data.variable import Kind, Level, Variable, found_levels, two_whole_values
+from yellow_slope.core.data.variable import MOST_LETTERS, Kind, Level, Variable, found_levels, two_whole_values
 
 MANY_LEVELS = 30
 ALL_DIFFERENT = 10
@@ -164,6 +164,10 @@ def _of_texts(column: TextColumn, label: str, n: int) -> Guess:
         return Guess(Variable(column.name, Kind.IDENTIFIER, label), f"{k} different values in {n} rows")
     if k > MANY_LEVELS or (n > 10 and k > n / 2):
         return Guess(Variable(column.name, Kind.TEXT, label), f"{k} different texts in {n} rows")
+    if any(len(text) > MOST_LETTERS for text in column.texts):
+        return Guess(
+            Variable(column.name, Kind.TEXT, label), f"one of its texts has more than {MOST_LETTERS:,} letters"
+        )
     levels = found_levels(column)
     variable = Variable(column.name, Kind.GROUP, label, levels=levels)
     in_order = ordered_levels(levels)

@@ -45,6 +45,9 @@ class Level:
     codes: tuple[str, ...]
     label: str
 
+    def __post_init__(self) -> None:
+        _check_length(self.label)
+
     @property
     def code(self) -> str:
         """The code by which the level is known."""
@@ -54,6 +57,16 @@ class Level:
     def short(self) -> str:
         """The label in at most 18 characters."""
         return shortened(self.label)
+
+
+MOST_LETTERS = 10_000
+"""Of a name: a longer one is a text, and drawing it takes longer than a frame."""
+
+
+def _check_length(name: str) -> None:
+    if len(name) > MOST_LETTERS:
+        begin = name[:40].replace("\n", " ")
+        raise StudyError(f"“{begin} …” has {len(name):,} letters; a name has {MOST_LETTERS:,} at most.")
 
 
 _RATE = re.compile(r"((?: (?:a|an|per|each|of|in) |/).*)")
@@ -86,6 +99,10 @@ class Variable:
     """Of a scale, between 0 and 1, as the user gives it; None: not known."""
     otherwise: Kind | None = None
     """Of a number that is one only as an outcome: the kind that it has where it is none."""
+
+    def __post_init__(self) -> None:
+        for name in (self.name, self.label, self.short_label, self.unit, self.units):
+            _check_length(name)
 
     def by_itself(self) -> Variable:
         """As it is where it is no outcome."""

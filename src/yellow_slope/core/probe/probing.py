@@ -75,10 +75,10 @@ def probe_fit(study: Study, fit: Fit, probe: Probe) -> Probed:
     )
 
 
-def probe_all(study: Study, fits: dict[str, Fit]) -> tuple[Probed, ...]:
-    """Every asked probe that can be answered by the fits, in order."""
+def probe_all(study: Study, fits: dict[str, Fit], most: int | None = None) -> tuple[Probed, ...]:
+    """Every asked probe (of the first `most`) that can be answered by the fits, in order."""
     found: list[Probed] = []
-    for probe in asked_probes(study):
+    for probe in asked_probes(study)[:most]:
         fit = fits.get(probe.model or study.current)
         if fit is None:
             continue

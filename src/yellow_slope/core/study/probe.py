@@ -16,6 +16,10 @@ class PickRule(StrEnum):
     OWN = "own values"
 
 
+MOST_PROBES = 1000
+"""Probes of one study."""
+
+
 @dataclass(frozen=True, slots=True)
 class PickPoints:
     """Where a number moderator is looked at: by a rule, or at values of one's own."""

@@ -138,8 +138,9 @@ def _with_computed(study: Study, went: list[Gone]) -> Study:
     if not study.derived:
         return study
     gone: set[str] = set()
-    for i, one in enumerate(study.derived):
-        later = {other.name for other in study.derived[i:]}
+    later = {one.name for one in study.derived}
+    for before, one in zip(("", *(d.name for d in study.derived)), study.derived):
+        later.discard(before)
         sources = set(sources_of(one.expression))
         if sources & (gone | later) or not can_be_computed(one.expression, study.columns):
             gone.add(one.name)

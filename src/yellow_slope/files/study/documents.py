@@ -6,8 +6,9 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
+from yellow_slope.core.data.derived import MOST_COMPUTED
 from yellow_slope.core.data.source import MISSING_WORDS
-from yellow_slope.core.study.probe import PickRule, RegionRule
+from yellow_slope.core.study.probe import MOST_PROBES, PickRule, RegionRule
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, IntervalWay
 from yellow_slope.core.study.treatment import Base, Transform
 
@@ -345,13 +346,13 @@ class StudyDocument(_Document):
     version: Literal[6] = Field(description="version of the format")
     name: str = Field(description="name of the study")
     source: SourceDocument | None = Field(None, description="where the table came from")
-    derived: dict[str, DerivedDocument] = Field({}, description="computed variables")
+    derived: dict[str, DerivedDocument] = Field({}, max_length=MOST_COMPUTED, description="computed variables")
     otherwise: dict[str, Literal["group", "identifier"]] = Field(
         {}, description="variables that are numbers only as outcomes, and what they are otherwise"
     )
-    samples: list[SampleDocument] = Field([], description="samples that models may rest on")
-    models: list[ModelDocument] = Field(min_length=1, description="the models")
+    samples: list[SampleDocument] = Field([], max_length=1000, description="samples that models may rest on")
+    models: list[ModelDocument] = Field(min_length=1, max_length=1000, description="the models")
     current: str = Field(description="id of the model that is worked on")
-    probes: list[ProbeDocument] = Field([], description="questions to the models")
+    probes: list[ProbeDocument] = Field([], max_length=MOST_PROBES, description="questions to the models")
     dismissals: list[DismissalDocument] = Field([], description="flags put aside")
     pinned: list[PinnedDocument] = Field([], description="flags that stand until they are put aside")

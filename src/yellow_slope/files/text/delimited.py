@@ -232,15 +232,15 @@ class _Body:
         sample = sample_of(self.text[self.offset : self.offset + SAMPLE])
         rows = records(sample, self.way.separator, self.way.quote, FIRST_ROWS)
         found: set[int] = set()
-        decided = 0
+        is_decided = False
         for j in range(self.width):
             cells = trimmed(texts_of([row.cells[j] if j < len(row.cells) else "" for row in rows]))
             filled = int(pc.sum(pc.not_equal(cells, EMPTY)).as_py() or 0)
             _, is_number = numbers_of(cells, ".")
             if filled and int(is_number.sum()) == filled and not why_not_numbers([t for t in cells.to_pylist() if t]):
                 found.add(j)
-                decided += decides(cells)["."]
-        return frozenset(found) if decided else frozenset()
+                is_decided = is_decided or decides(cells)["."] > 0
+        return frozenset(found) if is_decided else frozenset()
 
     def _read_at_once(self, columns: list[GrowingColumn], numbers: frozenset[int]) -> int:
         """All rows by several threads; only where every row is of one length and the numbers are plain.

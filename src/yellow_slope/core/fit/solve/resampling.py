@@ -325,6 +325,7 @@ class _Resampling:
         n = y.size
         changes, r2 = [], []
         for size in self.sizes:
+            self.go_on(1.0)
             q = rows[:, :size]
             gamma = q.T @ y
             residual = y - q @ gamma
@@ -340,32 +341,49 @@ class _Resampling:
         return changes, np.array(r2)
 
     def _without_clusters(self) -> tuple[list[FloatArray] | None, FloatArray | None]:
+        """By parts of the clusters, so that it can be given up between them."""
         assert self.held is not None
-        units, m = self._units(), self.sizes[-1]
-        own = np.zeros((units, self.width, self.width))
-        own[:, self.pairs[0], self.pairs[1]] = self.held
-        own[:, self.pairs[1], self.pairs[0]] = self.held
-        whole = own.sum(axis=0)
+        whole = np.zeros((self.width, self.width))
+        whole[self.pairs] = self.held.sum(axis=0)
+        whole = np.triu(whole) + np.triu(whole, 1).T
+        changes: list[list[FloatArray]] = [[] for _ in self.sizes]
+        r2: list[FloatArray] = []
+        step = max(1, ENTRIES // (8 * self.width**2))
+        for low in range(0, self.held.shape[0], step):
+            self.go_on(1.0)
+            part = self.held[low : low + step]
+            own = np.zeros((part.shape[0], self.width, self.width))
+            own[:, self.pairs[0], self.pairs[1]] = part
+            own[:, self.pairs[1], self.pairs[0]] = part
+            left = [self._without(own, whole, size) for size in self.sizes]
+            if any(one is None for one in left):
+                return None, None
+            found = [one for one in left if one is not None]
+            for s, (change, _) in enumerate(found):
+                changes[s].append(change)
+            r2.append(np.array([fit for _, fit in found]))
+        return [np.concatenate(parts) for parts in changes], np.concatenate(r2, axis=1)
+
+    def _without(self, own: FloatArray, whole: FloatArray, size: int) -> tuple[FloatArray, FloatArray] | None:
+        """(units, size), (units,): how a step's solution changes without each of some clusters, and its R² then; None
+        where a step cannot be fitted without one."""
+        m = self.sizes[-1]
         ones = np.sqrt(self.factored.n) if self.first else 1.0  # the constant's column is 1/√n
         at = 0 if self.first else m + 1
-        changes, r2 = [], []
-        for size in self.sizes:
-            gamma = np.linalg.solve(whole[:size, :size], whole[:size, m])
-            left = whole[:size, :size] - own[:, :size, :size]
-            if np.any(np.linalg.eigvalsh(left)[:, 0] < NEARLY):
-                return None, None
-            score = own[:, :size, m] - own[:, :size, :size] @ gamma
-            change = -np.linalg.solve(left, score[:, :, None])[:, :, 0]
-            changes.append(change)
-            now = gamma + change
-            rest = whole[m, m] - own[:, m, m] - np.einsum("ij,ij->i", now, whole[:size, m] - own[:, :size, m])
-            total = whole[m, m] - own[:, m, m]
-            if self.about_mean:
-                sums = ones * (whole[at, m] - own[:, at, m])
-                counts = ones**2 * (whole[at, at] - own[:, at, at])
-                total = total - sums**2 / counts
-            r2.append(1.0 - rest / total)
-        return changes, np.array(r2)
+        gamma = np.linalg.solve(whole[:size, :size], whole[:size, m])
+        left = whole[:size, :size] - own[:, :size, :size]
+        if np.any(np.linalg.eigvalsh(left)[:, 0] < NEARLY):
+            return None
+        score = own[:, :size, m] - own[:, :size, :size] @ gamma
+        change = -np.linalg.solve(left, score[:, :, None])[:, :, 0]
+        now = gamma + change
+        rest = whole[m, m] - own[:, m, m] - np.einsum("ij,ij->i", now, whole[:size, m] - own[:, :size, m])
+        total = whole[m, m] - own[:, m, m]
+        if self.about_mean:
+            sums = ones * (whole[at, m] - own[:, at, m])
+            counts = ones**2 * (whole[at, at] - own[:, at, at])
+            total = total - sums**2 / counts
+        return np.asarray(change), np.asarray(1.0 - rest / total)
 
     def _placed(self, left: FloatArray, end: int, rows: IntArray, size: int) -> FloatArray:
         """Shape (units, 1 + columns): changes in the basis as changes of b."""

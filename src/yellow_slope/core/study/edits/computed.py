@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from yellow_slope.core.data.columns import computed_column
 from yellow_slope.core.data.conditions import variables_in
-from yellow_slope.core.data.derived import Derived, Expression, expression_unit, limits_of, sources_of
+from yellow_slope.core.data.derived import MOST_COMPUTED, Derived, Expression, expression_unit, limits_of, sources_of
 from yellow_slope.core.data.formula import read_expression
 from yellow_slope.core.data.guessing import guessed_variable
 from yellow_slope.core.data.variable import Kind, Variable, as_group
@@ -25,6 +25,8 @@ def with_derived(study: Study, derived: Derived, variable: Variable) -> Study:
     """The study with one more computed variable. StudyError where its values cannot be computed."""
     if derived.name in {v.name for v in study.variables}:
         raise StudyError(f"The study has a variable “{derived.name}” already.")
+    if len(study.derived) >= MOST_COMPUTED:
+        raise StudyError(f"The study computes {MOST_COMPUTED:,} variables already; there is no room for another.")
     new = replace(study, derived=(*study.derived, derived), variables=(*study.variables, variable))
     new.columns.numbers(derived.name)
     return new
