@@ -240,7 +240,7 @@ def test_too_many_members() -> None:
 def test_a_table_that_unpacks_beyond_bounds(monkeypatch: pytest.MonkeyPatch) -> None:
     from yellow_slope.files.study import packedtable
 
-    monkeypatch.setattr(packedtable, "MOST_BYTES", 1 << 10)
+    monkeypatch.setattr(packedtable, "most_bytes", lambda: 1 << 10)
     with pytest.raises(FileError, match="more than"):
         unpacked(STUDY.read_bytes(), "s.yslope")
 

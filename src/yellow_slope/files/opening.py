@@ -14,6 +14,7 @@ from yellow_slope.core.data.source import Format, Ragged, ReadAs, Source
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.study import Study, new_study
+from yellow_slope.files.safely.archives import MOST_JSON, member, room_for
 from yellow_slope.files.safely.atomically import read_bytes
 from yellow_slope.files.safely.checksums import checksum_or_later, sum_later
 from yellow_slope.files.safely.paths import expanded
@@ -173,10 +174,8 @@ def _package(content: bytes, path: Path) -> tuple[Callable[[str], bytes], dict[s
     def part(inside: str) -> bytes:
         try:
             with zipfile.ZipFile(io.BytesIO(content)) as archive:
-                info = archive.getinfo(inside)
-                if info.file_size > MOST_BYTES:
-                    raise FileError(f"{path.name}: {inside} is too large.")
-                return archive.read(info)
+                most = MOST_JSON if inside == "datapackage.json" else room_for(len(content))
+                return member(archive, inside, path.name, most)
         except FileError:
             raise
         except Exception as error:  # damaged archives end in errors of every kind

@@ -111,7 +111,7 @@ def number_text(value: float) -> str:
     written."""
     if np.isnan(value):
         return ""
-    if value == int(value) and abs(value) < 1e15:
+    if abs(value) < 1e15 and value == int(value):
         return str(int(value))
     return repr(value)
 

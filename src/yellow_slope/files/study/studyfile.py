@@ -27,6 +27,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.core.study.whole import made_whole
+from yellow_slope.files.safely.archives import MOST_JSON, member, room_for
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.safely.checksums import checksum_of
 from yellow_slope.files.safely.jsontext import json_object, json_text
@@ -45,7 +46,7 @@ from yellow_slope.files.study.documents import (
     StudyDocument,
 )
 from yellow_slope.files.study.migrations import NEWEST, newest
-from yellow_slope.files.study.packedtable import MOST_BYTES, packed_table, unpacked_table
+from yellow_slope.files.study.packedtable import most_bytes, packed_table, unpacked_table
 from yellow_slope.files.study.values import (
     block_document,
     block_of,
@@ -69,8 +70,6 @@ DATA = "data.csv.gz"
 PARTS = ("datapackage.json", "study.json", DATA)
 OLD_DATA = "data.csv"
 """The table in files before version 3."""
-MOST_JSON = 64 << 20
-"""Unpacked bytes of a document: a study of a thousand models takes a tenth of this."""
 MOST_MEMBERS = 64
 _STILL = (1980, 1, 1, 0, 0, 0)
 
@@ -231,10 +230,7 @@ def unpacked(content: bytes, name: str) -> Study:
         types = {str(field["name"]): str(field["type"]) for field in schema["fields"]}
     except (KeyError, IndexError, TypeError) as error:
         raise FileError(f"{name}: datapackage.json describes no table.") from error
-    try:
-        table = read_typed(data, types, f"{name}: its table")
-    except YellowSlopeError as error:
-        raise FileError(f"{name}: {error}") from error
+    table = read_typed(data, types, f"{name}: its table")
     return _put_together(document, schema, table, name)
 
 
@@ -274,10 +270,11 @@ def members(content: bytes, name: str) -> dict[str, bytes]:
             wanted = [info for info in known if info.filename in (*PARTS, OLD_DATA)]
             if len(known) > MOST_MEMBERS or len({info.filename for info in wanted}) < len(wanted):
                 raise FileError(f"{name} is not a Yellow Slope study: it holds too many parts, or one of them twice.")
+            found: dict[str, bytes] = {}
             for info in wanted:
-                if info.file_size > (MOST_BYTES if info.filename.startswith("data.") else MOST_JSON):
-                    raise FileError(f"{name} is not opened: its {info.filename} is {info.file_size >> 20:,} MB large.")
-            return {info.filename: archive.read(info) for info in wanted}
+                most = min(most_bytes(), room_for(len(content))) if info.filename.startswith("data.") else MOST_JSON
+                found[info.filename] = member(archive, info.filename, name, most)
+            return found
     except FileError:
         raise
     except Exception as error:  # damaged archives end in errors of every kind, according to how they are packed

@@ -11,6 +11,7 @@ from pathlib import Path
 from yellow_slope.core.data.table import Table, number_text
 from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, found_levels
 from yellow_slope.core.errors import FileError
+from yellow_slope.core.words.spelling.letters import UNKNOWN
 from yellow_slope.files.safely.atomically import read_bytes
 
 HEAD = ["name", "meaning"]
@@ -76,7 +77,7 @@ def described_by_code_book(table: Table, variables: tuple[Variable, ...], path: 
 
 def _lines(path: Path) -> list[tuple[str, str]]:
     try:
-        text = read_bytes(path, MOST_BYTES).decode("utf-8-sig")
+        text = read_bytes(path, MOST_BYTES).decode("utf-8-sig").replace("\0", UNKNOWN)
         separator = "\t" if "\t" in text.split("\n", 1)[0] else ";" if ";" in text.split("\n", 1)[0] else ","
         rows: list[Sequence[str]] = list(csv.reader(io.StringIO(text), delimiter=separator))
     except (UnicodeDecodeError, csv.Error) as error:

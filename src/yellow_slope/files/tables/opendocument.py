@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import io
 import zipfile
+import zlib
 from collections.abc import Callable
 from datetime import datetime
 from xml.parsers import expat
 
 from yellow_slope.core.errors import FileError
+from yellow_slope.files.safely.archives import check_size, room_for
 
 Value = bool | float | str | datetime | None
 MOST_CELLS = 20_000_000
@@ -17,7 +19,6 @@ MOST_BLANK_ROWS = 1_000
 """So many empty rows between others are kept; they only count where a row's number is said."""
 MOST_SPACES = 10_000
 MOST_NESTED = 200
-MOST_XML = 1 << 30
 PIECE = 1 << 20
 _OFFICE = "urn:oasis:names:tc:opendocument:xmlns:office:1.0 "
 _TABLE = "urn:oasis:names:tc:opendocument:xmlns:table:1.0 "
@@ -34,8 +35,7 @@ def sheet_rows(
     try:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             size = archive.getinfo("content.xml").file_size
-            if size > MOST_XML:
-                raise FileError(f"{name} is not opened: what it holds is {size >> 20:,} MB large.")
+            check_size(archive.getinfo("content.xml"), name, room_for(len(content)))
             with archive.open("content.xml") as stream:
                 read = 0
                 while piece := stream.read(PIECE):
@@ -45,7 +45,16 @@ def sheet_rows(
                 reader.parser.Parse(b"", True)
     except FileError:
         raise
-    except (zipfile.BadZipFile, KeyError, expat.ExpatError, ValueError, OSError, RuntimeError, EOFError) as error:
+    except (
+        zipfile.BadZipFile,
+        zlib.error,
+        KeyError,
+        expat.ExpatError,
+        ValueError,
+        OSError,
+        RuntimeError,
+        EOFError,
+    ) as error:
         raise FileError(f"{name} is a spreadsheet, but it is damaged or protected: it cannot be read.") from error
     except (NotImplementedError, zipfile.LargeZipFile, MemoryError) as error:
         raise FileError(f"{name} is packed in a way that cannot be read.") from error

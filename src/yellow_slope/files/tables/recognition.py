@@ -7,6 +7,7 @@ import zipfile
 from enum import StrEnum
 
 from yellow_slope.core.errors import FileError
+from yellow_slope.files.safely.archives import member
 
 
 class FileKind(StrEnum):
@@ -75,14 +76,14 @@ def _of_archive(content: bytes, name: str) -> FileKind:
         with zipfile.ZipFile(io.BytesIO(content)) as archive:
             parts = set(archive.namelist())
             if "mimetype" in parts and "content.xml" in parts:
-                said = archive.read("mimetype")[:80]
+                said = member(archive, "mimetype", name, 1 << 16)[:80]
                 if b"spreadsheet" in said:
                     return FileKind.OPEN_DOCUMENT
                 raise FileError(f"{name} is an office document without a table of cells; save its table as text first.")
     except FileError:
         raise
     except Exception as error:  # damaged archives end in errors of every kind
-        raise FileError(f"{name} is not a Yellow Slope study, or it is damaged.") from error
+        raise FileError(f"{name} is not a study, a spreadsheet or a data package, or it is damaged.") from error
     if "study.json" in parts:
         return FileKind.STUDY
     if "xl/workbook.xml" in parts:

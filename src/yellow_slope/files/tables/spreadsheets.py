@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import warnings
+import zipfile
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import date, datetime, time, timedelta
@@ -15,6 +16,7 @@ import pyarrow as pa
 from yellow_slope.core.data.source import Format, Found, ReadAs
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Stray, Table, number_text
 from yellow_slope.core.errors import FileError
+from yellow_slope.files.safely.archives import check_size, room_for
 from yellow_slope.files.tables.opendocument import sheet_rows
 from yellow_slope.files.text.cells import missing_of, trimmed
 from yellow_slope.files.text.columns import column_of_texts, nearly_all_numbers
@@ -34,6 +36,9 @@ def read_workbook(content: bytes, name: str, read_as: ReadAs | None, progress: C
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore")
+            with zipfile.ZipFile(io.BytesIO(content)) as archive:
+                for info in archive.infolist():
+                    check_size(info, name, room_for(len(content)))
             book = openpyxl.load_workbook(io.BytesIO(content), read_only=True, data_only=True)
             sheets = [sheet.title for sheet in book.worksheets]
             chosen = _chosen(sheets, read_as, name)

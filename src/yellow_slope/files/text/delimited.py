@@ -119,6 +119,7 @@ def read_typed(text: bytes, types: Mapping[str, str], name: str) -> Table:
     `types`: “number”, “date”, “time” or “string” by name. Nothing is guessed; cells that are no number are strays.
     """
     way = ReadAs(missing=())
+    text, _ = recoded(text, name, "utf-8")
     if _is_blank(text, 0):
         raise FileError(f"{name} is empty.")
     names, offset, lines, width = body_of(text, way)

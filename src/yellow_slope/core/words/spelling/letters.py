@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import re
 
-NO_LETTER = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\ud800-\udfff]")
-"""Control characters, and halves of characters, as stand in names of files that are no text."""
+NO_LETTER = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u2028\u2029\u202a-\u202e\u2066-\u2069\ud800-\udfff]")
+"""Control characters, halves of characters as stand in names of files that are no text, and what turns the direction
+in which a text is read, so that it shows something else than it says."""
 UNKNOWN = "\ufffd"
 
 
