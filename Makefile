@@ -6,7 +6,7 @@ FROM ?= 0
 TO ?= 1000
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies mutated
+.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies mutated walks
 
 setup:
 	@sh scripts/setup.sh
@@ -45,6 +45,10 @@ studies: setup
 # Inputs of every kind, changed at random: make mutated FROM=0 TO=10000
 mutated: setup
 	@MUTATED_FROM=$(FROM) MUTATED_TO=$(TO) QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -q -n 2 tests/files/test_mutated.py
+
+# Random walks in the window: make walks FROM=0 TO=200
+walks: setup
+	@WALKS_FROM=$(FROM) WALKS_TO=$(TO) QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -q -n 2 tests/app/test_window_walks.py
 
 keys: setup
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/write_keys.py

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import csv
 import io
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from yellow_slope.core.data.table import Table, number_text
+from yellow_slope.core.data.table import DateColumn, Table, number_text
 from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, found_levels
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.spelling.letters import UNKNOWN
@@ -95,6 +96,14 @@ def _code(table: Table, name: str, code: str) -> str:
         return code
 
 
+def _is_number(code: str) -> bool:
+    """Whether a column of numbers can hold the code."""
+    try:
+        return math.isfinite(float(code))
+    except ValueError:
+        return False
+
+
 def _described(table: Table, variable: Variable, label: str, codes: Mapping[str, str]) -> Variable:
     unit = ""
     if label.endswith(")") and " (" in label:
@@ -107,7 +116,11 @@ def _described(table: Table, variable: Variable, label: str, codes: Mapping[str,
     missing = tuple(code for code, meaning in codes.items() if meaning.casefold() == MISSING)
     if missing:
         variable = replace(variable, missing=tuple(dict.fromkeys((*variable.missing, *missing))))
-    named = {code: meaning for code, meaning in codes.items() if code not in missing}
+    named = {
+        code: meaning
+        for code, meaning in codes.items()
+        if code not in missing and (not column.is_numeric or isinstance(column, DateColumn) or _is_number(code))
+    }
     here = {level.code for level in found_levels(column, variable.missing)}
     if not named or not here <= set(named):
         # A code without a name: a scale of which only the ends are named stays a number.
