@@ -293,6 +293,7 @@ def _draw(
     from yellow_slope.core.words.sentences.effects import EffectReader
     from yellow_slope.files.safely.atomically import write_whole
     from yellow_slope.report.figures import FigureFile, figure_page
+    from yellow_slope.report.fontchain import remark
 
     files = [FigureFile(target, dpi) for target in targets]
     opened = _opened(study)
@@ -317,6 +318,9 @@ def _draw(
     page = figure_page(evaluation.study, Sight.of(probed, Seen(panel - 1, comparison - 1)))
     for file in files:
         write_whole(file.path, file.bytes_of(page))
+    more_said = remark(page)
+    if more_said:
+        _say(f"yellow-slope: {more_said}", file=sys.stderr)
     title = EffectReader(evaluation.study, probed, panel - 1).picture_title(comparison - 1)
     more = f" (panel {panel} of {panels}, comparison {comparison} of {comparisons})" if panels * comparisons > 1 else ""
     return f"{title}{more}"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import unicodedata
 from functools import lru_cache
 
 from yellow_slope import looks
@@ -11,8 +12,8 @@ ASCENT, DESCENT = 0.78, 0.23
 """How far letters reach above and below their baseline, in sizes."""
 LEADING = 1.22
 """From one baseline to the next, in sizes."""
-UNKNOWN = 1.0
-"""The width of a letter that the font does not have, in sizes."""
+WIDE, NARROW = 1.0, 0.72
+"""The width of a letter that the font does not have, in sizes: of Chinese and its like, and of all others."""
 
 
 @lru_cache(maxsize=4)
@@ -26,7 +27,20 @@ def _widths(style: str) -> dict[str, float]:
 def text_width(text: str, size: float, bold: bool = False, italic: bool = False) -> float:
     """The width of a line of text at a size, in the unit of the size."""
     widths = _widths("SemiBold" if bold else "Italic" if italic else "Regular")
-    return size * sum(widths.get(letter, UNKNOWN) for letter in text)
+    return size * sum(widths[letter] if letter in widths else _width_elsewhere(letter) for letter in text)
+
+
+def has_letter(letter: str) -> bool:
+    """Whether the bundled font has a letter."""
+    return letter in _widths("Regular")
+
+
+@lru_cache(maxsize=4096)
+def _width_elsewhere(letter: str) -> float:
+    """The width of a letter that another font writes."""
+    if unicodedata.combining(letter) or unicodedata.category(letter) == "Cf":
+        return 0.0
+    return WIDE if unicodedata.east_asian_width(letter) in "WF" else NARROW
 
 
 def wrapped(text: str, room: float, size: float, bold: bool = False) -> list[str] | None:

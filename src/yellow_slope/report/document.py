@@ -29,6 +29,7 @@ from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed
 from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.figures import figure_page
+from yellow_slope.report.fontchain import remark
 from yellow_slope.report.tables import (
     MOST_LISTED,
     PrintedTable,
@@ -198,7 +199,8 @@ def _pictures(readers: list[EffectReader], foci: int) -> tuple[tuple[Picture, ..
     for read, focus in wanted[:MOST_PICTURES]:
         page = figure_page(read.study, Sight.of(read.probed, Seen(read.panel, focus)))
         svg, png = page_bytes(page, "svg").decode("utf-8"), page_bytes(page, "png", 160)
-        drawn.append(Picture(read.picture_title(focus), read.caption(focus), svg, png))
+        caption = f"{read.caption(focus)} {remark(page)}".strip()
+        drawn.append(Picture(read.picture_title(focus), caption, svg, png))
     return tuple(drawn), len(wanted) - len(drawn)
 
 

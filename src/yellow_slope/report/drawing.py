@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import threading
+import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any, assert_never
@@ -22,12 +23,12 @@ from matplotlib.transforms import Affine2D, Bbox, Transform, TransformedBbox
 from yellow_slope import looks
 from yellow_slope.core.words.spelling.letters import UNKNOWN, shown
 from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Text, Weight
+from yellow_slope.report.fontchain import chain, letters_of
 
 _fonts_loaded = False
 _style_lock = threading.RLock()
 """The settings are one for the whole process; the report may be drawn beside the window."""
 _SETTINGS: dict[Any, Any] = {
-    "font.family": looks.FONT_FAMILY,
     "axes.unicode_minus": True,
     "svg.fonttype": "path",
     "svg.hashsalt": "yellow-slope",
@@ -37,21 +38,23 @@ _SETTINGS: dict[Any, Any] = {
 
 
 @contextmanager
-def drawing_style() -> Iterator[None]:
-    """Matplotlib set up with the bundled font; no mark in a name is read as mathematics."""
+def drawing_style(families: tuple[str, ...] = (looks.FONT_FAMILY,)) -> Iterator[None]:
+    """Matplotlib set up with the bundled font and those that write what it cannot; no mark in a name is read as
+    mathematics."""
     global _fonts_loaded
     with _style_lock:
         if not _fonts_loaded:
             for path in looks.FONT_FILES:
                 fontManager.addfont(str(path))
             _fonts_loaded = True
-        with matplotlib.rc_context(_SETTINGS):
+        with matplotlib.rc_context({**_SETTINGS, "font.family": list(families)}), warnings.catch_warnings():
+            warnings.filterwarnings("ignore", message="Glyph .* missing from font")  # that is said in words
             yield
 
 
 def figure_of(page: Page) -> Figure:
     """The page as a figure of its size; its unit is the point."""
-    with drawing_style():
+    with drawing_style(chain(letters_of(page))[0]):
         figure = Figure(figsize=(page.width / 72, page.height / 72), dpi=72)
         FigureCanvasAgg(figure)
         if page.ground:
@@ -158,7 +161,7 @@ def page_bytes(page: Page, kind: str, dpi: int = 300) -> bytes:
         "pdf": {"CreationDate": None, "Creator": "Yellow Slope", "Producer": "Yellow Slope"},
     }
     figure = figure_of(page)
-    with drawing_style():
+    with drawing_style(chain(letters_of(page))[0]):
         figure.savefig(
             out,
             format=kind,

@@ -95,8 +95,9 @@ class Exporting:
         if files is None:
             return
 
-        def work(job: Job) -> None:
+        def work(job: Job) -> str:
             from yellow_slope.files.safely.atomically import write_whole
+            from yellow_slope.report.fontchain import remark
 
             probed = answer_of(view)
             if probed is None:
@@ -106,10 +107,16 @@ class Exporting:
                 content = file.bytes_of(page)
                 job.go_on()
                 write_whole(file.path, content)
+            return remark(page)
 
         drawn = f" ({dpi} dpi)" if any(file.kind == "png" for file in files) else ""
         said = f"Saved: {', '.join(str(file.path) for file in files)}{drawn}"
-        self.worker.in_order("drawing the figure", work, lambda _: self.session.say(said), self.session.say)
+        self.worker.in_order(
+            "drawing the figure",
+            work,
+            lambda more: self.session.say(f"{said}. {more}" if more else said),
+            self.session.say,
+        )
 
     @action(
         "export the table",

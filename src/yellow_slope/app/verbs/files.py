@@ -48,6 +48,8 @@ class Read:
     """Work on it that was not saved."""
     elsewhere: datetime | None
     """Since when another window has it open."""
+    letters: str
+    """What is said where no font has a letter of its names."""
 
 
 class Files:
@@ -100,11 +102,13 @@ class Files:
                 return
             self.session.open(read.study, path if path.suffix == ".yslope" else None, path, read.stamp)
             self.worker.newest(Lane.RECENT, lambda job: remember(path), lambda _: None)
+            said = [self.session.message, read.letters]
             if read.elsewhere is not None:
-                self.session.say(
+                said.append(
                     f"“{path.name}” is open in another window too, since {read.elsewhere.astimezone():%H:%M}: "
                     "whoever saves later is asked first."
                 )
+            self.session.say(" ".join(part for part in said if part))
 
         self._open(path, opened, read_as)
 
@@ -209,6 +213,7 @@ class Files:
         def work(job: Job) -> Read | DoubtfulError:
             from yellow_slope.files.opening import open_anything
             from yellow_slope.files.text.delimited import DoubtfulError
+            from yellow_slope.report.fontchain import remark_on_names
 
             stamp = stamp_of(path)
             try:
@@ -216,7 +221,7 @@ class Files:
             except DoubtfulError as error:
                 return error
             look_through(found)
-            return Read(found, stamp, *self.unclosed.about(path))
+            return Read(found, stamp, *self.unclosed.about(path), remark_on_names(found))
 
         def read(found: Read | DoubtfulError) -> None:
             if isinstance(found, Read):

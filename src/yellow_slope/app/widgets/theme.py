@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import lru_cache
+from importlib.util import find_spec
 from typing import Literal
 
 from PyQt6.QtCore import Qt
@@ -55,6 +56,10 @@ def load_fonts() -> None:
     """Make the bundled fonts known to the toolkit."""
     for path in looks.FONT_FILES:
         QFontDatabase.addApplicationFont(str(path))
+    found = find_spec("matplotlib")
+    for folder in (found.submodule_search_locations or []) if found is not None else []:
+        for style in ("", "-Bold"):  # for scripts that the bundled font has not, where the system has no font for them
+            QFontDatabase.addApplicationFont(f"{folder}/mpl-data/fonts/ttf/DejaVuSans{style}.ttf")
 
 
 def dress(app: QApplication, dark: bool = False) -> None:
