@@ -159,3 +159,21 @@ def test_a_term_of_one_variable_may_be_its_name() -> None:
     plain = SpecDocument.model_validate({"outcome": "y", "blocks": [["x", ["x", "w"]], {"terms": ["w"]}]})
     long = SpecDocument.model_validate({"outcome": "y", "blocks": [[["x"], ["x", "w"]], {"terms": [["w"]]}]})
     assert plain == long
+
+
+@pytest.mark.parametrize(
+    ("field", "said"),
+    [
+        ({"kind": "nombre"}, "is no kind: number,"),
+        ({"categories": [{"label": "none"}]}, "a category without a value"),
+        ({"categories": [{"value": "zero", "label": "none"}]}, "“zero” is no number"),
+        ({"categories": [{"value": "inf", "label": "none"}]}, "“inf” is no number"),
+        ({"constraints": {"minimum": None, "maximum": 3}}, "“None” is no number"),
+    ],
+)
+def test_what_a_schema_says_wrongly_is_said_in_our_words(tmp_path: Path, field: dict[str, object], said: str) -> None:
+    (tmp_path / "t.csv").write_text("a,b\n1,2\n0,3\n1,5\n0,2\n")
+    (tmp_path / "t.schema.json").write_text(json.dumps({"fields": [{"name": "a", **field}]}))
+    with pytest.raises(FileError) as refused:
+        open_anything(tmp_path / "t.csv")
+    assert said in str(refused.value)

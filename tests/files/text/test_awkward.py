@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -11,6 +12,7 @@ from yellow_slope.core.data.source import Ragged, ReadAs
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.sentences.sources import read_as_phrases
+from yellow_slope.files.opening import open_anything
 from yellow_slope.files.text.delimited import DoubtfulError, RaggedError, TableReading, parse_delimited
 
 NAN = float("nan")
@@ -372,3 +374,30 @@ def test_a_letter_or_a_program_is_asked_about(text: str) -> None:
 )
 def test_tables_of_one_column_or_of_words_are_tables(text: str) -> None:
     assert parse_delimited(text.encode(), "found.txt").table.n_rows >= 2
+
+
+def test_quoted_names_that_are_numbers(tmp_path: Path) -> None:
+    path = tmp_path / "t.csv"
+    path.write_text('"1","2","3"\n4,5,6\n7,8,9\n1,2,3\n')
+    assert open_anything(path).table.names == ("1", "2", "3")
+    path.write_text('"1","2","3"\n"4","5","6"\n"7","8","9"\n')  # everything stands in quotes: nothing tells
+    assert open_anything(path).table.n_rows == 3
+
+
+@pytest.mark.parametrize("words", ["für die Straße", "élève à côté", "niño português"])
+def test_words_of_old_macintoshes(tmp_path: Path, words: str) -> None:
+    path = tmp_path / "t.csv"
+    for encoding in ("mac_roman", "cp1252", "utf-8"):
+        path.write_bytes(f"said,n\n{words},1\n{words} too,2\nmore,3\n".encode(encoding))
+        study = open_anything(path)
+        assert study.table.column("said").text(0) == words, encoding
+
+
+def test_an_apostrophe_is_no_letter(tmp_path: Path) -> None:
+    path = tmp_path / "t.csv"
+    path.write_bytes("said,n\nthey don’t,1\n“well” – they did…,2\nŠkoda,3\n".encode("cp1252"))
+    assert [open_anything(path).table.column("said").text(k) for k in range(3)] == [
+        "they don’t",
+        "“well” – they did…",
+        "Škoda",
+    ]

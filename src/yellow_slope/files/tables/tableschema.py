@@ -24,6 +24,7 @@ from yellow_slope.core.data.table import (
 from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_number
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.spelling.numerals import listed
 from yellow_slope.files.safely.atomically import read_bytes
 from yellow_slope.files.safely.jsontext import json_object
 
@@ -123,7 +124,7 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
                 levels=tuple(_level(entry, isinstance(column, NumberColumn)) for entry in categories),
                 ordered=field.get("categoriesOrdered") is True,
             )
-        kind = Kind(field["kind"]) if "kind" in field else (Kind.GROUP if categories else variable.kind)
+        kind = _kind(field["kind"]) if "kind" in field else (Kind.GROUP if categories else variable.kind)
     except (ValueError, TypeError, KeyError, AttributeError, OverflowError) as error:
         raise FileError(f"{source}: the description of “{variable.name}” cannot be understood ({error}).") from error
     if kind is Kind.GROUP:
@@ -136,6 +137,14 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
     if kind is Kind.NUMBER and variable.kind is Kind.GROUP:
         variable = as_number(variable if categories else replace(variable, levels=()), column)
     return replace(variable, kind=kind)
+
+
+def _kind(value: Any) -> Kind:
+    """A kind by its name; ValueError where there is none of that name."""
+    found = next((kind for kind in Kind if kind == value), None)
+    if found is None:
+        raise ValueError(f"“{str(value)[:40]}” is no kind: {listed([str(kind) for kind in Kind], 'or')}")
+    return found
 
 
 def _share(value: Any) -> float:
@@ -191,6 +200,8 @@ def _number(text: str) -> float | None:
 
 
 def _level(entry: Any, numeric: bool) -> Level:
+    if isinstance(entry, dict) and entry.get("value") is None:
+        raise ValueError("a category without a value")
     value = entry["value"] if isinstance(entry, dict) else entry
     code = number_text(_finite(value)) if numeric else str(value)
     if not isinstance(entry, dict):
@@ -199,9 +210,12 @@ def _level(entry: Any, numeric: bool) -> Level:
 
 
 def _finite(value: Any) -> float:
-    number = float(value)
+    try:
+        number = float(value)
+    except (TypeError, ValueError, OverflowError):
+        number = math.nan
     if not math.isfinite(number):
-        raise ValueError(f"“{value}” is no number")
+        raise ValueError(f"“{str(value)[:40]}” is no number")
     return number
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import codecs
+import re
 
 from yellow_slope.core.errors import FileError
 
@@ -13,13 +14,14 @@ MARKS = (
     (codecs.BOM_UTF16_LE, "utf-16"),
     (codecs.BOM_UTF16_BE, "utf-16"),
 )
-WESTERN = "cp1252"
+WESTERN, MACINTOSH = "cp1252", "mac_roman"
 CHOICES = {
     "utf-8": "UTF-8",
     "utf-8-sig": "UTF-8 with a mark",
     "utf-16": "UTF-16",
     "utf-32": "UTF-32",
     WESTERN: "Western European",
+    MACINTOSH: "Western European of old Macintoshes",
     "cp1250": "Central European",
     "cp1251": "Cyrillic",
     "cp1253": "Greek",
@@ -41,7 +43,7 @@ def recoded(content: bytes, name: str, encoding: str = "") -> tuple[bytes, str]:
             return content.removeprefix(codecs.BOM_UTF8), chosen
         if encoding:
             raise FileError(f"{name} is not in UTF-8: line {_line(content, at)} holds something else.")
-        chosen = WESTERN
+        chosen = MACINTOSH if _is_macintosh(content) else WESTERN
     try:
         return codecs.decode(content, chosen).encode("utf-8"), chosen
     except UnicodeDecodeError as error:
@@ -70,6 +72,16 @@ def _guessed(content: bytes, name: str) -> str:
     if min(found[0], found[2]) > 0.5 and max(found[1], found[3]) < 0.1:
         return "utf-16-be"
     raise FileError(f"{name} is not a text file, whatever its name says.")
+
+
+_IN_MAC_WORDS = re.compile(rb"[A-Za-z][\x81\x83\x84\x86-\x89\x8b\x8d\x8f\x90\x98\x9b\x9d\x9f\xa7][a-z]")
+_IN_WESTERN_WORDS = re.compile(rb"[A-Za-z][\xc0-\xff][a-z]")
+
+
+def _is_macintosh(content: bytes) -> bool:
+    """Whether letters stand within words where the Western encoding has signs that stand in no word."""
+    head = content[:_PIECE]
+    return len(_IN_MAC_WORDS.findall(head)) > len(_IN_WESTERN_WORDS.findall(head))
 
 
 def _first_wrong(content: bytes) -> int | None:

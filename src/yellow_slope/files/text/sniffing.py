@@ -96,7 +96,8 @@ def guessed(text: str, encoding: str = "utf-8") -> ReadAs:
     body = [row.cells for row in rows[start:]]
     decimal = _decimal(best.separator, body[1:] or body)
     above = rows[start].line if start < len(rows) else 0
-    return replace(best, above=above, decimal=decimal, names=_has_names(body, decimal), encoding=encoding)
+    names = _has_names(body, decimal) or _is_quoted_alone(text, above, best.quote, width)
+    return replace(best, above=above, decimal=decimal, names=names, encoding=encoding)
 
 
 def is_running_text(text: str, way: ReadAs) -> bool:
@@ -193,6 +194,16 @@ def _has_names(body: list[list[str]], decimal: str) -> bool:
         if not is_number and first[j].strip() and below and _share_of_numbers(below, decimal) > 0.8:
             return True
     return _are_years(first, rest, offset)
+
+
+def _is_quoted_alone(text: str, line: int, quote: str, width: int) -> bool:
+    """Whether the first row of the table stands in quotes, cell by cell, and no row below does: they are names, though
+    they are numbers."""
+    lines = text.splitlines()
+    head = lines[line].strip() if quote and line < len(lines) else ""
+    below = [other for other in lines[line + 1 : line + 40] if other.strip()]
+    is_quoted = head.startswith(quote) and head.endswith(quote) and head.count(quote) == 2 * width
+    return bool(head) and is_quoted and len(below) > 1 and not any(quote in other for other in below)
 
 
 def _stands_below(first: list[str], rest: list[list[str]]) -> bool:
