@@ -25,6 +25,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from bench_blocks import covering, many_products, resampling
+from bench_large import large_tables
 from bench_window import windows
 from benchtools import say, typical
 
@@ -356,6 +357,7 @@ def main() -> None:
     writing()
     window_work(study)
     windows(study)
+    large_tables()
     many_products()
     start()
     resampling()

@@ -19,6 +19,7 @@ from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.demo.learners import SPEC, STUDY, TABLE
 from yellow_slope.files.opening import open_anything
+from yellow_slope.files.safely.logfile import begin_log
 from yellow_slope.files.study.documents import SpecDocument, StudyDocument
 from yellow_slope.files.written.resultparts import ResultsDocument
 
@@ -265,3 +266,9 @@ def test_an_ascii_terminal_takes_what_it_can_write(tmp_path: Path) -> None:
     assert done.returncode == 1
     assert "caf?.yslope" in done.stderr
     assert "Traceback" not in done.stderr
+
+
+def test_verbose_says_what_is_done(tmp_path: Path, capfd: pytest.CaptureFixture[str]) -> None:
+    assert cli.main(["--verbose", "line", str(STUDY)]) == 0
+    assert "Yellow Slope" in capfd.readouterr().err
+    begin_log()

@@ -101,3 +101,15 @@ def test_a_name_that_is_no_text_is_saved_and_said(changed: Hands, tmp_path: Path
     window.saving.save()
     changed.settle()
     assert window.session.is_saved
+
+
+def test_what_came_back_to_what_it_was_is_no_change(changed: Hands, tmp_path: Path) -> None:
+    """Nothing would be lost, so nothing is asked, whatever was done meanwhile."""
+    session = changed.window.session
+    name = session.history.past[0][1].name
+    session.edit("rename", lambda s: rename_study(s, name))
+    assert session.undo_name
+    asked = answering(changed)
+    assert session.is_saved
+    assert changed.window.saving.may_leave()
+    assert asked == []

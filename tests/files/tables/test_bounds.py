@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
+import gzip
 import io
 import zipfile
 from pathlib import Path
 
+import numpy as np
 import openpyxl
 import pyarrow as pa
 import pytest
 from pyarrow import parquet
 
+from yellow_slope.core.data.table import Table, number_column
 from yellow_slope.core.errors import FileError
+from yellow_slope.core.study.study import new_study
+from yellow_slope.files import opening
 from yellow_slope.files.opening import open_anything
+from yellow_slope.files.safely import archives
+from yellow_slope.files.study import packedtable, studyfile
 
 
 def workbook(path: Path, rows: bytes, dimension: bytes = b"") -> Path:
@@ -61,3 +68,56 @@ def test_texts_that_stand_often_are_held_once(tmp_path: Path) -> None:
     assert study.table.n_rows == 3000
     assert study.table.column("a").text(1) == "b"
     assert len(study.table.column("a").text(2)) == 1 << 20
+
+
+def packed_parts(parts: dict[str, bytes]) -> bytes:
+    """An archive of these parts, compressed."""
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, content in parts.items():
+            archive.writestr(name, content)
+    return out.getvalue()
+
+
+SHEET = b"application/vnd.oasis.opendocument.spreadsheet"
+FULL = b"0" * (4 << 20)
+
+
+@pytest.mark.parametrize(
+    ("name", "parts"),
+    [
+        ("t.ods", {"mimetype": FULL, "content.xml": b"<a/>"}),
+        ("t.ods", {"mimetype": SHEET, "content.xml": FULL}),
+        ("t.xlsx", {"xl/workbook.xml": b"<workbook/>", "xl/sharedStrings.xml": FULL}),
+        ("t.zip", {"datapackage.json": FULL}),
+        ("t.zip", {"datapackage.json": b'{"resources":[{"name":"a","path":"a.csv"}]}', "a.csv": FULL}),
+        ("t.yslope", {"study.json": b"{}", "datapackage.json": b"{}", "data.csv.gz": FULL}),
+        ("t.yslope", {"study.json": b"{}", "datapackage.json": b"{}", "data.csv.gz": gzip.compress(FULL)}),
+    ],
+)
+def test_what_unpacks_to_far_more_than_it_is_packed_is_not_unpacked(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, name: str, parts: dict[str, bytes]
+) -> None:
+    monkeypatch.setattr(archives, "BASE", 1 << 16)
+    for module in (opening, studyfile):
+        monkeypatch.setattr(module, "MOST_JSON", 1 << 16)
+    path = tmp_path / name
+    path.write_bytes(packed_parts(parts))
+    with pytest.raises(FileError, match=r"not opened: its|more than .* MB; it is not opened"):
+        open_anything(path)
+
+
+def test_a_table_that_packs_better_than_that_is_saved_as_it_is(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(archives, "BASE", 1 << 10)
+    study = new_study(Table(tuple(number_column(f"x{k}", np.full(20_000, float(k))) for k in range(4))))
+    content = studyfile.packed(study)
+    again = studyfile.unpacked(content, "s")
+    assert again.table.n_rows == 20_000
+    assert len(content) > 100_000
+
+
+def test_a_table_that_could_not_be_opened_again_is_not_written(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(packedtable, "most_bytes", lambda: 1 << 10)
+    study = new_study(Table((number_column("x", np.arange(5000.0)),)))
+    with pytest.raises(FileError, match="could not be opened again"):
+        studyfile.packed(study)
