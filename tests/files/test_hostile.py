@@ -3,7 +3,6 @@ cannot be reopened."""
 
 from __future__ import annotations
 
-import io
 import json
 import os
 import random
@@ -15,16 +14,11 @@ from typing import Any
 import numpy as np
 import pytest
 
+from tests.support.mutating import archive_of, members_of, mutated, mutated_archive, rich_study
 from tests.support.worlds import noise_world, study_of
 from yellow_slope import cli
-from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
-from yellow_slope.core.study.edits.computed import derive
-from yellow_slope.core.study.edits.dismissals import dismiss
-from yellow_slope.core.study.edits.models import set_by
-from yellow_slope.core.study.edits.samples import set_aside, set_rule
-from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.spec import read_spec, study_from
@@ -197,19 +191,6 @@ def test_numbers_at_the_end_of_what_can_be_told() -> None:
 # ---- study files
 
 
-def members_of(content: bytes) -> dict[str, bytes]:
-    with zipfile.ZipFile(io.BytesIO(content)) as archive:
-        return {name: archive.read(name) for name in archive.namelist()}
-
-
-def archive_of(parts: list[tuple[str, bytes]], method: int = zipfile.ZIP_DEFLATED) -> bytes:
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", method) as archive:
-        for name, content in parts:
-            archive.writestr(name, content)
-    return out.getvalue()
-
-
 @pytest.mark.parametrize("method", [zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED, zipfile.ZIP_BZIP2, zipfile.ZIP_LZMA])
 def test_damage_in_members_of_every_method(method: int) -> None:
     content = bytearray(archive_of(list(members_of(STUDY.read_bytes()).items()), method))
@@ -255,41 +236,6 @@ def test_pipes_and_devices_are_refused_at_once(tmp_path: Path) -> None:
 # ---- mutations
 
 
-def mutated(content: bytes, rng: random.Random) -> bytes:
-    """The content with some bytes flipped, cut out, doubled, or put in from a list of awkward ones."""
-    out = bytearray(content)
-    awkward = [
-        b"\x00",
-        b'"',
-        b"\r",
-        b"\xff",
-        b",,",
-        b"inf",
-        b"1e999",
-        b"\\ud800",
-        b"[[[[",
-        b"-",
-        b"\n\n",
-        b"NaN",
-        b"'",
-        b"{",
-        b"9" * 400,
-    ]
-    for _ in range(rng.randint(1, 6)):
-        at = rng.randrange(max(1, len(out)))
-        match rng.randrange(4):
-            case 0:
-                if out:
-                    out[at] = rng.randrange(256)
-            case 1:
-                del out[at : at + rng.randint(1, 40)]
-            case 2:
-                out[at:at] = rng.choice(awkward)
-            case _:
-                out[at:at] = out[at : at + rng.randint(1, 60)]
-    return bytes(out)
-
-
 def survives(act: Callable[[], Any]) -> None:
     """It works, or is refused in a sentence; what works can be saved and reopened."""
     try:
@@ -328,27 +274,9 @@ def test_mutated_descriptions(tmp_path: Path) -> None:
         survives(lambda: study_from(tmp_path / "t.csv", read_spec(tmp_path / "s.json")))
 
 
-def rich_study() -> bytes:
-    """The demo with computed variables, samples, cases set aside, one model per group and a flag put aside."""
-    study = open_anything(STUDY)
-    study = derive(study, "short sleep", "8 - sleep")
-    study = derive(study, "often", "1 if practice at least 5 and coaching is not none else 0")
-    study = derive(study, "mood", "mean of worry, reversed balance with 1")
-    rule = typed_condition("age between 18 and 60 or (site is 1 or 2 and worry not missing)", study.variables)
-    study = set_aside(set_rule(study, rule), [3, 7], "wrong boots")
-    study = set_by(study, "coaching")
-    return packed(dismiss(study, FlagKey(FlagKind.LOST), "few"))
-
-
 def test_mutated_studies(tmp_path: Path) -> None:
-    whole = rich_study()
-    parts = list(members_of(whole).items())
+    whole = packed(rich_study())
     for k in range(MUTATIONS):
-        rng = random.Random(k)
-        at = rng.randrange(len(parts) + 1)
-        if at == len(parts):
-            content = mutated(whole, rng)
-        else:
-            content = archive_of([(n, mutated(c, rng) if i == at else c) for i, (n, c) in enumerate(parts)])
+        content = mutated_archive(whole, random.Random(k))
         (tmp_path / "s.yslope").write_bytes(content)
         survives(lambda: open_anything(tmp_path / "s.yslope"))

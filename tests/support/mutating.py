@@ -6,7 +6,7 @@ import io
 import json
 import random
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import cache
@@ -86,11 +86,11 @@ def members_of(content: bytes) -> dict[str, bytes]:
         return {name: archive.read(name) for name in archive.namelist()}
 
 
-def archive_of(parts: dict[str, bytes]) -> bytes:
-    """An archive of these parts."""
+def archive_of(parts: Iterable[tuple[str, bytes]], method: int = zipfile.ZIP_DEFLATED) -> bytes:
+    """An archive of these parts, by name."""
     out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        for name, content in parts.items():
+    with zipfile.ZipFile(out, "w", method) as archive:
+        for name, content in parts:
             archive.writestr(name, content)
     return out.getvalue()
 
@@ -102,7 +102,7 @@ def mutated_archive(content: bytes, rng: random.Random) -> bytes:
     if at == len(parts):
         return mutated(content, rng)
     name = list(parts)[at]
-    return archive_of({**parts, name: mutated(parts[name], rng)})
+    return archive_of({**parts, name: mutated(parts[name], rng)}.items())
 
 
 @cache

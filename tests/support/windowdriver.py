@@ -54,6 +54,18 @@ class Hands:
         """The answer to the next questions."""
         self.window.fileactions.dialogs.choose = lambda title, question, *answers: answers.index(text)  # type: ignore[method-assign]
 
+    def answering(self, *wanted: str) -> list[str]:
+        """Answer the next questions so, in this order; what was asked."""
+        asked: list[str] = []
+        left = list(wanted)
+
+        def choose(title: str, question: str, *answers: str) -> int:
+            asked.append(question)
+            return answers.index(left.pop(0))
+
+        self.window.dialogs.choose = choose  # type: ignore[method-assign]
+        return asked
+
     def close(self) -> None:
         """Leave without saving."""
         self.window.session.let_go()

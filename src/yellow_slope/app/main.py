@@ -18,6 +18,8 @@ from yellow_slope.app.widgets.plaintext import PLAIN_TEXTS
 from yellow_slope.files.safely.logfile import begin_log, watch_faults
 
 log = logging.getLogger(__name__)
+TURN = 1e-4
+"""Seconds until a worker that computes lets the window have its turn: it wants thousands of them to draw once."""
 
 _app: QApplication | None = None
 
@@ -31,6 +33,7 @@ def application() -> QApplication:
         app.setApplicationName("Yellow Slope")
         app.setDesktopFileName("yellow-slope")
     _app = app
+    sys.setswitchinterval(TURN)
     PLAIN_TEXTS.watch(app)
     theme.load_fonts()
     theme.dress(app)

@@ -61,6 +61,9 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.study import model_name
 from yellow_slope.looks import SIZES
 
+MANY_COLUMNS, UNTIL_DRAWN = 1000, 0.4
+"""Of so many columns the window is drawn before the worker, which takes turns with it, begins: seconds."""
+
 
 class Window(QMainWindow):
     """One window on one session. It puts the parts together; they know the session, not each other."""
@@ -133,8 +136,12 @@ class Window(QMainWindow):
 
         probing = self.session.desk.waypoint is Waypoint.PROBE
 
+        is_first_of_many = before is None and len(study.table.columns) > MANY_COLUMNS
+
         def work(job: Job) -> View | None:
             load_needed()
+            if is_first_of_many:
+                job.stopped.wait(UNTIL_DRAWN)
             return view_of(study, before, job.is_worthless, Resampling(quick_only=True), probing)
 
         def arrived(view: View | None) -> None:

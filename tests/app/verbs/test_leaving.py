@@ -22,19 +22,6 @@ def changed(demo_hands: Hands) -> Hands:
     return demo_hands
 
 
-def answering(hands: Hands, *wanted: str) -> list[str]:
-    """Answer the next questions so; what was asked."""
-    asked: list[str] = []
-    left = list(wanted)
-
-    def choose(title: str, question: str, *answers: str) -> int:
-        asked.append(question)
-        return answers.index(left.pop(0))
-
-    hands.window.dialogs.choose = choose  # type: ignore[method-assign]
-    return asked
-
-
 def failing(error: BaseException) -> Callable[..., None]:
     def write(*_: object) -> None:
         raise error
@@ -51,7 +38,7 @@ def test_a_save_that_fails_keeps_the_window_open(
     window = changed.window
     monkeypatch.setattr(studyfile, "write_study", failing(error))
     window.dialogs.save_path = lambda *_: tmp_path / "a.yslope"  # type: ignore[method-assign]
-    asked = answering(changed, "Save", "Save", "Stay")
+    asked = changed.answering("Save", "Save", "Stay")
     assert not window.close()
     assert window.isVisible()
     assert len(asked) == 3
@@ -68,7 +55,7 @@ def test_a_save_that_fails_can_go_elsewhere(changed: Hands, tmp_path: Path) -> N
     protected.chmod(0o444)
     places = [protected, tmp_path / "b.yslope"]
     window.dialogs.save_path = lambda *_: places.pop(0)  # type: ignore[method-assign]
-    asked = answering(changed, "Save", "Save")
+    asked = changed.answering("Save", "Save")
     assert window.saving.may_leave()
     assert "protected against writing" in asked[1]
     assert protected.read_bytes() == b"mine"
@@ -81,7 +68,7 @@ def test_saving_that_fails_offers_another_place(changed: Hands, tmp_path: Path) 
     (tmp_path / "a.yslope").mkdir()
     places = [tmp_path / "a.yslope", tmp_path / "b.yslope"]
     window.dialogs.save_path = lambda *_: places.pop(0)  # type: ignore[method-assign]
-    asked = answering(changed, "Save elsewhere")
+    asked = changed.answering("Save elsewhere")
     window.saving.save_as()
     changed.settle()
     assert "no regular file" in asked[0]
@@ -109,7 +96,7 @@ def test_what_came_back_to_what_it_was_is_no_change(changed: Hands, tmp_path: Pa
     name = session.history.past[0][1].name
     session.edit("rename", lambda s: rename_study(s, name))
     assert session.undo_name
-    asked = answering(changed)
+    asked = changed.answering()
     assert session.is_saved
     assert changed.window.saving.may_leave()
     assert asked == []

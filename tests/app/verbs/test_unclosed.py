@@ -64,18 +64,6 @@ def killed(hands: Hands) -> None:
     hands.close()
 
 
-def answering(hands: Hands, *wanted: str) -> list[str]:
-    asked: list[str] = []
-    left = list(wanted)
-
-    def choose(title: str, question: str, *answers: str) -> int:
-        asked.append(question)
-        return answers.index(left.pop(0))
-
-    hands.window.dialogs.choose = choose  # type: ignore[method-assign]
-    return asked
-
-
 @pytest.fixture
 def again() -> Iterator[list[Hands]]:
     """Further windows, closed at the end."""
@@ -127,7 +115,7 @@ def test_opening_the_file_asks(path: Path, again: list[Hands], answer: str, name
     renamed(hands, "Evening")
     killed(hands)
     again.append(Hands())
-    asked = answering(again[0], answer)
+    asked = again[0].answering(answer)
     opened(again[0], path)
     assert "1 edit up to" in asked[0]
     session = again[0].window.session
@@ -154,7 +142,7 @@ def test_a_table_that_is_gone_is_asked_for(tmp_path: Path, again: list[Hands]) -
     again.append(Hands())
     window = again[0].window
     window.dialogs.open_path = lambda *_: tmp_path / "elsewhere.csv"  # type: ignore[method-assign]
-    asked = answering(again[0], "Show where its table is")
+    asked = again[0].answering("Show where its table is")
     again[0].clicks(window.first.findChildren(UnclosedRow)[0].findChildren(QPushButton)[0])
     again[0].settle()
     assert "not at hand" in asked[0]
@@ -179,7 +167,7 @@ def test_a_file_that_changed_is_not_written_over(hands: Hands, path: Path) -> No
     opened(hands, path)
     renamed(hands, "Evening")
     write_study(rename_study(open_anything(path), "Somebody else's"), path)
-    asked = answering(hands, "Keep both")
+    asked = hands.answering("Keep both")
     hands.press("ctrl+s")
     hands.settle()
     assert "written by somebody else" in asked[0]
@@ -198,11 +186,11 @@ def test_a_file_that_changed_is_written_over_only_on_request(hands: Hands, path:
     opened(hands, path)
     renamed(hands, "Evening")
     write_study(rename_study(open_anything(path), "Somebody else's"), path)
-    answering(hands, "Save", "Do not save", "Save", "Write over it")
-    answering(hands, "Save", "Do not save", "Stay")
+    hands.answering("Save", "Do not save", "Save", "Write over it")
+    hands.answering("Save", "Do not save", "Stay")
     assert not hands.window.saving.may_leave()
     assert open_anything(path).name == "Somebody else's"
-    answering(hands, "Save", "Write over it")
+    hands.answering("Save", "Write over it")
     assert hands.window.saving.may_leave()
     assert open_anything(path).name == "Evening"
 
@@ -211,7 +199,7 @@ def test_a_file_that_was_moved_is_said(hands: Hands, path: Path) -> None:
     opened(hands, path)
     renamed(hands, "Evening")
     path.rename(path.with_name("moved.yslope"))
-    asked = answering(hands, "Save it there again")
+    asked = hands.answering("Save it there again")
     hands.press("ctrl+s")
     hands.settle()
     assert "moved or deleted" in asked[0]
@@ -227,7 +215,7 @@ def test_two_windows_on_one_study_know_of_each_other(hands: Hands, path: Path, a
     hands.window.saving.save()
     hands.settle()
     renamed(again[0], "Evening")
-    asked = answering(again[0], "Keep both")
+    asked = again[0].answering("Keep both")
     again[0].window.saving.save()
     again[0].settle()
     assert "by another window" in asked[0]

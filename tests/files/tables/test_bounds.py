@@ -13,6 +13,7 @@ import pyarrow as pa
 import pytest
 from pyarrow import parquet
 
+from tests.support.mutating import archive_of
 from yellow_slope.core.data.table import Table, number_column
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.study import new_study
@@ -70,15 +71,6 @@ def test_texts_that_stand_often_are_held_once(tmp_path: Path) -> None:
     assert len(study.table.column("a").text(2)) == 1 << 20
 
 
-def packed_parts(parts: dict[str, bytes]) -> bytes:
-    """An archive of these parts, compressed."""
-    out = io.BytesIO()
-    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
-        for name, content in parts.items():
-            archive.writestr(name, content)
-    return out.getvalue()
-
-
 SHEET = b"application/vnd.oasis.opendocument.spreadsheet"
 FULL = b"0" * (4 << 20)
 
@@ -102,7 +94,7 @@ def test_what_unpacks_to_far_more_than_it_is_packed_is_not_unpacked(
     for module in (opening, studyfile):
         monkeypatch.setattr(module, "MOST_JSON", 1 << 16)
     path = tmp_path / name
-    path.write_bytes(packed_parts(parts))
+    path.write_bytes(archive_of(parts.items()))
     with pytest.raises(FileError, match=r"not opened: its|more than .* MB; it is not opened"):
         open_anything(path)
 
