@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import os
 import random
 import signal
@@ -9,12 +10,14 @@ import subprocess
 import sys
 import time
 from collections.abc import Iterable
+from contextlib import suppress
 from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 
 import pytest
 
+from tests.support.faults import failing
 from tests.support.walking import Walk, every_edit, start
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.errors import FileError
@@ -266,6 +269,30 @@ def test_a_full_disk_costs_nothing_that_can_be_written_later(
     assert len(list(folder.iterdir())) == 1
 
 
+@pytest.mark.parametrize("name", ["open", "write", "fsync", "rename", "close", "unlink", "ftruncate"])
+@pytest.mark.parametrize("code", [errno.ENOSPC, errno.EACCES, errno.EIO, errno.ENOENT])
+def test_whatever_call_fails_only_the_last_is_behind(
+    folder: Path, table: Path, monkeypatch: pytest.MonkeyPatch, name: str, code: int
+) -> None:
+    """The system refuses once, whenever: with the next edit everything is there again."""
+    monkeypatch.setattr(keeping, "MOST_EDITS", 4)
+    study = open_anything(table)
+    for at in range(1, 9):
+        here = folder / str(at)
+        journal = Journal(here)
+        with monkeypatch.context() as patched:
+            patched.setattr(os, name, failing(getattr(os, name), code, at))
+            for step in [Opened(study, None, table), *named(study, *"ABCDEF")]:
+                with suppress(OSError):
+                    keep(journal, [step])
+        keep(journal, named(study, "last"))
+        left(journal)
+        found = taken_up(unclosed_work(here)[0]).history
+        assert found.study is not None
+        assert found.study.name == "last"
+        assert found.past[-1][1].name == "F"
+
+
 def test_another_window_is_known(folder: Path, table: Path, tmp_path: Path) -> None:
     study, path = open_anything(table), tmp_path / "crews.yslope"
     write_study(study, path)
@@ -316,7 +343,7 @@ for k in range(100_000):
 """
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(int(os.environ.get("KILLS", "4"))))
 def test_killed_at_any_moment(seed: int, folder: Path, table: Path) -> None:
     """What was said to be written is there after the kill, though the journal was shortened meanwhile."""
     with subprocess.Popen([sys.executable, "-c", KEEPER, str(folder), str(table)], stdout=subprocess.PIPE) as process:

@@ -9,12 +9,11 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 import pytest
 
+from tests.support.faults import failing
 from yellow_slope.core.errors import FileError
 from yellow_slope.files.safely.atomically import has_other_names, stamp_of, write_whole
 
@@ -64,19 +63,6 @@ def test_a_stamp_tells_another_file(tmp_path: Path) -> None:
 
 CALLS = ("open", "write", "fsync", "replace", "chmod", "chown", "setxattr", "listxattr", "close", "stat", "unlink")
 ERRORS = (errno.ENOSPC, errno.EACCES, errno.EIO, errno.ENOENT, errno.EDQUOT, errno.EROFS)
-
-
-def failing(call: Callable[..., Any], code: int, at: int) -> Callable[..., Any]:
-    """The call, which fails the `at`-th time."""
-    left = [at]
-
-    def fail(*given: Any, **named: Any) -> Any:
-        left[0] -= 1
-        if left[0] == 0:
-            raise OSError(code, os.strerror(code))
-        return call(*given, **named)
-
-    return fail
 
 
 @pytest.mark.parametrize("name", CALLS)
@@ -147,7 +133,7 @@ for k in range(1_000_000):
 """
 
 
-@pytest.mark.parametrize("seed", range(6))
+@pytest.mark.parametrize("seed", range(int(os.environ.get("KILLS", "6"))))
 def test_killed_while_it_is_saved(tmp_path: Path, seed: int) -> None:
     """Old or new whole, whenever the program is killed; what is left over goes with the next save."""
     path, rng = tmp_path / "a", random.Random(seed)

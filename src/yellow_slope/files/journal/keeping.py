@@ -40,6 +40,8 @@ class Journal:
         self.file: Path | None = None
         self._handle = -1
         self._size = 0
+        self._older: list[Path] = []
+        """Journals that this one takes the place of, as long as they cannot be removed."""
         self._is_behind = False
         """Whether something could not be written: then all is written anew."""
         self._numbers: dict[Study, int] = {}
@@ -86,6 +88,7 @@ class Journal:
             with suppress(OSError):
                 self.file.unlink(missing_ok=True)
             self.file = None
+        self._remove_older()
 
     # ---- lines
 
@@ -174,7 +177,8 @@ class Journal:
         """Write all that is known to another file, then remove the one before."""
         old, handle = self.file, self._handle
         try:
-            self._begin(when, follows=old.name if old is not None else "")
+            older = [*self._older, *([old] if old is not None else [])]
+            self._begin(when, follows=" ".join(file.name for file in older))
             for step in self.history.steps():
                 self._write(packed_line(self._line(when, step)))
             self._publish()
@@ -187,5 +191,14 @@ class Journal:
         self._is_behind = False
         if handle >= 0:
             os.close(handle)
-        if old is not None:
-            old.unlink(missing_ok=True)
+        self._older = older
+        self._remove_older()
+
+    def _remove_older(self) -> None:
+        left: list[Path] = []
+        for file in self._older:
+            try:
+                file.unlink(missing_ok=True)
+            except OSError:
+                left.append(file)
+        self._older = left

@@ -28,7 +28,7 @@ class Line(BaseModel):
     version: int = 0
     """begun: of these lines."""
     follows: str = ""
-    """begun: the journal that this one takes the place of."""
+    """begun: the journals that this one takes the place of, by blanks."""
     what: str = ""
     quiet: bool = False
     path: str = ""

@@ -100,10 +100,11 @@ def unclosed_work(folder: Path | None = None) -> list[Unclosed]:
             if content is None:
                 continue
             read = _read(file, content)
-            followed |= {line.follows for line in unpacked_lines(content[:4096]) if line.follows}
+            first = next(unpacked_lines(content), None)
+            followed |= set(first.follows.split()) if first is not None else set()
             if read is not None and read.history.unsaved():
                 found.append(read)
-            elif next(unpacked_lines(content), None) is not None or _is_old(file):
+            elif first is not None or _is_old(file):
                 file.unlink(missing_ok=True)
     found = sorted((u for u in found if u.file.name not in followed), key=lambda u: u.when, reverse=True)
     for work in found[MOST_KEPT:]:
