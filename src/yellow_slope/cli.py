@@ -225,7 +225,7 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
     else:
         write_whole(target, text.encode("utf-8"))
     if cases is not None and evaluation.fit is not None:
-        write_whole(cases, case_table(evaluation.fit))
+        write_whole(cases, case_table(opened, evaluation.fit))
     said = [
         f"{m.name or m.id}: {m.problem}" if len(document.models) > 1 else m.problem
         for m in document.models

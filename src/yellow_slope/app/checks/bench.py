@@ -18,6 +18,9 @@ from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.fit.asked.diagnosis import Diagnosis, diagnose
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.sentences.leftout import left_out_sentence
 from yellow_slope.core.words.sentences.residuals import residual_sentence
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.checks import Check, can_be_drawn, check_page
@@ -36,14 +39,18 @@ class Diagnosed:
 
     fit: Fit
     step: int
+    product: Term | None
     diagnosis: Diagnosis
     sentence: str
 
 
-def diagnosed(fit: Fit, step: int) -> Diagnosed:
-    """Diagnose a step and put it into words."""
+def diagnosed(study: Study, fit: Fit, step: int, product: Term | None) -> Diagnosed:
+    """Diagnose a step and put it into words: the residuals, and what the product would be without any one case."""
     found = diagnose(fit, step)
-    return Diagnosed(fit, step, found, residual_sentence(fit, found))
+    said = residual_sentence(fit, found)
+    if product is not None:
+        said = f"{said} {left_out_sentence(study, fit, step, product)}".strip()
+    return Diagnosed(fit, step, product, found, said)
 
 
 class ChecksBench(Bench):
@@ -110,11 +117,15 @@ class ChecksBench(Bench):
         plots, look = (self.large, *self.small.values()), screen_look()
         wanted = tuple((plot.check, plot.size_of_plot, plot.small) for plot in plots)
         outcome = outcome_title(view.study, view.study.model)
-        key = (fit, step, wanted, look, outcome)
+        product = self.session.chosen_product()
+        key = (fit, step, wanted, look, outcome, product, view.study.variables)
         if key == self._key:
             return
         self._key = key
-        known = self._found if self._found is not None and (self._found.fit, self._found.step) == (fit, step) else None
+        known = self._found
+        if known is not None and (known.fit, known.step, known.product) != (fit, step, product):
+            known = None
+        study = view.study
 
         def draw(found: Diagnosis, check: Check, size: Size, small: bool) -> Drawn | None:
             if not can_be_drawn(check, found):
@@ -124,7 +135,7 @@ class ChecksBench(Bench):
             return Drawn(key, page, image_of(page, size.ratio))
 
         def work(job: Job) -> tuple[Diagnosed, list[Drawn | None]]:
-            found = known or diagnosed(fit, step)
+            found = known or diagnosed(study, fit, step, product)
             pictures = []
             for each in wanted:
                 job.go_on()

@@ -7,9 +7,15 @@ import io
 
 import numpy as np
 
+from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.table import number_text
-from yellow_slope.core.fit.asked.diagnosis import diagnose, mahalanobis
+from yellow_slope.core.fit.asked.diagnosis import diagnose, mahalanobis, raw_columns
+from yellow_slope.core.fit.asked.leftout import without_each
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.solve.scipylater import special
+from yellow_slope.core.probe.asking import default_probe
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.terms import column_name
 
 HEAD = (
     "row",
@@ -21,12 +27,18 @@ HEAD = (
     "cook",
     "dffits",
     "mahalanobis",
+    "p of mahalanobis",
 )
 
 
-def case_table(fit: Fit, step: int | None = None) -> bytes:
-    """Comma-separated text; rows are numbered from 1 as in the table, what does not exist is empty."""
-    found = diagnose(fit, len(fit.steps) - 1 if step is None else step)
+def case_table(study: Study, fit: Fit) -> bytes:
+    """Comma-separated text of the last step; rows are numbered from 1 as in the table, what does not exist is empty.
+
+    DFBETAS stand there for each column of the product that is probed.
+    """
+    step = len(fit.steps) - 1
+    found, distance = diagnose(fit, step), mahalanobis(fit)
+    names, pulls = _pulls(study, fit, step)
     columns = (
         found.predicted,
         found.residual,
@@ -35,11 +47,28 @@ def case_table(fit: Fit, step: int | None = None) -> bytes:
         found.deleted,
         found.cook,
         found.dffits,
-        mahalanobis(fit),
+        distance,
+        special.gammaincc(raw_columns(fit) / 2, distance / 2) if raw_columns(fit) else np.full(distance.size, np.nan),
+        *pulls,
     )
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(HEAD)
+    writer.writerow([*HEAD, *names])
     for row, values in zip(fit.cases.rows, np.column_stack(columns)):
         writer.writerow([row + 1, *(number_text(float(v)) if np.isfinite(v) else "" for v in values)])
     return out.getvalue().encode("utf-8")
+
+
+def _pulls(study: Study, fit: Fit, step: int) -> tuple[list[str], list[FloatArray]]:
+    """DFBETAS of the probed product, column by column, and what they are called."""
+    probe = default_probe(study)
+    if probe is None:
+        return [], []
+    about = {probe.focal, probe.moderator}
+    products = [t for t in study.model.active_terms if t.is_product and about <= set(t.variables)]
+    if not products:
+        return [], []
+    columns = fit.design.columns_of(min(products, key=lambda term: len(term.variables)))
+    asked = np.eye(fit.steps[step].n_columns + 1)
+    pulls = [without_each(fit, step, asked[j + 1], study.model.level).change for j in columns]
+    return [f"dfbetas of {column_name(study, fit, j)}" for j in columns], pulls
