@@ -47,7 +47,7 @@ class Diagnosed:
 def diagnosed(study: Study, fit: Fit, step: int, product: Term | None) -> Diagnosed:
     """Diagnose a step and put it into words: the residuals, and what the product would be without any one case."""
     found = diagnose(fit, step)
-    said = residual_sentence(fit, found)
+    said = residual_sentence(study, fit, found)
     if product is not None:
         said = f"{said} {left_out_sentence(study, fit, step, product)}".strip()
     return Diagnosed(fit, step, product, found, said)
@@ -102,6 +102,11 @@ class ChecksBench(Bench):
             plot.update()
         self._told()
 
+    def _show_frame(self, there: bool) -> None:
+        """The question, the step and the filmstrip stand there where there is something to look at."""
+        for widget in (self.title, self.step, *self.small.values()):
+            widget.setVisible(there)
+
     def renew(self) -> None:
         """Have the open step diagnosed and drawn, off the interface thread."""
         view = self.session.view
@@ -111,7 +116,9 @@ class ChecksBench(Bench):
             self._key, self._found = None, None
             for plot in (self.large, *self.small.values()):
                 plot.say(NO_MODEL)
+            self._show_frame(False)
             return
+        self._show_frame(True)
         step = self.session.desk.step(view.study.model)
         self.step.set_choices([(i, f"step {i + 1}") for i in range(len(fit.steps))], step)
         plots, look = (self.large, *self.small.values()), screen_look()

@@ -9,6 +9,7 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.names.terms import column_name
 from yellow_slope.core.words.spelling.numerals import counted, estimate_decimals, fixed, listed_some, p_value
 
@@ -26,24 +27,24 @@ def left_out_sentence(study: Study, fit: Fit, step: int, product: Term) -> str:
         return ""
     column = max(told, key=lambda j: float(np.nanmax(np.abs(told[j].change))))
     name = column_name(study, fit, column) + (" (of its columns the one that moves most)" if len(told) > 1 else "")
-    parts = [_range(told[column], name, fit), _turns(told[column], study.model.level, fit)]
+    parts = [_range(study, told[column], name, fit), _turns(told[column], study.model.level, fit)]
     if not isinstance(study.model.errors, Classical):
         parts.append("(With classical standard errors.)")
     return " ".join(part for part in parts if part)
 
 
-def _range(found: WithoutEach, name: str, fit: Fit) -> str:
+def _range(study: Study, found: WithoutEach, name: str, fit: Fit) -> str:
     """“Without any one case practice × worry lies between 0.38 and 0.47, its p between .001 and .012; …”."""
     low, high = float(np.nanmin(found.effect)), float(np.nanmax(found.effect))
     digits = estimate_decimals(float(np.nanmedian(found.se)), low, high)
     first, last = p_value(float(np.nanmin(found.p))), p_value(float(np.nanmax(found.p)))
     p = f"its p between {first} and {last}" if first != last else f"its p is {last} each time"
-    row = fit.cases.rows[int(np.nanargmax(np.abs(found.change)))] + 1
+    case = case_name(study, fit.cases.rows[int(np.nanargmax(np.abs(found.change)))])
     said = f"Without any one case {name} lies between {fixed(low, digits)} and {fixed(high, digits)}, {p}"
     alone = int(np.isnan(found.effect).sum())
     if alone:
         said += f" ({counted(alone, 'case')} that nothing can be told without left in)"
-    return f"{said}; row {row} moves it most."
+    return f"{said}; {case} moves it most."
 
 
 def _turns(found: WithoutEach, level: float, fit: Fit) -> str:
