@@ -52,10 +52,11 @@ def settle(window: Window) -> None:
     while time.monotonic() < end:
         app.processEvents()
         if window.worker.is_idle and window.session.is_settled:
-            break
+            for _ in range(5):  # what has arrived may make room anew, and draw again
+                app.processEvents()
+            if window.worker.is_idle:
+                break
         time.sleep(0.005)
-    for _ in range(5):
-        app.processEvents()
 
 
 def sample_rules(window: Window) -> None:

@@ -79,7 +79,9 @@ class Hands:
         while time.monotonic() < end:
             self.app.processEvents()
             if self.window.worker.is_idle:
-                break
+                self.app.processEvents()  # what has arrived may make room anew, and draw again
+                if self.window.worker.is_idle:
+                    break
             time.sleep(0.002)
         else:
             raise AssertionError("the window did not settle")

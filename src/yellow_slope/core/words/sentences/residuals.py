@@ -25,7 +25,8 @@ def residual_sentence(study: Study, fit: Fit, found: Diagnosis) -> str:
         far = int(np.nanargmax(np.abs(found.studentized)))
         beyond = int(np.nansum(np.abs(found.studentized) > 3))
         largest, whose = fixed(float(found.studentized[far]), 2), case_name(study, rows[far])
-        said += f" The largest studentized residual is {largest}, in {whose}; {beyond:,} of {n:,} lie beyond ±3."
+        verb = "lies" if beyond == 1 else "lie"
+        said += f" The largest studentized residual is {largest}, in {whose}; {beyond:,} of {n:,} {verb} beyond ±3."
     if full:
         return (
             f"{said} {full:,} of {n:,} cases have leverage 1: each fixes a coefficient by itself and has no residual."
