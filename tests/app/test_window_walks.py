@@ -9,7 +9,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QWidget
 
 from tests.support.qtest import QTest
@@ -91,6 +91,10 @@ class Stroll:
     def __init__(self, hands: Hands, seed: int, folder: Path) -> None:
         self.hands, self.rng, self.walk, self.folder = hands, random.Random(seed), Walk(seed), folder
         self.done: list[str] = []
+        self.shutter = QTimer(hands.window)  # a menu that was opened waits for an answer, within its own loop
+        self.shutter.setInterval(200)
+        self.shutter.timeout.connect(self._shut_popups)
+        self.shutter.start()
         dialogs, rng = hands.window.dialogs, self.rng
         dialogs.text = lambda *_: rng.choice([None, *TYPED])  # type: ignore[method-assign]
         dialogs.number = lambda *_: rng.choice([None, 0.0, 3.5, -2.0])  # type: ignore[method-assign]
@@ -119,7 +123,6 @@ class Stroll:
             popup = QApplication.activePopupWidget() or QApplication.activeModalWidget()
             if popup is None:
                 return
-            self.hands.app.processEvents()
             popup.close()
 
     def _action(self) -> None:
