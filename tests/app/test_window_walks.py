@@ -26,8 +26,8 @@ from yellow_slope.files.study.studyfile import packed, study_document, unpacked
 
 BEGIN, END = int(os.environ.get("WALKS_FROM", "0")), int(os.environ.get("WALKS_TO", "8"))
 STEPS = 60
-LEFT_OUT = {"Files.quit", "Files.browse", "Files.open_demo", "Files.read_newly"}
-"""What leaves the study, or reads a file that is none."""
+LEFT_OUT = {"Files.quit", "Files.paste", "Files.browse", "Files.open_demo", "Files.read_newly"}
+"""What leaves the study for another, or reads a file that is none."""
 KINDS = ["action", "action", "key", "key", "click", "click", "type", "go", "edit", "look", "size"]
 KEYS = [
     Qt.Key.Key_Return,
