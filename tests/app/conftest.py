@@ -2,29 +2,22 @@
 
 from __future__ import annotations
 
-import sys
 from collections.abc import Iterator
 
 import pytest
 from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog, QMessageBox
 
-from tests.support.heartbeat import TimedApplication
+from tests.support.heartbeat import stalls
 from tests.support.windowdriver import Hands
 
 
-@pytest.fixture(scope="session")
-def timed_application() -> TimedApplication:
-    """The application, made before any window is."""
-    return TimedApplication(sys.argv[:1])
-
-
 @pytest.fixture(autouse=True)
-def the_window_answers(timed_application: TimedApplication) -> Iterator[None]:
+def the_window_answers() -> Iterator[None]:
     """A test in which the interface thread does not answer for 0.3 s fails."""
-    timed_application.slow.clear()
+    stalls()
     yield
-    stalls = [beat for beat in timed_application.slow if beat.is_stall]
-    assert not stalls, f"the window did not answer: {stalls}"
+    found = stalls()
+    assert not found, f"the window did not answer for {found} s"
 
 
 @pytest.fixture(autouse=True)

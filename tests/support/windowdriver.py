@@ -8,6 +8,7 @@ import time
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtWidgets import QApplication, QWidget
 
+from tests.support.heartbeat import process_events
 from tests.support.qtest import QTest
 from yellow_slope.app.main import application
 from yellow_slope.app.state.desk import Cell
@@ -71,21 +72,21 @@ class Hands:
         self.window.session.let_go()
         self.window.close()
         self.window.deleteLater()
-        self.app.processEvents()
+        process_events()
 
     def settle(self, seconds: float = 20) -> None:
         """Wait until what is shown belongs to the current study; waiting counts nothing."""
         end = time.monotonic() + seconds
         while time.monotonic() < end:
-            self.app.processEvents()
+            process_events()
             if self.window.worker.is_idle:
-                self.app.processEvents()  # what has arrived may make room anew, and draw again
+                process_events()  # what has arrived may make room anew, and draw again
                 if self.window.worker.is_idle:
                     break
             time.sleep(0.002)
         else:
             raise AssertionError("the window did not settle")
-        self.app.processEvents()
+        process_events()
 
     # ---- hands
 
@@ -136,7 +137,7 @@ class Hands:
         QTest.mousePress(roster, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
         for part in (0.1, 0.5, 1.0):
             QTest.mouseMove(roster, start + (end - start) * part)
-            self.app.processEvents()
+            process_events()
         QTest.mouseRelease(roster, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end)
         self._done()
 
