@@ -4,10 +4,13 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
+from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QLabel
 
 from tests.support.windowdriver import Hands
 from yellow_slope.app.prepare.bench import MOST_STRIPS
+from yellow_slope.app.prepare.numberstrip import NumberStrip
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.data.table import Table, number_column
 from yellow_slope.core.study.study import new_study
@@ -44,3 +47,21 @@ def test_the_column_chosen_in_the_roster_comes_into_sight_and_dates_keep_their_h
     assert bar is not None
     assert bar.value() > 0
     assert window.data.grid.data(window.data.grid.index(0, place)) == "2024-03-01"
+
+
+def test_strips_out_of_sight_are_not_drawn(hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
+    """They have their places before they are first drawn, so that only what is in sight is computed."""
+    drawn: set[str] = set()
+    paint = NumberStrip.paintEvent
+
+    def seen(strip: NumberStrip, event: QPaintEvent | None) -> None:
+        drawn.add(strip.name)
+        paint(strip, event)
+
+    monkeypatch.setattr(NumberStrip, "paintEvent", seen)
+    columns = tuple(number_column(f"v{k}", [k / 7, 1.5, 2.5 + k, 4.25]) for k in range(300))
+    hands.window.session.open(new_study(Table(columns)))
+    hands.settle()
+    hands.window.go(Waypoint.PREPARE)
+    hands.settle()
+    assert 8 < len(drawn) < 30

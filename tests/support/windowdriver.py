@@ -8,7 +8,7 @@ import time
 from PyQt6.QtCore import QPoint, QPointF, Qt
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from tests.support.heartbeat import process_events
+from tests.support.heartbeat import process_events, watched
 from tests.support.qtest import QTest
 from yellow_slope.app.main import application
 from yellow_slope.app.state.desk import Cell
@@ -98,8 +98,11 @@ class Hands:
 
     def types(self, text: str) -> None:
         """One typed entry with its closing Enter."""
-        QTest.keyClicks(self.focus(), text)
-        QTest.keyClick(self.focus(), Qt.Key.Key_Return)
+        for letter in text:
+            with watched():
+                QTest.keyClicks(self.focus(), letter)
+        with watched():
+            QTest.keyClick(self.focus(), Qt.Key.Key_Return)
         self._done()
 
     def press(self, chord: str) -> None:
@@ -111,7 +114,8 @@ class Hands:
         key = KEYS.get(last.lower())
         if key is None:
             key = getattr(Qt.Key, f"Key_{last.upper()}")
-        QTest.keyClick(self.focus(), key, modifier)
+        with watched():
+            QTest.keyClick(self.focus(), key, modifier)
         self._done()
 
     def clicks(
@@ -121,7 +125,8 @@ class Hands:
         modifier = Qt.KeyboardModifier.ControlModifier if ctrl else Qt.KeyboardModifier.NoModifier
         modifier = Qt.KeyboardModifier.ShiftModifier if shift else modifier
         place = at.toPoint() if isinstance(at, QPointF) else (at or widget.rect().center())
-        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, modifier, place)
+        with watched():
+            QTest.mouseClick(widget, Qt.MouseButton.LeftButton, modifier, place)
         self._done()
 
     def carries(self, variable: str, to: QPoint) -> None:

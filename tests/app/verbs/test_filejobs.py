@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
+import math
+import os
+import shutil
 import threading
+import time
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -12,6 +16,7 @@ from tests.support.windowdriver import Hands
 from yellow_slope.app.frame.filejobline import FileJobLine
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.core.errors import FileError
+from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.safely.atomically import write_whole
 
 
@@ -112,3 +117,33 @@ def test_the_window_stays_alive_while_a_large_table_is_read(hands: Hands, tmp_pa
     assert turns > 20
     assert hands.window.session.study is not None
     assert hands.window.session.study.table.n_rows == 8000
+
+
+def test_a_table_beside_a_study_is_looked_for_while_the_window_goes_on(
+    hands: Hands, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A share may take long to say whether it is there."""
+    table, study = tmp_path / TABLE.name, tmp_path / "mine.yslope"
+    shutil.copy(STUDY, study)
+    asked = os.path.isfile
+
+    def slow(path: str | Path) -> bool:
+        time.sleep(0.5 if Path(path) == table else 0)
+        return asked(path)
+
+    monkeypatch.setattr(os.path, "isfile", slow)
+    hands.window.open_path(str(study))
+    hands.settle()
+    files = hands.window.fileactions
+    assert files.session.study is not None
+    assert Path(files.session.study.source.path).name == table.name
+    begin = time.monotonic()
+    assert not files.has_file()
+    assert time.monotonic() - begin < 0.2
+    hands.settle()
+    assert not files.has_file()
+    shutil.copy(TABLE, table)
+    files._beside_when = -math.inf  # two seconds later
+    files.has_file()
+    hands.settle()
+    assert files.file() == table

@@ -375,7 +375,7 @@ class ColumnHeads(QHeaderView):
         self.setFixedHeight(36)
 
     def sizeHint(self) -> QSize:
-        return QSize(super().sizeHint().width(), 36)
+        return QSize(100, 36)  # the table asks for the height alone; the width would be that of every head
 
     def paintSection(self, painter: QPainter | None, rect: QRect, logicalIndex: int) -> None:
         study = self.session.study

@@ -264,6 +264,7 @@ class PrepareBench(Bench):
                 self._strips.addWidget(self.fold)
             self.strips.append(strip)
             self._strips.addWidget(strip)
+            strip.show()  # by itself it would be shown later, and have no place until then
             if name == held:
                 strip.setFocus()
         for strip in known.values():
@@ -274,6 +275,8 @@ class PrepareBench(Bench):
         self._strips.addWidget(self.more)
         self._strips.addStretch(1)
         self._place_card()
+        self._strips.activate()  # else all strips lie in sight, squeezed, until the scroll area has heard of them
+        self.list.resize(self.list.width(), max(self.scroll_area.height(), self._strips.minimumSize().height()))
 
     def _look_later(self, strip: NumberStrip) -> None:
         """A strip in sight is to be computed; all that ask together are computed together."""

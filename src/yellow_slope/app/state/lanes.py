@@ -12,6 +12,7 @@ class Lane(Enum):
     """Reading and writing, in order; on all other lanes only the newest job counts."""
     JOURNAL = "journal"
     LOOKING_ROUND = "files and journals to offer"
+    BESIDE_STUDY = "table beside the study"
     RECENT = "list of recent files"
     NAMES_IN_FOLDER = "names in a folder as it is typed"
     EVALUATION = "evaluation"

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+import os
+import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -52,12 +55,19 @@ class Read:
     """What is said where no font has a letter of its names."""
 
 
+LOOKED_FOR = 2.0
+"""Seconds for which it is known whether a table lies beside a study."""
+
+
 class Files:
     """Opening, off the interface thread."""
 
     def __init__(self, session: StudySession, worker: Worker, saving: Saving, unclosed: UnclosedWork) -> None:
         self.session, self.worker, self.saving, self.dialogs = session, worker, saving, saving.dialogs
         self.unclosed = unclosed
+        self._beside: Path | None = None
+        self._beside_asked: Path | None = None
+        self._beside_when = -math.inf
         self.trouble: Callable[[str], None] = session.say
         """Says what is wrong with a file where the user looks; an empty text takes it back."""
 
@@ -158,8 +168,25 @@ class Files:
         name = Path(session.study.source.path).name if session.study is not None else ""
         if session.path is None or not name:
             return None
-        beside = session.path.with_name(name)
-        return beside if beside.is_file() else None
+        self._look_beside(session.path.with_name(name))
+        return self._beside
+
+    def _look_beside(self, path: Path) -> None:
+        """Look whether there is such a file, off the interface thread: a share may be slow. Again after a while, for it
+        may come or go."""
+        if path != self._beside_asked:
+            self._beside_asked, self._beside, self._beside_when = path, None, -math.inf
+        if time.monotonic() - self._beside_when < LOOKED_FOR:
+            return
+        self._beside_when = time.monotonic()
+
+        def found(there: bool) -> None:
+            now = path if there else None
+            if path == self._beside_asked and now != self._beside:
+                self._beside = now
+                self.session.look_again()
+
+        self.worker.newest(Lane.BESIDE_STUDY, lambda job: os.path.isfile(path), found)
 
     def read_again(self, read_as: ReadAs) -> None:
         """Read the table file again in this way. The model stays; what changed is said; one step takes it back."""
