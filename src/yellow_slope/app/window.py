@@ -243,7 +243,7 @@ class Window(QMainWindow):
         self.first.browse_wanted.connect(files.browse)
         self.first.demo_wanted.connect(files.open_demo)
         self.first.take_up_wanted.connect(self.unclosed.take_up)
-        self.first.throw_away_wanted.connect(self.unclosed.throw_away)
+        self.first.throw_away_wanted.connect(self.unclosed.ask_to_throw_away)
         self.unclosed.found = self.first.offer
         self.unclosed.look()
         self.data.read_as.chosen.connect(files.read_again)

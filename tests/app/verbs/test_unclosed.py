@@ -103,7 +103,13 @@ def test_what_was_left_can_be_thrown_away(path: Path, again: list[Hands]) -> Non
     killed(hands)
     again.append(Hands())
     (row,) = again[0].window.first.findChildren(UnclosedRow)
-    again[0].clicks(row.findChildren(QPushButton)[1])
+    throw_away = row.findChildren(QPushButton)[1]
+    asked = again[0].answering("Keep it")
+    again[0].clicks(throw_away)
+    assert "1 edit up to" in asked[0]
+    assert list(journal_folder().iterdir())
+    again[0].answering("Throw it away")
+    again[0].clicks(throw_away)
     assert not list(journal_folder().iterdir())
     again[0].app.processEvents()
     assert not [row for row in again[0].window.first.findChildren(UnclosedRow) if row.isVisible()]

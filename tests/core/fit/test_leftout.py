@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -71,3 +72,18 @@ def test_what_no_case_tells_of_has_no_figures() -> None:
     fit = fit_of(study_of({"y": np.sin(x), "x": x, "w": 2 * x}, "y", "x, w"))
     found = without_each(fit, 0, np.array([0.0, 0.0, 1.0]), 0.95)
     assert np.isnan(found.effect).all()
+
+
+def test_without_a_constant() -> None:
+    rng = np.random.default_rng(0)
+    n = 14
+    study = study_of({name: rng.normal(5, 1, n) for name in ("y", "x", "w")}, "y", "x, w; x*w")
+    fit = fit_of(study.with_model(replace(study.model, constant=False)))
+    found = without_each(fit, len(fit.steps) - 1, np.array([0.0, 0.0, 0.0, 1.0]), 0.95)
+    rows = [[Fraction(float(v)) for v in row] for row in fit.x]
+    y = [Fraction(float(v)) for v in fit.y]
+    g = [Fraction(0), Fraction(0), Fraction(1)]
+    for i in range(n):
+        left = exact_fit(rows[:i] + rows[i + 1 :], y[:i] + y[i + 1 :])
+        assert found.effect[i] == pytest.approx(float(left.effect(g)), rel=1e-8)
+        assert found.se[i] == pytest.approx(math.sqrt(left.variance(g)), rel=1e-8)

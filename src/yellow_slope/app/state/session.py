@@ -136,6 +136,8 @@ class StudySession:
         if new.went:
             say = f"{say} {gone_sentence(new, new.went)}".strip()
             new = replace(new, went=())
+        if quiet and self.is_saved:
+            self.history.saved = self.study  # it may have come back to that by another way
         self._go(Edited(what, new, quiet))
         self.say(say)
         self._changed()

@@ -55,6 +55,12 @@ class UnclosedWork:
             self.throw_away(work)
         return answer == 0
 
+    def ask_to_throw_away(self, work: Unclosed) -> None:
+        """Keep it no longer, if that is meant."""
+        said = f"What was not saved of “{work.name}” is then gone: {work.sentence}."
+        if self.saving.dialogs.choose("Throw it away?", said, "Throw it away", "Keep it") == 0:
+            self.throw_away(work)
+
     def throw_away(self, work: Unclosed) -> None:
         """Keep it no longer."""
         from yellow_slope.files.journal.unclosed import throw_away

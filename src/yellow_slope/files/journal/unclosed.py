@@ -28,7 +28,6 @@ from yellow_slope.files.tables.tableschema import schema_of
 log = logging.getLogger(__name__)
 MOST_KEPT = 20
 """Further journals are not kept: the oldest go."""
-CLIPBOARD = "the clipboard"
 
 
 @dataclass(frozen=True, slots=True, eq=False)
