@@ -63,7 +63,7 @@ class ReadAsStrip(Follows, QWidget):
         for widget in (self.label, *self.pickers):
             layout.addWidget(widget)
         layout.addWidget(self.rest, 1)
-        self.follow(session, Topic.STUDY, Topic.COMPUTED)
+        self.follow(session, Topic.STUDY, Topic.TABLE_FILE)
 
     def _picker(self, name: str, choices: list[tuple[T, str]], change: Callable[[ReadAs, T], ReadAs]) -> Picker[T]:
         picker = Picker[T](

@@ -286,9 +286,9 @@ class StudySession:
         here = self.desk
         return [topic for name, topic in TOPIC_OF.items() if getattr(before, name) != getattr(here, name)]
 
-    def look_again(self) -> None:
-        """Something that is looked at has been computed."""
-        self._tell(Topic.COMPUTED)
+    def look_again(self, topic: Topic = Topic.COMPUTED) -> None:
+        """Something that is looked at has been computed or found."""
+        self._tell(topic)
 
     def say(self, message: str) -> None:
         """Show a sentence in the status line; an empty one ends it."""

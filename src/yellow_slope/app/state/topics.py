@@ -20,6 +20,8 @@ class Topic(Enum):
     """A part asks something of the window."""
     COMPUTED = auto()
     """Something that is looked at has been computed: residuals, what Prepare shows."""
+    TABLE_FILE = auto()
+    """Whether the table file is at hand."""
     WAYPOINT = auto()
     CHOICE = auto()
     """The current variable, and what is chosen to be entered or multiplied."""

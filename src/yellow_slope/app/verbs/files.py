@@ -17,6 +17,7 @@ from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.recentfiles import remember
 from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.verbs.saving import Saving
@@ -184,7 +185,7 @@ class Files:
             now = path if there else None
             if path == self._beside_asked and now != self._beside:
                 self._beside = now
-                self.session.look_again()
+                self.session.look_again(Topic.TABLE_FILE)
 
         self.worker.newest(Lane.BESIDE_STUDY, lambda job: os.path.isfile(path), found)
 
