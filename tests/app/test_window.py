@@ -21,14 +21,15 @@ from yellow_slope.app.state.recentfiles import recent_files
 from yellow_slope.app.verbs.standarderrors import StandardErrors
 from yellow_slope.core.data.source import Ragged
 from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.stand.questions import Check
 from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
+from yellow_slope.core.words.sentences.checks import question
 from yellow_slope.core.words.sentences.sources import source_phrases
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
-from yellow_slope.plots.checks import Check
 from yellow_slope.plots.marks import Pane
 
 
@@ -162,8 +163,8 @@ def test_checks_change_the_large_plot(demo_hands: Hands) -> None:
     demo_hands.press("Alt+4")
     bench = demo_hands.window.benches[Waypoint.CHECKS]
     demo_hands.clicks(bench.small[Check.NORMAL])  # type: ignore[attr-defined]
-    assert bench.title.text() == Check.NORMAL.question  # type: ignore[attr-defined]
-    assert "The largest studentized residual is" in demo_hands.sentence()
+    assert bench.title.text() == question(Check.NORMAL)  # type: ignore[attr-defined]
+    assert "Shapiro-Wilk W = .978" in demo_hands.sentence()
 
 
 def test_the_handle_follows_mouse_keys_and_typing(demo_hands: Hands) -> None:

@@ -13,26 +13,28 @@ from tests.support.worlds import study_of
 from yellow_slope.app.prepare.lookedat import look_at
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.fit.asked.diagnosis import diagnose
 from yellow_slope.core.fit.asked.histograms import bars_of
 from yellow_slope.core.fit.asked.summaries import Portrait, level_summaries, number_summary, portrait_of
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.probe.seen import AtPlace, Seen, Sight
+from yellow_slope.core.stand.checked import checked
+from yellow_slope.core.stand.questions import Check
+from yellow_slope.core.stand.standing import ProductAsked, stand_of
 from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.probe import Probe, Second
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, STANDARDIZED
-from yellow_slope.plots.checks import Check, check_page
+from yellow_slope.plots.checks import can_be_drawn, check_page, why_not_drawn
 from yellow_slope.plots.handle import handle
 from yellow_slope.plots.look import PRINT, SCREEN
 from yellow_slope.plots.marks import Box, Page, Pane
 from yellow_slope.plots.portraits import levels_height, levels_page, portrait_page
 from yellow_slope.plots.probeplots import beside, stacked
+from yellow_slope.plots.rivals import stand_page
 from yellow_slope.plots.strip import BeforeAndAfter, Noted, Scaled, strip_page
-from yellow_slope.plots.titles import outcome_title
 
 WORDS = ["glide", "edge", "x", "hours", "perceived", "carefulness", "in", "the", "hall", "Überschwung", "of", "B", "10"]
 UNITS = ["", "points", "h", "metres per second and hour"]
@@ -117,13 +119,24 @@ def test_checks_portraits_and_strips_are_sound(seed: int) -> None:
     study, rng = world(seed), np.random.default_rng(20_000 + seed)
     fit = evaluate(study).fit
     assert isinstance(fit, Fit)
-    outcome = outcome_title(study, study.model)
     for step in range(len(fit.steps)):
-        found = diagnose(fit, step)
+        products = [t for t in study.model.active_terms if t.is_product and (study.model.step_of(t) or 0) <= step]
+        asked = ProductAsked(products[-1]) if products else None
+        found = checked(study, fit, step, asked)
+        stand = stand_of(study, fit, step, asked) if asked is not None else None
+        if stand is not None:
+            assert not faults(stand_page(study, fit, stand, SCREEN, float(rng.integers(420, 900)), 300.0))
         for check in Check:
-            width, height = float(rng.integers(240, 900)), float(rng.integers(160, 600))
-            assert not faults(check_page(check, found, outcome, SCREEN, width * SCREEN.unit, height * SCREEN.unit))
-            assert not faults(check_page(check, found, outcome, replace(SCREEN, text=10.5), 236, 152, small=True))
+            for by in (None, *fit.design.bases) if check is Check.SPREAD else (None,):
+                width, height = float(rng.integers(240, 900)), float(rng.integers(160, 600))
+                if not can_be_drawn(check, found, stand, by):
+                    assert why_not_drawn(check, found)
+                    continue
+                size = (width * SCREEN.unit, height * SCREEN.unit)
+                if check is not Check.STAND:
+                    assert not faults(check_page(check, found, stand, SCREEN, *size, by=by)), check
+                less = replace(SCREEN, text=10.5)
+                assert not faults(check_page(check, found, stand, less, 236, 152, small=True, by=by)), check
     small = replace(SCREEN, text=11)
     for name in ("x", "w", "y"):
         assert not faults(portrait_page(portrait_of(study, name), small, float(rng.integers(200, 300)), 104))

@@ -22,8 +22,8 @@ _slow: list[float] = []
 
 @cache
 def _slowed() -> float:
-    """How many times as long the window takes while lines are counted; 1 where nobody counts them. Half of what a window
-    does is the toolkit's, of which no lines are counted."""
+    """How many times as long the window takes while lines are counted; 1 where nobody counts them. Half of what a
+    window does is the toolkit's, of which no lines are counted."""
     tracer, age = sys.gettrace(), Variable("age", Kind.NUMBER, "age")
     if tracer is None:
         return 1.0

@@ -20,7 +20,20 @@ from yellow_slope.core.data.derived import Arithmetic, Constant, Derived, Named
 from yellow_slope.core.data.source import Source
 from yellow_slope.core.data.table import Column, NumberColumn, Stray, Table, number_column, text_column
 from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.stand.rivals import (
+    AnyOneOut,
+    CovariateProducts,
+    Form,
+    OneLevel,
+    OtherErrors,
+    OutcomeAs,
+    PutBack,
+    Rival,
+    Squares,
+    WithoutFar,
+)
 from yellow_slope.core.study import edits
+from yellow_slope.core.study.checks import FarBy
 from yellow_slope.core.study.coding import (
     Adjacent,
     AgainstMean,
@@ -143,6 +156,40 @@ class Walk:
 
     def pick(self, things: Iterable[T]) -> T:
         return self.rng.choice(list(things))
+
+    def a_checks_set_cutoff_by(self, study: Study) -> FarBy:
+        return self.pick(FarBy)
+
+    def a_checks_set_cutoff_value(self, study: Study) -> float | None:
+        return self.pick([None, 2.0, 0.05, 13.8, -1.0])
+
+    def a_checks_set_distance_exact(self, study: Study) -> bool:
+        return self.chance(0.5)
+
+    def a_checks_set_distance_groups(self, study: Study) -> bool:
+        return self.chance(0.5)
+
+    def a_checks_set_split_name(self, study: Study) -> str | None:
+        return self.pick([None, self.group(study), self.group(study)])
+
+    def a_rival(self, study: Study) -> Rival:
+        x = self.number(study)
+        rows = tuple(self.pick(range(study.table.n_rows)) for _ in range(2))
+        group = study.variable(self.group(study))
+        rivals: list[Rival] = [
+            OtherErrors(HC(3)),
+            AnyOneOut(),
+            WithoutFar(FarBy.COOK, 0.1, False, rows),
+            PutBack(rows),
+            Squares((Term((x, x)),)),
+            CovariateProducts(x, (Term((x, self.a_name(study))),), 1),
+            *(OutcomeAs(form) for form in Form if study.model.outcome is not None),
+            *(OneLevel(group.name, level.code) for level in group.levels[:2]),
+        ]
+        return self.pick(rivals)
+
+    def a_rivals_adopt_product(self, study: Study) -> Term:
+        return self.pick([t for t in study.model.terms if t.is_product] or [Term(("x", "w"))])
 
     def a_name(self, study: Study) -> str:
         return self.pick(v.name for v in study.variables)

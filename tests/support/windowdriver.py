@@ -21,6 +21,8 @@ KEYS = {
     "space": Qt.Key.Key_Space,
     "delete": Qt.Key.Key_Delete,
     "escape": Qt.Key.Key_Escape,
+    "pagedown": Qt.Key.Key_PageDown,
+    "pageup": Qt.Key.Key_PageUp,
     "up": Qt.Key.Key_Up,
     "down": Qt.Key.Key_Down,
     "left": Qt.Key.Key_Left,

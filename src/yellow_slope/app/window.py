@@ -111,6 +111,7 @@ class Window(QMainWindow):
             self.navigation,
             self.data.verbs,
             self.data.cases,
+            self.checks,
             self.probe,
             self.equations,
             self.header.trail,
@@ -186,7 +187,7 @@ class Window(QMainWindow):
         self.data = DataBench(self.session, self.kinds, self.worker, self.fileactions.file)
         self.prepare = PrepareBench(self.session, self.treating, self.worker, self.dialogs)
         self.blocks = BlocksBench(self.session, self.entering, self.worker)
-        self.checks = ChecksBench(self.session, self.worker)
+        self.checks = ChecksBench(self.session, self.worker, self.dialogs)
         self.probe = ProbeBench(self.session, self.worker)
         self.equations = Reporting(self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture)
         self.report = ReportBench(self.session, self.worker, self.equations)
@@ -247,6 +248,7 @@ class Window(QMainWindow):
         self.unclosed.found = self.first.offer
         self.unclosed.look()
         self.data.read_as.chosen.connect(files.read_again)
+        self.checks.case_wanted.connect(self._show_case)
         self.data.menu_wanted.connect(lambda at: self.menu(Menu.CASE).popup(at))
         self.header.trail.gone_to.connect(navigation.go)
         self.header.menu_wanted.connect(self._show_study_menu)
@@ -283,6 +285,10 @@ class Window(QMainWindow):
         for button, method in (
             (self.probe.swap, self.probe.swap_roles),
             (self.data.codes, self.navigation.switch_codes),
+            (self.checks.beyond, self.checks.light_all_beyond),
+            (self.checks.aside, self.checks.set_lit_aside),
+            (self.checks.back, self.checks.take_all_back),
+            (self.checks.both, self.checks.switch_before_and_after),
             (self.report.figure_button, self.exports.export_figure),
             (self.report.save_button, self.exports.save_report),
             (self.first.demo, self.fileactions.open_demo),
@@ -296,6 +302,7 @@ class Window(QMainWindow):
         places: dict[Scope, list[QWidget]] = {
             Scope.TERMS: [self.roster, self.blocks.ladder],
             Scope.PROBE: [self.probe],
+            Scope.CHECKS: [self.checks],
             Scope.HANDLE: [self.probe.plots],
             Scope.ROSTER: [self.roster],
             Scope.LADDER: [self.blocks.ladder],
@@ -307,7 +314,10 @@ class Window(QMainWindow):
             Scope.BELOW: [self.blocks.below.table, self.blocks.below.trust.table],
         }
         around, alone = Qt.ShortcutContext.WidgetWithChildrenShortcut, Qt.ShortcutContext.WidgetShortcut
-        wide = {Scope.EVERYWHERE: Qt.ShortcutContext.WindowShortcut, Scope.PROBE: around, Scope.STRIP: around}
+        wide = {
+            Scope.EVERYWHERE: Qt.ShortcutContext.WindowShortcut,
+            **dict.fromkeys((Scope.PROBE, Scope.STRIP, Scope.CHECKS), around),
+        }
         context = wide.get(action.scope, alone)
         homes = [(home, context) for home in places.get(action.scope, [self])]
         if action.id in ON_STRIPS:
@@ -341,6 +351,11 @@ class Window(QMainWindow):
         if self.session.study is not None:
             mark = "" if self.session.is_saved else " •"
             self.setWindowTitle(f"{self.session.study.name}{mark} — Yellow Slope")
+
+    def _show_case(self, row: int) -> None:
+        """Show a case in the table."""
+        self.go(Waypoint.DATA)
+        self.data.verbs.show_cell(row, "")
 
     def _desk_changed(self) -> None:
         waypoint = self.session.desk.waypoint

@@ -134,7 +134,16 @@ class OfCases:
     cases: IntArray
 
 
-About = Part | OfLine | OfPlace | OfFocus | OfDifference | OfGroup | OfEffect | OfBoundary | OfRegion | OfCases
+@dataclass(frozen=True, slots=True)
+class OfRival:
+    """A row of rivals, by position; -1: the product as it stands."""
+
+    index: int
+
+
+About = (
+    Part | OfLine | OfPlace | OfFocus | OfDifference | OfGroup | OfEffect | OfBoundary | OfRegion | OfCases | OfRival
+)
 
 
 # ---- marks
@@ -272,6 +281,7 @@ class Pane(Enum):
     EFFECT = auto()
     DISTRIBUTION = auto()
     CHECK = auto()
+    RIVALS = auto()
 
 
 @dataclass(frozen=True, slots=True)

@@ -23,6 +23,7 @@ from yellow_slope.plots.marks import (
     OfLine,
     OfPlace,
     OfRegion,
+    OfRival,
     Part,
     Text,
 )
@@ -58,7 +59,7 @@ def _said(study: Study, sight: Sight, hit: Hit) -> str:
             return _region(sight, read, i)
         case OfCases():
             return case_words(study, sight, hit.case)
-        case OfEffect() | Part():
+        case OfEffect() | OfRival() | Part():
             return ""
         case _:
             assert_never(hit.about)

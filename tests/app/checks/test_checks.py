@@ -1,29 +1,302 @@
-"""Checks: residuals, and what the product would be without any one case; nothing stands there before a model."""
+"""Checks: whether the product stands, the questions beside it, and the cases that are lit, set aside and taken back."""
 
 from __future__ import annotations
 
 import numpy as np
+from PyQt6.QtCore import QPointF, Qt
+from PyQt6.QtGui import QGuiApplication
 
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
+from yellow_slope.app.checks.plots import CheckPlot
 from yellow_slope.app.state.desk import Cell, Waypoint
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.quickline import said_by
+from yellow_slope.core.stand.questions import Check
+from yellow_slope.core.stand.rivals import OneLevel, OtherErrors, Squares, WithoutFar
+from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import new_study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.cases import case_name
+from yellow_slope.core.words.sentences.checks import short_question
 from yellow_slope.plots.drawncases import MOST
-from yellow_slope.plots.marks import Part, Points, Text
+from yellow_slope.plots.marks import OfCases, Part, Points, Text
+
+WORRY = Term(("practice", "worry"))
 
 
-def test_the_foot_tells_of_the_chosen_product(demo_hands: Hands) -> None:
+def at_checks(hands: Hands, product: Term = WORRY) -> None:
+    hands.window.go(Waypoint.CHECKS)
+    study = hands.window.session.study
+    assert study is not None
+    hands.window.session.look(cell=Cell(study.model.block_of(product), product))
+    hands.settle()
+
+
+def says(hands: Hands, text: str) -> None:
+    """What is typed into the next question."""
+
+    def told(title: str, question: str, begun: str = "") -> str:
+        return text
+
+    hands.window.dialogs.text = told  # type: ignore[method-assign, assignment]
+
+
+def row_of(hands: Hands, kind: type) -> int:
+    stand = hands.window.session.stand
+    assert stand is not None
+    return next(i for i, row in enumerate(stand.rows) if isinstance(row.rival, kind))
+
+
+def test_it_opens_with_whether_the_product_stands(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    checks, session = demo_hands.window.checks, demo_hands.window.session
+    assert checks.title.text() == "Does it stand?"
+    assert checks.lead.text().startswith("It keeps its sign in 12 of 12 and stays significant in 11; it does not in")
+    assert "resampled" not in checks.lead.text()
+    assert session.stand is not None
+    assert not any(row.standing.is_waiting for row in session.stand.rows)
+    assert len(checks.table.order) == len(session.stand.rows) + 1
+    assert demo_hands.sentence().startswith("In words: as the model stands it is −1.43")
+    session.look(cell=Cell(2, Term(("returner", "balance"))))
+    demo_hands.settle()
+    assert session.stand.asked.product == Term(("returner", "balance"))
+
+
+def test_a_rival_is_adopted_by_key_and_taken_back(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
     window = demo_hands.window
-    demo_hands.press("Alt+4")
+    window.checks.take_keyboard()
+    demo_hands.press("Down")
+    assert isinstance(window.session.desk.rival, OtherErrors)
+    assert "robust errors hold where" in demo_hands.sentence()
+    assert "b = −1.43  SE = 0.42" in demo_hands.figures()
+    demo_hands.press("Enter")
     demo_hands.settle()
-    assert "Without any one case practice × worry lies between" in demo_hands.sentence()
-    assert "row 116 (learner 116) moves it most" in demo_hands.sentence()
-    window.session.look(cell=Cell(2, Term(("returner", "balance"))))
+    study = window.session.study
+    assert study is not None
+    assert study.model.errors == HC(3)
+    demo_hands.press("Ctrl+Z")
     demo_hands.settle()
-    assert "Without any one case returner × balance" in demo_hands.sentence()
+    assert window.session.study is not None
+    assert window.session.study.model.errors != HC(3)
+
+
+def test_a_rival_is_kept_beside_the_model(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    window = demo_hands.window
+    window.checks.table.choose(row_of(demo_hands, Squares))
+    demo_hands.settle()
+    window.checks.take_keyboard()
+    demo_hands.press("Ctrl+Enter")
+    demo_hands.settle()
+    study = window.session.study
+    assert study is not None
+    assert [m.name for m in study.models] == ["as it stands", "with the squares of both"]
+    assert Term(("worry", "worry")) in study.model.terms
+    assert Term(("worry", "worry")) not in study.models[0].terms
+    assert window.session.desk.compared == study.models[0].id
+
+
+def test_links_of_the_foot_adopt_too(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    window = demo_hands.window
+    stand = window.session.stand
+    assert stand is not None
+    far = next(r for r in stand.rows if isinstance(r.rival, WithoutFar) and r.rival.by is FarBy.STUDENTIZED)
+    window.session.look(rival=far.rival)
+    demo_hands.settle()
+    demo_hands.clicks(demo_hands.foot_button("Adopt"))
+    demo_hands.settle()
+    study = window.session.study
+    assert study is not None
+    sample = study.sample_of(study.model)
+    assert sample is not None
+    assert [(a.rows, a.reason) for a in sample.aside] == [((14, 52, 115), "beyond ±3 studentized")]
+
+
+def test_parts_are_chosen_and_stay_in_the_study(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    window = demo_hands.window
+    assert window.session.stand is not None
+    assert {r.rival.code for r in window.session.stand.rows if isinstance(r.rival, OneLevel)} == {"0", "1"}
+    window.checks.split.choose("site")
+    demo_hands.settle()
+    assert window.session.study is not None
+    assert window.session.study.checks.split == "site"
+    assert window.session.stand is not None
+    assert sum(isinstance(r.rival, OneLevel) for r in window.session.stand.rows) == 3
+
+
+def test_each_question_is_shown_large_with_its_answer_small(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    window = demo_hands.window
+    for check, plot in window.checks.small.items():
+        assert plot.answer, check
+        demo_hands.clicks(plot)
+        demo_hands.settle()
+        assert window.session.desk.check is check
+        assert plot.current
+        if check is not Check.STAND:
+            assert window.checks.large.drawn is not None
+            assert len(demo_hands.sentence()) > 20
+            assert short_question(check)
+    window.checks.take_keyboard()
+    demo_hands.press("PageDown")
+    assert window.session.desk.check is Check.STAND
+    demo_hands.press("PageUp")
+    assert window.session.desk.check is Check.OWN
+
+
+def test_remedies_are_one_click(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    window = demo_hands.window
+    window.session.look(check=Check.SPREAD)
+    demo_hands.settle()
+    demo_hands.clicks(demo_hands.foot_button("Robust errors"))
+    demo_hands.settle()
+    assert window.session.study is not None
+    assert window.session.study.model.errors == HC(3)
+
+
+def lit(hands: Hands) -> tuple[int, ...]:
+    return hands.window.session.desk.lit
+
+
+def place(plot: CheckPlot, case: int) -> QPointF:
+    assert plot.placed is not None
+    assert plot.placed.points is not None
+    x, y = plot.placed.points[case]
+    return QPointF(float(x), float(y))
+
+
+def test_one_selection_everywhere(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    window = demo_hands.window
+    window.session.look(check=Check.PULL)
+    demo_hands.settle()
+    checks, large = window.checks, window.checks.large
+    found = window.session.checked
+    assert found is not None
+    checks.take_keyboard()
+    demo_hands.press("B")
+    far = found.far[FarBy.COOK].cases
+    assert lit(demo_hands) == tuple(found.fit.cases.rows[far])
+    assert far.size == 11
+    assert all(list(plot.lit) == list(far) for plot in (large, *checks.small.values()))
+    assert checks.cases.isVisible()
+    assert len(checks.cases.rows) == 11
+    assert checks.cases.rows[0].name == "row 4 (learner 4)"
+    case = int(far[0])
+    demo_hands.clicks(large, place(large, case))
+    assert lit(demo_hands) == (int(found.fit.cases.rows[case]),)
+    large.setFocus()
+    demo_hands.press("Right")
+    assert len(lit(demo_hands)) == 1
+    demo_hands.press("Shift+Right")
+    assert len(lit(demo_hands)) == 2
+    demo_hands.press("Escape")
+    assert lit(demo_hands) == ()
+    left, right = place(large, case) - QPointF(6, 6), place(large, case) + QPointF(6, 6)
+    QTest.mousePress(large, Qt.MouseButton.LeftButton, pos=left.toPoint())
+    QTest.mouseMove(large, right.toPoint())
+    QTest.mouseRelease(large, Qt.MouseButton.LeftButton, pos=right.toPoint())
+    assert int(found.fit.cases.rows[case]) in lit(demo_hands)
+    window.go(Waypoint.DATA)
+    demo_hands.settle()
+    assert window.data.grid._lit() == frozenset(lit(demo_hands))
+    window.go(Waypoint.PROBE)
+    demo_hands.settle()
+    probed = window.session.probed()
+    assert probed is not None
+    marks = window.probe.plots._lit_marks(probed)
+    drawn = {int(c) for m in marks if isinstance(m, Points) and isinstance(m.about, OfCases) for c in m.about.cases}
+    assert {int(probed.fit.cases.rows[c]) for c in drawn} == set(lit(demo_hands))
+
+
+def test_the_table_of_lit_cases_sorts_copies_and_leads_to_data(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    window = demo_hands.window
+    window.session.look(check=Check.PULL)
+    demo_hands.settle()
+    window.checks.light_all_beyond()
+    table = window.checks.cases
+    titles = [column.title for column in table.head]
+    computed = ["predicted", "residual", "leverage", "studentized", "Cook's", "DFFITS", "D²", "p_of_D²", "DFBETAS"]
+    assert [title.replace(" ", "_") for title in titles[-9:]] == computed
+    at = titles.index("Cook's")
+    table.column_chosen.emit(at)
+    cooks = [float(row.cells[at]) for row in table.rows]
+    assert cooks == sorted(cooks, reverse=True)
+    table.column_chosen.emit(at)
+    assert [float(row.cells[at]) for row in table.rows] == cooks[::-1]
+    table.setFocus()
+    demo_hands.press("Ctrl+C")
+    clipboard = QGuiApplication.clipboard()
+    assert clipboard is not None
+    assert clipboard.text().count("\n") == 11
+    table.choose(10)
+    row = table.listed[10]
+    demo_hands.press("Enter")
+    demo_hands.settle()
+    assert window.session.desk.waypoint is Waypoint.DATA
+    assert window.data.view.currentIndex().row() == row
+
+
+def test_lit_cases_are_set_aside_and_stay_struck(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    window = demo_hands.window
+    window.session.look(check=Check.SPREAD)
+    demo_hands.settle()
+    window.checks.light_all_beyond()
+    rows = lit(demo_hands)
+    says(demo_hands, "wrong boots")
+    window.checks.take_keyboard()
+    demo_hands.press("Delete")
+    demo_hands.settle()
+    found = window.session.checked
+    assert found is not None
+    assert tuple(found.aside.rows) == rows == (14, 52, 115)
+    assert found.fit.cases.n == 218
+    assert all("not in the model" in row.name for row in window.checks.cases.rows)
+    demo_hands.press("V")
+    demo_hands.settle()
+    head = [column.title for column in window.checks.states.head]
+    assert head == ["all cases", "without the 3 set aside"]
+    assert window.checks.states.rows[0].cells == ("221", "218")
+    assert "No conclusion differs" in demo_hands.sentence() or "differ" in demo_hands.sentence()
+    window.checks.take_keyboard()
+    demo_hands.press("Shift+Delete")
+    demo_hands.settle()
+    assert window.session.view is not None
+    assert window.session.view.evaluation.cases.n == 221
+
+
+def test_a_cut_off_is_typed_and_stays_in_the_study(demo_hands: Hands) -> None:
+    at_checks(demo_hands)
+    window = demo_hands.window
+    window.session.look(check=Check.PULL)
+    demo_hands.settle()
+    assert window.checks.cutoff.text().startswith("cut-off: Cook's 4/n")
+    says(demo_hands, "0.05")
+    window.checks.cutoff.choose("another")
+    demo_hands.settle()
+    assert window.session.study is not None
+    assert window.session.study.checks.cutoffs.cook == 0.05
+    assert window.checks.cutoff.text().startswith("cut-off: Cook's 0.05")
+    says(demo_hands, "much")
+    window.checks.cutoff.choose("another")
+    assert "“much” is no number" in window.session.message
+    window.checks.cutoff.choose("usual")
+    demo_hands.settle()
+    assert window.session.study.checks.cutoffs.cook is None
+    window.session.look(check=Check.FAR)
+    demo_hands.settle()
+    window.checks.kind.choose((True, False))
+    demo_hands.settle()
+    assert "the exact form" in demo_hands.sentence()
+    assert "numbers only" in demo_hands.sentence()
 
 
 def test_before_a_model_there_is_one_sentence(hands: Hands) -> None:
@@ -34,10 +307,24 @@ def test_before_a_model_there_is_one_sentence(hands: Hands) -> None:
     checks = hands.window.checks
     assert not any(plot.isVisible() for plot in checks.small.values())
     assert not checks.title.isVisible()
-    assert checks.large.isVisible()
+    assert checks.table.isVisible()
+    assert checks.table.said.startswith("Enter a model")
 
 
-def test_of_very_many_cases_some_are_drawn_and_that_is_said(hands: Hands) -> None:
+def test_without_a_product_the_spread_comes_first(hands: Hands) -> None:
+    rng = np.random.default_rng(1)
+    table = Table(tuple(number_column(name, rng.normal(size=40)) for name in ("x", "y")))
+    hands.window.session.open(said_by(new_study(table), "y = x"))
+    hands.settle()
+    hands.window.go(Waypoint.CHECKS)
+    hands.settle()
+    checks = hands.window.checks
+    assert checks.title.text() == "Is the spread even?"
+    assert checks.large.drawn is not None
+    assert checks.small[Check.STAND].placed is None
+
+
+def test_of_very_many_cases_density_is_drawn_and_that_is_said(hands: Hands) -> None:
     rng = np.random.default_rng(1)
     n = 3 * MOST
     x = rng.normal(size=n)
@@ -46,12 +333,14 @@ def test_of_very_many_cases_some_are_drawn_and_that_is_said(hands: Hands) -> Non
     hands.settle()
     hands.window.go(Waypoint.CHECKS)
     hands.settle()
-    drawn = hands.window.checks.large.drawn
+    drawn, found = hands.window.checks.large.drawn, hands.window.session.checked
     assert drawn is not None
+    assert found is not None
+    far = found.far[FarBy.STUDENTIZED].cases.size
     points = sum(mark.points.shape[0] for mark in drawn.page.marks if isinstance(mark, Points))
     notes = [mark.text for mark in drawn.page.marks if isinstance(mark, Text) and mark.about is Part.NOTE]
-    assert notes == [f"{points:,} of {n:,} cases, by lot"]
-    assert MOST <= points < 1.2 * MOST
+    assert notes == [f"{n - far:,} cases as density"]
+    assert points == far > 10
 
 
 def test_a_case_is_called_by_what_tells_it_apart() -> None:

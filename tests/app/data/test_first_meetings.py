@@ -85,10 +85,12 @@ def test_cases_of_leverage_1_are_drawn_without_a_coordinate_that_is_not_finite(h
     opened(hands, study)
     hands.press("Alt+4")
     hands.window.grab()
+    hands.settle()
     assert "8 of 36 cases have leverage 1" in hands.sentence()
     perfect = np.arange(1.0, 20)
     opened(hands, study_of({"x": perfect, "y": 2 * perfect + 1}, "y", "x"))
     hands.press("Alt+4")
+    hands.settle()
     hands.window.grab()
     assert "residuals cannot be studentized" in hands.sentence()
 

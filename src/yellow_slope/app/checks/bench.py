@@ -1,167 +1,651 @@
-"""The waypoint Checks: residuals by predicted values and normal quantiles, one large and the other in the filmstrip."""
+"""The waypoint Checks: does the product stand, are the assumptions met, who pulls; one question large, the others
+beside."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+import numpy as np
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
-from yellow_slope.app.checks.plots import CheckPlot
+from yellow_slope.app.checks.casestable import CasesTable
+from yellow_slope.app.checks.plots import CheckPlot, Placed
+from yellow_slope.app.checks.standtable import StandTable
+from yellow_slope.app.explanations.adopting import adopt_rival
 from yellow_slope.app.figures.drawn import Drawn, Size, screen_look
 from yellow_slope.app.figures.painter import image_of
+from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.verbs.actions import Scope, action
+from yellow_slope.app.verbs.asides import aside_rows, ask_to_set_aside, let_back
+from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.widgets.elided import ElidedLabel
+from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow, FigureTable
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
-from yellow_slope.core.fit.asked.diagnosis import Diagnosis, diagnose
+from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.fitted.steps import Resampling
+from yellow_slope.core.review.beforeafter import State, StateRow, state_rows, state_sentence, states_of
+from yellow_slope.core.stand.checked import Checked, checked
+from yellow_slope.core.stand.questions import Check
+from yellow_slope.core.stand.rivals import OtherErrors
+from yellow_slope.core.stand.standing import ProductAsked, Row, Stand, default_split, resampled_standing, stand_of
+from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.edits.checks import set_cutoff, set_distance, set_split
+from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.sentences.leftout import left_out_sentence
-from yellow_slope.core.words.sentences.residuals import residual_sentence
+from yellow_slope.core.words.names.terms import label, short_column_name
+from yellow_slope.core.words.sentences.checks import answer, question, remark, spread_choices
+from yellow_slope.core.words.sentences.rivals import far_name
+from yellow_slope.core.words.spelling.numerals import counted, typed_number
 from yellow_slope.looks import SIZES
-from yellow_slope.plots.checks import Check, can_be_drawn, check_page
-from yellow_slope.plots.titles import outcome_title
+from yellow_slope.plots.checks import can_be_drawn, check_page, scatter_of, why_not_drawn
+from yellow_slope.plots.look import Look
+from yellow_slope.plots.rivals import stand_page
 
 SMALL_TEXT = 10.5
+NO_MODEL = "Enter a model at Blocks; what can be asked of it appears here."
+NO_PRODUCT = "There is no product in this step: enter one at Blocks, and whether it stands is asked here."
+WAITS = "Asking the product's rivals …"
+LEAST_SMALL, MOST_SMALL = 96, 300
+GAP = 8
+WIDE = 1300
+"""A bench wider than this has a wall of plots beside the large one."""
+TALL_TABLE = 150
+FAR_OF = {
+    Check.SPREAD: FarBy.STUDENTIZED,
+    Check.NORMAL: FarBy.STUDENTIZED,
+    Check.ORDER: FarBy.STUDENTIZED,
+    Check.OWN: FarBy.STUDENTIZED,
+    Check.PULL: FarBy.COOK,
+    Check.FAR: FarBy.DISTANCE,
+}
+"""By which measure cases are far out in a plot."""
+ANOTHER = "another"
 
 
-NO_MODEL = "Enter a model at Blocks; its residuals appear here."
-PERFECT = "Residuals cannot be studentized: the fit is perfect, or every case has leverage 1."
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class Diagnosed:
-    """The diagnosis of a step, and what it says."""
+@dataclass(frozen=True, slots=True)
+class _Asking:
+    """What is checked: computed anew when one of these is another."""
 
     fit: Fit
     step: int
-    product: Term | None
-    diagnosis: Diagnosis
-    sentence: str
+    asked: ProductAsked | None
+    study: Study
 
-
-def diagnosed(study: Study, fit: Fit, step: int, product: Term | None) -> Diagnosed:
-    """Diagnose a step and put it into words: the residuals, and what the product would be without any one case."""
-    found = diagnose(fit, step)
-    said = residual_sentence(study, fit, found)
-    if product is not None:
-        said = f"{said} {left_out_sentence(study, fit, step, product)}".strip()
-    return Diagnosed(fit, step, product, found, said)
+    def is_as(self, other: _Asking | None) -> bool:
+        """Whether the same is asked of the same."""
+        return other is not None and (
+            (self.fit, self.step, self.asked) == (other.fit, other.step, other.asked)
+            and self.study.checks == other.study.checks
+            and self.study.variables == other.study.variables
+            and self.study.model == other.study.model
+            and self.study.samples == other.study.samples
+        )
 
 
 class ChecksBench(Bench):
     """Is the model one to be believed?"""
 
-    def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
+    case_wanted = pyqtSignal(int)
+    """A row of the table is to be shown at Data."""
+
+    def __init__(self, session: StudySession, worker: Worker, dialogs: Dialogs, parent: QWidget | None = None) -> None:
         super().__init__(session, worker, Lane.CHECKS, parent)
+        self._dialogs = dialogs
         self.title = QLabel()
         self.title.setObjectName("title")
-        self.step = Picker[int]("Step", "The step whose residuals are shown")
+        self.product = Picker[tuple[Term, int | None]]("Product", "Which product is asked about")
+        self.product.whenever_chosen(self._choose_product)
+        self.step = Picker[int]("Step", "The step that is checked")
         self.step.whenever_chosen(lambda step: session.look(open_step=step))
+        self.within = QLabel("in")
+        self.within.setObjectName("soft")
+        self.split = Picker[str | None]("Parts", "A group in whose levels the product is looked at alone")
+        self.split.whenever_chosen(lambda name: session.edit("choose the parts", lambda s: set_split(s, name)))
+        self.along = Picker[str | None]("Along", "What the residuals are drawn along")
+        self.along.whenever_chosen(lambda name: session.look(along=name))
+        self.cutoff = Picker[str]("Cut-off", "Beyond which value cases count as far out")
+        self.cutoff.whenever_chosen(self._choose_cutoff)
+        self.kind = Picker[tuple[bool, bool]]("D²", "What D² is taken of, and of which distribution its cut-off is")
+        self.kind.whenever_chosen(lambda k: session.edit("choose how D² is taken", lambda s: set_distance(s, *k)))
+        self.beyond = self._button("Light all beyond", self.light_all_beyond)
+        self.aside = self._button("Set aside …", self.set_lit_aside)
+        self.back = self._button("Take back", self.take_all_back)
+        self.both = self._button("Before and after", self.switch_before_and_after)
+        self.both.setCheckable(True)
+        self.lead = ElidedLabel()
+        self.lead.setAccessibleName("What the rivals say together")
+        self.table = StandTable()
+        self.table.row_chosen.connect(self._choose_rival)
+        self.table.adopted.connect(self._adopt)
+        self.table.resized.connect(self._told)
         self.large = CheckPlot(Check.SPREAD)
-        self.small = {check: CheckPlot(check, small=True) for check in Check}
-        strip = QVBoxLayout()
-        strip.setSpacing(10)
-        for check, plot in self.small.items():
-            plot.setFixedSize(236, 176)
-            plot.clicked.connect(partial(self.show_check, check))
-            strip.addWidget(plot)
         self.large.resized.connect(self._told)
-        strip.addStretch(1)
+        self.large.brushed.connect(self._brushed)
+        self.stack = QStackedWidget()
+        help = "The model with all cases, without those set aside, without the lit ones"
+        self.states = FigureTable("Before and after", help)
+        for page in (self.table, self.large, self.states):
+            self.stack.addWidget(page)
+        self.cases = CasesTable()
+        self.cases.wanted.connect(self.case_wanted.emit)
+        self.cases.hide()
+        self.small = {check: CheckPlot(check, small=True) for check in Check}
+        for check, plot in self.small.items():
+            plot.clicked.connect(partial(self.show_check, check))
+        self._lay_out()
+        self._asking: _Asking | None = None
+        self._pages_key: object = None
+        self._compared: object = None
+        self.follow(session, Topic.RESULTS, Topic.ROW, Topic.THEME, Topic.CHECK, Topic.LIT, Topic.CHOICE)
+
+    def _button(self, text: str, run: Callable[[], object]) -> QPushButton:
+        button = QPushButton(text)
+        button.setObjectName("link")
+        button.setAccessibleName(text.removesuffix(" …"))
+        button.clicked.connect(lambda _=False: run())
+        return button
+
+    def _lay_out(self) -> None:
         top = QHBoxLayout()
-        top.addWidget(self.title, 1)
-        top.addWidget(self.step)
+        top.setSpacing(6)
+        top.addWidget(self.title)
+        for widget in (self.product, self.within, self.step, self.split, self.along, self.kind, self.cutoff):
+            top.addWidget(widget)
+        top.addStretch(1)
+        for button in (self.beyond, self.aside, self.back, self.both):
+            top.addWidget(button)
+        left = QVBoxLayout()
+        left.setSpacing(GAP)
+        left.addWidget(self.stack, 1)
+        left.addWidget(self.cases)
+        self.cases.setFixedHeight(TALL_TABLE)
+        self.strip = QWidget()
+        grid = QGridLayout(self.strip)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setSpacing(GAP)
+        for i, plot in enumerate(self.small.values()):
+            grid.addWidget(plot, i // 2, i % 2)
         body = QHBoxLayout()
         body.setSpacing(SIZES.margin)
-        body.addWidget(self.large, 1)
-        body.addLayout(strip)
+        body.addLayout(left, 1)
+        body.addWidget(self.strip)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(SIZES.margin, 8, SIZES.margin, 8)
-        layout.setSpacing(8)
+        layout.setSpacing(6)
         layout.addLayout(top)
+        layout.addWidget(self.lead)
         layout.addLayout(body, 1)
-        self._key: object = None
-        self._found: Diagnosed | None = None
-        self.follow(session, Topic.RESULTS, Topic.ROW, Topic.THEME)
-        self.show_check(Check.SPREAD)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Two columns of small plots, as wide as leaves the large one most of the room."""
+        super().resizeEvent(event)
+        share = 0.115 if self.width() < WIDE else 1 / 6
+        each = min(MOST_SMALL, max(LEAST_SMALL, int(self.width() * share)))
+        self.strip.setFixedWidth(2 * each + GAP)
 
     @property
     def main_part(self) -> QWidget:
-        return self.small[Check.SPREAD]
+        return self.table if self.session.shown_check() is Check.STAND else self.large
+
+    @property
+    def is_current(self) -> bool:
+        lanes = (self.lane, Lane.CHECKED, Lane.STAND, Lane.DRAWN_RIVAL)
+        return not any(self.worker.is_busy(lane) for lane in lanes)
+
+    # ---- choosing
 
     def show_check(self, check: Check) -> None:
-        """Make one plot the large one."""
-        self.large.check = check
-        self.title.setText(check.question)
-        for which, plot in self.small.items():
-            plot.current = which is check
-            plot.update()
-        self._told()
+        """Make one question the large one."""
+        self.session.look(check=check, before_and_after=False, flag=None)
 
-    def _show_frame(self, there: bool) -> None:
-        """The question, the step and the filmstrip stand there where there is something to look at."""
-        for widget in (self.title, self.step, *self.small.values()):
-            widget.setVisible(there)
+    @action("next question", "Show the next question of Checks", "PgDown", scope=Scope.CHECKS)
+    def next_check(self) -> None:
+        """Show the next question."""
+        self._turn(1)
+
+    @action("question before", "Show the question before", "PgUp", scope=Scope.CHECKS)
+    def check_before(self) -> None:
+        """Show the question before."""
+        self._turn(-1)
+
+    def _turn(self, by: int) -> None:
+        order = list(Check)
+        self.show_check(order[(order.index(self.session.shown_check()) + by) % len(order)])
+        self.take_keyboard()
+
+    def _choose_product(self, chosen: tuple[Term, int | None]) -> None:
+        product, column = chosen
+        study = self.session.study
+        if study is not None:
+            block = study.model.block_of(product)
+            self.session.look(cell=Cell(block, product, column), rival=None, flag=None)
+
+    def _choose_cutoff(self, chosen: str) -> None:
+        by = FAR_OF.get(self.session.shown_check())
+        if by is None:
+            return
+        value: float | None = None
+        if chosen == ANOTHER:
+            typed = self._dialogs.text("Cut-off", "Beyond which value do cases count as far out?", "")
+            if typed is None:
+                return
+            value = typed_number(typed)
+            if value is None:
+                self.session.say(f"“{typed}” is no number.")
+                return
+        self.session.edit("choose a cut-off", lambda s: set_cutoff(s, by, value))
+
+    def _choose_rival(self, index: int) -> None:
+        stand = self.session.stand
+        if stand is not None:
+            self.session.look(rival=stand.rows[index].rival if index >= 0 else None, flag=None)
+
+    def _chosen_row(self) -> int | None:
+        """The chosen row, as the table counts them."""
+        stand = self.session.stand
+        return stand.index_of(self.session.desk.rival) if stand is not None else None
+
+    def _adopt(self, keep: bool) -> None:
+        stand, index = self.session.stand, self._chosen_row()
+        if stand is not None and index is not None and index >= 0:
+            adopt_rival(self.session, stand, stand.rows[index], keep)
+
+    # ---- lit cases
+
+    def _brushed(self, cases: IntArray, adds: bool) -> None:
+        found = self.session.checked
+        if found is None:
+            return
+        rows = {int(row) for row in found.fit.cases.rows[cases]}
+        now = set(self.session.desk.lit)
+        if adds:
+            rows = now ^ rows if len(rows) == 1 and rows <= now else now | rows
+        self.session.look(lit=tuple(sorted(rows)))
+
+    def has_far(self) -> bool:
+        """Whether the question has a cut-off of cases."""
+        return (
+            self.session.checked is not None
+            and scatter_of(self.session.shown_check(), self.session.checked) is not None
+        )
+
+    def has_lit(self) -> bool:
+        """Whether any case is lit."""
+        return bool(self.session.desk.lit)
+
+    def has_aside(self) -> bool:
+        """Whether any case is set aside."""
+        return self.session.study is not None and bool(aside_rows(self.session.study))
+
+    @action(
+        "light all beyond",
+        "Light the cases beyond the cut-off of the plot",
+        "B",
+        scope=Scope.CHECKS,
+        available="has_far",
+    )
+    def light_all_beyond(self) -> None:
+        """Light every case beyond the cut-off."""
+        found, desk = self.session.checked, self.session.desk
+        scatter = scatter_of(self.session.shown_check(), found, desk.along) if found is not None else None
+        if found is None or scatter is None:
+            return
+        rows = found.fit.cases.rows[np.flatnonzero(scatter.far & scatter.there)]
+        self.session.look(lit=tuple(int(row) for row in rows))
+        if not rows.size:
+            self.session.say("No case is beyond.")
+
+    @action("light none", "Light no case any longer", "Esc", scope=Scope.CHECKS, available="has_lit")
+    def light_none(self) -> None:
+        """Light no case any longer."""
+        self.session.look(lit=())
+
+    @action(
+        "set the lit cases aside",
+        "Leave the lit cases out, with a reason; they stay in every plot, struck",
+        "Delete",
+        scope=Scope.CHECKS,
+        available="has_lit",
+    )
+    def set_lit_aside(self) -> None:
+        """Set the lit cases aside; the reason is asked for."""
+        ask_to_set_aside(self.session, self._dialogs, self.session.desk.lit)
+
+    @action(
+        "take back who was set aside",
+        "Let the lit cases take part again, or without any all that are set aside",
+        "Shift+Delete",
+        scope=Scope.CHECKS,
+        available="has_aside",
+    )
+    def take_all_back(self) -> None:
+        """Let cases take part again."""
+        study = self.session.study
+        if study is None:
+            return
+        aside = aside_rows(study)
+        lit = [row for row in self.session.desk.lit if row in aside]
+        let_back(self.session, lit or sorted(aside))
+
+    @action(
+        "before and after",
+        "What changes with the cases set aside, and with the lit ones; again: the plot",
+        "V",
+        scope=Scope.CHECKS,
+        available="has_model",
+    )
+    def switch_before_and_after(self) -> None:
+        """Show before and after in place of the plot, or the plot again."""
+        self.session.look(before_and_after=not self.session.desk.before_and_after)
+
+    def has_model(self) -> bool:
+        """Whether there is a model to check."""
+        return self.session.view is not None and self.session.view.fit is not None
+
+    # ---- what is shown
 
     def renew(self) -> None:
-        """Have the open step diagnosed and drawn, off the interface thread."""
-        view = self.session.view
+        """Have the open step checked and drawn, off the interface thread."""
+        view, desk = self.session.view, self.session.desk
         fit = view.fit if view is not None else None
+        self._show_frame(fit is not None)
         if view is None or fit is None:
-            self.step.set_choices([], None, "no step")
-            self._key, self._found = None, None
-            for plot in (self.large, *self.small.values()):
-                plot.say(NO_MODEL)
-            self._show_frame(False)
+            self._asking = self._pages_key = None
+            self.session.checked = self.session.stand = None
+            self.table.say(NO_MODEL)
+            self.large.say(NO_MODEL)
             return
-        self._show_frame(True)
-        step = self.session.desk.step(view.study.model)
-        self.step.set_choices([(i, f"step {i + 1}") for i in range(len(fit.steps))], step)
-        plots, look = (self.large, *self.small.values()), screen_look()
-        wanted = tuple((plot.check, plot.size_of_plot, plot.small) for plot in plots)
-        outcome = outcome_title(view.study, view.study.model)
-        product = self.session.chosen_product()
-        key = (fit, step, wanted, look, outcome, product, view.study.variables)
-        if key == self._key:
+        step = desk.step(view.study.model)
+        asking = _Asking(fit, step, self.session.product_asked(), view.study)
+        self._show_choices(asking)
+        if not asking.is_as(self._asking):
+            self._asking = asking
+            self._ask(asking)
+        if self.table.chosen != self._chosen_row():
+            self.table.show_chosen(self._chosen_row())
+        self._show_lit()
+        self._draw()
+        if desk.before_and_after:
+            self._compare(asking)
+
+    def _compare(self, asking: _Asking) -> None:
+        """Let the model stand side by side with other cases, if anything about that is new."""
+        study, lit = asking.study, self.session.desk.lit
+        key = (asking, lit)
+        if key == self._compared:
+            self._lead()
             return
-        self._key = key
-        known = self._found
-        if known is not None and (known.fit, known.step, known.product) != (fit, step, product):
-            known = None
-        study = view.study
+        self._compared = key
+        self.session.before_and_after = "Fitting the model with other cases …"
 
-        def draw(found: Diagnosis, check: Check, size: Size, small: bool) -> Drawn | None:
-            if not can_be_drawn(check, found):
-                return None
-            shown = replace(look, text=SMALL_TEXT) if small else look
-            page = check_page(check, found, outcome, shown, size.width, size.height, small)
-            return Drawn(key, page, image_of(page, size.ratio))
+        def work(job: Job) -> tuple[tuple[State, ...], tuple[StateRow, ...], str]:
+            states = states_of(study, asking.step, asking.asked, lit, job.told)
+            rows = state_rows(study, asking.asked, states)
+            return states, rows, state_sentence(study, asking.asked, states, rows)
 
-        def work(job: Job) -> tuple[Diagnosed, list[Drawn | None]]:
-            found = known or diagnosed(study, fit, step, product)
-            pictures = []
-            for each in wanted:
+        def done(found: tuple[tuple[State, ...], tuple[StateRow, ...], str]) -> None:
+            if key != self._compared:
+                return
+            states, rows, self.session.before_and_after = found
+            head = tuple(FigureColumn(state.name) for state in states)
+            lines = tuple(FigureRow(row.name, row.cells, strong=row.differs) for row in rows)
+            self.states.show_rows(head, lines, "the same model")
+            self._lead()
+            self.session.look_again()
+
+        self.worker.newest(Lane.BEFORE_AND_AFTER, work, done, self.session.say)
+
+    def _lead(self) -> None:
+        """What stands above the large part."""
+        found, stand, desk = self.session.checked, self.session.stand, self.session.desk
+        if desk.before_and_after:
+            text = ""
+        elif found is not None and stand is not None and self.session.shown_check() is Check.STAND:
+            text = remark(Check.STAND, found, stand)
+        else:
+            text = ""
+        self.lead.setText(text)
+        self.lead.setToolTip(text)
+
+    def _show_frame(self, there: bool) -> None:
+        """The question, its choices and the small plots stand there where there is something to look at."""
+        check = self.session.shown_check()
+        for widget in (self.title, self.strip, self.step, self.within, self.both):
+            widget.setVisible(there)
+        self.lead.setVisible(there and check is Check.STAND)
+        self.product.setVisible(there)
+        self.split.setVisible(there and check is Check.STAND)
+        self.along.setVisible(there and check is Check.SPREAD)
+        self.cutoff.setVisible(there and check in FAR_OF)
+        self.kind.setVisible(there and check is Check.FAR)
+        self.beyond.setVisible(there and (check in FAR_OF or check is Check.MOVES))
+        self.aside.setVisible(there and bool(self.session.desk.lit))
+        self.back.setVisible(there and self.has_aside())
+        compares = there and self.session.desk.before_and_after
+        plain = self.table if check is Check.STAND or not there else self.large
+        self.stack.setCurrentWidget(self.states if compares else plain)
+        self.both.setChecked(compares)
+        if compares:
+            self.lead.hide()
+
+    def _show_choices(self, asking: _Asking) -> None:
+        study, desk, fit = asking.study, self.session.desk, asking.fit
+        self.title.setText(question(self.session.shown_check()))
+        self.step.set_choices([(i, f"step {i + 1}") for i in range(len(fit.steps))], asking.step)
+        choices: list[tuple[tuple[Term, int | None], str]] = []
+        current: tuple[Term, int | None] | None = None
+        for term in study.model.active_terms:
+            at = study.model.step_of(term)
+            if not term.is_product or at is None or at > asking.step:
+                continue
+            name, columns = label(study, term), fit.design.columns_of(term)
+            choices.append(((term, None), name))
+            if len(columns) > 1:
+                choices += [((term, j), f"{name}: {short_column_name(study, fit, j)}") for j in columns]
+        if asking.asked is not None:
+            current = (asking.asked.product, None)
+            if asking.asked.key is not None and desk.cell is not None:
+                current = (asking.asked.product, desk.cell.column)
+        self.product.set_choices(choices, current, "no product")
+        groups = [v for v in study.variables if v.kind.name == "GROUP" and v.name != study.model.outcome]
+        chosen = default_split(study, asking.asked.product) if asking.asked is not None else None
+        self.split.set_choices([(v.name, f"parts: {v.label}") for v in groups], chosen, "no parts")
+        along = spread_choices(study, fit, asking.step)
+        self.along.set_choices(along, desk.along if desk.along in [k for k, _ in along] else None)
+        cut = study.checks.cutoffs
+        kinds = [
+            ((exact, groups), f"{'exact' if exact else 'chi-square'}, {'groups too' if groups else 'numbers only'}")
+            for exact in (False, True)
+            for groups in (True, False)
+        ]
+        self.kind.set_choices(kinds, (cut.exact, cut.groups))
+        by = FAR_OF.get(self.session.shown_check())
+        if by is not None:
+            typed = cut.typed(by)
+            found = self.session.checked
+            usual = found.far[by].cutoff if found is not None and typed is None else None
+            name = "the usual one" if usual is None else far_name(by, usual, False)
+            offered = [("usual", f"cut-off: {name}"), (ANOTHER, "another cut-off …")]
+            if typed is not None:
+                offered.insert(0, ("typed", f"cut-off: {far_name(by, typed, True)}"))
+            self.cutoff.set_choices(offered, "usual" if typed is None else "typed")
+
+    # ---- asking
+
+    def _ask(self, asking: _Asking) -> None:
+        """Check the step, and let the rivals stand against the product; each is shown when it is there."""
+
+        def work(job: Job) -> Checked:
+            return checked(asking.study, asking.fit, asking.step, asking.asked, job.told)
+
+        def arrived(found: Checked) -> None:
+            if asking is self._asking:
+                self.session.checked = found
+                self._show_choices(asking)
+                self._show_lit()
+                self._draw()
+                if self.session.stand is not None or self.session.shown_check() is not Check.STAND:
+                    self.session.look_again()
+
+        self.worker.newest(Lane.CHECKED, work, arrived, self.session.say)
+        if asking.asked is None:
+            self.session.stand = None
+            self.table.say(NO_PRODUCT)
+            self.lead.setText("")
+            return
+        asked = asking.asked
+        if self.session.stand is None:
+            self.table.say(WAITS)
+
+        def rivals(job: Job) -> Stand:
+            return stand_of(asking.study, asking.fit, asking.step, asked, job.told)
+
+        def stood(found: Stand) -> None:
+            if asking is self._asking:
+                self._take_stand(found)
+                self._resample(asking, found)
+
+        self.worker.drop(Lane.DRAWN_RIVAL)
+        self.worker.newest(Lane.STAND, rivals, stood, self.session.say)
+
+    def _resample(self, asking: _Asking, stand: Stand) -> None:
+        """Draw the resampled rival while everything else is shown already."""
+        waiting = [(i, row) for i, row in enumerate(stand.rows) if row.standing.is_waiting]
+        if not waiting:
+            return
+        index, row = waiting[0]
+        rival = row.rival
+        assert isinstance(rival, OtherErrors)
+        assert isinstance(rival.errors, Bootstrap)
+
+        def work(job: Job) -> Row:
+            resampling = Resampling(go_on=job.told)
+            found = resampled_standing(asking.study, asking.fit, asking.step, stand.asked, rival, resampling)
+            return replace(row, standing=found)
+
+        def drawn(found: Row) -> None:
+            if asking is self._asking:
+                rows = (*stand.rows[:index], found, *stand.rows[index + 1 :])
+                self._take_stand(replace(stand, rows=rows), told=self.session.desk.rival == rival)
+
+        self.worker.newest(Lane.DRAWN_RIVAL, work, drawn, self.session.say)
+
+    def _take_stand(self, stand: Stand, told: bool = True) -> None:
+        """Show how the product stands. told: whether the foot says something else now."""
+        self.session.stand = stand
+        self._lead()
+        self._draw()
+        if told and self.session.shown_check() is Check.STAND:
+            self.session.look_again()
+
+    # ---- drawing
+
+    def _show_lit(self) -> None:
+        """Light the cases in every plot and list them."""
+        found, lit = self.session.checked, self.session.desk.lit
+        if found is None:
+            self.cases.hide()
+            return
+        rows = found.fit.cases.rows
+        wanted = np.array(lit, dtype=np.int64)
+        places = np.searchsorted(rows, wanted) if rows.size else np.zeros(0, dtype=np.int64)
+        inside = (
+            (places < rows.size) & (rows[np.minimum(places, rows.size - 1)] == wanted) if wanted.size else wanted > 0
+        )
+        here = places[inside]
+        for plot in (self.large, *self.small.values()):
+            plot.lit = here
+            plot.update()
+        self.cases.setVisible(bool(lit) and self.session.shown_check() is not Check.STAND)
+        if lit:
+            self.cases.show_cases(found, here, tuple(int(row) for row in wanted[~inside]))
+        name = counted(len(lit), "lit case")
+        self.aside.setText(f"Set aside {name} …")
+
+    def _draw(self) -> None:
+        """Have the pages drawn for the room there is."""
+        found, stand, desk = self.session.checked, self.session.stand, self.session.desk
+        if found is None or self._asking is None or found.fit is not self._asking.fit:
+            return
+        check_shown = self.session.shown_check()
+        self.large.become(check_shown)
+        for check, plot in self.small.items():
+            plot.current = check is check_shown
+            plot.update()
+        look = screen_look()
+        wanted = tuple((check, plot.size_of_plot) for check, plot in self.small.items())
+        large, room = self.large.size_of_plot, self.table.size_of_plot
+        key = (found, stand, check_shown, desk.along, wanted, large, room, look)
+        if key == self._pages_key:
+            return
+        self._pages_key = key
+
+        def work(job: Job) -> tuple[list[Placed | None], Placed | None, Drawn | None]:
+            rows = None
+            if stand is not None and check_shown is Check.STAND:
+                page = stand_page(found.study, found.fit, stand, look, room.width, room.height)
+                rows = Drawn(key, page, image_of(page, room.ratio))
+            big = None
+            if check_shown is not Check.STAND:
+                big = _placed(key, check_shown, found, stand, look, large, False, desk.along)
+            small = []
+            for check, size in wanted:
                 job.go_on()
-                pictures.append(draw(found.diagnosis, *each))
-            return found, pictures
+                less = replace(look, text=SMALL_TEXT, unit=look.unit * 0.8)
+                small.append(_placed(key, check, found, stand, less, size, True, None))
+            return small, big, rows
 
-        def done(result: tuple[Diagnosed, list[Drawn | None]]) -> None:
-            if key == self._key:
-                self._show(*result)
+        def done(made: tuple[list[Placed | None], Placed | None, Drawn | None]) -> None:
+            if key == self._pages_key:
+                self._show(found, stand, *made)
 
         self.worker.newest(self.lane, work, done, self.session.say)
 
-    def _show(self, found: Diagnosed, pictures: list[Drawn | None]) -> None:
-        is_new = found is not self._found
-        self._found, self.session.residuals = found, found.sentence
-        for plot, picture in zip((self.large, *self.small.values()), pictures):
-            if picture is None:
-                plot.say(PERFECT)
+    def _show(
+        self, found: Checked, stand: Stand | None, small: list[Placed | None], big: Placed | None, rows: Drawn | None
+    ) -> None:
+        for (check, plot), placed in zip(self.small.items(), small):
+            if placed is None:
+                plot.say(why_not_drawn(check, found))
             else:
-                plot.show_drawn(picture, found.diagnosis, found.fit.cases.rows)
-        if is_new:
-            self.session.look_again()
+                plot.show_placed(placed, found, answer(check, found, stand))
+        if self.session.shown_check() is Check.STAND:
+            if rows is not None:
+                self.table.show_drawn(rows)
+                self.table.show_chosen(self._chosen_row())
+            self._lead()
+        elif big is None:
+            self.large.say(why_not_drawn(self.session.shown_check(), found))
+        else:
+            self.large.show_placed(big, found, answer(self.session.shown_check(), found, stand))
+
+
+def _placed(
+    key: object,
+    check: Check,
+    found: Checked,
+    stand: Stand | None,
+    look: Look,
+    size: Size,
+    small: bool,
+    along: str | None,
+) -> Placed | None:
+    """The picture of a question; None where there is none."""
+    if not can_be_drawn(check, found, stand, along):
+        return None
+    page = check_page(check, found, stand, look, size.width, size.height, small, along)
+    drawn = Drawn(key, page, image_of(page, size.ratio))
+    scatter = scatter_of(check, found, along)
+    points = page.frames[0].at(scatter.x, scatter.y) if scatter is not None else None
+    return Placed(check, drawn, points)

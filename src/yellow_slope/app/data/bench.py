@@ -76,6 +76,7 @@ class DataBench(Bench):
         self._lay_out()
         self.follow(session, Topic.STUDY, Topic.RESULTS)
         session.on(self._desk, Topic.TABLE, Topic.CHOICE, Topic.WAYPOINT, Topic.THEME)
+        session.on(self._light, Topic.LIT)
         session.on(self._opened, Topic.OPENED)
         self.view.selectionModel().currentColumnChanged.connect(self._current_changed)  # type: ignore[union-attr]
 
@@ -137,6 +138,12 @@ class DataBench(Bench):
         self._widths()
         self._keep_current(row)
         self._show_beside()
+
+    def _light(self) -> None:
+        """Show which cases are lit."""
+        ground = self.view.viewport()
+        if ground is not None:
+            ground.update()
 
     def _opened(self) -> None:
         """Nothing that was typed about another table stays."""

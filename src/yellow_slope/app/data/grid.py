@@ -78,6 +78,7 @@ class TableGrid(QAbstractTableModel):
         self._marks: dict[str, Marks] = {}
         self._outside: BoolArray | None = None
         self._aside: dict[int, str] = {}
+        self._lit_rows: tuple[tuple[int, ...], frozenset[int]] = (), frozenset()
         self._rows = 0
         self._order: IntArray | None = None
         self._place: IntArray | None = None
@@ -259,6 +260,8 @@ class TableGrid(QAbstractTableModel):
                 return colour(blended(p.shade, p.panel, 0.22))
             if shown.computed is not None:
                 return colour(blended(p.yellow, p.panel, 0.13))
+            if row in self._lit():
+                return colour(blended(p.yellow, p.panel, 0.45))
             if stray is not None or (marks.suspects and self._number_at(row, shown) in marks.suspects):
                 return colour(blended(p.yellow, p.panel, 0.3))
         if role == Qt.ItemDataRole.ForegroundRole:
@@ -278,6 +281,13 @@ class TableGrid(QAbstractTableModel):
             if row in self._aside:
                 return f"Set aside: {self._aside[row]}"
         return None
+
+    def _lit(self) -> frozenset[int]:
+        """The rows that are lit at Checks."""
+        lit = self.session.desk.lit
+        if self._lit_rows[0] is not lit:
+            self._lit_rows = lit, frozenset(lit)
+        return self._lit_rows[1]
 
     def _number_at(self, row: int, shown: ShownColumn) -> float:
         study = self.session.study

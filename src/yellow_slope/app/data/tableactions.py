@@ -10,10 +10,9 @@ from yellow_slope.app.data.grid import TableGrid
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, Scope, action
+from yellow_slope.app.verbs.asides import ask_to_set_aside, let_back
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.study.edits.computed import is_derived, remove_derived
-from yellow_slope.core.study.edits.samples import set_aside, take_back
-from yellow_slope.core.words.spelling.numerals import counted
 
 
 class TableActions:
@@ -58,26 +57,7 @@ class TableActions:
     )
     def set_aside(self) -> None:
         """Set the chosen cases aside; the reason is asked for."""
-        study, rows = self.session.study, self.chosen_rows()
-        if study is None or not rows:
-            return
-        sample = study.sample_of(study.model) if study.model.sample in {s.name for s in study.samples} else None
-        already = {row for aside in (sample.aside if sample else ()) for row in aside.rows}
-        rows = [row for row in rows if row not in already]
-        if not rows:
-            self.session.say("These cases are set aside already.")
-            return
-        which = f"case {rows[0] + 1}" if len(rows) == 1 else counted(len(rows), "case")
-        last = sample.aside[-1].reason if sample is not None and sample.aside else ""
-        reason = self._dialogs.text(
-            "Set aside", f"Why is {which} set aside?" if len(rows) == 1 else f"Why are {which} set aside?", last
-        )
-        if reason is None:
-            return
-        if not reason.strip():
-            self.session.say("Nothing was set aside: a reason is needed, it goes into the report.")
-            return
-        self.session.edit(f"set {which} aside", lambda s: set_aside(s, rows, reason.strip()))
+        ask_to_set_aside(self.session, self._dialogs, self.chosen_rows())
 
     @action(
         "take the cases back",
@@ -89,9 +69,7 @@ class TableActions:
     )
     def take_back(self) -> None:
         """Let the chosen cases take part again."""
-        rows = self.chosen_rows()
-        if not self.session.edit("take cases back", lambda s: take_back(s, rows)):
-            self.session.say("None of the chosen cases is set aside.")
+        let_back(self.session, self.chosen_rows())
 
     @action(
         "sort by the column",

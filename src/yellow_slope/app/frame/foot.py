@@ -111,6 +111,7 @@ class Foot(QWidget):
             Topic.ROW,
             Topic.LADDER,
             Topic.CARD,
+            Topic.CHECK,
             Topic.FLAG,
             Topic.SEEN,
         )

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import accumulate
+
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
@@ -59,6 +61,8 @@ class OverviewPanel(QWidget):
         self._plot = 250
         self._stacked, self._pairs_left, self._pairs_top, self._across = False, 0.0, 0.0, 200.0
         self._level = 30.0
+        self._pair_edges = [0.0]
+        """Where each pair's row begins below the first, and the last one ends."""
 
     def show_overview(self, study: Study | None, found: Overview | None, current: int | None) -> None:
         """Show an overview."""
@@ -103,7 +107,8 @@ class OverviewPanel(QWidget):
         self._pairs_left = 0.0 if self._stacked else NAME + self._plot + 34.0
         self._pairs_top = self._top + (left if self._stacked else 0.0)
         self._across = max(124.0, self.room - self._pairs_left - 6 - sum(self._widths()))
-        right = sum(self._pair_height(i) for i in range(len(self.found.pairs))) + 54
+        self._pair_edges = [0.0, *accumulate(self._pair_height(i) for i in range(len(self.found.pairs)))]
+        right = self._pair_edges[-1] + 54
         whole = left + right if self._stacked else max(left, right)
         wide = int(self._pairs_left + 6 + 124 + sum(self._widths()))
         self.setFixedSize(max(self.room, wide), int(self._top + whole + 8))
@@ -121,9 +126,9 @@ class OverviewPanel(QWidget):
 
     def pair_rect(self, index: int) -> QRectF:
         """Where a pair's row stands."""
-        top = self._pairs_top + 24 + sum(self._pair_height(i) for i in range(index))
+        above, below = self._pair_edges[index : index + 2]
         left = self._pairs_left
-        return QRectF(left, top, self.width() - left, self._pair_height(index))
+        return QRectF(left, self._pairs_top + 24 + above, self.width() - left, below - above)
 
     # ---- painting
 
@@ -141,7 +146,7 @@ class OverviewPanel(QWidget):
             painter.drawText(QRectF(6, y, self.room - 16, height + 4), WRAP, line)
             y += height + 4
         self._paint_means(painter)
-        self._paint_pairs(painter)
+        self._paint_pairs(painter, QRectF(event.rect()) if event is not None else QRectF(self.rect()))
 
     def _paint_means(self, painter: QPainter) -> None:
         found, study, p = self.found, self.study, theme.palette()
@@ -228,7 +233,8 @@ class OverviewPanel(QWidget):
             painter.drawEllipse(QPointF(span.x(float(value)), y), 1.7, 1.7)
         painter.setBrush(Qt.BrushStyle.NoBrush)
 
-    def _paint_pairs(self, painter: QPainter) -> None:
+    def _paint_pairs(self, painter: QPainter, seen: QRectF) -> None:
+        """The pairs within what is seen."""
         found, study, p = self.found, self.study, theme.palette()
         assert found is not None
         assert study is not None
@@ -252,6 +258,8 @@ class OverviewPanel(QWidget):
             x += width
         for i in range(len(found.pairs)):
             area = self.pair_rect(i)
+            if not area.intersects(seen):
+                continue
             if i == self.current:
                 painter.fillRect(area, colour(p.yellow, p.wash))
                 if self.hasFocus():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
@@ -22,7 +23,7 @@ from yellow_slope.core.probe.probed import Probed, range_of
 from yellow_slope.core.probe.seen import Handle, Sight, inside
 from yellow_slope.core.words.spelling.numerals import place
 from yellow_slope.plots.handle import handle, has_own_line
-from yellow_slope.plots.marks import Frame, Page, Pane
+from yellow_slope.plots.marks import Frame, Ink, Mark, OfCases, Page, Pane, Points
 from yellow_slope.plots.words import mark_words
 
 LEAST_WIDTH, LEAST_HEIGHT = 240, 160
@@ -44,7 +45,7 @@ class ProbePlots(Follows, QWidget):
         self.drawn: Drawn | None = None
         self._wanted: object = None
         self._dragging: Frame | None = None
-        self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME)
+        self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME, Topic.LIT)
 
     # ---- drawing the figures
 
@@ -107,11 +108,26 @@ class ProbePlots(Follows, QWidget):
             study = self.session.study
             if self.is_current and study is not None:
                 marks = handle(study, self._sight(probed), screen_look(), self.drawn.page)
-                paint(painter, Page(self.width(), self.height(), marks))
+                paint(painter, Page(self.width(), self.height(), (*self._lit_marks(probed), *marks)))
         if self.hasFocus():
             painter.setPen(QPen(colour(p.yellow), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+
+    def _lit_marks(self, probed: Probed) -> list[Mark]:
+        """The lit cases among the points that are drawn."""
+        lit = set(self.session.desk.lit)
+        if not lit or self.drawn is None:
+            return []
+        p, rows = theme.palette(), probed.fit.cases.rows
+        marks: list[Mark] = []
+        for mark in self.drawn.page.marks:
+            if isinstance(mark, Points) and isinstance(mark.about, OfCases):
+                here = np.isin(rows[mark.about.cases], list(lit))
+                edge = Ink(p.ink, 1.2)
+                points, about = mark.points[here], OfCases(mark.about.cases[here])
+                marks.append(Points(points, mark.shape, mark.size * 1.6, p.yellow, about, edge=edge, clip=mark.clip))
+        return marks
 
     def _say_why(self, painter: QPainter) -> None:
         """Why nothing is drawn."""

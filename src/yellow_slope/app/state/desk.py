@@ -7,6 +7,8 @@ from enum import Enum, auto
 from typing import TypedDict, assert_never
 
 from yellow_slope.core.probe.seen import Seen, Spot
+from yellow_slope.core.stand.questions import Check
+from yellow_slope.core.stand.rivals import Rival
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
@@ -106,6 +108,11 @@ class Looking(TypedDict, total=False):
     card: CardView
     comparison: int | None
     unfolded: bool | None
+    check: Check
+    along: str | None
+    rival: Rival | None
+    before_and_after: bool
+    lit: tuple[int, ...]
 
 
 class Choosing(TypedDict):
@@ -168,6 +175,16 @@ class Desk:
     """The chosen comparison of the code card, or the chosen pair of its overview."""
     unfolded: bool | None = None
     """Prepare lists the columns that are not in the model; None: as long as nothing is in it."""
+    check: Check = Check.STAND
+    """The question that Checks shows large."""
+    along: str | None = None
+    """What residuals are drawn along; None: what is predicted."""
+    rival: Rival | None = None
+    """The chosen rival; None: the product as it stands."""
+    before_and_after: bool = False
+    """Checks shows what changes with the cases set aside, and with the lit ones, in place of a plot."""
+    lit: tuple[int, ...] = ()
+    """Rows of the table, from 0, that are lit in every plot and in the table."""
 
     def clicking(self, term: Term, add: bool, keep: bool = False) -> Choosing:
         """What a click on a term changes: a plain click begins a choice, one that adds goes on with it.

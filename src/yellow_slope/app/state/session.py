@@ -14,10 +14,14 @@ from yellow_slope.app.state.requests import Asked
 from yellow_slope.app.state.topics import TOPIC_OF, Topic
 from yellow_slope.app.state.view import View, view_of
 from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.asked.matching import column_keys
 from yellow_slope.core.flags import Flag
 from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Seen, Sight
+from yellow_slope.core.stand.checked import Checked
+from yellow_slope.core.stand.questions import Check
+from yellow_slope.core.stand.standing import ProductAsked, Stand
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
@@ -46,8 +50,12 @@ class StudySession:
         self.serial = 0
         self.shown_serial = 0
         self.message = ""
-        self.residuals = ""
-        """What the residuals of the open step look like, in words; Checks puts it here."""
+        self.checked: Checked | None = None
+        """What is checked of the open step; Checks puts it here."""
+        self.stand: Stand | None = None
+        """How the chosen product stands; Checks puts it here."""
+        self.before_and_after = ""
+        """What other cases change, in words; Checks puts it here."""
         self.prepared: Prepared | None = None
         """What Prepare has computed of the current variable: a code card, an overview, or what centering changes."""
         self.asked: Asked | None = None
@@ -311,6 +319,32 @@ class StudySession:
             if about:
                 return min(about, key=lambda t: len(t.variables))
         return products[-1] if products else None
+
+    def product_asked(self) -> ProductAsked | None:
+        """What Checks looks at in the open step: the chosen product, or the chosen column of it; where that is not in
+        the step, the product entered last."""
+        view = self.view
+        if view is None or view.fit is None:
+            return None
+        model, fit = view.study.model, view.fit
+        step = self.desk.step(model)
+        there = [t for t in model.active_terms if t.is_product and (at := model.step_of(t)) is not None and at <= step]
+        if not there:
+            return None
+        product, cell = self.chosen_product(), self.desk.cell
+        if product not in there:
+            return ProductAsked(there[-1])
+        assert product is not None
+        columns = fit.design.columns_of(product)
+        one = cell.column if cell is not None and cell.term == product else None
+        if one is None or one not in columns or len(columns) < 2:
+            return ProductAsked(product)
+        return ProductAsked(product, column_keys(fit)[one])
+
+    def shown_check(self) -> Check:
+        """The question that Checks shows large: without a product whether it stands is none."""
+        check = self.desk.check
+        return Check.SPREAD if check is Check.STAND and self.product_asked() is None else check
 
     # ---- probing
 

@@ -33,6 +33,10 @@ class Topic(Enum):
     """How Data shows the table."""
     CARD = auto()
     """What Prepare shows of the current variable."""
+    CHECK = auto()
+    """Which question Checks shows, and which of its rows is chosen."""
+    LIT = auto()
+    """The cases that are lit."""
     FLAG = auto()
     SEEN = auto()
     """What is seen of the probe."""
@@ -60,6 +64,11 @@ TOPIC_OF: Mapping[str, Topic] = MappingProxyType(
         "card": Topic.CARD,
         "comparison": Topic.CARD,
         "unfolded": Topic.CARD,
+        "check": Topic.CHECK,
+        "along": Topic.CHECK,
+        "rival": Topic.CHECK,
+        "before_and_after": Topic.CHECK,
+        "lit": Topic.LIT,
         "flag": Topic.FLAG,
         "seen": Topic.SEEN,
         "dark": Topic.THEME,

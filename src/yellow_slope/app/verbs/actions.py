@@ -28,6 +28,7 @@ class Scope(Enum):
     EFFECTS = auto()
     TABLE = auto()
     BELOW = auto()
+    CHECKS = auto()
 
 
 def scope_name(scope: Scope) -> str:
@@ -57,6 +58,8 @@ def scope_name(scope: Scope) -> str:
             return "in the table"
         case Scope.BELOW:
             return "below the ladder"
+        case Scope.CHECKS:
+            return "at the waypoint Checks"
         case _:
             assert_never(scope)
 

@@ -49,6 +49,8 @@ class Function(StrEnum):
     SIZE = "size"
     """The number without its sign."""
     ROUND = "round"
+    RANK = "rank"
+    """Its place among all values there are, from 1; equal values share the mean of their places."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -210,6 +212,8 @@ def _values(expression: Expression, columns: Values) -> FloatArray:
 
 
 def _applied(function: Function, values: FloatArray) -> FloatArray:
+    if function is Function.RANK:
+        return ranks(values)
     if function is Function.ROUND:  # halves go away from zero, as people round
         return np.asarray(np.sign(values) * np.floor(np.abs(values) + 0.5))
     made = {
@@ -220,6 +224,16 @@ def _applied(function: Function, values: FloatArray) -> FloatArray:
         Function.SIZE: np.abs,
     }[function]
     return np.asarray(made(values), dtype=np.float64)
+
+
+def ranks(values: FloatArray) -> FloatArray:
+    """Shape (n,): places from 1 of the values that there are, equal ones at the mean of their places; NaN elsewhere."""
+    here = np.isfinite(values)
+    known, at, counts = np.unique(values[here], return_inverse=True, return_counts=True)
+    last = np.cumsum(counts)
+    out = np.full(values.shape, np.nan)
+    out[here] = (last - (counts - 1) / 2)[at] if known.size else ()
+    return out
 
 
 def _across(expression: Across, columns: Values) -> FloatArray:

@@ -45,6 +45,8 @@ class What(Enum):
     """A place where a probe held a variable."""
     SECOND = auto()
     """The second moderator of a probe."""
+    SPLIT = auto()
+    """The group in whose levels a product was checked alone."""
     ASIDE = auto()
     """A flag that was put aside."""
 

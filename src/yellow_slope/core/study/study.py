@@ -11,6 +11,7 @@ from yellow_slope.core.data.source import Source
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.study.checks import Checks
 from yellow_slope.core.study.flagkeys import Dismissal, FlagKey
 from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.model import Model
@@ -32,6 +33,7 @@ class Study:
     current: str = "m1"
     """Id of the model that is worked on."""
     probes: tuple[Probe, ...] = ()
+    checks: Checks = Checks()
     dismissals: tuple[Dismissal, ...] = ()
     pinned: tuple[FlagKey, ...] = ()
     """Flags that a remedy asked to stand until they are put aside."""

@@ -78,6 +78,9 @@ def whole(study: Study) -> tuple[Study, tuple[Gone, ...]]:
         study = replace(study, models=models, current=current)
         known = _Known.of(study)
     probes = _each(study.probes, lambda probe: _probe(study, known, probe, went))
+    if study.checks.split is not None and known.kind(study.checks.split) is not Kind.GROUP:
+        went.append(Gone(What.SPLIT, (study.checks.split,)))
+        study = replace(study, checks=replace(study.checks, split=None))
     dismissals = _each(study.dismissals, lambda d: d if _stands(study, known, d.flag, went) else None)
     pinned = _each(study.pinned, lambda key: key if _stands(study, known, key) else None)
     if probes is not study.probes or dismissals is not study.dismissals or pinned is not study.pinned:

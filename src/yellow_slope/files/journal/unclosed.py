@@ -23,7 +23,7 @@ from yellow_slope.files.journal.steps import Edited, History, Opened, Redone, Sa
 from yellow_slope.files.safely.atomically import Stamp, read_bytes, stamp_of
 from yellow_slope.files.safely.jsontext import json_text
 from yellow_slope.files.study.studyfile import on_table, study_document
-from yellow_slope.files.tables.tableschema import schema_of
+from yellow_slope.files.tables.tableschema import fitting, schema_of
 
 log = logging.getLogger(__name__)
 MOST_KEPT = 20
@@ -208,10 +208,10 @@ def _as_far(
 
 
 def _on_table(work: Unclosed, number: int, opened: Study) -> Study:
-    line = work.lines[number]
-    study = on_table(line.study or {}, work.columns[number], opened.table, "the journal")
+    line, columns = work.lines[number], work.columns[number]
     if _identity(line.study or {}) == _read_from(opened):
-        return study
+        return on_table(line.study or {}, columns, opened.table, "the journal")
+    study = on_table(line.study or {}, fitting(opened.table, columns), opened.table, "the journal")
     study = replace(study, source=opened.source)
     if line.rows == opened.table.n_rows:
         return study

@@ -325,11 +325,22 @@ class DerivedDocument(_Document):
     unit: str = Field("", description="singular, as in “hour”")
     units: str = Field("", description="plural, as in “hours”")
     limits: tuple[float, float] | None = Field(None, description="lowest and highest value there can be")
-    kind: Literal["number", "group", "text"] = Field("number", description="how it is understood")
+    kind: Literal["number", "group", "text", "identifier", "date"] = Field("number", description="how it is understood")
     levels: list[LevelDocument] = Field([], description="levels of a computed group")
     ordered: bool = Field(False, description="whether the order of the levels means something")
     missing: list[str] = Field([], description="values that count as missing")
     reliability: float | None = Field(None, gt=0, le=1, description="of a scale, as in 0.82")
+
+
+class ChecksDocument(_Document):
+    """What was decided about checks."""
+
+    studentized: float | None = Field(None, gt=0, description="cut-off of studentized residuals; none: 3")
+    cook: float | None = Field(None, gt=0, description="cut-off of Cook's distance; none: 4/n")
+    distance: float | None = Field(None, gt=0, description="cut-off of Mahalanobis D²; none: its quantile .999")
+    exact: bool = Field(False, description="whether that quantile is of the exact distribution, not of chi-square")
+    groups: bool = Field(True, description="whether D² counts groups as indicators")
+    split: str | None = Field(None, description="a group in whose levels the product is looked at alone")
 
 
 class PinnedDocument(_Document):
@@ -343,7 +354,7 @@ class StudyDocument(_Document):
     """study.json: the analysis; the table and its description stand beside it in the package."""
 
     format: Literal["yellow-slope-study"] = Field(description="what this document is")
-    version: Literal[6] = Field(description="version of the format")
+    version: Literal[7] = Field(description="version of the format")
     name: str = Field(description="name of the study")
     source: SourceDocument | None = Field(None, description="where the table came from")
     derived: dict[str, DerivedDocument] = Field({}, max_length=MOST_COMPUTED, description="computed variables")
@@ -354,5 +365,6 @@ class StudyDocument(_Document):
     models: list[ModelDocument] = Field(min_length=1, max_length=1000, description="the models")
     current: str = Field(description="id of the model that is worked on")
     probes: list[ProbeDocument] = Field([], max_length=MOST_PROBES, description="questions to the models")
+    checks: ChecksDocument = Field(ChecksDocument(), description="what was decided about checks")
     dismissals: list[DismissalDocument] = Field([], description="flags put aside")
     pinned: list[PinnedDocument] = Field([], description="flags that stand until they are put aside")

@@ -8,7 +8,7 @@ from typing import Any
 from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.words.names.study import SEPARATORS
 
-NEWEST = 6
+NEWEST = 7
 
 
 def from_1(old: dict[str, Any]) -> dict[str, Any]:
@@ -101,7 +101,19 @@ def from_5(old: dict[str, Any]) -> dict[str, Any]:
     return {**old, "version": 6}
 
 
-STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {1: from_1, 2: from_2, 3: from_3, 4: from_4, 5: from_5}
+def from_6(old: dict[str, Any]) -> dict[str, Any]:
+    """Version 6 knew no choices of checks."""
+    return {**old, "version": 7}
+
+
+STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
+    1: from_1,
+    2: from_2,
+    3: from_3,
+    4: from_4,
+    5: from_5,
+    6: from_6,
+}
 """From each earlier version to the next."""
 
 

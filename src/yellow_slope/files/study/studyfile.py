@@ -50,6 +50,8 @@ from yellow_slope.files.study.packedtable import most_bytes, packed_table, unpac
 from yellow_slope.files.study.values import (
     block_document,
     block_of,
+    checks_document,
+    checks_of,
     coding_document,
     coding_of,
     errors_document,
@@ -150,6 +152,7 @@ def study_document(study: Study) -> StudyDocument:
         models=[_model_document(m) for m in study.models],
         current=study.current,
         probes=[probe_document(p) for p in study.probes],
+        checks=checks_document(study.checks),
         dismissals=[
             DismissalDocument(flag=str(d.flag.kind), about=list(d.flag.listed), reason=d.reason)
             for d in study.dismissals
@@ -312,6 +315,7 @@ def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...
         models=tuple(_model(one, study) for one in document.models),
         current=document.current,
         probes=tuple(probe_of(one, study, stored=True) for one in document.probes),
+        checks=checks_of(document.checks),
         dismissals=tuple(
             Dismissal(FlagKey.of(kind, d.about), d.reason)
             for d in document.dismissals

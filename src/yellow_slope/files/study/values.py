@@ -9,6 +9,7 @@ from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.study.checks import Checks, Cutoffs
 from yellow_slope.core.study.coding import (
     Adjacent,
     AgainstMean,
@@ -49,6 +50,7 @@ from yellow_slope.files.study.documents import (
     BlockDocument,
     BootstrapDocument,
     ByDocument,
+    ChecksDocument,
     ClusterDocument,
     CodingDocument,
     CodingName,
@@ -331,6 +333,27 @@ def sample_document(sample: Sample) -> SampleDocument:
     aside = [AsideDocument(rows=[row + 1 for row in part.rows], reason=part.reason) for part in sample.aside]
     rule = rule_document(sample.rule) if sample.rule is not None else None
     return SampleDocument(name=sample.name, rule=rule, aside=aside)
+
+
+# ---- checks
+
+
+def checks_of(said: ChecksDocument) -> Checks:
+    """The choices of checks from their document."""
+    return Checks(Cutoffs(said.studentized, said.cook, said.distance, said.exact, said.groups), said.split)
+
+
+def checks_document(checks: Checks) -> ChecksDocument:
+    """The choices of checks as a document."""
+    cut = checks.cutoffs
+    return ChecksDocument(
+        studentized=cut.studentized,
+        cook=cut.cook,
+        distance=cut.distance,
+        exact=cut.exact,
+        groups=cut.groups,
+        split=checks.split,
+    )
 
 
 # ---- blocks and probes

@@ -99,6 +99,21 @@ def described_variables(table: Table, schema: Mapping[str, Any], source: str) ->
     )
 
 
+def fitting(table: Table, schema: Mapping[str, Any]) -> dict[str, Any]:
+    """The schema with only those fields that fit a table's columns: for a table that is not the one it was written
+    for."""
+    fits = []
+    for field in schema.get("fields", ()):
+        if field.get("name") not in table:
+            continue
+        try:
+            described_variables(table, {"fields": [field]}, "")
+        except FileError:
+            continue
+        fits.append(field)
+    return {**schema, "fields": fits}
+
+
 def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source: str) -> Variable:
     column = table.column(variable.name)
     try:

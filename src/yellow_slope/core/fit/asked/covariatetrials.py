@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Hashable
 from dataclasses import dataclass, replace
 
 from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.asked.matching import column_keys
 from yellow_slope.core.fit.fitted.evaluate import fitted
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
@@ -31,6 +33,8 @@ class Trial:
     """Of a set of columns its joint test."""
     why: str = ""
     """Why nothing can be told."""
+    columns: tuple[Coefficient, ...] = ()
+    """Of a set the coefficients of its columns."""
 
     @property
     def p(self) -> float:
@@ -51,12 +55,14 @@ class Trials:
     """Covariates that were not tried for their number."""
 
 
-def covariate_trials(study: Study, model: Model, fit: Fit, term: Term, stop: Resampling | None = None) -> Trials:
+def covariate_trials(
+    study: Study, model: Model, fit: Fit, term: Term, stop: Resampling | None = None, key: Hashable = None
+) -> Trials:
     """Let each covariate's products with the factors of a term in, one covariate at a time (Yzerbyt, Muller & Judd
     2004).
 
     Covariates are the model's other single variables. All on the same cases, in one step of the last step's terms.
-    Errors are those that have a formula.
+    Errors are those that have a formula. `key`: of the term's columns the one that asks this.
     """
     terms = model.active_terms
     if term not in terms:
@@ -66,7 +72,7 @@ def covariate_trials(study: Study, model: Model, fit: Fit, term: Term, stop: Res
     plain = replace(
         model, errors=analytic(model.errors), blocks=(Block(terms),), leave_out_first=(), reported=None, by=None
     )
-    now = _trial(study, plain, fit, term, "", ())
+    now = _trial(study, plain, fit, term, "", (), key)
     rows: list[Trial] = []
     for name in covariates[:MOST_TRIED]:
         if stop is not None:
@@ -75,12 +81,14 @@ def covariate_trials(study: Study, model: Model, fit: Fit, term: Term, stop: Res
         if not added:
             continue
         wider = replace(plain, blocks=(Block((*terms, *added)),))
-        rows.append(_trial(study, wider, fit, term, name, added))
+        rows.append(_trial(study, wider, fit, term, name, added, key))
     rows.sort(key=lambda row: (row.why != "", -row.p if row.p == row.p else 0.0))
     return Trials(term, now, tuple(rows), max(0, len(covariates) - MOST_TRIED))
 
 
-def _trial(study: Study, model: Model, fit: Fit, term: Term, name: str, added: tuple[Term, ...]) -> Trial:
+def _trial(
+    study: Study, model: Model, fit: Fit, term: Term, name: str, added: tuple[Term, ...], key: Hashable
+) -> Trial:
     try:
         found = fitted(study, model, fit.cases)
     except YellowSlopeError as error:
@@ -88,6 +96,9 @@ def _trial(study: Study, model: Model, fit: Fit, term: Term, name: str, added: t
     if not isinstance(found, Fit):
         return Trial(name, added, None, None, found.said)
     columns = found.design.columns_of(term)
+    if key is not None:
+        keys = column_keys(found)
+        columns = tuple(j for j in columns if keys[j] == key)
     if len(columns) == 1:
         coefficient = found.last.coefficient(columns[0])
         if coefficient.why is Why.LEFT_OUT or coefficient.why is Why.NOT_ESTIMABLE:
@@ -95,4 +106,5 @@ def _trial(study: Study, model: Model, fit: Fit, term: Term, name: str, added: t
         return Trial(name, added, coefficient, None)
     if not columns:
         return Trial(name, added, None, None, "the product has no column")
-    return Trial(name, added, None, found.last.joint[term])
+    all_of_them = tuple(found.last.coefficient(j) for j in columns)
+    return Trial(name, added, None, found.last.joint[term], columns=all_of_them)

@@ -51,28 +51,30 @@ def diagnose(fit: Fit, step: int) -> Diagnosis:
     return Diagnosis(predicted, residual, leverage, studentized, deleted, cook, dffits, normal_quantiles(studentized))
 
 
-def raw_columns(fit: Fit) -> int:
-    """How many columns the raw predictors are: numbers as they are, groups as indicators."""
-    return int(_raw(fit).shape[1])
+def raw_columns(fit: Fit, groups: bool = True) -> int:
+    """How many columns the raw predictors are: numbers as they are, groups as indicators, those that others say left
+    out."""
+    columns = _raw(fit, groups)
+    return int(factor(columns, fit.y).kept.size) if columns.shape[1] else 0
 
 
-def mahalanobis(fit: Fit) -> FloatArray:
+def mahalanobis(fit: Fit, groups: bool = True) -> FloatArray:
     """Shape (n,): D² = (n - 1)(h - 1/n) of the raw predictors, numbers as they are, groups as indicators, no
-    products."""
-    columns, n = _raw(fit), fit.y.size
+    products. groups: whether groups count."""
+    columns, n = _raw(fit, groups), fit.y.size
     if not columns.shape[1]:
         return np.zeros(n)
     found = factor(columns, fit.y)
     return np.maximum(0.0, (n - 1) * (leverages(found, found.kept.size) - 1.0 / n))
 
 
-def _raw(fit: Fit) -> FloatArray:
+def _raw(fit: Fit, groups: bool) -> FloatArray:
     """Shape (n, columns): the raw predictors."""
     columns: list[FloatArray] = []
     for name in variables_of(column.term for column in fit.design.columns):
         basis, values = fit.design.bases[name], fit.values[name]
         if isinstance(basis, GroupBasis):
-            columns += [(values == i).astype(np.float64) for i in range(1, len(basis.levels))]
+            columns += [] if not groups else [(values == i).astype(np.float64) for i in range(1, len(basis.levels))]
         else:
             columns.append(np.asarray(values, dtype=np.float64))
     return np.column_stack(columns) if columns else np.zeros((fit.y.size, 0))

@@ -220,41 +220,49 @@ def estimated(
     inferences: list[Inference] = []
     perfect: list[bool] = []
     for end in design.ends:
-        m = factored.size(end)
-        rows = np.concatenate([[0], factored.kept[:m] + 1])
-        b = factored.coefficients(m)
-        solution = np.zeros(end + 1)
-        solution[rows] = b
-        df = n - m - int(design.constant)
-        is_perfect = factored.is_perfect(m, b[1:])
-        sse = 0.0 if is_perfect else factored.sse(m)
-        made = _errors(factored, m, b, df, sse, is_perfect, errors, clusters)
-        root = np.zeros((end + 1, 1 if made.root is None else made.root.shape[1]))
-        if made.root is not None:
-            root[rows] = made.root
-        rounding = None
-        if made.robust is not None:
-            bare = np.zeros((end + 1, m + 1))
-            bare[rows] = factored.root(m)
-            rounding = Rounding(bare, made.robust.residuals, made.robust.terms)
-        here = factored.lasts < end
-        inferences.append(
-            Inference(
-                solution,
-                root,
-                made.df,
-                factored.nulls[here, :end],
-                factored.all_means[:end],
-                np.concatenate([[np.sqrt(n)], factored.all_lengths[:end]]),
-                made.why,
-                made.most_tested,
-                rounding=rounding,
-            )
-        )
+        inference, is_perfect = inference_of(factored, end, errors, clusters)
+        inferences.append(inference)
         perfect.append(is_perfect)
     about_mean = all(factored.holds_constant(factored.size(end)) for end in design.ends)
     found = Estimation(factored, tuple(inferences), tuple(perfect), about_mean=about_mean)
     return _drawn(found, design, errors, clusters, resampling) if isinstance(errors, Bootstrap) else found
+
+
+def inference_of(
+    factored: Factorization, end: int, errors: Errors, clusters: IntArray | None
+) -> tuple[Inference, bool]:
+    """What the first columns of a matrix say, with errors that have a formula; and whether they fit perfectly."""
+    n, m = factored.n, factored.size(end)
+    rows = np.concatenate([[0], factored.kept[:m] + 1])
+    b = factored.coefficients(m)
+    solution = np.zeros(end + 1)
+    solution[rows] = b
+    df = n - m - int(factored.constant)
+    is_perfect = factored.is_perfect(m, b[1:])
+    sse = 0.0 if is_perfect else factored.sse(m)
+    made = _errors(factored, m, b, df, sse, is_perfect, errors, clusters)
+    root = np.zeros((end + 1, 1 if made.root is None else made.root.shape[1]))
+    if made.root is not None:
+        root[rows] = made.root
+    rounding = None
+    if made.robust is not None:
+        bare = np.zeros((end + 1, m + 1))
+        bare[rows] = factored.root(m)
+        rounding = Rounding(bare, made.robust.residuals, made.robust.terms)
+    here = factored.lasts < end
+    lengths = np.concatenate([[np.sqrt(n)], factored.all_lengths[:end]])
+    inference = Inference(
+        solution,
+        root,
+        made.df,
+        factored.nulls[here, :end],
+        factored.all_means[:end],
+        lengths,
+        made.why,
+        made.most_tested,
+        rounding=rounding,
+    )
+    return inference, is_perfect
 
 
 def _drawn(

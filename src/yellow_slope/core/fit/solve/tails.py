@@ -28,7 +28,14 @@ def t_quantile(level: float, df: float) -> float:
 
 def f_p(f: float, df1: float, df2: float) -> float:
     """Upper tail of F; NaN where a df is below 1."""
-    return float(special.fdtrc(df1, df2, f)) if df1 >= 1 and df2 >= 1 else float("nan")
+    return float(f_tails(np.float64(f), df1, df2))
+
+
+def f_tails(f: FloatArray | np.float64, df1: float, df2: float) -> FloatArray:
+    """Upper tails of F; NaN where a df is below 1."""
+    if df1 < 1 or df2 < 1:
+        return np.full(np.shape(f), np.nan)
+    return np.asarray(special.fdtrc(df1, df2, f), dtype=np.float64)
 
 
 def f_quantile(level: float, df1: float, df2: float) -> float:

@@ -74,6 +74,8 @@ def gone_name(study: Study, gone: Gone) -> str:
             said = f"cases set aside in “{first}”"
         case What.CLUSTERS:
             said = f"errors clustered by {first}"
+        case What.SPLIT:
+            said = f"the look at each level of {first} alone"
         case What.BY:
             said = f"one model per group of {first}"
         case What.REPORTED:

@@ -1,0 +1,1 @@
+"""What becomes of a whole analysis where other cases are in use."""

@@ -1,0 +1,317 @@
+"""How a product stands, and how it would stand after each of its rivals."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Hashable, Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.asked.covariatetrials import covariate_trials
+from yellow_slope.core.fit.asked.diagnosis import diagnose
+from yellow_slope.core.fit.asked.faraway import distances, far_by
+from yellow_slope.core.fit.asked.leftout import LeftOutRange, left_out_range
+from yellow_slope.core.fit.asked.matching import column_keys
+from yellow_slope.core.fit.fitted.evaluate import evaluate_model
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.fitted.inference import FTest
+from yellow_slope.core.fit.fitted.steps import Coefficient, Resampling
+from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.stand.rivals import (
+    AnyOneOut,
+    CovariateProducts,
+    Form,
+    OneLevel,
+    OtherErrors,
+    OutcomeAs,
+    PutBack,
+    Rival,
+    Squares,
+    WithoutFar,
+    adopt,
+)
+from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay, analytic
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
+
+MOST_LEVELS = 8
+"""Levels of a group that are looked at alone."""
+DRAWS, SEED = 5000, 1
+"""Of the resampled rival."""
+
+
+@dataclass(frozen=True, slots=True)
+class ProductAsked:
+    """What is looked at: a product, or one column of it."""
+
+    product: Term
+    key: Hashable = None
+    """What the column asks, as `column_keys` has it; None: the product as a whole."""
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """What a model says of the product. `why`: why it says nothing."""
+
+    n: int
+    columns: tuple[Coefficient, ...] = ()
+    """Of one column, or of a set all that there are."""
+    test: FTest | None = None
+    """Of a set of columns."""
+    why: str = ""
+    is_waiting: bool = False
+    """Its resamples are still to be drawn."""
+
+    @property
+    def one(self) -> Coefficient | None:
+        """The coefficient, where one is asked."""
+        return self.columns[0] if self.test is None and len(self.columns) == 1 else None
+
+    @property
+    def p(self) -> float:
+        """Of what is asked; NaN where there is none."""
+        if self.test is not None:
+            return self.test.p
+        return self.one.p if self.one is not None else float("nan")
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    """A rival, and how the product stands with it."""
+
+    rival: Rival
+    standing: Standing
+    has_units: bool = True
+    """Whether b is in the units of the product as it stands."""
+    range: LeftOutRange | None = None
+    """Of any one case left out."""
+
+    @property
+    def why(self) -> str:
+        """Why nothing can be told."""
+        return self.standing.why
+
+
+@dataclass(frozen=True, slots=True)
+class Stand:
+    """A product as it stands in a step, and its rivals."""
+
+    asked: ProductAsked
+    step: int
+    level: float
+    base: Standing
+    rows: tuple[Row, ...]
+
+    def index_of(self, rival: Rival | None) -> int:
+        """The row of a rival; -1: the product as it stands, also where there is no such rival any more."""
+        return next((i for i, row in enumerate(self.rows) if row.rival == rival), -1)
+
+    @property
+    def holds(self) -> bool:
+        """Whether the product is significant as it stands."""
+        return self.base.p < 1.0 - self.level
+
+    def keeps_sign(self, row: Row) -> bool | None:
+        """Whether b has the sign it has; None where there is no single b on both sides."""
+        base = self.base.one
+        if base is None or np.isnan(base.b):
+            return None
+        if row.range is not None:
+            return bool(np.sign(row.range.low) == np.sign(base.b) == np.sign(row.range.high))
+        one = row.standing.one
+        return None if one is None or np.isnan(one.b) else bool(np.sign(one.b) == np.sign(base.b))
+
+    def same_conclusion(self, row: Row) -> bool | None:
+        """Whether p is on the same side of the study's level; None where there is no p on both sides."""
+        if np.isnan(self.base.p):
+            return None
+        if row.range is not None:
+            return not row.range.turns
+        return None if np.isnan(row.standing.p) else bool((row.standing.p < 1.0 - self.level) == self.holds)
+
+
+def default_split(study: Study, product: Term) -> str | None:
+    """The group in whose levels the product is looked at alone: the chosen one, else that of one model per group, else
+    the first group of the model that is not in the product. The one rule for it."""
+    if study.checks.split is not None:
+        return study.checks.split
+    if study.model.by is not None:
+        return study.model.by
+    names = (t.variables[0] for t in study.model.active_terms if not t.is_product)
+    return next((n for n in names if study.variable(n).kind is Kind.GROUP and n not in product.variables), None)
+
+
+def standing(study: Study, fit: Fit, step: int, asked: ProductAsked) -> Standing:
+    """What a fit says of what is asked."""
+    n, result = fit.cases.n, fit.steps[step]
+    columns = [j for j in fit.design.columns_of(asked.product) if j < result.n_columns]
+    if asked.key is not None:
+        keys = column_keys(fit)
+        columns = [j for j in columns if keys[j] == asked.key]
+    if not columns:
+        return Standing(n, why="it has no such column there")
+    found = tuple(result.coefficient(j) for j in columns)
+    waits = fit.is_waiting
+    if len(found) == 1:
+        if np.isnan(found[0].b):
+            return Standing(n, found, why="the cases do not tell it apart from the rest of the model", is_waiting=waits)
+        why = found[0].why
+        return Standing(n, found, is_waiting=waits, why="" if waits or why is None else _unjudged(why))
+    test = result.joint.get(asked.product)
+    if test is None:
+        return Standing(n, found, why="it has no joint test there")
+    return Standing(n, found, test, "" if test.why is None else _unjudged(test.why), waits)
+
+
+def _unjudged(why: Why) -> str:
+    """Why a product has no test."""
+    return "the fit is perfect" if why is Why.PERFECT else "no test can be made of it"
+
+
+def stand_of(
+    study: Study, fit: Fit, step: int, asked: ProductAsked, go_on: Callable[[float], None] = lambda share: None
+) -> Stand:
+    """The product as it stands and every rival but the resampled one, whose row waits (`resampled_standing`).
+
+    Rivals of a model with bootstrapped errors use the errors that have a formula.
+    """
+    block = study.model.steps[step].id
+    rivals = list(rivals_of(study, fit, step, asked.product))
+    rows: list[Row] = []
+    for i, rival in enumerate(rivals):
+        go_on(i / len(rivals))
+        rows.append(_row(study, fit, step, block, asked, rival))
+    worst = _worst_covariate(study, fit, step, asked)
+    if worst is not None:
+        at = next((i for i, row in enumerate(rows) if isinstance(row.rival, OneLevel | OutcomeAs)), len(rows))
+        rows.insert(at, worst)
+    return Stand(asked, step, study.model.level, standing(study, fit, step, asked), tuple(rows))
+
+
+def rivals_of(study: Study, fit: Fit, step: int, product: Term) -> Iterator[Rival]:
+    """The rivals of a product in their order, but for that of the covariates."""
+    errors = study.model.errors
+    yield OtherErrors(HC(3) if isinstance(errors, Classical) else Classical())
+    if isinstance(errors, Cluster | Bootstrap):
+        cluster = errors.id if isinstance(errors, Cluster) else errors.cluster
+        if cluster is not None and isinstance(errors, Bootstrap):
+            yield OtherErrors(Cluster(cluster))
+    else:
+        cluster = None
+    resampled = Bootstrap(IntervalWay.PERCENTILE, DRAWS, SEED, cluster)
+    if resampled != errors:
+        yield OtherErrors(resampled)
+    yield AnyOneOut()
+    found, away = diagnose(fit, step), distances(fit, study.checks.cutoffs.groups)
+    for by in FarBy:
+        far = far_by(by, found, away, study.checks.cutoffs)
+        if np.isfinite(far.cutoff):
+            yield WithoutFar(by, far.cutoff, far.is_typed, tuple(int(row) for row in fit.cases.rows[far.cases]))
+    sample = study.sample_of(study.model)
+    aside = tuple(sorted({row for part in sample.aside for row in part.rows})) if sample is not None else ()
+    if aside:
+        yield PutBack(aside)
+    here = study.model.active_terms
+    factors = dict.fromkeys(product.variables)
+    numbers = [name for name in factors if study.variable(name).kind is Kind.NUMBER]
+    squares = tuple(term for name in numbers if (term := Term((name, name))) not in here and len(factors) > 1)
+    if squares:
+        yield Squares(squares)
+    split = default_split(study, product)
+    if split is not None and split not in product.variables and split != study.model.outcome:
+        for level in study.variable(split).levels[:MOST_LEVELS]:
+            yield OneLevel(split, level.code)
+    for form in Form:
+        yield OutcomeAs(form)
+
+
+def resampled_standing(
+    study: Study, fit: Fit, step: int, asked: ProductAsked, rival: OtherErrors, resampling: Resampling
+) -> Standing:
+    """How the product stands with resampled errors, drawn now."""
+    found = _after(study, study.model.steps[step].id, asked, adopt(study, rival, asked.product, ""), resampling)
+    if found.test is None:
+        return found
+    return replace(found, test=replace(found.test, f=float("nan"), p=float("nan")))  # it has no resampled form
+
+
+def _row(study: Study, fit: Fit, step: int, block: str, asked: ProductAsked, rival: Rival) -> Row:
+    match rival:
+        case AnyOneOut():
+            found = left_out_range(fit, step, asked_columns(fit, step, asked), study.model.level)
+            said = "" if found is not None else "nothing can be told without any one case"
+            return Row(rival, Standing(fit.cases.n - 1, why=said), range=found)
+        case OtherErrors(errors) if isinstance(errors, Bootstrap):
+            why = errors.why_not(study.model.level)
+            return Row(rival, Standing(fit.cases.n, why=why.rstrip("."), is_waiting=not why))
+        case WithoutFar(rows=rows) if not rows:
+            return Row(rival, Standing(fit.cases.n, why="no case is beyond it"))
+        case OutcomeAs(form):
+            why = _not_allowed(study, fit, form)
+            if why:
+                return Row(rival, Standing(fit.cases.n, why=why), has_units=False)
+        case _:
+            pass
+    bare = study.with_model(replace(study.model, errors=analytic(study.model.errors)))
+    try:
+        changed = adopt(bare, rival, asked.product, "")
+    except YellowSlopeError as error:
+        return Row(rival, Standing(fit.cases.n, why=str(error).rstrip(".")))
+    return Row(rival, _after(study, block, asked, changed), has_units=not isinstance(rival, OutcomeAs))
+
+
+def _after(
+    study: Study, block: str, asked: ProductAsked, changed: Study, resampling: Resampling | None = None
+) -> Standing:
+    """How the product stands in a changed study, in the step of the same block."""
+    model = changed.model
+    found = evaluate_model(changed, model) if resampling is None else evaluate_model(changed, model, resampling)
+    if not isinstance(found, Fit):
+        return Standing(found.cases.n, why=found.said.rstrip("."))
+    step = model.step_index(block)
+    if step < 0 or asked.product not in model.terms:
+        return Standing(found.cases.n, why="the product is not in the model then")
+    return standing(changed, found, step, asked)
+
+
+def asked_columns(fit: Fit, step: int, asked: ProductAsked) -> list[int]:
+    """The columns of a step that are asked."""
+    keys, width = column_keys(fit), fit.steps[step].n_columns
+    return [
+        j for j in fit.design.columns_of(asked.product) if j < width and (asked.key is None or keys[j] == asked.key)
+    ]
+
+
+def _not_allowed(study: Study, fit: Fit, form: Form) -> str:
+    """Why the outcome cannot be taken so; empty if it can."""
+    outcome = study.variable(study.model.outcome or "").label
+    lowest = float(fit.y.min())
+    if form is Form.LOG and lowest <= 0:
+        return f"{outcome} is 0 or below in some case"
+    if form is Form.ROOT and lowest < 0:
+        return f"{outcome} is below 0 in some case"
+    return ""
+
+
+def upto(model: Model, step: int) -> Model:
+    """The model with the blocks of its steps up to one."""
+    return replace(model, blocks=model.steps[: step + 1])
+
+
+def _worst_covariate(study: Study, fit: Fit, step: int, asked: ProductAsked) -> Row | None:
+    """The covariate whose products harm most; None where the model has no covariate. Of a single column by its b."""
+    trials = covariate_trials(study, upto(study.model, step), fit, asked.product, key=asked.key)
+    told = [row for row in trials.rows if not row.why]
+    if not told:
+        return None
+    worst = told[0]
+    n = fit.cases.n
+    if worst.coefficient is not None:
+        found = Standing(n, (worst.coefficient,))
+    else:
+        found = Standing(n, worst.columns, worst.test)
+    return Row(CovariateProducts(worst.covariate, worst.added, len(told), trials.n_left), found)

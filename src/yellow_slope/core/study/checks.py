@@ -1,0 +1,46 @@
+"""What was decided about checks: where cases count as far out, and by which group the cases are halved."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import Enum
+
+
+class FarBy(Enum):
+    """What a case can be far out by; the value is its name in files."""
+
+    STUDENTIZED = "studentized"
+    """Externally studentized residual, without its sign."""
+    COOK = "cook"
+    """Cook's distance."""
+    DISTANCE = "distance"
+    """Mahalanobis D² of the raw predictors."""
+
+
+@dataclass(frozen=True, slots=True)
+class Cutoffs:
+    """Beyond which value a case counts as far out; None: the usual one."""
+
+    studentized: float | None = None
+    """Usual: 3."""
+    cook: float | None = None
+    """Usual: 4/n."""
+    distance: float | None = None
+    """Usual: the quantile .999 of D²."""
+    exact: bool = False
+    """The usual cut-off of D² is that of its exact distribution, not of chi-square."""
+    groups: bool = True
+    """D² counts groups as indicators; else of numbers only."""
+
+    def typed(self, by: FarBy) -> float | None:
+        """The value that somebody chose; None: the usual one."""
+        return {FarBy.STUDENTIZED: self.studentized, FarBy.COOK: self.cook, FarBy.DISTANCE: self.distance}[by]
+
+
+@dataclass(frozen=True, slots=True)
+class Checks:
+    """The choices of the waypoint Checks."""
+
+    cutoffs: Cutoffs = Cutoffs()
+    split: str | None = None
+    """A group: the product is looked at in each of its levels alone."""

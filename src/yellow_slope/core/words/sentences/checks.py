@@ -1,0 +1,403 @@
+"""In words: the questions of the waypoint Checks, their answers in figures, and what they say."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import assert_never
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.fit.asked.assumptions import MOST_TESTED
+from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
+from yellow_slope.core.stand.checked import Checked
+from yellow_slope.core.stand.questions import Check
+from yellow_slope.core.stand.standing import Stand
+from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.cases import case_name
+from yellow_slope.core.words.names.groups import plain_level
+from yellow_slope.core.words.names.terms import column_name, label
+from yellow_slope.core.words.sentences.rivals import QUESTION, cook_text, far_name, stand_sentence
+from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.numerals import (
+    bounded,
+    counted,
+    estimate_decimals,
+    fixed,
+    level_text,
+    listed,
+    p_equals,
+    place,
+)
+from yellow_slope.core.words.spelling.reasons import reason
+
+
+def question(check: Check) -> str:
+    """The question."""
+    match check:
+        case Check.STAND:
+            return QUESTION
+        case Check.SPREAD:
+            return "Is the spread even?"
+        case Check.NORMAL:
+            return "Are the residuals normal?"
+        case Check.STRAIGHT:
+            return "Is the change of slope straight?"
+        case Check.PULL:
+            return "Which cases pull?"
+        case Check.FAR:
+            return "Who is far out?"
+        case Check.MOVES:
+            return "Who moves the product?"
+        case Check.ORDER:
+            return "Is the order innocent?"
+        case Check.OVERLAP:
+            return "Do predictors overlap?"
+        case Check.OWN:
+            return "What does it say alone?"
+        case _:
+            assert_never(check)
+
+
+def short_question(check: Check) -> str:
+    """The question over a small plot."""
+    match check:
+        case Check.NORMAL:
+            return "Are they normal?"
+        case Check.STRAIGHT:
+            return "Is it straight?"
+        case Check.MOVES:
+            return "Who moves it?"
+        case Check.OVERLAP:
+            return "Do they overlap?"
+        case Check.ORDER:
+            return "Any order?"
+        case Check.OWN:
+            return "What is its own?"
+        case Check.SPREAD:
+            return "Is it even?"
+        case Check.STAND | Check.PULL | Check.FAR:
+            return question(check)
+        case _:
+            assert_never(check)
+
+
+def check_named(text: str) -> Check:
+    """The check of a question or of its short name. StudyError names what there is."""
+    wanted = text.strip().casefold().rstrip("?")
+    for check in Check:
+        if wanted in (check.value, question(check).casefold().rstrip("?")):
+            return check
+    raise StudyError(f"There is no check “{text}”; there are {listed([check.value for check in Check])}.")
+
+
+def advice(check: Check) -> str:
+    """What to look for in a plot."""
+    match check:
+        case Check.STAND:
+            return "Each row is the same question after one thing was done otherwise; Enter adopts it."
+        case Check.SPREAD:
+            return "Points should form a band of even height; the yellow lines follow its typical half-height."
+        case Check.NORMAL:
+            return "Points should follow the line within the band; ends that leave it are heavier or lighter tails."
+        case Check.STRAIGHT:
+            return "The three points should lie by the line: each is the effect within a third of the moderator."
+        case Check.PULL:
+            return "Cases beyond the curve move the coefficients: a large residual far out in the predictors."
+        case Check.FAR:
+            return "Cases above the dashed line lie far from the others in their predictors."
+        case Check.MOVES:
+            return "By how many of its standard errors the product changes without each case."
+        case Check.ORDER:
+            return "Residuals should wander without a pattern, if the order of the rows means anything."
+        case Check.OVERLAP:
+            return "The longer a bar, the more of a term the others say too. The light bar: after centering, or before."
+        case Check.OWN:
+            return "The column and the outcome after all else was taken out: the slope is b."
+        case _:
+            assert_never(check)
+
+
+# ---- answers
+
+
+def answer(check: Check, found: Checked, stand: Stand | None) -> str:
+    """The answer in figures, as it stands under a small plot; empty where there is none."""
+    match check:
+        case Check.STAND:
+            return _stand_answer(stand)
+        case Check.SPREAD:
+            test = found.spread.test
+            return f"BP {fixed(test.f, 1)}, {p_equals(test.p)}" if math.isfinite(test.p) else ""
+        case Check.NORMAL:
+            normal = found.normality
+            if math.isfinite(normal.p):
+                return f"W {bounded(normal.w)}, {p_equals(normal.p)}"
+            return f"skew {fixed(normal.skewness, 2)}" if math.isfinite(normal.skewness) else ""
+        case Check.STRAIGHT:
+            return f"RESET {p_equals(found.reset.p)}" if math.isfinite(found.reset.p) else ""
+        case Check.PULL:
+            far = found.far[FarBy.COOK]
+            return f"{far.cases.size:,} beyond {cook_text(far.cutoff, far.is_typed)}"
+        case Check.FAR:
+            far = found.far[FarBy.DISTANCE]
+            return f"{far.cases.size:,} beyond {fixed(far.cutoff, 1)}" if math.isfinite(far.cutoff) else ""
+        case Check.MOVES:
+            return _moves_answer(found)
+        case Check.ORDER:
+            return f"DW {fixed(found.order.d, 2)}" if math.isfinite(found.order.d) else ""
+        case Check.OVERLAP:
+            largest = found.overlap.largest
+            return f"largest VIF {fixed(largest, 1)}" if math.isfinite(largest) else ""
+        case Check.OWN:
+            r = own_r(found)
+            return f"partial r {bounded(r, 2)}" if math.isfinite(r) else ""
+        case _:
+            assert_never(check)
+
+
+def _stand_answer(stand: Stand | None) -> str:
+    if stand is None:
+        return ""
+    told = [same for row in stand.rows if (same := stand.same_conclusion(row)) is not None]
+    return f"{sum(told)} of {len(told)} agree" if told else ""
+
+
+def _moves_answer(found: Checked) -> str:
+    if found.moves is None or not np.isfinite(found.moves).any():
+        return ""
+    most = int(np.nanargmax(np.abs(found.moves)))
+    row = int(found.fit.cases.rows[most]) + 1
+    return f"row {row}: {fixed(float(found.moves[most]), 2)} SE"
+
+
+def own_r(found: Checked) -> float:
+    """The partial correlation of the column with the outcome."""
+    if found.column is None:
+        return math.nan
+    return float(found.fit.steps[found.step].partial_r[found.column + 1])
+
+
+# ---- remarks
+
+
+def remark(check: Check, found: Checked, stand: Stand | None) -> str:
+    """What the figures say, in words; never a verdict."""
+    match check:
+        case Check.STAND:
+            return stand_sentence(found.study, found.fit, stand) if stand is not None else ""
+        case Check.SPREAD:
+            return f"{_spread(found)} {_full(found)}".strip()
+        case Check.NORMAL:
+            return _normal(found)
+        case Check.STRAIGHT:
+            return _straight(found)
+        case Check.PULL:
+            said = f"{_beyond(found, FarBy.COOK)} {_beyond(found, FarBy.STUDENTIZED)} {_pulls(found)}"
+            return f"{said} {_full(found)}".strip()
+        case Check.FAR:
+            return _far(found)
+        case Check.MOVES:
+            return _moves(found)
+        case Check.ORDER:
+            return _order(found)
+        case Check.OVERLAP:
+            return _overlap(found)
+        case Check.OWN:
+            return _own(found)
+        case _:
+            assert_never(check)
+
+
+def asked_label(found: Checked) -> str:
+    """The column that is asked, or the product."""
+    return "the product" if found.column is None else column_name(found.study, found.fit, found.column)
+
+
+def _spread(found: Checked) -> str:
+    test = found.spread.test
+    if not math.isfinite(test.p):
+        if found.fit.steps[found.step].is_perfect or not np.isfinite(found.diagnosis.deleted).any():
+            return "The model fits these cases perfectly or leaves none to judge by: residuals cannot be studentized."
+        return f"There is no test of the spread: {reason(test.why)}." if test.why is not None else ""
+    uneven = test.p < 1.0 - found.study.model.level
+    said = (
+        f"The squared residuals {'change' if uneven else 'do not change significantly'} with the predictors "
+        f"(Breusch-Pagan, Koenker's form: χ²({test.df1}) = {fixed(test.f, 2)}, {p_equals(test.p)})."
+    )
+    if math.isfinite(found.ratio):
+        said += f" The HC3 standard error of {asked_label(found)} is {fixed(found.ratio, 2)} times the classical one."
+    for i, (name, levels) in enumerate(found.spread.groups):
+        ratio = found.spread.ratio(i)
+        if math.isfinite(ratio):
+            variable = found.study.variable(name)
+            largest = max((x for x in levels if math.isfinite(x.variance)), key=lambda x: x.variance)
+            said += (
+                f" Over {variable.label} the largest residual variance is {fixed(ratio, 2)} times the smallest "
+                f"({plain_level(variable, largest.code)}, {counted(largest.n, 'case')})."
+            )
+    return said
+
+
+def _full(found: Checked) -> str:
+    """That some cases are alone in what they tell."""
+    full = int(np.sum(found.diagnosis.leverage > 1 - FULL_LEVERAGE))
+    n = found.fit.cases.n
+    if not full:
+        return ""
+    return f"{full:,} of {n:,} cases have leverage 1: each fixes a coefficient by itself and has no residual."
+
+
+def _pulls(found: Checked) -> str:
+    """Who has the highest leverage."""
+    leverage = found.diagnosis.leverage
+    most = int(np.argmax(leverage))
+    who = case_name(found.study, int(found.fit.cases.rows[most]))
+    average = bounded(float(leverage.mean()))
+    return f"The highest leverage is {bounded(float(leverage[most]))}, in {who} (the average is {average})."
+
+
+def _normal(found: Checked) -> str:
+    normal, n = found.normality, found.diagnosis.residual.size
+    if not math.isfinite(normal.skewness):
+        return "The residuals cannot be studentized: the fit is perfect, or every case has leverage 1."
+    said = f"Skewness {fixed(normal.skewness, 2)} and excess kurtosis {fixed(normal.kurtosis, 2)}, both 0 if normal."
+    if math.isfinite(normal.p):
+        told = "are told apart from" if normal.p < 1.0 - found.study.model.level else "are not told apart from"
+        said += f" The residuals {told} normal ones (Shapiro-Wilk W = {bounded(normal.w)}, {p_equals(normal.p)})."
+    elif n > MOST_TESTED:
+        said += f" (No test above {MOST_TESTED:,} cases: it would find any departure.)"
+    return f"{said} With many cases b and its interval hold without normal residuals too."
+
+
+def _straight(found: Checked) -> str:
+    reset, straight = found.reset, found.straight
+    said = ""
+    if straight is None:
+        said = f"There are no thirds to be drawn: {found.not_straight}."
+    elif not straight.thirds:
+        said = "The moderator has too few values in one of its thirds."
+    else:
+        moderator = found.study.variable(straight.probe.moderator)
+        told = [t for t in straight.thirds if math.isfinite(t.effect)]
+        digits = max((estimate_decimals(t.se, t.effect) for t in told), default=2)
+        sd = float(np.std(np.asarray(found.fit.values[straight.probe.moderator], dtype=np.float64)))
+        parts = [
+            f"{fixed(t.effect, digits)} at {moderator.label} {place(t.at, sd)} ({counted(t.n, 'case')}; the line says "
+            f"{fixed(line_at(straight.focus.curve.effect, t.at), digits)})"
+            for t in told
+            if straight.focus.curve is not None
+        ]
+        said = f"Within thirds of {moderator.label} the effect is {listed(parts)}." if parts else ""
+    if math.isfinite(reset.p):
+        told_apart = "add" if reset.p < 1.0 - found.study.model.level else "add nothing significant"
+        said += (
+            f" Squares and cubes of what is predicted {told_apart} (RESET F({reset.df1}, {reset.df2}) = "
+            f"{fixed(reset.f, 2)}, {p_equals(reset.p)})."
+        )
+    return said.strip()
+
+
+def line_at(effect: Callable[[FloatArray], FloatArray], at: float) -> float:
+    """The effect of the model at a place."""
+    return float(effect(np.array([at]))[0])
+
+
+def _beyond(found: Checked, by: FarBy) -> str:
+    far = found.far[by]
+    n, cases = found.fit.cases.n, far.cases
+    name = far_name(far.by, far.cutoff, far.is_typed)
+    if not cases.size:
+        return f"No case lies beyond {name}."
+    most = int(np.nanargmax(far.values))
+    who = case_name(found.study, int(found.fit.cases.rows[most]))
+    verb = "lies" if cases.size == 1 else "lie"
+    which = f"the furthest {who} ({fixed(float(far.values[most]), 2)})"
+    return f"{cases.size:,} of {counted(n, 'case')} {verb} beyond {name}, {which}."
+
+
+def _far(found: Checked) -> str:
+    away, cut = found.away, found.study.checks.cutoffs
+    if not away.columns:
+        return "There is no predictor of the kind that D² is taken of."
+    said = _beyond(found, FarBy.DISTANCE)
+    kind = "the exact form" if cut.exact else f"chi-square with {away.columns} df"
+    if not found.far[FarBy.DISTANCE].is_typed:
+        said += f" The cut-off is the quantile .999 of {kind}."
+    if found.far[FarBy.DISTANCE].cutoff >= away.largest:
+        n = counted(found.fit.cases.n, "case")
+        said += f" With {n} no D² can pass {fixed(away.largest, 1)}, so nobody can lie beyond."
+    groups = "groups as indicators, so that members of a small level lie further out" if cut.groups else "numbers only"
+    return f"{said} D² is of {groups}."
+
+
+def _moves(found: Checked) -> str:
+    if found.moves is None or not np.isfinite(found.moves).any():
+        return "There is no product whose change could be told."
+    most = int(np.nanargmax(np.abs(found.moves)))
+    who = case_name(found.study, int(found.fit.cases.rows[most]))
+    change = fixed(float(found.moves[most]), 2)
+    bound = 2.0 / math.sqrt(found.fit.cases.n)
+    beyond = int(np.sum(np.abs(found.moves) > bound))
+    return (
+        f"{capital(asked_label(found))} is moved most by {who}: with it, it is {change} of its standard errors from "
+        f"where it is without. {counted(beyond, 'case')} move it by more than 2/√n = {bounded(bound, 2)}."
+    )
+
+
+def _order(found: Checked) -> str:
+    if not math.isfinite(found.order.d):
+        return "There are no residuals whose order could matter."
+    usual = 1.5 <= found.order.d <= 2.5
+    where = "between 1.5 and 2.5, usually read as unproblematic" if usual else "outside 1.5 to 2.5"
+    return (
+        f"Durbin-Watson {fixed(found.order.d, 2)}, lag-1 autocorrelation {bounded(found.order.r, 2)}: {where}. "
+        "It means nothing where the order of the rows means nothing."
+    )
+
+
+def _overlap(found: Checked) -> str:
+    overlap = found.overlap
+    told = [t for t in overlap.terms if math.isfinite(t.now)]
+    if not told:
+        return "No term is estimated."
+    most = max(told, key=lambda t: t.now)
+    said = f"{capital(label(found.study, most.term))} overlaps most with the others: VIF {fixed(most.now, 1)}"
+    if math.isfinite(most.centered) and abs(most.centered - most.now) > 0.05:
+        said += f", {fixed(most.centered, 1)} with every number centered"
+    elif math.isfinite(most.raw) and abs(most.raw - most.now) > 0.05:
+        said += f", {fixed(most.raw, 1)} with none centered"
+    said += f". The largest condition index is {fixed(overlap.index, 1)}"
+    if math.isfinite(overlap.raw_index) and math.isfinite(overlap.centered_index):
+        said += f" ({fixed(overlap.raw_index, 1)} raw, {fixed(overlap.centered_index, 1)} centered)"
+    products = any(t.term.is_product for t in told)
+    return f"{said}." + (" The highest product's own test is the same either way." if products else "")
+
+
+def _own(found: Checked) -> str:
+    if found.own is None or found.column is None:
+        return "There is no column to look at."
+    result = found.fit.steps[found.step].coefficient(found.column)
+    digits = estimate_decimals(result.se, result.b)
+    return (
+        f"What {asked_label(found)} says that no other column does: b = {fixed(result.b, digits)}, partial r = "
+        f"{bounded(own_r(found), 2)}; {level_text(found.study.model.level)} interval and test are those of the ladder."
+    )
+
+
+def spread_choices(study: Study, fit: Fit, step: int) -> list[tuple[str | None, str]]:
+    """What residuals can be drawn along: what is predicted, and each predictor of the step."""
+    names: dict[str, None] = {}
+    for column in fit.design.columns[: fit.steps[step].n_columns]:
+        for name in column.term.variables:
+            names[name] = None
+    made: list[tuple[str | None, str]] = [(None, "along: what is predicted")]
+    for name in names:
+        by = "by" if isinstance(fit.design.bases[name], GroupBasis) else "along"
+        made.append((name, f"{by}: {study.variable(name).label}"))
+    return made
