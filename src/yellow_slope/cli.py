@@ -55,6 +55,8 @@ def parser() -> argparse.ArgumentParser:
     kinds = "a .png, .svg or .pdf file; may be repeated"
     figure.add_argument("--to", type=Path, required=True, action="append", help=kinds)
     figure.add_argument("--dpi", type=int, default=300)
+    names = "stand, spread, normal, straight, pull, far, moves, order, overlap or own"
+    figure.add_argument("--check", help=f'in place of a probe a check, as in "does it stand": {names}')
     figure.add_argument("--probe", type=int, default=1, help="which probe, counted from 1")
     figure.add_argument("--panel", type=int, default=1, help="which place of its second moderator, counted from 1")
     figure.add_argument("--comparison", type=int, default=1, help="which comparison of its groups, counted from 1")
@@ -277,8 +279,47 @@ def _export(asked: argparse.Namespace) -> int:
 
 
 def _figure(asked: argparse.Namespace) -> int:
-    _say(_draw(asked.study, asked.to, asked.dpi, asked.probe, asked.panel, asked.comparison))
+    if asked.check is not None:
+        _say(_draw_check(asked.study, asked.to, asked.dpi, asked.check))
+    else:
+        _say(_draw(asked.study, asked.to, asked.dpi, asked.probe, asked.panel, asked.comparison))
     return OK
+
+
+def _draw_check(study: Path, targets: list[Path], dpi: int, name: str) -> str:
+    """Write the plot of a check to every target; its answer."""
+    from yellow_slope.core.fit.fitted.evaluate import evaluate
+    from yellow_slope.core.fit.fitted.steps import NOW
+    from yellow_slope.core.stand.checked import checked
+    from yellow_slope.core.stand.standing import asked_in, probed_product, whole_stand
+    from yellow_slope.core.study.checks import Check
+    from yellow_slope.core.words.sentences.checks import check_named, question, remark
+    from yellow_slope.files.safely.atomically import write_whole
+    from yellow_slope.plots.checks import can_be_drawn, why_not_drawn
+    from yellow_slope.report.checks import check_figure, stand_figure
+    from yellow_slope.report.figures import FigureFile
+    from yellow_slope.report.fontchain import remark as font_remark
+
+    check = check_named(name)
+    files = [FigureFile(target, dpi) for target in targets]
+    opened = _opened(study)
+    _refuse_inputs(targets, opened, study)
+    evaluation = evaluate(opened)
+    fit, step = evaluation.fit, opened.model.reported_step
+    if fit is None:
+        raise YellowSlopeError(f"{study}: {evaluation.problem}")
+    asked = asked_in(opened, step, probed_product(opened))
+    found = checked(opened, fit, step, asked)
+    stand = whole_stand(opened, fit, step, asked, NOW) if asked is not None and check is Check.STAND else None
+    if not can_be_drawn(check, found, stand):
+        raise YellowSlopeError(f"{study}: {why_not_drawn(check, found)}")
+    page = stand_figure(found, stand) if stand is not None else check_figure(check, found, stand)
+    for file in files:
+        write_whole(file.path, file.bytes_of(page))
+    more_said = font_remark(page)
+    if more_said:
+        _say(f"yellow-slope: {more_said}", file=sys.stderr)
+    return f"{question(check)} {remark(check, found, stand)}"
 
 
 def _draw(

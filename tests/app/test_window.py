@@ -21,7 +21,7 @@ from yellow_slope.app.state.recentfiles import recent_files
 from yellow_slope.app.verbs.standarderrors import StandardErrors
 from yellow_slope.core.data.source import Ragged
 from yellow_slope.core.data.variable import Kind
-from yellow_slope.core.stand.questions import Check
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import Probe

@@ -20,8 +20,8 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.probe.seen import AtPlace, Seen, Sight
 from yellow_slope.core.stand.checked import checked
-from yellow_slope.core.stand.questions import Check
 from yellow_slope.core.stand.standing import ProductAsked, stand_of
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.probe import Probe, Second

@@ -33,7 +33,7 @@ from yellow_slope.core.stand.rivals import (
     WithoutFar,
 )
 from yellow_slope.core.study import edits
-from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.coding import (
     Adjacent,
     AgainstMean,
@@ -171,6 +171,12 @@ class Walk:
 
     def a_checks_set_split_name(self, study: Study) -> str | None:
         return self.pick([None, self.group(study), self.group(study)])
+
+    def a_check(self, study: Study) -> Check:
+        return self.pick(Check)
+
+    def a_printed(self, study: Study) -> bool:
+        return self.chance(0.5)
 
     def a_rival(self, study: Study) -> Rival:
         x = self.number(study)

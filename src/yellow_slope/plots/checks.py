@@ -13,9 +13,8 @@ from yellow_slope.core.fit.asked.diagnosis import normal_quantiles, running_medi
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.stand.checked import Checked
-from yellow_slope.core.stand.questions import Check
 from yellow_slope.core.stand.standing import Stand
-from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.words.names.groups import plain_level
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.checks import asked_label

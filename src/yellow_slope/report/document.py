@@ -27,6 +27,8 @@ from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed
+from yellow_slope.plots.marks import Page
+from yellow_slope.report.checks import checks_said
 from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.figures import figure_page
 from yellow_slope.report.fontchain import remark
@@ -123,6 +125,7 @@ def build_report(evaluation: Evaluation) -> Report:
     if len(asked) > MOST_PRINTED:
         left = f"{counted(len(asked) - MOST_PRINTED, 'further probe')} of the study are not printed."
         sections.append(Section("Further probes", (left,)))
+    sections.append(_checks_section(evaluation, fit))
     sections.append(Section(f"Equation of step {at + 1}", (equation(study, fit, at),)))
     return Report(study.name, tuple(sections))
 
@@ -136,6 +139,17 @@ def _groups_section(evaluation: Evaluation, fit: Fit) -> Section:
         return Section(title, (str(error),))
     said = tuple(text for text in (read.headline(), read.left()) if text)
     return Section(title, said, (groups_table(read),))
+
+
+def _checks_section(evaluation: Evaluation, fit: Fit) -> Section:
+    said, tables, pages = checks_said(evaluation, fit)
+    drawn = tuple(_picture(title, caption, page) for title, caption, page in pages)
+    return Section("Checks", tuple(said), tuple(tables), drawn)
+
+
+def _picture(title: str, caption: str, page: Page) -> Picture:
+    svg, png = page_bytes(page, "svg").decode("utf-8"), page_bytes(page, "png", 160)
+    return Picture(title, f"{caption} {remark(page)}".strip(), svg, png)
 
 
 def _words(read: Reader, step: int) -> list[str]:
@@ -198,9 +212,7 @@ def _pictures(readers: list[EffectReader], foci: int) -> tuple[tuple[Picture, ..
     drawn = []
     for read, focus in wanted[:MOST_PICTURES]:
         page = figure_page(read.study, Sight.of(read.probed, Seen(read.panel, focus)))
-        svg, png = page_bytes(page, "svg").decode("utf-8"), page_bytes(page, "png", 160)
-        caption = f"{read.caption(focus)} {remark(page)}".strip()
-        drawn.append(Picture(read.picture_title(focus), caption, svg, png))
+        drawn.append(_picture(read.picture_title(focus), read.caption(focus), page))
     return tuple(drawn), len(wanted) - len(drawn)
 
 

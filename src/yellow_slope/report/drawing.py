@@ -63,8 +63,9 @@ def figure_of(page: Page) -> Figure:
             figure.patch.set_alpha(0.0)
         upside_down = Affine2D().scale(1, -1).translate(0, page.height).scale(1 / 72)
         place: Transform = upside_down + figure.dpi_scale_trans
-        for mark in page.marks:
+        for order, mark in enumerate(page.marks):
             for artist in _artists(mark, place):
+                artist.set_zorder(order)  # matplotlib would draw all lines over all areas
                 figure.add_artist(artist)
                 clip = None if isinstance(mark, Rect | Rects | Text) else mark.clip
                 if clip is not None:

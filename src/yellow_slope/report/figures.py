@@ -13,6 +13,7 @@ from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.core.words.spelling.numerals import listed
 from yellow_slope.looks import LIGHT
 from yellow_slope.plots.equation import equation_page
+from yellow_slope.plots.look import PRINT, Look
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.probeplots import beside
 
@@ -24,7 +25,17 @@ LEAST_DPI, MOST_DPI = 30, 1200
 
 def figure_page(study: Study, sight: Sight) -> Page:
     """Both plots of what is seen of a probe, on white paper."""
-    return replace(beside(study, sight), ground=LIGHT.panel)
+    return on_paper(beside(study, sight))
+
+
+def on_paper(page: Page) -> Page:
+    """A page on white paper."""
+    return replace(page, ground=LIGHT.panel)
+
+
+def print_look() -> Look:
+    """How plots look on paper."""
+    return PRINT
 
 
 def equation_picture(study: Study, fit: Fit, step: int, dpi: int = USUAL_DPI) -> bytes:

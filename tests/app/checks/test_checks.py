@@ -12,9 +12,8 @@ from yellow_slope.app.checks.plots import CheckPlot
 from yellow_slope.app.state.desk import Cell, Waypoint
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.quickline import said_by
-from yellow_slope.core.stand.questions import Check
 from yellow_slope.core.stand.rivals import OneLevel, OtherErrors, Squares, WithoutFar
-from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import new_study
 from yellow_slope.core.study.terms import Term

@@ -10,10 +10,9 @@ import pytest
 from tests.support.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.fit.asked.leftout import without_each
 from yellow_slope.core.stand.checked import checked
-from yellow_slope.core.stand.questions import Check
 from yellow_slope.core.stand.rivals import AnyOneOut, WithoutFar
 from yellow_slope.core.stand.standing import ProductAsked, Stand, stand_of
-from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study

@@ -35,10 +35,9 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.review.beforeafter import State, StateRow, state_rows, state_sentence, states_of
 from yellow_slope.core.stand.checked import Checked, checked
-from yellow_slope.core.stand.questions import Check
 from yellow_slope.core.stand.rivals import OtherErrors
 from yellow_slope.core.stand.standing import ProductAsked, Row, Stand, default_split, resampled_standing, stand_of
-from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.edits.checks import set_cutoff, set_distance, set_split
 from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.study.study import Study

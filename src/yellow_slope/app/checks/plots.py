@@ -16,7 +16,7 @@ from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.stand.checked import Checked
-from yellow_slope.core.stand.questions import Check
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.words.sentences.checks import advice, question, short_question
 from yellow_slope.plots.checks import residual_words
 from yellow_slope.plots.marks import Frame, Text

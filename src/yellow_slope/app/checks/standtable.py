@@ -9,7 +9,7 @@ from yellow_slope.app.figures.drawn import Drawn, Size
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.app.widgets.theme import colour, font
-from yellow_slope.core.stand.questions import Check
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.words.sentences.checks import advice
 from yellow_slope.plots.marks import OfRival, Rect, Text
 from yellow_slope.plots.rivals import rival_at, row_box

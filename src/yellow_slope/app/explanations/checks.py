@@ -8,9 +8,10 @@ from yellow_slope.app.explanations.adopting import adopt_rival
 from yellow_slope.app.explanations.link import Explanation, Link, instruction
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.stand.checked import Checked
-from yellow_slope.core.stand.questions import Check
 from yellow_slope.core.stand.rivals import can_be_adopted
 from yellow_slope.core.stand.standing import Stand
+from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.edits.checks import set_printed
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, IntervalWay
@@ -32,7 +33,8 @@ def checks_explanation(session: StudySession) -> Explanation:
         return Explanation("Before and after", "", session.before_and_after)
     if check is Check.STAND:
         return _stand(session, found, stand)
-    return Explanation(question(check), "", remark(check, found, stand), _remedies(session, check, found))
+    links = (*_remedies(session, check, found), _print_link(session, check, found.study))
+    return Explanation(question(check), "", remark(check, found, stand), links)
 
 
 def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explanation:
@@ -52,6 +54,18 @@ def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explan
         )
     said = rival_story(study, found.fit, stand, row)
     return Explanation(rival_name(study, row.rival), figures_of(stand, row.standing), said, links)
+
+
+def _print_link(session: StudySession, check: Check, study: Study) -> Link:
+    """Print the plot in the report, or no longer."""
+    printed = check in study.checks.printed
+
+    def change() -> None:
+        session.edit("print a question", lambda s: set_printed(s, check, not printed))
+
+    if printed:
+        return Link("Not into the report", "The report no longer prints this plot; its sentence stays", change)
+    return Link("Into the report", "Print this plot in the report", change)
 
 
 def _remedies(session: StudySession, check: Check, found: Checked) -> tuple[Link, ...]:

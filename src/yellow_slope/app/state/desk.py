@@ -7,8 +7,8 @@ from enum import Enum, auto
 from typing import TypedDict, assert_never
 
 from yellow_slope.core.probe.seen import Seen, Spot
-from yellow_slope.core.stand.questions import Check
 from yellow_slope.core.stand.rivals import Rival
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term

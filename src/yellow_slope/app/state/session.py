@@ -20,8 +20,8 @@ from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.stand.checked import Checked
-from yellow_slope.core.stand.questions import Check
-from yellow_slope.core.stand.standing import ProductAsked, Stand
+from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, probed_product
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
@@ -309,16 +309,15 @@ class StudySession:
         if self.view is None:
             return None
         study = self.view.study
-        products = [t for t in study.model.active_terms if t.is_product]
         cell = self.desk.cell
-        if cell is not None and cell.term in products:
+        if (
+            cell is not None
+            and cell.term is not None
+            and cell.term.is_product
+            and cell.term in study.model.active_terms
+        ):
             return cell.term
-        probe = default_probe(study)
-        if probe is not None:
-            about = [t for t in products if {probe.focal, probe.moderator} <= set(t.variables)]
-            if about:
-                return min(about, key=lambda t: len(t.variables))
-        return products[-1] if products else None
+        return probed_product(study)
 
     def product_asked(self) -> ProductAsked | None:
         """What Checks looks at in the open step: the chosen product, or the chosen column of it; where that is not in
@@ -326,20 +325,11 @@ class StudySession:
         view = self.view
         if view is None or view.fit is None:
             return None
-        model, fit = view.study.model, view.fit
-        step = self.desk.step(model)
-        there = [t for t in model.active_terms if t.is_product and (at := model.step_of(t)) is not None and at <= step]
-        if not there:
-            return None
-        product, cell = self.chosen_product(), self.desk.cell
-        if product not in there:
-            return ProductAsked(there[-1])
-        assert product is not None
-        columns = fit.design.columns_of(product)
+        study, fit, cell, product = view.study, view.fit, self.desk.cell, self.chosen_product()
+        columns = fit.design.columns_of(product) if product is not None else ()
         one = cell.column if cell is not None and cell.term == product else None
-        if one is None or one not in columns or len(columns) < 2:
-            return ProductAsked(product)
-        return ProductAsked(product, column_keys(fit)[one])
+        key = column_keys(fit)[one] if one is not None and one in columns and len(columns) > 1 else None
+        return asked_in(study, self.desk.step(study.model), product, key)
 
     def shown_check(self) -> Check:
         """The question that Checks shows large: without a product whether it stands is none."""

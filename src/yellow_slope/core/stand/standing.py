@@ -19,6 +19,7 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.fit.fitted.steps import Coefficient, Resampling
 from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.stand.rivals import (
     AnyOneOut,
     CovariateProducts,
@@ -134,6 +135,26 @@ class Stand:
         return None if np.isnan(row.standing.p) else bool((row.standing.p < 1.0 - self.level) == self.holds)
 
 
+def probed_product(study: Study) -> Term | None:
+    """The product that is looked at where nobody has chosen one: that of the current probe, else the last of the model.
+    The one rule for it."""
+    products = [t for t in study.model.active_terms if t.is_product]
+    probe = default_probe(study)
+    about = [t for t in products if probe is not None and {probe.focal, probe.moderator} <= set(t.variables)]
+    if about:
+        return min(about, key=lambda t: len(t.variables))
+    return products[-1] if products else None
+
+
+def asked_in(study: Study, step: int, product: Term | None, key: Hashable = None) -> ProductAsked | None:
+    """What is asked in a step: the product where it stands there, else the last that does; None without one."""
+    model = study.model
+    there = [t for t in model.active_terms if t.is_product and (at := model.step_of(t)) is not None and at <= step]
+    if product is not None and product in there:
+        return ProductAsked(product, key)
+    return ProductAsked(there[-1]) if there else None
+
+
 def default_split(study: Study, product: Term) -> str | None:
     """The group in whose levels the product is looked at alone: the chosen one, else that of one model per group, else
     the first group of the model that is not in the product. The one rule for it."""
@@ -237,6 +258,19 @@ def resampled_standing(
     if found.test is None:
         return found
     return replace(found, test=replace(found.test, f=float("nan"), p=float("nan")))  # it has no resampled form
+
+
+def whole_stand(study: Study, fit: Fit, step: int, asked: ProductAsked, resampling: Resampling | None = None) -> Stand:
+    """The product with all its rivals, the resampled one among them; without `resampling` that waits."""
+    stand = stand_of(study, fit, step, asked)
+    if resampling is None:
+        return stand
+    rows = []
+    for row in stand.rows:
+        if row.standing.is_waiting and isinstance(row.rival, OtherErrors):
+            row = replace(row, standing=resampled_standing(study, fit, step, asked, row.rival, resampling))
+        rows.append(row)
+    return replace(stand, rows=tuple(rows))
 
 
 def _row(study: Study, fit: Fit, step: int, block: str, asked: ProductAsked, rival: Rival) -> Row:

@@ -1,4 +1,4 @@
-"""What was decided about checks: where cases count as far out, and by which group the cases are halved."""
+"""What was decided about checks: where cases count as far out, by which group they are halved, what is printed."""
 
 from __future__ import annotations
 
@@ -15,6 +15,21 @@ class FarBy(Enum):
     """Cook's distance."""
     DISTANCE = "distance"
     """Mahalanobis D² of the raw predictors."""
+
+
+class Check(Enum):
+    """A question that a plot answers; the value is its short name."""
+
+    STAND = "stand"
+    SPREAD = "spread"
+    NORMAL = "normal"
+    STRAIGHT = "straight"
+    PULL = "pull"
+    FAR = "far"
+    MOVES = "moves"
+    ORDER = "order"
+    OVERLAP = "overlap"
+    OWN = "own"
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,3 +59,5 @@ class Checks:
     cutoffs: Cutoffs = Cutoffs()
     split: str | None = None
     """A group: the product is looked at in each of its levels alone."""
+    printed: tuple[Check, ...] = (Check.SPREAD, Check.NORMAL)
+    """Questions whose plots are printed in the report, besides whether the product stands."""

@@ -341,6 +341,7 @@ class ChecksDocument(_Document):
     exact: bool = Field(False, description="whether that quantile is of the exact distribution, not of chi-square")
     groups: bool = Field(True, description="whether D² counts groups as indicators")
     split: str | None = Field(None, description="a group in whose levels the product is looked at alone")
+    printed: list[str] = Field(["spread", "normal"], description="questions whose plots the report prints")
 
 
 class PinnedDocument(_Document):

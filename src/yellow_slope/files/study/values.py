@@ -9,7 +9,7 @@ from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.checks import Checks, Cutoffs
+from yellow_slope.core.study.checks import Check, Checks, Cutoffs
 from yellow_slope.core.study.coding import (
     Adjacent,
     AgainstMean,
@@ -340,7 +340,9 @@ def sample_document(sample: Sample) -> SampleDocument:
 
 def checks_of(said: ChecksDocument) -> Checks:
     """The choices of checks from their document."""
-    return Checks(Cutoffs(said.studentized, said.cook, said.distance, said.exact, said.groups), said.split)
+    printed = tuple(check for check in Check if check.value in said.printed)
+    cutoffs = Cutoffs(said.studentized, said.cook, said.distance, said.exact, said.groups)
+    return Checks(cutoffs, said.split, printed)
 
 
 def checks_document(checks: Checks) -> ChecksDocument:
@@ -353,6 +355,7 @@ def checks_document(checks: Checks) -> ChecksDocument:
         exact=cut.exact,
         groups=cut.groups,
         split=checks.split,
+        printed=[check.value for check in checks.printed],
     )
 
 

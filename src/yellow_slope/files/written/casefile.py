@@ -13,7 +13,7 @@ from yellow_slope.core.fit.asked.diagnosis import diagnose, mahalanobis, raw_col
 from yellow_slope.core.fit.asked.leftout import without_each
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.scipylater import special
-from yellow_slope.core.probe.asking import default_probe
+from yellow_slope.core.stand.standing import probed_product
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.terms import column_name
 
@@ -61,14 +61,10 @@ def case_table(study: Study, fit: Fit) -> bytes:
 
 def _pulls(study: Study, fit: Fit, step: int) -> tuple[list[str], list[FloatArray]]:
     """DFBETAS of the probed product, column by column, and what they are called."""
-    probe = default_probe(study)
-    if probe is None:
+    product = probed_product(study)
+    if product is None:
         return [], []
-    about = {probe.focal, probe.moderator}
-    products = [t for t in study.model.active_terms if t.is_product and about <= set(t.variables)]
-    if not products:
-        return [], []
-    columns = fit.design.columns_of(min(products, key=lambda term: len(term.variables)))
+    columns = fit.design.columns_of(product)
     asked = np.eye(fit.steps[step].n_columns + 1)
     pulls = [without_each(fit, step, asked[j + 1], study.model.level).change for j in columns]
     return [f"dfbetas of {column_name(study, fit, j)}" for j in columns], pulls

@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.files.study.documents import CodingDocument, ErrorsOf, ProbeDocument
+from yellow_slope.files.written.checkparts import ChecksPart
 
 Number = float | None
 
@@ -403,10 +404,10 @@ class ModelPart(_Part):
 
 
 class ResultsDocument(_Part):
-    """results.json, version 3."""
+    """results.json, version 4."""
 
     format: Literal["yellow-slope-results"] = Field("yellow-slope-results", description="what this document is")
-    version: Literal[3] = Field(3, description="version of the format")
+    version: Literal[4] = Field(4, description="version of the format")
     program: str = Field(description="version of the program")
     study: str = Field(description="name of the study")
     current: str = Field(description="id of the current model")
@@ -414,3 +415,4 @@ class ResultsDocument(_Part):
     probes: list[ProbePart] = Field(description="the probes that were answered")
     refused: list[RefusedPart] = Field(description="the probes that no model can answer")
     flags: list[FlagPart] = Field(description="flags of the current model")
+    checks: ChecksPart | None = Field(description="checks of the current model; null without a fit")

@@ -39,6 +39,7 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.files.study.values import coding_document, errors_document, probe_document
+from yellow_slope.files.written.checkresults import checks_part
 from yellow_slope.files.written.resultparts import (
     ByGroupPart,
     CasesPart,
@@ -103,6 +104,7 @@ def results_document(evaluation: Evaluation) -> ResultsDocument:
         probes=probes,
         refused=refused,
         flags=[*(_flag(flag, None) for flag in flags_of(evaluation)), *aside],
+        checks=checks_part(evaluation),
     )
 
 

@@ -8,7 +8,7 @@ from typing import assert_never
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.checks import Cutoffs, FarBy
+from yellow_slope.core.study.checks import Check, Cutoffs, FarBy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
 
@@ -44,6 +44,17 @@ def set_split(study: Study, name: str | None) -> Study:
     if name == study.checks.split:
         return study
     return replace(study, checks=replace(study.checks, split=name))
+
+
+@edit
+def set_printed(study: Study, check: Check, printed: bool) -> Study:
+    """Print the plot of a question in the report, or no longer."""
+    now = study.checks.printed
+    if (check in now) == printed:
+        return study
+    wanted = {*now, check} if printed else {*now} - {check}
+    new = tuple(each for each in Check if each in wanted)
+    return replace(study, checks=replace(study.checks, printed=new))
 
 
 def _with(study: Study, cutoffs: Cutoffs) -> Study:

@@ -15,9 +15,8 @@ from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
 from yellow_slope.core.stand.checked import Checked
-from yellow_slope.core.stand.questions import Check
 from yellow_slope.core.stand.standing import Stand
-from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.names.groups import plain_level

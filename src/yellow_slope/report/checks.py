@@ -1,0 +1,103 @@
+"""The report's section of checks: the product and its rivals, chosen questions, cases set aside and what changed."""
+
+from __future__ import annotations
+
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.fitted.steps import Resampling
+from yellow_slope.core.review.beforeafter import state_rows, state_sentence, states_of
+from yellow_slope.core.stand.checked import Checked, checked
+from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, probed_product, whole_stand
+from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.cases import case_name
+from yellow_slope.core.words.sentences.checks import advice, question, remark
+from yellow_slope.core.words.sentences.rivals import QUESTION, asked_name
+from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.numerals import counted, listed_some
+from yellow_slope.plots.checks import can_be_drawn, check_page
+from yellow_slope.plots.marks import Page
+from yellow_slope.plots.rivals import stand_page
+from yellow_slope.report.figures import on_paper, print_look
+from yellow_slope.report.tables import PrintedCell, PrintedTable
+
+MOST_VALUES = 1_000_000
+"""Cases times columns: of more the rivals are fitted where somebody waits for them, at Checks and in results."""
+WIDTH, TALL, LOW = 470.0, 300.0, 200.0
+"""Points: a page's width, the height of rivals, of another question."""
+MOST_NAMED = 6
+
+
+def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[PrintedTable], list[tuple[str, str, Page]]]:
+    """Paragraphs, tables, and pages with their title and caption, of the reported step."""
+    study = evaluation.study
+    step = study.model.reported_step
+    said = _aside_said(study)
+    if fit.cases.n * max(1, fit.steps[step].n_columns) > MOST_VALUES:
+        n = counted(fit.cases.n, "case")
+        return [*said, f"With {n} the rivals and checks stand at the waypoint Checks and in the results."], [], []
+    asked = asked_in(study, step, probed_product(study))
+    found = checked(study, fit, step, asked)
+    pages: list[tuple[str, str, Page]] = []
+    stand: Stand | None = None
+    if asked is not None:
+        stand = whole_stand(study, fit, step, asked, Resampling())
+        said.append(f"{capital(asked_name(study, fit, asked))}: {_continued(remark(Check.STAND, found, stand))}")
+        pages.append((QUESTION, _caption(found, stand), stand_figure(found, stand)))
+    for check in Check:
+        if check is not Check.STAND and can_be_drawn(check, found, stand):
+            said.append(f"{question(check)} {remark(check, found, stand)}")
+            if check in study.checks.printed:
+                pages.append((question(check), advice(check), check_figure(check, found, stand)))
+    tables = [table] if (table := _states_table(study, step, asked)) is not None else []
+    return said, tables, pages
+
+
+def _continued(text: str) -> str:
+    return text[:1].lower() + text[1:]
+
+
+def _aside_said(study: Study) -> list[str]:
+    """Who was set aside, and why."""
+    sample = study.sample_of(study.model)
+    said = []
+    for part in sample.aside if sample is not None else ():
+        names = listed_some([case_name(study, row) for row in part.rows if row < study.table.n_rows], MOST_NAMED)
+        verb = "was" if len(part.rows) == 1 else "were"
+        said.append(f"{capital(names)} {verb} set aside: {part.reason}.")
+    return said
+
+
+def _states_table(study: Study, step: int, asked: ProductAsked | None) -> PrintedTable | None:
+    """Before and after, where anybody is set aside or samples are kept."""
+    states = states_of(study, step, asked)
+    if len(states) < 2:
+        return None
+    rows = state_rows(study, asked, states)
+    cells = tuple(tuple(PrintedCell(text) for text in (row.name, *row.cells)) for row in rows)
+    return PrintedTable(
+        "The model before and after cases were set aside",
+        ("", *(state.name for state in states)),
+        cells,
+        state_sentence(study, asked, states, rows),
+    )
+
+
+def _caption(found: Checked, stand: Stand) -> str:
+    level = f"{100 * stand.level:g}%"
+    set_of = stand.base.test is not None
+    what = "F of all comparisons; bars are the single comparisons" if set_of else "b"
+    return (
+        f"The product as it stands (heavy) and after one thing was done otherwise: {what} with {level} intervals. "
+        "Hollow points and a pennant mark where significance at that level changes."
+    )
+
+
+def stand_figure(found: Checked, stand: Stand) -> Page:
+    """The product and its rivals on paper."""
+    return on_paper(stand_page(found.study, found.fit, stand, print_look(), WIDTH, TALL))
+
+
+def check_figure(check: Check, found: Checked, stand: Stand | None) -> Page:
+    """The plot of a question on paper."""
+    return on_paper(check_page(check, found, stand, print_look(), WIDTH * 0.72, LOW))
