@@ -10,7 +10,7 @@ table to the matrix. 2. An edit in the window until it is repainted, at that siz
 window. 6. A text of 1,000,000 x 20 numbers: time and peak memory to a data-frame reader alone; writing a study of
 200,000 x 20 to writing its text, and a second save after a change of the model alone to the first.
 7. What the window answers (`bench_window.py`): a dropped term, a key on the quick line, Probe's sentence, a plot,
-another table.
+another table. 8. Checks (`bench_checks.py`): leaving each case out, rivals, a brush over 100,000 cases.
 """
 
 from __future__ import annotations
@@ -25,6 +25,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from bench_blocks import covering, many_products, resampling
+from bench_checks import checks
 from bench_large import large_tables
 from bench_window import windows
 from benchtools import say, typical
@@ -358,6 +359,7 @@ def main() -> None:
     window_work(study)
     windows(study)
     large_tables()
+    checks()
     many_products()
     start()
     resampling()

@@ -16,6 +16,8 @@ from yellow_slope.app.state.desk import CardView, Under, Waypoint
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.seen import Handle
+from yellow_slope.core.stand.rivals import OneLevel
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.models import keep_model, make_current, set_by
@@ -132,9 +134,6 @@ def main() -> None:
     product = Term(("practice", "coaching"))
     session.look(cell=Cell(2, product, 11))
     take("blocks")
-    window.navigation.switch_theme()
-    take("blocks-dark")
-    window.navigation.switch_theme()
     session.look(cell=Cell(2, Term(("practice", "worry")), 12), below=Under.TRUST)
     take("blocks-trust")
     window.resize(1920, 1080)
@@ -179,7 +178,17 @@ def main() -> None:
     session.look(card=CardView.COMPARISONS, variable="practice")
     session.undo()
     window.go(Waypoint.CHECKS)
+    worry = Term(("practice", "worry"))
+    session.look(cell=Cell(session.study.model.block_of(worry), worry))  # type: ignore[union-attr]
+    settle(window)
+    row = next(r for r in session.stand.rows if isinstance(r.rival, OneLevel))  # type: ignore[union-attr]
+    session.look(rival=row.rival)
     take("checks")
+    session.look(check=Check.PULL)
+    settle(window)
+    window.checks.light_all_beyond()
+    take("checks-cases")
+    session.look(check=Check.STAND, lit=(), rival=None)
     window.go(Waypoint.PROBE)
     session.see(handle=4.9)
     take("probe-number-by-number")

@@ -88,7 +88,6 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
     """The points of a question; None where it has none. by: a predictor that residuals are drawn along; None: what is
     predicted."""
     d, aside = found.diagnosis, found.aside
-    none = np.full(aside.rows.size, np.nan)
     nobody = np.zeros(d.residual.size, dtype=bool)
     residual = AxisTitle("studentized residual")
     far = nobody.copy()
@@ -98,8 +97,8 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
             return _along(found, by, far)
         case Check.NORMAL:
             expected = AxisTitle("expected of a normal distribution", "expected", "(SD)")
-            normal = normal_quantiles(d.deleted)
-            return Scatter(normal, d.deleted, expected, residual, none, none, far, around_zero=True)
+            x, side = normal_quantiles(d.deleted), _expected_beside(d.deleted, aside.deleted)
+            return Scatter(x, d.deleted, expected, residual, side, aside.deleted, far, around_zero=True)
         case Check.PULL:
             pull = nobody.copy()
             pull[found.far[FarBy.COOK].cases] = True
@@ -115,7 +114,8 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
             expected = AxisTitle("expected of chi-square", "expected")
             cut = ((away.cutoff, far_name(away.by, away.cutoff, away.is_typed)),) if np.isfinite(away.cutoff) else ()
             x, y, d2 = found.away.expected, found.away.d2, AxisTitle("Mahalanobis D²", "D²")
-            return Scatter(x, y, expected, d2, none, none, out, from_zero=True, beyond=cut)
+            side = _among(found.away.d2, found.away.expected, aside.d2)
+            return Scatter(x, y, expected, d2, side, aside.d2, out, from_zero=True, beyond=cut)
         case Check.MOVES:
             if found.moves is None:
                 return None
@@ -123,7 +123,8 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
             change = AxisTitle(f"change of {asked_label(found)}", "change", "(SE)")
             much = np.abs(np.nan_to_num(found.moves)) > 2.0 / np.sqrt(found.moves.size)
             where = AxisTitle("row")
-            return Scatter(rows, found.moves, where, change, none, none, much, around_zero=True, levels=(0.0,))
+            side = aside.rows.astype(np.float64) + 1.0
+            return Scatter(rows, found.moves, where, change, side, aside.moves, much, around_zero=True, levels=(0.0,))
         case Check.ORDER:
             rows = found.fit.cases.rows.astype(np.float64) + 1.0
             side = aside.rows.astype(np.float64) + 1.0
@@ -138,11 +139,26 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
             outcome = study.variable(study.model.outcome or "")
             x_title = AxisTitle(f"{name}, after all else", "after all else")
             y_title = AxisTitle(f"{outcome.label}, after all else", f"{outcome.short}, after all else")
-            return Scatter(found.own[0], found.own[1], x_title, y_title, none, none, far)
+            return Scatter(*found.own, x_title, y_title, *aside.own, far)
         case Check.STAND | Check.STRAIGHT | Check.OVERLAP:
             return None
         case _:
             assert_never(check)
+
+
+def _expected_beside(values: FloatArray, others: FloatArray) -> FloatArray:
+    """Shape (m,): the normal quantile of other values among those that there are."""
+    known = np.sort(values[np.isfinite(values)])
+    ranks = np.searchsorted(known, others) + 0.5
+    found = np.asarray(special.ndtri(ranks / (known.size + 1)), dtype=np.float64)
+    return np.where(np.isfinite(others), found, np.nan)
+
+
+def _among(values: FloatArray, expected: FloatArray, others: FloatArray) -> FloatArray:
+    """Shape (m,): what is expected of the value that stands just below each of the others."""
+    order = np.argsort(values)
+    at = np.clip(np.searchsorted(values[order], others) - 1, 0, values.size - 1)
+    return np.where(np.isfinite(others), expected[order][at], np.nan)
 
 
 def _along(found: Checked, by: str | None, far: BoolArray) -> Scatter:

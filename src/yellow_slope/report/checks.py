@@ -7,12 +7,13 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.review.beforeafter import state_rows, state_sentence, states_of
 from yellow_slope.core.stand.checked import Checked, checked
+from yellow_slope.core.stand.rivals import AnyOneOut
 from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, probed_product, whole_stand
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.cases import case_name
-from yellow_slope.core.words.sentences.checks import advice, question, remark
-from yellow_slope.core.words.sentences.rivals import QUESTION, asked_name
+from yellow_slope.core.words.sentences.checks import advice, left_bounds_sentence, question, remark
+from yellow_slope.core.words.sentences.rivals import QUESTION, asked_name, rival_story
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed_some
 from yellow_slope.plots.checks import can_be_drawn, check_page
@@ -43,6 +44,7 @@ def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[Print
     if asked is not None:
         stand = whole_stand(study, fit, step, asked, Resampling())
         said.append(f"{capital(asked_name(study, fit, asked))}: {_continued(remark(Check.STAND, found, stand))}")
+        said.append(_left_out_said(found, stand))
         pages.append((QUESTION, _caption(found, stand), stand_figure(found, stand)))
     for check in Check:
         if check is not Check.STAND and can_be_drawn(check, found, stand):
@@ -51,6 +53,12 @@ def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[Print
                 pages.append((question(check), advice(check), check_figure(check, found, stand)))
     tables = [table] if (table := _states_table(study, step, asked)) is not None else []
     return said, tables, pages
+
+
+def _left_out_said(found: Checked, stand: Stand) -> str:
+    """The product and its boundaries without any one case."""
+    row = next(row for row in stand.rows if isinstance(row.rival, AnyOneOut))
+    return f"{rival_story(found.study, found.fit, stand, row)} {left_bounds_sentence(found)}".strip()
 
 
 def _continued(text: str) -> str:

@@ -25,7 +25,7 @@ from yellow_slope.core.fit.asked.assumptions import (
 )
 from yellow_slope.core.fit.asked.diagnosis import diagnose
 from yellow_slope.core.fit.asked.faraway import distances, far_by
-from yellow_slope.core.fit.asked.leftout import set_without_each
+from yellow_slope.core.fit.asked.leftout import set_without_each, without_each
 from yellow_slope.core.fit.asked.overlap import overlap_of
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.checks import Cutoffs, FarBy
@@ -206,7 +206,23 @@ def test_a_case_set_aside_is_seen_as_it_would_be_inside(seed: int) -> None:
     inside = diagnose(fit_of(study), 1)
     row = 7 + seed
     out = set_aside(study, [row], "odd")
-    (outside,) = [aside_cases(out, fit_of(out), 1)]
+    fit = fit_of(out)
+    (column,) = fit.design.columns_of(term("x*w"))
+    outside = aside_cases(out, fit, 1, column)
+    g = np.eye(fit.last.n_columns + 1)[column + 1]
+    assert outside.moves[0] == pytest.approx(without_each(fit_of(study), 1, g, 0.95).change[row], rel=1e-7)
+    whole = fit_of(study).x
+    others = np.column_stack([np.ones(39), np.delete(np.delete(whole, row, axis=0), column, axis=1)])
+    mine = np.concatenate([[1.0], np.delete(whole[row], column)])
+    for own, all_of_it in zip(outside.own, (whole[:, column], fit_of(study).y)):
+        b = np.linalg.lstsq(others, np.delete(all_of_it, row), rcond=None)[0]
+        assert own[0] == pytest.approx(all_of_it[row] - mine @ b, rel=1e-7)
+    raw = np.column_stack([study.columns.numbers(n) for n in ("x", "w")])
+    rest = np.delete(raw, row, axis=0)
+    away = raw[row] - rest.mean(axis=0)
+    numbers = aside_cases(out, fit, 1, None, groups=False)
+    assert numbers.d2[0] == pytest.approx(away @ np.linalg.inv(np.cov(rest.T)) @ away, rel=1e-8)
+    assert np.isnan(numbers.moves[0])
     assert list(outside.rows) == [row]
     assert outside.deleted[0] == pytest.approx(inside.deleted[row], rel=1e-8)
     assert outside.leverage[0] == pytest.approx(inside.leverage[row], rel=1e-8)

@@ -144,6 +144,8 @@ class ChecksBench(Bench):
             plot.clicked.connect(partial(self.show_check, check))
         self._lay_out()
         self._asking: _Asking | None = None
+        self._stood: _Asking | None = None
+        """Of whom the rivals are there."""
         self._pages_key: object = None
         self._compared: object = None
         self.follow(session, Topic.RESULTS, Topic.ROW, Topic.THEME, Topic.CHECK, Topic.LIT, Topic.CHOICE)
@@ -266,11 +268,12 @@ class ChecksBench(Bench):
         found = self.session.checked
         if found is None:
             return
-        rows = {int(row) for row in found.fit.cases.rows[cases]}
-        now = set(self.session.desk.lit)
+        rows = found.fit.cases.rows[cases]
         if adds:
-            rows = now ^ rows if len(rows) == 1 and rows <= now else now | rows
-        self.session.look(lit=tuple(sorted(rows)))
+            now = np.array(self.session.desk.lit, dtype=np.int64)
+            again = rows.size == 1 and bool(np.isin(rows, now).all())
+            rows = np.setdiff1d(now, rows) if again else np.union1d(now, rows)
+        self.session.look(lit=tuple(np.sort(rows).tolist()))
 
     def has_far(self) -> bool:
         """Whether the question has a cut-off of cases."""
@@ -494,7 +497,7 @@ class ChecksBench(Bench):
                 self._show_choices(asking)
                 self._show_lit()
                 self._draw()
-                if self.session.stand is not None or self.session.shown_check() is not Check.STAND:
+                if self._stood is asking or self.session.shown_check() is not Check.STAND:
                     self.session.look_again()
 
         self.worker.newest(Lane.CHECKED, work, arrived, self.session.say)
@@ -512,7 +515,9 @@ class ChecksBench(Bench):
 
         def stood(found: Stand) -> None:
             if asking is self._asking:
-                self._take_stand(found)
+                self._stood = asking
+                known = self.session.checked
+                self._take_stand(found, told=known is not None and known.fit is asking.fit)
                 self._resample(asking, found)
 
         self.worker.drop(Lane.DRAWN_RIVAL)

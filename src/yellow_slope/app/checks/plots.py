@@ -11,6 +11,7 @@ from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEven
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.figures.drawn import Drawn, Size
+from yellow_slope.app.figures.painter import MANY, paint
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
@@ -19,13 +20,12 @@ from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.words.sentences.checks import advice, question, short_question
 from yellow_slope.plots.checks import residual_words
-from yellow_slope.plots.marks import Frame, Text
+from yellow_slope.plots.marks import Frame, Ink, OfCases, Page, Points, Shape, Text
 
 HEAD, TAIL = 22, 18
 """Heights of a small plot's question and answer."""
 FEW_MOVED = 4
 """Pixels: a mouse that moved less has clicked."""
-MOST_RINGS = 3000
 REACH = 9.0
 
 
@@ -42,6 +42,16 @@ class Placed:
     def frame(self) -> Frame | None:
         """The frame of its axes."""
         return self.drawn.page.frames[0] if self.drawn.page.frames else None
+
+
+def _once(points: FloatArray, width: int, height: int) -> FloatArray:
+    """One point for each pixel that any of them is in."""
+    x, y = np.rint(points).astype(np.int64).T
+    inside = (x >= 0) & (x < width) & (y >= 0) & (y < height)
+    there = np.zeros(width * height, dtype=bool)
+    there[y[inside] * width + x[inside]] = True
+    at = np.flatnonzero(there)
+    return np.column_stack([at % width, at // width]).astype(np.float64)
 
 
 class CheckPlot(QWidget):
@@ -153,14 +163,19 @@ class CheckPlot(QWidget):
         points = self.placed.points if self.placed is not None else None
         if points is None:
             return
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         radius = 3.0 if self.small else 5.0
-        painter.setBrush(colour(p.yellow))
-        painter.setPen(QPen(colour(p.ink), 1.2))
-        for x, y in points[self.lit[:MOST_RINGS]]:
-            if np.isfinite(x) and np.isfinite(y):
-                painter.drawEllipse(QPointF(x, y + top), radius, radius)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
+        here = points[self.lit]
+        here = here[np.isfinite(here).all(axis=1)] + (0.0, top)
+        about = OfCases(self.lit)
+        if here.shape[0] <= MANY:
+            rings: tuple[Points, ...] = (Points(here, Shape.CIRCLE, 2 * radius, p.yellow, about, edge=Ink(p.ink, 1.2)),)
+        else:  # edges of very many would take seconds: smaller points, upon larger ones
+            here = _once(here, self.width(), self.height())
+            rings = (
+                Points(here, Shape.CIRCLE, radius + 1.5, p.ink, about),
+                Points(here, Shape.CIRCLE, radius, p.yellow, about),
+            )
+        paint(painter, Page(self.width(), self.height(), rings))
         if self._cursor is not None and not self.small and self.hasFocus():
             x, y = points[self._cursor]
             if np.isfinite(x) and np.isfinite(y):

@@ -8,7 +8,7 @@ from yellow_slope.app.explanations.adopting import adopt_rival
 from yellow_slope.app.explanations.link import Explanation, Link, instruction
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.stand.checked import Checked
-from yellow_slope.core.stand.rivals import can_be_adopted
+from yellow_slope.core.stand.rivals import AnyOneOut, can_be_adopted
 from yellow_slope.core.stand.standing import Stand
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.checks import set_printed
@@ -17,7 +17,7 @@ from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, CENTERED
-from yellow_slope.core.words.sentences.checks import question, remark
+from yellow_slope.core.words.sentences.checks import left_bounds_sentence, question, remark
 from yellow_slope.core.words.sentences.rivals import asked_name, base_story, figures_of, rival_name, rival_story
 
 
@@ -53,6 +53,8 @@ def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explan
             Link("Keep as a model", "A second model beside this one (Ctrl+Enter)", beside),
         )
     said = rival_story(study, found.fit, stand, row)
+    if isinstance(row.rival, AnyOneOut):
+        said = f"{said} {left_bounds_sentence(found)}".strip()
     return Explanation(rival_name(study, row.rival), figures_of(stand, row.standing), said, links)
 
 

@@ -108,10 +108,13 @@ class StatusLine(QWidget):
         self._offered: object = None
         self._slow = QTimer(self)
         self._slow.setSingleShot(True)
-        self._slow.timeout.connect(lambda: self.state.setText("computing …"))
+        self._slow.timeout.connect(self._say_computing)
         session.on(self._study, Topic.STUDY)
         session.on(self._results, Topic.RESULTS)
         session.on(self._message, Topic.MESSAGE)
+
+    def _say_computing(self) -> None:
+        self.state.setText("computing …")
 
     def _message(self) -> None:
         self.message.setText(self.session.message)

@@ -152,7 +152,7 @@ class Curve:
         Curran 2005)."""
         if not self.has_errors:
             return ()
-        return self._places(self._bounds(self.pointwise if critical is None else critical))
+        return self.places(self._bounds(self.pointwise if critical is None else critical))
 
     def _bounds(self, c: float) -> list[float]:
         """u where |t| equals c."""
@@ -163,7 +163,7 @@ class Curve:
         variance = np.sum([np.convolve(row, row) for row in spread], axis=0)
         return self._crossings(np.convolve(effect, effect) - c * c * variance, c)
 
-    def _places(self, us: list[float]) -> tuple[float, ...]:
+    def places(self, us: list[float]) -> tuple[float, ...]:
         """The places of values of u, in rising order."""
         low, high = self.ends()
         found: list[float] = []
@@ -211,7 +211,7 @@ class Curve:
         edges = self._bounds(critical)
         turns = [u for u in self._fixed_us() if self._turns(u, critical)]
         least, most = float(observed.min()), float(observed.max())
-        places = list(self._places([*edges, *turns]))
+        places = list(self.places([*edges, *turns]))
         if not self.along.axis.is_identity:
             places = [w for w in places if least < w < most]
         found: list[Stretch] = []
@@ -258,7 +258,7 @@ class Curve:
 
     def zeros(self) -> tuple[float, ...]:
         """Where the effect itself is 0."""
-        return self._places(self._zero_us()) if self.is_estimable else ()
+        return self.places(self._zero_us()) if self.is_estimable else ()
 
     def zero(self) -> Crossover | None:
         """The one place where a linear effect is 0, with Fieller's set: the complement of its pointwise region."""

@@ -33,6 +33,7 @@ from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.probe.asking import probe_of
 from yellow_slope.core.probe.probed import Focus
 from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.stand.leftbounds import BoundariesWithoutEach, boundaries_without_each
 from yellow_slope.core.stand.standing import ProductAsked, asked_columns
 from yellow_slope.core.study.checks import FarBy
 from yellow_slope.core.study.probe import Probe
@@ -48,6 +49,8 @@ class Straight:
     """The effect of the model along it."""
     comparison: int
     thirds: tuple[Third, ...]
+    without_each: BoundariesWithoutEach | None
+    """The effect's boundaries without each case."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -118,7 +121,7 @@ def checked(
         overlap_of(study, fit, step),
         own,
         moves,
-        aside_cases(study, fit, step),
+        aside_cases(study, fit, step, column, study.checks.cutoffs.groups),
     )
 
 
@@ -149,7 +152,7 @@ def _straight(
         return None, "no effect of the probe is the one that the column asks"
     row_at = focus.curve.row
     thirds = in_thirds(fit, step, probe.focal, probe.moderator, place, row_at, study.model.level)
-    return Straight(probe, focus, place, thirds), ""
+    return Straight(probe, focus, place, thirds, boundaries_without_each(fit, step, focus.curve)), ""
 
 
 def _focus_of(fit: Fit, focal: str, place: int, foci: tuple[Focus, ...]) -> Focus | None:

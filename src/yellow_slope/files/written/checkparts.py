@@ -144,6 +144,9 @@ class ChecksPart(_Part):
     reset_df: list[int] = Field(description="its degrees of freedom")
     reset_p: Number = Field(description="its p")
     thirds: list[ThirdPart] = Field(description="of a product of two variables along a number")
+    boundaries_without_each: list[list[float]] = Field(
+        description="range of each boundary over all fits without one case; empty where their number varies"
+    )
     overlap: list[OverlapPart] = Field(description="of every term")
     condition_index: Number = Field(description="the largest, as the columns are")
     condition_index_raw: Number = Field(description="with no number centered")

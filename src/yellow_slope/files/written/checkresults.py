@@ -73,6 +73,7 @@ def checks_part(evaluation: Evaluation) -> ChecksPart | None:
         reset_df=[found.reset.df1, found.reset.df2],
         reset_p=_number(found.reset.p),
         thirds=_thirds(found) if straight is not None else [],
+        boundaries_without_each=[list(span) for span in _spans(found)],
         overlap=[
             OverlapPart(
                 term=list(t.term.variables),
@@ -102,6 +103,11 @@ def checks_part(evaluation: Evaluation) -> ChecksPart | None:
 
 def _number(value: float) -> Number:
     return float(value) if math.isfinite(value) else None
+
+
+def _spans(found: Checked) -> tuple[tuple[float, float], ...]:
+    each = found.straight.without_each if found.straight is not None else None
+    return each.spans() if each is not None else ()
 
 
 def _thirds(found: Checked) -> list[ThirdPart]:

@@ -260,6 +260,8 @@ class Third:
     effect: float
     se: float
     ends: tuple[float, float]
+    counts: tuple[int, ...] = ()
+    """Of a focal group the cases of each of its levels."""
 
 
 def in_thirds(
@@ -307,8 +309,18 @@ def in_thirds(
         here = part == k
         low, high = float(w[here].min()), float(w[here].max())
         n = int(here.sum())
-        thirds.append(Third(low, high, medians[k], n, told.effect, told.se, (told.low, told.high)))
+        counts = _counts(fit, focal, here)
+        thirds.append(Third(low, high, medians[k], n, told.effect, told.se, (told.low, told.high), counts))
     return tuple(thirds)
+
+
+def _counts(fit: Fit, focal: str, here: BoolArray) -> tuple[int, ...]:
+    """Of a group the cases of each level among some."""
+    basis = fit.design.bases[focal]
+    if not isinstance(basis, GroupBasis):
+        return ()
+    found = np.bincount(np.asarray(fit.values[focal], dtype=np.int64)[here], minlength=len(basis.levels))
+    return tuple(int(n) for n in found)
 
 
 def _focal_columns(fit: Fit, focal: str) -> FloatArray:

@@ -8,6 +8,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.design.design import Values
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.factor import factor
 from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE, leverages
@@ -54,30 +55,32 @@ def diagnose(fit: Fit, step: int) -> Diagnosis:
 def raw_columns(fit: Fit, groups: bool = True) -> int:
     """How many columns the raw predictors are: numbers as they are, groups as indicators, those that others say left
     out."""
-    columns = _raw(fit, groups)
+    columns = raw_predictors(fit, fit.values, groups)
     return int(factor(columns, fit.y).kept.size) if columns.shape[1] else 0
 
 
 def mahalanobis(fit: Fit, groups: bool = True) -> FloatArray:
     """Shape (n,): D² = (n - 1)(h - 1/n) of the raw predictors, numbers as they are, groups as indicators, no
     products. groups: whether groups count."""
-    columns, n = _raw(fit, groups), fit.y.size
+    columns, n = raw_predictors(fit, fit.values, groups), fit.y.size
     if not columns.shape[1]:
         return np.zeros(n)
     found = factor(columns, fit.y)
     return np.maximum(0.0, (n - 1) * (leverages(found, found.kept.size) - 1.0 / n))
 
 
-def _raw(fit: Fit, groups: bool) -> FloatArray:
-    """Shape (n, columns): the raw predictors."""
+def raw_predictors(fit: Fit, given: Values, groups: bool) -> FloatArray:
+    """Shape (n, columns): the model's raw predictors of some cases, by their values (groups by position)."""
     columns: list[FloatArray] = []
+    n = fit.y.size
     for name in variables_of(column.term for column in fit.design.columns):
-        basis, values = fit.design.bases[name], fit.values[name]
-        if isinstance(basis, GroupBasis):
-            columns += [] if not groups else [(values == i).astype(np.float64) for i in range(1, len(basis.levels))]
-        else:
+        basis, values = fit.design.bases[name], given[name]
+        n = values.size
+        if not isinstance(basis, GroupBasis):
             columns.append(np.asarray(values, dtype=np.float64))
-    return np.column_stack(columns) if columns else np.zeros((fit.y.size, 0))
+        elif groups:
+            columns += [(values == i).astype(np.float64) for i in range(1, len(basis.levels))]
+    return np.column_stack(columns) if columns else np.zeros((n, 0))
 
 
 def press_r2(fit: Fit, step: int) -> float:

@@ -10,7 +10,8 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.fit.asked.assumptions import MOST_TESTED
+from yellow_slope.core.fit.asked.assumptions import MOST_TESTED, Third
+from yellow_slope.core.fit.asked.collinearity import conditions
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
@@ -30,6 +31,7 @@ from yellow_slope.core.words.spelling.numerals import (
     fixed,
     level_text,
     listed,
+    listed_some,
     p_equals,
     place,
 )
@@ -274,6 +276,24 @@ def _normal(found: Checked) -> str:
     return f"{said} With many cases b and its interval hold without normal residuals too."
 
 
+def left_bounds_sentence(found: Checked) -> str:
+    """Between which places the effect's boundaries lie without any one case; empty where there is nothing to tell."""
+    straight = found.straight
+    each = straight.without_each if straight is not None else None
+    if straight is None or each is None or not each.counts:
+        return ""
+    moderator = found.study.variable(straight.probe.moderator)
+    sd = float(np.std(np.asarray(found.fit.values[straight.probe.moderator], dtype=np.float64)))
+    spans = each.spans()
+    if spans:
+        parts = [f"between {place(low, sd)} and {place(high, sd)}" for low, high in spans]
+        which = "The boundary" if len(spans) == 1 else "The boundaries"
+        return f"{which} on {moderator.label} then {'lies' if len(spans) == 1 else 'lie'} {listed(parts)}."
+    if each.counts == (0,):
+        return ""
+    return f"The number of boundaries on {moderator.label} is then {listed([str(n) for n in each.counts], 'or')}."
+
+
 def _straight(found: Checked) -> str:
     reset, straight = found.reset, found.straight
     said = ""
@@ -287,8 +307,8 @@ def _straight(found: Checked) -> str:
         digits = max((estimate_decimals(t.se, t.effect) for t in told), default=2)
         sd = float(np.std(np.asarray(found.fit.values[straight.probe.moderator], dtype=np.float64)))
         parts = [
-            f"{fixed(t.effect, digits)} at {moderator.label} {place(t.at, sd)} ({counted(t.n, 'case')}; the line says "
-            f"{fixed(line_at(straight.focus.curve.effect, t.at), digits)})"
+            f"{fixed(t.effect, digits)} at {moderator.label} {place(t.at, sd)} ({_third_cases(found, t)}; the line "
+            f"says {fixed(line_at(straight.focus.curve.effect, t.at), digits)})"
             for t in told
             if straight.focus.curve is not None
         ]
@@ -300,6 +320,22 @@ def _straight(found: Checked) -> str:
             f"{fixed(reset.f, 2)}, {p_equals(reset.p)})."
         )
     return said.strip()
+
+
+def _third_cases(found: Checked, third: Third) -> str:
+    """How many cases a third has; of groups how many of those that are compared."""
+    straight = found.straight
+    assert straight is not None
+    basis = found.fit.design.bases[straight.probe.focal]
+    if not isinstance(basis, GroupBasis) or straight.focus.comparison is None:
+        return counted(third.n, "case")
+    variable = found.study.variable(straight.probe.focal)
+    parts = [
+        f"{n:,} {plain_level(variable, code)}"
+        for code, n, weight in zip(basis.levels, third.counts, straight.focus.comparison.weights)
+        if weight
+    ]
+    return f"cases: {', '.join(parts)}"
 
 
 def line_at(effect: Callable[[FloatArray], FloatArray], at: float) -> float:
@@ -374,8 +410,21 @@ def _overlap(found: Checked) -> str:
     said += f". The largest condition index is {fixed(overlap.index, 1)}"
     if math.isfinite(overlap.raw_index) and math.isfinite(overlap.centered_index):
         said += f" ({fixed(overlap.raw_index, 1)} raw, {fixed(overlap.centered_index, 1)} centered)"
+    shared = _shared(found)
+    if shared:
+        said += f", where {listed_some(shared, 4)} share more than half of their variance"
     products = any(t.term.is_product for t in told)
     return f"{said}." + (" The highest product's own test is the same either way." if products else "")
+
+
+def _shared(found: Checked) -> list[str]:
+    """The columns of more than half of whose variance the largest condition index tells; none of one alone."""
+    split = conditions(found.fit, found.step)
+    shares = split.shares[-1]
+    names = [column_name(found.study, found.fit, -1)] if found.fit.factored.constant else []
+    names += [column_name(found.study, found.fit, int(j)) for j in split.kept]
+    much = [name for name, share in zip(names, shares) if share > 0.5]
+    return much if len(much) > 1 else []
 
 
 def _own(found: Checked) -> str:
