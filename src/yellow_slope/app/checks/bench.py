@@ -143,6 +143,8 @@ class ChecksBench(Bench):
         for check, plot in self.small.items():
             plot.clicked.connect(partial(self.show_check, check))
         self._lay_out()
+        self._lit_rows: tuple[tuple[int, ...], IntArray] = (), np.zeros(0, dtype=np.int64)
+        """The lit rows of the last brush, as they stand on the desk and as an array."""
         self._asking: _Asking | None = None
         self._stood: _Asking | None = None
         """Of whom the rivals are there."""
@@ -273,7 +275,10 @@ class ChecksBench(Bench):
             now = np.array(self.session.desk.lit, dtype=np.int64)
             again = rows.size == 1 and bool(np.isin(rows, now).all())
             rows = np.setdiff1d(now, rows) if again else np.union1d(now, rows)
-        self.session.look(lit=tuple(np.sort(rows).tolist()))
+        rows = np.sort(rows)
+        lit = tuple(rows.tolist())
+        self._lit_rows = lit, rows
+        self.session.look(lit=lit)
 
     def has_far(self) -> bool:
         """Whether the question has a cut-off of cases."""
@@ -562,11 +567,9 @@ class ChecksBench(Bench):
             self.cases.hide()
             return
         rows = found.fit.cases.rows
-        wanted = np.array(lit, dtype=np.int64)
-        places = np.searchsorted(rows, wanted) if rows.size else np.zeros(0, dtype=np.int64)
-        inside = (
-            (places < rows.size) & (rows[np.minimum(places, rows.size - 1)] == wanted) if wanted.size else wanted > 0
-        )
+        wanted = self._lit_rows[1] if self._lit_rows[0] is lit else np.array(lit, dtype=np.int64)
+        places = np.minimum(np.searchsorted(rows, wanted), rows.size - 1)
+        inside = rows[places] == wanted
         here = places[inside]
         for plot in (self.large, *self.small.values()):
             plot.lit = here

@@ -18,7 +18,7 @@ from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.sentences.checks import asked_label
 from yellow_slope.core.words.spelling.numerals import counted, fixed, p_value, place_decimals
 
-MOST_LISTED = 100
+MOST_LISTED = 60
 """Cases: nobody reads more one by one."""
 
 

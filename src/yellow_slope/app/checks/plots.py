@@ -3,11 +3,12 @@ cases that are lit are drawn over it, and a large one is brushed."""
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import QHelpEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.figures.drawn import Drawn, Size
@@ -15,7 +16,7 @@ from yellow_slope.app.figures.painter import MANY, paint
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
-from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.words.sentences.checks import advice, question, short_question
@@ -44,14 +45,49 @@ class Placed:
         return self.drawn.page.frames[0] if self.drawn.page.frames else None
 
 
-def _once(points: FloatArray, width: int, height: int) -> FloatArray:
-    """One point for each pixel that any of them is in."""
-    x, y = np.rint(points).astype(np.int64).T
-    inside = (x >= 0) & (x < width) & (y >= 0) & (y < height)
-    there = np.zeros(width * height, dtype=bool)
-    there[y[inside] * width + x[inside]] = True
-    at = np.flatnonzero(there)
-    return np.column_stack([at % width, at // width]).astype(np.float64)
+@dataclass(frozen=True, slots=True, eq=False)
+class _Pixels:
+    """In which pixel of a plot each case stands: its place in a grid, -1 where it has none."""
+
+    width: int
+    height: int
+    at: IntArray
+
+    @classmethod
+    def of(cls, points: FloatArray, width: int, height: int) -> _Pixels:
+        """Of points (n, 2)."""
+        with np.errstate(invalid="ignore"):
+            inside = np.all((points >= 0) & (points <= (width - 1, height - 1)), axis=1)
+        x, y = np.rint(np.where(inside[:, None], points, 0.0)).astype(np.int64).T
+        return cls(width, height, np.where(inside, y * width + x, -1))
+
+
+def _cloud(pixels_of: _Pixels, cases: IntArray, radius: float, hue: str, edge: str) -> tuple[QImage, QPointF]:
+    """Very many points as one image, and where it stands: each pixel near one of them in a colour, with an edge around
+    all together."""
+    pad, at = math.ceil(radius) + 2, pixels_of.at[cases]
+    whole = np.zeros(pixels_of.width * pixels_of.height, dtype=bool)
+    whole[at[at >= 0]] = True
+    there = np.pad(whole.reshape(pixels_of.height, pixels_of.width), pad)
+    height, width = there.shape
+    pixels = np.zeros((height, width), dtype=np.uint32)
+    pixels[_grown(there, radius + 1.0)] = colour(edge).rgba()
+    pixels[_grown(there, radius)] = colour(hue).rgba()
+    image = QImage(pixels.tobytes(), width, height, 4 * width, QImage.Format.Format_ARGB32_Premultiplied)
+    return image.copy(), QPointF(-pad, -pad)
+
+
+def _grown(there: BoolArray, radius: float) -> BoolArray:
+    """The pixels within a radius of those there."""
+    reach, (height, width) = math.ceil(radius), there.shape
+    out = there.copy()
+    for dy in range(-reach, reach + 1):
+        for dx in range(-reach, reach + 1):
+            if (dx or dy) and dx * dx + dy * dy <= radius * radius:
+                to = (slice(max(0, dy), height + min(0, dy)), slice(max(0, dx), width + min(0, dx)))
+                source = (slice(max(0, -dy), height + min(0, -dy)), slice(max(0, -dx), width + min(0, -dx)))
+                out[to] |= there[source]
+    return out
 
 
 class CheckPlot(QWidget):
@@ -72,6 +108,7 @@ class CheckPlot(QWidget):
         self.lit: IntArray = np.zeros(0, dtype=np.int64)
         """Positions of the lit cases among the model's."""
         self._found: Checked | None = None
+        self._pixels: _Pixels | None = None
         self._begun: QPointF | None = None
         self._now: QPointF | None = None
         self._cursor: int | None = None
@@ -103,6 +140,8 @@ class CheckPlot(QWidget):
     def show_placed(self, placed: Placed, found: Checked, answer: str) -> None:
         """Take the newest picture, and what it is a picture of."""
         self.placed, self._found, self.said, self.answer = placed, found, "", answer
+        page, points = placed.drawn.page, placed.points
+        self._pixels = _Pixels.of(points, int(page.width), int(page.height)) if points is not None else None
         if self.small:
             self.setAccessibleDescription(answer)
         self.update()
@@ -164,18 +203,15 @@ class CheckPlot(QWidget):
         if points is None:
             return
         radius = 3.0 if self.small else 5.0
-        here = points[self.lit]
-        here = here[np.isfinite(here).all(axis=1)] + (0.0, top)
-        about = OfCases(self.lit)
-        if here.shape[0] <= MANY:
-            rings: tuple[Points, ...] = (Points(here, Shape.CIRCLE, 2 * radius, p.yellow, about, edge=Ink(p.ink, 1.2)),)
-        else:  # edges of very many would take seconds: smaller points, upon larger ones
-            here = _once(here, self.width(), self.height())
-            rings = (
-                Points(here, Shape.CIRCLE, radius + 1.5, p.ink, about),
-                Points(here, Shape.CIRCLE, radius, p.yellow, about),
-            )
-        paint(painter, Page(self.width(), self.height(), rings))
+        pixels = self._pixels
+        if self.lit.size > MANY and pixels is not None:  # edges of very many would take seconds
+            cloud, corner = _cloud(pixels, self.lit, radius - 1.5, p.yellow, p.ink)
+            painter.drawImage(corner + QPointF(0, top), cloud)
+        else:
+            here = points[self.lit]
+            here = here[np.isfinite(here).all(axis=1)] + (0.0, top)
+            rings = Points(here, Shape.CIRCLE, 2 * radius, p.yellow, OfCases(self.lit), edge=Ink(p.ink, 1.2))
+            paint(painter, Page(self.width(), self.height(), (rings,)))
         if self._cursor is not None and not self.small and self.hasFocus():
             x, y = points[self._cursor]
             if np.isfinite(x) and np.isfinite(y):
