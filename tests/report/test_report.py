@@ -15,13 +15,16 @@ from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.probe.seen import Seen, Sight
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.blocks import enter, set_outcome, take_out
+from yellow_slope.core.study.edits.checks import set_printed
 from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.descriptions import declare_missing, describe, give_value
 from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.levels import name_levels
 from yellow_slope.core.study.edits.models import keep_model, make_current, put_model, set_errors, set_reported
+from yellow_slope.core.study.edits.samples import set_aside
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.standarderrors import HC
@@ -32,6 +35,7 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.steps import StepFigure, step_line
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
+from yellow_slope.files.written.checkresults import checks_part
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.document import build_report, html_of, pictures, probes_of
 from yellow_slope.report.drawing import page_bytes
@@ -135,16 +139,48 @@ def test_print_figures_stay_on_white(demo: Study) -> None:
     assert looks.LIGHT.panel.lower() in svg.decode().lower()
 
 
+def test_checks_are_printed_with_rivals_chosen_questions_and_who_was_set_aside(demo: Study) -> None:
+    out = set_printed(set_printed(set_aside(demo, [3, 115], "wrong boots"), Check.SPREAD, False), Check.ORDER, True)
+    evaluation = evaluate(out)
+    report = build_report(evaluation)
+    (section,) = (s for s in report.sections if s.title == "Checks")
+    assert [p.title for p in section.pictures] == [
+        "Does it stand?",
+        "Are the residuals normal?",
+        "Is the order innocent?",
+    ]
+    said = " ".join(section.paragraphs)
+    assert "Row 4 (learner 4) and row 116 (learner 116) were set aside: wrong boots." in said
+    assert "it keeps its sign in" in said
+    assert "resampled" not in said
+    assert "moves it most" in said
+    (table,) = section.tables
+    assert table.head[1:] == ("all cases", "without the 2 set aside")
+    assert table.rows[0][1].text == "221"
+    part = checks_part(evaluation)
+    assert part is not None
+    assert part.stand is not None
+    assert part.stand.words in said.replace("it keeps", "It keeps")
+    drawn = {r.name: r.standing.p for r in part.stand.rivals}
+    assert drawn["resampled, 5,000 draws"] is not None
+    assert [s.n for s in part.before_and_after] == [221, 219]
+    assert part.before_and_after[1].product == part.stand.as_it_stands
+    assert part.durbin_watson is not None
+    assert f"Durbin-Watson {part.durbin_watson:.2f}" in said
+
+
 def test_the_report_holds_every_part(demo: Study) -> None:
     report = build_report(evaluate(set_reported(demo, demo.model.steps[1].id)))
     titles = [section.title for section in report.sections]
     assert titles[:4] == ["Sample", "The variables", "The model, step by step", "The coefficients of step 2 in words"]
     assert titles[-1] == "Equation of step 2"
-    assert len(pictures(report)) == len(demo.probes) == 3
+    assert len(demo.probes) == 3
+    drawn = pictures(report)
+    assert [p.title for p in drawn[3:]] == ["Is the spread even?", "Are the residuals normal?"], "no product in step 2"
     html = html_of(report)
-    assert html.count("<svg") == 3
+    assert html.count("<svg") == len(drawn) == 5
     assert len(re.findall(r"Table \d+", html)) == 3 + 3 + 2
-    assert "Figure 3" in html
+    assert "Figure 5" in html
 
 
 def test_names_with_markup_are_shown_as_they_are(demo: Study) -> None:

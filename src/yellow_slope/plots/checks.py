@@ -54,6 +54,8 @@ LEVELS = (-2.0, 2.0)
 LEAST_FOR_A_TREND = 30
 MOST_BARS = 40
 CURVE = 60
+MANY_FAR = 400
+"""More cases beyond a cut-off are drawn smaller."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -254,16 +256,19 @@ def _scatter_page(
     if near.size > MOST:
         marks += density_marks(frame, scatter.x[near], scatter.y[near], look, 30 if small else 70)
         note = f"{near.size:,} cases as density"
-        if far.size > MOST:
-            marks += density_marks(frame, scatter.x[far], scatter.y[far], look, 30 if small else 70)
-            far = far[:0]
     else:
         points = frame.at(scatter.x[near], scatter.y[near])
         marks.append(Points(points, Shape.CIRCLE, size, look.palette.ink, OfCases(near), 0.42, clip=frame.area))
     marks += _seen(check, found, scatter, look, frame)
-    edge = Ink(look.palette.ink, look.of(0.7))
+    many = far.size > MANY_FAR
+    edge = Ink(look.palette.ink, look.of(0.3 if many else 0.7))
+    if far.size > MOST:
+        hue = look.palette.yellow
+        marks += density_marks(frame, scatter.x[far], scatter.y[far], look, 60 if small else 140, hue)
+        note, far = f"{note or counted(near.size, 'case')}, {far.size:,} beyond too", far[:0]
     beyond = frame.at(scatter.x[far], scatter.y[far])
-    marks.append(Points(beyond, Shape.CIRCLE, 1.5 * size, look.palette.yellow, OfCases(far), edge=edge))
+    wide = (1.0 if many else 1.5) * size
+    marks.append(Points(beyond, Shape.CIRCLE, wide, look.palette.yellow, OfCases(far), edge=edge))
     marks += _aside_marks(scatter, look, frame, 1.3 * size)
     marks += _cutoffs(scatter, look, frame, small)
     marks += made

@@ -11,7 +11,7 @@ from yellow_slope.plots.marks import Frame, Mark, Part, Rects
 SHADES = 6
 
 
-def density_marks(frame: Frame, x: FloatArray, y: FloatArray, look: Look, across: int) -> list[Mark]:
+def density_marks(frame: Frame, x: FloatArray, y: FloatArray, look: Look, across: int, hue: str = "") -> list[Mark]:
     """Squares shaded by the logarithm of their count; `across`: how many stand side by side."""
     area = frame.area
     side = area.width / across
@@ -29,5 +29,5 @@ def density_marks(frame: Frame, x: FloatArray, y: FloatArray, look: Look, across
         if i.size:
             left, top = area.left + i * side, area.top + j * tall
             boxes = np.column_stack([left, top, left + side, top + tall])
-            marks.append(Rects(boxes, look.palette.ink, Part.DISTRIBUTION, 0.08 + 0.72 * k / SHADES))
+            marks.append(Rects(boxes, hue or look.palette.ink, Part.DISTRIBUTION, 0.08 + 0.72 * k / SHADES))
     return marks

@@ -277,13 +277,13 @@ def test_a_cut_off_is_typed_and_stays_in_the_study(demo_hands: Hands) -> None:
     window = demo_hands.window
     window.session.look(check=Check.PULL)
     demo_hands.settle()
-    assert window.checks.cutoff.text().startswith("cut-off: Cook's 4/n")
+    assert window.checks.cutoff.text().startswith("beyond Cook's 4/n")
     says(demo_hands, "0.05")
     window.checks.cutoff.choose("another")
     demo_hands.settle()
     assert window.session.study is not None
     assert window.session.study.checks.cutoffs.cook == 0.05
-    assert window.checks.cutoff.text().startswith("cut-off: Cook's 0.05")
+    assert window.checks.cutoff.text().startswith("beyond Cook's 0.05")
     says(demo_hands, "much")
     window.checks.cutoff.choose("another")
     assert "“much” is no number" in window.session.message

@@ -43,7 +43,7 @@ from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label, short_column_name
-from yellow_slope.core.words.sentences.checks import answer, question, remark, spread_choices
+from yellow_slope.core.words.sentences.checks import advice, answer, question, remark, spread_choices
 from yellow_slope.core.words.sentences.rivals import far_name
 from yellow_slope.core.words.spelling.numerals import counted, typed_number
 from yellow_slope.looks import SIZES
@@ -69,6 +69,8 @@ FAR_OF = {
     Check.FAR: FarBy.DISTANCE,
 }
 """By which measure cases are far out in a plot."""
+OF_PRODUCT = (Check.STAND, Check.STRAIGHT, Check.MOVES, Check.OWN)
+"""Questions about the product."""
 ANOTHER = "another"
 
 
@@ -166,8 +168,13 @@ class ChecksBench(Bench):
         for widget in (self.product, self.within, self.step, self.split, self.along, self.kind, self.cutoff):
             top.addWidget(widget)
         top.addStretch(1)
-        for button in (self.beyond, self.aside, self.back, self.both):
-            top.addWidget(button)
+        top.addWidget(self.both)
+        verbs = QHBoxLayout()
+        verbs.setSpacing(10)
+        verbs.addWidget(self.lead, 1)
+        for button in (self.beyond, self.aside, self.back):
+            verbs.addWidget(button)
+        verbs.addStretch(0)
         left = QVBoxLayout()
         left.setSpacing(GAP)
         left.addWidget(self.stack, 1)
@@ -187,7 +194,7 @@ class ChecksBench(Bench):
         layout.setContentsMargins(SIZES.margin, 8, SIZES.margin, 8)
         layout.setSpacing(6)
         layout.addLayout(top)
-        layout.addWidget(self.lead)
+        layout.addLayout(verbs)
         layout.addLayout(body, 1)
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -381,6 +388,7 @@ class ChecksBench(Bench):
             self._ask(asking)
         if self.table.chosen != self._chosen_row():
             self.table.show_chosen(self._chosen_row())
+        self._lead()
         self._show_lit()
         self._draw()
         if desk.before_and_after:
@@ -420,6 +428,8 @@ class ChecksBench(Bench):
             text = ""
         elif found is not None and stand is not None and self.session.shown_check() is Check.STAND:
             text = remark(Check.STAND, found, stand)
+        elif found is not None:
+            text = advice(self.session.shown_check())
         else:
             text = ""
         self.lead.setText(text)
@@ -428,10 +438,12 @@ class ChecksBench(Bench):
     def _show_frame(self, there: bool) -> None:
         """The question, its choices and the small plots stand there where there is something to look at."""
         check = self.session.shown_check()
-        for widget in (self.title, self.strip, self.step, self.within, self.both):
+        for widget in (self.title, self.strip, self.step, self.both):
             widget.setVisible(there)
-        self.lead.setVisible(there and check is Check.STAND)
-        self.product.setVisible(there)
+        self.lead.setVisible(there)
+        of_product = check in OF_PRODUCT
+        self.product.setVisible(there and of_product)
+        self.within.setVisible(there and of_product)
         self.split.setVisible(there and check is Check.STAND)
         self.along.setVisible(there and check is Check.SPREAD)
         self.cutoff.setVisible(there and check in FAR_OF)
@@ -443,8 +455,6 @@ class ChecksBench(Bench):
         plain = self.table if check is Check.STAND or not there else self.large
         self.stack.setCurrentWidget(self.states if compares else plain)
         self.both.setChecked(compares)
-        if compares:
-            self.lead.hide()
 
     def _show_choices(self, asking: _Asking) -> None:
         study, desk, fit = asking.study, self.session.desk, asking.fit
@@ -483,9 +493,9 @@ class ChecksBench(Bench):
             found = self.session.checked
             usual = found.far[by].cutoff if found is not None and typed is None else None
             name = "the usual one" if usual is None else far_name(by, usual, False)
-            offered = [("usual", f"cut-off: {name}"), (ANOTHER, "another cut-off …")]
+            offered = [("usual", f"beyond {name}"), (ANOTHER, "another cut-off …")]
             if typed is not None:
-                offered.insert(0, ("typed", f"cut-off: {far_name(by, typed, True)}"))
+                offered.insert(0, ("typed", f"beyond {far_name(by, typed, True)}"))
             self.cutoff.set_choices(offered, "usual" if typed is None else "typed")
 
     # ---- asking

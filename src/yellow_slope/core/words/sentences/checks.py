@@ -254,13 +254,18 @@ def _full(found: Checked) -> str:
     return f"{full:,} of {n:,} cases have leverage 1: each fixes a coefficient by itself and has no residual."
 
 
+def _small(value: float) -> str:
+    """A value with as many digits as tell it apart from 0."""
+    return place(value, abs(value))
+
+
 def _pulls(found: Checked) -> str:
     """Who has the highest leverage."""
     leverage = found.diagnosis.leverage
     most = int(np.argmax(leverage))
     who = case_name(found.study, int(found.fit.cases.rows[most]))
-    average = bounded(float(leverage.mean()))
-    return f"The highest leverage is {bounded(float(leverage[most]))}, in {who} (the average is {average})."
+    average = _small(float(leverage.mean()))
+    return f"The highest leverage is {_small(float(leverage[most]))}, in {who} (the average is {average})."
 
 
 def _normal(found: Checked) -> str:
@@ -352,7 +357,7 @@ def _beyond(found: Checked, by: FarBy) -> str:
     most = int(np.nanargmax(far.values))
     who = case_name(found.study, int(found.fit.cases.rows[most]))
     verb = "lies" if cases.size == 1 else "lie"
-    which = f"the furthest {who} ({fixed(float(far.values[most]), 2)})"
+    which = f"the furthest {who} ({_small(float(far.values[most]))})"
     return f"{cases.size:,} of {counted(n, 'case')} {verb} beyond {name}, {which}."
 
 
