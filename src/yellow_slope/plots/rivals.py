@@ -21,6 +21,7 @@ from yellow_slope.core.words.sentences.rivals import (
     row_cells,
     stand_decimals,
     t_text,
+    why_text,
 )
 from yellow_slope.core.words.spelling.numerals import level_text
 from yellow_slope.plots.axes import ground, span
@@ -126,7 +127,8 @@ def _lines(study: Study, fit: Fit, stand: Stand) -> list[_Line]:
 
 def _height(standing: Standing) -> float:
     """Of a set as tall as its comparisons need."""
-    return max(LINE, APART * len(standing.columns) + 0.6) if standing.test is not None else LINE
+    is_drawn = standing.test is not None and not standing.why and not standing.is_waiting
+    return max(LINE, APART * len(standing.columns) + 0.6) if is_drawn else LINE
 
 
 @dataclass(frozen=True, slots=True)
@@ -267,7 +269,7 @@ def _drawn(
         if not row.has_units and not row.why:
             text = f"{OTHER_UNITS}: {t_text(standing)}" if t_text(standing) else OTHER_UNITS
         else:
-            text = "being resampled" if standing.is_waiting else row.why
+            text = "being resampled" if standing.is_waiting else why_text(standing)
         shown = fitted_names([text], frame.area.width - 0.4 * size, look.small)[0]
         at = middle + (ASCENT - DESCENT) / 2 * look.small
         cut = text if shown != text else ""

@@ -172,8 +172,13 @@ def test_thirds_of_a_straight_change_lie_on_its_line() -> None:
     for third in in_thirds(fit, 1, "x", "w", 0, lambda at: row, 0.95):
         assert third.effect == pytest.approx(2 - 0.5 * third.at + z.mean(), abs=1e-6)
         assert third.n == 30
-    few = fit_of(study_of({"x": x, "w": np.repeat([0.0, 1.0, 2.0], 30), "y": z}, "y", "x, w; x*w"))
-    assert in_thirds(few, 1, "x", "w", 0, lambda at: np.zeros(4), 0.95) == ()
+    w = np.repeat([0.0, 1.0, 2.0], 30)
+    few = fit_of(study_of({"x": x, "w": w, "y": z}, "y", "x, w; x*w"))
+    for third in in_thirds(few, 1, "x", "w", 0, lambda at: np.zeros(4), 0.95):
+        own = np.polyfit(x[w == third.at], z[w == third.at], 1)[0]
+        assert third.effect == pytest.approx(own, rel=1e-7)
+    two = fit_of(study_of({"x": x, "w": np.repeat([0.0, 1.0], 45) * 2 + 3, "y": z}, "y", "x, w; x*w"))
+    assert in_thirds(two, 1, "x", "w", 0, lambda at: np.zeros(4), 0.95) == ()
 
 
 @pytest.mark.parametrize("seed", range(10))

@@ -14,6 +14,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.asked.covariatetrials import covariate_trials
 from yellow_slope.core.fit.asked.matching import column_keys
 from yellow_slope.core.fit.fitted.steps import Resampling
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.stand.rivals import (
     AnyOneOut,
     CovariateProducts,
@@ -200,7 +201,7 @@ def test_what_cannot_be_computed_has_its_reason() -> None:
     x, w = np.arange(1.0, 9.0), np.array([1.0, 0, 2, 0, 1, 5, 3, 3])
     perfect = study_of({"x": x, "w": w, "y": 1 + x * w}, "y", "x, w; x*w")
     stand = stood(perfect, ProductAsked(term("x*w")))
-    assert stand.base.why == "the fit is perfect"
+    assert stand.base.cause is Why.PERFECT
     assert all(stand.same_conclusion(row) is None for row in stand.rows)
 
 

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
-from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
@@ -26,7 +26,6 @@ from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.verbs.asides import aside_rows, ask_to_set_aside, let_back
 from yellow_slope.app.widgets.dialogs import Dialogs
-from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow, FigureTable
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
@@ -124,7 +123,9 @@ class ChecksBench(Bench):
         self.back = self._button("Take back", self.take_all_back)
         self.both = self._button("Before and after", self.switch_before_and_after)
         self.both.setCheckable(True)
-        self.lead = ElidedLabel()
+        self.lead = QLabel()
+        self.lead.setWordWrap(True)
+        self.lead.setTextFormat(Qt.TextFormat.PlainText)
         self.lead.setAccessibleName("What the rivals say together")
         self.table = StandTable()
         self.table.row_chosen.connect(self._choose_rival)

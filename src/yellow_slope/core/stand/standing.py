@@ -41,6 +41,7 @@ from yellow_slope.core.study.terms import Term
 
 MOST_LEVELS = 8
 """Levels of a group that are looked at alone."""
+NO_TEST = "no test can be made of it"
 DRAWS, SEED = 5000, 1
 """Of the resampled rival."""
 
@@ -66,6 +67,8 @@ class Standing:
     why: str = ""
     is_waiting: bool = False
     """Its resamples are still to be drawn."""
+    cause: Why | None = None
+    """Why there is no test, where the fit says it."""
 
     @property
     def one(self) -> Coefficient | None:
@@ -181,16 +184,11 @@ def standing(study: Study, fit: Fit, step: int, asked: ProductAsked) -> Standing
         if np.isnan(found[0].b):
             return Standing(n, found, why="the cases do not tell it apart from the rest of the model", is_waiting=waits)
         why = found[0].why
-        return Standing(n, found, is_waiting=waits, why="" if waits or why is None else _unjudged(why))
+        return Standing(n, found, is_waiting=waits, why="" if waits or why is None else NO_TEST, cause=why)
     test = result.joint.get(asked.product)
     if test is None:
         return Standing(n, found, why="it has no joint test there")
-    return Standing(n, found, test, "" if test.why is None else _unjudged(test.why), waits)
-
-
-def _unjudged(why: Why) -> str:
-    """Why a product has no test."""
-    return "the fit is perfect" if why is Why.PERFECT else "no test can be made of it"
+    return Standing(n, found, test, "" if test.why is None else NO_TEST, waits, test.why)
 
 
 def stand_of(

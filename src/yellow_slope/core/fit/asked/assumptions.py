@@ -274,7 +274,8 @@ def in_thirds(
     level: float,
 ) -> tuple[Third, ...]:
     """The focal effect within thirds of equal count of a number, each with a line of its own and the step's other terms
-    beside (Hainmueller, Mummolo & Xu 2019); empty where the moderator has too few values. With classical errors.
+    beside (Hainmueller, Mummolo & Xu 2019); empty where a third has no case of its own. With
+    classical errors.
 
     comparison: of a focal group the column of its codes that is asked. row_at: the effect of the model at a place, g
     (1 + columns); what it asks of the other terms is asked of the thirds too.
@@ -282,11 +283,12 @@ def in_thirds(
     w = np.asarray(fit.values[moderator], dtype=np.float64)
     bounds = np.quantile(w, [1 / 3, 2 / 3])
     part = np.searchsorted(bounds, w, side="left")
-    if any(np.unique(w[part == k]).size < 2 for k in range(3)):
+    if any(not np.any(part == k) for k in range(3)):
         return ()
     x, own = _focal_columns(fit, focal), {focal, moderator}
     others = [j for j in range(fit.steps[step].n_columns) if not set(fit.design.columns[j].term.variables) <= own]
     blocks: list[FloatArray] = []
+    begins: list[int] = []
     medians = [float(np.median(w[part == k])) for k in range(3)]
     treated = _focal_columns(fit, moderator)[:, 0]
     middles = [float(np.median(treated[part == k])) for k in range(3)]
@@ -295,16 +297,19 @@ def in_thirds(
         here: BoolArray = part == k
         away = np.where(here, (treated - middles[k]) / sd, 0.0)
         inside = np.where(here[:, None], x, 0.0)
-        blocks += [here[:, None].astype(np.float64), inside, away[:, None], inside * away[:, None]]
-    each = 2 + 2 * x.shape[1]
+        begins.append(sum(block.shape[1] for block in blocks))
+        blocks += [here[:, None].astype(np.float64), inside]
+        if np.ptp(treated[here]) > 0:  # of a third with one value alone there is no line, but an effect
+            blocks += [away[:, None], inside * away[:, None]]
+    width = sum(block.shape[1] for block in blocks)
     matrix = np.column_stack([*blocks, fit.x[:, others]])
     found = factor(matrix, fit.y, False)
     inference, _ = inference_of(found, matrix.shape[1], Classical(), None)
     thirds = []
     for k in range(3):
         g = np.zeros(matrix.shape[1] + 1)
-        g[1 + k * each + 1 + comparison] = 1.0
-        g[1 + 3 * each :] = row_at(medians[k])[1:][others]
+        g[1 + begins[k] + 1 + comparison] = 1.0
+        g[1 + width :] = row_at(medians[k])[1:][others]
         told = inference.estimate(g, level)
         here = part == k
         low, high = float(w[here].min()), float(w[here].max())

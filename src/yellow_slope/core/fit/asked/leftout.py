@@ -144,6 +144,7 @@ class LeftOutRange:
 
 def left_out_range(fit: Fit, step: int, columns: Sequence[int], level: float) -> LeftOutRange | None:
     """The range of one column's b, or of the joint test of several; None where nothing can be told."""
+    columns = [j for j in columns if np.isfinite(fit.steps[step].b[j + 1])]
     if not columns:
         return None
     asked = np.eye(fit.steps[step].n_columns + 1)[[j + 1 for j in columns]]

@@ -20,7 +20,7 @@ from yellow_slope.core.stand.standing import Stand
 from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.cases import case_name
-from yellow_slope.core.words.names.groups import plain_level
+from yellow_slope.core.words.names.groups import comparison_name, plain_level
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.rivals import QUESTION, cook_text, far_name, stand_sentence
 from yellow_slope.core.words.spelling.letters import capital
@@ -251,6 +251,8 @@ def _full(found: Checked) -> str:
     n = found.fit.cases.n
     if not full:
         return ""
+    if full == 1:
+        return f"1 of {n:,} cases has leverage 1: it fixes a coefficient by itself and has no residual."
     return f"{full:,} of {n:,} cases have leverage 1: each fixes a coefficient by itself and has no residual."
 
 
@@ -305,26 +307,39 @@ def _straight(found: Checked) -> str:
     if straight is None:
         said = f"There are no thirds to be drawn: {found.not_straight}."
     elif not straight.thirds:
-        said = "The moderator has too few values in one of its thirds."
+        said = "The moderator has too few values to be cut in thirds."
     else:
         moderator = found.study.variable(straight.probe.moderator)
         told = [t for t in straight.thirds if math.isfinite(t.effect)]
         digits = max((estimate_decimals(t.se, t.effect) for t in told), default=2)
         sd = float(np.std(np.asarray(found.fit.values[straight.probe.moderator], dtype=np.float64)))
         parts = [
-            f"{fixed(t.effect, digits)} at {moderator.label} {place(t.at, sd)} ({_third_cases(found, t)}; the line "
+            f"{fixed(t.effect, digits)} at {place(t.at, sd)} ({_third_cases(found, t)}; the line "
             f"says {fixed(line_at(straight.focus.curve.effect, t.at), digits)})"
             for t in told
             if straight.focus.curve is not None
         ]
-        said = f"Within thirds of {moderator.label} the effect is {listed(parts)}." if parts else ""
+        which = _effect_name(found)
+        said = f"Within thirds of {moderator.label} {which} is {listed(parts)}." if parts else ""
     if math.isfinite(reset.p):
-        told_apart = "add" if reset.p < 1.0 - found.study.model.level else "add nothing significant"
+        told_apart = "add something" if reset.p < 1.0 - found.study.model.level else "add nothing significant"
         said += (
             f" Squares and cubes of what is predicted {told_apart} (RESET F({reset.df1}, {reset.df2}) = "
             f"{fixed(reset.f, 2)}, {p_equals(reset.p)})."
         )
     return said.strip()
+
+
+def _effect_name(found: Checked) -> str:
+    """The effect whose change is asked: the slope of a number, or one comparison."""
+    straight = found.straight
+    assert straight is not None
+    focal = found.study.variable(straight.probe.focal)
+    if straight.focus.comparison is None:
+        return f"the slope of {focal.label}"
+    basis = found.fit.design.bases[straight.probe.focal]
+    assert isinstance(basis, GroupBasis)
+    return f"the difference {comparison_name(found.study, basis, straight.comparison)}"
 
 
 def _third_cases(found: Checked, third: Third) -> str:
@@ -417,7 +432,7 @@ def _overlap(found: Checked) -> str:
         said += f" ({fixed(overlap.raw_index, 1)} raw, {fixed(overlap.centered_index, 1)} centered)"
     shared = _shared(found)
     if shared:
-        said += f", where {listed_some(shared, 4)} share more than half of their variance"
+        said += f", where {listed_some(shared, 3)} share more than half of their variance"
     products = any(t.term.is_product for t in told)
     return f"{said}." + (" The highest product's own test is the same either way." if products else "")
 

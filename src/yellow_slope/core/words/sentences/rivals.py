@@ -43,6 +43,7 @@ from yellow_slope.core.words.spelling.numerals import (
     p_equals,
     p_value,
 )
+from yellow_slope.core.words.spelling.reasons import reason
 
 QUESTION = "Does it stand?"
 MOST_NAMED = 3
@@ -146,7 +147,7 @@ def form_name(form: Form) -> str:
 def stand_sentence(study: Study, fit: Fit, stand: Stand) -> str:
     """In how many rivals the product keeps its sign and its conclusion, and in which it does not."""
     if np.isnan(stand.base.p):
-        return f"There is no test of it as it stands: {stand.base.why}." if stand.base.why else ""
+        return f"There is no test of it as it stands: {why_text(stand.base)}." if stand.base.why else ""
     signs = [sign for row in stand.rows if (sign := stand.keeps_sign(row)) is not None]
     told = [(row, same) for row in stand.rows if (same := stand.same_conclusion(row)) is not None]
     if not told:
@@ -247,6 +248,11 @@ def base_cells(stand: Stand, decimals: int) -> tuple[str, str, str, str]:
     return b_text(base, decimals), interval_text(base, decimals), p_value(base.p), f"{base.n:,}"
 
 
+def why_text(standing: Standing) -> str:
+    """Why nothing can be told."""
+    return standing.why and (reason(standing.cause) or standing.why)
+
+
 def t_text(standing: Standing) -> str:
     """t of one column in other units, as in “t −5.02”."""
     return "" if standing.one is None or math.isnan(standing.one.t) else f"t {fixed(standing.one.t, 2)}"
@@ -279,7 +285,7 @@ def rival_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     if isinstance(row.rival, WithoutFar) and not row.rival.rows:
         return said
     if row.why:
-        return f"{said} Nothing can be told: {row.why}."
+        return f"{said} Nothing can be told: {why_text(row.standing)}."
     if row.standing.is_waiting:
         return f"{said} It is being resampled."
     return f"{said} {_becomes(study, fit, stand, row)}".strip()
@@ -289,7 +295,7 @@ def base_story(study: Study, stand: Stand) -> str:
     """The product as it stands."""
     base = stand.base
     if base.why:
-        return f"As the model stands: {base.why}."
+        return f"As the model stands: {why_text(base)}."
     if base.test is not None:
         return (
             f"As the model stands: {figures_of(stand, base)} of all {base.test.df1} comparisons together, "
