@@ -120,7 +120,7 @@ def test_parts_are_chosen_and_stay_in_the_study(demo_hands: Hands) -> None:
     window = demo_hands.window
     assert window.session.stand is not None
     assert {r.rival.code for r in window.session.stand.rows if isinstance(r.rival, OneLevel)} == {"0", "1"}
-    window.checks.split.choose("site")
+    window.checks.choices.split.choose("site")
     demo_hands.settle()
     assert window.session.study is not None
     assert window.session.study.checks.split == "site"
@@ -277,22 +277,22 @@ def test_a_cut_off_is_typed_and_stays_in_the_study(demo_hands: Hands) -> None:
     window = demo_hands.window
     window.session.look(check=Check.PULL)
     demo_hands.settle()
-    assert window.checks.cutoff.text().startswith("beyond Cook's 4/n")
+    assert window.checks.choices.cutoff.text().startswith("beyond Cook's 4/n")
     says(demo_hands, "0.05")
-    window.checks.cutoff.choose("another")
+    window.checks.choices.cutoff.choose("another")
     demo_hands.settle()
     assert window.session.study is not None
     assert window.session.study.checks.cutoffs.cook == 0.05
-    assert window.checks.cutoff.text().startswith("beyond Cook's 0.05")
+    assert window.checks.choices.cutoff.text().startswith("beyond Cook's 0.05")
     says(demo_hands, "much")
-    window.checks.cutoff.choose("another")
+    window.checks.choices.cutoff.choose("another")
     assert "“much” is no number" in window.session.message
-    window.checks.cutoff.choose("usual")
+    window.checks.choices.cutoff.choose("usual")
     demo_hands.settle()
     assert window.session.study.checks.cutoffs.cook is None
     window.session.look(check=Check.FAR)
     demo_hands.settle()
-    window.checks.kind.choose((True, False))
+    window.checks.choices.kind.choose((True, False))
     demo_hands.settle()
     assert "the exact form" in demo_hands.sentence()
     assert "numbers only" in demo_hands.sentence()

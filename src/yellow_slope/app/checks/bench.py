@@ -13,12 +13,12 @@ from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from yellow_slope.app.checks.casestable import CasesTable
+from yellow_slope.app.checks.choices import FAR_OF, CheckChoices
 from yellow_slope.app.checks.plots import CheckPlot, Placed
 from yellow_slope.app.checks.standtable import StandTable
 from yellow_slope.app.explanations.adopting import adopt_rival
 from yellow_slope.app.figures.drawn import Drawn, Size, screen_look
 from yellow_slope.app.figures.painter import image_of
-from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
@@ -28,23 +28,18 @@ from yellow_slope.app.verbs.asides import aside_rows, ask_to_set_aside, let_back
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow, FigureTable
 from yellow_slope.app.widgets.following import Bench
-from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.review.beforeafter import State, StateRow, state_rows, state_sentence, states_of
 from yellow_slope.core.stand.checked import Checked, checked
 from yellow_slope.core.stand.rivals import OtherErrors
-from yellow_slope.core.stand.standing import ProductAsked, Row, Stand, default_split, resampled_standing, stand_of
-from yellow_slope.core.study.checks import Check, FarBy
-from yellow_slope.core.study.edits.checks import set_cutoff, set_distance, set_split
+from yellow_slope.core.stand.standing import ProductAsked, Row, Stand, resampled_standing, stand_of
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names.terms import label, short_column_name
-from yellow_slope.core.words.sentences.checks import advice, answer, question, remark, spread_choices
-from yellow_slope.core.words.sentences.rivals import far_name
-from yellow_slope.core.words.spelling.numerals import counted, typed_number
+from yellow_slope.core.words.sentences.checks import advice, answer, question, remark
+from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.checks import can_be_drawn, check_page, scatter_of, why_not_drawn
 from yellow_slope.plots.look import Look
@@ -59,18 +54,6 @@ GAP = 8
 WIDE = 1300
 """A bench wider than this has a wall of plots beside the large one."""
 TALL_TABLE = 150
-FAR_OF = {
-    Check.SPREAD: FarBy.STUDENTIZED,
-    Check.NORMAL: FarBy.STUDENTIZED,
-    Check.ORDER: FarBy.STUDENTIZED,
-    Check.OWN: FarBy.STUDENTIZED,
-    Check.PULL: FarBy.COOK,
-    Check.FAR: FarBy.DISTANCE,
-}
-"""By which measure cases are far out in a plot."""
-OF_PRODUCT = (Check.STAND, Check.STRAIGHT, Check.MOVES, Check.OWN)
-"""Questions about the product."""
-ANOTHER = "another"
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,20 +87,7 @@ class ChecksBench(Bench):
         self._dialogs = dialogs
         self.title = QLabel()
         self.title.setObjectName("title")
-        self.product = Picker[tuple[Term, int | None]]("Product", "Which product is asked about")
-        self.product.whenever_chosen(self._choose_product)
-        self.step = Picker[int]("Step", "The step that is checked")
-        self.step.whenever_chosen(lambda step: session.look(open_step=step))
-        self.within = QLabel("in")
-        self.within.setObjectName("soft")
-        self.split = Picker[str | None]("Parts", "A group in whose levels the product is looked at alone")
-        self.split.whenever_chosen(lambda name: session.edit("choose the parts", lambda s: set_split(s, name)))
-        self.along = Picker[str | None]("Along", "What the residuals are drawn along")
-        self.along.whenever_chosen(lambda name: session.look(along=name))
-        self.cutoff = Picker[str]("Cut-off", "Beyond which value cases count as far out")
-        self.cutoff.whenever_chosen(self._choose_cutoff)
-        self.kind = Picker[tuple[bool, bool]]("D²", "What D² is taken of, and of which distribution its cut-off is")
-        self.kind.whenever_chosen(lambda k: session.edit("choose how D² is taken", lambda s: set_distance(s, *k)))
+        self.choices = CheckChoices(session, dialogs)
         self.beyond = self._button("Light all beyond", self.light_all_beyond)
         self.aside = self._button("Set aside …", self.set_lit_aside)
         self.back = self._button("Take back", self.take_all_back)
@@ -166,7 +136,7 @@ class ChecksBench(Bench):
         top = QHBoxLayout()
         top.setSpacing(6)
         top.addWidget(self.title)
-        for widget in (self.product, self.within, self.step, self.split, self.along, self.kind, self.cutoff):
+        for widget in self.choices.widgets:
             top.addWidget(widget)
         top.addStretch(1)
         top.addWidget(self.both)
@@ -234,28 +204,6 @@ class ChecksBench(Bench):
         order = list(Check)
         self.show_check(order[(order.index(self.session.shown_check()) + by) % len(order)])
         self.take_keyboard()
-
-    def _choose_product(self, chosen: tuple[Term, int | None]) -> None:
-        product, column = chosen
-        study = self.session.study
-        if study is not None:
-            block = study.model.block_of(product)
-            self.session.look(cell=Cell(block, product, column), rival=None, flag=None)
-
-    def _choose_cutoff(self, chosen: str) -> None:
-        by = FAR_OF.get(self.session.shown_check())
-        if by is None:
-            return
-        value: float | None = None
-        if chosen == ANOTHER:
-            typed = self._dialogs.text("Cut-off", "Beyond which value do cases count as far out?", "")
-            if typed is None:
-                return
-            value = typed_number(typed)
-            if value is None:
-                self.session.say(f"“{typed}” is no number.")
-                return
-        self.session.edit("choose a cut-off", lambda s: set_cutoff(s, by, value))
 
     def _choose_rival(self, index: int) -> None:
         stand = self.session.stand
@@ -439,16 +387,9 @@ class ChecksBench(Bench):
     def _show_frame(self, there: bool) -> None:
         """The question, its choices and the small plots stand there where there is something to look at."""
         check = self.session.shown_check()
-        for widget in (self.title, self.strip, self.step, self.both):
+        for widget in (self.title, self.strip, self.both, self.lead):
             widget.setVisible(there)
-        self.lead.setVisible(there)
-        of_product = check in OF_PRODUCT
-        self.product.setVisible(there and of_product)
-        self.within.setVisible(there and of_product)
-        self.split.setVisible(there and check is Check.STAND)
-        self.along.setVisible(there and check is Check.SPREAD)
-        self.cutoff.setVisible(there and check in FAR_OF)
-        self.kind.setVisible(there and check is Check.FAR)
+        self.choices.show_frame(there, check)
         self.beyond.setVisible(there and (check in FAR_OF or check is Check.MOVES))
         self.aside.setVisible(there and bool(self.session.desk.lit))
         self.back.setVisible(there and self.has_aside())
@@ -458,46 +399,8 @@ class ChecksBench(Bench):
         self.both.setChecked(compares)
 
     def _show_choices(self, asking: _Asking) -> None:
-        study, desk, fit = asking.study, self.session.desk, asking.fit
         self.title.setText(question(self.session.shown_check()))
-        self.step.set_choices([(i, f"step {i + 1}") for i in range(len(fit.steps))], asking.step)
-        choices: list[tuple[tuple[Term, int | None], str]] = []
-        current: tuple[Term, int | None] | None = None
-        for term in study.model.active_terms:
-            at = study.model.step_of(term)
-            if not term.is_product or at is None or at > asking.step:
-                continue
-            name, columns = label(study, term), fit.design.columns_of(term)
-            choices.append(((term, None), name))
-            if len(columns) > 1:
-                choices += [((term, j), f"{name}: {short_column_name(study, fit, j)}") for j in columns]
-        if asking.asked is not None:
-            current = (asking.asked.product, None)
-            if asking.asked.key is not None and desk.cell is not None:
-                current = (asking.asked.product, desk.cell.column)
-        self.product.set_choices(choices, current, "no product")
-        groups = [v for v in study.variables if v.kind.name == "GROUP" and v.name != study.model.outcome]
-        chosen = default_split(study, asking.asked.product) if asking.asked is not None else None
-        self.split.set_choices([(v.name, f"parts: {v.label}") for v in groups], chosen, "no parts")
-        along = spread_choices(study, fit, asking.step)
-        self.along.set_choices(along, desk.along if desk.along in [k for k, _ in along] else None)
-        cut = study.checks.cutoffs
-        kinds = [
-            ((exact, groups), f"{'exact' if exact else 'chi-square'}, {'groups too' if groups else 'numbers only'}")
-            for exact in (False, True)
-            for groups in (True, False)
-        ]
-        self.kind.set_choices(kinds, (cut.exact, cut.groups))
-        by = FAR_OF.get(self.session.shown_check())
-        if by is not None:
-            typed = cut.typed(by)
-            found = self.session.checked
-            usual = found.far[by].cutoff if found is not None and typed is None else None
-            name = "the usual one" if usual is None else far_name(by, usual, False)
-            offered = [("usual", f"beyond {name}"), (ANOTHER, "another cut-off …")]
-            if typed is not None:
-                offered.insert(0, ("typed", f"beyond {far_name(by, typed, True)}"))
-            self.cutoff.set_choices(offered, "usual" if typed is None else "typed")
+        self.choices.show(asking.study, asking.fit, asking.step, asking.asked)
 
     # ---- asking
 
