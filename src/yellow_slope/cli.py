@@ -289,7 +289,6 @@ def _figure(asked: argparse.Namespace) -> int:
 def _draw_check(study: Path, targets: list[Path], dpi: int, name: str) -> str:
     """Write the plot of a check to every target; its answer."""
     from yellow_slope.core.fit.fitted.evaluate import evaluate
-    from yellow_slope.core.fit.fitted.steps import NOW
     from yellow_slope.core.stand.checked import checked
     from yellow_slope.core.stand.standing import asked_in, probed_product, whole_stand
     from yellow_slope.core.study.checks import Check
@@ -310,7 +309,7 @@ def _draw_check(study: Path, targets: list[Path], dpi: int, name: str) -> str:
         raise YellowSlopeError(f"{study}: {evaluation.problem}")
     asked = asked_in(opened, step, probed_product(opened))
     found = checked(opened, fit, step, asked)
-    stand = whole_stand(opened, fit, step, asked, NOW) if asked is not None and check is Check.STAND else None
+    stand = whole_stand(opened, fit, step, asked) if asked is not None and check is Check.STAND else None
     if not can_be_drawn(check, found, stand):
         raise YellowSlopeError(f"{study}: {why_not_drawn(check, found)}")
     page = stand_figure(found, stand) if stand is not None else check_figure(check, found, stand)

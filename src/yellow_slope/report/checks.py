@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.review.beforeafter import state_rows, state_sentence, states_of
 from yellow_slope.core.stand.checked import Checked, checked
 from yellow_slope.core.stand.rivals import AnyOneOut
-from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, probed_product, whole_stand
+from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, is_large, probed_product, whole_stand
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.cases import case_name
@@ -22,8 +21,6 @@ from yellow_slope.plots.rivals import stand_page
 from yellow_slope.report.figures import on_paper, print_look
 from yellow_slope.report.tables import PrintedCell, PrintedTable
 
-MOST_VALUES = 1_000_000
-"""Cases times columns: of more the rivals are fitted where somebody waits for them, at Checks and in results."""
 WIDTH, TALL, LOW = 470.0, 300.0, 200.0
 """Points: a page's width, the height of rivals, of another question."""
 MOST_NAMED = 6
@@ -34,7 +31,7 @@ def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[Print
     study = evaluation.study
     step = study.model.reported_step
     said = _aside_said(study)
-    if fit.cases.n * max(1, fit.steps[step].n_columns) > MOST_VALUES:
+    if is_large(fit, step):
         n = counted(fit.cases.n, "case")
         return [*said, f"With {n} the rivals and checks stand at the waypoint Checks and in the results."], [], []
     asked = asked_in(study, step, probed_product(study))
@@ -42,7 +39,7 @@ def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[Print
     pages: list[tuple[str, str, Page]] = []
     stand: Stand | None = None
     if asked is not None:
-        stand = whole_stand(study, fit, step, asked, Resampling())
+        stand = whole_stand(study, fit, step, asked)
         said.append(f"{capital(asked_name(study, fit, asked))}: {_continued(remark(Check.STAND, found, stand))}")
         said.append(_left_out_said(found, stand))
         pages.append((QUESTION, _caption(found, stand), stand_figure(found, stand)))

@@ -3,13 +3,14 @@ beside."""
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
 
 import numpy as np
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtGui import QHideEvent, QResizeEvent
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from yellow_slope.app.checks.casestable import CasesTable
@@ -39,7 +40,7 @@ from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.checks import advice, answer, question, remark
-from yellow_slope.core.words.spelling.numerals import counted
+from yellow_slope.core.words.spelling.numerals import counted, percent
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.checks import can_be_drawn, check_page, scatter_of, why_not_drawn
 from yellow_slope.plots.look import Look
@@ -51,6 +52,8 @@ NO_PRODUCT = "There is no product in this step: enter one at Blocks, and whether
 WAITS = "Asking the product's rivals …"
 LEAST_SMALL, MOST_SMALL = 96, 300
 GAP = 8
+SOON = 0.3
+"""Seconds for which what stood there may stay while rivals are asked anew."""
 WIDE = 1300
 """A bench wider than this has a wall of plots beside the large one."""
 TALL_TABLE = 150
@@ -79,6 +82,8 @@ class _Asking:
 class ChecksBench(Bench):
     """Is the model one to be believed?"""
 
+    _progressed = pyqtSignal(float)
+    """How many of the rivals have been asked."""
     case_wanted = pyqtSignal(int)
     """A row of the table is to be shown at Data."""
 
@@ -119,10 +124,12 @@ class ChecksBench(Bench):
         self._lit_rows: tuple[tuple[int, ...], IntArray] = (), np.zeros(0, dtype=np.int64)
         """The lit rows of the last brush, as they stand on the desk and as an array."""
         self._asking: _Asking | None = None
+        self._asked_at = 0.0
         self._stood: _Asking | None = None
         """Of whom the rivals are there."""
         self._pages_key: object = None
         self._compared: object = None
+        self._progressed.connect(self._say_progress)
         self.follow(session, Topic.RESULTS, Topic.ROW, Topic.THEME, Topic.CHECK, Topic.LIT, Topic.CHOICE)
 
     def _button(self, text: str, run: Callable[[], object]) -> QPushButton:
@@ -174,6 +181,20 @@ class ChecksBench(Bench):
         share = 0.115 if self.width() < WIDE else 1 / 6
         each = min(MOST_SMALL, max(LEAST_SMALL, int(self.width() * share)))
         self.strip.setFixedWidth(2 * each + GAP)
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """What nobody waits for any longer is given up; coming back asks it anew."""
+        super().hideEvent(event)
+        if not self.is_current:
+            for lane in (self.lane, Lane.CHECKED, Lane.STAND, Lane.DRAWN_RIVAL, Lane.BEFORE_AND_AFTER):
+                self.worker.drop(lane)
+            self._asking = self._pages_key = self._compared = None
+
+    def _say_progress(self, share: float) -> None:
+        """How far the rivals are, where nothing stands there or what does is old."""
+        is_old = self._stood is not self._asking and time.monotonic() - self._asked_at > SOON
+        if self.table.drawn is None or is_old:
+            self.table.say(f"{WAITS} {percent(share)}")
 
     @property
     def main_part(self) -> QWidget:
@@ -375,7 +396,9 @@ class ChecksBench(Bench):
         found, stand, desk = self.session.checked, self.session.stand, self.session.desk
         if desk.before_and_after:
             text = ""
-        elif found is not None and stand is not None and self.session.shown_check() is Check.STAND:
+        elif self.session.shown_check() is Check.STAND:
+            if found is None or stand is None or stand.fit is not found.fit:
+                return
             text = remark(Check.STAND, found, stand)
         elif found is not None:
             text = advice(self.session.shown_check())
@@ -430,7 +453,11 @@ class ChecksBench(Bench):
             self.table.say(WAITS)
 
         def rivals(job: Job) -> Stand:
-            return stand_of(asking.study, asking.fit, asking.step, asked, job.told)
+            def told(share: float) -> None:
+                job.told(share)
+                self._progressed.emit(share)
+
+            return stand_of(asking.study, asking.fit, asking.step, asked, told)
 
         def stood(found: Stand) -> None:
             if asking is self._asking:
@@ -439,6 +466,7 @@ class ChecksBench(Bench):
                 self._take_stand(found, told=known is not None and known.fit is asking.fit)
                 self._resample(asking, found)
 
+        self._asked_at = time.monotonic()
         self.worker.drop(Lane.DRAWN_RIVAL)
         self.worker.newest(Lane.STAND, rivals, stood, self.session.say)
 
@@ -497,6 +525,8 @@ class ChecksBench(Bench):
     def _draw(self) -> None:
         """Have the pages drawn for the room there is."""
         found, stand, desk = self.session.checked, self.session.stand, self.session.desk
+        if found is not None and stand is not None and stand.fit is not found.fit:
+            stand = None
         if found is None or self._asking is None or found.fit is not self._asking.fit:
             return
         check_shown = self.session.shown_check()

@@ -40,6 +40,8 @@ def checks_explanation(session: StudySession) -> Explanation:
 def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explanation:
     if stand is None:
         return instruction("No product yet", "Enter a product at the waypoint Blocks, and its rivals are asked here.")
+    if stand.fit is not found.fit:
+        return Explanation("Checking …", in_words=False)
     index, study = stand.index_of(session.desk.rival), found.study
     if index < 0:
         name = f"{asked_name(study, found.fit, stand.asked)}, as it stands"

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -17,7 +17,7 @@ from yellow_slope.core.fit.asked.matching import column_keys
 from yellow_slope.core.fit.fitted.evaluate import evaluate_model
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
-from yellow_slope.core.fit.fitted.steps import Coefficient, Resampling
+from yellow_slope.core.fit.fitted.steps import NOW, Coefficient, Resampling
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.stand.rivals import (
@@ -42,6 +42,8 @@ from yellow_slope.core.study.terms import Term
 MOST_LEVELS = 8
 """Levels of a group that are looked at alone."""
 NO_TEST = "no test can be made of it"
+MOST_VALUES = 1_000_000
+"""Cases times columns: of more, resamples are drawn only where somebody waits for them in the window."""
 DRAWS, SEED = 5000, 1
 """Of the resampled rival."""
 
@@ -109,6 +111,8 @@ class Stand:
     level: float
     base: Standing
     rows: tuple[Row, ...]
+    fit: Fit = field(compare=False, repr=False)
+    """The fit that it is of."""
 
     def index_of(self, rival: Rival | None) -> int:
         """The row of a rival; -1: the product as it stands, also where there is no such rival any more."""
@@ -208,7 +212,7 @@ def stand_of(
     if worst is not None:
         at = next((i for i, row in enumerate(rows) if isinstance(row.rival, OneLevel | OutcomeAs)), len(rows))
         rows.insert(at, worst)
-    return Stand(asked, step, study.model.level, standing(study, fit, step, asked), tuple(rows))
+    return Stand(asked, step, study.model.level, standing(study, fit, step, asked), tuple(rows), fit)
 
 
 def rivals_of(study: Study, fit: Fit, step: int, product: Term) -> Iterator[Rival]:
@@ -258,15 +262,20 @@ def resampled_standing(
     return replace(found, test=replace(found.test, f=float("nan"), p=float("nan")))  # it has no resampled form
 
 
-def whole_stand(study: Study, fit: Fit, step: int, asked: ProductAsked, resampling: Resampling | None = None) -> Stand:
-    """The product with all its rivals, the resampled one among them; without `resampling` that waits."""
+def is_large(fit: Fit, step: int) -> bool:
+    """Whether resampling it, and drawing its rivals anew in a report, would keep somebody waiting."""
+    return fit.cases.n * max(1, fit.steps[step].n_columns) > MOST_VALUES
+
+
+def whole_stand(study: Study, fit: Fit, step: int, asked: ProductAsked) -> Stand:
+    """The product with all its rivals, the resampled one among them unless there are too many cases."""
     stand = stand_of(study, fit, step, asked)
-    if resampling is None:
-        return stand
     rows = []
     for row in stand.rows:
+        if row.standing.is_waiting and is_large(fit, step):
+            row = replace(row, standing=replace(row.standing, is_waiting=False, why="not resampled for its size"))
         if row.standing.is_waiting and isinstance(row.rival, OtherErrors):
-            row = replace(row, standing=resampled_standing(study, fit, step, asked, row.rival, resampling))
+            row = replace(row, standing=resampled_standing(study, fit, step, asked, row.rival, NOW))
         rows.append(row)
     return replace(stand, rows=tuple(rows))
 

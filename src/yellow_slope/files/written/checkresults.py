@@ -7,7 +7,6 @@ from typing import assert_never
 
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.fit.fitted.steps import NOW
 from yellow_slope.core.review.beforeafter import State, states_of
 from yellow_slope.core.stand.checked import Checked, checked
 from yellow_slope.core.stand.rivals import (
@@ -50,7 +49,7 @@ def checks_part(evaluation: Evaluation) -> ChecksPart | None:
     step = study.model.reported_step
     asked = asked_in(study, step, probed_product(study))
     found = checked(study, fit, step, asked)
-    stand = whole_stand(study, fit, step, asked, NOW) if asked is not None else None
+    stand = whole_stand(study, fit, step, asked) if asked is not None else None
     straight = found.straight
     return ChecksPart(
         step=step,
