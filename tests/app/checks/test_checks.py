@@ -14,7 +14,7 @@ from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.quickline import said_by
 from yellow_slope.core.stand.rivals import OneLevel, OtherErrors, Squares, WithoutFar
 from yellow_slope.core.study.checks import Check, FarBy
-from yellow_slope.core.study.standarderrors import HC
+from yellow_slope.core.study.standarderrors import HC, Bootstrap
 from yellow_slope.core.study.study import new_study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.cases import case_name
@@ -157,6 +157,34 @@ def test_remedies_are_one_click(demo_hands: Hands) -> None:
     demo_hands.settle()
     assert window.session.study is not None
     assert window.session.study.model.errors == HC(3)
+    window.session.look(check=Check.PULL)
+    demo_hands.settle()
+    demo_hands.clicks(demo_hands.foot_button("Look at them"))
+    assert len(lit(demo_hands)) == 11
+    window.session.look(check=Check.NORMAL)
+    demo_hands.settle()
+    demo_hands.clicks(demo_hands.foot_button("Take the log"))
+    demo_hands.settle()
+    assert window.session.study.model.outcome == "log of control score"
+    demo_hands.clicks(demo_hands.foot_button("Resample"))
+    demo_hands.settle()
+    assert isinstance(window.session.study.model.errors, Bootstrap)
+    demo_hands.clicks(demo_hands.foot_button("Not into the report"))
+    assert Check.NORMAL not in window.session.study.checks.printed
+
+
+def test_leaving_gives_up_and_coming_back_asks_anew(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    window.go(Waypoint.CHECKS)
+    QTest.qWait(1)
+    window.go(Waypoint.BLOCKS)
+    demo_hands.settle()
+    window.go(Waypoint.CHECKS)
+    demo_hands.settle()
+    stand = window.session.stand
+    assert stand is not None
+    assert not any(row.standing.is_waiting for row in stand.rows)
+    assert window.checks.table.drawn is not None
 
 
 def lit(hands: Hands) -> tuple[int, ...]:

@@ -189,6 +189,7 @@ class ChecksBench(Bench):
             for lane in (self.lane, Lane.CHECKED, Lane.STAND, Lane.DRAWN_RIVAL, Lane.BEFORE_AND_AFTER):
                 self.worker.drop(lane)
             self._asking = self._pages_key = self._compared = None
+            self._missed = True
 
     def _say_progress(self, share: float) -> None:
         """How far the rivals are, where nothing stands there or what does is old."""

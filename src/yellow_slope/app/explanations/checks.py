@@ -4,19 +4,21 @@ from __future__ import annotations
 
 from functools import partial
 
-from yellow_slope.app.explanations.adopting import adopt_rival
+from yellow_slope.app.explanations.adopting import adopt_rival, adopted
 from yellow_slope.app.explanations.link import Explanation, Link, instruction
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.stand.checked import Checked
-from yellow_slope.core.stand.rivals import AnyOneOut, can_be_adopted
+from yellow_slope.core.stand.rivals import AnyOneOut, Form, OutcomeAs, can_be_adopted
 from yellow_slope.core.stand.standing import Stand
-from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.edits.checks import set_printed
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, CENTERED
+from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.checks import left_bounds_sentence, question, remark
 from yellow_slope.core.words.sentences.rivals import asked_name, base_story, figures_of, rival_name, rival_story
 
@@ -73,22 +75,37 @@ def _print_link(session: StudySession, check: Check, study: Study) -> Link:
 
 
 def _remedies(session: StudySession, check: Check, found: Checked) -> tuple[Link, ...]:
-    """What helps, with one click."""
-    study = found.study
-    errors = study.model.errors
-    if check is Check.SPREAD and isinstance(errors, Classical):
-        run = lambda: session.edit("robust errors", lambda s: set_errors(s, HC(3)))  # noqa: E731
-        return (Link("Robust errors", "HC3 standard errors, which hold where the spread is not even", run),)
-    if check is Check.NORMAL and not isinstance(errors, Bootstrap):
-        way = Bootstrap(IntervalWay.PERCENTILE)
-        run = lambda: session.edit("resampled errors", lambda s: set_errors(s, way))  # noqa: E731
-        return (Link("Resample", "Intervals from resampled cases, which do not assume normal residuals", run),)
-    if check is Check.OVERLAP:
-        names = uncentered(study)
-        if names:
-            run = lambda: session.edit("center", lambda s: treat(s, names, CENTERED))  # noqa: E731
-            return (Link("Center", "Put zero of the numbers in products at their mean", run),)
-    return ()
+    """What helps, with one click: an edit, or a look at the cases."""
+    study, errors = found.study, found.study.model.errors
+    match check:
+        case Check.SPREAD if isinstance(errors, Classical):
+            help = "HC3 standard errors, which hold where the spread is not even"
+            return (_link(session, "Robust errors", help, lambda s: set_errors(s, HC(3))),)
+        case Check.NORMAL:
+            links = []
+            if not isinstance(errors, Bootstrap):
+                way = Bootstrap(IntervalWay.PERCENTILE)
+                help = "Intervals from resampled cases, which do not assume normal residuals"
+                links.append(_link(session, "Resample", help, lambda s: set_errors(s, way)))
+            if float(found.fit.y.min()) > 0 and found.asked is not None:
+                product = found.asked.product
+                help = "Explain the log of the outcome, a computed variable; one step takes it back"
+                links.append(_link(session, "Take the log", help, lambda s: adopted(s, OutcomeAs(Form.LOG), product)))
+            return tuple(links)
+        case Check.OVERLAP if names := uncentered(study):
+            help = "Put zero of the numbers in products at their mean"
+            return (_link(session, "Center", help, lambda s: treat(s, names, CENTERED)),)
+        case Check.PULL | Check.FAR:
+            far = found.far[FarBy.COOK if check is Check.PULL else FarBy.DISTANCE].cases
+            rows = tuple(found.fit.cases.rows[far].tolist())
+            look = partial(session.look, lit=rows)
+            return (Link("Look at them", "Light the cases beyond the cut-off and list them (B)", look),) if rows else ()
+        case _:
+            return ()
+
+
+def _link(session: StudySession, text: str, help: str, edit: Edit) -> Link:
+    return Link(text, help, partial(session.edit, text.lower(), edit))
 
 
 def uncentered(study: Study) -> list[str]:
@@ -97,6 +114,6 @@ def uncentered(study: Study) -> list[str]:
     for term in study.model.active_terms:
         if term.is_product:
             for name in term.variables:
-                if study.variable(name).kind.name == "NUMBER" and study.model.treatment(name) == AS_IS:
+                if study.variable(name).kind is Kind.NUMBER and study.model.treatment(name) == AS_IS:
                     names[name] = None
     return list(names)
