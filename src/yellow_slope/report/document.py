@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import base64
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from functools import cached_property
 from pathlib import Path
 
 from jinja2 import Environment, FileSystemLoader, select_autoescape
@@ -57,14 +58,23 @@ MOST_PICTURES = 6
 SUFFIXES = (".html", ".htm")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Picture:
-    """A figure in both forms, with its caption."""
+    """A figure with its caption, drawn in the form that is asked for."""
 
     title: str
     caption: str
-    svg: str
-    png: bytes
+    page: Page = field(repr=False)
+
+    @cached_property
+    def svg(self) -> str:
+        """For a page that is printed."""
+        return page_bytes(self.page, "svg").decode("utf-8")
+
+    @cached_property
+    def png(self) -> bytes:
+        """For the screen."""
+        return page_bytes(self.page, "png", 160)
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,8 +158,7 @@ def _checks_section(evaluation: Evaluation, fit: Fit) -> Section:
 
 
 def _picture(title: str, caption: str, page: Page) -> Picture:
-    svg, png = page_bytes(page, "svg").decode("utf-8"), page_bytes(page, "png", 160)
-    return Picture(title, f"{caption} {remark(page)}".strip(), svg, png)
+    return Picture(title, f"{caption} {remark(page)}".strip(), page)
 
 
 def _words(read: Reader, step: int) -> list[str]:
