@@ -12,7 +12,7 @@ from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.sentences.checks import advice, left_bounds_sentence, question, remark
-from yellow_slope.core.words.sentences.rivals import QUESTION, asked_name, rival_story
+from yellow_slope.core.words.sentences.rivals import QUESTION, asked_name, range_story
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed_some
 from yellow_slope.plots.checks import can_be_drawn, check_page
@@ -41,7 +41,7 @@ def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[Print
     if asked is not None:
         stand = whole_stand(study, fit, step, asked)
         said.append(f"{capital(asked_name(study, fit, asked))}: {_continued(remark(Check.STAND, found, stand))}")
-        said.append(_left_out_said(found, stand))
+        said += [left] if (left := _left_out_said(found, stand)) else []
         pages.append((QUESTION, _caption(found, stand), stand_figure(found, stand)))
     for check in Check:
         if check is not Check.STAND and can_be_drawn(check, found, stand):
@@ -55,7 +55,10 @@ def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[Print
 def _left_out_said(found: Checked, stand: Stand) -> str:
     """The product and its boundaries without any one case."""
     row = next(row for row in stand.rows if isinstance(row.rival, AnyOneOut))
-    return f"{rival_story(found.study, found.fit, stand, row)} {left_bounds_sentence(found)}".strip()
+    if row.range is None:
+        return ""
+    said = _continued(range_story(found.study, found.fit, stand, row))
+    return f"Without any one case {said} {left_bounds_sentence(found)}".strip()
 
 
 def _continued(text: str) -> str:

@@ -29,11 +29,13 @@ from yellow_slope.core.words.spelling.numerals import (
     counted,
     estimate_decimals,
     fixed,
+    interval,
     level_text,
     listed,
     listed_some,
     p_equals,
     place,
+    place_decimals,
 )
 from yellow_slope.core.words.spelling.reasons import reason
 
@@ -266,8 +268,8 @@ def _pulls(found: Checked) -> str:
     leverage = found.diagnosis.leverage
     most = int(np.argmax(leverage))
     who = case_name(found.study, int(found.fit.cases.rows[most]))
-    average = _small(float(leverage.mean()))
-    return f"The highest leverage is {_small(float(leverage[most]))}, in {who} (the average is {average})."
+    highest, average = (bounded(v, place_decimals(v)) for v in (float(leverage[most]), float(leverage.mean())))
+    return f"The highest leverage is {highest}, in {who} (the average is {average})."
 
 
 def _normal(found: Checked) -> str:
@@ -451,10 +453,12 @@ def _own(found: Checked) -> str:
     if found.own is None or found.column is None:
         return "There is no column to look at."
     result = found.fit.steps[found.step].coefficient(found.column)
-    digits = estimate_decimals(result.se, result.b)
+    digits = estimate_decimals(result.se, result.b, result.low, result.high)
+    level = level_text(found.study.model.level)
+    ends = f" ({level} CI {interval(result.low, result.high, digits)})" if math.isfinite(result.low) else ""
     return (
-        f"What {asked_label(found)} says that no other column does: b = {fixed(result.b, digits)}, partial r = "
-        f"{bounded(own_r(found), 2)}; {level_text(found.study.model.level)} interval and test are those of the ladder."
+        f"What {asked_label(found)} says that no other column does: b = {fixed(result.b, digits)}{ends}, partial r = "
+        f"{bounded(own_r(found), 2)}."
     )
 
 

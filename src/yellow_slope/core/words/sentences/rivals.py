@@ -310,7 +310,7 @@ def base_story(study: Study, stand: Stand) -> str:
 
 def _becomes(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     if row.range is not None:
-        return _range_story(study, fit, stand, row)
+        return range_story(study, fit, stand, row)
     standing, base = row.standing, stand.base
     digits = stand_decimals(stand)
     turns = ""
@@ -344,7 +344,8 @@ def _units_note(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     return f" An SD of {listed(names)} is that of the cases then in use." if names else ""
 
 
-def _range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
+def range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
+    """The product over all fits without one case."""
     found, digits = row.range, stand_decimals(stand)
     assert found is not None
     said = ""
