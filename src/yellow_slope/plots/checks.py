@@ -40,6 +40,7 @@ from yellow_slope.plots.marks import (
     Plot,
     Points,
     Rect,
+    Rects,
     Shape,
     Text,
     page_of,
@@ -54,6 +55,7 @@ LEVELS = (-2.0, 2.0)
 LEAST_FOR_A_TREND = 30
 MOST_BARS = 40
 CURVE = 60
+BARS = 30
 MANY_FAR = 400
 """More cases beyond a cut-off are drawn smaller."""
 
@@ -310,7 +312,8 @@ def _expected(check: Check, found: Checked, look: Look, frame: Frame) -> list[Ma
     ink, area = look.ink(look.palette.ink, 0.9), frame.area
     if check is Check.NORMAL:
         low, high = max(frame.x[0], frame.y[0]), min(frame.x[1], frame.y[1])
-        return [*_normal_band(found, look, frame), Line(frame.at([low, high], [low, high]), ink, Part.REFERENCE, area)]
+        line = Line(frame.at([low, high], [low, high]), ink, Part.REFERENCE, area)
+        return [*_histogram(found, look, frame), *_normal_band(found, look, frame), line]
     if check is Check.FAR:
         high = min(frame.x[1], frame.y[1])
         return [Line(frame.at([0.0, high], [0.0, high]), ink, Part.REFERENCE, area)]
@@ -321,6 +324,20 @@ def _expected(check: Check, found: Checked, look: Look, frame: Frame) -> list[Ma
     if check is Check.PULL:
         return _cook_curves(found, look, frame)
     return []
+
+
+def _histogram(found: Checked, look: Look, frame: Frame) -> list[Mark]:
+    """How many residuals lie at each height, as bars from the right end."""
+    values = found.diagnosis.deleted
+    values = values[np.isfinite(values)]
+    counts, edges = np.histogram(values, bins=min(BARS, max(8, int(1.6 * np.sqrt(values.size)))), range=frame.y)
+    if not counts.max(initial=0):
+        return []
+    wide = 0.2 * frame.area.width * counts / counts.max()
+    tops, bottoms = frame.at_y(edges[1:]), frame.at_y(edges[:-1])
+    right = np.full(counts.size, frame.area.right)
+    boxes = np.column_stack([right - wide, tops, right, bottoms])[counts > 0]
+    return [Rects(boxes, look.palette.line, Part.DISTRIBUTION, 0.9)]
 
 
 def _normal_band(found: Checked, look: Look, frame: Frame) -> list[Mark]:

@@ -107,7 +107,7 @@ def advice(check: Check) -> str:
         case Check.SPREAD:
             return "Points should form a band of even height; the yellow lines follow its typical half-height."
         case Check.NORMAL:
-            return "Points should follow the line within the band; ends that leave it are heavier or lighter tails."
+            return "Points should follow the line within the band; ends that leave it are other tails. Bars count them."
         case Check.STRAIGHT:
             return "The three points should lie by the line: each is the effect within a third of the moderator."
         case Check.PULL:
