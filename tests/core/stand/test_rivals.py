@@ -226,6 +226,11 @@ def test_the_parts_are_chosen_or_follow_one_rule() -> None:
     assert default_split(free, term("x*g")) == "d"
     with pytest.raises(StudyError, match="no group"):
         set_split(study, "x")
+    many = {**noise_world(1, 90), "h": [f"crew {k % 9}" for k in range(90)]}
+    nine = study_of(many, "y", "x, w, h; x*w")
+    assert default_split(nine, term("x*w")) is None
+    with pytest.raises(StudyError, match="9 levels; at most 8"):
+        set_split(nine, "h")
 
 
 def test_cutoffs_are_choices_of_the_study() -> None:

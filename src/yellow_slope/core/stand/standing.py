@@ -33,14 +33,12 @@ from yellow_slope.core.stand.rivals import (
     WithoutFar,
     adopt,
 )
-from yellow_slope.core.study.checks import FarBy
+from yellow_slope.core.study.checks import MOST_PARTS, FarBy
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay, analytic
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 
-MOST_LEVELS = 8
-"""Levels of a group that are looked at alone."""
 NO_TEST = "no test can be made of it"
 MOST_VALUES = 1_000_000
 """Cases times columns: of more, resamples are drawn only where somebody waits for them in the window."""
@@ -164,13 +162,16 @@ def asked_in(study: Study, step: int, product: Term | None, key: Hashable = None
 
 def default_split(study: Study, product: Term) -> str | None:
     """The group in whose levels the product is looked at alone: the chosen one, else that of one model per group, else
-    the first group of the model that is not in the product. The one rule for it."""
-    if study.checks.split is not None:
-        return study.checks.split
-    if study.model.by is not None:
-        return study.model.by
-    names = (t.variables[0] for t in study.model.active_terms if not t.is_product)
-    return next((n for n in names if study.variable(n).kind is Kind.GROUP and n not in product.variables), None)
+    the first group of the model that is not in the product; none of more levels than can be looked at. The one rule for
+    it."""
+
+    def can_be(name: str) -> bool:
+        variable = study.variable(name)
+        return variable.kind is Kind.GROUP and len(variable.levels) <= MOST_PARTS
+
+    entered = [t.variables[0] for t in study.model.active_terms if not t.is_product]
+    names = [study.checks.split, study.model.by, *(n for n in entered if n not in product.variables)]
+    return next((name for name in names if name is not None and can_be(name)), None)
 
 
 def standing(study: Study, fit: Fit, step: int, asked: ProductAsked) -> Standing:
@@ -246,7 +247,7 @@ def rivals_of(study: Study, fit: Fit, step: int, product: Term) -> Iterator[Riva
         yield Squares(squares)
     split = default_split(study, product)
     if split is not None and split not in product.variables and split != study.model.outcome:
-        for level in study.variable(split).levels[:MOST_LEVELS]:
+        for level in study.variable(split).levels:
             yield OneLevel(split, level.code)
     for form in Form:
         yield OutcomeAs(form)

@@ -52,6 +52,10 @@ class Cutoffs:
         return {FarBy.STUDENTIZED: self.studentized, FarBy.COOK: self.cook, FarBy.DISTANCE: self.distance}[by]
 
 
+MOST_PARTS = 8
+"""Levels of a group whose cases are looked at alone."""
+
+
 @dataclass(frozen=True, slots=True)
 class Checks:
     """The choices of the waypoint Checks."""

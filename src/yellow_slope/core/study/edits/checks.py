@@ -8,7 +8,7 @@ from typing import assert_never
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.checks import Check, Cutoffs, FarBy
+from yellow_slope.core.study.checks import MOST_PARTS, Check, Cutoffs, FarBy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
 
@@ -41,6 +41,11 @@ def set_split(study: Study, name: str | None) -> Study:
     """Look at the product in each level of a group alone; None: in none."""
     if name is not None and study.variable(name).kind is not Kind.GROUP:
         raise StudyError(f"{study.variable(name).label} is no group: its levels would be the parts.")
+    if name is not None and len(study.variable(name).levels) > MOST_PARTS:
+        n = len(study.variable(name).levels)
+        raise StudyError(
+            f"{study.variable(name).label} has {n} levels; at most {MOST_PARTS} parts are looked at alone."
+        )
     if name == study.checks.split:
         return study
     return replace(study, checks=replace(study.checks, split=name))
