@@ -8,7 +8,7 @@ from typing import assert_never
 
 import numpy as np
 
-from yellow_slope.core.arrays import BoolArray, FloatArray
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.asked.diagnosis import normal_quantiles, running_median
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.solve.scipylater import special
@@ -92,10 +92,9 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
     """The points of a question; None where it has none. by: a predictor that residuals are drawn along; None: what is
     predicted."""
     d, aside = found.diagnosis, found.aside
-    nobody = np.zeros(d.residual.size, dtype=bool)
     residual = AxisTitle("studentized residual")
-    far = nobody.copy()
-    far[found.far[FarBy.STUDENTIZED].cases] = True
+    far = np.zeros(d.residual.size, dtype=bool)
+    far[far_cases(check, found)] = True
     match check:
         case Check.SPREAD:
             return _along(found, by, far)
@@ -104,31 +103,26 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
             x, side = normal_quantiles(d.deleted), _expected_beside(d.deleted, aside.deleted)
             return Scatter(x, d.deleted, expected, residual, side, aside.deleted, far, around_zero=True)
         case Check.PULL:
-            pull = nobody.copy()
-            pull[found.far[FarBy.COOK].cases] = True
             x, y = d.leverage, d.deleted
             where = AxisTitle("leverage")
-            return Scatter(x, y, where, residual, aside.leverage, aside.deleted, pull, around_zero=True, levels=(0.0,))
+            return Scatter(x, y, where, residual, aside.leverage, aside.deleted, far, around_zero=True, levels=(0.0,))
         case Check.FAR:
             away = found.far[FarBy.DISTANCE]
             if not found.away.columns:
                 return None
-            out = nobody.copy()
-            out[away.cases] = True
             expected = AxisTitle("expected of chi-square", "expected")
             cut = ((away.cutoff, far_name(away.by, away.cutoff, away.is_typed)),) if np.isfinite(away.cutoff) else ()
             x, y, d2 = found.away.expected, found.away.d2, AxisTitle("Mahalanobis D²", "D²")
             side = _among(found.away.d2, found.away.expected, aside.d2)
-            return Scatter(x, y, expected, d2, side, aside.d2, out, from_zero=True, beyond=cut)
+            return Scatter(x, y, expected, d2, side, aside.d2, far, from_zero=True, beyond=cut)
         case Check.MOVES:
             if found.moves is None:
                 return None
             rows = found.fit.cases.rows.astype(np.float64) + 1.0
             change = AxisTitle(f"change of {asked_label(found)}", "change", "(SE)")
-            much = np.abs(np.nan_to_num(found.moves)) > 2.0 / np.sqrt(found.moves.size)
             where = AxisTitle("row")
             side = aside.rows.astype(np.float64) + 1.0
-            return Scatter(rows, found.moves, where, change, side, aside.moves, much, around_zero=True, levels=(0.0,))
+            return Scatter(rows, found.moves, where, change, side, aside.moves, far, around_zero=True, levels=(0.0,))
         case Check.ORDER:
             rows = found.fit.cases.rows.astype(np.float64) + 1.0
             side = aside.rows.astype(np.float64) + 1.0
@@ -148,6 +142,21 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
             return None
         case _:
             assert_never(check)
+
+
+def far_cases(check: Check, found: Checked) -> IntArray:
+    """Positions of the cases beyond the cut-off of a question's plot; none where it has none."""
+    match check:
+        case Check.SPREAD | Check.NORMAL | Check.ORDER | Check.OWN:
+            return found.far[FarBy.STUDENTIZED].cases
+        case Check.PULL:
+            return found.far[FarBy.COOK].cases
+        case Check.FAR:
+            return found.far[FarBy.DISTANCE].cases
+        case Check.MOVES if found.moves is not None:
+            return np.flatnonzero(np.abs(np.nan_to_num(found.moves)) > 2.0 / np.sqrt(found.moves.size))
+        case _:
+            return np.zeros(0, dtype=np.int64)
 
 
 def _expected_beside(values: FloatArray, others: FloatArray) -> FloatArray:

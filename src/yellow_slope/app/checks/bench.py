@@ -42,7 +42,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.checks import advice, answer, question, remark
 from yellow_slope.core.words.spelling.numerals import counted, percent
 from yellow_slope.looks import SIZES
-from yellow_slope.plots.checks import can_be_drawn, check_page, scatter_of, why_not_drawn
+from yellow_slope.plots.checks import can_be_drawn, check_page, far_cases, scatter_of, why_not_drawn
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.rivals import stand_page
 
@@ -260,10 +260,8 @@ class ChecksBench(Bench):
 
     def has_far(self) -> bool:
         """Whether the question has a cut-off of cases."""
-        return (
-            self.session.checked is not None
-            and scatter_of(self.session.shown_check(), self.session.checked) is not None
-        )
+        check = self.session.shown_check()
+        return self.session.checked is not None and (check in FAR_OF or check is Check.MOVES)
 
     def has_lit(self) -> bool:
         """Whether any case is lit."""
@@ -282,11 +280,10 @@ class ChecksBench(Bench):
     )
     def light_all_beyond(self) -> None:
         """Light every case beyond the cut-off."""
-        found, desk = self.session.checked, self.session.desk
-        scatter = scatter_of(self.session.shown_check(), found, desk.along) if found is not None else None
-        if found is None or scatter is None:
+        found = self.session.checked
+        if found is None:
             return
-        rows = found.fit.cases.rows[np.flatnonzero(scatter.far & scatter.there)]
+        rows = found.fit.cases.rows[far_cases(self.session.shown_check(), found)]
         self.session.look(lit=tuple(int(row) for row in rows))
         if not rows.size:
             self.session.say("No case is beyond.")
@@ -571,7 +568,7 @@ class ChecksBench(Bench):
             if placed is None:
                 plot.say(why_not_drawn(check, found))
             else:
-                plot.show_placed(placed, found, answer(check, found, stand))
+                plot.show_placed(placed, found)
         if self.session.shown_check() is Check.STAND:
             if rows is not None:
                 self.table.show_drawn(rows)
@@ -580,7 +577,7 @@ class ChecksBench(Bench):
         elif big is None:
             self.large.say(why_not_drawn(self.session.shown_check(), found))
         else:
-            self.large.show_placed(big, found, answer(self.session.shown_check(), found, stand))
+            self.large.show_placed(big, found)
 
 
 def _placed(
@@ -600,4 +597,4 @@ def _placed(
     drawn = Drawn(key, page, image_of(page, size.ratio))
     scatter = scatter_of(check, found, along)
     points = page.frames[0].at(scatter.x, scatter.y) if scatter is not None else None
-    return Placed(check, drawn, points)
+    return Placed.of(check, drawn, points, answer(check, found, stand))

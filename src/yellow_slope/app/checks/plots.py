@@ -31,21 +31,6 @@ REACH = 9.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Placed:
-    """A picture of a question, and where the model's cases stand in it."""
-
-    check: Check
-    drawn: Drawn
-    points: FloatArray | None
-    """Shape (n, 2), in pixels; NaN of a case that has no place. None where the plot is none of cases."""
-
-    @property
-    def frame(self) -> Frame | None:
-        """The frame of its axes."""
-        return self.drawn.page.frames[0] if self.drawn.page.frames else None
-
-
-@dataclass(frozen=True, slots=True, eq=False)
 class _Pixels:
     """In which pixel of a plot each case stands: its place in a grid, -1 where it has none."""
 
@@ -60,6 +45,31 @@ class _Pixels:
             inside = np.all((points >= 0) & (points <= (width - 1, height - 1)), axis=1)
         x, y = np.rint(np.where(inside[:, None], points, 0.0)).astype(np.int64).T
         return cls(width, height, np.where(inside, y * width + x, -1))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Placed:
+    """A picture of a question, and where the model's cases stand in it."""
+
+    check: Check
+    drawn: Drawn
+    points: FloatArray | None
+    """Shape (n, 2), in pixels; NaN of a case that has no place. None where the plot is none of cases."""
+    pixels: _Pixels | None
+    answer: str
+    """In figures."""
+
+    @classmethod
+    def of(cls, check: Check, drawn: Drawn, points: FloatArray | None, answer: str) -> Placed:
+        """With the pixels of the cases."""
+        page = drawn.page
+        pixels = _Pixels.of(points, int(page.width), int(page.height)) if points is not None else None
+        return cls(check, drawn, points, pixels, answer)
+
+    @property
+    def frame(self) -> Frame | None:
+        """The frame of its axes."""
+        return self.drawn.page.frames[0] if self.drawn.page.frames else None
 
 
 def _cloud(pixels_of: _Pixels, cases: IntArray, radius: float, hue: str, edge: str) -> tuple[QImage, QPointF]:
@@ -108,7 +118,6 @@ class CheckPlot(QWidget):
         self.lit: IntArray = np.zeros(0, dtype=np.int64)
         """Positions of the lit cases among the model's."""
         self._found: Checked | None = None
-        self._pixels: _Pixels | None = None
         self._begun: QPointF | None = None
         self._now: QPointF | None = None
         self._cursor: int | None = None
@@ -137,13 +146,11 @@ class CheckPlot(QWidget):
             self._name()
             self.update()
 
-    def show_placed(self, placed: Placed, found: Checked, answer: str) -> None:
+    def show_placed(self, placed: Placed, found: Checked) -> None:
         """Take the newest picture, and what it is a picture of."""
-        self.placed, self._found, self.said, self.answer = placed, found, "", answer
-        page, points = placed.drawn.page, placed.points
-        self._pixels = _Pixels.of(points, int(page.width), int(page.height)) if points is not None else None
+        self.placed, self._found, self.said, self.answer = placed, found, "", placed.answer
         if self.small:
-            self.setAccessibleDescription(answer)
+            self.setAccessibleDescription(placed.answer)
         self.update()
 
     def say(self, text: str) -> None:
@@ -203,7 +210,7 @@ class CheckPlot(QWidget):
         if points is None:
             return
         radius = 3.0 if self.small else 5.0
-        pixels = self._pixels
+        pixels = self.placed.pixels if self.placed is not None else None
         if self.lit.size > MANY and pixels is not None:  # edges of very many would take seconds
             cloud, corner = _cloud(pixels, self.lit, radius - 1.5, p.yellow, p.ink)
             painter.drawImage(corner + QPointF(0, top), cloud)

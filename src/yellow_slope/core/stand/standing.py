@@ -41,7 +41,8 @@ from yellow_slope.core.study.terms import Term
 
 NO_TEST = "no test can be made of it"
 MOST_VALUES = 1_000_000
-"""Cases times columns: of more, resamples are drawn only where somebody waits for them in the window."""
+"""Cases times columns: of more, resamples are drawn only where they are the model's own errors."""
+TOO_LARGE = "not resampled for its size; Bootstrap among the standard errors does it"
 DRAWS, SEED = 5000, 1
 """Of the resampled rival."""
 
@@ -269,12 +270,10 @@ def is_large(fit: Fit, step: int) -> bool:
 
 
 def whole_stand(study: Study, fit: Fit, step: int, asked: ProductAsked) -> Stand:
-    """The product with all its rivals, the resampled one among them unless there are too many cases."""
+    """The product with all its rivals, the resampled one drawn now."""
     stand = stand_of(study, fit, step, asked)
     rows = []
     for row in stand.rows:
-        if row.standing.is_waiting and is_large(fit, step):
-            row = replace(row, standing=replace(row.standing, is_waiting=False, why="not resampled for its size"))
         if row.standing.is_waiting and isinstance(row.rival, OtherErrors):
             row = replace(row, standing=resampled_standing(study, fit, step, asked, row.rival, NOW))
         rows.append(row)
@@ -288,7 +287,7 @@ def _row(study: Study, fit: Fit, step: int, block: str, asked: ProductAsked, riv
             said = "" if found is not None else "nothing can be told without any one case"
             return Row(rival, Standing(fit.cases.n - 1, why=said), range=found)
         case OtherErrors(errors) if isinstance(errors, Bootstrap):
-            why = errors.why_not(study.model.level)
+            why = errors.why_not(study.model.level) or (TOO_LARGE if is_large(fit, step) else "")
             return Row(rival, Standing(fit.cases.n, why=why.rstrip("."), is_waiting=not why))
         case WithoutFar(rows=rows) if not rows:
             return Row(rival, Standing(fit.cases.n, why="no case is beyond it"))
