@@ -10,8 +10,7 @@ import numpy as np
 from yellow_slope.core.fit.asked.r2intervals import change_of
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import NAN
-from yellow_slope.core.fit.solve.scipylater import special
-from yellow_slope.core.fit.solve.tails import f_quantile
+from yellow_slope.core.fit.solve.tails import f_quantile, noncentral_f
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import Bootstrap, Classical
@@ -56,13 +55,13 @@ def noncentrality_for(power: float, df1: int, df2: int, alpha: float) -> float:
     """λ at which F passes its critical value with that probability; λ = f²(df1 + df2 + 1)."""
     critical = f_quantile(1.0 - alpha, df1, df2)
     low, high = 0.0, 10.0
-    while float(special.ncfdtr(df1, df2, high, critical)) > 1.0 - power and high < 1e9:
+    while noncentral_f(critical, df1, df2, high) > 1.0 - power and high < 1e9:
         high *= 2.0
     for _ in range(200):
         middle = 0.5 * (low + high)
         if middle in (low, high):
             break
-        if float(special.ncfdtr(df1, df2, middle, critical)) > 1.0 - power:
+        if noncentral_f(critical, df1, df2, middle) > 1.0 - power:
             low = middle
         else:
             high = middle

@@ -12,6 +12,8 @@ from yellow_slope.core.fit.solve.scipylater import elementwise, optimize, specia
 
 CLOSE = 8.9e-16
 """Bounds are found this closely, as a share of themselves: four times the step from 1 to the next number."""
+MANY_DF = 10_000.0
+"""From so many residual degrees of freedom on F is a chi-square over its own to four digits."""
 
 
 def t_p(t: FloatArray | float, df: float) -> FloatArray:
@@ -62,6 +64,22 @@ def noncentral_t_interval(t: FloatArray, df: float, level: float) -> tuple[Float
     return (_falling(below, t, 1.0 - tail, t - reach, t + reach), _falling(below, t, tail, t - reach, t + reach))
 
 
+def noncentral_f(f: float, df1: float, df2: float, nc: float) -> float:
+    """P(F' ≤ f) of a noncentral F.
+
+    SciPy 1.17.1 knows no value for some noncentralities of thousands, with very many cases: there it is that of the
+    noncentral chi-square that F' then is, else of the central F with the same mean and variance of its numerator
+    (Patnaik 1949).
+    """
+    found = float(special.ncfdtr(df1, df2, nc, f))
+    if np.isnan(found) and df2 > MANY_DF:
+        found = float(special.chndtr(df1 * f, df1, nc))
+    if np.isnan(found):
+        alike = (df1 + nc) ** 2 / (df1 + 2.0 * nc)
+        found = float(special.fdtr(alike, df2, df1 * f / (df1 + nc)))
+    return found
+
+
 @lru_cache(maxsize=512)
 def noncentral_f_interval(f: float, df1: float, df2: float, level: float) -> tuple[float, float]:
     """The noncentralities under which F would be just that small or large; a bound that does not exist is 0."""
@@ -70,7 +88,7 @@ def noncentral_f_interval(f: float, df1: float, df2: float, level: float) -> tup
     tail = (1.0 - level) / 2.0
 
     def beyond(nc: float, p: float) -> float:
-        return float(special.ncfdtr(df1, df2, nc, f)) - p
+        return noncentral_f(f, df1, df2, nc) - p
 
     bounds = []
     for p in (1.0 - tail, tail):
