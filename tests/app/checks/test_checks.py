@@ -14,6 +14,7 @@ from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.quickline import said_by
 from yellow_slope.core.stand.rivals import OneLevel, OtherErrors, Squares, WithoutFar
 from yellow_slope.core.study.checks import Check, FarBy
+from yellow_slope.core.study.edits.retabling import with_table
 from yellow_slope.core.study.standarderrors import HC, Bootstrap
 from yellow_slope.core.study.study import new_study
 from yellow_slope.core.study.terms import Term
@@ -240,6 +241,19 @@ def test_one_selection_everywhere(demo_hands: Hands) -> None:
     marks = window.probe.plots._lit_marks(probed)
     drawn = {int(c) for m in marks if isinstance(m, Points) and isinstance(m.about, OfCases) for c in m.about.cases}
     assert {int(probed.fit.cases.rows[c]) for c in drawn} == set(lit(demo_hands))
+
+
+def test_rows_of_another_table_are_not_lit(demo_hands: Hands) -> None:
+    window = demo_hands.window
+    study = window.session.study
+    assert study is not None
+    window.session.look(lit=(3, 239))
+    short = (np.array([float(c.text(i) or "nan") for i in range(200)]) for c in study.table.columns if c.is_numeric)
+    names = (c.name for c in study.table.columns if c.is_numeric)
+    table = Table(tuple(number_column(name, values) for name, values in zip(names, short)))
+    window.session.edit("read again", lambda s: with_table(s, table, s.source)[0])
+    assert lit(demo_hands) == ()
+    demo_hands.settle()
 
 
 def test_the_table_of_lit_cases_sorts_copies_and_leads_to_data(demo_hands: Hands) -> None:

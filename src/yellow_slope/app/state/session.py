@@ -111,6 +111,7 @@ class StudySession:
         assert study is not None
         log.info("a study of %d rows and %d columns", study.table.n_rows, len(study.table.columns))
         self.stamp, self.view = stamp, None
+        self.checked = self.stand = None
         waypoint = Waypoint.BLOCKS if study.model.blocks else Waypoint.DATA
         first = study.variables[0].name if study.variables else None
         self.desk = Desk(waypoint=waypoint, dark=self.desk.dark, variable=study.model.outcome or first)
@@ -241,6 +242,8 @@ class StudySession:
         chosen = tuple(t for t in desk.chosen if set(t.variables) <= known)
         beside = tuple(t for t in desk.beside if t in terms)
         sort = desk.sort if desk.sort is not None and desk.sort[0] in known else None
+        if desk.lit and (self.view is None or self.view.study.table.n_rows != study.table.n_rows):
+            desk = replace(desk, lit=())  # rows of another table are other cases
         shown = default_probe(self.view.study) if self.view is not None else None
         now = default_probe(study)
         if shown is not None and (now is None or now.about != shown.about):

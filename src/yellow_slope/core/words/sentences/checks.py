@@ -434,7 +434,7 @@ def _overlap(found: Checked) -> str:
         said += f" ({fixed(overlap.raw_index, 1)} raw, {fixed(overlap.centered_index, 1)} centered)"
     shared = _shared(found)
     if shared:
-        said += f", where {listed_some(shared, 3)} share more than half of their variance"
+        said += f", where {listed_some(shared, 3)} have more than half of their variance with it"
     products = any(t.term.is_product for t in told)
     return f"{said}." + (" The highest product's own test is the same either way." if products else "")
 
@@ -445,7 +445,7 @@ def _shared(found: Checked) -> list[str]:
     shares = split.shares[-1]
     names = [column_name(found.study, found.fit, -1)] if found.fit.factored.constant else []
     names += [column_name(found.study, found.fit, int(j)) for j in split.kept]
-    much = [name for name, share in zip(names, shares) if share > 0.5]
+    much = [f"{name} ({bounded(float(share), 2)})" for name, share in zip(names, shares) if share > 0.5]
     return much if len(much) > 1 else []
 
 

@@ -328,7 +328,8 @@ def _becomes(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     ends = "" if math.isnan(one.low) else f" ({level_text(stand.level)} CI {interval(one.low, one.high, digits)})"
     share = ""
     if base.one is not None and base.one.b and not isinstance(row.rival, OtherErrors):
-        share = f", {100 * one.b / base.one.b:.0f} percent of what it was"
+        ratio = one.b / base.one.b
+        share = f", {100 * ratio:.0f} percent of what it was" if ratio > 0 else ", of the other sign"
     return f"It is then {fixed(one.b, digits)}{ends}{share}{turns}.{_units_note(study, fit, stand, row)}"
 
 
