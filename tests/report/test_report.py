@@ -166,7 +166,7 @@ def test_checks_are_printed_with_rivals_chosen_questions_and_who_was_set_aside(d
     assert [s.n for s in part.before_and_after] == [221, 219]
     assert part.before_and_after[1].product == part.stand.as_it_stands
     assert part.durbin_watson is not None
-    assert f"Durbin-Watson {part.durbin_watson:.2f}" in said
+    assert f"Durbin-Watson is {part.durbin_watson:.2f}" in said
 
 
 def test_the_report_holds_every_part(demo: Study) -> None:

@@ -138,3 +138,6 @@ def test_without_a_product_or_errors_the_questions_say_so() -> None:
         assert "nan" not in remark(check, told, None)
         assert "nan" not in answer(check, told, None)
     assert "cannot be studentized" in remark(Check.NORMAL, told, None)
+    assert np.isnan(told.order.d), "what a perfect fit leaves is rounding"
+    assert answer(Check.ORDER, told, None) == ""
+    assert "Nobody can be told beyond" in remark(Check.PULL, told, None)

@@ -91,6 +91,8 @@ def checked(
     diagnosis = diagnose(fit, step)
     away = distances(fit, study.checks.cutoffs.groups)
     far = {by: far_by(by, diagnosis, away, study.checks.cutoffs) for by in FarBy}
+    is_noise = fit.steps[step].is_perfect  # what a perfect fit leaves is rounding, and says nothing
+    residual = np.full(diagnosis.residual.size, np.nan) if is_noise else diagnosis.residual
     go_on(0.2)
     columns = asked_columns(fit, step, asked) if asked is not None else []
     column = columns[0] if columns else None
@@ -111,10 +113,10 @@ def checked(
         diagnosis,
         away,
         far,
-        spread_of(fit, step, diagnosis.residual),
+        spread_of(fit, step, residual),
         ratio,
         normality_of(diagnosis.studentized),
-        in_order(diagnosis.residual),
+        in_order(residual),
         reset_test(fit, step),
         straight,
         why,

@@ -199,7 +199,7 @@ class InOrder:
 def in_order(residual: FloatArray) -> InOrder:
     """d = Σ(e_i - e_(i-1))² / Σe² (Durbin & Watson 1950), r = Σ e_i e_(i-1) / Σe², in the order of the table."""
     total = float(residual @ residual)
-    if residual.size < 3 or not total > 0:
+    if residual.size < 3 or not total > 0:  # NaN too
         return InOrder(NAN, NAN)
     steps = np.diff(residual)
     return InOrder(float(steps @ steps) / total, float(residual[1:] @ residual[:-1]) / total)

@@ -369,6 +369,8 @@ def _beyond(found: Checked, by: FarBy) -> str:
     far = found.far[by]
     n, cases = found.fit.cases.n, far.cases
     name = far_name(far.by, far.cutoff, far.is_typed)
+    if not np.isfinite(far.values).any():
+        return f"Nobody can be told beyond {name}."
     if not cases.size:
         return f"No case lies beyond {name}."
     most = int(np.nanargmax(far.values))
@@ -413,8 +415,8 @@ def _order(found: Checked) -> str:
     usual = 1.5 <= found.order.d <= 2.5
     where = "between 1.5 and 2.5, usually read as unproblematic" if usual else "outside 1.5 to 2.5"
     return (
-        f"Durbin-Watson {fixed(found.order.d, 2)}, lag-1 autocorrelation {bounded(found.order.r, 2)}: {where}. "
-        "It means nothing where the order of the rows means nothing."
+        f"In the order of the rows Durbin-Watson is {fixed(found.order.d, 2)}, {where}, and the lag-1 autocorrelation "
+        f"{bounded(found.order.r, 2)}. It means nothing where the order of the rows means nothing."
     )
 
 
@@ -456,10 +458,8 @@ def _own(found: Checked) -> str:
     digits = estimate_decimals(result.se, result.b, result.low, result.high)
     level = level_text(found.study.model.level)
     ends = f" ({level} CI {interval(result.low, result.high, digits)})" if math.isfinite(result.low) else ""
-    return (
-        f"What {asked_label(found)} says that no other column does: b = {fixed(result.b, digits)}{ends}, partial r = "
-        f"{bounded(own_r(found), 2)}."
-    )
+    r = f", partial r = {bounded(own_r(found), 2)}" if math.isfinite(own_r(found)) else ""
+    return f"What {asked_label(found)} says that no other column does: b = {fixed(result.b, digits)}{ends}{r}."
 
 
 def spread_choices(study: Study, fit: Fit, step: int) -> list[tuple[str | None, str]]:
