@@ -15,8 +15,10 @@ from tests.support.places import SCHEMAS
 from tests.support.worlds import fit_of
 from yellow_slope import cli
 from yellow_slope.core.probe.probing import probe_fit
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.checks import check_named, question
 from yellow_slope.demo.learners import SPEC, STUDY, TABLE
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.logfile import begin_log
@@ -89,9 +91,20 @@ def test_figures(tmp_path: Path) -> None:
     assert b"<svg" in svg.read_bytes()
 
 
+@pytest.mark.parametrize("name", ["does it stand", *(check.value for check in Check)])
+def test_the_plot_of_each_check(name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    svg = tmp_path / "f.svg"
+    assert run("figure", STUDY, "--check", name, "--to", svg) == 0
+    assert b"<svg" in svg.read_bytes()
+    said = capsys.readouterr().out
+    assert said.startswith(question(check_named(name)))
+    assert "resampled." not in said
+
+
 @pytest.mark.parametrize(
     ("arguments", "said"),
     [
+        (["figure", STUDY, "--to", "f.png", "--check", "colour"], "There is no check “colour”"),
         (["evaluate", "nowhere.yslope", "--to", "r.json"], "nowhere.yslope cannot be read"),
         (["report", STUDY, "--to", "r.html", "--step", "9"], "no step 9"),
         (["figure", STUDY, "--to", "f.bmp"], "written as .png, .svg or .pdf"),

@@ -10,6 +10,7 @@ import pytest
 from tests.support.worlds import blocks_of, fit_of, noise_world, study_of, term
 from yellow_slope.core.data.conditions import Is
 from yellow_slope.core.data.table import Table, number_column
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.asked.covariatetrials import covariate_trials
 from yellow_slope.core.fit.asked.matching import column_keys
@@ -37,8 +38,10 @@ from yellow_slope.core.stand.standing import (
     standing,
 )
 from yellow_slope.core.study.checks import Checks, Cutoffs, FarBy
+from yellow_slope.core.study.edits.blocks import set_blocks
 from yellow_slope.core.study.edits.checks import set_cutoff, set_distance, set_split
 from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.edits.samples import new_sample, set_aside
 from yellow_slope.core.study.rules import SetAside
@@ -203,6 +206,14 @@ def test_what_cannot_be_computed_has_its_reason() -> None:
     stand = stood(perfect, ProductAsked(term("x*w")))
     assert stand.base.cause is Why.PERFECT
     assert all(stand.same_conclusion(row) is None for row in stand.rows)
+
+
+def test_a_number_of_two_values_has_no_square() -> None:
+    made = {**noise_world(1, 60), "b": np.arange(60.0) % 2 + 3}
+    study = set_kind(study_of(made, "y", "x, z"), "b", Kind.NUMBER)
+    study = set_blocks(study, blocks_of("x, b; x*b"))
+    (row,) = (r for r in stood(study, ProductAsked(term("x*b"))).rows if isinstance(r.rival, Squares))
+    assert row.rival == Squares((term("x*x"),))
 
 
 def test_errors_of_the_model_decide_which_others_are_rivals() -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -14,7 +15,7 @@ from yellow_slope.core.stand.rivals import AnyOneOut, WithoutFar
 from yellow_slope.core.stand.standing import ProductAsked, Stand, stand_of
 from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.edits.models import set_errors
-from yellow_slope.core.study.standarderrors import HC
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.checks import advice, answer, check_named, question, remark, short_question
 from yellow_slope.core.words.sentences.rivals import (
@@ -59,6 +60,18 @@ def test_the_range_and_the_row_are_those_of_the_refits() -> None:
     assert found.p_of_all < 0.05 < found.p[11]
     assert ("It is no longer significant without row 12." in text) is bool((found.p > 0.05).sum() == 1)
     assert story(set_errors(world(1.0), HC(3)), AnyOneOut).endswith("(With classical standard errors.)")
+
+
+def test_what_is_not_resampled_and_what_classical_errors_contradict_is_said() -> None:
+    study = set_errors(world(20.0), Bootstrap(IntervalWay.PERCENTILE, 1000))
+    assert "(Not resampled: with errors that have a formula.)" in story(study, WithoutFar)
+    stand = stood(world(20.0))
+    (row,) = (r for r in stand.rows if isinstance(r.rival, AnyOneOut))
+    assert row.range is not None
+    assert stand.same_conclusion(row) is False
+    other = replace(row, range=replace(row.range, p_of_all=0.5))
+    assert stand.same_conclusion(other) is None
+    assert "significant without" not in rival_story(world(20.0), stand.fit, stand, other)
 
 
 def test_the_leading_sentence_counts_the_rows() -> None:

@@ -132,12 +132,16 @@ class Stand:
         one = row.standing.one
         return None if one is None or np.isnan(one.b) else bool(np.sign(one.b) == np.sign(base.b))
 
+    def agrees(self, found: LeftOutRange) -> bool:
+        """Whether with all cases the classical errors, with which each was left out, conclude as the model's do."""
+        return bool((found.p_of_all < 1.0 - self.level) == self.holds)
+
     def same_conclusion(self, row: Row) -> bool | None:
         """Whether p is on the same side of the study's level; None where there is no p on both sides."""
         if np.isnan(self.base.p):
             return None
         if row.range is not None:
-            return not row.range.turns
+            return not row.range.turns if self.agrees(row.range) else None
         return None if np.isnan(row.standing.p) else bool((row.standing.p < 1.0 - self.level) == self.holds)
 
 
@@ -242,7 +246,7 @@ def rivals_of(study: Study, fit: Fit, step: int, product: Term) -> Iterator[Riva
         yield PutBack(aside)
     here = study.model.active_terms
     factors = dict.fromkeys(product.variables)
-    numbers = [name for name in factors if study.variable(name).kind is Kind.NUMBER]
+    numbers = [name for name in factors if study.variable(name).kind is Kind.NUMBER and _has_square(fit, name)]
     squares = tuple(term for name in numbers if (term := Term((name, name))) not in here and len(factors) > 1)
     if squares:
         yield Squares(squares)
@@ -252,6 +256,12 @@ def rivals_of(study: Study, fit: Fit, step: int, product: Term) -> Iterator[Riva
             yield OneLevel(split, level.code)
     for form in Form:
         yield OutcomeAs(form)
+
+
+def _has_square(fit: Fit, name: str) -> bool:
+    """Whether the square of a number says more than the number: it has more than two values."""
+    values = np.asarray(fit.values[name], dtype=np.float64)
+    return bool(np.any((values > values.min()) & (values < values.max())))
 
 
 def resampled_standing(

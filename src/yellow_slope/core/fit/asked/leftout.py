@@ -134,6 +134,8 @@ class LeftOutRange:
     most: float
     p_low: float
     p_high: float
+    p_of_all: float
+    """With all cases, and classical errors too."""
     case: int
     """Who moves it most, by position among the model's cases."""
     turns: tuple[int, ...]
@@ -171,6 +173,7 @@ def left_out_range(fit: Fit, step: int, columns: Sequence[int], level: float) ->
             float(np.fmax.reduce(last)),
             float(np.nanmin(p)),
             float(np.nanmax(p)),
+            of_all,
             int(np.nanargmax(moved)),
             tuple(int(i) for i in turns),
             int(np.isnan(p).sum()),

@@ -288,6 +288,8 @@ def rival_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
         return f"{said} Nothing can be told: {why_text(row.standing)}."
     if row.standing.is_waiting:
         return f"{said} It is being resampled."
+    if isinstance(study.model.errors, Bootstrap) and not isinstance(row.rival, OtherErrors | AnyOneOut):
+        said = f"{said} (Not resampled: with errors that have a formula.)"
     return f"{said} {_becomes(study, fit, stand, row)}".strip()
 
 
@@ -355,7 +357,7 @@ def range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     first, last = p_value(found.p_low), p_value(found.p_high)
     said += f"p between {first} and {last}" if first != last else f"{p_equals(found.p_high)} each time"
     said = f"{capital(said)}; {case_name(study, int(fit.cases.rows[found.case]))} moves it most."
-    if found.turns:
+    if found.turns and stand.agrees(found):
         rows = listed_some([str(int(fit.cases.rows[i]) + 1) for i in found.turns], 4)
         end = "is no longer significant" if stand.holds else "is significant"
         said += (
