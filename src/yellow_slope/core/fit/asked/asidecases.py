@@ -61,7 +61,7 @@ def aside_cases(study: Study, fit: Fit, step: int, column: int | None = None, gr
     residual = outcome - predicted
     spread = _spread(factored, m, x)
     outside = np.einsum("ij,ij->i", spread, spread)
-    s = float(np.sqrt(result.s2)) if not result.is_perfect and result.df > 0 else float("nan")
+    s = float(np.sqrt(result.s2)) if not result.is_perfect else float("nan")
     none = np.full(here.size, np.nan)
     moves, own = none, (none, none)
     if column is not None and column in factored.kept[:m]:
