@@ -7,11 +7,13 @@ from pydantic import BaseModel, ConfigDict, Field
 Number = float | None
 
 
-class _Part(BaseModel):
+class Part(BaseModel):
+    """What every part is: nothing else stands in it."""
+
     model_config = ConfigDict(extra="forbid")
 
 
-class StandingColumnPart(_Part):
+class StandingColumnPart(Part):
     """One column of the product."""
 
     name: str = Field(description="what it asks, in words")
@@ -23,7 +25,7 @@ class StandingColumnPart(_Part):
     high: Number = Field(description="upper end of the interval")
 
 
-class StandingPart(_Part):
+class StandingPart(Part):
     """What a model says of the product."""
 
     n: int = Field(description="cases in use")
@@ -35,7 +37,7 @@ class StandingPart(_Part):
     why: str = Field(description="why nothing can be told; empty where something can")
 
 
-class LeftOutRangePart(_Part):
+class LeftOutRangePart(Part):
     """The product over all fits without one case, with classical errors."""
 
     low: Number = Field(description="least b; null of several columns")
@@ -47,7 +49,7 @@ class LeftOutRangePart(_Part):
     alone: int = Field(description="cases without which nothing can be told")
 
 
-class RivalPart(_Part):
+class RivalPart(Part):
     """The product after one thing was done otherwise."""
 
     name: str = Field(description="the rival, in words")
@@ -61,7 +63,7 @@ class RivalPart(_Part):
     same_conclusion: bool | None = Field(description="whether p is on the same side of the level; null without a p")
 
 
-class StandPart(_Part):
+class StandPart(Part):
     """Does the product stand."""
 
     product: list[str] = Field(description="its variables")
@@ -70,7 +72,7 @@ class StandPart(_Part):
     words: str = Field(description="the leading sentence")
 
 
-class SpreadLevelPart(_Part):
+class SpreadLevelPart(Part):
     """Residual variance in a level."""
 
     level: str = Field(description="code of the level")
@@ -78,7 +80,7 @@ class SpreadLevelPart(_Part):
     variance: Number = Field(description="of its residuals; null of fewer than two")
 
 
-class ThirdPart(_Part):
+class ThirdPart(Part):
     """The focal effect within a third of the moderator."""
 
     low: float = Field(description="least value of the moderator in it")
@@ -91,7 +93,7 @@ class ThirdPart(_Part):
     line: Number = Field(description="the effect of the model there")
 
 
-class OverlapPart(_Part):
+class OverlapPart(Part):
     """How much of a term the others say."""
 
     term: list[str] = Field(description="its variables")
@@ -101,7 +103,7 @@ class OverlapPart(_Part):
     centered: Number = Field(description="with every number centered")
 
 
-class FarPart(_Part):
+class FarPart(Part):
     """The cases beyond a cut-off."""
 
     by: str = Field(description="studentized, cook or distance")
@@ -110,7 +112,7 @@ class FarPart(_Part):
     rows: list[int] = Field(description="rows beyond it, from 1")
 
 
-class StatePart(_Part):
+class StatePart(Part):
     """The model with other cases."""
 
     name: str = Field(description="which cases")
@@ -124,7 +126,7 @@ class StatePart(_Part):
     why: str = Field(description="why there is no fit; empty where there is one")
 
 
-class ChecksPart(_Part):
+class ChecksPart(Part):
     """Checks of the reported step of the current model."""
 
     step: int = Field(description="the step, from 0")

@@ -4,20 +4,14 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
 from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.files.study.documents import CodingDocument, ErrorsOf, ProbeDocument
-from yellow_slope.files.written.checkparts import ChecksPart
-
-Number = float | None
+from yellow_slope.files.written.checkparts import ChecksPart, Number, Part
 
 
-class _Part(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
-class LostPart(_Part):
+class LostPart(Part):
     """Cases lost by one variable."""
 
     variable: str = Field(description="the variable without a value")
@@ -26,7 +20,7 @@ class LostPart(_Part):
     undefined: int = Field(description="values for which a transformation is not defined")
 
 
-class CasesPart(_Part):
+class CasesPart(Part):
     """Which cases count."""
 
     table: int = Field(description="cases in the table")
@@ -37,7 +31,7 @@ class CasesPart(_Part):
     rows: list[int] = Field(description="row numbers of the cases in use, from 1")
 
 
-class TestPart(_Part):
+class TestPart(Part):
     """A joint test."""
 
     f: Number = Field(description="F; null where the test does not exist")
@@ -47,7 +41,7 @@ class TestPart(_Part):
     why: str | None = Field(description="why the test does not exist")
 
 
-class NumberPart(_Part):
+class NumberPart(Part):
     """How a number entered."""
 
     kind: Literal["number"] = Field("number", description="what it is")
@@ -63,14 +57,14 @@ class NumberPart(_Part):
     transformed_sd: float = Field(description="SD after the transformations")
 
 
-class ComparisonPart(_Part):
+class ComparisonPart(Part):
     """One comparison of a group."""
 
     name: str = Field(description="its name")
     weights: list[float] = Field(description="weight of each level present; they sum to 0, of a level mean to 1")
 
 
-class GroupPart(_Part):
+class GroupPart(Part):
     """How a group entered."""
 
     kind: Literal["group"] = Field("group", description="what it is")
@@ -84,14 +78,14 @@ class GroupPart(_Part):
     zero_weights: list[float] | None = Field(description="level weights where all codes are 0; null for level means")
 
 
-class FactorPart(_Part):
+class FactorPart(Part):
     """A factor of a model column."""
 
     variable: str = Field(description="the variable")
     comparison: int | None = Field(description="of a group the position of its comparison, from 0; null for a number")
 
 
-class CoefficientPart(_Part):
+class CoefficientPart(Part):
     """One coefficient of one step; the constant has no factors."""
 
     term: list[str] = Field(description="the variables of its term")
@@ -118,28 +112,28 @@ class CoefficientPart(_Part):
     words: str = Field(description="the sentence")
 
 
-class JointPart(_Part):
+class JointPart(Part):
     """The joint test of a term of several columns."""
 
     term: list[str] = Field(description="the variables of the term")
     test: TestPart = Field(description="the test")
 
 
-class SetPart(_Part):
+class SetPart(Part):
     """Collinearity of a term."""
 
     term: list[str] = Field(description="the variables of the term")
     gvif: Number = Field(description="generalized variance inflation of all its columns")
 
 
-class ConditionPart(_Part):
+class ConditionPart(Part):
     """One condition index."""
 
     index: float = Field(description="the condition index")
     shares: list[float] = Field(description="share of each coefficient's variance that goes with it, constant first")
 
 
-class LeftOutPart(_Part):
+class LeftOutPart(Part):
     """A column that the model cannot hold."""
 
     column: int = Field(description="position among the model's columns, from 0")
@@ -148,7 +142,7 @@ class LeftOutPart(_Part):
     )
 
 
-class SmallestPart(_Part):
+class SmallestPart(Part):
     """What a block's test could have shown."""
 
     power: float = Field(description="how often the test finds it")
@@ -157,7 +151,7 @@ class SmallestPart(_Part):
     why: str | None = Field(description="why there is none")
 
 
-class ResampledPart(_Part):
+class ResampledPart(Part):
     """What a bootstrap drew."""
 
     draws: int = Field(description="resamples that were used")
@@ -167,7 +161,7 @@ class ResampledPart(_Part):
     )
 
 
-class StepPart(_Part):
+class StepPart(Part):
     """One step; everything is named, nothing rounded."""
 
     step: int = Field(description="counted from 1")
@@ -207,7 +201,7 @@ class StepPart(_Part):
     equation: str = Field(description="to be computed by hand")
 
 
-class NearPart(_Part):
+class NearPart(Part):
     """Cases of one side of what is compared."""
 
     levels: list[str] = Field(description="codes of the focal group's levels on that side; empty for a slope")
@@ -215,7 +209,7 @@ class NearPart(_Part):
     of: int = Field(description="all cases of that side")
 
 
-class EffectPart(_Part):
+class EffectPart(Part):
     """A conditional effect."""
 
     at: str | float | None = Field(description="place of a number or code of a level; null: the same everywhere")
@@ -232,7 +226,7 @@ class EffectPart(_Part):
     words: str = Field(description="the sentence")
 
 
-class DifferencePart(_Part):
+class DifferencePart(Part):
     """The focal effect at one place minus that at another."""
 
     of: str | float | None = Field(description="place or level code of the one")
@@ -251,7 +245,7 @@ class DifferencePart(_Part):
     words: str = Field(description="the sentence")
 
 
-class RegionPart(_Part):
+class RegionPart(Part):
     """A stretch of the moderator within the observed range."""
 
     low: Number = Field(description="null where it begins with the data")
@@ -262,7 +256,7 @@ class RegionPart(_Part):
     share: float = Field(description="their share")
 
 
-class RegionsPart(_Part):
+class RegionsPart(Part):
     """The regions of an effect by one rule."""
 
     rule: RegionRule = Field(description="how they are bounded")
@@ -271,7 +265,7 @@ class RegionsPart(_Part):
     outside: list[float] = Field(description="boundaries outside the data, about which nothing is claimed")
 
 
-class ZeroPart(_Part):
+class ZeroPart(Part):
     """Where an effect is 0, with Fieller's set."""
 
     at: float = Field(description="the place")
@@ -281,14 +275,14 @@ class ZeroPart(_Part):
     high: Number = Field(description="upper end; of two rays the beginning of the upper one")
 
 
-class NamedTestPart(_Part):
+class NamedTestPart(Part):
     """A test, by the name of what it asks."""
 
     name: str = Field(description="what it asks")
     test: TestPart = Field(description="the test")
 
 
-class FocusPart(_Part):
+class FocusPart(Part):
     """One focal effect."""
 
     compared: str | None = Field(description="name of the comparison; null for a slope")
@@ -303,7 +297,7 @@ class FocusPart(_Part):
     zero: ZeroPart | None = Field(description="where a linear effect is 0")
 
 
-class PanelPart(_Part):
+class PanelPart(Part):
     """What is seen at one place of the second moderator; without one there is one panel."""
 
     second: str | float | None = Field(description="place of the second moderator")
@@ -312,7 +306,7 @@ class PanelPart(_Part):
     crossover: ZeroPart | None = Field(description="that place with Fieller's set")
 
 
-class ProbePart(_Part):
+class ProbePart(Part):
     """A probe and its answer."""
 
     asked: ProbeDocument = Field(description="the probe as it was asked")
@@ -325,14 +319,14 @@ class ProbePart(_Part):
     )
 
 
-class RefusedPart(_Part):
+class RefusedPart(Part):
     """A probe that the model cannot answer."""
 
     asked: ProbeDocument = Field(description="the probe as it was asked")
     why: str = Field(description="the reason")
 
 
-class DescribedPart(_Part):
+class DescribedPart(Part):
     """Descriptives and correlations over the model's cases."""
 
     variables: list[str] = Field(description="outcome, numbers and, for each indicator, its group")
@@ -345,7 +339,7 @@ class DescribedPart(_Part):
     correlations: list[list[Number]] = Field(description="null with a constant column")
 
 
-class FlagPart(_Part):
+class FlagPart(Part):
     """A flag of the current model."""
 
     flag: str = Field(description="kind of flag")
@@ -356,7 +350,7 @@ class FlagPart(_Part):
     put_aside: str | None = Field(description="the reason, if it was put aside")
 
 
-class GroupModelPart(_Part):
+class GroupModelPart(Part):
     """The model in one level of a group."""
 
     level: str = Field(description="code of the level")
@@ -369,7 +363,7 @@ class GroupModelPart(_Part):
     coefficients: list[CoefficientPart] = Field(description="constant first; about the zero points of all cases")
 
 
-class ByGroupPart(_Part):
+class ByGroupPart(Part):
     """One model per group."""
 
     variable: str = Field(description="the group")
@@ -383,7 +377,7 @@ class ByGroupPart(_Part):
     words: str = Field("", description="the sentence")
 
 
-class ModelPart(_Part):
+class ModelPart(Part):
     """One model."""
 
     id: str = Field(description="its id")
@@ -403,7 +397,7 @@ class ModelPart(_Part):
     by_group: ByGroupPart | None = Field(None, description="one model per group, where the model asks for it")
 
 
-class ResultsDocument(_Part):
+class ResultsDocument(Part):
     """results.json, version 4."""
 
     format: Literal["yellow-slope-results"] = Field("yellow-slope-results", description="what this document is")

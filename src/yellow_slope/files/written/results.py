@@ -39,6 +39,7 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.files.study.values import coding_document, errors_document, probe_document
+from yellow_slope.files.written.checkparts import Number
 from yellow_slope.files.written.checkresults import checks_part
 from yellow_slope.files.written.resultparts import (
     ByGroupPart,
@@ -60,7 +61,6 @@ from yellow_slope.files.written.resultparts import (
     ModelPart,
     NamedTestPart,
     NearPart,
-    Number,
     NumberPart,
     PanelPart,
     ProbePart,
