@@ -12,9 +12,10 @@ from typing import TextIO
 from yellow_slope import __version__
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study.edits.models import set_reported
+from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.letters import shown
-from yellow_slope.core.words.spelling.numerals import counted
+from yellow_slope.core.words.spelling.numerals import counted, listed
 
 OK, REFUSED, INTERRUPTED = 0, 1, 130
 
@@ -57,7 +58,10 @@ def parser() -> argparse.ArgumentParser:
     figure.add_argument("--dpi", type=int, default=300)
     names = "stand, spread, normal, straight, pull, far, moves, order, overlap or own"
     figure.add_argument("--check", help=f'in place of a probe a check, as in "does it stand": {names}')
-    figure.add_argument("--probe", type=int, default=1, help="which probe, counted from 1")
+    figure.add_argument("--probe", default="1", help="which probe: the name it is kept under, or its number from 1")
+    figure.add_argument(
+        "--view", choices=["lines", "above", "map"], default="lines", help="what stands beside the effect"
+    )
     figure.add_argument("--panel", type=int, default=1, help="which place of its second moderator, counted from 1")
     figure.add_argument("--comparison", type=int, default=1, help="which comparison of its groups, counted from 1")
     export = commands.add_parser("export", help="write a study's table, with or without what was computed")
@@ -148,7 +152,7 @@ def _demo(folder: Path) -> int:
     _evaluate(study, folder / "results.json", None)
     _report(study, folder / "report.html", None)
     for number in (1, 2, 3):
-        _draw(study, [folder / f"figure-{number}.png", folder / f"figure-{number}.svg"], 300, number)
+        _draw(study, [folder / f"figure-{number}.png", folder / f"figure-{number}.svg"], 300, str(number))
     _say(
         f"There is no display, so the whole example ran without a window. Report, figures and results are in {folder}:"
     )
@@ -198,7 +202,6 @@ def _refuse_inputs(targets: Sequence[Path], study: Study, *files: Path) -> None:
 
 def _line(file: Path, number: int) -> int:
     from yellow_slope.core.quickline import unsaid, write_line
-    from yellow_slope.core.words.spelling.numerals import listed
 
     study = _opened(file)
     if not 1 <= number <= len(study.models):
@@ -282,7 +285,7 @@ def _figure(asked: argparse.Namespace) -> int:
     if asked.check is not None:
         _say(_draw_check(asked.study, asked.to, asked.dpi, asked.check))
     else:
-        _say(_draw(asked.study, asked.to, asked.dpi, asked.probe, asked.panel, asked.comparison))
+        _say(_draw(asked.study, asked.to, asked.dpi, asked.probe, asked.panel, asked.comparison, asked.view))
     return OK
 
 
@@ -307,7 +310,7 @@ def _draw_check(study: Path, targets: list[Path], dpi: int, name: str) -> str:
     fit, step = evaluation.fit, opened.model.reported_step
     if fit is None:
         raise YellowSlopeError(f"{study}: {evaluation.problem}")
-    asked = asked_in(opened, step, probed_product(opened))
+    asked = asked_in(opened, step, probed_product(opened, fit))
     found = checked(opened, fit, step, asked)
     stand = whole_stand(opened, fit, step, asked) if asked is not None and check is Check.STAND else None
     if not can_be_drawn(check, found, stand):
@@ -321,8 +324,28 @@ def _draw_check(study: Path, targets: list[Path], dpi: int, name: str) -> str:
     return f"{question(check)} {remark(check, found, stand)}"
 
 
+def _probe_number(study: Path, asked: Sequence[Probe], name: str) -> int:
+    """The position of a probe, from 1: of the name it is kept under, or of its number."""
+    named = [i for i, probe in enumerate(asked, 1) if probe.name and probe.name == name]
+    if named:
+        return named[0]
+    if not name.isdecimal():
+        kept = [f"“{probe.name}”" for probe in asked if probe.name]
+        there = f"; kept are {listed(kept)}" if kept else ""
+        raise YellowSlopeError(f"{study} keeps no probe as “{name}”{there}.")
+    if not 1 <= int(name) <= len(asked):
+        raise YellowSlopeError(f"{study} has {counted(len(asked), 'probe')}; there is no number {name}.")
+    return int(name)
+
+
 def _draw(
-    study: Path, targets: list[Path], dpi: int = 300, number: int = 1, panel: int = 1, comparison: int = 1
+    study: Path,
+    targets: list[Path],
+    dpi: int = 300,
+    name: str = "1",
+    panel: int = 1,
+    comparison: int = 1,
+    view: str = "lines",
 ) -> str:
     """Write the figure to every target; the title of what is on it."""
     from yellow_slope.core.fit.fitted.evaluate import evaluate
@@ -332,6 +355,7 @@ def _draw(
     from yellow_slope.core.probe.seen import Seen, Sight
     from yellow_slope.core.words.sentences.effects import EffectReader
     from yellow_slope.files.safely.atomically import write_whole
+    from yellow_slope.plots.probeplots import ProbeView, views_of
     from yellow_slope.report.figures import FigureFile, figure_page
     from yellow_slope.report.fontchain import remark
 
@@ -341,9 +365,8 @@ def _draw(
     evaluation = evaluate(opened)
     if evaluation.fit is None:
         raise YellowSlopeError(f"{study}: {evaluation.problem}")
-    asked = asked_probes(evaluation.study)
-    if not 1 <= number <= len(asked):
-        raise YellowSlopeError(f"{study} has {counted(len(asked), 'probe')}; there is no number {number}.")
+    asked = asked_probes(evaluation.study, evaluation.fit)
+    number = _probe_number(study, asked, name)
     fit = evaluation.of(asked[number - 1].model)
     if not isinstance(fit, Fit):
         raise YellowSlopeError(f"{study}: {fit.said}")
@@ -355,7 +378,10 @@ def _draw(
         raise YellowSlopeError(
             f"Probe {number} has {counted(comparisons, 'comparison')}; there is no number {comparison}."
         )
-    page = figure_page(evaluation.study, Sight.of(probed, Seen(panel - 1, comparison - 1)))
+    shown = ProbeView[view.upper()]
+    if shown not in views_of(probed):
+        raise YellowSlopeError(f"Probe {number} has no view “{view}”: that needs two numbers to look over.")
+    page = figure_page(evaluation.study, Sight.of(probed, Seen(panel - 1, comparison - 1)), shown)
     for file in files:
         write_whole(file.path, file.bytes_of(page))
     more_said = remark(page)

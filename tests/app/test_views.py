@@ -222,7 +222,9 @@ def test_all_points_at_once_narrow_the_regions(demo_hands: Hands) -> None:
 def test_probe_sentence_chooses_step_focal_and_held_level(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    window.probe.held.choose("3")
+    chip = window.probe.sentence.chip_of("coaching")
+    assert chip is not None
+    chip.picker.choose("3")
     demo_hands.settle()
     assert window.session.current_probe().held == (("coaching", "3"),)  # type: ignore[union-attr]
     assert "in the group “one-to-one” (coaching)" in demo_hands.sentence()
@@ -231,7 +233,7 @@ def test_probe_sentence_chooses_step_focal_and_held_level(demo_hands: Hands) -> 
     probe = window.session.current_probe()
     assert probe is not None
     assert (probe.focal, probe.moderator) == ("returner", "balance")
-    assert window.probe.words["of"].text() == "Difference by"
+    assert window.probe.sentence.of.text() == "difference by"
 
 
 def test_a_group_focal_predictor_offers_its_comparisons(demo_hands: Hands) -> None:

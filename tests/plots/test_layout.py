@@ -11,6 +11,7 @@ import pytest
 from tests.support.pages import faults
 from tests.support.worlds import study_of
 from yellow_slope.app.prepare.lookedat import look_at
+from yellow_slope.app.probe.room import placed
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.asked.histograms import bars_of
@@ -24,15 +25,16 @@ from yellow_slope.core.stand.standing import ProductAsked, stand_of
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.entries import treat
-from yellow_slope.core.study.probe import Probe, Second
+from yellow_slope.core.study.probe import Compared, EffectUnit, Probe, Second, Smallest
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, STANDARDIZED
 from yellow_slope.plots.checks import can_be_drawn, check_page, why_not_drawn
+from yellow_slope.plots.extras import NOTHING, Extras
 from yellow_slope.plots.handle import handle
 from yellow_slope.plots.look import PRINT, SCREEN
 from yellow_slope.plots.marks import Box, Page, Pane
 from yellow_slope.plots.portraits import levels_height, levels_page, portrait_page
-from yellow_slope.plots.probeplots import beside, stacked
+from yellow_slope.plots.probeplots import beside, on_screen, printed, stacked, views_of
 from yellow_slope.plots.rivals import stand_page
 from yellow_slope.plots.strip import BeforeAndAfter, Noted, Scaled, strip_page
 
@@ -80,15 +82,33 @@ def sights(study: Study, rng: np.random.Generator) -> list[Sight]:
     found: list[Sight] = []
     pairs = [*combinations_with_replacement(("x", "w", "g", "d"), 2)]
     for a, b in [*pairs, *((b, a) for a, b in pairs if a != b)]:
-        second = Second("w") if {a, b} == {"x", "g"} and rng.random() < 0.5 else None
+        others = [n for n in ("x", "w", "g") if n not in (a, b)]
+        second = Second(others[0]) if len(others) == 1 and rng.random() < 0.6 else None
+        smallest = Smallest(float(rng.choice([0.05, 0.3])), EffectUnit.SD) if rng.random() < 0.3 else None
+        compared = Compared(str(rng.choice([c.value for c in Compared])))
+        unit = EffectUnit(str(rng.choice([u.value for u in EffectUnit])))
+        asked = Probe(a, b, second=second, smallest=smallest, compared=compared, unit=unit)
         try:
-            probed = probe_fit(study, fit, Probe(a, b, second=second))
+            probed = probe_fit(study, fit, asked)
         except YellowSlopeError:
             continue
         panel = int(rng.integers(len(probed.panels)))
         focus = int(rng.integers(len(probed.panels[panel].foci)))
         found.append(Sight.of(probed, Seen(panel, focus, AtPlace(0))))
     return found
+
+
+def on_every_screen(study: Study, sight: Sight, rng: np.random.Generator) -> list[Page]:
+    """The probe as it stands in a small, a usual and a wide window, with each view, its handle laid over."""
+    pages = []
+    moved = tuple(np.random.default_rng(1).uniform(-1, 1, 20))
+    for width, height in ((743, 430), (1020, 520), (1660, 780)):
+        room = placed(sight.probed, width, height).room
+        for view in views_of(sight.probed):
+            extras = Extras(moved, moved) if rng.random() < 0.5 else NOTHING
+            page = on_screen(study, sight, SCREEN, width, height, room, view, extras)
+            pages.append(with_handle(study, sight, page))
+    return pages
 
 
 def with_handle(study: Study, sight: Sight, page: Page) -> Page:
@@ -111,6 +131,9 @@ def test_nothing_overlaps_leaves_the_page_or_is_cut_unsaid(seed: int) -> None:
             wrong = faults(page)
             assert not wrong, f"{sight.probed.probe} at {width} x {height}: {wrong}"
             assert page.frame(Pane.EFFECT) is not None
+        for page in (printed(study, sight), *on_every_screen(study, sight, rng)):
+            wrong = faults(page)
+            assert not wrong, f"{sight.probed.probe}, {page.width} x {page.height}: {wrong}"
 
 
 @pytest.mark.no_cover

@@ -50,7 +50,16 @@ from yellow_slope.core.study.edits.levels import next_order
 from yellow_slope.core.study.edits.retabling import with_table
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
+from yellow_slope.core.study.probe import (
+    Compared,
+    EffectUnit,
+    PickPoints,
+    PickRule,
+    Probe,
+    RegionRule,
+    Second,
+    Smallest,
+)
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, IntervalWay
 from yellow_slope.core.study.study import Study, new_study
@@ -84,7 +93,7 @@ def every_edit() -> dict[str, Callable[..., Study]]:
         importlib.import_module(f"{edits.__name__}.{module.name}")
     return {
         **EDITS,
-        "retabling.with_table": lambda study, table: with_table(study, table, Source("again.csv"))[0],
+        "retabling.with_table": lambda study, table: with_table(study, table, Source("again.csv", checksum="again"))[0],
         "levels.next_order": lambda study, name: next_order(study, name)[0],
     }
 
@@ -382,7 +391,17 @@ class Walk:
             self.pick([None, None, Second(third)]),
             self.pick(RegionRule),
             self.pick([None, None, self.a_model_id(study)]),
+            self.pick(EffectUnit),
+            self.pick([None, None, Smallest(0.3, self.pick(EffectUnit))]),
+            self.pick(Compared),
+            self.pick(["", "", "first look", "another"]),
         )
+
+    def a_points(self, study: Study) -> float:
+        return self.pick([9.0, 11.0, 2.0])
+
+    def a_probes_drop_probe_name(self, study: Study) -> str:
+        return self.pick([*(p.name for p in study.probes), "first look"])
 
     def a_before(self, study: Study) -> Probe | None:
         return self.pick([None, *study.probes])

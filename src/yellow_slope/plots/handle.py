@@ -5,6 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.curve import Curve
+from yellow_slope.core.probe.maps import has_map
+from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
@@ -45,24 +48,52 @@ def handle(study: Study, sight: Sight, look: Look, page: Page) -> tuple[Mark, ..
     probed, found = sight.probed, sight.focus
     if not isinstance(probed.moderator, NumberBasis) or found.curve is None or not found.curve.is_estimable:
         return ()
-    value, right = sight.handle, page.frame(Pane.EFFECT)
+    value = sight.handle
     marks: list[Mark] = []
-    left = page.frame(Pane.INTERACTION)
-    if left is not None and has_own_line(probed):
-        marks += _own_line(study, sight, look, page, left)
-    elif left is not None and (probed.x is probed.moderator):
-        marks += [*_cased(look, upright_line(left, value)), *_grip(look, float(left.at_x(value)), left.area.bottom)]
+    for left in page.frames_of(Pane.INTERACTION):
+        if has_own_line(probed):
+            marks += _own_line(study, sight, look, page, left)
+        elif probed.x is probed.moderator:
+            marks += _cased(look, upright_line(left, value))
+            marks += _grip(look, float(left.at_x(value)), left.area.bottom)
+    right = page.frame(Pane.EFFECT)
     if right is not None:
-        foot = (page.frame(Pane.DISTRIBUTION) or right).area.bottom
-        marks += _cased(look, upright_line(right, value, bottom=foot))
-        marks += _grip(look, float(right.at_x(value)), foot)
-        marks += _effect(sight, look, right)
+        foot, strips = page.frame(Pane.DISTRIBUTION) or right, page.frame(Pane.STRIPS)
+        marks += _cased(look, upright_line(right, value, bottom=foot.area.bottom))
+        marks += _grip(look, float(right.at_x(value)), foot.area.bottom)
+        if strips is not None:  # fine and faint, so that the values in the strips can be read through it
+            ink = look.ink(look.palette.ink, 0.9, (2, 2), 0.6)
+            marks.append(Line(upright_line(strips, value), ink, ABOUT))
+        marks += _effect(sight, look, page, right)
+    over = page.frame(Pane.MAP)
+    if over is not None:
+        marks += _on_map(sight, look, page, over)
     return tuple(marks)
+
+
+def _on_map(sight: Sight, look: Look, page: Page, frame: Frame) -> list[Mark]:
+    """A cross where both moderators stand, with the effect there."""
+    second, curve = second_place(sight), sight.curve
+    if second is None or curve is None or not curve.is_estimable:
+        return []
+    level = np.array([[frame.area.left, float(frame.at_y(second))], [frame.area.right, float(frame.at_y(second))]])
+    marks = [*_cased(look, upright_line(frame, sight.handle)), *_cased(look, level)]
+    return [*marks, *_reading(look, page, frame, curve, sight.handle, float(frame.at_y(second)))]
+
+
+def second_place(sight: Sight) -> float | None:
+    """Where a number second moderator stands; None without one."""
+    if not has_map(sight.probed):
+        return None
+    where = sight.panel.second
+    if sight.second is not None:
+        return sight.second
+    return where.value if isinstance(where, NumberPlace) else None
 
 
 def _own_line(study: Study, sight: Sight, look: Look, page: Page, frame: Frame) -> list[Mark]:
     """The line of the place where the handle stands, with its name."""
-    line = sight.probed.line_at(sight.handle, sight.seen.panel).curve
+    line = sight.probed.line_at(sight.handle, frame.panel).curve
     if not line.is_estimable:
         return []
     grid = np.linspace(*frame.x, 2 if line.g.shape[1] <= 2 else GRID)
@@ -74,12 +105,14 @@ def _own_line(study: Study, sight: Sight, look: Look, page: Page, frame: Frame) 
     size = look.text
     x = frame.area.right + look.of(TO_LABEL)
     name, value = _parts(study, sight.probed, sight.handle)
+    name = "" if len(page.frames_of(Pane.INTERACTION)) > 1 else name
     room = frame.room.right - x - look.of(3)
     text = with_end(name, value, lambda t: text_width(t, size, bold=True) <= room)
     whole = f"{study.variable(sight.probed.probe.moderator).label} {value}"
     wanted = min(max(float(points[-1, 1]), frame.area.top), frame.area.bottom)
-    y = _free(page, x, wanted, text_width(text, size, bold=True), size, frame)
-    if text and y is not None:
+    wide = text_width(text, size, bold=True)
+    y = _free(page, x, wanted, wide, size, frame)
+    if text and y is not None and wide <= room:
         marks.append(
             Text(
                 text,
@@ -129,23 +162,51 @@ def _grip(look: Look, x: float, y: float) -> list[Mark]:
     return [Rect(box, look.palette.yellow, ABOUT, edge=ink, radius=look.of(3)), *lines]
 
 
-def _effect(sight: Sight, look: Look, frame: Frame) -> list[Mark]:
-    """The effect where the handle stands, as a point with its value."""
-    curve, value = sight.focus.curve, sight.handle
+def _effect(sight: Sight, look: Look, page: Page, frame: Frame) -> list[Mark]:
+    """The effect where the handle stands, as a point with its value; of a map's handle with its own curve."""
+    curve, value = sight.curve, sight.handle
     assert curve is not None
+    if not curve.is_estimable:
+        return []
+    marks: list[Mark] = []
+    if sight.second is not None:
+        grid = np.linspace(*frame.x, GRID)
+        points = frame.at(grid, curve.effect(grid))
+        marks += [
+            Line(points, look.ink(LIGHT.ink, 3.0), ABOUT, frame.area),
+            Line(points, look.ink(look.palette.yellow, 1.5), ABOUT, frame.area),
+        ]
+    at = float(frame.at_y(float(curve.effect(np.array([value]))[0])))
+    return [*marks, *_reading(look, page, frame, curve, value, at)]
+
+
+def _reading(look: Look, page: Page, frame: Frame, curve: Curve, value: float, y: float) -> list[Mark]:
+    """A point with the value of the effect beside it, where no other text stands."""
     found = curve.at(value)
-    effect = found.effect
-    x, y = float(frame.at_x(value)), float(frame.at_y(effect))
-    text, size = fixed(effect, effect_decimals(found)), look.text
+    x = float(frame.at_x(value))
+    y = min(max(y, frame.area.top), frame.area.bottom)
+    text, size = fixed(found.effect, effect_decimals(found)), look.text
     wide, high = text_width(text, size, bold=True) + look.of(10), look.of(14.4)
-    left = x + look.of(7) if x + look.of(10) + wide < frame.area.right else x - look.of(7) - wide
-    top = min(max(y - look.of(17), frame.area.top + look.of(1.5)), frame.area.bottom - high - look.of(1.5))
+    point = Points(
+        np.array([[x, y]]), Shape.CIRCLE, look.of(6.5), look.palette.yellow, ABOUT, edge=look.ink(LIGHT.ink, 1.0)
+    )
+    area, hair = frame.area, look.of(1.5)
+    if wide + 2 * hair > area.width or high + 2 * hair > area.height:  # the table's first row says it
+        return [point]
+    sides = [x + look.of(7), x - look.of(7) - wide]
+    sides = sides if x + look.of(10) + wide < area.right else sides[::-1]
+    boxes = []
+    for above in (y - look.of(17), y + look.of(4)):
+        for side in sides:
+            left = min(max(side, area.left + hair), area.right - wide - hair)
+            top = min(max(above, area.top + hair), area.bottom - high - hair)
+            boxes.append(Box(left, top, left + wide, top + high))
+    free = [box for box in boxes if not any(text_.box.overlaps(box) for text_ in page.texts)]
+    left, top, _, _ = (free or boxes)[0]
     baseline = top + high / 2 + (ASCENT - DESCENT) / 2 * size
     ink = look.ink(look.palette.ink, 0.7)
     return [
-        Points(
-            np.array([[x, y]]), Shape.CIRCLE, look.of(6.5), look.palette.yellow, ABOUT, edge=look.ink(LIGHT.ink, 1.0)
-        ),
+        point,
         Rect(Box(left, top, left + wide, top + high), look.palette.panel, ABOUT, edge=ink, radius=look.of(3)),
         Text(text, left + look.of(5), baseline, size, look.palette.ink, ABOUT, Weight.BOLD),
     ]

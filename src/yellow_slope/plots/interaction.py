@@ -3,20 +3,25 @@ groups."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
+
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
-from yellow_slope.core.probe.places import Everywhere, LevelPlace
+from yellow_slope.core.probe.curve import FiellerKind
+from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace
 from yellow_slope.core.probe.probed import PredictedLine
 from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.probe.support import near_width
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.axes import Scale, axes, ground, span
 from yellow_slope.plots.boundaries import boundary_lines, washes
 from yellow_slope.plots.drawncases import drawn_cases, undrawn_note
+from yellow_slope.plots.extras import NOTHING, Extras, rug
 from yellow_slope.plots.handle import handle_names
 from yellow_slope.plots.look import SHAPES, LineLook, Look, group_look, place_look
 from yellow_slope.plots.marks import (
@@ -32,6 +37,7 @@ from yellow_slope.plots.marks import (
     Part,
     Plot,
     Points,
+    Shape,
     Text,
 )
 from yellow_slope.plots.measuring import text_width
@@ -48,24 +54,74 @@ LEADER = 9.0
 """How long a leader is, in points."""
 
 
-def interaction(study: Study, sight: Sight, look: Look, room: Box, handle: bool = False) -> Plot:
-    """The interaction plot of a panel. handle: room is kept for the name of a handle's own line."""
+@dataclass(frozen=True, slots=True)
+class Among:
+    """What a panel shares with those beside it."""
+
+    heights: tuple[float, float]
+    """What the upright axis spans in all of them."""
+    is_first: bool
+    """Whether it has the upright axis's numbers and title; the others have its line alone."""
+    right: float
+    """What is kept free for labels at its right."""
+
+
+def interaction(
+    study: Study,
+    sight: Sight,
+    look: Look,
+    room: Box,
+    handle: bool = False,
+    among: Among | None = None,
+    extras: Extras = NOTHING,
+) -> Plot:
+    """The interaction plot of a panel. handle: room is kept for the name of a handle's own line; among: it stands
+    beside others."""
     read = EffectReader(study, sight.probed, sight.seen.panel)
     if sight.panel.lines:
-        frame, marks = _lines(study, sight, read, look, room, handle)
+        frame, marks = _lines(study, sight, read, look, room, handle, among, extras)
     elif any(effect.exists for means in sight.panel.means for effect in means):
-        frame, marks = _means(study, sight, read, look, room)
+        frame, marks = _means(study, sight, read, look, room, among)
     else:
         said = centred("no case tells of these lines", *room.middle, look, Part.NOTE, colour=look.palette.soft_ink)
         return Plot((), (ground(look, room), said))
-    return Plot((frame,), (ground(look, room), *marks))
+    return Plot((replace(frame, panel=sight.seen.panel),), (ground(look, room), *marks))
+
+
+def heights(sight: Sight, look: Look) -> tuple[float, float] | None:
+    """What the upright axis of a panel spans; None where nothing is drawn."""
+    lines, x = sight.panel.lines, sight.probed.x
+    if lines and x is not None:
+        grid = np.linspace(*span(x.low, x.high), GRID)
+        values = [line.curve.effect(grid) for line in lines]
+        bands = [line.curve.band(grid) if line.curve.has_errors else None for line in lines]
+        return _heights(sight, look, values, bands)
+    shown = [e for means in sight.panel.means for e in means if e.exists]
+    ends = [v for e in shown for v in (e.effect, e.low, e.high) if np.isfinite(v)]
+    return span(min(ends), max(ends), 0.06) if ends else None
+
+
+def line_names(study: Study, sight: Sight) -> list[str]:
+    """What stands at the right ends of a panel's lines."""
+    read = EffectReader(study, sight.probed, sight.seen.panel)
+    if sight.panel.lines:
+        return [read.line_name(i, short=False) for i in range(len(sight.panel.lines))]
+    focal = sight.probed.focal
+    return [level_label(study, focal, i) for i in range(len(focal.levels))] if isinstance(focal, GroupBasis) else []
 
 
 # ---- lines
 
 
 def _lines(
-    study: Study, sight: Sight, read: EffectReader, look: Look, room: Box, handle: bool
+    study: Study,
+    sight: Sight,
+    read: EffectReader,
+    look: Look,
+    room: Box,
+    handle: bool,
+    among: Among | None,
+    extras: Extras,
 ) -> tuple[Frame, list[Mark]]:
     probed, lines = sight.probed, sight.panel.lines
     x = probed.x
@@ -74,18 +130,15 @@ def _lines(
     values = [line.curve.effect(grid) for line in lines]
     bands = [line.curve.band(grid) if line.curve.has_errors else None for line in lines]
     names = [read.line_name(i, short=False) for i in range(len(lines))]
-    top = look.of(12.0)
+    top = look.of(12.0 if among is None else 4.0)
     wanted = [*names, *(handle_names(study, probed) if handle else ())]
     right = _labels_room(look, room, wanted) if any(wanted) else look.of(14.0)
-    made = axes(
-        look,
-        room,
-        Scale(*span(x.low, x.high), number_title(study, x.variable)),
-        Scale(*_heights(sight, look, values, bands), outcome_title(study, probed.model)),
-        Pane.INTERACTION,
-        right,
-        top,
-    )
+    upright = Scale(*_heights(sight, look, values, bands), outcome_title(study, probed.model))
+    across = Scale(*span(x.low, x.high), number_title(study, x.variable))
+    if among is not None:
+        right, across = among.right, replace(across, title=None)
+        upright = _shared(among, upright)
+    made = axes(look, room, across, upright, Pane.INTERACTION, right, top)
     frame, marks = made.frame, list[Mark]()
     marks += washes(look, sight, frame) if probed.focal is not x else []
     if look.cases:
@@ -101,12 +154,51 @@ def _lines(
     marks += made.marks
     if probed.focal is not x:
         marks += boundary_lines(look, sight, frame)
+    marks += _crossing(look, sight, frame)
+    marks += rug(look, frame, extras.crossings)
     if any(names):
         gap = look.of(LEADER)
         area = frame.area
         label = Box(area.right + gap, room.top + look.of(3), room.right - look.of(3), area.bottom + look.of(2))
         marks += end_labels(look, ends, area.right, label, gap)
     return frame, marks
+
+
+def _shared(among: Among, scale: Scale) -> Scale:
+    """The upright axis of a panel among others."""
+    low, high = among.heights
+    if among.is_first:
+        return replace(scale, low=low, high=high)
+    return replace(scale, low=low, high=high, title=None, has_ticks=False)
+
+
+def _crossing(look: Look, sight: Sight, frame: Frame) -> list[Mark]:
+    """Where the lines meet inside the data, on the axis, with the set of places where they may."""
+    panel, x = sight.panel, sight.probed.x
+    if not panel.crossing or x is None:
+        return []
+    at, found = panel.crossing[0], panel.crossing_set
+    bottom, marks = frame.area.bottom, list[Mark]()
+    ink = look.ink(look.palette.amber_ink, 3.0)
+    stretches: list[tuple[float, float]] = []
+    if found is not None:
+        match found.kind:
+            case FiellerKind.BOUNDED:
+                stretches = [(found.low, found.high)]
+            case FiellerKind.TWO_RAYS:
+                stretches = [(-np.inf, found.low), (found.high, np.inf)]
+            case FiellerKind.WHOLE_LINE | FiellerKind.FIXED:
+                stretches = []  # on the whole line every place is possible: there is nothing to mark
+    for low, high in stretches:
+        low, high = max(low, x.low), min(high, x.high)
+        if high > low:
+            ends = np.column_stack([frame.at_x(np.array([low, high])), [bottom, bottom]])
+            marks.append(Line(ends, ink, Part.CROSSING))
+    if x.low <= at <= x.high and found is not None and found.kind is not FiellerKind.WHOLE_LINE:
+        spot = np.array([[float(frame.at_x(at)), bottom]])
+        edge = look.ink(look.palette.panel, 0.8)
+        marks.append(Points(spot, Shape.DIAMOND, look.of(6), look.palette.amber_ink, Part.CROSSING, edge=edge))
+    return marks
 
 
 def _labels_room(look: Look, room: Box, names: list[str]) -> float:
@@ -149,19 +241,33 @@ def _line(
 
 
 def _has_cases(sight: Sight, line: PredictedLine, x: NumberBasis, grid: FloatArray) -> BoolArray:
-    """Where along x a group has cases: between its lowest and its highest; of a place of a number everywhere."""
-    probed = sight.probed
-    group = probed.focal if line.level is not None else probed.moderator
-    index = line.level
-    if line.place is not None and isinstance(place := probed.places[line.place], LevelPlace):
-        index = place.index
-    if index is None or not isinstance(group, GroupBasis):
+    """Where along x there are cases of a line's kind, of a group or near a place of a number: between the lowest and
+    the highest of them in the panel."""
+    probed, here = sight.probed, sight.panel.foci[0].support.anyone
+    place = probed.places[line.place] if line.place is not None else None
+    if isinstance(place, NumberPlace):
+        away = np.abs(np.asarray(probed.fit.values[probed.probe.moderator], dtype=np.float64) - place.value)
+        there = away <= near_width(probed.moderator)
+    elif line.level is not None or isinstance(place, LevelPlace):
+        group = probed.focal if line.level is not None else probed.moderator
+        index = line.level if line.level is not None else place.index if isinstance(place, LevelPlace) else 0
+        there = np.asarray(probed.fit.values[group.variable]) == index
+        here = _in_panel(sight)
+    else:
         return np.ones(grid.size, dtype=bool)
-    own = np.asarray(probed.fit.values[x.variable])[np.asarray(probed.fit.values[group.variable]) == index]
+    own = np.asarray(probed.fit.values[x.variable], dtype=np.float64)[there & here]
     if not own.size:
         return np.zeros(grid.size, dtype=bool)
     step = (grid[-1] - grid[0]) / (grid.size - 1)
     return np.asarray((grid >= own.min() - step) & (grid <= own.max() + step))
+
+
+def _in_panel(sight: Sight) -> BoolArray:
+    """Shape (n,): the cases of the panel: of a group second moderator those of its level."""
+    probed, at = sight.probed, sight.panel.second
+    if probed.second is not None and isinstance(at, LevelPlace):
+        return np.asarray(np.asarray(probed.fit.values[probed.second.variable]) == at.index)
+    return np.ones(probed.fit.y.size, dtype=bool)
 
 
 def _cases(sight: Sight, look: Look, frame: Frame, x: NumberBasis) -> list[Mark]:
@@ -170,8 +276,9 @@ def _cases(sight: Sight, look: Look, frame: Frame, x: NumberBasis) -> list[Mark]
     spots = frame.at(np.asarray(probed.fit.values[x.variable]), probed.fit.y)
     group = probed.focal if isinstance(probed.focal, GroupBasis) else probed.moderator
     size = look.of(3.0)
-    every = drawn_cases(np.arange(spots.shape[0]))
-    note = undrawn_note(look, frame.area, every.size, spots.shape[0])
+    own = np.flatnonzero(_in_panel(sight))
+    every = drawn_cases(own)
+    note = undrawn_note(look, frame.area, every.size, own.size)
     if not isinstance(group, GroupBasis):
         colour = look.palette.faint_ink
         return [Points(spots[every], SHAPES[0], size, colour, OfCases(every), 0.3, clip=frame.area), *note]
@@ -187,7 +294,9 @@ def _cases(sight: Sight, look: Look, frame: Frame, x: NumberBasis) -> list[Mark]
 # ---- means of groups by groups
 
 
-def _means(study: Study, sight: Sight, read: EffectReader, look: Look, room: Box) -> tuple[Frame, list[Mark]]:
+def _means(
+    study: Study, sight: Sight, read: EffectReader, look: Look, room: Box, among: Among | None
+) -> tuple[Frame, list[Mark]]:
     probed, focal = sight.probed, sight.probed.focal
     assert isinstance(focal, GroupBasis)
     k = min(len(focal.levels), MOST_GROUPS)
@@ -204,9 +313,10 @@ def _means(study: Study, sight: Sight, read: EffectReader, look: Look, room: Box
     right = look.of(14.0) if alone else _labels_room(look, room, levels) + look.of(8)
     x = Scale(-0.5, len(names) - 0.5, AxisTitle(_x_name(study, sight, alone)), tuple(enumerate(map(str, names))))
     low, high = span(min(ends), max(ends), 0.06)
-    made = axes(
-        look, room, x, Scale(low, high, outcome_title(study, probed.model)), Pane.INTERACTION, right, look.of(12.0)
-    )
+    upright = Scale(low, high, outcome_title(study, probed.model))
+    if among is not None:
+        right, upright, x = among.right, _shared(among, upright), replace(x, title=None)
+    made = axes(look, room, x, upright, Pane.INTERACTION, right, look.of(12.0))
     frame, marks = made.frame, list(made.marks)
     for i, j, effect in shown:
         offset = float(i) if alone else j + (i - (k - 1) / 2) * min(0.16, 0.6 / k)
@@ -235,6 +345,8 @@ def _key(look: Look, frame: Frame, room: Box, levels: list[str], k: int) -> list
     size = label_size(look, k, area.height)
     high = line_height(size) * 1.06
     left = area.right + look.of(10)
+    if room.right - left < look.of(11) + 2 * size:
+        return []
     fit = max(1, int((area.height + look.of(4)) / high))
     names = fitted_names(levels, room.right - left - look.of(11), size)
     shown = k if k <= fit else fit - 1

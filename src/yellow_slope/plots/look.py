@@ -21,9 +21,10 @@ class LineLook:
 
 
 def group_look(index: int, palette: Palette = LIGHT) -> LineLook:
-    """A group, by its position; hues and patterns repeat after four."""
-    pattern = looks.PATTERNS[index % len(looks.PATTERNS)]
-    return LineLook(looks.group_hue(index, palette), pattern, SHAPES[index % len(SHAPES)])
+    """A group, by its position; hues repeat after four, with another pattern and another marker each time."""
+    again = index // len(palette.groups)
+    pattern = looks.PATTERNS[(index + again) % len(looks.PATTERNS)]
+    return LineLook(looks.group_hue(index, palette), pattern, SHAPES[(index + 2 * again + again // 2) % len(SHAPES)])
 
 
 def place_look(index: int, count: int, palette: Palette = LIGHT) -> LineLook:
@@ -66,6 +67,11 @@ class Look:
     def wash(self) -> str:
         """Slope yellow as a wash on the panel."""
         return looks.blended(self.palette.yellow, self.palette.panel, self.palette.wash)
+
+    @property
+    def strong_wash(self) -> str:
+        """Slope yellow where a narrow stretch is to be seen at a glance."""
+        return looks.blended(self.palette.yellow, self.palette.panel, min(1.0, 2.6 * self.palette.wash))
 
 
 PRINT = Look(looks.FIGURE_TEXT)

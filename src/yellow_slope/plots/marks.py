@@ -70,6 +70,8 @@ class Part(Enum):
     """A line that a check is read against."""
     TREND = auto()
     HANDLE = auto()
+    CROSSING = auto()
+    """Where the lines meet, with the set of places where they may."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,6 +137,37 @@ class OfCases:
 
 
 @dataclass(frozen=True, slots=True)
+class OfPanel:
+    """A place of the second moderator, by position: its head, its curve or its strip."""
+
+    index: int
+
+
+@dataclass(frozen=True, slots=True)
+class OfTogether:
+    """The strip of several comparisons together, by position."""
+
+    index: int
+
+
+@dataclass(frozen=True, slots=True)
+class OfSize:
+    """A stretch in which an effect matters, is too small or leaves it open, by position; -1: the smallest itself."""
+
+    index: int
+
+
+class OnMap(Enum):
+    """A part of a map over two numbers."""
+
+    SURFACE = auto()
+    BOUND = auto()
+    """Where the effect stops being told apart from 0."""
+    EMPTY = auto()
+    """Where no case is near."""
+
+
+@dataclass(frozen=True, slots=True)
 class OfRival:
     """A row of rivals, by position; -1: the product as it stands."""
 
@@ -142,7 +175,21 @@ class OfRival:
 
 
 About = (
-    Part | OfLine | OfPlace | OfFocus | OfDifference | OfGroup | OfEffect | OfBoundary | OfRegion | OfCases | OfRival
+    Part
+    | OnMap
+    | OfLine
+    | OfPlace
+    | OfFocus
+    | OfDifference
+    | OfGroup
+    | OfEffect
+    | OfBoundary
+    | OfRegion
+    | OfPanel
+    | OfTogether
+    | OfSize
+    | OfCases
+    | OfRival
 )
 
 
@@ -280,6 +327,9 @@ class Pane(Enum):
     INTERACTION = auto()
     EFFECT = auto()
     DISTRIBUTION = auto()
+    STRIPS = auto()
+    MAP = auto()
+    ABOVE = auto()
     CHECK = auto()
     RIVALS = auto()
 
@@ -294,6 +344,8 @@ class Frame:
     pane: Pane
     room: Box
     """What the plot may take, with its texts."""
+    panel: int = 0
+    """Which place of the second moderator it shows."""
 
     def at_x(self, values: FloatArray | float) -> FloatArray:
         """Points of values along x."""
@@ -312,6 +364,10 @@ class Frame:
     def value_x(self, at: float) -> float:
         """The value of a point along x."""
         return self.x[0] + (at - self.area.left) / self.area.width * (self.x[1] - self.x[0])
+
+    def value_y(self, at: float) -> float:
+        """The value of a point along y."""
+        return self.y[0] + (self.area.bottom - at) / self.area.height * (self.y[1] - self.y[0])
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -337,6 +393,10 @@ class Page:
     def frame(self, pane: Pane) -> Frame | None:
         """The frame of one of its plots; None where that has none."""
         return next((frame for frame in self.frames if frame.pane is pane), None)
+
+    def frames_of(self, pane: Pane) -> tuple[Frame, ...]:
+        """All frames of a kind of plot: one for each panel."""
+        return tuple(frame for frame in self.frames if frame.pane is pane)
 
     def hit(self, x: float, y: float, reach: float = 6.0) -> Hit | None:
         """What stands at a point: texts first, then points, lines, bars, washes; of those the nearest, last drawn."""

@@ -1,17 +1,59 @@
-"""The two plots of a probe on one page: side by side for print and screen, or one below the other."""
+"""The plots of a probe on one page: which stand where, on screen and in print."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
+from enum import Enum, auto
+
+from yellow_slope.core.probe.maps import has_map, has_outcome_map
+from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
 from yellow_slope.plots.effect import effect
+from yellow_slope.plots.extras import NOTHING, Extras
 from yellow_slope.plots.interaction import interaction
 from yellow_slope.plots.look import PRINT, Look
-from yellow_slope.plots.marks import Box, Page, page_of
+from yellow_slope.plots.maps import above_plot, map_plot
+from yellow_slope.plots.marks import Box, Page, Plot, page_of
+from yellow_slope.plots.panels import MOST_BESIDE, panels_row, shown_panels
 
 WIDTH, HEIGHT = 6.5 * 72, 3.4 * 72
 """A figure over the width of a page, in points."""
 BETWEEN = 10.0
+PANELS_HEIGHT, BELOW_HEIGHT = 2.4 * 72, 3.2 * 72
+"""Points: a row of panels in print, and the effect with its strips below."""
+
+
+class ProbeView(Enum):
+    """What stands beside the effect."""
+
+    LINES = auto()
+    """Interaction plots."""
+    ABOVE = auto()
+    """The predicted outcome from above."""
+    MAP = auto()
+    """The effect over both moderators."""
+
+
+def views_of(probed: Probed) -> tuple[ProbeView, ...]:
+    """What can be shown of a probe."""
+    found = [ProbeView.LINES]
+    if has_outcome_map(probed):
+        found.append(ProbeView.ABOVE)
+    if has_map(probed):
+        found.append(ProbeView.MAP)
+    return tuple(found)
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """Where the plots of a screen stand; boxes are in the unit of the page."""
+
+    lines: Box
+    effect: Box
+    third: Box | None
+    third_view: ProbeView
+    is_three_way: bool
 
 
 def beside(
@@ -36,3 +78,69 @@ def stacked(study: Study, sight: Sight, look: Look, width: float, height: float,
     above = interaction(study, sight, look, Box(0.0, 0.0, width, each))
     below = effect(study, sight, look, Box(0.0, each + between, width, height))
     return page_of(width, height, (above, below))
+
+
+def printed(
+    study: Study, sight: Sight, look: Look | None = None, width: float = WIDTH, view: ProbeView = ProbeView.LINES
+) -> Page:
+    """A probe as a figure: both plots, or of several panels all of them in rows, with the effects below and for two
+    number moderators the map beside them. look: without one that of print, in the study's size of letters."""
+    look = replace(PRINT, text=study.figure_letters) if look is None else look
+    count = len(sight.probed.panels)
+    if count < 2 and view in views_of(sight.probed) and view is not ProbeView.LINES:
+        each = (width - BETWEEN) / 2
+        left = _view(study, sight, look, Box(0.0, 0.0, each, HEIGHT), view)
+        return page_of(width, HEIGHT, (left, effect(study, sight, look, Box(each + BETWEEN, 0.0, width, HEIGHT))))
+    if count < 2:
+        return beside(study, sight, look, width)
+    plots: list[Plot] = []
+    top = 0.0
+    for start in range(0, count, MOST_BESIDE):
+        which = range(start, min(count, start + MOST_BESIDE))
+        room = Box(0.0, top, width, top + PANELS_HEIGHT)
+        plots.append(panels_row(study, sight, look, room, which))
+        top += PANELS_HEIGHT + BETWEEN
+    below = Box(0.0, top, width, top + BELOW_HEIGHT)
+    if has_map(sight.probed):
+        half = (width - BETWEEN) / 2
+        plots.append(effect(study, sight, look, Box(0.0, below.top, half, below.bottom)))
+        plots.append(map_plot(study, sight, look, Box(half + BETWEEN, below.top, width, below.bottom)))
+    else:
+        plots.append(effect(study, sight, look, below))
+    return page_of(width, below.bottom, plots)
+
+
+def on_screen(
+    study: Study,
+    sight: Sight,
+    look: Look,
+    width: float,
+    height: float,
+    room: Room,
+    view: ProbeView,
+    extras: Extras = NOTHING,
+) -> Page:
+    """A probe on screen: what is seen at the left, or above, the effect beside it, and where there is room a third
+    view."""
+    views = views_of(sight.probed)
+    view = view if view in views else ProbeView.LINES
+    plots: list[Plot] = []
+    if room.is_three_way:
+        plots.append(panels_row(study, sight, look, room.lines, shown_panels(sight), True, extras))
+        if room.third is None and view is not ProbeView.LINES:
+            plots.append(_view(study, sight, look, room.effect, view))
+        else:
+            plots.append(effect(study, sight, look, room.effect, extras))
+    else:
+        if view is ProbeView.LINES or room.third is not None:
+            plots.append(interaction(study, sight, look, room.lines, True, extras=extras))
+        else:
+            plots.append(_view(study, sight, look, room.lines, view))
+        plots.append(effect(study, sight, look, room.effect, extras))
+    if room.third is not None:
+        plots.append(_view(study, sight, look, room.third, view if view is not ProbeView.LINES else room.third_view))
+    return page_of(width, height, plots)
+
+
+def _view(study: Study, sight: Sight, look: Look, box: Box, view: ProbeView) -> Plot:
+    return map_plot(study, sight, look, box) if view is ProbeView.MAP else above_plot(study, sight, look, box)

@@ -7,8 +7,8 @@ from yellow_slope.core.probe.places import Everywhere
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names.numbers import unit_of
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.effectunits import axis_unit
 from yellow_slope.plots.scales import AxisTitle
 
 
@@ -27,12 +27,9 @@ def outcome_title(study: Study, model: Model) -> AxisTitle:
 def effect_title(study: Study, sight: Sight) -> AxisTitle:
     """“slope of practice (points per hour)”, “returner minus first season (points)”."""
     probed = sight.probed
-    outcome = study.variable(probed.model.outcome or "")
-    unit = f"({outcome.many})" if outcome.unit else ""
+    outcome, unit = study.variable(probed.model.outcome or ""), axis_unit(study, probed)
     if isinstance(probed.focal, NumberBasis):
         variable = study.variable(probed.focal.variable)
-        per = unit_of(variable, probed.focal)
-        unit = f"({outcome.many} per {per})" if outcome.unit or variable.unit else ""
         return AxisTitle(f"slope of {variable.label}", f"slope of {variable.short}", unit)
     if isinstance(probed.places[0], Everywhere):
         return AxisTitle(f"difference in {outcome.label}", f"difference in {outcome.short}", unit)

@@ -6,10 +6,13 @@ from typing import assert_never
 
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.probe.probed import Panel
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.effectunits import smallest_text
+from yellow_slope.core.words.sentences.sizes import size_name, together_help
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import MINUS, place
 from yellow_slope.plots.marks import (
@@ -21,9 +24,13 @@ from yellow_slope.plots.marks import (
     OfFocus,
     OfGroup,
     OfLine,
+    OfPanel,
     OfPlace,
     OfRegion,
     OfRival,
+    OfSize,
+    OfTogether,
+    OnMap,
     Part,
     Text,
 )
@@ -59,10 +66,46 @@ def _said(study: Study, sight: Sight, hit: Hit) -> str:
             return _region(sight, read, i)
         case OfCases():
             return case_words(study, sight, hit.case)
-        case OfEffect() | OfRival() | Part():
+        case OfPanel(k):
+            return _curve(EffectReader(study, sight.probed, k), focus)
+        case OfTogether(k):
+            return _together(read, panel, k)
+        case OfSize(k):
+            return _size(study, sight, read, k)
+        case OnMap.EMPTY:
+            return "No case is within half an SD of here in both numbers."
+        case OnMap.BOUND:
+            return "Where the effect stops being told apart from 0."
+        case OfEffect() | OfRival() | Part() | OnMap():
             return ""
         case _:
             assert_never(hit.about)
+
+
+def _curve(read: EffectReader, focus: int) -> str:
+    """Where the effect of a panel is told apart from 0."""
+    regions = read.shown.foci[focus].regions
+    said = [read.second_name()]
+    if regions is not None:
+        said += [f"{read.bounds(r.low, r.high)} {read.region(focus, r.sign)}" for r in regions.within]
+    return capital("; ".join(text for text in said if text)) + "."
+
+
+def _together(read: EffectReader, panel: Panel, index: int) -> str:
+    found = panel.together[index]
+    passing = [read.bounds(r.low, r.high) for r in found.within if r.sign]
+    return f"{together_help(found)} {capital(', '.join(passing) if passing else 'nowhere')}."
+
+
+def _size(study: Study, sight: Sight, read: EffectReader, index: int) -> str:
+    found, smallest = sight.focus.mattering, sight.probed.probe.smallest
+    if found is None or smallest is None:
+        return ""
+    if index < 0:
+        said = smallest_text(study, sight.probed.fit, sight.probed.model, sight.probed.probe.focal, smallest)
+        return f"The smallest effect that matters: {said}."
+    stretch = found.within[index]
+    return capital(f"{size_name(stretch.size)}: {read.bounds(stretch.low, stretch.high)}.")
 
 
 def _group(study: Study, sight: Sight, read: EffectReader, group: int, at: int) -> str:

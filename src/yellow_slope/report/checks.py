@@ -34,7 +34,7 @@ def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[Print
     if is_large(fit, step):
         n = counted(fit.cases.n, "case")
         return [*said, f"With {n} the rivals and checks stand at the waypoint Checks and in the results."], [], []
-    asked = asked_in(study, step, probed_product(study))
+    asked = asked_in(study, step, probed_product(study, fit))
     found = checked(study, fit, step, asked)
     pages: list[tuple[str, str, Page]] = []
     stand: Stand | None = None

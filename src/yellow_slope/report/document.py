@@ -25,6 +25,7 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.core.words.sentences.models import beside_sentence
+from yellow_slope.core.words.sentences.probecard import share_text, size_notes, together_notes
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed
@@ -129,7 +130,7 @@ def build_report(evaluation: Evaluation) -> Report:
     if others:
         said = tuple(beside_sentence(evaluation, m) for m in others)
         sections.append(Section("Models side by side", said, (models_table(evaluation),)))
-    asked = asked_probes(study)
+    asked = asked_probes(study, fit)
     for probed in probes_of(evaluation, MOST_PRINTED):
         sections.append(_probe_section(evaluation, probed))
     if len(asked) > MOST_PRINTED:
@@ -199,6 +200,16 @@ def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
             sentences.append(
                 f"{capital(', '.join(x for x in (read.second_name(), f'the {read.crossing()}') if x))}{met}."
             )
+        for index in range(min(shown_foci(probed), len(read.shown.foci))):
+            sight = Sight.of(probed, Seen(read.panel, index))
+            where = ", ".join(t for t in (read.focus_name(index), read.second_name()) if t)
+            notes = size_notes(study, sight, read)
+            sentences += [f"{capital(f'{where}: {note}' if where else note).rstrip('.')}." for note in notes]
+        lead = f"{read.second_name()}: " if read.second_name() else ""
+        notes = together_notes(study, Sight.of(probed, Seen(read.panel)), read)
+        sentences += [f"{capital(lead + note)}." for note in notes]
+    share = share_text(study, Sight.of(probed, Seen()))
+    sentences += [f"{share}."] if share else []
     for index, found in enumerate(probed.across[: shown_foci(probed)]):
         sentences += [readers[0].across(index, x) for x in found]
     tables = (effects_table(study, probed), across_table(study, probed), regions_table(study, probed))
@@ -207,8 +218,9 @@ def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
         sentences.append(
             f"{counted(left, 'further figure')} not drawn: {readers[0].title()} has more panels and comparisons."
         )
+    title = readers[0].title()
     return Section(
-        readers[0].title(),
+        f"{probed.probe.name}: {title}" if probed.probe.name else title,
         tuple(dict.fromkeys(sentences)),
         tuple(table for table in tables if table is not None),
         drawn,
@@ -216,8 +228,8 @@ def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
 
 
 def _pictures(readers: list[EffectReader], foci: int) -> tuple[tuple[Picture, ...], int]:
-    """A picture of every panel and focal effect, of so many as have room, and how many have none."""
-    wanted = [(read, focus) for read in readers for focus in range(min(foci, len(read.shown.foci)))]
+    """A picture of every focal effect with all panels, of so many as have room, and how many have none."""
+    wanted = [(readers[0], focus) for focus in range(min(foci, len(readers[0].shown.foci)))]
     drawn = []
     for read, focus in wanted[:MOST_PICTURES]:
         page = figure_page(read.study, Sight.of(read.probed, Seen(read.panel, focus)))

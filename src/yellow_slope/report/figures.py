@@ -15,7 +15,7 @@ from yellow_slope.looks import LIGHT
 from yellow_slope.plots.equation import equation_page
 from yellow_slope.plots.look import PRINT, Look
 from yellow_slope.plots.marks import Page
-from yellow_slope.plots.probeplots import beside
+from yellow_slope.plots.probeplots import ProbeView, printed
 
 KINDS = ("png", "svg", "pdf")
 USUAL_DPI = 300
@@ -23,9 +23,9 @@ LEAST_DPI, MOST_DPI = 30, 1200
 """A figure of fewer would be a blot; of more, twice what a journal asks for, larger than memory."""
 
 
-def figure_page(study: Study, sight: Sight) -> Page:
-    """Both plots of what is seen of a probe, on white paper."""
-    return on_paper(beside(study, sight))
+def figure_page(study: Study, sight: Sight, view: ProbeView = ProbeView.LINES) -> Page:
+    """The plots of what is seen of a probe, on white paper."""
+    return on_paper(printed(study, sight, view=view))
 
 
 def on_paper(page: Page) -> Page:

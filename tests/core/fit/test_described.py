@@ -244,6 +244,7 @@ def compare_probes(study: Study, fit: Fit, reckoned: Reckoned, step: Step, said:
                 gs.append(g)
                 compare_told(effect, step, g, study.model.level, (said, focal, moderator, str(place)))
             for d in focus.differences:
+                assert d.minus is not None
                 one, other = gs[d.of], gs[d.minus]
                 apart = [a - b for a, b in zip(one, other)]
                 if any(0 < abs(v) < mpf("1e-7") * abs(a) for v, a in zip(apart, one)):

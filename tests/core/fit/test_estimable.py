@@ -73,6 +73,7 @@ def printed(study: Study) -> dict[str, tuple[float, float]]:
             for code, e in zip(codes, probed.panels[0].foci[0].effects):
                 out[f"slope in {code}"] = (e.effect, e.se)
             for d in probed.panels[0].foci[0].differences:
+                assert d.minus is not None
                 names = sorted([str(codes[d.of]), str(codes[d.minus])])
                 sign = 1 if codes[d.of] == names[1] else -1
                 out[f"slopes {names}"] = (sign * d.effect.effect, d.effect.se)

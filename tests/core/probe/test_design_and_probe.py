@@ -19,7 +19,7 @@ from yellow_slope.core.study.coding import Effect
 from yellow_slope.core.study.edits.blocks import enter, take_out
 from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
 from yellow_slope.core.study.edits.probes import put_probe
-from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
+from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, Second
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 
@@ -197,10 +197,10 @@ def test_earlier_steps_can_be_probed_but_not_before_the_product() -> None:
 def test_what_can_be_probed_and_what_is_probed_first() -> None:
     study = study_of(noise_world(103), "y", "x, w, d; x*w; w*d*x")
     assert probeable(study) == (("x", "w"), ("w", "d"), ("d", "x"))
-    assert default_probe(study) == Probe("d", "x")
+    assert default_probe(study, None) == Probe("w", "x", second=Second("d"))
     chosen = put_probe(study, Probe("w", "x"))
-    assert default_probe(chosen) == Probe("w", "x")
-    assert default_probe(take_out(chosen, study.model.terms)) is None
+    assert default_probe(chosen, None) == Probe("w", "x")
+    assert default_probe(take_out(chosen, study.model.terms), None) is None
 
 
 def test_a_slope_of_a_standardized_predictor_is_per_sd() -> None:

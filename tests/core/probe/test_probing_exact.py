@@ -121,6 +121,7 @@ def test_differences_of_places() -> None:
     group = {"a": [NONE] * 3, "b": [ONE, NONE, NONE], "c": [NONE, ONE, NONE], "d": [NONE, NONE, ONE]}
     assert len(by.panels[0].foci[0].differences) == 6
     for d in by.panels[0].foci[0].differences:
+        assert d.minus is not None
         of, minus = (slope(ONE, Fraction(2), group[code_of(by.places[i])]) for i in (d.of, d.minus))
         check(d.effect, exact, [a - b for a, b in zip(of, minus)])
         assert d.p_holm >= d.effect.p
@@ -262,7 +263,7 @@ def test_probes_of_either_side_are_two_questions() -> None:
     turned = turn_probe(study, study.probes[0], Probe("x", "w", pick=PickPoints(PickRule.QUARTILES)))
     assert turned.probes == (Probe("x", "w", pick=PickPoints(PickRule.QUARTILES)), Probe("w", "x"))
     assert turn_probe(turned, turned.probes[0], turned.probes[0]) is turned
-    assert default_probe(study) == Probe("x", "w")
+    assert default_probe(study, None) == Probe("x", "w")
 
 
 @pytest.mark.parametrize(
@@ -395,10 +396,10 @@ def test_which_probe_is_looked_at_first() -> None:
     """The first that the current model can answer: of a product, of a number by itself; one of no product is passed
     over."""
     study = study_of(noise_world(9), "y", "x, w, z; x*w")
-    assert default_probe(study) == Probe("x", "w")
-    assert default_probe(replace(study, probes=(Probe("z", "z"),))) == Probe("z", "z")
-    assert default_probe(replace(study, probes=(Probe("z", "w"), Probe("w", "x")))) == Probe("w", "x")
-    assert default_probe(replace(study, probes=(Probe("g", "g"),))) == Probe("x", "w")
+    assert default_probe(study, None) == Probe("x", "w")
+    assert default_probe(replace(study, probes=(Probe("z", "z"),)), None) == Probe("z", "z")
+    assert default_probe(replace(study, probes=(Probe("z", "w"), Probe("w", "x"))), None) == Probe("w", "x")
+    assert default_probe(replace(study, probes=(Probe("g", "g"),)), None) == Probe("x", "w")
 
 
 def test_the_band_holds_the_intervals_of_its_places() -> None:

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from tests.support.worlds import fit_of, study_of
+from yellow_slope.core.probe.leftbounds import BoundariesWithoutEach, boundaries_without_each
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.stand.leftbounds import BoundariesWithoutEach, boundaries_without_each
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.samples import set_aside
 from yellow_slope.core.study.probe import Probe

@@ -147,7 +147,7 @@ def test_a_step_that_is_switched_off_gives_way_and_comes_back() -> None:
     study = world()
     study = put_probe(study, Probe("x", "w", step=study.model.blocks[2].id))
     off = holds(switch_block(study, 2, False))
-    (probe,) = asked_probes(off)
+    (probe,) = asked_probes(off, None)
     assert evaluate(off).fit is not None
     assert probe.step == study.model.blocks[2].id, "a choice of a block that is only switched off is kept"
     on = holds(switch_block(off, 2, True))

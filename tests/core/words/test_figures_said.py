@@ -141,6 +141,7 @@ def test_a_probes_sentences_say_its_figures_where_they_were_taken(studied: tuple
                 text = read.difference(k, difference)
                 where = (said, focal, moderator, k, f"{difference.of} minus {difference.minus}", text)
                 check_effect(text, difference.effect, study.model.level, where)
+                assert difference.minus is not None
                 for i in (difference.of, difference.minus):
                     place, effect = probed.places[i], focus.effects[i]
                     assert read.where(place).casefold() in text.casefold(), where

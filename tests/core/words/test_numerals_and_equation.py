@@ -130,7 +130,7 @@ def test_the_reported_step_ends_with_its_block(demo: Study) -> None:
     assert take_out(study, study.model.blocks[0].terms).model.reported is None
     with pytest.raises(StudyError, match="switched off"):
         set_reported(switch_block(demo, 1, False), demo.model.blocks[1].id)
-    probed = default_probe(study)
+    probed = default_probe(study, None)
     assert probed is not None
     assert checked_step(study, replace(probed, step=None)) == 2, (
         "where the reported step has no product, the first that has"

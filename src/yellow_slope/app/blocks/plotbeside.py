@@ -67,8 +67,8 @@ def shown(key: object, view: View, term: Term, look: Look, size: Size) -> Shown:
 def probed_of(view: View, term: Term) -> Probed | None:
     """A product's answer: that of the current probe where it is about it, else of the factor named first along the
     next."""
-    wanted = probe_of(view.study, term)
-    if wanted == default_probe(view.study):
+    wanted = probe_of(view.study, term, view.fit)
+    if wanted == default_probe(view.study, view.fit):
         return answer_of(view)
     return probe_fit(view.study, view.fit, wanted) if view.fit is not None else None
 

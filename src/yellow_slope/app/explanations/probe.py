@@ -9,7 +9,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.places import Everywhere, NumberPlace, Point
 from yellow_slope.core.probe.probed import Difference
-from yellow_slope.core.probe.seen import Apart, AtPlace, Sight
+from yellow_slope.core.probe.seen import Across, Apart, AtPlace, Sight
 from yellow_slope.core.words.sentences.comparisons import effect_text
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.spelling.numerals import counted, p_equals, place
@@ -42,6 +42,8 @@ def probe_explanation(session: StudySession) -> Explanation:
             title = f"{what}: {read.place_name(difference.of)} minus {read.place_name(difference.minus)}"
             more = adjusted_p(difference, len(found.differences))
             return Explanation(title, effect_text(difference.effect), read.difference(focus, difference), more=more)
+        case Across(index):
+            return _across(sight, read, index)
     return _whole(sight, read)
 
 
@@ -50,17 +52,29 @@ def _along(sight: Sight, read: EffectReader) -> Explanation:
     focus, found = sight.seen.focus, sight.focus
     assert found.curve is not None
     assert isinstance(sight.probed.moderator, NumberBasis)
-    what, effect = read.what(focus), found.curve.at(sight.value)
-    if found.curve.is_level:
+    if isinstance(sight.seen.place, Across):
+        return _across(sight, read, sight.seen.place.index)
+    curve = sight.curve or found.curve
+    what, effect = read.what(focus), curve.at(sight.value)
+    if curve.is_level:
         return Explanation(what, effect_text(effect), read.effect(focus, effect, Everywhere(sight.value)))
     at = place(sight.value, sight.probed.moderator.sd)
-    near = f"Cases near: {read.near(found.support.near(sight.value))}."
+    near = f"Cases near: {read.near(sight.near())}."
     return Explanation(
-        f"{what} at {read.moderator_label} {at}",
+        ", ".join(text for text in (f"{what} at {read.moderator_label} {at}", read.second_name()) if text),
         effect_text(effect),
         read.effect(focus, effect, NumberPlace(sight.value, Point.OWN)),
         more=near,
     )
+
+
+def _across(sight: Sight, read: EffectReader, index: int) -> Explanation:
+    """A difference between places of both moderators."""
+    focus, family = sight.seen.focus, sight.probed.across[sight.seen.focus]
+    found = family[index]
+    title = f"{read.what(focus)}: {read.spot_name(found.of)} minus {read.spot_name(found.minus)}"
+    adjusted = f"Adjusted for {counted(len(family), 'difference')} by Holm: {p_equals(found.p_holm)}."
+    return Explanation(title, effect_text(found.effect), read.across(focus, found), more=adjusted)
 
 
 def _cases(sight: Sight, read: EffectReader, index: int) -> str:

@@ -10,9 +10,10 @@ from yellow_slope.app.figures.painter import image_of
 from yellow_slope.app.widgets import theme
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
+from yellow_slope.plots.extras import Extras
 from yellow_slope.plots.look import SCREEN, Look
 from yellow_slope.plots.marks import Page
-from yellow_slope.plots.probeplots import beside, stacked
+from yellow_slope.plots.probeplots import ProbeView, Room, on_screen, stacked
 
 GAP = 12.0
 """Pixels between two plots."""
@@ -41,9 +42,11 @@ def screen_look() -> Look:
     return replace(SCREEN, palette=theme.palette())
 
 
-def drawn_beside(key: object, study: Study, sight: Sight, look: Look, size: Size) -> Drawn:
-    """The two plots of a probe beside each other, with room for the handle's name."""
-    page = beside(study, sight, look, size.width, size.height, GAP, handle=True)
+def drawn_probe(
+    key: object, study: Study, sight: Sight, look: Look, size: Size, room: Room, view: ProbeView, extras: Extras
+) -> Drawn:
+    """The plots of a probe where they have room, with some for the handle's name."""
+    page = on_screen(study, sight, look, size.width, size.height, room, view, extras)
     return Drawn(key, page, image_of(page, size.ratio))
 
 

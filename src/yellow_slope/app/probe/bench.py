@@ -1,14 +1,22 @@
-"""The waypoint Probe: a sentence that chooses, two plots, the table and the card of regions."""
+"""The waypoint Probe: a sentence that chooses, the plots, the table of effects and the card of regions."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QToolButton, QVBoxLayout, QWidget
+from PyQt6.QtCore import QRect
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
 
+from yellow_slope.app.probe.choices import ProbeChoices
+from yellow_slope.app.probe.keeping import KeepField
 from yellow_slope.app.probe.plots import ProbePlots, reading_of
-from yellow_slope.app.probe.tables import EffectTable, RegionCard, comparison_choices
+from yellow_slope.app.probe.regioncard import RegionCard
+from yellow_slope.app.probe.room import placed
+from yellow_slope.app.probe.sentence import Ask, Kept, Sentence, Side, Where
+from yellow_slope.app.probe.tables import EffectTable, comparison_choices
+from yellow_slope.app.state.desk import Overlay
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
@@ -16,22 +24,31 @@ from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.verbs.exporting import Exporting
 from yellow_slope.app.widgets.following import Bench
-from yellow_slope.app.widgets.picker import Picker
+from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.probe.asking import first_step, other_groups, probeable
+from yellow_slope.core.probe.asking import first_step, probe_of, probeable
 from yellow_slope.core.probe.places import NumberPlace
-from yellow_slope.core.probe.probed import Probed
-from yellow_slope.core.probe.seen import Handle, Seen, Sight
-from yellow_slope.core.study.edits.probes import put_probe, turn_probe
-from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
-from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names.places import pick_rule_name
-from yellow_slope.core.words.sentences.effects import EffectReader
-from yellow_slope.core.words.sentences.regions import rule_help, rule_name
+from yellow_slope.core.probe.seen import AtPlace, Handle, Seen, Sight
+from yellow_slope.core.probe.units import offered
+from yellow_slope.core.study.edits.probes import drop_probe, keep_probe, put_probe, turn_probe
+from yellow_slope.core.study.probe import (
+    Compared,
+    EffectUnit,
+    PickPoints,
+    PickRule,
+    Probe,
+    RegionRule,
+    Second,
+    Smallest,
+)
+from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.spelling.numerals import place, place_decimals, typed_number
 from yellow_slope.looks import SIZES
+from yellow_slope.plots.marks import About
+from yellow_slope.plots.probeplots import ProbeView
 
-SHARES = "shares in the sample"
+UNITS = {"raw": EffectUnit.RAW, "sd": EffectUnit.SD, "": None}
+LONGEST_SUGGESTED = 60
 
 
 class ProbeBench(Bench):
@@ -39,96 +56,61 @@ class ProbeBench(Bench):
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(session, worker, Lane.PROBE_PLOTS, parent)
-        self.words = {name: QLabel(text) for name, text in {"of": "Slope of", "along": "along", "in": "in"}.items()}
-        self.focal = Picker[str]("Focal predictor", "The predictor whose effect is looked at")
-        self.focal.whenever_chosen(lambda name: self._choose(focal=name))
-        self.swap = QToolButton()
-        self.swap.setText("⇄")
-        self.swap.setAccessibleName("Swap focal predictor and moderator")
-        self.swap.setToolTip("Look at the product from its other side (Ctrl+I)")
-        self.swap.clicked.connect(lambda _=False: self.swap_roles())
-        self.moderator = Picker[str]("Moderator", "What the effect may depend on")
-        self.moderator.whenever_chosen(lambda name: self._choose(moderator=name))
-        self.step = Picker[str]("Step", "The step whose slopes are probed")
-        self.step.whenever_chosen(self._choose_step)
-        self.comparison = Picker[int]("Comparison", "Which group is compared with the reference")
-        self.comparison.whenever_chosen(lambda focus: session.see(focus=focus, place=Handle()))
-        self.held_label = QLabel()
-        self.held = Picker[str | None]("Other groups held at", "Where another group variable of the products stands")
-        self.held.whenever_chosen(self._choose_held)
-        self.rule = Picker[RegionRule]("Region", rule_help(RegionRule.POINTWISE))
-        self.rule.set_choices([(rule, f"region: {rule_name(rule)}") for rule in RegionRule], RegionRule.POINTWISE)
-        self.rule.whenever_chosen(self._choose_rule)
-        self.panel = Picker[int]("Second moderator at", "Where the second moderator stands")
-        self.panel.whenever_chosen(lambda panel: session.see(panel=panel))
-        self.at = QLineEdit()
-        self.at.setAccessibleName("Handle at")
-        self.at.setToolTip("Type a moderator value and press Enter to move the handle there")
-        self.at.setFixedSize(64, 30)
-        self.at_label = QLabel("handle at")
-        self.at.returnPressed.connect(self._typed)
-        self.pick = Picker[PickRule]("Pick points", "Where the moderator is looked at")
-        self.pick.set_choices(
-            [(rule, f"pick points: {pick_rule_name(rule)}") for rule in PickRule], PickRule.MEAN_AND_SD
-        )
-        self.pick.whenever_chosen(self._choose_pick)
-        self.own = QLineEdit()
-        self.own.setAccessibleName("Own pick points")
-        self.own.setToolTip("Values with blanks between them, then Enter; without any, the mean and SD come back")
-        self.own.setFixedSize(150, 26)
-        self.own.returnPressed.connect(self._typed_own)
+        self.sentence = Sentence(session)
+        s = self.sentence
+        self.focal, self.swap, self.moderator, self.step = s.focal, s.swap, s.moderator, s.step
+        self.comparison = s.comparison
+        s.asked.whenever_chosen(self._choose_asked)
+        s.focal.whenever_chosen(lambda name: self._choose(focal=name))
+        s.swap.clicked.connect(lambda _=False: self.swap_roles())
+        s.moderator.whenever_chosen(lambda name: self._choose(moderator=name))
+        s.step.whenever_chosen(self._choose_step)
+        s.comparison.whenever_chosen(lambda focus: session.see(focus=focus, place=Handle()))
+        s.whenever_held(self._choose_held, self._typed_held)
+        self.choices = ProbeChoices(session)
+        c = self.choices
+        self.rule, self.pick, self.own, self.at = c.rule, c.pick, c.own, c.at
+        c.at.returnPressed.connect(self._typed)
+        c.rule.whenever_chosen(lambda rule: self._change(rule=rule))
+        c.pick.whenever_chosen(self._choose_pick)
+        c.own.returnPressed.connect(self._typed_own)
+        c.unit.whenever_chosen(lambda unit: self._change(unit=unit))
+        c.compared.whenever_chosen(lambda asked: self._change(compared=asked))
+        c.smallest.returnPressed.connect(self._typed_smallest)
+        c.view.whenever_chosen(self._choose_view)
         self.plots = ProbePlots(session, worker)
+        self.keeper = KeepField(self._keep_as)
         self.table = EffectTable(session)
-        self.card = RegionCard(session)
+        self.card = RegionCard(session, lambda: self.plots.laid.said)
+        self.plots.lights.connect(self.table.light)
+        self.plots.laid_over.connect(self.card.take_new)
+        self.plots.point_moved.connect(self.move_pick_point)
+        self.table.lights.connect(self._light)
         self._lay_out()
         self.follow(session, Topic.RESULTS, Topic.SEEN)
 
     def _lay_out(self) -> None:
-        top = QHBoxLayout()
-        top.setSpacing(6)
-        for label in (*self.words.values(), self.held_label, self.at_label):
-            label.setObjectName("soft")
-        for widget in (
-            self.words["of"],
-            self.focal,
-            self.swap,
-            self.words["along"],
-            self.moderator,
-            self.words["in"],
-            self.step,
-            self.comparison,
-            self.held_label,
-            self.held,
-            self.panel,
-        ):
-            top.addWidget(widget)
-        top.addStretch(1)
-        top.addWidget(self.at_label)
-        top.addWidget(self.at)
-        below = QHBoxLayout()
-        below.setSpacing(18)
-        choices = QHBoxLayout()
-        choices.setContentsMargins(0, 3, 0, 0)
-        choices.setSpacing(6)
-        choices.addWidget(self.pick)
-        choices.addWidget(self.own)
-        choices.addWidget(self.rule)
-        choices.addStretch(1)
-        left = QVBoxLayout()
-        left.setSpacing(0)
-        left.addWidget(self.table, 1)
-        left.addLayout(choices)
-        below.addLayout(left, 64)
-        right = QVBoxLayout()
-        right.setSpacing(0)
-        right.addWidget(self.card, 1)
-        below.addLayout(right, 36)
+        self.area = _Area(self._place)
+        self.plots.setParent(self.area)
+        self.below = QWidget(self.area)
+        self._side = QBoxLayout(QBoxLayout.Direction.LeftToRight, self.below)
+        self._side.setContentsMargins(0, 0, 0, 0)
+        self._side.setSpacing(14)
+        self._side.addWidget(self.table, 64)
+        self._side.addWidget(self.card, 36)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(SIZES.margin, 8, SIZES.margin, 4)
-        layout.setSpacing(8)
-        layout.addLayout(top)
-        layout.addWidget(self.plots, 72)
-        layout.addLayout(below, 28)
+        layout.setSpacing(6)
+        layout.addWidget(self.sentence)
+        layout.addWidget(self.choices)
+        layout.addWidget(self.keeper)
+        layout.addWidget(self.area, 1)
+
+    def _light(self, abouts: tuple[About, ...]) -> None:
+        """Light in the plots what the row under the mouse belongs to."""
+        page = self.plots.drawn.page if self.plots.drawn is not None else None
+        there = {mark.about for mark in page.marks} if page is not None else set()
+        self.plots.light(next((about for about in abouts if about in there), None), told=False)
 
     @property
     def main_part(self) -> QWidget:
@@ -141,79 +123,40 @@ class ProbeBench(Bench):
             return
         study, probe, probed = self.session.study, self.session.current_probe(), self.session.probed()
         there = study is not None and probe is not None and probed is not None
-        for widget in (
-            *self.words.values(),
-            self.focal,
-            self.swap,
-            self.moderator,
-            self.step,
-            self.comparison,
-            self.held_label,
-            self.held,
-            self.rule,
-            self.at,
-            self.at_label,
-            self.pick,
-            self.own,
-            self.table,
-            self.card,
-            self.panel,
-        ):
+        for widget in (self.sentence, self.choices, self.table, self.card, self.below):
             widget.setVisible(there)
         if study is None or probe is None or probed is None:
+            self._place()
             self.plots.update()
             return
-        pairs = probeable(study)
-        names = list(dict.fromkeys([*(name for pair in pairs for name in pair), probe.focal]))
-        self.focal.set_choices([(n, study.variable(n).label) for n in names], probe.focal)
-        partners = [b if a == probe.focal else a for a, b in pairs if probe.focal in (a, b)]
-        partners = partners if probe.moderator in partners else [*partners, probe.moderator]
-        self.moderator.set_choices([(n, study.variable(n).label) for n in partners], probe.moderator)
-        first = first_step(study, probe)
-        steps = [(block.id, f"step {i + 1}") for i, block in enumerate(study.model.steps) if i >= first]
-        self.step.set_choices(steps, study.model.steps[probed.step].id)
-        self.swap.setEnabled(probe.focal != probe.moderator)
-        is_slope = isinstance(probed.focal, NumberBasis)
-        self.words["of"].setText("Slope of" if is_slope else "Difference by")
-        self.words["along"].setText("along" if isinstance(probed.moderator, NumberBasis) else "by")
-        choices = comparison_choices(self.session)
-        self.comparison.set_choices(choices, self.session.desk.seen.of(probed).focus)
-        self.comparison.setVisible(len(choices) > 1)
-        self._renew_held(study, probed)
-        self._renew_panel(probed)
-        is_number = isinstance(probed.moderator, NumberBasis)
-        for widget in (self.at, self.at_label, self.rule, self.pick):
-            widget.setVisible(is_number)
-        self.own.setVisible(is_number and probe.pick.rule is PickRule.OWN)
-        if not (self.own.hasFocus() and self.own.isModified()):
-            self.own.setText(" ".join(f"{value:.15g}" for value in probe.pick.values).replace("-", "−"))
-        if is_number and not self.at.hasFocus():
+        self.sentence.renew(study, probe, probed)
+        chosen = comparison_choices(self.session)
+        self.comparison.set_choices(chosen, self.session.desk.seen.of(probed).focus)
+        self.comparison.setVisible(len(chosen) > 1)
+        self.sentence.arrange()
+        self.choices.renew(study, probe, probed)
+        if isinstance(probed.moderator, NumberBasis) and not self.at.hasFocus():
             self.at.setText(reading_of(probed, Sight.of(probed, self.session.desk.seen).handle))
-        self.rule.set_current(probe.rule)
-        self.rule.setToolTip(rule_help(probe.rule))
-        self.pick.set_current(probe.pick.rule)
+        self._place()
 
-    def _renew_held(self, study: Study, probed: Probed) -> None:
-        others = other_groups(study, probed)
-        self.held.setVisible(bool(others))
-        self.held_label.setVisible(bool(others))
-        if not others:
+    def _place(self) -> None:
+        """Put plots, table and card where they have room."""
+        probed, width, height = self.session.probed(), self.area.width(), self.area.height()
+        self.plots.setGeometry(0, 0, width, height)
+        if probed is None:
+            self.plots.put_room(None)
             return
-        basis = probed.fit.design.group(others[0])
-        variable = study.variable(basis.variable)
-        now = dict(probed.probe.held).get(basis.variable)
-        self.held_label.setText(f"{variable.short} at")
-        choices = [(None, SHARES), *((code, variable.level(code).label) for code in basis.levels)]
-        self.held.set_choices(choices, now if isinstance(now, str) else None)
-
-    def _renew_panel(self, probed: Probed) -> None:
-        view = self.session.view
-        several = len(probed.panels) > 1 and view is not None
-        self.panel.setVisible(several)
-        if several and view is not None:
-            panels = range(len(probed.panels))
-            choices = [(k, EffectReader(view.study, probed, k).second_name()) for k in panels]
-            self.panel.set_choices(choices, self.session.desk.seen.of(probed).panel)
+        found = placed(probed, width, height, self.plots.is_twice)
+        way = QBoxLayout.Direction.TopToBottom if found.is_upright else QBoxLayout.Direction.LeftToRight
+        if self._side.direction() != way:
+            self._side.setDirection(way)
+            self._side.setSpacing(6 if found.is_upright else 14)
+            self._side.setStretch(0, 56 if found.is_upright else 64)
+            self._side.setStretch(1, 44 if found.is_upright else 36)
+        left, top, right, bottom = (round(v) for v in found.below)
+        self.below.setGeometry(QRect(left, top, right - left, bottom - top))
+        self.below.raise_()
+        self.plots.put_room(found.room)
 
     # ---- choosing
 
@@ -222,18 +165,78 @@ class ProbeBench(Bench):
         return self.session.study is not None
 
     def offers(self) -> list[tuple[str, Callable[..., object]]]:
-        keep = [("Keep as pick point", self.keep_pick_point)] if self.has_handle() else []
-        return [*keep, ("Save figure", Exporting.export_figure)] if self.session.probed() is not None else []
+        if self.session.probed() is None:
+            return []
+        probe = self.session.current_probe()
+        found: list[tuple[str, Callable[..., object]]] = []
+        if self.has_handle():
+            found.append(("Keep as pick point", self.keep_pick_point))
+        if self.has_own_point():
+            found.append(("Remove pick point", self.remove_pick_point))
+        if probe is not None:
+            found.append(("Keep no longer", self.keep_no_longer) if probe.name else ("Keep this probe", self.keep_this))
+        return [*found, ("Save figure", Exporting.export_figure)]
+
+    def has_probe(self) -> bool:
+        """Whether something is probed."""
+        return self.session.probed() is not None
 
     def has_handle(self) -> bool:
         """Whether a number moderator is looked along, so that there is a handle."""
         probed = self.session.probed()
-        return probed is not None and isinstance(probed.moderator, NumberBasis)
+        return probed is not None and isinstance(probed.moderator, NumberBasis) and not self._is_level()
+
+    def _is_level(self) -> bool:
+        """Whether the effect is the same everywhere, so that no place is another."""
+        sight = self.session.sight()
+        return sight is not None and sight.focus.curve is not None and sight.focus.curve.is_level
+
+    def has_own_point(self) -> bool:
+        """Whether a pick point of one's own is chosen."""
+        sight, probe = self.session.sight(), self.session.current_probe()
+        return (
+            sight is not None
+            and probe is not None
+            and probe.pick.rule is PickRule.OWN
+            and isinstance(sight.seen.place, AtPlace)
+        )
+
+    def is_kept(self) -> bool:
+        """Whether the probe that is looked at is kept under a name."""
+        probe = self.session.current_probe()
+        return probe is not None and bool(probe.name)
 
     def _put(self, probe: Probe) -> None:
         """Let the probe that is looked at become this one."""
         now = self.session.current_probe()
         self.session.edit("probe", lambda s: turn_probe(s, now, probe))
+
+    def _change(
+        self, rule: RegionRule | None = None, unit: EffectUnit | None = None, compared: Compared | None = None
+    ) -> None:
+        """Change how the effects of the probe are told."""
+        probe = self.session.current_probe()
+        if probe is not None:
+            self._put(
+                replace(probe, rule=rule or probe.rule, unit=unit or probe.unit, compared=compared or probe.compared)
+            )
+
+    def _choose_asked(self, asked: Kept | Term) -> None:
+        """Look at a kept probe, or at a product."""
+        study, view, probe = self.session.study, self.session.view, self.session.current_probe()
+        if study is None:
+            return
+        self.session.look(seen=Seen())
+        if isinstance(asked, Kept):
+            found = next((p for p in study.probes if p.name == asked.name), None)
+            if found is not None:
+                self.session.edit("probe", lambda s: put_probe(s, found))
+            return
+        wanted = probe_of(study, asked, view.fit if view is not None else None)
+        if wanted in study.probes:
+            self.session.edit("probe", lambda s: put_probe(s, wanted))
+        else:
+            self.session.edit("probe", lambda s: turn_probe(s, probe, wanted))
 
     def _choose(self, focal: str | None = None, moderator: str | None = None) -> None:
         study, probe = self.session.study, self.session.current_probe()
@@ -267,19 +270,89 @@ class ProbeBench(Bench):
         if probe is not None and probe.focal != probe.moderator:
             self._turn_to(probe.moderator, probe.focal)
 
+    @action(
+        "turn the three factors",
+        "Moderator and second moderator change places",
+        "Ctrl+Shift+I",
+        scope=Scope.PROBE,
+        available="has_second",
+    )
+    def turn_moderators(self) -> None:
+        """Moderator and second moderator change places."""
+        probe = self.session.current_probe()
+        if probe is not None and probe.second is not None:
+            self._turn_to(probe.focal, probe.second.variable)
+
+    def has_second(self) -> bool:
+        """Whether there is a second moderator."""
+        probe = self.session.current_probe()
+        return probe is not None and probe.second is not None
+
+    @action(
+        "look at the next panel", "Look at the next panel", "Ctrl+PgDown", scope=Scope.PROBE, available="has_second"
+    )
+    def next_panel(self) -> None:
+        """Look at the next panel."""
+        self._to_panel(1)
+
+    @action(
+        "look at the panel before", "Look at the panel before", "Ctrl+PgUp", scope=Scope.PROBE, available="has_second"
+    )
+    def panel_before(self) -> None:
+        """Look at the panel before."""
+        self._to_panel(-1)
+
+    def _to_panel(self, by: int) -> None:
+        sight = self.session.sight()
+        if sight is not None:
+            count = len(sight.probed.panels)
+            self.session.see(panel=(sight.seen.panel + by) % count)
+
     def _choose_step(self, block_id: str) -> None:
         probe, study = self.session.current_probe(), self.session.study
         if probe is not None and study is not None:
             shown = max(study.model.reported_step, first_step(study, probe))
             self._put(replace(probe, step=None if block_id == study.model.steps[shown].id else block_id))
 
-    def _choose_held(self, code: str | None) -> None:
+    def _choose_held(self, name: str, where: Where) -> None:
+        """Let a variable stand at a place, or look at it in several places side by side."""
         probe, probed, study = self.session.current_probe(), self.session.probed(), self.session.study
         if probe is None or probed is None or study is None:
             return
-        name = other_groups(study, probed)[0]
         rest = tuple(pair for pair in probe.held if pair[0] != name)
-        self._put(replace(probe, held=(*rest, (name, code)) if code is not None else rest))
+        second = probe.second if probe.second is None or probe.second.variable != name else None
+        match where:
+            case Ask.PLACE:
+                basis = probed.fit.design.bases[name]
+                if not isinstance(basis, NumberBasis):
+                    return
+                at = round(basis.typical, place_decimals(basis.sd))
+                self._put(replace(probe, held=(*rest, (name, at)), second=second))
+                chip = self.sentence.chip_of(name)
+                if chip is not None:
+                    chip.field.setVisible(True)
+                    chip.field.setFocus()
+            case Side.LEVELS | Side.PERCENTILES | Side.VALUES:
+                rules = {Side.PERCENTILES: PickRule.PERCENTILES, Side.VALUES: PickRule.OBSERVED}
+                pick = PickPoints(rules.get(where, PickRule.MEAN_AND_SD))
+                self.session.look(seen=Seen(handle=self.session.desk.seen.handle))
+                self._put(replace(probe, held=rest, second=Second(name, pick)))
+            case None:
+                self._put(replace(probe, held=rest, second=second))
+            case _:
+                self._put(replace(probe, held=(*rest, (name, where)), second=second))
+
+    def _typed_held(self, name: str, text: str) -> None:
+        probe, probed = self.session.current_probe(), self.session.probed()
+        value = typed_number(text)
+        if value is None:
+            self.session.say(f"“{text}” is not a number.")
+        elif probe is not None and probed is not None and name in dict(probe.held):
+            basis = probed.fit.design.bases[name]
+            self.plots.setFocus()
+            self._put(replace(probe, held=tuple((n, value if n == name else at) for n, at in probe.held)))
+            if isinstance(basis, NumberBasis):
+                self.session.say(self._beyond(basis, [value], "effects there rest on the model alone"))
 
     def _choose_pick(self, rule: PickRule) -> None:
         probe = self.session.current_probe()
@@ -289,10 +362,53 @@ class ProbeBench(Bench):
             if rule is PickRule.OWN:
                 self.own.setFocus()
 
-    def _choose_rule(self, rule: RegionRule) -> None:
+    def _choose_view(self, chosen: ProbeView | Overlay) -> None:
+        """Show a view, or lay something over."""
+        if isinstance(chosen, ProbeView):
+            self.session.look(probe_view=chosen)
+        else:
+            self.session.look(overlay=chosen)
+
+    # ---- keeping
+
+    @action(
+        "keep this probe", "Keep what is probed under a name", "Ctrl+Shift+P", scope=Scope.PROBE, available="has_probe"
+    )
+    def keep_this(self) -> None:
+        """Ask for a name, and keep the probe under it."""
+        probe, read = self.session.current_probe(), self.session.effects()
+        if probe is None or read is None:
+            return
+        suggested = probe.name or read.title()[:LONGEST_SUGGESTED]
+        taken = {p.name for p in self.session.study.probes} if self.session.study is not None else set()
+        number, name = 2, suggested
+        while name in taken and name != probe.name:
+            name, number = f"{suggested} {number}", number + 1
+        self.keeper.ask(name)
+
+    def _keep_as(self, name: str) -> None:
         probe = self.session.current_probe()
-        if probe is not None:
-            self._put(replace(probe, rule=rule))
+        if probe is None:
+            return
+        try:
+            self.session.edit("keep the probe", lambda s: keep_probe(s, probe, name))
+        except StudyError as error:
+            self.session.say(str(error))
+            return
+        self.session.say(f"Kept as “{name.strip()}”: report and commands answer it.")
+        self.plots.setFocus()
+
+    @action(
+        "keep this probe no longer", "Take the probe from those that are kept", scope=Scope.PROBE, available="is_kept"
+    )
+    def keep_no_longer(self) -> None:
+        """Take the probe from those that are kept."""
+        probe = self.session.current_probe()
+        if probe is not None and probe.name:
+            self.session.edit("keep no longer", lambda s: drop_probe(s, probe.name))
+            self.session.say(f"“{probe.name}” is kept no longer. Ctrl+Z brings it back.")
+
+    # ---- places
 
     @action(
         "keep as pick point",
@@ -308,6 +424,29 @@ class ProbeBench(Bench):
             return
         values = tuple(sorted({*self._looked_at(), sight.handle}))
         self._put(replace(probe, pick=PickPoints(PickRule.OWN, values)))
+
+    @action(
+        "remove the pick point", "Remove the chosen pick point", "Delete", scope=Scope.PROBE, available="has_own_point"
+    )
+    def remove_pick_point(self) -> None:
+        """Remove the chosen pick point of one's own."""
+        probe, sight = self.session.current_probe(), self.session.sight()
+        if probe is None or sight is None or not isinstance(sight.seen.place, AtPlace):
+            return
+        gone = sight.seen.place.index
+        values = tuple(v for i, v in enumerate(probe.pick.values) if i != gone)
+        self.session.see(place=Handle())
+        self._put(replace(probe, pick=PickPoints(PickRule.OWN, values) if values else PickPoints()))
+
+    def move_pick_point(self, index: int, value: float) -> None:
+        """Let a pick point stand elsewhere; of another rule the points become one's own."""
+        probe = self.session.current_probe()
+        if probe is None:
+            return
+        values = [*self._as_said()] if probe.pick.rule is not PickRule.OWN else [*probe.pick.values]
+        if 0 <= index < len(values):
+            values[index] = value
+            self._put(replace(probe, pick=PickPoints(PickRule.OWN, tuple(sorted(set(values))))))
 
     def _looked_at(self) -> tuple[float, ...]:
         """The places of a number moderator that are looked at now."""
@@ -346,6 +485,30 @@ class ProbeBench(Bench):
         self._put(replace(probe, pick=PickPoints(PickRule.OWN, places) if places else PickPoints()))
         self.session.say(self._beyond(probed.moderator, places, "effects there rest on the model alone"))
 
+    def _typed_smallest(self) -> None:
+        """Take a smallest effect that matters: “1.5”, “0.2 SD”, “3 raw”; nothing typed takes it away."""
+        probe, probed, text = self.session.current_probe(), self.session.probed(), self.choices.smallest.text().strip()
+        if probe is None or probed is None:
+            return
+        if not text:
+            self.table.setFocus()
+            self._put(replace(probe, smallest=None))
+            return
+        number, _, word = text.partition(" ")
+        value, unit = typed_number(number), UNITS.get(word.strip().casefold(), EffectUnit.TREATED)
+        if value is None or not value > 0 or word.strip().casefold() not in UNITS:
+            said = "a size above 0, as in “1.5”, “0.2 SD” or “3 raw”"
+            self.session.say(f"“{text}” is no smallest effect: {said}.")
+            return
+        unit = unit or probed.unit
+        if unit not in offered(probed.fit, probed.focal):
+            unit = EffectUnit.TREATED if unit is EffectUnit.RAW else unit
+        if unit not in offered(probed.fit, probed.focal):
+            self.session.say("There is no SD to measure it by.")
+            return
+        self.table.setFocus()
+        self._put(replace(probe, smallest=Smallest(value, unit)))
+
     def _beyond(self, basis: NumberBasis, values: Sequence[float], then: str) -> str:
         """What to say of places beyond what was observed; empty where none is."""
         beyond = [value for value in values if not basis.low <= value <= basis.high]
@@ -354,6 +517,18 @@ class ProbeBench(Bench):
         low, high = (place(value, basis.sd) for value in (basis.low, basis.high))
         name = self.session.study.variable(basis.variable).label
         return f"{name} was observed from {low} to {high}, {place(beyond[0], basis.sd)} lies beyond; {then}."
+
+
+class _Area(QWidget):
+    """What holds plots, table and card."""
+
+    def __init__(self, place: Callable[[], object], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._put = place
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._put()
 
 
 def turned_to(probe: Probe, focal: str, moderator: str) -> Probe:
@@ -369,4 +544,5 @@ def turned_to(probe: Probe, focal: str, moderator: str) -> Probe:
     same = moderator == probe.moderator
     pick = probe.pick if same or probe.pick.rule is not PickRule.OWN else PickPoints()
     held = tuple(pair for pair in probe.held if pair[0] not in (focal, moderator))
-    return replace(probe, focal=focal, moderator=moderator, second=second, pick=pick, held=held)
+    smallest = probe.smallest if focal == probe.focal else None
+    return replace(probe, focal=focal, moderator=moderator, second=second, pick=pick, held=held, smallest=smallest)

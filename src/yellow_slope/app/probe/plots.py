@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import numpy as np
-from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app.figures.drawn import Drawn, Size, drawn_beside, screen_look
+from yellow_slope.app.figures.drawn import Drawn, Size, drawn_probe, screen_look
 from yellow_slope.app.figures.painter import paint
+from yellow_slope.app.probe.extras import Laid, laid_over
+from yellow_slope.app.state.desk import Overlay
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
@@ -19,11 +21,30 @@ from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.maps import has_map
 from yellow_slope.core.probe.probed import Probed, range_of
 from yellow_slope.core.probe.seen import Handle, Sight, inside
-from yellow_slope.core.words.spelling.numerals import place
-from yellow_slope.plots.handle import handle, has_own_line
-from yellow_slope.plots.marks import Frame, Ink, Mark, OfCases, Page, Pane, Points
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.spelling.numerals import place, place_decimals
+from yellow_slope.plots.extras import NOTHING
+from yellow_slope.plots.handle import handle, has_own_line, second_place
+from yellow_slope.plots.lights import LIGHTED, lit_marks
+from yellow_slope.plots.marks import (
+    About,
+    Frame,
+    Hit,
+    Ink,
+    Mark,
+    OfCases,
+    OfFocus,
+    OfLine,
+    OfPanel,
+    Page,
+    Pane,
+    Points,
+    Text,
+)
+from yellow_slope.plots.probeplots import Room
 from yellow_slope.plots.words import mark_words
 
 LEAST_WIDTH, LEAST_HEIGHT = 240, 160
@@ -33,7 +54,14 @@ REACH = 10
 
 
 class ProbePlots(Follows, QWidget):
-    """Left the interaction plot, right the effect; a full redraw only when results change, the handle is laid over."""
+    """The plots of a probe; a full redraw only when results change, handle and lights are laid over."""
+
+    laid_over = pyqtSignal()
+    """What is laid over the effect has arrived."""
+    lights = pyqtSignal(object)
+    """What the mouse is on: what its mark stands for, or None."""
+    point_moved = pyqtSignal(int, float)
+    """A pick point was dragged to another value."""
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -43,8 +71,13 @@ class ProbePlots(Follows, QWidget):
         self.setAccessibleName("Interaction plot and effect along the moderator, with a handle")
         self.setMinimumHeight(240)
         self.drawn: Drawn | None = None
+        self.room: Room | None = None
+        self.laid = Laid(None)
         self._wanted: object = None
+        self._laid_wanted: object = None
         self._dragging: Frame | None = None
+        self._moving: int | None = None
+        self.lit: About | None = None
         self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME, Topic.LIT)
 
     # ---- drawing the figures
@@ -54,24 +87,61 @@ class ProbePlots(Follows, QWidget):
         """Whether plots can be drawn in what it has."""
         return self.width() >= LEAST_WIDTH and self.height() >= LEAST_HEIGHT
 
+    @property
+    def is_twice(self) -> bool:
+        """Whether two probes stand one above the other."""
+        return False
+
+    def put_room(self, room: Room | None) -> None:
+        """Where the plots stand."""
+        if room != self.room:
+            self.room = room
+            self.renew()
+
     def renew(self) -> None:
         """Have the figures drawn, off the interface thread, if what they show has changed."""
         probed, view = self.session.probed() if self.isVisible() else None, self.session.view
-        if probed is None or view is None or not self.has_room:
+        if probed is None or view is None or not self.has_room or self.room is None:
             self.update()
             return
         size, look, study = Size(self.width(), self.height(), self.devicePixelRatioF()), screen_look(), view.study
-        sight = self._sight(probed)
-        key = (probed, study.variables, sight.seen.focus, sight.seen.panel, size, look)
+        sight, room, shown = self._sight(probed), self.room, self.session.desk.probe_view
+        self._lay_over(study, sight)
+        extras = self.laid.extras if self.laid.key == self._laid_wanted else NOTHING
+        key = (probed, study.variables, sight.seen.focus, sight.seen.panel, size, look, room, shown, extras)
         if key != self._wanted:
             self._wanted = key
             self._worker.newest(
                 Lane.PROBE_PLOTS,
-                lambda job: drawn_beside(key, study, sight, look, size),
+                lambda job: drawn_probe(key, study, sight, look, size, room, shown, extras),
                 self._arrived,
                 self.session.say,
             )
         self.update()
+
+    def _lay_over(self, study: Study, sight: Sight) -> None:
+        """Have what is laid over computed, if that is new."""
+        overlay, seen = self.session.desk.overlay, sight.seen
+        key = (sight.probed, seen.panel, seen.focus, overlay)
+        if key == self._laid_wanted:
+            return
+        self._laid_wanted = key
+        if overlay is Overlay.NOTHING:
+            self.laid = Laid(key)
+            self.laid_over.emit()
+            return
+        self._worker.newest(
+            Lane.PROBE_EXTRAS,
+            lambda job: laid_over(key, study, sight, overlay, job),
+            self._laid_arrived,
+            self.session.say,
+        )
+
+    def _laid_arrived(self, laid: Laid) -> None:
+        if laid.key == self._laid_wanted:
+            self.laid = laid
+            self.laid_over.emit()
+            self.renew()
 
     @property
     def is_current(self) -> bool:
@@ -107,8 +177,10 @@ class ProbePlots(Follows, QWidget):
             painter.drawImage(QPointF(0, 0), self.drawn.image)
             study = self.session.study
             if self.is_current and study is not None:
-                marks = handle(study, self._sight(probed), screen_look(), self.drawn.page)
-                paint(painter, Page(self.width(), self.height(), (*self._lit_marks(probed), *marks)))
+                page = self.drawn.page
+                marks = handle(study, self._sight(probed), screen_look(), page)
+                lights = lit_marks(page, self.lit, screen_look()) if self.lit is not None else []
+                paint(painter, Page(self.width(), self.height(), (*lights, *self._lit_marks(probed), *marks)))
         if self.hasFocus():
             painter.setPen(QPen(colour(p.yellow), 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -140,39 +212,131 @@ class ProbePlots(Follows, QWidget):
 
     # ---- mouse and keyboard
 
-    def _frame_at(self, x: float) -> Frame | None:
-        """The frame along whose moderator the handle is moved there."""
+    def _frame_at(self, x: float, y: float) -> Frame | None:
+        """The frame in which the handle is moved there."""
         probed = self.session.probed()
         if probed is None or not isinstance(probed.moderator, NumberBasis):
             return None
-        panes = [Pane.EFFECT] if has_own_line(probed) else [Pane.EFFECT, Pane.INTERACTION]
-        frames = [frame for pane in panes if (frame := self.frame(pane)) is not None]
-        return next((f for f in frames if f.area.left - REACH <= x <= f.area.right + REACH), None)
+        panes = [Pane.EFFECT, Pane.DISTRIBUTION, Pane.MAP]
+        panes += [] if has_own_line(probed) else [Pane.INTERACTION]
+        for frame in self.frames:
+            inside = frame.area.left - REACH <= x <= frame.area.right + REACH
+            tall = frame.room.top <= y <= frame.room.bottom
+            if frame.pane in panes and inside and tall:
+                return frame
+        return None
 
-    def put_handle(self, value: float) -> None:
-        """Move the handle to a moderator value, kept within the observed range."""
+    def put_handle(self, value: float, second: float | None = None) -> None:
+        """Move the handle to a moderator value, on a map to one of the second moderator too, kept within the observed
+        range."""
         probed = self.session.probed()
-        if probed is not None and isinstance(probed.moderator, NumberBasis):
+        if probed is None or not isinstance(probed.moderator, NumberBasis):
+            return
+        if second is None:
             self.session.see(handle=inside(probed, value), place=Handle())
+        else:
+            self.session.see(handle=inside(probed, value), place=Handle(), second=second)
+
+    def _hit(self, x: float, y: float) -> Hit | None:
+        return self.drawn.page.hit(x, y) if self.drawn is not None and self.is_current else None
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
             return
-        frame = self._frame_at(event.position().x())
+        x, y = event.position().x(), event.position().y()
+        hit = self._hit(x, y)
+        about = hit.about if hit is not None else None
+        match about:
+            case OfPanel(k):
+                self.session.see(panel=k)
+                return
+            case OfFocus(k) if self._is_strip(x, y):
+                self.session.see(focus=k)
+                return
+            case OfLine(k) if isinstance(hit.mark if hit is not None else None, Text):
+                self._moving = self._place_of(k)
+                if self._moving is not None:
+                    return
+        frame = self._frame_at(x, y)
         if frame is not None:
             self._dragging = frame
-            self.put_handle(frame.value_x(event.position().x()))
+            self._drag(x, y)
+
+    def _is_strip(self, x: float, y: float) -> bool:
+        """Whether a point lies in the strips, or at a curve's name."""
+        strips = self.frame(Pane.STRIPS)
+        effect = self.frame(Pane.EFFECT)
+        return (strips is not None and strips.area.top <= y <= strips.area.bottom) or (
+            effect is not None and x > effect.area.right
+        )
+
+    def _place_of(self, line: int) -> int | None:
+        """The pick point that a line of the interaction plot belongs to."""
+        probed = self.session.probed()
+        if probed is None or not has_own_line(probed):
+            return None
+        panel = self._sight(probed).panel
+        return panel.lines[line].place if line < len(panel.lines) else None
+
+    def _drag(self, x: float, y: float) -> None:
+        frame = self._dragging
+        if frame is None:
+            return
+        if frame.pane is Pane.MAP:
+            self.put_handle(frame.value_x(x), frame.value_y(y))
+        else:
+            self.put_handle(frame.value_x(x))
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None:
             return
-        frame = self._frame_at(event.position().x())
+        x, y = event.position().x(), event.position().y()
         if self._dragging is not None:
-            self.put_handle(self._dragging.value_x(event.position().x()))
-        self.setCursor(Qt.CursorShape.SizeHorCursor if frame is not None else Qt.CursorShape.ArrowCursor)
+            self._drag(x, y)
+            return
+        if self._moving is not None:
+            self.setCursor(Qt.CursorShape.SizeVerCursor)
+            return
+        frame, hit = self._frame_at(x, y), self._hit(x, y)
+        self.light(hit.about if hit is not None else None)
+        taken = hit is not None and isinstance(hit.about, OfPanel)
+        shape = Qt.CursorShape.ArrowCursor if frame is None else Qt.CursorShape.SizeHorCursor
+        if frame is not None and frame.pane is Pane.MAP:
+            shape = Qt.CursorShape.CrossCursor
+        self.setCursor(Qt.CursorShape.PointingHandCursor if taken else shape)
+
+    def light(self, about: About | None, told: bool = True) -> None:
+        """Light everything that stands for one thing. told: others are told of it."""
+        if not isinstance(about, LIGHTED):
+            about = None
+        if about != self.lit:
+            self.lit = about
+            self.update()
+            if told:
+                self.lights.emit(about)
+
+    def leaveEvent(self, event: QEvent | None) -> None:
+        super().leaveEvent(event)
+        self.light(None)
 
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
-        self._dragging = None
+        moving, self._moving, self._dragging = self._moving, None, None
+        if moving is not None and event is not None:
+            value = self._value_of_line(event.position().y())
+            if value is not None:
+                self.point_moved.emit(moving, value)
+
+    def _value_of_line(self, y: float) -> float | None:
+        """The moderator's value whose line ends at a height of the interaction plot, within the observed range."""
+        probed, frame = self.session.probed(), self.frame(Pane.INTERACTION)
+        if probed is None or frame is None or not isinstance(probed.moderator, NumberBasis):
+            return None
+        panel = self._sight(probed).seen.panel
+        grid = np.linspace(probed.moderator.low, probed.moderator.high, 201)
+        end = np.array([frame.x[1]])
+        heights = np.array([float(probed.line_at(float(v), panel).curve.effect(end)[0]) for v in grid])
+        value = float(grid[int(np.argmin(np.abs(heights - frame.value_y(y))))])
+        return round(value, place_decimals(probed.moderator.sd))
 
     @action("move the handle left", "Move the handle a step to lower values", "Left", scope=Scope.HANDLE)
     def left(self) -> None:
@@ -224,6 +388,35 @@ class ProbePlots(Follows, QWidget):
         """Move the handle to the next boundary."""
         self._to_boundary(1)
 
+    @action(
+        "move the handle up",
+        "On a map: move the handle to higher values of the second moderator",
+        "Up",
+        scope=Scope.HANDLE,
+    )
+    def up(self) -> None:
+        """Move the map's handle up."""
+        self._nudge_second(1 / 50)
+
+    @action(
+        "move the handle down",
+        "On a map: move the handle to lower values of the second moderator",
+        "Down",
+        scope=Scope.HANDLE,
+    )
+    def down(self) -> None:
+        """Move the map's handle down."""
+        self._nudge_second(-1 / 50)
+
+    def _nudge_second(self, by: float) -> None:
+        probed = self.session.probed()
+        if probed is None or not has_map(probed) or not isinstance(probed.second, NumberBasis):
+            return
+        sight, span = self._sight(probed), probed.second.high - probed.second.low
+        now = second_place(sight)
+        if now is not None:
+            self.put_handle(sight.handle, min(probed.second.high, max(probed.second.low, now + by * span)))
+
     def _nudge(self, by: float) -> None:
         probed = self.session.probed()
         if probed is not None and isinstance(probed.moderator, NumberBasis):
@@ -258,7 +451,9 @@ class ProbePlots(Follows, QWidget):
             if told:
                 return told
         return (
-            "Drag to move the handle; arrow keys move it, Home and End go to boundaries." if self._frame_at(x) else ""
+            "Drag to move the handle; arrow keys move it, Home and End go to boundaries."
+            if self._frame_at(x, y)
+            else ""
         )
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum, auto
 from math import isnan
 from typing import assert_never
 
-from PyQt6.QtCore import QPoint, QPointF, QRect, QRectF, Qt
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
@@ -21,23 +21,25 @@ from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
-from yellow_slope.core.probe.places import NumberPlace
+from yellow_slope.core.probe.places import NumberPlace, Point
 from yellow_slope.core.probe.probed import Probed
-from yellow_slope.core.probe.seen import Apart, AtPlace, Handle, Spot
-from yellow_slope.core.study.standarderrors import Bootstrap
-from yellow_slope.core.words.sentences.effects import effect_decimals, near_figures
-from yellow_slope.core.words.sentences.regions import band_note
-from yellow_slope.core.words.spelling.numerals import fixed, interval, level_text, p_value, padded, percent, place
+from yellow_slope.core.probe.seen import Across, Apart, AtPlace, Handle, InPanel, Sight, Spot
+from yellow_slope.core.words.sentences.effects import EffectReader, effect_decimals, near_figures
+from yellow_slope.core.words.spelling.numerals import fixed, interval, level_text, p_value, padded, place
 from yellow_slope.core.words.spelling.reasons import DASH, reason
 from yellow_slope.looks import SIZES
-from yellow_slope.plots.look import group_look, place_look
+from yellow_slope.plots.curves import panel_look, panel_name
+from yellow_slope.plots.look import LineLook, group_look, place_look
+from yellow_slope.plots.marks import About, OfDifference, OfLine, OfPanel, OfPlace
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 LONGEST_CHOICE = 40
 """Characters of each of the two sides of a comparison in the chip, beside that of their variable."""
-TIGHT, TIGHT_CARD = 620, 350
-"""Below these widths table and card use their shortest words."""
+TIGHT = 620
+LEAST_NAMES = 150
+"""Pixels that the names of rows have at least, before columns go."""
+"""Below this width the table uses its shortest words."""
 
 
 class EffectColumn(Enum):
@@ -129,12 +131,18 @@ class EffectRow:
     """The name where there is less room."""
     p_holm: float | None = None
     """Holm's adjusted p of a difference that is one of a family."""
+    panel: int | None = None
+    """The panel in whose look it stands."""
 
 
-def columns_of(rows: Sequence[EffectRow]) -> list[EffectColumn]:
-    """The columns that these rows fill."""
+def columns_of(rows: Sequence[EffectRow], width: float = 1000) -> list[EffectColumn]:
+    """The columns that these rows fill; in a narrow table without those that the foot tells of the chosen row."""
     holm = any(row.p_holm is not None for row in rows)
-    return [column for column in EffectColumn if holm or column is not EffectColumn.HOLM]
+    found = [column for column in EffectColumn if holm or column is not EffectColumn.HOLM]
+    for column in (EffectColumn.SE, EffectColumn.T, EffectColumn.CASES):
+        if width - sum(c.least for c in found) < LEAST_NAMES:
+            found.remove(column)
+    return found
 
 
 def effect_rows(session: StudySession) -> list[EffectRow]:
@@ -147,9 +155,13 @@ def effect_rows(session: StudySession) -> list[EffectRow]:
     rows: list[EffectRow] = []
     if isinstance(probed.moderator, NumberBasis):
         assert found.curve is not None
-        here, near = place(sight.handle, probed.moderator.sd), found.support.near(sight.handle)
-        effect = found.curve.at(sight.handle)
-        rows.append(EffectRow(here, "handle", effect, near_figures(near), None, Handle(), read.near(near)))
+        handle = Sight(probed, replace(sight.seen, place=Handle()))
+        here, near, curve = place(sight.handle, probed.moderator.sd), handle.near(), handle.curve
+        effect = (curve or found.curve).at(sight.handle)
+        name = "handle"
+        if handle.second is not None and probed.second is not None:
+            name = f"handle, {EffectReader(read.study, probed, read.panel, handle.second).second_name()}"
+        rows.append(EffectRow(here, name, effect, near_figures(near), None, Handle(), read.near(near), "handle"))
     for i, (where, effect, near) in enumerate(zip(probed.places, found.effects, found.near)):
         value = ""
         if isinstance(where, NumberPlace) and isinstance(probed.moderator, NumberBasis):
@@ -157,16 +169,54 @@ def effect_rows(session: StudySession) -> list[EffectRow]:
         name, short = read.place_name(i) or read.what(sight.seen.focus), read.place_name(i, short=True)
         line, figures = i if lines else None, near_figures(near)
         rows.append(EffectRow(value, name, effect, figures, line, AtPlace(i), read.near(near), short))
+    rows += _other_panels(sight, read)
     apart = found.differences if isinstance(probed.moderator, GroupBasis) else ()
     family = any(not isnan(d.p_holm) for d in apart)
     for i, d in enumerate(apart):
         name = f"{read.place_name(d.of)} minus {read.place_name(d.minus)}"
         rows.append(EffectRow("", name, d.effect, "", None, Apart(i), p_holm=d.p_holm if family else None))
+    if sight.seen.focus < len(probed.across):
+        for i, x in enumerate(probed.across[sight.seen.focus]):
+            one, other = (_spot_text(session, *spot) for spot in (x.of, x.minus))
+            rows.append(EffectRow("", f"{one} minus {other}", x.effect, "", None, Across(i), p_holm=x.p_holm))
     return rows
+
+
+def _other_panels(sight: Sight, read: EffectReader) -> list[EffectRow]:
+    """The effect at the handle's place in the other panels."""
+    probed, found = sight.probed, list[EffectRow]()
+    if len(probed.panels) < 2 or not isinstance(probed.moderator, NumberBasis):
+        return []
+    for k, panel in enumerate(probed.panels):
+        focus = panel.foci[sight.seen.focus]
+        if k == sight.seen.panel or focus.curve is None:
+            continue
+        near = focus.support.near(sight.handle)
+        name = panel_name(read.study, sight, k)
+        at = place(sight.handle, probed.moderator.sd)
+        effect = focus.curve.at(sight.handle)
+        found.append(EffectRow(at, name, effect, near_figures(near), None, InPanel(k), panel=k))
+    return found
+
+
+def _spot_text(session: StudySession, panel: int, index: int) -> str:
+    """“high, one-to-one”: a place of both moderators."""
+    sight, read = session.sight(), session.effects()
+    assert sight is not None
+    assert read is not None
+    where = sight.probed.places[index]
+    said = read.place_name(index, short=True)
+    if isinstance(where, NumberPlace) and where.point in (Point.OWN, Point.OBSERVED):
+        assert isinstance(sight.probed.moderator, NumberBasis)
+        said = place(where.value, sight.probed.moderator.sd)
+    return f"{said}, {panel_name(read.study, sight, panel)}"
 
 
 class EffectTable(Follows, PaintedRows):
     """“worry at | slope | 95% CI | SE | t | p | cases near”."""
+
+    lights = pyqtSignal(object)
+    """What in the plots the row under the mouse belongs to: a tuple."""
 
     def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
         super().__init__("Conditional effects at the handle and at pick points", SIZES.row, SIZES.row, parent)
@@ -175,6 +225,11 @@ class EffectTable(Follows, PaintedRows):
         self.setMinimumHeight(5 * SIZES.row + 2)
         self._key: object = None
         self._rows: list[EffectRow] = []
+        self._lit: EffectRow | None = None
+        viewport = self.viewport()
+        if viewport is not None:
+            viewport.setMouseTracking(True)
+        self.setMouseTracking(True)
         self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME)
 
     def rows(self) -> list[EffectRow]:
@@ -204,7 +259,7 @@ class EffectTable(Follows, PaintedRows):
         rows = self.rows()
         still = [row.effect for row in rows if not isinstance(row.spot, Handle) and row.effect.exists]
         most = max((effect_decimals(e) for e in still), default=2)  # what moves the handle moves no column
-        columns = columns_of(rows)
+        columns = columns_of(rows, width)
         titles = [column.title(probed, width < TIGHT) for column in columns]
         cells = [[column.text(row, most) for column in columns] for row in rows]
         widths = self._widths(columns, titles, cells)
@@ -212,6 +267,9 @@ class EffectTable(Follows, PaintedRows):
         painter.setPen(colour(p.soft_ink))
         painter.setFont(font(12))
         head = f"{moderator} at" if number else moderator
+        sight = Sight.of(probed, self.session.desk.seen)
+        where = panel_name(study, sight, sight.seen.panel)
+        head = f"{head}, {where}" if where else head
         head = QFontMetrics(painter.font()).elidedText(head, Qt.TextElideMode.ElideRight, x - 12)
         painter.drawText(QRectF(4, 0, x, SIZES.row), LEFT, head)
         for column, title, w in zip(columns, titles, widths):
@@ -238,8 +296,10 @@ class EffectTable(Follows, PaintedRows):
         if row.spot == self.session.desk.seen.of(probed).place:
             painter.fillRect(QRectF(0, top, width, SIZES.row), colour(p.yellow, p.wash))
             painter.fillRect(QRectF(0, top, 3, SIZES.row), colour(p.yellow))
-        if row.line is not None:
-            looked = place_look(row.line, len(probed.places), p) if number else group_look(row.line, p)
+        if row == self._lit:
+            painter.fillRect(QRectF(0, top, width, SIZES.row), colour(p.pressed))
+        if row.line is not None or row.panel is not None:
+            looked = self._look_of(row, probed)
             pen = QPen(colour(looked.colour), 2.2)
             if looked.dash:
                 pen.setDashPattern(list(looked.dash))
@@ -249,7 +309,7 @@ class EffectTable(Follows, PaintedRows):
         painter.setFont(font(12))
         x = width - sum(wide for _, _, wide in cells)
         left = 38
-        if number:
+        if number and row.value:
             painter.drawText(QRectF(36, top, 46, SIZES.row), RIGHT, row.value)
             left = 90
         metrics, room = QFontMetrics(painter.font()), int(x - left - 4)
@@ -261,6 +321,58 @@ class EffectTable(Follows, PaintedRows):
             painter.setFont(font(12, "bold" if column is EffectColumn.EFFECT else "normal"))
             painter.drawText(QRectF(x, top, w - 8, SIZES.row), RIGHT, text)
             x += w
+
+    def _look_of(self, row: EffectRow, probed: Probed) -> LineLook:
+        """How the row's line, or its panel's curve, looks in the plots."""
+        p = theme.palette()
+        if row.panel is not None:
+            return panel_look(Sight.of(probed, self.session.desk.seen), row.panel, p)
+        if isinstance(probed.moderator, NumberBasis):
+            return place_look(row.line or 0, len(probed.places), p)
+        return group_look(row.line or 0, p)
+
+    def light(self, about: About | None) -> None:
+        """Light the row that belongs to what the mouse is on in the plots."""
+        found = next((row for row in self.rows() if about is not None and about in self.abouts(row)), None)
+        if found != self._lit:
+            self._lit = found
+            viewport = self.viewport()
+            if viewport is not None:
+                viewport.update()
+
+    def abouts(self, row: EffectRow) -> tuple[About, ...]:
+        """What in the plots a row belongs to, the nearest first."""
+        probed = self.session.probed()
+        match row.spot:
+            case AtPlace(index):
+                lines = probed.panels[self.session.desk.seen.of(probed).panel].lines if probed is not None else ()
+                line = next((i for i, one in enumerate(lines) if one.place == index), None)
+                return (*((OfLine(line),) if line is not None else ()), OfPlace(index))
+            case Apart(index):
+                return (OfDifference(index),)
+            case InPanel(panel):
+                return (OfPanel(panel),)
+        return ()
+
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
+        super().mouseMoveEvent(event)
+        if event is None:
+            return
+        index = int((event.position().y() - SIZES.row + self.scrolled) // SIZES.row)
+        rows = self.rows()
+        row = rows[index] if 0 <= index < len(rows) and event.position().y() > SIZES.row else None
+        found = self.abouts(row) if row is not None else ()
+        if row != self._lit:
+            self._lit = row if found else None
+            self.lights.emit(found)
+            viewport = self.viewport()
+            if viewport is not None:
+                viewport.update()
+
+    def leaveEvent(self, event: QEvent | None) -> None:
+        super().leaveEvent(event)
+        self._lit = None
+        self.lights.emit(())
 
     def _widths(self, columns: list[EffectColumn], titles: list[str], cells: list[list[str]]) -> list[int]:
         """Each column at least as wide as its texts."""
@@ -274,8 +386,13 @@ class EffectTable(Follows, PaintedRows):
     def choose(self, index: int) -> None:
         """Choose a row."""
         rows = self.rows()
-        if 0 <= index < len(rows):
-            self.session.see(place=rows[index].spot)
+        if not 0 <= index < len(rows):
+            return
+        spot = rows[index].spot
+        if isinstance(spot, InPanel):
+            self.session.see(panel=spot.panel, place=Handle())
+        else:
+            self.session.see(place=spot)
 
     def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event is not None:
@@ -312,147 +429,6 @@ class EffectTable(Follows, PaintedRows):
         to = max(0, min(len(rows) - 1, now + by))
         self.choose(to)
         self.show_row(to)
-
-
-@dataclass(frozen=True, slots=True)
-class RegionLine:
-    """A region in the card: its bounds, what it says, and the cases that live there; each with a shorter form."""
-
-    bounds: str
-    words: str
-    cases: str
-    is_told: bool
-    """Whether the effect is told apart from 0 in it."""
-    short_bounds: str
-    short_cases: str
-
-    @property
-    def text(self) -> str:
-        """All of it."""
-        return f"{self.bounds} {self.words} {self.cases}"
-
-
-class RegionCard(Follows, QWidget):
-    """Regions with their words and cases; for a group moderator the joint test."""
-
-    def __init__(self, session: StudySession, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.session = session
-        self.setAccessibleName("Region of significance")
-        self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
-        self._seen: object = None
-        self._lines: list[RegionLine] = []
-        self._notes: list[str] = []
-        self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME)
-
-    def lines(self) -> list[RegionLine]:
-        """A line for each region within the observed range."""
-        sight, read = self.session.sight(), self.session.effects()
-        if sight is None or read is None or sight.focus.regions is None:
-            return []
-        slope, found = isinstance(sight.probed.focal, NumberBasis), list[RegionLine]()
-        for region in sight.focus.regions.within:
-            share = percent(region.share) if slope else near_figures(region.cases)
-            found.append(
-                RegionLine(
-                    read.bounds(region.low, region.high),
-                    read.region(sight.seen.focus, region.sign),
-                    f"{region.n:,} cases ({share})",
-                    region.sign != 0,
-                    read.bounds(region.low, region.high, short=True),
-                    f"{region.n:,} ({share})",
-                )
-            )
-        return found
-
-    def notes(self) -> list[str]:
-        """The tests by their names, where the lines meet, boundaries outside the data."""
-        sight, read = self.session.sight(), self.session.effects()
-        if sight is None or read is None:
-            return []
-        probed, focus = sight.probed, sight.seen.focus
-        said = [*([read.caveat()] if read.caveat() else []), *read.tests(focus)]
-        if isinstance(probed.model.errors, Bootstrap) and isinstance(probed.moderator, NumberBasis):
-            kind = "classical" if probed.model.errors.cluster is None else "clustered"
-            said.append(f"band and region by {kind} standard errors, the table by resamples")
-        if sight.focus.regions is not None:
-            said.append(band_note(sight.focus.regions, probed.level))
-        said += [read.crossing(), read.crossing_set(), read.not_drawn(), read.outside(focus)]
-        return [text for text in said if text]
-
-    def cases(self) -> list[str]:
-        """The cases of each region, of every group that is compared; empty for a slope."""
-        sight, read = self.session.sight(), self.session.effects()
-        if sight is None or read is None or sight.focus.regions is None or isinstance(sight.probed.focal, NumberBasis):
-            return []
-        return [f"{read.bounds(r.low, r.high)}: {read.near(r.cases)}" for r in sight.focus.regions.within]
-
-    def renew(self) -> None:
-        probed, desk = self.session.probed(), self.session.desk
-        key = (self.session.view, desk.seen.panel, desk.seen.focus, desk.dark)
-        if probed is None or key == self._seen:
-            return
-        self._seen = key
-        self._lines, self._notes = self.lines(), self.notes()
-        told = [*(line.text for line in self._lines), *self.cases(), *self._notes]
-        self.setAccessibleDescription("; ".join(told))
-        self.setToolTip("\n".join(told))
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, p = QPainter(self), theme.palette()
-        probed = self.session.probed()
-        if probed is None:
-            return
-        width = self.width()
-        painter.setFont(font(12, "bold"))
-        painter.setPen(colour(p.ink))
-        lines = self._lines
-        title = "Region of significance" if lines else "Is it an interaction?"
-        painter.drawText(QRectF(4, 0, width, SIZES.row), LEFT, title)
-        painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
-        painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
-        top = SIZES.row + 2
-        for line in lines:
-            bounds = line.short_bounds if width < TIGHT_CARD else line.bounds
-            words, cases = line.words, line.cases
-            if line.is_told:
-                painter.fillRect(QRectF(0, top + 2, 3, SIZES.row - 4), colour(p.yellow))
-            painter.setPen(colour(p.ink))
-            painter.setFont(font(12, "bold"))
-            painter.drawText(QRectF(10, top, width, SIZES.row), LEFT, bounds)
-            wide = max(112, QFontMetrics(font(12, "bold")).horizontalAdvance(bounds) + 20)
-            painter.setFont(font(12))
-            metrics = QFontMetrics(painter.font())
-            if wide + metrics.horizontalAdvance(words) + metrics.horizontalAdvance(cases) + 10 > width:
-                cases = line.short_cases
-            room = int(width - wide - metrics.horizontalAdvance(cases) - 8)
-            words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room)
-            painter.drawText(QRectF(wide, top, width, SIZES.row), LEFT, words)
-            painter.setPen(colour(p.soft_ink))
-            painter.drawText(QRectF(0, top, width - 2, SIZES.row), RIGHT, cases)
-            top += SIZES.row
-        painter.setFont(font(12))
-        painter.setPen(colour(p.soft_ink))
-        for note, tall in self._fitting(top):
-            painter.drawText(QRectF(4, top + 1, width - 6, tall), Qt.TextFlag.TextWordWrap, note)
-            top += tall + 3
-
-    def _fitting(self, top: float) -> list[tuple[str, int]]:
-        """The notes that have room below, each with its height; where some have none, their number stands last."""
-        metrics, width = QFontMetrics(font(12)), self.width() - 6
-
-        def height_of(text: str) -> int:
-            return metrics.boundingRect(QRect(0, 0, width, 1000), Qt.TextFlag.TextWordWrap, text).height() + 3
-
-        heights = [height_of(note) for note in self._notes]
-        room = self.height() - top
-        n = len(heights)
-        while n and sum(heights[:n]) + (height_of("and 1 more") if n < len(heights) else 0) > room:
-            n -= 1
-        shown = [(note, height - 3) for note, height in zip(self._notes[:n], heights)]
-        left = len(heights) - n
-        return [*shown, (f"and {left} more: point here", height_of("and 1 more") - 3)] if left else shown
 
 
 def comparison_choices(session: StudySession) -> list[tuple[int, str]]:

@@ -12,6 +12,7 @@ from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
+from yellow_slope.plots.probeplots import ProbeView
 
 
 class Waypoint(Enum):
@@ -64,6 +65,33 @@ class Under(Enum):
     NOTHING = auto()
 
 
+class Overlay(Enum):
+    """What may be laid over the effect along a moderator."""
+
+    NOTHING = auto()
+    LEFT_OUT = auto()
+    """Boundaries and crossing without any one case."""
+    RESAMPLED = auto()
+    """The same over resamples."""
+    THIRDS = auto()
+    """The effect in thirds of the moderator."""
+
+    @property
+    def title(self) -> str:
+        """What it is called in a menu."""
+        match self:
+            case Overlay.NOTHING:
+                return "nothing"
+            case Overlay.LEFT_OUT:
+                return "any one case left out"
+            case Overlay.RESAMPLED:
+                return "resamples"
+            case Overlay.THIRDS:
+                return "thirds"
+            case _:
+                assert_never(self)
+
+
 class CardView(Enum):
     """What the code card of a group shows."""
 
@@ -113,6 +141,8 @@ class Looking(TypedDict, total=False):
     rival: Rival | None
     before_and_after: bool
     lit: tuple[int, ...]
+    probe_view: ProbeView
+    overlay: Overlay
 
 
 class Choosing(TypedDict):
@@ -129,6 +159,7 @@ class Seeing(TypedDict, total=False):
     focus: int
     place: Spot
     handle: float | None
+    second: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -185,6 +216,10 @@ class Desk:
     """Checks shows what changes with the cases set aside, and with the lit ones, in place of a plot."""
     lit: tuple[int, ...] = ()
     """Rows of the table, from 0, that are lit in every plot and in the table."""
+    probe_view: ProbeView = ProbeView.LINES
+    """What Probe shows beside the effect."""
+    overlay: Overlay = Overlay.NOTHING
+    """What Probe lays over the effect."""
 
     def clicking(self, term: Term, add: bool, keep: bool = False) -> Choosing:
         """What a click on a term changes: a plain click begins a choice, one that adds goes on with it.

@@ -38,6 +38,7 @@ class Lane(Enum):
     DRAWN_RIVAL = "the resampled rival"
     BEFORE_AND_AFTER = "before and after"
     PROBE_PLOTS = "plots of the probe"
+    PROBE_EXTRAS = "how boundaries move"
     REPORT = "report"
     EQUATION = "picture of an equation"
     FLAG = "cost of a flag's remedies"

@@ -15,6 +15,7 @@ from yellow_slope.app.state.topics import TOPIC_OF, Topic
 from yellow_slope.app.state.view import View, view_of
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.asked.matching import column_keys
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import Flag
 from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.probe.probed import Probed
@@ -244,8 +245,8 @@ class StudySession:
         sort = desk.sort if desk.sort is not None and desk.sort[0] in known else None
         if desk.lit and (self.view is None or self.view.study.table.n_rows != study.table.n_rows):
             desk = replace(desk, lit=())  # rows of another table are other cases
-        shown = default_probe(self.view.study) if self.view is not None else None
-        now = default_probe(study)
+        shown = default_probe(self.view.study, self.view.fit) if self.view is not None else None
+        now = default_probe(study, self._fit_of(study))
         if shown is not None and (now is None or now.about != shown.about):
             desk = replace(desk, seen=Seen())
         self.desk = replace(desk, chosen=chosen, beside=beside, sort=sort, flag=None, zero=None)
@@ -320,7 +321,7 @@ class StudySession:
             and cell.term in study.model.active_terms
         ):
             return cell.term
-        return probed_product(study)
+        return probed_product(study, self.view.fit)
 
     def product_asked(self) -> ProductAsked | None:
         """What Checks looks at in the open step: the chosen product, or the chosen column of it; where that is not in
@@ -342,8 +343,16 @@ class StudySession:
     # ---- probing
 
     def current_probe(self) -> Probe | None:
-        """The study's first probe that can be asked, else the product entered last."""
-        return default_probe(self.study) if self.study is not None else None
+        """The study's first probe that can be asked, else that of its highest product."""
+        return default_probe(self.study, self._fit_of(self.study)) if self.study is not None else None
+
+    def _fit_of(self, study: Study) -> Fit | None:
+        """The fit that tells which of several products comes first: the newest, while the model is the same."""
+        view = self.view
+        if view is None or view.fit is None:
+            return None
+        here, shown = study.model, view.study.model
+        return view.fit if here is shown or here.steps == shown.steps else None
 
     def probed(self) -> Probed | None:
         """The current probe's answer in the newest view; None where there is nothing to probe."""
@@ -359,8 +368,11 @@ class StudySession:
         sight = self.sight()
         if sight is None or self.view is None:
             return None
-        return EffectReader(self.view.study, sight.probed, sight.seen.panel)
+        return EffectReader(self.view.study, sight.probed, sight.seen.panel, sight.second)
 
     def see(self, **changes: Unpack[Seeing]) -> None:
         """Change what is seen of the probe: panel, focus, place or handle."""
-        self.look(seen=replace(self.desk.seen, **changes), flag=None)
+        seen = self.desk.seen
+        if "panel" in changes and "second" not in changes:
+            seen = replace(seen, second=None)
+        self.look(seen=replace(seen, **changes), flag=None)

@@ -71,6 +71,8 @@ TOPIC_OF: Mapping[str, Topic] = MappingProxyType(
         "lit": Topic.LIT,
         "flag": Topic.FLAG,
         "seen": Topic.SEEN,
+        "probe_view": Topic.SEEN,
+        "overlay": Topic.SEEN,
         "dark": Topic.THEME,
     }
 )

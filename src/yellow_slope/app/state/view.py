@@ -80,7 +80,7 @@ def view_of(
     if worthless():
         return None
     probed, refusal = None, ""
-    probe, fit = default_probe(study), evaluation.fit
+    probe, fit = default_probe(study, evaluation.fit), evaluation.fit
     same = before is not None and before.fit is fit and before.probed is not None and before.probed.probe == probe
     if before is not None and same and before.study.variables is study.variables:
         probed, probing = before.probed, True
@@ -100,7 +100,7 @@ def view_of(
 
 def answer_of(view: View) -> Probed | None:
     """The current probe's answer, asked now if it was not; None where there is nothing to ask."""
-    probe = default_probe(view.study)
+    probe = default_probe(view.study, view.fit)
     if view.is_probed or probe is None or view.fit is None:
         return view.probed
     return probe_fit(view.study, view.fit, probe)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from dataclasses import replace
 from typing import TYPE_CHECKING, TypeVar
 
 from yellow_slope.app.state.session import StudySession
@@ -15,6 +16,7 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.edits.figures import LEAST_LETTERS, MOST_LETTERS, set_figure_letters
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -68,7 +70,7 @@ class Exporting:
             self.session.say("There is no product to draw yet.")
             return
         question = (
-            f"File names on one line (.png, .svg or .pdf; “600 dpi” if 300 is too few).\n"
+            "File names on one line (.png, .svg or .pdf; “600 dpi” if 300 is too few, “11 pt” for letters).\n"
             f"Without a folder of their own they go to {self.targets.folder()}."
         )
         text = self.dialogs.text("Save figure", question, "slopes.png, slopes.svg")
@@ -77,9 +79,20 @@ class Exporting:
 
     def write_figures(self, line: str) -> None:
         """Write the current figure to every file named on the line."""
-        view, seen = self.session.view, self.session.desk.seen
-        if view is None:
+        view, seen, shown = self.session.view, self.session.desk.seen, self.session.desk.probe_view
+        if view is None or self.session.study is None:
             return
+        letters = re.search(r"(?<![\w.])(\d+(?:\.\d+)?)\s*pt\b", line)
+        points = self.session.study.figure_letters
+        if letters:
+            points = float(letters.group(1))
+            line = line[: letters.start()] + line[letters.end() :]
+            if not LEAST_LETTERS <= points <= MOST_LETTERS:
+                said = (
+                    f"Letters have {LEAST_LETTERS:g} to {MOST_LETTERS:g} points, not {points:g}; nothing was written."
+                )
+                self.session.say(said)
+                return
         found = re.search(r"(\d+)\s*dpi", line)
         dpi = int(found.group(1)) if found else 300
         names = line[: found.start()] + line[found.end() :] if found else line
@@ -94,6 +107,8 @@ class Exporting:
         files = self._named(meant)
         if files is None:
             return
+        if points != self.session.study.figure_letters:
+            self.session.edit("letters of figures", lambda s: set_figure_letters(s, points), quiet=True)
 
         def work(job: Job) -> str:
             from yellow_slope.files.safely.atomically import write_whole
@@ -102,7 +117,7 @@ class Exporting:
             probed = answer_of(view)
             if probed is None:
                 raise FileError(view.refusal or "There is no product to draw yet.")
-            page = figure_page(view.study, Sight.of(probed, seen))
+            page = figure_page(replace(view.study, figure_letters=points), Sight.of(probed, seen), shown)
             for file in files:
                 content = file.bytes_of(page)
                 job.go_on()

@@ -71,7 +71,8 @@ class Navigation:
             return
         if not cell.term.is_product or cell.term not in study.model.active_terms:
             return
-        now, wanted = self.session.current_probe(), probe_of(study, cell.term)
+        view = self.session.view
+        now, wanted = self.session.current_probe(), probe_of(study, cell.term, view.fit if view is not None else None)
         if wanted != now:
             self.session.look(seen=Seen())
             self.session.edit("probe", lambda s: put_probe(s, wanted), quiet=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QResizeEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QLabel, QWidget
 
 
 class FlowRow(QWidget):
@@ -20,15 +20,20 @@ class FlowRow(QWidget):
         widget.setParent(self)
         self._widgets.append(widget)
 
+    def take(self, widget: QWidget) -> None:
+        """Take a widget out of the row; it stays where it is until the next arrangement."""
+        self._widgets.remove(widget)
+
     def arrange(self) -> None:
         """Place what is to be seen, and take the height it needs."""
         lines: list[list[tuple[QWidget, int]]] = [[]]
         x = 0
-        for widget in self._widgets:
-            if widget.isHidden():
-                continue
-            width = min(widget.sizeHint().width(), max(60, self.width()))
-            if x and x + width > self.width():
+        shown = [widget for widget in self._widgets if not widget.isHidden()]
+        for i, widget in enumerate(shown):
+            width = min(self._wide(widget), max(60, self.width()))
+            after = shown[i + 1] if isinstance(widget, QLabel) and i + 1 < len(shown) else None
+            needed = width + (self._gap + self._wide(after) if after is not None else 0)
+            if x and x + needed > self.width():  # a word goes with what it names
                 lines.append([])
                 x = 0
             lines[-1].append((widget, width))
@@ -46,6 +51,10 @@ class FlowRow(QWidget):
             y += tall + self._gap
         if self.height() != y - self._gap:
             self.setFixedHeight(max(1, y - self._gap))
+
+    @staticmethod
+    def _wide(widget: QWidget) -> int:
+        return max(widget.minimumWidth(), min(widget.sizeHint().width(), widget.maximumWidth()))
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)

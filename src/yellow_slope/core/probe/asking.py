@@ -3,14 +3,22 @@
 from __future__ import annotations
 
 from itertools import combinations
+from math import inf
+
+import numpy as np
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.probe import PickRule, Probe
+from yellow_slope.core.study.probe import PickRule, Probe, Second
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
+
+MOST_TESTED = 60
+"""Of more products of the most variables none is looked for by its p: the last is taken."""
+MOST_PANELS = 24
+"""A group of more levels does not become a second moderator by itself."""
 
 
 def probeable(study: Study, step: int | None = None, model: Model | None = None) -> tuple[tuple[str, str], ...]:
@@ -27,9 +35,11 @@ def probeable(study: Study, step: int | None = None, model: Model | None = None)
     return tuple(found)
 
 
-def default_probe(study: Study) -> Probe | None:
-    """The study's first probe of the current model that can be asked, else the product entered last, a power where
-    there is no other. The one rule."""
+def default_probe(study: Study, fit: Fit | None) -> Probe | None:
+    """The study's first probe of the current model that can be asked, else that of its highest product. The one rule.
+
+    fit: of the current model; without it the highest product that was entered last.
+    """
     pairs = probeable(study, study.model.reported_step) or probeable(study)
     names = set(variables_of(study.model.active_terms))
     for probe in study.probes:
@@ -38,29 +48,94 @@ def default_probe(study: Study) -> Probe | None:
         both = (probe.focal, probe.moderator)
         if both in pairs or both[::-1] in pairs or (both[0] == both[1] and both[0] in names):
             return probe
-    pairs = tuple(pair for pair in pairs if pair[0] != pair[1]) or pairs
-    return Probe(*pairs[-1]) if pairs else None
+    product = highest_product(study, fit)
+    return None if product is None else of_product(study, product)
+
+
+def highest_product(study: Study, fit: Fit | None, step: int | None = None) -> Term | None:
+    """Of the products entered up to a step (None: the reported one; where that has none, all) the one of the most
+    variables; of several that of the smallest joint p, else the last."""
+    steps = study.model.steps
+    end = study.model.reported_step if step is None else step
+    terms = [t for block in steps[: end + 1] for t in block.terms if t.is_product]
+    terms = terms or [t for block in steps for t in block.terms if t.is_product]
+    if not terms:
+        return None
+    most = max(len(set(term.variables)) for term in terms)
+    highest = [term for term in terms if len(set(term.variables)) == most]
+    if len(highest) == 1 or fit is None or len(highest) > MOST_TESTED:
+        return highest[-1]
+    p = [(product_p(study, fit, term), -i) for i, term in enumerate(highest)]
+    return highest[-min(p)[1]]
+
+
+def product_p(study: Study, fit: Fit, term: Term) -> float:
+    """Joint p of all terms of exactly a product's variables, in the reported step or the first that has it; inf where
+    it has none."""
+    asked = set(term.variables)
+    index = next((i for i, block in enumerate(study.model.steps) if term in block.terms), None)
+    if index is None:
+        return inf
+    index = max(index, study.model.reported_step)
+    if index >= len(fit.steps):
+        return inf
+    step = fit.steps[index]
+    own = [t for block in study.model.steps[: index + 1] for t in block.terms if set(t.variables) == asked]
+    own = [t for t in own if t.is_product]
+    known = {t for t in own if fit.design.columns_of(t)}
+    chosen = [j for t in own if t in known for j in fit.design.columns_of(t) if j < step.n_columns]
+    if not chosen:
+        return inf
+    g = np.zeros((len(chosen), step.n_columns + 1))
+    g[np.arange(len(chosen)), [j + 1 for j in chosen]] = 1.0
+    p = step.inference.test(g).p
+    return inf if np.isnan(p) else p
+
+
+def of_product(study: Study, term: Term) -> Probe:
+    """The probe that a product opens as: its first variable along the next, a third for each level or at low, mean and
+    high.
+
+    A number is looked along before a group, which then makes the panels.
+    """
+    focal, *others = dict.fromkeys(term.variables)
+    if not others:
+        return Probe(focal, focal)
+    numbers = [name for name in others if study.variable(name).kind is Kind.NUMBER]
+    moderator = (numbers or others)[0]
+    rest = [name for name in others if name != moderator]
+    second = next((name for name in rest if len(study.variable(name).levels) <= MOST_PANELS), None)
+    return Probe(focal, moderator, second=None if second is None else Second(second))
 
 
 def is_about(probe: Probe, term: Term) -> bool:
-    """Whether a probe asks about a product: two of its variables, of a power the one along itself."""
+    """Whether a probe asks about a product: two of its variables, and where it can be a third; of a power the one along
+    itself."""
     pair, names = {probe.focal, probe.moderator}, set(term.variables)
     return term.is_product and pair <= names and len(pair) == min(2, len(names))
 
 
-def probe_of(study: Study, term: Term) -> Probe:
-    """The probe of a product: the current one where it is about it, else one that the study has, else its first
-    variable along the next."""
-    now = default_probe(study)
+def is_wholly_about(study: Study, probe: Probe, term: Term) -> bool:
+    """Whether a probe shows all that a product of three says: its third variable is the second moderator."""
+    if not is_about(probe, term):
+        return False
+    wanted = of_product(study, term).second
+    return wanted is None or (probe.second is not None and probe.second.variable in term.variables)
+
+
+def probe_of(study: Study, term: Term, fit: Fit | None) -> Probe:
+    """The probe of a product: the current one where it is about it, else one that the study has, else the one that a
+    product opens as."""
+    now = default_probe(study, fit)
     known = [p for p in study.probes if p.model in (None, study.current)]
-    about = [p for p in ([now] if now is not None else []) + known if is_about(p, term)]
-    names = tuple(dict.fromkeys(term.variables))
-    return about[0] if about else Probe(names[0], names[min(1, len(names) - 1)])
+    about = [p for p in ([now] if now is not None else []) + known if is_wholly_about(study, p, term)]
+    return about[0] if about else of_product(study, term)
 
 
-def asked_probes(study: Study) -> tuple[Probe, ...]:
-    """All probes of the study, or without any the default one: what report and results answer."""
-    first = default_probe(study)
+def asked_probes(study: Study, fit: Fit | None) -> tuple[Probe, ...]:
+    """All probes of the study, or without any the default one: what report and results answer. fit: of the current
+    model."""
+    first = default_probe(study, fit)
     return study.probes or ((first,) if first is not None else ())
 
 
@@ -120,14 +195,17 @@ def _answers(term: Term, probe: Probe) -> bool:
     return probe.focal in term.variables and probe.moderator in term.variables
 
 
-def other_groups(study: Study, probed: Probed) -> tuple[str, ...]:
-    """Group variables that stand in a product with the focal predictor and are neither moderator."""
-    names = {
-        n for t in probed.model.active_terms if t.is_product and probed.probe.focal in t.variables for n in t.variables
-    }
-    taken = {probed.probe.focal, probed.probe.moderator, probed.probe.second.variable if probed.probe.second else ""}
-    return tuple(
-        n
-        for n in variables_of(probed.model.active_terms)
-        if n in names - taken and study.variable(n).kind is Kind.GROUP
-    )
+def met(study: Study, probe: Probe, step: int) -> tuple[str, ...]:
+    """The variables that meet the focal predictor or the moderator in a product of the step, the second moderator among
+    them, in the order of the model."""
+    terms = [t for block in study.model_of(probe.model).steps[: step + 1] for t in block.terms]
+    pair = {probe.focal, probe.moderator}
+    names = {n for t in terms if t.is_product and pair & set(t.variables) for n in t.variables}
+    return tuple(n for n in variables_of(terms) if n in names - pair)
+
+
+def can_be_second(study: Study, probe: Probe, step: int) -> tuple[str, ...]:
+    """Of those the ones that can be a second moderator: they meet the focal predictor."""
+    terms = [t for block in study.model_of(probe.model).steps[: step + 1] for t in block.terms]
+    names = {n for t in terms if probe.focal in t.variables for n in t.variables}
+    return tuple(n for n in met(study, probe, step) if n in names)

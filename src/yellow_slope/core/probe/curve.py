@@ -61,6 +61,8 @@ class Curve:
     inference: Inference
     level: float
     along: Along
+    less: float = 0.0
+    """What is taken off the effect, to ask where it passes another size than 0."""
 
     @property
     def is_estimable(self) -> bool:
@@ -83,8 +85,12 @@ class Curve:
 
     @property
     def effect_polynomial(self) -> FloatArray:
-        """Shape (degree + 1,): g·b in u."""
-        return self.inference.solution @ self.g
+        """Shape (degree + 1,): g·b in u, less what is taken off."""
+        found = np.asarray(self.inference.solution @ self.g)
+        if self.less:
+            found = found.copy()
+            found[0] -= self.less
+        return found
 
     @property
     def is_level(self) -> bool:
@@ -208,6 +214,8 @@ class Curve:
         """
         if not self.has_errors or (self.is_level and not np.any(self.inference.root.T @ self.g)):
             return ()
+        if not np.isfinite(critical):
+            return (Stretch(-np.inf, np.inf, 0),)
         edges = self._bounds(critical)
         turns = [u for u in self._fixed_us() if self._turns(u, critical)]
         least, most = float(observed.min()), float(observed.max())

@@ -8,10 +8,15 @@ from typing import assert_never
 
 import numpy as np
 
-from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.fit.design.bases import Basis, GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.design import Profile
 from yellow_slope.core.study.probe import PickPoints, PickRule
+
+MOST_OBSERVED = 12
+"""Of more observed values so many are looked at."""
+FEW_VALUES = 11
+"""A number of no more values is told of by its values: the codes of an item, the points of a short scale."""
 
 
 class Point(Enum):
@@ -27,6 +32,7 @@ class Point(Enum):
     UPPER_QUARTILE = auto()
     LOWEST = auto()
     HIGHEST = auto()
+    OBSERVED = auto()
     OWN = auto()
 
 
@@ -70,6 +76,8 @@ def pick_points(basis: NumberBasis, observed: FloatArray, pick: PickPoints) -> t
     match pick.rule:
         case PickRule.OWN:
             return tuple(NumberPlace(value, Point.OWN) for value in pick.values)
+        case PickRule.OBSERVED:
+            return tuple(NumberPlace(value, Point.OBSERVED) for value in observed_values(observed))
         case PickRule.PERCENTILES:
             found = _quantiles(observed, 0.16, 0.84)
             points = (Point.LOW_PERCENTILE, Point.MEDIAN, Point.HIGH_PERCENTILE)
@@ -85,6 +93,20 @@ def pick_points(basis: NumberBasis, observed: FloatArray, pick: PickPoints) -> t
         case _:
             assert_never(pick.rule)
     return tuple(NumberPlace(float(value), point) for value, point in zip(found, points))
+
+
+def observed_values(observed: FloatArray, most: int = MOST_OBSERVED) -> tuple[float, ...]:
+    """The distinct values of the cases (n,), rising; of more than so many that many of them, evenly by rank."""
+    values = np.unique(observed)
+    if values.size > most:
+        values = values[np.linspace(0, values.size - 1, most).round().astype(int)]
+    return tuple(float(value) for value in values)
+
+
+def few_values(observed: FloatArray | IntArray) -> tuple[float, ...]:
+    """The distinct values of a number that has but few; empty of one that has more."""
+    values = np.unique(observed)
+    return tuple(float(value) for value in values) if values.size <= FEW_VALUES else ()
 
 
 def _quantiles(observed: FloatArray, low: float, high: float) -> tuple[float, float, float]:

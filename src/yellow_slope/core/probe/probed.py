@@ -7,18 +7,20 @@ from enum import Enum, auto
 
 import numpy as np
 
-from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.design.bases import Basis, NumberBasis
 from yellow_slope.core.fit.design.codes import Comparison
 from yellow_slope.core.fit.design.design import Along, Profile
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.probe.curve import Crossover, Curve, curve
+from yellow_slope.core.probe.mattering import Mattering
 from yellow_slope.core.probe.places import Place
 from yellow_slope.core.probe.regions import Regions
-from yellow_slope.core.probe.support import Near, Support
+from yellow_slope.core.probe.support import Near, Support, sides_of
+from yellow_slope.core.probe.together import TogetherRegions
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.probe import EffectUnit, Probe
 from yellow_slope.core.study.terms import Term
 
 
@@ -27,7 +29,8 @@ class Difference:
     """The focal effect at one place minus that at another, both by position."""
 
     of: int
-    minus: int
+    minus: int | None
+    """None: the mean of all other places."""
     effect: ConditionalEffect
     p_holm: float
     """Holm's (1979) adjusted p where the differences are a family of tests; NaN where they are one and the same."""
@@ -53,6 +56,8 @@ class Focus:
     """None where the moderator is a group."""
     zero: Crossover | None
     support: Support
+    mattering: Mattering | None = None
+    """Where it matters, for a smallest effect that does; None without one, or where the moderator is a group."""
 
     @property
     def critical(self) -> float:
@@ -93,6 +98,8 @@ class Panel:
     profile: Profile
     test: FTest
     """Whether all focal effects together differ along the moderator, all others where they are held."""
+    together: tuple[TogetherRegions, ...] = ()
+    """Of several comparisons along a number: where they pass together."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,6 +136,14 @@ class Probed:
     observed: FloatArray | IntArray
     """The moderator over the model's cases."""
     level: float
+    held: BoolArray
+    """Shape (n,): the cases of the groups that are held at a level."""
+    unit: EffectUnit = EffectUnit.TREATED
+    """In which effects are given: the one that was asked, where there is such a unit."""
+    factor: float = 1.0
+    """By what an effect of the treated focal predictor is multiplied."""
+    smallest: float | None = None
+    """The smallest effect that matters, in the unit of the effects."""
 
     @property
     def by_itself(self) -> bool:
@@ -149,6 +164,13 @@ class Probed:
         profile = self.panels[panel].profile.with_number(self.probe.moderator, value)
         rows = self.fit.design.rows(profile, along)
         return PredictedLine(None, None, curve(self.fit.steps[self.step].inference, rows, along, self.level))
+
+    def everyone(self, focus: int) -> Support:
+        """The cases of each side that is compared, wherever a number second moderator stands."""
+        found = self.panels[0].foci[focus]
+        weights = None if found.comparison is None else found.comparison.weights
+        sides = sides_of(self.focal, weights, self.fit.values[self.probe.focal], self.held)
+        return Support(found.support.observed, sides, found.support.width)
 
     def tests(self, panel: int, focus: int) -> tuple[Tested, ...]:
         """The tests that belong to what is seen, the nearest first; none twice.

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import combinations
+from typing import assert_never
 
 import numpy as np
 
@@ -19,11 +20,15 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.probe.asking import asked_probes, asked_step
 from yellow_slope.core.probe.curve import Crossover, curve
+from yellow_slope.core.probe.mattering import mattering_of
 from yellow_slope.core.probe.places import Everywhere, LevelPlace, Place, places_of, profile_at
 from yellow_slope.core.probe.probed import AcrossPanels, Difference, Focus, Panel, PredictedLine, Probed, along_of
 from yellow_slope.core.probe.regions import regions_of
+from yellow_slope.core.probe.rows import focal_rows
 from yellow_slope.core.probe.support import Near, Support, near_width, sides_of
-from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.probe.together import TogetherRegions, together_of
+from yellow_slope.core.probe.units import factor, in_unit
+from yellow_slope.core.study.probe import Compared, EffectUnit, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 
@@ -46,7 +51,11 @@ def probe_fit(study: Study, fit: Fit, probe: Probe) -> Probed:
     second = fit.design.bases[probe.second.variable] if probe.second else None
     terms = [term for block in model.steps[: index + 1] for term in block.terms]
     profile, held = _held(study, fit, probe, terms)
-    work = _Work(fit, step, model.level, probe, focal, moderator, held)
+    by = factor(fit, focal, probe.unit)
+    unit = EffectUnit.TREATED if by is None else probe.unit
+    by = 1.0 if by is None else by
+    smallest = None if probe.smallest is None else in_unit(fit, focal, probe.smallest, unit)
+    work = _Work(fit, step, model.level, probe, focal, moderator, held, by, smallest)
     seconds: tuple[Place | None, ...] = (None,)
     if probe.second is not None and second is not None:
         seconds = places_of(second, _numbers(fit, second), probe.second.pick)
@@ -72,13 +81,17 @@ def probe_fit(study: Study, fit: Fit, probe: Probe) -> Probed:
         highest,
         fit.values[probe.moderator],
         model.level,
+        held,
+        unit,
+        by,
+        smallest,
     )
 
 
 def probe_all(study: Study, fits: dict[str, Fit], most: int | None = None) -> tuple[Probed, ...]:
     """Every asked probe (of the first `most`) that can be answered by the fits, in order."""
     found: list[Probed] = []
-    for probe in asked_probes(study)[:most]:
+    for probe in asked_probes(study, fits.get(study.current))[:most]:
         fit = fits.get(probe.model or study.current)
         if fit is None:
             continue
@@ -145,6 +158,10 @@ class _Work:
     moderator: Basis
     held: BoolArray
     """Shape (n,): the cases of the groups that are held at a level."""
+    by: float
+    """What turns an effect of the treated focal predictor into the unit of the effects."""
+    smallest: float | None
+    """The smallest effect that matters, in that unit."""
 
     @property
     def by_itself(self) -> bool:
@@ -170,25 +187,32 @@ class _Work:
         return (None,) if isinstance(self.focal, NumberBasis) else self.focal.contrasts
 
     def rows(self, comparison: Comparison | None, profile: Profile, along: Along | None) -> FloatArray:
-        """g: the derivative for a number, the weighted sum of the levels' rows for a comparison."""
-        design = self.fit.design
-        if isinstance(self.focal, NumberBasis):
-            return design.rows(profile, along, derive=self.focal.variable)
-        if comparison is None:
-            comparison = self.focal.contrasts[0]
-        return weighted_rows(self.fit, self.focal, comparison.weights, profile, along)
+        """g of the focal effect."""
+        return focal_rows(self.fit, self.focal, comparison, self.by, profile, along)
 
     def panel(self, profile: Profile, second: Basis | None, at: Place | None, places: tuple[Place, ...]) -> Panel:
         """Effects, lines and means at one place of the second moderator."""
         here = self.held
-        if isinstance(at, LevelPlace) and second is not None:
-            here = here & (self.fit.values[second.variable] == at.index)
+        if second is not None and at is not None:
+            away = np.abs(np.asarray(self.fit.values[second.variable], dtype=np.float64) - _value(at))
+            here = here & (away <= near_width(second))
         found = [self.focus(comparison, places, profile, here) for comparison in self.contrasts()]
         lines = self.lines(places, profile)
         crossing, crossing_set = _crossing(lines)
         together = self.step.inference.test(np.vstack([changes for _, changes in found]))
         foci = tuple(focus for focus, _ in found)
-        return Panel(at, foci, lines, self.means(places, profile), crossing, crossing_set, profile, together)
+        means = self.means(places, profile)
+        passing = self.together(foci, here)
+        return Panel(at, foci, lines, means, crossing, crossing_set, profile, together, passing)
+
+    def together(self, foci: tuple[Focus, ...], here: BoolArray) -> tuple[TogetherRegions, ...]:
+        """Where several comparisons along a number pass together."""
+        curves = [focus.curve for focus in foci if focus.curve is not None]
+        regions = [focus.regions for focus in foci if focus.regions is not None]
+        if len(curves) < 2 or len(regions) != len(foci):
+            return ()
+        support = Support(self.fit.values[self.moderator.variable], (((), here),), near_width(self.moderator))
+        return together_of(curves, regions, self.probe.rule, _numbers(self.fit, self.moderator), support)
 
     def focus(
         self, comparison: Comparison | None, places: tuple[Place, ...], profile: Profile, here: BoolArray
@@ -205,8 +229,11 @@ class _Work:
             found = regions_of(line, self.probe.rule, _numbers(self.fit, self.moderator), support)
             changes = line.g[:, :1].T if line.is_level else line.g[:, 1:].T
             differences = self.differences(gs)
-            test = inference.test(changes)
-            return Focus(comparison, line, effects, near, differences, test, found, line.zero(), support), changes
+            test, zero = inference.test(changes), line.zero()
+            sized = None
+            if self.smallest is not None:
+                sized = mattering_of(line, self.smallest, self.probe.rule, _numbers(self.fit, self.moderator), support)
+            return Focus(comparison, line, effects, near, differences, test, found, zero, support, sized), changes
         gs = self._rows_at(comparison, places, profile)
         effects = tuple(inference.estimate(g, self.level) for g in gs)
         changes = np.vstack([_clean(g, gs[0]) for g in gs[1:]] if len(gs) > 1 else gs)
@@ -230,16 +257,35 @@ class _Work:
             return [self.rows(comparison, profile, None)[:size, 0] for _ in places]
         if isinstance(self.focal, NumberBasis) and isinstance(self.moderator, GroupBasis):
             at = self.fit.design.rows_at_levels(profile, self.moderator.variable, derive=self.focal.variable)
-            return [at[place.index, :size, 0] for place in places if isinstance(place, LevelPlace)]
+            return [at[place.index, :size, 0] * self.by for place in places if isinstance(place, LevelPlace)]
         there = (profile_at(profile, self.moderator, place) for place in places)
         return [self.rows(comparison, profile_there, None)[:size, 0] for profile_there in there]
 
     def differences(self, gs: list[FloatArray]) -> tuple[Difference, ...]:
-        """Between every two places, unless they are too many."""
-        if len(gs) > MOST_COMPARED:
-            return ()
-        pairs = [(j, i) for i, j in combinations(range(len(gs)), 2)]
-        effects = [self.step.inference.estimate(_clean(gs[j], gs[i]), self.level) for j, i in pairs]
+        """Between the places as the probe asks; between every two only where they are not too many.
+
+        The reference of a group's coding is the one that is taken from the others; of numbers the lower place is.
+        """
+        pairs: list[tuple[int, int | None]]
+        first = 0
+        asked = Compared.PAIRS
+        if isinstance(self.moderator, GroupBasis):
+            first, asked = reference_of(self.moderator), self.probe.compared
+        order = [first, *(i for i in range(len(gs)) if i != first)]
+        match asked:
+            case Compared.PAIRS:
+                pairs = [(j, i) for i, j in combinations(order, 2)] if len(gs) <= MOST_COMPARED else []
+            case Compared.REFERENCE:
+                pairs = [(j, first) for j in order[1:]]
+            case Compared.MEAN:
+                pairs = [(i, None) for i in range(len(gs))] if len(gs) > 1 else []
+            case _:
+                assert_never(asked)
+        rows = []
+        for j, i in pairs:
+            other = gs[i] if i is not None else _mean([g for k, g in enumerate(gs) if k != j])
+            rows.append(_clean(gs[j], other))
+        effects = [self.step.inference.estimate(row, self.level) for row in rows]
         adjusted = family_p(effects)
         return tuple(Difference(j, i, e, p) for (j, i), e, p in zip(pairs, effects, adjusted))
 
@@ -312,15 +358,13 @@ def _value(place: Place) -> float:
     return float(place.index) if isinstance(place, LevelPlace) else place.value
 
 
-def weighted_rows(
-    fit: Fit, basis: GroupBasis, weights: FloatArray, profile: Profile, along: Along | None = None
-) -> FloatArray:
-    """Shape (1 + columns, degree + 1): the weighted sum of the rows of a group's levels."""
-    here = np.flatnonzero(weights)
-    whole = fit.design.rows_at_levels(profile, basis.variable, along)[here] * weights[here, None, None]
-    total = whole.sum(axis=0)
-    total[np.abs(total) <= 1e-14 * np.abs(whole).sum(axis=0)] = 0.0
-    return np.asarray(total)
+def reference_of(group: GroupBasis) -> int:
+    """The position of the level that is taken from the others: that of the coding, else the first."""
+    return 0 if group.reference is None else group.reference
+
+
+def _mean(gs: list[FloatArray]) -> FloatArray:
+    return np.asarray(np.mean(gs, axis=0))
 
 
 def _clean(a: FloatArray, b: FloatArray) -> FloatArray:

@@ -4,9 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.curve import Curve
+from yellow_slope.core.probe.maps import effect_curve, has_map
 from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probed import Focus, Panel, Probed
+from yellow_slope.core.probe.support import Near, near_width
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +38,21 @@ class Whole:
     """No place in particular: all of a group moderator's levels together."""
 
 
-Spot = Handle | AtPlace | Apart | Whole
+@dataclass(frozen=True, slots=True)
+class InPanel:
+    """The handle's place in another panel, by position."""
+
+    panel: int
+
+
+@dataclass(frozen=True, slots=True)
+class Across:
+    """One of the differences between places of both moderators, by position."""
+
+    index: int
+
+
+Spot = Handle | AtPlace | Apart | Whole | InPanel | Across
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +66,8 @@ class Seen:
     place: Spot = Handle()
     handle: float | None = None
     """Where the handle stands on a number moderator; None: at the typical value."""
+    second: float | None = None
+    """Where the handle of a map stands on a number second moderator; None: at the panel's place."""
 
     def of(self, probed: Probed) -> Seen:
         """The nearest of what the probe has: the one rule by which a choice follows its probe."""
@@ -56,14 +77,19 @@ class Seen:
         handle = None
         if self.handle is not None and isinstance(probed.moderator, NumberBasis):
             handle = inside(probed, self.handle)
-        return Seen(panel, focus, self._spot(probed, found), handle)
+        second = None
+        if self.second is not None and isinstance(probed.second, NumberBasis):
+            second = min(probed.second.high, max(probed.second.low, self.second))
+        return Seen(panel, focus, self._spot(probed, found, focus), handle, second)
 
-    def _spot(self, probed: Probed, found: Focus) -> Spot:
+    def _spot(self, probed: Probed, found: Focus, focus: int) -> Spot:
         number = isinstance(probed.moderator, NumberBasis)
         match self.place:
             case AtPlace(index) if index < len(probed.places):
                 return self.place
             case Apart(index) if index < len(found.differences) and not number:
+                return self.place
+            case Across(index) if focus < len(probed.across) and index < len(probed.across[focus]):
                 return self.place
         return Handle() if number else Whole()
 
@@ -95,6 +121,29 @@ class Sight:
     def focus(self) -> Focus:
         """The focal effect that is seen."""
         return self.panel.foci[self.seen.focus]
+
+    @property
+    def second(self) -> float | None:
+        """Where the handle of a map stands on a number second moderator, while the handle is what is seen; None: at the
+        panel's place."""
+        return self.seen.second if isinstance(self.seen.place, Handle) else None
+
+    @property
+    def curve(self) -> Curve | None:
+        """The effect along the moderator, where the second moderator stands."""
+        if self.second is None or not has_map(self.probed):
+            return self.focus.curve
+        return effect_curve(self.probed, self.seen.focus, self.second)
+
+    def near(self) -> tuple[Near, ...]:
+        """The cases near the handle, in both numbers of a map."""
+        found, probed = self.focus.support, self.probed
+        if self.second is None or not isinstance(probed.second, NumberBasis):
+            return found.near(self.value)
+        values = np.asarray(probed.fit.values[probed.second.variable], dtype=np.float64)
+        there = np.abs(values - self.second) <= near_width(probed.second)
+        whole = probed.everyone(self.seen.focus)
+        return whole.within(there).near(self.value)
 
     @property
     def value(self) -> float:

@@ -35,6 +35,19 @@ class Support:
     width: float = 0.0
     """How far from a place a case is still near it; 0 for groups."""
 
+    def within(self, there: BoolArray) -> Support:
+        """The support among some of the cases (n,)."""
+        sides = tuple((levels, mask & there) for levels, mask in self.sides)
+        return Support(self.observed, sides, self.width)
+
+    @property
+    def anyone(self) -> BoolArray:
+        """Shape (n,): the cases of any side."""
+        found = np.zeros(self.observed.shape, dtype=bool)
+        for _, mask in self.sides:
+            found |= mask
+        return found
+
     def _counted(self, there: BoolArray) -> tuple[Near, ...]:
         return tuple(
             Near(int(np.count_nonzero(there & mask)), int(np.count_nonzero(mask)), levels)

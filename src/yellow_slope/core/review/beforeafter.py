@@ -42,6 +42,8 @@ class Boundaries:
     name: str
     """The comparison; empty of a slope."""
     at: tuple[float, ...]
+    moderator: str
+    """Along which they lie."""
     everywhere: bool | None
     """Without a boundary: whether it is told apart everywhere, or nowhere; None where nothing can be told."""
 
@@ -120,17 +122,19 @@ def _boundaries(study: Study, fit: Fit, block: str, asked: ProductAsked | None) 
     if asked is None:
         return ()
     try:
-        probed = probe_fit(study, fit, replace(probe_of(study, asked.product), step=block))
+        probed = probe_fit(study, fit, replace(probe_of(study, asked.product, fit), step=block))
     except YellowSlopeError:
         return ()
-    read = EffectReader(study, probed, 0)
     found = []
-    for i, focus in enumerate(probed.panels[0].foci):
-        if focus.regions is None:
-            continue
-        signs = {region.sign for region in focus.regions.within}
-        everywhere = (0 not in signs) if len(signs) == 1 else None
-        found.append(Boundaries(read.focus_name(i), focus.regions.boundaries, everywhere))
+    for k, panel in enumerate(probed.panels):
+        read = EffectReader(study, probed, k)
+        for i, focus in enumerate(panel.foci):
+            if focus.regions is None:
+                continue
+            signs = {region.sign for region in focus.regions.within}
+            everywhere = (0 not in signs) if len(signs) == 1 else None
+            name = ", ".join(text for text in (read.focus_name(i), read.second_name()) if text)
+            found.append(Boundaries(name, focus.regions.boundaries, probed.probe.moderator, everywhere))
     return tuple(found)
 
 
@@ -161,9 +165,7 @@ def state_rows(study: Study, asked: ProductAsked | None, states: Sequence[State]
             rows.append(StateRow(f"change in step {k + 1}", cells, _apart(ps, alpha)))
     if asked is not None:
         rows += _product_rows(study, asked, states, alpha)
-    names = list(dict.fromkeys(b.name for s in states for b in s.boundaries))
-    moderator = probe_of(study, asked.product).moderator if asked is not None else ""
-    for name in names:
+    for name, moderator in dict.fromkeys((b.name, b.moderator) for s in states for b in s.boundaries):
         title = f"boundaries on {study.variable(moderator).label}" + (f", {name}" if name else "")
         own = [next((b for b in s.boundaries if b.name == name), None) for s in states]
         cells = tuple(_boundary_text(study, moderator, one) for one in own)

@@ -31,9 +31,9 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.probe.asking import probe_of
+from yellow_slope.core.probe.leftbounds import BoundariesWithoutEach, boundaries_without_each
 from yellow_slope.core.probe.probed import Focus
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.stand.leftbounds import BoundariesWithoutEach, boundaries_without_each
 from yellow_slope.core.stand.standing import ProductAsked, asked_columns
 from yellow_slope.core.study.checks import FarBy
 from yellow_slope.core.study.probe import Probe
@@ -137,7 +137,7 @@ def _straight(
     if len(names) != 2 or len(asked.product.variables) != 2:
         return None, "thirds are taken of a product of two variables"
     bases = fit.design.bases
-    probe = probe_of(study, asked.product)
+    probe = probe_of(study, asked.product, fit)
     if not isinstance(bases[probe.moderator], NumberBasis):
         probe = Probe(probe.moderator, probe.focal)
     moderator = bases[probe.moderator]

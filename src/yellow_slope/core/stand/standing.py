@@ -145,12 +145,15 @@ class Stand:
         return None if np.isnan(row.standing.p) else bool((row.standing.p < 1.0 - self.level) == self.holds)
 
 
-def probed_product(study: Study) -> Term | None:
+def probed_product(study: Study, fit: Fit | None) -> Term | None:
     """The product that is looked at where nobody has chosen one: that of the current probe, else the last of the model.
-    The one rule for it."""
+    The one rule for it. fit: of the current model."""
     products = [t for t in study.model.active_terms if t.is_product]
-    probe = default_probe(study)
-    about = [t for t in products if probe is not None and {probe.focal, probe.moderator} <= set(t.variables)]
+    probe = default_probe(study, fit)
+    asked = set() if probe is None else {probe.focal, probe.moderator}
+    about = [t for t in products if asked and asked <= set(t.variables)]
+    if probe is not None and probe.second is not None:
+        about = [t for t in about if probe.second.variable in t.variables] or about
     if about:
         return min(about, key=lambda t: len(t.variables))
     return products[-1] if products else None

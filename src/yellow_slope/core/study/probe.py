@@ -13,11 +13,15 @@ class PickRule(StrEnum):
     PERCENTILES = "percentiles"
     QUARTILES = "quartiles"
     EXTREMES = "extremes"
+    OBSERVED = "observed values"
+    """Every value that a case has, where these are few."""
     OWN = "own values"
 
 
 MOST_PROBES = 1000
 """Probes of one study."""
+LONGEST_NAME = 80
+"""Characters of a probe's name."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,6 +41,33 @@ class RegionRule(StrEnum):
     """All points at once (Potthoff 1964)."""
     FALSE_DISCOVERY = "false discovery rate"
     """The false discovery rate over the observed values (Benjamini & Hochberg 1995; Esarey & Sumner 2018)."""
+
+
+class EffectUnit(StrEnum):
+    """In which units effects are given; the value is the unit's id in files."""
+
+    TREATED = "as treated"
+    """The outcome's units, per unit of the focal number as it enters."""
+    RAW = "raw"
+    """The outcome's units, per unit of the focal number as it stands in the table."""
+    SD = "SD"
+    """Standard deviations of the outcome, per SD of a focal number, both over the model's cases."""
+
+
+class Compared(StrEnum):
+    """Which differences of effects between the groups of a moderator are given; the value is the id in files."""
+
+    PAIRS = "all pairs"
+    REFERENCE = "with the reference"
+    MEAN = "with the mean of the others"
+
+
+@dataclass(frozen=True, slots=True)
+class Smallest:
+    """The smallest effect that matters, as a size above 0 in a unit."""
+
+    size: float
+    unit: EffectUnit = EffectUnit.TREATED
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,8 +98,15 @@ class Probe:
     """By which rule regions of significance are bounded."""
     model: str | None = None
     """Id of the model; None: the current one."""
+    unit: EffectUnit = EffectUnit.TREATED
+    smallest: Smallest | None = None
+    """The smallest effect that matters; None where nobody said one."""
+    compared: Compared = Compared.PAIRS
+    name: str = ""
+    """Under which it is kept; empty for one that is only looked at."""
 
     @property
-    def about(self) -> tuple[str | None, str, str, str]:
-        """What makes two probes the same question: model, focal predictor, moderator, second moderator."""
-        return self.model, self.focal, self.moderator, self.second.variable if self.second else ""
+    def about(self) -> tuple[str | None, str, str, str, str]:
+        """What makes two probes the same question: model, focal predictor, both moderators, and the name it is kept
+        under."""
+        return self.model, self.focal, self.moderator, self.second.variable if self.second else "", self.name

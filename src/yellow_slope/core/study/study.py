@@ -34,6 +34,8 @@ class Study:
     """Id of the model that is worked on."""
     probes: tuple[Probe, ...] = ()
     checks: Checks = Checks()
+    figure_letters: float = 9.0
+    """Size of the letters of figures, in points."""
     dismissals: tuple[Dismissal, ...] = ()
     pinned: tuple[FlagKey, ...] = ()
     """Flags that a remedy asked to stand until they are put aside."""

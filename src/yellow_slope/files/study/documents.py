@@ -8,7 +8,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from yellow_slope.core.data.derived import MOST_COMPUTED
 from yellow_slope.core.data.source import MISSING_WORDS
-from yellow_slope.core.study.probe import MOST_PROBES, PickRule, RegionRule
+from yellow_slope.core.study.probe import LONGEST_NAME, MOST_PROBES, Compared, EffectUnit, PickRule, RegionRule
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, IntervalWay
 from yellow_slope.core.study.treatment import Base, Transform
 
@@ -166,6 +166,13 @@ class SecondDocument(_Document):
     values: list[float] = Field([], description="pick points, for the rule “own values”")
 
 
+class SmallestDocument(_Document):
+    """The smallest effect that matters."""
+
+    size: float = Field(gt=0, allow_inf_nan=False, description="its size")
+    unit: EffectUnit = Field(EffectUnit.TREATED, description="the unit of its size")
+
+
 class ProbeDocument(_Document):
     """A question to one model: the focal predictor's effect along a moderator."""
 
@@ -184,6 +191,12 @@ class ProbeDocument(_Document):
     second: SecondDocument | None = Field(None, description="a second moderator, with a panel for each of its places")
     band: RegionRule = Field(RegionRule.POINTWISE, description="how the region of significance is bounded")
     model: str | None = Field(None, description="id or name of the model; without it the current one")
+    unit: EffectUnit = Field(EffectUnit.TREATED, description="in which units effects are given")
+    smallest: SmallestDocument | None = Field(None, description="the smallest effect that matters")
+    compared: Compared = Field(
+        Compared.PAIRS, description="which differences between the groups of a moderator are given"
+    )
+    name: str = Field("", max_length=LONGEST_NAME, description="the name under which it is kept")
 
 
 class VariableDocument(_Document):
@@ -355,7 +368,7 @@ class StudyDocument(_Document):
     """study.json: the analysis; the table and its description stand beside it in the package."""
 
     format: Literal["yellow-slope-study"] = Field(description="what this document is")
-    version: Literal[7] = Field(description="version of the format")
+    version: Literal[8] = Field(description="version of the format")
     name: str = Field(description="name of the study")
     source: SourceDocument | None = Field(None, description="where the table came from")
     derived: dict[str, DerivedDocument] = Field({}, max_length=MOST_COMPUTED, description="computed variables")
@@ -367,5 +380,6 @@ class StudyDocument(_Document):
     current: str = Field(description="id of the model that is worked on")
     probes: list[ProbeDocument] = Field([], max_length=MOST_PROBES, description="questions to the models")
     checks: ChecksDocument = Field(ChecksDocument(), description="what was decided about checks")
+    figure_letters: float = Field(9.0, ge=5, le=24, description="size of the letters of figures, in points")
     dismissals: list[DismissalDocument] = Field([], description="flags put aside")
     pinned: list[PinnedDocument] = Field([], description="flags that stand until they are put aside")

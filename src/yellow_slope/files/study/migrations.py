@@ -8,7 +8,7 @@ from typing import Any
 from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.words.names.study import SEPARATORS
 
-NEWEST = 7
+NEWEST = 8
 
 
 def from_1(old: dict[str, Any]) -> dict[str, Any]:
@@ -106,6 +106,11 @@ def from_6(old: dict[str, Any]) -> dict[str, Any]:
     return {**old, "version": 7}
 
 
+def from_7(old: dict[str, Any]) -> dict[str, Any]:
+    """Version 7 knew neither names nor units of probes, nor what is too small to matter."""
+    return {**old, "version": 8}
+
+
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: from_1,
     2: from_2,
@@ -113,6 +118,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     4: from_4,
     5: from_5,
     6: from_6,
+    7: from_7,
 }
 """From each earlier version to the next."""
 

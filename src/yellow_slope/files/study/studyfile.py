@@ -153,6 +153,7 @@ def study_document(study: Study) -> StudyDocument:
         current=study.current,
         probes=[probe_document(p) for p in study.probes],
         checks=checks_document(study.checks),
+        figure_letters=study.figure_letters,
         dismissals=[
             DismissalDocument(flag=str(d.flag.kind), about=list(d.flag.listed), reason=d.reason)
             for d in study.dismissals
@@ -316,6 +317,7 @@ def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...
         current=document.current,
         probes=tuple(probe_of(one, study, stored=True) for one in document.probes),
         checks=checks_of(document.checks),
+        figure_letters=document.figure_letters,
         dismissals=tuple(
             Dismissal(FlagKey.of(kind, d.about), d.reason)
             for d in document.dismissals

@@ -23,7 +23,7 @@ from yellow_slope.core.study.coding import (
     WeightedEffect,
 )
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.probe import PickPoints, Probe, Second
+from yellow_slope.core.study.probe import PickPoints, Probe, Second, Smallest
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
@@ -61,6 +61,7 @@ from yellow_slope.files.study.documents import (
     SampleDocument,
     ScaleOf,
     SecondDocument,
+    SmallestDocument,
     Treated,
     TreatmentDocument,
     WithinDocument,
@@ -389,6 +390,12 @@ def probe_document(probe: Probe) -> ProbeDocument:
         else SecondDocument(variable=second.variable, pick=second.pick.rule, values=list(second.pick.values)),
         band=probe.rule,
         model=probe.model,
+        unit=probe.unit,
+        smallest=None
+        if probe.smallest is None
+        else SmallestDocument(size=probe.smallest.size, unit=probe.smallest.unit),
+        compared=probe.compared,
+        name=probe.name,
     )
 
 
@@ -408,6 +415,10 @@ def probe_of(said: ProbeDocument, study: Study, stored: bool = False) -> Probe:
             _second(said),
             said.band,
             said.model,
+            said.unit,
+            _smallest(said),
+            said.compared,
+            said.name,
         )
     model = _model(said.model, study)
     step = said.step
@@ -437,6 +448,10 @@ def probe_of(said: ProbeDocument, study: Study, stored: bool = False) -> Probe:
         _second(said),
         said.band,
         None if said.model is None else model.id,
+        said.unit,
+        _smallest(said),
+        said.compared,
+        said.name,
     )
 
 
@@ -447,6 +462,11 @@ def _stored_place(variable: Variable | None, where: str | float) -> str | float:
     text = where if isinstance(where, str) else number_text(float(where))
     level = variable.find_code(text) or variable.find_level(text)
     return text if level is None else level.code
+
+
+def _smallest(said: ProbeDocument) -> Smallest | None:
+    smallest = said.smallest
+    return None if smallest is None else Smallest(smallest.size, smallest.unit)
 
 
 def _second(said: ProbeDocument) -> Second | None:

@@ -61,7 +61,7 @@ def case_table(study: Study, fit: Fit) -> bytes:
 
 def _pulls(study: Study, fit: Fit, step: int) -> tuple[list[str], list[FloatArray]]:
     """DFBETAS of the probed product, column by column, and what they are called."""
-    product = probed_product(study)
+    product = probed_product(study, fit)
     if product is None:
         return [], []
     columns = fit.design.columns_of(product)

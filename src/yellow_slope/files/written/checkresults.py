@@ -47,7 +47,7 @@ def checks_part(evaluation: Evaluation) -> ChecksPart | None:
     if fit is None:
         return None
     step = study.model.reported_step
-    asked = asked_in(study, step, probed_product(study))
+    asked = asked_in(study, step, probed_product(study, fit))
     found = checked(study, fit, step, asked)
     stand = whole_stand(study, fit, step, asked) if asked is not None else None
     straight = found.straight
@@ -210,7 +210,7 @@ def _kind(rival: Rival) -> str:
 
 
 def _state(study: Study, fit: Fit, state: State) -> StatePart:
-    product = probed_product(study)
+    product = probed_product(study, fit)
     name = label(study, product) if product is not None else ""
     return StatePart(
         name=state.name,

@@ -6,7 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.core.study.probe import EffectUnit, RegionRule
 from yellow_slope.files.study.documents import CodingDocument, ErrorsOf, ProbeDocument
 from yellow_slope.files.written.checkparts import ChecksPart, Number, Part
 
@@ -275,6 +275,45 @@ class ZeroPart(Part):
     high: Number = Field(description="upper end; of two rays the beginning of the upper one")
 
 
+class SizedPart(Part):
+    """A stretch in which an effect matters, is too small to matter, or leaves that open."""
+
+    low: Number = Field(description="null where it begins with the data")
+    high: Number = Field(description="null where it ends with the data")
+    size: Literal["above", "below", "small", "open"] = Field(description="how large the effect is shown to be")
+    cases: list[NearPart] = Field(description="cases in it, of each side that is compared")
+
+
+class MatteringPart(Part):
+    """An effect against the smallest that matters."""
+
+    smallest: float = Field(description="in the unit of the effects")
+    critical: Number = Field(description="what |t| of the distance from the smallest must pass to matter")
+    critical_small: Number = Field(description="what both one-sided t must pass to be too small")
+    stretches: list[SizedPart] = Field(description="within the observed range, rising")
+    outside: list[float] = Field(description="boundaries outside the data")
+
+
+class TogetherPart(Part):
+    """Where several comparisons pass together."""
+
+    of: Literal["joint", "any", "every"] = Field(description="their joint F, any one, or every one of them")
+    critical: Number = Field(description="the F that must be passed; null of the others")
+    df1: int = Field(description="degrees of freedom of the joint F")
+    regions: list[RegionPart] = Field(description="within the observed range, rising; sign 1 where they pass")
+
+
+class MapPart(Part):
+    """An effect over two number moderators."""
+
+    critical: Number = Field(description="what |t| must pass")
+    dimension: int = Field(description="dimensions that the effect spans over both")
+    bounds: list[list[list[float]]] = Field(
+        description="lines of places (moderator, second) at which it stops being told apart from 0"
+    )
+    share: float = Field(description="share of the cases where it is told apart from 0")
+
+
 class NamedTestPart(Part):
     """A test, by the name of what it asks."""
 
@@ -295,6 +334,9 @@ class FocusPart(Part):
     by_rule: list[RegionsPart] = Field(description="by every rule there is")
     tests: list[NamedTestPart] = Field(description="the tests that belong to this effect, the nearest first")
     zero: ZeroPart | None = Field(description="where a linear effect is 0")
+    mattering: MatteringPart | None = Field(
+        description="against the smallest effect that matters; null without one, or where the moderator is a group"
+    )
 
 
 class PanelPart(Part):
@@ -304,6 +346,7 @@ class PanelPart(Part):
     foci: list[FocusPart] = Field(description="the focal effects")
     lines_meet_at: list[float] = Field(description="where the lines meet, if all meet in one place")
     crossover: ZeroPart | None = Field(description="that place with Fieller's set")
+    together: list[TogetherPart] = Field(description="of several comparisons along a number: where they pass together")
 
 
 class ProbePart(Part):
@@ -312,11 +355,14 @@ class ProbePart(Part):
     asked: ProbeDocument = Field(description="the probe as it was asked")
     model: str = Field(description="id of the model")
     step: int = Field(description="counted from 1")
+    unit: EffectUnit = Field(description="in which units effects are given")
     joint: TestPart = Field(description="joint test of all columns that hold both")
+    share: Number = Field(description="ΔR² of the highest products, entered last; null where they are not told apart")
     panels: list[PanelPart] = Field(description="one for each place of the second moderator")
     across: list[list[DifferencePart]] = Field(
         description="of each focal effect the differences between places of both moderators, Holm adjusted"
     )
+    maps: list[MapPart] = Field(description="of each focal effect its map over two number moderators; else empty")
 
 
 class RefusedPart(Part):
@@ -398,10 +444,10 @@ class ModelPart(Part):
 
 
 class ResultsDocument(Part):
-    """results.json, version 4."""
+    """results.json, version 5."""
 
     format: Literal["yellow-slope-results"] = Field("yellow-slope-results", description="what this document is")
-    version: Literal[4] = Field(4, description="version of the format")
+    version: Literal[5] = Field(5, description="version of the format")
     program: str = Field(description="version of the program")
     study: str = Field(description="name of the study")
     current: str = Field(description="id of the current model")

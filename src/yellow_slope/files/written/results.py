@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import assert_never
+from typing import Literal, assert_never
 
 import numpy as np
 
@@ -24,11 +24,15 @@ from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.flags import dismissed_flags, flags_of
 from yellow_slope.core.probe.asking import asked_probes
 from yellow_slope.core.probe.curve import Crossover
+from yellow_slope.core.probe.maps import effect_map, has_map
+from yellow_slope.core.probe.mattering import Size
 from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace, Place
 from yellow_slope.core.probe.probed import Focus, Probed
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.probe.regions import Regions, regions_of
+from yellow_slope.core.probe.share import own_share
 from yellow_slope.core.probe.support import Near
+from yellow_slope.core.probe.together import Together
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.study.study import Study
@@ -58,6 +62,8 @@ from yellow_slope.files.written.resultparts import (
     JointPart,
     LeftOutPart,
     LostPart,
+    MapPart,
+    MatteringPart,
     ModelPart,
     NamedTestPart,
     NearPart,
@@ -70,12 +76,25 @@ from yellow_slope.files.written.resultparts import (
     ResampledPart,
     ResultsDocument,
     SetPart,
+    SizedPart,
     SmallestPart,
     StepPart,
     TestPart,
+    TogetherPart,
     ZeroPart,
 )
 
+SIZES: dict[Size, Literal["above", "below", "small", "open"]] = {
+    Size.ABOVE: "above",
+    Size.BELOW: "below",
+    Size.SMALL: "small",
+    Size.OPEN: "open",
+}
+TOGETHER: dict[Together, Literal["joint", "any", "every"]] = {
+    Together.JOINT: "joint",
+    Together.ANY: "any",
+    Together.EVERY: "every",
+}
 MOST_WORDS = 400
 """Of models with more coefficients the sentences are left out: nobody could read them."""
 
@@ -85,7 +104,7 @@ def results_document(evaluation: Evaluation) -> ResultsDocument:
     study = evaluation.study
     probes: list[ProbePart] = []
     refused: list[RefusedPart] = []
-    for probe in asked_probes(study):
+    for probe in asked_probes(study, evaluation.fit):
         found = evaluation.fits.get(study.current if probe.model is None else probe.model)
         try:
             if isinstance(found, Fit):
@@ -329,7 +348,9 @@ def _probe(study: Study, probed: Probed) -> ProbePart:
         asked=probe_document(probed.probe),
         model=probed.model.id,
         step=probed.step + 1,
+        unit=probed.unit,
         joint=_test(probed.joint),
+        share=_number(own_share(probed.fit, probed.step, [term for term, _ in probed.highest])),
         panels=[_panel(probed, read) for read in readers],
         across=[
             [
@@ -346,6 +367,17 @@ def _probe(study: Study, probed: Probed) -> ProbePart:
             ]
             for focus, found in enumerate(probed.across)
         ],
+        maps=[_map(probed, focus) for focus in range(len(probed.panels[0].foci))] if has_map(probed) else [],
+    )
+
+
+def _map(probed: Probed, focus: int) -> MapPart:
+    found = effect_map(probed, focus)
+    return MapPart(
+        critical=_number(found.critical),
+        dimension=found.surface.dimension,
+        bounds=[line.points.tolist() for line in found.bounds],
+        share=found.share,
     )
 
 
@@ -375,6 +407,25 @@ def _panel(probed: Probed, read: EffectReader) -> PanelPart:
         foci=[_focus(probed, read, focus, k) for k, focus in enumerate(panel.foci)],
         lines_meet_at=[float(x) for x in panel.crossing],
         crossover=_zero(panel.crossing_set, inside),
+        together=[
+            TogetherPart(
+                of=TOGETHER[found.of],
+                critical=_number(found.critical),
+                df1=found.df1,
+                regions=[
+                    RegionPart(
+                        low=_number(r.low),
+                        high=_number(r.high),
+                        sign=1 if r.sign else 0,
+                        words="passes" if r.sign else "does not pass",
+                        cases=_near(probed, r.cases),
+                        share=r.share,
+                    )
+                    for r in found.within
+                ],
+            )
+            for found in panel.together
+        ],
     )
 
 
@@ -404,7 +455,7 @@ def _focus(probed: Probed, read: EffectReader, focus: Focus, k: int) -> FocusPar
         differences=[
             DifferencePart(
                 of=_where(probed.places[d.of]),
-                minus=_where(probed.places[d.minus]),
+                minus="the mean of the others" if d.minus is None else _where(probed.places[d.minus]),
                 p_holm=_number(d.p_holm),
                 **_figures(d.effect),
                 words=read.difference(k, d),
@@ -418,6 +469,23 @@ def _focus(probed: Probed, read: EffectReader, focus: Focus, k: int) -> FocusPar
             for tested in probed.tests(read.panel, k)
         ],
         zero=_zero(focus.zero, inside),
+        mattering=_mattering(probed, focus),
+    )
+
+
+def _mattering(probed: Probed, focus: Focus) -> MatteringPart | None:
+    found = focus.mattering
+    if found is None:
+        return None
+    return MatteringPart(
+        smallest=found.smallest,
+        critical=_number(found.critical),
+        critical_small=_number(found.critical_small),
+        stretches=[
+            SizedPart(low=_number(s.low), high=_number(s.high), size=SIZES[s.size], cases=_near(probed, s.cases))
+            for s in found.within
+        ],
+        outside=list(found.outside),
     )
 
 

@@ -19,6 +19,7 @@ _POINTS = {
     Point.UPPER_QUARTILE: ("upper quartile", ""),
     Point.LOWEST: ("lowest", ""),
     Point.HIGHEST: ("highest", ""),
+    Point.OBSERVED: ("observed value", ""),
     Point.OWN: ("own value", ""),
 }
 
@@ -53,6 +54,8 @@ def pick_rule_name(rule: PickRule) -> str:
             return "quartiles"
         case PickRule.EXTREMES:
             return "extremes"
+        case PickRule.OBSERVED:
+            return "observed values"
         case PickRule.OWN:
             return "own values"
         case _:

@@ -14,6 +14,7 @@ from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace, 
 from yellow_slope.core.probe.probed import AcrossPanels, Difference, Panel, Probed, Tested, TestOf
 from yellow_slope.core.probe.probing import MOST_LINES
 from yellow_slope.core.probe.support import Near
+from yellow_slope.core.study.probe import EffectUnit
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.words.names.groups import (
@@ -32,9 +33,18 @@ from yellow_slope.core.words.names.numbers import at_place, transformed_name
 from yellow_slope.core.words.names.places import place_name, point_name
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.effectunits import amount, per_text, step_text
 from yellow_slope.core.words.sentences.regions import band_note, bounds_text
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, level_text, listed, listed_some, place
+from yellow_slope.core.words.spelling.numerals import (
+    MINUS,
+    estimate_decimals,
+    fixed,
+    level_text,
+    listed,
+    listed_some,
+    place,
+)
 from yellow_slope.core.words.spelling.reasons import reason
 
 MOST_NAMED = 6
@@ -49,6 +59,8 @@ class EffectReader:
     probed: Probed
     panel: int
     """Position of the panel; without a second moderator there is one."""
+    second: float | None = None
+    """Where the handle of a map stands on a number second moderator, in place of the panel's place."""
 
     @property
     def shown(self) -> Panel:
@@ -72,8 +84,10 @@ class EffectReader:
 
     # ---- names
 
-    def place_name(self, index: int, short: bool = False) -> str:
-        """The name of a pick point, or the label of a level."""
+    def place_name(self, index: int | None, short: bool = False) -> str:
+        """The name of a pick point, or the label of a level; None: of the mean of all others."""
+        if index is None:
+            return "mean of the others"
         return place_name(self.study.variable(self.probed.probe.moderator), self.probed.places[index], short)
 
     def focus_name(self, focus: int, limit: int | None = None) -> str:
@@ -111,6 +125,8 @@ class EffectReader:
         if where is None or p.second is None:
             return ""
         variable = self.study.variable(p.second.variable)
+        if self.second is not None and isinstance(p.second, NumberBasis):
+            return at_place(self.study, p.second, self.second)
         if isinstance(where, LevelPlace):
             return in_group(variable, where.code)
         assert isinstance(p.second, NumberBasis)
@@ -149,7 +165,9 @@ class EffectReader:
             what = self._subject(focus)
             return capital(f"{where + ' ' if where else ''}{what} is fixed by the model at 0, not estimated.")
         if isinstance(self.probed.focal, NumberBasis):
-            claim = read.slope_claim(self.probed.probe.focal, effect.effect, d)
+            way = "higher" if effect.effect >= 0 else "lower"
+            outcome = self.study.variable(self.probed.model.outcome or "").label
+            claim = f"per {step_text(self.study, self.probed)}, {outcome} is {self.amount(effect.effect, d)} {way}"
         else:
             claim = self._difference_claim(focus, effect.effect, d)
         lead = f"{where}, {claim}" if where else claim
@@ -164,11 +182,19 @@ class EffectReader:
         both = comparison_sides(basis, focus)
         if both is not None and basis.zero_weights is None:
             both = sides(basis.contrasts[focus].weights)
-        if both is None or basis.zero_weights is not None:
+        in_sd = self.probed.unit is EffectUnit.SD
+        if (both is None or basis.zero_weights is not None) and not in_sd:
             return read.comparison_claim(self.probed.probe.focal, focus, b, decimals)
-        one, other = (side_name(self.study, basis, side) for side in both)
         outcome = self.study.variable(self.probed.model.outcome or "").label
-        return f"{outcome} is {read.amount(b, decimals)} {'higher' if b >= 0 else 'lower'} in {one} than in {other}"
+        if both is None:
+            sign = MINUS if b < 0 else ""
+            return f"{self.focus_name(focus)} in {outcome} is {sign}{self.amount(b, decimals)}"
+        one, other = (side_name(self.study, basis, side) for side in both)
+        return f"{outcome} is {self.amount(b, decimals)} {'higher' if b >= 0 else 'lower'} in {one} than in {other}"
+
+    def amount(self, value: float, decimals: int) -> str:
+        """The size of an effect in the unit that was asked, without what it is per."""
+        return amount(self.study, self.probed, value, decimals)
 
     def _unknown(self, focus: int, at: Place) -> str:
         where, what = self.where(at), self._subject(focus)
@@ -187,10 +213,12 @@ class EffectReader:
 
     def difference(self, focus: int, found: Difference, held: bool = True) -> str:
         """The sentence of a difference between two places."""
-        of, minus = (self.where(self.probed.places[i]) for i in (found.of, found.minus))
-        effects = self.shown.foci[focus].effects
-        sides = (of, effects[found.of]), (minus, effects[found.minus])
-        return self._apart(focus, found.effect, *sides, held)
+        effects, places = self.shown.foci[focus].effects, self.probed.places
+        one = self.where(places[found.of]), effects[found.of]
+        if found.minus is None:
+            return self._apart(focus, found.effect, one, ("on average in the others", None), held)
+        other = self.where(places[found.minus]), effects[found.minus]
+        return self._apart(focus, found.effect, one, other, held)
 
     def across(self, focus: int, found: AcrossPanels) -> str:
         """The sentence of a difference between places of both moderators."""
@@ -210,7 +238,7 @@ class EffectReader:
         focus: int,
         effect: ConditionalEffect,
         one: tuple[str, ConditionalEffect],
-        other: tuple[str, ConditionalEffect],
+        other: tuple[str, ConditionalEffect | None],
         held: bool,
     ) -> str:
         (of, its), (minus, theirs) = one, other
@@ -221,13 +249,14 @@ class EffectReader:
             return capital(f"{what} is the same {of} and {minus}: fixed by the model.")
         d = effect_decimals(effect)
         read = self.read
-        per = read.per(self.probed.probe.focal) if isinstance(self.probed.focal, NumberBasis) else ""
+        per = per_text(self.study, self.probed.fit, self.probed.probe.focal, self.probed.unit)
         values = ""
-        if its.exists and theirs.exists:
+        if theirs is not None and its.exists and theirs.exists:
             first, second = (fixed(e.effect, effect_decimals(e)) for e in (theirs, its))
             values = f"{first} {minus} and {second} {of}: "
         way = "more" if effect.effect >= 0 else "less"
-        size = f"{read.amount(effect.effect, d, per)} {way}{read.bounds(effect.low, effect.high, d)}"
+        size = f"{self.amount(effect.effect, d)} {per}".strip()
+        size = f"{size} {way}{read.bounds(effect.low, effect.high, d)}"
         said = f"{what} is {values}{size}" if values else f"{what} is {size} {of} than {minus}"
         parts = [said, *(self.held() if held else ())]
         why = f" {capital(reason(effect.why))}." if effect.why is not None else ""
@@ -421,19 +450,34 @@ class EffectReader:
     def title(self) -> str:
         """“Practice by worry”."""
         text = self.focal_label if self.probed.by_itself else f"{self.focal_label} by {self.moderator_label}"
+        if self.probed.second is not None:
+            text = f"{text}, by {self.study.variable(self.probed.second.variable).label}"
         return capital(text)
 
     def picture_title(self, focus: int) -> str:
         """The title with what tells the panel and the comparison apart from the others."""
         compared = self.focus_name(focus) if len(self.shown.foci) > 1 else ""
-        return ", ".join(text for text in (self.title(), compared, self.second_name()) if text)
+        return ", ".join(text for text in (self.title(), compared) if text)
+
+    def _panels_said(self) -> str:
+        """What the panels of the figure are, and whose band is drawn."""
+        p = self.probed
+        assert p.second is not None
+        label_ = self.study.variable(p.second.variable).label
+        what = f"each level of {label_}" if isinstance(p.second, GroupBasis) else f"each place of {label_}"
+        if isinstance(p.moderator, NumberBasis):
+            below = f"below them the effects of all; the band is that {self.second_name()}"
+        else:
+            below = f"below them the effects {self.second_name()}"
+        return f"A panel for {what}, {below}."
 
     def caption(self, focus: int) -> str:
         """The figure's caption: what is drawn, at which places, and where everything else stands."""
         p, shown = self.probed, self.shown
         outcome = self.study.variable(p.model.outcome or "").label
         by = self.focal_label if p.by_itself else f"{self.focal_label} and {self.moderator_label}"
-        held = self.held()
+        several = len(p.panels) > 1
+        held = self.held(second=not several)
         found = shown.foci[focus].regions
         groups = p.focal if isinstance(p.focal, GroupBasis) else p.moderator
         many = isinstance(groups, GroupBasis) and len(groups.levels) > MOST_LINES
@@ -441,6 +485,7 @@ class EffectReader:
             f"{capital(outcome)} by {by} in step {p.step + 1}, with {level_text(p.level)} intervals.",
             f"{capital(', '.join(held))}." if held else "",
             f"The effect is {self.focus_name(focus)}." if len(shown.foci) > 1 and not p.by_itself else "",
+            self._panels_said() if several else "",
             "Yellow: where the effect is significant." if found is not None and found.tells else "",
             band_note(found, p.level) if found is not None else "",
             f"Of {len(groups.levels)} groups the first {MOST_LINES} are drawn." if many else "",  # type: ignore[union-attr]

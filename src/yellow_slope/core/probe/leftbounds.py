@@ -72,11 +72,11 @@ def boundaries_without_each(fit: Fit, step: int, curve: Curve) -> BoundariesWith
             found.append(None)
             continue
         spread = (bare + np.outer(reach[i], reach[i]) / room[i]) * (rest[i] / df)
-        found.append(_roots(effects[i], critical**2 * spread, curve))
+        found.append(roots_between(effects[i], critical**2 * spread, curve))
     return BoundariesWithoutEach(tuple(found))
 
 
-def _roots(effect: FloatArray, spread: FloatArray, curve: Curve) -> tuple[float, ...]:
+def roots_between(effect: FloatArray, spread: FloatArray, curve: Curve) -> tuple[float, ...]:
     """Places within the observed range at which the squared effect equals the spread."""
     polynomial = np.convolve(effect, effect)
     for j, row in enumerate(spread):

@@ -1,0 +1,86 @@
+"""What is laid over the effect, computed on the worker: without any one case, over resamples, in thirds."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import assert_never
+
+from yellow_slope.app.state.desk import Overlay
+from yellow_slope.app.state.worker import Job
+from yellow_slope.core.fit.asked.assumptions import Third, in_thirds
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.probe.stability import MOST_CASES, Moved, over_resamples, without_any_one
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.stability import moved_sentence
+from yellow_slope.plots.extras import NOTHING, Extras
+
+NO_THIRDS = "There are no thirds here: the moderator has too few values, or the product is of more than two variables."
+THIRDS = "Squares: the effect within thirds of the moderator, each at its median, with classical errors."
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Laid:
+    """What is laid over, and what is said of it."""
+
+    key: object
+    extras: Extras = NOTHING
+    said: str = ""
+
+
+def laid_over(key: object, study: Study, sight: Sight, overlay: Overlay, job: Job) -> Laid:
+    """What was asked for, or why there is none."""
+    match overlay:
+        case Overlay.NOTHING:
+            return Laid(key)
+        case Overlay.LEFT_OUT:
+            return _moved(key, study, sight, without_any_one(sight))
+        case Overlay.RESAMPLED:
+            return _moved(key, study, sight, over_resamples(sight, go_on=job.told))
+        case Overlay.THIRDS:
+            thirds = thirds_of(sight)
+            if not thirds:
+                return Laid(key, said=NO_THIRDS)
+            return Laid(key, Extras(thirds=thirds), THIRDS)
+        case _:
+            assert_never(overlay)
+
+
+def _moved(key: object, study: Study, sight: Sight, found: Moved | None) -> Laid:
+    if found is None:
+        many = sight.probed.fit.y.size > MOST_CASES
+        why = f"there are more than {MOST_CASES:,} cases" if many else "no boundary along a number could move"
+        return Laid(key, said=f"Nothing is laid over: {why}.")
+    extras = Extras(found.places, found.crossings)
+    return Laid(key, extras, moved_sentence(study, sight, found))
+
+
+def thirds_of(sight: Sight) -> tuple[Third, ...]:
+    """The focal effect in thirds of the moderator, in the unit of the effects; empty where there are none."""
+    probed, curve = sight.probed, sight.focus.curve
+    if curve is None or not isinstance(probed.moderator, NumberBasis) or probed.by_itself:
+        return ()
+    if probed.second is not None or not curve.is_estimable:
+        return ()
+    if any(len(term.variables) != 2 for term in probed.products):
+        return ()
+    comparison = _coded(sight)
+    if comparison is None:
+        return ()
+    by = probed.factor
+
+    def row_at(value: float):  # type: ignore[no-untyped-def]
+        return curve.row(value) / by
+
+    found = in_thirds(
+        probed.fit, probed.step, probed.probe.focal, probed.probe.moderator, comparison, row_at, probed.level
+    )
+    return tuple(replace(t, effect=t.effect * by, se=t.se * by, ends=(t.ends[0] * by, t.ends[1] * by)) for t in found)
+
+
+def _coded(sight: Sight) -> int | None:
+    """The position of the code column that asks for what is seen; None where no column does."""
+    focal = sight.probed.focal
+    if not isinstance(focal, GroupBasis):
+        return 0
+    return sight.seen.focus if focal.zero_weights is not None else None

@@ -1,0 +1,167 @@
+"""The card beside the table: is it an interaction, and where does it hold."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QRect, QRectF, Qt
+from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from yellow_slope.app.probe.tables import LEFT, RIGHT
+from yellow_slope.app.state.session import StudySession
+from yellow_slope.app.state.topics import Topic
+from yellow_slope.app.widgets import theme
+from yellow_slope.app.widgets.following import Follows
+from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.words.sentences.effects import near_figures
+from yellow_slope.core.words.sentences.probecard import card_notes, values_text
+from yellow_slope.core.words.spelling.numerals import percent
+from yellow_slope.looks import SIZES
+
+TIGHT_CARD = 350
+"""Below this width the card uses its shortest words."""
+
+
+@dataclass(frozen=True, slots=True)
+class RegionLine:
+    """A region in the card: its bounds, what it says, and the cases that live there; each with a shorter form."""
+
+    bounds: str
+    words: str
+    cases: str
+    is_told: bool
+    """Whether the effect is told apart from 0 in it."""
+    short_bounds: str
+    short_cases: str
+
+    @property
+    def text(self) -> str:
+        """All of it."""
+        return f"{self.bounds} {self.words} {self.cases}"
+
+
+class RegionCard(Follows, QWidget):
+    """Regions with their words and cases; for a group moderator the joint test."""
+
+    def __init__(self, session: StudySession, laid: Callable[[], str], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.session, self._laid = session, laid
+        self.setAccessibleName("Region of significance")
+        self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
+        self._seen: object = None
+        self._lines: list[RegionLine] = []
+        self._notes: list[str] = []
+        self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME)
+
+    def lines(self) -> list[RegionLine]:
+        """A line for each region within the observed range."""
+        sight, read = self.session.sight(), self.session.effects()
+        if sight is None or read is None or sight.focus.regions is None:
+            return []
+        slope, found = isinstance(sight.probed.focal, NumberBasis), list[RegionLine]()
+        for region in sight.focus.regions.within:
+            whole = len(sight.focus.regions.within) == 1
+            values = "" if whole else values_text(sight, region.low, region.high)
+            share = percent(region.share) if slope else near_figures(region.cases)
+            found.append(
+                RegionLine(
+                    read.bounds(region.low, region.high),
+                    " ".join(text for text in (read.region(sight.seen.focus, region.sign), values) if text),
+                    f"{region.n:,} cases ({share})",
+                    region.sign != 0,
+                    read.bounds(region.low, region.high, short=True),
+                    f"{region.n:,} ({share})",
+                )
+            )
+        return found
+
+    def notes(self) -> list[str]:
+        """The tests by their names, what the product explains, where the lines meet, boundaries outside the data."""
+        sight, read = self.session.sight(), self.session.effects()
+        if sight is None or read is None:
+            return []
+        said = card_notes(read.study, sight, read)
+        laid = self._laid()
+        return [laid, *said] if laid else said
+
+    def take_new(self) -> None:
+        """What is said has changed."""
+        self._seen = None
+        self.renew()
+
+    def cases(self) -> list[str]:
+        """The cases of each region, of every group that is compared; empty for a slope."""
+        sight, read = self.session.sight(), self.session.effects()
+        if sight is None or read is None or sight.focus.regions is None or isinstance(sight.probed.focal, NumberBasis):
+            return []
+        return [f"{read.bounds(r.low, r.high)}: {read.near(r.cases)}" for r in sight.focus.regions.within]
+
+    def renew(self) -> None:
+        probed, desk = self.session.probed(), self.session.desk
+        key = (self.session.view, desk.seen.panel, desk.seen.focus, desk.dark, self._laid())
+        if probed is None or key == self._seen:
+            return
+        self._seen = key
+        self._lines, self._notes = self.lines(), self.notes()
+        told = [*(line.text for line in self._lines), *self.cases(), *self._notes]
+        self.setAccessibleDescription("; ".join(told))
+        self.setToolTip("\n".join(told))
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        painter, p = QPainter(self), theme.palette()
+        probed = self.session.probed()
+        if probed is None:
+            return
+        width = self.width()
+        painter.setFont(font(12, "bold"))
+        painter.setPen(colour(p.ink))
+        lines = self._lines
+        title = "Region of significance" if lines else "Is it an interaction?"
+        painter.drawText(QRectF(4, 0, width, SIZES.row), LEFT, title)
+        painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
+        painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
+        top = SIZES.row + 2
+        for line in lines:
+            bounds = line.short_bounds if width < TIGHT_CARD else line.bounds
+            words, cases = line.words, line.cases
+            if line.is_told:
+                painter.fillRect(QRectF(0, top + 2, 3, SIZES.row - 4), colour(p.yellow))
+            painter.setPen(colour(p.ink))
+            painter.setFont(font(12, "bold"))
+            painter.drawText(QRectF(10, top, width, SIZES.row), LEFT, bounds)
+            wide = max(112, QFontMetrics(font(12, "bold")).horizontalAdvance(bounds) + 20)
+            painter.setFont(font(12))
+            metrics = QFontMetrics(painter.font())
+            if wide + metrics.horizontalAdvance(words) + metrics.horizontalAdvance(cases) + 10 > width:
+                cases = line.short_cases
+            room = int(width - wide - metrics.horizontalAdvance(cases) - 8)
+            words = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room)
+            painter.drawText(QRectF(wide, top, width, SIZES.row), LEFT, words)
+            painter.setPen(colour(p.soft_ink))
+            painter.drawText(QRectF(0, top, width - 2, SIZES.row), RIGHT, cases)
+            top += SIZES.row
+        painter.setFont(font(12))
+        painter.setPen(colour(p.soft_ink))
+        for note, tall in self._fitting(top):
+            painter.drawText(QRectF(4, top + 1, width - 6, tall), Qt.TextFlag.TextWordWrap, note)
+            top += tall + 3
+
+    def _fitting(self, top: float) -> list[tuple[str, int]]:
+        """The notes that have room below, each with its height; where some have none, their number stands last."""
+        metrics, width = QFontMetrics(font(12)), self.width() - 6
+
+        def height_of(text: str) -> int:
+            return metrics.boundingRect(QRect(0, 0, width, 1000), Qt.TextFlag.TextWordWrap, text).height() + 3
+
+        heights = [height_of(note) for note in self._notes]
+        room = self.height() - top
+        n = len(heights)
+        while n and sum(heights[:n]) + (height_of("and 1 more") if n < len(heights) else 0) > room:
+            n -= 1
+        shown = [(note, height - 3) for note, height in zip(self._notes[:n], heights)]
+        left = len(heights) - n
+        return [*shown, (f"and {left} more: point here", height_of("and 1 more") - 3)] if left else shown

@@ -1,0 +1,80 @@
+"""In words: what a probe says as a whole: the card beside its table, and the report."""
+
+from __future__ import annotations
+
+from math import isnan
+
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.places import few_values
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.probe.share import own_share
+from yellow_slope.core.study.standarderrors import Bootstrap
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.terms import label
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.effectunits import smallest_text
+from yellow_slope.core.words.sentences.regions import band_note
+from yellow_slope.core.words.sentences.sizes import mattering_note, size_name, together_name
+from yellow_slope.core.words.spelling.numerals import bounded, listed, number_or_place, percent
+
+MOST_FEW = 11
+
+
+def card_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:
+    """The tests by their names, what the product explains, where the lines meet, what lies outside the data."""
+    probed, focus = sight.probed, sight.seen.focus
+    said = [read.caveat(), *read.tests(focus), share_text(study, sight), *size_notes(study, sight, read)]
+    said += together_notes(study, sight, read)
+    if isinstance(probed.model.errors, Bootstrap) and isinstance(probed.moderator, NumberBasis):
+        kind = "classical" if probed.model.errors.cluster is None else "clustered"
+        said.append(f"band and region by {kind} standard errors, the table by resamples")
+    if sight.focus.regions is not None:
+        said.append(band_note(sight.focus.regions, probed.level))
+    said += [read.crossing(), read.crossing_set(), read.not_drawn(), read.outside(focus)]
+    return [text for text in said if text]
+
+
+def share_text(study: Study, sight: Sight) -> str:
+    """“ΔR² of practice × worry .042”: what the highest products explain beyond all else in the step."""
+    probed = sight.probed
+    terms = [term for term, _ in probed.highest]
+    if not terms or probed.by_itself:
+        return ""
+    found = own_share(probed.fit, probed.step, terms)
+    if isnan(found):
+        return ""
+    return f"ΔR² of {listed([label(study, term) for term in terms])}: {bounded(found)}"
+
+
+def size_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:
+    """Where the effect matters, is too small, or leaves it open, and by which tests."""
+    probed, found, smallest = sight.probed, sight.focus.mattering, sight.probed.probe.smallest
+    if smallest is None:
+        return []
+    text = smallest_text(study, probed.fit, probed.model, probed.probe.focal, smallest)
+    if found is None:
+        return [] if not isinstance(probed.moderator, NumberBasis) else [f"There are no tests against {text} here."]
+    parts = [f"{read.bounds(s.low, s.high)} {size_name(s.size)}" for s in found.within]
+    return [f"against {text}: {'; '.join(parts)}", mattering_note(found, probed.level, probed.probe.rule, text)]
+
+
+def together_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:
+    """Where several comparisons pass together."""
+    said: list[str] = []
+    for found in sight.panel.together:
+        passing = [read.bounds(r.low, r.high) for r in found.within if r.sign]
+        name = together_name(found.of, read.focal_label)
+        n = sum(r.n for r in found.within if r.sign)
+        share = n / (sum(r.n for r in found.within) or 1)
+        where = f"{listed(passing)} ({percent(share)} of the cases)" if passing else "nowhere"
+        said.append(f"{name}: {where}")
+    return said
+
+
+def values_text(sight: Sight, low: float, high: float) -> str:
+    """“at 1, 2 and 3”: the observed values in a stretch, of a moderator that has but few; else empty."""
+    values = few_values(sight.probed.observed)
+    if not values:
+        return ""
+    inside = [value for value in values if low <= value < high or (value == high)]
+    return f"at {listed([number_or_place(v) for v in inside])}" if inside else "at no observed value"

@@ -1,0 +1,130 @@
+"""Interaction plots side by side: one for each place of the second moderator, with shared axes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from yellow_slope.core.probe.places import LevelPlace
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.probe.support import Near, near_width
+from yellow_slope.core.study.study import Study
+from yellow_slope.plots.axes import ground
+from yellow_slope.plots.curves import panel_name
+from yellow_slope.plots.extras import NOTHING, Extras
+from yellow_slope.plots.handle import handle_names
+from yellow_slope.plots.interaction import Among, heights, interaction, line_names
+from yellow_slope.plots.look import Look
+from yellow_slope.plots.marks import Box, Frame, Mark, OfPanel, Part, Plot, Rect, Text, Weight
+from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, text_width
+from yellow_slope.plots.placing import centred, fitted_names
+from yellow_slope.plots.scales import upward
+from yellow_slope.plots.titles import number_title, outcome_title
+
+MOST_BESIDE = 4
+"""Panels beside each other."""
+GAP = 8.0
+LABELS = 0.34
+"""The largest share of a panel's width that labels at the right may take."""
+
+
+def shown_panels(sight: Sight) -> range:
+    """The panels that stand beside each other now: the four among which the one that is seen is."""
+    count = len(sight.probed.panels)
+    first = sight.seen.panel // MOST_BESIDE * MOST_BESIDE
+    first = max(0, min(first, count - MOST_BESIDE))
+    return range(first, min(count, first + MOST_BESIDE))
+
+
+def panels_row(
+    study: Study, sight: Sight, look: Look, room: Box, which: range, handle: bool = False, extras: Extras = NOTHING
+) -> Plot:
+    """The panels of a row, each with its name and its cases above; the one that is seen under a yellow bar."""
+    sights = [Sight(sight.probed, replace(sight.seen, panel=k)) for k in which]
+    spans = [found for one in sights if (found := heights(one, look)) is not None]
+    shared = (min(low for low, _ in spans), max(high for _, high in spans)) if spans else (0.0, 1.0)
+    count, gap = len(sights), look.of(GAP)
+    title = _x_title(study, sight, look, room)
+    foot = len(title) * LEADING * look.text + look.of(3)
+    head = 1.7 * look.text
+    wide = (room.width - (count - 1) * gap) / count
+    names = [name for one in sights for name in line_names(study, one)]
+    wanted = [*names, *(name.split()[-1] for name in (handle_names(study, sight.probed) if handle else ()))]
+    widest = max((text_width(name, look.text, bold=True) for name in wanted), default=0.0)
+    right = min(widest + look.of(13), LABELS * wide) if wanted else look.of(10)
+    upright = _upright_room(study, sight, look, room, shared)
+    inner = (room.width - upright - (count - 1) * (gap + look.of(8)) - count * right) / count
+    frames: list[Frame] = []
+    marks: list[Mark] = [ground(look, room)]
+    left = room.left
+    for k, one in zip(which, sights):
+        first = k == which.start
+        width = inner + right + (upright if first else look.of(8))
+        own = Box(left, room.top + head, left + width, room.bottom - foot)
+        plot = interaction(
+            study, one, look, own, handle, Among(shared, first, right), extras if k == sight.seen.panel else NOTHING
+        )
+        frames += plot.frames
+        area = plot.frames[0].area if plot.frames else own
+        marks += plot.marks[1:]
+        marks += _head(study, one, look, Box(area.left, room.top, left + width, room.top + head), k == sight.seen.panel)
+        left += width + gap
+    baseline = room.bottom - look.of(3) - DESCENT * look.text - (len(title) - 1) * LEADING * look.text
+    for text, whole in title:
+        half = text_width(text, look.text) / 2
+        middle = min(max(sum(room[::2]) / 2, room.left + half), room.right - half)
+        marks.append(centred(text, middle, baseline, look, Part.AXIS_X, whole=whole))
+        baseline += LEADING * look.text
+    return Plot(tuple(frames), tuple(marks))
+
+
+def _x_title(study: Study, sight: Sight, look: Look, room: Box) -> list[tuple[str, str]]:
+    x = sight.probed.x
+    if x is None:
+        label = study.variable(sight.probed.probe.moderator).label
+        return [(fitted_names([label], room.width, look.text)[0], label)]
+    return [(line.text, line.whole) for line in number_title(study, x.variable).lines(0.9 * room.width, look.text)]
+
+
+def _upright_room(study: Study, sight: Sight, look: Look, room: Box, shared: tuple[float, float]) -> float:
+    """What numbers and title of the shared upright axis take."""
+    ticks = upward(*shared, max(1.0, room.height - 5 * look.text), look.text)
+    widest = max((text_width(tick.label, look.text) for tick in ticks.ticks), default=0.0)
+    lines = outcome_title(study, sight.probed.model).lines(max(1.0, room.height - 5 * look.text), look.text)
+    return look.of(3) + widest + look.of(6) + len(lines) * LEADING * look.text + look.of(3)
+
+
+def _head(study: Study, sight: Sight, look: Look, box: Box, is_seen: bool) -> list[Mark]:
+    """A panel's name, the cases it rests on, and the bar above the one that is seen."""
+    about, size, p = OfPanel(sight.seen.panel), look.text, look.palette
+    marks: list[Mark] = []
+    if is_seen:
+        marks.append(Rect(Box(box.left, box.top, box.right, box.top + look.of(2.2)), p.yellow, about))
+    baseline = box.top + look.of(3) + ASCENT * size
+    cases = cases_text(sight)
+    wide = text_width(cases, look.small)
+    name = panel_name(study, sight, sight.seen.panel)
+    room = box.width - wide - look.of(8)
+    text = fitted_names([name], room, size, bold=True)[0]
+    whole = name if text != name else ""
+    marks.append(Text(text, box.left, baseline, size, p.ink, about, Weight.BOLD, whole=whole))
+    marks.append(Text(cases, box.right - wide, baseline, look.small, p.soft_ink, about))
+    return marks
+
+
+def cases_text(sight: Sight) -> str:
+    """“n = 64” of a level; “23 near” of a place of a number."""
+    near = panel_cases(sight)
+    is_level = isinstance(sight.panel.second, LevelPlace)
+    return f"n = {near.cases:,}" if is_level else f"{near.cases:,} near"
+
+
+def panel_cases(sight: Sight) -> Near:
+    """The cases in a panel: of its level, or near its place."""
+    probed, at, n = sight.probed, sight.panel.second, sight.probed.fit.y.size
+    if probed.second is None or at is None:
+        return Near(n, n)
+    values = np.asarray(probed.fit.values[probed.second.variable], dtype=np.float64)
+    where = float(at.index) if isinstance(at, LevelPlace) else at.value
+    return Near(int(np.count_nonzero(np.abs(values - where) <= near_width(probed.second))), n)

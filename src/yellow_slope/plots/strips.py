@@ -1,0 +1,224 @@
+"""Region strips: for each effect a thin band along the moderator, washed where it is told apart from 0, with its sign
+and its boundaries; or where it matters, where it is too small, and where that is open."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+import numpy as np
+
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.mattering import Size
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.sizes import size_sign, together_name
+from yellow_slope.core.words.spelling.numerals import place
+from yellow_slope.plots.curves import DrawnCurve
+from yellow_slope.plots.look import LineLook, Look
+from yellow_slope.plots.marks import About, Box, Frame, Line, Mark, OfSize, OfTogether, Part, Rect, Text, Weight
+from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
+from yellow_slope.plots.placing import fitted_names, line_height
+
+ROW = 1.36
+"""Height of a strip, in sizes of its letters."""
+BETWEEN = 0.22
+HATCH = 4.0
+"""Points between the lines of a hatched stretch."""
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """A stretch of a strip, within the observed range."""
+
+    low: float
+    high: float
+    sign: str
+    """What stands in it; empty where nothing is shown."""
+    is_told: bool
+    is_small: bool = False
+    about: About | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """A band along the moderator."""
+
+    name: str
+    pieces: tuple[Piece, ...]
+    about: About
+    look: LineLook | None
+    is_seen: bool
+
+
+def strips_of(study: Study, sight: Sight, curves: Sequence[DrawnCurve]) -> list[Strip]:
+    """One for each curve where there are several, then those of several comparisons together; of a single effect only
+    where a smallest effect was said."""
+    moderator = sight.probed.moderator
+    if not isinstance(moderator, NumberBasis):
+        return []
+    found: list[Strip] = []
+    by_size = sight.probed.smallest is not None
+    if len(curves) > 1 or by_size:
+        for curve in curves:
+            pieces = _sized(sight, curve) if by_size else _told(sight, curve)
+            if pieces:
+                name = curve.name if len(curves) > 1 else "how large"
+                look = curve.look if len(curves) > 1 else None
+                found.append(Strip(name, pieces, curve.about, look, curve.is_seen and len(curves) > 1))
+    if not by_size:
+        focal = study.variable(sight.probed.probe.focal).label
+        for i, together in enumerate(sight.panel.together):
+            pieces = tuple(
+                Piece(*_clipped(moderator, r.low, r.high), "" if not r.sign else "•", bool(r.sign))
+                for r in together.within
+            )
+            found.append(Strip(together_name(together.of, focal), pieces, OfTogether(i), None, False))
+    return found
+
+
+def _told(sight: Sight, curve: DrawnCurve) -> tuple[Piece, ...]:
+    moderator = sight.probed.moderator
+    if curve.regions is None or not isinstance(moderator, NumberBasis):
+        return ()
+    return tuple(
+        Piece(*_clipped(moderator, r.low, r.high), {1: "+", -1: "−", 0: ""}[r.sign], bool(r.sign))
+        for r in curve.regions.within
+    )
+
+
+def _sized(sight: Sight, curve: DrawnCurve) -> tuple[Piece, ...]:
+    moderator = sight.probed.moderator
+    if curve.mattering is None or not isinstance(moderator, NumberBasis):
+        return ()
+    return tuple(
+        Piece(
+            *_clipped(moderator, s.low, s.high),
+            size_sign(s.size),
+            s.size in (Size.ABOVE, Size.BELOW),
+            s.size is Size.SMALL,
+            OfSize(i) if curve.is_seen else None,
+        )
+        for i, s in enumerate(curve.mattering.within)
+    )
+
+
+def _clipped(moderator: NumberBasis, low: float, high: float) -> tuple[float, float]:
+    return max(low, moderator.low), min(high, moderator.high)
+
+
+def kept_strips(look: Look, strips: Sequence[Strip], height: float) -> tuple[list[Strip], int]:
+    """The strips that have room in a height, and how many more there are: those of several comparisons together and the
+    one that is seen before the others."""
+    room = max(1, int(height / ((ROW + BETWEEN) * look.small)))
+    if len(strips) <= room:
+        return list(strips), 0
+    first = [i for i, s in enumerate(strips) if s.is_seen or isinstance(s.about, OfTogether)]
+    others = [i for i in range(len(strips)) if i not in first]
+    kept = sorted([*first, *others][: max(1, room - 1)])
+    return [strips[i] for i in kept], len(strips) - len(kept)
+
+
+def strip_height(look: Look, count: int) -> float:
+    """The height that so many strips take."""
+    return count * (ROW + BETWEEN) * look.small + (look.of(2) if count else 0.0)
+
+
+def draw_strips(
+    look: Look, sight: Sight, strips: Sequence[Strip], undrawn: int, frame: Frame, names: Box
+) -> list[Mark]:
+    """The strips from the top of a frame; their names at the right, within a box. undrawn: how many more there are."""
+    moderator, marks, size = sight.probed.moderator, list[Mark](), look.small
+    assert isinstance(moderator, NumberBasis)
+    p, tall = look.palette, ROW * size
+    shown = fitted_names([strip.name for strip in strips], names.width, size)
+    top = frame.area.top + look.of(2)
+    for strip, name in zip(strips, shown):
+        bottom = top + tall
+        left, right = (float(frame.at_x(v)) for v in (moderator.low, moderator.high))
+        marks.append(Rect(Box(left, top, right, bottom), p.pressed, strip.about))
+        for piece in strip.pieces:
+            marks += _piece(look, frame, piece, top, bottom, piece.about or strip.about)
+        marks += _bounds(look, frame, strip, moderator.sd, top, bottom)
+        if strip.is_seen:
+            corners = np.array([[left, top], [right, top], [right, bottom], [left, bottom], [left, top]])
+            marks.append(Line(corners, look.ink(p.ink, 1.1), strip.about))
+        baseline = (top + bottom) / 2 + (ASCENT - DESCENT) / 2 * size
+        start = names.left
+        if strip.look is not None:
+            at = (top + bottom) / 2
+            key = np.array([[start, at], [start + look.of(12), at]])
+            marks.append(Line(key, look.ink(strip.look.colour, 1.9, strip.look.dash), strip.about))
+        weight = Weight.BOLD if strip.is_seen else Weight.NORMAL
+        room = names.width - look.of(16)
+        text = (
+            name if text_width(name, size, strip.is_seen) <= room else fitted_names([strip.name], room, size, True)[0]
+        )
+        whole = strip.name if text != strip.name else ""
+        marks.append(Text(text, start + look.of(15), baseline, size, p.ink, strip.about, weight, whole=whole))
+        top = bottom + BETWEEN * size
+    if undrawn:
+        baseline = top + tall / 2 + (ASCENT - DESCENT) / 2 * size
+        marks.append(Text(f"{undrawn} more, not drawn", names.left, baseline, size, p.soft_ink, Part.NOTE))
+    return marks
+
+
+def _piece(look: Look, frame: Frame, piece: Piece, top: float, bottom: float, about: About) -> list[Mark]:
+    left, right = (float(frame.at_x(v)) for v in (piece.low, piece.high))
+    if not right > left:
+        return []
+    p, size, marks = look.palette, look.small, list[Mark]()
+    if piece.is_told:
+        marks.append(Rect(Box(left, top, right, bottom), look.strong_wash, about))
+    if piece.is_small:
+        marks += hatched(look, Box(left, top, right, bottom), p.soft_ink, about)
+    if piece.sign and text_width(piece.sign, size, bold=True) + look.of(4) < right - left:
+        wide = text_width(piece.sign, size, bold=True)
+        at = (left + right) / 2 - wide / 2
+        baseline = (top + bottom) / 2 + (ASCENT - DESCENT) / 2 * size
+        if piece.is_small:
+            half = line_height(size) / 2
+            middle = (top + bottom) / 2
+            ground = Box(at - look.of(2), middle - half, at + wide + look.of(2), middle + half)
+            marks.append(Rect(ground, p.pressed, about))
+        marks.append(Text(piece.sign, at, baseline, size, p.ink, about, Weight.BOLD))
+    return marks
+
+
+def hatched(look: Look, box: Box, colour: str, about: About) -> list[Mark]:
+    """Slanted lines over a box."""
+    step, marks = look.of(HATCH), list[Mark]()
+    x = box.left - box.height
+    while x < box.right:
+        a, b = max(x, box.left), min(x + box.height, box.right)
+        if b > a:
+            points = np.array([[a, box.bottom - (a - x)], [b, box.bottom - (b - x)]])
+            marks.append(Line(points, look.ink(colour, 0.5, opacity=0.55), about))
+        x += step
+    return marks
+
+
+def _bounds(look: Look, frame: Frame, strip: Strip, sd: float, top: float, bottom: float) -> list[Mark]:
+    """Boundaries as ticks, each with its value where there is room beside it."""
+    marks, size, p = list[Mark](), look.small, look.palette
+    pieces = strip.pieces
+    for k, (piece, after) in enumerate(pairwise(pieces)):
+        x = float(frame.at_x(piece.high))
+        marks.append(Line(np.array([[x, top], [x, bottom]]), look.ink(p.ink, 1.2), strip.about))
+        text = place(piece.high, sd)
+        wide = text_width(text, size) + look.of(5)
+        baseline = (top + bottom) / 2 + (ASCENT - DESCENT) / 2 * size
+        for side, room in ((1, after), (-1, piece)):
+            if room.is_small:
+                continue
+            span = float(frame.at_x(room.high)) - float(frame.at_x(room.low))
+            sign = text_width(room.sign, size, bold=True) + look.of(6) if room.sign else 0.0
+            # The sign stands in the middle of its piece; another boundary's value may stand at its far end.
+            taken = wide if (side == 1 and k + 2 < len(pieces)) or (side == -1 and k > 0) else 0.0
+            if span / 2 - sign / 2 < wide or span - sign < wide + taken:
+                continue
+            at = x + look.of(3) if side == 1 else x - wide + look.of(2)
+            marks.append(Text(text, at, baseline, size, p.ink, strip.about))
+            break
+    return marks
