@@ -6,7 +6,7 @@ FROM ?= 0
 TO ?= 1000
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies mutated walks
+.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies where mutated walks
 
 setup:
 	@sh scripts/setup.sh
@@ -41,6 +41,10 @@ sentences: setup
 # Random studies by their seeds, compared with 60 digits: make studies FROM=0 TO=1000
 studies: setup
 	@STUDIES_FROM=$(FROM) STUDIES_TO=$(TO) $(PYTHON) -m pytest -q tests/core/fit/test_described.py
+
+# Where effects hold, of random models by their seeds, against 40 digits: make where FROM=0 TO=300
+where:
+	@WHERE_FROM=$(FROM) WHERE_TO=$(TO) $(PYTHON) -m pytest -q -n 2 tests/core/probe/test_where_it_holds.py
 
 # Inputs of every kind, changed at random: make mutated FROM=0 TO=10000
 mutated: setup

@@ -64,6 +64,8 @@ class Among:
     """Whether it has the upright axis's numbers and title; the others have its line alone."""
     right: float
     """What is kept free for labels at its right."""
+    has_title: bool = False
+    """Whether the axis below has a title of its own."""
 
 
 def interaction(
@@ -136,7 +138,7 @@ def _lines(
     upright = Scale(*_heights(sight, look, values, bands), outcome_title(study, probed.model))
     across = Scale(*span(x.low, x.high), number_title(study, x.variable))
     if among is not None:
-        right, across = among.right, replace(across, title=None)
+        right, across = among.right, across if among.has_title else replace(across, title=None)
         upright = _shared(among, upright)
     made = axes(look, room, across, upright, Pane.INTERACTION, right, top)
     frame, marks = made.frame, list[Mark]()
@@ -315,7 +317,8 @@ def _means(
     low, high = span(min(ends), max(ends), 0.06)
     upright = Scale(low, high, outcome_title(study, probed.model))
     if among is not None:
-        right, upright, x = among.right, _shared(among, upright), replace(x, title=None)
+        right, upright = among.right, _shared(among, upright)
+        x = x if among.has_title else replace(x, title=None)
     made = axes(look, room, x, upright, Pane.INTERACTION, right, look.of(12.0))
     frame, marks = made.frame, list(made.marks)
     for i, j, effect in shown:
@@ -345,7 +348,7 @@ def _key(look: Look, frame: Frame, room: Box, levels: list[str], k: int) -> list
     size = label_size(look, k, area.height)
     high = line_height(size) * 1.06
     left = area.right + look.of(10)
-    if room.right - left < look.of(11) + 2 * size:
+    if room.right - left < look.of(11) + text_width("…", size):
         return []
     fit = max(1, int((area.height + look.of(4)) / high))
     names = fitted_names(levels, room.right - left - look.of(11), size)

@@ -70,6 +70,8 @@ class Part(Enum):
     """A line that a check is read against."""
     TREND = auto()
     HANDLE = auto()
+    OTHER = auto()
+    """Of another probe that stands beside."""
     CROSSING = auto()
     """Where the lines meet, with the set of places where they may."""
 

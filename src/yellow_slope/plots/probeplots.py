@@ -52,7 +52,6 @@ class Room:
     lines: Box
     effect: Box
     third: Box | None
-    third_view: ProbeView
     is_three_way: bool
 
 
@@ -125,7 +124,7 @@ def on_screen(
     views = views_of(sight.probed)
     view = view if view in views else ProbeView.LINES
     plots: list[Plot] = []
-    if room.is_three_way:
+    if room.is_three_way and len(sight.probed.panels) > 1:
         plots.append(panels_row(study, sight, look, room.lines, shown_panels(sight), True, extras))
         if room.third is None and view is not ProbeView.LINES:
             plots.append(_view(study, sight, look, room.effect, view))
@@ -137,8 +136,8 @@ def on_screen(
         else:
             plots.append(_view(study, sight, look, room.lines, view))
         plots.append(effect(study, sight, look, room.effect, extras))
-    if room.third is not None:
-        plots.append(_view(study, sight, look, room.third, view if view is not ProbeView.LINES else room.third_view))
+    if room.third is not None and len(views) > 1:
+        plots.append(_view(study, sight, look, room.third, view if view is not ProbeView.LINES else views[-1]))
     return page_of(width, height, plots)
 
 

@@ -160,7 +160,11 @@ def draw_strips(
         top = bottom + BETWEEN * size
     if undrawn:
         baseline = top + tall / 2 + (ASCENT - DESCENT) / 2 * size
-        marks.append(Text(f"{undrawn} more, not drawn", names.left, baseline, size, p.soft_ink, Part.NOTE))
+        whole = f"{undrawn} more, not drawn"
+        said = next((t for t in (whole, f"{undrawn} more") if text_width(t, size) <= names.width), "")
+        if said:
+            cut = whole if said != whole else ""
+            marks.append(Text(said, names.left, baseline, size, p.soft_ink, Part.NOTE, whole=cut))
     return marks
 
 

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QRect
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QBoxLayout, QVBoxLayout, QWidget
 
-from yellow_slope.app.probe.choices import ProbeChoices
+from yellow_slope.app.probe.choices import Beside, ProbeChoices
 from yellow_slope.app.probe.keeping import KeepField
 from yellow_slope.app.probe.plots import ProbePlots, reading_of
 from yellow_slope.app.probe.regioncard import RegionCard
@@ -28,6 +28,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.asking import first_step, probe_of, probeable
 from yellow_slope.core.probe.places import NumberPlace
+from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import AtPlace, Handle, Seen, Sight
 from yellow_slope.core.probe.units import offered
 from yellow_slope.core.study.edits.probes import drop_probe, keep_probe, put_probe, turn_probe
@@ -41,6 +42,7 @@ from yellow_slope.core.study.probe import (
     Second,
     Smallest,
 )
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.spelling.numerals import place, place_decimals, typed_number
 from yellow_slope.looks import SIZES
@@ -81,11 +83,12 @@ class ProbeBench(Bench):
         self.plots = ProbePlots(session, worker)
         self.keeper = KeepField(self._keep_as)
         self.table = EffectTable(session)
-        self.card = RegionCard(session, lambda: self.plots.laid.said)
+        self.card = RegionCard(session, worker, lambda: self.plots.laid.said)
         self.plots.lights.connect(self.table.light)
         self.plots.laid_over.connect(self.card.take_new)
         self.plots.point_moved.connect(self.move_pick_point)
         self.table.lights.connect(self._light)
+        self._said: object = None
         self._lay_out()
         self.follow(session, Topic.RESULTS, Topic.SEEN)
 
@@ -126,18 +129,28 @@ class ProbeBench(Bench):
         for widget in (self.sentence, self.choices, self.table, self.card, self.below):
             widget.setVisible(there)
         if study is None or probe is None or probed is None:
+            self._said = None
             self._place()
             self.plots.update()
             return
-        self.sentence.renew(study, probe, probed)
-        chosen = comparison_choices(self.session)
-        self.comparison.set_choices(chosen, self.session.desk.seen.of(probed).focus)
-        self.comparison.setVisible(len(chosen) > 1)
-        self.sentence.arrange()
-        self.choices.renew(study, probe, probed)
+        self._renew_words(study, probe, probed)
         if isinstance(probed.moderator, NumberBasis) and not self.at.hasFocus():
             self.at.setText(reading_of(probed, Sight.of(probed, self.session.desk.seen).handle))
         self._place()
+
+    def _renew_words(self, study: Study, probe: Probe, probed: Probed) -> None:
+        """Say what is probed and how it is told, if that is new: while the handle is moved nothing of it is."""
+        desk = self.session.desk
+        key = (study, probe, probed, desk.seen.of(probed).focus, desk.probe_view, desk.overlay, desk.beside_probe)
+        if key == self._said:
+            return
+        self._said = key
+        self.sentence.renew(study, probe, probed)
+        chosen = comparison_choices(self.session)
+        self.comparison.set_choices(chosen, desk.seen.of(probed).focus)
+        self.comparison.setVisible(len(chosen) > 1)
+        self.sentence.arrange()
+        self.choices.renew(study, probe, probed)
 
     def _place(self) -> None:
         """Put plots, table and card where they have room."""
@@ -362,12 +375,15 @@ class ProbeBench(Bench):
             if rule is PickRule.OWN:
                 self.own.setFocus()
 
-    def _choose_view(self, chosen: ProbeView | Overlay) -> None:
-        """Show a view, or lay something over."""
-        if isinstance(chosen, ProbeView):
-            self.session.look(probe_view=chosen)
-        else:
-            self.session.look(overlay=chosen)
+    def _choose_view(self, chosen: ProbeView | Overlay | Beside) -> None:
+        """Show a view, lay something over, or compare with a kept probe."""
+        match chosen:
+            case ProbeView():
+                self.session.look(probe_view=chosen)
+            case Overlay():
+                self.session.look(overlay=chosen)
+            case Beside(name):
+                self.session.look(beside_probe=name)
 
     # ---- keeping
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
@@ -21,6 +23,13 @@ from yellow_slope.core.words.sentences.regions import rule_help, rule_name
 from yellow_slope.core.words.sentences.sizes import compared_name
 from yellow_slope.core.words.spelling.numerals import number_or_place
 from yellow_slope.plots.probeplots import ProbeView, views_of
+
+
+@dataclass(frozen=True, slots=True)
+class Beside:
+    """Compare with the probe that is kept under a name; None: with none."""
+
+    name: str | None
 
 
 class ProbeChoices(FlowRow):
@@ -52,7 +61,8 @@ class ProbeChoices(FlowRow):
         self.smallest = QLineEdit()
         self.smallest.setAccessibleName("Smallest effect that matters")
         self.smallest.setFixedSize(70, 26)
-        self.view = Picker[ProbeView | Overlay]("Shown", "What is shown beside the effect, and what is laid over it")
+        said = "What is shown beside the effect, what is laid over it, and with what it is compared"
+        self.view = Picker[ProbeView | Overlay | Beside]("Shown", said)
         self.view.limit = 44
         for picker in (self.pick, self.rule, self.unit, self.compared, self.view):
             picker.setFixedHeight(26)
@@ -81,30 +91,34 @@ class ProbeChoices(FlowRow):
         if not is_number or not few_values(np.asarray(probed.observed, dtype=np.float64)):
             rules = [r for r in rules if r is not PickRule.OBSERVED or probe.pick.rule is r]
         self.pick.set_choices([(rule, f"pick points: {pick_rule_name(rule)}") for rule in rules], probe.pick.rule)
+        self.pick.show_text(f"points: {pick_rule_name(probe.pick.rule)}")
         self.own.setVisible(is_number and probe.pick.rule is PickRule.OWN)
         if not (self.own.hasFocus() and self.own.isModified()):
             self.own.setText(" ".join(f"{value:.15g}" for value in probe.pick.values).replace("-", "−"))
         self.rule.set_current(probe.rule)
         self.rule.setToolTip(rule_help(probe.rule))
         units = offered(probed.fit, probed.focal)
-        self.unit.set_choices([(u, f"in {unit_title(study, probed, u)}") for u in units], probed.unit)
+        self.unit.set_choices([(u, unit_title(study, probed, u)) for u in units], probed.unit)
         self.unit.setVisible(len(units) > 1)
         self._renew_smallest(study, probe, probed)
-        self._renew_view(probed, is_number)
+        self._renew_view(study, probe, probed, is_number)
         self.arrange()
 
-    def _renew_view(self, probed: Probed, is_number: bool) -> None:
-        """What is shown, and of a number moderator what is laid over."""
+    def _renew_view(self, study: Study, probe: Probe, probed: Probed, is_number: bool) -> None:
+        """What is shown, of a number moderator what is laid over, and the kept probes to compare with."""
         views, desk = views_of(probed), self.session.desk
         names = {ProbeView.LINES: "lines", ProbeView.ABOVE: "from above", ProbeView.MAP: "map"}
-        choices: list[tuple[ProbeView | Overlay, str]] = [(v, names[v]) for v in views]
+        choices: list[tuple[ProbeView | Overlay | Beside, str]] = [(v, names[v]) for v in views]
         overlays = [o for o in Overlay if o is not Overlay.NOTHING] if is_number else []
         choices += [(o, f"with {o.title}") for o in overlays]
         choices += [(Overlay.NOTHING, "with nothing laid over")] if desk.overlay in overlays else []
+        kept = [p.name for p in study.probes if p.name and p.name != probe.name]
+        choices += [(Beside(name), f"compared with “{name}”") for name in kept]
+        choices += [(Beside(None), "compared with none")] if desk.beside_probe in kept else []
         now = desk.probe_view if desk.probe_view in views else ProbeView.LINES
         self.view.set_choices(choices, now)
         over = f", with {desk.overlay.title}" if desk.overlay in overlays else ""
-        self.view.show_text(f"show: {names[now]}{over}")
+        self.view.show_text("show: two probes" if desk.beside_probe in kept else f"show: {names[now]}{over}")
         self.view.setVisible(len(choices) > 1)
 
     def _renew_smallest(self, study: Study, probe: Probe, probed: Probed) -> None:

@@ -7,14 +7,14 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app.figures.drawn import Drawn, Size, drawn_probe, screen_look
+from yellow_slope.app.figures.drawn import Drawn, Size, drawn_probe, drawn_twice, screen_look
 from yellow_slope.app.figures.painter import paint
 from yellow_slope.app.probe.extras import Laid, laid_over
 from yellow_slope.app.state.desk import Overlay
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
@@ -24,6 +24,7 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.maps import has_map
 from yellow_slope.core.probe.probed import Probed, range_of
 from yellow_slope.core.probe.seen import Handle, Sight, inside
+from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import place, place_decimals
 from yellow_slope.plots.extras import NOTHING
@@ -78,7 +79,7 @@ class ProbePlots(Follows, QWidget):
         self._dragging: Frame | None = None
         self._moving: int | None = None
         self.lit: About | None = None
-        self.follow(session, Topic.RESULTS, Topic.SEEN, Topic.THEME, Topic.LIT)
+        self.follow(session, Topic.THEME, Topic.LIT)
 
     # ---- drawing the figures
 
@@ -90,13 +91,19 @@ class ProbePlots(Follows, QWidget):
     @property
     def is_twice(self) -> bool:
         """Whether two probes stand one above the other."""
-        return False
+        return self._other() is not None
+
+    def _other(self) -> Probe | None:
+        """The kept probe with which the current one is compared."""
+        name, view, probe = self.session.desk.beside_probe, self.session.view, self.session.current_probe()
+        if name is None or view is None or probe is None or probe.name == name:
+            return None
+        return next((p for p in view.study.probes if p.name == name), None)
 
     def put_room(self, room: Room | None) -> None:
-        """Where the plots stand."""
-        if room != self.room:
-            self.room = room
-            self.renew()
+        """Where the plots stand; then what they show is renewed."""
+        self.room = room
+        self.renew()
 
     def renew(self) -> None:
         """Have the figures drawn, off the interface thread, if what they show has changed."""
@@ -108,15 +115,18 @@ class ProbePlots(Follows, QWidget):
         sight, room, shown = self._sight(probed), self.room, self.session.desk.probe_view
         self._lay_over(study, sight)
         extras = self.laid.extras if self.laid.key == self._laid_wanted else NOTHING
-        key = (probed, study.variables, sight.seen.focus, sight.seen.panel, size, look, room, shown, extras)
+        other = self._other()
+        key = (probed, study.variables, sight.seen.focus, sight.seen.panel, size, look, room, shown, extras, other)
         if key != self._wanted:
             self._wanted = key
-            self._worker.newest(
-                Lane.PROBE_PLOTS,
-                lambda job: drawn_probe(key, study, sight, look, size, room, shown, extras),
-                self._arrived,
-                self.session.say,
-            )
+
+            def work(job: Job) -> Drawn:
+                if other is not None:
+                    return drawn_twice(key, view, sight, other, look, size_above, extras)
+                return drawn_probe(key, study, sight, look, size, room, shown, extras)
+
+            size_above = Size(size.width, round(room.effect.bottom), size.ratio)
+            self._worker.newest(Lane.PROBE_PLOTS, work, self._arrived, self.session.say)
         self.update()
 
     def _lay_over(self, study: Study, sight: Sight) -> None:
@@ -141,6 +151,7 @@ class ProbePlots(Follows, QWidget):
         if laid.key == self._laid_wanted:
             self.laid = laid
             self.laid_over.emit()
+            self.session.say(laid.said)
             self.renew()
 
     @property
@@ -181,10 +192,11 @@ class ProbePlots(Follows, QWidget):
                 marks = handle(study, self._sight(probed), screen_look(), page)
                 lights = lit_marks(page, self.lit, screen_look()) if self.lit is not None else []
                 paint(painter, Page(self.width(), self.height(), (*lights, *self._lit_marks(probed), *marks)))
-        if self.hasFocus():
-            painter.setPen(QPen(colour(p.yellow), 2))
+        if self.hasFocus() and self.room is not None:  # a quiet line around that in which the keys move the handle
+            left, top, right, bottom = self.room.effect
+            painter.setPen(QPen(colour(p.yellow), 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+            painter.drawRect(QRectF(left + 0.75, top + 0.75, right - left - 1.5, bottom - top - 1.5))
 
     def _lit_marks(self, probed: Probed) -> list[Mark]:
         """The lit cases among the points that are drawn."""

@@ -9,9 +9,12 @@ from PyQt6.QtCore import QRect, QRectF, Qt
 from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from yellow_slope.app.probe.curvature import Curvature, curvature
 from yellow_slope.app.probe.tables import LEFT, RIGHT
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
+from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.theme import colour, font
@@ -46,9 +49,13 @@ class RegionLine:
 class RegionCard(Follows, QWidget):
     """Regions with their words and cases; for a group moderator the joint test."""
 
-    def __init__(self, session: StudySession, laid: Callable[[], str], parent: QWidget | None = None) -> None:
+    def __init__(
+        self, session: StudySession, worker: Worker, laid: Callable[[], str], parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
-        self.session, self._laid = session, laid
+        self.session, self._worker, self._laid = session, worker, laid
+        self._curvature = Curvature(None, "")
+        self._wanted: object = None
         self.setAccessibleName("Region of significance")
         self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
         self._seen: object = None
@@ -83,9 +90,27 @@ class RegionCard(Follows, QWidget):
         sight, read = self.session.sight(), self.session.effects()
         if sight is None or read is None:
             return []
-        said = card_notes(read.study, sight, read)
-        laid = self._laid()
-        return [laid, *said] if laid else said
+        said, laid = card_notes(read.study, sight, read), self._laid()
+        bend = self._curvature.said if self._curvature.key == self._wanted else ""
+        return [text for text in (*said, bend, laid) if text]
+
+    def _ask(self) -> None:
+        """Have it asked how the product stands beside squares, if that is new."""
+        view, probed = self.session.view, self.session.probed()
+        if view is None or probed is None or not self.isVisible():
+            return
+        key = (probed.fit, probed.step, tuple(term for term, _ in probed.highest))
+        if key == self._wanted:
+            return
+        self._wanted = key
+        self._worker.newest(
+            Lane.PROBE_CURVATURE, lambda job: curvature(key, view, probed), self._arrived, self.session.say
+        )
+
+    def _arrived(self, found: Curvature) -> None:
+        if found.key == self._wanted:
+            self._curvature = found
+            self.take_new()
 
     def take_new(self) -> None:
         """What is said has changed."""
@@ -100,6 +125,7 @@ class RegionCard(Follows, QWidget):
         return [f"{read.bounds(r.low, r.high)}: {read.near(r.cases)}" for r in sight.focus.regions.within]
 
     def renew(self) -> None:
+        self._ask()
         probed, desk = self.session.probed(), self.session.desk
         key = (self.session.view, desk.seen.panel, desk.seen.focus, desk.dark, self._laid())
         if probed is None or key == self._seen:
@@ -120,7 +146,7 @@ class RegionCard(Follows, QWidget):
         painter.setFont(font(12, "bold"))
         painter.setPen(colour(p.ink))
         lines = self._lines
-        title = "Region of significance" if lines else "Is it an interaction?"
+        title = "Where it holds, and is it an interaction?" if lines else "Is it an interaction?"
         painter.drawText(QRectF(4, 0, width, SIZES.row), LEFT, title)
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)

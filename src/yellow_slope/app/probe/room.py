@@ -6,13 +6,15 @@ from dataclasses import dataclass
 
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.plots.marks import Box
-from yellow_slope.plots.probeplots import ProbeView, Room, views_of
+from yellow_slope.plots.probeplots import Room, views_of
 
 GAP = 12.0
 WIDE = 1360
 """A bench wider than this has a third view beside the others."""
 LEAST_BELOW, MOST_BELOW = 158, 250
 """Pixels for table and card below two plots."""
+LEAST_TWICE = 112
+"""Below two probes."""
 BELOW = 0.29
 
 
@@ -30,8 +32,7 @@ class Placed:
 def placed(probed: Probed, width: float, height: float, twice: bool = False) -> Placed:
     """Two plots beside each other over table and card; with a second moderator the panels above, the effect below at
     the left, table and card at the right. twice: two probes, one above the other."""
-    third_view = next((view for view in reversed(views_of(probed)) if view is not ProbeView.LINES), ProbeView.LINES)
-    has_third = width >= WIDE and third_view is not ProbeView.LINES and not twice
+    has_third = width >= WIDE and len(views_of(probed)) > 1 and not twice
     if len(probed.panels) > 1 and not twice:
         upper = round(0.41 * height)
         lines, top = Box(0.0, 0.0, width, upper), upper + GAP
@@ -39,15 +40,15 @@ def placed(probed: Probed, width: float, height: float, twice: bool = False) -> 
             first = round(0.37 * width)
             second = round(0.67 * width)
             third = Box(first + GAP, top, second, height)
-            room = Room(lines, Box(0.0, top, first, height), third, third_view, True)
+            room = Room(lines, Box(0.0, top, first, height), third, True)
             return Placed(room, Box(second + GAP, top, width, height), True)
         half = round((0.5 if width > 820 else 0.48) * width)
-        room = Room(lines, Box(0.0, top, half, height), None, third_view, True)
+        room = Room(lines, Box(0.0, top, half, height), None, True)
         return Placed(room, Box(half + GAP, top, width, height), True)
-    under = min(MOST_BELOW, max(LEAST_BELOW, round(BELOW * height)))
+    under = LEAST_TWICE if twice else min(MOST_BELOW, max(LEAST_BELOW, round(BELOW * height)))
     bottom = height - under - 8
     count = 3 if has_third else 2
     each = (width - (count - 1) * GAP) / count
     boxes = [Box(k * (each + GAP), 0.0, k * (each + GAP) + each, bottom) for k in range(count)]
-    room = Room(boxes[0], boxes[1], boxes[2] if has_third else None, third_view, False)
+    room = Room(boxes[0], boxes[1], boxes[2] if has_third else None, False)
     return Placed(room, Box(0.0, height - under, width, height), False)

@@ -24,6 +24,7 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.probe.places import NumberPlace, Point
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Across, Apart, AtPlace, Handle, InPanel, Sight, Spot
+from yellow_slope.core.probe.support import Near
 from yellow_slope.core.words.sentences.effects import EffectReader, effect_decimals, near_figures
 from yellow_slope.core.words.spelling.numerals import fixed, interval, level_text, p_value, padded, place
 from yellow_slope.core.words.spelling.reasons import DASH, reason
@@ -37,7 +38,7 @@ LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 LONGEST_CHOICE = 40
 """Characters of each of the two sides of a comparison in the chip, beside that of their variable."""
 TIGHT = 620
-LEAST_NAMES = 150
+LEAST_NAMES = 205
 """Pixels that the names of rows have at least, before columns go."""
 """Below this width the table uses its shortest words."""
 
@@ -133,6 +134,8 @@ class EffectRow:
     """Holm's adjusted p of a difference that is one of a family."""
     panel: int | None = None
     """The panel in whose look it stands."""
+    is_alone: bool = False
+    """Whether no case is near, or the place lies outside the data."""
 
 
 def columns_of(rows: Sequence[EffectRow], width: float = 1000) -> list[EffectColumn]:
@@ -168,7 +171,8 @@ def effect_rows(session: StudySession) -> list[EffectRow]:
             value = place(where.value, probed.moderator.sd)
         name, short = read.place_name(i) or read.what(sight.seen.focus), read.place_name(i, short=True)
         line, figures = i if lines else None, near_figures(near)
-        rows.append(EffectRow(value, name, effect, figures, line, AtPlace(i), read.near(near), short))
+        alone = isinstance(where, NumberPlace) and is_alone(probed, where.value, near)
+        rows.append(EffectRow(value, name, effect, figures, line, AtPlace(i), read.near(near), short, is_alone=alone))
     rows += _other_panels(sight, read)
     apart = found.differences if isinstance(probed.moderator, GroupBasis) else ()
     family = any(not isnan(d.p_holm) for d in apart)
@@ -177,9 +181,16 @@ def effect_rows(session: StudySession) -> list[EffectRow]:
         rows.append(EffectRow("", name, d.effect, "", None, Apart(i), p_holm=d.p_holm if family else None))
     if sight.seen.focus < len(probed.across):
         for i, x in enumerate(probed.across[sight.seen.focus]):
-            one, other = (_spot_text(session, *spot) for spot in (x.of, x.minus))
-            rows.append(EffectRow("", f"{one} minus {other}", x.effect, "", None, Across(i), p_holm=x.p_holm))
+            name = _across_text(sight, read, x.of, x.minus)
+            rows.append(EffectRow("", name, x.effect, "", None, Across(i), p_holm=x.p_holm))
     return rows
+
+
+def is_alone(probed: Probed, value: float, near: Sequence[Near]) -> bool:
+    """Whether a place lies outside the data, or a side that is compared has no case near it."""
+    moderator = probed.moderator
+    assert isinstance(moderator, NumberBasis)
+    return not moderator.low <= value <= moderator.high or not all(one.cases for one in near)
 
 
 def _other_panels(sight: Sight, read: EffectReader) -> list[EffectRow]:
@@ -199,17 +210,24 @@ def _other_panels(sight: Sight, read: EffectReader) -> list[EffectRow]:
     return found
 
 
-def _spot_text(session: StudySession, panel: int, index: int) -> str:
-    """“high, one-to-one”: a place of both moderators."""
-    sight, read = session.sight(), session.effects()
-    assert sight is not None
-    assert read is not None
-    where = sight.probed.places[index]
-    said = read.place_name(index, short=True)
+def _across_text(sight: Sight, read: EffectReader, of: tuple[int, int], minus: tuple[int, int]) -> str:
+    """“high − low, one-to-one”, “one-to-one − none, at high”, “high in one-to-one − low in none”."""
+    (panel, at), (other_panel, other_at) = of, minus
+    panels = [panel_name(read.study, sight, k) for k in (panel, other_panel)]
+    places = [_place_text(sight, read, i) for i in (at, other_at)]
+    if panel == other_panel:
+        return f"{places[0]} − {places[1]}, {panels[0]}"
+    if at == other_at:
+        return f"{panels[0]} − {panels[1]}, at {places[0]}"
+    return f"{places[0]}, {panels[0]} − {places[1]}, {panels[1]}"
+
+
+def _place_text(sight: Sight, read: EffectReader, index: int) -> str:
+    where, moderator = sight.probed.places[index], sight.probed.moderator
     if isinstance(where, NumberPlace) and where.point in (Point.OWN, Point.OBSERVED):
-        assert isinstance(sight.probed.moderator, NumberBasis)
-        said = place(where.value, sight.probed.moderator.sd)
-    return f"{said}, {panel_name(read.study, sight, panel)}"
+        assert isinstance(moderator, NumberBasis)
+        return place(where.value, moderator.sd)
+    return read.place_name(index, short=True)
 
 
 class EffectTable(Follows, PaintedRows):
@@ -318,6 +336,8 @@ class EffectTable(Follows, PaintedRows):
         name = metrics.elidedText(name, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(left, top, x - left, SIZES.row), LEFT, name)
         for column, text, w in cells:
+            alone = column is EffectColumn.CASES and row.is_alone
+            painter.setPen(colour(p.amber_ink if alone else p.ink))
             painter.setFont(font(12, "bold" if column is EffectColumn.EFFECT else "normal"))
             painter.drawText(QRectF(x, top, w - 8, SIZES.row), RIGHT, text)
             x += w

@@ -143,6 +143,7 @@ class Looking(TypedDict, total=False):
     lit: tuple[int, ...]
     probe_view: ProbeView
     overlay: Overlay
+    beside_probe: str | None
 
 
 class Choosing(TypedDict):
@@ -220,6 +221,8 @@ class Desk:
     """What Probe shows beside the effect."""
     overlay: Overlay = Overlay.NOTHING
     """What Probe lays over the effect."""
+    beside_probe: str | None = None
+    """The name of the kept probe with which the current one is compared."""
 
     def clicking(self, term: Term, add: bool, keep: bool = False) -> Choosing:
         """What a click on a term changes: a plain click begins a choice, one that adds goes on with it.

@@ -39,6 +39,7 @@ class Lane(Enum):
     BEFORE_AND_AFTER = "before and after"
     PROBE_PLOTS = "plots of the probe"
     PROBE_EXTRAS = "how boundaries move"
+    PROBE_CURVATURE = "a product beside squares"
     REPORT = "report"
     EQUATION = "picture of an equation"
     FLAG = "cost of a flag's remedies"

@@ -73,6 +73,7 @@ TOPIC_OF: Mapping[str, Topic] = MappingProxyType(
         "seen": Topic.SEEN,
         "probe_view": Topic.SEEN,
         "overlay": Topic.SEEN,
+        "beside_probe": Topic.SEEN,
         "dark": Topic.THEME,
     }
 )

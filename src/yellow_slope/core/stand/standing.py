@@ -247,18 +247,32 @@ def rivals_of(study: Study, fit: Fit, step: int, product: Term) -> Iterator[Riva
     aside = tuple(sorted({row for part in sample.aside for row in part.rows})) if sample is not None else ()
     if aside:
         yield PutBack(aside)
-    here = study.model.active_terms
-    factors = dict.fromkeys(product.variables)
-    numbers = [name for name in factors if study.variable(name).kind is Kind.NUMBER and _has_square(fit, name)]
-    squares = tuple(term for name in numbers if (term := Term((name, name))) not in here and len(factors) > 1)
-    if squares:
-        yield Squares(squares)
+    squares = squares_of(study, fit, product)
+    if squares is not None:
+        yield squares
     split = default_split(study, product)
     if split is not None and split not in product.variables and split != study.model.outcome:
         for level in study.variable(split).levels:
             yield OneLevel(split, level.code)
     for form in Form:
         yield OutcomeAs(form)
+
+
+def squares_of(study: Study, fit: Fit, product: Term) -> Squares | None:
+    """The squares of a product's numbers that are not in the model; None where there are none."""
+    here, factors = study.model.active_terms, dict.fromkeys(product.variables)
+    numbers = [name for name in factors if study.variable(name).kind is Kind.NUMBER and _has_square(fit, name)]
+    squares = tuple(term for name in numbers if (term := Term((name, name))) not in here and len(factors) > 1)
+    return Squares(squares) if squares else None
+
+
+def with_squares(study: Study, fit: Fit, step: int, product: Term) -> Row | None:
+    """How a product stands once the squares of its numbers are entered before it (Lubinski & Humphreys 1990; Ganzach
+    1997); None where there are none to enter."""
+    squares, asked = squares_of(study, fit, product), ProductAsked(product)
+    if squares is None:
+        return None
+    return _row(study, fit, step, study.model.steps[step].id, asked, squares)
 
 
 def _has_square(fit: Fit, name: str) -> bool:

@@ -5,17 +5,20 @@ from __future__ import annotations
 from math import isnan
 
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.probe.places import few_values
+from yellow_slope.core.probe.places import NumberPlace, few_values
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.probe.share import own_share
+from yellow_slope.core.stand.rivals import Squares
+from yellow_slope.core.stand.standing import Row, Standing
 from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.effectunits import smallest_text
 from yellow_slope.core.words.sentences.regions import band_note
 from yellow_slope.core.words.sentences.sizes import mattering_note, size_name, together_name
-from yellow_slope.core.words.spelling.numerals import bounded, listed, number_or_place, percent
+from yellow_slope.core.words.spelling.numerals import bounded, listed, number_or_place, p_equals, percent, place
 
 MOST_FEW = 11
 
@@ -23,7 +26,8 @@ MOST_FEW = 11
 def card_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:
     """The tests by their names, what the product explains, where the lines meet, what lies outside the data."""
     probed, focus = sight.probed, sight.seen.focus
-    said = [read.caveat(), *read.tests(focus), share_text(study, sight), *size_notes(study, sight, read)]
+    said = [read.caveat(), far_points(study, sight, read), *read.tests(focus), share_text(study, sight)]
+    said += size_notes(study, sight, read)
     said += together_notes(study, sight, read)
     if isinstance(probed.model.errors, Bootstrap) and isinstance(probed.moderator, NumberBasis):
         kind = "classical" if probed.model.errors.cluster is None else "clustered"
@@ -44,6 +48,43 @@ def share_text(study: Study, sight: Sight) -> str:
     if isnan(found):
         return ""
     return f"ΔR² of {listed([label(study, term) for term in terms])}: {bounded(found)}"
+
+
+def curvature_text(study: Study, product: Term, now: Standing, row: Row) -> str:
+    """“with the squares of practice and worry practice × worry has p = .012 (without them p < .001)”."""
+    if not isinstance(row.rival, Squares):
+        return ""
+    names = listed([study.variable(term.variables[0]).label for term in row.rival.terms])
+    many = "square" if len(row.rival.terms) == 1 else "squares"
+    after = row.standing.why or p_equals(row.standing.p)
+    before = "" if now.why else f" ({p_equals(now.p)} without)"
+    lead = f"with the {many} of {names}"
+    if row.standing.why:
+        return f"{lead}: {row.standing.why}"
+    return f"{lead}, {label(study, product)} has {after}{before}"
+
+
+def far_points(study: Study, sight: Sight, read: EffectReader) -> str:
+    """Which pick points lie outside the data or have no case near, and what would; empty where none does."""
+    probed = sight.probed
+    moderator = probed.moderator
+    if not isinstance(moderator, NumberBasis):
+        return ""
+    beyond, lonely = [], []
+    for i, where in enumerate(probed.places):
+        if not isinstance(where, NumberPlace):
+            continue
+        said = place(where.value, moderator.sd)
+        if not moderator.low <= where.value <= moderator.high:
+            beyond.append(said)
+        elif not any(near.cases for near in sight.focus.near[i]):
+            lonely.append(said)
+    if not beyond and not lonely:
+        return ""
+    parts = [f"{listed(beyond)} outside the data"] if beyond else []
+    parts += [f"no case near {listed(lonely)}"] if lonely else []
+    rule = "observed values" if few_values(probed.observed) else "percentiles"
+    return f"pick points: {'; '.join(parts)} ({rule} have cases)"
 
 
 def size_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:

@@ -1,0 +1,185 @@
+"""The focal effect in each level of a group: a dot with its interval, and below them the differences that are asked."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect
+from yellow_slope.core.probe.places import Everywhere
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.plots.axes import Scale, axes, span
+from yellow_slope.plots.look import SHAPES, Look, group_look
+from yellow_slope.plots.marks import (
+    About,
+    Box,
+    Frame,
+    Line,
+    Mark,
+    OfDifference,
+    OfFocus,
+    OfPlace,
+    Pane,
+    Part,
+    Points,
+    Text,
+)
+from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
+from yellow_slope.plots.placing import LEAST, fitted_names, line_height
+from yellow_slope.plots.titles import effect_title
+
+MINUS_SIGN = " − "
+MOST_ROWS = 24
+"""More rows than this are not drawn: nobody could tell them apart."""
+NAMES = 0.45
+"""The largest share of the width that names at the left may take."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    name: str
+    effect: ConditionalEffect
+    about: About
+    is_effect: bool
+    """Else a difference between two."""
+    minus: str = ""
+    """What is taken from it."""
+
+    @property
+    def whole(self) -> str:
+        """The whole name."""
+        return f"{self.name}{MINUS_SIGN}{self.minus}" if self.minus else self.name
+
+
+def dots_span(study: Study, sight: Sight) -> tuple[float, float]:
+    """What the axis of the effects spans."""
+    rows, _ = drawn_effects(study, sight)
+    ends = [0.0, *(v for row in rows for v in (row.effect.low, row.effect.high, row.effect.effect) if np.isfinite(v))]
+    return span(min(ends), max(ends), 0.05)
+
+
+def dots(
+    study: Study, sight: Sight, look: Look, room: Box, shared: tuple[float, float] | None
+) -> tuple[tuple[Frame, ...], list[Mark]]:
+    """The dots. shared: what the axis of effects spans, where another plot has the same."""
+    rows, undrawn = drawn_effects(study, sight)
+    n = sum(row.is_effect for row in rows)
+    rows, heading = _with_heading(rows)
+    apart = 1.6 if heading else 0.6
+    title = effect_title(study, sight)
+    low, high = shared or dots_span(study, sight)
+    across, upright = Scale(low, high, title), Scale(-1.0, 1.0, has_ticks=False)
+    inside = axes(look, room, across, upright, Pane.EFFECT, look.of(14), look.of(12), NAMES * room.width)
+    height = inside.frame.area.height
+    least = line_height(look.of(LEAST)) * 1.06
+
+    def slots(kept: int) -> float:
+        """How many rows' heights so many take, with the heading and a word about the others."""
+        return kept + (apart if kept > n else 0.0) + float(kept < len(rows) or undrawn > 0) + 0.2
+
+    kept = next((k for k in range(len(rows), 1, -1) if slots(k) * least <= height), 1)
+    left_out = len(rows) - kept + undrawn
+    rows = rows[:kept]
+    at = [float(i) if row.is_effect else i + apart for i, row in enumerate(rows)]
+    last = (at[-1] if at else 0.0) + (1.0 if left_out else 0.0)
+    heading = heading if n < len(rows) else ""
+    size = min(look.text, max(look.of(LEAST), height / slots(kept) / line_height(1.06)))
+    noted = min(size, look.small)
+    names = _row_names(rows, NAMES * room.width - look.of(12), size)
+    named = tuple((-place, name) for place, name in zip(at, names))
+    head = fitted_names([heading], NAMES * room.width - look.of(12), noted)[0] if heading else ""
+    more = f"{left_out} more, not drawn" if left_out else ""
+    beside = [text_width(name, size) for name in names] + [text_width(text, noted) for text in (head, more)]
+    left = max(beside, default=0.0) + look.of(12)
+    made = axes(
+        look, room, across, Scale(-last - 0.6, 0.6, has_ticks=False), Pane.EFFECT, look.of(14), look.of(12), left
+    )
+    frame, marks = made.frame, list(made.marks)
+    area = frame.area
+    for (place, name), row in zip(named, rows):
+        y = float(frame.at_y(place))
+        x = area.left - look.of(6) - text_width(name, size)
+        whole = row.whole if name != row.whole else ""
+        marks.append(Text(name, x, y + (ASCENT - DESCENT) / 2 * size, size, look.palette.ink, row.about, whole=whole))
+    marks.append(
+        Line(
+            np.array([[float(frame.at_x(0.0)), area.top], [float(frame.at_x(0.0)), area.bottom]]), look.axis, Part.ZERO
+        )
+    )
+    if n < len(rows):
+        between = float(frame.at_y(-(n - 0.2)))
+        marks.append(
+            Line(np.array([[area.left, between], [area.right, between]]), look.ink(look.palette.line, 0.8), Part.ZERO)
+        )
+    lines = isinstance(sight.probed.focal, NumberBasis)
+    for i, ((place, _), row) in enumerate(zip(named, rows)):
+        marks += _dot(look, frame, place, row, i, lines)
+    for text, where, whole in ((head, n + 0.6, heading), (more, last, more)):
+        if text:
+            x = area.left - look.of(6) - text_width(text, noted)
+            y = float(frame.at_y(-where)) + (ASCENT - DESCENT) / 2 * noted
+            cut = whole if whole != text else ""
+            marks.append(Text(text, x, y, noted, look.palette.soft_ink, Part.NOTE, whole=cut))
+    return (frame,), marks
+
+
+def _with_heading(rows: list[_Row]) -> tuple[list[_Row], str]:
+    """Differences that all take the same from theirs, without it, and a heading that says it once."""
+    minus = {row.minus for row in rows if not row.is_effect}
+    if len(minus) != 1 or sum(not row.is_effect for row in rows) < 2:
+        return rows, ""
+    return [replace(row, minus="") if not row.is_effect else row for row in rows], f"minus {minus.pop()}:"
+
+
+def _row_names(rows: list[_Row], room: float, size: float) -> list[str]:
+    """The rows' names in a room; of a difference each of the two is shortened by itself."""
+    half = (room - text_width(MINUS_SIGN, size)) / 2
+    single = fitted_names([row.name for row in rows], room, size)
+    pairs = fitted_names([part for row in rows for part in (row.name, row.minus)], half, size)
+    found = []
+    for i, row in enumerate(rows):
+        if not row.minus:
+            found.append(single[i])
+        elif text_width(row.whole, size) <= room:
+            found.append(row.whole)
+        else:
+            found.append(f"{pairs[2 * i]}{MINUS_SIGN}{pairs[2 * i + 1]}")
+    return found
+
+
+def drawn_effects(study: Study, sight: Sight) -> tuple[list[_Row], int]:
+    """Effects and differences that can be seen, each with its name, and how many more there are."""
+    read, found = EffectReader(study, sight.probed, sight.seen.panel), sight.focus
+    if isinstance(sight.probed.places[0], Everywhere):
+        foci = sight.panel.foci
+        rows = [_Row(read.what(k), f.effects[0], OfFocus(k), True) for k, f in enumerate(foci[:MOST_ROWS])]
+        return rows, len(foci) - len(rows)
+    rows = [_Row(read.place_name(i), effect, OfPlace(i), True) for i, effect in enumerate(found.effects[:MOST_ROWS])]
+    room = max(0, MOST_ROWS - len(rows))
+    for i, d in enumerate(found.differences[:room]):
+        of, minus = (read.place_name(k) for k in (d.of, d.minus))
+        rows.append(_Row(of, d.effect, OfDifference(i), False, minus))
+    return rows, len(found.effects) + len(found.differences) - len(rows)
+
+
+def _dot(look: Look, frame: Frame, y: float, row: _Row, index: int, lines: bool) -> list[Mark]:
+    """An effect with its interval, in the look of its line."""
+    effect = row.effect
+    if not effect.exists:
+        at = float(frame.at_y(y)) + 0.28 * look.small
+        x = frame.area.left + look.of(5)
+        return [Text("no case tells of it", x, at, look.small, look.palette.soft_ink, row.about)]
+    ink = look.palette.ink if row.is_effect else look.palette.soft_ink
+    own = group_look(index, look.palette)
+    hue = own.colour if lines and row.is_effect else ink
+    found: list[Mark] = []
+    if np.isfinite(effect.low):
+        found.append(Line(frame.at([effect.low, effect.high], [y, y]), look.ink(hue, 1.4), row.about))
+    shape = own.shape if row.is_effect else SHAPES[0]
+    fill = hue if row.is_effect else look.palette.panel
+    found.append(Points(frame.at([effect.effect], [y]), shape, look.of(6), fill, row.about, edge=look.ink(hue, 1.3)))
+    return found
