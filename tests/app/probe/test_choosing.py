@@ -87,7 +87,7 @@ def test_own_pick_points_are_typed_and_removed(along_number: Hands) -> None:
     bench._choose_pick(PickRule.OWN)
     along_number.settle()
     assert bench.own.isVisible()
-    assert bench.pick.text().startswith("pick points: own values")
+    assert bench.pick.text().startswith("points: own values")
     told = [place(value, basis.sd) for value in (basis.mean - basis.sd, basis.mean, basis.mean + basis.sd)]
     assert bench.own.text().split() == [f"{float(text):g}" for text in told]
     assert current(along_number).pick.values == tuple(float(text) for text in told)

@@ -24,7 +24,6 @@ from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.verbs.exporting import Exporting
 from yellow_slope.app.widgets.following import Bench
-from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.asking import first_step, probe_of, probeable
 from yellow_slope.core.probe.places import NumberPlace
@@ -406,11 +405,10 @@ class ProbeBench(Bench):
         probe = self.session.current_probe()
         if probe is None:
             return
-        try:
-            self.session.edit("keep the probe", lambda s: keep_probe(s, probe, name))
-        except StudyError as error:
-            self.session.say(str(error))
-            return
+        self.session.edit("keep the probe", lambda s: keep_probe(s, probe, name))
+        kept, wanted = self.session.current_probe(), " ".join(name.split())
+        if kept is None or not wanted or kept.name != wanted:
+            return  # why not was said
         self.session.say(f"Kept as “{name.strip()}”: report and commands answer it.")
         self.plots.setFocus()
 
