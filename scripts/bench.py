@@ -11,6 +11,7 @@ window. 6. A text of 1,000,000 x 20 numbers: time and peak memory to a data-fram
 200,000 x 20 to writing its text, and a second save after a change of the model alone to the first.
 7. What the window answers (`bench_window.py`): a dropped term, a key on the quick line, Probe's sentence, a plot,
 another table. 8. Checks (`bench_checks.py`): leaving each case out, rivals, a brush over 100,000 cases.
+9. Probe (`bench_probe.py`): both handles, and how often bands, regions and smallest effects are wrong by chance.
 """
 
 from __future__ import annotations
@@ -27,6 +28,7 @@ from pathlib import Path
 from bench_blocks import covering, many_products, resampling
 from bench_checks import checks
 from bench_large import large_tables
+from bench_probe import probes
 from bench_window import windows
 from benchtools import say, typical
 
@@ -360,6 +362,7 @@ def main() -> None:
     windows(study)
     large_tables()
     checks()
+    probes()
     many_products()
     start()
     resampling()

@@ -99,7 +99,7 @@ def probing(study: Study) -> None:
 
     spent = typical(turn, 20)
     text = f"{1e3 * spent:.0f} ms"
-    say("Probe's sentence changed until it is repainted, 10,000 x 30", text, "at most 100 ms", spent <= 0.1)
+    say("Probe's sentence changed until it is repainted, 10,000 x 30", text, "at most 80 ms", spent <= 0.08)
     closed(window)
 
 

@@ -6,7 +6,7 @@ import numpy as np
 
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.curve import Curve
-from yellow_slope.core.probe.maps import has_map
+from yellow_slope.core.probe.maps import has_map, line_at
 from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Sight
@@ -93,7 +93,7 @@ def second_place(sight: Sight) -> float | None:
 
 def _own_line(study: Study, sight: Sight, look: Look, page: Page, frame: Frame) -> list[Mark]:
     """The line of the place where the handle stands, with its name."""
-    line = sight.probed.line_at(sight.handle, frame.panel).curve
+    line = line_at(sight.probed, sight.handle, frame.panel)
     if not line.is_estimable:
         return []
     grid = np.linspace(*frame.x, 2 if line.g.shape[1] <= 2 else GRID)
@@ -131,13 +131,15 @@ def _own_line(study: Study, sight: Sight, look: Look, page: Page, frame: Frame) 
 def _free(page: Page, x: float, wanted: float, width: float, size: float, frame: Frame) -> float | None:
     """The height next to the wanted one at which no other text stands; None where there is none beside the frame."""
     half = line_height(size) / 2
-    taken = [t.box for t in page.texts if t.box.right > x and t.box.left < x + width]
-    edges = {wanted, *(box.top - half for box in taken), *(box.bottom + half for box in taken)}
+    boxes = page.text_boxes
+    beside = boxes[(boxes[:, 2] > x) & (boxes[:, 0] < x + width)]
+    taken = [(top, bottom) for _, top, _, bottom in beside.tolist()]
+    edges = [wanted, *(top - half for top, _ in taken), *(bottom + half for _, bottom in taken)]
+    low, high = frame.area.top - half, frame.area.bottom + half
     free = [
         y
         for y in edges
-        if frame.area.top - half <= y <= frame.area.bottom + half
-        and not any(y - half < b.bottom - 0.01 and b.top + 0.01 < y + half for b in taken)
+        if low <= y <= high and not any(y - half < bottom - 0.01 and top + 0.01 < y + half for top, bottom in taken)
     ]
     return min(free, key=lambda y: abs(y - wanted), default=None)
 
@@ -201,7 +203,7 @@ def _reading(look: Look, page: Page, frame: Frame, curve: Curve, value: float, y
             left = min(max(side, area.left + hair), area.right - wide - hair)
             top = min(max(above, area.top + hair), area.bottom - high - hair)
             boxes.append(Box(left, top, left + wide, top + high))
-    free = [box for box in boxes if not any(text_.box.overlaps(box) for text_ in page.texts)]
+    free = [box for box in boxes if page.is_free(box)]
     left, top, _, _ = (free or boxes)[0]
     baseline = top + high / 2 + (ASCENT - DESCENT) / 2 * size
     ink = look.ink(look.palette.ink, 0.7)

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import Enum, StrEnum, auto
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -372,7 +373,7 @@ class Frame:
         return self.y[0] + (self.area.bottom - at) / self.area.height * (self.y[1] - self.y[0])
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Page:
     """A plot, laid out: its size, its marks in the order in which they are drawn, and its frames."""
 
@@ -383,10 +384,21 @@ class Page:
     ground: str = ""
     """The colour behind it all; empty: none."""
 
-    @property
+    @cached_property
     def texts(self) -> tuple[Text, ...]:
         """All texts."""
         return tuple(mark for mark in self.marks if isinstance(mark, Text))
+
+    @cached_property
+    def text_boxes(self) -> FloatArray:
+        """Shape (texts, 4): the rooms that all texts take."""
+        return np.array([text.box for text in self.texts], dtype=np.float64).reshape(-1, 4)
+
+    def is_free(self, box: Box) -> bool:
+        """Whether no text stands in a box."""
+        left, top, right, bottom = self.text_boxes.T
+        there = (left < box.right) & (box.left < right) & (top < box.bottom) & (box.top < bottom)
+        return not bool(there.any())
 
     def text_at(self, x: float, y: float) -> Text | None:
         """The text at a point."""

@@ -138,7 +138,7 @@ def on_screen(
         plots.append(effect(study, sight, look, room.effect, extras))
     if room.third is not None and len(views) > 1:
         plots.append(_view(study, sight, look, room.third, view if view is not ProbeView.LINES else views[-1]))
-    return page_of(width, height, plots)
+    return page_of(width, height, plots, look.palette.paper)
 
 
 def _view(study: Study, sight: Sight, look: Look, box: Box, view: ProbeView) -> Plot:

@@ -65,7 +65,7 @@ def twice(
         frames = (*lines.frames, *beside.frames) if not k else ()
         found = [*marks, *lines.marks[1:], *beside.marks[1:]]
         plots.append(Plot(frames, tuple(found if not k else [replace(mark, about=Part.OTHER) for mark in found])))
-    return page_of(width, height, plots)
+    return page_of(width, height, plots, look.palette.paper)
 
 
 def _shared(spans: list[tuple[float, float] | None]) -> tuple[float, float] | None:

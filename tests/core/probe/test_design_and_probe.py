@@ -12,6 +12,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.design import Along
 from yellow_slope.core.probe.asking import default_probe, first_step, probeable
+from yellow_slope.core.probe.maps import line_at
 from yellow_slope.core.probe.places import NumberPlace, pick_points
 from yellow_slope.core.probe.probed import along_of
 from yellow_slope.core.probe.probing import probe_fit
@@ -177,7 +178,7 @@ def test_the_handles_line_is_the_line_of_its_place() -> None:
     grid, w = np.linspace(2, 8, 5), probed.places[2]
     assert isinstance(w, NumberPlace)
     np.testing.assert_allclose(
-        probed.line_at(w.value, 0).curve.effect(grid), probed.panels[0].lines[2].curve.effect(grid), rtol=1e-10
+        line_at(probed, w.value, 0).effect(grid), probed.panels[0].lines[2].curve.effect(grid), rtol=1e-10
     )
 
 

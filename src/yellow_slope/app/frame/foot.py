@@ -102,6 +102,7 @@ class Foot(QWidget):
         layout.addLayout(last, 1)
         self._buttons: list[QPushButton] = []
         self.told = Explanation("")
+        self._grown_for: object = None
         session.on(
             self.renew,
             Topic.RESULTS,
@@ -163,6 +164,10 @@ class Foot(QWidget):
         lines = -(-extra // line)
         room_for = max(0, (most - SIZES.foot) // line)
         height = SIZES.foot + min(lines, room_for) * line
+        key = (self.session.view, self.session.desk.waypoint, self.session.desk.flag, self.width(), most)
+        if self._grown_for == key:  # while a handle is moved the plots above do not jump
+            height = max(height, self.height())
+        self._grown_for = key
         if height != self.height():
             self.setFixedHeight(height)
 

@@ -21,7 +21,7 @@ from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.probe.maps import has_map
+from yellow_slope.core.probe.maps import has_map, line_at
 from yellow_slope.core.probe.probed import Probed, range_of
 from yellow_slope.core.probe.seen import Handle, Sight, inside
 from yellow_slope.core.study.probe import Probe
@@ -71,6 +71,7 @@ class ProbePlots(Follows, QWidget):
         self.setMouseTracking(True)
         self.setAccessibleName("Interaction plot and effect along the moderator, with a handle")
         self.setMinimumHeight(240)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.drawn: Drawn | None = None
         self.room: Room | None = None
         self.laid = Laid(None)
@@ -127,7 +128,16 @@ class ProbePlots(Follows, QWidget):
 
             size_above = Size(size.width, round(room.effect.bottom), size.ratio)
             self._worker.newest(Lane.PROBE_PLOTS, work, self._arrived, self.session.say)
-        self.update()
+        self._paint_plots()
+
+    def _paint_plots(self) -> None:
+        """Have the plots painted, and not what lies over the rest: table and card."""
+        if self.room is None:
+            self.update()
+            return
+        for box in (self.room.lines, self.room.effect, self.room.third):
+            if box is not None:
+                self.update(QRectF(box.left, box.top, box.width, box.height).toAlignedRect())
 
     def _lay_over(self, study: Study, sight: Sight) -> None:
         """Have what is laid over computed, if that is new."""
@@ -180,10 +190,11 @@ class ProbePlots(Follows, QWidget):
         painter, p = QPainter(self), theme.palette()
         probed = self.session.probed()
         if probed is None or not self.has_room:
+            painter.fillRect(self.rect(), colour(p.paper))
             self._say_why(painter)
             return
         if self.drawn is None:
-            painter.fillRect(self.rect(), colour(p.panel))
+            painter.fillRect(self.rect(), colour(p.paper))
         else:
             painter.drawImage(QPointF(0, 0), self.drawn.image)
             study = self.session.study
@@ -346,7 +357,7 @@ class ProbePlots(Follows, QWidget):
         panel = self._sight(probed).seen.panel
         grid = np.linspace(probed.moderator.low, probed.moderator.high, 201)
         end = np.array([frame.x[1]])
-        heights = np.array([float(probed.line_at(float(v), panel).curve.effect(end)[0]) for v in grid])
+        heights = np.array([float(line_at(probed, float(v), panel).effect(end)[0]) for v in grid])
         value = float(grid[int(np.argmin(np.abs(heights - frame.value_y(y))))])
         return round(value, place_decimals(probed.moderator.sd))
 

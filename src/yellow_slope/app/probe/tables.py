@@ -8,8 +8,8 @@ from enum import Enum, auto
 from math import isnan
 from typing import assert_never
 
-from PyQt6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtCore import QEvent, QPoint, QPointF, QRect, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen, QRegion
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.state.session import StudySession
@@ -153,18 +153,29 @@ def effect_rows(session: StudySession) -> list[EffectRow]:
     sight, read = session.sight(), session.effects()
     if sight is None or read is None:
         return []
+    return [*handle_rows(sight, read), *still_rows(sight, read), *other_panels(sight, read), *apart_rows(sight, read)]
+
+
+def handle_rows(sight: Sight, read: EffectReader) -> list[EffectRow]:
+    """The effect where the handle stands; none of a group moderator."""
+    probed, found = sight.probed, sight.focus
+    if not isinstance(probed.moderator, NumberBasis):
+        return []
+    assert found.curve is not None
+    handle = Sight(probed, replace(sight.seen, place=Handle()))
+    here, near, curve = place(sight.handle, probed.moderator.sd), handle.near(), handle.curve
+    effect = (curve or found.curve).at(sight.handle)
+    name = "handle"
+    if handle.second is not None and probed.second is not None:
+        name = f"handle, {EffectReader(read.study, probed, read.panel, handle.second).second_name()}"
+    return [EffectRow(here, name, effect, near_figures(near), None, Handle(), read.near(near), "handle")]
+
+
+def still_rows(sight: Sight, read: EffectReader) -> list[EffectRow]:
+    """The effects at pick points or in levels."""
     probed, found = sight.probed, sight.focus
     lines = isinstance(probed.focal, NumberBasis) and not probed.by_itself
     rows: list[EffectRow] = []
-    if isinstance(probed.moderator, NumberBasis):
-        assert found.curve is not None
-        handle = Sight(probed, replace(sight.seen, place=Handle()))
-        here, near, curve = place(sight.handle, probed.moderator.sd), handle.near(), handle.curve
-        effect = (curve or found.curve).at(sight.handle)
-        name = "handle"
-        if handle.second is not None and probed.second is not None:
-            name = f"handle, {EffectReader(read.study, probed, read.panel, handle.second).second_name()}"
-        rows.append(EffectRow(here, name, effect, near_figures(near), None, Handle(), read.near(near), "handle"))
     for i, (where, effect, near) in enumerate(zip(probed.places, found.effects, found.near)):
         value = ""
         if isinstance(where, NumberPlace) and isinstance(probed.moderator, NumberBasis):
@@ -173,8 +184,13 @@ def effect_rows(session: StudySession) -> list[EffectRow]:
         line, figures = i if lines else None, near_figures(near)
         alone = isinstance(where, NumberPlace) and is_alone(probed, where.value, near)
         rows.append(EffectRow(value, name, effect, figures, line, AtPlace(i), read.near(near), short, is_alone=alone))
-    rows += _other_panels(sight, read)
-    apart = found.differences if isinstance(probed.moderator, GroupBasis) else ()
+    return rows
+
+
+def apart_rows(sight: Sight, read: EffectReader) -> list[EffectRow]:
+    """The differences between places, and between places of both moderators."""
+    probed, rows = sight.probed, list[EffectRow]()
+    apart = sight.focus.differences if isinstance(probed.moderator, GroupBasis) else ()
     family = any(not isnan(d.p_holm) for d in apart)
     for i, d in enumerate(apart):
         name = f"{read.place_name(d.of)} minus {read.place_name(d.minus)}"
@@ -193,7 +209,7 @@ def is_alone(probed: Probed, value: float, near: Sequence[Near]) -> bool:
     return not moderator.low <= value <= moderator.high or not all(one.cases for one in near)
 
 
-def _other_panels(sight: Sight, read: EffectReader) -> list[EffectRow]:
+def other_panels(sight: Sight, read: EffectReader) -> list[EffectRow]:
     """The effect at the handle's place in the other panels."""
     probed, found = sight.probed, list[EffectRow]()
     if len(probed.panels) < 2 or not isinstance(probed.moderator, NumberBasis):
@@ -244,6 +260,12 @@ class EffectTable(Follows, PaintedRows):
         self._key: object = None
         self._rows: list[EffectRow] = []
         self._lit: EffectRow | None = None
+        self._laid: tuple[list[EffectRow], int, tuple[list[EffectColumn], list[str], list[int], int]] | None = None
+        self._drawn_key: object = None
+        self._drawn: object = None
+        self._still_key: object = None
+        self._still: tuple[list[EffectRow], list[EffectRow]] = ([], [])
+        self._texts: dict[tuple[int, tuple[EffectColumn, ...], int], list[str]] = {}
         viewport = self.viewport()
         if viewport is not None:
             viewport.setMouseTracking(True)
@@ -254,11 +276,66 @@ class EffectTable(Follows, PaintedRows):
         """What the table shows."""
         key = (self.session.view, self.session.desk.seen)
         if key != self._key:
-            self._key, self._rows = key, effect_rows(self.session)
+            self._key, self._rows = key, self._newest()
         return self._rows
 
+    def _newest(self) -> list[EffectRow]:
+        """The rows; those that the handle does not move are made once for what is seen."""
+        sight, read = self.session.sight(), self.session.effects()
+        if sight is None or read is None:
+            return []
+        key = (self.session.view, sight.seen.panel, sight.seen.focus)
+        if key != self._still_key:
+            plain = EffectReader(read.study, read.probed, read.panel)
+            self._still_key, self._texts = key, {}
+            self._still = still_rows(sight, plain), apart_rows(sight, plain)
+        still, apart = self._still
+        return [*handle_rows(sight, read), *still, *other_panels(sight, read), *apart]
+
+    def _cells(self, row: EffectRow, columns: Sequence[EffectColumn], most: int) -> list[str]:
+        """What the columns say of a row; of one that the handle does not move it is kept."""
+        kept = not isinstance(row.spot, Handle | InPanel)
+        key = (id(row), tuple(columns), most)
+        if kept and key in self._texts:
+            return self._texts[key]
+        found = [column.text(row, most) for column in columns]
+        if kept:
+            self._texts[key] = found
+        return found
+
     def renew(self) -> None:
-        self.fit_scroll()
+        """Draw what is new: while the handle is moved only the rows that it moves."""
+        sight = self.session.sight()
+        if sight is None:
+            self.fit_scroll()
+            return
+        seen, rows = sight.seen, self.rows()
+        key = (self.session.view, seen.panel, seen.focus, seen.place, self.session.desk.dark, len(rows))
+        laid = self._laid_out(sight.probed, rows)
+        if key != self._drawn_key or laid != self._drawn:
+            self._drawn_key, self._drawn = key, laid
+            self.fit_scroll()
+            return
+        viewport = self.viewport()
+        for i, row in enumerate(rows):
+            if isinstance(row.spot, Handle | InPanel) and viewport is not None:
+                viewport.update(0, self.row_top(i), viewport.width(), SIZES.row)
+
+    def _laid_out(self, probed: Probed, rows: list[EffectRow]) -> tuple[list[EffectColumn], list[str], list[int], int]:
+        """The columns with their titles and widths, and the decimals they have room for; made once for rows and
+        width."""
+        width = self.viewport().width()
+        if self._laid is not None and self._laid[0] is rows and self._laid[1] == width:
+            return self._laid[2]
+        moved = (Handle, InPanel)
+        still = [row.effect for row in rows if not isinstance(row.spot, moved) and row.effect.exists]
+        most = max((effect_decimals(e) for e in still), default=2)  # what moves the handle moves no column
+        columns = columns_of(rows, width)
+        titles = [column.title(probed, width < TIGHT) for column in columns]
+        cells = [self._cells(row, columns, most) for row in rows]
+        found = columns, titles, self._widths(columns, titles, cells), most
+        self._laid = rows, width, found
+        return found
 
     def whole_height(self) -> int:
         """Height of all rows together."""
@@ -275,12 +352,8 @@ class EffectTable(Follows, PaintedRows):
         number = isinstance(probed.moderator, NumberBasis)
         moderator = study.variable(probed.moderator.variable).label
         rows = self.rows()
-        still = [row.effect for row in rows if not isinstance(row.spot, Handle) and row.effect.exists]
-        most = max((effect_decimals(e) for e in still), default=2)  # what moves the handle moves no column
-        columns = columns_of(rows, width)
-        titles = [column.title(probed, width < TIGHT) for column in columns]
-        cells = [[column.text(row, most) for column in columns] for row in rows]
-        widths = self._widths(columns, titles, cells)
+        columns, titles, widths, most = self._laid_out(probed, rows)
+        new = event.region() if event is not None else QRegion(self.viewport().rect())
         x = width - sum(widths)
         painter.setPen(colour(p.soft_ink))
         painter.setFont(font(12))
@@ -297,9 +370,11 @@ class EffectTable(Follows, PaintedRows):
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
         painter.setClipRect(0, SIZES.row, width, self.viewport().height())
-        for i, (row, texts) in enumerate(zip(rows, cells)):
-            if not 0 <= self.row_top(i) < self.viewport().height():
+        for i, row in enumerate(rows):
+            top = self.row_top(i)
+            if not 0 <= top < self.viewport().height() or not new.intersects(QRect(0, top, width, SIZES.row)):
                 continue
+            texts = self._cells(row, columns, most)
             self._paint_row(painter, row, self.row_top(i), probed, list(zip(columns, texts, widths)))
         painter.setClipping(False)
         if self.hasFocus():
@@ -399,8 +474,9 @@ class EffectTable(Follows, PaintedRows):
         metrics = QFontMetrics(font(12, "bold"))
         widths: list[int] = []
         for k, column in enumerate(columns):
-            texts = [titles[k], *(texts[k] for texts in cells)]
-            widths.append(max(column.least, *(metrics.horizontalAdvance(text) + 14 for text in texts)))
+            # Digits are all as wide as each other, so that the longest text is the widest.
+            longest = sorted({titles[k], *(texts[k] for texts in cells)}, key=len)[-3:]
+            widths.append(max(column.least, *(metrics.horizontalAdvance(text) + 14 for text in longest)))
         return widths
 
     def choose(self, index: int) -> None:

@@ -53,6 +53,7 @@ class StudySession:
         self.message = ""
         self.checked: Checked | None = None
         """What is checked of the open step; Checks puts it here."""
+        self._probe_of: tuple[tuple[Study, View | None], Probe | None] | None = None
         self.stand: Stand | None = None
         """How the chosen product stands; Checks puts it here."""
         self.before_and_after = ""
@@ -344,7 +345,12 @@ class StudySession:
 
     def current_probe(self) -> Probe | None:
         """The study's first probe that can be asked, else that of its highest product."""
-        return default_probe(self.study, self._fit_of(self.study)) if self.study is not None else None
+        if self.study is None:
+            return None
+        key = (self.study, self.view)
+        if self._probe_of is None or self._probe_of[0] != key:
+            self._probe_of = key, default_probe(self.study, self._fit_of(self.study))
+        return self._probe_of[1]
 
     def _fit_of(self, study: Study) -> Fit | None:
         """The fit that tells which of several products comes first: the newest, while the model is the same."""

@@ -67,7 +67,7 @@ class Curve:
     @property
     def is_estimable(self) -> bool:
         """Whether the cases tell of it everywhere along the number."""
-        return bool(np.all(self.inference.estimable(self.g.T)))
+        return not self.inference.nulls.size or bool(np.all(self.inference.estimable(self.g.T)))
 
     @property
     def has_errors(self) -> bool:

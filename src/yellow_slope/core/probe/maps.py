@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import lru_cache
+from weakref import WeakKeyDictionary
 
 import numpy as np
 
@@ -20,8 +22,10 @@ def has_map(probed: Probed) -> bool:
     return isinstance(probed.moderator, NumberBasis) and isinstance(probed.second, NumberBasis)
 
 
+@lru_cache(maxsize=1)
 def effect_curve(probed: Probed, focus: int, second: float) -> Curve:
-    """The focal effect along the moderator with a number second moderator at any value."""
+    """The focal effect along the moderator with a number second moderator at any value; the last one is kept, for
+    several ask for it while a handle is moved."""
     moderator, other = probed.moderator, probed.second
     assert isinstance(moderator, NumberBasis)
     assert isinstance(other, NumberBasis)
@@ -41,16 +45,35 @@ def effect_map(probed: Probed, focus: int) -> Map:
     return map_of(surface, moderator, other, x[here], y[here], probed.probe.rule)
 
 
+_KEPT: WeakKeyDictionary[Probed, dict[int, Surface]] = WeakKeyDictionary()
+
+
+def outcome_surface(probed: Probed, panel: int) -> Surface:
+    """The predicted outcome over a number focal predictor and a number moderator, in a panel; made once."""
+    known = _KEPT.setdefault(probed, {})
+    if panel not in known:
+        focal, moderator = probed.focal, probed.moderator
+        assert isinstance(focal, NumberBasis)
+        assert isinstance(moderator, NumberBasis)
+
+        def rows(profile: Profile, along: Along) -> FloatArray:
+            return probed.fit.design.rows(profile, along)
+
+        known[panel] = _surface(probed, rows, probed.panels[panel].profile, focal, moderator)
+    return known[panel]
+
+
+def line_at(probed: Probed, value: float, panel: int) -> Curve:
+    """The interaction plot's line of a panel for any value of a number moderator (the handle's line)."""
+    return outcome_surface(probed, panel).curve(value)
+
+
 def outcome_map(probed: Probed, panel: int) -> Map:
-    """The predicted outcome over a number focal predictor and a number moderator, in a panel."""
+    """The predicted outcome as a map, in a panel."""
     focal, moderator = probed.focal, probed.moderator
     assert isinstance(focal, NumberBasis)
     assert isinstance(moderator, NumberBasis)
-
-    def rows(profile: Profile, along: Along) -> FloatArray:
-        return probed.fit.design.rows(profile, along)
-
-    surface = _surface(probed, rows, probed.panels[panel].profile, focal, moderator)
+    surface = outcome_surface(probed, panel)
     here = probed.panels[panel].foci[0].support.anyone
     x, y = _values(probed, focal), _values(probed, moderator)
     return map_of(surface, focal, moderator, x[here], y[here], None)

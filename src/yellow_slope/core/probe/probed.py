@@ -13,7 +13,7 @@ from yellow_slope.core.fit.design.codes import Comparison
 from yellow_slope.core.fit.design.design import Along, Profile
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
-from yellow_slope.core.probe.curve import Crossover, Curve, curve
+from yellow_slope.core.probe.curve import Crossover, Curve
 from yellow_slope.core.probe.mattering import Mattering
 from yellow_slope.core.probe.places import Place
 from yellow_slope.core.probe.regions import Regions
@@ -112,7 +112,7 @@ class AcrossPanels:
     p_holm: float
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
 class Probed:
     """Everything that is shown of one probe."""
 
@@ -156,14 +156,6 @@ class Probed:
         if isinstance(self.focal, NumberBasis):
             return self.focal
         return self.moderator if isinstance(self.moderator, NumberBasis) else None
-
-    def line_at(self, value: float, panel: int) -> PredictedLine:
-        """The interaction plot's line of a panel for any value of a number moderator (the handle's line)."""
-        assert isinstance(self.focal, NumberBasis)
-        along = along_of(self.focal)
-        profile = self.panels[panel].profile.with_number(self.probe.moderator, value)
-        rows = self.fit.design.rows(profile, along)
-        return PredictedLine(None, None, curve(self.fit.steps[self.step].inference, rows, along, self.level))
 
     def everyone(self, focus: int) -> Support:
         """The cases of each side that is compared, wherever a number second moderator stands."""

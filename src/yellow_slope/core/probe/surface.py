@@ -74,6 +74,15 @@ class Surface:
         g[np.abs(g) <= CLEAN * np.einsum("juv,uv->j", np.abs(self.g), np.abs(powers))] = 0.0
         return np.asarray(g)
 
+    def curve(self, b: float) -> Curve:
+        """The curve along the first number with the second at a value."""
+        v = np.vander(self.across.u(np.array([b])), self.g.shape[2], increasing=True)[0]
+        found = self.g @ v
+        found[np.abs(found) <= CLEAN * (np.abs(self.g) @ np.abs(v))] = 0.0
+        while found.shape[1] > 1 and not np.any(found[:, -1]):
+            found = found[:, :-1]
+        return Curve(found, self.inference, self.level, self.along)
+
     def at(self, a: float, b: float) -> ConditionalEffect:
         """The effect at one place."""
         return self.inference.estimate(self.row(a, b), self.level)
