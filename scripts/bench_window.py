@@ -15,6 +15,7 @@ from PyQt6.QtCore import QEventLoop, QSize, Qt
 from PyQt6.QtGui import QImage, QKeyEvent, QPainter
 from PyQt6.QtWidgets import QApplication
 
+from yellow_slope.app.main import forget
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.window import Window
 from yellow_slope.core.data.table import Table, number_column
@@ -48,6 +49,7 @@ def closed(window: Window) -> None:
     """Leave without saving."""
     window.session.let_go()
     window.close()
+    forget(window)
 
 
 def dropping(study: Study) -> None:

@@ -9,6 +9,8 @@ import os
 import sys
 import tempfile
 import time
+from collections.abc import Callable
+from itertools import combinations
 from pathlib import Path
 from typing import Any
 
@@ -18,13 +20,14 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.seen import Handle
 from yellow_slope.core.stand.rivals import OneLevel
 from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.edits.blocks import enter
 from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.models import keep_model, make_current, set_by
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.edits.questions import ask
 from yellow_slope.core.study.edits.samples import set_aside, set_rule
-from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.probe import Probe, Second
 from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS
@@ -35,7 +38,7 @@ os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's 
 from PyQt6 import QtTest
 from PyQt6.QtWidgets import QApplication
 
-from yellow_slope.app.main import application
+from yellow_slope.app.main import application, forget
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.window import Window
 from yellow_slope.demo.learners import TABLE
@@ -89,6 +92,28 @@ def side_by_side(window: Window) -> None:
     field = window.blocks.quick.field
     field.setFocus()
     HANDS.keyClicks(field, "practice x returner, worry x returner, without sleep")
+
+
+def three_factors(window: Window, take: Callable[[str], None]) -> None:
+    """A product of three in panels and strips, and one of three numbers with its map in a wide window."""
+    session = window.session
+    before = session.study
+    pictures = {"probe-three-way": ("practice", "worry", "coaching"), "probe-map": ("practice", "worry", "sleep")}
+    for name, names in pictures.items():
+        terms = [Term(chosen) for count in (2, 3) for chosen in combinations(names, count)]
+        session.edit("product", lambda s, t=terms: enter(s, [x for x in t if x not in s.model.terms]))  # type: ignore[misc]
+        second = Second(names[2])
+        session.edit("probe", lambda s, p=second: put_probe(s, Probe("practice", "worry", second=p)))  # type: ignore[misc]
+        session.see(handle=4.9, place=Handle(), panel=3 if names[2] == "coaching" else 0)
+        if names[2] == "sleep":
+            window.resize(1920, 1080)
+            session.see(second=6.6)
+        settle(window)
+        take(name)
+        while session.study is not before:
+            session.undo()
+    window.resize(1280, 800)
+    settle(window)
 
 
 def awkward(window: Window) -> None:
@@ -192,13 +217,10 @@ def main() -> None:
     window.go(Waypoint.PROBE)
     session.see(handle=4.9)
     take("probe-number-by-number")
-    for name, probe in (
-        ("probe-group-by-number", Probe("returner", "balance")),
-        ("probe-number-by-group", Probe("practice", "coaching")),
-    ):
-        session.see(handle=60.0 if name == "probe-group-by-number" else None, place=Handle())
-        session.edit("probe", lambda s, p=probe: put_probe(s, p))  # type: ignore[misc]
-        take(name)
+    session.see(handle=60.0, place=Handle())
+    session.edit("probe", lambda s: put_probe(s, Probe("returner", "balance")))
+    take("probe-group-by-number")
+    three_factors(window, take)
     window.go(Waypoint.REPORT)
     take("report")
     awkward(window)
@@ -212,6 +234,7 @@ def main() -> None:
     window.data.read_as.looked_at.emit(None)
     take("data-groups-dark")
     window.worker.end()
+    forget(window)
 
 
 if __name__ == "__main__":

@@ -8,8 +8,9 @@ import sys
 import threading
 from pathlib import Path
 
+from PyQt6 import sip
 from PyQt6.QtCore import QTimer
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QWidget
 
 from yellow_slope.app.state.warmth import warm_up
 from yellow_slope.app.state.worker import WRONG
@@ -54,7 +55,20 @@ def run(file: Path | None = None, verbose: bool = False) -> int:
         QTimer.singleShot(0, lambda: window.open_path(str(file)))
     QTimer.singleShot(100, lambda: threading.Thread(target=warm_up, daemon=True).start())
     report_bugs(window)
-    return app.exec()
+    code = app.exec()
+    forget(window)
+    return code
+
+
+def forget(window: QWidget) -> None:
+    """Destroy a window with all that is in it, while its application is still there.
+
+    At the interpreter's end the toolkit visits all that is left and deletes the window among it, with its parts that it
+    has yet to visit: one end in ten to twenty was a crash.
+    """
+    sys.excepthook = sys.__excepthook__
+    if not sip.isdeleted(window):
+        sip.delete(window)
 
 
 def report_bugs(window) -> None:  # type: ignore[no-untyped-def]
