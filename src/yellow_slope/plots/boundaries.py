@@ -7,6 +7,7 @@ import numpy as np
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.probecard import FEW
 from yellow_slope.core.words.spelling.numerals import place
 from yellow_slope.plots.axes import upright_line
 from yellow_slope.plots.look import Look
@@ -52,10 +53,23 @@ def boundary_values(look: Look, sight: Sight, frame: Frame, room: Box, baseline:
     wanted = [float(frame.at_x(b)) for b in found.boundaries]
     at = spread(wanted, widths, room.left, room.right)
     return [
-        Text(text, x - (w - gap) / 2, baseline, look.text, look.palette.ink, OfBoundary(b), Weight.BOLD)
+        Text(
+            text,
+            x - (w - gap) / 2,
+            baseline,
+            look.text,
+            look.palette.amber_ink if is_among_few(sight, b) else look.palette.ink,
+            OfBoundary(b),
+            Weight.BOLD,
+        )
         for text, x, w, b in zip(texts, at, widths, found.boundaries)
         if x + w / 2 <= room.right + gap
     ]
+
+
+def is_among_few(sight: Sight, boundary: float) -> bool:
+    """Whether hardly a case is near a boundary."""
+    return sum(near.cases for near in sight.focus.support.near(boundary)) < FEW
 
 
 def region_words(look: Look, read: EffectReader, sight: Sight, frame: Frame, room: Box, baseline: float) -> list[Mark]:

@@ -13,7 +13,7 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.probe.curve import FiellerKind
 from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace
 from yellow_slope.core.probe.probed import PredictedLine
-from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.probe.seen import AtPlace, Sight
 from yellow_slope.core.probe.support import near_width
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import level_label
@@ -48,6 +48,8 @@ from yellow_slope.plots.titles import number_title, outcome_title
 GRID = 64
 MOST_GROUPS = 24
 """More groups than this are not drawn: nobody could tell them apart."""
+MOST_APART = 12
+"""Of more groups only the chosen one, or so many, have a look of their own; the others are grey."""
 LABELS = 0.36
 """The largest share of the width that labels at the right may take."""
 LEADER = 9.0
@@ -227,7 +229,16 @@ def _line_look(sight: Sight, look: Look, line: PredictedLine) -> LineLook:
     index = line.place if line.place is not None else line.level or 0
     if isinstance(probed.focal, NumberBasis) and isinstance(probed.moderator, NumberBasis):
         return place_look(index, len(probed.places), look.palette)
+    count = len(probed.places) if isinstance(probed.focal, NumberBasis) else len(probed.focal.levels)
+    if count > MOST_APART and index not in _apart(sight):
+        return LineLook(look.palette.faint_ink, (), SHAPES[0])
     return group_look(index, look.palette)
+
+
+def _apart(sight: Sight) -> range:
+    """Of more groups than can be told apart those that have a look of their own: the chosen one, else the first."""
+    at = sight.seen.place
+    return range(at.index, at.index + 1) if isinstance(at, AtPlace) else range(MOST_APART)
 
 
 def _line(

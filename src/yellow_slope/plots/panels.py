@@ -76,6 +76,15 @@ def panels_row(
         middle = min(max(sum(room[::2]) / 2, room.left + half), room.right - half)
         marks.append(centred(text, middle, baseline, look, Part.AXIS_X, whole=whole))
         baseline += LEADING * look.text
+    more = len(sight.probed.panels) - count
+    if more > 0:
+        said = f"{more} more: Ctrl+PgDown" if handle else f"{more} more"
+        at = room.right - text_width(said, look.small) - look.of(3)
+        note = Text(
+            said, at, room.bottom - look.of(3) - DESCENT * look.text, look.small, look.palette.soft_ink, Part.NOTE
+        )
+        if handle and not any(isinstance(m, Text) and m.box.overlaps(note.box) for m in marks):
+            marks.append(note)
     return Plot(tuple(frames), tuple(marks))
 
 

@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from typing import assert_never
 
+import numpy as np
+
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probed import Panel
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
@@ -14,7 +17,7 @@ from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.effectunits import smallest_text
 from yellow_slope.core.words.sentences.sizes import size_name, together_help
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import MINUS, place
+from yellow_slope.core.words.spelling.numerals import MINUS, counted, percent, place
 from yellow_slope.plots.marks import (
     Hit,
     OfBoundary,
@@ -57,11 +60,12 @@ def _said(study: Study, sight: Sight, hit: Hit) -> str:
         case OfDifference(i):
             return read.difference(focus, found.differences[i], held=False)
         case OfLine(i):
-            return capital(read.line_name(i, short=False))
+            return _line(sight, read, i)
         case OfGroup(group, at):
             return _group(study, sight, read, group, at)
         case OfBoundary(value):
-            return f"Boundary {read.at_value(value)}."
+            near = sum(one.cases for one in found.support.near(value))
+            return f"Boundary {read.at_value(value)}: {counted(near, 'case')} near."
         case OfRegion(i):
             return _region(sight, read, i)
         case OfCases():
@@ -80,6 +84,22 @@ def _said(study: Study, sight: Sight, hit: Hit) -> str:
             return ""
         case _:
             assert_never(hit.about)
+
+
+def _line(sight: Sight, read: EffectReader, index: int) -> str:
+    """What a line stands for, and how many of the cases are of its kind."""
+    line, n = sight.panel.lines[index], sight.probed.fit.y.size
+    name = capital(read.line_name(index, short=False))
+    if line.place is not None:
+        there = sum(near.cases for near in sight.focus.near[line.place]) if len(sight.focus.near) > line.place else 0
+        kind = "cases near" if isinstance(sight.probed.places[line.place], NumberPlace) else "cases"
+    elif line.level is not None:
+        there = int(np.count_nonzero(np.asarray(sight.probed.fit.values[sight.probed.probe.focal]) == line.level))
+        kind = "cases"
+    else:
+        return name
+    said = f"{there:,} of {n:,} {kind} ({percent(there / n)})"
+    return f"{name}: {said}." if name else f"{said}."
 
 
 def _curve(read: EffectReader, focus: int) -> str:

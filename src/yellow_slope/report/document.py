@@ -196,10 +196,9 @@ def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
             shown = list(zip(probed.places, focus.effects))[:MOST_SAID]
             sentences += [read.effect(index, effect, where) for where, effect in shown]
         if read.crossing():
-            met = f" ({read.crossing_set()})" if read.crossing_set() else ""
-            sentences.append(
-                f"{capital(', '.join(x for x in (read.second_name(), f'the {read.crossing()}') if x))}{met}."
-            )
+            meeting = read.meeting()
+            meeting = meeting if meeting.startswith("where") else f"the {meeting}"
+            sentences.append(f"{capital(', '.join(x for x in (read.second_name(), meeting) if x))}.")
         for index in range(min(shown_foci(probed), len(read.shown.foci))):
             sight = Sight.of(probed, Seen(read.panel, index))
             where = ", ".join(t for t in (read.focus_name(index), read.second_name()) if t)

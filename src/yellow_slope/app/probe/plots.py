@@ -29,6 +29,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import place, place_decimals
 from yellow_slope.plots.extras import NOTHING
 from yellow_slope.plots.handle import handle, has_own_line, second_place
+from yellow_slope.plots.interaction import MOST_APART
 from yellow_slope.plots.lights import LIGHTED, lit_marks
 from yellow_slope.plots.marks import (
     About,
@@ -117,7 +118,9 @@ class ProbePlots(Follows, QWidget):
         self._lay_over(study, sight)
         extras = self.laid.extras if self.laid.key == self._laid_wanted else NOTHING
         other = self._other()
-        key = (probed, study.variables, sight.seen.focus, sight.seen.panel, size, look, room, shown, extras, other)
+        chosen = sight.seen.place if len(probed.places) > MOST_APART else None
+        seen = (sight.seen.focus, sight.seen.panel, chosen)
+        key = (probed, study.variables, seen, size, look, room, shown, extras, other)
         if key != self._wanted:
             self._wanted = key
 

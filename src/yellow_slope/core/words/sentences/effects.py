@@ -393,6 +393,17 @@ class EffectReader:
         sd = self.probed.moderator.sd
         return f"outside the data, nothing claimed: boundary at {', '.join(place(b, sd) for b in found.outside)}"
 
+    def meeting(self) -> str:
+        """Where the lines meet, with where they may; whether that can be told at all."""
+        found, x, where = self.shown.crossing_set, self.probed.x, self.crossing()
+        if not where or x is None:
+            return ""
+        if found is not None and found.kind is FiellerKind.WHOLE_LINE:
+            return f"where the lines meet cannot be told ({self.crossing_set()})"
+        beyond = found is not None and found.kind is FiellerKind.BOUNDED and (found.high < x.low or found.low > x.high)
+        within = self.crossing_set() if not beyond else f"{level_text(self.probed.level)} CI beyond the data too"
+        return f"{where} ({within})" if within else where
+
     def crossing(self) -> str:
         """Whether and where the lines meet, with the set of places where they may."""
         found, x = self.shown, self.probed.x

@@ -20,13 +20,17 @@ from yellow_slope.core.words.sentences.regions import band_note
 from yellow_slope.core.words.sentences.sizes import mattering_note, size_name, together_name
 from yellow_slope.core.words.spelling.numerals import bounded, listed, number_or_place, p_equals, percent, place
 
-MOST_FEW = 11
+FEW = 5
+"""A boundary with fewer cases near it rests on the model more than on cases."""
 
 
 def card_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:
     """The tests by their names, what the product explains, where the lines meet, what lies outside the data."""
     probed, focus = sight.probed, sight.seen.focus
-    said = [read.caveat(), far_points(study, sight, read), *read.tests(focus), share_text(study, sight)]
+    tests, share = read.tests(focus), share_text(study, sight)
+    if share and len(probed.products) == 1 and len(sight.panel.foci) == 1:  # the test and the share are of one product
+        tests, share = [f"{tests[0]}, ΔR² {share.rsplit(' ', 1)[1]}", *tests[1:]], ""
+    said = [read.caveat(), far_points(study, sight, read), few_boundaries(sight), *tests, share]
     said += size_notes(study, sight, read)
     said += together_notes(study, sight, read)
     if isinstance(probed.model.errors, Bootstrap) and isinstance(probed.moderator, NumberBasis):
@@ -34,7 +38,7 @@ def card_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:
         said.append(f"band and region by {kind} standard errors, the table by resamples")
     if sight.focus.regions is not None:
         said.append(band_note(sight.focus.regions, probed.level))
-    said += [read.crossing(), read.crossing_set(), read.not_drawn(), read.outside(focus)]
+    said += [read.meeting(), read.not_drawn(), read.outside(focus)]
     return [text for text in said if text]
 
 
@@ -62,6 +66,16 @@ def curvature_text(study: Study, product: Term, now: Standing, row: Row) -> str:
     if row.standing.why:
         return f"{lead}: {row.standing.why}"
     return f"{lead}, {label(study, product)} has {after}{before}"
+
+
+def few_boundaries(sight: Sight) -> str:
+    """Boundaries with hardly a case near; empty where every one has some."""
+    moderator, regions = sight.probed.moderator, sight.focus.regions
+    if regions is None or not isinstance(moderator, NumberBasis):
+        return ""
+    few = [(b, sum(near.cases for near in sight.focus.support.near(b))) for b in regions.boundaries]
+    said = [f"{place(b, moderator.sd)} ({n or 'none'} near)" for b, n in few if n < FEW]
+    return f"few cases at the boundary {listed(said)}" if said else ""
 
 
 def far_points(study: Study, sight: Sight, read: EffectReader) -> str:
