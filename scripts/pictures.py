@@ -229,7 +229,6 @@ def main() -> None:
     window.go(Waypoint.DATA)
     take("data-strays")
     window.data.read_as.names.looked_at.emit(None)
-    take("data-first-rows")
     session.look(dark=True, variable="what_kind_of_coaching_was_taken_up_here")
     window.data.read_as.looked_at.emit(None)
     take("data-groups-dark")

@@ -3,15 +3,17 @@ level."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass, replace
+
 import numpy as np
 
-from yellow_slope.core.fit.asked.histograms import bars_of
+from yellow_slope.core.fit.asked.histograms import Bars, bars_of
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.looks import LIGHT
-from yellow_slope.plots.axes import Scale, axes, ground, level_line, span
+from yellow_slope.plots.axes import Axes, Scale, axes, ground, level_line, span
 from yellow_slope.plots.boundaries import boundary_lines, boundary_values, region_words, washes
 from yellow_slope.plots.curves import DrawnCurve, drawn_curves
 from yellow_slope.plots.distribution import distribution
@@ -21,7 +23,7 @@ from yellow_slope.plots.look import SHAPES, LineLook, Look
 from yellow_slope.plots.marks import Area, Box, Frame, Line, Mark, OfEffect, OfSize, Pane, Part, Plot, Points, Text
 from yellow_slope.plots.measuring import ASCENT, LEADING, text_width
 from yellow_slope.plots.placing import End, centred, end_labels, fitted_names, line_height
-from yellow_slope.plots.strips import draw_strips, kept_strips, strip_height, strips_of
+from yellow_slope.plots.strips import Strip, draw_strips, kept_strips, strip_height, strips_of
 from yellow_slope.plots.titles import effect_title, number_title
 
 GRID = 64
@@ -78,120 +80,160 @@ def _span_along(sight: Sight, curves: list[DrawnCurve], extras: Extras) -> tuple
     return span(min(ends), max(ends), 0.05)
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Plan:
+    """What is drawn along the moderator, and how much room each part takes."""
+
+    look: Look
+    room: Box
+    sight: Sight
+    x: Scale
+    y: Scale
+    curves: list[DrawnCurve]
+    undrawn: int
+    strips: list[Strip]
+    unshown: int
+    bars: Bars | None
+    lies: bool
+    """Whether the title of the upright axis lies above it."""
+    right: float
+    top: float
+    tall: float
+    """Height of the distribution."""
+    banded: float
+    """Height of the strips."""
+
+    @property
+    def is_alone(self) -> bool:
+        """Whether one effect is drawn."""
+        return len(self.curves) < 2
+
+    @property
+    def has_bounds(self) -> bool:
+        """Whether the boundaries' values stand above the frame; strips have them inside."""
+        found = self.sight.focus.regions
+        return found is not None and bool(found.boundaries) and not self.strips
+
+
+def _planned(
+    study: Study, sight: Sight, look: Look, room: Box, extras: Extras, shared: tuple[float, float] | None
+) -> _Plan:
+    moderator, regions = sight.probed.moderator, sight.focus.regions
+    assert isinstance(moderator, NumberBasis)
+    bars = bars_of(np.asarray(sight.probed.observed, dtype=np.float64))
+    low, high = span(moderator.low, moderator.high)
+    if bars is not None and bars.at_values:  # whole bars at both ends
+        low, high = min(low, float(bars.left.min())), max(high, float(bars.right.max()))
+    curves, undrawn = drawn_curves(study, sight, look.palette)
+    lacking = look.of(LEAST_HEIGHT) + 4.6 * look.text
+    banded = min(STRIPS * room.height, 0.9 * room.height - lacking)
+    strips, unshown = kept_strips(look, strips_of(study, sight, curves), banded)
+    lies = bool(strips) or room.height < look.of(LOW)
+    is_alone = len(curves) < 2
+    rows = int(regions is not None and regions.tells and is_alone)
+    rows += int(regions is not None and bool(regions.boundaries) and not strips)
+    names = [c.name for c in curves if c.name] + [s.name for s in strips] + (["smallest"] if _has_size(sight) else [])
+    widest = max((text_width(name, look.text, bold=True) + look.of(26) for name in names), default=0.0)
+    # The distribution takes a sixth of the height below the effect; both share one axis, with the strips between.
+    return _Plan(
+        look,
+        room,
+        sight,
+        Scale(low, high, number_title(study, moderator.variable)),
+        Scale(*(shared or _span_along(sight, curves, extras)), None if lies else effect_title(study, sight)),
+        curves,
+        undrawn,
+        strips,
+        unshown,
+        bars,
+        lies,
+        max(look.of(14), min(widest, NAMES * room.width)),
+        look.of(10) + rows * LEADING * look.text + (look.text if lies else 0.0),
+        max(look.of(12 if strips else 16), (0.09 if strips else 0.16) * room.height),
+        strip_height(look, len(strips) + bool(unshown)),
+    )
+
+
+def _framed(plan: _Plan) -> tuple[Axes, Axes, Axes | None]:
+    """The frames of effect, distribution and strips, one below the other."""
+    look, room, banded = plan.look, plan.room, plan.banded
+    bare = Scale(plan.x.low, plan.x.high, has_ticks=False)
+    nothing = Scale(0.0, 1.0, has_ticks=False, has_line=False)
+    below = axes(look, room, plan.x, plan.y, Pane.EFFECT, plan.right, plan.top).frame.area.bottom
+    above = Box(*room[:3], below - plan.tall - banded - look.of(5))
+    frame = axes(look, above, bare, plan.y, Pane.EFFECT, plan.right, plan.top)
+    left = frame.frame.area.left - room.left
+    top = below - plan.tall - banded
+    bottom = below - banded if plan.strips else room.bottom
+    under = replace(bare, has_line=False) if plan.strips else plan.x
+    middle = Box(room.left, top, room.right, bottom)
+    lower = axes(look, middle, under, nothing, Pane.DISTRIBUTION, plan.right, 0.0, left)
+    if not plan.strips:
+        return frame, lower, None
+    foot = Box(room.left, below - banded, room.right, room.bottom)
+    return frame, lower, axes(look, foot, plan.x, nothing, Pane.STRIPS, plan.right, 0.0, left)
+
+
 def _along(
     study: Study, sight: Sight, look: Look, room: Box, extras: Extras, shared: tuple[float, float] | None
 ) -> tuple[tuple[Frame, ...], list[Mark]]:
-    moderator, found = sight.probed.moderator, sight.focus
-    assert isinstance(moderator, NumberBasis)
-    assert found.curve is not None
-    read = EffectReader(study, sight.probed, sight.seen.panel)
-    bars = bars_of(np.asarray(sight.probed.observed, dtype=np.float64))
-    low, high = span(moderator.low, moderator.high)
-    grid = np.linspace(low, high, GRID)
-    if bars is not None and bars.at_values:  # whole bars at both ends
-        low, high = min(low, float(bars.left.min())), max(high, float(bars.right.max()))
-    told = found.curve.is_estimable
-    curves, undrawn = drawn_curves(study, sight, look.palette)
-    lacking = look.of(LEAST_HEIGHT) + 4.6 * look.text
-    strips, unshown = kept_strips(
-        look, strips_of(study, sight, curves), min(STRIPS * room.height, 0.9 * room.height - lacking)
-    )
-    band = found.band(grid) if told and found.curve.has_errors else None
-    lies = bool(strips) or room.height < look.of(LOW)
-    upright = shared or _span_along(sight, curves, extras)
-    x, y = (
-        Scale(low, high, number_title(study, moderator.variable)),
-        Scale(*upright, None if lies else effect_title(study, sight)),
-    )
-    regions = found.regions
-    is_alone = len(curves) < 2
-    has_bounds = regions is not None and bool(regions.boundaries) and not strips
-    rows = int(regions is not None and regions.tells and is_alone) + int(has_bounds)
-    top = look.of(10) + rows * LEADING * look.text + (look.text if lies else 0.0)
-    names = [c.name for c in curves if c.name] + [s.name for s in strips] + (["smallest"] if _has_size(sight) else [])
-    right = look.of(14)
-    if names:
-        right = min(
-            max(right, max(text_width(name, look.text, bold=True) for name in names) + look.of(26)), NAMES * room.width
-        )
-    # The distribution takes a sixth of the height below the effect; both share one axis, with the strips between.
-    tall = max(look.of(12 if strips else 16), (0.16 if not strips else 0.09) * room.height)
-    banded = strip_height(look, len(strips) + bool(unshown))
-    upper = Box(room.left, room.top, room.right, room.bottom - tall - banded)
-    made = axes(look, room, x, y, Pane.EFFECT, right, top)
-    below = made.frame.area.bottom
-    frame = axes(
-        look,
-        Box(*upper[:3], below - tall - banded - look.of(5)),
-        Scale(low, high, has_ticks=False),
-        y,
-        Pane.EFFECT,
-        right,
-        top,
-    )
-    left = frame.frame.area.left - room.left
-    lower = axes(
-        look,
-        Box(room.left, below - tall - banded, room.right, below - banded)
-        if strips
-        else Box(room.left, below - tall, *room[2:]),
-        Scale(low, high, has_ticks=False, has_line=False) if strips else x,
-        Scale(0.0, 1.0, has_ticks=False, has_line=False),
-        Pane.DISTRIBUTION,
-        right,
-        0.0,
-        left,
-    )
-    marks: list[Mark] = [*washes(look, sight, frame.frame), *washes(look, sight, lower.frame)]
-    if bars is not None:
-        marks.append(distribution(look, bars, lower.frame, look.palette.shade))
-    marks += _smallest(look, sight, frame.frame)
-    for c in curves:
-        if not c.is_seen and c.curve.is_estimable:
-            line = frame.frame.at(grid, c.curve.effect(grid))
-            marks.append(Line(line, look.ink(c.look.colour, 1.4, c.look.dash), c.about, frame.frame.area))
-    if told:
-        hue = next((c.look for c in curves if c.is_seen), None)
-        marks += _curve(look, frame.frame, grid, found.curve.effect(grid), band, None if is_alone else hue)
-    else:
-        marks.append(
-            centred("no case tells of it", *frame.frame.area.middle, look, Part.NOTE, colour=look.palette.soft_ink)
-        )
-    marks.append(Line(level_line(frame.frame, 0.0), look.axis, Part.ZERO))
-    marks += _thirds(look, frame.frame, extras)
-    marks += boundary_lines(look, sight, frame.frame)
-    marks += ticks_of(look, frame.frame, extras)
-    marks += [*frame.marks, *lower.marks]
-    frames = [frame.frame, lower.frame]
-    area = frame.frame.area
-    above = area.top - look.of(2) if lies else room.top + look.of(3)
+    plan = _planned(study, sight, look, room, extras, shared)
+    upper, lower, under = _framed(plan)
+    frame, area = upper.frame, upper.frame.area
+    marks: list[Mark] = [*washes(look, sight, frame), *washes(look, sight, lower.frame)]
+    if plan.bars is not None:
+        marks.append(distribution(look, plan.bars, lower.frame, look.palette.shade))
+    marks += [*_smallest(look, sight, frame), *_curves(plan, frame)]
+    marks.append(Line(level_line(frame, 0.0), look.axis, Part.ZERO))
+    marks += _thirds(look, frame, extras)
+    marks += boundary_lines(look, sight, frame)
+    marks += ticks_of(look, frame, extras)
+    marks += [*upper.marks, *lower.marks]
+    above = area.top - look.of(2) if plan.lies else room.top + look.of(3)
     labels = Box(area.right + look.of(LEADER), above, room.right - look.of(3), area.bottom)
-    marks += _curve_names(look, sight, curves, undrawn, frame.frame, labels)
-    if strips:
-        under = axes(
-            look,
-            Box(room.left, below - banded, room.right, room.bottom),
-            x,
-            Scale(0.0, 1.0, has_ticks=False, has_line=False),
-            Pane.STRIPS,
-            right,
-            0.0,
-            left,
-        )
+    marks += _curve_names(look, sight, plan.curves, plan.undrawn, frame, labels)
+    frames = [frame, lower.frame]
+    if under is not None:
         frames.append(under.frame)
         inside = Box(under.frame.area.right + look.of(LEADER), *labels[1:])
-        marks += [*under.marks, *draw_strips(look, sight, strips, unshown, under.frame, inside)]
-    if lies:
-        marks += _title_above(study, sight, look, room, frame.frame)
-    standing = [mark.box.right for mark in frame.marks if isinstance(mark, Text) and mark.upright]
+        marks += [*under.marks, *draw_strips(look, sight, plan.strips, plan.unshown, under.frame, inside)]
+    if plan.lies:
+        marks += _title_above(study, sight, look, room, frame)
+    return tuple(frames), [*marks, *_words_above(study, plan, upper)]
+
+
+def _curves(plan: _Plan, frame: Frame) -> list[Mark]:
+    """All effects, the one that is seen last and with its band."""
+    look, found, moderator = plan.look, plan.sight.focus, plan.sight.probed.moderator
+    assert isinstance(moderator, NumberBasis)
+    assert found.curve is not None
+    grid = np.linspace(*span(moderator.low, moderator.high), GRID)
+    marks: list[Mark] = []
+    for c in plan.curves:
+        if not c.is_seen and c.curve.is_estimable:
+            line = frame.at(grid, c.curve.effect(grid))
+            marks.append(Line(line, look.ink(c.look.colour, 1.4, c.look.dash), c.about, frame.area))
+    if not found.curve.is_estimable:
+        said = centred("no case tells of it", *frame.area.middle, look, Part.NOTE, colour=look.palette.soft_ink)
+        return [*marks, said]
+    band = found.band(grid) if found.curve.has_errors else None
+    hue = next((c.look for c in plan.curves if c.is_seen), None)
+    return [*marks, *_curve(look, frame, grid, found.curve.effect(grid), band, None if plan.is_alone else hue)]
+
+
+def _words_above(study: Study, plan: _Plan, upper: Axes) -> list[Mark]:
+    """Boundaries' values and regions' words above the frame."""
+    look, room, frame = plan.look, plan.room, upper.frame
+    standing = [mark.box.right for mark in upper.marks if isinstance(mark, Text) and mark.upright]
     inner = Box(max([room.left, *standing]) + look.of(2), room.top, room.right - look.of(2), room.bottom)
-    baseline = area.top - look.of(4)
-    if has_bounds:
-        marks += boundary_values(look, sight, frame.frame, Box(area.left, *inner[1:]), baseline)
+    baseline, marks = frame.area.top - look.of(4), list[Mark]()
+    if plan.has_bounds:
+        marks += boundary_values(look, plan.sight, frame, Box(frame.area.left, *inner[1:]), baseline)
         baseline -= LEADING * look.text
-    if is_alone:
-        marks += region_words(look, read, sight, frame.frame, inner, baseline)
-    return tuple(frames), marks
+    if plan.is_alone:
+        read = EffectReader(study, plan.sight.probed, plan.sight.seen.panel)
+        marks += region_words(look, read, plan.sight, frame, inner, baseline)
+    return marks
 
 
 def _title_above(study: Study, sight: Sight, look: Look, room: Box, frame: Frame) -> list[Mark]:

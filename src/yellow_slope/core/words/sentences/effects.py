@@ -33,7 +33,7 @@ from yellow_slope.core.words.names.numbers import at_place, transformed_name
 from yellow_slope.core.words.names.places import place_name, point_name
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
-from yellow_slope.core.words.sentences.effectunits import amount, per_text, step_text
+from yellow_slope.core.words.sentences.effectunits import amount, per_text, smallest_text, step_text
 from yellow_slope.core.words.sentences.regions import band_note, bounds_text
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
@@ -115,6 +115,8 @@ class EffectReader:
                 return plain_level(self.study.variable(p.probe.moderator), code, short)
             case NumberPlace(value, point):
                 assert isinstance(p.moderator, NumberBasis)
+                if point in (Point.OWN, Point.OBSERVED):
+                    return f"{self.study.variable(p.probe.moderator).short} {place_text(value, p.moderator.sd)}"
                 return f"{point_name(point, short=True)} {place(value, p.moderator.sd * 8)}"
             case _:
                 assert_never(where)
@@ -470,6 +472,15 @@ class EffectReader:
         compared = self.focus_name(focus) if len(self.shown.foci) > 1 else ""
         return ", ".join(text for text in (self.title(), compared) if text)
 
+    def _smallest_said(self, focus: int) -> str:
+        """What dotted lines and strips stand for, where a smallest effect was said."""
+        p, asked = self.probed, self.probed.probe.smallest
+        if asked is None or self.shown.foci[focus].mattering is None:
+            return ""
+        text = smallest_text(self.study, p.fit, p.model, p.probe.focal, asked)
+        strips = "strips: where it matters, is too small (hatched), or open"
+        return f"Dotted: the smallest effect that matters, {text}; {strips}."
+
     def _panels_said(self) -> str:
         """What the panels of the figure are, and whose band is drawn."""
         p = self.probed
@@ -498,12 +509,18 @@ class EffectReader:
             f"The effect is {self.focus_name(focus)}." if len(shown.foci) > 1 and not p.by_itself else "",
             self._panels_said() if several else "",
             "Yellow: where the effect is significant." if found is not None and found.tells else "",
+            self._smallest_said(focus),
             band_note(found, p.level) if found is not None else "",
             f"Of {len(groups.levels)} groups the first {MOST_LINES} are drawn." if many else "",  # type: ignore[union-attr]
             self.not_drawn(),
             self.caveat(),
         ]
         return " ".join(text for text in said if text)
+
+
+def place_text(value: float, sd: float) -> str:
+    """A place that somebody chose or that was observed: whole where it is whole."""
+    return f"{value:,.0f}".replace(",", "").replace("-", MINUS) if value == round(value) else place(value, sd)
 
 
 def effect_decimals(effect: ConditionalEffect) -> int:
