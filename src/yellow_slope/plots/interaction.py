@@ -191,8 +191,11 @@ def _crossing(look: Look, sight: Sight, frame: Frame) -> list[Mark]:
                 stretches = [(found.low, found.high)]
             case FiellerKind.TWO_RAYS:
                 stretches = [(-np.inf, found.low), (found.high, np.inf)]
-            case FiellerKind.WHOLE_LINE | FiellerKind.FIXED:
-                stretches = []  # on the whole line every place is possible: there is nothing to mark
+            case FiellerKind.WHOLE_LINE:
+                stretches = [(-np.inf, np.inf)]
+                ink = look.ink(look.palette.amber_ink, 3.0, (1.0, 1.5), 0.5)
+            case FiellerKind.FIXED:
+                stretches = []
     for low, high in stretches:
         low, high = max(low, x.low), min(high, x.high)
         if high > low:

@@ -25,7 +25,7 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.core.words.sentences.models import beside_sentence
-from yellow_slope.core.words.sentences.probecard import share_text, size_notes, together_notes
+from yellow_slope.core.words.sentences.probecard import few_boundaries, share_text, size_notes, together_notes
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed
@@ -202,7 +202,7 @@ def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
         for index in range(min(shown_foci(probed), len(read.shown.foci))):
             sight = Sight.of(probed, Seen(read.panel, index))
             where = ", ".join(t for t in (read.focus_name(index), read.second_name()) if t)
-            notes = size_notes(study, sight, read)
+            notes = [note for note in (few_boundaries(sight), *size_notes(study, sight, read)) if note]
             sentences += [f"{capital(f'{where}: {note}' if where else note).rstrip('.')}." for note in notes]
         lead = f"{read.second_name()}: " if read.second_name() else ""
         notes = together_notes(study, Sight.of(probed, Seen(read.panel)), read)

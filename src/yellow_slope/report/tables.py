@@ -12,6 +12,7 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.fit.solve.tails import t_quantile
 from yellow_slope.core.probe.places import Everywhere, NumberPlace
 from yellow_slope.core.probe.probed import Focus, Probed
+from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import model_name, zero_point
 from yellow_slope.core.words.names.terms import comparisons_of, label
@@ -19,6 +20,7 @@ from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader, effect_decimals, near_figures
 from yellow_slope.core.words.sentences.errors import errors_note
+from yellow_slope.core.words.sentences.probecard import values_text
 from yellow_slope.core.words.sentences.regions import rule_source
 from yellow_slope.core.words.sentences.steps import StepFigure, step_figure_name, step_line
 from yellow_slope.core.words.spelling.letters import capital
@@ -402,7 +404,10 @@ def regions_table(study: Study, probed: Probed) -> PrintedTable | None:
             if any(names):
                 rows.append((PrintedCell(capital(", ".join(name for name in names if name)), strong=True, span=4),))
             for region in focus.regions.within:
-                cells = (read.bounds(region.low, region.high), read.region(index, region.sign))
+                here = Sight(probed, Seen(k, index))
+                values = values_text(here, region.low, region.high) if len(focus.regions.within) > 1 else ""
+                effect = " ".join(text for text in (read.region(index, region.sign), values) if text)
+                cells = (read.bounds(region.low, region.high), effect)
                 figures = (near_figures(region.cases), percent(region.share))
                 rows.append(
                     (

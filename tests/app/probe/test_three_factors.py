@@ -20,6 +20,7 @@ from yellow_slope.core.study.probe import Compared, EffectUnit, PickPoints, Pick
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.spelling.numerals import place
 from yellow_slope.plots.marks import OfLine, OfPanel, OfSize, Page, Pane, Text
 from yellow_slope.plots.probeplots import ProbeView
 
@@ -176,6 +177,10 @@ def test_two_number_moderators_have_a_map_with_a_handle(hands: Hands) -> None:
     first = window.probe.table.rows()[0]
     assert first.effect.effect == pytest.approx(float(by_hand), rel=1e-9)
     assert "handle, at z" in first.name
+    told = " ".join(window.probe.card.notes())
+    panel = sight.panel.second
+    assert f"at z {place(panel.value, z.sd)}:" in told, "tests are those of the panel"  # type: ignore[union-attr]
+    assert f"at z {place(sight.second, z.sd)}:" not in told
     assert "at z" in hands.sentence()
     window.probe.plots.up()
     assert window.session.sight().second > sight.second  # type: ignore[union-attr, operator]

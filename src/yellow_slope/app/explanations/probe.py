@@ -12,6 +12,8 @@ from yellow_slope.core.probe.probed import Difference
 from yellow_slope.core.probe.seen import Across, Apart, AtPlace, Sight
 from yellow_slope.core.words.sentences.comparisons import effect_text
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.probecard import few_boundaries
+from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, p_equals, place
 
 MOST_GROUPS = 12
@@ -59,7 +61,8 @@ def _along(sight: Sight, read: EffectReader) -> Explanation:
     if curve.is_level:
         return Explanation(what, effect_text(effect), read.effect(focus, effect, Everywhere(sight.value)))
     at = place(sight.value, sight.probed.moderator.sd)
-    near = f"Cases near: {read.near(sight.near())}."
+    notes = [few_boundaries(sight), read.outside(focus)]
+    near = " ".join([f"Cases near: {read.near(sight.near())}.", *(f"{capital(note)}." for note in notes if note)])
     return Explanation(
         ", ".join(text for text in (f"{what} at {read.moderator_label} {at}", read.second_name()) if text),
         effect_text(effect),

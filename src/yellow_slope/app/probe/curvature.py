@@ -9,8 +9,8 @@ from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.stand.standing import ProductAsked, standing, with_squares
 from yellow_slope.core.words.sentences.probecard import curvature_text
 
-MOST_VALUES = 20_000_000
-"""Of models with more values (cases by columns) it is asked at Checks alone."""
+MOST_WORK = 400_000_000
+"""Cases by columns by columns: of larger models it is asked at Checks alone."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -25,7 +25,7 @@ def curvature(key: object, view: View, probed: Probed) -> Curvature:
     """The product of what is probed, with squares beside it; nothing where none could be entered."""
     fit, study = probed.fit, view.study
     highest = [term for term, _ in probed.highest]
-    if len(highest) != 1 or probed.by_itself or fit.cases.n * fit.steps[probed.step].n_columns > MOST_VALUES:
+    if len(highest) != 1 or probed.by_itself or fit.cases.n * fit.steps[probed.step].n_columns ** 2 > MOST_WORK:
         return Curvature(key, "")
     if probed.model.id != study.current:
         return Curvature(key, "")

@@ -19,7 +19,7 @@ from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.words.sentences.effects import near_figures
+from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
 from yellow_slope.core.words.sentences.probecard import card_notes, values_text
 from yellow_slope.core.words.spelling.numerals import percent
 from yellow_slope.looks import SIZES
@@ -65,7 +65,7 @@ class RegionCard(Follows, QWidget):
 
     def lines(self) -> list[RegionLine]:
         """A line for each region within the observed range."""
-        sight, read = self.session.sight(), self.session.effects()
+        sight, read = self.session.sight(), self._reader()
         if sight is None or read is None or sight.focus.regions is None:
             return []
         slope, found = isinstance(sight.probed.focal, NumberBasis), list[RegionLine]()
@@ -85,9 +85,14 @@ class RegionCard(Follows, QWidget):
             )
         return found
 
+    def _reader(self) -> EffectReader | None:
+        """Puts the panel into words: regions and tests are its own, wherever the handle of a map stands."""
+        read = self.session.effects()
+        return None if read is None else EffectReader(read.study, read.probed, read.panel)
+
     def notes(self) -> list[str]:
         """The tests by their names, what the product explains, where the lines meet, boundaries outside the data."""
-        sight, read = self.session.sight(), self.session.effects()
+        sight, read = self.session.sight(), self._reader()
         if sight is None or read is None:
             return []
         said, laid = card_notes(read.study, sight, read), self._laid()
@@ -119,7 +124,7 @@ class RegionCard(Follows, QWidget):
 
     def cases(self) -> list[str]:
         """The cases of each region, of every group that is compared; empty for a slope."""
-        sight, read = self.session.sight(), self.session.effects()
+        sight, read = self.session.sight(), self._reader()
         if sight is None or read is None or sight.focus.regions is None or isinstance(sight.probed.focal, NumberBasis):
             return []
         return [f"{read.bounds(r.low, r.high)}: {read.near(r.cases)}" for r in sight.focus.regions.within]

@@ -20,6 +20,8 @@ from yellow_slope.core.study.probe import RegionRule
 
 GRID = 401
 """Places at which the joint test is looked at before its boundaries are searched."""
+MOST_TOGETHER = 24
+"""Of more comparisons nobody asks at once, and each place would take a matrix of that size."""
 RANK = 1e-10
 """Share of the largest below which a direction is none."""
 
@@ -96,12 +98,15 @@ def joint_test(curves: Sequence[Curve]) -> JointTest | None:
 def together_of(
     curves: Sequence[Curve], each: Sequence[Regions], rule: RegionRule, observed: FloatArray, support: Support
 ) -> tuple[TogetherRegions, ...]:
-    """Where several comparisons pass: their joint test, any one, every one. observed: (n,) the moderator.
+    """Where several comparisons pass: their joint test, any one, every one; none of more than can be followed along.
+    observed: (n,) the moderator.
 
     The joint test passes its F quantile at each point; at all points at once Scheffé's over all that the curves span;
     for the false discovery rate as of a single effect, with its p.
     """
     found: list[TogetherRegions] = []
+    if len(curves) > MOST_TOGETHER:
+        return ()
     least, most = float(observed.min()), float(observed.max())
     test = joint_test(curves)
     if test is not None and least < most:
