@@ -18,6 +18,7 @@ from yellow_slope.core.probe.support import near_width
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.spelling.numerals import percent
 from yellow_slope.plots.axes import Scale, axes, ground, span
 from yellow_slope.plots.boundaries import boundary_lines, washes
 from yellow_slope.plots.drawncases import drawn_cases, undrawn_note
@@ -135,7 +136,11 @@ def _lines(
     bands = [line.curve.band(grid) if line.curve.has_errors else None for line in lines]
     names = [read.line_name(i, short=False) for i in range(len(lines))]
     top = look.of(12.0 if among is None else 4.0)
-    wanted = [*names, *(handle_names(study, probed) if handle else ())]
+    shares = [_share(sight, line) if handle and among is None else "" for line in lines]
+    wanted = [
+        *(f"{name} {share}" for name, share in zip(names, shares)),
+        *(handle_names(study, probed) if handle else ()),
+    ]
     right = _labels_room(look, room, wanted) if any(wanted) else look.of(14.0)
     upright = Scale(*_heights(sight, look, values, bands), outcome_title(study, probed.model))
     across = Scale(*span(x.low, x.high), number_title(study, x.variable))
@@ -154,7 +159,7 @@ def _lines(
             outline = np.vstack([frame.at(grid, band[0]), frame.at(grid[::-1], band[1][::-1])])
             marks.append(Area(outline, hue.colour, 0.12, OfLine(i), frame.area))
         marks += _line(look, frame, grid, value, hue, i, _has_cases(sight, line, x, grid))
-        ends.append(End(float(frame.at_y(value[-1])), names[i], OfLine(i)))
+        ends.append(End(float(frame.at_y(value[-1])), names[i], OfLine(i), note=shares[i]))
     marks += made.marks
     if probed.focal is not x:
         marks += boundary_lines(look, sight, frame)
@@ -166,6 +171,23 @@ def _lines(
         label = Box(area.right + gap, room.top + look.of(3), room.right - look.of(3), area.bottom + look.of(2))
         marks += end_labels(look, ends, area.right, label, gap)
     return frame, marks
+
+
+def _share(sight: Sight, line: PredictedLine) -> str:
+    """Which share of the cases a line rests on: those near its place, or in its group."""
+    n, there = sight.probed.fit.y.size, line_cases(sight, line)
+    return "" if there is None or not n else percent(there / n)
+
+
+def line_cases(sight: Sight, line: PredictedLine) -> int | None:
+    """How many cases are of a line's kind; None of the one line of a predictor along itself."""
+    probed = sight.probed
+    if line.place is not None and not probed.by_itself:
+        near = sight.panel.foci[0].near
+        return sum(one.cases for one in near[line.place]) if line.place < len(near) else None
+    if line.level is not None:
+        return int(np.count_nonzero(np.asarray(probed.fit.values[probed.probe.focal]) == line.level))
+    return None
 
 
 def _shared(among: Among, scale: Scale) -> Scale:

@@ -80,6 +80,8 @@ class End:
     name: str
     about: About
     bold: bool = False
+    note: str = ""
+    """What may stand behind it, fainter, where there is room."""
 
 
 def end_labels(look: Look, ends: Sequence[End], x: float, room: Box, reach: float = 0.0) -> list[Mark]:
@@ -107,6 +109,9 @@ def end_labels(look: Look, ends: Sequence[End], x: float, room: Box, reach: floa
         marks.append(
             Text(name, room.left, y, size, look.palette.ink, end.about, whole=end.name if name != end.name else "")
         )
+        start = room.left + text_width(name, size) + 0.5 * size
+        if end.note and start + text_width(end.note, 0.88 * size) <= room.right:
+            marks.append(Text(end.note, start, y, 0.88 * size, look.palette.soft_ink, end.about))
     if left_out:
         y = room.bottom - DESCENT * size
         marks.append(Text(f"{left_out} more", room.left, y, size, look.palette.soft_ink, Part.NOTE))

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import assert_never
 
-import numpy as np
-
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.probe.places import NumberPlace
@@ -18,6 +16,7 @@ from yellow_slope.core.words.sentences.effectunits import smallest_text
 from yellow_slope.core.words.sentences.sizes import size_name, together_help
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import MINUS, counted, percent, place
+from yellow_slope.plots.interaction import line_cases
 from yellow_slope.plots.marks import (
     Hit,
     OfBoundary,
@@ -90,14 +89,11 @@ def _line(sight: Sight, read: EffectReader, index: int) -> str:
     """What a line stands for, and how many of the cases are of its kind."""
     line, n = sight.panel.lines[index], sight.probed.fit.y.size
     name = capital(read.line_name(index, short=False))
-    if line.place is not None:
-        there = sum(near.cases for near in sight.focus.near[line.place]) if len(sight.focus.near) > line.place else 0
-        kind = "cases near" if isinstance(sight.probed.places[line.place], NumberPlace) else "cases"
-    elif line.level is not None:
-        there = int(np.count_nonzero(np.asarray(sight.probed.fit.values[sight.probed.probe.focal]) == line.level))
-        kind = "cases"
-    else:
+    there = line_cases(sight, line)
+    if there is None:
         return name
+    is_near = line.place is not None and isinstance(sight.probed.places[line.place], NumberPlace)
+    kind = "cases near" if is_near else "cases"
     said = f"{there:,} of {n:,} {kind} ({percent(there / n)})"
     return f"{name}: {said}." if name else f"{said}."
 

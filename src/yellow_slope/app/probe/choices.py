@@ -117,7 +117,8 @@ class ProbeChoices(FlowRow):
         choices += [(Beside(None), "compared with none")] if desk.beside_probe in kept else []
         now = desk.probe_view if desk.probe_view in views else ProbeView.LINES
         self.view.set_choices(choices, now)
-        over = f", with {desk.overlay.title}" if desk.overlay in overlays else ""
+        shorter = {Overlay.LEFT_OUT: ", one out", Overlay.RESAMPLED: ", resamples", Overlay.THIRDS: ", thirds"}
+        over = shorter.get(desk.overlay, "") if desk.overlay in overlays else ""
         self.view.show_text("show: two probes" if desk.beside_probe in kept else f"show: {names[now]}{over}")
         self.view.setVisible(len(choices) > 1)
 

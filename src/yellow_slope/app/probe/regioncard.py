@@ -6,11 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QRect, QRectF, Qt
-from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QPushButton, QWidget
 
 from yellow_slope.app.probe.curvature import Curvature, curvature
 from yellow_slope.app.probe.tables import LEFT, RIGHT
+from yellow_slope.app.state.desk import Overlay
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
@@ -55,6 +56,12 @@ class RegionCard(Follows, QWidget):
         super().__init__(parent)
         self.session, self._worker, self._laid = session, worker, laid
         self._curvature = Curvature(None, "")
+        self.moves = {
+            Overlay.LEFT_OUT: self._link("any one case", "How boundaries and crossing move without any one case"),
+            Overlay.RESAMPLED: self._link("resamples", "How boundaries and crossing move over 1,000 resamples"),
+        }
+        for overlay, button in self.moves.items():
+            button.clicked.connect(lambda _=False, o=overlay: self._toggle(o))
         self._wanted: object = None
         self.setAccessibleName("Region of significance")
         self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
@@ -84,6 +91,33 @@ class RegionCard(Follows, QWidget):
                 )
             )
         return found
+
+    def _link(self, text: str, help: str) -> QPushButton:
+        button = QPushButton(text, self)
+        button.setObjectName("link")
+        button.setAccessibleName(help)
+        button.setToolTip(help)
+        button.setFixedHeight(SIZES.row - 2)
+        return button
+
+    def _toggle(self, overlay: Overlay) -> None:
+        """Lay it over the effect, or no longer."""
+        shown = self.session.desk.overlay
+        self.session.look(overlay=Overlay.NOTHING if shown is overlay else overlay)
+
+    def _place_links(self) -> None:
+        """The links at the right of the title, where something could move."""
+        sight, right = self.session.sight(), self.width()
+        there = sight is not None and sight.focus.regions is not None and bool(sight.focus.regions.boundaries)
+        for button in reversed(self.moves.values()):
+            button.setVisible(there)
+            button.move(right - button.sizeHint().width(), 0)
+            button.resize(button.sizeHint().width(), SIZES.row - 2)
+            right -= button.sizeHint().width() + 2
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self._place_links()
 
     def _reader(self) -> EffectReader | None:
         """Puts the panel into words: regions and tests are its own, wherever the handle of a map stands."""
@@ -131,6 +165,7 @@ class RegionCard(Follows, QWidget):
 
     def renew(self) -> None:
         self._ask()
+        self._place_links()
         probed, desk = self.session.probed(), self.session.desk
         key = (self.session.view, desk.seen.panel, desk.seen.focus, desk.dark, self._laid())
         if probed is None or key == self._seen:
@@ -151,7 +186,7 @@ class RegionCard(Follows, QWidget):
         painter.setFont(font(12, "bold"))
         painter.setPen(colour(p.ink))
         lines = self._lines
-        title = "Where it holds, and is it an interaction?" if lines else "Is it an interaction?"
+        title = "Where it holds" if lines else "Is it an interaction?"
         painter.drawText(QRectF(4, 0, width, SIZES.row), LEFT, title)
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
