@@ -38,7 +38,7 @@ LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 LONGEST_CHOICE = 40
 """Characters of each of the two sides of a comparison in the chip, beside that of their variable."""
 TIGHT = 620
-LEAST_NAMES = 205
+LEAST_NAMES = 180
 """Pixels that the names of rows have at least, before columns go."""
 """Below this width the table uses its shortest words."""
 
