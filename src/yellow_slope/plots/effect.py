@@ -22,7 +22,7 @@ from yellow_slope.plots.extras import NOTHING, Extras, ticks_of
 from yellow_slope.plots.look import SHAPES, LineLook, Look
 from yellow_slope.plots.marks import Area, Box, Frame, Line, Mark, OfEffect, OfSize, Pane, Part, Plot, Points, Text
 from yellow_slope.plots.measuring import ASCENT, LEADING, text_width
-from yellow_slope.plots.placing import End, centred, end_labels, fitted_names, line_height
+from yellow_slope.plots.placing import End, centred, end_labels, line_height, one_line
 from yellow_slope.plots.strips import Strip, draw_strips, kept_strips, strip_height, strips_of
 from yellow_slope.plots.titles import effect_title, number_title
 
@@ -239,14 +239,10 @@ def _words_above(study: Study, plan: _Plan, upper: Axes) -> list[Mark]:
 def _title_above(study: Study, sight: Sight, look: Look, room: Box, frame: Frame) -> list[Mark]:
     """The title of the upright axis, lying above it: beside strips there is little height for one that stands."""
     left = room.left + look.of(3)
-    lines = effect_title(study, sight).lines(room.right - left - look.of(3), look.text, 1)
+    title, wide = effect_title(study, sight), room.right - left - look.of(3)
     baseline = room.top + look.of(3) + ASCENT * look.text
-    text, whole = (lines[0].text, lines[0].whole) if lines else ("", "")
-    if len(lines) > 1:  # not even the short name has room beside its unit
-        text, whole = (
-            fitted_names([effect_title(study, sight).whole], room.right - left - look.of(3), look.text)[0],
-            whole,
-        )
+    text = one_line(title, wide, look.text)
+    whole = title.whole if text != title.whole else ""
     return [Text(text, left, baseline, look.text, look.palette.ink, Part.AXIS_Y, whole=whole)]
 
 

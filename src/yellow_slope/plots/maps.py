@@ -19,7 +19,7 @@ from yellow_slope.plots.drawncases import drawn_cases, undrawn_note
 from yellow_slope.plots.look import SHAPES, Look
 from yellow_slope.plots.marks import Area, Box, Frame, Line, Mark, OfCases, OnMap, Pane, Part, Plot, Points, Rect, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
-from yellow_slope.plots.placing import centred, fitted_names, line_height
+from yellow_slope.plots.placing import centred, line_height, one_line
 from yellow_slope.plots.scales import AxisTitle, labels, upward
 from yellow_slope.plots.titles import effect_title, number_title, outcome_title
 
@@ -93,7 +93,7 @@ def _map(study: Study, sight: Sight, look: Look, room: Box, mapped: Mapped) -> P
 
 def _title(look: Look, mapped: Mapped, box: Box) -> list[Mark]:
     whole = mapped.title.whole
-    text = fitted_names([whole], box.width - look.of(6), look.text)[0]
+    text = one_line(mapped.title, box.width - look.of(6), look.text)
     baseline = box.top + look.of(4) + ASCENT * look.text
     return [
         Text(text, box.left, baseline, look.text, look.palette.ink, Part.TITLE, whole=whole if text != whole else "")

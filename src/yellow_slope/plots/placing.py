@@ -11,6 +11,7 @@ from yellow_slope.core.words.spelling.shortening import Fits, begun, told_apart
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import About, Box, Line, Mark, Part, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
+from yellow_slope.plots.scales import AxisTitle
 
 LEAST = 6.5
 """Letters smaller than this many points nobody can read."""
@@ -65,6 +66,16 @@ def with_end(name: str, end: str, fits: Fits) -> str:
     """“name end”, the name shortened where both have no room together."""
     whole = f"{name} {end}".strip()
     return whole if not name or fits(whole) else f"{begun(name, lambda text: fits(f'{text} {end}'))} {end}"
+
+
+def one_line(title: AxisTitle, room: float, size: float) -> str:
+    """An axis title in one line: with its name, its short name, or the beginning of that; the unit is cut last."""
+    for name in (title.name, title.short):
+        text = f"{name} {title.unit}".strip()
+        if name and text_width(text, size) <= room:
+            return text
+    text = with_end(title.short or title.name, title.unit, lambda t: text_width(t, size) <= room)
+    return text if text_width(text, size) <= room else fitted_names([title.whole], room, size)[0]
 
 
 def line_height(size: float) -> float:
