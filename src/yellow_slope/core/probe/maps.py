@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import lru_cache
 from weakref import WeakKeyDictionary
 
 import numpy as np
@@ -16,22 +15,30 @@ from yellow_slope.core.probe.probed import Probed, along_of
 from yellow_slope.core.probe.rows import focal_rows
 from yellow_slope.core.probe.surface import Map, Surface, curve_at, map_of, surface_of
 
+# What is kept of a probe goes with it: its fit holds all cases.
+_KEPT: WeakKeyDictionary[Probed, dict[int, Surface]] = WeakKeyDictionary()
+_CURVES: WeakKeyDictionary[Probed, tuple[tuple[int, float], Curve]] = WeakKeyDictionary()
+
 
 def has_map(probed: Probed) -> bool:
     """Whether the effect is looked at over two numbers."""
     return isinstance(probed.moderator, NumberBasis) and isinstance(probed.second, NumberBasis)
 
 
-@lru_cache(maxsize=1)
 def effect_curve(probed: Probed, focus: int, second: float) -> Curve:
-    """The focal effect along the moderator with a number second moderator at any value; the last one is kept, for
-    several ask for it while a handle is moved."""
+    """The focal effect along the moderator with a number second moderator at any value; the last one of a probe is
+    kept, for several ask for it while a handle is moved."""
+    known = _CURVES.get(probed)
+    if known is not None and known[0] == (focus, second):
+        return known[1]
     moderator, other = probed.moderator, probed.second
     assert isinstance(moderator, NumberBasis)
     assert isinstance(other, NumberBasis)
     profile, along = probed.panels[0].profile, along_of(moderator)
     inference = probed.fit.steps[probed.step].inference
-    return curve_at(_rows(probed, focus), profile, along, other, second, inference, probed.level)
+    found = curve_at(_rows(probed, focus), profile, along, other, second, inference, probed.level)
+    _CURVES[probed] = (focus, second), found
+    return found
 
 
 def effect_map(probed: Probed, focus: int) -> Map:
@@ -43,9 +50,6 @@ def effect_map(probed: Probed, focus: int) -> Map:
     x, y = _values(probed, moderator), _values(probed, other)
     here = probed.everyone(focus).anyone
     return map_of(surface, moderator, other, x[here], y[here], probed.probe.rule)
-
-
-_KEPT: WeakKeyDictionary[Probed, dict[int, Surface]] = WeakKeyDictionary()
 
 
 def outcome_surface(probed: Probed, panel: int) -> Surface:
