@@ -11,7 +11,6 @@ import pytest
 
 from tests.support.plaintable import fitted, plain_table, raw
 from tests.support.windowdriver import Hands, number, numbers_in
-from yellow_slope.app.probe.tables import effect_rows
 from yellow_slope.app.state.desk import Waypoint
 
 
@@ -63,7 +62,7 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     )
     probed = window.session.probed()
     assert probed is not None
-    rows = effect_rows(window.session)
+    rows = window.probe.table.rows()
     assert rows[-1].effect.p == pytest.approx(p, rel=1e-9)
     assert (rows[-1].effect.low, rows[-1].effect.high) == pytest.approx((low, high), rel=1e-9)
 
@@ -77,7 +76,7 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     probed = window.session.probed()
     assert probed is not None
     assert (probed.probe.focal, probed.probe.moderator) == ("practice", "worry")
-    for at, row in zip((0.0, -w.std(ddof=1), 0.0, w.std(ddof=1)), effect_rows(window.session)):
+    for at, row in zip((0.0, -w.std(ddof=1), 0.0, w.std(ddof=1)), window.probe.table.rows()):
         effect, se, p, low, high = fit.effect([0, 0, 1, 0, 0, at])
         assert row.effect.effect == pytest.approx(effect, rel=1e-8, abs=1e-9)
         assert row.effect.se == pytest.approx(se, rel=1e-9)

@@ -148,14 +148,6 @@ def columns_of(rows: Sequence[EffectRow], width: float = 1000) -> list[EffectCol
     return found
 
 
-def effect_rows(session: StudySession) -> list[EffectRow]:
-    """The rows of the table: the handle first, then pick points; or levels, then differences between them."""
-    sight, read = session.sight(), session.effects()
-    if sight is None or read is None:
-        return []
-    return [*handle_rows(sight, read), *still_rows(sight, read), *other_panels(sight, read), *apart_rows(sight, read)]
-
-
 def handle_rows(sight: Sight, read: EffectReader) -> list[EffectRow]:
     """The effect where the handle stands; none of a group moderator."""
     probed, found = sight.probed, sight.focus
