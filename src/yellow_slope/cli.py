@@ -6,6 +6,7 @@ import argparse
 import os
 import sys
 from collections.abc import Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import TextIO
 
@@ -51,12 +52,16 @@ def parser() -> argparse.ArgumentParser:
     report.add_argument("study", type=Path)
     report.add_argument("--to", type=Path, required=True, help="the HTML file to write")
     report.add_argument("--step", type=int, help="the step that is reported; without it the one that the study chose")
-    figure = commands.add_parser("figure", help="write the figure of a study's probe")
+    figure = commands.add_parser("figure", help="write a figure of a study, or of one of its probes or checks")
     figure.add_argument("study", type=Path)
-    kinds = "a .png, .svg or .pdf file; may be repeated"
+    kinds = "a .png, .tiff, .svg or .pdf file, or .csv for the numbers behind it; may be repeated"
     figure.add_argument("--to", type=Path, required=True, action="append", help=kinds)
     figure.add_argument("--dpi", type=int, default=300)
     names = "stand, spread, normal, straight, pull, far, moves, order, overlap or own"
+    figure.add_argument("--figure", help="the name of a figure of the study")
+    figure.add_argument("--look", help='its look for these files, as in "paper, grey"')
+    figure.add_argument("--width", help='its size for these files, as in "8.5cm", "17.5 x 9 cm" or "single column"')
+    figure.add_argument("--outlines", action="store_true", help="letters of an SVG as outlines, not as text")
     figure.add_argument("--check", help=f'in place of a probe a check, as in "does it stand": {names}')
     figure.add_argument("--probe", default="1", help="which probe: the name it is kept under, or its number from 1")
     figure.add_argument(
@@ -282,11 +287,49 @@ def _export(asked: argparse.Namespace) -> int:
 
 
 def _figure(asked: argparse.Namespace) -> int:
-    if asked.check is not None:
+    if asked.figure is not None:
+        _say(_draw_named(asked))
+    elif asked.look is not None or asked.width is not None or asked.outlines:
+        raise YellowSlopeError("--look, --width and --outlines are of a figure of the study: name it with --figure.")
+    elif asked.check is not None:
         _say(_draw_check(asked.study, asked.to, asked.dpi, asked.check))
     else:
         _say(_draw(asked.study, asked.to, asked.dpi, asked.probe, asked.panel, asked.comparison, asked.view))
     return OK
+
+
+def _draw_named(asked: argparse.Namespace) -> str:
+    """Write a figure of the study to every target, all or none; its caption."""
+    from yellow_slope.core.figured.subjects import subject_of
+    from yellow_slope.core.fit.fitted.evaluate import evaluate
+    from yellow_slope.core.study.edits.figures import figure_named, tune_figure
+    from yellow_slope.core.study.figuretext import read_look, read_size
+    from yellow_slope.core.words.sentences.figures import caption, figure_remarks
+    from yellow_slope.files.safely.atomically import write_whole
+    from yellow_slope.files.written.ownlooks import own_looks
+    from yellow_slope.plots.figures import cases_left_out
+    from yellow_slope.report.figures import NUMBERS, FigureFile, drawn_figure
+    from yellow_slope.report.fontchain import remark
+
+    files = [FigureFile(target, asked.dpi, asked.outlines) for target in asked.to]
+    study = _opened(asked.study)
+    _refuse_inputs(asked.to, study, asked.study)
+    figure = figure_named(study, asked.figure)
+    if asked.look is not None:
+        figure = replace(figure, look=read_look(asked.look, own_looks()))
+    if asked.width is not None:
+        figure = replace(figure, size=read_size(asked.width))
+    study = tune_figure(study, asked.figure, figure)
+    subject = subject_of(evaluate(study), figure.shows)
+    drawn = drawn_figure(figure, subject, any(file.kind == NUMBERS for file in files))
+    contents = [file.content(drawn) for file in files]
+    for file, content in zip(files, contents):
+        write_whole(file.path, content)
+    said = [remark(drawn.page), *figure_remarks(figure, subject, cases_left_out(drawn.page, subject), study)]
+    for text in said:
+        if text:
+            _say(f"yellow-slope: {text}", file=sys.stderr)
+    return caption(figure, subject)
 
 
 def _draw_check(study: Path, targets: list[Path], dpi: int, name: str) -> str:

@@ -67,6 +67,24 @@ DARK = Palette(
     pressed="#2A303C",
 )
 
+GREY = Palette(
+    paper="#FFFFFF",
+    panel="#FFFFFF",
+    ink="#1A1A1A",
+    soft_ink="#595959",
+    faint_ink="#8C8C8C",
+    line="#D4D4D4",
+    yellow="#7A7A7A",
+    amber_ink="#333333",
+    wash=0.20,
+    groups=("#111111", "#808080", "#454545", "#949494"),
+    moderators=("#949494", "#666666", "#1A1A1A"),
+    link="#333333",
+    shade="#B8B8B8",
+    pressed="#EDEDED",
+)
+"""Of figures that are printed without colours."""
+
 PATTERNS: tuple[tuple[float, ...], ...] = ((), (6, 3), (1.5, 2), (6, 2, 1.5, 2))
 """Dash patterns of groups, in line widths; empty: solid."""
 MODERATOR_PATTERNS: tuple[tuple[float, ...], ...] = ((1.5, 2), (6, 3), ())

@@ -208,7 +208,7 @@ def test_units_of_axes_are_never_cut(demo: Study) -> None:
     for probe in (Probe("practice", "worry"), Probe("coaching", "practice"), Probe("practice", "coaching")):
         page = beside(study, sight_of(study, probe), PRINT, 4.5 * 72, 2.4 * 72)
         assert not faults(page)
-        titles = " ".join(t.text for t in page.texts if t.about in (Part.AXIS_X, Part.AXIS_Y))
+        titles = " ".join(t.text for t in page.texts if t.about in (Part.TITLE_X, Part.TITLE_Y))
         assert "(hours a week)" in titles
         assert "(points" in titles
 

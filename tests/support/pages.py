@@ -22,7 +22,7 @@ def faults(page: Page) -> list[str]:
         if reach is not None and not _within(reach, whole):
             found.append(f"{_name(mark)} leaves the page: {tuple(round(v, 1) for v in reach)}")
     for text in page.texts:
-        if text.upright and text.about is not Part.AXIS_Y:
+        if text.upright and text.about is not Part.TITLE_Y:
             found.append(f"{text.text!r} stands upright")
         if ELLIPSIS in text.text and not text.whole:
             found.append(f"{text.text!r} is cut and nobody knows from what")

@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
+from typing import assert_never
 
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.plots.look import Look
+from yellow_slope.core.study.figures import AxisTuning, PaneKind, Role, TextKey
+from yellow_slope.core.words.spelling.numerals import MINUS
+from yellow_slope.plots.look import NOTHING_OWN, Look
 from yellow_slope.plots.marks import Box, Frame, Line, Mark, Pane, Part, Rect, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, text_width
 from yellow_slope.plots.placing import centred, fitted_names, line_height
-from yellow_slope.plots.scales import AxisTitle, Tick, Ticks, TitleLine, across, upward
+from yellow_slope.plots.scales import AxisTitle, Tick, Ticks, TitleLine, across, labels, upward
 
 PAD = 3.0
 """Points that nothing stands in, around the page."""
 TICK = 3.0
 GAP = 3.0
+MOST_TICKS = 60
+"""Steps that would give more are not taken."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,8 +62,10 @@ def axes(
 ) -> Axes:
     """The frame within a room, with its axes. right, top: what is kept free beside and above; left: at least so
     much."""
-    size, pad = look.text, look.of(PAD)
-    below = pad + _below(look, x, 1)
+    pad, kind = look.of(PAD), pane_kind(pane)
+    x, y = said_otherwise(look, kind, x, False), said_otherwise(look, kind, y, True)
+    letters = _Letters.of(look, kind)
+    below = pad + _below(look, letters, x, 1)
     width = room.width / 2
     titles: tuple[list[TitleLine], list[TitleLine]] = ([], [])
     ticks = (Ticks(()), Ticks(()))
@@ -68,42 +76,131 @@ def axes(
             break
         before = (below, edge)
         height = max(1.0, room.height - top - below)
-        ticks_y = upward(y.low, y.high, height, size) if y.has_ticks and not y.names else Ticks(())
-        title_y = y.title.with_power(ticks_y.power).lines(height + top - 2 * pad, size) if y.title is not None else []
-        edge = max(left, _beside(look, y, ticks_y, title_y))
+        ticks_y = upward(y.low, y.high, height, letters.y_ticks) if y.has_ticks and not y.names else Ticks(())
+        ticks_y = typed_ticks(look.axis_said(kind, True), y, ticks_y)
+        high = height + top - 2 * pad
+        title_y = y.title.with_power(ticks_y.power).lines(high, letters.y_title) if y.title is not None else []
+        edge = max(left, _beside(look, letters, y, ticks_y, title_y))
         width = max(1.0, room.width - edge - right)
-        ticks_x = across(x.low, x.high, width, size) if x.has_ticks and not x.names else Ticks(())
-        title_x = x.title.with_power(ticks_x.power).lines(room.width - 2 * pad, size) if x.title is not None else []
-        below = pad + _below(look, x, len(title_x))
+        ticks_x = across(x.low, x.high, width, letters.x_ticks) if x.has_ticks and not x.names else Ticks(())
+        ticks_x = typed_ticks(look.axis_said(kind, False), x, ticks_x)
+        wide = room.width - 2 * pad
+        title_x = x.title.with_power(ticks_x.power).lines(wide, letters.x_title) if x.title is not None else []
+        below = pad + _below(look, letters, x, len(title_x))
         ticks, titles = (ticks_x, ticks_y), (title_x, title_y)
     area = Box(room.left + edge, room.top + top, room.left + edge + width, max(room.bottom - below, room.top + top + 1))
     frame = Frame(area, (x.low, x.high), (y.low, y.high), pane, room)
     made = Axes(frame)
-    made.marks += _x_axis(look, frame, room, x, ticks[0], titles[0])
-    made.marks += _y_axis(look, frame, room, y, ticks[1], titles[1])
+    made.marks += _x_axis(look, letters, frame, room, x, ticks[0], titles[0])
+    made.marks += _y_axis(look, letters, frame, room, y, ticks[1], titles[1])
+    made.marks += _zero_line(look, kind, frame)
     return made
 
 
-def _below(look: Look, x: Scale, lines: int) -> float:
+def pane_kind(pane: Pane) -> PaneKind | None:
+    """The plot of a figure that a frame belongs to."""
+    match pane:
+        case Pane.INTERACTION:
+            return PaneKind.LINES
+        case Pane.EFFECT | Pane.DISTRIBUTION | Pane.STRIPS:
+            return PaneKind.EFFECT
+        case Pane.MAP:
+            return PaneKind.MAP
+        case Pane.ABOVE:
+            return PaneKind.ABOVE
+        case Pane.CHECK:
+            return PaneKind.CHECK
+        case Pane.RIVALS:
+            return PaneKind.RIVALS
+        case Pane.STEPS:
+            return PaneKind.STEPS
+        case Pane.MEANS:
+            return PaneKind.MEANS
+        case _:
+            assert_never(pane)
+
+
+@dataclass(frozen=True, slots=True)
+class _Letters:
+    """Sizes of what stands at the axes."""
+
+    x_title: float
+    y_title: float
+    x_ticks: float
+    y_ticks: float
+
+    @classmethod
+    def of(cls, look: Look, kind: PaneKind | None) -> _Letters:
+        roles = (Role.X_TITLE, Role.Y_TITLE, Role.X_TICKS, Role.Y_TICKS)
+        return cls(*(look.size(role, kind) for role in roles))
+
+
+def said_otherwise(look: Look, kind: PaneKind | None, scale: Scale, upright: bool) -> Scale:
+    """An axis with what its figure says otherwise of it: ends, and the words of its title."""
+    if look.own is NOTHING_OWN:
+        return scale
+    said = look.axis_said(kind, upright)
+    if not scale.names:
+        low = scale.low if said.low is None else said.low
+        high = scale.high if said.high is None else said.high
+        if low < high:
+            scale = replace(scale, low=low, high=high)
+    key = TextKey(Role.Y_TITLE if upright else Role.X_TITLE, kind)
+    title = scale.title
+    if title is not None and look.hides(key):
+        title = None
+    elif title is not None:
+        words = look.words(key, "")
+        title = AxisTitle(words) if words else title
+    return replace(scale, title=title)
+
+
+def typed_ticks(said: AxisTuning, scale: Scale, usual: Ticks) -> Ticks:
+    """The ticks with what is said otherwise of them: their step, their decimals."""
+    if not usual.ticks or (said.step is None and said.decimals is None):
+        return usual
+    values = [tick.value for tick in usual.ticks]
+    if said.step is not None and (scale.high - scale.low) / said.step <= MOST_TICKS:
+        first = math.ceil(scale.low / said.step - 1e-9)
+        last = math.floor(scale.high / said.step + 1e-9)
+        values = [k * said.step for k in range(first, last + 1)] or values
+    if said.decimals is None:
+        return Ticks(tuple(Tick(v, t) for v, t in zip(values, labels(values, usual.power))), usual.power)
+    texts = [f"{round(v / 10.0**usual.power, said.decimals) + 0.0:.{said.decimals}f}" for v in values]
+    return Ticks(tuple(Tick(v, t.replace("-", MINUS)) for v, t in zip(values, texts)), usual.power)
+
+
+def _zero_line(look: Look, kind: PaneKind | None, frame: Frame) -> list[Mark]:
+    """Lines at 0 where a figure asks for them."""
+    marks: list[Mark] = []
+    if look.axis_said(kind, True).zero and frame.y[0] < 0 < frame.y[1]:
+        marks.append(Line(level_line(frame, 0.0), look.ink(look.palette.soft_ink, 0.8), Part.ZERO))
+    if look.axis_said(kind, False).zero and frame.x[0] < 0 < frame.x[1]:
+        marks.append(Line(upright_line(frame, 0.0), look.ink(look.palette.soft_ink, 0.8), Part.ZERO))
+    return marks
+
+
+def _below(look: Look, letters: _Letters, x: Scale, lines: int) -> float:
     """How much room an x axis takes below the frame."""
-    size = look.text
-    ticks = look.of(TICK + GAP) + line_height(size) if x.has_ticks or x.names else 0.0
-    title = look.of(GAP) + lines * LEADING * size if x.title is not None else 0.0
+    ticks = look.of(TICK + GAP) + line_height(letters.x_ticks) if x.has_ticks or x.names else 0.0
+    title = look.of(GAP) + lines * LEADING * letters.x_title if x.title is not None else 0.0
     return ticks + title
 
 
-def _beside(look: Look, y: Scale, ticks: Ticks, title: Sequence[TitleLine]) -> float:
+def _beside(look: Look, letters: _Letters, y: Scale, ticks: Ticks, title: Sequence[TitleLine]) -> float:
     """How much room a y axis takes left of the frame."""
-    size, widest = look.text, 0.0
+    size, widest = letters.y_ticks, 0.0
     if y.names:
         widest = max(text_width(name, size) for _, name in y.names) + look.of(TICK + GAP)
     elif ticks.ticks:
         widest = max(text_width(tick.label, size) for tick in ticks.ticks) + look.of(TICK + GAP)
-    return look.of(PAD) + widest + (len(title) * LEADING * size + look.of(GAP) if title else 0.0)
+    return look.of(PAD) + widest + (len(title) * LEADING * letters.y_title + look.of(GAP) if title else 0.0)
 
 
-def _x_axis(look: Look, frame: Frame, room: Box, x: Scale, ticks: Ticks, title: Sequence[TitleLine]) -> list[Mark]:
-    area, size, marks = frame.area, look.text, list[Mark]()
+def _x_axis(
+    look: Look, letters: _Letters, frame: Frame, room: Box, x: Scale, ticks: Ticks, title: Sequence[TitleLine]
+) -> list[Mark]:
+    area, size, marks = frame.area, letters.x_ticks, list[Mark]()
     if x.has_line:
         marks.append(Line(_pair(area.left, area.bottom, area.right, area.bottom), look.axis, Part.AXIS_X))
     at = area.bottom + look.of(TICK + GAP) + ASCENT * size
@@ -112,21 +209,24 @@ def _x_axis(look: Look, frame: Frame, room: Box, x: Scale, ticks: Ticks, title: 
     for tick in ticks.ticks:
         place = float(frame.at_x(tick.value))
         marks.append(Line(_pair(place, area.bottom, place, area.bottom + look.of(TICK)), look.axis, Part.AXIS_X))
-        text = centred(tick.label, place, at, look, Part.AXIS_X)
+        text = centred(tick.label, place, at, look, Part.AXIS_X, size)
         if room.left <= text.box.left and text.box.right <= room.right:
             marks.append(text)
+    size = letters.x_title
     baseline = room.bottom - look.of(PAD) - DESCENT * size - (len(title) - 1) * LEADING * size
     middle = (area.left + area.right) / 2
     for line in title:
         half = text_width(line.text, size) / 2
         centre = min(max(middle, room.left + look.of(PAD) + half), room.right - look.of(PAD) - half)
-        marks.append(centred(line.text, centre, baseline, look, Part.AXIS_X, whole=line.whole))
+        marks.append(centred(line.text, centre, baseline, look, Part.TITLE_X, size, whole=line.whole))
         baseline += LEADING * size
     return marks
 
 
-def _y_axis(look: Look, frame: Frame, room: Box, y: Scale, ticks: Ticks, title: Sequence[TitleLine]) -> list[Mark]:
-    area, size, marks = frame.area, look.text, list[Mark]()
+def _y_axis(
+    look: Look, letters: _Letters, frame: Frame, room: Box, y: Scale, ticks: Ticks, title: Sequence[TitleLine]
+) -> list[Mark]:
+    area, size, marks = frame.area, letters.y_ticks, list[Mark]()
     if y.has_line:
         marks.append(Line(_pair(area.left, area.top, area.left, area.bottom), look.axis, Part.AXIS_Y))
     shown = [Tick(value, name) for value, name in y.names] if y.names else list(ticks.ticks)
@@ -136,13 +236,14 @@ def _y_axis(look: Look, frame: Frame, room: Box, y: Scale, ticks: Ticks, title: 
             marks.append(Line(_pair(area.left - look.of(TICK), place, area.left, place), look.axis, Part.AXIS_Y))
         x = area.left - look.of(TICK + GAP) - text_width(tick.label, size)
         marks.append(Text(tick.label, x, place + (ASCENT - DESCENT) / 2 * size, size, look.palette.ink, Part.AXIS_Y))
+    size = letters.y_title
     x = room.left + look.of(PAD) + ASCENT * size
     middle, foot = (area.top + area.bottom) / 2, max(area.bottom, room.top + look.of(PAD))
     for line in title:
         half = text_width(line.text, size) / 2
         centre = min(max(middle, room.top + look.of(PAD) + half), foot - half)
         marks.append(
-            Text(line.text, x, centre + half, size, look.palette.ink, Part.AXIS_Y, upright=True, whole=line.whole)
+            Text(line.text, x, centre + half, size, look.palette.ink, Part.TITLE_Y, upright=True, whole=line.whole)
         )
         x += LEADING * size
     return marks

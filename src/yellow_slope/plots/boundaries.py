@@ -2,36 +2,85 @@
 
 from __future__ import annotations
 
+from typing import assert_never
+
 import numpy as np
 
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.figures import RegionAs
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.probecard import FEW
 from yellow_slope.core.words.spelling.numerals import place
 from yellow_slope.plots.axes import upright_line
 from yellow_slope.plots.look import Look
-from yellow_slope.plots.marks import Box, Frame, Line, Mark, OfBoundary, OfRegion, Rect, Text, Weight
+from yellow_slope.plots.marks import About, Box, Frame, Line, Mark, OfBoundary, OfRegion, Rect, Text, Weight
 from yellow_slope.plots.measuring import text_width
 from yellow_slope.plots.placing import spread, with_end
+
+HATCH = 4.0
+"""Points between the lines of a hatched stretch."""
 
 
 def washes(look: Look, sight: Sight, frame: Frame, top: float | None = None, bottom: float | None = None) -> list[Mark]:
     """The stretches where the effect is told apart from 0."""
-    area, marks = frame.area, list[Mark]()
+    area, marks, how = frame.area, list[Mark](), look.region_as
     for i, (low, high, sign) in enumerate(_stretches(sight)):
-        if sign:
-            left, right = float(frame.at_x(low)), float(frame.at_x(high))
-            box = Box(left, area.top if top is None else top, right, area.bottom if bottom is None else bottom)
-            marks.append(Rect(box, look.wash, OfRegion(i)))
+        low, high = max(low, frame.x[0]), min(high, frame.x[1])
+        if not sign or not high > low:
+            continue
+        left, right = float(frame.at_x(low)), float(frame.at_x(high))
+        box = Box(left, area.top if top is None else top, right, area.bottom if bottom is None else bottom)
+        match how:
+            case RegionAs.WASH:
+                marks.append(Rect(box, look.wash, OfRegion(i)))
+            case RegionAs.HATCH:
+                marks += hatched(look, box, look.palette.soft_ink, OfRegion(i))
+            case RegionAs.BAR:
+                foot = Box(left, box.bottom - look.of(2.4), right, box.bottom)
+                marks.append(Rect(foot, look.palette.amber_ink, OfRegion(i)))
+            case RegionAs.BOUNDARY | RegionAs.NONE:
+                pass
+            case _:
+                assert_never(how)
     return marks
+
+
+def has_boundaries(look: Look) -> bool:
+    """Whether boundaries and their values are drawn."""
+    return look.region_as is not RegionAs.NONE
+
+
+def has_words(look: Look) -> bool:
+    """Whether regions say what they are."""
+    return look.region_as not in (RegionAs.NONE, RegionAs.BOUNDARY)
+
+
+def hatched(look: Look, box: Box, colour: str, about: About) -> list[Mark]:
+    """Slanted lines over a box."""
+    step, marks = look.of(HATCH), list[Mark]()
+    x = box.left - box.height
+    while x < box.right:
+        a, b = max(x, box.left), min(x + box.height, box.right)
+        if b > a:
+            points = np.array([[a, box.bottom - (a - x)], [b, box.bottom - (b - x)]])
+            marks.append(Line(points, look.ink(colour, 0.5, opacity=0.55), about))
+        x += step
+    return marks
+
+
+def _drawn_boundaries(look: Look, sight: Sight, frame: Frame) -> list[float]:
+    """The boundaries that lie on the axis."""
+    found = sight.focus.regions
+    if found is None or not has_boundaries(look):
+        return []
+    return [b for b in found.boundaries if frame.x[0] <= b <= frame.x[1]]
 
 
 def boundary_lines(look: Look, sight: Sight, frame: Frame) -> list[Mark]:
     """An upright line at each boundary."""
-    found = sight.focus.regions
     ink = look.ink(look.palette.ink, 1.0, (4, 3))
-    return [Line(upright_line(frame, b), ink, OfBoundary(b)) for b in (found.boundaries if found is not None else ())]
+    return [Line(upright_line(frame, b), ink, OfBoundary(b)) for b in _drawn_boundaries(look, sight, frame)]
 
 
 def _stretches(sight: Sight) -> list[tuple[float, float, int]]:
@@ -44,13 +93,13 @@ def _stretches(sight: Sight) -> list[tuple[float, float, int]]:
 
 def boundary_values(look: Look, sight: Sight, frame: Frame, room: Box, baseline: float) -> list[Mark]:
     """The value of each boundary above the frame, moved apart."""
-    found, moderator = sight.focus.regions, sight.probed.moderator
-    if found is None or not isinstance(moderator, NumberBasis):
+    moderator, drawn = sight.probed.moderator, _drawn_boundaries(look, sight, frame)
+    if not isinstance(moderator, NumberBasis):
         return []
-    texts = [place(b, moderator.sd) for b in found.boundaries]
+    texts = [place(b, moderator.sd) for b in drawn]
     gap = look.of(6)
     widths = [text_width(text, look.text, bold=True) + gap for text in texts]
-    wanted = [float(frame.at_x(b)) for b in found.boundaries]
+    wanted = [float(frame.at_x(b)) for b in drawn]
     at = spread(wanted, widths, room.left, room.right)
     return [
         Text(
@@ -62,7 +111,7 @@ def boundary_values(look: Look, sight: Sight, frame: Frame, room: Box, baseline:
             OfBoundary(b),
             Weight.BOLD,
         )
-        for text, x, w, b in zip(texts, at, widths, found.boundaries)
+        for text, x, w, b in zip(texts, at, widths, drawn)
         if x + w / 2 <= room.right + gap
     ]
 
@@ -74,7 +123,11 @@ def is_among_few(sight: Sight, boundary: float) -> bool:
 
 def region_words(look: Look, read: EffectReader, sight: Sight, frame: Frame, room: Box, baseline: float) -> list[Mark]:
     """What each washed region says, above it; moved apart, shortened where all together have no room."""
-    told = [(i, low, high, sign) for i, (low, high, sign) in enumerate(_stretches(sight)) if sign]
+    told = [
+        (i, max(low, frame.x[0]), min(high, frame.x[1]), sign)
+        for i, (low, high, sign) in enumerate(_stretches(sight))
+        if sign and low < frame.x[1] and high > frame.x[0]
+    ]
     if not told:
         return []
     gap, size = look.of(8), look.small

@@ -19,7 +19,8 @@ from yellow_slope.core.words.names.places import point_name
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.spelling.numerals import place
 from yellow_slope.looks import Palette
-from yellow_slope.plots.look import LineLook, group_look, place_look
+from yellow_slope.plots.keys import focus_key, panel_key
+from yellow_slope.plots.look import LineLook, Look, group_look, place_look
 from yellow_slope.plots.marks import OfFocus, OfPanel
 
 MOST_CURVES = 12
@@ -39,7 +40,7 @@ class DrawnCurve:
     is_seen: bool
 
 
-def drawn_curves(study: Study, sight: Sight, palette: Palette) -> tuple[list[DrawnCurve], int]:
+def drawn_curves(study: Study, sight: Sight, look: Look) -> tuple[list[DrawnCurve], int]:
     """The curves of all panels, or without a second moderator of all comparisons, and how many more there are; the one
     that is seen always among them."""
     probed, seen = sight.probed, sight.seen
@@ -49,8 +50,8 @@ def drawn_curves(study: Study, sight: Sight, palette: Palette) -> tuple[list[Dra
             focus = panel.foci[seen.focus]
             if focus.curve is None:
                 continue
-            name = panel_name(study, sight, k)
-            hue = panel_look(sight, k, palette)
+            name = look.name(panel_key(sight, k), panel_name(study, sight, k))
+            hue = look.line(panel_key(sight, k), panel_look(sight, k, look.palette))
             found.append(
                 DrawnCurve(focus.curve, focus.regions, focus.mattering, name, hue, OfPanel(k), k == seen.panel)
             )
@@ -59,7 +60,9 @@ def drawn_curves(study: Study, sight: Sight, palette: Palette) -> tuple[list[Dra
         for k, focus in enumerate(sight.panel.foci):
             if focus.curve is None:
                 continue
-            name, hue = names[k], focus_look(sight, k, palette)
+            own = focus_key(sight, k)
+            name = look.name(own, names[k]) if names[k] else ""
+            hue = look.line(own, focus_look(sight, k, look.palette))
             found.append(
                 DrawnCurve(focus.curve, focus.regions, focus.mattering, name, hue, OfFocus(k), k == seen.focus)
             )

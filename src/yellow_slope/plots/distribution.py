@@ -15,7 +15,7 @@ SLIT = 0.35
 def distribution(look: Look, bars: Bars, frame: Frame, colour: str, tallest: float = 0.0) -> Rects:
     """Bars in a frame; the tallest, or so many cases, are as high as it."""
     area, slit = frame.area, 0.0 if bars.at_values else look.of(SLIT)
-    here = bars.counts > 0
+    here = (bars.counts > 0) & (bars.right > frame.x[0]) & (bars.left < frame.x[1])
     left = np.maximum(frame.at_x(bars.left[here]) + slit, area.left)
     right = np.minimum(frame.at_x(bars.right[here]) - slit, area.right)
     # A bar that is too slim to be seen has half a point.

@@ -10,17 +10,41 @@ import numpy as np
 from yellow_slope.core.fit.asked.histograms import Bars, bars_of
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.figures import LineKey, PaneKind, Role, TextKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
-from yellow_slope.looks import LIGHT
-from yellow_slope.plots.axes import Axes, Scale, axes, ground, level_line, span
-from yellow_slope.plots.boundaries import boundary_lines, boundary_values, region_words, washes
+from yellow_slope.plots.axes import Axes, Scale, axes, ground, level_line, said_otherwise, span
+from yellow_slope.plots.boundaries import (
+    boundary_lines,
+    boundary_values,
+    has_boundaries,
+    has_words,
+    region_words,
+    washes,
+)
 from yellow_slope.plots.curves import DrawnCurve, drawn_curves
 from yellow_slope.plots.distribution import distribution
 from yellow_slope.plots.effectdots import NAMES, dots, dots_span
 from yellow_slope.plots.extras import NOTHING, Extras, ticks_of
-from yellow_slope.plots.look import SHAPES, LineLook, Look
-from yellow_slope.plots.marks import Area, Box, Frame, Line, Mark, OfEffect, OfSize, Pane, Part, Plot, Points, Text
+from yellow_slope.plots.keybox import Entry, key_box
+from yellow_slope.plots.keys import focus_key, panel_key
+from yellow_slope.plots.look import PRINT, SHAPES, LineLook, Look
+from yellow_slope.plots.marks import (
+    Area,
+    Box,
+    Frame,
+    Line,
+    Mark,
+    OfEffect,
+    OfFocus,
+    OfPanel,
+    OfSize,
+    Pane,
+    Part,
+    Plot,
+    Points,
+    Text,
+)
 from yellow_slope.plots.measuring import ASCENT, LEADING, text_width
 from yellow_slope.plots.placing import End, centred, end_labels, line_height, one_line
 from yellow_slope.plots.strips import Strip, draw_strips, kept_strips, strip_height, strips_of
@@ -61,7 +85,7 @@ def effect_span(study: Study, sight: Sight) -> tuple[float, float]:
     """What the axis of effects spans."""
     if not isinstance(sight.probed.moderator, NumberBasis):
         return dots_span(study, sight)
-    return _span_along(sight, drawn_curves(study, sight, LIGHT)[0], NOTHING)
+    return _span_along(sight, drawn_curves(study, sight, PRINT)[0], NOTHING)
 
 
 def _span_along(sight: Sight, curves: list[DrawnCurve], extras: Extras) -> tuple[float, float]:
@@ -112,7 +136,7 @@ class _Plan:
     def has_bounds(self) -> bool:
         """Whether the boundaries' values stand above the frame; strips have them inside."""
         found = self.sight.focus.regions
-        return found is not None and bool(found.boundaries) and not self.strips
+        return found is not None and bool(found.boundaries) and not self.strips and has_boundaries(self.look)
 
 
 def _planned(
@@ -124,23 +148,30 @@ def _planned(
     low, high = span(moderator.low, moderator.high)
     if bars is not None and bars.at_values:  # whole bars at both ends
         low, high = min(low, float(bars.left.min())), max(high, float(bars.right.max()))
-    curves, undrawn = drawn_curves(study, sight, look.palette)
+    curves, undrawn = drawn_curves(study, sight, look)
     lacking = look.of(LEAST_HEIGHT) + 4.6 * look.text
     banded = min(STRIPS * room.height, 0.9 * room.height - lacking)
     strips, unshown = kept_strips(look, strips_of(study, sight, curves), banded)
     lies = bool(strips) or room.height < look.of(LOW)
     is_alone = len(curves) < 2
-    rows = int(regions is not None and regions.tells and is_alone)
-    rows += int(regions is not None and bool(regions.boundaries) and not strips)
+    rows = int(regions is not None and regions.tells and is_alone and has_words(look))
+    rows += int(regions is not None and bool(regions.boundaries) and not strips and has_boundaries(look))
     names = [c.name for c in curves if c.name] + [s.name for s in strips] + (["smallest"] if _has_size(sight) else [])
-    widest = max((text_width(name, look.text, bold=True) + look.of(26) for name in names), default=0.0)
+    size = look.size(Role.LINE, PaneKind.EFFECT)
+    beside = [] if look.has_box and not strips else names
+    widest = max((text_width(name, size, bold=True) + look.of(26) for name in beside), default=0.0)
     # The distribution takes a sixth of the height below the effect; both share one axis, with the strips between.
     return _Plan(
         look,
         room,
         sight,
-        Scale(low, high, number_title(study, moderator.variable)),
-        Scale(*(shared or _span_along(sight, curves, extras)), None if lies else effect_title(study, sight)),
+        said_otherwise(look, PaneKind.EFFECT, Scale(low, high, number_title(study, moderator.variable)), False),
+        said_otherwise(
+            look,
+            PaneKind.EFFECT,
+            Scale(*(shared or _span_along(sight, curves, extras)), None if lies else effect_title(study, sight)),
+            True,
+        ),
         curves,
         undrawn,
         strips,
@@ -212,13 +243,15 @@ def _curves(plan: _Plan, frame: Frame) -> list[Mark]:
     for c in plan.curves:
         if not c.is_seen and c.curve.is_estimable:
             line = frame.at(grid, c.curve.effect(grid))
-            marks.append(Line(line, look.ink(c.look.colour, 1.4, c.look.dash), c.about, frame.area))
+            marks.append(Line(line, look.line_ink(c.look, 1.4), c.about, frame.area))
     if not found.curve.is_estimable:
         said = centred("no case tells of it", *frame.area.middle, look, Part.NOTE, colour=look.palette.soft_ink)
         return [*marks, said]
     band = found.band(grid) if found.curve.has_errors else None
     hue = next((c.look for c in plan.curves if c.is_seen), None)
-    return [*marks, *_curve(look, frame, grid, found.curve.effect(grid), band, None if plan.is_alone else hue)]
+    usual = look.line(focus_key(plan.sight, plan.sight.seen.focus), LineLook(look.palette.groups[0], (), SHAPES[0]))
+    own = usual if plan.is_alone or hue is None else hue
+    return [*marks, *_curve(look, frame, grid, found.curve.effect(grid), band, own)]
 
 
 def _words_above(study: Study, plan: _Plan, upper: Axes) -> list[Mark]:
@@ -230,7 +263,7 @@ def _words_above(study: Study, plan: _Plan, upper: Axes) -> list[Mark]:
     if plan.has_bounds:
         marks += boundary_values(look, plan.sight, frame, Box(frame.area.left, *inner[1:]), baseline)
         baseline -= LEADING * look.text
-    if plan.is_alone:
+    if plan.is_alone and has_words(look):
         read = EffectReader(study, plan.sight.probed, plan.sight.seen.panel)
         marks += region_words(look, read, plan.sight, frame, inner, baseline)
     return marks
@@ -239,11 +272,14 @@ def _words_above(study: Study, plan: _Plan, upper: Axes) -> list[Mark]:
 def _title_above(study: Study, sight: Sight, look: Look, room: Box, frame: Frame) -> list[Mark]:
     """The title of the upright axis, lying above it: beside strips there is little height for one that stands."""
     left = room.left + look.of(3)
-    title, wide = effect_title(study, sight), room.right - left - look.of(3)
-    baseline = room.top + look.of(3) + ASCENT * look.text
-    text = one_line(title, wide, look.text)
+    wide, size = room.right - left - look.of(3), look.size(Role.Y_TITLE, PaneKind.EFFECT)
+    title = said_otherwise(look, PaneKind.EFFECT, Scale(0.0, 1.0, effect_title(study, sight)), True).title
+    if title is None:
+        return []
+    baseline = room.top + look.of(3) + ASCENT * size
+    text = one_line(title, wide, size)
     whole = title.whole if text != title.whole else ""
-    return [Text(text, left, baseline, look.text, look.palette.ink, Part.AXIS_Y, whole=whole)]
+    return [Text(text, left, baseline, size, look.palette.ink, Part.TITLE_Y, whole=whole)]
 
 
 def _curve(
@@ -252,16 +288,15 @@ def _curve(
     grid: np.ndarray,
     values: np.ndarray,
     band: tuple[np.ndarray, np.ndarray] | None,
-    own: LineLook | None,
+    own: LineLook,
 ) -> list[Mark]:
     """The effect with its band, in the look of its panel or comparison."""
-    hue, dash = (look.palette.groups[0], ()) if own is None else (own.colour, own.dash)
-    marks = list[Mark]()
-    if band is not None:
+    hue, marks = own.colour, list[Mark]()
+    if band is not None and look.band(0.18) > 0:
         low, high = frame.at(grid, band[0]), frame.at(grid, band[1])
-        marks.append(Area(np.vstack([low, high[::-1]]), hue, 0.18, OfEffect(), frame.area))
+        marks.append(Area(np.vstack([low, high[::-1]]), hue, look.band(0.18), OfEffect(), frame.area))
         marks += [Line(edge, look.ink(hue, 0.7), OfEffect(), frame.area) for edge in (low, high)]
-    marks.append(Line(frame.at(grid, values), look.ink(hue, 2.2, dash), OfEffect(), frame.area))
+    marks.append(Line(frame.at(grid, values), look.line_ink(own, 2.2), OfEffect(), frame.area))
     return marks
 
 
@@ -271,19 +306,25 @@ def _curve_names(
     """The curves' names at their right ends."""
     moderator = sight.probed.moderator
     assert isinstance(moderator, NumberBasis)
+    named = [c for c in curves if c.name and c.curve.is_estimable]
+    if look.has_box:
+        entries = [Entry(c.name, c.about, c.look, look.is_first(_curve_key(sight, c))) for c in named]
+        return key_box(look, frame, entries, PaneKind.EFFECT)
     if labels.width <= 0 or labels.height < 2.2 * line_height(look.text):
         return []
+    end = min(moderator.high, frame.x[1])
     ends = [
-        End(float(frame.at_y(c.curve.effect(np.array([moderator.high]))[0])), c.name, c.about, c.is_seen)
-        for c in curves
-        if c.name and c.curve.is_estimable
+        End(float(frame.at_y(c.curve.effect(np.array([end]))[0])), c.name, c.about, c.is_seen)
+        for c in named
+        if not look.hides(TextKey(Role.LINE, PaneKind.EFFECT, _curve_key(sight, c)))
     ]
     smallest = sight.probed.smallest
     if smallest is not None and frame.y[0] < smallest < frame.y[1]:
         ends.append(End(float(frame.at_y(smallest)), "smallest", OfSize(-1)))
     if not ends:
         return []
-    marks = end_labels(look, ends, frame.area.right, labels, look.of(LEADER))
+    size = look.size(Role.LINE, PaneKind.EFFECT)
+    marks = end_labels(look, ends, frame.area.right, labels, look.of(LEADER), size)
     if undrawn:
         at = Text(
             f"{undrawn} more, not drawn",
@@ -295,6 +336,15 @@ def _curve_names(
         )
         marks.append(at)
     return marks
+
+
+def _curve_key(sight: Sight, curve: DrawnCurve) -> LineKey | None:
+    """By what a curve is known."""
+    match curve.about:
+        case OfPanel(k):
+            return panel_key(sight, k)
+        case OfFocus(k):
+            return focus_key(sight, k)
 
 
 def _has_size(sight: Sight) -> bool:

@@ -10,10 +10,12 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.probe.places import Everywhere
 from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.figures import LineKey, PaneKind, Role
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.axes import Scale, axes, span
-from yellow_slope.plots.look import SHAPES, Look, group_look
+from yellow_slope.plots.keys import focus_key, place_key
+from yellow_slope.plots.look import PRINT, SHAPES, Look, group_look
 from yellow_slope.plots.marks import (
     About,
     Box,
@@ -57,7 +59,7 @@ class _Row:
 
 def dots_span(study: Study, sight: Sight) -> tuple[float, float]:
     """What the axis of the effects spans."""
-    rows, _ = drawn_effects(study, sight)
+    rows, _ = drawn_effects(study, sight, PRINT)
     ends = [0.0, *(v for row in rows for v in (row.effect.low, row.effect.high, row.effect.effect) if np.isfinite(v))]
     return span(min(ends), max(ends), 0.05)
 
@@ -66,12 +68,13 @@ def dots(
     study: Study, sight: Sight, look: Look, room: Box, shared: tuple[float, float] | None
 ) -> tuple[tuple[Frame, ...], list[Mark]]:
     """The dots. shared: what the axis of effects spans, where another plot has the same."""
-    rows, undrawn = drawn_effects(study, sight)
+    rows, undrawn = drawn_effects(study, sight, look)
     n = sum(row.is_effect for row in rows)
     rows, heading = _with_heading(rows)
     apart = 1.6 if heading else 0.6
     title = effect_title(study, sight)
     low, high = shared or dots_span(study, sight)
+    letters = look.size(Role.LINE, PaneKind.EFFECT)
     across, upright = Scale(low, high, title), Scale(-1.0, 1.0, has_ticks=False)
     inside = axes(look, room, across, upright, Pane.EFFECT, look.of(14), look.of(12), NAMES * room.width)
     height = inside.frame.area.height
@@ -87,7 +90,7 @@ def dots(
     at = [float(i) if row.is_effect else i + apart for i, row in enumerate(rows)]
     last = (at[-1] if at else 0.0) + (1.0 if left_out else 0.0)
     heading = heading if n < len(rows) else ""
-    size = min(look.text, max(look.of(LEAST), height / slots(kept) / line_height(1.06)))
+    size = min(letters, max(look.of(LEAST), height / slots(kept) / line_height(1.06)))
     noted = min(size, look.small)
     names = _row_names(rows, NAMES * room.width - look.of(12), size)
     named = tuple((-place, name) for place, name in zip(at, names))
@@ -117,7 +120,7 @@ def dots(
         )
     lines = isinstance(sight.probed.focal, NumberBasis)
     for i, ((place, _), row) in enumerate(zip(named, rows)):
-        marks += _dot(look, frame, place, row, i, lines)
+        marks += _dot(look, frame, place, row, i, lines, _row_key(sight, row))
     for text, where, whole in ((head, n + 0.6, heading), (more, last, more)):
         if text:
             x = area.left - look.of(6) - text_width(text, noted)
@@ -151,22 +154,35 @@ def _row_names(rows: list[_Row], room: float, size: float) -> list[str]:
     return found
 
 
-def drawn_effects(study: Study, sight: Sight) -> tuple[list[_Row], int]:
+def drawn_effects(study: Study, sight: Sight, look: Look) -> tuple[list[_Row], int]:
     """Effects and differences that can be seen, each with its name, and how many more there are."""
     read, found = EffectReader(study, sight.probed, sight.seen.panel), sight.focus
     if isinstance(sight.probed.places[0], Everywhere):
         foci = sight.panel.foci
-        rows = [_Row(read.what(k), f.effects[0], OfFocus(k), True) for k, f in enumerate(foci[:MOST_ROWS])]
+        names = [look.name(focus_key(sight, k), read.what(k)) for k in range(min(len(foci), MOST_ROWS))]
+        rows = [_Row(name, f.effects[0], OfFocus(k), True) for k, (f, name) in enumerate(zip(foci, names))]
         return rows, len(foci) - len(rows)
-    rows = [_Row(read.place_name(i), effect, OfPlace(i), True) for i, effect in enumerate(found.effects[:MOST_ROWS])]
+    keys = [place_key(sight.probed.moderator, at, i) for i, at in enumerate(sight.probed.places)]
+    named = [look.name(key, read.place_name(i)) for i, key in enumerate(keys)]
+    rows = [_Row(named[i], effect, OfPlace(i), True) for i, effect in enumerate(found.effects[:MOST_ROWS])]
     room = max(0, MOST_ROWS - len(rows))
     for i, d in enumerate(found.differences[:room]):
-        of, minus = (read.place_name(k) for k in (d.of, d.minus))
+        of, minus = (read.place_name(k) if k is None else named[k] for k in (d.of, d.minus))
         rows.append(_Row(of, d.effect, OfDifference(i), False, minus))
     return rows, len(found.effects) + len(found.differences) - len(rows)
 
 
-def _dot(look: Look, frame: Frame, y: float, row: _Row, index: int, lines: bool) -> list[Mark]:
+def _row_key(sight: Sight, row: _Row) -> LineKey | None:
+    """By what a row is known; None of a difference."""
+    match row.about:
+        case OfPlace(i):
+            return place_key(sight.probed.moderator, sight.probed.places[i], i)
+        case OfFocus(k):
+            return focus_key(sight, k)
+    return None
+
+
+def _dot(look: Look, frame: Frame, y: float, row: _Row, index: int, lines: bool, key: LineKey | None) -> list[Mark]:
     """An effect with its interval, in the look of its line."""
     effect = row.effect
     if not effect.exists:
@@ -174,12 +190,18 @@ def _dot(look: Look, frame: Frame, y: float, row: _Row, index: int, lines: bool)
         x = frame.area.left + look.of(5)
         return [Text("no case tells of it", x, at, look.small, look.palette.soft_ink, row.about)]
     ink = look.palette.ink if row.is_effect else look.palette.soft_ink
-    own = group_look(index, look.palette)
-    hue = own.colour if lines and row.is_effect else ink
+    usual = group_look(index, look.palette)
+    own = look.line(key, usual if lines and row.is_effect else replace(usual, colour=ink))
+    hue = own.colour
     found: list[Mark] = []
     if np.isfinite(effect.low):
-        found.append(Line(frame.at([effect.low, effect.high], [y, y]), look.ink(hue, 1.4), row.about))
+        band = look.line_ink(replace(own, dash=()), 1.4)
+        found.append(Line(frame.at([effect.low, effect.high], [y, y]), band, row.about, frame.area))
     shape = own.shape if row.is_effect else SHAPES[0]
     fill = hue if row.is_effect else look.palette.panel
-    found.append(Points(frame.at([effect.effect], [y]), shape, look.of(6), fill, row.about, edge=look.ink(hue, 1.3)))
+    found.append(
+        Points(
+            frame.at([effect.effect], [y]), shape, look.of(6), fill, row.about, edge=look.ink(hue, 1.3), clip=frame.area
+        )
+    )
     return found

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yellow_slope.core.arrays import BoolArray, FloatArray
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.probe.curve import FiellerKind
@@ -15,15 +15,18 @@ from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace
 from yellow_slope.core.probe.probed import PredictedLine
 from yellow_slope.core.probe.seen import AtPlace, Sight
 from yellow_slope.core.probe.support import near_width
+from yellow_slope.core.study.figures import CasesAs, PaneKind, Role, TextKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.spelling.numerals import percent
-from yellow_slope.plots.axes import Scale, axes, ground, span
+from yellow_slope.plots.axes import Scale, axes, ground, said_otherwise, span
 from yellow_slope.plots.boundaries import boundary_lines, washes
 from yellow_slope.plots.drawncases import drawn_cases, undrawn_note
 from yellow_slope.plots.extras import NOTHING, Extras, rug
 from yellow_slope.plots.handle import handle_names
+from yellow_slope.plots.keybox import Entry, key_box
+from yellow_slope.plots.keys import level_key, line_key, place_key
 from yellow_slope.plots.look import SHAPES, LineLook, Look, group_look, place_look
 from yellow_slope.plots.marks import (
     Area,
@@ -47,6 +50,9 @@ from yellow_slope.plots.scales import AxisTitle
 from yellow_slope.plots.titles import number_title, outcome_title
 
 GRID = 64
+KIND = PaneKind.LINES
+JITTER = 0.5
+"""How far cases of whole numbers are spread at most, in all."""
 MOST_GROUPS = 24
 """More groups than this are not drawn: nobody could tell them apart."""
 MOST_APART = 12
@@ -106,13 +112,22 @@ def heights(sight: Sight, look: Look) -> tuple[float, float] | None:
     return span(min(ends), max(ends), 0.06) if ends else None
 
 
-def line_names(study: Study, sight: Sight) -> list[str]:
+def line_names(study: Study, sight: Sight, look: Look) -> list[str]:
     """What stands at the right ends of a panel's lines."""
     read = EffectReader(study, sight.probed, sight.seen.panel)
     if sight.panel.lines:
-        return [read.line_name(i, short=False) for i in range(len(sight.panel.lines))]
+        return _line_names(look, sight, read)
     focal = sight.probed.focal
-    return [level_label(study, focal, i) for i in range(len(focal.levels))] if isinstance(focal, GroupBasis) else []
+    return _level_names(study, look, focal) if isinstance(focal, GroupBasis) else []
+
+
+def _line_names(look: Look, sight: Sight, read: EffectReader) -> list[str]:
+    usual = [read.line_name(i, short=False) for i in range(len(sight.panel.lines))]
+    return [look.name(line_key(sight, i), name) if name else "" for i, name in enumerate(usual)]
+
+
+def _level_names(study: Study, look: Look, focal: GroupBasis) -> list[str]:
+    return [look.name(level_key(focal, i), level_label(study, focal, i)) for i in range(len(focal.levels))]
 
 
 # ---- lines
@@ -131,45 +146,54 @@ def _lines(
     probed, lines = sight.probed, sight.panel.lines
     x = probed.x
     assert x is not None
-    grid = np.linspace(*span(x.low, x.high), GRID)
+    across = said_otherwise(look, KIND, Scale(*span(x.low, x.high), number_title(study, x.variable)), False)
+    low, high = span(x.low, x.high)
+    grid = np.linspace(max(low, min(across.low, high)), min(high, max(across.high, low)), GRID)
     values = [line.curve.effect(grid) for line in lines]
     bands = [line.curve.band(grid) if line.curve.has_errors else None for line in lines]
-    names = [read.line_name(i, short=False) for i in range(len(lines))]
+    names = _line_names(look, sight, read)
+    size = look.size(Role.LINE, KIND)
     top = look.of(12.0 if among is None else 4.0)
     shares = [_share(sight, line) if handle and among is None else "" for line in lines]
     wanted = [
         *(f"{name} {share}" for name, share in zip(names, shares)),
         *(handle_names(study, probed) if handle else ()),
     ]
-    right = _labels_room(look, room, wanted) if any(wanted) else look.of(14.0)
+    right = _labels_room(look, room, wanted, size) if any(wanted) and not look.has_box else look.of(14.0)
     upright = Scale(*_heights(sight, look, values, bands), outcome_title(study, probed.model))
-    across = Scale(*span(x.low, x.high), number_title(study, x.variable))
     if among is not None:
         right, across = among.right, across if among.has_title else replace(across, title=None)
         upright = _shared(among, upright)
     made = axes(look, room, across, upright, Pane.INTERACTION, right, top)
     frame, marks = made.frame, list[Mark]()
     marks += washes(look, sight, frame) if probed.focal is not x else []
-    if look.cases:
-        marks += _cases(sight, look, frame, x)
+    marks += _cases(sight, look, frame, x)
     ends: list[End] = []
-    for i, (line, value, band) in enumerate(zip(lines, values, bands)):
-        hue = _line_look(sight, look, line)
-        if band is not None:
+    entries: list[Entry] = []
+    keys = [line_key(sight, i) for i in range(len(lines))]
+    for i in sorted(range(len(lines)), key=lambda i: look.is_first(keys[i])):
+        line, value, band = lines[i], values[i], bands[i]
+        hue = look.line(keys[i], _line_look(sight, look, line))
+        if band is not None and look.band(0.12) > 0:
             outline = np.vstack([frame.at(grid, band[0]), frame.at(grid[::-1], band[1][::-1])])
-            marks.append(Area(outline, hue.colour, 0.12, OfLine(i), frame.area))
+            marks.append(Area(outline, hue.colour, look.band(0.12), OfLine(i), frame.area))
         marks += _line(look, frame, grid, value, hue, i, _has_cases(sight, line, x, grid))
-        ends.append(End(float(frame.at_y(value[-1])), names[i], OfLine(i), note=shares[i]))
+        entries.append(Entry(names[i], OfLine(i), hue, look.is_first(keys[i])))
+        if not look.hides(TextKey(Role.LINE, KIND, keys[i])):
+            ends.append(End(float(frame.at_y(value[-1])), names[i], OfLine(i), note=shares[i]))
     marks += made.marks
     if probed.focal is not x:
         marks += boundary_lines(look, sight, frame)
     marks += _crossing(look, sight, frame)
     marks += rug(look, frame, extras.crossings)
-    if any(names):
+    if any(names) and look.has_box:
+        at = [i for _, i in sorted((entry.about.index, k) for k, entry in enumerate(entries))]  # type: ignore[union-attr]
+        marks += key_box(look, frame, [entries[k] for k in at], KIND) if among is None or among.is_first else []
+    elif any(names):
         gap = look.of(LEADER)
         area = frame.area
         label = Box(area.right + gap, room.top + look.of(3), room.right - look.of(3), area.bottom + look.of(2))
-        marks += end_labels(look, ends, area.right, label, gap)
+        marks += end_labels(look, ends, area.right, label, gap, size)
     return frame, marks
 
 
@@ -230,9 +254,9 @@ def _crossing(look: Look, sight: Sight, frame: Frame) -> list[Mark]:
     return marks
 
 
-def _labels_room(look: Look, room: Box, names: list[str]) -> float:
+def _labels_room(look: Look, room: Box, names: list[str], size: float) -> float:
     """The room that labels at the right take, at most their share of the width."""
-    widest = max((text_width(name, look.text, bold=True) for name in names), default=0.0)
+    widest = max((text_width(name, size, bold=True) for name in names), default=0.0)
     return min(widest + look.of(LEADER + 4), LABELS * room.width)
 
 
@@ -241,7 +265,7 @@ def _heights(
 ) -> tuple[float, float]:
     """What the upright axis spans: all lines, and nearly all cases where they are drawn, else the bands."""
     ends = [float(v) for value in values for v in (value.min(), value.max())]
-    if look.cases:
+    if look.cases_as is not CasesAs.NONE:
         low, high = (float(v) for v in np.quantile(sight.probed.fit.y, [0.002, 0.998]))
         ends += [low, high]
     else:
@@ -271,7 +295,7 @@ def _line(
 ) -> list[Mark]:
     """A line, thin where there are no cases of its kind."""
     points = frame.at(grid, value)
-    thin, thick = look.ink(hue.colour, 0.7), look.ink(hue.colour, 1.9, hue.dash)
+    thin, thick = look.ink(hue.colour, 0.7), look.line_ink(hue, 1.9)
     inside = np.flatnonzero(there)
     first, last = (int(inside[0]), int(inside[-1])) if inside.size else (grid.size - 1, grid.size - 1)
     parts = [(points[: first + 1], thin), (points[first : last + 1], thick), (points[last:], thin)]
@@ -310,23 +334,52 @@ def _in_panel(sight: Sight) -> BoolArray:
 
 def _cases(sight: Sight, look: Look, frame: Frame, x: NumberBasis) -> list[Mark]:
     """The cases as points, in the look of their group."""
-    probed = sight.probed
-    spots = frame.at(np.asarray(probed.fit.values[x.variable]), probed.fit.y)
+    probed, how = sight.probed, look.cases_as
+    if how is CasesAs.NONE:
+        return []
+    spots = frame.at(_jittered(look, np.asarray(probed.fit.values[x.variable], dtype=np.float64)), probed.fit.y)
     group = probed.focal if isinstance(probed.focal, GroupBasis) else probed.moderator
     size = look.of(3.0)
     own = np.flatnonzero(_in_panel(sight))
     every = drawn_cases(own)
     note = undrawn_note(look, frame.area, every.size, own.size)
     if not isinstance(group, GroupBasis):
+        if how is CasesAs.SIDES:
+            return [*_by_side(sight, look, frame, spots, every), *note]
         colour = look.palette.faint_ink
         return [Points(spots[every], SHAPES[0], size, colour, OfCases(every), 0.3, clip=frame.area), *note]
     marks: list[Mark] = note
     positions = np.asarray(probed.fit.values[group.variable])
     for i in range(min(len(group.levels), MOST_GROUPS)):
         here = every[positions[every] == i]
-        hue = group_look(i, look.palette)
+        hue = look.line(level_key(group, i), group_look(i, look.palette))
         marks.append(Points(spots[here], hue.shape, size, hue.colour, OfCases(here), 0.35, clip=frame.area))
     return marks
+
+
+def _by_side(sight: Sight, look: Look, frame: Frame, spots: FloatArray, every: IntArray) -> list[Mark]:
+    """Cases in the look of the line whose place is nearest to their own value of the moderator."""
+    probed, size = sight.probed, look.of(3.0)
+    at = [(i, p.value) for i, p in enumerate(probed.places) if isinstance(p, NumberPlace)]
+    if not at or probed.by_itself:
+        colour = look.palette.faint_ink
+        return [Points(spots[every], SHAPES[0], size, colour, OfCases(every), 0.3, clip=frame.area)]
+    values = np.asarray(probed.fit.values[probed.probe.moderator], dtype=np.float64)[every]
+    nearest = np.argmin(np.abs(values[:, None] - np.array([value for _, value in at])[None, :]), axis=1)
+    marks: list[Mark] = []
+    for k, (i, _) in enumerate(at):
+        usual = place_look(i, len(probed.places), look.palette)
+        hue = look.line(place_key(probed.moderator, probed.places[i], i), replace(usual, shape=SHAPES[i % len(SHAPES)]))
+        here = every[nearest == k]
+        marks.append(Points(spots[here], hue.shape, size, hue.colour, OfCases(here), 0.45, clip=frame.area))
+    return marks
+
+
+def _jittered(look: Look, values: FloatArray) -> FloatArray:
+    """Whole numbers spread a little, by lot once and for all, where a figure asks for it."""
+    if not look.own.parts.jitter or not np.all(values == np.round(values)):
+        return values
+    return values + (np.random.default_rng(values.size).random(values.size) - 0.5) * JITTER
 
 
 # ---- means of groups by groups
@@ -338,7 +391,8 @@ def _means(
     probed, focal = sight.probed, sight.probed.focal
     assert isinstance(focal, GroupBasis)
     k = min(len(focal.levels), MOST_GROUPS)
-    levels = [level_label(study, focal, i) for i in range(k)]
+    levels = _level_names(study, look, focal)[:k]
+    hues = [look.line(level_key(focal, i), group_look(i, look.palette)) for i in range(k)]
     alone = isinstance(probed.places[0], Everywhere)
     shown = [
         (i, j, effect)
@@ -347,8 +401,10 @@ def _means(
         if effect.exists
     ]
     ends = [v for _, _, e in shown for v in (e.effect, e.low, e.high) if np.isfinite(v)]
-    names = levels if alone else [read.place_name(j) for j in range(len(probed.places))]
-    right = look.of(14.0) if alone else _labels_room(look, room, levels) + look.of(8)
+    keys = [place_key(probed.moderator, at, j) for j, at in enumerate(probed.places)]
+    names = levels if alone else [look.name(key, read.place_name(j)) for j, key in enumerate(keys)]
+    size, boxed = look.size(Role.LINE, KIND), look.has_box
+    right = look.of(14.0) if alone or boxed else _labels_room(look, room, levels, size) + look.of(8)
     x = Scale(-0.5, len(names) - 0.5, AxisTitle(_x_name(study, sight, alone)), tuple(enumerate(map(str, names))))
     low, high = span(min(ends), max(ends), 0.06)
     upright = Scale(low, high, outcome_title(study, probed.model))
@@ -359,9 +415,13 @@ def _means(
     frame, marks = made.frame, list(made.marks)
     for i, j, effect in shown:
         offset = float(i) if alone else j + (i - (k - 1) / 2) * min(0.16, 0.6 / k)
-        marks += _mean(look, frame, offset, effect, group_look(i, look.palette), OfGroup(i, j))
-    if not alone:
-        marks += _key(look, frame, room, levels, k)
+        marks += _mean(look, frame, offset, effect, hues[i], OfGroup(i, j))
+    if boxed and not alone:
+        firsts = [look.is_first(level_key(focal, i)) for i in range(k)]
+        entries = [Entry(levels[i], OfGroup(i, 0), hues[i], firsts[i], False) for i in range(k)]
+        marks += key_box(look, frame, entries, KIND)
+    elif not alone:
+        marks += _key(look, frame, room, levels, hues)
     return frame, marks
 
 
@@ -373,15 +433,17 @@ def _mean(look: Look, frame: Frame, x: float, effect: ConditionalEffect, hue: Li
     """A mean with its interval."""
     found: list[Mark] = []
     if np.isfinite(effect.low):
-        found.append(Line(frame.at([x, x], [effect.low, effect.high]), look.ink(hue.colour, 1.2), about))
-    found.append(Points(frame.at([x], [effect.effect]), hue.shape, look.of(5.0), hue.colour, about))
+        ink = look.line_ink(replace(hue, dash=()), 1.2)
+        found.append(Line(frame.at([x, x], [effect.low, effect.high]), ink, about, frame.area))
+    spot = frame.at([x], [effect.effect])
+    found.append(Points(spot, hue.shape, look.of(5.0), hue.colour, about, clip=frame.area))
     return found
 
 
-def _key(look: Look, frame: Frame, room: Box, levels: list[str], k: int) -> list[Mark]:
+def _key(look: Look, frame: Frame, room: Box, levels: list[str], hues: list[LineLook]) -> list[Mark]:
     """The groups by their marks, at the right."""
-    area, marks = frame.area, list[Mark]()
-    size = label_size(look, k, area.height)
+    area, marks, k = frame.area, list[Mark](), len(levels)
+    size = label_size(look, k, area.height, look.size(Role.LINE, KIND))
     high = line_height(size) * 1.06
     left = area.right + look.of(10)
     if room.right - left < look.of(11) + text_width("…", size):
@@ -390,7 +452,7 @@ def _key(look: Look, frame: Frame, room: Box, levels: list[str], k: int) -> list
     names = fitted_names(levels, room.right - left - look.of(11), size)
     shown = k if k <= fit else fit - 1
     for i in range(shown):
-        hue, y = group_look(i, look.palette), area.top + (i + 0.5) * high
+        hue, y = hues[i], area.top + (i + 0.5) * high
         marks.append(Points(np.array([[left + look.of(3), y]]), hue.shape, look.of(5.0), hue.colour, OfGroup(i, 0)))
         text = Text(
             names[i], left + look.of(9), y + 0.28 * size, size, look.palette.ink, OfGroup(i, 0), whole=levels[i]

@@ -13,6 +13,7 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.maps import effect_map, outcome_map
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.probe.surface import Map, contours, countries
+from yellow_slope.core.study.figures import CasesAs
 from yellow_slope.core.study.study import Study
 from yellow_slope.plots.axes import Scale, axes, ground, span
 from yellow_slope.plots.drawncases import drawn_cases, undrawn_note
@@ -82,7 +83,7 @@ def _map(study: Study, sight: Sight, look: Look, room: Box, mapped: Mapped) -> P
     marks += _title(look, mapped, Box(frame.area.left, room.top, room.right, room.top + head))
     marks += _shades(look, frame, mapped)
     marks += _hatch(look, frame, found)
-    if look.cases:
+    if look.cases_as is not CasesAs.NONE:
         marks += _cases(sight, look, frame, first, second)
     marks += _bounds(look, frame, mapped) if mapped.is_effect else _levels(look, frame, found)
     marks += made.marks

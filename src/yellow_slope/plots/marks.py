@@ -62,10 +62,15 @@ class Part(Enum):
 
     AXIS_X = auto()
     AXIS_Y = auto()
+    TITLE_X = auto()
+    """The title of the axis below."""
+    TITLE_Y = auto()
     ZERO = auto()
     GROUND = auto()
     NOTE = auto()
     TITLE = auto()
+    HEADING = auto()
+    """What stands above a whole figure."""
     DISTRIBUTION = auto()
     REFERENCE = auto()
     """A line that a check is read against."""
@@ -73,6 +78,8 @@ class Part(Enum):
     HANDLE = auto()
     OTHER = auto()
     """Of another probe that stands beside."""
+    KEY = auto()
+    """The box of names."""
     CROSSING = auto()
     """Where the lines meet, with the set of places where they may."""
 
@@ -177,6 +184,21 @@ class OfRival:
     index: int
 
 
+@dataclass(frozen=True, slots=True)
+class OfCoefficient:
+    """A coefficient of a model, by the position of its column."""
+
+    column: int
+
+
+@dataclass(frozen=True, slots=True)
+class OfStep:
+    """A coefficient in a step, both by position."""
+
+    step: int
+    column: int
+
+
 About = (
     Part
     | OnMap
@@ -193,6 +215,8 @@ About = (
     | OfSize
     | OfCases
     | OfRival
+    | OfCoefficient
+    | OfStep
 )
 
 
@@ -335,6 +359,8 @@ class Pane(Enum):
     ABOVE = auto()
     CHECK = auto()
     RIVALS = auto()
+    STEPS = auto()
+    MEANS = auto()
 
 
 @dataclass(frozen=True, slots=True)

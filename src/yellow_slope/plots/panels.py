@@ -9,17 +9,19 @@ import numpy as np
 from yellow_slope.core.probe.places import LevelPlace
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.probe.support import Near, near_width
+from yellow_slope.core.study.figures import PaneKind, Role
 from yellow_slope.core.study.study import Study
-from yellow_slope.plots.axes import ground
+from yellow_slope.plots.axes import Scale, ground, said_otherwise, typed_ticks
 from yellow_slope.plots.curves import panel_name
 from yellow_slope.plots.extras import NOTHING, Extras
 from yellow_slope.plots.handle import handle_names
 from yellow_slope.plots.interaction import Among, heights, interaction, line_names
+from yellow_slope.plots.keys import panel_key
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Box, Frame, Mark, OfPanel, Part, Plot, Rect, Text, Weight
 from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, text_width
 from yellow_slope.plots.placing import centred, fitted_names
-from yellow_slope.plots.scales import upward
+from yellow_slope.plots.scales import AxisTitle, upward
 from yellow_slope.plots.titles import number_title, outcome_title
 
 MOST_BESIDE = 4
@@ -44,15 +46,18 @@ def panels_row(
     sights = [Sight(sight.probed, replace(sight.seen, panel=k)) for k in which]
     spans = [found for one in sights if (found := heights(one, look)) is not None]
     shared = (min(low for low, _ in spans), max(high for _, high in spans)) if spans else (0.0, 1.0)
+    heard = said_otherwise(look, PaneKind.LINES, Scale(*shared), True)
+    shared = (heard.low, heard.high)
     count, gap = len(sights), look.of(GAP)
     title = _x_title(study, sight, look, room)
     foot = len(title) * LEADING * look.text + look.of(3)
     head = 1.7 * look.text
     wide = (room.width - (count - 1) * gap) / count
-    names = [name for one in sights for name in line_names(study, one)]
+    names = [name for one in sights for name in line_names(study, one, look)]
     wanted = [*names, *(name.split()[-1] for name in (handle_names(study, sight.probed) if handle else ()))]
-    widest = max((text_width(name, look.text, bold=True) for name in wanted), default=0.0)
-    right = min(widest + look.of(13), LABELS * wide) if wanted else look.of(10)
+    letters = look.size(Role.LINE, PaneKind.LINES)
+    widest = max((text_width(name, letters, bold=True) for name in wanted), default=0.0)
+    right = min(widest + look.of(13), LABELS * wide) if wanted and not look.has_box else look.of(10)
     upright = _upright_room(study, sight, look, room, shared)
     inner = (room.width - upright - (count - 1) * (gap + look.of(8)) - count * right) / count
     frames: list[Frame] = []
@@ -68,13 +73,16 @@ def panels_row(
         frames += plot.frames
         area = plot.frames[0].area if plot.frames else own
         marks += plot.marks[1:]
-        marks += _head(study, one, look, Box(area.left, room.top, left + width, room.top + head), k == sight.seen.panel)
+        marks += _head(
+            study, one, look, Box(area.left, room.top, left + width, room.top + head), handle and k == sight.seen.panel
+        )
         left += width + gap
     baseline = room.bottom - look.of(3) - DESCENT * look.text - (len(title) - 1) * LEADING * look.text
+    size = look.size(Role.X_TITLE, PaneKind.LINES)
     for text, whole in title:
-        half = text_width(text, look.text) / 2
+        half = text_width(text, size) / 2
         middle = min(max(sum(room[::2]) / 2, room.left + half), room.right - half)
-        marks.append(centred(text, middle, baseline, look, Part.AXIS_X, whole=whole))
+        marks.append(centred(text, middle, baseline, look, Part.TITLE_X, size, whole=whole))
         baseline += LEADING * look.text
     more = len(sight.probed.panels) - count
     if more > 0:
@@ -89,19 +97,25 @@ def panels_row(
 
 
 def _x_title(study: Study, sight: Sight, look: Look, room: Box) -> list[tuple[str, str]]:
-    x = sight.probed.x
-    if x is None:
-        label = study.variable(sight.probed.probe.moderator).label
-        return [(fitted_names([label], room.width, look.text)[0], label)]
-    return [(line.text, line.whole) for line in number_title(study, x.variable).lines(0.9 * room.width, look.text)]
+    x, size = sight.probed.x, look.size(Role.X_TITLE, PaneKind.LINES)
+    label = study.variable(sight.probed.probe.moderator).label
+    usual = AxisTitle(label) if x is None else number_title(study, x.variable)
+    title = said_otherwise(look, PaneKind.LINES, Scale(0.0, 1.0, usual), False).title
+    if title is None:
+        return []
+    return [(line.text, line.whole) for line in title.lines(0.9 * room.width, size)]
 
 
 def _upright_room(study: Study, sight: Sight, look: Look, room: Box, shared: tuple[float, float]) -> float:
     """What numbers and title of the shared upright axis take."""
-    ticks = upward(*shared, max(1.0, room.height - 5 * look.text), look.text)
-    widest = max((text_width(tick.label, look.text) for tick in ticks.ticks), default=0.0)
-    lines = outcome_title(study, sight.probed.model).lines(max(1.0, room.height - 5 * look.text), look.text)
-    return look.of(3) + widest + look.of(6) + len(lines) * LEADING * look.text + look.of(3)
+    kind = PaneKind.LINES
+    small, large = look.size(Role.Y_TICKS, kind), look.size(Role.Y_TITLE, kind)
+    high = max(1.0, room.height - 5 * look.text)
+    scale = said_otherwise(look, kind, Scale(*shared, outcome_title(study, sight.probed.model)), True)
+    ticks = typed_ticks(look.axis_said(kind, True), scale, upward(*shared, high, small))
+    widest = max((text_width(tick.label, small) for tick in ticks.ticks), default=0.0)
+    lines = scale.title.lines(high, large) if scale.title is not None else []
+    return look.of(3) + widest + look.of(6) + len(lines) * LEADING * large + look.of(3)
 
 
 def _head(study: Study, sight: Sight, look: Look, box: Box, is_seen: bool) -> list[Mark]:
@@ -113,7 +127,8 @@ def _head(study: Study, sight: Sight, look: Look, box: Box, is_seen: bool) -> li
     baseline = box.top + look.of(3) + ASCENT * size
     cases = cases_text(sight)
     wide = text_width(cases, look.small)
-    name = panel_name(study, sight, sight.seen.panel)
+    key = panel_key(sight, sight.seen.panel)
+    name = look.name(key, panel_name(study, sight, sight.seen.panel))
     room = box.width - wide - look.of(8)
     text = fitted_names([name], room, size, bold=True)[0]
     whole = name if text != name else ""

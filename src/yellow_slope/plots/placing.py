@@ -95,13 +95,16 @@ class End:
     """What may stand behind it, fainter, where there is room."""
 
 
-def end_labels(look: Look, ends: Sequence[End], x: float, room: Box, reach: float = 0.0) -> list[Mark]:
+def end_labels(
+    look: Look, ends: Sequence[End], x: float, room: Box, reach: float = 0.0, letters: float = 0.0
+) -> list[Mark]:
     """Labels at the right of heights, moved apart, with a leader where one stands away from its line.
 
-    room: where labels may stand; x: the right end of the lines; reach: how long a leader is.
+    room: where labels may stand; x: the right end of the lines; reach: how long a leader is; letters: their size where
+    it is not that of the look.
     """
     order = sorted(range(len(ends)), key=lambda i: ends[i].y)
-    size = label_size(look, len(ends), room.height)
+    size = label_size(look, len(ends), room.height, letters)
     high = line_height(size) * 1.06
     fit = max(1, int(room.height / high)) if ends else 0
     shown = order if len(order) <= fit else [order[round(i)] for i in np.linspace(0, len(order) - 1, max(1, fit - 1))]
@@ -129,13 +132,14 @@ def end_labels(look: Look, ends: Sequence[End], x: float, room: Box, reach: floa
     return marks
 
 
-def label_size(look: Look, count: int, height: float) -> float:
+def label_size(look: Look, count: int, height: float, letters: float = 0.0) -> float:
     """The size of letters of so many labels below each other: smaller where they have little room, down to what can be
     read."""
+    letters = letters or look.text
     if not count:
-        return look.text
+        return letters
     wanted = height / count / (ASCENT + DESCENT) / 1.06
-    return min(look.text, max(look.of(LEAST), wanted))
+    return min(letters, max(look.of(LEAST), wanted))
 
 
 def centred(

@@ -4,7 +4,7 @@ and its boundaries; or where it matters, where it is too small, and where that i
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -15,17 +15,34 @@ from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.sizes import size_sign, together_name
 from yellow_slope.core.words.spelling.numerals import place
-from yellow_slope.plots.curves import DrawnCurve
+from yellow_slope.plots.axes import Scale, axes, ground, span
+from yellow_slope.plots.boundaries import hatched
+from yellow_slope.plots.curves import DrawnCurve, drawn_curves
 from yellow_slope.plots.look import LineLook, Look
-from yellow_slope.plots.marks import About, Box, Frame, Line, Mark, OfSize, OfTogether, Part, Rect, Text, Weight
+from yellow_slope.plots.marks import (
+    About,
+    Box,
+    Frame,
+    Line,
+    Mark,
+    OfSize,
+    OfTogether,
+    Pane,
+    Part,
+    Plot,
+    Rect,
+    Text,
+    Weight,
+)
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.placing import fitted_names, line_height
+from yellow_slope.plots.titles import number_title
 
 ROW = 1.36
 """Height of a strip, in sizes of its letters."""
 BETWEEN = 0.22
-HATCH = 4.0
-"""Points between the lines of a hatched stretch."""
+NAMES = 0.45
+"""The largest share of the width that names beside strips alone may take."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,7 +166,7 @@ def draw_strips(
         if strip.look is not None:
             at = (top + bottom) / 2
             key = np.array([[start, at], [start + look.of(12), at]])
-            marks.append(Line(key, look.ink(strip.look.colour, 1.9, strip.look.dash), strip.about))
+            marks.append(Line(key, look.line_ink(strip.look, 1.9), strip.about))
         weight = Weight.BOLD if strip.is_seen else Weight.NORMAL
         room = names.width - look.of(16)
         text = (
@@ -190,19 +207,6 @@ def _piece(look: Look, frame: Frame, piece: Piece, top: float, bottom: float, ab
     return marks
 
 
-def hatched(look: Look, box: Box, colour: str, about: About) -> list[Mark]:
-    """Slanted lines over a box."""
-    step, marks = look.of(HATCH), list[Mark]()
-    x = box.left - box.height
-    while x < box.right:
-        a, b = max(x, box.left), min(x + box.height, box.right)
-        if b > a:
-            points = np.array([[a, box.bottom - (a - x)], [b, box.bottom - (b - x)]])
-            marks.append(Line(points, look.ink(colour, 0.5, opacity=0.55), about))
-        x += step
-    return marks
-
-
 def _bounds(look: Look, frame: Frame, strip: Strip, sd: float, top: float, bottom: float) -> list[Mark]:
     """Boundaries as ticks, each with its value where there is room beside it."""
     marks, size, p = list[Mark](), look.small, look.palette
@@ -226,3 +230,44 @@ def _bounds(look: Look, frame: Frame, strip: Strip, sd: float, top: float, botto
             marks.append(Text(text, at, baseline, size, p.ink, strip.about))
             break
     return marks
+
+
+# ---- strips alone
+
+
+def can_be_stripped(sight: Sight) -> bool:
+    """Whether there are strips to draw: along a number, where effects have regions."""
+    if not isinstance(sight.probed.moderator, NumberBasis):
+        return False
+    return any(f.regions is not None and f.regions.within for panel in sight.probed.panels for f in panel.foci)
+
+
+def _all_strips(study: Study, sight: Sight, look: Look) -> list[Strip]:
+    curves, _ = drawn_curves(study, sight, look)
+    found = strips_of(study, sight, curves)
+    if found or not curves:
+        return found
+    pieces = _told(sight, curves[0])
+    return [Strip("effect", pieces, curves[0].about, None, False)] if pieces else []
+
+
+def strips_height(study: Study, sight: Sight, look: Look) -> float:
+    """The height that suits the strips with their axis."""
+    return strip_height(look, max(1, len(_all_strips(study, sight, look)))) + 5.2 * look.text
+
+
+def strips_plot(study: Study, sight: Sight, look: Look, room: Box) -> Plot:
+    """The strips alone, over the moderator's axis, with their names at the right."""
+    moderator = sight.probed.moderator
+    assert isinstance(moderator, NumberBasis)
+    strips = [replace(strip, is_seen=False) for strip in _all_strips(study, sight, look)]
+    kept, undrawn = kept_strips(look, strips, room.height - 4.6 * look.text)
+    widest = max((text_width(s.name, look.text, bold=True) + look.of(28) for s in kept), default=0.0)
+    x = Scale(*span(moderator.low, moderator.high), number_title(study, moderator.variable))
+    y = Scale(0.0, 1.0, has_ticks=False, has_line=False)
+    right = min(max(look.of(14), widest), NAMES * room.width)
+    made = axes(look, room, x, y, Pane.STRIPS, right, look.of(6), look.of(14))
+    area = made.frame.area
+    names = Box(area.right + look.of(9), area.top, room.right - look.of(3), area.bottom)
+    marks = draw_strips(look, sight, kept, undrawn, made.frame, names)
+    return Plot((made.frame,), (ground(look, room), *marks, *made.marks))

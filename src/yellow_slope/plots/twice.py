@@ -38,7 +38,7 @@ def twice(
     alike = len({isinstance(sight.probed.moderator, NumberBasis) for sight in sights}) == 1
     units = len({sight.probed.unit for sight in sights}) == 1 and alike
     effects = _shared([effect_span(study, sight) for sight in sights]) if units else None
-    names = [name for sight in sights for name in line_names(study, sight)]
+    names = [name for sight in sights for name in line_names(study, sight, look)]
     plots: list[Plot] = []
     tall, head = (height - look.of(GAP)) / 2, 1.7 * look.text
     half = (width - look.of(GAP)) / 2

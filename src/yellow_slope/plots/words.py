@@ -21,6 +21,7 @@ from yellow_slope.plots.marks import (
     Hit,
     OfBoundary,
     OfCases,
+    OfCoefficient,
     OfDifference,
     OfEffect,
     OfFocus,
@@ -31,6 +32,7 @@ from yellow_slope.plots.marks import (
     OfRegion,
     OfRival,
     OfSize,
+    OfStep,
     OfTogether,
     OnMap,
     Part,
@@ -79,7 +81,7 @@ def _said(study: Study, sight: Sight, hit: Hit) -> str:
             return "No case is within half an SD of here in both numbers."
         case OnMap.BOUND:
             return "Where the effect stops being told apart from 0."
-        case OfEffect() | OfRival() | Part() | OnMap():
+        case OfEffect() | OfRival() | OfCoefficient() | OfStep() | Part() | OnMap():
             return ""
         case _:
             assert_never(hit.about)

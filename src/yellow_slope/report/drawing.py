@@ -1,13 +1,16 @@
-"""Pages of marks drawn into files: PNG, SVG and PDF, with the bundled font. The same page gives the same bytes."""
+"""Pages of marks drawn into files: PNG, TIFF, SVG and PDF, with the bundled font. The same page gives the same
+bytes."""
 
 from __future__ import annotations
 
 import io
+import re
 import threading
 import warnings
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any, assert_never
+from xml.sax.saxutils import escape, quoteattr
 
 import matplotlib
 import numpy as np
@@ -24,13 +27,13 @@ from yellow_slope import looks
 from yellow_slope.core.words.spelling.letters import UNKNOWN, shown
 from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Text, Weight
 from yellow_slope.report.fontchain import chain, letters_of
+from yellow_slope.report.told import NOTHING_TOLD, Told
 
 _fonts_loaded = False
 _style_lock = threading.RLock()
 """The settings are one for the whole process; the report may be drawn beside the window."""
 _SETTINGS: dict[Any, Any] = {
     "axes.unicode_minus": True,
-    "svg.fonttype": "path",
     "svg.hashsalt": "yellow-slope",
     "pdf.fonttype": 42,
     "text.parse_math": False,
@@ -38,7 +41,7 @@ _SETTINGS: dict[Any, Any] = {
 
 
 @contextmanager
-def drawing_style(families: tuple[str, ...] = (looks.FONT_FAMILY,)) -> Iterator[None]:
+def drawing_style(families: tuple[str, ...] = (looks.FONT_FAMILY,), outlines: bool = True) -> Iterator[None]:
     """Matplotlib set up with the bundled font and those that write what it cannot; no mark in a name is read as
     mathematics."""
     global _fonts_loaded
@@ -47,7 +50,8 @@ def drawing_style(families: tuple[str, ...] = (looks.FONT_FAMILY,)) -> Iterator[
             for path in looks.FONT_FILES:
                 fontManager.addfont(str(path))
             _fonts_loaded = True
-        with matplotlib.rc_context({**_SETTINGS, "font.family": list(families)}), warnings.catch_warnings():
+        letters: dict[Any, Any] = {"svg.fonttype": "path" if outlines else "none"}
+        with matplotlib.rc_context({**_SETTINGS, **letters, "font.family": list(families)}), warnings.catch_warnings():
             warnings.filterwarnings("ignore", message="Glyph .* missing from font")  # that is said in words
             yield
 
@@ -154,20 +158,59 @@ def _edge(edge: Ink | None) -> dict[str, Any]:
     return {"edgecolor": edge.colour, "linewidth": edge.width}
 
 
-def page_bytes(page: Page, kind: str, dpi: int = 300) -> bytes:
-    """The page as PNG (at that dpi), SVG or PDF."""
+def page_bytes(page: Page, kind: str, dpi: int = 300, told: Told = NOTHING_TOLD, outlines: bool = True) -> bytes:
+    """The page as PNG or TIFF (at that dpi, which is written in), SVG or PDF.
+
+    outlines: whether the letters of an SVG are drawn as outlines; else they are text in the font's name, and in PDF
+    they always are, with the font within.
+    """
     out = io.BytesIO()
-    metadata: dict[str, dict[str, Any]] = {
-        "svg": {"Date": None},
-        "pdf": {"CreationDate": None, "Creator": "Yellow Slope", "Producer": "Yellow Slope"},
-    }
+    title, said = shown(told.title), shown(told.description)
+    settings: dict[str, Any] = {}
+    match kind:
+        case "svg":
+            settings["metadata"] = {"Date": None, "Creator": "Yellow Slope", "Title": title or None}
+        case "pdf":
+            maker = {"CreationDate": None, "Creator": "Yellow Slope", "Producer": "Yellow Slope"}
+            settings["metadata"] = {**maker, "Title": title or None, "Subject": said or None}
+        case "tiff":
+            # No transparency: those who print take none.
+            settings["pil_kwargs"] = {"compression": "tiff_lzw", "dpi": (dpi, dpi)}
+        case _:
+            settings["metadata"] = {"Software": "Yellow Slope", **({"Description": said} if said else {})}
     figure = figure_of(page)
-    with drawing_style(chain(letters_of(page))[0]):
-        figure.savefig(
-            out,
-            format=kind,
-            dpi=dpi,
-            metadata=metadata.get(kind, {"Software": "Yellow Slope"}),
-            facecolor=figure.get_facecolor(),
-        )
+    with drawing_style(chain(letters_of(page))[0], outlines):
+        figure.savefig(out, format=kind, dpi=dpi, facecolor=figure.get_facecolor(), **settings)
+    if kind == "svg":
+        return _told_svg(out.getvalue() if outlines else _with_any_font(out.getvalue()), title, said)
+    return _without_alpha(out.getvalue(), dpi) if kind == "tiff" else out.getvalue()
+
+
+def _with_any_font(content: bytes) -> bytes:
+    """An SVG whose text has letters also where its font is not."""
+    name = f"'{looks.FONT_FAMILY}'".encode()
+    return content.replace(b"font-family: " + name, b"font-family: " + name + b", sans-serif")
+
+
+def _told_svg(content: bytes, title: str, said: str) -> bytes:
+    """An SVG that says what it shows, where readers for the blind look for it."""
+    if not said:
+        return content
+    head, root, rest = content.partition(b"<svg ")
+    opening, close, rest = rest.partition(b">")
+    names = ' role="img" aria-label=' + quoteattr(said)
+    lead = "".join(f"<{tag}>{escape(text)}</{tag}>" for tag, text in (("title", title), ("desc", said)) if text)
+    rest = re.sub(rb"\s*<title>[^<]*</title>", b"", rest, count=1)
+    return head + root + opening + names.encode() + close + b"\n " + lead.encode() + rest
+
+
+def _without_alpha(content: bytes, dpi: int) -> bytes:
+    """A TIFF of three colours, as journals ask for it."""
+    from PIL import Image
+
+    out = io.BytesIO()
+    with Image.open(io.BytesIO(content)) as picture:
+        ground = Image.new("RGB", picture.size, "white")
+        ground.paste(picture, mask=picture.getchannel("A") if picture.mode == "RGBA" else None)
+        ground.save(out, format="TIFF", compression="tiff_lzw", dpi=(dpi, dpi))
     return out.getvalue()

@@ -7,8 +7,9 @@ from PyQt6.QtCore import QPoint
 
 from tests.support.windowdriver import Hands, numbers_in
 from tests.support.worlds import term
-from yellow_slope.app.blocks.sheet import RowChange, RowKind, low_to_high, sheet_of
+from yellow_slope.app.blocks.sheet import RowChange, RowKind, sheet_of
 from yellow_slope.app.state.desk import Cell
+from yellow_slope.core.fit.asked.lowtohigh import low_to_high
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.edits.blocks import set_outcome
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind

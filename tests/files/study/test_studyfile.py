@@ -103,7 +103,10 @@ def changed(part: str, change: Callable[[str], str]) -> bytes:
     [
         (b"PK\x03\x04 not a package", "not a Yellow Slope study, or it is damaged"),
         (changed("study.json", lambda t: t[:-9]), "study.json is not readable JSON"),
-        (changed("study.json", lambda t: t.replace('"version": 8', '"version": 9')), "written by a newer Yellow Slope"),
+        (
+            changed("study.json", lambda t: t.replace('"version": 9', '"version": 10')),
+            "written by a newer Yellow Slope",
+        ),
         (changed("study.json", lambda t: t.replace('"level": 0.9', '"level": "high"')), "level: a number"),
         (changed("data.csv.gz", lambda t: t.replace("\n", "\nq,", 1)), "its table, row 2: 7 values where"),
         (changed("datapackage.json", lambda t: "{}"), "describes no table"),

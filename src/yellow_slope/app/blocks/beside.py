@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.app.blocks.sheet import low_to_high
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.fit.asked.lowtohigh import low_to_high
 from yellow_slope.core.fit.asked.matching import matched, matched_step
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model

@@ -7,7 +7,6 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app.blocks.sheet import low_to_high
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.widgets import theme
@@ -16,6 +15,7 @@ from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.asked.bygroup import GroupFit
+from yellow_slope.core.fit.asked.lowtohigh import low_to_high
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.words.names.terms import INTERCEPT
 from yellow_slope.core.words.sentences.bygroup import GroupReader

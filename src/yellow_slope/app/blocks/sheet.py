@@ -11,7 +11,8 @@ import numpy as np
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.view import View
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.asked.lowtohigh import low_to_high
+from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import Flag
 from yellow_slope.core.study.flagkeys import FlagKey
@@ -219,17 +220,6 @@ def _term_rows(study: Study, fit: Fit | None, term: Term, block: int, flags: tup
         name = short_column_name(study, fit, column)
         rows.append(Row(RowKind.COMPARISON, Cell(block, term, column), name, column_name(study, fit, column), block))
     return rows
-
-
-def low_to_high(fit: Fit) -> FloatArray:
-    """Shape (columns,): 2 SD for a number, 1 for a comparison, multiplied for a product (Gelman 2008)."""
-    factors = np.ones(len(fit.design.columns))
-    for j, column in enumerate(fit.design.columns):
-        for atom in column.atoms:
-            basis = fit.design.bases[atom.variable]
-            if isinstance(basis, NumberBasis):
-                factors[j] *= 2 * basis.axis_sd / basis.scale
-    return factors
 
 
 def _limit(fit: Fit, scale: FloatArray) -> float:

@@ -16,7 +16,9 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.probe.seen import Sight
-from yellow_slope.core.study.edits.figures import LEAST_LETTERS, MOST_LETTERS, set_figure_letters
+from yellow_slope.core.study.edits.figures import MOST_USUAL_LETTERS as MOST_LETTERS
+from yellow_slope.core.study.edits.figures import set_figure_letters
+from yellow_slope.core.study.figures import LEAST_LETTERS
 
 if TYPE_CHECKING:
     from pathlib import Path

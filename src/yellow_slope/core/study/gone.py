@@ -47,6 +47,10 @@ class What(Enum):
     """The second moderator of a probe."""
     SPLIT = auto()
     """The group in whose levels a product was checked alone."""
+    FIGURE = auto()
+    """A figure, by its name."""
+    TUNED = auto()
+    """What was said of a level or a variable on a figure."""
     ASIDE = auto()
     """A flag that was put aside."""
 

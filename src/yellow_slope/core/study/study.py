@@ -12,6 +12,7 @@ from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.checks import Checks
+from yellow_slope.core.study.figures import Figure
 from yellow_slope.core.study.flagkeys import Dismissal, FlagKey
 from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.model import Model
@@ -35,7 +36,8 @@ class Study:
     probes: tuple[Probe, ...] = ()
     checks: Checks = Checks()
     figure_letters: float = 9.0
-    """Size of the letters of figures, in points."""
+    """Size of the letters of figures that were not made one's own, in points."""
+    figures: tuple[Figure, ...] = ()
     dismissals: tuple[Dismissal, ...] = ()
     pinned: tuple[FlagKey, ...] = ()
     """Flags that a remedy asked to stand until they are put aside."""

@@ -28,6 +28,17 @@ from yellow_slope.core.study.coding import (
     Trends,
     WeightedEffect,
 )
+from yellow_slope.core.study.figures import (
+    Figure,
+    LineKey,
+    LineOf,
+    ShowsCheck,
+    ShowsGroup,
+    ShowsProbe,
+    ShowsSteps,
+    TextKey,
+    TextTuning,
+)
 from yellow_slope.core.study.flagkeys import FlagKey, RestsOn
 from yellow_slope.core.study.gone import Gone, What
 from yellow_slope.core.study.model import Entry, Model
@@ -81,6 +92,9 @@ def whole(study: Study) -> tuple[Study, tuple[Gone, ...]]:
     if study.checks.split is not None and known.kind(study.checks.split) is not Kind.GROUP:
         went.append(Gone(What.SPLIT, (study.checks.split,)))
         study = replace(study, checks=replace(study.checks, split=None))
+    figures = _each(study.figures, lambda figure: _figure(known, figure, went))
+    if figures is not study.figures:
+        study = replace(study, figures=figures)
     dismissals = _each(study.dismissals, lambda d: d if _stands(study, known, d.flag, went) else None)
     pinned = _each(study.pinned, lambda key: key if _stands(study, known, key) else None)
     if probes is not study.probes or dismissals is not study.dismissals or pinned is not study.pinned:
@@ -321,6 +335,72 @@ def _question(variable: Variable, now: Mapping[str, str], question: Question, lo
     for code in gone:
         lost(What.SIDE, variable.name, code=code)
     return replace(question, one=one, other=other, weights=tuple((c, w) for c, w in weights.items() if w))
+
+
+# ---- figures
+
+
+def _figure(known: _Known, figure: Figure, went: list[Gone]) -> Figure | None:
+    """None for a figure of a variable or a model that is gone; what was said of a level that is gone is remembered as
+    lost. A figure whose product has left the model stays: it may come back."""
+    shows = figure.shows
+    match shows:
+        case ShowsProbe(focal, moderator, second):
+            named = [focal, moderator, *([second] if second is not None else [])]
+        case ShowsCheck(by=by):
+            named = []
+            if by is not None and by not in known.variables:
+                shows = replace(shows, by=None)
+        case ShowsGroup(variable):
+            named = [variable]
+        case ShowsSteps():
+            named = []
+        case _:
+            assert_never(shows)
+    there = all(name in known.variables for name in named)
+    if isinstance(shows, ShowsGroup) and known.kind(shows.variable) is not Kind.GROUP:
+        there = False
+    if not there or (shows.model is not None and shows.model not in known.models):
+        went.append(Gone(What.FIGURE, (figure.name,)))
+        return None
+    if isinstance(shows, ShowsCheck) and shows.step is not None:
+        its = [known.models[shows.model]] if shows.model is not None else list(known.models.values())
+        if not any(block.id == shows.step for model in its for block in model.blocks):
+            shows = replace(shows, step=None)
+    if shows is not figure.shows:
+        figure = replace(figure, shows=shows)
+    return _with_known_lines(known, figure, went)
+
+
+def _with_known_lines(known: _Known, figure: Figure, went: list[Gone]) -> Figure:
+    """Without what is said of levels and variables that are gone; a merged level is known by its first code."""
+    lost: list[Gone] = []
+
+    def kept(key: LineKey) -> LineKey | None:
+        variable = known.variables.get(key.variable)
+        if variable is None:
+            lost.append(Gone(What.TUNED, (key.variable,), key.of if key.kind is LineOf.LEVEL else ""))
+            return None
+        if key.kind is not LineOf.LEVEL:
+            return key
+        level = variable.find_code(key.of) if variable.kind is Kind.GROUP else None
+        if level is None:
+            lost.append(Gone(What.TUNED, (key.variable,), key.of))
+            return None
+        return key if level.code == key.of else replace(key, of=level.code)
+
+    lines = {new: tuning for key, tuning in figure.lines if (new := kept(key)) is not None}
+    texts: dict[TextKey, TextTuning] = {}
+    for key, tuning in figure.texts:
+        line = kept(key.line) if key.line is not None else None
+        if key.line is None or line is not None:
+            texts[key if line == key.line else replace(key, line=line)] = tuning
+    changed = tuple(lines.items()) != figure.lines or tuple(texts.items()) != figure.texts
+    if not changed:
+        return figure
+    went += lost
+    all_lost = tuple(dict.fromkeys((*figure.lost, *lost)))
+    return replace(figure, lines=tuple(lines.items()), texts=tuple(texts.items()), lost=all_lost)
 
 
 # ---- probes and flags

@@ -8,9 +8,11 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from yellow_slope.core.data.derived import MOST_COMPUTED
 from yellow_slope.core.data.source import MISSING_WORDS
+from yellow_slope.core.study.figures import MOST_FIGURES
 from yellow_slope.core.study.probe import LONGEST_NAME, MOST_PROBES, Compared, EffectUnit, PickRule, RegionRule
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, IntervalWay
 from yellow_slope.core.study.treatment import Base, Transform
+from yellow_slope.files.study.figures import FigureDocument
 
 
 def _of_one(said: object) -> object:
@@ -368,7 +370,7 @@ class StudyDocument(_Document):
     """study.json: the analysis; the table and its description stand beside it in the package."""
 
     format: Literal["yellow-slope-study"] = Field(description="what this document is")
-    version: Literal[8] = Field(description="version of the format")
+    version: Literal[9] = Field(description="version of the format")
     name: str = Field(description="name of the study")
     source: SourceDocument | None = Field(None, description="where the table came from")
     derived: dict[str, DerivedDocument] = Field({}, max_length=MOST_COMPUTED, description="computed variables")
@@ -381,5 +383,6 @@ class StudyDocument(_Document):
     probes: list[ProbeDocument] = Field([], max_length=MOST_PROBES, description="questions to the models")
     checks: ChecksDocument = Field(ChecksDocument(), description="what was decided about checks")
     figure_letters: float = Field(9.0, ge=5, le=24, description="size of the letters of figures, in points")
+    figures: list[FigureDocument] = Field([], max_length=MOST_FIGURES, description="figures that were made one's own")
     dismissals: list[DismissalDocument] = Field([], description="flags put aside")
     pinned: list[PinnedDocument] = Field([], description="flags that stand until they are put aside")

@@ -8,7 +8,7 @@ from typing import Any
 from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.words.names.study import SEPARATORS
 
-NEWEST = 8
+NEWEST = 9
 
 
 def from_1(old: dict[str, Any]) -> dict[str, Any]:
@@ -111,6 +111,11 @@ def from_7(old: dict[str, Any]) -> dict[str, Any]:
     return {**old, "version": 8}
 
 
+def from_8(old: dict[str, Any]) -> dict[str, Any]:
+    """Version 8 knew one size of letters for all figures, and no figure of one's own."""
+    return {**old, "version": 9}
+
+
 STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     1: from_1,
     2: from_2,
@@ -119,6 +124,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     5: from_5,
     6: from_6,
     7: from_7,
+    8: from_8,
 }
 """From each earlier version to the next."""
 

@@ -45,6 +45,7 @@ from yellow_slope.files.study.documents import (
     SourceDocument,
     StudyDocument,
 )
+from yellow_slope.files.study.figures import figure_document, figure_of
 from yellow_slope.files.study.migrations import NEWEST, newest
 from yellow_slope.files.study.packedtable import most_bytes, packed_table, unpacked_table
 from yellow_slope.files.study.values import (
@@ -154,6 +155,7 @@ def study_document(study: Study) -> StudyDocument:
         probes=[probe_document(p) for p in study.probes],
         checks=checks_document(study.checks),
         figure_letters=study.figure_letters,
+        figures=[figure_document(f) for f in study.figures],
         dismissals=[
             DismissalDocument(flag=str(d.flag.kind), about=list(d.flag.listed), reason=d.reason)
             for d in study.dismissals
@@ -318,6 +320,7 @@ def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...
         probes=tuple(probe_of(one, study, stored=True) for one in document.probes),
         checks=checks_of(document.checks),
         figure_letters=document.figure_letters,
+        figures=tuple(figure_of(one) for one in document.figures),
         dismissals=tuple(
             Dismissal(FlagKey.of(kind, d.about), d.reason)
             for d in document.dismissals
@@ -330,7 +333,11 @@ def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...
         ),
         went=tuple(went),
     )
-    for what, names in (("samples", [s.name for s in found.samples]), ("models", [m.id for m in found.models])):
+    for what, names in (
+        ("samples", [s.name for s in found.samples]),
+        ("models", [m.id for m in found.models]),
+        ("figures", [f.name for f in found.figures]),
+    ):
         if len(set(names)) < len(names):
             raise StudyError(f"two {what} have one name.")
     return made_whole(found)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.study.figures import Figure, ShowsProbe
 from yellow_slope.core.study.probe import LONGEST_NAME, MOST_PROBES, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
@@ -21,9 +22,10 @@ def put_probe(study: Study, probe: Probe) -> Study:
 
 @edit
 def turn_probe(study: Study, before: Probe | None, probe: Probe) -> Study:
-    """Let one probe become another, which comes first. One that is kept under a name stays when another question is
-    asked."""
-    if before is not None and before.name and _question(before) != _question(probe):
+    """Let one probe become another, which comes first. One that is kept under a name or that a figure shows stays when
+    another question is asked."""
+    stays = before is not None and (bool(before.name) or is_drawn(study, before))
+    if before is not None and stays and _question(before) != _question(probe):
         probe, gone = replace(probe, name=""), set[object]()
     else:
         gone = {before.about} if before is not None else set()
@@ -47,15 +49,38 @@ def keep_probe(study: Study, probe: Probe, name: str) -> Study:
     if any(p.name == name and p.about != probe.about for p in study.probes):
         raise StudyError(f"Another probe is kept as “{name}” already.")
     others = tuple(p for p in study.probes if p.about != probe.about)
-    return replace(study, probes=(replace(probe, name=name), *others))
+    return _renamed(replace(study, probes=(probe, *others)), probe, name)
 
 
 @edit
 def drop_probe(study: Study, name: str) -> Study:
-    """Keep a probe no longer. StudyError where none has that name."""
-    if not any(p.name == name for p in study.probes):
+    """Keep a probe no longer; one that a figure shows stays without its name. StudyError where none has that name."""
+    dropped = next((p for p in study.probes if p.name == name), None)
+    if dropped is None:
         raise StudyError(f"No probe is kept as “{name}”.")
-    return replace(study, probes=tuple(p for p in study.probes if p.name != name))
+    asked = any(p.about == replace(dropped, name="").about for p in study.probes)
+    if is_drawn(study, dropped) and not asked:
+        return _renamed(study, dropped, "")
+    study = _renamed(study, dropped, "") if asked else study
+    return replace(study, probes=tuple(p for p in study.probes if p is not dropped and p.name != name))
+
+
+def is_drawn(study: Study, probe: Probe) -> bool:
+    """Whether a figure shows a probe."""
+    return any(isinstance(f.shows, ShowsProbe) and f.shows.shows(probe) for f in study.figures)
+
+
+def _renamed(study: Study, probe: Probe, name: str) -> Study:
+    """A probe under another name, for the figures that show it too."""
+
+    def shown(figure: Figure) -> Figure:
+        shows = figure.shows
+        if not isinstance(shows, ShowsProbe) or not shows.shows(probe):
+            return figure
+        return replace(figure, shows=replace(shows, kept=name))
+
+    probes = tuple(replace(p, name=name) if p.about == probe.about else p for p in study.probes)
+    return replace(study, probes=tuple({p.about: p for p in probes}.values()), figures=tuple(map(shown, study.figures)))
 
 
 def _question(probe: Probe) -> tuple[object, ...]:

@@ -472,7 +472,7 @@ class EffectReader:
         compared = self.focus_name(focus) if len(self.shown.foci) > 1 else ""
         return ", ".join(text for text in (self.title(), compared) if text)
 
-    def _smallest_said(self, focus: int) -> str:
+    def smallest_said(self, focus: int) -> str:
         """What dotted lines and strips stand for, where a smallest effect was said."""
         p, asked = self.probed, self.probed.probe.smallest
         if asked is None or self.shown.foci[focus].mattering is None:
@@ -481,17 +481,23 @@ class EffectReader:
         strips = "strips: where it matters, is too small (hatched), or open"
         return f"Dotted: the smallest effect that matters, {text}; {strips}."
 
-    def _panels_said(self) -> str:
-        """What the panels of the figure are, and whose band is drawn."""
+    def second_label(self) -> str:
+        """The label of the second moderator."""
+        second = self.probed.second
+        return self.study.variable(second.variable).label if second is not None else ""
+
+    def panels_said(self, below: bool = True) -> str:
+        """What the panels of the figure are, and whose band is drawn below them."""
         p = self.probed
-        assert p.second is not None
-        label_ = self.study.variable(p.second.variable).label
+        label_ = self.second_label()
         what = f"each level of {label_}" if isinstance(p.second, GroupBasis) else f"each place of {label_}"
+        if not below:
+            return f"A panel for {what}."
         if isinstance(p.moderator, NumberBasis):
-            below = f"below them the effects of all; the band is that {self.second_name()}"
+            beneath = f"below them the effects of all; the band is that {self.second_name()}"
         else:
-            below = f"below them the effects {self.second_name()}"
-        return f"A panel for {what}, {below}."
+            beneath = f"below them the effects {self.second_name()}"
+        return f"A panel for {what}, {beneath}."
 
     def caption(self, focus: int) -> str:
         """The figure's caption: what is drawn, at which places, and where everything else stands."""
@@ -507,9 +513,9 @@ class EffectReader:
             f"{capital(outcome)} by {by} in step {p.step + 1}, with {level_text(p.level)} intervals.",
             f"{capital(', '.join(held))}." if held else "",
             f"The effect is {self.focus_name(focus)}." if len(shown.foci) > 1 and not p.by_itself else "",
-            self._panels_said() if several else "",
+            self.panels_said() if several else "",
             "Yellow: where the effect is significant." if found is not None and found.tells else "",
-            self._smallest_said(focus),
+            self.smallest_said(focus),
             band_note(found, p.level) if found is not None else "",
             f"Of {len(groups.levels)} groups the first {MOST_LINES} are drawn." if many else "",  # type: ignore[union-attr]
             self.not_drawn(),

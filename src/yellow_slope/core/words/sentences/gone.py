@@ -86,6 +86,10 @@ def gone_name(study: Study, gone: Gone) -> str:
             said = f"the step of the probe of {_along(labels)}"
         case What.PICK:
             said = f"the pick points of the probe of {_along(labels)}"
+        case What.FIGURE:
+            said = f"the figure “{gone.names[0]}”"
+        case What.TUNED:
+            said = f"what figures say of {level} in {first}" if gone.code else f"what figures say of {first}"
         case What.HELD:
             said = f"the place where a probe held {first}"
         case What.SECOND:

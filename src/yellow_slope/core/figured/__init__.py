@@ -1,0 +1,1 @@
+"""What figures are drawn from."""

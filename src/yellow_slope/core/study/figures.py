@@ -1,0 +1,450 @@
+"""A figure as a value: what it shows, its look and size, and what is said otherwise of its texts, lines, axes and
+parts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from enum import StrEnum
+from types import MappingProxyType
+from typing import TypeVar
+
+from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.gone import Gone
+from yellow_slope.core.study.probe import Probe, Second
+
+MOST_FIGURES = 200
+"""Figures of one study."""
+LONGEST_TEXT, LONGEST_CAPTION = 200, 4000
+"""Characters of a text on a figure, and of a caption."""
+LEAST_LETTERS, MOST_LETTERS = 5.0, 72.0
+"""Points."""
+LEAST_CM, MOST_CM = 3.0, 120.0
+CM_PER_INCH = 2.54
+
+
+# ---- what is shown
+
+
+class ProbeShown(StrEnum):
+    """Which plots of a probe are shown; the value is the id in files."""
+
+    BOTH = "lines and effect"
+    """The interaction plot with the effect along the moderator; of a second moderator all panels with the effects."""
+    LINES = "lines"
+    """The interaction plot alone, a panel for each place of a second moderator."""
+    EFFECT = "effect"
+    """The effect along the moderator with its regions, or by group, alone."""
+    STRIPS = "strips"
+    """The stretches in which each effect is told apart from 0, alone."""
+    MAP = "map"
+    """The effect over both moderators."""
+    ABOVE = "from above"
+    """The predicted outcome over both numbers."""
+
+
+@dataclass(frozen=True, slots=True)
+class ShowsProbe:
+    """Plots of a probe, which is known by what it asks."""
+
+    focal: str
+    moderator: str
+    second: str | None = None
+    model: str | None = None
+    kept: str = ""
+    """The name that the probe is kept under."""
+    view: ProbeShown = ProbeShown.BOTH
+    comparison: str = ""
+    """Name of the comparison of a group focal predictor; empty: the first."""
+
+    @classmethod
+    def of(cls, probe: Probe, view: ProbeShown = ProbeShown.BOTH, comparison: str = "") -> ShowsProbe:
+        """What shows that probe."""
+        second = probe.second.variable if probe.second is not None else None
+        return cls(probe.focal, probe.moderator, second, probe.model, probe.name, view, comparison)
+
+    def shows(self, probe: Probe) -> bool:
+        """Whether that probe is shown."""
+        return probe.about == (self.model, self.focal, self.moderator, self.second or "", self.kept)
+
+    @property
+    def plain(self) -> Probe:
+        """The probe with no choice of its own."""
+        second = Second(self.second) if self.second is not None else None
+        return Probe(self.focal, self.moderator, second=second, model=self.model, name=self.kept)
+
+
+@dataclass(frozen=True, slots=True)
+class ShowsCheck:
+    """The plot of a question that Checks asks; of whether the product stands, the product and its rivals."""
+
+    check: Check
+    model: str | None = None
+    step: str | None = None
+    """Id of the block whose step is looked at; None: the reported one."""
+    by: str | None = None
+    """A predictor that residuals are drawn along."""
+
+
+@dataclass(frozen=True, slots=True)
+class ShowsSteps:
+    """The coefficients of a model as they change over its steps."""
+
+    model: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ShowsGroup:
+    """Means of the outcome in a group's levels, with the cases."""
+
+    variable: str
+    model: str | None = None
+
+
+Shown = ShowsProbe | ShowsCheck | ShowsSteps | ShowsGroup
+
+
+# ---- look and size
+
+
+class Colours(StrEnum):
+    """Which colours a look has; the value is the id in files."""
+
+    COLOUR = "colour"
+    GREY = "grey"
+    DARK = "dark"
+
+
+@dataclass(frozen=True, slots=True)
+class FigureLook:
+    """How a figure looks where nothing else is said: a copy of what the look of that name was when it was chosen."""
+
+    name: str
+    letters: float = 9.0
+    """Points."""
+    strength: float = 1.0
+    """How many times as strong as on paper lines, gaps and points are."""
+    colours: Colours = Colours.COLOUR
+
+
+PAPER = FigureLook("paper")
+PAPER_GREY = FigureLook("paper, grey", colours=Colours.GREY)
+SLIDES = FigureLook("slides", 18.0, 2.0)
+SLIDES_DARK = FigureLook("slides, dark", 18.0, 2.0, Colours.DARK)
+POSTER = FigureLook("poster", 26.0, 3.0)
+READY_LOOKS = (PAPER, PAPER_GREY, SLIDES, SLIDES_DARK, POSTER)
+
+
+@dataclass(frozen=True, slots=True)
+class FigureSize:
+    """Width and height in centimetres; without a height that which suits what is shown."""
+
+    width: float
+    height: float | None = None
+
+
+PAGE_WIDE = FigureSize(6.5 * CM_PER_INCH)
+"""What a figure had before its size could be chosen."""
+READY_SIZES: Mapping[str, FigureSize] = MappingProxyType(
+    {
+        "single column": FigureSize(8.5),
+        "column and a half": FigureSize(12.75),
+        "page": PAGE_WIDE,
+        "double column": FigureSize(17.5),
+        "slide, 16:9": FigureSize(25.4, 25.4 * 9 / 16),
+        "poster": FigureSize(50.0),
+    }
+)
+
+
+# ---- what is said otherwise
+
+
+class PaneKind(StrEnum):
+    """Which plot of a figure; the value is the id in files."""
+
+    LINES = "lines"
+    EFFECT = "effect"
+    MAP = "map"
+    ABOVE = "from above"
+    CHECK = "check"
+    RIVALS = "rivals"
+    STEPS = "steps"
+    MEANS = "means"
+
+
+class Role(StrEnum):
+    """What a text does; the value is the id in files."""
+
+    TITLE = "title"
+    X_TITLE = "x title"
+    Y_TITLE = "y title"
+    X_TICKS = "x ticks"
+    Y_TICKS = "y ticks"
+    LINE = "line"
+    """The name of a line, a group or a row."""
+    PANEL = "panel"
+    BOUNDARY = "boundary"
+    REGION = "region"
+    NOTE = "note"
+
+
+class LineOf(StrEnum):
+    """What a line stands for; the value is the id in files."""
+
+    LEVEL = "level"
+    PLACE = "place"
+    """A place of a number, by its rank."""
+    COMPARISON = "comparison"
+    ROW = "row"
+
+
+@dataclass(frozen=True, slots=True)
+class LineKey:
+    """A line, a group or a row: a level by its code, a place by its rank from 1, a comparison by its name."""
+
+    kind: LineOf
+    variable: str
+    of: str
+
+
+@dataclass(frozen=True, slots=True)
+class TextKey:
+    """A text; without a line and a number all texts of its role in that plot."""
+
+    role: Role
+    pane: PaneKind | None = None
+    line: LineKey | None = None
+    number: int | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class AxisKey:
+    """An axis of a plot."""
+
+    pane: PaneKind
+    upright: bool
+
+
+class Hue(StrEnum):
+    """Hues that stay apart in grey and for the colour-blind; what each is depends on the look's colours."""
+
+    PINE = "pine"
+    PLUM = "plum"
+    BLUE = "blue"
+    CLAY = "clay"
+    INK = "ink"
+    SLATE = "slate"
+
+
+class Pattern(StrEnum):
+    """How a line is drawn."""
+
+    SOLID = "solid"
+    DASHED = "dashed"
+    DOTTED = "dotted"
+    DASH_DOT = "dash and dot"
+
+
+class Marker(StrEnum):
+    """The shape of a group's points."""
+
+    CIRCLE = "circle"
+    TRIANGLE = "triangle"
+    SQUARE = "square"
+    DIAMOND = "diamond"
+
+
+@dataclass(frozen=True, slots=True)
+class TextTuning:
+    """What is said otherwise of a text."""
+
+    words: str | None = None
+    size: float | None = None
+    """Points."""
+    italic: bool | None = None
+    shift: tuple[float, float] | None = None
+    """Points to the right and down from where the look puts it."""
+    hidden: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class LineTuning:
+    """What is said otherwise of a line or a group."""
+
+    hue: Hue | None = None
+    pattern: Pattern | None = None
+    width: float | None = None
+    """Points."""
+    marker: Marker | None = None
+    first: bool = False
+    """Whether it comes before the others: in the key, and drawn over them."""
+
+
+@dataclass(frozen=True, slots=True)
+class AxisTuning:
+    """What is said otherwise of an axis."""
+
+    low: float | None = None
+    high: float | None = None
+    step: float | None = None
+    """From one tick to the next."""
+    decimals: int | None = None
+    zero: bool | None = None
+    """Whether a line stands at 0."""
+
+
+class CasesAs(StrEnum):
+    """How cases are drawn."""
+
+    NONE = "none"
+    DOTS = "dots"
+    SIDES = "dots in the look of the nearest line"
+
+
+class RegionAs(StrEnum):
+    """How regions are drawn."""
+
+    WASH = "washed"
+    HATCH = "hatched"
+    BAR = "bar on the axis"
+    BOUNDARY = "boundaries alone"
+    NONE = "not at all"
+
+
+class GroundAs(StrEnum):
+    """What is behind a figure."""
+
+    PAPER = "paper"
+    CLEAR = "nothing"
+
+
+class LegendAs(StrEnum):
+    """Where the names of lines stand."""
+
+    ENDS = "at the lines"
+    BOX = "in a box"
+
+
+@dataclass(frozen=True, slots=True)
+class Parts:
+    """What is said otherwise of the parts of a figure."""
+
+    band: float | None = None
+    """How strong the bands of intervals are, 0 to 1; 0: none."""
+    cases: CasesAs | None = None
+    jitter: bool = False
+    """Whether cases of whole numbers are spread a little."""
+    region: RegionAs | None = None
+    ground: GroundAs = GroundAs.PAPER
+    legend: LegendAs = LegendAs.ENDS
+    box_at: tuple[float, float] | None = None
+    """Where the box's left top corner lies, in shares of the plot's inside; None: at the right
+    above."""
+
+
+# ---- captions
+
+
+class Live(StrEnum):
+    """What a caption says by itself and anew whenever the data change; the value is the id in files."""
+
+    OUTCOME = "outcome"
+    BY = "by"
+    STEP = "step"
+    LEVEL = "level"
+    N = "n"
+    HELD = "held"
+    EFFECT = "effect"
+    PANELS = "panels"
+    WASHED = "washed"
+    SMALLEST = "smallest"
+    NOTES = "notes"
+    CASES = "cases"
+    SAID = "said"
+
+
+Piece = str | Live
+"""A piece of a caption: words, or something live."""
+
+
+# ---- the figure
+
+K = TypeVar("K")
+V = TypeVar("V")
+
+
+@dataclass(frozen=True, slots=True)
+class Figure:
+    """A figure of the study."""
+
+    name: str
+    shows: Shown
+    look: FigureLook = PAPER
+    size: FigureSize = PAGE_WIDE
+    letters: float | None = None
+    """Points; None: what the look gives."""
+    texts: tuple[tuple[TextKey, TextTuning], ...] = ()
+    lines: tuple[tuple[LineKey, LineTuning], ...] = ()
+    axes: tuple[tuple[AxisKey, AxisTuning], ...] = ()
+    parts: Parts = Parts()
+    title: str | None = None
+    """Above the figure; None: none."""
+    heading: str | None = None
+    """What the figure is called in the report; None: what the program calls it."""
+    caption: tuple[Piece, ...] | None = None
+    """None: what the program says."""
+    alternative: str | None = None
+    """What is said to those who do not see it; None: what the program says."""
+    lost: tuple[Gone, ...] = field(default=())
+    """What was said of something that is there no longer, until somebody has read it."""
+
+    @property
+    def points(self) -> float:
+        """Size of its letters in points."""
+        return self.look.letters if self.letters is None else self.letters
+
+    def text(self, key: TextKey) -> TextTuning:
+        """What is said of a text."""
+        return dict(self.texts).get(key, TextTuning())
+
+    def line(self, key: LineKey) -> LineTuning:
+        """What is said of a line."""
+        return dict(self.lines).get(key, LineTuning())
+
+    def axis(self, key: AxisKey) -> AxisTuning:
+        """What is said of an axis."""
+        return dict(self.axes).get(key, AxisTuning())
+
+    def with_text(self, key: TextKey, tuning: TextTuning) -> Figure:
+        """With a text otherwise."""
+        return replace(self, texts=_with(self.texts, key, tuning, TextTuning()))
+
+    def with_line(self, key: LineKey, tuning: LineTuning) -> Figure:
+        """With a line otherwise."""
+        return replace(self, lines=_with(self.lines, key, tuning, LineTuning()))
+
+    def with_axis(self, key: AxisKey, tuning: AxisTuning) -> Figure:
+        """With an axis otherwise."""
+        return replace(self, axes=_with(self.axes, key, tuning, AxisTuning()))
+
+    @property
+    def is_tuned(self) -> bool:
+        """Whether anything is said otherwise than the look gives."""
+        return bool(self.texts or self.lines or self.axes or self.parts != Parts() or self.letters is not None)
+
+
+def _with(said: tuple[tuple[K, V], ...], key: K, value: V, usual: V) -> tuple[tuple[K, V], ...]:
+    others = {k: v for k, v in said if k != key}
+    return tuple((others if value == usual else {**others, key: value}).items())
+
+
+def cm_text(cm: float) -> str:
+    """“8.5 cm”."""
+    return f"{round(cm, 2):g} cm"
+
+
+def is_between(value: float, low: float, high: float) -> bool:
+    """Whether a number is finite and within bounds."""
+    return math.isfinite(value) and low <= value <= high

@@ -1,0 +1,385 @@
+"""Words of figures: captions whose numbers are live, what is said to those who do not see one, and remarks."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping
+from difflib import SequenceMatcher
+from itertools import groupby
+from typing import assert_never
+
+from yellow_slope.core.figured.subjects import (
+    CheckSubject,
+    GroupSubject,
+    ProbeSubject,
+    StepsSubject,
+    Subject,
+    has_comparison,
+)
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.probe.regions import Regions
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.figures import CasesAs, Figure, Live, Piece, ProbeShown, RegionAs
+from yellow_slope.core.study.gone import Gone
+from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.checks import advice, question, remark
+from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
+from yellow_slope.core.words.sentences.regions import band_note, rule_name
+from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.numerals import counted, fixed, level_text, listed, p_equals
+
+WASHED = {RegionAs.WASH: "Washed", RegionAs.HATCH: "Hatched", RegionAs.BAR: "Bar on the axis"}
+MOST_REGIONS = 4
+LETTERS, LINES = 6.0, 0.25
+"""Points below which letters cannot be read and lines not be printed."""
+
+
+# ---- names
+
+
+def figure_title(figure: Figure, subject: Subject) -> str:
+    """What a figure is called in a report."""
+    if figure.heading:
+        return figure.heading
+    match subject:
+        case ProbeSubject(study, sight):
+            return EffectReader(study, sight.probed, sight.seen.panel).picture_title(sight.seen.focus)
+        case CheckSubject(shows=shows):
+            return question(shows.check)
+        case StepsSubject():
+            return "Coefficients over the steps"
+        case GroupSubject(study, overview):
+            outcome = study.variable(study.model.outcome or "").label
+            return f"{capital(outcome)} by {study.variable(overview.variable).label}"
+        case _:
+            assert_never(subject)
+
+
+def view_name(view: ProbeShown) -> str:
+    """A view as it stands in a menu."""
+    match view:
+        case ProbeShown.BOTH:
+            return "lines and effect"
+        case ProbeShown.LINES:
+            return "lines alone"
+        case ProbeShown.EFFECT:
+            return "effect alone"
+        case ProbeShown.STRIPS:
+            return "strips of regions"
+        case ProbeShown.MAP:
+            return "map of the effect"
+        case ProbeShown.ABOVE:
+            return "outcome from above"
+        case _:
+            assert_never(view)
+
+
+# ---- captions
+
+
+def caption(figure: Figure, subject: Subject) -> str:
+    """The caption as it stands now."""
+    return spelled(caption_pieces(figure, subject), live_values(figure, subject))
+
+
+def caption_pieces(figure: Figure, subject: Subject) -> tuple[Piece, ...]:
+    """The pieces of the caption: the figure's own, else the program's."""
+    return usual_caption(subject) if figure.caption is None else figure.caption
+
+
+def spelled(pieces: Iterable[Piece], values: Mapping[Live, str]) -> str:
+    """Pieces as one text; what is live and has nothing to say leaves no gap."""
+    said = "".join(values.get(piece, "") if isinstance(piece, Live) else piece for piece in pieces)
+    lines = [" ".join(line.split()) for line in said.split("\n")]
+    return "\n".join(lines).strip()
+
+
+def usual_caption(subject: Subject) -> tuple[Piece, ...]:
+    """What the program says of a figure."""
+    end: tuple[Piece, ...] = (" ", Live.CASES, " n = ", Live.N, ". ", Live.NOTES)
+    match subject:
+        case ProbeSubject():
+            return (
+                *(Live.OUTCOME, " by ", Live.BY, " in step ", Live.STEP, ", with ", Live.LEVEL, " intervals. "),
+                *(Live.HELD, " ", Live.EFFECT, " ", Live.PANELS, " ", Live.WASHED, " ", Live.SMALLEST),
+                *end,
+            )
+        case CheckSubject():
+            return (Live.SAID, " ", Live.EFFECT, " Step ", Live.STEP, ".", *end)
+        case StepsSubject():
+            return (
+                "Change in ",
+                Live.OUTCOME,
+                " from low to high of each predictor (2 SD of a number, one comparison of a group), with ",
+                Live.LEVEL,
+                " intervals; ",
+                Live.STEP,
+                ".",
+                *end,
+            )
+        case GroupSubject():
+            return ("Mean ", Live.OUTCOME, " by ", Live.BY, ", with ", Live.LEVEL, " intervals. ", Live.SAID, *end)
+        case _:
+            assert_never(subject)
+
+
+def live_values(figure: Figure, subject: Subject) -> dict[Live, str]:
+    """What each live piece says now; sentences are whole, with their full stop."""
+    match subject:
+        case ProbeSubject():
+            return _probe_values(figure, subject)
+        case CheckSubject(study, found, stand, shows):
+            return {
+                Live.SAID: remark(shows.check, found, stand),
+                Live.EFFECT: _rivals_said(subject) if shows.check is Check.STAND else advice(shows.check),
+                Live.STEP: str(found.step + 1),
+                Live.N: str(found.fit.cases.n),
+                Live.LEVEL: level_text(study.model.level),
+                Live.CASES: "",
+                Live.NOTES: "",
+            }
+        case StepsSubject(study, fit):
+            steps = counted(len(fit.steps), "step")
+            return {
+                Live.OUTCOME: study.variable(study.model.outcome or "").label,
+                Live.LEVEL: level_text(study.model.level),
+                Live.STEP: steps,
+                Live.N: str(fit.cases.n),
+            }
+        case GroupSubject(study, overview):
+            test = overview.omnibus
+            said = ""
+            if math.isfinite(test.f) and math.isfinite(test.p):
+                said = f"F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, {p_equals(test.p)}."
+            shown = {CasesAs.NONE: ""}.get(figure.parts.cases or CasesAs.DOTS, "Small points are cases.")
+            return {
+                Live.OUTCOME: study.variable(study.model.outcome or "").label,
+                Live.BY: study.variable(overview.variable).label,
+                Live.LEVEL: level_text(study.model.level),
+                Live.SAID: said,
+                Live.N: str(overview.fit.cases.n),
+                Live.CASES: shown,
+            }
+        case _:
+            assert_never(subject)
+
+
+def _rivals_said(subject: CheckSubject) -> str:
+    stand = subject.stand
+    if stand is None:
+        return ""
+    what = "F of all comparisons; bars are the single comparisons" if stand.base.test is not None else "b"
+    return (
+        f"The product as it stands (heavy) and after one thing was done otherwise: {what} with "
+        f"{level_text(stand.level)} intervals. Hollow points and a pennant mark where significance at that level "
+        "changes."
+    )
+
+
+def _probe_values(figure: Figure, subject: ProbeSubject) -> dict[Live, str]:
+    study, sight, view = subject.study, subject.sight, subject.shows.view
+    p, focus = sight.probed, sight.seen.focus
+    read = EffectReader(study, p, sight.seen.panel)
+    several = len(p.panels) > 1
+    held = read.held(second=not several)
+    found = sight.focus.regions
+    by = read.focal_label if p.by_itself else f"{read.focal_label} and {read.moderator_label}"
+    has_effect = view not in (ProbeShown.LINES, ProbeShown.ABOVE)
+    many = len(sight.panel.foci) > 1 and not p.by_itself and has_effect
+    notes = [read.not_drawn(), read.caveat()]
+    if found is not None and has_effect:
+        notes.insert(0, band_note(found, p.level))
+    return {
+        Live.OUTCOME: capital(study.variable(p.model.outcome or "").label),
+        Live.BY: by,
+        Live.STEP: str(p.step + 1),
+        Live.LEVEL: level_text(p.level),
+        Live.HELD: f"{capital(', '.join(held))}." if held else "",
+        Live.EFFECT: f"The effect is {read.focus_name(focus)}." if many else "",
+        Live.PANELS: _panels(read, view) if several else "",
+        Live.WASHED: _washed(figure, sight, read, view),
+        Live.SMALLEST: read.smallest_said(focus) if has_effect else "",
+        Live.CASES: _cases(figure, sight, view),
+        Live.N: str(p.fit.cases.n),
+        Live.NOTES: " ".join(note for note in notes if note),
+    }
+
+
+def _panels(read: EffectReader, view: ProbeShown) -> str:
+    match view:
+        case ProbeShown.BOTH:
+            return read.panels_said()
+        case ProbeShown.LINES:
+            return read.panels_said(below=False)
+        case ProbeShown.EFFECT:
+            band = f"; the band is that {read.second_name()}" if isinstance(read.probed.moderator, NumberBasis) else ""
+            return f"{capital(read.second_label())}: a line for each{band}." if band else f"{read.second_name()}."
+        case ProbeShown.STRIPS | ProbeShown.MAP | ProbeShown.ABOVE:
+            return ""
+        case _:
+            assert_never(view)
+
+
+def _washed(figure: Figure, sight: Sight, read: EffectReader, view: ProbeShown) -> str:
+    """What is marked as significant, by which rule, and where."""
+    found, how = sight.focus.regions, figure.parts.region or RegionAs.WASH
+    if view is ProbeShown.ABOVE:
+        return "Lines join places of the same predicted outcome; where hatched no case is near."
+    if view is ProbeShown.MAP:
+        return "The heavy line bounds where the effect is told apart from 0; where hatched no case is near."
+    drawn = view is not ProbeShown.LINES or sight.probed.x is sight.probed.moderator
+    if found is None or not drawn or not isinstance(sight.probed.moderator, NumberBasis):
+        return ""
+    if view is ProbeShown.STRIPS:
+        return f"Washed: where an effect is significant ({_rule(found.rule, sight)})."
+    if how is RegionAs.NONE or not found.tells:
+        return ""
+    places = _told(found, sight, read)
+    several = len(sight.probed.panels) > 1
+    said = "" if several or not places else f": {listed(places)}"
+    if how is RegionAs.BOUNDARY:
+        bounds = "Broken lines bound where the effect is significant"
+        return f"{bounds} ({_rule(found.rule, sight)}){said}." if found.boundaries else ""
+    return f"{WASHED[how]}: where the effect is significant ({_rule(found.rule, sight)}){said.replace(': ', ', ')}."
+
+
+def _rule(rule: RegionRule, sight: Sight) -> str:
+    alpha = f"{1 - sight.probed.level:.3f}".rstrip("0").removeprefix("0")
+    return f"{rule_name(rule)}, α = {alpha}"
+
+
+def _told(found: Regions, sight: Sight, read: EffectReader) -> list[str]:
+    """“below 31.3 (14 cases)” of each region in which the effect is significant."""
+    told = [region for region in found.within if region.sign]
+    said = []
+    for region in told[:MOST_REGIONS]:
+        n = sum(near.cases for near in region.cases)
+        cases = counted(n, "case") if len(region.cases) == 1 else f"{near_figures(region.cases)} cases"
+        said.append(f"{read.bounds(region.low, region.high)} ({cases})")
+    if len(told) > MOST_REGIONS:
+        said.append(f"{len(told) - MOST_REGIONS} more")
+    return said
+
+
+def _cases(figure: Figure, sight: Sight, view: ProbeShown) -> str:
+    """What the points are."""
+    how = figure.parts.cases or CasesAs.DOTS
+    p = sight.probed
+    if how is CasesAs.NONE or view in (ProbeShown.EFFECT, ProbeShown.STRIPS) or p.x is None:
+        return ""
+    if view in (ProbeShown.MAP, ProbeShown.ABOVE):
+        return "Points are cases."
+    by_group = isinstance(p.focal, GroupBasis) or isinstance(p.moderator, GroupBasis)
+    spread = ", whole numbers spread a little" if figure.parts.jitter else ""
+    if how is CasesAs.SIDES and not by_group:
+        return f"Points are cases, in the look of the nearest line{spread}."
+    return f"Points are cases{', in the look of their group' if by_group else ''}{spread}."
+
+
+def kept_live(text: str, pieces: Iterable[Piece], values: Mapping[Live, str]) -> tuple[Piece, ...] | None:
+    """The pieces of a caption that somebody has typed over another: what is live and was left as it stood stays live.
+
+    None for a text of nothing: the program speaks again.
+    """
+    if not text.strip():
+        return None
+    spans: list[tuple[int, int, Live]] = []
+    said = ""
+    for piece in pieces:
+        part = values.get(piece, "") if isinstance(piece, Live) else piece
+        part = " ".join(part.split(" "))
+        if isinstance(piece, Live) and part:
+            spans.append((len(said), len(said) + len(part), piece))
+        said += part
+    matched = SequenceMatcher(None, said, text, autojunk=False).get_matching_blocks()
+    found: list[Piece] = []
+    at = 0
+    for start, end, live in spans:
+        block = next((b for b in matched if b.a <= start and end <= b.a + b.size), None)
+        if block is None:
+            continue
+        begin = block.b + start - block.a
+        if begin < at:
+            continue
+        if begin > at:
+            found.append(text[at:begin])
+        found.append(live)
+        at = begin + end - start
+    if at < len(text):
+        found.append(text[at:])
+    return tuple(found)
+
+
+# ---- for those who do not see it
+
+
+def alternative(figure: Figure, subject: Subject) -> str:
+    """What is said to those who do not see the figure: what it shows, and what is to be seen in it."""
+    if figure.alternative:
+        return figure.alternative
+    title = figure_title(figure, subject)
+    match subject:
+        case ProbeSubject(study, sight):
+            read = EffectReader(study, sight.probed, sight.seen.panel)
+            kind = {
+                ProbeShown.MAP: "Map of the effect",
+                ProbeShown.ABOVE: "Predicted outcome from above",
+                ProbeShown.STRIPS: "Strips of regions",
+                ProbeShown.EFFECT: "Effect with its interval",
+            }.get(subject.shows.view, "Interaction plot")
+            said = [f"{kind}: {title}."]
+            shown = zip(sight.probed.places[:MOST_REGIONS], sight.focus.effects)
+            said += [read.effect(sight.seen.focus, effect, at, held=False) for at, effect in shown]
+            found = sight.focus.regions
+            if found is not None and found.tells:
+                said.append(f"Significant {listed(_told(found, sight, read))}.")
+            return " ".join(said)
+        case CheckSubject(found=found, stand=stand, shows=shows):
+            return f"Plot of a check: {title} {remark(shows.check, found, stand)}"
+        case StepsSubject(study, fit):
+            outcome = study.variable(study.model.outcome or "").label
+            return f"Coefficients of {outcome} with intervals over {counted(len(fit.steps), 'step')}."
+        case GroupSubject():
+            return f"Means with intervals and cases: {title}. {live_values(figure, subject)[Live.SAID]}".strip()
+        case _:
+            assert_never(subject)
+
+
+# ---- remarks
+
+
+def print_remark(letters: float, line: float, at: str) -> str:
+    """What is said of the smallest letters and the finest line at a size: whether they can be printed."""
+    small, fine = f"{letters:.1f}".removesuffix(".0"), f"{line:.2f}".rstrip("0").rstrip(".")
+    if letters < LETTERS - 1e-9 or line < LINES - 1e-9:
+        wrong = [f"letters of {small} pt"] if letters < LETTERS - 1e-9 else []
+        wrong += [f"lines of {fine} pt"] if line < LINES - 1e-9 else []
+        return f"Too fine for print at {at}: {listed(wrong)}."
+    return f"smallest letters {small} pt, finest line {fine} pt at {at}"
+
+
+def figure_remarks(figure: Figure, subject: Subject | None, left_out: int, study: Study) -> list[str]:
+    """What somebody should know of a figure: what was said of something that is gone, and cases beyond its axes."""
+    said: list[str] = []
+    if figure.lost:
+        said.append(lost_text(study, figure.lost))
+    if left_out:
+        verb = "is" if left_out == 1 else "are"
+        said.append(f"{counted(left_out, 'case')} beyond the ends of the axis {verb} not shown.")
+    if isinstance(subject, ProbeSubject):
+        shows = subject.shows
+        if not has_comparison(subject.sight.probed, shows.comparison):
+            said.append("The comparison that it showed is gone; the first is shown.")
+    return said
+
+
+def lost_text(study: Study, lost: Iterable[Gone]) -> str:
+    """“The figure had a name or a look of its own for “video” of coaching, which is gone.”"""
+    found = []
+    for (names, code), _ in groupby(lost, key=lambda gone: (gone.names, gone.code)):
+        variable = next((v.label for v in study.variables if v.name == names[0]), names[0])
+        found.append(f"“{code}” of {variable}" if code else variable)
+    verb = "is" if len(found) == 1 else "are"
+    return f"It said something of {listed(found)}, which {verb} gone."

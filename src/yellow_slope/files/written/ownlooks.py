@@ -1,0 +1,71 @@
+"""Looks of one's own, kept by name for all studies in the user's settings."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+from platformdirs import user_config_path
+from pydantic import TypeAdapter, ValidationError
+
+from yellow_slope.core.errors import FileError
+from yellow_slope.core.study.figures import READY_LOOKS, FigureLook
+from yellow_slope.core.study.probe import LONGEST_NAME
+from yellow_slope.files.safely.atomically import write_whole
+from yellow_slope.files.study.figures import LookDocument
+
+MOST_LOOKS = 50
+_LOOKS = TypeAdapter(list[LookDocument])
+
+
+def _file() -> Path:
+    try:
+        return user_config_path("yellow-slope") / "looks.json"
+    except RuntimeError as error:
+        raise FileError("Looks of one's own are kept in a home folder, and there is none.") from error
+
+
+def own_looks() -> tuple[FigureLook, ...]:
+    """Looks that were saved, by name; none where the file is not there or cannot be read."""
+    try:
+        said = _LOOKS.validate_python(json.loads(_file().read_text(encoding="utf-8")))
+    except (OSError, ValueError, ValidationError, FileError, RecursionError):
+        return ()
+    ready = {look.name for look in READY_LOOKS}
+    looks = [FigureLook(one.name, one.letters, one.strength, one.colours) for one in said if one.name not in ready]
+    return tuple({look.name: look for look in looks}.values())
+
+
+def save_look(look: FigureLook) -> None:
+    """Keep a look under its name for all studies; one of that name is replaced. FileError where it cannot be."""
+    name = " ".join(look.name.split())
+    if not name:
+        raise FileError("A look is saved under a name; none was given.")
+    if len(name) > LONGEST_NAME:
+        raise FileError(f"A name of a look has at most {LONGEST_NAME} characters; this one has {len(name)}.")
+    if name in {ready.name for ready in READY_LOOKS}:
+        raise FileError(f"“{name}” is a look of the program; save yours under another name.")
+    others = [one for one in own_looks() if one.name != name]
+    if len(others) >= MOST_LOOKS:
+        raise FileError(f"{MOST_LOOKS} looks are saved already; there is no room for another.")
+    _write([*others, FigureLook(name, look.letters, look.strength, look.colours)])
+
+
+def drop_look(name: str) -> None:
+    """Keep a look no longer. FileError where it cannot be written."""
+    _write([one for one in own_looks() if one.name != name])
+
+
+def _write(looks: list[FigureLook]) -> None:
+    said = [
+        LookDocument(name=one.name, letters=one.letters, strength=one.strength, colours=one.colours).model_dump(
+            mode="json"
+        )
+        for one in sorted(looks, key=lambda one: one.name)
+    ]
+    path = _file()
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise FileError(f"{path.parent} cannot be written: {error.strerror}.") from error
+    write_whole(path, json.dumps(said, ensure_ascii=False, indent=1).encode("utf-8"))
