@@ -14,6 +14,7 @@ from typing import Any, TypeVar
 
 import numpy as np
 
+from tests.support.drawnfigures import drawn_figure, drawn_shown, tuned
 from yellow_slope.core.data.byhand import made_by_hand
 from yellow_slope.core.data.conditions import All, AtLeast, Between, Is, Missing, Not, OneOf, Rule
 from yellow_slope.core.data.derived import Arithmetic, Constant, Derived, Named
@@ -48,6 +49,7 @@ from yellow_slope.core.study.coding import (
 )
 from yellow_slope.core.study.edits.levels import next_order
 from yellow_slope.core.study.edits.retabling import with_table
+from yellow_slope.core.study.figures import Figure
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import (
@@ -396,6 +398,20 @@ class Walk:
             self.pick(Compared),
             self.pick(["", "", "first look", "another"]),
         )
+
+    def a_figure(self, study: Study) -> Figure:
+        if study.figures and self.chance(0.5):
+            return tuned(self.rng, study, self.pick(study.figures))
+        shows = drawn_shown(self.rng, study, self.a_probe(study))
+        return drawn_figure(self.rng, study, shows, self.pick(["first", "second", "a probe by lot"]))
+
+    def a_figures_tune_figure_name(self, study: Study) -> str:
+        return self.pick([*(f.name for f in study.figures), "first"])
+
+    a_figures_drop_figure_name = a_figures_move_figure_name = a_figures_tune_figure_name
+
+    def a_figures_add_figure_probe(self, study: Study) -> Probe | None:
+        return self.pick([None, self.a_probe(study)])
 
     def a_points(self, study: Study) -> float:
         return self.pick([9.0, 11.0, 2.0])

@@ -169,10 +169,11 @@ def page_bytes(page: Page, kind: str, dpi: int = 300, told: Told = NOTHING_TOLD,
     settings: dict[str, Any] = {}
     match kind:
         case "svg":
-            settings["metadata"] = {"Date": None, "Creator": "Yellow Slope", "Title": title or None}
+            settings["metadata"] = {"Date": None, "Creator": "Yellow Slope", **({"Title": title} if title else {})}
         case "pdf":
             maker = {"CreationDate": None, "Creator": "Yellow Slope", "Producer": "Yellow Slope"}
-            settings["metadata"] = {**maker, "Title": title or None, "Subject": said or None}
+            told_of = {"Title": title, "Subject": said}
+            settings["metadata"] = {**maker, **{name: text for name, text in told_of.items() if text}}
         case "tiff":
             # No transparency: those who print take none.
             settings["pil_kwargs"] = {"compression": "tiff_lzw", "dpi": (dpi, dpi)}
