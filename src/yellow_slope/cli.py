@@ -316,7 +316,7 @@ def _draw_named(asked: argparse.Namespace) -> str:
     _refuse_inputs(asked.to, study, asked.study)
     figure = figure_named(study, asked.figure)
     if asked.look is not None:
-        figure = replace(figure, look=read_look(asked.look, own_looks()))
+        figure = figure.in_look(read_look(asked.look, own_looks()))
     if asked.width is not None:
         figure = replace(figure, size=read_size(asked.width))
     study = tune_figure(study, asked.figure, figure)

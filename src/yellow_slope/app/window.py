@@ -39,6 +39,7 @@ from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope
 from yellow_slope.app.verbs.composing import Composing
 from yellow_slope.app.verbs.entering import Entering
 from yellow_slope.app.verbs.exporting import Exporting
+from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.verbs.files import Files
 from yellow_slope.app.verbs.keptmodels import KeptModels
 from yellow_slope.app.verbs.kinds import Kinds
@@ -92,7 +93,8 @@ class Window(QMainWindow):
         self.unclosed = UnclosedWork(self.session, self.worker, self.saving, self.keeper)
         self.fileactions = Files(self.session, self.worker, self.saving, self.unclosed)
         self.happened = WhatHappened(self.session, self.worker, targets, self)
-        self.exports = Exporting(self.session, self.worker, targets)
+        self.figuring = Figuring(self.session, self.worker, self.dialogs)
+        self.exports = Exporting(self.session, self.worker, targets, self.figuring)
         self.inference = StandardErrors(self.session, self.dialogs)
         self.navigation = Navigation(self.session)
         self._make_benches()
@@ -101,6 +103,8 @@ class Window(QMainWindow):
             self.fileactions,
             self.saving,
             self.exports,
+            self.figuring,
+            self.report.tuner.canvas,
             self.happened,
             self.entering,
             self.treating,
@@ -190,7 +194,7 @@ class Window(QMainWindow):
         self.checks = ChecksBench(self.session, self.worker, self.dialogs)
         self.probe = ProbeBench(self.session, self.worker)
         self.equations = Reporting(self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture)
-        self.report = ReportBench(self.session, self.worker, self.equations)
+        self.report = ReportBench(self.session, self.worker, self.equations, self.figuring)
         self.benches: dict[Waypoint, Bench] = {
             Waypoint.DATA: self.data,
             Waypoint.PREPARE: self.prepare,
@@ -303,6 +307,7 @@ class Window(QMainWindow):
             Scope.TERMS: [self.roster, self.blocks.ladder],
             Scope.PROBE: [self.probe],
             Scope.CHECKS: [self.checks],
+            Scope.FIGURE: [self.report.tuner.canvas],
             Scope.HANDLE: [self.probe.plots],
             Scope.ROSTER: [self.roster],
             Scope.LADDER: [self.blocks.ladder],

@@ -15,7 +15,7 @@ from yellow_slope.core.study.figures import AxisTuning, PaneKind, Role, TextKey
 from yellow_slope.core.words.spelling.numerals import MINUS
 from yellow_slope.plots.look import NOTHING_OWN, Look
 from yellow_slope.plots.marks import Box, Frame, Line, Mark, Pane, Part, Rect, Text
-from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, text_width
+from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
 from yellow_slope.plots.placing import centred, fitted_names, line_height
 from yellow_slope.plots.scales import AxisTitle, Tick, Ticks, TitleLine, across, labels, upward
 
@@ -65,6 +65,7 @@ def axes(
     pad, kind = look.of(PAD), pane_kind(pane)
     x, y = said_otherwise(look, kind, x, False), said_otherwise(look, kind, y, True)
     letters = _Letters.of(look, kind)
+    rows = 1
     below = pad + _below(look, letters, x, 1)
     width = room.width / 2
     titles: tuple[list[TitleLine], list[TitleLine]] = ([], [])
@@ -86,7 +87,8 @@ def axes(
         ticks_x = typed_ticks(look.axis_said(kind, False), x, ticks_x)
         wide = room.width - 2 * pad
         title_x = x.title.with_power(ticks_x.power).lines(wide, letters.x_title) if x.title is not None else []
-        below = pad + _below(look, letters, x, len(title_x))
+        rows = _name_rows(look, x, width, letters.x_ticks)
+        below = pad + _below(look, letters, x, len(title_x), rows)
         ticks, titles = (ticks_x, ticks_y), (title_x, title_y)
     area = Box(room.left + edge, room.top + top, room.left + edge + width, max(room.bottom - below, room.top + top + 1))
     frame = Frame(area, (x.low, x.high), (y.low, y.high), pane, room)
@@ -166,7 +168,14 @@ def typed_ticks(said: AxisTuning, scale: Scale, usual: Ticks) -> Ticks:
         values = [k * said.step for k in range(first, last + 1)] or values
     if said.decimals is None:
         return Ticks(tuple(Tick(v, t) for v, t in zip(values, labels(values, usual.power))), usual.power)
-    texts = [f"{round(v / 10.0**usual.power, said.decimals) + 0.0:.{said.decimals}f}" for v in values]
+    scaled = [v / 10.0**usual.power for v in values]
+    # Only where a number stands at its own place: fewer decimals take fewer ticks.
+    slack = 1e-9 * max(abs(v) for v in [*scaled, 1e-300])
+    told = [(v, s) for v, s in zip(values, scaled) if abs(s - round(s, said.decimals)) <= slack]
+    if not told:
+        return usual
+    values = [v for v, _ in told]
+    texts = [f"{round(s, said.decimals) + 0.0:.{said.decimals}f}" for _, s in told]
     return Ticks(tuple(Tick(v, t.replace("-", MINUS)) for v, t in zip(values, texts)), usual.power)
 
 
@@ -180,9 +189,25 @@ def _zero_line(look: Look, kind: PaneKind | None, frame: Frame) -> list[Mark]:
     return marks
 
 
-def _below(look: Look, letters: _Letters, x: Scale, lines: int) -> float:
-    """How much room an x axis takes below the frame."""
-    ticks = look.of(TICK + GAP) + line_height(letters.x_ticks) if x.has_ticks or x.names else 0.0
+def _slot(x: Scale, width: float) -> float:
+    """The room between the names below an axis."""
+    at = [value for value, _ in x.names]
+    gaps = [b - a for a, b in pairwise(at)] or [x.high - x.low]
+    return min(gaps) / (x.high - x.low) * width
+
+
+def _name_rows(look: Look, x: Scale, width: float, size: float) -> int:
+    """How many lines the names below an axis take, where they are to stand in full; 1 where they are shortened."""
+    if not x.names or not look.own.is_figure:
+        return 1
+    lines = [name_lines(name, _slot(x, width) - look.of(GAP), size) for _, name in x.names]
+    return max((len(found) for found in lines if found is not None), default=1) if None not in lines else 1
+
+
+def _below(look: Look, letters: _Letters, x: Scale, lines: int, rows: int = 1) -> float:
+    """How much room an x axis takes below the frame. lines: of its title; rows: of names."""
+    high = line_height(letters.x_ticks) + (rows - 1) * LEADING * letters.x_ticks
+    ticks = look.of(TICK + GAP) + high if x.has_ticks or x.names else 0.0
     title = look.of(GAP) + lines * LEADING * letters.x_title if x.title is not None else 0.0
     return ticks + title
 
@@ -256,6 +281,15 @@ def names_below(look: Look, frame: Frame, room: Box, names: Sequence[tuple[float
     foot = frame.area.bottom + look.of(TICK)
     marks: list[Mark] = [Line(_pair(x, frame.area.bottom, x, foot), look.axis, Part.AXIS_X) for x in at]
     baseline = foot + look.of(GAP) + ASCENT * look.text
+    if look.own.is_figure and len(names) > 0:
+        slot = min((b - a for a, b in pairwise(at)), default=frame.area.width) - look.of(GAP)
+        lines = [name_lines(name, slot, look.text) for _, name in names]
+        if None not in lines:
+            for x, found in zip(at, lines):
+                for k, text in enumerate(found or ()):
+                    y = baseline + k * LEADING * look.text
+                    marks.append(centred(text, x, y, look, Part.NAMES if len(found or ()) > 1 else Part.AXIS_X))
+            return marks
     for stride in range(1, len(names) + 1):
         shown = list(zip(at, (name for _, name in names)))[::stride]
         texts = _told_apart(look, frame, room, shown)

@@ -156,9 +156,11 @@ def _planned(
     is_alone = len(curves) < 2
     rows = int(regions is not None and regions.tells and is_alone and has_words(look))
     rows += int(regions is not None and bool(regions.boundaries) and not strips and has_boundaries(look))
-    names = [c.name for c in curves if c.name] + [s.name for s in strips] + (["smallest"] if _has_size(sight) else [])
+    banded_names = [s.name for s in strips if s.look is None or not look.own.names_below]
+    names = [c.name for c in curves if c.name and not look.own.names_below] + banded_names
+    names += ["smallest"] if _has_size(sight) else []
     size = look.size(Role.LINE, PaneKind.EFFECT)
-    beside = [] if look.has_box and not strips else names
+    beside = [] if look.has_box and not strips and not look.own.names_below else names
     widest = max((text_width(name, size, bold=True) + look.of(26) for name in beside), default=0.0)
     # The distribution takes a sixth of the height below the effect; both share one axis, with the strips between.
     return _Plan(
@@ -178,7 +180,7 @@ def _planned(
         unshown,
         bars,
         lies,
-        max(look.of(14), min(widest, NAMES * room.width)),
+        max(look.of(28 if strips and look.own.names_below else 14), min(widest, NAMES * room.width)),
         look.of(10) + rows * LEADING * look.text + (look.text if lies else 0.0),
         max(look.of(12 if strips else 16), (0.09 if strips else 0.16) * room.height),
         strip_height(look, len(strips) + bool(unshown)),
@@ -307,11 +309,12 @@ def _curve_names(
     moderator = sight.probed.moderator
     assert isinstance(moderator, NumberBasis)
     named = [c for c in curves if c.name and c.curve.is_estimable]
+    boxed: list[Mark] = []
     if look.has_box:
         entries = [Entry(c.name, c.about, c.look, look.is_first(_curve_key(sight, c))) for c in named]
-        return key_box(look, frame, entries, PaneKind.EFFECT)
+        boxed, named = key_box(look, frame, entries, PaneKind.EFFECT), []
     if labels.width <= 0 or labels.height < 2.2 * line_height(look.text):
-        return []
+        return boxed
     end = min(moderator.high, frame.x[1])
     ends = [
         End(float(frame.at_y(c.curve.effect(np.array([end]))[0])), c.name, c.about, c.is_seen)
@@ -322,7 +325,7 @@ def _curve_names(
     if smallest is not None and frame.y[0] < smallest < frame.y[1]:
         ends.append(End(float(frame.at_y(smallest)), "smallest", OfSize(-1)))
     if not ends:
-        return []
+        return boxed
     size = look.size(Role.LINE, PaneKind.EFFECT)
     marks = end_labels(look, ends, frame.area.right, labels, look.of(LEADER), size)
     if undrawn:
@@ -335,7 +338,7 @@ def _curve_names(
             Part.NOTE,
         )
         marks.append(at)
-    return marks
+    return [*marks, *boxed]
 
 
 def _curve_key(sight: Sight, curve: DrawnCurve) -> LineKey | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -30,7 +31,7 @@ from yellow_slope.plots.marks import (
     Points,
     Text,
 )
-from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
+from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
 from yellow_slope.plots.titles import effect_title
 
@@ -75,10 +76,12 @@ def dots(
     title = effect_title(study, sight)
     low, high = shared or dots_span(study, sight)
     letters = look.size(Role.LINE, PaneKind.EFFECT)
+    tall = row_lines(look, [row.whole for row in rows], room.width)
     across, upright = Scale(low, high, title), Scale(-1.0, 1.0, has_ticks=False)
     inside = axes(look, room, across, upright, Pane.EFFECT, look.of(14), look.of(12), NAMES * room.width)
     height = inside.frame.area.height
-    least = line_height(look.of(LEAST)) * 1.06
+    each = line_height(1.06) if tall < 2 else LEADING * tall + 0.25
+    least = look.of(LEAST) * each
 
     def slots(kept: int) -> float:
         """How many rows' heights so many take, with the heading and a word about the others."""
@@ -90,24 +93,30 @@ def dots(
     at = [float(i) if row.is_effect else i + apart for i, row in enumerate(rows)]
     last = (at[-1] if at else 0.0) + (1.0 if left_out else 0.0)
     heading = heading if n < len(rows) else ""
-    size = min(letters, max(look.of(LEAST), height / slots(kept) / line_height(1.06)))
+    size = min(letters, max(look.of(LEAST), height / slots(kept) / each))
     noted = min(size, look.small)
-    names = _row_names(rows, NAMES * room.width - look.of(12), size)
-    named = tuple((-place, name) for place, name in zip(at, names))
+    wide = NAMES * room.width - look.of(12)
+    names = _row_names(rows, wide, size) if tall < 2 else [row.whole for row in rows]
+    broken = [(name_lines(name, wide, size) if tall > 1 else None) or [name] for name in names]
+    named = tuple((-place, lines) for place, lines in zip(at, broken))
     head = fitted_names([heading], NAMES * room.width - look.of(12), noted)[0] if heading else ""
     more = f"{left_out} more, not drawn" if left_out else ""
-    beside = [text_width(name, size) for name in names] + [text_width(text, noted) for text in (head, more)]
+    beside = [text_width(line, size) for lines in broken for line in lines] + [
+        text_width(text, noted) for text in (head, more)
+    ]
     left = max(beside, default=0.0) + look.of(12)
     made = axes(
         look, room, across, Scale(-last - 0.6, 0.6, has_ticks=False), Pane.EFFECT, look.of(14), look.of(12), left
     )
     frame, marks = made.frame, list(made.marks)
     area = frame.area
-    for (place, name), row in zip(named, rows):
-        y = float(frame.at_y(place))
-        x = area.left - look.of(6) - text_width(name, size)
-        whole = row.whole if name != row.whole else ""
-        marks.append(Text(name, x, y + (ASCENT - DESCENT) / 2 * size, size, look.palette.ink, row.about, whole=whole))
+    for (place, lines), row in zip(named, rows):
+        y = float(frame.at_y(place)) - (len(lines) - 1) * LEADING * size / 2
+        for k, line in enumerate(lines):
+            x = area.left - look.of(6) - text_width(line, size)
+            whole = row.whole if len(lines) < 2 and line != row.whole else ""
+            baseline = y + k * LEADING * size + (ASCENT - DESCENT) / 2 * size
+            marks.append(Text(line, x, baseline, size, look.palette.ink, row.about, whole=whole))
     marks.append(
         Line(
             np.array([[float(frame.at_x(0.0)), area.top], [float(frame.at_x(0.0)), area.bottom]]), look.axis, Part.ZERO
@@ -118,9 +127,9 @@ def dots(
         marks.append(
             Line(np.array([[area.left, between], [area.right, between]]), look.ink(look.palette.line, 0.8), Part.ZERO)
         )
-    lines = isinstance(sight.probed.focal, NumberBasis)
+    by_line = isinstance(sight.probed.focal, NumberBasis)
     for i, ((place, _), row) in enumerate(zip(named, rows)):
-        marks += _dot(look, frame, place, row, i, lines, _row_key(sight, row))
+        marks += _dot(look, frame, place, row, i, by_line, _row_key(sight, row))
     for text, where, whole in ((head, n + 0.6, heading), (more, last, more)):
         if text:
             x = area.left - look.of(6) - text_width(text, noted)
@@ -128,6 +137,23 @@ def dots(
             cut = whole if whole != text else ""
             marks.append(Text(text, x, y, noted, look.palette.soft_ink, Part.NOTE, whole=cut))
     return (frame,), marks
+
+
+def row_lines(look: Look, names: Sequence[str], width: float) -> int:
+    """How many lines the names of rows take, where they are to stand in full."""
+    if not look.own.is_figure:
+        return 1
+    size, room = look.size(Role.LINE, PaneKind.EFFECT), NAMES * width - look.of(12)
+    found = [name_lines(name, room, size) for name in names]
+    return max((len(lines) for lines in found if lines is not None), default=1) if None not in found else 1
+
+
+def dots_height(study: Study, sight: Sight, look: Look, width: float) -> float:
+    """The height that suits the rows of a figure."""
+    rows, undrawn = drawn_effects(study, sight, look)
+    size = look.size(Role.LINE, PaneKind.EFFECT)
+    lines = row_lines(look, [row.whole for row in rows], width)
+    return (len(rows) + 1.5 + bool(undrawn)) * (0.6 + LEADING * lines) * size + 5.0 * look.text + look.of(16)
 
 
 def _with_heading(rows: list[_Row]) -> tuple[list[_Row], str]:

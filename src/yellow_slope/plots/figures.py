@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import assert_never
 
 import numpy as np
@@ -14,11 +14,14 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.maps import has_map, has_outcome_map
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.study.figures import CM_PER_INCH, Colours, Figure, GroundAs, PaneKind, ProbeShown, Role, TextKey
+from yellow_slope.core.study.figures import CM_PER_INCH, Colours, Figure, GroundAs, PaneKind, ProbeShown, Role
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.spelling.numerals import counted, listed_some
 from yellow_slope.looks import DARK, GREY, LIGHT, Palette
+from yellow_slope.plots.axes import pane_kind
 from yellow_slope.plots.checks import can_be_drawn, check_page, why_not_drawn
 from yellow_slope.plots.effect import effect
+from yellow_slope.plots.effectdots import dots_height
 from yellow_slope.plots.interaction import interaction
 from yellow_slope.plots.look import Look, Own
 from yellow_slope.plots.maps import above_plot, map_plot
@@ -28,6 +31,8 @@ from yellow_slope.plots.marks import (
     Frame,
     Line,
     Mark,
+    OfDifference,
+    OfPlace,
     Page,
     Part,
     Plot,
@@ -40,10 +45,12 @@ from yellow_slope.plots.marks import (
 )
 from yellow_slope.plots.means import means_plot
 from yellow_slope.plots.measuring import ASCENT, LEADING, text_width, wrapped
+from yellow_slope.plots.namesbelow import entries_of, names_below
 from yellow_slope.plots.panels import MOST_BESIDE, panels_row
 from yellow_slope.plots.parts import LAID_OUT, Parts, size_key
 from yellow_slope.plots.probeplots import BETWEEN, HEIGHT, PANELS_HEIGHT, WIDTH
 from yellow_slope.plots.rivals import stand_page
+from yellow_slope.plots.sound import is_sound
 from yellow_slope.plots.steps import steps_height, steps_plot
 from yellow_slope.plots.strips import can_be_stripped, strips_height, strips_plot
 
@@ -55,6 +62,8 @@ NARROW = 300.0
 """Points: in a narrower figure plots stand below each other."""
 LEAST_PANEL = 112.0
 """Points that a panel keeps before there are fewer beside it."""
+SHARES = (1.0, 0.9, 0.8, 0.7, 0.6, 0.5, 0.42, 0.35)
+"""Of their size that letters are tried in, until they have room."""
 STRONG = 1.6
 """Looks stronger than this make plots as much wider before they stand beside each other."""
 
@@ -72,10 +81,12 @@ def palette_of(colours: Colours) -> Palette:
             assert_never(colours)
 
 
-def look_of(figure: Figure) -> Look:
-    """The look of a figure, in points, with what is said otherwise."""
-    own = Own(dict(figure.texts), dict(figure.lines), dict(figure.axes), figure.parts)
-    return Look(figure.points, figure.look.strength, palette_of(figure.look.colours), own=own)
+def look_of(figure: Figure, share: float = 1.0) -> Look:
+    """The look of a figure, in points, with what is said otherwise. share: the part of their size that letters and
+    lines have."""
+    own = Own(dict(figure.texts), dict(figure.lines), dict(figure.axes), figure.parts, is_figure=True)
+    palette = palette_of(figure.look.colours)
+    return Look(figure.points * share, figure.look.strength * share, palette, own=own, scale=share)
 
 
 def points_of(cm: float) -> float:
@@ -95,20 +106,43 @@ def views_of(sight: Sight) -> tuple[ProbeShown, ...]:
     return tuple(found)
 
 
+@dataclass(frozen=True, slots=True)
+class LaidOut:
+    """A page, and the share of their size that letters and lines have on it: 1 where there was room."""
+
+    page: Page
+    share: float
+
+
 def layout(figure: Figure, subject: Subject) -> Page:
     """The figure as a page in points. StudyError with the reason where it cannot be drawn."""
-    look = look_of(figure)
+    return laid_out(figure, subject).page
+
+
+def laid_out(figure: Figure, subject: Subject) -> LaidOut:
+    """The figure as a page; where its letters have no room at its size, with smaller ones. StudyError where it cannot
+    be drawn."""
+    for share in SHARES:
+        look = look_of(figure, share)
+        page = _whole_page(figure, subject, look)
+        if is_sound(page):
+            return LaidOut(_tuned(page, subject, figure, look), share)
+    size = f"{figure.points:g} pt"
+    raise StudyError(f"Letters of {size} have no room at this size; make the figure larger, or the letters smaller.")
+
+
+def _whole_page(figure: Figure, subject: Subject, look: Look) -> Page:
+    """The page with its title and its ground."""
     width = points_of(figure.size.width)
     head = _heading(figure, look, width)
     top = sum(LEADING * text.size for text in head) + (look.of(4) if head else 0.0)
     height = None if figure.size.height is None else max(40.0, points_of(figure.size.height) - top)
-    page = _moved_down(_page(subject, look, width, height), top)
+    page = _moved_down(_with_whole_names(subject, look, width, height), top)
     panel = look.palette.panel
     ground = "" if figure.parts.ground is GroundAs.CLEAR else panel
     behind: tuple[Mark, ...] = (Rect(Box(0.0, 0.0, page.width, page.height), panel, Part.GROUND),) if ground else ()
     marks = tuple(mark for mark in page.marks if not (isinstance(mark, Rect) and mark.about is Part.GROUND))
-    page = replace(page, marks=(*behind, *marks, *head), ground=ground)
-    return _tuned(page, subject, figure, look)
+    return replace(page, marks=(*behind, *marks, *head), ground=ground)
 
 
 def _heading(figure: Figure, look: Look, width: float) -> list[Text]:
@@ -132,6 +166,31 @@ def _heading(figure: Figure, look: Look, width: float) -> list[Text]:
     ]
 
 
+def _with_whole_names(subject: Subject, look: Look, width: float, height: float | None) -> Page:
+    """The page; where names of lines have no room beside them, with all of them below it."""
+    page = _page(subject, look, width, height)
+    if not isinstance(subject, ProbeSubject) or look.has_box:
+        return page
+    parts = Parts(page, subject)
+    cut = [t for t in page.texts if t.whole and parts.text_key(t).role is Role.LINE and not _is_row(t)]
+    left_out = any(t.about is Part.NOTE and t.text.endswith(" more") for t in page.texts)
+    if not cut and not left_out:
+        return page
+    entries = entries_of(subject.study, subject.sight, look)
+    below = names_below(look, entries, width)
+    if not entries or below is None:
+        return page
+    bare = replace(look, own=replace(look.own, names_below=True))
+    again = _page(subject, bare, width, None if height is None else max(40.0, height - below.height))
+    marks = tuple(_lower(mark, again.height) for mark in below.marks)
+    return replace(again, height=again.height + below.height, marks=(*again.marks, *marks))
+
+
+def _is_row(text: Text) -> bool:
+    """Whether a text names a row at the left of dots, which stays there."""
+    return isinstance(text.about, OfPlace | OfDifference)
+
+
 def _page(subject: Subject, look: Look, width: float, height: float | None) -> Page:
     match subject:
         case ProbeSubject(study, sight, shows):
@@ -141,7 +200,7 @@ def _page(subject: Subject, look: Look, width: float, height: float | None) -> P
         case StepsSubject(study, fit):
             if not fit.last.n_columns:
                 raise StudyError("The model has no coefficient but the intercept; there is nothing to draw.")
-            tall = height or max(steps_height(look, fit), 0.3 * width)
+            tall = height or max(steps_height(study, look, fit, width), 0.3 * width)
             return page_of(width, tall, [steps_plot(study, fit, look, Box(0.0, 0.0, width, tall))])
         case GroupSubject(study, overview):
             tall = height or ALONE * width
@@ -177,7 +236,7 @@ def _probe_page(study: Study, sight: Sight, look: Look, width: float, height: fl
             box = _alone(width, height, ALONE)
             return page_of(width, box.bottom, [interaction(study, sight, look, box)])
         case ProbeShown.EFFECT:
-            box = _alone(width, height, ALONE)
+            box = _alone(width, height or _effect_height(study, sight, look, width), ALONE)
             return page_of(width, box.bottom, [effect(study, sight, look, box)])
         case ProbeShown.STRIPS:
             box = Box(0.0, 0.0, width, height or strips_height(study, sight, look))
@@ -204,8 +263,15 @@ def _not_possible(view: ProbeShown) -> str:
             return "This cannot be drawn of the probe as it is now."
 
 
+def _effect_height(study: Study, sight: Sight, look: Look, width: float) -> float | None:
+    """Of dots the height that suits their rows; of an effect along a number None: as usual."""
+    if isinstance(sight.probed.moderator, NumberBasis):
+        return None
+    return max(0.4 * width, dots_height(study, sight, look, width))
+
+
 def _alone(width: float, height: float | None, share: float) -> Box:
-    return Box(0.0, 0.0, width, height or share * width)
+    return Box(0.0, 0.0, width, height or max(share * width, min(0.86 * width, 205.0)))
 
 
 def _room(look: Look, points: float) -> float:
@@ -216,14 +282,16 @@ def _room(look: Look, points: float) -> float:
 def _both(study: Study, sight: Sight, look: Look, width: float, height: float | None) -> Page:
     if width >= _room(look, NARROW):
         each = (width - look.of(BETWEEN)) / 2
-        tall = height or BESIDE * each
+        tall = height or max(BESIDE * each, _effect_height(study, sight, look, each) or 0.0)
         left = interaction(study, sight, look, Box(0.0, 0.0, each, tall))
         right = effect(study, sight, look, Box(width - each, 0.0, width, tall))
         return page_of(width, tall, (left, right))
-    tall = height or 2 * 0.72 * width
-    each = (tall - look.of(BETWEEN)) / 2
+    one = max(0.72 * width, min(0.86 * width, 205.0))
+    other = max(one, _effect_height(study, sight, look, width) or 0.0)
+    tall = height or one + other + look.of(BETWEEN)
+    each = (tall - look.of(BETWEEN)) * one / (one + other)
     above = interaction(study, sight, look, Box(0.0, 0.0, width, each))
-    below = effect(study, sight, look, Box(0.0, tall - each, width, tall))
+    below = effect(study, sight, look, Box(0.0, each + look.of(BETWEEN), width, tall))
     return page_of(width, tall, (above, below))
 
 
@@ -417,11 +485,20 @@ def cases_left_out(page: Page, subject: Subject) -> int:
 
 def pane_of(frame: Frame) -> PaneKind | None:
     """Which plot of a figure a frame belongs to."""
-    from yellow_slope.plots.axes import pane_kind
-
     return pane_kind(frame.pane)
 
 
-def text_of(page: Page, subject: Subject, key: TextKey) -> Text | None:
-    """The text of a page that is known by a key."""
-    return Parts(page, subject).text(key)
+def smaller_letters(figure: Figure, share: float) -> list[str]:
+    """What is said of letters that have no room in their size; nothing where they have."""
+    if share == 1.0:
+        return []
+    return [f"Letters are {figure.points * share:.1f} pt: {figure.points:g} pt have no room at this size."]
+
+
+def shortened_names(page: Page) -> list[str]:
+    """What is said of names that have no room at this size; nothing where all stand in full."""
+    cut = sorted({text.whole for text in page.texts if text.whole})
+    if not cut:
+        return []
+    verb = "is" if len(cut) == 1 else "are"
+    return [f"{counted(len(cut), 'name')} {verb} shortened at this size: {listed_some(cut, 3)}."]

@@ -121,6 +121,27 @@ def line_names(study: Study, sight: Sight, look: Look) -> list[str]:
     return _level_names(study, look, focal) if isinstance(focal, GroupBasis) else []
 
 
+def line_entries(study: Study, sight: Sight, look: Look) -> list[Entry]:
+    """The lines or groups of an interaction plot, with their names and looks."""
+    read = EffectReader(study, sight.probed, sight.seen.panel)
+    if sight.panel.lines:
+        names = _line_names(look, sight, read)
+        keys = [line_key(sight, i) for i in range(len(sight.panel.lines))]
+        return [
+            Entry(names[i], OfLine(i), look.line(keys[i], _line_look(sight, look, line)), look.is_first(keys[i]))
+            for i, line in enumerate(sight.panel.lines)
+        ]
+    focal = sight.probed.focal
+    if not isinstance(focal, GroupBasis) or isinstance(sight.probed.places[0], Everywhere):
+        return []
+    names = _level_names(study, look, focal)[:MOST_GROUPS]
+    levels = [level_key(focal, i) for i in range(len(names))]
+    return [
+        Entry(name, OfGroup(i, 0), look.line(levels[i], group_look(i, look.palette)), look.is_first(levels[i]), False)
+        for i, name in enumerate(names)
+    ]
+
+
 def _line_names(look: Look, sight: Sight, read: EffectReader) -> list[str]:
     usual = [read.line_name(i, short=False) for i in range(len(sight.panel.lines))]
     return [look.name(line_key(sight, i), name) if name else "" for i, name in enumerate(usual)]

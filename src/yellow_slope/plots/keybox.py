@@ -33,7 +33,7 @@ class Entry:
 
 def key_box(look: Look, frame: Frame, entries: Sequence[Entry], pane: PaneKind) -> list[Mark]:
     """The box with its entries, those that come first above; entries that have no room are counted."""
-    if not entries:
+    if not entries or look.own.names_below:
         return []
     entries = sorted(entries, key=lambda entry: not entry.is_first)
     size, area, pad = look.size(Role.LINE, pane), frame.area, look.of(PAD)

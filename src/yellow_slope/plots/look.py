@@ -80,6 +80,10 @@ class Own:
     lines: Mapping[LineKey, LineTuning] = field(default_factory=dict)
     axes: Mapping[AxisKey, AxisTuning] = field(default_factory=dict)
     parts: Parts = USUAL_PARTS
+    is_figure: bool = False
+    """Whether names are to stand in full: they are broken into lines before they are shortened."""
+    names_below: bool = False
+    """Whether names of lines have no room beside them and stand below the whole figure."""
 
 
 NOTHING_OWN = Own()
@@ -126,7 +130,7 @@ class Look:
     @property
     def has_box(self) -> bool:
         """Whether names of lines stand in a box, not at their ends."""
-        return self.own.parts.legend is LegendAs.BOX
+        return self.own.names_below or self.own.parts.legend is LegendAs.BOX
 
     def band(self, usual: float) -> float:
         """How strong the band of an interval is."""

@@ -62,6 +62,8 @@ class Part(Enum):
 
     AXIS_X = auto()
     AXIS_Y = auto()
+    NAMES = auto()
+    """A line of a name below an axis that takes several."""
     TITLE_X = auto()
     """The title of the axis below."""
     TITLE_Y = auto()

@@ -43,6 +43,28 @@ def _width_elsewhere(letter: str) -> float:
     return WIDE if unicodedata.east_asian_width(letter) in "WF" else NARROW
 
 
+def broken_anywhere(text: str, room: float, size: float) -> list[str]:
+    """The text in lines that have room, broken between words, and words that have none between letters."""
+    lines: list[str] = []
+    for word in text.split():
+        longer = f"{lines[-1]} {word}" if lines else word
+        if lines and text_width(longer, size) <= room:
+            lines[-1] = longer
+            continue
+        lines.append("")
+        for letter in word:
+            if lines[-1] and text_width(lines[-1] + letter, size) > room:
+                lines.append("")
+            lines[-1] += letter
+    return lines
+
+
+def name_lines(name: str, room: float, size: float, bold: bool = False, most: int = 3) -> list[str] | None:
+    """A name in at most so many lines; None where it needs more, or a word has no room."""
+    lines = wrapped(name, room, size, bold)
+    return lines if lines is not None and len(lines) <= most else None
+
+
 def wrapped(text: str, room: float, size: float, bold: bool = False) -> list[str] | None:
     """The text in lines that have room, broken between words; None where a single word has none."""
     lines: list[str] = []

@@ -19,7 +19,7 @@ from yellow_slope.plots.interaction import Among, heights, interaction, line_nam
 from yellow_slope.plots.keys import panel_key
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Box, Frame, Mark, OfPanel, Part, Plot, Rect, Text, Weight
-from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, text_width
+from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
 from yellow_slope.plots.placing import centred, fitted_names
 from yellow_slope.plots.scales import AxisTitle, upward
 from yellow_slope.plots.titles import number_title, outcome_title
@@ -51,7 +51,6 @@ def panels_row(
     count, gap = len(sights), look.of(GAP)
     title = _x_title(study, sight, look, room)
     foot = len(title) * LEADING * look.text + look.of(3)
-    head = 1.7 * look.text
     wide = (room.width - (count - 1) * gap) / count
     names = [name for one in sights for name in line_names(study, one, look)]
     wanted = [*names, *(name.split()[-1] for name in (handle_names(study, sight.probed) if handle else ()))]
@@ -60,6 +59,7 @@ def panels_row(
     right = min(widest + look.of(13), LABELS * wide) if wanted and not look.has_box else look.of(10)
     upright = _upright_room(study, sight, look, room, shared)
     inner = (room.width - upright - (count - 1) * (gap + look.of(8)) - count * right) / count
+    head = _head_height(study, sights, look, inner)
     frames: list[Frame] = []
     marks: list[Mark] = [ground(look, room)]
     left = room.left
@@ -130,11 +130,30 @@ def _head(study: Study, sight: Sight, look: Look, box: Box, is_seen: bool) -> li
     key = panel_key(sight, sight.seen.panel)
     name = look.name(key, panel_name(study, sight, sight.seen.panel))
     room = box.width - wide - look.of(8)
+    lines = name_lines(name, box.width - look.of(4), size, True) if look.own.is_figure else None
+    if lines is not None and text_width(name, size, bold=True) > room:  # the cases stand below the name
+        for k, line in enumerate(lines):
+            marks.append(Text(line, box.left, baseline + k * LEADING * size, size, p.ink, about, Weight.BOLD))
+        baseline += len(lines) * LEADING * size
+        marks.append(Text(cases, box.left, baseline, look.small, p.soft_ink, about))
+        return marks
     text = fitted_names([name], room, size, bold=True)[0]
     whole = name if text != name else ""
     marks.append(Text(text, box.left, baseline, size, p.ink, about, Weight.BOLD, whole=whole))
     marks.append(Text(cases, box.right - wide, baseline, look.small, p.soft_ink, about))
     return marks
+
+
+def _head_height(study: Study, sights: list[Sight], look: Look, width: float) -> float:
+    """The height of the panels' heads: more where names are to stand in full."""
+    most = 1
+    for sight in sights if look.own.is_figure else ():
+        name = look.name(panel_key(sight, sight.seen.panel), panel_name(study, sight, sight.seen.panel))
+        room = width - text_width(cases_text(sight), look.small) - look.of(8)
+        lines = name_lines(name, width - look.of(4), look.text, True)
+        if lines is not None and text_width(name, look.text, bold=True) > room:
+            most = max(most, len(lines) + 1)
+    return (0.5 + LEADING * most) * look.text if most > 1 else 1.7 * look.text
 
 
 def cases_text(sight: Sight) -> str:

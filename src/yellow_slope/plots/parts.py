@@ -11,7 +11,7 @@ import numpy as np
 
 from yellow_slope.core.figured.subjects import CheckSubject, GroupSubject, ProbeSubject, StepsSubject, Subject
 from yellow_slope.core.fit.design.bases import GroupBasis
-from yellow_slope.core.study.figures import AxisKey, LineKey, PaneKind, Role, TextKey
+from yellow_slope.core.study.figures import AxisKey, LineKey, LineOf, PaneKind, Role, TextKey
 from yellow_slope.plots.axes import pane_kind
 from yellow_slope.plots.keys import focus_key, level_key, line_key, panel_key, place_key
 from yellow_slope.plots.marks import (
@@ -23,6 +23,7 @@ from yellow_slope.plots.marks import (
     OfBoundary,
     OfCases,
     OfCoefficient,
+    OfDifference,
     OfEffect,
     OfFocus,
     OfGroup,
@@ -105,7 +106,7 @@ class Parts:
                 return TextKey(Role.X_TITLE, pane)
             case Part.TITLE_Y:
                 return TextKey(Role.Y_TITLE, pane)
-            case Part.AXIS_X:
+            case Part.AXIS_X | Part.NAMES:
                 return TextKey(Role.X_TICKS, pane)
             case Part.AXIS_Y:
                 return TextKey(Role.Y_TICKS, pane)
@@ -113,6 +114,8 @@ class Parts:
                 return TextKey(Role.TITLE)
             case OfBoundary(value):
                 return TextKey(Role.BOUNDARY, pane, number=self._boundary(value))
+            case OfDifference(i):
+                return TextKey(Role.DIFFERENCE, pane, number=i)
             case OfRegion(i):
                 return TextKey(Role.REGION, pane, number=i)
             case OfPanel(k) if pane is PaneKind.LINES and isinstance(self.subject, ProbeSubject):
@@ -176,7 +179,7 @@ class Parts:
                 return Thing.CASES
             case OfRegion() | OfBoundary():
                 return Thing.REGION
-            case Part.AXIS_X | Part.TITLE_X:
+            case Part.AXIS_X | Part.NAMES | Part.TITLE_X:
                 return AxisKey(pane, False) if pane is not None else None
             case Part.AXIS_Y | Part.TITLE_Y | Part.ZERO:
                 return AxisKey(pane, True) if pane is not None else None
@@ -245,9 +248,11 @@ class Parts:
             case Role.LINE | Role.PANEL:
                 return f"name “{self.line_name(key.line)}”{where}" if key.line is not None else f"names{where}"
             case Role.BOUNDARY:
-                return f"value of boundary {(key.number or 0) + 1}{where}"
+                return f"boundary {self.said(key)}{where}"
             case Role.REGION:
-                return f"words of region {(key.number or 0) + 1}{where}"
+                return f"words “{self.said(key)}”{where}"
+            case Role.DIFFERENCE:
+                return f"difference “{self.said(key)}”"
             case Role.X_TICKS | Role.Y_TICKS:
                 return f"numbers{where}"
             case Role.NOTE:
@@ -258,9 +263,13 @@ class Parts:
 
     def line_name(self, key: LineKey) -> str:
         """The name of a line as it stands on the page; where it stands nowhere, what it is."""
+        if key.kind is LineOf.COMPARISON and not key.of:
+            return "the effect"
         for text in self.page.texts:
             if self.line_key(text) == key and self.text_key(text).role in (Role.LINE, Role.PANEL):
                 return text.whole or text.text
+        if key.kind is LineOf.COMPARISON:
+            return "the effect"
         variable = next((v for v in self.subject.study.variables if v.name == key.variable), None)
         return variable.label if variable is not None else key.variable
 
@@ -299,6 +308,7 @@ _ORDER = (
     Role.PANEL,
     Role.BOUNDARY,
     Role.REGION,
+    Role.DIFFERENCE,
     Role.NOTE,
     Role.X_TICKS,
     Role.Y_TICKS,

@@ -15,7 +15,7 @@ from yellow_slope.core.words.names.terms import column_name
 from yellow_slope.plots.axes import Scale, axes, ground, said_otherwise, span
 from yellow_slope.plots.look import LineLook, Look, place_look
 from yellow_slope.plots.marks import Box, Line, Mark, OfCoefficient, OfStep, Pane, Part, Plot, Points, Text
-from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
+from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
 from yellow_slope.plots.scales import AxisTitle
 
@@ -51,11 +51,21 @@ def row_key(study: Study, fit: Fit, column: int) -> LineKey:
     return LineKey(LineOf.ROW, fit.design.columns[column].term.variables[0], column_name(study, fit, column))
 
 
-def steps_height(look: Look, fit: Fit) -> float:
+def steps_height(study: Study, look: Look, fit: Fit, width: float) -> float:
     """The height that suits the figure."""
     shown = shown_coefficients(fit)
     row = ROW + FURTHER * (len(shown.steps) - 1)
-    return (len(shown.columns) + bool(shown.more)) * row * look.text + 8 * look.text
+    letters = look.size(Role.LINE, PaneKind.STEPS)
+    names = [look.name(row_key(study, fit, j), column_name(study, fit, j)) for j in shown.columns]
+    tall = _row_lines(look, names, NAMES * width - look.of(12), letters)
+    each = max(row * look.text, (0.5 + 1.06 * tall) * letters)
+    return (len(shown.columns) + bool(shown.more)) * each + 8 * look.text
+
+
+def _row_lines(look: Look, names: list[str], room: float, size: float) -> int:
+    """How many lines the names of rows take, where they are to stand in full."""
+    found = [name_lines(name, room, size) for name in names] if look.own.is_figure else [None]
+    return max((len(lines) for lines in found if lines is not None), default=1) if None not in found else 1
 
 
 def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
@@ -74,8 +84,12 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
     head = 1.9 * look.text
     inner = Box(room.left, room.top + head, *room[2:])
     size = min(letters, max(look.of(LEAST), 0.8 * (inner.height - 4 * look.text) / max(1, rows) / line_height(1.06)))
-    names = fitted_names(whole, NAMES * room.width - look.of(12), size)
-    left = max((text_width(name, size) for name in names), default=0.0) + look.of(12)
+    wide = NAMES * room.width - look.of(12)
+    tall = _row_lines(look, whole, wide, letters)
+    size = size if tall < 2 else letters
+    names = fitted_names(whole, wide, size) if tall < 2 else whole
+    broken = [name_lines(name, wide, size) or [name] for name in names] if tall > 1 else [[name] for name in names]
+    left = max((text_width(line, size) for lines in broken for line in lines), default=0.0) + look.of(12)
     x = said_otherwise(look, PaneKind.STEPS, Scale(*span(min(ends), max(ends), 0.05), TITLE), False)
     y = Scale(-rows + 0.5, 0.5, has_ticks=False, has_line=False)
     made = axes(look, inner, x, y, Pane.STEPS, look.of(12), look.of(4), left)
@@ -86,13 +100,14 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
         marks.append(Line(line, look.axis, Part.ZERO))
     count = len(shown.steps)
     hues = [place_look(k, count, look.palette) for k in range(count)]
-    for row, (j, name) in enumerate(zip(shown.columns, names)):
+    for row, (j, lines) in enumerate(zip(shown.columns, broken)):
         about = OfCoefficient(j)
-        middle = float(frame.at_y(-float(row)))
-        baseline = middle + (ASCENT - DESCENT) / 2 * size
-        start = frame.area.left - look.of(6) - text_width(name, size)
-        cut = whole[row] if name != whole[row] else ""
-        marks.append(Text(name, start, baseline, size, look.palette.ink, about, whole=cut))
+        middle = float(frame.at_y(-float(row))) - (len(lines) - 1) * LEADING * size / 2
+        for k, text in enumerate(lines):
+            baseline = middle + k * LEADING * size + (ASCENT - DESCENT) / 2 * size
+            start = frame.area.left - look.of(6) - text_width(text, size)
+            cut = whole[row] if len(lines) < 2 and text != whole[row] else ""
+            marks.append(Text(text, start, baseline, size, look.palette.ink, about, whole=cut))
         for k, index in enumerate(shown.steps):
             step = fit.steps[index]
             if j >= step.n_columns or not np.isfinite(step.b[j + 1]):

@@ -169,6 +169,9 @@ def draw_strips(
             marks.append(Line(key, look.line_ink(strip.look, 1.9), strip.about))
         weight = Weight.BOLD if strip.is_seen else Weight.NORMAL
         room = names.width - look.of(16)
+        if look.own.names_below and strip.look is not None:
+            top = bottom + BETWEEN * size
+            continue
         text = (
             name if text_width(name, size, strip.is_seen) <= room else fitted_names([strip.name], room, size, True)[0]
         )

@@ -6,6 +6,7 @@ from typing import assert_never
 
 from yellow_slope.app.explanations.checks import checks_explanation
 from yellow_slope.app.explanations.data import variable_explanation
+from yellow_slope.app.explanations.figures import figure_explanation
 from yellow_slope.app.explanations.flags import flag_explanation
 from yellow_slope.app.explanations.ladder import ladder_explanation
 from yellow_slope.app.explanations.link import Explanation
@@ -34,6 +35,8 @@ def explanation(session: StudySession) -> Explanation:
             return checks_explanation(session)
         case Waypoint.PROBE:
             return probe_explanation(session)
+        case Waypoint.REPORT if session.desk.figure is not None:
+            return figure_explanation(session)
         case Waypoint.REPORT:
             return Explanation("Report", "", sample_sentence(session.view.evaluation), (), in_words=False)
         case _:

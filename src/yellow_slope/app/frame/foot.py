@@ -115,6 +115,7 @@ class Foot(QWidget):
             Topic.CHECK,
             Topic.FLAG,
             Topic.SEEN,
+            Topic.FIGURE,
         )
 
     def renew(self) -> None:

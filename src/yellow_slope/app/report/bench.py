@@ -6,15 +6,18 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QImage, QTextDocument
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QTextBrowser, QVBoxLayout, QWidget
 
+from yellow_slope.app.report.tuner import FigureTuner
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.verbs.exporting import Exporting
+from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.verbs.reporting import Reporting
 from yellow_slope.app.widgets.following import Bench
-from yellow_slope.app.widgets.picker import Picker
+from yellow_slope.app.widgets.picker import Further, Picker
 from yellow_slope.looks import SIZES
 
 FIGURE_WIDTH = 820
@@ -27,7 +30,12 @@ class ReportBench(Bench):
     figure_wanted = pyqtSignal()
 
     def __init__(
-        self, session: StudySession, worker: Worker, equations: Reporting, parent: QWidget | None = None
+        self,
+        session: StudySession,
+        worker: Worker,
+        equations: Reporting,
+        figuring: Figuring,
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(session, worker, Lane.REPORT, parent)
         self.page = QTextBrowser()
@@ -59,18 +67,32 @@ class ReportBench(Bench):
         self.copy_button.set_choices(forms, None, "Copy equation")
         self.copy_button.whenever_chosen(lambda copy: copy())
         top.addWidget(self.copy_button)
+        self.figures = Picker[str | Further]("Figures of the study", "Tune a figure of the study, or make one")
+        self.figures.caption = "Figures"
+        self.figures.whenever_chosen(self._choose_figure)
+        top.addWidget(self.figures)
         self.figure_button = self._button("Save figure …", self.figure_wanted.emit)
         self.save_button = self._button("Save report …", self.save_wanted.emit)
         for button in self.buttons:
             top.addWidget(button)
+        printed = QWidget()
+        inside = QVBoxLayout(printed)
+        inside.setContentsMargins(0, 0, 0, 0)
+        inside.setSpacing(8)
+        inside.addLayout(top)
+        inside.addWidget(self.page, 1)
+        self.figuring = figuring
+        self.tuner = FigureTuner(session, worker, figuring)
+        self.stack = QStackedWidget()
+        self.stack.addWidget(printed)
+        self.stack.addWidget(self.tuner)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(SIZES.margin, 8, SIZES.margin, 6)
-        layout.setSpacing(8)
-        layout.addLayout(top)
-        layout.addWidget(self.page, 1)
+        layout.addWidget(self.stack)
         self._wanted: object = None
         self._shown: object = None
-        self.follow(session, Topic.RESULTS)
+        self.page.anchorClicked.connect(self._follow_link)
+        self.follow(session, Topic.RESULTS, Topic.FIGURE)
 
     def _button(self, text: str, run: Callable[[], None]) -> QPushButton:
         button = QPushButton(text)
@@ -84,20 +106,34 @@ class ReportBench(Bench):
     @property
     def is_current(self) -> bool:
         """Whether what is shown belongs to the newest results."""
+        if self.session.desk.figure is not None:
+            return self.tuner.is_current
         return self._shown is not None and self._shown == self._wanted
 
     @property
     def main_part(self) -> QWidget:
-        return self.page
+        return self.page if self.session.desk.figure is None else self.tuner.canvas
 
     def offers(self) -> list[tuple[str, Callable[..., object]]]:
         view = self.session.view
+        if self.session.desk.figure is not None:
+            return [
+                ("Copy figure", Figuring.copy),
+                ("Save figure …", Exporting.export_figure),
+                ("Done", Figuring.leave),
+            ]
         return [("Copy equation", Reporting.copy_text)] if view is not None and view.fit is not None else []
 
     def renew(self) -> None:
-        view = self.session.view
-        if view is None:
+        view, study = self.session.view, self.session.study
+        if view is None or study is None:
             return
+        tuning = self.session.desk.figure is not None
+        self.stack.setCurrentWidget(self.tuner if tuning else self.stack.widget(0))
+        if tuning:
+            return
+        choices: list[tuple[str | Further, str]] = [(f.name, f.name + (" •" if f.lost else "")) for f in study.figures]
+        self.figures.set_choices([*choices, (Further.ASK, "make a figure of the probe")], None)
         n = len(view.fit.steps) if view.fit else 0
         step = view.study.model.reported_step if n else None
         self.step.set_choices([(i, f"step {i + 1}") for i in range(n)], step, "no step")
@@ -118,6 +154,19 @@ class ReportBench(Bench):
             return html_of(report, on_screen=True), [_for_the_page(p.png) for p in pictures(report)]
 
         self.worker.newest(self.lane, work, lambda built: self._show(key, *built), self.state.setText)
+
+    def _choose_figure(self, name: str | Further) -> None:
+        if isinstance(name, str):
+            self.figuring.tune(name)
+        else:
+            self.figuring.make()
+
+    def _follow_link(self, to: QUrl) -> None:
+        """A click on a figure of the study leads to where it is tuned."""
+        study = self.session.study
+        at = to.fragment().removeprefix("figure-")
+        if study is not None and at.isdecimal() and int(at) < len(study.figures):
+            self.figuring.tune(study.figures[int(at)].name)
 
     def _show(self, key: object, html: str, images: list[QImage]) -> None:
         if key != self._wanted:

@@ -12,6 +12,7 @@ from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
+from yellow_slope.plots.parts import PartRef
 from yellow_slope.plots.probeplots import ProbeView
 
 
@@ -144,6 +145,8 @@ class Looking(TypedDict, total=False):
     probe_view: ProbeView
     overlay: Overlay
     beside_probe: str | None
+    figure: str | None
+    part: PartRef | None
 
 
 class Choosing(TypedDict):
@@ -223,6 +226,10 @@ class Desk:
     """What Probe lays over the effect."""
     beside_probe: str | None = None
     """The name of the kept probe with which the current one is compared."""
+    figure: str | None = None
+    """The name of the figure that is tuned at Report; None: the report itself."""
+    part: PartRef | None = None
+    """What of that figure is chosen."""
 
     def clicking(self, term: Term, add: bool, keep: bool = False) -> Choosing:
         """What a click on a term changes: a plain click begins a choice, one that adds goes on with it.

@@ -41,5 +41,7 @@ class Lane(Enum):
     PROBE_EXTRAS = "how boundaries move"
     PROBE_CURVATURE = "a product beside squares"
     REPORT = "report"
+    FIGURE = "the figure that is tuned"
+    LOOKS = "looks of a figure"
     EQUATION = "picture of an equation"
     FLAG = "cost of a flag's remedies"

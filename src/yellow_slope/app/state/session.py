@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Unpack
 
 from yellow_slope.app.state.desk import Desk, Looking, Seeing, Waypoint
+from yellow_slope.app.state.figured import Figured
 from yellow_slope.app.state.prepared import Prepared
 from yellow_slope.app.state.requests import Asked
 from yellow_slope.app.state.topics import TOPIC_OF, Topic
@@ -54,6 +55,8 @@ class StudySession:
         self.checked: Checked | None = None
         """What is checked of the open step; Checks puts it here."""
         self._probe_of: tuple[tuple[Study, View | None], Probe | None] | None = None
+        self.figured: Figured | None = None
+        """The figure that is tuned, laid out; Report puts it here."""
         self.stand: Stand | None = None
         """How the chosen product stands; Checks puts it here."""
         self.before_and_after = ""
@@ -113,7 +116,7 @@ class StudySession:
         assert study is not None
         log.info("a study of %d rows and %d columns", study.table.n_rows, len(study.table.columns))
         self.stamp, self.view = stamp, None
-        self.checked = self.stand = None
+        self.checked = self.stand = self.figured = None
         waypoint = Waypoint.BLOCKS if study.model.blocks else Waypoint.DATA
         first = study.variables[0].name if study.variables else None
         self.desk = Desk(waypoint=waypoint, dark=self.desk.dark, variable=study.model.outcome or first)
@@ -246,6 +249,8 @@ class StudySession:
         sort = desk.sort if desk.sort is not None and desk.sort[0] in known else None
         if desk.lit and (self.view is None or self.view.study.table.n_rows != study.table.n_rows):
             desk = replace(desk, lit=())  # rows of another table are other cases
+        if desk.figure is not None and not any(f.name == desk.figure for f in study.figures):
+            desk = replace(desk, figure=None, part=None)
         shown = default_probe(self.view.study, self.view.fit) if self.view is not None else None
         now = default_probe(study, self._fit_of(study))
         if shown is not None and (now is None or now.about != shown.about):

@@ -40,6 +40,8 @@ class Topic(Enum):
     FLAG = auto()
     SEEN = auto()
     """What is seen of the probe."""
+    FIGURE = auto()
+    """Which figure is tuned, and what of it is chosen."""
     THEME = auto()
 
 
@@ -74,6 +76,8 @@ TOPIC_OF: Mapping[str, Topic] = MappingProxyType(
         "probe_view": Topic.SEEN,
         "overlay": Topic.SEEN,
         "beside_probe": Topic.SEEN,
+        "figure": Topic.FIGURE,
+        "part": Topic.FIGURE,
         "dark": Topic.THEME,
     }
 )

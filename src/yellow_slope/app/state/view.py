@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.asked.bygroup import by_group
@@ -76,6 +76,8 @@ def view_of(
     `resampling`: whether bootstraps that take a while are drawn now; without, the view waits for them.
     `probing`: whether somebody sees the current probe's answer.
     """
+    if before is not None and before.is_probed >= probing and _looks_alone(before.study, study):
+        return replace(before, evaluation=replace(before.evaluation, study=study))
     evaluation = evaluate(study, before.evaluation if before is not None else None, resampling)
     if worthless():
         return None
@@ -96,6 +98,11 @@ def view_of(
         return None
     flags, dismissed = told_flags(evaluation)
     return View(evaluation, flags, dismissed, probed, refusal, probing, groups, groups_refusal)
+
+
+def _looks_alone(before: Study, study: Study) -> bool:
+    """Whether two studies differ in how figures look, in nothing that a result rests on."""
+    return before is not study and replace(before, figures=study.figures).says_as(study)
 
 
 def answer_of(view: View) -> Probed | None:

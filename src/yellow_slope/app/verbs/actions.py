@@ -29,6 +29,7 @@ class Scope(Enum):
     TABLE = auto()
     BELOW = auto()
     CHECKS = auto()
+    FIGURE = auto()
 
 
 def scope_name(scope: Scope) -> str:
@@ -60,6 +61,8 @@ def scope_name(scope: Scope) -> str:
             return "below the ladder"
         case Scope.CHECKS:
             return "at the waypoint Checks"
+        case Scope.FIGURE:
+            return "on a figure that is tuned"
         case _:
             assert_never(scope)
 

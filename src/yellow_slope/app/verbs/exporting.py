@@ -4,21 +4,22 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, TypeVar
 
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.view import answer_of
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Menu, action
-from yellow_slope.app.verbs.targets import Targets
+from yellow_slope.app.verbs.figuring import Figuring
+from yellow_slope.app.verbs.targets import NOT_IN_A_NAME, Targets
 from yellow_slope.core.errors import FileError
+from yellow_slope.core.figured.subjects import subject_of
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.steps import Resampling
-from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.edits.figures import MOST_USUAL_LETTERS as MOST_LETTERS
-from yellow_slope.core.study.edits.figures import set_figure_letters
-from yellow_slope.core.study.figures import LEAST_LETTERS
+from yellow_slope.core.study.edits.figures import set_figure_letters, tune_figure
+from yellow_slope.core.study.figures import LEAST_LETTERS, Figure
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -26,11 +27,34 @@ if TYPE_CHECKING:
 T = TypeVar("T")
 
 
+@dataclass(frozen=True, slots=True)
+class TypedLine:
+    """What a line says: file names, and how they are written."""
+
+    names: str
+    dpi: int = 300
+    points: float | None = None
+    outlines: bool = False
+
+
+def typed_line(line: str) -> TypedLine:
+    """“slopes.png slopes.svg 600 dpi 11 pt outlines” taken apart."""
+    letters = re.search(r"(?<![\w.])(\d+(?:\.\d+)?)\s*pt\b", line)
+    line = line[: letters.start()] + line[letters.end() :] if letters else line
+    points = re.search(r"(?<![\w.])(\d+)\s*dpi\b", line)
+    line = line[: points.start()] + line[points.end() :] if points else line
+    outlines = re.search(r"(?<![\w./])outlines(?![\w./])", line)
+    line = line[: outlines.start()] + line[outlines.end() :] if outlines else line
+    dpi = int(points.group(1)) if points else 300
+    return TypedLine(line, dpi, float(letters.group(1)) if letters else None, outlines is not None)
+
+
 class Exporting:
     """Each asks where it goes; what was written is said with its whole path."""
 
-    def __init__(self, session: StudySession, worker: Worker, targets: Targets) -> None:
+    def __init__(self, session: StudySession, worker: Worker, targets: Targets, figuring: Figuring) -> None:
         self.session, self.worker, self.targets, self.dialogs = session, worker, targets, targets.dialogs
+        self.figuring = figuring
 
     def has_study(self) -> bool:
         """Whether there is a study."""
@@ -61,47 +85,41 @@ class Exporting:
 
     @action(
         "save the figure",
-        "Save the figure as PNG or SVG, several files on one line",
+        "Save the figure as PNG, TIFF, SVG or PDF, several files on one line",
         "Ctrl+E",
         menu=Menu.STUDY,
         available="has_study",
     )
     def export_figure(self) -> None:
         """Ask for file names on one line and write one figure for each."""
-        if self.session.current_probe() is None:
+        figure = self.figuring.meant()
+        if figure is None:
             self.session.say("There is no product to draw yet.")
             return
         question = (
-            "File names on one line (.png, .svg or .pdf; “600 dpi” if 300 is too few, “11 pt” for letters).\n"
+            "File names on one line: .png, .tiff, .svg, .pdf, or .csv for the numbers behind the figure.\n"
+            "“600 dpi” if 300 is too few, “11 pt” for letters, “outlines” for an SVG without text.\n"
             f"Without a folder of their own they go to {self.targets.folder()}."
         )
-        text = self.dialogs.text("Save figure", question, "slopes.png, slopes.svg")
+        names = NOT_IN_A_NAME.sub("-", figure.name) if self.figuring.is_tuning() else "slopes"
+        text = self.dialogs.text("Save figure", question, f"{names}.png, {names}.svg")
         if text is not None and text.strip():
             self.write_figures(text)
 
     def write_figures(self, line: str) -> None:
-        """Write the current figure to every file named on the line."""
-        view, seen, shown = self.session.view, self.session.desk.seen, self.session.desk.probe_view
-        if view is None or self.session.study is None:
+        """Write the current figure to every file named on the line; all or none."""
+        view, figure = self.session.view, self.figuring.meant()
+        if view is None or self.session.study is None or figure is None:
             return
-        letters = re.search(r"(?<![\w.])(\d+(?:\.\d+)?)\s*pt\b", line)
-        points = self.session.study.figure_letters
-        if letters:
-            points = float(letters.group(1))
-            line = line[: letters.start()] + line[letters.end() :]
-            if not LEAST_LETTERS <= points <= MOST_LETTERS:
-                said = (
-                    f"Letters have {LEAST_LETTERS:g} to {MOST_LETTERS:g} points, not {points:g}; nothing was written."
-                )
-                self.session.say(said)
-                return
-        found = re.search(r"(\d+)\s*dpi", line)
-        dpi = int(found.group(1)) if found else 300
-        names = line[: found.start()] + line[found.end() :] if found else line
-        from yellow_slope.report.figures import FigureFile, figure_page
+        typed = typed_line(line)
+        if typed.points is not None and not LEAST_LETTERS <= typed.points <= MOST_LETTERS:
+            most = f"{LEAST_LETTERS:g} to {MOST_LETTERS:g} points"
+            self.session.say(f"Letters have {most}, not {typed.points:g}; nothing was written.")
+            return
+        from yellow_slope.report.figures import NUMBERS, FigureFile, drawn_figure
 
         def meant() -> list[FigureFile] | None:
-            files = [FigureFile(path, dpi) for path in self.targets.named(names)]
+            files = [FigureFile(path, typed.dpi, typed.outlines) for path in self.targets.named(typed.names)]
             if not files:
                 raise FileError("No file is named: type “slopes.png”, for instance.")
             return files if self.targets.may_write(file.path for file in files) else None
@@ -109,31 +127,43 @@ class Exporting:
         files = self._named(meant)
         if files is None:
             return
-        if points != self.session.study.figure_letters:
-            self.session.edit("letters of figures", lambda s: set_figure_letters(s, points), quiet=True)
+        figure = self._with_letters(figure, typed.points)
 
         def work(job: Job) -> str:
             from yellow_slope.files.safely.atomically import write_whole
             from yellow_slope.report.fontchain import remark
 
-            probed = answer_of(view)
-            if probed is None:
-                raise FileError(view.refusal or "There is no product to draw yet.")
-            page = figure_page(replace(view.study, figure_letters=points), Sight.of(probed, seen), shown)
+            subject = subject_of(view.evaluation, figure.shows, answer_of(view))
+            drawn = drawn_figure(figure, subject, any(file.kind == NUMBERS for file in files))
+            contents = []
             for file in files:
-                content = file.bytes_of(page)
+                contents.append(file.content(drawn))
                 job.go_on()
+            for file, content in zip(files, contents):
                 write_whole(file.path, content)
-            return remark(page)
+            return remark(drawn.page)
 
-        drawn = f" ({dpi} dpi)" if any(file.kind == "png" for file in files) else ""
-        said = f"Saved: {', '.join(str(file.path) for file in files)}{drawn}"
+        drawn_at = f" ({typed.dpi} dpi)" if any(file.kind in ("png", "tiff") for file in files) else ""
+        said = f"Saved: {', '.join(str(file.path) for file in files)}{drawn_at}"
         self.worker.in_order(
             "drawing the figure",
             work,
             lambda more: self.session.say(f"{said}. {more}" if more else said),
             self.session.say,
         )
+
+    def _with_letters(self, figure: Figure, points: float | None) -> Figure:
+        """The figure with letters of a size that was typed, which is kept: with the figure, or for all that are not
+        one's own."""
+        study = self.session.study
+        if points is None or study is None:
+            return figure
+        lettered = replace(figure, letters=points)
+        if figure in study.figures:
+            self.session.edit("letters of the figure", lambda s: tune_figure(s, figure.name, lettered))
+        elif points != study.figure_letters:
+            self.session.edit("letters of figures", lambda s: set_figure_letters(s, points), quiet=True)
+        return lettered
 
     @action(
         "export the table",

@@ -117,6 +117,14 @@ class Colours(StrEnum):
 
 
 @dataclass(frozen=True, slots=True)
+class FigureSize:
+    """Width and height in centimetres; without a height that which suits what is shown."""
+
+    width: float
+    height: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class FigureLook:
     """How a figure looks where nothing else is said: a copy of what the look of that name was when it was chosen."""
 
@@ -126,24 +134,17 @@ class FigureLook:
     strength: float = 1.0
     """How many times as strong as on paper lines, gaps and points are."""
     colours: Colours = Colours.COLOUR
+    size: FigureSize | None = None
+    """The size that it is meant for, which a figure takes on with it; None: any."""
 
 
+SLIDE = FigureSize(25.4, 25.4 * 9 / 16)
 PAPER = FigureLook("paper")
 PAPER_GREY = FigureLook("paper, grey", colours=Colours.GREY)
-SLIDES = FigureLook("slides", 18.0, 2.0)
-SLIDES_DARK = FigureLook("slides, dark", 18.0, 2.0, Colours.DARK)
-POSTER = FigureLook("poster", 26.0, 3.0)
+SLIDES = FigureLook("slides", 18.0, 2.0, size=SLIDE)
+SLIDES_DARK = FigureLook("slides, dark", 18.0, 2.0, Colours.DARK, SLIDE)
+POSTER = FigureLook("poster", 26.0, 3.0, size=FigureSize(50.0))
 READY_LOOKS = (PAPER, PAPER_GREY, SLIDES, SLIDES_DARK, POSTER)
-
-
-@dataclass(frozen=True, slots=True)
-class FigureSize:
-    """Width and height in centimetres; without a height that which suits what is shown."""
-
-    width: float
-    height: float | None = None
-
-
 PAGE_WIDE = FigureSize(6.5 * CM_PER_INCH)
 """What a figure had before its size could be chosen."""
 READY_SIZES: Mapping[str, FigureSize] = MappingProxyType(
@@ -152,7 +153,7 @@ READY_SIZES: Mapping[str, FigureSize] = MappingProxyType(
         "column and a half": FigureSize(12.75),
         "page": PAGE_WIDE,
         "double column": FigureSize(17.5),
-        "slide, 16:9": FigureSize(25.4, 25.4 * 9 / 16),
+        "slide, 16:9": SLIDE,
         "poster": FigureSize(50.0),
     }
 )
@@ -187,6 +188,7 @@ class Role(StrEnum):
     PANEL = "panel"
     BOUNDARY = "boundary"
     REGION = "region"
+    DIFFERENCE = "difference"
     NOTE = "note"
 
 
@@ -404,6 +406,15 @@ class Figure:
     def points(self) -> float:
         """Size of its letters in points."""
         return self.look.letters if self.letters is None else self.letters
+
+    def in_look(self, look: FigureLook) -> Figure:
+        """In another look: with the letters and the size that it is meant for. A size that the look before brought goes
+        with it."""
+        if look.size is not None:
+            size = look.size
+        else:
+            size = PAGE_WIDE if self.size == self.look.size else self.size
+        return replace(self, look=look, letters=None, size=size)
 
     def text(self, key: TextKey) -> TextTuning:
         """What is said of a text."""

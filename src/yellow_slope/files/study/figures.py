@@ -100,6 +100,8 @@ class LookDocument(_Document):
     letters: Letters = Field(9.0, description="points")
     strength: float = Field(1.0, ge=0.2, le=10, description="how strong lines, gaps and points are; on paper 1")
     colours: Colours = Field(Colours.COLOUR, description="which colours it has")
+    width: float | None = Field(None, ge=LEAST_CM, le=MOST_CM, description="the width it is meant for, in centimetres")
+    height: float | None = Field(None, ge=LEAST_CM, le=MOST_CM, description="the height it is meant for")
 
 
 class LineKeyDocument(_Document):
@@ -200,11 +202,11 @@ class FigureDocument(_Document):
 
 def figure_document(figure: Figure) -> FigureDocument:
     """A figure as a document."""
-    parts, look = figure.parts, figure.look
+    parts = figure.parts
     return FigureDocument(
         name=figure.name,
         shows=_shown_document(figure.shows),
-        look=LookDocument(name=look.name, letters=look.letters, strength=look.strength, colours=look.colours),
+        look=look_document(figure.look),
         width=figure.size.width,
         height=figure.size.height,
         letters=figure.letters,
@@ -248,6 +250,19 @@ def figure_document(figure: Figure) -> FigureDocument:
         else [LiveDocument(live=p) if isinstance(p, Live) else p for p in figure.caption],
         alternative=figure.alternative,
         lost=[LostDocument(variable=gone.names[0], code=gone.code) for gone in figure.lost],
+    )
+
+
+def look_document(look: FigureLook) -> LookDocument:
+    """A look as a document."""
+    size = look.size
+    return LookDocument(
+        name=look.name,
+        letters=look.letters,
+        strength=look.strength,
+        colours=look.colours,
+        width=None if size is None else size.width,
+        height=None if size is None else size.height,
     )
 
 
@@ -300,11 +315,11 @@ def _text_document(key: TextKey, said: TextTuning) -> TextDocument:
 
 def figure_of(said: FigureDocument) -> Figure:
     """A figure from its document."""
-    look, parts = said.look, said.parts
+    parts = said.parts
     return Figure(
         said.name,
         _shown(said),
-        FigureLook(look.name, look.letters, look.strength, look.colours),
+        look_of(said.look),
         FigureSize(said.width, said.height),
         said.letters,
         tuple(
@@ -327,6 +342,12 @@ def figure_of(said: FigureDocument) -> Figure:
         said.alternative,
         tuple(Gone(What.TUNED, (gone.variable,), gone.code) for gone in said.lost),
     )
+
+
+def look_of(said: LookDocument) -> FigureLook:
+    """A look from its document."""
+    size = None if said.width is None else FigureSize(said.width, said.height)
+    return FigureLook(said.name, said.letters, said.strength, said.colours, size)
 
 
 def _line_key(said: LineKeyDocument) -> LineKey:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from pathlib import Path
 
 from platformdirs import user_config_path
@@ -12,7 +13,7 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.figures import READY_LOOKS, FigureLook
 from yellow_slope.core.study.probe import LONGEST_NAME
 from yellow_slope.files.safely.atomically import write_whole
-from yellow_slope.files.study.figures import LookDocument
+from yellow_slope.files.study.figures import LookDocument, look_document, look_of
 
 MOST_LOOKS = 50
 _LOOKS = TypeAdapter(list[LookDocument])
@@ -32,7 +33,7 @@ def own_looks() -> tuple[FigureLook, ...]:
     except (OSError, ValueError, ValidationError, FileError, RecursionError):
         return ()
     ready = {look.name for look in READY_LOOKS}
-    looks = [FigureLook(one.name, one.letters, one.strength, one.colours) for one in said if one.name not in ready]
+    looks = [look_of(one) for one in said if one.name not in ready]
     return tuple({look.name: look for look in looks}.values())
 
 
@@ -48,7 +49,7 @@ def save_look(look: FigureLook) -> None:
     others = [one for one in own_looks() if one.name != name]
     if len(others) >= MOST_LOOKS:
         raise FileError(f"{MOST_LOOKS} looks are saved already; there is no room for another.")
-    _write([*others, FigureLook(name, look.letters, look.strength, look.colours)])
+    _write([*others, replace(look, name=name)])
 
 
 def drop_look(name: str) -> None:
@@ -57,12 +58,7 @@ def drop_look(name: str) -> None:
 
 
 def _write(looks: list[FigureLook]) -> None:
-    said = [
-        LookDocument(name=one.name, letters=one.letters, strength=one.strength, colours=one.colours).model_dump(
-            mode="json"
-        )
-        for one in sorted(looks, key=lambda one: one.name)
-    ]
+    said = [look_document(one).model_dump(mode="json") for one in sorted(looks, key=lambda one: one.name)]
     path = _file()
     try:
         path.parent.mkdir(parents=True, exist_ok=True)

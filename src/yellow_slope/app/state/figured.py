@@ -1,0 +1,75 @@
+"""The figure that is tuned: laid out, with what there is to know of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.figured.subjects import Subject, subject_of
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.study.figures import Figure, LineKey, LineOf, Shown
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.groups import is_only_code
+from yellow_slope.core.words.sentences.figures import figure_remarks, print_remark
+from yellow_slope.plots.figures import cases_left_out, laid_out, shortened_names, smaller_letters, smallest
+from yellow_slope.plots.marks import Page
+from yellow_slope.plots.parts import Parts, lines_of
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Figured:
+    """A figure with its page; without one the reason why it cannot be drawn."""
+
+    figure: Figure
+    study: Study
+    subject: Subject | None
+    page: Page | None
+    parts: Parts | None
+    refusal: str = ""
+    print_remark: str = ""
+    remarks: tuple[str, ...] = ()
+    codes: tuple[LineKey, ...] = ()
+    """Levels that have no name but their code."""
+
+    @property
+    def is_fit_for_print(self) -> bool:
+        """Whether letters and lines are large enough."""
+        return not self.print_remark.startswith("Too fine")
+
+
+def figured(study: Study, figure: Figure, subject: Subject | str) -> Figured:
+    """A figure laid out of its subject, or of the reason why there is none."""
+    if isinstance(subject, str):
+        remarks = figure_remarks(figure, None, 0, study)
+        return Figured(figure, study, None, None, None, subject, "", tuple(remarks))
+    try:
+        laid = laid_out(figure, subject)
+    except YellowSlopeError as error:
+        remarks = figure_remarks(figure, subject, 0, study)
+        return Figured(figure, study, subject, None, None, str(error), "", tuple(remarks))
+    page = laid.page
+    parts = Parts(page, subject)
+    remarks = figure_remarks(figure, subject, cases_left_out(page, subject), study)
+    remarks += [*smaller_letters(figure, laid.share), *shortened_names(page)]
+    letters, line = smallest(page)
+    at = f"{round(figure.size.width, 2):g} cm width"
+    codes = tuple(key for key in lines_of(page, subject) if is_code(study, figure, key))
+    return Figured(figure, study, subject, page, parts, "", print_remark(letters, line, at), tuple(remarks), codes)
+
+
+def is_code(study: Study, figure: Figure, key: LineKey) -> bool:
+    """Whether a level stands with its code, and the figure gives it no name."""
+    if key.kind is not LineOf.LEVEL or any(k.line == key and t.words is not None for k, t in figure.texts):
+        return False
+    variable = next((v for v in study.variables if v.name == key.variable), None)
+    level = variable.find_code(key.of) if variable is not None else None
+    return level is not None and is_only_code(level)
+
+
+def subject_or_reason(evaluation: Evaluation, shows: Shown, probed: Probed | None) -> Subject | str:
+    """What a figure shows, or why it cannot be drawn."""
+    try:
+        return subject_of(evaluation, shows, probed)
+    except YellowSlopeError as error:
+        return str(error)

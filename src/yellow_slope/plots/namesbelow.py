@@ -1,0 +1,72 @@
+"""Names of lines below a whole figure, each with a piece of its line: where they have no room at their lines."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yellow_slope.core.fit.design.bases import NumberBasis
+from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.figures import PaneKind, Role
+from yellow_slope.core.study.study import Study
+from yellow_slope.plots.curves import drawn_curves
+from yellow_slope.plots.interaction import line_entries
+from yellow_slope.plots.keybox import GAP, PIECE, Entry
+from yellow_slope.plots.look import Look
+from yellow_slope.plots.marks import Line, Mark, Points, Text
+from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, broken_anywhere, text_width
+
+PAD, APART = 6.0, 14.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Below:
+    """The names, laid out from the top of what they take."""
+
+    marks: tuple[Mark, ...]
+    height: float
+
+
+def entries_of(study: Study, sight: Sight, look: Look) -> list[Entry]:
+    """Every line, group and effect of a probe that has a name, each once; those that come first before the others."""
+    found = list(line_entries(study, sight, look))
+    if isinstance(sight.probed.moderator, NumberBasis):
+        curves, _ = drawn_curves(study, sight, look)
+        found += [Entry(c.name, c.about, c.look) for c in curves if c.name]
+    once: dict[tuple[str, str, tuple[float, ...]], Entry] = {}
+    for entry in sorted(found, key=lambda entry: not entry.is_first):
+        once.setdefault((entry.name, entry.look.colour, entry.look.dash), entry)
+    return [entry for entry in once.values() if entry.name]
+
+
+def names_below(look: Look, entries: list[Entry], width: float) -> Below | None:
+    """The names in rows, in full; a name that no row has room for takes several lines. None without any."""
+    if not entries:
+        return None
+    size, left = look.size(Role.LINE, PaneKind.LINES), look.of(PAD)
+    lead = look.of(PIECE + GAP)
+    room = width - 2 * left - lead
+    marks: list[Mark] = []
+    x, top, high = left, look.of(4), LEADING * size
+    for entry in entries:
+        lines = broken_anywhere(entry.name, room, size)
+        wide = lead + max(text_width(line, size) for line in lines)
+        if x > left and x + wide > width - left:
+            x, top = left, top + high
+        y = top + high / 2
+        if entry.is_line:
+            piece = np.array([[x, y], [x + look.of(PIECE), y]])
+            marks.append(Line(piece, look.line_ink(entry.look, 1.9), entry.about))
+        else:
+            spot = np.array([[x + look.of(PIECE) / 2, y]])
+            marks.append(Points(spot, entry.look.shape, look.of(5.0), entry.look.colour, entry.about))
+        for k, line in enumerate(lines):
+            baseline = y + k * high + (ASCENT - DESCENT) / 2 * size
+            marks.append(Text(line, x + lead, baseline, size, look.palette.ink, entry.about))
+        if len(lines) > 1:
+            x, top = left, top + len(lines) * high
+        else:
+            x += wide + look.of(APART)
+    bottom = top + (high if x > left else 0.0) + look.of(4)
+    return Below(tuple(marks), bottom)

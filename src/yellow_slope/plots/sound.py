@@ -1,0 +1,56 @@
+"""Whether a page is sound: no text lies upon another, nothing leaves the page."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yellow_slope.core.arrays import FloatArray
+from yellow_slope.plots.marks import Area, Line, Page, Points, Rect, Rects, Text
+
+HAIR = 0.55
+"""Points that letters of two texts may share: their boxes are a little larger than they."""
+
+
+def is_sound(page: Page) -> bool:
+    """Whether all texts stand apart, and all marks within the page."""
+    boxes = page.text_boxes
+    if boxes.size and (_leaves(boxes, page) or _overlap(boxes)):
+        return False
+    return not any(_leaves(_reach(mark), page) for mark in page.marks if not isinstance(mark, Text))
+
+
+def _overlap(boxes: FloatArray) -> bool:
+    """Whether any two boxes share more than a hair."""
+    left, top, right, bottom = boxes.T
+    wide = np.minimum(right[:, None], right[None, :]) - np.maximum(left[:, None], left[None, :])
+    high = np.minimum(bottom[:, None], bottom[None, :]) - np.maximum(top[:, None], top[None, :])
+    shared = (wide > HAIR) & (high > HAIR)
+    np.fill_diagonal(shared, False)
+    return bool(shared.any())
+
+
+def _leaves(boxes: FloatArray, page: Page) -> bool:
+    """Whether any box reaches beyond the page."""
+    if not boxes.size:
+        return False
+    left, top, right, bottom = boxes.T
+    beyond = (left < -HAIR) | (top < -HAIR) | (right > page.width + HAIR) | (bottom > page.height + HAIR)
+    return bool(beyond.any())
+
+
+def _reach(mark: Line | Area | Points | Rect | Rects) -> FloatArray:
+    """Shape (1, 4) or (0, 4): what a mark covers, as far as it is drawn."""
+    match mark:
+        case Rect(box):
+            return np.array([box])
+        case Rects(boxes):
+            return boxes
+        case _:
+            there = mark.points[np.all(np.isfinite(mark.points), axis=1)]
+            if not there.size:
+                return np.zeros((0, 4))
+            low, high = there.min(axis=0), there.max(axis=0)
+            if mark.clip is not None:
+                low = np.maximum(low, [mark.clip.left, mark.clip.top])
+                high = np.minimum(high, [mark.clip.right, mark.clip.bottom])
+            return np.array([[*low, *high]])
