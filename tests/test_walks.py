@@ -25,6 +25,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.whole import EDITS, whole
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.gone import gone_names
 from yellow_slope.files.study import studyfile
 from yellow_slope.files.study.studyfile import packed, study_document, unpacked
@@ -76,7 +77,7 @@ def told(evaluation: Evaluation) -> None:
     study = evaluation.study
     fits = {key: fit for key, fit in evaluation.fits.items() if isinstance(fit, Fit)}
     for probed in probe_all(study, fits):
-        assert EffectReader(study, probed, 0).caption(0)
+        assert probe_caption(EffectReader(study, probed, 0), 0)
 
 
 def walked(seed: int, written: bool) -> None:

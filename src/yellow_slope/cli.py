@@ -65,7 +65,10 @@ def parser() -> argparse.ArgumentParser:
     figure.add_argument("--check", help=f'in place of a probe a check, as in "does it stand": {names}')
     figure.add_argument("--probe", default="1", help="which probe: the name it is kept under, or its number from 1")
     figure.add_argument(
-        "--view", choices=["lines", "above", "map"], default="lines", help="what stands beside the effect"
+        "--view",
+        choices=["lines", "above", "map"],
+        default="lines",
+        help="lines with the effect, the outcome from above, or the map of the effect",
     )
     figure.add_argument("--panel", type=int, default=1, help="which place of its second moderator, counted from 1")
     figure.add_argument("--comparison", type=int, default=1, help="which comparison of its groups, counted from 1")
@@ -396,9 +399,10 @@ def _draw(
     from yellow_slope.core.probe.asking import asked_probes
     from yellow_slope.core.probe.probing import probe_fit
     from yellow_slope.core.probe.seen import Seen, Sight
+    from yellow_slope.core.study.figures import ProbeShown
     from yellow_slope.core.words.sentences.effects import EffectReader
     from yellow_slope.files.safely.atomically import write_whole
-    from yellow_slope.plots.probeplots import ProbeView, views_of
+    from yellow_slope.plots.figures import views_of
     from yellow_slope.report.figures import FigureFile, figure_page
     from yellow_slope.report.fontchain import remark
 
@@ -421,10 +425,11 @@ def _draw(
         raise YellowSlopeError(
             f"Probe {number} has {counted(comparisons, 'comparison')}; there is no number {comparison}."
         )
-    shown = ProbeView[view.upper()]
-    if shown not in views_of(probed):
+    shown = {"lines": ProbeShown.BOTH, "above": ProbeShown.ABOVE, "map": ProbeShown.MAP}[view]
+    sight = Sight.of(probed, Seen(panel - 1, comparison - 1))
+    if shown not in views_of(sight):
         raise YellowSlopeError(f"Probe {number} has no view “{view}”: that needs two numbers to look over.")
-    page = figure_page(evaluation.study, Sight.of(probed, Seen(panel - 1, comparison - 1)), shown)
+    page = figure_page(evaluation.study, sight, shown)
     for file in files:
         write_whole(file.path, file.bytes_of(page))
     more_said = remark(page)

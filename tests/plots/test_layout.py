@@ -28,13 +28,15 @@ from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.probe import Compared, EffectUnit, Probe, Second, Smallest
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, STANDARDIZED
+from yellow_slope.core.words.sentences.figures import plain_figure
 from yellow_slope.plots.checks import can_be_drawn, check_page, why_not_drawn
 from yellow_slope.plots.extras import NOTHING, Extras
+from yellow_slope.plots.figures import layout
 from yellow_slope.plots.handle import handle
 from yellow_slope.plots.look import PRINT, SCREEN
 from yellow_slope.plots.marks import Box, Page, Pane
 from yellow_slope.plots.portraits import levels_height, levels_page, portrait_page
-from yellow_slope.plots.probeplots import beside, on_screen, printed, stacked, views_of
+from yellow_slope.plots.probeplots import beside, on_screen, stacked, views_of
 from yellow_slope.plots.rivals import stand_page
 from yellow_slope.plots.strip import BeforeAndAfter, Noted, Scaled, strip_page
 
@@ -131,7 +133,7 @@ def test_nothing_overlaps_leaves_the_page_or_is_cut_unsaid(seed: int) -> None:
             wrong = faults(page)
             assert not wrong, f"{sight.probed.probe} at {width} x {height}: {wrong}"
             assert page.frame(Pane.EFFECT) is not None
-        for page in (printed(study, sight), *on_every_screen(study, sight, rng)):
+        for page in (layout(*plain_figure(study, sight)), *on_every_screen(study, sight, rng)):
             wrong = faults(page)
             assert not wrong, f"{sight.probed.probe}, {page.width} x {page.height}: {wrong}"
 

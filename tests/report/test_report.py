@@ -33,6 +33,7 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.places import point_name
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.steps import StepFigure, step_line
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
 from yellow_slope.files.written.checkresults import checks_part
@@ -202,7 +203,7 @@ def test_a_study_without_a_model_has_a_report_that_says_so(demo: Study) -> None:
 
 def test_captions_say_where_everything_stands(demo: Study) -> None:
     evaluation = evaluate(demo)
-    caption = EffectReader(evaluation.study, probes_of(evaluation)[0], 0).caption(0)
+    caption = probe_caption(EffectReader(evaluation.study, probes_of(evaluation)[0], 0), 0)
     assert caption.startswith("Control score by practice and worry in step 3, with 95% intervals.")
     assert "Coaching groups weighted by their share, other predictors held constant." in caption
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from enum import Enum, auto
 
 from yellow_slope.core.probe.maps import has_map, has_outcome_map
@@ -15,7 +15,7 @@ from yellow_slope.plots.interaction import interaction
 from yellow_slope.plots.look import PRINT, Look
 from yellow_slope.plots.maps import above_plot, map_plot
 from yellow_slope.plots.marks import Box, Page, Plot, page_of
-from yellow_slope.plots.panels import MOST_BESIDE, panels_row, shown_panels
+from yellow_slope.plots.panels import panels_row, shown_panels
 
 WIDTH, HEIGHT = 6.5 * 72, 3.4 * 72
 """A figure over the width of a page, in points."""
@@ -77,36 +77,6 @@ def stacked(study: Study, sight: Sight, look: Look, width: float, height: float,
     above = interaction(study, sight, look, Box(0.0, 0.0, width, each))
     below = effect(study, sight, look, Box(0.0, each + between, width, height))
     return page_of(width, height, (above, below))
-
-
-def printed(
-    study: Study, sight: Sight, look: Look | None = None, width: float = WIDTH, view: ProbeView = ProbeView.LINES
-) -> Page:
-    """A probe as a figure: both plots, or of several panels all of them in rows, with the effects below and for two
-    number moderators the map beside them. look: without one that of print, in the study's size of letters."""
-    look = replace(PRINT, text=study.figure_letters) if look is None else look
-    count = len(sight.probed.panels)
-    if count < 2 and view in views_of(sight.probed) and view is not ProbeView.LINES:
-        each = (width - BETWEEN) / 2
-        left = _view(study, sight, look, Box(0.0, 0.0, each, HEIGHT), view)
-        return page_of(width, HEIGHT, (left, effect(study, sight, look, Box(each + BETWEEN, 0.0, width, HEIGHT))))
-    if count < 2:
-        return beside(study, sight, look, width)
-    plots: list[Plot] = []
-    top = 0.0
-    for start in range(0, count, MOST_BESIDE):
-        which = range(start, min(count, start + MOST_BESIDE))
-        room = Box(0.0, top, width, top + PANELS_HEIGHT)
-        plots.append(panels_row(study, sight, look, room, which))
-        top += PANELS_HEIGHT + BETWEEN
-    below = Box(0.0, top, width, top + BELOW_HEIGHT)
-    if has_map(sight.probed):
-        half = (width - BETWEEN) / 2
-        plots.append(effect(study, sight, look, Box(0.0, below.top, half, below.bottom)))
-        plots.append(map_plot(study, sight, look, Box(half + BETWEEN, below.top, width, below.bottom)))
-    else:
-        plots.append(effect(study, sight, look, below))
-    return page_of(width, below.bottom, plots)
 
 
 def on_screen(

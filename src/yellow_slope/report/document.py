@@ -10,7 +10,8 @@ from pathlib import Path
 from jinja2 import Environment, FileSystemLoader, select_autoescape
 
 from yellow_slope import looks
-from yellow_slope.core.errors import FileError, StudyError
+from yellow_slope.core.errors import FileError, StudyError, YellowSlopeError
+from yellow_slope.core.figured.subjects import subject_of
 from yellow_slope.core.fit.asked.bygroup import by_group
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -19,20 +20,24 @@ from yellow_slope.core.probe.asking import asked_probes
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_all
 from yellow_slope.core.probe.seen import Seen, Sight
+from yellow_slope.core.study.figures import ShowsProbe
+from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.equation import equation
+from yellow_slope.core.words.sentences.figures import alternative, caption, figure_remarks, figure_title, plain_figure
 from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.probecard import few_boundaries, share_text, size_notes, together_notes
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed
+from yellow_slope.plots.figures import cases_left_out, layout
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.checks import checks_said
 from yellow_slope.report.drawing import page_bytes
-from yellow_slope.report.figures import figure_page
 from yellow_slope.report.fontchain import remark
 from yellow_slope.report.tables import (
     MOST_LISTED,
@@ -47,6 +52,7 @@ from yellow_slope.report.tables import (
     shown_foci,
     steps_table,
 )
+from yellow_slope.report.told import Told
 
 MOST_SAID = 12
 """Of more places only so many are put into words."""
@@ -66,11 +72,16 @@ class Picture:
     title: str
     caption: str
     page: Page = field(repr=False)
+    alternative: str = ""
+    """For those who do not see it."""
+    own: int | None = None
+    """Which figure of the study it is, from 0; None: one that the report draws by itself."""
 
     @cached_property
     def svg(self) -> str:
         """For a page that is printed."""
-        return page_bytes(self.page, "svg").decode("utf-8")
+        told = Told(self.title, self.alternative or self.caption)
+        return page_bytes(self.page, "svg", told=told).decode("utf-8")
 
     @cached_property
     def png(self) -> bytes:
@@ -131,14 +142,64 @@ def build_report(evaluation: Evaluation) -> Report:
         said = tuple(beside_sentence(evaluation, m) for m in others)
         sections.append(Section("Models side by side", said, (models_table(evaluation),)))
     asked = asked_probes(study, fit)
+    own = _own_figures(evaluation)
     for probed in probes_of(evaluation, MOST_PRINTED):
-        sections.append(_probe_section(evaluation, probed))
+        sections.append(_probe_section(evaluation, probed, own))
     if len(asked) > MOST_PRINTED:
         left = f"{counted(len(asked) - MOST_PRINTED, 'further probe')} of the study are not printed."
         sections.append(Section("Further probes", (left,)))
     sections.append(_checks_section(evaluation, fit))
+    if own.left():
+        sections.append(own.section())
     sections.append(Section(f"Equation of step {at + 1}", (equation(study, fit, at),)))
     return Report(study.name, tuple(sections))
+
+
+@dataclass(slots=True)
+class OwnFigures:
+    """The figures of the study, each printed once: with its probe, else in a section of their own."""
+
+    study: Study
+    drawn: dict[int, Picture]
+    refused: dict[int, str]
+    printed: set[int] = field(default_factory=set)
+
+    def of(self, probe: Probe) -> list[Picture]:
+        """The figures of a probe; those that cannot be drawn are told of later."""
+        found = []
+        for i, figure in enumerate(self.study.figures):
+            if isinstance(figure.shows, ShowsProbe) and figure.shows.shows(probe) and i in self.drawn:
+                self.printed.add(i)
+                found.append(self.drawn[i])
+        return found
+
+    def left(self) -> list[int]:
+        """Those that are not printed yet."""
+        return [i for i in range(len(self.study.figures)) if i not in self.printed]
+
+    def section(self) -> Section:
+        """All that are left."""
+        left = self.left()
+        names = {i: self.study.figures[i].name for i in left}
+        said = tuple(f"“{names[i]}” is not drawn: {self.refused[i]}" for i in left if i in self.refused)
+        return Section("Figures", said, (), tuple(self.drawn[i] for i in left if i in self.drawn))
+
+
+def _own_figures(evaluation: Evaluation) -> OwnFigures:
+    """Every figure of the study, drawn, or with the reason why it cannot be."""
+    study = evaluation.study
+    found = OwnFigures(study, {}, {})
+    for i, figure in enumerate(study.figures):
+        try:
+            subject = subject_of(evaluation, figure.shows)
+            page = layout(figure, subject)
+        except YellowSlopeError as error:
+            found.refused[i] = str(error)
+            continue
+        said = [caption(figure, subject), *figure_remarks(figure, subject, cases_left_out(page, subject), study)]
+        title, text = figure_title(figure, subject), " ".join((*said, remark(page))).strip()
+        found.drawn[i] = Picture(title, text, page, alternative(figure, subject), i)
+    return found
 
 
 def _groups_section(evaluation: Evaluation, fit: Fit) -> Section:
@@ -185,7 +246,7 @@ def _dismissed(evaluation: Evaluation) -> tuple[str, ...]:
     return tuple(f"A flag was put aside ({flag.title}): {why}" for flag, why in dismissed_flags(evaluation))
 
 
-def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
+def _probe_section(evaluation: Evaluation, probed: Probed, own: OwnFigures) -> Section:
     """The tests first, then effects, regions and pictures of every panel."""
     study = evaluation.study
     readers = [EffectReader(study, probed, k) for k in range(len(probed.panels))]
@@ -212,7 +273,8 @@ def _probe_section(evaluation: Evaluation, probed: Probed) -> Section:
     for index, found in enumerate(probed.across[: shown_foci(probed)]):
         sentences += [readers[0].across(index, x) for x in found]
     tables = (effects_table(study, probed), across_table(study, probed), regions_table(study, probed))
-    drawn, left = _pictures(readers, shown_foci(probed))
+    made = own.of(probed.probe)
+    drawn, left = (tuple(made), 0) if made else _pictures(readers, shown_foci(probed))
     if left:
         sentences.append(
             f"{counted(left, 'further figure')} not drawn: {readers[0].title()} has more panels and comparisons."
@@ -231,8 +293,10 @@ def _pictures(readers: list[EffectReader], foci: int) -> tuple[tuple[Picture, ..
     wanted = [(readers[0], focus) for focus in range(min(foci, len(readers[0].shown.foci)))]
     drawn = []
     for read, focus in wanted[:MOST_PICTURES]:
-        page = figure_page(read.study, Sight.of(read.probed, Seen(read.panel, focus)))
-        drawn.append(_picture(read.picture_title(focus), read.caption(focus), page))
+        figure, subject = plain_figure(read.study, Sight.of(read.probed, Seen(read.panel, focus)))
+        page = layout(figure, subject)
+        said = f"{caption(figure, subject)} {remark(page)}".strip()
+        drawn.append(Picture(read.picture_title(focus), said, page, alternative(figure, subject)))
     return tuple(drawn), len(wanted) - len(drawn)
 
 

@@ -9,17 +9,16 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.figured.subjects import Subject
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.probe.seen import Sight
-from yellow_slope.core.study.figures import Figure
+from yellow_slope.core.study.figures import Figure, ProbeShown
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.equation import equation
-from yellow_slope.core.words.sentences.figures import alternative, figure_title
+from yellow_slope.core.words.sentences.figures import alternative, figure_title, plain_figure
 from yellow_slope.core.words.spelling.numerals import listed
 from yellow_slope.looks import LIGHT
 from yellow_slope.plots.equation import equation_page
 from yellow_slope.plots.figures import layout
 from yellow_slope.plots.look import PRINT, Look
 from yellow_slope.plots.marks import Page
-from yellow_slope.plots.probeplots import ProbeView, printed
 from yellow_slope.report.told import NOTHING_TOLD, Told
 
 KINDS = ("png", "svg", "pdf", "tiff")
@@ -31,9 +30,9 @@ LEAST_DPI, MOST_DPI = 30, 1200
 """A figure of fewer would be a blot; of more, twice what a journal asks for, larger than memory."""
 
 
-def figure_page(study: Study, sight: Sight, view: ProbeView = ProbeView.LINES) -> Page:
-    """The plots of what is seen of a probe, on white paper."""
-    return on_paper(printed(study, sight, view=view))
+def figure_page(study: Study, sight: Sight, view: ProbeShown = ProbeShown.BOTH) -> Page:
+    """The plots of what is seen of a probe, on white paper. StudyError where they cannot be drawn."""
+    return layout(*plain_figure(study, sight, view))
 
 
 def on_paper(page: Page) -> Page:

@@ -31,6 +31,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, Transform, Treatment, WithinGroups
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.regions import band_note
 from yellow_slope.core.words.sentences.steps import headline, step_figures
 from yellow_slope.files.spec import study_from
@@ -313,7 +314,7 @@ def test_a_product_without_its_parts_claims_no_interaction(blocks: str, seed: in
     for focal, moderator in (names, names[::-1]):
         probed = probe_fit(study, fit, Probe(focal, moderator))
         effects = EffectReader(study, probed, 0)
-        assert "mix the interaction with what is missing" in effects.caption(0)
+        assert "mix the interaction with what is missing" in probe_caption(effects, 0)
         assert "mix the interaction" in effects_table(study, probed).note
         for focus in probed.panels[0].foci:
             for region in focus.regions.within if focus.regions is not None else ():

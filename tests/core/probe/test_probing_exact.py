@@ -27,6 +27,7 @@ from yellow_slope.core.study.edits.probes import put_probe, turn_probe
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.figures import probe_caption
 
 ONE, NONE = Fraction(1), Fraction(0)
 NOWHERE = np.zeros(0)
@@ -344,7 +345,7 @@ def test_what_is_not_drawn_is_named() -> None:
     fit = fit_of(study)
     means = EffectReader(study, probe_fit(study, fit, Probe("g", "h")), 0)
     assert means.not_drawn() == "Not drawn, for no case tells of it: b at yes."
-    assert means.not_drawn() in means.caption(0)
+    assert means.not_drawn() in probe_caption(means, 0)
     lines = EffectReader(study, probe_fit(study, fit, Probe("x", "g")), 0)
     assert lines.not_drawn() == "Not drawn, for no case tells of it: b."
 

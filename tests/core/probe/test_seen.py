@@ -18,6 +18,7 @@ from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRul
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import At, Treatment
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.figures import probe_caption
 
 THREE = "x, w, g, d; x*w, x*g, w*g, x*d; x*w*g"
 
@@ -151,7 +152,7 @@ def test_a_reader_belongs_to_its_panel() -> None:
         read = EffectReader(study, probed, k)
         said = read.effect(0, read.shown.foci[0].effects[0], probed.places[0])
         assert f"at z {at}" in said
-        assert f"at z {at}" in read.caption(0).replace("At z", "at z")
+        assert f"at z {at}" in probe_caption(read, 0).replace("At z", "at z")
         assert f"at z {at}" in read.tests(0)[0]
     steps = [d.effect.effect for d in probed.across[0]]
     (first, *_) = probed.across[0]

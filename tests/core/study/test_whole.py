@@ -32,6 +32,7 @@ from yellow_slope.core.study.standarderrors import Bootstrap, Classical, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import whole
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.gone import gone_sentence
 from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.report.document import build_report, probes_of
@@ -57,7 +58,7 @@ def holds(study: Study) -> Study:
     raised_flags(evaluation)
     if isinstance(evaluation.fit, Fit):
         for probed in probes_of(evaluation):
-            EffectReader(evaluation.study, probed, 0).caption(0)
+            probe_caption(EffectReader(evaluation.study, probed, 0), 0)
     build_report(evaluation)
     again = unpacked(packed(replace(study, went=())), "again")
     assert again.went == ()

@@ -50,6 +50,7 @@ from yellow_slope.core.study.treatment import (
 )
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.samples import sample_sentence
 
 GOLDEN = Path(__file__).parent / "golden" / "sentences.txt"
@@ -344,7 +345,7 @@ def effects() -> Iterator[tuple[str, str]]:
     yield "slope at a place", along.effect(0, along.probed.panels[0].foci[0].effects[0], along.probed.places[0])
     yield "crossing", along.crossing()
     yield "crossing set", along.crossing_set()
-    yield "caption", along.caption(0)
+    yield "caption", probe_caption(along, 0)
     by = of(study, Probe("practice", "coaching"))
     yield "slope in a group", by.effect(0, by.probed.panels[0].foci[0].effects[2], by.probed.places[2])
     yield "difference of slopes", by.difference(0, by.probed.panels[0].foci[0].differences[0])
@@ -393,7 +394,7 @@ def panels(three: str) -> Iterator[tuple[str, str]]:
 
     for read in readers(world(three), Probe("practice", "worry", second=Second("returner"))):
         yield f"tests of panel {read.panel + 1}", "; ".join(read.tests(0))
-        yield f"caption of panel {read.panel + 1}", read.caption(0)
+        yield f"caption of panel {read.panel + 1}", probe_caption(read, 0)
         yield f"title of panel {read.panel + 1}", read.picture_title(0)
     (apart, *_) = read.probed.across[0]
     yield "across both moderators", read.across(0, apart)

@@ -9,7 +9,6 @@ from yellow_slope.app.state.figured import Figured
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.study.figures import AxisKey, LineKey, Role, TextKey
 from yellow_slope.core.study.figuretext import size_name
-from yellow_slope.core.words.sentences.figures import alternative
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.plots.parts import PartRef, Thing
 
@@ -32,7 +31,10 @@ def _whole(found: Figured) -> Explanation:
     if found.subject is None or found.page is None:
         said = f"It cannot be drawn now: {found.refusal} Its tuning is kept; it is drawn again when it can be."
         return Explanation(title, figures, said, (), in_words=False)
-    return Explanation(title, figures, alternative(figure, found.subject), (), in_words=False)
+    said = (
+        "Click on a part, or go from part to part with Tab, and change it where it stands; every change can be undone."
+    )
+    return Explanation(title, figures, said, (), in_words=False, is_instruction=True)
 
 
 def _size(found: Figured, part: PartRef) -> str:

@@ -44,6 +44,8 @@ class CaptionBlock(QWidget):
     """Number, title, note and remarks."""
 
     tuned = pyqtSignal(str, object)
+    begun = pyqtSignal()
+    """Somebody begins to write."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -54,7 +56,7 @@ class CaptionBlock(QWidget):
         self.heading = Field()
         self.heading.setAccessibleName("What the figure is called")
         self.heading.setToolTip("What the figure is called in the report; nothing: what the program calls it")
-        self.heading.setFont(font(14))
+        self.heading.setFont(font(14, italic=True))
         self.heading.editingFinished.connect(self._take_heading)
         self.note = QLabel()
         self.note.setAccessibleName("Note below the figure")
@@ -160,6 +162,7 @@ class CaptionBlock(QWidget):
         self.written.setToolTip(f"{name}: Ctrl+Enter takes it, Esc leaves it as it was")
         self._show_writing(True)
         self.written.setFocus()
+        self.begun.emit()
 
     def _show_writing(self, on: bool) -> None:
         self.written.setVisible(on)

@@ -208,7 +208,7 @@ class PartStrip(QFrame):
             field.returnPressed.connect(lambda: self._say(field, own))
             self._put(field)
         size = figure.text(size_key(key)).size
-        offered = [(None, f"as the figure, {figure.points:g} pt"), *((s, f"{s:g} pt") for s in SIZES_OFFERED)]
+        offered = [(None, f"{figure.points:g} pt, as the figure"), *((s, f"{s:g} pt") for s in SIZES_OFFERED)]
         if size is not None and size not in SIZES_OFFERED:
             offered.append((size, f"{size:g} pt"))
 
@@ -272,15 +272,15 @@ class PartStrip(QFrame):
         def with_line(**changes: object) -> None:
             self._tune("look of a line", figure.with_line(key, replace(said, **changes)))  # type: ignore[arg-type]
 
-        hues: list[tuple[Hue | None, str]] = [(None, "hue as usual"), *((h, h.value) for h in Hue)]
+        hues: list[tuple[Hue | None, str]] = [(None, "hue"), *((h, h.value) for h in Hue)]
         self._choice(
             "Hue", "Hues stay apart in grey and for the colour-blind", hues, said.hue, lambda h: with_line(hue=h)
         )
-        patterns: list[tuple[Pattern | None, str]] = [(None, "pattern as usual"), *((p, p.value) for p in Pattern)]
+        patterns: list[tuple[Pattern | None, str]] = [(None, "pattern"), *((p, p.value) for p in Pattern)]
         self._choice("Pattern", "How the line is drawn", patterns, said.pattern, lambda p: with_line(pattern=p))
-        widths: list[tuple[float | None, str]] = [(None, "width as usual"), *((w, f"{w:g} pt") for w in WIDTHS_OFFERED)]
+        widths: list[tuple[float | None, str]] = [(None, "width"), *((w, f"{w:g} pt") for w in WIDTHS_OFFERED)]
         self._choice("Width", "How wide the line is", widths, said.width, lambda w: with_line(width=w))
-        markers: list[tuple[Marker | None, str]] = [(None, "points as usual"), *((m, m.value) for m in Marker)]
+        markers: list[tuple[Marker | None, str]] = [(None, "points"), *((m, m.value) for m in Marker)]
         self._choice("Points", "The shape of its points", markers, said.marker, lambda m: with_line(marker=m))
         first = QToolButton()
         first.setText("first")

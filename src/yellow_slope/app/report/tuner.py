@@ -60,6 +60,8 @@ class FigureTuner(Follows, QWidget):
         self._subject: tuple[object, Subject | str] | None = None
         self._wanted: object = None
         self.is_whole_size = False
+        self._below = 96
+        """Pixels that the note takes below the figure."""
         self._make_choices()
         self.canvas = FigureCanvas(session)
         self.canvas.setToolTip("Click on a part, or Tab from part to part; Enter opens its strip")
@@ -98,6 +100,7 @@ class FigureTuner(Follows, QWidget):
         self.strip.named.connect(self._name_everywhere)
         self.strip.done.connect(lambda: self.canvas.setFocus())
         self.caption.tuned.connect(self.tune)
+        self.caption.begun.connect(self._see_writing)
         self.gallery.chosen.connect(lambda look: self._change("look of the figure", lambda f: f.in_look(look)))
         self.follow(session, Topic.STUDY, Topic.RESULTS, Topic.FIGURE, Topic.THEME)
 
@@ -193,7 +196,7 @@ class FigureTuner(Follows, QWidget):
         if figure is None or view is None or study is None:
             return
         zoom, ratio = None if not self.is_whole_size else self._print_zoom(), self.devicePixelRatioF()
-        room = (self.sheet.width() - 30, self.sheet.height() - 20)
+        room = (self.sheet.width() - 30, self.sheet.height() - 22 - self._below)
         key = (view.evaluation.fits, view.study.variables, figure, zoom, room, ratio)
         if key == self._wanted:
             self._show_part()
@@ -225,6 +228,10 @@ class FigureTuner(Follows, QWidget):
         self._show_choices(found)
         index = next((i for i, f in enumerate(found.study.figures) if f.name == found.figure.name), 0)
         self.caption.show_figure(found, index + 1)
+        below = self.caption.heightForWidth(self.sheet.width() - 30) if self.caption.hasHeightForWidth() else 96
+        if not self.caption.is_writing and abs(below - self._below) > 6:
+            self._below = below
+            self.renew()
         self.gallery.show_looks(found, self.verbs.own_looks())
         self._show_part()
         self.session.look_again()
@@ -268,6 +275,11 @@ class FigureTuner(Follows, QWidget):
         if box is not None:
             at = self.canvas.pos() + QPoint(round(box.center().x()), round(box.center().y()))
             self.sheet.ensureVisible(at.x(), at.y(), 40, 60)
+
+    def _see_writing(self) -> None:
+        """What is written, and what takes it, stay in sight."""
+        self._page.adjustSize()
+        self.sheet.ensureWidgetVisible(self.caption.take, 10, 12)
 
     def _choose_and_go(self, part: PartRef) -> None:
         self._choose(part)
@@ -326,5 +338,5 @@ def fitting(found: Figured, width: float, height: float) -> float:
     """How large a page is shown: its whole width, and its height as far as a note has room below."""
     assert found.page is not None
     by_width = width / found.page.width
-    by_height = max(160.0, height - 96.0) / found.page.height
+    by_height = max(160.0, height) / found.page.height
     return float(min(max(min(by_width, by_height), LEAST_ZOOM), MOST_ZOOM))

@@ -17,12 +17,11 @@ from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import FileError, StudyError
-from yellow_slope.core.figured.subjects import comparison_id, subject_of, usual_name
+from yellow_slope.core.figured.subjects import comparison_id, own_letters, subject_of, usual_name
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.figures import add_figure, drop_figure, free_name, move_figure, tune_figure
 from yellow_slope.core.study.figures import (
-    PAPER,
     Figure,
     FigureLook,
     FigureSize,
@@ -35,7 +34,6 @@ from yellow_slope.core.study.figures import (
 )
 from yellow_slope.core.study.figuretext import read_size
 from yellow_slope.core.study.probe import Probe
-from yellow_slope.core.study.study import Study
 from yellow_slope.plots.probeplots import ProbeView
 
 VIEWS = {ProbeView.LINES: ProbeShown.BOTH, ProbeView.ABOVE: ProbeShown.ABOVE, ProbeView.MAP: ProbeShown.MAP}
@@ -284,8 +282,3 @@ class Figuring:
         if len(own) == 1:
             return own[0]
         return Figure("figure", found[0], letters=own_letters(study))
-
-
-def own_letters(study: Study) -> float | None:
-    """The size of letters that all figures of a study have, where it is not that of the look."""
-    return None if study.figure_letters == PAPER.letters else study.figure_letters

@@ -115,6 +115,9 @@ def style_sheet(p: Palette) -> str:
     QFrame#line {{ background: {p.line}; border: none; }}
     QLineEdit {{ background: {p.panel}; border: 1px solid {p.line}; border-radius: {SIZES.radius}px; padding: 4px 9px;
                  selection-background-color: {chosen}; selection-color: {p.ink}; }}
+    QPlainTextEdit {{ background: {p.panel}; border: 1px solid {p.line}; border-radius: {SIZES.radius}px;
+                 padding: 3px 5px; selection-background-color: {chosen}; selection-color: {p.ink}; }}
+    QPlainTextEdit:focus {{ border: 2px solid {p.yellow}; padding: 2px 4px; }}
     QLineEdit:focus, QComboBox:focus {{ border: 2px solid {p.yellow}; padding: 3px 8px; }}
     QLineEdit#wrong:focus {{ border: 2px solid {p.amber_ink}; }}
     QToolButton, QPushButton {{ background: transparent; border: 1px solid transparent; border-radius: {SIZES.radius}px;

@@ -17,7 +17,7 @@ from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.stand.checked import Checked, checked
 from yellow_slope.core.stand.standing import Stand, asked_in, probed_product, whole_stand
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.study.figures import Figure, Shown, ShowsCheck, ShowsGroup, ShowsProbe, ShowsSteps
+from yellow_slope.core.study.figures import PAPER, Figure, Shown, ShowsCheck, ShowsGroup, ShowsProbe, ShowsSteps
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 
@@ -138,6 +138,11 @@ def has_comparison(probed: Probed, known: str) -> bool:
     if not known or not isinstance(focal, GroupBasis):
         return not known
     return known in [comparison_id(focal, k) for k in range(len(focal.contrasts))]
+
+
+def own_letters(study: Study) -> float | None:
+    """The size of letters that figures of a study have, where it is not that of paper: what a new one begins with."""
+    return None if study.figure_letters == PAPER.letters else study.figure_letters
 
 
 def usual_name(study: Study, figure: Figure) -> str:

@@ -34,7 +34,7 @@ from yellow_slope.core.words.names.places import place_name, point_name
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effectunits import amount, per_text, smallest_text, step_text
-from yellow_slope.core.words.sentences.regions import band_note, bounds_text
+from yellow_slope.core.words.sentences.regions import bounds_text
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
     MINUS,
@@ -498,30 +498,6 @@ class EffectReader:
         else:
             beneath = f"below them the effects {self.second_name()}"
         return f"A panel for {what}, {beneath}."
-
-    def caption(self, focus: int) -> str:
-        """The figure's caption: what is drawn, at which places, and where everything else stands."""
-        p, shown = self.probed, self.shown
-        outcome = self.study.variable(p.model.outcome or "").label
-        by = self.focal_label if p.by_itself else f"{self.focal_label} and {self.moderator_label}"
-        several = len(p.panels) > 1
-        held = self.held(second=not several)
-        found = shown.foci[focus].regions
-        groups = p.focal if isinstance(p.focal, GroupBasis) else p.moderator
-        many = isinstance(groups, GroupBasis) and len(groups.levels) > MOST_LINES
-        said = [
-            f"{capital(outcome)} by {by} in step {p.step + 1}, with {level_text(p.level)} intervals.",
-            f"{capital(', '.join(held))}." if held else "",
-            f"The effect is {self.focus_name(focus)}." if len(shown.foci) > 1 and not p.by_itself else "",
-            self.panels_said() if several else "",
-            "Yellow: where the effect is significant." if found is not None and found.tells else "",
-            self.smallest_said(focus),
-            band_note(found, p.level) if found is not None else "",
-            f"Of {len(groups.levels)} groups the first {MOST_LINES} are drawn." if many else "",  # type: ignore[union-attr]
-            self.not_drawn(),
-            self.caveat(),
-        ]
-        return " ".join(text for text in said if text)
 
 
 def place_text(value: float, sd: float) -> str:

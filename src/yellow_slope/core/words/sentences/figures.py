@@ -14,13 +14,15 @@ from yellow_slope.core.figured.subjects import (
     ProbeSubject,
     StepsSubject,
     Subject,
+    comparison_id,
     has_comparison,
+    own_letters,
 )
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.probe.regions import Regions
-from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.study.figures import CasesAs, Figure, Live, Piece, ProbeShown, RegionAs
+from yellow_slope.core.study.figures import CasesAs, Figure, Live, Piece, ProbeShown, RegionAs, ShowsProbe
 from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.study.study import Study
@@ -82,6 +84,19 @@ def view_name(view: ProbeShown) -> str:
 def caption(figure: Figure, subject: Subject) -> str:
     """The caption as it stands now."""
     return spelled(caption_pieces(figure, subject), live_values(figure, subject))
+
+
+def plain_figure(study: Study, sight: Sight, view: ProbeShown = ProbeShown.BOTH) -> tuple[Figure, ProbeSubject]:
+    """The figure of what is seen of a probe, with nothing said otherwise, and its subject."""
+    probe, focal = sight.probed.probe, sight.probed.focal
+    known = comparison_id(focal, sight.seen.focus) if isinstance(focal, GroupBasis) else ""
+    shows = ShowsProbe.of(probe, view, known)
+    return Figure("figure", shows, letters=own_letters(study)), ProbeSubject(study, sight, shows)
+
+
+def probe_caption(read: EffectReader, focus: int) -> str:
+    """The caption of a probe's figure: what is drawn, at which places, and where everything else stands."""
+    return caption(*plain_figure(read.study, Sight.of(read.probed, Seen(read.panel, focus))))
 
 
 def caption_pieces(figure: Figure, subject: Subject) -> tuple[Piece, ...]:
