@@ -191,14 +191,15 @@ class Parts:
                 return Thing.BANDS
         return self.line_key(mark)
 
-    def at(self, x: float, y: float) -> PartRef | None:
+    def at(self, x: float, y: float) -> PartRef:
         """The part at a point; texts and lines before what lies behind them."""
         hit = self.page.hit(x, y, 4.0)
-        return self.part(hit.mark) if hit is not None else None
+        found = self.part(hit.mark) if hit is not None else None
+        return Thing.GROUND if found is None else found
 
     def located(self) -> list[Located]:
         """Every part with where it lies, in the order in which Tab goes: texts, lines, axes, what lies behind."""
-        found: dict[PartRef, Box] = {}
+        found: dict[PartRef, Box] = {Thing.GROUND: Box(0.0, 0.0, self.page.width, self.page.height)}
         for mark in self.page.marks:
             part, box = self.part(mark), reach(mark)
             if part is None or box is None:
