@@ -107,7 +107,7 @@ def test_the_plot_of_each_check(name: str, tmp_path: Path, capsys: pytest.Captur
         (["figure", STUDY, "--to", "f.png", "--check", "colour"], "There is no check “colour”"),
         (["evaluate", "nowhere.yslope", "--to", "r.json"], "nowhere.yslope cannot be read"),
         (["report", STUDY, "--to", "r.html", "--step", "9"], "no step 9"),
-        (["figure", STUDY, "--to", "f.bmp"], "written as .png, .svg or .pdf"),
+        (["figure", STUDY, "--to", "f.bmp"], "written as .png, .svg, .pdf, .tiff or .csv"),
         (["figure", STUDY, "--to", "f.png", "--probe", "7"], "no number 7"),
         (["evaluate", TABLE, "--to", "r.json"], "Choose an outcome"),
     ],

@@ -267,7 +267,7 @@ def test_figures_are_written_for_every_name_on_the_line(
     assert b"<svg" in (tmp_path / "slopes.svg").read_bytes()
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("slopes.bmp", True))
     demo_hands.press("Ctrl+E")
-    assert "written as .png, .svg or .pdf" in demo_hands.window.session.message
+    assert "written as .png, .svg, .pdf, .tiff or .csv" in demo_hands.window.session.message
 
 
 def test_the_report_stands_on_screen_and_the_equation_is_copied(demo_hands: Hands) -> None:

@@ -16,6 +16,7 @@ from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.study.figures import AxisKey, Figure, LineKey, Parts, TextKey, TextTuning
+from yellow_slope.looks import LIGHT
 from yellow_slope.plots.marks import Box, Rect
 from yellow_slope.plots.marks import Part as PagePart
 from yellow_slope.plots.parts import PartRef, Thing, words_key
@@ -100,7 +101,7 @@ class FigureCanvas(QWidget):
         frame = box.translated(self._moved).adjusted(-4, -3, 4, 3)
         ink = colour(theme.palette().yellow)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        for width, hue in ((4.0, colour(found.page.ground or "#FFFFFF", 0.8)), (2.0, ink)):
+        for width, hue in ((4.0, colour(found.page.ground or LIGHT.panel, 0.8)), (2.0, ink)):
             pen = QPen(hue, width)
             painter.setPen(pen)
             painter.drawRoundedRect(frame, 4, 4)
@@ -111,7 +112,7 @@ class FigureCanvas(QWidget):
         for y in range(0, self.height(), side):
             for x in range(0, self.width(), side):
                 faint = (x // side + y // side) % 2
-                painter.fillRect(x, y, side, side, colour("#FFFFFF" if faint else "#EEEEEE"))
+                painter.fillRect(x, y, side, side, colour(LIGHT.panel if faint else LIGHT.pressed))
 
     # ---- by mouse
 

@@ -102,7 +102,7 @@ class FigureTuner(Follows, QWidget):
         self.caption.tuned.connect(self.tune)
         self.caption.begun.connect(self._see_writing)
         self.gallery.chosen.connect(lambda look: self._change("look of the figure", lambda f: f.in_look(look)))
-        self.follow(session, Topic.STUDY, Topic.RESULTS, Topic.FIGURE, Topic.THEME)
+        self.follow(session, Topic.RESULTS, Topic.FIGURE, Topic.THEME)
 
     # ---- the choices for all of the figure
 
@@ -295,6 +295,7 @@ class FigureTuner(Follows, QWidget):
         name = self.session.desk.figure
         if name is not None:
             self.session.edit(what, lambda s: tune_figure(s, name, figure))
+            self.renew()  # no result rests on it: what is there is drawn otherwise at once
 
     def _change(self, what: str, change: Callable[[Figure], Figure]) -> None:
         if self.figure is not None:
