@@ -12,6 +12,7 @@ window. 6. A text of 1,000,000 x 20 numbers: time and peak memory to a data-fram
 7. What the window answers (`bench_window.py`): a dropped term, a key on the quick line, Probe's sentence, a plot,
 another table. 8. Checks (`bench_checks.py`): leaving each case out, rivals, a brush over 100,000 cases.
 9. Probe (`bench_probe.py`): both handles, and how often bands, regions and smallest effects are wrong by chance.
+10. Figures (`bench_figures.py`): a change until it is repainted, files.
 """
 
 from __future__ import annotations
@@ -27,6 +28,7 @@ from pathlib import Path
 
 from bench_blocks import covering, many_products, resampling
 from bench_checks import checks
+from bench_figures import figures
 from bench_large import large_tables
 from bench_probe import probes
 from bench_window import windows
@@ -363,6 +365,7 @@ def main() -> None:
     large_tables()
     checks()
     probes()
+    figures()
     many_products()
     start()
     resampling()

@@ -78,6 +78,7 @@ class Parts:
 
     def __init__(self, page: Page, subject: Subject) -> None:
         self.page, self.subject = page, subject
+        self._located: list[Located] | None = None
         self._loose: dict[int, int] = {}
         """Texts that have no place of their own, by their order on the page."""
         for mark in page.marks:
@@ -199,6 +200,11 @@ class Parts:
 
     def located(self) -> list[Located]:
         """Every part with where it lies, in the order in which Tab goes: texts, lines, axes, what lies behind."""
+        if self._located is None:
+            self._located = self._all_located()
+        return self._located
+
+    def _all_located(self) -> list[Located]:
         found: dict[PartRef, Box] = {Thing.GROUND: Box(0.0, 0.0, self.page.width, self.page.height)}
         for mark in self.page.marks:
             part, box = self.part(mark), reach(mark)
@@ -295,10 +301,9 @@ class Located:
     name: str
 
 
-def lines_of(page: Page, subject: Subject) -> Iterable[LineKey]:
+def lines_of(parts: Parts) -> Iterable[LineKey]:
     """Every line, group or row on a page."""
-    parts = Parts(page, subject)
-    return dict.fromkeys(key for mark in page.marks if (key := parts.line_key(mark)) is not None)
+    return dict.fromkeys(key for mark in parts.page.marks if (key := parts.line_key(mark)) is not None)
 
 
 _ORDER = (

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.plots.marks import Area, Line, Page, Points, Rect, Rects, Text
+from yellow_slope.plots.marks import Area, Line, Mark, Page, Points, Rect, Rects, Text
 
 HAIR = 0.55
 """Points that letters of two texts may share: their boxes are a little larger than they."""
@@ -16,7 +16,15 @@ def is_sound(page: Page) -> bool:
     boxes = page.text_boxes
     if boxes.size and (_leaves(boxes, page) or _overlap(boxes)):
         return False
-    return not any(_leaves(_reach(mark), page) for mark in page.marks if not isinstance(mark, Text))
+    return not any(_leaves(_reach(mark), page) for mark in page.marks if _may_leave(mark, page))
+
+
+def _may_leave(mark: Mark, page: Page) -> bool:
+    """Whether a mark could reach beyond the page: no text, and nothing that is drawn inside a frame alone."""
+    if isinstance(mark, Text | Rect | Rects) or mark.clip is None:
+        return not isinstance(mark, Text)
+    c = mark.clip
+    return c.left < 0 or c.top < 0 or c.right > page.width or c.bottom > page.height
 
 
 def _overlap(boxes: FloatArray) -> bool:
@@ -38,14 +46,16 @@ def _leaves(boxes: FloatArray, page: Page) -> bool:
     return bool(beyond.any())
 
 
-def _reach(mark: Line | Area | Points | Rect | Rects) -> FloatArray:
+def _reach(mark: Mark) -> FloatArray:
     """Shape (1, 4) or (0, 4): what a mark covers, as far as it is drawn."""
     match mark:
         case Rect(box):
             return np.array([box])
         case Rects(boxes):
             return boxes
-        case _:
+        case Text():
+            return np.array([mark.box])
+        case Line() | Area() | Points():
             there = mark.points[np.all(np.isfinite(mark.points), axis=1)]
             if not there.size:
                 return np.zeros((0, 4))

@@ -101,6 +101,7 @@ class Foot(QWidget):
         layout.addLayout(first)
         layout.addLayout(last, 1)
         self._buttons: list[QPushButton] = []
+        self._links: list[Link] = []
         self.told = Explanation("")
         self._grown_for: object = None
         session.on(
@@ -192,25 +193,25 @@ class Foot(QWidget):
                 button.setParent(None)
                 button.deleteLater()
             self._buttons = []
-            for link in links:
+            for i, link in enumerate(links):
                 button = QPushButton(link.text)
+                button.clicked.connect(partial(self._run, i))
                 button.setObjectName("link")
                 button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
                 button.setCursor(Qt.CursorShape.PointingHandCursor)
                 self.links.addWidget(button)
                 self._buttons.append(button)
+        self._links = links
         for button, link in zip(self._buttons, links):
-            if button.receivers(button.clicked):
-                button.clicked.disconnect()
-            button.clicked.connect(partial(self._run, link.run))
-            button.setToolTip(link.help)
+            if button.toolTip() != link.help:
+                button.setToolTip(link.help)
             button.setAccessibleName(link.text)
 
-    def _run(self, run: Callable[[], object], _checked: bool = False) -> None:
+    def _run(self, index: int, _checked: bool = False) -> None:
         """Do it; the keyboard stays where it was, or returns to the bench where a link had it."""
         focused = QApplication.focusWidget()
         had_keyboard = focused in self._buttons
-        run()
+        self._links[index].run()
         if had_keyboard:
             self.session.ask(Request.FOCUS_BENCH)
 

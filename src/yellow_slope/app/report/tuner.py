@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
@@ -62,6 +62,9 @@ class FigureTuner(Follows, QWidget):
         self.is_whole_size = False
         self._below = 96
         """Pixels that the note takes below the figure."""
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.timeout.connect(self._catch_up)
         self._make_choices()
         self.canvas = FigureCanvas(session)
         self.canvas.setToolTip("Click on a part, or Tab from part to part; Enter opens its strip")
@@ -189,7 +192,8 @@ class FigureTuner(Follows, QWidget):
     def is_current(self) -> bool:
         """Whether what is shown is the newest."""
         found = self.session.figured
-        return found is not None and found.figure == self.figure and not self._worker.is_busy(Lane.FIGURE)
+        is_new = found is not None and found.figure == self.figure
+        return is_new and not self._worker.is_busy(Lane.FIGURE)
 
     def renew(self) -> None:
         figure, view, study = self.figure, self.session.view, self.session.study
@@ -225,6 +229,13 @@ class FigureTuner(Follows, QWidget):
         self._subject = whose, subject
         self.session.figured = found
         self.canvas.show_drawn(drawn, zoom)
+        self._later.start(0)  # the figure first, then what stands around it
+
+    def _catch_up(self) -> None:
+        """What stands around the figure, as it is now."""
+        found = self.session.figured
+        if found is None:
+            return
         self._show_choices(found)
         index = next((i for i, f in enumerate(found.study.figures) if f.name == found.figure.name), 0)
         self.caption.show_figure(found, index + 1)

@@ -54,7 +54,7 @@ def figured(study: Study, figure: Figure, subject: Subject | str) -> Figured:
     remarks += [*smaller_letters(figure, laid.share), *shortened_names(page)]
     letters, line = smallest(page)
     at = f"{round(figure.size.width, 2):g} cm width"
-    codes = tuple(key for key in lines_of(page, subject) if is_code(study, figure, key))
+    codes = tuple(key for key in lines_of(parts) if is_code(study, figure, key))
     return Figured(figure, study, subject, page, parts, "", print_remark(letters, line, at), tuple(remarks), codes)
 
 

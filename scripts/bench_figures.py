@@ -1,0 +1,65 @@
+"""Figures: a change on the figure until it is repainted, with 1,000 cases; files of every kind."""
+
+from __future__ import annotations
+
+import statistics
+import time
+from dataclasses import replace
+from itertools import cycle
+from pathlib import Path
+
+import numpy as np
+from bench_probe import study_of
+from bench_window import closed, opened, settled
+from benchtools import say, typical
+from PyQt6.QtCore import QEventLoop
+from PyQt6.QtWidgets import QApplication
+
+from yellow_slope.app.state.desk import Waypoint
+from yellow_slope.core.figured.subjects import subject_of
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.study.edits.figures import add_figure
+from yellow_slope.core.study.figures import AxisKey, AxisTuning, Figure, FigureSize, PaneKind, ShowsProbe
+from yellow_slope.report.figures import FigureFile, drawn_figure
+
+TUNED = 40
+
+
+def figures() -> None:
+    """All of them."""
+    rng = np.random.default_rng(5)
+    n = 1000
+    x, w = (rng.normal(size=n) for _ in range(2))
+    g = ["abcd"[i] for i in rng.integers(0, 4, n)]
+    y = x + 0.4 * x * w + rng.normal(size=n)
+    study = study_of({"x": x, "w": w, "g": g, "y": y}, ("x", "w", "g", "x*w", "x*g"))
+    figure = Figure("slopes", ShowsProbe("x", "w"), size=FigureSize(17.5))
+    study = add_figure(study, figure)
+    window = opened(study, Waypoint.PROBE)
+    window.figuring.tune("slopes")
+    tuner = window.report.tuner
+    wait = time.perf_counter() + 20
+    while not tuner.is_current and time.perf_counter() < wait:
+        QApplication.processEvents()
+    window.grab()
+    axis, spent = AxisKey(PaneKind.LINES, True), []
+    for low in (v for _, v in zip(range(TUNED), cycle([-6.0, -7.0]))):
+        begin = time.perf_counter()
+        tuner.tune("axis", figure.with_axis(axis, AxisTuning(low=low)))
+        while not tuner.is_current or tuner.canvas.drawn is None or tuner.canvas.drawn.page.frames[0].y[0] != low:
+            QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
+        tuner.canvas.grab()
+        spent.append(time.perf_counter() - begin)
+        settled(window)
+    took = statistics.median(spent)
+    say("a change on a figure of 1,000 cases until it is repainted", f"{1000 * took:.0f} ms", "30 ms", took <= 0.03)
+    closed(window)
+    evaluation = evaluate(study)
+    made = drawn_figure(figure, subject_of(evaluation, figure.shows), numbers=True)
+    for kind, aim in (("png", 0.5), ("svg", 0.3), ("pdf", 0.6), ("tiff", 0.8), ("csv", 0.1)):
+        file = FigureFile(Path(f"slopes.{kind}"), 300)
+        took = typical(lambda file=file: file.content(made), 3)  # type: ignore[misc]
+        say(f"  the figure as {kind}", f"{took:.2f} s", f"{aim} s", took <= aim)
+    panels = replace(figure, shows=ShowsProbe("x", "w"))
+    took = typical(lambda: drawn_figure(panels, subject_of(evaluation, panels.shows)), 3)
+    say("  the figure laid out anew, with its probe", f"{1000 * took:.0f} ms", "40 ms", took <= 0.04)
