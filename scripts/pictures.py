@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from itertools import combinations
 from pathlib import Path
 from typing import Any
@@ -23,17 +24,19 @@ from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.blocks import enter
 from yellow_slope.core.study.edits.computed import derive
 from yellow_slope.core.study.edits.entries import treat
-from yellow_slope.core.study.edits.models import keep_model, make_current, set_by
+from yellow_slope.core.study.edits.models import keep_model, make_current
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.edits.questions import ask
 from yellow_slope.core.study.edits.samples import set_aside, set_rule
+from yellow_slope.core.study.figures import PAPER_GREY, FigureSize, LineKey, LineOf, LineTuning, Pattern
 from yellow_slope.core.study.probe import Probe, Second
 from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files stand in them
+for home in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
+    os.environ[home] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files and looks stand in them
 
 from PyQt6 import QtTest
 from PyQt6.QtWidgets import QApplication
@@ -116,6 +119,35 @@ def three_factors(window: Window, take: Callable[[str], None]) -> None:
     settle(window)
 
 
+def tuned_figures(window: Window, take: Callable[[str], None]) -> None:
+    """A figure while a name is tuned, and in a dark window while a line is."""
+    session, tuner = window.session, window.report.tuner
+    before = session.study
+    session.edit("probe", lambda s: put_probe(s, Probe("returner", "balance")))
+    window.go(Waypoint.PROBE)
+    settle(window)
+    window.figuring.make()
+    settle(window)
+    name = next(one.part for one in tuner.session.figured.parts.located() if one.name.startswith("name “returner”"))  # type: ignore[union-attr]
+    tuner.parts.choose(name)
+    settle(window)
+    take("figure-text")
+    figure = tuner.figure
+    assert figure is not None
+    line = LineKey(LineOf.LEVEL, "returner", "1")
+    grey = figure.in_look(PAPER_GREY).with_line(line, LineTuning(pattern=Pattern.DOTTED, width=2.5))
+    tuner.tune("look", replace(grey, size=FigureSize(8.5)))
+    session.look(dark=True)
+    settle(window)
+    tuner.parts.choose(line)
+    settle(window)
+    take("figure-line-dark")
+    session.look(dark=False, figure=None, part=None)
+    while session.study is not before:
+        session.undo()
+    settle(window)
+
+
 def awkward(window: Window) -> None:
     """The demo's table as a survey export might look: stray cells, 99 for missing, names of 40 characters."""
     rows = [line.split(",") for line in TABLE.read_text().splitlines()]
@@ -179,11 +211,6 @@ def main() -> None:
     session.undo()
     session.undo()
     session.undo()
-    session.edit("one model per group", lambda s: set_by(s, "coaching"))
-    window.go(Waypoint.BLOCKS)
-    session.look(group_cell=(4, 3))
-    take("blocks-by-group")
-    session.undo()
     window.go(Waypoint.DATA)
     session.look(variable="practice", cell=None)
     window.go(Waypoint.PREPARE)
@@ -221,6 +248,7 @@ def main() -> None:
     session.edit("probe", lambda s: put_probe(s, Probe("returner", "balance")))
     take("probe-group-by-number")
     three_factors(window, take)
+    tuned_figures(window, take)
     window.go(Waypoint.REPORT)
     take("report")
     awkward(window)
@@ -228,10 +256,6 @@ def main() -> None:
     session.look(variable="worry")
     window.go(Waypoint.DATA)
     take("data-strays")
-    window.data.read_as.names.looked_at.emit(None)
-    session.look(dark=True, variable="what_kind_of_coaching_was_taken_up_here")
-    window.data.read_as.looked_at.emit(None)
-    take("data-groups-dark")
     window.worker.end()
     forget(window)
 

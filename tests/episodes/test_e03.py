@@ -5,9 +5,12 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from pathlib import Path
+from xml.etree import ElementTree
 
 import numpy as np
 import pytest
+from PIL import Image
+from pypdf import PdfReader
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
@@ -84,6 +87,12 @@ def test_e3(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     assert int.from_bytes(png[16:20], "big") == 6.5 * 300
     svg = (tmp_path / "two.svg").read_text(encoding="utf-8")
     assert "#ffffff" in svg.lower()
-    assert (tmp_path / "two.pdf").read_bytes().startswith(b"%PDF")
+    words = {node.text for node in ElementTree.fromstring(svg).iter("{http://www.w3.org/2000/svg}text")}
+    assert {"first season", "returner", "practice"} <= words
+    assert any(text is not None and text.startswith("control") for text in words)
+    assert "font-size: 11px" in svg
+    assert "returner" in PdfReader(tmp_path / "two.pdf").pages[0].extract_text()
+    with Image.open(tmp_path / "two.png") as picture:
+        assert picture.info["dpi"] == pytest.approx((300, 300), rel=1e-3)
     assert window.session.study.figure_letters == 11.0
     record("E3", "Binary moderator, start to publishable figure", 10, hands.actions)

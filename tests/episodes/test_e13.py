@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from xml.etree import ElementTree
 
 import mpmath
 import numpy as np
 import pytest
+from pypdf import PdfReader
 from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
@@ -59,7 +61,7 @@ def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     # The figure with cut-off and region, group names at the lines.
     plots = window.probe.plots
     assert plots.is_current
-    names = f"{tmp_path / 'cutoff.png'} {tmp_path / 'cutoff.svg'}"
+    names = " ".join(str(tmp_path / f"cutoff.{kind}") for kind in ("png", "svg", "pdf"))
 
     def answer() -> None:
         dialog = QApplication.activeModalWidget()
@@ -74,5 +76,11 @@ def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     hands.press("Ctrl+E")
     png = (tmp_path / "cutoff.png").read_bytes()
     assert int.from_bytes(png[16:20], "big") == 6.5 * 300
-    assert b"<svg" in (tmp_path / "cutoff.svg").read_bytes()
+    root = ElementTree.fromstring((tmp_path / "cutoff.svg").read_bytes())
+    texts = {node.text for node in root.iter("{http://www.w3.org/2000/svg}text")}
+    assert {"first season", "returner", "balance", *(line.bounds.split()[-1] for line in lines[:-1])} <= texts
+    assert any(text is not None and text.endswith("higher") for text in texts)
+    printed = PdfReader(tmp_path / "cutoff.pdf").pages[0].extract_text()
+    assert "returner" in printed
+    assert "control" in printed
     record("E13", "From where on do two groups differ? Cut-off and figure, with the groups' names", 9, hands.actions)

@@ -103,6 +103,7 @@ class PartStrip(QFrame):
 
     def _put(self, widget: QWidget) -> None:
         self._row.addWidget(widget)
+        widget.setVisible(True)  # beside a strip that is seen it would be only when events are next processed
         self._widgets.append(widget)
         if self.first is None and not isinstance(widget, QLabel):
             self.first = widget
