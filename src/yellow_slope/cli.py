@@ -310,7 +310,6 @@ def _draw_named(asked: argparse.Namespace) -> str:
     from yellow_slope.core.words.sentences.figures import caption, figure_remarks
     from yellow_slope.files.safely.atomically import write_whole
     from yellow_slope.files.written.ownlooks import own_looks
-    from yellow_slope.plots.figures import cases_left_out
     from yellow_slope.report.figures import NUMBERS, FigureFile, drawn_figure
     from yellow_slope.report.fontchain import remark
 
@@ -323,12 +322,13 @@ def _draw_named(asked: argparse.Namespace) -> str:
     if asked.width is not None:
         figure = replace(figure, size=read_size(asked.width))
     study = tune_figure(study, asked.figure, figure)
-    subject = subject_of(evaluate(study), figure.shows)
+    evaluation = evaluate(study)
+    subject = subject_of(evaluation, figure.shows)
     drawn = drawn_figure(figure, subject, any(file.kind == NUMBERS for file in files))
     contents = [file.content(drawn) for file in files]
     for file, content in zip(files, contents):
         write_whole(file.path, content)
-    said = [remark(drawn.page), *figure_remarks(figure, subject, cases_left_out(drawn.page, subject), study)]
+    said = [remark(drawn.page), *figure_remarks(evaluation, figure, subject)]
     for text in said:
         if text:
             _say(f"yellow-slope: {text}", file=sys.stderr)

@@ -13,7 +13,7 @@ from tests.plots.test_layout import world
 from tests.support.drawnfigures import drawn_figure
 from tests.support.pages import faults
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.figured.subjects import ProbeSubject, Subject, subject_of
+from yellow_slope.core.figured.subjects import ProbeSubject, Subject, cases_beyond, subject_of
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.figures import (
@@ -196,8 +196,6 @@ def test_words_hues_patterns_and_order_of_lines(demo_evaluation: Evaluation) -> 
 
 
 def test_axes_begin_and_end_where_they_are_told_and_cases_beyond_are_counted(demo_evaluation: Evaluation) -> None:
-    from yellow_slope.plots.figures import cases_left_out
-
     said = AxisTuning(0.0, 6.0, 2.0, 1, True)
     figure = LINES.with_axis(AxisKey(PaneKind.LINES, False), said)
     page, parts = tuned_page(demo_evaluation, figure)
@@ -205,9 +203,8 @@ def test_axes_begin_and_end_where_they_are_told_and_cases_beyond_are_counted(dem
     assert frame.x == (0.0, 6.0)
     ticks = [text.text for text in page.texts if parts.text_key(text) == TextKey(Role.X_TICKS, PaneKind.LINES)]
     assert ticks == ["0.0", "2.0", "4.0", "6.0"]
-    subject = subject_of(demo_evaluation, figure.shows)
     values = np.asarray(demo_evaluation.fit.values["practice"])  # type: ignore[union-attr]
-    assert cases_left_out(page, subject) == int(np.sum(values > 6.0)) > 0
+    assert cases_beyond(demo_evaluation, figure) == int(np.sum(values > 6.0)) > 0
     drawn_lines = [m for m in page.marks if isinstance(m, Line) and isinstance(m.about, OfLine) and m.clip is not None]
     assert drawn_lines
 

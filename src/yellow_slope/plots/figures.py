@@ -14,11 +14,10 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.maps import has_map, has_outcome_map
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.study.figures import CM_PER_INCH, Colours, Figure, GroundAs, PaneKind, ProbeShown, Role
+from yellow_slope.core.study.figures import CM_PER_INCH, Colours, Figure, GroundAs, ProbeShown, Role
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted, listed_some
 from yellow_slope.looks import DARK, GREY, LIGHT, Palette
-from yellow_slope.plots.axes import pane_kind
 from yellow_slope.plots.checks import can_be_drawn, check_page, why_not_drawn
 from yellow_slope.plots.effect import effect
 from yellow_slope.plots.effectdots import dots_height
@@ -467,25 +466,6 @@ def smallest(page: Page) -> tuple[float, float]:
     letters = min((text.size for text in page.texts), default=math.inf)
     lines = [m.ink.width for m in page.marks if isinstance(m, Line) and m.points.shape[0] > 1]
     return letters, min(lines, default=math.inf)
-
-
-def cases_left_out(page: Page, subject: Subject) -> int:
-    """How many cases lie beyond the ends of axes that were said otherwise."""
-    if not isinstance(subject, ProbeSubject):
-        return 0
-    probed, x = subject.sight.probed, subject.sight.probed.x
-    frames = [f for f in page.frames if pane_of(f) is PaneKind.LINES]
-    if x is None or not frames or not isinstance(x, NumberBasis):
-        return 0
-    frame, values = frames[0], np.asarray(probed.fit.values[x.variable], dtype=np.float64)
-    slack = 1e-9 * (frame.x[1] - frame.x[0])
-    beyond = (values < frame.x[0] - slack) | (values > frame.x[1] + slack)
-    return int(np.count_nonzero(beyond))
-
-
-def pane_of(frame: Frame) -> PaneKind | None:
-    """Which plot of a figure a frame belongs to."""
-    return pane_kind(frame.pane)
 
 
 def smaller_letters(figure: Figure, share: float) -> list[str]:

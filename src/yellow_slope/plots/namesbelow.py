@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -33,11 +33,21 @@ def entries_of(study: Study, sight: Sight, look: Look) -> list[Entry]:
     found = list(line_entries(study, sight, look))
     if isinstance(sight.probed.moderator, NumberBasis):
         curves, _ = drawn_curves(study, sight, look)
-        found += [Entry(c.name, c.about, c.look) for c in curves if c.name]
+        named = [Entry(c.name, c.about, c.look) for c in curves if c.name]
+        if found and named and sight.probed.second is not None:  # “low 2.4” of which of the two?
+            first, second = (study.variable(n).short for n in (sight.probed.probe.moderator, _second(sight)))
+            found = [replace(entry, name=f"{first} {entry.name}") for entry in found]
+            named = [replace(entry, name=f"{second} {entry.name}") for entry in named]
+        found += named
     once: dict[tuple[str, str, tuple[float, ...]], Entry] = {}
     for entry in sorted(found, key=lambda entry: not entry.is_first):
         once.setdefault((entry.name, entry.look.colour, entry.look.dash), entry)
     return [entry for entry in once.values() if entry.name]
+
+
+def _second(sight: Sight) -> str:
+    assert sight.probed.second is not None
+    return sight.probed.second.variable
 
 
 def names_below(look: Look, entries: list[Entry], width: float) -> Below | None:

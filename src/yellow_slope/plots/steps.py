@@ -11,7 +11,7 @@ from yellow_slope.core.fit.asked.lowtohigh import low_to_high
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.figures import LineKey, LineOf, PaneKind, Role
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names.terms import column_name
+from yellow_slope.core.words.names.terms import brief_column_name, column_name
 from yellow_slope.plots.axes import Scale, axes, ground, said_otherwise, span
 from yellow_slope.plots.look import LineLook, Look, place_look
 from yellow_slope.plots.marks import Box, Line, Mark, OfCoefficient, OfStep, Pane, Part, Plot, Points, Text
@@ -56,10 +56,22 @@ def steps_height(study: Study, look: Look, fit: Fit, width: float) -> float:
     shown = shown_coefficients(fit)
     row = ROW + FURTHER * (len(shown.steps) - 1)
     letters = look.size(Role.LINE, PaneKind.STEPS)
-    names = [look.name(row_key(study, fit, j), column_name(study, fit, j)) for j in shown.columns]
+    names = row_names(study, fit, look, shown, width)
     tall = _row_lines(look, names, NAMES * width - look.of(12), letters)
     each = max(row * look.text, (0.5 + 1.06 * tall) * letters)
     return (len(shown.columns) + bool(shown.more)) * each + 8 * look.text
+
+
+def row_names(study: Study, fit: Fit, look: Look, shown: Shown, width: float) -> list[str]:
+    """The rows' names; with short names of variables where long ones would take more than three lines."""
+    size, room = look.size(Role.LINE, PaneKind.STEPS), NAMES * width - look.of(12)
+    found = []
+    for j in shown.columns:
+        long = look.name(row_key(study, fit, j), column_name(study, fit, j))
+        fits = not look.own.is_figure or name_lines(long, room, size) is not None
+        usual = long if fits else brief_column_name(study, fit, j)
+        found.append(look.name(row_key(study, fit, j), usual))
+    return found
 
 
 def _row_lines(look: Look, names: list[str], room: float, size: float) -> int:
@@ -80,7 +92,7 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
             found = values[1:][at] * scale[at]
             ends += [float(v) for v in found[np.isfinite(found)]]
     letters = look.size(Role.LINE, PaneKind.STEPS)
-    whole = [look.name(row_key(study, fit, j), column_name(study, fit, j)) for j in shown.columns]
+    whole = row_names(study, fit, look, shown, room.width)
     head = 1.9 * look.text
     inner = Box(room.left, room.top + head, *room[2:])
     size = min(letters, max(look.of(LEAST), 0.8 * (inner.height - 4 * look.text) / max(1, rows) / line_height(1.06)))

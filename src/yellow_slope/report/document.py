@@ -34,7 +34,7 @@ from yellow_slope.core.words.sentences.probecard import few_boundaries, share_te
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed
-from yellow_slope.plots.figures import cases_left_out, layout
+from yellow_slope.plots.figures import layout
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.checks import checks_said
 from yellow_slope.report.drawing import page_bytes
@@ -196,7 +196,7 @@ def _own_figures(evaluation: Evaluation) -> OwnFigures:
         except YellowSlopeError as error:
             found.refused[i] = str(error)
             continue
-        said = [caption(figure, subject), *figure_remarks(figure, subject, cases_left_out(page, subject), study)]
+        said = [caption(figure, subject), *figure_remarks(evaluation, figure, subject)]
         title, text = figure_title(figure, subject), " ".join((*said, remark(page))).strip()
         found.drawn[i] = Picture(title, text, page, alternative(figure, subject), i)
     return found

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -212,6 +213,7 @@ def test_axes_take_numbers_and_refuse_words(tuning: Hands) -> None:
     hands.types("6")
     assert figure_of(hands).axis(axis).high == 6.0
     assert "beyond the ends of the axis" in hands.window.report.tuner.caption.remarks.text()
+    assert re.search(r"\(\d+ cases beyond its axis\)", hands.window.report.tuner.names.text_of("practice by coaching"))
     end = field(hands, "Where the axis ends")
     end.setFocus()
     end.selectAll()
@@ -329,6 +331,11 @@ def test_a_figure_stays_when_its_product_goes_and_is_drawn_again_when_it_is_back
     assert found is not None
     assert "practice" in found.refusal
     assert "It cannot be drawn now" in hands.window.foot.sentence.text()
+    canvas(hands).setFocus()
+    hands.press("Escape")
+    assert "practice by coaching (not drawn now)" in [text for _, text in hands.window.report.figures._choices]
+    hands.window.report.figures.choose("practice by coaching")
+    hands.settle()
     hands.press("Ctrl+Z")
     assert canvas(hands).drawn is not None
     assert figure_of(hands).letters == 11.0

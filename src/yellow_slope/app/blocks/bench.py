@@ -26,6 +26,7 @@ from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.verbs.entering import Entering
+from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.verbs.navigation import Navigation
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Picker
@@ -321,7 +322,7 @@ class BlocksBench(Bench):
         if cell is None or cell.term is None:
             return []
         probe = [("Probe this", Navigation.probe_this)] if cell.term.is_product else []
-        return [*probe, ("Show column", Navigation.show_column)]
+        return [*probe, ("Show column", Navigation.show_column), ("Make a figure", Figuring.make)]
 
     def _choose_outcome(self, name: str) -> None:
         self.entering.choose_outcome(name)

@@ -26,6 +26,7 @@ from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.verbs.asides import aside_rows, ask_to_set_aside, let_back
+from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow, FigureTable
 from yellow_slope.app.widgets.following import Bench
@@ -196,6 +197,9 @@ class ChecksBench(Bench):
         is_old = self._stood is not self._asking and time.monotonic() - self._asked_at > SOON
         if self.table.drawn is None or is_old:
             self.table.say(f"{WAITS} {percent(share)}")
+
+    def offers(self) -> list[tuple[str, Callable[..., object]]]:
+        return [("Make a figure", Figuring.make)] if self.session.checked is not None else []
 
     @property
     def main_part(self) -> QWidget:

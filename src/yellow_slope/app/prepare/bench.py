@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
@@ -17,6 +19,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Scope, action, id_of
+from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.verbs.kinds import Kinds
 from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets.dialogs import Dialogs
@@ -167,6 +170,11 @@ class PrepareBench(Bench):
         for strip in self.strips:
             if strip.hasFocus():
                 strip.turn(by)
+
+    def offers(self) -> list[tuple[str, Callable[..., object]]]:
+        found = self.session.prepared
+        is_group = found is not None and (found.card is not None or found.overview is not None)
+        return [("Make a figure", Figuring.make)] if is_group else []
 
     @property
     def main_part(self) -> QWidget:

@@ -23,6 +23,7 @@ from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.verbs.exporting import Exporting
+from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.asking import first_step, probe_of, probeable
@@ -187,7 +188,7 @@ class ProbeBench(Bench):
             found.append(("Remove pick point", self.remove_pick_point))
         if probe is not None:
             found.append(("Keep no longer", self.keep_no_longer) if probe.name else ("Keep this probe", self.keep_this))
-        return [*found, ("Save figure", Exporting.export_figure)]
+        return [*found, ("Make a figure", Figuring.make), ("Save figure", Exporting.export_figure)]
 
     def has_probe(self) -> bool:
         """Whether something is probed."""

@@ -18,6 +18,7 @@ from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.verbs.reporting import Reporting
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Further, Picker
+from yellow_slope.core.words.sentences.figures import list_name
 from yellow_slope.looks import SIZES
 
 FIGURE_WIDTH = 820
@@ -132,7 +133,7 @@ class ReportBench(Bench):
         self.stack.setCurrentWidget(self.tuner if tuning else self.stack.widget(0))
         if tuning:
             return
-        choices: list[tuple[str | Further, str]] = [(f.name, f.name + (" •" if f.lost else "")) for f in study.figures]
+        choices: list[tuple[str | Further, str]] = [(f.name, list_name(view.evaluation, f)) for f in study.figures]
         self.figures.set_choices([*choices, (Further.ASK, "make a figure of the probe")], None)
         n = len(view.fit.steps) if view.fit else 0
         step = view.study.model.reported_step if n else None

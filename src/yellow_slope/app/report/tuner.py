@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
@@ -42,13 +42,23 @@ from yellow_slope.core.study.figures import (
 )
 from yellow_slope.core.study.figuretext import size_name
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.sentences.figures import view_name
+from yellow_slope.core.words.sentences.figures import list_name, view_name
 from yellow_slope.plots.figures import views_of
 from yellow_slope.plots.parts import PartRef
 
 ROOM_FOR_LOOKS = 800
 """Pixels of bench from which looks stand beside the figure."""
 LEAST_ZOOM, MOST_ZOOM = 0.25, 2.4
+
+
+class Sheet(QScrollArea):
+    """What a page lies on; it tells when it has another size."""
+
+    resized = pyqtSignal()
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.resized.emit()
 
 
 class FigureTuner(Follows, QWidget):
@@ -78,7 +88,7 @@ class FigureTuner(Follows, QWidget):
         inside.addWidget(self.canvas, 0, Qt.AlignmentFlag.AlignLeft)
         inside.addWidget(self.caption)
         inside.addStretch(1)
-        self.sheet = QScrollArea()
+        self.sheet = Sheet()
         self.sheet.setWidgetResizable(True)
         self.sheet.setWidget(self._page)
         self.sheet.setFocusPolicy(Qt.FocusPolicy.NoFocus)
@@ -95,6 +105,7 @@ class FigureTuner(Follows, QWidget):
         layout.setSpacing(8)
         layout.addWidget(self.row)
         layout.addLayout(both, 1)
+        self.sheet.resized.connect(self.renew)
         self.canvas.tuned.connect(self.tune)
         self.canvas.chosen.connect(self._choose)
         self.canvas.asked.connect(self._to_strip)
@@ -152,7 +163,9 @@ class FigureTuner(Follows, QWidget):
 
     def _show_choices(self, found: Figured) -> None:
         study, figure = found.study, found.figure
-        self.names.set_choices([(f.name, f.name + (" •" if f.lost else "")) for f in study.figures], figure.name)
+        view = self.session.view
+        if view is not None:
+            self.names.set_choices([(f.name, list_name(view.evaluation, f)) for f in study.figures], figure.name)
         own = self.verbs.own_looks()
         looks: list[tuple[FigureLook | Further, str]] = [(look, look.name) for look in (*READY_LOOKS, *own)]
         if figure.look not in [look for look, _ in looks]:
@@ -213,7 +226,7 @@ class FigureTuner(Follows, QWidget):
             fresh = known is None or known[0] != whose
             subject = subject_or_reason(evaluation, figure.shows, probed) if fresh or known is None else known[1]
             job.go_on()
-            found = figured(study, figure, subject)
+            found = figured(study, evaluation, figure, subject)
             if found.page is None:
                 return subject, found, None, 1.0
             at = zoom if zoom is not None else fitting(found, *room)

@@ -12,7 +12,7 @@ from yellow_slope.core.study.figures import Figure, LineKey, LineOf, Shown
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import is_only_code
 from yellow_slope.core.words.sentences.figures import figure_remarks, print_remark
-from yellow_slope.plots.figures import cases_left_out, laid_out, shortened_names, smaller_letters, smallest
+from yellow_slope.plots.figures import laid_out, shortened_names, smaller_letters, smallest
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.parts import Parts, lines_of
 
@@ -38,19 +38,19 @@ class Figured:
         return not self.print_remark.startswith("Too fine")
 
 
-def figured(study: Study, figure: Figure, subject: Subject | str) -> Figured:
+def figured(study: Study, evaluation: Evaluation, figure: Figure, subject: Subject | str) -> Figured:
     """A figure laid out of its subject, or of the reason why there is none."""
     if isinstance(subject, str):
-        remarks = figure_remarks(figure, None, 0, study)
+        remarks = figure_remarks(evaluation, figure, None)
         return Figured(figure, study, None, None, None, subject, "", tuple(remarks))
     try:
         laid = laid_out(figure, subject)
     except YellowSlopeError as error:
-        remarks = figure_remarks(figure, subject, 0, study)
+        remarks = figure_remarks(evaluation, figure, subject)
         return Figured(figure, study, subject, None, None, str(error), "", tuple(remarks))
     page = laid.page
     parts = Parts(page, subject)
-    remarks = figure_remarks(figure, subject, cases_left_out(page, subject), study)
+    remarks = figure_remarks(evaluation, figure, subject)
     remarks += [*smaller_letters(figure, laid.share), *shortened_names(page)]
     letters, line = smallest(page)
     at = f"{round(figure.size.width, 2):g} cm width"

@@ -5,19 +5,31 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import assert_never
 
+import numpy as np
+
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.groups.overview import Overview, overview_alone
-from yellow_slope.core.probe.asking import default_probe
+from yellow_slope.core.probe.asking import asked_step, default_probe
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.stand.checked import Checked, checked
 from yellow_slope.core.stand.standing import Stand, asked_in, probed_product, whole_stand
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.study.figures import PAPER, Figure, Shown, ShowsCheck, ShowsGroup, ShowsProbe, ShowsSteps
+from yellow_slope.core.study.figures import (
+    PAPER,
+    AxisKey,
+    Figure,
+    PaneKind,
+    Shown,
+    ShowsCheck,
+    ShowsGroup,
+    ShowsProbe,
+    ShowsSteps,
+)
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 
@@ -138,6 +150,43 @@ def has_comparison(probed: Probed, known: str) -> bool:
     if not known or not isinstance(focal, GroupBasis):
         return not known
     return known in [comparison_id(focal, k) for k in range(len(focal.contrasts))]
+
+
+def cases_beyond(evaluation: Evaluation, figure: Figure) -> int:
+    """How many of the model's cases lie beyond the ends that a figure's axis of the lines was given."""
+    shows = figure.shows
+    said = figure.axis(AxisKey(PaneKind.LINES, False))
+    if not isinstance(shows, ShowsProbe) or (said.low is None and said.high is None):
+        return 0
+    fit = evaluation.of(shows.model)
+    if not isinstance(fit, Fit):
+        return 0
+    along = next((n for n in (shows.focal, shows.moderator) if isinstance(fit.design.bases.get(n), NumberBasis)), None)
+    if along is None:
+        return 0
+    values = np.asarray(fit.values[along], dtype=np.float64)
+    slack = 1e-9 * float(np.ptp(values))
+    beyond = np.zeros(values.size, dtype=bool)
+    if said.low is not None:
+        beyond |= values < said.low - slack
+    if said.high is not None:
+        beyond |= values > said.high + slack
+    return int(np.count_nonzero(beyond))
+
+
+def why_not_now(evaluation: Evaluation, figure: Figure) -> str:
+    """Why a figure cannot be drawn now, as far as that is told at once; empty where it can."""
+    study, shows = evaluation.study, figure.shows
+    fit = evaluation.of(shows.model)
+    if not isinstance(fit, Fit):
+        return fit.said
+    if not isinstance(shows, ShowsProbe):
+        return ""
+    try:
+        asked_step(study, shown_probe(study, shows, evaluation.fit))
+    except StudyError as error:
+        return str(error)
+    return ""
 
 
 def own_letters(study: Study) -> float | None:

@@ -50,6 +50,14 @@ def short_column_name(study: Study, fit: Fit, column: int) -> str:
     return ", ".join(comparisons_of(study, fit, model_column, short=True)) or label(study, model_column.term)
 
 
+def brief_column_name(study: Study, fit: Fit, column: int) -> str:
+    """A column's title with the short names of its variables and levels: “practice × boots: hard vs none”."""
+    model_column = fit.design.columns[column]
+    title = model_column.term.text(lambda name: study.variable(name).short)
+    compared = comparisons_of(study, fit, model_column, short=True)
+    return f"{title}: {', '.join(compared)}" if compared else title
+
+
 def atom_name(study: Study, fit: Fit, atom: Atom) -> str:
     """A factor of a column in an equation."""
     variable, basis = study.variable(atom.variable), fit.design.bases[atom.variable]

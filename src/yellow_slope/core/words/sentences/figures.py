@@ -14,11 +14,14 @@ from yellow_slope.core.figured.subjects import (
     ProbeSubject,
     StepsSubject,
     Subject,
+    cases_beyond,
     comparison_id,
     has_comparison,
     own_letters,
+    why_not_now,
 )
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.probe.regions import Regions
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.checks import Check
@@ -375,11 +378,12 @@ def print_remark(letters: float, line: float, at: str) -> str:
     return f"smallest letters {small} pt, finest line {fine} pt at {at}"
 
 
-def figure_remarks(figure: Figure, subject: Subject | None, left_out: int, study: Study) -> list[str]:
+def figure_remarks(evaluation: Evaluation, figure: Figure, subject: Subject | None) -> list[str]:
     """What somebody should know of a figure: what was said of something that is gone, and cases beyond its axes."""
     said: list[str] = []
     if figure.lost:
-        said.append(lost_text(study, figure.lost))
+        said.append(lost_text(evaluation.study, figure.lost))
+    left_out = cases_beyond(evaluation, figure)
     if left_out:
         verb = "is" if left_out == 1 else "are"
         said.append(f"{counted(left_out, 'case')} beyond the ends of the axis {verb} not shown.")
@@ -388,6 +392,15 @@ def figure_remarks(figure: Figure, subject: Subject | None, left_out: int, study
         if not has_comparison(subject.sight.probed, shows.comparison):
             said.append("The comparison that it showed is gone; the first is shown.")
     return said
+
+
+def list_name(evaluation: Evaluation, figure: Figure) -> str:
+    """A figure as it stands in a list, with what should be known of it."""
+    notes = ["something is gone"] if figure.lost else []
+    beyond = cases_beyond(evaluation, figure)
+    notes += [f"{counted(beyond, 'case')} beyond its axis"] if beyond else []
+    notes += ["not drawn now"] if why_not_now(evaluation, figure) else []
+    return f"{figure.name} ({', '.join(notes)})" if notes else figure.name
 
 
 def lost_text(study: Study, lost: Iterable[Gone]) -> str:
