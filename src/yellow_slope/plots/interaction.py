@@ -26,7 +26,7 @@ from yellow_slope.plots.drawncases import drawn_cases, undrawn_note
 from yellow_slope.plots.extras import NOTHING, Extras, rug
 from yellow_slope.plots.handle import handle_names
 from yellow_slope.plots.keybox import Entry, key_box
-from yellow_slope.plots.keys import level_key, line_key, place_key
+from yellow_slope.plots.keys import level_key, line_key, number_of, place_key
 from yellow_slope.plots.look import SHAPES, LineLook, Look, group_look, place_look
 from yellow_slope.plots.marks import (
     Area,
@@ -128,7 +128,13 @@ def line_entries(study: Study, sight: Sight, look: Look) -> list[Entry]:
         names = _line_names(look, sight, read)
         keys = [line_key(sight, i) for i in range(len(sight.panel.lines))]
         return [
-            Entry(names[i], OfLine(i), look.line(keys[i], _line_look(sight, look, line)), look.is_first(keys[i]))
+            Entry(
+                names[i],
+                OfLine(i),
+                look.line(keys[i], _line_look(sight, look, line)),
+                look.is_first(keys[i]),
+                of=number_of(keys[i]),
+            )
             for i, line in enumerate(sight.panel.lines)
         ]
     focal = sight.probed.focal

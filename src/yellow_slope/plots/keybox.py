@@ -29,6 +29,8 @@ class Entry:
     is_first: bool = False
     is_line: bool = True
     """Else a point."""
+    of: str = ""
+    """The number whose place it is; empty for a group's level."""
 
 
 def key_box(look: Look, frame: Frame, entries: Sequence[Entry], pane: PaneKind) -> list[Mark]:

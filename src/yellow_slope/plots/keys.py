@@ -31,6 +31,11 @@ def line_key(sight: Sight, index: int) -> LineKey | None:
     return place_key(probed.moderator, probed.places[line.place], line.place)
 
 
+def number_of(key: LineKey | None) -> str:
+    """The number whose place a line is; empty for a group's level."""
+    return key.variable if key is not None and key.kind is LineOf.PLACE else ""
+
+
 def panel_key(sight: Sight, index: int) -> LineKey | None:
     """A place of the second moderator."""
     probed = sight.probed

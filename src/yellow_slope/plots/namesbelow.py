@@ -13,8 +13,9 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.plots.curves import drawn_curves
 from yellow_slope.plots.interaction import line_entries
 from yellow_slope.plots.keybox import GAP, PIECE, Entry
+from yellow_slope.plots.keys import number_of, panel_key
 from yellow_slope.plots.look import Look
-from yellow_slope.plots.marks import Line, Mark, Points, Text
+from yellow_slope.plots.marks import Line, Mark, OfPanel, Points, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, broken_anywhere, text_width
 
 PAD, APART = 6.0, 14.0
@@ -33,21 +34,15 @@ def entries_of(study: Study, sight: Sight, look: Look) -> list[Entry]:
     found = list(line_entries(study, sight, look))
     if isinstance(sight.probed.moderator, NumberBasis):
         curves, _ = drawn_curves(study, sight, look)
-        named = [Entry(c.name, c.about, c.look) for c in curves if c.name]
-        if found and named and sight.probed.second is not None:  # “low 2.4” of which of the two?
-            first, second = (study.variable(n).short for n in (sight.probed.probe.moderator, _second(sight)))
-            found = [replace(entry, name=f"{first} {entry.name}") for entry in found]
-            named = [replace(entry, name=f"{second} {entry.name}") for entry in named]
-        found += named
+        for c in curves:
+            key = panel_key(sight, c.about.index) if isinstance(c.about, OfPanel) else None
+            found += [Entry(c.name, c.about, c.look, of=number_of(key))] if c.name else []
+    if len({entry.of for entry in found if entry.of}) > 1:  # “low 2.4” of which of the two?
+        found = [replace(e, name=f"{study.variable(e.of).short} {e.name}") if e.of else e for e in found]
     once: dict[tuple[str, str, tuple[float, ...]], Entry] = {}
     for entry in sorted(found, key=lambda entry: not entry.is_first):
         once.setdefault((entry.name, entry.look.colour, entry.look.dash), entry)
     return [entry for entry in once.values() if entry.name]
-
-
-def _second(sight: Sight) -> str:
-    assert sight.probed.second is not None
-    return sight.probed.second.variable
 
 
 def names_below(look: Look, entries: list[Entry], width: float) -> Below | None:
