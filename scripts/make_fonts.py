@@ -1,6 +1,7 @@
 """Make the bundled fonts from the Inter family: Latin, Greek and symbols, tabular digits as the default.
 
-Usage: make_fonts.py FOLDER_WITH_INTER_OTF; without a folder only the widths of letters are written anew.
+Usage: make_fonts.py FOLDER_WITH_INTER_OTF; without a folder only the widths of letters and the fonts for PDF
+documents are written anew.
 
 Inter's digits are proportional until a program asks for its tabular ones. Neither the window nor the figures can
 ask for them everywhere, so the tabular digits are written into the character map. The result bears a name of its own.
@@ -13,8 +14,12 @@ import sys
 from pathlib import Path
 
 from fontTools import subset
-from fontTools.ttLib import TTFont
+from fontTools.pens.cu2quPen import Cu2QuPen
+from fontTools.pens.ttGlyphPen import TTGlyphPen
+from fontTools.ttLib import TTFont, newTable
 
+PRINTED = ("Regular", "Italic", "SemiBold")
+"""Styles that PDF documents have within."""
 STYLES = {"Regular": 400, "Italic": 400, "Medium": 500, "SemiBold": 600}
 FAMILY = "Slope Sans"
 RANGES = [(0x20, 0x17F), (0x2B0, 0x2FF), (0x370, 0x3FF), (0x2007, 0x2008), (0x2010, 0x203A), (0x2070, 0x209F)]
@@ -34,6 +39,35 @@ def tabular_digits(font: TTFont) -> dict[str, str]:
                 if "uni0030" in mapping or "zero" in mapping:
                     return mapping
     raise SystemExit("the font has no tabular digits")
+
+
+def quadratic(style: str) -> Path:
+    """The style once more with outlines of quadratic curves, for PDF documents; its path."""
+    source = HERE / f"SlopeSans-{style}.otf"
+    font = TTFont(source, recalcTimestamp=False)
+    glyphs, order = font.getGlyphSet(), font.getGlyphOrder()
+    made = {}
+    for name in order:
+        pen = TTGlyphPen(glyphs)
+        glyphs[name].draw(Cu2QuPen(pen, 1.0, reverse_direction=True))
+        made[name] = pen.glyph()
+    font["loca"] = newTable("loca")
+    outlines = font["glyf"] = newTable("glyf")
+    outlines.glyphOrder, outlines.glyphs = order, made
+    for table in ("CFF ", "VORG"):
+        if table in font:
+            del font[table]
+    outlines.compile(font)
+    sizes = font["maxp"]
+    sizes.tableVersion, sizes.maxZones, sizes.maxComponentElements = 0x00010000, 1, 0
+    for name in ("TwilightPoints", "Storage", "FunctionDefs", "InstructionDefs", "StackElements", "SizeOfInstructions"):
+        setattr(sizes, f"max{name}", 0)
+    sizes.compile(font)
+    font["post"].formatType = 3.0
+    font.sfntVersion = "\000\001\000\000"
+    target = source.with_suffix(".ttf")
+    font.save(target)
+    return target
 
 
 def make(source: Path, style: str) -> Path:
@@ -87,10 +121,9 @@ def write_widths() -> None:
 
 
 if __name__ == "__main__":
-    if len(sys.argv) < 2:
-        write_widths()
-        raise SystemExit
-    for name in STYLES:
+    for name in STYLES if len(sys.argv) > 1 else ():
         path = make(Path(sys.argv[1]) / f"Inter-{name}.otf", name)
         print(f"{path.name}: {path.stat().st_size:,} bytes")
     write_widths()
+    for name in PRINTED:
+        quadratic(name)

@@ -13,7 +13,9 @@ from typing import TextIO
 from yellow_slope import __version__
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study.edits.models import set_reported
+from yellow_slope.core.study.edits.report import choose_set
 from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.report import ReadySet
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.numerals import counted, listed
@@ -48,9 +50,12 @@ def parser() -> argparse.ArgumentParser:
     evaluate.add_argument("study", type=Path)
     evaluate.add_argument("--to", type=Path, required=True, help="the results file to write, - for standard output")
     evaluate.add_argument("--cases", type=Path, help="a .csv file with a row for each case of the current model")
-    report = commands.add_parser("report", help="write a study's report as one HTML file")
+    report = commands.add_parser("report", help="write a study's report")
     report.add_argument("study", type=Path)
-    report.add_argument("--to", type=Path, required=True, help="the HTML file to write")
+    kinds = "a .html, .docx, .odt, .pdf, .tex or .md file; may be repeated"
+    report.add_argument("--to", type=Path, required=True, action="append", help=kinds)
+    sets = [ready.value for ready in ReadySet]
+    report.add_argument("--parts", choices=sets, help="a ready set of parts; without it those that the study chose")
     report.add_argument("--step", type=int, help="the step that is reported; without it the one that the study chose")
     figure = commands.add_parser("figure", help="write a figure of a study, or of one of its probes or checks")
     figure.add_argument("study", type=Path)
@@ -132,7 +137,7 @@ def _run(asked: argparse.Namespace) -> int:
         return _figure(asked)
     if asked.command == "export":
         return _export(asked)
-    return _report(asked.study, asked.to, asked.step)
+    return _report(asked.study, asked.to, asked.step, asked.parts)
 
 
 def _window(file: Path | None, verbose: bool = False) -> int:
@@ -158,7 +163,7 @@ def _demo(folder: Path) -> int:
     study = folder / STUDY.name
     write_study(open_anything(STUDY), study)
     _evaluate(study, folder / "results.json", None)
-    _report(study, folder / "report.html", None)
+    _report(study, [folder / "report.html"], None)
     for number in (1, 2, 3):
         _draw(study, [folder / f"figure-{number}.png", folder / f"figure-{number}.svg"], 300, str(number))
     _say(
@@ -251,20 +256,27 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
     return REFUSED if said else OK
 
 
-def _report(study: Path, target: Path, step: int | None) -> int:
+def _report(study: Path, targets: list[Path], step: int | None, parts: str | None = None) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
     from yellow_slope.files.safely.atomically import write_whole
-    from yellow_slope.report.document import build_report, html_of, report_path
+    from yellow_slope.report.document import build_report
+    from yellow_slope.report.formats import ReportFile, report_contents
 
-    target = report_path(target)
+    files = [ReportFile(target) for target in targets]
     opened = _opened(study)
-    _refuse_inputs([target], opened, study)
+    _refuse_inputs(targets, opened, study)
     steps = opened.model.steps
     if step is not None and steps:
         if not 1 <= step <= len(steps):
             raise YellowSlopeError(f"There is no step {step}; the study has {len(steps)}.")
         opened = set_reported(opened, steps[step - 1].id)
-    write_whole(target, html_of(build_report(evaluate(opened))).encode("utf-8"))
+    if parts is not None:
+        opened = choose_set(opened, ReadySet(parts))
+    report = build_report(evaluate(opened))
+    beside = [path for file in files for path in file.beside(report)]
+    _refuse_inputs(beside, opened, study)
+    for path, content in report_contents(files, report):
+        write_whole(path, content)
     return OK
 
 

@@ -62,6 +62,7 @@ from yellow_slope.core.study.probe import (
     Second,
     Smallest,
 )
+from yellow_slope.core.study.report import PartKind, ReadySet
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, IntervalWay
 from yellow_slope.core.study.study import Study, new_study
@@ -412,6 +413,17 @@ class Walk:
 
     def a_figures_add_figure_probe(self, study: Study) -> Probe | None:
         return self.pick([None, self.a_probe(study)])
+
+    def a_part(self, study: Study) -> PartKind:
+        return self.pick(PartKind)
+
+    def a_ready(self, study: Study) -> ReadySet:
+        return self.pick(ReadySet)
+
+    def a_above(self, study: Study) -> str:
+        return self.pick(["", "As we thought.", "In short:\nnothing."])
+
+    a_below = a_above
 
     def a_points(self, study: Study) -> float:
         return self.pick([9.0, 11.0, 2.0])

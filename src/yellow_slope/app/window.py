@@ -105,6 +105,7 @@ class Window(QMainWindow):
             self.exports,
             self.figuring,
             self.report.tuner.canvas,
+            self.report.parts,
             self.happened,
             self.entering,
             self.treating,
@@ -194,7 +195,7 @@ class Window(QMainWindow):
         self.checks = ChecksBench(self.session, self.worker, self.dialogs)
         self.probe = ProbeBench(self.session, self.worker)
         self.equations = Reporting(self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture)
-        self.report = ReportBench(self.session, self.worker, self.equations, self.figuring)
+        self.report = ReportBench(self.session, self.worker, self.equations, self.figuring, self.dialogs)
         self.benches: dict[Waypoint, Bench] = {
             Waypoint.DATA: self.data,
             Waypoint.PREPARE: self.prepare,
@@ -308,6 +309,7 @@ class Window(QMainWindow):
             Scope.PROBE: [self.probe],
             Scope.CHECKS: [self.checks],
             Scope.FIGURE: [self.report.tuner.canvas],
+            Scope.PARTS: [self.report.parts.list],
             Scope.HANDLE: [self.probe.plots],
             Scope.ROSTER: [self.roster],
             Scope.LADDER: [self.blocks.ladder],

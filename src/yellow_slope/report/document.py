@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import base64
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import Path
+from typing import assert_never
 
 from jinja2 import Environment, FileSystemLoader, select_autoescape
 
-from yellow_slope import looks
-from yellow_slope.core.errors import FileError, StudyError, YellowSlopeError
+from yellow_slope import __version__, looks
+from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.figured.subjects import subject_of
 from yellow_slope.core.fit.asked.bygroup import by_group
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
@@ -20,20 +21,30 @@ from yellow_slope.core.probe.asking import asked_probes
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_all
 from yellow_slope.core.probe.seen import Seen, Sight
+from yellow_slope.core.quickline.writing import write_line
+from yellow_slope.core.stand.checked import checked
+from yellow_slope.core.stand.standing import asked_in, is_large, probed_product, whole_stand
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.figures import ShowsProbe
 from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.report import PartKind, ReportPart
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
+from yellow_slope.core.words.sentences.checks import remark as check_remark
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.core.words.sentences.figures import alternative, caption, figure_remarks, figure_title, plain_figure
+from yellow_slope.core.words.sentences.findings import findings
+from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used
 from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.probecard import few_boundaries, share_text, size_notes, together_notes
+from yellow_slope.core.words.sentences.rivals import asked_name
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import counted, listed
+from yellow_slope.core.words.spelling.numerals import counted
+from yellow_slope.core.words.spelling.rich import Rich, emphasized, runs_of
 from yellow_slope.plots.figures import layout
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.checks import checks_said
@@ -58,11 +69,10 @@ MOST_SAID = 12
 """Of more places only so many are put into words."""
 MOST_PRINTED = 40
 """Probes of a study."""
+MOST_FOUND = 4
+"""Probes that the findings tell of."""
 MOST_PICTURES = 6
 """Of more panels and comparisons of one probe only so many are drawn."""
-
-
-SUFFIXES = (".html", ".htm")
 
 
 @dataclass(frozen=True)
@@ -94,9 +104,13 @@ class Section:
     """A heading with paragraphs, tables and pictures."""
 
     title: str
-    paragraphs: tuple[str, ...] = ()
+    paragraphs: tuple[str | Rich, ...] = ()
     tables: tuple[PrintedTable, ...] = ()
     pictures: tuple[Picture, ...] = ()
+    after: tuple[Rich, ...] = ()
+    """What somebody says below it."""
+    kind: PartKind | None = None
+    """The part that it belongs to."""
 
     @property
     def aligned_tables(self) -> tuple[PrintedTable, ...]:
@@ -112,47 +126,130 @@ class Report:
     sections: tuple[Section, ...]
 
 
-def report_path(path: Path) -> Path:
-    """The file that a report is written to; FileError for a name that promises another format."""
-    if path.suffix.lower() not in SUFFIXES:
-        raise FileError(f"{path.name}: a report is written as {listed(list(SUFFIXES), 'or')} so far.")
-    return path
-
-
 def build_report(evaluation: Evaluation) -> Report:
-    """The report of an evaluation; coefficients, equation and probes are those of the step that is reported."""
+    """The report of an evaluation, of the parts that are chosen; coefficients, equation and probes are those of the
+    step that is reported."""
     study, fit = evaluation.study, evaluation.fit
-    model = study.model
-    sections = [Section("Sample", (sample_sentence(evaluation), *declared_sentences(study), *_dismissed(evaluation)))]
-    if fit is None or model.outcome is None:
-        return Report(study.name, (*sections, Section("Model", (evaluation.problem,))))
-    read = Reader(study, fit, model)
-    table = descriptives_table(evaluation)
-    many = () if table else ("The model has too many columns for a table of correlations.",)
-    sections.append(Section("The variables", many, (table,) if table else ()))
-    ladder = ladder_table(evaluation)
-    blocks = tuple(read.block(s.index) for s in fit.steps)
-    sections.append(Section("The model, step by step", blocks, (*((ladder,) if ladder else ()), steps_table(read))))
-    at = model.reported_step
-    sections.append(Section(f"The coefficients of step {at + 1} in words", tuple(_words(read, at))))
-    if model.by is not None:
-        sections.append(_groups_section(evaluation, fit))
-    others = [m for m in study.models if m.id != study.current]
-    if others:
-        said = tuple(beside_sentence(evaluation, m) for m in others)
-        sections.append(Section("Models side by side", said, (models_table(evaluation),)))
-    asked = asked_probes(study, fit)
-    own = _own_figures(evaluation)
-    for probed in probes_of(evaluation, MOST_PRINTED):
-        sections.append(_probe_section(evaluation, probed, own))
-    if len(asked) > MOST_PRINTED:
-        left = f"{counted(len(asked) - MOST_PRINTED, 'further probe')} of the study are not printed."
-        sections.append(Section("Further probes", (left,)))
-    sections.append(_checks_section(evaluation, fit))
-    if own.left():
-        sections.append(own.section())
-    sections.append(Section(f"Equation of step {at + 1}", (equation(study, fit, at),)))
+    if fit is None or study.model.outcome is None:
+        sample = Section("Sample", tuple(_sample(evaluation)), kind=PartKind.SAMPLE)
+        return Report(study.name, (sample, Section("Model", (evaluation.problem,), kind=PartKind.STEPS)))
+    making = _Making(evaluation, fit)
+    sections: list[Section] = []
+    for part in study.report.whole().parts:
+        if part.on:
+            made = making.sections(part.kind)
+            sections += _commented(made, part)
     return Report(study.name, tuple(sections))
+
+
+def _commented(made: list[Section], part: ReportPart) -> list[Section]:
+    """Sections with what somebody says above and below them."""
+    if not made or not (part.above or part.below):
+        return made
+    first, last = made[0], made[-1]
+    made = [replace(first, paragraphs=(*emphasized(part.above), *first.paragraphs)), *made[1:]]
+    last = made[-1]
+    return [*made[:-1], replace(last, after=tuple(emphasized(part.below)))]
+
+
+class _Making:
+    """Makes the sections of each part, each result once."""
+
+    def __init__(self, evaluation: Evaluation, fit: Fit) -> None:
+        self.evaluation, self.fit, self.study = evaluation, fit, evaluation.study
+        self.read = Reader(self.study, fit, self.study.model)
+        self.step = self.study.model.reported_step
+        self._own: OwnFigures | None = None
+        self._probes: tuple[Probed, ...] | None = None
+
+    @property
+    def own(self) -> OwnFigures:
+        """The study's own figures."""
+        if self._own is None:
+            self._own = _own_figures(self.evaluation)
+        return self._own
+
+    @property
+    def probes(self) -> tuple[Probed, ...]:
+        """The probes that are printed."""
+        if self._probes is None:
+            self._probes = probes_of(self.evaluation, MOST_PRINTED)
+        return self._probes
+
+    def sections(self, kind: PartKind) -> list[Section]:
+        """The sections of a part; none where there is nothing to print."""
+        return [replace(section, kind=kind) for section in self._made(kind)]
+
+    def _made(self, kind: PartKind) -> list[Section]:
+        evaluation, study, fit = self.evaluation, self.study, self.fit
+        match kind:
+            case PartKind.FINDINGS:
+                return [
+                    Section(
+                        "Findings", tuple(findings(evaluation, fit, list(self.probes[:MOST_FOUND]), self._stands()))
+                    )
+                ]
+            case PartKind.SAMPLE:
+                return [Section("Sample", tuple(_sample(evaluation)))]
+            case PartKind.VARIABLES:
+                table = descriptives_table(evaluation)
+                many = () if table else ("The model has too many columns for a table of correlations.",)
+                return [Section("The variables", many, (table,) if table else ())]
+            case PartKind.STEPS:
+                ladder, steps = ladder_table(evaluation), steps_table(self.read)
+                blocks = tuple(self.read.block(s.index) for s in fit.steps)
+                return [Section("The model, step by step", blocks, (*((ladder,) if ladder else ()), steps))]
+            case PartKind.WORDS:
+                title = f"The coefficients of step {self.step + 1} in words"
+                return [Section(title, tuple(_words(self.read, self.step)))]
+            case PartKind.GROUPS:
+                return [_groups_section(evaluation, fit)] if study.model.by is not None else []
+            case PartKind.MODELS:
+                others = [m for m in study.models if m.id != study.current]
+                said = tuple(beside_sentence(evaluation, m) for m in others)
+                return [Section("Models side by side", said, (models_table(evaluation),))] if others else []
+            case PartKind.PROBES:
+                return self._probe_sections()
+            case PartKind.CHECKS:
+                return [_checks_section(evaluation, fit)]
+            case PartKind.FIGURES:
+                return [self.own.section()] if self.own.left() else []
+            case PartKind.EQUATION:
+                return [Section(f"Equation of step {self.step + 1}", (equation(study, fit, self.step),))]
+            case PartKind.METHODS:
+                return [Section("Methods", tuple(methods_used(study, fit, self.probes)))]
+            case PartKind.REPEAT:
+                line = write_line(study, portable=True) if study.model.blocks else ""
+                return [Section("How to repeat it", tuple(how_to_repeat(study, line, __version__)))]
+            case _:
+                assert_never(kind)
+
+    def _stands(self) -> str:
+        """Whether the product stands, in one sentence; empty where there is none or it is looked for elsewhere."""
+        asked = asked_in(self.study, self.step, probed_product(self.study, self.fit))
+        if asked is None or is_large(self.fit, self.step):
+            return ""
+        stand = whole_stand(self.study, self.fit, self.step, asked)
+        found = checked(self.study, self.fit, self.step, asked)
+        name = capital(asked_name(self.study, self.fit, asked))
+        return f"{name} where one thing was done otherwise: {continued(check_remark(Check.STAND, found, stand))}"
+
+    def _probe_sections(self) -> list[Section]:
+        sections = [_probe_section(self.evaluation, probed, self.own) for probed in self.probes]
+        asked = asked_probes(self.study, self.fit)
+        if len(asked) > MOST_PRINTED:
+            left = f"{counted(len(asked) - MOST_PRINTED, 'further probe')} of the study are not printed."
+            sections.append(Section("Further probes", (left,)))
+        return sections
+
+
+def continued(text: str) -> str:
+    """A sentence as it goes on after a colon."""
+    return text[:1].lower() + text[1:]
+
+
+def _sample(evaluation: Evaluation) -> list[str]:
+    return [sample_sentence(evaluation), *declared_sentences(evaluation.study), *_dismissed(evaluation)]
 
 
 @dataclass(slots=True)
@@ -310,7 +407,13 @@ def html_of(report: Report, on_screen: bool = False) -> str:
     font = "" if on_screen else base64.b64encode(_font("Regular")).decode()
     bold = "" if on_screen else base64.b64encode(_font("SemiBold")).decode()
     return template.render(
-        report=report, looks=looks.LIGHT, family=looks.FONT_FAMILY, font=font, bold=bold, on_screen=on_screen
+        report=report,
+        looks=looks.LIGHT,
+        family=looks.FONT_FAMILY,
+        font=font,
+        bold=bold,
+        on_screen=on_screen,
+        runs=runs_of,
     )
 
 

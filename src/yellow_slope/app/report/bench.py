@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt, QUrl, pyqtSignal
-from PyQt6.QtGui import QImage, QTextDocument
+from PyQt6.QtGui import QImage, QResizeEvent, QTextDocument
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QTextBrowser, QVBoxLayout, QWidget
 
+from yellow_slope.app.report.partslist import PartsList
 from yellow_slope.app.report.tuner import FigureTuner
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
@@ -16,12 +17,16 @@ from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.exporting import Exporting
 from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.verbs.reporting import Reporting
+from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Further, Picker
+from yellow_slope.core.study.report import PartKind
 from yellow_slope.core.words.sentences.figures import list_name
 from yellow_slope.looks import SIZES
 
-FIGURE_WIDTH = 820
+FIGURE_WIDTH = 740
+ROOM_FOR_PARTS = 700
+"""Pixels of bench from which the parts stand beside the pages."""
 
 
 class ReportBench(Bench):
@@ -36,6 +41,7 @@ class ReportBench(Bench):
         worker: Worker,
         equations: Reporting,
         figuring: Figuring,
+        dialogs: Dialogs,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(session, worker, Lane.REPORT, parent)
@@ -81,7 +87,13 @@ class ReportBench(Bench):
         inside.setContentsMargins(0, 0, 0, 0)
         inside.setSpacing(8)
         inside.addLayout(top)
-        inside.addWidget(self.page, 1)
+        self.parts = PartsList(session, dialogs)
+        self.parts.gone_to.connect(self._go_to)
+        both = QHBoxLayout()
+        both.setSpacing(8)
+        both.addWidget(self.page, 1)
+        both.addWidget(self.parts)
+        inside.addLayout(both, 1)
         self.figuring = figuring
         self.tuner = FigureTuner(session, worker, figuring)
         self.stack = QStackedWidget()
@@ -133,6 +145,7 @@ class ReportBench(Bench):
         self.stack.setCurrentWidget(self.tuner if tuning else self.stack.widget(0))
         if tuning:
             return
+        self.parts.renew()
         choices: list[tuple[str | Further, str]] = [(f.name, list_name(view.evaluation, f)) for f in study.figures]
         self.figures.set_choices([*choices, (Further.ASK, "make a figure of the probe")], None)
         n = len(view.fit.steps) if view.fit else 0
@@ -162,6 +175,14 @@ class ReportBench(Bench):
         else:
             self.figuring.make()
 
+    def _go_to(self, part: PartKind) -> None:
+        """Show where a part begins."""
+        self.page.scrollToAnchor(f"part-{part.name}")
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        super().resizeEvent(event)
+        self.parts.setVisible(self.width() >= ROOM_FOR_PARTS)
+
     def _follow_link(self, to: QUrl) -> None:
         """A click on a figure of the study leads to where it is tuned."""
         study = self.session.study
@@ -176,7 +197,11 @@ class ReportBench(Bench):
         assert document is not None
         for i, image in enumerate(images, 1):
             document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(f"figure-{i}.png"), image)
+        bar = self.page.verticalScrollBar()
+        at = bar.value() if bar is not None and self._shown is not None else 0
         self.page.setHtml(html)
+        if bar is not None:
+            bar.setValue(at)  # the pages keep their place
         self._shown = key
         self.state.setText("As it will stand in the file")
 

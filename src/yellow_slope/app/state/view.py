@@ -102,7 +102,8 @@ def view_of(
 
 def _looks_alone(before: Study, study: Study) -> bool:
     """Whether two studies differ in how figures look, in nothing that a result rests on."""
-    return before is not study and replace(before, figures=study.figures).says_as(study)
+    alike = replace(before, figures=study.figures, report=study.report)
+    return before is not study and alike.says_as(study)
 
 
 def answer_of(view: View) -> Probed | None:

@@ -30,6 +30,7 @@ class Scope(Enum):
     BELOW = auto()
     CHECKS = auto()
     FIGURE = auto()
+    PARTS = auto()
 
 
 def scope_name(scope: Scope) -> str:
@@ -63,6 +64,8 @@ def scope_name(scope: Scope) -> str:
             return "at the waypoint Checks"
         case Scope.FIGURE:
             return "on a figure that is tuned"
+        case Scope.PARTS:
+            return "on the parts of the report"
         case _:
             assert_never(scope)
 

@@ -60,28 +60,59 @@ class Exporting:
         """Whether there is a study."""
         return self.session.study is not None
 
-    @action("save the report", "Save the report as one HTML file", "Ctrl+R", menu=Menu.STUDY, available="has_study")
+    @action(
+        "save the report",
+        "Save the report as HTML, DOCX, ODT, PDF, LaTeX or Markdown, several files on one line",
+        "Ctrl+R",
+        menu=Menu.STUDY,
+        available="has_study",
+    )
     def save_report(self) -> None:
-        """Ask where the report goes and write it."""
+        """Ask for file names on one line and write the report to each."""
+        if self.session.view is None:
+            return
+        question = (
+            "File names on one line: .html, .docx, .odt, .pdf, .tex or .md.\n"
+            f"Without a folder of their own they go to {self.targets.folder()}."
+        )
+        text = self.dialogs.text("Save report", question, self.targets.suggested(".html"))
+        if text is not None and text.strip():
+            self.write_reports(text)
+
+    def write_reports(self, line: str) -> None:
+        """Write the report to every file named on the line; all or none."""
         view = self.session.view
         if view is None:
             return
-        path = self._named(lambda: self.targets.asked("Save report", ".html", "HTML (*.html)"))
-        if path is None:
+        from yellow_slope.report.formats import ReportFile
+
+        def meant() -> list[ReportFile] | None:
+            files = [ReportFile(path) for path in self.targets.named(line)]
+            if not files:
+                raise FileError("No file is named: type “report.docx”, for instance.")
+            return files if self.targets.may_write(file.path for file in files) else None
+
+        files = self._named(meant)
+        if files is None:
             return
         evaluation = view.evaluation
 
-        def work(job: Job) -> None:
+        def work(job: Job) -> list[Path]:
             from yellow_slope.files.safely.atomically import write_whole
-            from yellow_slope.report.document import build_report, html_of
+            from yellow_slope.report.document import build_report
+            from yellow_slope.report.formats import report_contents
 
             # A bootstrap that is still to be drawn is drawn here.
             whole = evaluate(evaluation.study, evaluation, Resampling(go_on=lambda _share: job.go_on()))
-            content = html_of(build_report(whole)).encode("utf-8")
-            job.go_on()
-            write_whole(path, content)
+            contents = report_contents(files, build_report(whole), job.go_on)
+            for path, content in contents:
+                write_whole(path, content)
+            return [path for path, _ in contents]
 
-        self.worker.in_order("writing the report", work, lambda _: self.session.say(f"Saved: {path}"), self.session.say)
+        def done(paths: list[Path]) -> None:
+            self.session.say(f"Saved: {', '.join(str(path) for path in paths)}")
+
+        self.worker.in_order("writing the report", work, done, self.session.say)
 
     @action(
         "save the figure",

@@ -17,6 +17,7 @@ from yellow_slope.core.study.flagkeys import Dismissal, FlagKey
 from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import Probe
+from yellow_slope.core.study.report import USUAL_REPORT, ReportChoice
 from yellow_slope.core.study.rules import Sample
 
 
@@ -38,6 +39,7 @@ class Study:
     figure_letters: float = 9.0
     """Size of the letters of figures that were not made one's own, in points."""
     figures: tuple[Figure, ...] = ()
+    report: ReportChoice = USUAL_REPORT
     dismissals: tuple[Dismissal, ...] = ()
     pinned: tuple[FlagKey, ...] = ()
     """Flags that a remedy asked to stand until they are put aside."""

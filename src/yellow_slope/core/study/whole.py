@@ -95,6 +95,9 @@ def whole(study: Study) -> tuple[Study, tuple[Gone, ...]]:
     figures = _each(study.figures, lambda figure: _figure(known, figure, went))
     if figures is not study.figures:
         study = replace(study, figures=figures)
+    assigned = tuple(name for name in study.report.assigned if name in known.variables)
+    if assigned != study.report.assigned:  # that the variable went is said of the variable
+        study = replace(study, report=replace(study.report, assigned=assigned))
     dismissals = _each(study.dismissals, lambda d: d if _stands(study, known, d.flag, went) else None)
     pinned = _each(study.pinned, lambda key: key if _stands(study, known, key) else None)
     if probes is not study.probes or dismissals is not study.dismissals or pinned is not study.pinned:

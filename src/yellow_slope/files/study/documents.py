@@ -10,6 +10,7 @@ from yellow_slope.core.data.derived import MOST_COMPUTED
 from yellow_slope.core.data.source import MISSING_WORDS
 from yellow_slope.core.study.figures import MOST_FIGURES
 from yellow_slope.core.study.probe import LONGEST_NAME, MOST_PROBES, Compared, EffectUnit, PickRule, RegionRule
+from yellow_slope.core.study.report import LONGEST_COMMENT, PartKind
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, IntervalWay
 from yellow_slope.core.study.treatment import Base, Transform
 from yellow_slope.files.study.figures import FigureDocument
@@ -359,6 +360,24 @@ class ChecksDocument(_Document):
     printed: list[str] = Field(["spread", "normal"], description="questions whose plots the report prints")
 
 
+class ReportPartDocument(_Document):
+    """A part of the report."""
+
+    part: PartKind = Field(description="which")
+    on: bool = Field(True, description="whether it is printed")
+    above: str = Field("", max_length=LONGEST_COMMENT, description="words above it")
+    below: str = Field("", max_length=LONGEST_COMMENT, description="words below it")
+
+
+class ReportDocument(_Document):
+    """What the report prints."""
+
+    parts: list[ReportPartDocument] = Field(
+        [], max_length=100, description="its parts in order; others follow as usual"
+    )
+    assigned: list[str] = Field([], description="variables to which cases were assigned")
+
+
 class PinnedDocument(_Document):
     """A flag that a remedy asked to stand."""
 
@@ -384,5 +403,6 @@ class StudyDocument(_Document):
     checks: ChecksDocument = Field(ChecksDocument(), description="what was decided about checks")
     figure_letters: float = Field(9.0, ge=5, le=24, description="size of the letters of figures, in points")
     figures: list[FigureDocument] = Field([], max_length=MOST_FIGURES, description="figures that were made one's own")
+    report: ReportDocument = Field(ReportDocument(), description="what the report prints")
     dismissals: list[DismissalDocument] = Field([], description="flags put aside")
     pinned: list[PinnedDocument] = Field([], description="flags that stand until they are put aside")

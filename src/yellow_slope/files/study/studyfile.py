@@ -59,6 +59,8 @@ from yellow_slope.files.study.values import (
     errors_of,
     probe_document,
     probe_of,
+    report_document,
+    report_of,
     sample_document,
     sample_of,
     treatment_document,
@@ -156,6 +158,7 @@ def study_document(study: Study) -> StudyDocument:
         checks=checks_document(study.checks),
         figure_letters=study.figure_letters,
         figures=[figure_document(f) for f in study.figures],
+        report=report_document(study.report),
         dismissals=[
             DismissalDocument(flag=str(d.flag.kind), about=list(d.flag.listed), reason=d.reason)
             for d in study.dismissals
@@ -321,6 +324,7 @@ def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...
         checks=checks_of(document.checks),
         figure_letters=document.figure_letters,
         figures=tuple(figure_of(one) for one in document.figures),
+        report=report_of(document.report),
         dismissals=tuple(
             Dismissal(FlagKey.of(kind, d.about), d.reason)
             for d in document.dismissals

@@ -24,6 +24,7 @@ from yellow_slope.core.study.coding import (
 )
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import PickPoints, Probe, Second, Smallest
+from yellow_slope.core.study.report import USUAL_PARTS, ReportChoice, ReportPart
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
@@ -57,6 +58,8 @@ from yellow_slope.files.study.documents import (
     ErrorsOf,
     ProbeDocument,
     QuestionDocument,
+    ReportDocument,
+    ReportPartDocument,
     RuleDocument,
     SampleDocument,
     ScaleOf,
@@ -358,6 +361,20 @@ def checks_document(checks: Checks) -> ChecksDocument:
         split=checks.split,
         printed=[check.value for check in checks.printed],
     )
+
+
+def report_of(said: ReportDocument) -> ReportChoice:
+    """The choice of the report from its document; a part that is named twice counts once."""
+    parts = {one.part: ReportPart(one.part, one.on, one.above, one.below) for one in said.parts}
+    return ReportChoice(tuple(parts.values()) or USUAL_PARTS, tuple(dict.fromkeys(said.assigned))).whole()
+
+
+def report_document(report: ReportChoice) -> ReportDocument:
+    """The choice of the report as a document; what is usual is not said."""
+    parts = [
+        ReportPartDocument(part=part.kind, on=part.on, above=part.above, below=part.below) for part in report.parts
+    ]
+    return ReportDocument(parts=[] if report.parts == USUAL_PARTS else parts, assigned=list(report.assigned))
 
 
 # ---- blocks and probes

@@ -1,0 +1,242 @@
+"""The findings in the form that a results section has: sample, how variables enter, what blocks add, the interaction
+with its simple slopes and regions, and whether it stands."""
+
+from __future__ import annotations
+
+import math
+
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
+from yellow_slope.core.probe.places import NumberPlace, Place, Point
+from yellow_slope.core.probe.probed import Probed, TestOf
+from yellow_slope.core.study.standarderrors import Classical
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.groups import asks
+from yellow_slope.core.words.names.numbers import treatment_name
+from yellow_slope.core.words.names.places import point_name
+from yellow_slope.core.words.names.terms import label
+from yellow_slope.core.words.sentences.effects import EffectReader, effect_decimals, near_figures
+from yellow_slope.core.words.sentences.errors import errors_note
+from yellow_slope.core.words.sentences.samples import sample_sentence
+from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.numerals import (
+    bounded,
+    counted,
+    estimate_decimals,
+    fixed,
+    interval,
+    level_text,
+    listed,
+    listed_some,
+    p_relation,
+    place,
+)
+from yellow_slope.core.words.spelling.reasons import reason
+from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym
+
+MOST_NAMED = 8
+MOST_SLOPES = 6
+"""Of more places or groups the table tells."""
+MOST_REGIONS = 3
+
+Pieces = list[str | Run | Rich]
+
+
+def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed], stands: str) -> list[Rich]:
+    """Paragraphs: sample and variables, blocks, then one for each probe, and one on whether the product stands."""
+    study = evaluation.study
+    paragraphs = [rich(sample_sentence(evaluation), " ", _entered(study, fit)), _blocks(study, fit)]
+    paragraphs += [_interaction(study, probed) for probed in probes]
+    if stands:
+        paragraphs.append(rich(stands))
+    return [paragraph for paragraph in paragraphs if str(paragraph).strip()]
+
+
+# ---- sample and variables
+
+
+def _entered(study: Study, fit: Fit) -> str:
+    """How variables enter: numbers by treatment, groups by coding; those that enter as they are are not named."""
+    ways: dict[str, list[str]] = {}
+    groups: list[str] = []
+    for name, basis in fit.design.bases.items():
+        variable = study.variable(name)
+        if isinstance(basis, GroupBasis):
+            if basis.reference is not None:
+                level = variable.level(basis.levels[basis.reference]).label
+                groups.append(f"{variable.label} was compared with “{level}”")
+            else:
+                groups.append(f"{variable.label} was coded by {asks(basis.coding)}")
+            continue
+        said = treatment_name(study, basis.treatment)
+        if said != "as it is":
+            ways.setdefault(said, []).append(variable.label)
+    numbers = [
+        f"{listed_some(names, MOST_NAMED)} {'was' if len(names) == 1 else 'were'} {way}" for way, names in ways.items()
+    ]
+    said_of = [*numbers, *groups]
+    return f"{capital('; '.join(said_of))}." if said_of else ""
+
+
+# ---- blocks
+
+
+def _blocks(study: Study, fit: Fit) -> Rich:
+    """What each block adds."""
+    outcome = study.variable(study.model.outcome or "").label
+    pieces: Pieces = []
+    for step, block in zip(fit.steps[: study.model.reported_step + 1], study.model.steps):
+        names = listed_some([label(study, term) for term in block.terms], MOST_NAMED)
+        first = step.index == 0
+        if first:
+            pieces += [f"{capital(outcome)} was regressed on {names} (", sym("R"), f"² = {bounded(step.r2, 2)}"]
+            test = step.change.test
+        else:
+            pieces += [f"; step {step.index + 1} added {names} (Δ", sym("R"), f"² = {bounded(step.change.r2, 2)}"]
+            test = step.change.test
+        pieces += [", ", *_f(test), ")"]
+    last = fit.steps[study.model.reported_step]
+    if len(pieces) and last.index:
+        pieces += ["; in all, ", sym("R"), f"² = {bounded(last.r2, 2)}"]
+        if not math.isnan(last.adjusted_r2):
+            pieces += [", adjusted ", sym("R"), f"² = {bounded(last.adjusted_r2, 2)}"]
+    note = errors_note(study, study.model, fit) if _has_other_errors(study) else ""
+    return rich(*pieces, ". ", note) if pieces else rich("")
+
+
+def _has_other_errors(study: Study) -> bool:
+    return not isinstance(study.model.errors, Classical)
+
+
+def _f(test: FTest) -> Pieces:
+    """“F(3, 206) = 4.02, p = .008”; where there is none, why."""
+    if math.isnan(test.f):
+        return [reason(test.why) if test.why is not None else "not tested"]
+    return [sym("F"), f"({test.df1}, {test.df2}) = {fixed(test.f, 2)}, ", sym("p"), f" {p_relation(test.p)}"]
+
+
+# ---- the interaction
+
+
+def _interaction(study: Study, probed: Probed) -> Rich:
+    """The product's test with its coefficient, then slopes and regions; of one that is not told apart from 0 what its
+    interval leaves open, and no slopes as news."""
+    read = EffectReader(study, probed, 0)
+    tested = probed.tests(0, 0)
+    if not tested:
+        return rich("")
+    whole = [t for t in tested if t.of is TestOf.PRODUCT] if len(probed.panels) > 1 else []
+    first = (whole or list(tested))[0]
+    name = read.test_name(first, 0)
+    test = first.test
+    lead: Pieces = [f"{capital(name)} "]
+    if math.isnan(test.p):
+        why = reason(test.why) if test.why is not None else "it does not exist"
+        return rich(*lead, f"could not be tested: {why}.")
+    significant = test.p < 1 - probed.level
+    lead.append("was significant, " if significant else "was not significant, ")
+    one = _coefficient(study, probed) if not whole else None
+    lead += [*(one or []), *_f(test), "."]
+    if not significant:
+        return rich(*lead)
+    several = len(probed.panels) > 1
+    pieces: Pieces = [*lead, " ", _slopes(read)] if not several else [*lead, " ", _in_panels(study, probed)]
+    regions = _regions(read) if not several else ""
+    meeting = read.meeting() if significant and not several else ""
+    inside = f" {capital(meeting)}." if meeting.startswith("lines meet inside") else ""
+    held = read.held(second=not several)
+    note = f" {capital(', '.join(held))}." if held else ""
+    return rich(*pieces, f" {regions}" if regions else "", inside, note)
+
+
+def _coefficient(study: Study, probed: Probed) -> Pieces:
+    """“b = −1.43, 95% CI −1.95 to −0.90, ” of a product of one column."""
+    model, fit = probed.model, probed.fit
+    names = {probed.probe.focal, probed.probe.moderator}
+    step = fit.steps[probed.step]
+    terms = [
+        t for block in model.steps[: probed.step + 1] for t in block.terms if t.is_product and set(t.variables) == names
+    ]
+    columns = [j for term in terms for j in fit.design.columns_of(term) if j < step.n_columns]
+    if len(columns) != 1:
+        return []
+    c = step.coefficient(columns[0])
+    if c.why is not None or math.isnan(c.b):
+        return []
+    decimals = estimate_decimals(c.se, c.b, c.low, c.high)
+    told: Pieces = [sym("b"), f" = {fixed(c.b, decimals)}, "]
+    if not math.isnan(c.low):
+        told.append(f"{level_text(probed.level)} CI {interval(c.low, c.high, decimals)}, ")
+    return told
+
+
+def _effect(effect: ConditionalEffect) -> str:
+    decimals = effect_decimals(effect)
+    text = fixed(effect.effect, decimals)
+    return text if math.isnan(effect.low) else f"{text} ({interval(effect.low, effect.high, decimals)})"
+
+
+def _slopes(read: EffectReader) -> str:
+    """The simple effects, each with its interval."""
+    p, focus = read.probed, read.shown.foci[0]
+    shown = [(at, e) for at, e in zip(p.places, focus.effects) if e.exists]
+    if not shown or p.by_itself:
+        return ""
+    if len(shown) > MOST_SLOPES:
+        return f"The table gives the effects of all {len(shown)}."
+    told = []
+    for at, effect in shown:
+        told.append(f"{_effect(effect)} {_at(read, at)}")
+    level = level_text(p.level)
+    return f"The {_effect_name(read)} was {listed(told)} ({level} CI in parentheses)."
+
+
+def _effect_name(read: EffectReader) -> str:
+    """“slope of practice”, “difference returner minus first season”."""
+    if isinstance(read.probed.focal, NumberBasis):
+        return f"slope of {read.focal_label}"
+    return f"difference {read.focus_name(0)}"
+
+
+def _at(read: EffectReader, at: Place) -> str:
+    """“at worry 2.41 (1 SD below the mean)”, “in “none””."""
+    name = read.place_name(read.probed.places.index(at))
+    if not isinstance(at, NumberPlace) or not isinstance(read.probed.moderator, NumberBasis):
+        return f"in “{name}”"
+    where = f"at {read.moderator_label} {place(at.value, read.probed.moderator.sd)}"
+    if at.point in (Point.OWN, Point.OBSERVED):
+        return where
+    said = {Point.SD_BELOW: "1 SD below the mean", Point.SD_ABOVE: "1 SD above the mean", Point.MEAN: "the mean"}
+    return f"{where} ({said.get(at.point) or point_name(at.point)})"
+
+
+def _regions(read: EffectReader) -> str:
+    """Where the effect is significant, with the cases there."""
+    found = read.shown.foci[0].regions
+    if found is None or not found.tells:
+        return ""
+    told = [r for r in found.within if r.sign]
+    parts = []
+    for region in told[:MOST_REGIONS]:
+        n = sum(near.cases for near in region.cases)
+        cases = counted(n, "case") if len(region.cases) == 1 else f"{near_figures(region.cases)} cases"
+        side = read.region(0, region.sign)
+        parts.append(f"{read.bounds(region.low, region.high)} ({side}, {cases})")
+    return f"It was told apart from 0 where {read.moderator_label} is {listed(parts)}."
+
+
+def _in_panels(study: Study, probed: Probed) -> str:
+    """Where the effect is significant at each place of the second moderator."""
+    told = []
+    for k in range(min(len(probed.panels), MOST_SLOPES)):
+        read = EffectReader(study, probed, k)
+        found = read.shown.foci[0].regions
+        where = read.second_name()
+        if found is not None:
+            passing = [read.bounds(r.low, r.high) for r in found.within if r.sign]
+            told.append(f"{where} {listed(passing) if passing else 'nowhere'}")
+    if not told:
+        return "The table gives the effects in each panel."
+    return f"The {_effect_name(EffectReader(study, probed, 0))} was told apart from 0 {'; '.join(told)}."

@@ -1,0 +1,74 @@
+"""Methods with their sources, of what was used alone, and how an analysis is repeated."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.study.coding import Planned
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, IntervalWay
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.study import errors_name, model_name
+from yellow_slope.core.words.sentences.regions import rule_source
+from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.numerals import counted, level_text, listed
+
+
+def methods_used(study: Study, fit: Fit, probes: Iterable[Probed]) -> list[str]:
+    """A sentence for each method that this study used, with its source."""
+    probes = list(probes)
+    said = [
+        "Coefficients are those of least squares; blocks were entered one after the other, all over the cases that are "
+        f"complete on every variable of the last, with {level_text(study.model.level)} intervals."
+    ]
+    errors = study.model.errors
+    match errors:
+        case HC(kind):
+            source = "Cribari-Neto, 2004" if kind == 4 else "White, 1980" if kind == 0 else "MacKinnon & White, 1985"
+            said.append(f"Standard errors are robust, HC{kind} ({source}).")
+        case Cluster(variable):
+            label = study.variable(variable).label
+            said.append(f"Standard errors are clustered by {label} (Cameron & Miller, 2015).")
+        case Bootstrap():
+            drawn = f"{counted(errors.draws, 'draw')}, seed {errors.seed}"
+            source = "; Efron, 1987" if errors.way is IntervalWay.BCA else ""
+            said.append(f"Standard errors and intervals come from resamples ({drawn}{source}).")
+        case _:
+            pass
+    bases = fit.design.bases.values()
+    if any(isinstance(b, GroupBasis) and isinstance(b.coding, Planned) for b in bases):
+        source = "(Schad, Vasishth, Hohenstein & Kliegl, 2020)"
+        said.append(f"Codes of planned questions are found from their weights {source}.")
+    if any(isinstance(p.moderator, NumberBasis) for p in probes):
+        said += list(dict.fromkeys(rule_source(p.probe.rule) for p in probes if isinstance(p.moderator, NumberBasis)))
+    if any(panel.crossing_set is not None for p in probes for panel in p.panels):
+        said.append("Where lines meet is given with Fieller's set (Fieller, 1954).")
+    if any(isinstance(p.moderator, GroupBasis) and len(p.places) > 2 for p in probes):
+        said.append("p of several differences are adjusted by Holm's (1979) method where that is said.")
+    if any(p.smallest is not None for p in probes):
+        said.append("An effect is too small to matter where its interval lies within the smallest one that was said.")
+    return said
+
+
+def how_to_repeat(study: Study, line: str = "", version: str = "") -> list[str]:
+    """What somebody needs to get the same numbers: program, table with checksum, model as a typed line, choices."""
+    source, model = study.source, study.model
+    said = [f"Yellow Slope {version}".strip() + "."]
+    if source.path:
+        said.append(f"Table: {source.path}, {counted(study.table.n_rows, 'row')}.")
+    if source.checksum:
+        said.append(f"SHA-256 of the table file: {source.checksum}.")
+    if line:
+        said.append(f"Model “{model_name(study, model)}” as a typed line: {line}")
+    errors = model.errors
+    seed = f", seed {errors.seed}" if isinstance(errors, Bootstrap) else ""
+    said.append(f"Level {level_text(model.level)}; {errors_name(study, errors)}{seed}.")
+    sample = study.sample_of(model)
+    if sample is not None:
+        aside = sorted({row + 1 for part in sample.aside for row in part.rows})
+        said.append(f"Sample “{sample.name}”." if sample.rule is not None else "")
+        if aside:
+            said.append(f"Cases set aside, by row: {listed([str(row) for row in aside])}.")
+    return [capital(text) for text in said if text]

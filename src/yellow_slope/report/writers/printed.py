@@ -1,0 +1,209 @@
+"""The report as PDF on A4, with the bundled font within."""
+
+from __future__ import annotations
+
+import io
+from typing import Any
+from xml.sax.saxutils import escape
+
+from reportlab.lib.enums import TA_LEFT
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import cm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.platypus import Image, KeepTogether, LongTable, Paragraph, SimpleDocTemplate, Spacer, TableStyle
+
+from yellow_slope import looks
+from yellow_slope.core.words.spelling.letters import shown
+from yellow_slope.core.words.spelling.rich import Run
+from yellow_slope.plots.measuring import has_letter, text_width
+from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, placed
+from yellow_slope.report.document import Report
+from yellow_slope.report.drawing import page_bytes
+from yellow_slope.report.tables import PrintedTable
+
+MARGIN = 2.0 * cm
+DPI = 250
+WIDE = A4[0] - 2 * MARGIN
+LEAST_LETTERS = 4.5
+"""Points below which a table is not made narrower; its columns are then printed in parts."""
+
+
+def pdf_of(report: Report) -> bytes:
+    """The document."""
+    _fonts()
+    out = io.BytesIO()
+    document = SimpleDocTemplate(
+        out,
+        pagesize=A4,
+        leftMargin=MARGIN,
+        rightMargin=MARGIN,
+        topMargin=MARGIN,
+        bottomMargin=MARGIN,
+        title=shown(report.title),
+        author="",
+        invariant=1,
+    )
+    story: list[Any] = [Paragraph(_marked((Run(report.title),)), _style("title", 18, 24))]
+    for block in blocks_of(report):
+        match block:
+            case Heading(text):
+                story.append(Paragraph(_marked((Run(text),)), _style("heading", 13, 17, before=12, bold=True)))
+            case Said(text):
+                story.append(Paragraph(_marked(text.runs), _style("said", 10, 14, after=5)))
+            case Tabled(number, table):
+                story += _captioned("Table", number, table.title)
+                story += _tables(table)
+                story.append(_note(table.note) if table.note else Spacer(1, 6))
+            case Pictured(number, picture):
+                share = min(1.0, WIDE / picture.page.width, (A4[1] - 2 * MARGIN - 120) / picture.page.height)
+                content = io.BytesIO(page_bytes(picture.page, "png", DPI))
+                drawn = Image(content, picture.page.width * share, picture.page.height * share)
+                drawn.hAlign = "LEFT"
+                story.append(
+                    KeepTogether([*_captioned("Figure", number, picture.title), drawn, _note(picture.caption)])
+                )
+    document.build(story, onFirstPage=_numbered, onLaterPages=_numbered)
+    return out.getvalue()
+
+
+def _numbered(canvas: Any, document: Any) -> None:
+    canvas.setFont("SlopeSans", 8)
+    canvas.drawRightString(A4[0] - MARGIN, 1.1 * cm, str(document.page))
+
+
+def _fonts() -> None:
+    if "SlopeSans" in pdfmetrics.getRegisteredFontNames():
+        return
+    for name, style in (("SlopeSans", "Regular"), ("SlopeSans-Bold", "SemiBold"), ("SlopeSans-Italic", "Italic")):
+        pdfmetrics.registerFont(TTFont(name, str(looks.FONT_FOLDER / f"SlopeSans-{style}.ttf")))
+    pdfmetrics.registerFontFamily(
+        "SlopeSans", normal="SlopeSans", bold="SlopeSans-Bold", italic="SlopeSans-Italic", boldItalic="SlopeSans-Bold"
+    )
+    import matplotlib
+
+    second = f"{matplotlib.get_data_path()}/fonts/ttf/DejaVuSans.ttf"
+    pdfmetrics.registerFont(TTFont("Second", second))
+
+
+def _style(
+    name: str, size: float, leading: float, before: float = 0.0, after: float = 3.0, bold: bool = False
+) -> ParagraphStyle:
+    font = "SlopeSans-Bold" if bold else "SlopeSans"
+    return ParagraphStyle(
+        name,
+        fontName=font,
+        fontSize=size,
+        leading=leading,
+        spaceBefore=before,
+        spaceAfter=after,
+        alignment=TA_LEFT,
+        splitLongWords=1,
+    )
+
+
+def _marked(runs: tuple[Run, ...]) -> str:
+    """Runs as the library's own markup, every letter of a name escaped; letters that the font lacks by another."""
+    said = []
+    for run in runs:
+        text = _with_second(shown(run.text))
+        said.append(f"<b>{text}</b>" if run.bold else f"<i>{text}</i>" if run.italic else text)
+    return "".join(said)
+
+
+def _with_second(text: str) -> str:
+    parts, other = [], False
+    for letter in text:
+        lacks = not letter.isspace() and not has_letter(letter)
+        if lacks != other:
+            parts.append('<font name="Second">' if lacks else "</font>")
+            other = lacks
+        parts.append(escape(letter))
+    return "".join(parts) + ("</font>" if other else "")
+
+
+def _captioned(kind: str, number: int, title: str) -> list[Any]:
+    above = _style("number", 10, 13, before=8, after=0, bold=True)
+    return [
+        Paragraph(f"{kind} {number}", above),
+        Paragraph(_marked((Run(title, italic=True),)), _style("caption", 10, 13, after=4)),
+    ]
+
+
+def _note(text: str) -> Any:
+    return Paragraph(_marked((Run("Note.", italic=True), Run(f" {text}"))), _style("note", 8, 10.5, after=10))
+
+
+def _tables(table: PrintedTable) -> list[Any]:
+    """The table as wide as the page; of more columns than have room in parts below each other."""
+    printed = table.aligned()
+    first = printed.texts
+    figures = list(range(first, len(printed.head)))
+    size, parts = 8.0, [figures]
+    while not all(_fits(printed, part, size) for part in parts):
+        if size > LEAST_LETTERS + 1.5:
+            size -= 0.5
+            continue
+        if max(len(part) for part in parts) < 2:
+            break
+        parts = [
+            half for part in parts for half in (part[: (len(part) + 1) // 2], part[(len(part) + 1) // 2 :]) if half
+        ]
+        size = 8.0
+    made: list[Any] = []
+    for part in parts:
+        made += [_one(printed, part, size), Spacer(1, 4)]
+    return made
+
+
+def _wide(table: PrintedTable, column: int, size: float) -> float:
+    """The width of a column of figures."""
+    placed_in = (placed(row, len(table.head)) for row in table.rows)
+    cells = [cell.text for row in placed_in for at, span, cell in row if at == column and span == 1]
+    return max(text_width(text, size, True) for text in [table.head[column], *cells]) + 7.0
+
+
+def _fits(table: PrintedTable, part: list[int], size: float) -> bool:
+    return bool(sum(_wide(table, j, size) for j in part) <= WIDE - 95.0 * table.texts)
+
+
+def _one(table: PrintedTable, part: list[int], size: float) -> Any:
+    columns = [*range(table.texts), *part]
+    figures = [_wide(table, j, size) for j in part]
+    left = max(95.0, (WIDE - sum(figures)) / table.texts)
+    named = max(
+        (text_width(row[0].text, size, True) + 12 * row[0].indent for row in table.rows if row[0].span == 1), default=0
+    )
+    left = min(left, max(95.0, named + 10.0)) if table.texts == 1 else min(left, 170.0)
+    words, bold = _style("cell", size, size * 1.25, after=0), _style("strong", size, size * 1.25, after=0, bold=True)
+    data: list[list[Any]] = [[Paragraph(_marked((head_run(table.head[j]),)), words) for j in columns]]
+    marks: list[Any] = [
+        ("FONT", (0, 0), (-1, -1), "SlopeSans", size),
+        ("ALIGN", (table.texts, 0), (-1, -1), "RIGHT"),
+        ("VALIGN", (0, 0), (-1, -1), "TOP"),
+        ("LINEABOVE", (0, 0), (-1, 0), 0.9, "black"),
+        ("LINEBELOW", (0, 0), (-1, 0), 0.45, "black"),
+        ("LINEBELOW", (0, -1), (-1, -1), 0.9, "black"),
+        ("TOPPADDING", (0, 0), (-1, -1), 1.2),
+        ("BOTTOMPADDING", (0, 0), (-1, -1), 1.6),
+        ("LEFTPADDING", (0, 0), (-1, -1), 2.5),
+        ("RIGHTPADDING", (0, 0), (-1, -1), 2.5),
+    ]
+    for i, row in enumerate(table.rows, 1):
+        cells: list[Any] = [""] * len(columns)
+        for at, span, cell in placed(row, len(table.head)):
+            here = [k for k, j in enumerate(columns) if at <= j < at + span]
+            if not here:
+                continue
+            if at < table.texts or span > 1:
+                run = (Run("\u2003" * cell.indent + cell.text),)
+                cells[here[0]] = Paragraph(_marked(run), bold if cell.strong else words)
+            else:
+                cells[here[0]] = shown(cell.text)
+            if len(here) > 1:
+                marks.append(("SPAN", (here[0], i), (here[-1], i)))
+        data.append(cells)
+    made = LongTable(data, colWidths=[left] * table.texts + figures, repeatRows=1, hAlign="LEFT")
+    made.setStyle(TableStyle(marks))
+    return made

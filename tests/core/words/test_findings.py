@@ -1,0 +1,154 @@
+"""The findings paragraph: the right claim for every kind of result, and none where there is none."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from tests.support.worlds import study_of
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.edits.models import set_errors, set_reported
+from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.probe import Probe, Second
+from yellow_slope.core.study.standarderrors import HC
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.core.words.sentences.findings import findings
+from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used
+from yellow_slope.core.words.spelling.rich import emphasized, rich, runs_of, sym
+from yellow_slope.report.document import probes_of
+
+
+def world(product: float, noise: float = 1.0, n: int = 200) -> Study:
+    """y on x, w, a group and x by w, with a product of that size."""
+    rng = np.random.default_rng(11)
+    x, w = rng.normal(5, 1, n), rng.normal(2, 1, n)
+    g = [("low", "high")[i] for i in rng.integers(0, 2, n)]
+    y = 3 + x + 0.5 * w + product * (x - 5) * (w - 2) + noise * rng.normal(size=n)
+    return study_of({"x": x, "w": w, "g": g, "y": y}, "y", "x, w, g; x*w")
+
+
+def said(study: Study, stands: str = "") -> list[str]:
+    evaluation = evaluate(study)
+    fit = evaluation.fit
+    assert isinstance(fit, Fit)
+    return [str(p) for p in findings(evaluation, fit, list(probes_of(evaluation)), stands)]
+
+
+def test_a_significant_product_of_numbers_has_its_slopes_and_its_region() -> None:
+    study = treat(world(0.6), ["x", "w"], CENTERED)
+    first, blocks, told, stands = said(study, "It stands.")
+    assert "200 cases" in first
+    assert "X and w were centered; g was compared with “high”." in first
+    assert blocks.startswith("Y was regressed on x, w and g (R² = .")
+    assert "; step 2 added x × w (ΔR² = ." in blocks
+    assert "; in all, R² = ." in blocks
+    assert told.startswith("X × w was significant, b = 0.")
+    assert "95% CI " in told
+    assert "The slope of x was " in told
+    assert "(1 SD below the mean)" in told
+    assert "(95% CI in parentheses)" in told
+    assert "It was told apart from 0 where w is above " in told
+    assert stands == "It stands."
+
+
+def test_a_product_that_is_not_significant_tells_no_slopes_as_news() -> None:
+    told = said(world(0.0))[2]
+    assert told.startswith("X × w was not significant, b = ")
+    assert "The slope of x was" not in told
+    assert "told apart" not in told
+    assert "no effect" not in told
+
+
+def test_a_perfect_fit_has_no_test() -> None:
+    study = world(0.6, noise=0.0)
+    paragraphs = said(study)
+    assert "could not be tested: " in paragraphs[2]
+    assert "p = " not in paragraphs[2]
+    assert "nan" not in " ".join(paragraphs).lower()
+
+
+def test_groups_are_told_level_by_level() -> None:
+    rng = np.random.default_rng(2)
+    x, g = rng.normal(0, 1, 240), ["abc"[i] for i in rng.integers(0, 3, 240)]
+    y = x * np.array([{"a": 0.0, "b": 1.0, "c": 3.0}[v] for v in g]) + rng.normal(size=240)
+    study = put_probe(study_of({"x": x, "g": g, "y": y}, "y", "x, g; x*g"), Probe("x", "g"))
+    told = said(study)[2]
+    assert told.startswith("X × g was significant, F(2, 234) = ")
+    assert " in “a”, " in told
+    assert " and 3." in told or " and 2." in told
+    other = said(put_probe(study_of({"x": x, "g": g, "y": y}, "y", "x, g; x*g"), Probe("g", "x")))[2]
+    assert "told apart" in other or "was significant" in other
+
+
+def test_three_factors_are_told_panel_by_panel() -> None:
+    rng = np.random.default_rng(4)
+    n = 400
+    x, w = rng.normal(size=n), rng.normal(size=n)
+    g = ["ab"[i] for i in rng.integers(0, 2, n)]
+    y = x * w * np.array([2.0 if v == "b" else 0.0 for v in g]) + rng.normal(size=n)
+    study = study_of({"x": x, "w": w, "g": g, "y": y}, "y", "x, w, g, x*w, x*g, w*g; x*w*g")
+    told = said(put_probe(study, Probe("x", "w", second=Second("g"))))[2]
+    assert "was significant" in told
+    assert "The slope of x was told apart from 0 in the group “a”" in told or "nowhere" in told
+
+
+def test_robust_errors_and_the_reported_step_are_those_that_are_told() -> None:
+    study = world(0.6)
+    robust = said(set_errors(study, HC(3)))
+    assert "HC3" in robust[1]
+    assert robust[2] != said(study)[2]
+    first = said(set_reported(study, study.model.steps[0].id))
+    assert "step 2" not in first[1]
+
+
+def test_nothing_is_told_where_nothing_is_estimable() -> None:
+    rng = np.random.default_rng(8)
+    x = rng.normal(size=60)
+    study = study_of({"x": x, "w": 2 * x + 1, "y": x + rng.normal(size=60)}, "y", "x, w; x*w")
+    text = " ".join(said(study))
+    assert "nan" not in text.lower()
+    assert "inf" not in text.lower().replace("infl", "")
+
+
+def test_methods_are_those_that_were_used_and_an_analysis_can_be_repeated(demo: Study) -> None:
+    evaluation = evaluate(demo)
+    fit = evaluation.fit
+    assert isinstance(fit, Fit)
+    used = methods_used(demo, fit, probes_of(evaluation))
+    assert any("Johnson & Neyman, 1936" in text for text in used)
+    assert not any("robust" in text for text in used)
+    robust = evaluate(set_errors(demo, HC(3)))
+    assert isinstance(robust.fit, Fit)
+    assert any("HC3 (MacKinnon & White, 1985)" in text for text in methods_used(robust.study, robust.fit, ()))
+    told = how_to_repeat(replace(demo, source=replace(demo.source, checksum="abc")), "y = x", "1.0")
+    assert told[0] == "Yellow Slope 1.0."
+    assert "SHA-256 of the table file: abc." in told
+    assert any("as a typed line: y = x" in text for text in told)
+
+
+def test_emphasis_is_typed_with_stars() -> None:
+    (one,) = emphasized("a *b* **c** d")
+    assert [(r.text, r.italic, r.bold) for r in one.runs] == [
+        ("a ", False, False),
+        ("b", True, False),
+        (" ", False, False),
+        ("c", False, True),
+        (" d", False, False),
+    ]
+    assert str(one) == "a b c d"
+    assert emphasized("  \n\n ") == []
+    assert runs_of("x")[0].text == "x"
+    assert rich("a", "b", sym("p")).runs[0].text == "ab"
+
+
+@pytest.mark.parametrize("product", [0.0, 0.3, 0.6])
+def test_every_paragraph_begins_with_a_capital_and_ends_with_a_full_stop(product: float) -> None:
+    for paragraph in said(world(product)):
+        assert paragraph[0].isupper() or paragraph[0].isdigit()
+        assert paragraph.rstrip().endswith("."), paragraph
+        assert "  " not in paragraph.strip(), paragraph
