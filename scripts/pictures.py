@@ -35,8 +35,8 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-for home in ("XDG_STATE_HOME", "XDG_CONFIG_HOME"):
-    os.environ[home] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files and looks stand in them
+os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files stand in them
+os.environ["XDG_CONFIG_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nor looks of their own
 
 from PyQt6 import QtTest
 from PyQt6.QtWidgets import QApplication

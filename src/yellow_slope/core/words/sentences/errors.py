@@ -21,7 +21,8 @@ def errors_note(study: Study, model: Model, fit: Fit | None) -> str:
     if why is not None:
         return f"{name[:1].upper()}{name[1:]}: there are none, for {reason(why)}."
     if isinstance(errors, Cluster) and fit is not None and fit.n_clusters is not None:
-        return f"{name}: {counted(fit.n_clusters, 'cluster')}, tests on {fit.n_clusters - 1} degrees of freedom."
+        df = counted(fit.n_clusters - 1, "degree")
+        return f"{name}: {counted(fit.n_clusters, 'cluster')}, tests on {df} of freedom."
     return f"{name[:1].upper()}{name[1:]}."
 
 

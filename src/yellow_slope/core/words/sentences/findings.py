@@ -4,16 +4,33 @@ with its simple slopes and regions, and whether it stands."""
 from __future__ import annotations
 
 import math
+import re
+from dataclasses import replace
+from typing import assert_never
 
+from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
-from yellow_slope.core.probe.places import NumberPlace, Place, Point
+from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place, Point
 from yellow_slope.core.probe.probed import Probed, TestOf
+from yellow_slope.core.probe.regions import Region
+from yellow_slope.core.study.coding import (
+    Adjacent,
+    AgainstMean,
+    Coding,
+    Dummy,
+    Effect,
+    LevelMeans,
+    Planned,
+    Trends,
+    WeightedEffect,
+)
+from yellow_slope.core.study.probe import EffectUnit
 from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names.groups import asks
+from yellow_slope.core.words.names.groups import in_group, is_only_code
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.names.places import point_name
 from yellow_slope.core.words.names.terms import label
@@ -34,12 +51,16 @@ from yellow_slope.core.words.spelling.numerals import (
     place,
 )
 from yellow_slope.core.words.spelling.reasons import reason
-from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym
+from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym, trimmed
 
 MOST_NAMED = 8
 MOST_SLOPES = 6
 """Of more places or groups the table tells."""
 MOST_REGIONS = 3
+BRIEF = 18
+"""Letters of a name that stands often."""
+LINKING = " a about after an and at before by during for from in of on or per that the to was were with "
+"""Words that no short name ends with, each between spaces."""
 
 Pieces = list[str | Run | Rich]
 
@@ -51,7 +72,52 @@ def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed], stands: str
     paragraphs += [_interaction(study, probed) for probed in probes]
     if stands:
         paragraphs.append(rich(stands))
-    return [paragraph for paragraph in paragraphs if str(paragraph).strip()]
+    return _long_names_once(study, [trimmed(p) for p in paragraphs if str(p).strip()])
+
+
+def _long_names_once(study: Study, paragraphs: list[Rich]) -> list[Rich]:
+    """A long label in full where it stands first, the short name after it."""
+    long = sorted((v for v in study.variables if v.label != v.short), key=lambda v: -len(v.label))
+    brief = {v.name: _brief(study, v) for v in long}
+    seen: set[str] = set()
+    found = []
+    for paragraph in paragraphs:
+        runs = []
+        for run in paragraph.runs:
+            text = run.text
+            for variable in long:
+                text = _after_first(text, variable.label, brief[variable.name], variable.name in seen)
+                if variable.label.lower() in run.text.lower():
+                    seen.add(variable.name)
+            runs.append(replace(run, text=text))
+        found.append(Rich(tuple(runs)))
+    return found
+
+
+def _brief(study: Study, variable: Variable) -> str:
+    """A variable's own short name; without one the first words of its label, where these are of no other."""
+    if variable.short_label:
+        return variable.short
+    words = variable.label.split()
+    while words and (len(" ".join(words)) > BRIEF or f" {words[-1].lower()} " in LINKING):
+        words.pop()
+    found = " ".join(words)
+    others = [v.label for v in study.variables if v.name != variable.name]
+    return found if found and not any(other.lower().startswith(found.lower()) for other in others) else variable.short
+
+
+def _after_first(text: str, label_: str, short: str, is_known: bool) -> str:
+    """A text with a label replaced by its short name, but for the first where it is not known yet."""
+    pattern = re.compile(re.escape(label_), re.IGNORECASE)
+    left = [0 if is_known else 1]
+
+    def once(match: re.Match[str]) -> str:
+        if left[0]:
+            left[0] -= 1
+            return match.group()
+        return capital(short) if match.group()[:1].isupper() and not label_[:1].isupper() else short
+
+    return pattern.sub(once, text)
 
 
 # ---- sample and variables
@@ -68,7 +134,7 @@ def _entered(study: Study, fit: Fit) -> str:
                 level = variable.level(basis.levels[basis.reference]).label
                 groups.append(f"{variable.label} was compared with “{level}”")
             else:
-                groups.append(f"{variable.label} was coded by {asks(basis.coding)}")
+                groups.append(f"{variable.label} was {_coded(basis.coding)}")
             continue
         said = treatment_name(study, basis.treatment)
         if said != "as it is":
@@ -78,6 +144,29 @@ def _entered(study: Study, fit: Fit) -> str:
     ]
     said_of = [*numbers, *groups]
     return f"{capital('; '.join(said_of))}." if said_of else ""
+
+
+def _coded(coding: Coding) -> str:
+    """How a group was coded, as a participle."""
+    match coding:
+        case Dummy():
+            return "dummy-coded"
+        case Effect():
+            return "effect-coded"
+        case WeightedEffect():
+            return "coded by weighted effects"
+        case Adjacent():
+            return "coded by differences of adjacent levels"
+        case AgainstMean(later):
+            return f"coded against the mean of {'later' if later else 'earlier'} levels"
+        case Trends():
+            return "coded by orthogonal polynomials"
+        case Planned():
+            return "coded by planned questions"
+        case LevelMeans():
+            return "entered by level means, without an intercept"
+        case _:
+            assert_never(coding)
 
 
 # ---- blocks
@@ -91,19 +180,25 @@ def _blocks(study: Study, fit: Fit) -> Rich:
         names = listed_some([label(study, term) for term in block.terms], MOST_NAMED)
         first = step.index == 0
         if first:
-            pieces += [f"{capital(outcome)} was regressed on {names} (", sym("R"), f"² = {bounded(step.r2, 2)}"]
+            about = "" if step.about_mean else " about zero"
+            pieces += [f"{capital(outcome)} was regressed on {names} (", sym("R"), f"²{about} = {_share(step.r2)}"]
             test = step.change.test
         else:
-            pieces += [f"; step {step.index + 1} added {names} (Δ", sym("R"), f"² = {bounded(step.change.r2, 2)}"]
+            pieces += [f"; step {step.index + 1} added {names} (Δ", sym("R"), f"² = {_share(step.change.r2)}"]
             test = step.change.test
         pieces += [", ", *_f(test), ")"]
     last = fit.steps[study.model.reported_step]
     if len(pieces) and last.index:
-        pieces += ["; in all, ", sym("R"), f"² = {bounded(last.r2, 2)}"]
+        pieces += ["; in all, ", sym("R"), f"² = {_share(last.r2)}"]
         if not math.isnan(last.adjusted_r2):
-            pieces += [", adjusted ", sym("R"), f"² = {bounded(last.adjusted_r2, 2)}"]
+            pieces += [", adjusted ", sym("R"), f"² = {_share(last.adjusted_r2)}"]
     note = errors_note(study, study.model, fit) if _has_other_errors(study) else ""
     return rich(*pieces, ". ", note) if pieces else rich("")
+
+
+def _share(value: float) -> str:
+    """A share with two decimals, three where two would say nothing."""
+    return bounded(value, 3) if 0 < abs(value) < 0.005 else bounded(value, 2)
 
 
 def _has_other_errors(study: Study) -> bool:
@@ -113,7 +208,7 @@ def _has_other_errors(study: Study) -> bool:
 def _f(test: FTest) -> Pieces:
     """“F(3, 206) = 4.02, p = .008”; where there is none, why."""
     if math.isnan(test.f):
-        return [reason(test.why) if test.why is not None else "not tested"]
+        return [f"not tested: {reason(test.why)}" if test.why is not None else "not tested"]
     return [sym("F"), f"({test.df1}, {test.df2}) = {fixed(test.f, 2)}, ", sym("p"), f" {p_relation(test.p)}"]
 
 
@@ -127,28 +222,63 @@ def _interaction(study: Study, probed: Probed) -> Rich:
     tested = probed.tests(0, 0)
     if not tested:
         return rich("")
-    whole = [t for t in tested if t.of is TestOf.PRODUCT] if len(probed.panels) > 1 else []
+    several_foci = len(probed.panels[0].foci) > 1
+    of = {TestOf.PRODUCT} if len(probed.panels) > 1 else {TestOf.EFFECTS, TestOf.PRODUCT} if several_foci else set()
+    whole = [t for t in tested if t.of in of]
     first = (whole or list(tested))[0]
     name = read.test_name(first, 0)
     test = first.test
-    lead: Pieces = [f"{capital(name)} "]
+    lead: Pieces = [f"The {name} " if name.startswith("slope of ") else f"{capital(name)} "]
     if math.isnan(test.p):
         why = reason(test.why) if test.why is not None else "it does not exist"
         return rich(*lead, f"could not be tested: {why}.")
     significant = test.p < 1 - probed.level
     lead.append("was significant, " if significant else "was not significant, ")
     one = _coefficient(study, probed) if not whole else None
-    lead += [*(one or []), *_f(test), "."]
+    lead += [*(one or []), *_f(test), _depends(study, probed) if significant else "."]
+    caveat = f" {read.caveat()}" if read.caveat() else ""
     if not significant:
-        return rich(*lead)
+        return rich(*lead, caveat)
     several = len(probed.panels) > 1
-    pieces: Pieces = [*lead, " ", _slopes(read)] if not several else [*lead, " ", _in_panels(study, probed)]
-    regions = _regions(read) if not several else ""
-    meeting = read.meeting() if significant and not several else ""
+    if several:
+        middle = _in_panels(study, probed)
+    elif several_foci:
+        middle = _in_comparisons(read)
+    else:
+        middle = " ".join(text for text in (_slopes(read), _regions(read)) if text)
+    meeting = read.meeting() if not several and not several_foci else ""
     inside = f" {capital(meeting)}." if meeting.startswith("lines meet inside") else ""
-    held = read.held(second=not several)
-    note = f" {capital(', '.join(held))}." if held else ""
-    return rich(*pieces, f" {regions}" if regions else "", inside, note)
+    return rich(*lead, f" {middle}" if middle else "", inside, _held(read, several), caveat)
+
+
+def _depends(study: Study, probed: Probed) -> str:
+    """What a significant product says, with no causal verb but of what cases were assigned to."""
+    if probed.by_itself:
+        return "."
+    focal, outcome = study.variable(probed.probe.focal).label, study.variable(probed.model.outcome or "").label
+    verb = "affects" if probed.probe.focal in study.report.assigned else "is associated with"
+    on = [study.variable(probed.probe.moderator).label]
+    if probed.second is not None:
+        on.append(study.variable(probed.second.variable).label)
+    return f": how {focal} {verb} {outcome} depends on {listed(on)}."
+
+
+def _held(read: EffectReader, several: bool) -> str:
+    """Where everything else stands."""
+    told = [text if text.startswith(("at ", "in ")) else f"with {text}" for text in read.held(second=not several)]
+    return f" Effects are given {', '.join(told)}." if told else ""
+
+
+def _in_comparisons(read: EffectReader) -> str:
+    """Where each comparison of several is told apart from 0."""
+    told = []
+    for k, focus in enumerate(read.shown.foci[:MOST_SLOPES]):
+        passing = [_bounds(read, r) for r in focus.regions.within if r.sign] if focus.regions else []
+        if focus.regions is not None:
+            told.append(f"{read.focus_name(k)} {listed(passing) if passing else 'nowhere'}")
+    if not told:
+        return "The table gives every difference."
+    return f"Differences were told apart from 0, along {read.moderator_label}: {'; '.join(told)}."
 
 
 def _coefficient(study: Study, probed: Probed) -> Pieces:
@@ -182,6 +312,9 @@ def _slopes(read: EffectReader) -> str:
     """The simple effects, each with its interval."""
     p, focus = read.probed, read.shown.foci[0]
     shown = [(at, e) for at, e in zip(p.places, focus.effects) if e.exists]
+    level = level_text(p.level)
+    if len(shown) == 1 and p.by_itself:
+        return f"The {_effect_name(read)} was {_effect(shown[0][1])} ({level} CI in parentheses{_unit(p)})."
     if not shown or p.by_itself:
         return ""
     if len(shown) > MOST_SLOPES:
@@ -189,21 +322,37 @@ def _slopes(read: EffectReader) -> str:
     told = []
     for at, effect in shown:
         told.append(f"{_effect(effect)} {_at(read, at)}")
-    level = level_text(p.level)
-    return f"The {_effect_name(read)} was {listed(told)} ({level} CI in parentheses)."
+    return f"The {_effect_name(read)} was {listed(told)} ({level} CI in parentheses{_unit(p)})."
+
+
+def _unit(probed: Probed) -> str:
+    """In which units effects are, where they are not those of the model."""
+    match probed.unit:
+        case EffectUnit.TREATED:
+            return ""
+        case EffectUnit.RAW:
+            return "; effects in raw units"
+        case EffectUnit.SD:
+            return "; effects in standard deviations"
+        case _:
+            assert_never(probed.unit)
 
 
 def _effect_name(read: EffectReader) -> str:
     """“slope of practice”, “difference returner minus first season”."""
     if isinstance(read.probed.focal, NumberBasis):
         return f"slope of {read.focal_label}"
-    return f"difference {read.focus_name(0)}"
+    name = read.focus_name(0)
+    return f"difference {name}" if " minus " in name else f"difference “{name}”"
 
 
 def _at(read: EffectReader, at: Place) -> str:
     """“at worry 2.41 (1 SD below the mean)”, “in “none””."""
     name = read.place_name(read.probed.places.index(at))
     if not isinstance(at, NumberPlace) or not isinstance(read.probed.moderator, NumberBasis):
+        variable = read.study.variable(read.probed.probe.moderator)
+        if isinstance(at, LevelPlace) and is_only_code(variable.level(at.code)):
+            return in_group(variable, at.code)
         return f"in “{name}”"
     where = f"at {read.moderator_label} {place(at.value, read.probed.moderator.sd)}"
     if at.point in (Point.OWN, Point.OBSERVED):
@@ -223,8 +372,17 @@ def _regions(read: EffectReader) -> str:
         n = sum(near.cases for near in region.cases)
         cases = counted(n, "case") if len(region.cases) == 1 else f"{near_figures(region.cases)} cases"
         side = read.region(0, region.sign)
+        if math.isinf(region.low) and math.isinf(region.high):
+            return (
+                f"It was told apart from 0 over the whole observed range of {read.moderator_label} ({side}, {cases})."
+            )
         parts.append(f"{read.bounds(region.low, region.high)} ({side}, {cases})")
     return f"It was told apart from 0 where {read.moderator_label} is {listed(parts)}."
+
+
+def _bounds(read: EffectReader, region: Region) -> str:
+    text = read.bounds(region.low, region.high)
+    return f"over {text}" if text.startswith("the whole") else text
 
 
 def _in_panels(study: Study, probed: Probed) -> str:
@@ -235,7 +393,7 @@ def _in_panels(study: Study, probed: Probed) -> str:
         found = read.shown.foci[0].regions
         where = read.second_name()
         if found is not None:
-            passing = [read.bounds(r.low, r.high) for r in found.within if r.sign]
+            passing = [_bounds(read, r) for r in found.within if r.sign]
             told.append(f"{where} {listed(passing) if passing else 'nowhere'}")
     if not told:
         return "The table gives the effects in each panel."

@@ -43,6 +43,14 @@ def rich(*pieces: str | Run | Rich) -> Rich:
     return Rich(tuple(runs))
 
 
+def trimmed(text: Rich) -> Rich:
+    """Without blanks at its end."""
+    if not text.runs:
+        return text
+    last = text.runs[-1]
+    return Rich((*text.runs[:-1], Run(last.text.rstrip(), last.italic, last.bold)))
+
+
 _EMPHASIS = re.compile(r"\*\*(.+?)\*\*|\*(.+?)\*")
 
 
