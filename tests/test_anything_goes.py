@@ -24,7 +24,8 @@ from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import READY
 from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.results import results_document
-from yellow_slope.report.document import build_report, html_of
+from yellow_slope.report.parts import build_report
+from yellow_slope.report.writers.html import html_of
 
 NAMES = ("a", "b", "g", "h")
 

@@ -30,7 +30,7 @@ from yellow_slope.core.words.sentences.gone import gone_names
 from yellow_slope.files.study import studyfile
 from yellow_slope.files.study.studyfile import packed, study_document, unpacked
 from yellow_slope.files.written.results import results_document
-from yellow_slope.report.document import build_report
+from yellow_slope.report.parts import build_report
 
 STEPS = 8
 WALKS = 2000

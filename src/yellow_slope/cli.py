@@ -258,9 +258,9 @@ def _evaluate(study: Path, target: Path, cases: Path | None) -> int:
 
 def _report(study: Path, targets: list[Path], step: int | None, parts: str | None = None) -> int:
     from yellow_slope.core.fit.fitted.evaluate import evaluate
-    from yellow_slope.files.safely.atomically import write_whole
-    from yellow_slope.report.document import build_report
+    from yellow_slope.files.safely.atomically import write_together
     from yellow_slope.report.formats import ReportFile, report_contents
+    from yellow_slope.report.parts import build_report
 
     files = [ReportFile(target) for target in targets]
     opened = _opened(study)
@@ -275,8 +275,7 @@ def _report(study: Path, targets: list[Path], step: int | None, parts: str | Non
     report = build_report(evaluate(opened))
     beside = [path for file in files for path in file.beside(report)]
     _refuse_inputs(beside, opened, study)
-    for path, content in report_contents(files, report):
-        write_whole(path, content)
+    write_together(report_contents(files, report))
     return OK
 
 
@@ -320,7 +319,7 @@ def _draw_named(asked: argparse.Namespace) -> str:
     from yellow_slope.core.study.edits.figures import figure_named, tune_figure
     from yellow_slope.core.study.figuretext import read_look, read_size
     from yellow_slope.core.words.sentences.figures import caption, figure_remarks
-    from yellow_slope.files.safely.atomically import write_whole
+    from yellow_slope.files.safely.atomically import write_together
     from yellow_slope.files.written.ownlooks import own_looks
     from yellow_slope.report.figures import NUMBERS, FigureFile, drawn_figure
     from yellow_slope.report.fontchain import remark
@@ -337,9 +336,7 @@ def _draw_named(asked: argparse.Namespace) -> str:
     evaluation = evaluate(study)
     subject = subject_of(evaluation, figure.shows)
     drawn = drawn_figure(figure, subject, any(file.kind == NUMBERS for file in files))
-    contents = [file.content(drawn) for file in files]
-    for file, content in zip(files, contents):
-        write_whole(file.path, content)
+    write_together([(file.path, file.content(drawn)) for file in files])
     said = [remark(drawn.page), *figure_remarks(evaluation, figure, subject)]
     for text in said:
         if text:
@@ -354,7 +351,7 @@ def _draw_check(study: Path, targets: list[Path], dpi: int, name: str) -> str:
     from yellow_slope.core.stand.standing import asked_in, probed_product, whole_stand
     from yellow_slope.core.study.checks import Check
     from yellow_slope.core.words.sentences.checks import check_named, question, remark
-    from yellow_slope.files.safely.atomically import write_whole
+    from yellow_slope.files.safely.atomically import write_together
     from yellow_slope.plots.checks import can_be_drawn, why_not_drawn
     from yellow_slope.report.checks import check_figure, stand_figure
     from yellow_slope.report.figures import FigureFile
@@ -374,8 +371,7 @@ def _draw_check(study: Path, targets: list[Path], dpi: int, name: str) -> str:
     if not can_be_drawn(check, found, stand):
         raise YellowSlopeError(f"{study}: {why_not_drawn(check, found)}")
     page = stand_figure(found, stand) if stand is not None else check_figure(check, found, stand)
-    for file in files:
-        write_whole(file.path, file.bytes_of(page))
+    write_together([(file.path, file.bytes_of(page)) for file in files])
     more_said = font_remark(page)
     if more_said:
         _say(f"yellow-slope: {more_said}", file=sys.stderr)
@@ -413,7 +409,7 @@ def _draw(
     from yellow_slope.core.probe.seen import Seen, Sight
     from yellow_slope.core.study.figures import ProbeShown
     from yellow_slope.core.words.sentences.effects import EffectReader
-    from yellow_slope.files.safely.atomically import write_whole
+    from yellow_slope.files.safely.atomically import write_together
     from yellow_slope.plots.figures import views_of
     from yellow_slope.report.figures import FigureFile, figure_page
     from yellow_slope.report.fontchain import remark
@@ -442,8 +438,7 @@ def _draw(
     if shown not in views_of(sight):
         raise YellowSlopeError(f"Probe {number} has no view “{view}”: that needs two numbers to look over.")
     page = figure_page(evaluation.study, sight, shown)
-    for file in files:
-        write_whole(file.path, file.bytes_of(page))
+    write_together([(file.path, file.bytes_of(page)) for file in files])
     more_said = remark(page)
     if more_said:
         _say(f"yellow-slope: {more_said}", file=sys.stderr)

@@ -97,6 +97,7 @@ class Stroll:
         self.shutter.start()
         dialogs, rng = hands.window.dialogs, self.rng
         dialogs.text = lambda *_: rng.choice([None, *TYPED])  # type: ignore[method-assign]
+        dialogs.words = lambda *_: rng.choice([None, *TYPED, "{n} of them, {b a x b}"])  # type: ignore[method-assign]
         dialogs.number = lambda *_: rng.choice([None, 0.0, 3.5, -2.0])  # type: ignore[method-assign]
         dialogs.one_of = lambda title, question, choices: rng.choice([None, *range(len(choices))])  # type: ignore[method-assign]
         dialogs.choose = lambda title, question, *answers: rng.randrange(len(answers))  # type: ignore[method-assign]

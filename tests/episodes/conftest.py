@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import os
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 
 import pytest
 
+from tests.support.agreement import disagreements
 from tests.support.places import DOCS
+from tests.support.windowdriver import Hands
 
 PAGE = DOCS / "episodes.md"
 HEAD = """# Episodes
@@ -20,6 +22,15 @@ the tests' own counter (`make episodes`) and checked by every test run.
 | no. | episode | bound | count |
 |---|---|---|---|
 """
+
+
+@pytest.fixture(autouse=True)
+def report_screen_and_results_agree(hands: Hands) -> Iterator[None]:
+    """Every episode ends with a report whose every number is the screen's and that of the results file."""
+    yield
+    view = hands.window.session.view
+    if view is not None:
+        assert disagreements(view.evaluation) == []
 
 
 @pytest.fixture

@@ -40,15 +40,18 @@ from yellow_slope.core.words.sentences.steps import StepFigure, step_line
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
 from yellow_slope.files.written.checkresults import checks_part
 from yellow_slope.plots.marks import Page
-from yellow_slope.report.document import build_report, html_of, pictures, probes_of
 from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.figures import KINDS, figure_page
-from yellow_slope.report.tables import descriptives_table, effects_table, ladder_table, regions_table, steps_table
+from yellow_slope.report.modeltables import coefficients_table, steps_tables
+from yellow_slope.report.parts import build_report, probes_of
+from yellow_slope.report.probetables import effects_table, regions_table
+from yellow_slope.report.sampletables import descriptives_tables
+from yellow_slope.report.writers.html import html_of
 
 
-def test_the_ladder_as_a_table(demo: Study) -> None:
+def test_coefficients_as_a_table(demo: Study) -> None:
     evaluation = evaluate(demo)
-    table = ladder_table(evaluation)
+    table = coefficients_table(evaluation)
     assert table is not None
     fit = fit_of(demo)
     heads = [row for row in table.rows if row[0].strong]
@@ -68,18 +71,22 @@ def test_the_ladder_as_a_table(demo: Study) -> None:
 def test_the_steps_as_a_table_say_what_the_screen_says(demo: Study) -> None:
     fit = fit_of(demo)
     read = Reader(demo, fit, demo.model)
-    table = steps_table(read)
+    table, further = steps_tables(read)
     assert all(len(row) == len(table.head) for row in table.rows)
-    for step, row in enumerate(table.rows):
-        figures = step_line(read, step).figures
-        assert row[1].text == figures[StepFigure.R2]
-        assert row[2].text == figures[StepFigure.R2_INTERVAL]
-        assert row[4].text == figures[StepFigure.PRESS]
-        assert row[5].text == figures[StepFigure.CHANGE]
-        assert row[10].text == figures[StepFigure.AT_80]
-    assert "stands where" not in table.note
+    assert all(len(row) == len(further.head) for row in further.rows)
+    for step, (row, more) in enumerate(zip(table.rows, further.rows)):
+        line = step_line(read, step)
+        assert row[1].text == line.figures[StepFigure.R2]
+        assert row[2].text == line.figures[StepFigure.R2_INTERVAL]
+        assert row[4].text == line.figures[StepFigure.CHANGE]
+        assert row[8].text == line.figures[StepFigure.P]
+        assert f"{row[6].text} ({row[7].text})" == line.figures[StepFigure.F]
+        assert more[2].text == line.figures[StepFigure.PRESS]
+        assert more[5].text == line.figures[StepFigure.AT_80]
+        assert (row[1].numbers, row[2].numbers) == (line.numbers[StepFigure.R2], line.numbers[StepFigure.R2_INTERVAL])
+    assert "stands where" not in table.note + further.note
     robust = set_errors(demo, HC(3))
-    table = steps_table(Reader(robust, fit_of(robust), robust.model))
+    table, _ = steps_tables(Reader(robust, fit_of(robust), robust.model))
     assert table.rows[0][2].text == "–"
     assert "its interval: " in table.note
 
@@ -101,8 +108,7 @@ def test_models_side_by_side_stand_in_the_report(demo: Study) -> None:
 
 
 def test_descriptives_and_correlations(demo: Study) -> None:
-    table = descriptives_table(evaluate(demo))
-    assert table is not None
+    (table,) = descriptives_tables(evaluate(demo))
     fit = fit_of(demo)
     assert table.rows[0][1].text == fixed(float(fit.y.mean()), 2)
     r = np.corrcoef(fit.y, np.asarray(fit.values["age"]))[0, 1]
@@ -155,7 +161,13 @@ def test_checks_are_printed_with_rivals_chosen_questions_and_who_was_set_aside(d
         "Is the order innocent?",
     ]
     said = " ".join(map(str, section.paragraphs))
-    assert "Row 4 (learner 4) and row 116 (learner 116) were set aside: wrong boots." in said
+    (out_of_it,) = (s for s in report.sections if s.title == "Exclusions")
+    aside = out_of_it.tables[0].rows[0]
+    assert [cell.text for cell in aside] == [
+        "Set aside: wrong boots",
+        "Row 4 (learner 4) and row 116 (learner 116)",
+        "2",
+    ]
     assert "it keeps its sign in" in said
     assert "resampled" not in said
     assert "moves it most" in said
@@ -178,15 +190,16 @@ def test_the_report_holds_every_part(demo: Study) -> None:
     study = choose_set(set_reported(demo, demo.model.steps[1].id), ReadySet.EVERYTHING)
     report = build_report(evaluate(study))
     titles = [section.title for section in report.sections]
-    assert titles[:3] == ["Findings", "Sample", "The variables"]
-    assert titles[3:5] == ["The model, step by step", "The coefficients of step 2 in words"]
+    assert [t for t in titles if t][:4] == ["Findings", "Sample", "Exclusions", "Variables and codes"]
+    after = titles[titles.index("Descriptives and correlations") :]
+    assert after[1:4] == ["The model, step by step", "Coefficients", "The coefficients of step 2 in words"]
     assert titles[-3:] == ["Equation of step 2", "Methods", "How to repeat it"]
     assert len(demo.probes) == 3
-    drawn = pictures(report)
+    drawn = report.pictures
     assert [p.title for p in drawn[3:]] == ["Is the spread even?", "Are the residuals normal?"], "no product in step 2"
     html = html_of(report)
     assert html.count("<svg") == len(drawn) == 5
-    assert len(re.findall(r"Table \d+", html)) == 3 + 3 + 2
+    assert len(re.findall(r"<b>Table \d+<", html)) == len(report.tables) == 1 + 3 + 1 + 2 + 1 + 3 + 2 + 1
     assert "Figure 5" in html
 
 
@@ -199,12 +212,13 @@ def test_names_with_markup_are_shown_as_they_are(demo: Study) -> None:
 
 def test_a_reason_goes_into_the_report(demo: Study) -> None:
     report = build_report(evaluate(dismiss(demo, FlagKey(FlagKind.LOST), "a lost clipboard")))
-    assert any("a lost clipboard" in str(text) for text in report.sections[1].paragraphs)
+    (care,) = (s for s in report.sections if s.title == "What deserves care")
+    assert any("a lost clipboard" in str(text) for text in care.paragraphs)
 
 
 def test_a_study_without_a_model_has_a_report_that_says_so(demo: Study) -> None:
     report = build_report(evaluate(take_out(demo, demo.model.terms)))
-    assert report.sections[-1].paragraphs == ("No term has been entered yet.",)
+    assert [str(p) for p in report.sections[-1].paragraphs] == ["No term has been entered yet."]
 
 
 def test_captions_say_where_everything_stands(demo: Study) -> None:
@@ -225,7 +239,7 @@ def test_what_was_declared_given_computed_and_merged_is_said() -> None:
     study = derive(study, "twice", "x * 2")
     study = set_outcome(enter(study, [Term(("twice",)), Term(("g",))]), "y")
     said = next(s for s in build_report(evaluate(study)).sections if s.title == "Sample").paragraphs
-    assert said[1:] == (
+    assert tuple(str(p) for p in said[1:]) == (
         "Counted as missing: 99 in x.",
         "Cells that were given a value: “about 3” as 3 in x.",
         "Computed: twice = x * 2.",

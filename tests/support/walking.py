@@ -62,7 +62,14 @@ from yellow_slope.core.study.probe import (
     Second,
     Smallest,
 )
-from yellow_slope.core.study.report import PartKind, ReadySet
+from yellow_slope.core.study.report import (
+    FEWEST_DECIMALS,
+    MOST_CHOSEN,
+    BesideCorrelation,
+    CoefficientFigure,
+    PartKind,
+    ReadySet,
+)
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, IntervalWay
 from yellow_slope.core.study.study import Study, new_study
@@ -419,6 +426,15 @@ class Walk:
 
     def a_ready(self, study: Study) -> ReadySet:
         return self.pick(ReadySet)
+
+    def a_decimals(self, study: Study) -> int:
+        return self.pick(range(FEWEST_DECIMALS, MOST_CHOSEN + 1))
+
+    def a_beside(self, study: Study) -> BesideCorrelation:
+        return self.pick(BesideCorrelation)
+
+    def a_report_set_beside_figure(self, study: Study) -> CoefficientFigure:
+        return self.pick(CoefficientFigure)
 
     def a_above(self, study: Study) -> str:
         return self.pick(["", "As we thought.", "In short:\nnothing."])

@@ -47,6 +47,7 @@ from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.verbs.navigation import Navigation
 from yellow_slope.app.verbs.reporting import Reporting
 from yellow_slope.app.verbs.saving import Saving
+from yellow_slope.app.verbs.sources import Sources
 from yellow_slope.app.verbs.standarderrors import StandardErrors
 from yellow_slope.app.verbs.targets import Targets
 from yellow_slope.app.verbs.treating import Treating
@@ -119,6 +120,7 @@ class Window(QMainWindow):
             self.checks,
             self.probe,
             self.equations,
+            self.sources,
             self.header.trail,
             self.roster,
             self.blocks,
@@ -195,7 +197,8 @@ class Window(QMainWindow):
         self.checks = ChecksBench(self.session, self.worker, self.dialogs)
         self.probe = ProbeBench(self.session, self.worker)
         self.equations = Reporting(self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture)
-        self.report = ReportBench(self.session, self.worker, self.equations, self.figuring, self.dialogs)
+        self.sources = Sources(self.session)
+        self.report = ReportBench(self.session, self.worker, self.equations, self.figuring, self.sources, self.dialogs)
         self.benches: dict[Waypoint, Bench] = {
             Waypoint.DATA: self.data,
             Waypoint.PREPARE: self.prepare,
@@ -270,6 +273,7 @@ class Window(QMainWindow):
         self.blocks.below.model_chosen.connect(self.models.compare)
         self.report.save_wanted.connect(self.exports.save_report)
         self.report.figure_wanted.connect(self.exports.export_figure)
+        self.report.table_wanted.connect(self.exports.save_table)
         self.status.flags_clicked.connect(navigation.next_flag)
         self.status.jobs.watch(self.worker)
         self.first.jobs.watch(self.worker)
@@ -418,6 +422,8 @@ class Window(QMainWindow):
             case Request.FIND_VARIABLE:
                 self._fold(False)
                 self.search.begin()
+            case Request.FIND_IN_REPORT:
+                self.report.found.begin()
             case Request.FOCUS_BENCH:
                 self._focus_bench()
             case Request.NAME_LEVELS:

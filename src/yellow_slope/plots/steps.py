@@ -93,6 +93,7 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
             ends += [float(v) for v in found[np.isfinite(found)]]
     letters = look.size(Role.LINE, PaneKind.STEPS)
     whole = row_names(study, fit, look, shown, room.width)
+    full = [look.name(row_key(study, fit, j), column_name(study, fit, j)) for j in shown.columns]
     head = 1.9 * look.text
     inner = Box(room.left, room.top + head, *room[2:])
     size = min(letters, max(look.of(LEAST), 0.8 * (inner.height - 4 * look.text) / max(1, rows) / line_height(1.06)))
@@ -118,7 +119,7 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
         for k, text in enumerate(lines):
             baseline = middle + k * LEADING * size + (ASCENT - DESCENT) / 2 * size
             start = frame.area.left - look.of(6) - text_width(text, size)
-            cut = whole[row] if len(lines) < 2 and text != whole[row] else ""
+            cut = full[row] if " ".join(lines) != full[row] else ""
             marks.append(Text(text, start, baseline, size, look.palette.ink, about, whole=cut))
         for k, index in enumerate(shown.steps):
             step = fit.steps[index]

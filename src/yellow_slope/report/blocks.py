@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
-from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym
+from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym, with_symbols
+from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.document import Picture, Report
-from yellow_slope.report.tables import PrintedCell, PrintedTable
 
 SYMBOLS = frozenset({"b", "p", "M", "SD", "SE", "t", "F", "n", "r", "d"})
 """Heads of columns that are statistical symbols: slanted in APA style."""
@@ -32,7 +32,7 @@ class Tabled:
     """A table with its number."""
 
     number: int
-    table: PrintedTable
+    table: Table
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,9 +50,10 @@ def blocks_of(report: Report) -> Iterator[Block]:
     """Everything in the order in which it is printed."""
     tables = figures = 0
     for section in report.sections:
-        yield Heading(section.title)
+        if section.title:
+            yield Heading(section.title)
         for text in section.paragraphs:
-            yield Said(text if isinstance(text, Rich) else rich(text))
+            yield Said(text.text)
         for table in section.tables:
             tables += 1
             yield Tabled(tables, table)
@@ -60,7 +61,12 @@ def blocks_of(report: Report) -> Iterator[Block]:
             figures += 1
             yield Pictured(figures, picture)
         for text in section.after:
-            yield Said(text)
+            yield Said(text.text)
+
+
+def noted(text: str) -> Rich:
+    """A note as it stands below a table or a figure."""
+    return rich(sym("Note."), " ", with_symbols(text))
 
 
 def head_run(text: str) -> Run:
@@ -68,7 +74,7 @@ def head_run(text: str) -> Run:
     return sym(text) if text in SYMBOLS else Run(text)
 
 
-def placed(row: tuple[PrintedCell, ...], width: int) -> list[tuple[int, int, PrintedCell]]:
+def placed(row: tuple[Cell, ...], width: int) -> list[tuple[int, int, Cell]]:
     """Each cell of a row with the column where it begins and how many it spans, within so many columns."""
     found, at = [], 0
     for cell in row:
@@ -80,7 +86,7 @@ def placed(row: tuple[PrintedCell, ...], width: int) -> list[tuple[int, int, Pri
     return found
 
 
-def rows_of(table: PrintedTable) -> list[list[str]]:
+def rows_of(table: Table) -> list[list[str]]:
     """The table's texts, every row as long as its head; what spans several columns stands in the first of them."""
     width = len(table.head)
     rows = []

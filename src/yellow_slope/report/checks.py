@@ -10,30 +10,29 @@ from yellow_slope.core.stand.rivals import AnyOneOut
 from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, is_large, probed_product, whole_stand
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.sentences.checks import advice, left_bounds_sentence, question, remark
 from yellow_slope.core.words.sentences.rivals import QUESTION, asked_name, range_story
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import counted, listed_some
+from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.plots.checks import can_be_drawn, check_page
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.rivals import stand_page
+from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.figures import on_paper, print_look
-from yellow_slope.report.tables import PrintedCell, PrintedTable
+from yellow_slope.report.origins import AtSample
 
 WIDTH, TALL, LOW = 470.0, 300.0, 200.0
 """Points: a page's width, the height of rivals, of another question."""
-MOST_NAMED = 6
 
 
-def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[PrintedTable], list[tuple[str, str, Page]]]:
+def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[Table], list[tuple[str, str, Page]]]:
     """Paragraphs, tables, and pages with their title and caption, of the reported step."""
     study = evaluation.study
     step = study.model.reported_step
-    said = _aside_said(study)
+    said: list[str] = []
     if is_large(fit, step):
         n = counted(fit.cases.n, "case")
-        return [*said, f"With {n} the rivals and checks stand at the waypoint Checks and in the results."], [], []
+        return [f"With {n} the rivals and checks stand at the waypoint Checks and in the results."], [], []
     asked = asked_in(study, step, probed_product(study, fit))
     found = checked(study, fit, step, asked)
     pages: list[tuple[str, str, Page]] = []
@@ -65,29 +64,19 @@ def _continued(text: str) -> str:
     return text[:1].lower() + text[1:]
 
 
-def _aside_said(study: Study) -> list[str]:
-    """Who was set aside, and why."""
-    sample = study.sample_of(study.model)
-    said = []
-    for part in sample.aside if sample is not None else ():
-        names = listed_some([case_name(study, row) for row in part.rows if row < study.table.n_rows], MOST_NAMED)
-        verb = "was" if len(part.rows) == 1 else "were"
-        said.append(f"{capital(names)} {verb} set aside: {part.reason}.")
-    return said
-
-
-def _states_table(study: Study, step: int, asked: ProductAsked | None) -> PrintedTable | None:
+def _states_table(study: Study, step: int, asked: ProductAsked | None) -> Table | None:
     """Before and after, where anybody is set aside or samples are kept."""
     states = states_of(study, step, asked)
     if len(states) < 2:
         return None
     rows = state_rows(study, asked, states)
-    cells = tuple(tuple(PrintedCell(text) for text in (row.name, *row.cells)) for row in rows)
-    return PrintedTable(
+    cells = tuple(tuple(Cell(text) for text in (row.name, *row.cells)) for row in rows)
+    return Table(
         "The model before and after cases were set aside",
         ("", *(state.name for state in states)),
         cells,
         state_sentence(study, asked, states, rows),
+        origins=tuple(AtSample() for _ in rows),
     )
 
 

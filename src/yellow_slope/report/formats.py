@@ -11,7 +11,7 @@ from typing import assert_never
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.spelling.numerals import listed
-from yellow_slope.report.document import Report, html_of
+from yellow_slope.report.document import Report
 
 
 class Format(StrEnum):
@@ -68,13 +68,15 @@ class ReportFile:
         if self.format not in (Format.LATEX, Format.MARKDOWN):
             return []
         kind = "pdf" if self.format is Format.LATEX else "svg"
-        count = sum(len(section.pictures) for section in report.sections)
+        count = len(report.pictures)
         return [self.path.with_name(f"{self.path.stem}-figure-{i}.{kind}") for i in range(1, count + 1)]
 
     def _written(self, report: Report) -> list[tuple[str, bytes]]:
         kind = self.format
         match kind:
             case Format.HTML:
+                from yellow_slope.report.writers.html import html_of
+
                 return [("", html_of(report).encode("utf-8"))]
             case Format.DOCX:
                 from yellow_slope.report.writers.worddocument import docx_of

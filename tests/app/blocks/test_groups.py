@@ -18,7 +18,7 @@ from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.models import set_by
 from yellow_slope.files.study.studyfile import packed, unpacked, write_study
 from yellow_slope.files.written.results import results_document
-from yellow_slope.report.document import build_report
+from yellow_slope.report.parts import build_report
 
 
 @pytest.fixture

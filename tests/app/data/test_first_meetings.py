@@ -355,7 +355,7 @@ def test_a_chosen_row_does_not_carry_over_to_another_probe(demo_hands: Hands) ->
 
 
 def test_the_region_rule_is_in_the_study_and_in_the_report(demo_hands: Hands) -> None:
-    from yellow_slope.report.document import build_report
+    from yellow_slope.report.parts import build_report
 
     window = demo_hands.window
     demo_hands.press("Alt+5")

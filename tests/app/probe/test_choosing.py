@@ -105,9 +105,14 @@ def test_own_pick_points_are_typed_and_removed(along_number: Hands) -> None:
 
 def test_only_what_can_be_kept_is_offered(hands: Hands) -> None:
     bench = probing(hands, put_probe(study_of(noise_world(51), "y", "x, g; x*g"), Probe("x", "g"))).window.probe
-    assert [text for text, _ in bench.offers()] == ["Keep this probe", "Save figure"]
+    assert [text for text, _ in bench.offers()] == ["Keep this probe", "Make a figure", "Save figure"]
     probing(hands, study_of(noise_world(51), "y", "x, w; x*w"))
-    assert [text for text, _ in bench.offers()] == ["Keep as pick point", "Keep this probe", "Save figure"]
+    assert [text for text, _ in bench.offers()] == [
+        "Keep as pick point",
+        "Keep this probe",
+        "Make a figure",
+        "Save figure",
+    ]
     hands.window.session.edit("leave out", lambda s: set_kind(s, "x", Kind.TEXT))
     hands.settle()
     assert bench.offers() == []

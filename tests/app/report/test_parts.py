@@ -81,9 +81,9 @@ def test_words_of_ones_own_stand_above_and_below(demo_hands: Hands) -> None:
     hands.press("Alt+6")
     parts = hands.window.report.parts
     parts.list.setCurrentItem(item(hands, PartKind.SAMPLE))
-    hands.window.dialogs.text = lambda *asked: "All of them were *beginners*."  # type: ignore[method-assign]
+    hands.window.dialogs.words = lambda *asked: "All of them were *beginners*."  # type: ignore[method-assign]
     hands.clicks(parts.above)
-    hands.window.dialogs.text = lambda *asked: "So much for that."  # type: ignore[method-assign]
+    hands.window.dialogs.words = lambda *asked: "So much for that."  # type: ignore[method-assign]
     hands.clicks(parts.below)
     text = pages(hands)
     assert text.index("All of them were beginners.") < text.index("So much for that.") < text.index("The variables")

@@ -36,7 +36,7 @@ from yellow_slope.core.words.sentences.regions import band_note
 from yellow_slope.core.words.sentences.steps import headline, step_figures
 from yellow_slope.files.spec import study_from
 from yellow_slope.files.study.documents import SpecDocument
-from yellow_slope.report.tables import effects_table
+from yellow_slope.report.probetables import effects_table
 
 ONE = Fraction(1)
 

@@ -35,7 +35,7 @@ from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.gone import gone_sentence
 from yellow_slope.files.study.studyfile import packed, unpacked
-from yellow_slope.report.document import build_report, probes_of
+from yellow_slope.report.parts import build_report, probes_of
 
 Change = Callable[[Study], Study]
 

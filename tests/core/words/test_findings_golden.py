@@ -158,7 +158,7 @@ def told() -> str:
         assert isinstance(fit, Fit), name
         answers: list[Probed] = [probe_fit(study, fit, probe) for probe in probes]
         lines.append(f"# {name}")
-        lines += [f"    {paragraph}" for paragraph in findings(evaluation, fit, answers, "")]
+        lines += [f"    {found.text}" for found in findings(evaluation, fit, answers)]
         lines.append("")
     return "\n".join(lines)
 

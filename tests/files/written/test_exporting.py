@@ -40,8 +40,9 @@ from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.study.studyfile import write_study
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices, exported, write_export
-from yellow_slope.report.document import build_report, html_of
 from yellow_slope.report.figures import FigureFile, figure_page
+from yellow_slope.report.parts import build_report
+from yellow_slope.report.writers.html import html_of
 
 NAN = float("nan")
 

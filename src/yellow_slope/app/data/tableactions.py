@@ -8,6 +8,7 @@ from yellow_slope.app.data.derive import DeriveLine
 from yellow_slope.app.data.findbar import CASE, FIND, FindBar
 from yellow_slope.app.data.grid import TableGrid
 from yellow_slope.app.state.desk import Waypoint
+from yellow_slope.app.state.requests import Request
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, Scope, action
 from yellow_slope.app.verbs.asides import ask_to_set_aside, let_back
@@ -94,13 +95,16 @@ class TableActions:
 
     @action(
         "find in the table",
-        "Find a text or a number in the cells",
+        "Find a text or a number in the cells; at Report in its pages",
         "Ctrl+Shift+F",
         menu=Menu.CASE,
         available="has_study",
     )
     def find_in_table(self) -> None:
-        """Open the find bar."""
+        """Open the find bar of the table, or of the report where that is looked at."""
+        if self.session.desk.waypoint is Waypoint.REPORT and self.session.desk.figure is None:
+            self.session.ask(Request.FIND_IN_REPORT)
+            return
         self.session.look(waypoint=Waypoint.DATA)
         self._finder.begin(FIND)
 

@@ -4,12 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import Qt, QUrl, pyqtSignal
-from PyQt6.QtGui import QImage, QResizeEvent, QTextDocument
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtCore import QUrl, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
+from yellow_slope.app.report.findinpages import FindInPages
+from yellow_slope.app.report.pages import Pages, Piece
 from yellow_slope.app.report.partslist import PartsList
+from yellow_slope.app.report.tablecopy import copy_numbers, copy_table
 from yellow_slope.app.report.tuner import FigureTuner
+from yellow_slope.app.report.written import Written, WrittenPiece, write_pages
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
@@ -17,6 +21,7 @@ from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.exporting import Exporting
 from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.verbs.reporting import Reporting
+from yellow_slope.app.verbs.sources import Sources
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.app.widgets.picker import Further, Picker
@@ -24,7 +29,6 @@ from yellow_slope.core.study.report import PartKind
 from yellow_slope.core.words.sentences.figures import list_name
 from yellow_slope.looks import SIZES
 
-FIGURE_WIDTH = 740
 ROOM_FOR_PARTS = 700
 """Pixels of bench from which the parts stand beside the pages."""
 
@@ -34,6 +38,8 @@ class ReportBench(Bench):
 
     save_wanted = pyqtSignal()
     figure_wanted = pyqtSignal()
+    table_wanted = pyqtSignal(object, int)
+    """A table that is to be saved, and its number."""
 
     def __init__(
         self,
@@ -41,19 +47,13 @@ class ReportBench(Bench):
         worker: Worker,
         equations: Reporting,
         figuring: Figuring,
+        sources: Sources,
         dialogs: Dialogs,
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(session, worker, Lane.REPORT, parent)
-        self.page = QTextBrowser()
-        self.page.setAccessibleName("The report")
-        self.page.setToolTip("The report as it is written to the HTML file")
-        self.page.setOpenLinks(False)
-        self.page.setObjectName("printed")
-        self.page.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        # A bar that comes and goes would have the page laid out twice.
-        self.page.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
-        self.page.document().setDocumentMargin(34)  # type: ignore[union-attr]
+        self.page = Pages()
+        self.found = FindInPages(self.page)
         self.state = QLabel()
         self.state.setObjectName("soft")
         self.step = Picker[int]("Step that is reported", "The step that equation, sentences and probes speak of")
@@ -91,10 +91,15 @@ class ReportBench(Bench):
         self.parts.gone_to.connect(self._go_to)
         both = QHBoxLayout()
         both.setSpacing(8)
-        both.addWidget(self.page, 1)
+        pages = QVBoxLayout()
+        pages.setSpacing(6)
+        pages.addWidget(self.page, 1)
+        pages.addWidget(self.found)
+        both.addLayout(pages, 1)
         both.addWidget(self.parts)
         inside.addLayout(both, 1)
-        self.figuring = figuring
+        self.figuring, self.sources = figuring, sources
+        self._written, self._coming = Written(), Written()
         self.tuner = FigureTuner(session, worker, figuring)
         self.stack = QStackedWidget()
         self.stack.addWidget(printed)
@@ -156,18 +161,20 @@ class ReportBench(Bench):
         self.copy_button.setEnabled(n > 0)
         key = view
         if key == self._wanted:
+            self._show_sought()
             return
         self._wanted = key
         self.state.setText("Writing the report …")
 
-        def work(job: Job) -> tuple[str, list[QImage]]:
-            from yellow_slope.report.document import build_report, html_of, pictures
+        self.page.begin()
+        self._coming = Written()
 
-            report = build_report(view.evaluation)
-            job.go_on()
-            return html_of(report, on_screen=True), [_for_the_page(p.png) for p in pictures(report)]
+        def work(job: Job) -> None:
+            write_pages(view.evaluation, job.give)
 
-        self.worker.newest(self.lane, work, lambda built: self._show(key, *built), self.state.setText)
+        self.worker.newest(
+            self.lane, work, lambda _: self._complete(key), self.state.setText, lambda piece: self._take(key, piece)
+        )
 
     def _choose_figure(self, name: str | Further) -> None:
         if isinstance(name, str):
@@ -184,27 +191,51 @@ class ReportBench(Bench):
         self.parts.setVisible(self.width() >= ROOM_FOR_PARTS)
 
     def _follow_link(self, to: QUrl) -> None:
-        """A click on a figure of the study leads to where it is tuned."""
+        """A click on a figure of the study leads to where it is tuned, on a number to where it is made, below a table
+        to its copy or file."""
         study = self.session.study
-        at = to.fragment().removeprefix("figure-")
-        if study is not None and at.isdecimal() and int(at) < len(study.figures):
-            self.figuring.tune(study.figures[int(at)].name)
+        what, _, number = to.fragment().partition("-")
+        if study is None or not number.isdecimal():
+            return
+        at = int(number)
+        match what:
+            case "figure" if at < len(study.figures):
+                self.figuring.tune(study.figures[at].name)
+            case "to":
+                origin = self._written.origin(at)
+                if origin is not None:
+                    self.sources.lead_to(origin)
+            case "copy" if 0 < at <= len(self._written.tables):
+                copy_table(self._written.tables[at - 1])
+                self.session.say(f"Table {at} is on the clipboard, as a table.")
+            case "numbers" if 0 < at <= len(self._written.tables):
+                copy_numbers(self._written.tables[at - 1])
+                self.session.say(f"The numbers of table {at} are on the clipboard, at full precision.")
+            case "save" if 0 < at <= len(self._written.tables):
+                self.table_wanted.emit(self._written.tables[at - 1], at)
 
-    def _show(self, key: object, html: str, images: list[QImage]) -> None:
+    def _take(self, key: object, piece: WrittenPiece) -> None:
         if key != self._wanted:
             return
-        document = self.page.document()
-        assert document is not None
-        for i, image in enumerate(images, 1):
-            document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(f"figure-{i}.png"), image)
-        bar = self.page.verticalScrollBar()
-        at = bar.value() if bar is not None and self._shown is not None else 0
-        self.page.setHtml(html)
-        if bar is not None:
-            bar.setValue(at)  # the pages keep their place
+        self._coming.tables += piece.tables
+        self._coming.numbers = piece.numbers
+        self.page.take(Piece(piece.html, tuple(piece.images)))
+        self._written = self._coming
+
+    def _complete(self, key: object) -> None:
+        if key != self._wanted:
+            return
+        self.page.complete()
+        self._written = self._coming
         self._shown = key
         self.state.setText("As it will stand in the file")
+        self._show_sought()
 
-
-def _for_the_page(png: bytes) -> QImage:
-    return QImage.fromData(png).scaledToWidth(FIGURE_WIDTH, Qt.TransformationMode.SmoothTransformation)
+    def _show_sought(self) -> None:
+        """What was looked for from elsewhere in the program."""
+        sought = self.session.desk.sought
+        if sought is None or not self.is_current:
+            return
+        self.session.look(sought=None)
+        if not self.page.show_place(*self._written.places_of(sought)):
+            self.session.say("The report does not print that; the list at its right says which parts it prints.")

@@ -19,10 +19,31 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.picker import Picker
-from yellow_slope.core.study.edits.report import choose_set, comment_part, move_part, switch_part
-from yellow_slope.core.study.report import USUAL_PARTS, PartKind, ReadySet
+from yellow_slope.core.study.edits.report import (
+    choose_set,
+    comment_part,
+    move_part,
+    set_assigned,
+    set_beside,
+    set_correlations,
+    set_decimals,
+    set_stars,
+    switch_part,
+)
+from yellow_slope.core.study.report import (
+    FEWEST_DECIMALS,
+    MOST_CHOSEN,
+    USUAL_PARTS,
+    BesideCorrelation,
+    CoefficientFigure,
+    PartKind,
+    ReadySet,
+)
+from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.sentences.livefigures import gone_figures, live_figures, with_figures
+from yellow_slope.core.words.spelling.numerals import counted, listed, listed_some
 
-WIDE = 206
+WIDE = 232
 PART = Qt.ItemDataRole.UserRole
 
 
@@ -52,6 +73,7 @@ class PartsList(QWidget):
         assert model is not None
         model.rowsMoved.connect(self._dragged)
         self.list.installEventFilter(self)
+        self._make_choices()
         self.above = self._link("above …", "Your own words above the chosen part; *word* is slanted, **word** bold")
         self.above.clicked.connect(lambda _=False: self._comment(True))
         self.below = self._link("below …", "Your own words below the chosen part; *word* is slanted, **word** bold")
@@ -75,7 +97,69 @@ class PartsList(QWidget):
         column.addWidget(self.list, 1)
         column.addLayout(words)
         column.addWidget(self.said)
+        column.addWidget(self._soft("Tables and findings"))
+        for choices in ((self.decimals, self.stars), (self.beside, self.correlations), (self.assigned,)):
+            row = QHBoxLayout()
+            row.setSpacing(4)
+            for chip in choices:
+                row.addWidget(chip)
+            row.addStretch(1)
+            column.addLayout(row)
         self._filling = False
+
+    def _soft(self, text: str) -> QLabel:
+        label = QLabel(text)
+        label.setObjectName("soft")
+        return label
+
+    def _make_choices(self) -> None:
+        """How tables and findings are written."""
+        self.decimals = Picker[int](
+            "Decimals of estimates", "Decimals of estimates; more where fewer would say nothing"
+        )
+        self.decimals.whenever_chosen(lambda n: self.session.edit("decimals", lambda s: set_decimals(s, n)))
+        self.stars = Picker[bool]("Stars", "Mark p below .05, .01 and .001 in tables, with their key in the note")
+        self.stars.whenever_chosen(lambda on: self.session.edit("stars", lambda s: set_stars(s, on)))
+        self.beside = Picker[tuple[CoefficientFigure, bool]](
+            "Columns beside a coefficient", "Which figures stand beside each coefficient"
+        )
+        self.beside.caption = "columns"
+        self.beside.whenever_chosen(lambda one: self.session.edit("columns", lambda s: set_beside(s, *one)))
+        self.correlations = Picker[BesideCorrelation](
+            "What stands beside a correlation", "Correlations alone, with p, or with their intervals"
+        )
+        self.correlations.caption = "correlations"
+        self.correlations.whenever_chosen(
+            lambda one: self.session.edit("correlations", lambda s: set_correlations(s, one))
+        )
+        self.assigned = Picker[tuple[str, bool]](
+            "What cases were assigned to",
+            "Of what cases were assigned to by chance the findings may say that it affects the outcome",
+        )
+        self.assigned.whenever_chosen(lambda one: self.session.edit("assigned", lambda s: set_assigned(s, *one)))
+
+    def _show_choices(self, study: Study) -> None:
+        report = study.report
+        numbers = range(FEWEST_DECIMALS, MOST_CHOSEN + 1)
+        self.decimals.set_choices([(n, counted(n, "decimal")) for n in numbers], report.decimals)
+        self.stars.set_choices([(False, "no stars"), (True, "stars")], report.stars)
+        beside = [
+            ((f, f not in report.beside), f"{'leave out' if f in report.beside else 'print'}: {f.value}")
+            for f in CoefficientFigure
+        ]
+        self.beside.set_choices(beside, None)
+        self.correlations.set_choices([(one, one.value) for one in BesideCorrelation], report.correlations)
+        predictors = [name for name in study.model.variables if name != study.model.outcome]
+        offered = [
+            (
+                (n, n not in report.assigned),
+                f"{study.variable(n).label}: {'not ' if n in report.assigned else ''}assigned by chance",
+            )
+            for n in predictors
+        ]
+        known = {v.name for v in study.variables}
+        chosen = [study.variable(name).short for name in report.assigned if name in known]
+        self.assigned.set_choices(offered, None, f"assigned: {listed_some(chosen, 2) if chosen else 'none'}")
 
     def _link(self, text: str, help: str) -> QPushButton:
         button = QPushButton(text)
@@ -108,6 +192,7 @@ class PartsList(QWidget):
             shown = self.list.item(i)
             assert shown is not None
             shown.setCheckState(Qt.CheckState.Checked if part.on else Qt.CheckState.Unchecked)
+        self._show_choices(study)
         usual = all(part.on == one.on for part, one in zip(parts, USUAL_PARTS))
         self.sets.set_current(study.report.ready, "the usual parts" if usual else "parts of your own")
         self._filling = False
@@ -134,6 +219,10 @@ class PartsList(QWidget):
         told = (
             [f"above: {said.above}" if said.above else "", f"below: {said.below}" if said.below else ""] if said else []
         )
+        view = self.session.view
+        if said is not None and view is not None:
+            gone = gone_figures(view.evaluation, f"{said.above}\n{said.below}")
+            told += [f"There is no {listed([f'“{name}”' for name in gone])} any more."] if gone else []
         self.said.setText("\n".join(text for text in told if text))
 
     # ---- changing
@@ -180,8 +269,14 @@ class PartsList(QWidget):
             return
         now = study.report.part(part)
         where = "above" if is_above else "below"
-        said = self._dialogs.text(
-            f"Words {where} a part", f"Your own words {where} “{part.value}”:", now.above if is_above else now.below
+        view = self.session.view
+        evaluation = view.evaluation if view is not None else None
+        names = live_figures(evaluation) if evaluation is not None else {}
+        said = self._dialogs.words(
+            f"Words {where} “{part.value}”",
+            now.above if is_above else now.below,
+            names,
+            lambda text: with_figures(evaluation, text) if evaluation is not None else text,
         )
         if said is None:
             return

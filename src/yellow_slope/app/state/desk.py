@@ -14,6 +14,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
 from yellow_slope.plots.parts import PartRef
 from yellow_slope.plots.probeplots import ProbeView
+from yellow_slope.report.origins import Origin
 
 
 class Waypoint(Enum):
@@ -147,6 +148,7 @@ class Looking(TypedDict, total=False):
     beside_probe: str | None
     figure: str | None
     part: PartRef | None
+    sought: Origin | None
 
 
 class Choosing(TypedDict):
@@ -230,6 +232,8 @@ class Desk:
     """The name of the figure that is tuned at Report; None: the report itself."""
     part: PartRef | None = None
     """What of that figure is chosen."""
+    sought: Origin | None = None
+    """What is to be shown in the report."""
 
     def clicking(self, term: Term, add: bool, keep: bool = False) -> Choosing:
         """What a click on a term changes: a plain click begins a choice, one that adds goes on with it.

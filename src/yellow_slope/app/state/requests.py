@@ -11,6 +11,7 @@ class Request(Enum):
 
     FIND_COMMAND = auto()
     FIND_VARIABLE = auto()
+    FIND_IN_REPORT = auto()
     FOCUS_BENCH = auto()
     """Put the keyboard on the waypoint's main part."""
     NAME_LEVELS = auto()

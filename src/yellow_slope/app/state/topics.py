@@ -78,6 +78,7 @@ TOPIC_OF: Mapping[str, Topic] = MappingProxyType(
         "beside_probe": Topic.SEEN,
         "figure": Topic.FIGURE,
         "part": Topic.FIGURE,
+        "sought": Topic.FIGURE,
         "dark": Topic.THEME,
     }
 )

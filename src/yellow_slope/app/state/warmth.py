@@ -15,7 +15,12 @@ NEEDED = (
 )
 """For the first number, and the first tick of an axis: in this order, for no part of a package is used before it is
 whole."""
-LATER = ("yellow_slope.report.document", "yellow_slope.report.drawing", "yellow_slope.files.text.delimited")
+LATER = (
+    "yellow_slope.report.parts",
+    "yellow_slope.report.writers.html",
+    "yellow_slope.report.drawing",
+    "yellow_slope.files.text.delimited",
+)
 
 
 def load_needed() -> None:

@@ -10,6 +10,7 @@ import threading
 import time
 from collections import deque
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -40,6 +41,9 @@ class Job:
     then: Callable[[Any], None]
     trouble: Callable[[str], None]
     lane: Lane = Lane.FILES
+    piece: Callable[[Any], None] = lambda _: None
+    """Takes a piece of the result, on the interface thread, while the rest is being made."""
+    hand_over: Callable[[Job, Any], None] = lambda job, value: None
     share: float = 0.0
     """How much of it is done, 0 to 1; 0 where nobody knows."""
     begun: float = field(default_factory=time.monotonic)
@@ -54,6 +58,11 @@ class Job:
         if self.stopped.is_set():
             raise GivenUp
 
+    def give(self, piece: object) -> None:
+        """Hand over a piece of the result, and raise GivenUp if nobody waits any longer."""
+        self.go_on()
+        self.hand_over(self, piece)
+
     def told(self, share: float) -> None:
         """Take in how much is done, and raise GivenUp if nobody waits any longer."""
         self.share = share
@@ -64,6 +73,7 @@ class Worker(QObject):
     """Runs jobs on a thread for each lane and delivers their results on the interface thread."""
 
     _finished = pyqtSignal(object, object, str)
+    _piece = pyqtSignal(object, object)
     changed = pyqtSignal()
     """The file jobs in hand changed."""
 
@@ -77,6 +87,7 @@ class Worker(QObject):
         self._threads: dict[Lane, threading.Thread] = {}
         self._ended = False
         self._finished.connect(self._end)
+        self._piece.connect(self._hand_on)
 
     # ---- giving work
 
@@ -86,9 +97,11 @@ class Worker(QObject):
         work: Callable[[Job], Any],
         then: Callable[[Any], None],
         trouble: Callable[[str], None] = lambda said: None,
+        piece: Callable[[Any], None] = lambda piece: None,
     ) -> None:
-        """Do this next on the lane; whatever waited there is forgotten, what is being done becomes worthless."""
-        job = Job(lane.value, work, then, trouble, lane)
+        """Do this next on the lane; whatever waited there is forgotten, what is being done becomes worthless. `piece`
+        takes what the work gives away before it is done."""
+        job = Job(lane.value, work, then, trouble, lane, piece, self._hand_over)
         with self._condition:
             if lane in self._busy:
                 self._busy[lane].stopped.set()
@@ -189,6 +202,15 @@ class Worker(QObject):
                 self._finished.emit(job, result, said)
             except RuntimeError:
                 return
+
+    def _hand_over(self, job: Job, piece: object) -> None:
+        """From the thread of a job."""
+        with suppress(RuntimeError):  # the window is gone
+            self._piece.emit(job, piece)
+
+    def _hand_on(self, job: Job, piece: object) -> None:
+        if not self._ended and self._busy.get(job.lane) is job:
+            job.piece(piece)
 
     def _end(self, job: Job, result: object, said: str) -> None:
         if self._ended:

@@ -24,6 +24,8 @@ from yellow_slope.core.study.figures import LEAST_LETTERS, Figure
 if TYPE_CHECKING:
     from pathlib import Path
 
+    from yellow_slope.report.cells import Table
+
 T = TypeVar("T")
 
 
@@ -98,15 +100,14 @@ class Exporting:
         evaluation = view.evaluation
 
         def work(job: Job) -> list[Path]:
-            from yellow_slope.files.safely.atomically import write_whole
-            from yellow_slope.report.document import build_report
+            from yellow_slope.files.safely.atomically import write_together
             from yellow_slope.report.formats import report_contents
+            from yellow_slope.report.parts import build_report
 
             # A bootstrap that is still to be drawn is drawn here.
             whole = evaluate(evaluation.study, evaluation, Resampling(go_on=lambda _share: job.go_on()))
             contents = report_contents(files, build_report(whole), job.go_on)
-            for path, content in contents:
-                write_whole(path, content)
+            write_together(contents)
             return [path for path, _ in contents]
 
         def done(paths: list[Path]) -> None:
@@ -161,7 +162,7 @@ class Exporting:
         figure = self._with_letters(figure, typed.points)
 
         def work(job: Job) -> str:
-            from yellow_slope.files.safely.atomically import write_whole
+            from yellow_slope.files.safely.atomically import write_together
             from yellow_slope.report.fontchain import remark
 
             subject = subject_of(view.evaluation, figure.shows, answer_of(view))
@@ -170,8 +171,7 @@ class Exporting:
             for file in files:
                 contents.append(file.content(drawn))
                 job.go_on()
-            for file, content in zip(files, contents):
-                write_whole(file.path, content)
+            write_together(zip((file.path for file in files), contents))
             return remark(drawn.page)
 
         drawn_at = f" ({typed.dpi} dpi)" if any(file.kind in ("png", "tiff") for file in files) else ""
@@ -195,6 +195,38 @@ class Exporting:
         elif points != study.figure_letters:
             self.session.edit("letters of figures", lambda s: set_figure_letters(s, points), quiet=True)
         return lettered
+
+    def save_table(self, table: Table, number: int) -> None:
+        """Ask for a file name and write a table of the report at full precision."""
+        question = (
+            "File names on one line: .csv or .xlsx, with every number at full precision.\n"
+            f"Without a folder of their own they go to {self.targets.folder()}."
+        )
+        text = self.dialogs.text(f"Save table {number}", question, f"table-{number}.csv")
+        if text is None or not text.strip():
+            return
+        from yellow_slope.report.tablefiles import TableFile
+
+        def meant() -> list[TableFile] | None:
+            files = [TableFile(path) for path in self.targets.named(text)]
+            if not files:
+                raise FileError("No file is named: type “table.csv”, for instance.")
+            return files if self.targets.may_write(file.path for file in files) else None
+
+        files = self._named(meant)
+        if files is None:
+            return
+
+        def work(job: Job) -> list[Path]:
+            from yellow_slope.files.safely.atomically import write_together
+
+            write_together([(file.path, file.content(table)) for file in files])
+            return [file.path for file in files]
+
+        def done(paths: list[Path]) -> None:
+            self.session.say(f"Saved: {', '.join(str(path) for path in paths)}")
+
+        self.worker.in_order("writing the table", work, done, self.session.say)
 
     @action(
         "export the table",

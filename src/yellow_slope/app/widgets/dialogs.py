@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -23,6 +24,13 @@ class Dialogs:
         """A line of text; None where it was given up."""
         answer, ok = QInputDialog.getText(self._parent, title, question, text=text)
         return answer if ok else None
+
+    def words(self, title: str, text: str, names: dict[str, str], printed: Callable[[str], str]) -> str | None:
+        """Words for the report, several lines with live figures; None where it was given up."""
+        from yellow_slope.app.widgets.wordsdialog import WordsDialog
+
+        dialog = WordsDialog(title, text, names, printed, self._parent)
+        return dialog.words() if dialog.exec() else None
 
     def number(self, title: str, question: str, value: float, low: float, high: float, decimals: int) -> float | None:
         """A number; None where it was given up."""

@@ -14,17 +14,47 @@ class PartKind(StrEnum):
 
     FINDINGS = "findings"
     SAMPLE = "sample"
-    VARIABLES = "variables"
+    EXCLUSIONS = "exclusions"
+    CODES = "variables and codes"
+    VARIABLES = "descriptives"
     STEPS = "steps"
+    COEFFICIENTS = "coefficients"
     WORDS = "coefficients in words"
     GROUPS = "one model per group"
     MODELS = "models side by side"
     PROBES = "conditional effects"
+    REGIONS = "regions"
+    CROSSOVER = "crossover"
     CHECKS = "checks"
     FIGURES = "figures"
+    FLAGS = "flags"
     EQUATION = "equation"
     METHODS = "methods"
     REPEAT = "how to repeat it"
+
+
+class CoefficientFigure(StrEnum):
+    """What stands beside a coefficient; the value is its id in files and its name in menus."""
+
+    INTERVAL = "interval"
+    SE = "standard error"
+    BETA = "standardized"
+    T = "t"
+    P = "p"
+    SR2 = "share of its own"
+    VIF = "variance inflation"
+
+
+class BesideCorrelation(StrEnum):
+    """What stands beside a correlation; the value is its id in files and its name in menus."""
+
+    NOTHING = "alone"
+    P = "with p"
+    INTERVAL = "with intervals"
+
+
+FEWEST_DECIMALS, USUAL_DECIMALS, MOST_CHOSEN = 1, 2, 5
+"""Decimals of estimates that can be chosen; more stand where fewer would say nothing."""
 
 
 class ReadySet(StrEnum):
@@ -40,7 +70,9 @@ def parts_of(ready: ReadySet) -> frozenset[PartKind]:
     kinds = PartKind
     match ready:
         case ReadySet.PAPER:
-            return frozenset({kinds.FINDINGS, kinds.VARIABLES, kinds.STEPS, kinds.PROBES, kinds.FIGURES})
+            return frozenset(
+                {kinds.FINDINGS, kinds.VARIABLES, kinds.STEPS, kinds.COEFFICIENTS, kinds.PROBES, kinds.FIGURES}
+            )
         case ReadySet.APPENDIX:
             return frozenset(set(kinds) - {kinds.FINDINGS, kinds.WORDS})
         case ReadySet.EVERYTHING:
@@ -59,6 +91,7 @@ class ReportPart:
 
 OFF_AT_FIRST = frozenset({PartKind.WORDS})
 USUAL_PARTS = tuple(ReportPart(kind, kind not in OFF_AT_FIRST) for kind in PartKind)
+USUAL_FIGURES = tuple(CoefficientFigure)
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +101,13 @@ class ReportChoice:
     parts: tuple[ReportPart, ...] = USUAL_PARTS
     assigned: tuple[str, ...] = ()
     """Variables to which cases were assigned: of them a causal word may be said."""
+    decimals: int = USUAL_DECIMALS
+    """Of estimates in tables and findings."""
+    stars: bool = False
+    """Whether tables mark p below .05, .01 and .001."""
+    beside: tuple[CoefficientFigure, ...] = USUAL_FIGURES
+    """What stands beside each coefficient, in the order of the enumeration."""
+    correlations: BesideCorrelation = BesideCorrelation.NOTHING
 
     def part(self, kind: PartKind) -> ReportPart:
         """A part as it was chosen."""
@@ -78,10 +118,16 @@ class ReportChoice:
         return replace(self, parts=tuple(new if part.kind is new.kind else part for part in self.whole().parts))
 
     def whole(self) -> ReportChoice:
-        """With every part there is, those that nobody placed last."""
+        """With every part there is, those that nobody placed behind the one they usually follow."""
         known = {part.kind for part in self.parts}
-        missing = tuple(part for part in USUAL_PARTS if part.kind not in known)
-        return replace(self, parts=(*self.parts, *missing)) if missing else self
+        if known == set(PartKind):
+            return self
+        parts, kinds = list(self.parts), list(PartKind)
+        for i, usual in enumerate(USUAL_PARTS):
+            if usual.kind not in known:
+                before = [j for j, part in enumerate(parts) if part.kind in kinds[:i]]
+                parts.insert(max(before) + 1 if before else 0, usual)
+        return replace(self, parts=tuple(parts))
 
     def of_set(self, ready: ReadySet) -> ReportChoice:
         """With the parts of a ready set, in the order they have, and the words about them."""

@@ -6,6 +6,7 @@ import os
 import re
 import stat
 import tempfile
+from collections.abc import Iterable
 from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
@@ -21,7 +22,47 @@ def write_whole(path: Path, content: bytes) -> None:
     A symbolic link is followed; a file that was there keeps its permissions, and as far as the system allows its owner
     and its extended attributes; what is no regular file is refused.
     """
-    path = Path(path)
+    write_together([(path, content)])
+
+
+def write_together(files: Iterable[tuple[Path, bytes]]) -> None:
+    """Write several files, all of them or none: each is written beside its target first, and put in its place when
+    all are. FileError says which cannot be, and why."""
+    parts: list[_Part] = []
+    try:
+        for path, content in files:
+            parts.append(_part(Path(path), content))
+        while parts:
+            parts[0].put_in_place()
+            parts.pop(0)
+    finally:
+        for part in parts:
+            with suppress(OSError):
+                Path(part.temporary).unlink(missing_ok=True)
+
+
+@dataclass(frozen=True, slots=True)
+class _Part:
+    """A file that is written beside its target."""
+
+    shown: Path
+    target: Path
+    temporary: str
+    mode: int
+
+    def put_in_place(self) -> None:
+        """Let it take the place of its target."""
+        try:
+            _keep_belongings(self.target, self.temporary)
+            os.chmod(self.temporary, self.mode)
+            os.replace(self.temporary, self.target)
+            _sync_folder(self.target.parent)
+        except OSError as error:
+            raise FileError(f"{self.shown} cannot be written: {reason_of(error)}.") from error
+
+
+def _part(path: Path, content: bytes) -> _Part:
+    """The content beside its target."""
     target = Path(os.path.realpath(path))
     mode = _mode_of(target, path)
     _clear_leftovers(target)
@@ -37,16 +78,13 @@ def write_whole(path: Path, content: bytes) -> None:
             os.fsync(handle)
         finally:
             os.close(handle)
-        _keep_belongings(target, temporary)
-        os.chmod(temporary, mode)
-        os.replace(temporary, target)
-        _sync_folder(target.parent)
     except OSError as error:
         Path(temporary).unlink(missing_ok=True)
         raise FileError(f"{path} cannot be written: {reason_of(error)}.") from error
     except BaseException:
         Path(temporary).unlink(missing_ok=True)
         raise
+    return _Part(path, target, temporary, mode)
 
 
 def write_all(handle: int, content: bytes) -> None:

@@ -10,7 +10,16 @@ from yellow_slope.core.data.derived import MOST_COMPUTED
 from yellow_slope.core.data.source import MISSING_WORDS
 from yellow_slope.core.study.figures import MOST_FIGURES
 from yellow_slope.core.study.probe import LONGEST_NAME, MOST_PROBES, Compared, EffectUnit, PickRule, RegionRule
-from yellow_slope.core.study.report import LONGEST_COMMENT, PartKind
+from yellow_slope.core.study.report import (
+    FEWEST_DECIMALS,
+    LONGEST_COMMENT,
+    MOST_CHOSEN,
+    USUAL_DECIMALS,
+    USUAL_FIGURES,
+    BesideCorrelation,
+    CoefficientFigure,
+    PartKind,
+)
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, IntervalWay
 from yellow_slope.core.study.treatment import Base, Transform
 from yellow_slope.files.study.figures import FigureDocument
@@ -376,6 +385,14 @@ class ReportDocument(_Document):
         [], max_length=100, description="its parts in order; others follow as usual"
     )
     assigned: list[str] = Field([], description="variables to which cases were assigned")
+    decimals: int = Field(
+        USUAL_DECIMALS, ge=FEWEST_DECIMALS, le=MOST_CHOSEN, description="decimals of estimates in tables and findings"
+    )
+    stars: bool = Field(False, description="whether tables mark p below .05, .01 and .001")
+    beside: list[CoefficientFigure] = Field(list(USUAL_FIGURES), description="what stands beside each coefficient")
+    correlations: BesideCorrelation = Field(
+        BesideCorrelation.NOTHING, description="what stands beside each correlation"
+    )
 
 
 class PinnedDocument(_Document):

@@ -24,7 +24,7 @@ from yellow_slope.core.study.coding import (
 )
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import PickPoints, Probe, Second, Smallest
-from yellow_slope.core.study.report import USUAL_PARTS, ReportChoice, ReportPart
+from yellow_slope.core.study.report import USUAL_PARTS, CoefficientFigure, ReportChoice, ReportPart
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
@@ -366,7 +366,14 @@ def checks_document(checks: Checks) -> ChecksDocument:
 def report_of(said: ReportDocument) -> ReportChoice:
     """The choice of the report from its document; a part that is named twice counts once."""
     parts = {one.part: ReportPart(one.part, one.on, one.above, one.below) for one in said.parts}
-    return ReportChoice(tuple(parts.values()) or USUAL_PARTS, tuple(dict.fromkeys(said.assigned))).whole()
+    return ReportChoice(
+        tuple(parts.values()) or USUAL_PARTS,
+        tuple(dict.fromkeys(said.assigned)),
+        said.decimals,
+        said.stars,
+        tuple(figure for figure in CoefficientFigure if figure in said.beside),
+        said.correlations,
+    ).whole()
 
 
 def report_document(report: ReportChoice) -> ReportDocument:
@@ -374,7 +381,14 @@ def report_document(report: ReportChoice) -> ReportDocument:
     parts = [
         ReportPartDocument(part=part.kind, on=part.on, above=part.above, below=part.below) for part in report.parts
     ]
-    return ReportDocument(parts=[] if report.parts == USUAL_PARTS else parts, assigned=list(report.assigned))
+    return ReportDocument(
+        parts=[] if report.parts == USUAL_PARTS else parts,
+        assigned=list(report.assigned),
+        decimals=report.decimals,
+        stars=report.stars,
+        beside=list(report.beside),
+        correlations=report.correlations,
+    )
 
 
 # ---- blocks and probes

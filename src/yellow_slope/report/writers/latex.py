@@ -5,9 +5,9 @@ from __future__ import annotations
 from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.rich import Rich, Run
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, placed
+from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.drawing import page_bytes
-from yellow_slope.report.tables import PrintedCell, PrintedTable
 from yellow_slope.report.told import Told
 
 HEAD = r"""\documentclass[11pt]{article}
@@ -86,7 +86,7 @@ def latex_of(report: Report, stem: str) -> list[tuple[str, bytes]]:
     return [("", "\n".join(lines).encode("utf-8")), *beside]
 
 
-def _table(number: int, table: PrintedTable) -> list[str]:
+def _table(number: int, table: Table) -> list[str]:
     first = table.texts
     wide = 0.42 if first == 1 else 0.3
     columns = "".join([rf">{{\raggedright\arraybackslash}}p{{{wide}\linewidth}}"] * first) + "r" * (
@@ -109,7 +109,7 @@ def _table(number: int, table: PrintedTable) -> list[str]:
     ]
 
 
-def _row(row: tuple[PrintedCell, ...], width: int) -> str:
+def _row(row: tuple[Cell, ...], width: int) -> str:
     """A row; what spans several columns in a cell of so many."""
     cells, end = [], 0
     for at, span, cell in placed(row, width):

@@ -12,15 +12,17 @@ from odf.draw import Frame, Image
 from odf.opendocument import OpenDocumentText
 from odf.style import ParagraphProperties, Style, TableCellProperties, TextProperties
 from odf.svg import Desc, Title
-from odf.table import CoveredTableCell, Table, TableCell, TableColumn, TableHeaderRows, TableRow
+from odf.table import CoveredTableCell, TableCell, TableColumn, TableHeaderRows, TableRow
+from odf.table import Table as OpenTable
 from odf.text import H, P, Span
 
+from yellow_slope import looks
 from yellow_slope.core.words.spelling.letters import shown
-from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym
-from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, placed
+from yellow_slope.core.words.spelling.rich import Rich, Run, rich
+from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted, placed
+from yellow_slope.report.cells import Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.drawing import page_bytes
-from yellow_slope.report.tables import PrintedTable
 from yellow_slope.report.writers.stillzip import still
 
 WIDEST = 6.6 * 72
@@ -110,8 +112,9 @@ def _styles(document: Any) -> dict[str, Any]:
     add("Note", "paragraph", ParagraphProperties(marginbottom="0.4cm"), TextProperties(fontsize="9pt"))
     add("Left", "paragraph", TextProperties(fontsize="9pt"))
     add("Right", "paragraph", ParagraphProperties(textalign="end"), TextProperties(fontsize="9pt"))
-    add("Head", "table-cell", TableCellProperties(bordertop="1pt solid #000000", borderbottom="0.5pt solid #000000"))
-    add("Last", "table-cell", TableCellProperties(borderbottom="1pt solid #000000"))
+    thin, thick = (f"{width}pt solid {looks.LIGHT.ink}" for width in ("0.5", "1"))
+    add("Head", "table-cell", TableCellProperties(bordertop=thick, borderbottom=thin))
+    add("Last", "table-cell", TableCellProperties(borderbottom=thick))
     add("Cell", "table-cell", TableCellProperties(border="none"))
     return made
 
@@ -127,11 +130,11 @@ def _said(text: Rich, styles: dict[str, Any], name: str = "Said") -> Any:
 
 
 def _note(text: str, styles: dict[str, Any]) -> Any:
-    return _said(rich(sym("Note."), f" {text}") if text else rich(""), styles, "Note")
+    return _said(noted(text) if text else rich(""), styles, "Note")
 
 
-def _table(table: PrintedTable, styles: dict[str, Any], number: int) -> Any:
-    made = Table(name=f"Table {number}")
+def _table(table: Table, styles: dict[str, Any], number: int) -> Any:
+    made = OpenTable(name=f"Table {number}")
     for _ in table.head:
         made.addElement(TableColumn())
     heads = TableHeaderRows()

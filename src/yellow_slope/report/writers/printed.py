@@ -18,10 +18,10 @@ from yellow_slope import looks
 from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.rich import Run
 from yellow_slope.plots.measuring import has_letter, text_width
-from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, placed
+from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted, placed
+from yellow_slope.report.cells import Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.drawing import page_bytes
-from yellow_slope.report.tables import PrintedTable
 
 MARGIN = 2.0 * cm
 DPI = 250
@@ -132,10 +132,10 @@ def _captioned(kind: str, number: int, title: str) -> list[Any]:
 
 
 def _note(text: str) -> Any:
-    return Paragraph(_marked((Run("Note.", italic=True), Run(f" {text}"))), _style("note", 8, 10.5, after=10))
+    return Paragraph(_marked(noted(text).runs), _style("note", 8, 10.5, after=10))
 
 
-def _tables(table: PrintedTable) -> list[Any]:
+def _tables(table: Table) -> list[Any]:
     """The table as wide as the page; of more columns than have room in parts below each other."""
     printed = table.aligned()
     first = printed.texts
@@ -157,18 +157,18 @@ def _tables(table: PrintedTable) -> list[Any]:
     return made
 
 
-def _wide(table: PrintedTable, column: int, size: float) -> float:
+def _wide(table: Table, column: int, size: float) -> float:
     """The width of a column of figures."""
     placed_in = (placed(row, len(table.head)) for row in table.rows)
     cells = [cell.text for row in placed_in for at, span, cell in row if at == column and span == 1]
     return max(text_width(text, size, True) for text in [table.head[column], *cells]) + 7.0
 
 
-def _fits(table: PrintedTable, part: list[int], size: float) -> bool:
+def _fits(table: Table, part: list[int], size: float) -> bool:
     return bool(sum(_wide(table, j, size) for j in part) <= WIDE - 95.0 * table.texts)
 
 
-def _one(table: PrintedTable, part: list[int], size: float) -> Any:
+def _one(table: Table, part: list[int], size: float) -> Any:
     columns = [*range(table.texts), *part]
     figures = [_wide(table, j, size) for j in part]
     left = max(95.0, (WIDE - sum(figures)) / table.texts)

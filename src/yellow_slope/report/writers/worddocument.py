@@ -13,11 +13,11 @@ from docx.oxml.ns import qn
 from docx.shared import Pt
 
 from yellow_slope.core.words.spelling.letters import shown
-from yellow_slope.core.words.spelling.rich import Rich, rich, sym
-from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, placed
+from yellow_slope.core.words.spelling.rich import Rich, rich
+from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted, placed
+from yellow_slope.report.cells import Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.drawing import page_bytes
-from yellow_slope.report.tables import PrintedTable
 from yellow_slope.report.writers.stillzip import still
 
 WIDEST = 6.2 * 72
@@ -40,7 +40,7 @@ def docx_of(report: Report) -> bytes:
                 _caption(document, "Table", number, table.title)
                 _table(document, table)
                 if table.note:
-                    _fill(document.add_paragraph(style="Note"), rich(sym("Note."), f" {table.note}"))
+                    _fill(document.add_paragraph(style="Note"), noted(table.note))
             case Pictured(number, picture):
                 _caption(document, "Figure", number, picture.title)
                 wide = min(picture.page.width, WIDEST)
@@ -49,7 +49,7 @@ def docx_of(report: Report) -> bytes:
                 said = shown(picture.alternative or picture.caption)
                 drawn._inline.docPr.set("descr", said)
                 drawn._inline.docPr.set("title", shown(picture.title))
-                _fill(document.add_paragraph(style="Note"), rich(sym("Note."), f" {picture.caption}"))
+                _fill(document.add_paragraph(style="Note"), noted(picture.caption))
     properties = document.core_properties
     properties.title, properties.author, properties.comments = shown(report.title), "", ""
     properties.last_modified_by, properties.revision = "", 1
@@ -98,7 +98,7 @@ def _caption(document: Any, kind: str, number: int, title: str) -> None:
     below.add_run(shown(title)).italic = True
 
 
-def _table(document: Any, table: PrintedTable) -> None:
+def _table(document: Any, table: Table) -> None:
     printed = table.aligned()
     made = document.add_table(rows=1 + len(printed.rows), cols=len(table.head))
     made.autofit = True

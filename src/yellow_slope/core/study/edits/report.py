@@ -6,7 +6,16 @@ import unicodedata
 from dataclasses import replace
 
 from yellow_slope.core.errors import StudyError
-from yellow_slope.core.study.report import LONGEST_COMMENT, PartKind, ReadySet, ReportChoice
+from yellow_slope.core.study.report import (
+    FEWEST_DECIMALS,
+    LONGEST_COMMENT,
+    MOST_CHOSEN,
+    BesideCorrelation,
+    CoefficientFigure,
+    PartKind,
+    ReadySet,
+    ReportChoice,
+)
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
 
@@ -50,6 +59,33 @@ def set_assigned(study: Study, name: str, on: bool) -> Study:
     study.variable(name)
     others = tuple(n for n in study.report.assigned if n != name)
     return _with(study, replace(study.report, assigned=(*others, name) if on else others))
+
+
+@edit
+def set_decimals(study: Study, decimals: int) -> Study:
+    """Estimates in tables and findings with so many decimals. StudyError for a number that cannot be."""
+    if not FEWEST_DECIMALS <= decimals <= MOST_CHOSEN:
+        raise StudyError(f"Estimates have {FEWEST_DECIMALS} to {MOST_CHOSEN} decimals.")
+    return _with(study, replace(study.report, decimals=decimals))
+
+
+@edit
+def set_stars(study: Study, on: bool) -> Study:
+    """Mark p below .05, .01 and .001 in tables, or not."""
+    return _with(study, replace(study.report, stars=on))
+
+
+@edit
+def set_beside(study: Study, figure: CoefficientFigure, on: bool) -> Study:
+    """Print a figure beside each coefficient, or not."""
+    wanted = {*study.report.beside, figure} if on else set(study.report.beside) - {figure}
+    return _with(study, replace(study.report, beside=tuple(f for f in CoefficientFigure if f in wanted)))
+
+
+@edit
+def set_correlations(study: Study, beside: BesideCorrelation) -> Study:
+    """What stands beside each correlation."""
+    return _with(study, replace(study.report, correlations=beside))
 
 
 def _with(study: Study, report: ReportChoice) -> Study:

@@ -505,9 +505,9 @@ def place_text(value: float, sd: float) -> str:
     return f"{value:,.0f}".replace(",", "").replace("-", MINUS) if value == round(value) else place(value, sd)
 
 
-def effect_decimals(effect: ConditionalEffect) -> int:
+def effect_decimals(effect: ConditionalEffect, least: int = 2) -> int:
     """Decimals of an effect or a difference: the one rule for it, on screen, in plots, sentences and report."""
-    return estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
+    return estimate_decimals(effect.se, effect.effect, effect.low, effect.high, least=least)
 
 
 def near_count(near: Near) -> str:

@@ -5,7 +5,8 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from enum import Enum, auto
 from typing import assert_never
 
 from yellow_slope.core.data.variable import Variable
@@ -65,14 +66,34 @@ LINKING = " a about after an and at before by during for from in of on or per th
 Pieces = list[str | Run | Rich]
 
 
-def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed], stands: str) -> list[Rich]:
-    """Paragraphs: sample and variables, blocks, then one for each probe, and one on whether the product stands."""
+class FindingOf(Enum):
+    """What a paragraph of the findings is about."""
+
+    SAMPLE = auto()
+    BLOCKS = auto()
+    PROBE = auto()
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """A paragraph; of a probe with it."""
+
+    of: FindingOf
+    text: Rich
+    probed: Probed | None = None
+
+
+def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed]) -> list[Finding]:
+    """Paragraphs: sample and variables, blocks, then one for each probe."""
     study = evaluation.study
-    paragraphs = [rich(sample_sentence(evaluation), " ", _entered(study, fit)), _blocks(study, fit)]
-    paragraphs += [_interaction(study, probed) for probed in probes]
-    if stands:
-        paragraphs.append(rich(stands))
-    return _long_names_once(study, [trimmed(p) for p in paragraphs if str(p).strip()])
+    found = [
+        Finding(FindingOf.SAMPLE, rich(sample_sentence(evaluation), " ", _entered(study, fit))),
+        Finding(FindingOf.BLOCKS, _blocks(study, fit)),
+        *(Finding(FindingOf.PROBE, _interaction(study, probed), probed) for probed in probes),
+    ]
+    found = [replace(one, text=trimmed(one.text)) for one in found if str(one.text).strip()]
+    texts = _long_names_once(study, [one.text for one in found])
+    return [replace(one, text=text) for one, text in zip(found, texts)]
 
 
 def _long_names_once(study: Study, paragraphs: list[Rich]) -> list[Rich]:
@@ -92,6 +113,13 @@ def _long_names_once(study: Study, paragraphs: list[Rich]) -> list[Rich]:
             runs.append(replace(run, text=text))
         found.append(Rich(tuple(runs)))
     return found
+
+
+def with_short_names(study: Study, text: str) -> str:
+    """A text that follows the findings: every long name by its short one."""
+    for variable in sorted((v for v in study.variables if v.label != v.short), key=lambda v: -len(v.label)):
+        text = _after_first(text, variable.label, _brief(study, variable), is_known=True)
+    return text
 
 
 def _brief(study: Study, variable: Variable) -> str:
@@ -295,15 +323,15 @@ def _coefficient(study: Study, probed: Probed) -> Pieces:
     c = step.coefficient(columns[0])
     if c.why is not None or math.isnan(c.b):
         return []
-    decimals = estimate_decimals(c.se, c.b, c.low, c.high)
+    decimals = estimate_decimals(c.se, c.b, c.low, c.high, least=study.report.decimals)
     told: Pieces = [sym("b"), f" = {fixed(c.b, decimals)}, "]
     if not math.isnan(c.low):
         told.append(f"{level_text(probed.level)} CI {interval(c.low, c.high, decimals)}, ")
     return told
 
 
-def _effect(effect: ConditionalEffect) -> str:
-    decimals = effect_decimals(effect)
+def _effect(effect: ConditionalEffect, least: int) -> str:
+    decimals = effect_decimals(effect, least)
     text = fixed(effect.effect, decimals)
     return text if math.isnan(effect.low) else f"{text} ({interval(effect.low, effect.high, decimals)})"
 
@@ -312,16 +340,16 @@ def _slopes(read: EffectReader) -> str:
     """The simple effects, each with its interval."""
     p, focus = read.probed, read.shown.foci[0]
     shown = [(at, e) for at, e in zip(p.places, focus.effects) if e.exists]
-    level = level_text(p.level)
+    level, least = level_text(p.level), read.study.report.decimals
     if len(shown) == 1 and p.by_itself:
-        return f"The {_effect_name(read)} was {_effect(shown[0][1])} ({level} CI in parentheses{_unit(p)})."
+        return f"The {_effect_name(read)} was {_effect(shown[0][1], least)} ({level} CI in parentheses{_unit(p)})."
     if not shown or p.by_itself:
         return ""
     if len(shown) > MOST_SLOPES:
         return f"The table gives the effects of all {len(shown)}."
     told = []
     for at, effect in shown:
-        told.append(f"{_effect(effect)} {_at(read, at)}")
+        told.append(f"{_effect(effect, least)} {_at(read, at)}")
     return f"The {_effect_name(read)} was {listed(told)} ({level} CI in parentheses{_unit(p)})."
 
 

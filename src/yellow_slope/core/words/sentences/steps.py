@@ -80,6 +80,8 @@ class StepLine:
     said: str
     figures: dict[StepFigure, str]
     notes: dict[StepFigure, str]
+    numbers: dict[StepFigure, tuple[float, ...]]
+    """The same at full precision; of an interval both ends."""
 
 
 QUICK_ENTRIES = 60_000
@@ -110,6 +112,21 @@ def step_line(read: Reader, step: int, with_press: bool = True) -> StepLine:
         StepFigure.AT_80: bounded(smallest[0].r2),
         StepFigure.AT_95: bounded(smallest[1].r2),
     }
+    numbers = {
+        StepFigure.R2: (result.r2,),
+        StepFigure.R2_INTERVAL: (whole.low, whole.high),
+        StepFigure.ADJUSTED: (result.adjusted_r2,),
+        StepFigure.PRESS: (press,),
+        StepFigure.CHANGE: (change.r2,),
+        StepFigure.CHANGE_INTERVAL: (added.low, added.high),
+        StepFigure.F: (test.f,),
+        StepFigure.P: (test.p,),
+        StepFigure.F2: (change.f2,),
+        StepFigure.AIC: (result.aic,),
+        StepFigure.BIC: (result.bic,),
+        StepFigure.AT_80: (smallest[0].r2,),
+        StepFigure.AT_95: (smallest[1].r2,),
+    }
     whys = {
         StepFigure.R2_INTERVAL: whole.why,
         StepFigure.CHANGE_INTERVAL: added.why,
@@ -123,7 +140,7 @@ def step_line(read: Reader, step: int, with_press: bool = True) -> StepLine:
         notes[StepFigure.PRESS] = "a case has leverage 1"
     if math.isnan(result.aic):
         notes[StepFigure.AIC] = notes[StepFigure.BIC] = "the model fits perfectly"
-    return StepLine(step, step_sentence(read, step), texts, notes)
+    return StepLine(step, step_sentence(read, step), texts, notes, numbers)
 
 
 def _bounds(found: R2Interval) -> str:

@@ -62,12 +62,19 @@ def t_and_p(t: float, df: int, p: float) -> str:
     return p_equals(p) if math.isnan(t) else f"t({df}) = {fixed(t, 2)}, {p_equals(p)}"
 
 
-def estimate_decimals(se: float, *values: float) -> int:
-    """Decimals for an estimate, in tables and sentences alike: two, more where the standard error is small.
+COARSE = 0.02
+"""A standard error from which two decimals say enough."""
+
+
+def estimate_decimals(se: float, *values: float, least: int = 2) -> int:
+    """Decimals for an estimate, in tables and sentences alike: two (or as many as were chosen), more where the
+    standard error is small.
 
     So many that none of the values (the estimate, its bounds) is written as 0 unless it is 0.
     """
-    decimals = min(MOST_DECIMALS, max(2, 1 - math.floor(math.log10(se)))) if se > 0 and not math.isinf(se) else 2
+    decimals = least
+    if 0 < se < COARSE * 10.0 ** (2 - least):
+        decimals = min(MOST_DECIMALS, max(least, 1 - math.floor(math.log10(se))))
     sizes = [abs(v) for v in values if v and not math.isnan(v) and not math.isinf(v)]
     if sizes and min(sizes) > 1e-8:
         while decimals < MOST_DECIMALS and min(sizes) < 0.5 * 10.0**-decimals:
@@ -132,9 +139,15 @@ def padded(text: str, missing: int) -> str:
 
 def aligned(texts: list[str]) -> list[str]:
     """A column of numbers, each padded to the decimals of the one that has most; texts without a figure stay."""
-    places = [len(text.rpartition(".")[2]) if "." in text and text[-1:].isdigit() else 0 for text in texts]
-    most = max(places, default=0)
-    return [padded(t, most - n) if t[-1:].isdigit() and "." in t else t for t, n in zip(texts, places)]
+    bare = [text.rstrip("*") for text in texts]
+    places = [len(text.rpartition(".")[2]) if "." in text and text[-1:].isdigit() else 0 for text in bare]
+    marks = [len(text) - len(one) for text, one in zip(texts, bare)]
+    most, starred = max(places, default=0), max(marks, default=0)
+    found = []
+    for text, one, n, m in zip(texts, bare, places, marks):
+        is_number = one[-1:].isdigit() and "." in one
+        found.append(padded(one, most - n) + text[len(one) :] + padded("", starred - m) if is_number else text)
+    return found
 
 
 def typed_number(text: str) -> float | None:

@@ -51,6 +51,19 @@ def trimmed(text: Rich) -> Rich:
     return Rich((*text.runs[:-1], Run(last.text.rstrip(), last.italic, last.bold)))
 
 
+_SYMBOL = re.compile(r"(?<![A-Za-z])(?:R(?=²)|[FtpbnrM](?=\(\d| [=<] |²)|SD(?= [=<] )|SE(?= [=<] ))")
+
+
+def with_symbols(text: str) -> Rich:
+    """A text of the program with its statistical symbols slanted: “*F*(1, 206) = 28.72, *p* < .001”."""
+    pieces: list[str | Run] = []
+    at = 0
+    for found in _SYMBOL.finditer(text):
+        pieces += [text[at : found.start()], sym(found.group())]
+        at = found.end()
+    return rich(*pieces, text[at:])
+
+
 _EMPHASIS = re.compile(r"\*\*(.+?)\*\*|\*(.+?)\*")
 
 

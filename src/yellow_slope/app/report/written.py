@@ -1,0 +1,87 @@
+"""The report as it is written for the screen, off the interface thread and piece by piece."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QImage
+
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.report.origins import AtStep, Origin
+
+if TYPE_CHECKING:
+    from yellow_slope.report.cells import Table
+
+FIGURE_WIDTH = 700
+EACH = 0.12
+"""Seconds of work that one piece may wait for the next section."""
+
+
+@dataclass(slots=True)
+class WrittenPiece:
+    """Some sections: HTML, figures by name, tables, and where numbers lead to so far."""
+
+    html: str
+    images: list[tuple[str, QImage]]
+    tables: list[Table]
+    numbers: dict[Origin, int]
+
+
+@dataclass(slots=True)
+class Written:
+    """What is shown: its tables in order, and where its numbers lead to."""
+
+    tables: list[Table] = field(default_factory=list)
+    numbers: dict[Origin, int] = field(default_factory=dict)
+
+    def origin(self, number: int) -> Origin | None:
+        """What a number on the pages leads to."""
+        return next((origin for origin, n in self.numbers.items() if n == number), None)
+
+    def places_of(self, origin: Origin) -> list[str]:
+        """The names of places that say something of an origin, those that say most of it first."""
+        found = [self.numbers[origin]] if origin in self.numbers else []
+        if isinstance(origin, AtStep) and origin.term is not None:
+            later = (o for o in self.numbers if isinstance(o, AtStep) and o.term == origin.term)
+            found += [self.numbers[o] for o in sorted(later, key=lambda o: -o.step)]
+            found += [self.numbers[AtStep(origin.step)]] if AtStep(origin.step) in self.numbers else []
+        return [f"{kind}-{number}" for number in found for kind in ("row", "at")]
+
+
+def write_pages(evaluation: Evaluation, give: Callable[[WrittenPiece], None]) -> None:
+    """Give the sections away as soon as there are some: what is visible is not to wait for the rest."""
+    from yellow_slope.report.document import Report, Section
+    from yellow_slope.report.parts import sections_of
+    from yellow_slope.report.writers.html import ScreenPages
+
+    pages = ScreenPages()
+    waiting: list[Section] = []
+    since = time.monotonic()
+
+    def send() -> None:
+        nonlocal since
+        if not waiting and pages.is_begun:
+            return
+        report = Report(evaluation.study.name, tuple(waiting))
+        first = pages.figures
+        html = pages.html(report)
+        images = [
+            (f"figure-{first + i}.png", _for_the_page(picture.png)) for i, picture in enumerate(report.pictures, 1)
+        ]
+        give(WrittenPiece(html, images, report.tables, dict(pages.numbers)))
+        waiting.clear()
+        since = time.monotonic()
+
+    for section in sections_of(evaluation):
+        waiting.append(section)
+        if not pages.is_begun or section.pictures or time.monotonic() - since > EACH:
+            send()
+    send()
+
+
+def _for_the_page(png: bytes) -> QImage:
+    return QImage.fromData(png).scaledToWidth(FIGURE_WIDTH, Qt.TransformationMode.SmoothTransformation)

@@ -1,0 +1,283 @@
+"""The report of an evaluation, part by part: which of them, in which order and with which words is the study's choice.
+
+A new part is a kind in `PartKind` and a branch of `_made`.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from dataclasses import replace
+from typing import assert_never
+
+from yellow_slope import __version__
+from yellow_slope.core.errors import StudyError
+from yellow_slope.core.fit.asked.bygroup import by_group
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.flags import told_flags
+from yellow_slope.core.probe.asking import asked_probes
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.probing import probe_all
+from yellow_slope.core.quickline.writing import write_line
+from yellow_slope.core.stand.checked import checked
+from yellow_slope.core.stand.standing import asked_in, is_large, probed_product, whole_stand
+from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.report import PartKind, ReportPart
+from yellow_slope.core.words.names.terms import label
+from yellow_slope.core.words.sentences.bygroup import GroupReader
+from yellow_slope.core.words.sentences.checks import remark as check_remark
+from yellow_slope.core.words.sentences.coefficients import Reader
+from yellow_slope.core.words.sentences.equation import equation
+from yellow_slope.core.words.sentences.findings import Finding, FindingOf, findings, with_short_names
+from yellow_slope.core.words.sentences.livefigures import with_figures
+from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used
+from yellow_slope.core.words.sentences.models import beside_sentence
+from yellow_slope.core.words.sentences.rivals import asked_name
+from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
+from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.numerals import counted
+from yellow_slope.core.words.spelling.rich import emphasized
+from yellow_slope.plots.marks import Page
+from yellow_slope.report.checks import checks_said
+from yellow_slope.report.document import Paragraph, Picture, Report, Section, said
+from yellow_slope.report.fontchain import remark
+from yellow_slope.report.modeltables import MOST_LISTED, coefficients_table, groups_tables, models_table, steps_tables
+from yellow_slope.report.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, Origin
+from yellow_slope.report.ownfigures import OwnFigures, own_figures
+from yellow_slope.report.probeparts import crossover_section, effects_in_words, effects_section, regions_section
+from yellow_slope.report.sampletables import codes_tables, descriptives_tables, exclusions_table, variables_table
+
+MOST_PRINTED = 40
+"""Probes of a study."""
+MOST_FOUND = 4
+"""Probes that the findings tell of."""
+
+
+def build_report(evaluation: Evaluation) -> Report:
+    """The report of an evaluation, of the parts that are chosen; coefficients, equation and probes are those of the
+    step that is reported."""
+    return Report(evaluation.study.name, tuple(sections_of(evaluation)))
+
+
+def sections_of(evaluation: Evaluation) -> Iterator[Section]:
+    """The sections one after the other, each made when it is asked for."""
+    study, fit = evaluation.study, evaluation.fit
+    if fit is None or study.model.outcome is None:
+        yield Section("Sample", tuple(_sample(evaluation)), kind=PartKind.SAMPLE)
+        yield Section("Model", (said(evaluation.problem),), kind=PartKind.STEPS)
+        return
+    making = _Making(evaluation, fit)
+    for part in study.report.whole().parts:
+        if part.on:
+            yield from _commented(evaluation, making.sections(part.kind), part)
+
+
+def _commented(evaluation: Evaluation, sections: Iterator[Section], part: ReportPart) -> Iterator[Section]:
+    """Sections with what somebody says above and below them."""
+    held: Section | None = None
+    for section in sections:
+        if held is not None:
+            yield held
+        elif part.above:
+            section = replace(section, paragraphs=(*_own_words(evaluation, part.above), *section.paragraphs))
+        held = section
+    if held is not None:
+        yield replace(held, after=_own_words(evaluation, part.below)) if part.below else held
+
+
+def _own_words(evaluation: Evaluation, text: str) -> tuple[Paragraph, ...]:
+    """What somebody says, with the figures that are asked for in it."""
+    return tuple(said(paragraph) for paragraph in emphasized(with_figures(evaluation, text)))
+
+
+class _Making:
+    """Makes the sections of each part, each result once."""
+
+    def __init__(self, evaluation: Evaluation, fit: Fit) -> None:
+        self.evaluation, self.fit, self.study = evaluation, fit, evaluation.study
+        self.read = Reader(self.study, fit, self.study.model)
+        self.step = self.study.model.reported_step
+        self._own: OwnFigures | None = None
+        self._probes: tuple[Probed, ...] | None = None
+
+    @property
+    def own(self) -> OwnFigures:
+        """The study's own figures."""
+        if self._own is None:
+            self._own = own_figures(self.evaluation)
+        return self._own
+
+    @property
+    def probes(self) -> tuple[Probed, ...]:
+        """The probes that are printed."""
+        if self._probes is None:
+            self._probes = probes_of(self.evaluation, MOST_PRINTED)
+        return self._probes
+
+    def sections(self, kind: PartKind) -> Iterator[Section]:
+        """The sections of a part; none where there is nothing to print."""
+        for section in self._made(kind):
+            yield replace(section, kind=kind)
+
+    def _made(self, kind: PartKind) -> Iterable[Section]:
+        evaluation, study, fit = self.evaluation, self.study, self.fit
+        match kind:
+            case PartKind.FINDINGS:
+                return self._findings()
+            case PartKind.SAMPLE:
+                return [Section("Sample", tuple(_sample(evaluation)))]
+            case PartKind.EXCLUSIONS:
+                excluded = exclusions_table(evaluation)
+                return [Section("Exclusions", (), (excluded,))] if excluded is not None else []
+            case PartKind.CODES:
+                return [Section("Variables and codes", (), (variables_table(study, fit), *codes_tables(study, fit)))]
+            case PartKind.VARIABLES:
+                tables = tuple(descriptives_tables(evaluation))
+                many = () if tables else (said("The model has too many columns for a table of correlations."),)
+                return [Section("Descriptives and correlations", many, tables)]
+            case PartKind.STEPS:
+                blocks = tuple(said(self.read.block(s.index), AtStep(s.index)) for s in fit.steps)
+                return [Section("The model, step by step", blocks, steps_tables(self.read))]
+            case PartKind.COEFFICIENTS:
+                table = coefficients_table(evaluation)
+                return [Section("Coefficients", (), (table,))] if table is not None else []
+            case PartKind.WORDS:
+                title = f"The coefficients of step {self.step + 1} in words"
+                made = [Section(title, tuple(said(text) for text in _words(self.read, self.step)))]
+                effects = [said(text, AtProbe(p.probe)) for p in self.probes for text in effects_in_words(study, p)]
+                return [*made, Section("Conditional effects in words", tuple(effects))] if effects else made
+            case PartKind.GROUPS:
+                return [_groups_section(evaluation, fit)] if study.model.by is not None else []
+            case PartKind.MODELS:
+                others = [m for m in study.models if m.id != study.current]
+                told = tuple(said(beside_sentence(evaluation, m), AtModels()) for m in others)
+                return [Section("Models side by side", told, (models_table(evaluation),))] if others else []
+            case PartKind.PROBES:
+                return self._probe_sections()
+            case PartKind.REGIONS:
+                regions = (regions_section(study, probed) for probed in self.probes)
+                return (section for section in regions if section is not None)
+            case PartKind.CROSSOVER:
+                crossover = crossover_section(study, list(self.probes))
+                return [crossover] if crossover is not None else []
+            case PartKind.CHECKS:
+                return [_checks_section(evaluation, fit)]
+            case PartKind.FIGURES:
+                return self._figures()
+            case PartKind.FLAGS:
+                return _flags_sections(evaluation)
+            case PartKind.EQUATION:
+                said_ = said(equation(study, fit, self.step), AtStep(self.step))
+                return [Section(f"Equation of step {self.step + 1}", (said_,))]
+            case PartKind.METHODS:
+                return [Section("Methods", tuple(said(text) for text in methods_used(study, fit, self.probes)))]
+            case PartKind.REPEAT:
+                line = write_line(study, portable=True) if study.model.blocks else ""
+                told = tuple(said(text) for text in how_to_repeat(study, line, __version__))
+                return [Section("How to repeat it", told)]
+            case _:
+                assert_never(kind)
+
+    def _findings(self) -> Iterator[Section]:
+        """What is found; whether it stands, which takes longest to tell, follows without a heading of its own."""
+        found = findings(self.evaluation, self.fit, list(self.probes[:MOST_FOUND]))
+        yield Section("Findings", tuple(said(f.text, self._about(f)) for f in found))
+        if stands := self._stands():
+            yield Section("", (said(stands, AtCheck(Check.STAND)),))
+
+    def _about(self, finding: Finding) -> Origin:
+        """Where the figures of a finding are made."""
+        match finding.of:
+            case FindingOf.SAMPLE:
+                return AtSample()
+            case FindingOf.BLOCKS:
+                return AtStep(self.step)
+            case FindingOf.PROBE:
+                assert finding.probed is not None
+                return AtProbe(finding.probed.probe)
+            case _:
+                assert_never(finding.of)
+
+    def _stands(self) -> str:
+        """Whether the product stands, in one sentence; empty where there is none or it is looked for elsewhere."""
+        asked = asked_in(self.study, self.step, probed_product(self.study, self.fit))
+        if asked is None or is_large(self.fit, self.step):
+            return ""
+        stand = whole_stand(self.study, self.fit, self.step, asked)
+        found = checked(self.study, self.fit, self.step, asked)
+        name = capital(asked_name(self.study, self.fit, asked))
+        told = f"{name} where one thing was done otherwise: {continued(check_remark(Check.STAND, found, stand))}"
+        return with_short_names(self.study, told)
+
+    def _probe_sections(self) -> Iterator[Section]:
+        for probed in self.probes:
+            yield effects_section(self.study, probed, self.own)
+        asked = asked_probes(self.study, self.fit)
+        if len(asked) > MOST_PRINTED:
+            left = f"{counted(len(asked) - MOST_PRINTED, 'further probe')} of the study are not printed."
+            yield Section("Further probes", (said(left),))
+
+    def _figures(self) -> list[Section]:
+        """The study's figures that do not stand with a probe."""
+        if self.study.report.part(PartKind.PROBES).on:
+            for probed in self.probes:
+                self.own.of(probed.probe)
+        return [self.own.section()] if self.own.left() else []
+
+
+def continued(text: str) -> str:
+    """A sentence as it goes on after a colon."""
+    return text[:1].lower() + text[1:]
+
+
+def _sample(evaluation: Evaluation) -> list[Paragraph]:
+    told = [sample_sentence(evaluation), *declared_sentences(evaluation.study)]
+    return [said(text, AtSample()) for text in told]
+
+
+def _flags_sections(evaluation: Evaluation) -> list[Section]:
+    """What deserves care and what was put aside, with the reasons; none where there is neither."""
+    standing, aside = told_flags(evaluation)
+    told = [f"{capital(flag.title)}: {flag.cost}".rstrip(".") + "." for flag in standing]
+    told += [f"Put aside ({flag.title}): {why}" for flag, why in aside]
+    return [Section("What deserves care", tuple(said(text) for text in told))] if told else []
+
+
+def _groups_section(evaluation: Evaluation, fit: Fit) -> Section:
+    study = evaluation.study
+    title = f"One model per group of {study.variable(study.model.by or '').label}"
+    try:
+        read = GroupReader(study, fit, by_group(study, study.model, fit))
+    except StudyError as error:
+        return Section(title, (said(str(error)),))
+    told = tuple(said(text) for text in (read.headline(), read.left()) if text)
+    return Section(title, told, tuple(groups_tables(read)))
+
+
+def _checks_section(evaluation: Evaluation, fit: Fit) -> Section:
+    told, tables, pages = checks_said(evaluation, fit)
+    drawn = tuple(_picture(title, caption, page) for title, caption, page in pages)
+    return Section("Checks", tuple(said(text, AtCheck(Check.STAND)) for text in told), tuple(tables), drawn)
+
+
+def _picture(title: str, caption: str, page: Page) -> Picture:
+    return Picture(title, f"{caption} {remark(page)}".strip(), page)
+
+
+def _words(read: Reader, step: int) -> list[str]:
+    """A sentence for each coefficient of a step; of terms of many columns the joint test."""
+    fit = read.fit
+    told: list[str] = []
+    for term in dict.fromkeys(column.term for column in fit.design.columns[: fit.steps[step].n_columns]):
+        columns = fit.design.columns_of(term)
+        if len(columns) > MOST_LISTED:
+            told.append(f"{label(read.study, term)}: {read.joint(step, term)}")
+        else:
+            told += [f"{read.column_name(j)}: {read.coefficient(step, j)}" for j in columns]
+    return told
+
+
+def probes_of(evaluation: Evaluation, most: int | None = None) -> tuple[Probed, ...]:
+    """The probes of the study that can be answered, of the first `most`; without any, the product entered last."""
+    fits = {key: fit for key, fit in evaluation.fits.items() if isinstance(fit, Fit)}
+    return probe_all(evaluation.study, fits, most)
