@@ -49,6 +49,16 @@ def whole_report(evaluation: Evaluation) -> tuple[Evaluation, Report]:
 
 def disagreements(evaluation: Evaluation) -> list[str]:
     """What of the report no results file and no screen says."""
+    found = unheard_of(evaluation)
+    evaluation, report = whole_report(evaluation)
+    if isinstance(evaluation.fit, Fit):
+        found += _unlike_the_ladder(evaluation, evaluation.fit, report)
+        found += [fault for probed in probes_of(evaluation) for fault in _unlike_the_probe(evaluation, probed)]
+    return found
+
+
+def unheard_of(evaluation: Evaluation) -> list[str]:
+    """What of the report no results file says."""
     evaluation, report = whole_report(evaluation)
     document = json.loads(results_document(evaluation).model_dump_json(by_alias=True))
     known = set(_numbers(document))
@@ -61,9 +71,6 @@ def disagreements(evaluation: Evaluation) -> list[str]:
                 for value in _table_numbers(table)
                 if value not in known
             ]
-    if isinstance(evaluation.fit, Fit):
-        found += _unlike_the_ladder(evaluation, evaluation.fit, report)
-        found += [fault for probed in probes_of(evaluation) for fault in _unlike_the_probe(evaluation, probed)]
     return found
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import math
+import re
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -11,6 +12,7 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.report.cells import Table
 
+_CHANGED = re.compile(rb"<dcterms:modified[^>]*>[^<]*</dcterms:modified>")
 SUFFIXES = (".csv", ".xlsx")
 
 
@@ -59,4 +61,4 @@ def xlsx_of(table: Table) -> bytes:
     book.properties.created = book.properties.modified = datetime(2000, 1, 1)
     out = io.BytesIO()
     book.save(out)
-    return still(out.getvalue())
+    return still(out.getvalue(), lambda name, part: _CHANGED.sub(b"", part) if name == "docProps/core.xml" else part)

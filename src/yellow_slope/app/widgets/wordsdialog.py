@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QEvent, QObject, QStringListModel, Qt
+from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent, QTextCursor
 from PyQt6.QtWidgets import QCompleter, QDialog, QHBoxLayout, QLabel, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
@@ -45,7 +45,7 @@ class WordsDialog(QDialog):
         self.shown.setTextFormat(Qt.TextFormat.PlainText)
         self.shown.setAccessibleName("As it will be printed")
         self._names = [f"{name}   {value}" for name, value in names.items()]
-        self.completer = QCompleter(QStringListModel(self._names), self)
+        self.completer = QCompleter(self._names, self)
         self.completer.setCaseSensitivity(Qt.CaseSensitivity.CaseInsensitive)
         self.completer.setFilterMode(Qt.MatchFlag.MatchContains)
         self.completer.setMaxVisibleItems(8)

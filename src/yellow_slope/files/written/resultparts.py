@@ -383,6 +383,9 @@ class DescribedPart(Part):
     low: list[float] = Field(description="least values")
     high: list[float] = Field(description="largest values")
     correlations: list[list[Number]] = Field(description="null with a constant column")
+    correlation_p: list[list[Number]] = Field(description="two-sided p of each; null where there is none")
+    correlation_low: list[list[Number]] = Field(description="lower ends of their intervals, by Fisher's z")
+    correlation_high: list[list[Number]] = Field(description="upper ends of their intervals")
 
 
 class FlagPart(Part):
@@ -444,10 +447,10 @@ class ModelPart(Part):
 
 
 class ResultsDocument(Part):
-    """results.json, version 5."""
+    """results.json, version 6."""
 
     format: Literal["yellow-slope-results"] = Field("yellow-slope-results", description="what this document is")
-    version: Literal[5] = Field(5, description="version of the format")
+    version: Literal[6] = Field(6, description="version of the format")
     program: str = Field(description="version of the program")
     study: str = Field(description="name of the study")
     current: str = Field(description="id of the current model")

@@ -8,10 +8,11 @@ from typing import Literal, assert_never
 import numpy as np
 
 from yellow_slope import __version__
+from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.asked.bygroup import by_group
 from yellow_slope.core.fit.asked.collinearity import conditions, generalized_vif
-from yellow_slope.core.fit.asked.describe import described
+from yellow_slope.core.fit.asked.describe import correlation_interval, described
 from yellow_slope.core.fit.asked.diagnosis import press_r2
 from yellow_slope.core.fit.asked.r2intervals import change_interval, r2_interval
 from yellow_slope.core.fit.asked.sensitivity import smallest_changes
@@ -534,6 +535,7 @@ def _described(fit: Fit, model: Model) -> DescribedPart | None:
     found = described(fit, model)
     if found is None:
         return None
+    low, high = correlation_interval(found.r, found.n, model.level)
     return DescribedPart(
         variables=[name for name, _ in found.columns],
         levels=[code for _, code in found.columns],
@@ -542,5 +544,12 @@ def _described(fit: Fit, model: Model) -> DescribedPart | None:
         sd=found.sd.tolist(),
         low=found.low.tolist(),
         high=found.high.tolist(),
-        correlations=[[_number(float(v)) for v in row] for row in found.r],
+        correlations=_numbers(found.r),
+        correlation_p=_numbers(found.p),
+        correlation_low=_numbers(low),
+        correlation_high=_numbers(high),
     )
+
+
+def _numbers(values: FloatArray) -> list[list[float | None]]:
+    return [[_number(float(v)) for v in row] for row in values]

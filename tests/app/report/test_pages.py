@@ -1,0 +1,220 @@
+"""The pages: what is found on them, where their numbers lead, tables that are copied and saved, words of one's own."""
+
+from __future__ import annotations
+
+import csv
+import io
+from functools import reduce
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QUrl
+from PyQt6.QtGui import QTextCursor
+from PyQt6.QtWidgets import QApplication, QPushButton
+
+from tests.support.windowdriver import Hands
+from yellow_slope.app.state.desk import Cell, Desk, Under, Waypoint
+from yellow_slope.app.widgets.wordsdialog import WordsDialog
+from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.report import comment_part, switch_part
+from yellow_slope.core.study.report import BesideCorrelation, CoefficientFigure, PartKind
+from yellow_slope.core.study.terms import Term
+from yellow_slope.core.words.sentences.livefigures import live_figures, with_figures
+from yellow_slope.report.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, AtVariable, Origin
+
+WORRY = Term(("practice", "worry"))
+
+
+@pytest.fixture
+def reading(demo_hands: Hands) -> Hands:
+    """The demo's report."""
+    demo_hands.press("Alt+6")
+    demo_hands.settle()
+    return demo_hands
+
+
+def lead(hands: Hands, origin: Origin) -> None:
+    """Click a number that is made there."""
+    number = hands.window.report._written.numbers[origin]
+    hands.window.report.page.anchorClicked.emit(QUrl(f"#to-{number}"))
+    hands.settle()
+
+
+def shown_line(hands: Hands) -> str:
+    """The line that is marked."""
+    (marked,) = hands.window.report.page.extraSelections()
+    return str(marked.cursor.selectedText()).strip()
+
+
+def test_a_number_leads_to_where_it_is_made(reading: Hands) -> None:
+    def desk() -> Desk:
+        return reading.window.session.desk
+
+    lead(reading, AtStep(2, WORRY))
+    assert (desk().waypoint, desk().open_step, desk().cell) == (Waypoint.BLOCKS, 2, Cell(2, WORRY))
+    reading.press("Alt+6")
+    study = reading.window.session.study
+    assert study is not None
+    lead(reading, AtProbe(study.probes[1]))
+    assert desk().waypoint is Waypoint.PROBE
+    assert reading.window.session.current_probe() == study.probes[1]
+    reading.press("Alt+6")
+    lead(reading, AtVariable("worry"))
+    assert (desk().waypoint, desk().variable) == (Waypoint.PREPARE, "worry")
+    reading.press("Alt+6")
+    lead(reading, AtCheck(Check.STAND))
+    assert (desk().waypoint, desk().check) == (Waypoint.CHECKS, Check.STAND)
+    reading.press("Alt+6")
+    lead(reading, AtSample())
+    assert desk().waypoint is Waypoint.DATA
+    reading.window.sources.lead_to(AtModels())
+    assert (desk().waypoint, desk().below) == (Waypoint.BLOCKS, Under.MODELS)
+    reading.window.sources.lead_to(AtVariable("nobody"))
+    reading.window.sources.lead_to(AtStep(99))
+    assert desk().waypoint is Waypoint.BLOCKS
+
+
+def test_what_is_looked_at_is_found_in_the_report(demo_hands: Hands) -> None:
+    hands = demo_hands
+    hands.window.session.look(waypoint=Waypoint.BLOCKS, cell=Cell(2, WORRY), open_step=2)
+    hands.settle()
+    hands.press("ctrl+shift+H")
+    hands.settle()
+    assert hands.window.session.desk.waypoint is Waypoint.REPORT
+    assert hands.window.session.desk.sought is None
+    assert shown_line(hands) == "practice × worry"
+    hands.window.session.look(waypoint=Waypoint.PREPARE, variable="worry")
+    hands.settle()
+    hands.press("ctrl+shift+H")
+    hands.settle()
+    assert "worry" in shown_line(hands)
+    hands.press("Alt+5")
+    hands.press("ctrl+shift+H")
+    hands.settle()
+    assert hands.window.report.page.extraSelections()
+    told = (PartKind.PROBES, PartKind.REGIONS, PartKind.CROSSOVER, PartKind.FINDINGS)
+    hands.window.session.edit("parts", lambda s: reduce(lambda now, part: switch_part(now, part, False), told, s))
+    hands.settle()
+    hands.press("Alt+5")
+    hands.press("ctrl+shift+H")
+    hands.settle()
+    assert hands.window.session.message.startswith("The report does not print that")
+
+
+def test_a_text_is_found_on_the_pages(reading: Hands) -> None:
+    reading.press("ctrl+shift+F")
+    bar = reading.window.report.found
+    assert bar.isVisible()
+    reading.types("worry")
+    n = reading.window.report.page.find_count
+    assert n == reading.window.report.page.toPlainText().lower().count("worry")
+    assert bar.said.text() == f"1 of {n} places"
+    reading.press("enter")
+    assert bar.said.text() == f"2 of {n} places"
+    reading.press("shift+enter")
+    reading.press("shift+enter")
+    assert bar.said.text() == f"{n} of {n} places"
+    bar.field.setText("avalanche")
+    assert bar.said.text() == "nowhere in the report"
+    reading.press("Escape")
+    assert not bar.isVisible()
+    assert reading.window.report.page.extraSelections() == []
+
+
+def test_a_table_is_copied_as_a_table_and_as_numbers(reading: Hands) -> None:
+    report = reading.window.report
+    number = 1 + next(i for i, t in enumerate(report._written.tables) if t.title.startswith("Coefficients"))
+    table = report._written.tables[number - 1]
+    report.page.anchorClicked.emit(QUrl(f"#copy-{number}"))
+    clipboard = QApplication.clipboard()
+    assert clipboard is not None
+    data = clipboard.mimeData()
+    assert data is not None
+    assert data.html().count("<tr>") == 1 + len(table.rows)
+    assert "practice × worry" in data.html()
+    assert data.text().split("\n")[0] == "\t".join(table.head)
+    report.page.anchorClicked.emit(QUrl(f"#numbers-{number}"))
+    data = clipboard.mimeData()
+    assert data is not None
+    lines = [line.split("\t") for line in data.text().split("\n")]
+    wanted = next(row for row in table.rows if row[0].text == "practice × worry")
+    found = next(line for line in lines if line[0] == "practice × worry")
+    assert float(found[1]) == wanted[1].numbers[0]
+    report.page.anchorClicked.emit(QUrl("#copy-99"))
+    report.page.anchorClicked.emit(QUrl("#nonsense"))
+
+
+def test_a_table_is_saved_with_every_digit(reading: Hands, tmp_path: Path) -> None:
+    report = reading.window.report
+    reading.window.dialogs.text = lambda *_: f"{tmp_path / 'a.csv'}, {tmp_path / 'a.xlsx'}"  # type: ignore[method-assign]
+    report.page.anchorClicked.emit(QUrl("#save-1"))
+    reading.settle()
+    lines = list(csv.reader(io.StringIO((tmp_path / "a.csv").read_text(encoding="utf-8"))))
+    assert lines[0] == ["Reason", "Which", "Cases"]
+    assert (tmp_path / "a.xlsx").stat().st_size > 1000
+    reading.window.dialogs.text = lambda *_: f"{tmp_path / 'b.csv'}, {tmp_path / 'b.ods'}"  # type: ignore[method-assign]
+    report.page.anchorClicked.emit(QUrl("#save-1"))
+    reading.settle()
+    assert "a table is written as" in reading.window.session.message
+    assert not (tmp_path / "b.csv").exists()
+
+
+def test_how_tables_are_written_is_chosen_beside_the_pages(reading: Hands) -> None:
+    parts = reading.window.report.parts
+    parts.decimals.choose(4)
+    parts.stars.choose(True)
+    parts.beside.choose((CoefficientFigure.VIF, False))
+    parts.correlations.choose(BesideCorrelation.INTERVAL)
+    parts.assigned.choose(("coaching", True))
+    reading.settle()
+    study = reading.window.session.study
+    assert study is not None
+    chosen = study.report
+    assert (chosen.decimals, chosen.stars, chosen.correlations) == (4, True, BesideCorrelation.INTERVAL)
+    assert CoefficientFigure.VIF not in chosen.beside
+    assert chosen.assigned == ("coaching",)
+    text = reading.window.report.page.toPlainText()
+    assert "***" in text
+    assert "sr²\nVIF" not in text
+    assert parts.assigned.text().startswith("assigned: coaching")
+    reading.press("Ctrl+Z")
+    reading.settle()
+    assert reading.window.session.study.report.assigned == ()  # type: ignore[union-attr]
+
+
+def test_words_are_completed_with_figures_while_they_are_typed(reading: Hands) -> None:
+    view = reading.window.session.view
+    assert view is not None
+    names = live_figures(view.evaluation)
+    dialog = WordsDialog("Words", "", names, lambda text: with_figures(view.evaluation, text), reading.window)
+    dialog.show()
+    dialog.text.insertPlainText("The product was {b practice x wo")
+    assert dialog.open_name() == "b practice x wo"
+    popup = dialog.completer.popup()
+    assert popup is not None
+    assert popup.isVisible()
+    assert dialog.completer.currentCompletion().startswith("b practice x worry")
+    dialog.complete(dialog.completer.currentCompletion())
+    assert dialog.words() == "The product was {b practice x worry}"
+    assert dialog.shown.text() == "Printed: The product was −1.43"
+    dialog.text.moveCursor(QTextCursor.MoveOperation.End)
+    assert dialog.open_name() is None
+    for widget in (dialog.text, dialog.shown, *dialog.findChildren(QPushButton)):
+        assert widget.accessibleName()
+    dialog.reject()
+    dialog.deleteLater()
+
+
+def test_a_figure_in_words_that_is_gone_is_said_beside_the_parts(reading: Hands) -> None:
+    session = reading.window.session
+    session.edit("words", lambda s: comment_part(s, PartKind.SAMPLE, "It was {b practice x worry}.", ""))
+    reading.settle()
+    assert "It was −1.43." in reading.window.report.page.toPlainText()
+    parts = reading.window.report.parts
+    parts.list.setCurrentRow(1)
+    assert "There is no" not in parts.said.text()
+    session.edit("take out", lambda s: take_out(s, [WORRY]))
+    reading.settle()
+    assert "(there is no “b practice x worry”)" in reading.window.report.page.toPlainText()
+    assert "There is no “b practice x worry” any more." in parts.said.text()

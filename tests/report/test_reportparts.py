@@ -1,0 +1,129 @@
+"""The parts of the report: each says what is its own, and nothing where there is nothing to say."""
+
+from __future__ import annotations
+
+from itertools import pairwise
+
+import numpy as np
+import pytest
+
+from tests.support.worlds import study_of
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.study.coding import Effect
+from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.dismissals import dismiss
+from yellow_slope.core.study.edits.entries import set_coding
+from yellow_slope.core.study.edits.levels import name_level
+from yellow_slope.core.study.edits.report import choose_set, comment_part, switch_part
+from yellow_slope.core.study.edits.samples import set_aside
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.report import PartKind, ReadySet, ReportChoice, ReportPart
+from yellow_slope.core.study.study import Study
+from yellow_slope.report.document import Section
+from yellow_slope.report.origins import AtProbe, AtStep, AtVariable
+from yellow_slope.report.parts import build_report, sections_of
+
+
+def of(study: Study, kind: PartKind) -> list[Section]:
+    return [section for section in build_report(evaluate(study)).sections if section.kind is kind]
+
+
+def test_exclusions_name_reason_case_and_cost(demo: Study) -> None:
+    (section,) = of(set_aside(demo, [3], "wrong boots"), PartKind.EXCLUSIONS)
+    (table,) = section.tables
+    told = {row[0].text: row[2].numbers for row in table.rows}
+    assert told["Set aside: wrong boots"] == (1,)
+    assert told["No value of coaching"] == (5,)
+    assert "of 240 are used" in table.note
+    rng = np.random.default_rng(1)
+    whole = study_of({"x": rng.normal(size=30), "y": rng.normal(size=30)}, "y", "x")
+    assert of(whole, PartKind.EXCLUSIONS) == []
+
+
+def test_codes_stand_with_their_reference_and_those_no_case_has_are_said(demo: Study) -> None:
+    (section,) = of(demo, PartKind.CODES)
+    variables, *codes = section.tables
+    assert [row[0].text for row in variables.rows][:2] == ["control score", "age"]
+    assert variables.rows[1][2].text == "centered; 0 at average age (34.2)"
+    coaching = next(t for t in codes if t.title == "The codes of coaching")
+    assert any("reference" in row[0].text for row in coaching.rows)
+    for row in coaching.rows:
+        assert sum(cell.numbers[0] for cell in row[2:]) == (0 if "reference" in row[0].text else 1)
+    effect = next(
+        t for t in of(set_coding(demo, "coaching", Effect()), PartKind.CODES)[0].tables if "coaching" in t.title
+    )
+    assert sorted(sum(cell.numbers[0] for cell in row[2:]) for row in effect.rows) == [-3, 1, 1, 1]
+    named = name_level(demo, "coaching", "3", "a talk with oneself")
+    assert any("a talk with oneself" in row[0].text for t in of(named, PartKind.CODES)[0].tables for row in t.rows)
+
+
+def test_flags_that_stand_and_those_put_aside_are_told(demo: Study) -> None:
+    (section,) = of(demo, PartKind.FLAGS)
+    (told,) = map(str, section.paragraphs)
+    assert told.startswith("19 cases left out for missing values: ")
+    (section,) = of(dismiss(demo, FlagKey(FlagKind.LOST), "a lost clipboard"), PartKind.FLAGS)
+    assert [str(p) for p in section.paragraphs] == [
+        "Put aside (19 cases left out for missing values): a lost clipboard"
+    ]
+
+
+def test_regions_and_crossings_have_parts_of_their_own(demo: Study) -> None:
+    regions = of(demo, PartKind.REGIONS)
+    assert [s.title.split(", ")[1] for s in regions] == ["Practice by worry", "Returner by balance"]
+    (crossing,) = of(demo, PartKind.CROSSOVER)
+    (table,) = crossing.tables
+    row = next(row for row in table.rows if row[0].text == "Practice by worry")
+    assert row[2].text == "in the data"
+    assert row[4].numbers[0] < row[3].numbers[0] < row[4].numbers[1]
+    plain = take_out(demo, [t for t in demo.model.terms if t.is_product])
+    assert of(plain, PartKind.REGIONS) == []
+    assert of(plain, PartKind.CROSSOVER) == []
+
+
+def test_coefficients_in_words_are_an_appendix_with_the_effects(demo: Study) -> None:
+    assert of(demo, PartKind.WORDS) == []
+    first, effects = of(switch_part(demo, PartKind.WORDS, True), PartKind.WORDS)
+    assert first.title == "The coefficients of step 3 in words"
+    assert effects.title == "Conditional effects in words"
+    assert len(effects.paragraphs) == 3 + 3 + 4
+
+
+def test_words_of_ones_own_hold_live_figures(demo: Study) -> None:
+    study = comment_part(demo, PartKind.STEPS, "Of {n} *learners*:", "That was {b practice x worry}.")
+    (section,) = of(study, PartKind.STEPS)
+    assert str(section.paragraphs[0]) == "Of 221 learners:"
+    assert [run.italic for run in section.paragraphs[0].text.runs] == [False, True, False]
+    assert [str(p) for p in section.after] == ["That was −1.43."]
+
+
+def test_rows_say_where_their_figures_are_made(demo: Study) -> None:
+    (coefficients,) = of(demo, PartKind.COEFFICIENTS)[0].tables
+    assert len(coefficients.origins) == len(coefficients.rows)
+    steps = [o.step for o in coefficients.origins if isinstance(o, AtStep)]
+    assert sorted(steps) == steps
+    assert {o for o in of(demo, PartKind.VARIABLES)[0].tables[0].origins if isinstance(o, AtVariable)}
+    probes = of(demo, PartKind.PROBES)
+    assert [s.tables[0].origins[0] for s in probes] == [AtProbe(p) for p in demo.probes]
+
+
+def test_parts_that_nobody_placed_stand_behind_the_one_they_follow() -> None:
+    some = ReportChoice((ReportPart(PartKind.METHODS), ReportPart(PartKind.SAMPLE), ReportPart(PartKind.STEPS)))
+    kinds = [part.kind for part in some.whole().parts]
+    assert set(kinds) == set(PartKind)
+    assert kinds.index(PartKind.COEFFICIENTS) == kinds.index(PartKind.STEPS) + 1
+    assert kinds.index(PartKind.FINDINGS) == 0
+    assert [k for k in kinds if k in (PartKind.METHODS, PartKind.SAMPLE, PartKind.STEPS)] == [
+        PartKind.METHODS,
+        PartKind.SAMPLE,
+        PartKind.STEPS,
+    ]
+    assert not some.whole().part(PartKind.WORDS).on
+
+
+@pytest.mark.parametrize("ready", list(ReadySet))
+def test_the_first_section_needs_nothing_of_the_later_ones(demo: Study, ready: ReadySet) -> None:
+    sections = sections_of(evaluate(choose_set(demo, ready)))
+    assert next(sections).title == ("Sample" if ready is ReadySet.APPENDIX else "Findings")
+    kinds = [section.kind for section in sections]
+    order = [k for k, nxt in pairwise([*kinds, None]) if k is not nxt]
+    assert len(order) == len(set(order)), "the sections of a part stand together"
