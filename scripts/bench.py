@@ -12,7 +12,8 @@ window. 6. A text of 1,000,000 x 20 numbers: time and peak memory to a data-fram
 7. What the window answers (`bench_window.py`): a dropped term, a key on the quick line, Probe's sentence, a plot,
 another table. 8. Checks (`bench_checks.py`): leaving each case out, rivals, a brush over 100,000 cases.
 9. Probe (`bench_probe.py`): both handles, and how often bands, regions and smallest effects are wrong by chance.
-10. Figures (`bench_figures.py`): a change until it is repainted, files.
+10. Figures (`bench_figures.py`): a change until it is repainted, files. 11. The report (`bench_report.py`): every
+format, and the first page on screen.
 """
 
 from __future__ import annotations
@@ -31,6 +32,7 @@ from bench_checks import checks
 from bench_figures import figures
 from bench_large import large_tables
 from bench_probe import probes
+from bench_report import reports
 from bench_window import windows
 from benchtools import say, typical
 
@@ -366,6 +368,7 @@ def main() -> None:
     checks()
     probes()
     figures()
+    reports()
     many_products()
     start()
     resampling()

@@ -300,7 +300,7 @@ def test_copying_the_sentence(demo_hands: Hands) -> None:
     demo_hands.press("Ctrl+Shift+C")
     clipboard = QApplication.clipboard()
     assert clipboard is not None
-    assert clipboard.text().startswith("age. step 3    b = −0.159")
+    assert clipboard.text().startswith("age. step 3    b = −0.16")
     assert clipboard.text().endswith("other predictors held constant.")
 
 

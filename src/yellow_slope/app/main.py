@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import logging
 import signal
 import sys
@@ -33,6 +34,7 @@ def application() -> QApplication:
         app = QApplication(sys.argv[:1])
         app.setApplicationName("Yellow Slope")
         app.setDesktopFileName("yellow-slope")
+        atexit.register(_forget_all)
     _app = app
     sys.setswitchinterval(TURN)
     PLAIN_TEXTS.watch(app)
@@ -69,6 +71,14 @@ def forget(window: QWidget) -> None:
     sys.excepthook = sys.__excepthook__
     if not sip.isdeleted(window):
         sip.delete(window)
+
+
+def _forget_all() -> None:
+    """Destroy what windows are left at the interpreter's end, before the toolkit visits them."""
+    if _app is not None and not sip.isdeleted(_app):
+        for window in _app.topLevelWidgets():
+            if not sip.isdeleted(window) and window.parent() is None:
+                forget(window)
 
 
 def report_bugs(window) -> None:  # type: ignore[no-untyped-def]

@@ -180,8 +180,12 @@ class Table:
             return [name, *([f"{name}: from", f"{name}: to"] if many else [])]
         if many < 2:
             return [name]
-        is_interval = any(cell.role is Role.INTERVAL for cell in self.column(column))
-        return [f"{name}: {end}" for end in (("from", "to") if is_interval else ("first", "second"))]
+        roles = {cell.role for cell in self.column(column) if len(cell.numbers) == many}
+        if Role.BOUNDED in roles:  # a correlation with its p, or with its interval
+            return [name, *(f"{name}: {what}" for what in (("p",) if many == 2 else ("from", "to")))]
+        if Role.INTERVAL in roles:
+            return [f"{name}: from", f"{name}: to"]
+        return [f"{name}: {i + 1}" for i in range(many)]
 
     def csv(self) -> bytes:
         """The sheet as CSV in UTF-8; texts that a spreadsheet would take for a formula get an apostrophe."""

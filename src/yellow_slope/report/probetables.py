@@ -160,7 +160,7 @@ def regions_table(study: Study, probed: Probed) -> Table | None:
                 values = values_text(here, region.low, region.high) if len(focus.regions.within) > 1 else ""
                 effect = " ".join(text for text in (read.region(index, region.sign), values) if text)
                 where = Cell(
-                    capital(read.bounds(region.low, region.high)),
+                    read.bounds(region.low, region.high),
                     indent=1,
                     numbers=(region.low, region.high),
                     role=Role.INTERVAL,

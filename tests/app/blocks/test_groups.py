@@ -103,9 +103,10 @@ def test_results_and_report_say_the_same(by_coaching: Hands, tmp_path: Path) -> 
         assert group.fit is not None
         np.testing.assert_allclose([c["b"] for c in said["coefficients"]], group.fit.last.b, rtol=1e-12)
     section = next(s for s in build_report(view.evaluation).sections if s.title.startswith("One model per group"))
-    assert section.paragraphs[0] == view.groups.headline()
-    (table,) = section.tables
-    assert len(table.rows) == len(view.groups.inner_columns) + 1
+    assert str(section.paragraphs[0]) == view.groups.headline()
+    table, further = section.tables
+    assert [len(t.rows) for t in section.tables] == [len(view.groups.inner_columns) + 1] * 2
+    assert len(table.head) + len(further.head) == 2 + 2 * 4 + 2
     assert "zero points are those of all 221 cases" in table.note
 
 

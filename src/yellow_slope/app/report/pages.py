@@ -41,7 +41,6 @@ class Pages(QTextBrowser):
         self._found: list[QTextCursor] = []
         self._sought = ""
         self._at = -1
-        self._put(self._new_document())
 
     # ---- taking a report
 
