@@ -167,15 +167,7 @@ def _coefficient_row(read: Reader, step: int, column: int, name: str, indent: in
 
 
 SHARES = frozenset(
-    {
-        StepFigure.R2,
-        StepFigure.ADJUSTED,
-        StepFigure.PRESS,
-        StepFigure.CHANGE,
-        StepFigure.F2,
-        StepFigure.AT_80,
-        StepFigure.AT_95,
-    }
+    {StepFigure.R2, StepFigure.ADJUSTED, StepFigure.PRESS, StepFigure.CHANGE, StepFigure.AT_80, StepFigure.AT_95}
 )
 INTERVALS = frozenset({StepFigure.R2_INTERVAL, StepFigure.CHANGE_INTERVAL})
 ADDED = (

@@ -15,7 +15,7 @@ import pytest
 
 from tests.support.faults import failing
 from yellow_slope.core.errors import FileError
-from yellow_slope.files.safely.atomically import has_other_names, stamp_of, write_whole
+from yellow_slope.files.safely.atomically import has_other_names, stamp_of, write_together, write_whole
 
 OLD, NEW = b"old" * 1000, b"new" * 3000
 
@@ -59,6 +59,21 @@ def test_a_stamp_tells_another_file(tmp_path: Path) -> None:
     assert first == stamp_of(path)
     write_whole(path, OLD)
     assert stamp_of(path) != first
+
+
+def test_several_files_are_written_all_or_none(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    a, b, c = (tmp_path / name for name in "abc")
+    a.write_bytes(OLD)
+    write_together([(a, NEW), (b, NEW)])
+    assert (a.read_bytes(), b.read_bytes()) == (NEW, NEW)
+    with pytest.raises(FileError, match="nowhere"):
+        write_together([(a, OLD), (c, OLD), (tmp_path / "nowhere" / "d", OLD)])
+    with monkeypatch.context() as patched:
+        patched.setattr(os, "write", failing(os.write, errno.ENOSPC, 3))
+        with pytest.raises(FileError, match="c cannot be written: no space left"):
+            write_together([(a, OLD), (b, OLD), (c, OLD)])
+    assert (a.read_bytes(), b.read_bytes(), c.exists()) == (NEW, NEW, False)
+    assert sorted(os.listdir(tmp_path)) == ["a", "b"]
 
 
 CALLS = ("open", "write", "fsync", "replace", "chmod", "chown", "setxattr", "listxattr", "close", "stat", "unlink")

@@ -18,7 +18,7 @@ from yellow_slope.core.words.sentences.samples import sample_sentence
 from yellow_slope.core.words.sentences.shifts import shift_sentence
 from yellow_slope.core.words.sentences.steps import is_quick, smallest_sentence, step_figures
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import bounded, estimate_decimals, fixed, p_equals
+from yellow_slope.core.words.spelling.numerals import bounded, estimate_decimals, f2_text, fixed, p_equals
 from yellow_slope.core.words.spelling.reasons import reason
 
 MOST_SAID = 4
@@ -135,7 +135,7 @@ def _block(read: Reader, block: int) -> Explanation:
     if not shown.on or not 0 <= step < len(read.fit.steps):
         return instruction(title, "The block is switched off for the moment.")
     change = read.fit.steps[step].change
-    f2 = "" if change.f2 != change.f2 else f"    f² = {fixed(change.f2, 3)}"
+    f2 = "" if change.f2 != change.f2 else f"    f² = {f2_text(change.f2)}"
     test = read.test_figures(change.test, between="    ")
     return Explanation(
         title, f"ΔR² = {bounded(change.r2)}    {test}{f2}", read.block(step), more=smallest_sentence(read, step)

@@ -19,6 +19,8 @@ if TYPE_CHECKING:
 FIGURE_WIDTH = 700
 EACH = 0.12
 """Seconds of work that one piece may wait for the next section."""
+MOST_ROWS = 24
+"""Rows of tables that the window takes in at once."""
 
 
 @dataclass(slots=True)
@@ -78,7 +80,8 @@ def write_pages(evaluation: Evaluation, give: Callable[[WrittenPiece], None]) ->
 
     for section in sections_of(evaluation):
         waiting.append(section)
-        if not pages.is_begun or section.pictures or time.monotonic() - since > EACH:
+        rows = sum(len(table.rows) for one in waiting for table in one.tables)
+        if not pages.is_begun or section.pictures or rows > MOST_ROWS or time.monotonic() - since > EACH:
             send()
     send()
 

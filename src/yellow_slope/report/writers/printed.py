@@ -6,7 +6,7 @@ import io
 from typing import Any
 from xml.sax.saxutils import escape
 
-from reportlab.lib.enums import TA_LEFT
+from reportlab.lib.enums import TA_LEFT, TA_RIGHT
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import cm
@@ -16,7 +16,7 @@ from reportlab.platypus import Image, KeepTogether, LongTable, Paragraph, Simple
 
 from yellow_slope import looks
 from yellow_slope.core.words.spelling.letters import shown
-from yellow_slope.core.words.spelling.rich import Run
+from yellow_slope.core.words.spelling.rich import Run, with_symbols
 from yellow_slope.plots.measuring import has_letter, text_width
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted, placed
 from yellow_slope.report.cells import Table
@@ -49,7 +49,9 @@ def pdf_of(report: Report) -> bytes:
     for block in blocks_of(report):
         match block:
             case Heading(text):
-                story.append(Paragraph(_marked((Run(text),)), _style("heading", 13, 17, before=12, bold=True)))
+                story.append(
+                    Paragraph(_marked((Run(text),)), _style("heading", 13, 17, before=12, bold=True, with_next=True))
+                )
             case Said(text):
                 story.append(Paragraph(_marked(text.runs), _style("said", 10, 14, after=5)))
             case Tabled(number, table):
@@ -88,7 +90,15 @@ def _fonts() -> None:
 
 
 def _style(
-    name: str, size: float, leading: float, before: float = 0.0, after: float = 3.0, bold: bool = False
+    name: str,
+    size: float,
+    leading: float,
+    before: float = 0.0,
+    after: float = 3.0,
+    bold: bool = False,
+    right: bool = False,
+    indent: float = 0.0,
+    with_next: bool = False,
 ) -> ParagraphStyle:
     font = "SlopeSans-Bold" if bold else "SlopeSans"
     return ParagraphStyle(
@@ -98,7 +108,9 @@ def _style(
         leading=leading,
         spaceBefore=before,
         spaceAfter=after,
-        alignment=TA_LEFT,
+        alignment=TA_RIGHT if right else TA_LEFT,
+        leftIndent=indent,
+        keepWithNext=with_next,
         splitLongWords=1,
     )
 
@@ -124,10 +136,10 @@ def _with_second(text: str) -> str:
 
 
 def _captioned(kind: str, number: int, title: str) -> list[Any]:
-    above = _style("number", 10, 13, before=8, after=0, bold=True)
+    above = _style("number", 10, 13, before=8, after=0, bold=True, with_next=True)
     return [
         Paragraph(f"{kind} {number}", above),
-        Paragraph(_marked((Run(title, italic=True),)), _style("caption", 10, 13, after=4)),
+        Paragraph(_marked((Run(title, italic=True),)), _style("caption", 10, 13, after=4, with_next=True)),
     ]
 
 
@@ -177,7 +189,8 @@ def _one(table: Table, part: list[int], size: float) -> Any:
     )
     left = min(left, max(95.0, named + 10.0)) if table.texts == 1 else min(left, 170.0)
     words, bold = _style("cell", size, size * 1.25, after=0), _style("strong", size, size * 1.25, after=0, bold=True)
-    data: list[list[Any]] = [[Paragraph(_marked((head_run(table.head[j]),)), words) for j in columns]]
+    heads = [words if j < table.texts else _style("head", size, size * 1.25, after=0, right=True) for j in columns]
+    data: list[list[Any]] = [[Paragraph(_marked((head_run(table.head[j]),)), look) for j, look in zip(columns, heads)]]
     marks: list[Any] = [
         ("FONT", (0, 0), (-1, -1), "SlopeSans", size),
         ("ALIGN", (table.texts, 0), (-1, -1), "RIGHT"),
@@ -197,8 +210,11 @@ def _one(table: Table, part: list[int], size: float) -> Any:
             if not here:
                 continue
             if at < table.texts or span > 1:
-                run = (Run("\u2003" * cell.indent + cell.text),)
-                cells[here[0]] = Paragraph(_marked(run), bold if cell.strong else words)
+                runs = with_symbols(cell.text).runs if span > 1 else (Run(cell.text),)
+                look = bold if cell.strong else words
+                if cell.indent:
+                    look = _style(f"cell {cell.indent}", size, size * 1.25, after=0, indent=size * cell.indent)
+                cells[here[0]] = Paragraph(_marked(runs), look)
             else:
                 cells[here[0]] = shown(cell.text)
             if len(here) > 1:

@@ -34,6 +34,7 @@ from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
     bounded,
     estimate_decimals,
+    f2_text,
     fixed,
     level_text,
     listed,
@@ -156,13 +157,13 @@ class Reader:
         labels = [label(self.study, t) for t in self.model.steps[step].terms]
         share = fixed(100 * change.r2, 1)
         base = "" if step == 0 else f" beyond step {step}"
-        f2 = f", f² = {fixed(change.f2, 3)}" if not math.isnan(change.f2) else ""
+        f2 = f", f² = {f2_text(change.f2)}" if not math.isnan(change.f2) else ""
         about = "" if result.about_mean else " about zero (the model has no intercept)"
-        verb = "explains" if len(labels) == 1 else "explain"
+        verb, them = ("explains", "it") if len(labels) == 1 else ("explain", "them")
+        whole = f" With {them} {self.r2_name(step)} = {bounded(result.r2)}." if step else ""
         return (
             f"{capital(listed(labels))} {verb} {share} percent of the variance of {self._outcome.label}{about}{base}: "
-            f"{self.test_figures(change.test)}{f2}. R²{'' if result.about_mean else ' about zero'} is then "
-            f"{fixed(100 * result.r2, 1)} percent."
+            f"{self.test_figures(change.test)}{f2}.{whole}"
         )
 
     def r2_name(self, step: int) -> str:

@@ -14,7 +14,7 @@ from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
-from yellow_slope.core.words.spelling.numerals import bounded, fixed, level_text, listed, p_value, percent
+from yellow_slope.core.words.spelling.numerals import bounded, f2_text, fixed, level_text, listed, p_value, percent
 from yellow_slope.core.words.spelling.reasons import DASH, reason
 
 MOST_NAMED = 5
@@ -106,7 +106,7 @@ def step_line(read: Reader, step: int, with_press: bool = True) -> StepLine:
         StepFigure.CHANGE_INTERVAL: _bounds(added),
         StepFigure.F: f,
         StepFigure.P: p_value(test.p),
-        StepFigure.F2: bounded(change.f2) if change.f2 < 1 else fixed(change.f2, 2),
+        StepFigure.F2: f2_text(change.f2),
         StepFigure.AIC: fixed(result.aic, 1),
         StepFigure.BIC: fixed(result.bic, 1),
         StepFigure.AT_80: bounded(smallest[0].r2),

@@ -39,6 +39,11 @@ def bounded(value: float, decimals: int = 3) -> str:
     return MINUS + text[2:] if text.startswith(MINUS + "0.") else text
 
 
+def f2_text(f2: float) -> str:
+    """An effect size f², which may pass 1: with its leading zero."""
+    return fixed(f2, 3 if f2 < 1 else 2)
+
+
 def p_value(p: float) -> str:
     """A p value in APA style: three decimals, “< .001” below that."""
     if math.isnan(p):
