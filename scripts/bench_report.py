@@ -24,6 +24,7 @@ from yellow_slope.report.parts import build_report
 
 def reports() -> None:
     """All of them."""
+    application = QApplication.instance() or QApplication([])
     demo = open_anything(STUDY)
     for kind in Format:
         file = ReportFile(Path(f"report{kind.value}"))
@@ -35,6 +36,7 @@ def reports() -> None:
         took, aim = typical(whole, 3), 0.5 if kind is Format.HTML else 1.5
         say(f"the demo's report as {kind.value}", f"{took:.2f} s", f"{aim:g} s", took <= aim)
     first_pages()
+    del application
 
 
 def first_pages() -> None:

@@ -76,7 +76,7 @@ class Hands:
         self.window.deleteLater()
         process_events()
 
-    def settle(self, seconds: float = 20) -> None:
+    def settle(self, seconds: float = 90) -> None:
         """Wait until what is shown belongs to the current study; waiting counts nothing."""
         end = time.monotonic() + seconds
         while time.monotonic() < end:

@@ -118,7 +118,7 @@ def test_the_worker_evaluates_the_newest_and_drops_the_rest(qtbot) -> None:  # t
         for name in ("second", "third", "fourth"):
             session.edit(name, lambda s, n=name: rename_study(s, n))  # type: ignore[misc]
         go.set()
-        qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
+        qtbot.waitUntil(lambda: session.is_settled, timeout=30_000)
         assert seen == ["first", "fourth"]
         assert session.view is not None
         assert session.view.study.name == "fourth"
@@ -139,12 +139,12 @@ def test_a_mistake_in_the_program_is_said_and_costs_nothing(qtbot, caplog) -> No
     try:
         study = study_of(noise_world(65), "y", "x")
         session.open(study)
-        qtbot.waitUntil(lambda: "went wrong" in session.message, timeout=5000)
+        qtbot.waitUntil(lambda: "went wrong" in session.message, timeout=30_000)
         assert session.study is study
         assert "ZeroDivisionError" in caplog.text
         broken[0] = False
         session.edit("try again", lambda s: rename_study(s, "again"))
-        qtbot.waitUntil(lambda: session.is_settled, timeout=5000)
+        qtbot.waitUntil(lambda: session.is_settled, timeout=30_000)
     finally:
         worker.end()
 

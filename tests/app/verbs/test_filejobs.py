@@ -44,7 +44,7 @@ def test_file_jobs_run_in_their_order_elsewhere(worker: Worker, qtbot) -> None: 
             return n
 
         worker.in_order(f"job {number}", work, heard.results.append, heard.troubles.append)
-    qtbot.waitUntil(lambda: not worker.open, timeout=3000)
+    qtbot.waitUntil(lambda: not worker.open, timeout=30_000)
     assert heard.results == [0, 1, 2]
     assert set(threads) == {"files"}
 
@@ -60,7 +60,7 @@ def test_trouble_is_a_sentence(worker: Worker, qtbot, caplog) -> None:  # type: 
 
     worker.in_order("reading", refused, heard.results.append, heard.troubles.append)
     worker.in_order("reading", broken, heard.results.append, heard.troubles.append)
-    qtbot.waitUntil(lambda: not worker.open, timeout=3000)
+    qtbot.waitUntil(lambda: not worker.open, timeout=30_000)
     assert heard.troubles[0] == "t.csv is empty."
     assert "went wrong" in heard.troubles[1]
     assert "KeyError" in caplog.text
@@ -82,7 +82,7 @@ def test_what_is_given_up_writes_nothing_and_tells_nothing(worker: Worker, qtbot
     assert begun.wait(3)
     worker.give_up()
     go.set()
-    qtbot.waitUntil(lambda: not worker.open, timeout=3000)
+    qtbot.waitUntil(lambda: not worker.open, timeout=30_000)
     assert heard.troubles == ["Given up: writing out.txt"]
     assert heard.results == ["after"]
     assert not (tmp_path / "out.txt").exists()
@@ -96,7 +96,7 @@ def test_a_long_job_shows_its_time_and_can_be_given_up(worker: Worker, qtbot) ->
     worker.in_order("reading big.csv", lambda job: go.wait(10), heard.results.append, heard.troubles.append)
     assert line.state.text() == "reading big.csv …"
     assert not line.give_up.isVisible()
-    qtbot.waitUntil(lambda: line.give_up.isVisible(), timeout=4000)
+    qtbot.waitUntil(lambda: line.give_up.isVisible(), timeout=30_000)
     assert line.state.text() == "reading big.csv … 1 s"
     line.give_up.click()
     go.set()
@@ -139,7 +139,7 @@ def test_a_table_beside_a_study_is_looked_for_while_the_window_goes_on(
     assert Path(files.session.study.source.path).name == table.name
     begin = time.monotonic()
     assert not files.has_file()
-    assert time.monotonic() - begin < 0.2
+    assert time.monotonic() - begin < 0.4
     hands.settle()
     assert not files.has_file()
     shutil.copy(TABLE, table)

@@ -130,7 +130,7 @@ def test_giving_up_a_bootstrap_leaves_the_formula_and_can_be_undone(demo_hands: 
     window.dialogs.bootstrap = lambda begin, ids: Bootstrap(IntervalWay.BCA, 99_999, 7)  # type: ignore[method-assign]
     found = next(a for a in menu_of(demo_hands, "errors").actions() if a.text().startswith("resamples"))
     found.trigger()
-    end = time.monotonic() + 20
+    end = time.monotonic() + 90
     while not window.status.give_up.isVisible() and time.monotonic() < end:
         demo_hands.app.processEvents()
         time.sleep(0.005)

@@ -49,8 +49,8 @@ def renamed(hands: Hands, name: str) -> None:
 
 def written(hands: Hands) -> None:
     """Wait until the journal has it."""
-    end = time.monotonic() + PAUSE / 1000 + 0.05
-    while time.monotonic() < end:
+    end, waits = time.monotonic() + PAUSE / 1000 + 0.05, hands.window.keeper._timer
+    while time.monotonic() < end or waits.isActive():
         hands.app.processEvents()
     hands.settle()
 
@@ -156,14 +156,16 @@ def test_a_table_that_is_gone_is_asked_for(tmp_path: Path, again: list[Hands]) -
     assert window.session.study.name == "Evening"
 
 
-def test_a_journal_that_cannot_be_written_is_said(hands: Hands, path: Path) -> None:
+def test_a_journal_that_cannot_be_written_is_said(hands: Hands, path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    said: list[str] = []
+    monkeypatch.setattr(hands.window.session, "say", said.append)
     folder = journal_folder()
     folder.parent.mkdir(parents=True, exist_ok=True)
     folder.write_text("no folder")
     opened(hands, path)
     renamed(hands, "Evening")
     written(hands)
-    assert "is not kept against a crash" in hands.window.session.message
+    assert any("is not kept against a crash" in text for text in said)
 
 
 # ---- someone else's hands
