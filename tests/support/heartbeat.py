@@ -18,7 +18,7 @@ LONGEST = 0.3
 """Seconds of the thread's own work: what it waits for the machine, or for the counting of lines that tests run through,
 is no fault of the window."""
 STEP = 50e-9
-"""Seconds of one plain step where the bound holds as it stands; a machine that is slower just then gets as much more."""
+"""Seconds of one plain step where the bound holds as it stands; a machine slower than that gets as much more."""
 _slow: list[float] = []
 
 
