@@ -11,7 +11,6 @@ from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands, number
 from tests.support.worlds import noise_world, study_of, term
 from yellow_slope.app.explanations.explanation import explanation
-from yellow_slope.app.frame.foot import continued
 from yellow_slope.app.frame.roster import bars_in
 from yellow_slope.app.state.desk import Cell, Waypoint
 from yellow_slope.core.data.table import NumberColumn
@@ -22,6 +21,7 @@ from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import Probe, RegionRule
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.core.words.names.study import treated_as
+from yellow_slope.core.words.spelling.letters import continued
 from yellow_slope.plots.marks import Pane
 
 

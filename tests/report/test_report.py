@@ -193,7 +193,7 @@ def test_the_report_holds_every_part(demo: Study) -> None:
     assert [t for t in titles if t][:4] == ["Findings", "Sample", "Exclusions", "Variables and codes"]
     after = titles[titles.index("Descriptives and correlations") :]
     assert after[1:4] == ["The model, step by step", "Coefficients", "The coefficients of step 2 in words"]
-    assert titles[-3:] == ["Equation of step 2", "Methods", "How to repeat it"]
+    assert titles[-4:] == ["Equation of step 2", "Methods", "Sources", "How to repeat it"]
     assert len(demo.probes) == 3
     drawn = report.pictures
     assert [p.title for p in drawn[3:]] == ["Is the spread even?", "Are the residuals normal?"], "no product in step 2"

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from dataclasses import dataclass
+
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.review.beforeafter import state_rows, state_sentence, states_of
 from yellow_slope.core.stand.checked import Checked, checked
@@ -12,8 +13,7 @@ from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.checks import advice, left_bounds_sentence, question, remark
 from yellow_slope.core.words.sentences.rivals import QUESTION, asked_name, range_story
-from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import counted
+from yellow_slope.core.words.spelling.letters import capital, continued
 from yellow_slope.plots.checks import can_be_drawn, check_page
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.rivals import stand_page
@@ -25,30 +25,63 @@ WIDTH, TALL, LOW = 470.0, 300.0, 200.0
 """Points: a page's width, the height of rivals, of another question."""
 
 
-def checks_said(evaluation: Evaluation, fit: Fit) -> tuple[list[str], list[Table], list[tuple[str, str, Page]]]:
-    """Paragraphs, tables, and pages with their title and caption, of the reported step."""
-    study = evaluation.study
-    step = study.model.reported_step
-    said: list[str] = []
+@dataclass(frozen=True, slots=True)
+class Drawn:
+    """A plot of a question."""
+
+    title: str
+    caption: str
+    told: str
+    """What can be seen in it."""
+    page: Page
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is checked of the reported step."""
+
+    found: Checked
+    stand: Stand | None
+    """None where there is no product to ask for."""
+
+    @property
+    def name(self) -> str:
+        """The product; empty where there is none."""
+        return capital(asked_name(self.found.study, self.found.fit, self.stand.asked)) if self.stand is not None else ""
+
+    @property
+    def kinds(self) -> list[Check]:
+        """The questions that have an answer here."""
+        return [check for check in Check if can_be_drawn(check, self.found, self.stand)]
+
+
+def asked_of(study: Study, fit: Fit, step: int) -> Asked | None:
+    """Check a step; None where there are too many cases for it to be done in passing."""
     if is_large(fit, step):
-        n = counted(fit.cases.n, "case")
-        return [f"With {n} the rivals and checks stand at the waypoint Checks and in the results."], [], []
+        return None
     asked = asked_in(study, step, probed_product(study, fit))
-    found = checked(study, fit, step, asked)
-    pages: list[tuple[str, str, Page]] = []
-    stand: Stand | None = None
-    if asked is not None:
-        stand = whole_stand(study, fit, step, asked)
-        said.append(f"{capital(asked_name(study, fit, asked))}: {_continued(remark(Check.STAND, found, stand))}")
-        said += [left] if (left := _left_out_said(found, stand)) else []
-        pages.append((QUESTION, _caption(found, stand), stand_figure(found, stand)))
-    for check in Check:
-        if check is not Check.STAND and can_be_drawn(check, found, stand):
-            said.append(f"{question(check)} {remark(check, found, stand)}")
+    stand = whole_stand(study, fit, step, asked) if asked is not None else None
+    return Asked(checked(study, fit, step, asked), stand)
+
+
+def checks_said(study: Study, asked: Asked) -> tuple[list[tuple[str, Check]], list[Table], list[Drawn]]:
+    """Paragraphs with the question that each is about, tables, and plots, of the reported step."""
+    found, stand = asked.found, asked.stand
+    told: list[tuple[str, Check]] = []
+    plots: list[Drawn] = []
+    if stand is not None:
+        stands = f"{asked.name}: {continued(remark(Check.STAND, found, stand))}"
+        told.append((stands, Check.STAND))
+        told += [(left, Check.STAND)] if (left := _left_out_said(found, stand)) else []
+        plots.append(Drawn(QUESTION, _caption(found, stand), stands, stand_figure(found, stand)))
+    for check in asked.kinds:
+        if check is not Check.STAND:
+            said = remark(check, found, stand)
+            told.append((f"{question(check)} {said}", check))
             if check in study.checks.printed:
-                pages.append((question(check), advice(check), check_figure(check, found, stand)))
-    tables = [table] if (table := _states_table(study, step, asked)) is not None else []
-    return said, tables, pages
+                plots.append(Drawn(question(check), advice(check), said, check_figure(check, found, stand)))
+    table = _states_table(study, found.step, found.asked)
+    return told, [table] if table is not None else [], plots
 
 
 def _left_out_said(found: Checked, stand: Stand) -> str:
@@ -56,12 +89,8 @@ def _left_out_said(found: Checked, stand: Stand) -> str:
     row = next(row for row in stand.rows if isinstance(row.rival, AnyOneOut))
     if row.range is None:
         return ""
-    said = _continued(range_story(found.study, found.fit, stand, row))
+    said = continued(range_story(found.study, found.fit, stand, row))
     return f"Without any one case {said} {left_bounds_sentence(found)}".strip()
-
-
-def _continued(text: str) -> str:
-    return text[:1].lower() + text[1:]
 
 
 def _states_table(study: Study, step: int, asked: ProductAsked | None) -> Table | None:

@@ -157,7 +157,7 @@ def _coefficient_row(read: Reader, step: int, column: int, name: str, indent: in
         CoefficientFigure.BETA: lambda: BLANK if column < 0 else bounded_cell(c.beta, 2),
         CoefficientFigure.T: lambda: statistic(c.t),
         CoefficientFigure.P: lambda: BLANK if column < 0 else p_cell(c.p),
-        CoefficientFigure.SR2: lambda: BLANK if column < 0 else bounded_cell(c.sr2, 3 if c.sr2 < 0.005 else 2),
+        CoefficientFigure.SR2: lambda: BLANK if column < 0 else bounded_cell(c.sr2, 3),
         CoefficientFigure.VIF: lambda: BLANK if column < 0 else statistic(c.vif, 1),
     }
     return first, b, *(made[figure]() for figure in choice.beside)

@@ -19,8 +19,6 @@ from yellow_slope.core.probe.asking import asked_probes
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_all
 from yellow_slope.core.quickline.writing import write_line
-from yellow_slope.core.stand.checked import checked
-from yellow_slope.core.stand.standing import asked_in, is_large, probed_product, whole_stand
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.report import PartKind, ReportPart
 from yellow_slope.core.words.names.terms import label
@@ -30,15 +28,14 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.core.words.sentences.findings import Finding, FindingOf, findings, with_short_names
 from yellow_slope.core.words.sentences.livefigures import with_figures
-from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used
+from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used, steps_methods
 from yellow_slope.core.words.sentences.models import beside_sentence
-from yellow_slope.core.words.sentences.rivals import asked_name
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
-from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.sentences.works import references
+from yellow_slope.core.words.spelling.letters import capital, continued
 from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.core.words.spelling.rich import emphasized
-from yellow_slope.plots.marks import Page
-from yellow_slope.report.checks import checks_said
+from yellow_slope.report.checks import Asked, asked_of, checks_said
 from yellow_slope.report.document import Paragraph, Picture, Report, Section, said
 from yellow_slope.report.fontchain import remark
 from yellow_slope.report.modeltables import MOST_LISTED, coefficients_table, groups_tables, models_table, steps_tables
@@ -99,6 +96,15 @@ class _Making:
         self.step = self.study.model.reported_step
         self._own: OwnFigures | None = None
         self._probes: tuple[Probed, ...] | None = None
+        self._asked: Asked | None = None
+        self._is_asked = False
+
+    @property
+    def asked(self) -> Asked | None:
+        """What is checked; None where there are too many cases for it to be done in passing."""
+        if not self._is_asked:
+            self._asked, self._is_asked = asked_of(self.study, self.fit, self.step), True
+        return self._asked
 
     @property
     def own(self) -> OwnFigures:
@@ -161,7 +167,7 @@ class _Making:
                 crossover = crossover_section(study, list(self.probes))
                 return [crossover] if crossover is not None else []
             case PartKind.CHECKS:
-                return [_checks_section(evaluation, fit)]
+                return [_checks_section(fit, self.asked)]
             case PartKind.FIGURES:
                 return self._figures()
             case PartKind.FLAGS:
@@ -170,7 +176,10 @@ class _Making:
                 said_ = said(equation(study, fit, self.step), AtStep(self.step))
                 return [Section(f"Equation of step {self.step + 1}", (said_,))]
             case PartKind.METHODS:
-                return [Section("Methods", tuple(said(text) for text in methods_used(study, fit, self.probes)))]
+                used = self._methods()
+                works = tuple(said(text) for work in references(used) for text in emphasized(work))
+                methods = Section("Methods", tuple(map(said, used)))
+                return [methods, Section("Sources", works)] if works else [methods]
             case PartKind.REPEAT:
                 line = write_line(study, portable=True) if study.model.blocks else ""
                 told = tuple(said(text) for text in how_to_repeat(study, line, __version__))
@@ -200,14 +209,20 @@ class _Making:
 
     def _stands(self) -> str:
         """Whether the product stands, in one sentence; empty where there is none or it is looked for elsewhere."""
-        asked = asked_in(self.study, self.step, probed_product(self.study, self.fit))
-        if asked is None or is_large(self.fit, self.step):
+        asked = self.asked
+        if asked is None or asked.stand is None:
             return ""
-        stand = whole_stand(self.study, self.fit, self.step, asked)
-        found = checked(self.study, self.fit, self.step, asked)
-        name = capital(asked_name(self.study, self.fit, asked))
-        told = f"{name} where one thing was done otherwise: {continued(check_remark(Check.STAND, found, stand))}"
-        return with_short_names(self.study, told)
+        remark_ = continued(check_remark(Check.STAND, asked.found, asked.stand))
+        return with_short_names(self.study, f"{asked.name} where one thing was done otherwise: {remark_}")
+
+    def _methods(self) -> list[str]:
+        """What was used, as far as parts are printed that give it."""
+        shown = {part.kind for part in self.study.report.whole().parts if part.on}
+        checks = self.asked.kinds if PartKind.CHECKS in shown and self.asked is not None else []
+        used = methods_used(self.study, self.fit, self.probes, checks)
+        if shown & {PartKind.STEPS, PartKind.COEFFICIENTS}:
+            used[1:1] = steps_methods(self.read)
+        return used
 
     def _probe_sections(self) -> Iterator[Section]:
         for probed in self.probes:
@@ -223,11 +238,6 @@ class _Making:
             for probed in self.probes:
                 self.own.of(probed.probe)
         return [self.own.section()] if self.own.left() else []
-
-
-def continued(text: str) -> str:
-    """A sentence as it goes on after a colon."""
-    return text[:1].lower() + text[1:]
 
 
 def _sample(evaluation: Evaluation) -> list[Paragraph]:
@@ -254,14 +264,14 @@ def _groups_section(evaluation: Evaluation, fit: Fit) -> Section:
     return Section(title, told, tuple(groups_tables(read)))
 
 
-def _checks_section(evaluation: Evaluation, fit: Fit) -> Section:
-    told, tables, pages = checks_said(evaluation, fit)
-    drawn = tuple(_picture(title, caption, page) for title, caption, page in pages)
-    return Section("Checks", tuple(said(text, AtCheck(Check.STAND)) for text in told), tuple(tables), drawn)
-
-
-def _picture(title: str, caption: str, page: Page) -> Picture:
-    return Picture(title, f"{caption} {remark(page)}".strip(), page)
+def _checks_section(fit: Fit, asked: Asked | None) -> Section:
+    if asked is None:
+        many = counted(fit.cases.n, "case")
+        elsewhere = f"With {many} the rivals and checks stand at the waypoint Checks and in the results."
+        return Section("Checks", (said(elsewhere, AtCheck(Check.STAND)),))
+    told, tables, plots = checks_said(asked.found.study, asked)
+    drawn = tuple(Picture(p.title, f"{p.caption} {remark(p.page)}".strip(), p.page, p.told) for p in plots)
+    return Section("Checks", tuple(said(text, AtCheck(check)) for text, check in told), tuple(tables), drawn)
 
 
 def _words(read: Reader, step: int) -> list[str]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from pathlib import Path
 
 import numpy as np
 import pytest
@@ -10,6 +11,7 @@ import pytest
 from tests.support.worlds import study_of
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.models import set_errors, set_reported
 from yellow_slope.core.study.edits.probes import put_probe
@@ -17,8 +19,11 @@ from yellow_slope.core.study.probe import Probe, Second
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.core.words.sentences import methods, regions
+from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.findings import findings
-from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used
+from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used, steps_methods
+from yellow_slope.core.words.sentences.works import SOURCES, named_in, references
 from yellow_slope.core.words.spelling.rich import emphasized, rich, runs_of, sym
 from yellow_slope.report.parts import probes_of
 
@@ -128,6 +133,38 @@ def test_methods_are_those_that_were_used_and_an_analysis_can_be_repeated(demo: 
     assert told[0] == "Yellow Slope 1.0."
     assert "SHA-256 of the table file: abc." in told
     assert any("as a typed line: y = x" in text for text in told)
+
+
+def test_every_work_that_is_named_is_in_the_list_and_in_the_documents(demo: Study) -> None:
+    evaluation = evaluate(demo)
+    fit = evaluation.fit
+    assert isinstance(fit, Fit)
+    source = Path(methods.__file__).read_text(encoding="utf-8") + Path(regions.__file__).read_text(encoding="utf-8")
+    named = named_in(source)
+    assert ("Johnson & Neyman", 1936) in named
+    assert ("Holm", 1979) in named
+    assert set(named) <= set(SOURCES)
+    documents = Path(__file__).parents[3].joinpath("docs", "methods.md").read_text(encoding="utf-8")
+    listed = documents[documents.index("## Sources") :]
+    for (authors, year), where in SOURCES.items():
+        assert f"{authors} ({year}), {where}" in listed
+    told = references(methods_used(demo, fit, probes_of(evaluation), [Check.PULL]))
+    assert [text.split(",")[0] for text in told] == [
+        "Cook (1977)",
+        "Fieller (1954)",
+        "Holm (1979)",
+        "Johnson & Neyman (1936)",
+    ]
+
+
+def test_what_is_given_beside_b_is_told_where_it_is(demo: Study) -> None:
+    fit = evaluate(demo).fit
+    assert isinstance(fit, Fit)
+    assert len(steps_methods(Reader(demo, fit, demo.model))) == 3
+    plain = study_of({"x": [1.0, 2.0, 3.0, 4.0], "y": [1.0, 2.0, 4.0, 3.0]}, "y", "x")
+    robust = evaluate(set_errors(plain, HC(3)))
+    assert isinstance(robust.fit, Fit)
+    assert [text[:8] for text in steps_methods(Reader(robust.study, robust.fit, robust.study.model))] == ["The effe"]
 
 
 def test_emphasis_is_typed_with_stars() -> None:

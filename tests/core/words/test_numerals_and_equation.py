@@ -18,8 +18,10 @@ from yellow_slope.core.fit.design.codes import codes_of
 from yellow_slope.core.probe.asking import checked_step, default_probe
 from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.edits.blocks import set_outcome, switch_block, take_out
+from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.core.words.sentences.equation import equation, latex
 from yellow_slope.core.words.spelling import numerals
 from yellow_slope.core.words.spelling.numerals import fixed, typed_number
@@ -95,6 +97,19 @@ def test_the_equation_predicts_what_the_model_predicts(demo: Study) -> None:
             for n in ("coaching", "returner")
         }
         assert computed(text, row, groups) == pytest.approx(predicted[i], abs=0.15)
+
+
+def test_a_square_is_written_as_one() -> None:
+    rng = np.random.default_rng(3)
+    dose = rng.normal(19.8178, 4.0, 80)
+    study = study_of({"dose": dose, "y": dose**2 + rng.normal(size=80)}, "y", "dose; dose*dose")
+    study = treat(study, ["dose"], CENTERED)
+    fit = fit_of(study)
+    text, tex = equation(study, fit, 1), latex(study, fit, 1)
+    mean = f"{dose.mean():.2f}"
+    assert text.endswith(f"·(dose − {mean})²")
+    assert f"·(dose − {mean}) + " in text
+    assert tex.endswith(rf"\text{{(dose $-$ {mean})}}^{{2}}")
 
 
 def test_the_equation_in_latex_says_the_same(demo: Study) -> None:

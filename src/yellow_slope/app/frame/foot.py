@@ -19,12 +19,8 @@ from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.theme import font
+from yellow_slope.core.words.spelling.letters import continued
 from yellow_slope.looks import SIZES
-
-
-def continued(text: str) -> str:
-    """A sentence as it goes on after “In words:”, its first word in lower case unless it is an abbreviation."""
-    return text[:1].lower() + text[1:] if text[1:2].islower() or text[1:2] == " " else text
 
 
 class Foot(QWidget):

@@ -9,7 +9,8 @@ from yellow_slope.core.words.spelling.rich import Rich, Run
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, rows_of
 from yellow_slope.report.document import Report
 
-_MARKS = re.compile(r"([\\`*_{}\[\]<>()#+\-!|~&$^])")
+_MARKS = re.compile(r"([\\`*_{}\[\]#|~$^@]|<(?=\S)|(?<=\S)>|^[>+=-]|&(?=[\w#]+;)|:(?=//)|(?<=www)[.])")
+_COUNTED = re.compile(r"^(\d{1,9})([.)])(?=\s|$)")
 
 
 def markdown_of(report: Report, stem: str) -> list[tuple[str, bytes]]:
@@ -41,8 +42,9 @@ def markdown_of(report: Report, stem: str) -> list[tuple[str, bytes]]:
 
 
 def escaped(text: str) -> str:
-    """The text with every mark that means something in Markdown as a letter."""
-    return _MARKS.sub(r"\\\1", " ".join(shown(text).split()))
+    """The text with every mark that means something in Markdown, there where it stands, as a letter."""
+    plain = " ".join(shown(text).split())
+    return _COUNTED.sub(r"\1\\\2", _MARKS.sub(r"\\\1", plain))
 
 
 def _run(run: Run) -> str:

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.design import Atom, ModelColumn
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.study.treatment import WithinGroups
+from yellow_slope.core.study.treatment import At, Given, WithinGroups
 from yellow_slope.core.words.names.groups import comparison_name, level_label
 from yellow_slope.core.words.names.numbers import transformed_name
-from yellow_slope.core.words.spelling.numerals import number_or_place
+from yellow_slope.core.words.spelling.numerals import number_or_place, place
 
 INTERCEPT = "intercept: the level at the zero points"
 
@@ -75,5 +75,15 @@ def atom_name(study: Study, fit: Fit, atom: Atom) -> str:
         return name
     shifted = name
     if basis.center:
-        shifted = f"({name} {'+' if basis.center < 0 else '−'} {number_or_place(abs(basis.center))})"
-    return shifted if basis.scale == 1 else f"({shifted}/{number_or_place(basis.scale)})"
+        shifted = f"({name} {'+' if basis.center < 0 else '−'} {_center_text(basis)})"
+    if basis.scale == 1:
+        return shifted
+    typed = isinstance(basis.treatment.scale, Given)
+    return f"({shifted}/{number_or_place(basis.scale) if typed else place(basis.scale, basis.axis_sd)})"
+
+
+def _center_text(basis: NumberBasis) -> str:
+    """The zero point without its sign: as it was typed, or with the decimals that places of the variable have."""
+    if isinstance(basis.treatment.zero, At):
+        return number_or_place(abs(basis.center))
+    return place(abs(basis.center), basis.axis_sd)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -14,11 +15,11 @@ from yellow_slope.core.words.spelling.numerals import MINUS, estimate_decimals, 
 
 @dataclass(frozen=True, slots=True)
 class Summand:
-    """One summand of an equation: its sign, its size, and the factors it is multiplied with."""
+    """One summand of an equation: its sign, its size, and the factors it is multiplied with, each with its power."""
 
     is_negative: bool
     size: str
-    factors: tuple[str, ...]
+    factors: tuple[tuple[str, int], ...]
 
 
 def summands(study: Study, fit: Fit, step: int) -> list[Summand]:
@@ -32,8 +33,9 @@ def summands(study: Study, fit: Fit, step: int) -> list[Summand]:
         value = float(b[j + 1])
         bounds = (float(result.low[j + 1]), float(result.high[j + 1]))
         size = fixed(abs(value), estimate_decimals(float(se[j + 1]), value, *bounds))
-        factors = tuple(atom_name(study, fit, atom) for atom in fit.design.columns[j].atoms) if j >= 0 else ()
-        found.append(Summand(value < 0, size, factors))
+        atoms = fit.design.columns[j].atoms if j >= 0 else ()
+        powers = Counter(atom_name(study, fit, atom) for atom in atoms)
+        found.append(Summand(value < 0, size, tuple(powers.items())))
     return found
 
 
@@ -41,7 +43,7 @@ def equation(study: Study, fit: Fit, step: int, model: Model | None = None) -> s
     """“control score = 48.62 − 0.15·(age − 34.2) + …”."""
     model = model or study.model
     assert model.outcome is not None
-    return _joined(f"{study.variable(model.outcome).label} =", summands(study, fit, step), MINUS, "·", str)
+    return _joined(f"{study.variable(model.outcome).label} =", summands(study, fit, step), MINUS, "·", _powered)
 
 
 def latex(study: Study, fit: Fit, step: int, model: Model | None = None) -> str:
@@ -49,19 +51,30 @@ def latex(study: Study, fit: Fit, step: int, model: Model | None = None) -> str:
     model = model or study.model
     assert model.outcome is not None
     outcome = rf"\widehat{{{_in_latex(study.variable(model.outcome).label)}}} ="
-    return _joined(outcome, summands(study, fit, step), "-", r" \cdot ", _in_latex)
+    return _joined(outcome, summands(study, fit, step), "-", r" \cdot ", _powered_in_latex)
 
 
-def _joined(begin: str, parts: list[Summand], minus: str, times: str, written: Callable[[str], str]) -> str:
+def _joined(begin: str, parts: list[Summand], minus: str, times: str, written: Callable[[str, int], str]) -> str:
     text = begin
     for part in parts:
-        factors = [part.size, *(written(factor) for factor in part.factors)]
+        factors = [part.size, *(written(*factor) for factor in part.factors)]
         if text == begin:
             sign = f" {minus}" if part.is_negative else " "
         else:
             sign = f" {minus} " if part.is_negative else " + "
         text += sign + times.join(factors)
     return text
+
+
+_RAISED = str.maketrans("0123456789", "⁰¹²³⁴⁵⁶⁷⁸⁹")
+
+
+def _powered(factor: str, power: int) -> str:
+    return factor + (str(power).translate(_RAISED) if power > 1 else "")
+
+
+def _powered_in_latex(factor: str, power: int) -> str:
+    return _in_latex(factor) + (f"^{{{power}}}" if power > 1 else "")
 
 
 _LATEX = {

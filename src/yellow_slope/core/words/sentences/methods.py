@@ -2,22 +2,26 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
+from yellow_slope.core.fit.asked.r2intervals import r2_interval
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.coding import Planned
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, IntervalWay
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import errors_name, model_name
+from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.regions import rule_source
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, level_text, listed
 
 
-def methods_used(study: Study, fit: Fit, probes: Iterable[Probed]) -> list[str]:
-    """A sentence for each method that this study used, with its source."""
+def methods_used(study: Study, fit: Fit, probes: Iterable[Probed], checks: Iterable[Check] = ()) -> list[str]:
+    """A sentence for each method that this study used, with its source; checks: the questions that are answered."""
     probes = list(probes)
     said = [
         "Coefficients are those of least squares; blocks were entered one after the other, all over the cases that are "
@@ -48,8 +52,41 @@ def methods_used(study: Study, fit: Fit, probes: Iterable[Probed]) -> list[str]:
     if any(isinstance(p.moderator, GroupBasis) and len(p.places) > 2 for p in probes):
         said.append("p of several differences are adjusted by Holm's (1979) method where that is said.")
     if any(p.smallest is not None for p in probes):
-        said.append("An effect is too small to matter where its interval lies within the smallest one that was said.")
+        two = level_text(2 * study.model.level - 1)
+        said.append(
+            "An effect is too small to matter where its interval lies within the smallest one that was said, at "
+            f"{two}: two one-sided tests (Schuirmann, 1987)."
+        )
+    return said + [CHECKED[check] for check in checks if check in CHECKED]
+
+
+def steps_methods(read: Reader) -> list[str]:
+    """What the tables of steps and coefficients give beside b, with its source."""
+    fit, model = read.fit, read.model
+    said = []
+    if fit.steps and not all(math.isnan(step.change.f2) for step in fit.steps):
+        said.append("The effect size f² and the smallest change that a test finds are Cohen's (1988).")
+    known = any(r2_interval(fit, model, step.index).why is None for step in fit.steps)
+    if known and isinstance(model.errors, Classical):
+        said.append("Intervals of R² take the predictors as fixed (Steiger & Fouladi, 1997).")
+    if any(len(column.atoms) > 1 for column in fit.design.columns):
+        said.append("β of a product comes from its standardized parts (Friedrich, 1982; Aiken & West, 1991).")
     return said
+
+
+CHECKED = {
+    Check.SPREAD: "Breusch-Pagan's test of the spread is in Koenker's (1981) form.",
+    Check.NORMAL: "Shapiro-Wilk's W has the weights and p of Royston (1995).",
+    Check.STRAIGHT: "The change of slope is looked at in thirds of the moderator (Hainmueller, Mummolo & Xu, 2019); "
+    "squares and cubes of what is predicted are the test of Ramsey (1969).",
+    Check.PULL: "Which cases pull is told by the distance of Cook (1977) and by residuals that are studentized "
+    "without the case.",
+    Check.MOVES: "What each case moves is read off the fit (Belsley, Kuh & Welsch, 1980).",
+    Check.ORDER: "The order of the rows is looked at with the d of Durbin & Watson (1950).",
+    Check.OVERLAP: "Overlap is told by variance inflation, of sets as of Fox & Monette (1992), and by condition "
+    "indices (Belsley, Kuh & Welsch, 1980).",
+}
+"""How a question is answered, where there is a source to name."""
 
 
 def how_to_repeat(study: Study, line: str = "", version: str = "") -> list[str]:

@@ -18,3 +18,8 @@ def capital(text: str) -> str:
 def shown(text: str) -> str:
     """The text as it can be shown anywhere: what is no letter in it is marked as that."""
     return NO_LETTER.sub(UNKNOWN, text)
+
+
+def continued(text: str) -> str:
+    """A sentence as it goes on after a colon, its first word in lower case unless it is an abbreviation."""
+    return text[:1].lower() + text[1:] if text[1:2].islower() or text[1:2] == " " else text
