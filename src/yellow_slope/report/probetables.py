@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
@@ -12,7 +13,7 @@ from yellow_slope.core.probe.probed import Focus, Probed
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.report import ReportChoice
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.sentences.effects import EffectReader, effect_decimals
+from yellow_slope.core.words.sentences.effects import EffectReader, decimals_below, most_decimals
 from yellow_slope.core.words.sentences.errors import errors_note
 from yellow_slope.core.words.sentences.probecard import values_text
 from yellow_slope.core.words.sentences.regions import rule_source
@@ -46,7 +47,8 @@ def effects_table(study: Study, probed: Probed) -> Table:
     shown = [here.shown.foci[: shown_foci(probed)] for here in readers]
     adjusted = is_group and any(d.p_holm == d.p_holm for foci in shown for f in foci for d in f.differences)
     head = _effect_head(probed, read.moderator_label, adjusted)
-    row = _Row(study.report, adjusted)
+    every = [e for foci in shown for f in foci for e in (*f.effects, *(d.effect for d in f.differences))]
+    row = _Row(study.report, adjusted, every)
     for here, foci in zip(readers, shown):
         if len(readers) > 1:
             rows.append((Cell(capital(here.second_name()), strong=True, span=len(head)),))
@@ -68,7 +70,10 @@ def across_table(study: Study, probed: Probed) -> Table | None:
     read = EffectReader(study, probed, 0)
     second = study.variable(probed.second.variable).label if probed.second is not None else ""
     rows: list[tuple[Cell, ...]] = []
-    row, head = _Row(study.report, True), _effect_head(probed, "", True)
+    row, head = (
+        _Row(study.report, True, (x.effect for found in probed.across for x in found)),
+        _effect_head(probed, "", True),
+    )
     for index, found in enumerate(probed.across[: shown_foci(probed)]):
         if isinstance(probed.focal, GroupBasis):
             rows.append((Cell(read.focus_name(index), strong=True, span=len(head)),))
@@ -122,8 +127,9 @@ def _effects_note(read: EffectReader, adjusted: bool) -> str:
 class _Row:
     """Rows of effects of one table."""
 
-    def __init__(self, choice: ReportChoice, adjusted: bool) -> None:
+    def __init__(self, choice: ReportChoice, adjusted: bool, effects: Iterable[ConditionalEffect]) -> None:
         self.choice, self.adjusted = choice, adjusted
+        self.most = most_decimals(effects, choice.decimals)
 
     def of(self, name: str, e: ConditionalEffect, near: Cell, p_holm: float = math.nan) -> tuple[Cell, ...]:
         """The row of an effect."""
@@ -131,7 +137,7 @@ class _Row:
         wide = 6 if self.adjusted else 5
         if not e.exists:
             return first, Cell(f"{DASH} ({reason(e.why)})", span=wide), near
-        d = effect_decimals(e, self.choice.decimals)
+        d = decimals_below(e, self.most, self.choice.decimals)
         if e.why is not None:
             return first, estimate(e.effect, d), Cell(reason(e.why), span=wide - 1), near
         holm = [BLANK if math.isnan(p_holm) else p_cell(p_holm)] if self.adjusted else []

@@ -323,7 +323,7 @@ def test_every_figure_of_a_step_stands_in_its_line(demo: Study) -> None:
     assert line.said == "practice × coaching, practice × worry and returner × balance add 14.4 percent"
     assert step_sentence(read, 0) == "age, balance, sleep and worry explain 16.0 percent of the variance"
     assert "Each step adds significantly to the one before." in headline(read)
-    assert smallest_sentence(read, 2).startswith("With power .80 the test of this block finds a change in R² of .0")
+    assert smallest_sentence(read, 2).startswith("With power .80 its test finds a change in R² of .0")
     assert len(step_figures(read, 1)) == 3
     rng = np.random.default_rng(1)
     dull = study_of({"x": rng.normal(size=50), "z": rng.normal(size=50), "y": np.arange(50.0) % 7}, "y", "x; z")
@@ -377,7 +377,7 @@ def test_a_step_against_exact_arithmetic(seed: int) -> None:
         f = ((small - exact.sse) / q) / (exact.sse / exact.df)
         assert figures[StepFigure.F] == f"{float(f):.2f} ({q}, {exact.df})"
         f2 = float((small - exact.sse) / exact.sse)
-        assert figures[StepFigure.F2] == (f"{f2:.3f}"[1:] if f2 < 1 else f"{f2:.2f}")
+        assert figures[StepFigure.F2] == (f"{f2:.3f}" if f2 < 1 else f"{f2:.2f}")
         assert figures[StepFigure.CHANGE] == f"{float((small - exact.sse) / exact.total):.3f}"[1:]
         before = exact.sse
 

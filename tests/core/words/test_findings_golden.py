@@ -123,6 +123,10 @@ def situations() -> Iterator[tuple[str, Study, list[Probe]]]:
         world("practice, worry, coaching; practice*worry, practice*coaching"),
         [line, Probe("practice", "coaching")],
     )
+    several = world("practice, worry, sleep, coaching; practice*worry, practice*coaching, worry*sleep")
+    yield "three products, one of them asked", several, [line]
+    yield "two products, one of them asked", world("practice, worry, sleep; practice*worry, worry*sleep"), [line]
+    yield "three products, none asked", several, []
     long = describe(both, "worry", label="worry about falling on the long blue slope in the last week")
     yield "a long name", long, [line]
     codes = set_kind(

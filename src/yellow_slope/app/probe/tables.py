@@ -25,7 +25,7 @@ from yellow_slope.core.probe.places import NumberPlace, Point
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Across, Apart, AtPlace, Handle, InPanel, Sight, Spot
 from yellow_slope.core.probe.support import Near
-from yellow_slope.core.words.sentences.effects import EffectReader, effect_decimals, near_figures
+from yellow_slope.core.words.sentences.effects import EffectReader, decimals_below, most_decimals, near_figures
 from yellow_slope.core.words.spelling.numerals import fixed, interval, level_text, p_value, padded, place
 from yellow_slope.core.words.spelling.reasons import DASH, reason
 from yellow_slope.looks import SIZES
@@ -97,7 +97,7 @@ class EffectColumn(Enum):
             return "" if row.p_holm is None else DASH if isnan(row.p_holm) else p_value(row.p_holm)
         if not e.exists or (e.why is not None and self is not EffectColumn.EFFECT):
             return DASH
-        decimals = effect_decimals(e)
+        decimals = decimals_below(e, most)
         room = max(0, most - decimals)
         match self:
             case EffectColumn.EFFECT:
@@ -321,7 +321,7 @@ class EffectTable(Follows, PaintedRows):
             return self._laid[2]
         moved = (Handle, InPanel)
         still = [row.effect for row in rows if not isinstance(row.spot, moved) and row.effect.exists]
-        most = max((effect_decimals(e) for e in still), default=2)  # what moves the handle moves no column
+        most = most_decimals(still)  # what moves the handle moves no column
         columns = columns_of(rows, width)
         titles = [column.title(probed, width < TIGHT) for column in columns]
         cells = [self._cells(row, columns, most) for row in rows]

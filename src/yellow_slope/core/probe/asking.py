@@ -10,6 +10,7 @@ import numpy as np
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import PickRule, Probe, Second
 from yellow_slope.core.study.study import Study
@@ -72,24 +73,29 @@ def highest_product(study: Study, fit: Fit | None, step: int | None = None) -> T
 def product_p(study: Study, fit: Fit, term: Term) -> float:
     """Joint p of all terms of exactly a product's variables, in the reported step or the first that has it; inf where
     it has none."""
+    test = product_test(study, fit, term)
+    return inf if test is None or np.isnan(test.p) else test.p
+
+
+def product_test(study: Study, fit: Fit, term: Term) -> FTest | None:
+    """Joint test of all terms of exactly a product's variables, in the reported step or the first that has it; None
+    where no such step was fitted, or none of its columns is there."""
     asked = set(term.variables)
     index = next((i for i, block in enumerate(study.model.steps) if term in block.terms), None)
     if index is None:
-        return inf
+        return None
     index = max(index, study.model.reported_step)
     if index >= len(fit.steps):
-        return inf
+        return None
     step = fit.steps[index]
     own = [t for block in study.model.steps[: index + 1] for t in block.terms if set(t.variables) == asked]
     own = [t for t in own if t.is_product]
-    known = {t for t in own if fit.design.columns_of(t)}
-    chosen = [j for t in own if t in known for j in fit.design.columns_of(t) if j < step.n_columns]
+    chosen = [j for t in own for j in fit.design.columns_of(t) if j < step.n_columns]
     if not chosen:
-        return inf
+        return None
     g = np.zeros((len(chosen), step.n_columns + 1))
     g[np.arange(len(chosen)), [j + 1 for j in chosen]] = 1.0
-    p = step.inference.test(g).p
-    return inf if np.isnan(p) else p
+    return step.inference.test(g)
 
 
 def of_product(study: Study, term: Term) -> Probe:

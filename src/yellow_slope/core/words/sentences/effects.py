@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import assert_never
 
@@ -508,6 +509,17 @@ def place_text(value: float, sd: float) -> str:
 def effect_decimals(effect: ConditionalEffect, least: int = 2) -> int:
     """Decimals of an effect or a difference: the one rule for it, on screen, in plots, sentences and report."""
     return estimate_decimals(effect.se, effect.effect, effect.low, effect.high, least=least)
+
+
+def most_decimals(effects: Iterable[ConditionalEffect], least: int = 2) -> int:
+    """The decimals of the one of several effects that needs most."""
+    return max((effect_decimals(e, least) for e in effects if e.exists), default=least)
+
+
+def decimals_below(effect: ConditionalEffect, most: int, least: int = 2) -> int:
+    """Decimals of an effect among others that it stands with: as many as the one that needs most, but for one that
+    needs over two more than the least."""
+    return max(effect_decimals(effect, least), min(most, least + 2))
 
 
 def near_count(near: Near) -> str:

@@ -14,6 +14,7 @@ from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
+from yellow_slope.core.probe.asking import is_about, product_test
 from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place, Point
 from yellow_slope.core.probe.probed import Probed, TestOf
 from yellow_slope.core.probe.regions import Region
@@ -31,11 +32,18 @@ from yellow_slope.core.study.coding import (
 from yellow_slope.core.study.probe import EffectUnit
 from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.groups import in_group, is_only_code
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.names.places import point_name
 from yellow_slope.core.words.names.terms import label
-from yellow_slope.core.words.sentences.effects import EffectReader, effect_decimals, near_figures
+from yellow_slope.core.words.sentences.effects import (
+    EffectReader,
+    decimals_below,
+    effect_decimals,
+    most_decimals,
+    near_figures,
+)
 from yellow_slope.core.words.sentences.errors import errors_note
 from yellow_slope.core.words.sentences.samples import sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
@@ -84,12 +92,13 @@ class Finding:
 
 
 def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed]) -> list[Finding]:
-    """Paragraphs: sample and variables, blocks, then one for each probe."""
+    """Paragraphs: sample and variables, blocks, then one for each probe, and the tests of all other products."""
     study = evaluation.study
     found = [
         Finding(FindingOf.SAMPLE, rich(sample_sentence(evaluation), " ", _entered(study, fit))),
         Finding(FindingOf.BLOCKS, _blocks(study, fit)),
         *(Finding(FindingOf.PROBE, _interaction(study, probed), probed) for probed in probes),
+        Finding(FindingOf.BLOCKS, _others(study, fit, probes)),
     ]
     found = [replace(one, text=trimmed(one.text)) for one in found if str(one.text).strip()]
     texts = _long_names_once(study, [one.text for one in found])
@@ -257,11 +266,10 @@ def _interaction(study: Study, probed: Probed) -> Rich:
     name = read.test_name(first, 0)
     test = first.test
     lead: Pieces = [f"The {name} " if name.startswith("slope of ") else f"{capital(name)} "]
+    lead.append(_verdict(test, probed.level))
     if math.isnan(test.p):
-        why = reason(test.why) if test.why is not None else "it does not exist"
-        return rich(*lead, f"could not be tested: {why}.")
+        return rich(*lead, ".")
     significant = test.p < 1 - probed.level
-    lead.append("was significant, " if significant else "was not significant, ")
     one = _coefficient(study, probed) if not whole else None
     lead += [*(one or []), *_f(test), _depends(study, probed) if significant else "."]
     caveat = f" {read.caveat()}" if read.caveat() else ""
@@ -277,6 +285,40 @@ def _interaction(study: Study, probed: Probed) -> Rich:
     meeting = read.meeting() if not several and not several_foci else ""
     inside = f" {capital(meeting)}." if meeting.startswith("lines meet inside") else ""
     return rich(*lead, f" {middle}" if middle else "", inside, _held(read, several), caveat)
+
+
+def _verdict(test: FTest, level: float) -> str:
+    """Whether a product is told apart from 0; of one without a test, why."""
+    if math.isnan(test.p):
+        return f"could not be tested: {reason(test.why) if test.why is not None else 'it does not exist'}"
+    return "was significant, " if test.p < 1 - level else "was not significant, "
+
+
+def _others(study: Study, fit: Fit, probes: list[Probed]) -> Rich:
+    """The tests of the products of the reported step that no probe tells of and that are part of no higher one."""
+    step = study.model.reported_step
+    products = [t for block in study.model.steps[: step + 1] for t in block.terms if t.is_product]
+    highest = [t for t in products if not any(set(t.variables) < set(o.variables) for o in products)]
+    each = {frozenset(t.variables): t for t in highest}
+    asked = [p for p in probes if p.model.id == study.current]
+    left = [term for term in each.values() if not any(is_about(p.probe, term) for p in asked)]
+    tested = [(term, test) for term in left if (test := product_test(study, fit, term)) is not None]
+    if not tested:
+        return rich("")
+    pieces: Pieces = []
+    for term, test in tested[:MOST_NAMED]:
+        same = [t for t in products if set(t.variables) == set(term.variables)]
+        column = [] if math.isnan(test.p) else [*_of_columns(study, fit, step, same, study.model.level), *_f(test)]
+        comma = "," if asked and len(tested) == 1 else ""
+        lead = "" if pieces else _lead(len(tested)) if asked else ""
+        name = label(study, term) if pieces or asked else capital(label(study, term))
+        pieces += ["; " if pieces else lead, f"{name}{comma} {_verdict(test, study.model.level)}", *column]
+    more = len(tested) - MOST_NAMED
+    return rich(*pieces, f"; {counted(more, 'further product')} in the table" if more > 0 else "", ".")
+
+
+def _lead(products: int) -> str:
+    return "The other product, " if products == 1 else "Of the other products, "
 
 
 def _depends(study: Study, probed: Probed) -> str:
@@ -311,27 +353,29 @@ def _in_comparisons(read: EffectReader) -> str:
 
 def _coefficient(study: Study, probed: Probed) -> Pieces:
     """“b = −1.43, 95% CI −1.95 to −0.90, ” of a product of one column."""
-    model, fit = probed.model, probed.fit
     names = {probed.probe.focal, probed.probe.moderator}
-    step = fit.steps[probed.step]
-    terms = [
-        t for block in model.steps[: probed.step + 1] for t in block.terms if t.is_product and set(t.variables) == names
-    ]
-    columns = [j for term in terms for j in fit.design.columns_of(term) if j < step.n_columns]
+    steps = probed.model.steps[: probed.step + 1]
+    terms = [t for block in steps for t in block.terms if t.is_product and set(t.variables) == names]
+    return _of_columns(study, probed.fit, probed.step, terms, probed.level)
+
+
+def _of_columns(study: Study, fit: Fit, step: int, terms: list[Term], level: float) -> Pieces:
+    """“b = −1.43, 95% CI −1.95 to −0.90, ” of terms that have one column between them; else nothing."""
+    columns = [j for term in terms for j in fit.design.columns_of(term) if j < fit.steps[step].n_columns]
     if len(columns) != 1:
         return []
-    c = step.coefficient(columns[0])
+    c = fit.steps[step].coefficient(columns[0])
     if c.why is not None or math.isnan(c.b):
         return []
     decimals = estimate_decimals(c.se, c.b, c.low, c.high, least=study.report.decimals)
     told: Pieces = [sym("b"), f" = {fixed(c.b, decimals)}, "]
     if not math.isnan(c.low):
-        told.append(f"{level_text(probed.level)} CI {interval(c.low, c.high, decimals)}, ")
+        told.append(f"{level_text(level)} CI {interval(c.low, c.high, decimals)}, ")
     return told
 
 
-def _effect(effect: ConditionalEffect, least: int) -> str:
-    decimals = effect_decimals(effect, least)
+def _effect(effect: ConditionalEffect, decimals: int) -> str:
+    """“1.52 (0.83 to 2.20)”."""
     text = fixed(effect.effect, decimals)
     return text if math.isnan(effect.low) else f"{text} ({interval(effect.low, effect.high, decimals)})"
 
@@ -342,14 +386,16 @@ def _slopes(read: EffectReader) -> str:
     shown = [(at, e) for at, e in zip(p.places, focus.effects) if e.exists]
     level, least = level_text(p.level), read.study.report.decimals
     if len(shown) == 1 and p.by_itself:
-        return f"The {_effect_name(read)} was {_effect(shown[0][1], least)} ({level} CI in parentheses{_unit(p)})."
+        one = _effect(shown[0][1], effect_decimals(shown[0][1], least))
+        return f"The {_effect_name(read)} was {one} ({level} CI in parentheses{_unit(p)})."
     if not shown or p.by_itself:
         return ""
     if len(shown) > MOST_SLOPES:
         return f"The table gives the effects of all {len(shown)}."
     told = []
+    most = most_decimals((effect for _, effect in shown), least)
     for at, effect in shown:
-        told.append(f"{_effect(effect, least)} {_at(read, at)}")
+        told.append(f"{_effect(effect, decimals_below(effect, most, least))} {_at(read, at)}")
     return f"The {_effect_name(read)} was {listed(told)} ({level} CI in parentheses{_unit(p)})."
 
 

@@ -223,10 +223,10 @@ def smallest_sentence(read: Reader, step: int) -> str:
     if found[0].why is not None:
         return f"How small a change its test could have shown cannot be said: {reason(found[0].why)}."
     return (
-        f"With power .80 the test of this block finds a change in R² of {_size(found[0])}, with power .95 one of "
+        f"With power .80 its test finds a change in R² of {_size(found[0])}, with power .95 one of "
         f"{_size(found[1])}; it showed {bounded(read.fit.steps[step].change.r2)}."
     )
 
 
 def _size(found: Smallest) -> str:
-    return f"{bounded(found.r2)} (f² = {bounded(found.f2) if found.f2 < 1 else fixed(found.f2, 2)})"
+    return f"{bounded(found.r2)} (f² = {f2_text(found.f2)})"
