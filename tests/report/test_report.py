@@ -88,7 +88,7 @@ def test_the_steps_as_a_table_say_what_the_screen_says(demo: Study) -> None:
     robust = set_errors(demo, HC(3))
     table, _ = steps_tables(Reader(robust, fit_of(robust), robust.model))
     assert table.rows[0][2].text == "–"
-    assert "its interval: " in table.note
+    assert "(its interval, interval of the change: " in table.note
 
 
 def test_models_side_by_side_stand_in_the_report(demo: Study) -> None:

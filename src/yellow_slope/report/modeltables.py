@@ -212,7 +212,7 @@ def _steps_table(read: Reader, shown: tuple[StepFigure, ...], title: str, note: 
         head.append(heads.get(figure) or step_figure_name(figure))
         head += ["df"] if figure is StepFigure.F else []
     rows: list[tuple[Cell, ...]] = []
-    missing: dict[str, None] = {}
+    missing: dict[str, dict[str, None]] = {}
     for step in read.fit.steps:
         line, name = (
             step_line(read, step.index, with_press=StepFigure.PRESS in shown),
@@ -230,9 +230,12 @@ def _steps_table(read: Reader, shown: tuple[StepFigure, ...], title: str, note: 
             role = Role.INTERVAL if figure in INTERVALS else Role.BOUNDED if figure in SHARES else Role.STATISTIC
             cells.append(p_cell(numbers[0]) if figure is StepFigure.P else Cell(text, numbers=there, role=role))
         rows.append(tuple(cells))
-        missing |= {f"{step_figure_name(figure)}: {why}": None for figure, why in line.notes.items() if figure in shown}
+        for figure, why in line.notes.items():
+            if figure in shown:
+                missing.setdefault(why, {})[step_figure_name(figure)] = None
     if missing:
-        note = f"{note} {DASH} stands where a figure does not exist ({'; '.join(missing)}).".strip()
+        told = "; ".join(f"{', '.join(names)}: {why}" for why, names in missing.items())
+        note = f"{note} {DASH} stands where a figure does not exist ({told}).".strip()
     if any(not step.about_mean for step in read.fit.steps):
         note = f"{note} R² is about zero where the model has no intercept.".strip()
     return Table(title, tuple(head), tuple(rows), note, origins=tuple(AtStep(s.index) for s in read.fit.steps))

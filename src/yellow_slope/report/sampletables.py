@@ -30,7 +30,7 @@ from yellow_slope.core.words.spelling.numerals import (
     place_decimals,
 )
 from yellow_slope.core.words.spelling.reasons import DASH
-from yellow_slope.report.cells import BLANK, Cell, Role, Table, count, estimate
+from yellow_slope.report.cells import BLANK, Cell, Role, Table, bounded_cell, count, estimate
 from yellow_slope.report.origins import AtSample, AtVariable, Origin
 
 MOST_NAMED = 12
@@ -181,18 +181,21 @@ def descriptives_tables(evaluation: Evaluation) -> list[Table]:
         title = "Means, standard deviations and correlations" if across else "Mean and standard deviation"
         if first:
             last = here[-1] + 1
-            title = (
-                f"Correlations with variable {last}" if len(here) == 1 else f"Correlations with {here[0] + 1} to {last}"
-            )
+            several = f"variables {here[0] + 1} {'and' if len(here) == 2 else 'to'} {last}"
+            title = f"Correlations with {f'variable {last}' if len(here) == 1 else several}"
         note = _descriptives_note(study, found) if first == 0 else ""
         made.append(Table(title, tuple(head), tuple(rows), note, origins=tuple(at)).with_key())
     return made
 
 
 def _moments(study: Study, found: Described, i: int) -> tuple[Cell, Cell]:
-    sd = float(found.sd[i])
+    """Mean and SD; of an indicator, a share, without the zero that it always has."""
+    mean, sd = float(found.mean[i]), float(found.sd[i])
+    if found.columns[i][1] is not None:
+        decimals = max(study.report.decimals, 3 if min(mean, 1.0 - mean) < 0.005 else 2)
+        return bounded_cell(mean, decimals), bounded_cell(sd, decimals)
     decimals = max(study.report.decimals, place_decimals(sd))
-    return estimate(float(found.mean[i]), decimals), estimate(sd, decimals)
+    return estimate(mean, decimals), estimate(sd, decimals)
 
 
 def _figures(study: Study, found: Described) -> list[list[Cell]]:

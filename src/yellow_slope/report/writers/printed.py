@@ -7,9 +7,7 @@ from typing import Any
 from xml.sax.saxutils import escape
 
 from reportlab.lib.enums import TA_LEFT, TA_RIGHT
-from reportlab.lib.pagesizes import A4
 from reportlab.lib.styles import ParagraphStyle
-from reportlab.lib.units import cm
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import Image, KeepTogether, LongTable, Paragraph, SimpleDocTemplate, Spacer, TableStyle
@@ -17,17 +15,14 @@ from reportlab.platypus import Image, KeepTogether, LongTable, Paragraph, Simple
 from yellow_slope import looks
 from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.rich import Run, with_symbols
-from yellow_slope.plots.measuring import has_letter, text_width
-from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted, placed
+from yellow_slope.plots.measuring import has_letter
+from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted
 from yellow_slope.report.cells import Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.drawing import page_bytes
+from yellow_slope.report.writers.columns import CM, MARGIN, PAPER, WIDE, Part, parts_of
 
-MARGIN = 2.0 * cm
 DPI = 250
-WIDE = A4[0] - 2 * MARGIN
-LEAST_LETTERS = 4.5
-"""Points below which a table is not made narrower; its columns are then printed in parts."""
 
 
 def pdf_of(report: Report) -> bytes:
@@ -36,7 +31,7 @@ def pdf_of(report: Report) -> bytes:
     out = io.BytesIO()
     document = SimpleDocTemplate(
         out,
-        pagesize=A4,
+        pagesize=PAPER,
         leftMargin=MARGIN,
         rightMargin=MARGIN,
         topMargin=MARGIN,
@@ -59,7 +54,7 @@ def pdf_of(report: Report) -> bytes:
                 story += _tables(table)
                 story.append(_note(table.note) if table.note else Spacer(1, 6))
             case Pictured(number, picture):
-                share = min(1.0, WIDE / picture.page.width, (A4[1] - 2 * MARGIN - 120) / picture.page.height)
+                share = min(1.0, WIDE / picture.page.width, (PAPER[1] - 2 * MARGIN - 120) / picture.page.height)
                 content = io.BytesIO(page_bytes(picture.page, "png", DPI))
                 drawn = Image(content, picture.page.width * share, picture.page.height * share)
                 drawn.hAlign = "LEFT"
@@ -72,7 +67,7 @@ def pdf_of(report: Report) -> bytes:
 
 def _numbered(canvas: Any, document: Any) -> None:
     canvas.setFont("SlopeSans", 8)
-    canvas.drawRightString(A4[0] - MARGIN, 1.1 * cm, str(document.page))
+    canvas.drawRightString(PAPER[0] - MARGIN, 1.1 * CM, str(document.page))
 
 
 def _fonts() -> None:
@@ -150,44 +145,11 @@ def _note(text: str) -> Any:
 def _tables(table: Table) -> list[Any]:
     """The table as wide as the page; of more columns than have room in parts below each other."""
     printed = table.aligned()
-    first = printed.texts
-    figures = list(range(first, len(printed.head)))
-    size, parts = 8.0, [figures]
-    while not all(_fits(printed, part, size) for part in parts):
-        if size > LEAST_LETTERS + 1.5:
-            size -= 0.5
-            continue
-        if max(len(part) for part in parts) < 2:
-            break
-        parts = [
-            half for part in parts for half in (part[: (len(part) + 1) // 2], part[(len(part) + 1) // 2 :]) if half
-        ]
-        size = 8.0
-    made: list[Any] = []
-    for part in parts:
-        made += [_one(printed, part, size), Spacer(1, 4)]
-    return made
+    return [piece for part in parts_of(printed) for piece in (_one(printed, part), Spacer(1, 4))]
 
 
-def _wide(table: Table, column: int, size: float) -> float:
-    """The width of a column of figures."""
-    placed_in = (placed(row, len(table.head)) for row in table.rows)
-    cells = [cell.text for row in placed_in for at, span, cell in row if at == column and span == 1]
-    return max(text_width(text, size, True) for text in [table.head[column], *cells]) + 7.0
-
-
-def _fits(table: Table, part: list[int], size: float) -> bool:
-    return bool(sum(_wide(table, j, size) for j in part) <= WIDE - 95.0 * table.texts)
-
-
-def _one(table: Table, part: list[int], size: float) -> Any:
-    columns = [*range(table.texts), *part]
-    figures = [_wide(table, j, size) for j in part]
-    left = max(95.0, (WIDE - sum(figures)) / table.texts)
-    named = max(
-        (text_width(row[0].text, size, True) + 12 * row[0].indent for row in table.rows if row[0].span == 1), default=0
-    )
-    left = min(left, max(95.0, named + 10.0)) if table.texts == 1 else min(left, 170.0)
+def _one(table: Table, part: Part) -> Any:
+    columns, size = part.columns, part.size
     words, bold = _style("cell", size, size * 1.25, after=0), _style("strong", size, size * 1.25, after=0, bold=True)
     heads = [words if j < table.texts else _style("head", size, size * 1.25, after=0, right=True) for j in columns]
     data: list[list[Any]] = [[Paragraph(_marked((head_run(table.head[j]),)), look) for j, look in zip(columns, heads)]]
@@ -205,21 +167,18 @@ def _one(table: Table, part: list[int], size: float) -> Any:
     ]
     for i, row in enumerate(table.rows, 1):
         cells: list[Any] = [""] * len(columns)
-        for at, span, cell in placed(row, len(table.head)):
-            here = [k for k, j in enumerate(columns) if at <= j < at + span]
-            if not here:
-                continue
+        for at, span, cell in part.pieces(row, len(table.head)):
             if at < table.texts or span > 1:
                 runs = with_symbols(cell.text).runs if span > 1 else (Run(cell.text),)
                 look = bold if cell.strong else words
                 if cell.indent:
                     look = _style(f"cell {cell.indent}", size, size * 1.25, after=0, indent=size * cell.indent)
-                cells[here[0]] = Paragraph(_marked(runs), look)
+                cells[at] = Paragraph(_marked(runs), look)
             else:
-                cells[here[0]] = shown(cell.text)
-            if len(here) > 1:
-                marks.append(("SPAN", (here[0], i), (here[-1], i)))
+                cells[at] = shown(cell.text)
+            if span > 1:
+                marks.append(("SPAN", (at, i), (at + span - 1, i)))
         data.append(cells)
-    made = LongTable(data, colWidths=[left] * table.texts + figures, repeatRows=1, hAlign="LEFT")
+    made = LongTable(data, colWidths=list(part.widths), repeatRows=1, hAlign="LEFT")
     made.setStyle(TableStyle(marks))
     return made

@@ -19,7 +19,7 @@ def errors_note(study: Study, model: Model, fit: Fit | None) -> str:
         return f"{name[:1].upper()}{name[1:]} (seed {errors.seed}). {_of_draws(study, errors, fit)}"
     why = fit.last.inference.why if fit is not None else None
     if why is not None:
-        return f"{name[:1].upper()}{name[1:]}: there are none, for {reason(why)}."
+        return f"{name[:1].upper()}{name[1:]}: {reason(why)}."
     if isinstance(errors, Cluster) and fit is not None and fit.n_clusters is not None:
         df = counted(fit.n_clusters - 1, "degree")
         return f"{name}: {counted(fit.n_clusters, 'cluster')}, tests on {df} of freedom."

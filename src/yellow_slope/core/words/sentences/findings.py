@@ -210,7 +210,8 @@ def _coded(coding: Coding) -> str:
 
 
 def _blocks(study: Study, fit: Fit) -> Rich:
-    """What each block adds."""
+    """What each block adds; a reason why nothing is tested is said once, by the note of the standard errors."""
+    untested = _has_other_errors(study) and fit.last.inference.why is not None
     outcome = study.variable(study.model.outcome or "").label
     pieces: Pieces = []
     for step, block in zip(fit.steps[: study.model.reported_step + 1], study.model.steps):
@@ -219,11 +220,10 @@ def _blocks(study: Study, fit: Fit) -> Rich:
         if first:
             about = "" if step.about_mean else " about zero"
             pieces += [f"{capital(outcome)} was regressed on {names} (", sym("R"), f"²{about} = {_share(step.r2)}"]
-            test = step.change.test
         else:
             pieces += [f"; step {step.index + 1} added {names} (Δ", sym("R"), f"² = {_share(step.change.r2)}"]
-            test = step.change.test
-        pieces += [", ", *_f(test), ")"]
+        test = step.change.test
+        pieces += [")"] if untested and math.isnan(test.f) else [", ", *_f(test), ")"]
     last = fit.steps[study.model.reported_step]
     if len(pieces) and last.index:
         pieces += ["; in all, ", sym("R"), f"² = {_share(last.r2)}"]
