@@ -13,9 +13,13 @@ from benchtools import say, typical
 from PyQt6.QtWidgets import QApplication
 
 from yellow_slope.app.state.desk import Waypoint
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.study.edits.blocks import set_blocks
+from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.models import set_level
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.demo.learners import STUDY
 from yellow_slope.files.opening import open_anything
 from yellow_slope.report.formats import Format, ReportFile
@@ -54,8 +58,10 @@ def first_pages() -> None:
         g = [names[i] for i in rng.integers(0, groups, n)]
         y = x + 0.4 * x * w + rng.normal(size=n)
         table = {**columns, "x": x, "w": w, "g": g, "y": y}
-        terms = (*columns, "x", "w", "g", "x*w", "x*g") if groups <= 4 else (*columns, "x", "w", "g", "x*w")
-        study = study_of(table, terms)
+        terms = (*columns, "x", "w", "x*w")
+        study = set_kind(study_of(table, terms), "g", Kind.GROUP)
+        more_terms = (Term(("g",)), Term(("x", "g"))) if groups <= 4 else (Term(("g",)),)
+        study = set_blocks(study, [Block((*study.model.blocks[0].terms, *more_terms))])
         first, whole, pause = pages_of(study)
         what = f"{n:,} cases, {more + 3} variables, {groups} groups"
         say(f"first page of the report after an edit: {what}", f"{first:.2f} s", f"{aim:g} s", first <= aim)

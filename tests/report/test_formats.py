@@ -10,6 +10,7 @@ from html.parser import HTMLParser
 from pathlib import Path
 from xml.etree import ElementTree
 
+import numpy as np
 import pytest
 from docx import Document
 from odf.opendocument import load
@@ -30,8 +31,9 @@ from yellow_slope.core.study.figures import Figure, ShowsGroup, ShowsProbe
 from yellow_slope.core.study.report import PartKind, ReadySet
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.study.studyfile import packed, unpacked, write_study
+from yellow_slope.plots.marks import Page, Part, Points, Shape
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, rows_of
-from yellow_slope.report.document import Report
+from yellow_slope.report.document import Picture, Report, Section
 from yellow_slope.report.formats import Format, ReportFile, report_contents
 from yellow_slope.report.parts import build_report
 
@@ -109,6 +111,23 @@ def test_a_pdf_has_every_text_and_every_cell(report: Report) -> None:
     assert any("SlopeSans" in name for name in fonts)
     assert reader.metadata is not None
     assert reader.metadata.title == report.title
+
+
+def test_figures_of_a_pdf_are_lines_and_letters_and_of_very_many_points_a_picture(report: Report) -> None:
+    reader = PdfReader(io.BytesIO(content(report, Format.PDF)))
+    said = plain("".join(page.extract_text() for page in reader.pages))
+    figures = [block.picture.page for block in blocks_of(report) if isinstance(block, Pictured)]
+    assert figures
+    for page in figures:
+        for text in page.texts:
+            assert text.upright or plain(text.text) in said, text.text
+    assert not [image for page in reader.pages for image in page.images]
+    rng = np.random.default_rng(1)
+    cases = Points(rng.uniform(0, 100, (5000, 2)), Shape.CIRCLE, 3.0, "#224466", Part.TITLE)
+    many = Page(100.0, 100.0, (cases,), ground="#ffffff")
+    crowd = Report("crowd", (Section("crowd", pictures=(Picture("crowd", "", many),)),))
+    reader = PdfReader(io.BytesIO(content(crowd, Format.PDF)))
+    assert len([image for page in reader.pages for image in page.images]) == 1
 
 
 def test_latex_and_markdown_have_every_text_with_figures_beside(report: Report) -> None:

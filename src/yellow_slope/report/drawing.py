@@ -179,6 +179,7 @@ def page_bytes(page: Page, kind: str, dpi: int = 300, told: Told = NOTHING_TOLD,
             settings["pil_kwargs"] = {"compression": "tiff_lzw", "dpi": (dpi, dpi)}
         case _:
             settings["metadata"] = {"Software": "Yellow Slope", **({"Description": said} if said else {})}
+            settings["pil_kwargs"] = {"compress_level": 4}  # a fifth of a file larger, in half the time
     figure = figure_of(page)
     with drawing_style(chain(letters_of(page))[0], outlines):
         figure.savefig(out, format=kind, dpi=dpi, facecolor=figure.get_facecolor(), **settings)

@@ -70,16 +70,20 @@ def sections_of(evaluation: Evaluation) -> Iterator[Section]:
 
 
 def _commented(evaluation: Evaluation, sections: Iterator[Section], part: ReportPart) -> Iterator[Section]:
-    """Sections with what somebody says above and below them."""
+    """Sections with what somebody says above and below them; each as soon as it is made, the last below which something
+    is said excepted."""
     held: Section | None = None
-    for section in sections:
+    for i, section in enumerate(sections):
+        if i == 0 and part.above:
+            section = replace(section, paragraphs=(*_own_words(evaluation, part.above), *section.paragraphs))
+        if not part.below:
+            yield section
+            continue
         if held is not None:
             yield held
-        elif part.above:
-            section = replace(section, paragraphs=(*_own_words(evaluation, part.above), *section.paragraphs))
         held = section
     if held is not None:
-        yield replace(held, after=_own_words(evaluation, part.below)) if part.below else held
+        yield replace(held, after=_own_words(evaluation, part.below))
 
 
 def _own_words(evaluation: Evaluation, text: str) -> tuple[Paragraph, ...]:

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt
@@ -15,6 +15,7 @@ from yellow_slope.report.origins import AtStep, Origin
 
 if TYPE_CHECKING:
     from yellow_slope.report.cells import Table
+    from yellow_slope.report.document import Section
 
 FIGURE_WIDTH = 700
 EACH = 0.12
@@ -56,7 +57,7 @@ class Written:
 
 def write_pages(evaluation: Evaluation, give: Callable[[WrittenPiece], None]) -> None:
     """Give the sections away as soon as there are some: what is visible is not to wait for the rest."""
-    from yellow_slope.report.document import Report, Section
+    from yellow_slope.report.document import Report
     from yellow_slope.report.parts import sections_of
     from yellow_slope.report.writers.html import ScreenPages
 
@@ -78,12 +79,29 @@ def write_pages(evaluation: Evaluation, give: Callable[[WrittenPiece], None]) ->
         waiting.clear()
         since = time.monotonic()
 
-    for section in sections_of(evaluation):
+    for section in (part for whole in sections_of(evaluation) for part in _parts(whole)):
+        if sum(map(_rows, waiting)) + _rows(section) > MOST_ROWS:
+            send()
         waiting.append(section)
-        rows = sum(len(table.rows) for one in waiting for table in one.tables)
-        if not pages.is_begun or section.pictures or rows > MOST_ROWS or time.monotonic() - since > EACH:
+        if not pages.is_begun or section.pictures or time.monotonic() - since > EACH:
             send()
     send()
+
+
+def _rows(section: Section) -> int:
+    return sum(len(table.rows) for table in section.tables)
+
+
+def _parts(section: Section) -> Iterator[Section]:
+    """A section of many rows in several, cut between its tables."""
+    tables, rest = section.tables[:1], section.tables[1:]
+    while rest and sum(len(table.rows) for table in tables) + len(rest[0].rows) <= MOST_ROWS:
+        tables, rest = (*tables, rest[0]), rest[1:]
+    if not rest:
+        yield section
+        return
+    yield replace(section, tables=tables, pictures=(), after=())
+    yield from _parts(replace(section, title="", paragraphs=(), tables=rest))
 
 
 def _for_the_page(png: bytes) -> QImage:

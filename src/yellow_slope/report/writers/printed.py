@@ -10,7 +10,7 @@ from reportlab.lib.enums import TA_LEFT, TA_RIGHT
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
-from reportlab.platypus import Image, KeepTogether, LongTable, Paragraph, SimpleDocTemplate, Spacer, TableStyle
+from reportlab.platypus import KeepTogether, LongTable, Paragraph, SimpleDocTemplate, Spacer, TableStyle
 
 from yellow_slope import looks
 from yellow_slope.core.words.spelling.letters import shown
@@ -19,10 +19,8 @@ from yellow_slope.plots.measuring import has_letter
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted
 from yellow_slope.report.cells import Table
 from yellow_slope.report.document import Report
-from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.writers.columns import CM, MARGIN, PAPER, WIDE, Part, parts_of
-
-DPI = 250
+from yellow_slope.report.writers.printedfigure import DrawnPage
 
 
 def pdf_of(report: Report) -> bytes:
@@ -55,12 +53,9 @@ def pdf_of(report: Report) -> bytes:
                 story.append(_note(table.note) if table.note else Spacer(1, 6))
             case Pictured(number, picture):
                 share = min(1.0, WIDE / picture.page.width, (PAPER[1] - 2 * MARGIN - 120) / picture.page.height)
-                content = io.BytesIO(page_bytes(picture.page, "png", DPI))
-                drawn = Image(content, picture.page.width * share, picture.page.height * share)
-                drawn.hAlign = "LEFT"
-                story.append(
-                    KeepTogether([*_captioned("Figure", number, picture.title), drawn, _note(picture.caption)])
-                )
+                drawn = DrawnPage(picture.page, share)
+                title = _captioned("Figure", number, picture.title)
+                story.append(KeepTogether([*title, drawn, _note(picture.caption)]))
     document.build(story, onFirstPage=_numbered, onLaterPages=_numbered)
     return out.getvalue()
 
