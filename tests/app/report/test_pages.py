@@ -15,13 +15,16 @@ from PyQt6.QtWidgets import QApplication, QPushButton
 from tests.support.windowdriver import Hands
 from yellow_slope.app.state.desk import Cell, Desk, Under, Waypoint
 from yellow_slope.app.widgets.wordsdialog import WordsDialog
+from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.report import comment_part, switch_part
 from yellow_slope.core.study.report import BesideCorrelation, CoefficientFigure, PartKind
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.livefigures import live_figures, with_figures
+from yellow_slope.report.blocks import Heading, Said, Tabled, blocks_of
 from yellow_slope.report.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, AtVariable, Origin
+from yellow_slope.report.parts import build_report
 
 WORRY = Term(("practice", "worry"))
 
@@ -32,6 +35,29 @@ def reading(demo_hands: Hands) -> Hands:
     demo_hands.press("Alt+6")
     demo_hands.settle()
     return demo_hands
+
+
+def test_every_heading_and_every_caption_stands_in_a_paragraph_of_its_own(reading: Hands) -> None:
+    hands = reading
+    document = hands.window.report.page.document()
+    assert document is not None
+    block, found = document.begin(), dict[str, int]()
+    while block.isValid():
+        text = block.text().replace("\ufffc", "").strip()
+        found[text] = max(found.get(text, 0), block.blockFormat().headingLevel())
+        block = block.next()
+    study = hands.window.session.study
+    assert study is not None
+    for block_ in blocks_of(build_report(evaluate(study))):
+        match block_:
+            case Heading(text):
+                assert found.get(text) == 2, text
+            case Said(said):
+                assert " ".join(str(said).split()) in found
+            case Tabled(_, table):
+                assert table.title in found
+            case _:
+                assert block_.picture.title in found
 
 
 def lead(hands: Hands, origin: Origin) -> None:

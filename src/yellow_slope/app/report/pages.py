@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QTextBrowser, QTextEdit, QWidget
 from yellow_slope.looks import LIGHT
 
 MARGIN = 34
+NOTHING = "\u200b"
 MOST_FOUND = 2000
 """Places of a text that is looked for."""
 
@@ -61,7 +62,12 @@ class Pages(QTextBrowser):
         else:
             cursor = QTextCursor(self._next)
             cursor.movePosition(QTextCursor.MoveOperation.End)
-            cursor.insertHtml(piece.html)
+            end = cursor.position()
+            cursor.beginEditBlock()  # laid out once
+            cursor.insertHtml(f"<p>{NOTHING}</p>{piece.html}")  # what is put in first goes on in the last paragraph
+            cursor.setPosition(end)
+            cursor.deleteChar()
+            cursor.endEditBlock()
         if self._is_at_top() and self.document() is not self._next:
             self._put(self._next)
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QEvent, QObject, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent
+from PyQt6.QtCore import QEvent, QModelIndex, QObject, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
@@ -11,12 +11,16 @@ from PyQt6.QtWidgets import (
     QListWidget,
     QListWidgetItem,
     QPushButton,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
     QVBoxLayout,
     QWidget,
 )
 
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Scope, action
+from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.study.edits.report import (
@@ -47,6 +51,25 @@ WIDE = 232
 PART = Qt.ItemDataRole.UserRole
 
 
+class _Outlined(QStyledItemDelegate):
+    """Draws an outline that is seen on a dark ground, too, around the mark of each part."""
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex) -> None:
+        """The item, and the outline."""
+        super().paint(painter, option, index)
+        parent = self.parent()
+        if painter is None or not isinstance(parent, QListWidget) or (style := parent.style()) is None:
+            return
+        mark = QStyleOptionViewItem(option)
+        self.initStyleOption(mark, index)
+        box = style.subElementRect(QStyle.SubElement.SE_ItemViewItemCheckIndicator, mark, parent)
+        painter.save()
+        painter.setPen(theme.colour(theme.palette().soft_ink))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(box.adjusted(0, 0, -1, -1))
+        painter.restore()
+
+
 class PartsList(QWidget):
     """Space or a click on its mark prints a part or not; dragging or Alt with an arrow moves it."""
 
@@ -63,6 +86,7 @@ class PartsList(QWidget):
         self.list = QListWidget()
         self.list.setAccessibleName("Parts of the report")
         self.list.setToolTip("Space prints a part or not; drag it, or move it with Alt and an arrow; Enter shows it")
+        self.list.setItemDelegate(_Outlined(self.list))
         self.list.setDragDropMode(QAbstractItemView.DragDropMode.InternalMove)
         self.list.setDefaultDropAction(Qt.DropAction.MoveAction)
         self.list.itemChanged.connect(self._switched)
