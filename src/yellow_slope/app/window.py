@@ -66,6 +66,9 @@ from yellow_slope.looks import SIZES
 MANY_COLUMNS, UNTIL_DRAWN = 1000, 0.4
 """Of so many columns the window is drawn before the worker, which takes turns with it, begins: seconds."""
 
+WITH_REPORT = 1200
+"""Pixels of width from which the foot has room for one more link."""
+
 
 class Window(QMainWindow):
     """One window on one session. It puts the parts together; they know the session, not each other."""
@@ -226,6 +229,7 @@ class Window(QMainWindow):
         for bench in self.benches.values():
             self.stack.addWidget(bench)
         self.foot = Foot(self.session, self.worker, self.dialogs, self._foot_links)
+        self.foot.figures.clicked.connect(self.sources.find_in_report)
         self.status = StatusLine(self.session, self.worker, self.inference)
         right = _column(self.stack, _line(), self.foot)
         middle = QHBoxLayout()
@@ -392,12 +396,17 @@ class Window(QMainWindow):
                 widget.update()
 
     def _foot_links(self) -> list[Link]:
-        """What the foot offers: the sentence to copy, and what goes with the waypoint."""
-        copy = [("Copy", self.navigation.copy_sentence)] if not self.foot.told.is_instruction else []
+        """What the foot offers: the sentence to copy, where the report says it, and what goes with the waypoint."""
         bench, waypoint = self.benches[self.session.desk.waypoint], self.session.desk.waypoint
+        says = not self.foot.told.is_instruction
+        copy = [("Copy", self.navigation.copy_sentence)] if says else []
+        offers = bench.offers()
+        has_room = self.width() >= WITH_REPORT or len(offers) < 3
+        found = says and has_room and self.sources.can_be_found()
+        reported = [("In the report", self.sources.find_in_report)] if found else []
         is_named = waypoint is Waypoint.DATA or not self.navigation.has_unnamed_group()
         name = [] if is_named else [("Name the levels", self.navigation.name_levels)]
-        offered = [*copy, *name, *bench.offers()]
+        offered = [*copy, *reported, *name, *offers]
         return [
             Link(text, found.tooltip, found.run) for text, found in ((t, self.actions_table.of(m)) for t, m in offered)
         ]

@@ -60,6 +60,22 @@ def test_every_heading_and_every_caption_stands_in_a_paragraph_of_its_own(readin
                 assert block_.picture.title in found
 
 
+def test_what_is_looked_at_is_one_click_from_the_report(demo_hands: Hands) -> None:
+    hands, window = demo_hands, demo_hands.window
+    window.session.look(cell=Cell(2, WORRY), waypoint=Waypoint.BLOCKS)
+    hands.settle()
+    link = next(link for link in window._foot_links() if link.text == "In the report")
+    link.run()
+    hands.settle()
+    assert window.session.desk.waypoint is Waypoint.REPORT
+    for waypoint in (Waypoint.PROBE, Waypoint.CHECKS, Waypoint.BLOCKS):
+        window.session.look(waypoint=waypoint)
+        hands.settle()
+        hands.clicks(window.foot.figures)
+        assert window.session.desk.waypoint is Waypoint.REPORT, waypoint
+    assert not [link for link in window._foot_links() if link.text == "In the report"]
+
+
 def lead(hands: Hands, origin: Origin) -> None:
     """Click a number that is made there."""
     number = hands.window.report._written.numbers[origin]

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QFontMetrics, QResizeEvent
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QFontMetrics, QMouseEvent, QResizeEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from yellow_slope.app.explanations.explanation import explanation
@@ -21,6 +21,18 @@ from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.theme import font
 from yellow_slope.core.words.spelling.letters import continued
 from yellow_slope.looks import SIZES
+
+
+class Figures(QLabel):
+    """Figures that lead somewhere when they are clicked."""
+
+    clicked = pyqtSignal()
+
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
+        """A click, not the end of a drag from elsewhere."""
+        super().mouseReleaseEvent(event)
+        if event is not None and self.rect().contains(event.position().toPoint()):
+            self.clicked.emit()
 
 
 class Foot(QWidget):
@@ -42,7 +54,9 @@ class Foot(QWidget):
         self.title = QLabel()
         self.title.setFont(font(13, "bold"))
         self.title.setAccessibleName("What is chosen")
-        self.figures = QLabel()
+        self.figures = Figures()
+        self.figures.setToolTip("A click leads to where the report says them (Ctrl+Shift+H)")
+        self.figures.setCursor(Qt.CursorShape.PointingHandCursor)
         self.figures.setObjectName("figures")
         self.figures.setFont(font(12))
         self.figures.setAccessibleName("Its figures")
