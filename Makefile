@@ -6,7 +6,7 @@ FROM ?= 0
 TO ?= 1000
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies where mutated walks
+.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies where mutated walks layouts
 
 setup:
 	@sh scripts/setup.sh
@@ -49,6 +49,10 @@ where:
 # Inputs of every kind, changed at random: make mutated FROM=0 TO=10000
 mutated: setup
 	@MUTATED_FROM=$(FROM) MUTATED_TO=$(TO) QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -q -n 2 tests/files/test_mutated.py
+
+# Figures of random studies in every look and size: make layouts FROM=0 TO=200
+layouts: setup
+	@LAYOUTS_FROM=$(FROM) LAYOUTS_TO=$(TO) QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -q -n 2 tests/plots/test_figures.py -k sound
 
 # Random walks in the window: make walks FROM=0 TO=200
 walks: setup

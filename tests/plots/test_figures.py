@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import random
 from dataclasses import replace
 from itertools import combinations, pairwise
@@ -54,6 +55,9 @@ from yellow_slope.plots.look import hue_colour
 from yellow_slope.plots.marks import Line, OfLine, Page, Points, Rect, Text
 from yellow_slope.plots.parts import Parts, Thing
 
+SEEDS = range(int(os.environ.get("LAYOUTS_FROM") or 0), int(os.environ.get("LAYOUTS_TO") or 16))
+"""Studies, 16 of them each time; more by hand: make layouts FROM=0 TO=200."""
+
 
 def every_shown(study: Study, rng: random.Random) -> list[Shown]:
     """What can be shown of a study: its pairs, with and without a second moderator, checks, steps and groups."""
@@ -76,7 +80,7 @@ def drawn(evaluation: Evaluation, figure: Figure) -> tuple[Subject, Page] | None
 
 
 @pytest.mark.no_cover
-@pytest.mark.parametrize("seed", range(16))
+@pytest.mark.parametrize("seed", SEEDS)
 def test_figures_are_sound_in_every_look_and_size(seed: int) -> None:
     study, rng = world(seed), random.Random(30_000 + seed)
     evaluation = evaluate(study)

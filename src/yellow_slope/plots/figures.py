@@ -63,6 +63,8 @@ LEAST_PANEL = 112.0
 """Points that a panel keeps before there are fewer beside it."""
 SHARES = (1.0, 0.9, 0.8, 0.7, 0.6, 0.5, 0.42, 0.35)
 """Of their size that letters are tried in, until they have room."""
+MOST_BELOW = 0.5
+"""Of a figure's own height that names below it may take; where they would take more they are shortened."""
 STRONG = 1.6
 """Looks stronger than this make plots as much wider before they stand beside each other."""
 
@@ -177,7 +179,7 @@ def _with_whole_names(subject: Subject, look: Look, width: float, height: float 
         return page
     entries = entries_of(subject.study, subject.sight, look)
     below = names_below(look, entries, width)
-    if not entries or below is None:
+    if not entries or below is None or (height is not None and below.height > MOST_BELOW * height):
         return page
     bare = replace(look, own=replace(look.own, names_below=True))
     again = _page(subject, bare, width, None if height is None else max(40.0, height - below.height))

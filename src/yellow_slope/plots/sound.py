@@ -5,18 +5,30 @@ from __future__ import annotations
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.plots.marks import Area, Line, Mark, Page, Points, Rect, Rects, Text
+from yellow_slope.plots.marks import Area, Frame, Line, Mark, Page, Pane, Points, Rect, Rects, Text
 
 HAIR = 0.55
 """Points that letters of two texts may share: their boxes are a little larger than they."""
+LEAST_LINES = 2.5
+"""Heights of its smallest letters that a plot has at least, in both directions."""
 
 
 def is_sound(page: Page) -> bool:
-    """Whether all texts stand apart, and all marks within the page."""
+    """Whether all texts stand apart, all marks within the page, and what is drawn has room between its texts."""
+    if not all(_has_room(page, frame) for frame in page.frames):
+        return False
     boxes = page.text_boxes
     if boxes.size and (_leaves(boxes, page) or _overlap(boxes)):
         return False
     return not any(_leaves(_reach(mark), page) for mark in page.marks if _may_leave(mark, page))
+
+
+def _has_room(page: Page, frame: Frame) -> bool:
+    """Whether a plot is higher than a few of its letters; strips and heaps below another plot need less."""
+    if frame.pane in (Pane.DISTRIBUTION, Pane.STRIPS):
+        return True
+    letters = min((text.size for text in page.texts), default=0.0)
+    return frame.area.bottom - frame.area.top >= LEAST_LINES * letters and frame.area.width >= LEAST_LINES * letters
 
 
 def _may_leave(mark: Mark, page: Page) -> bool:

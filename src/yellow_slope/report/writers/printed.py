@@ -15,12 +15,11 @@ from reportlab.platypus import KeepTogether, LongTable, Paragraph, SimpleDocTemp
 from yellow_slope import looks
 from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.rich import Run, with_symbols
-from yellow_slope.plots.measuring import has_letter
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted
 from yellow_slope.report.cells import Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.writers.columns import CM, MARGIN, PAPER, WIDE, Part, parts_of
-from yellow_slope.report.writers.printedfigure import DrawnPage
+from yellow_slope.report.writers.printedfigure import DrawnPage, in_fonts
 
 
 def pdf_of(report: Report) -> bytes:
@@ -115,14 +114,9 @@ def _marked(runs: tuple[Run, ...]) -> str:
 
 
 def _with_second(text: str) -> str:
-    parts, other = [], False
-    for letter in text:
-        lacks = not letter.isspace() and not has_letter(letter)
-        if lacks != other:
-            parts.append('<font name="Second">' if lacks else "</font>")
-            other = lacks
-        parts.append(escape(letter))
-    return "".join(parts) + ("</font>" if other else "")
+    return "".join(
+        f'<font name="Second">{escape(part)}</font>' if lacks else escape(part) for part, lacks in in_fonts(text)
+    )
 
 
 def _captioned(kind: str, number: int, title: str) -> list[Any]:

@@ -166,14 +166,14 @@ def _write(canvas: Any, mark: Text, height: float) -> None:
     if mark.upright:
         canvas.rotate(90)
     at = 0.0
-    for text, lacks in _in_fonts(shown(mark.text).replace(UNKNOWN, "?")):
+    for text, lacks in in_fonts(shown(mark.text).replace(UNKNOWN, "?")):
         name = "Second" if lacks else font
         canvas.setFont(name, mark.size)
         canvas.drawString(at, 0.0, text)
         at += stringWidth(text, name, mark.size)
 
 
-def _in_fonts(text: str) -> Iterator[tuple[str, bool]]:
+def in_fonts(text: str) -> Iterator[tuple[str, bool]]:
     """Stretches of a text, each with whether the font lacks its letters."""
     begun = 0
     lacking = [not letter.isspace() and not has_letter(letter) for letter in text]
