@@ -66,7 +66,7 @@ from yellow_slope.looks import SIZES
 MANY_COLUMNS, UNTIL_DRAWN = 1000, 0.4
 """Of so many columns the window is drawn before the worker, which takes turns with it, begins: seconds."""
 
-WITH_REPORT = 1200
+WITH_REPORT = 1500
 """Pixels of width from which the foot has room for one more link."""
 
 

@@ -14,7 +14,7 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.maps import has_map, has_outcome_map
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.study.figures import CM_PER_INCH, Colours, Figure, GroundAs, ProbeShown, Role
+from yellow_slope.core.study.figures import CM_PER_INCH, Colours, Figure, GroundAs, LineKey, ProbeShown, Role
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted, listed_some
 from yellow_slope.looks import DARK, GREY, LIGHT, Palette
@@ -484,3 +484,13 @@ def shortened_names(page: Page) -> list[str]:
         return []
     verb = "is" if len(cut) == 1 else "are"
     return [f"{counted(len(cut), 'name')} {verb} shortened at this size: {listed_some(cut, 3)}."]
+
+
+def same_names(figure: Figure) -> list[str]:
+    """What is said of lines or groups that were given one name; nothing where each has its own."""
+    named: dict[str, set[LineKey]] = {}
+    for key, tuning in figure.texts:
+        if key.role is Role.LINE and key.line is not None and tuning.words:
+            named.setdefault(tuning.words, set()).add(key.line)
+    twice = [words for words, lines in named.items() if len(lines) > 1]
+    return [f"Several lines or groups are named {listed_some([f'“{words}”' for words in twice], 3)}."] if twice else []

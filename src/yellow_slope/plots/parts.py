@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import Enum, auto
 from typing import assert_never
 
@@ -11,6 +11,7 @@ import numpy as np
 
 from yellow_slope.core.figured.subjects import CheckSubject, GroupSubject, ProbeSubject, StepsSubject, Subject
 from yellow_slope.core.fit.design.bases import GroupBasis
+from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.figures import AxisKey, LineKey, LineOf, PaneKind, Role, TextKey
 from yellow_slope.plots.axes import pane_kind
 from yellow_slope.plots.keys import focus_key, level_key, line_key, panel_key, place_key
@@ -33,6 +34,7 @@ from yellow_slope.plots.marks import (
     OfRegion,
     OnMap,
     Page,
+    Pane,
     Part,
     Points,
     Rect,
@@ -135,6 +137,13 @@ class Parts:
         found = sorted({m.about.value for m in self.page.marks if isinstance(m.about, OfBoundary)})
         return found.index(value) if value in found else 0
 
+    def _of_panel(self, sight: Sight, mark: Mark) -> Sight:
+        """The panel in which a mark lies, where there are several; they need not have the same lines."""
+        frame = self._frame(mark)
+        if frame is None or len({f.panel for f in self.page.frames if f.pane is Pane.INTERACTION}) < 2:
+            return sight
+        return Sight(sight.probed, replace(sight.seen, panel=frame.panel))
+
     def line_key(self, mark: Mark) -> LineKey | None:
         """The line, group or row that a mark belongs to."""
         subject, about = self.subject, mark.about
@@ -143,7 +152,7 @@ class Parts:
                 probed = sight.probed
                 match about:
                     case OfLine(i):
-                        return line_key(sight, i)
+                        return line_key(self._of_panel(sight, mark), i)
                     case OfGroup(i, _) if isinstance(probed.focal, GroupBasis):
                         return level_key(probed.focal, i)
                     case OfPlace(i):

@@ -12,7 +12,7 @@ from yellow_slope.core.study.figures import Figure, LineKey, LineOf, Shown
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import is_only_code
 from yellow_slope.core.words.sentences.figures import figure_remarks, print_remark
-from yellow_slope.plots.figures import laid_out, shortened_names, smaller_letters, smallest
+from yellow_slope.plots.figures import laid_out, same_names, shortened_names, smaller_letters, smallest
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.parts import Parts, lines_of
 
@@ -51,7 +51,7 @@ def figured(study: Study, evaluation: Evaluation, figure: Figure, subject: Subje
     page = laid.page
     parts = Parts(page, subject)
     remarks = figure_remarks(evaluation, figure, subject)
-    remarks += [*smaller_letters(figure, laid.share), *shortened_names(page)]
+    remarks += [*smaller_letters(figure, laid.share), *shortened_names(page), *same_names(figure)]
     letters, line = smallest(page)
     at = f"{round(figure.size.width, 2):g} cm width"
     codes = tuple(key for key in lines_of(parts) if is_code(study, figure, key))
