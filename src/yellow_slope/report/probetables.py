@@ -70,15 +70,13 @@ def across_table(study: Study, probed: Probed) -> Table | None:
     read = EffectReader(study, probed, 0)
     second = study.variable(probed.second.variable).label if probed.second is not None else ""
     rows: list[tuple[Cell, ...]] = []
-    row, head = (
-        _Row(study.report, True, (x.effect for found in probed.across for x in found)),
-        _effect_head(probed, "", True),
-    )
+    head, named = _effect_head(probed, "", True), f"at {read.moderator_label} "  # which the title says
+    row = _Row(study.report, True, (x.effect for found in probed.across for x in found))
     for index, found in enumerate(probed.across[: shown_foci(probed)]):
         if isinstance(probed.focal, GroupBasis):
             rows.append((Cell(read.focus_name(index), strong=True, span=len(head)),))
         for x in found:
-            name = f"{read.spot_name(x.of)} minus {read.spot_name(x.minus)}"
+            name = f"{read.spot_name(x.of)} minus {read.spot_name(x.minus)}".replace(named, "at ")
             rows.append(row.of(name, x.effect, BLANK, x.p_holm))
     title = f"Differences between places of {read.moderator_label} and {second}"
     origins = tuple(AtProbe(probed.probe) for _ in rows)

@@ -270,7 +270,7 @@ def _interaction(study: Study, probed: Probed) -> Rich:
     if math.isnan(test.p):
         return rich(*lead, ".")
     significant = test.p < 1 - probed.level
-    one = _coefficient(study, probed) if not whole else None
+    one = _coefficient(study, probed) if not whole or first.of is TestOf.PRODUCT else None
     lead += [*(one or []), *_f(test), _depends(study, probed) if significant else "."]
     caveat = f" {read.caveat()}" if read.caveat() else ""
     if not significant:
@@ -354,6 +354,8 @@ def _in_comparisons(read: EffectReader) -> str:
 def _coefficient(study: Study, probed: Probed) -> Pieces:
     """“b = −1.43, 95% CI −1.95 to −0.90, ” of a product of one column."""
     names = {probed.probe.focal, probed.probe.moderator}
+    if probed.second is not None and len(probed.panels) > 1:
+        names.add(probed.second.variable)
     steps = probed.model.steps[: probed.step + 1]
     terms = [t for block in steps for t in block.terms if t.is_product and set(t.variables) == names]
     return _of_columns(study, probed.fit, probed.step, terms, probed.level)
