@@ -66,9 +66,8 @@ from yellow_slope.looks import SIZES
 MANY_COLUMNS, UNTIL_DRAWN = 1000, 0.4
 """Of so many columns the window is drawn before the worker, which takes turns with it, begins: seconds."""
 
-MOST_BESIDE = 3
 WITH_REPORT = 1500
-"""Links of a waypoint beside which the foot has room for one to the report; pixels from which it always has."""
+"""Pixels of width from which the foot has room for one more link."""
 
 
 class Window(QMainWindow):
@@ -402,8 +401,7 @@ class Window(QMainWindow):
         says = not self.foot.told.is_instruction
         copy = [("Copy", self.navigation.copy_sentence)] if says else []
         offers = bench.offers()
-        has_room = self.width() >= WITH_REPORT or len(offers) <= MOST_BESIDE
-        found = says and has_room and self.sources.can_be_found()
+        found = says and self.width() >= WITH_REPORT and self.sources.can_be_found()
         reported = [("In the report", self.sources.find_in_report)] if found else []
         is_named = waypoint is Waypoint.DATA or not self.navigation.has_unnamed_group()
         name = [] if is_named else [("Name the levels", self.navigation.name_levels)]

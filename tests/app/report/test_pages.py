@@ -62,6 +62,7 @@ def test_every_heading_and_every_caption_stands_in_a_paragraph_of_its_own(readin
 
 def test_what_is_looked_at_is_one_click_from_the_report(demo_hands: Hands) -> None:
     hands, window = demo_hands, demo_hands.window
+    window.resize(1600, 900)
     window.session.look(cell=Cell(2, WORRY), waypoint=Waypoint.BLOCKS)
     hands.settle()
     link = next(link for link in window._foot_links() if link.text == "In the report")
