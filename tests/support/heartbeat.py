@@ -58,11 +58,11 @@ def _behind() -> float:
     return max(1.0, taken / steps / STEP)
 
 
-def _stolen() -> float:
-    """Seconds, over all its processors, for which the machine itself was not given the time; 0 where nobody says."""
+def stolen() -> float:
+    """Seconds for which the machine was not given its time, of one processor on average; 0 where nobody says."""
     try:
         with open("/proc/stat", encoding="ascii") as file:
-            return int(file.readline().split()[8]) / os.sysconf("SC_CLK_TCK")
+            return int(file.readline().split()[8]) / os.sysconf("SC_CLK_TCK") / (os.cpu_count() or 1)
     except (OSError, IndexError, ValueError):
         return 0.0
 
@@ -70,10 +70,10 @@ def _stolen() -> float:
 @contextmanager
 def watched() -> Iterator[None]:
     """Note how long the window works at what is done here."""
-    begun, before = time.thread_time(), _stolen()
+    begun, before = time.thread_time(), stolen()
     yield
     worked = (time.thread_time() - begun) / _slowed()
-    if worked > LONGEST and (worked := (worked - (_stolen() - before)) / _behind()) > LONGEST:
+    if worked > LONGEST and (worked := (worked - (stolen() - before)) / _behind()) > LONGEST:
         _slow.append(worked)
 
 

@@ -228,7 +228,7 @@ class Window(QMainWindow):
         self.stack = QStackedWidget()
         for bench in self.benches.values():
             self.stack.addWidget(bench)
-        self.foot = Foot(self.session, self.worker, self.dialogs, self._foot_links)
+        self.foot = Foot(self.session, self.worker, self.dialogs, self._foot_links, self.sources.can_be_found)
         self.foot.figures.clicked.connect(self.sources.find_in_report)
         self.status = StatusLine(self.session, self.worker, self.inference)
         right = _column(self.stack, _line(), self.foot)
@@ -401,8 +401,8 @@ class Window(QMainWindow):
         says = not self.foot.told.is_instruction
         copy = [("Copy", self.navigation.copy_sentence)] if says else []
         offers = bench.offers()
-        found = says and self.width() >= WITH_REPORT and self.sources.can_be_found()
-        reported = [("In the report", self.sources.find_in_report)] if found else []
+        has_place = says and self.width() >= WITH_REPORT and self.sources.can_be_found()
+        reported = [("In the report", self.sources.find_in_report)] if has_place else []
         is_named = waypoint is Waypoint.DATA or not self.navigation.has_unnamed_group()
         name = [] if is_named else [("Name the levels", self.navigation.name_levels)]
         offered = [*copy, *reported, *name, *offers]

@@ -241,10 +241,6 @@ def test_a_variable_lands_anywhere_on_the_sheet(demo_hands: Hands, y: int) -> No
     window = demo_hands.window
     ladder = window.blocks.ladder
     before = len(window.session.study.model.blocks)  # type: ignore[union-attr]
-    bar = ladder.verticalScrollBar()
-    assert bar is not None
-    if y > ladder.viewport().height():
-        bar.setValue(bar.maximum())
     demo_hands.carries("site", QPoint(300, min(y, ladder.viewport().height() - 3)))
     study = window.session.study
     assert study is not None

@@ -28,6 +28,11 @@ class Figures(QLabel):
 
     clicked = pyqtSignal()
 
+    def set_leading(self, leads: bool) -> None:
+        """Whether a click leads anywhere now."""
+        self.setToolTip("A click leads to where the report says them (Ctrl+Shift+H)" if leads else "Its figures")
+        self.setCursor(Qt.CursorShape.PointingHandCursor if leads else Qt.CursorShape.ArrowCursor)
+
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """A click, not the end of a drag from elsewhere."""
         super().mouseReleaseEvent(event)
@@ -44,10 +49,12 @@ class Foot(QWidget):
         worker: Worker,
         dialogs: Dialogs,
         more: Callable[[], list[Link]],
+        leads: Callable[[], bool],
         parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
-        self.session, self._worker, self._dialogs, self._more = session, worker, dialogs, more
+        self.session, self._worker, self._dialogs = session, worker, dialogs
+        self._more, self._leads = more, leads
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(SIZES.foot)
@@ -55,8 +62,6 @@ class Foot(QWidget):
         self.title.setFont(font(13, "bold"))
         self.title.setAccessibleName("What is chosen")
         self.figures = Figures()
-        self.figures.setToolTip("A click leads to where the report says them (Ctrl+Shift+H)")
-        self.figures.setCursor(Qt.CursorShape.PointingHandCursor)
         self.figures.setObjectName("figures")
         self.figures.setFont(font(12))
         self.figures.setAccessibleName("Its figures")
@@ -137,6 +142,7 @@ class Foot(QWidget):
         self.told = told
         self._fit_title()
         self.figures.setText(told.figures)
+        self.figures.set_leading(self._leads())
         text = told.text
         flag = self.session.flag(self.session.desk.flag)
         self.sentence.setText(f"In words: {continued(text)}" if text and told.in_words else text)
