@@ -9,7 +9,8 @@ import pytest
 from _pytest.runner import runtestprotocol
 from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog, QMessageBox
 
-from tests.support.heartbeat import stalls, stolen
+from tests.support.clock import stolen
+from tests.support.heartbeat import stalls
 from tests.support.windowdriver import Hands
 
 STOPPED = "the window did not answer"

@@ -8,16 +8,14 @@ from __future__ import annotations
 import os
 import random
 import resource
-import signal
 import tempfile
 import warnings
-from collections.abc import Iterator
-from contextlib import contextmanager
 from pathlib import Path
 
 import numpy as np
 import pytest
 
+from tests.support.clock import within
 from tests.support.mutating import kinds
 from yellow_slope.app.state.recentfiles import recent_files, remember
 from yellow_slope.core.data.table import TextColumn
@@ -33,25 +31,9 @@ from yellow_slope.files.written.results import results_document
 BEGIN, END = int(os.environ.get("MUTATED_FROM", "0")), int(os.environ.get("MUTATED_TO", "300"))
 PARTS = 6
 LONGEST = 5
-"""Seconds."""
+"""Seconds of work."""
 MOST_MEMORY = 1500
 """MB that one input may take."""
-
-
-@contextmanager
-def within(seconds: int) -> Iterator[None]:
-    """TimeoutError where it takes longer."""
-
-    def late(*_: object) -> None:
-        raise TimeoutError(f"more than {seconds} s")
-
-    before = signal.signal(signal.SIGALRM, late)
-    signal.alarm(seconds)
-    try:
-        yield
-    finally:
-        signal.alarm(0)
-        signal.signal(signal.SIGALRM, before)
 
 
 def memory() -> float:

@@ -3,7 +3,6 @@ is one that fails. Measured around what a test lets it do, not within it: events
 
 from __future__ import annotations
 
-import os
 import sys
 import time
 from collections.abc import Iterator
@@ -12,14 +11,13 @@ from functools import cache
 
 from PyQt6.QtWidgets import QApplication
 
+from tests.support.clock import behind, stolen
 from yellow_slope.core.data.formula import find_mistake
 from yellow_slope.core.data.variable import Kind, Variable
 
 LONGEST = 0.3
 """Seconds of the thread's own work: what it waits for the machine, or for the counting of lines that tests run through,
 is no fault of the window."""
-STEP = 50e-9
-"""Seconds of one plain step where the bound holds as it stands; a machine slower than that gets as much more."""
 _slow: list[float] = []
 
 
@@ -46,34 +44,13 @@ def _slowed() -> float:
     return max(1.0, (1.0 + counted / alone) / 2.0)
 
 
-def _behind() -> float:
-    """How many times as long a plain step takes now, lines counted or not; never less than 1."""
-    tracer, steps, done = sys.gettrace(), 1_000_000, 0
-    sys.settrace(None)
-    begun = time.thread_time()
-    for at in range(steps):
-        done += at
-    taken = time.thread_time() - begun
-    sys.settrace(tracer)
-    return max(1.0, taken / steps / STEP)
-
-
-def stolen() -> float:
-    """Seconds for which the machine was not given its time, of one processor on average; 0 where nobody says."""
-    try:
-        with open("/proc/stat", encoding="ascii") as file:
-            return int(file.readline().split()[8]) / os.sysconf("SC_CLK_TCK") / (os.cpu_count() or 1)
-    except (OSError, IndexError, ValueError):
-        return 0.0
-
-
 @contextmanager
 def watched() -> Iterator[None]:
     """Note how long the window works at what is done here."""
     begun, before = time.thread_time(), stolen()
     yield
     worked = (time.thread_time() - begun) / _slowed()
-    if worked > LONGEST and (worked := (worked - (stolen() - before)) / _behind()) > LONGEST:
+    if worked > LONGEST and (worked := (worked - (stolen() - before)) / behind()) > LONGEST:
         _slow.append(worked)
 
 

@@ -1,0 +1,68 @@
+"""How long something works by itself: without the time that the machine was not given, and by what a plain step takes
+there now. So a bound on work is one of the program and not of the machine that it is tested on."""
+
+from __future__ import annotations
+
+import os
+import signal
+import sys
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+STEP = 50e-9
+"""Seconds of one plain step where a bound holds as it stands; a machine slower than that gets as much more."""
+HANGS = 20
+"""So many times a bound may pass by the clock on the wall, whatever the machine does."""
+
+
+def behind() -> float:
+    """How many times as long a plain step takes now, lines counted or not; never less than 1."""
+    tracer, steps, done = sys.gettrace(), 1_000_000, 0
+    sys.settrace(None)
+    begun = time.thread_time()
+    for at in range(steps):
+        done += at
+    taken = time.thread_time() - begun
+    sys.settrace(tracer)
+    return max(1.0, taken / steps / STEP)
+
+
+def stolen() -> float:
+    """Seconds for which the machine was not given its time, of one processor on average; 0 where nobody says."""
+    try:
+        with open("/proc/stat", encoding="ascii") as file:
+            return int(file.readline().split()[8]) / os.sysconf("SC_CLK_TCK") / (os.cpu_count() or 1)
+    except (OSError, IndexError, ValueError):
+        return 0.0
+
+
+class Watch:
+    """The work of this thread since it was made."""
+
+    def __init__(self) -> None:
+        self._begun, self._stolen = time.thread_time(), stolen()
+
+    def is_over(self, seconds: float) -> bool:
+        """It worked longer than so many seconds."""
+        own = time.thread_time() - self._begun - (stolen() - self._stolen)
+        return own > seconds and own > seconds * behind()
+
+
+@contextmanager
+def within(seconds: int) -> Iterator[None]:
+    """TimeoutError where it works longer."""
+    watch, end = Watch(), time.monotonic() + HANGS * seconds
+
+    def late(*_: object) -> None:
+        if time.monotonic() > end or watch.is_over(seconds):
+            raise TimeoutError(f"more than {seconds} s")
+        signal.alarm(1)
+
+    before = signal.signal(signal.SIGALRM, late)
+    signal.alarm(seconds)
+    try:
+        yield
+    finally:
+        signal.alarm(0)
+        signal.signal(signal.SIGALRM, before)
