@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+import math
 import statistics
 import time
 from dataclasses import replace
 from itertools import cycle
 from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
 from bench_probe import study_of
 from bench_window import closed, opened, settled
 from benchtools import say, typical
 from PyQt6.QtCore import QEventLoop
+from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QApplication
 
+from yellow_slope.app.report.canvas import FigureCanvas
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.figured.subjects import subject_of
 from yellow_slope.core.fit.fitted.evaluate import evaluate
@@ -23,6 +27,21 @@ from yellow_slope.core.study.figures import AxisKey, AxisTuning, Figure, FigureS
 from yellow_slope.report.figures import FigureFile, drawn_figure
 
 TUNED = 40
+
+
+class Painted:
+    """When a canvas was painted last, and where the upright axis of its first plot begins."""
+
+    def __init__(self, canvas: FigureCanvas) -> None:
+        self.at, self.low = 0.0, math.nan
+        paint = FigureCanvas.paintEvent
+
+        def painting(of: FigureCanvas, event: QPaintEvent | None) -> None:
+            paint(of, event)
+            if of is canvas and canvas.drawn is not None:
+                self.at, self.low = time.perf_counter(), canvas.drawn.page.frames[0].y[0]
+
+        patch.object(FigureCanvas, "paintEvent", painting).start()
 
 
 def figures() -> None:
@@ -42,14 +61,14 @@ def figures() -> None:
     while not tuner.is_current and time.perf_counter() < wait:
         QApplication.processEvents()
     window.grab()
+    painted = Painted(tuner.canvas)
     axis, spent = AxisKey(PaneKind.LINES, True), []
     for low in (v for _, v in zip(range(TUNED), cycle([-6.0, -7.0]))):
         begin = time.perf_counter()
         tuner.tune("axis", figure.with_axis(axis, AxisTuning(low=low)))
-        while not tuner.is_current or tuner.canvas.drawn is None or tuner.canvas.drawn.page.frames[0].y[0] != low:
+        while painted.low != low:
             QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-        tuner.canvas.grab()
-        spent.append(time.perf_counter() - begin)
+        spent.append(painted.at - begin)
         settled(window)
     took = statistics.median(spent)
     say("a change on a figure of 1,000 cases until it is repainted", f"{1000 * took:.0f} ms", "30 ms", took <= 0.03)

@@ -81,6 +81,8 @@ class Parts:
     def __init__(self, page: Page, subject: Subject) -> None:
         self.page, self.subject = page, subject
         self._located: list[Located] | None = None
+        self._lying: dict[int, tuple[Box | None, Frame | None]] = {}
+        """How far each mark of the page reaches, and in which plot."""
         self._loose: dict[int, int] = {}
         """Texts that have no place of their own, by their order on the page."""
         for mark in page.marks:
@@ -89,17 +91,21 @@ class Parts:
 
     def pane(self, mark: Mark) -> PaneKind | None:
         """In which plot a mark lies."""
-        frame = self._frame(mark)
+        frame = self._lies(mark)[1]
         return pane_kind(frame.pane) if frame is not None else None
 
-    def _frame(self, mark: Mark) -> Frame | None:
-        box = reach(mark)
-        if box is None:
-            return None
+    def _lies(self, mark: Mark) -> tuple[Box | None, Frame | None]:
+        """How far a mark of this page reaches, and in which plot it lies; asked several times of each."""
+        known = self._lying.get(id(mark))
+        if known is None:
+            box = reach(mark)
+            known = self._lying[id(mark)] = box, self._frame_of(box) if box is not None else None
+        return known
+
+    def _frame_of(self, box: Box) -> Frame | None:
         x, y = box.middle
-        return next((f for f in self.page.frames if f.room.holds(x, y, 1.0)), None) or next(
-            iter(self.page.frames), None
-        )
+        frames = self.page.frames
+        return next((f for f in frames if f.room.holds(x, y, 1.0)), None) or next(iter(frames), None)
 
     def text_key(self, text: Text) -> TextKey:
         """By what a text is known."""
@@ -139,7 +145,7 @@ class Parts:
 
     def _of_panel(self, sight: Sight, mark: Mark) -> Sight:
         """The panel in which a mark lies, where there are several; they need not have the same lines."""
-        frame = self._frame(mark)
+        frame = self._lies(mark)[1]
         if frame is None or len({f.panel for f in self.page.frames if f.pane is Pane.INTERACTION}) < 2:
             return sight
         return Sight(sight.probed, replace(sight.seen, panel=frame.panel))
@@ -216,7 +222,7 @@ class Parts:
     def _all_located(self) -> list[Located]:
         found: dict[PartRef, Box] = {Thing.GROUND: Box(0.0, 0.0, self.page.width, self.page.height)}
         for mark in self.page.marks:
-            part, box = self.part(mark), reach(mark)
+            part, box = self.part(mark), self._lies(mark)[0]
             if part is None or box is None:
                 continue
             found[part] = _around([found[part], box]) if part in found else box

@@ -148,7 +148,6 @@ class Foot(QWidget):
         self.sentence.setText(f"In words: {continued(text)}" if text and told.in_words else text)
         self.more.setText(told.more)
         self.more.setVisible(bool(told.more))
-        self._grow()
         links = list(told.links) if flag is not None else [*told.links, *self._more()]
         if flag is not None:
             links.append(
@@ -159,6 +158,7 @@ class Foot(QWidget):
             if not flag.is_told:
                 self._worker.newest(Lane.FLAG, lambda job: flag.cost, lambda _: self.renew(), self.session.say)
         self._set_links(links)
+        self._grow()
 
     def whole_text(self) -> str:
         """All that the foot says, as it is copied."""

@@ -54,7 +54,8 @@ class StudySession:
         self.message = ""
         self.checked: Checked | None = None
         """What is checked of the open step; Checks puts it here."""
-        self._probe_of: tuple[tuple[Study, View | None], Probe | None] | None = None
+        self._probes: list[tuple[tuple[object, ...], Probe | None]] = []
+        """The probes asked for last, by what they rest on."""
         self.figured: Figured | None = None
         """The figure that is tuned, laid out; Report puts it here."""
         self.stand: Stand | None = None
@@ -251,8 +252,8 @@ class StudySession:
             desk = replace(desk, lit=())  # rows of another table are other cases
         if desk.figure is not None and not any(f.name == desk.figure for f in study.figures):
             desk = replace(desk, figure=None, part=None)
-        shown = default_probe(self.view.study, self.view.fit) if self.view is not None else None
-        now = default_probe(study, self._fit_of(study))
+        shown = self._probe_of(self.view.study, self.view.fit) if self.view is not None else None
+        now = self._probe_of(study, self._fit_of(study))
         if shown is not None and (now is None or now.about != shown.about):
             desk = replace(desk, seen=Seen())
         self.desk = replace(desk, chosen=chosen, beside=beside, sort=sort, flag=None, zero=None)
@@ -352,10 +353,16 @@ class StudySession:
         """The study's first probe that can be asked, else that of its highest product."""
         if self.study is None:
             return None
-        key = (self.study, self.view)
-        if self._probe_of is None or self._probe_of[0] != key:
-            self._probe_of = key, default_probe(self.study, self._fit_of(self.study))
-        return self._probe_of[1]
+        return self._probe_of(self.study, self._fit_of(self.study))
+
+    def _probe_of(self, study: Study, fit: Fit | None) -> Probe | None:
+        key = (study.probes, study.current, study.model, study.variables, fit)
+        for known, probe in self._probes:
+            if known == key:
+                return probe
+        probe = default_probe(study, fit)
+        self._probes = [*self._probes[-1:], (key, probe)]
+        return probe
 
     def _fit_of(self, study: Study) -> Fit | None:
         """The fit that tells which of several products comes first: the newest, while the model is the same."""
