@@ -9,7 +9,6 @@ from yellow_slope.core.study.report import PartKind
 from yellow_slope.core.words.spelling.rich import Rich, with_symbols
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.cells import Table
-from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.origins import Origin
 from yellow_slope.report.told import Told
 
@@ -29,12 +28,16 @@ class Picture:
     @cached_property
     def svg(self) -> str:
         """For a page that is printed."""
+        from yellow_slope.report.drawing import page_bytes
+
         told = Told(self.title, self.alternative or self.caption)
         return page_bytes(self.page, "svg", told=told).decode("utf-8")
 
     @cached_property
     def png(self) -> bytes:
         """For the screen."""
+        from yellow_slope.report.drawing import page_bytes
+
         return page_bytes(self.page, "png", 160)
 
 

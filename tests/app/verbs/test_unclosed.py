@@ -21,7 +21,7 @@ from yellow_slope.app.verbs.saving import beside
 from yellow_slope.app.widgets.logdialog import LogDialog
 from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.demo.learners import STUDY
-from yellow_slope.files.journal.keeping import journal_folder
+from yellow_slope.files.journal.places import journal_folder
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.logfile import begin_log, log_file, log_text, told
 from yellow_slope.files.study.studyfile import unpacked, write_study
@@ -59,6 +59,7 @@ def killed(hands: Hands) -> None:
     """The window is no more; nobody has closed it."""
     written(hands)
     journal = hands.window.keeper.journal
+    assert journal is not None
     os.close(journal._handle)
     journal._handle, journal.file = -1, None
     hands.close()

@@ -6,6 +6,7 @@ import logging
 from collections import deque
 from datetime import datetime
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, QTimer
 
@@ -13,9 +14,11 @@ from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.core.study.study import Study
-from yellow_slope.files.journal.keeping import Journal
 from yellow_slope.files.journal.steps import Step
 from yellow_slope.files.safely.atomically import reason_of
+
+if TYPE_CHECKING:
+    from yellow_slope.files.journal.keeping import Journal
 
 log = logging.getLogger(__name__)
 PAUSE = 300
@@ -28,7 +31,8 @@ class Keeper(QObject):
     def __init__(self, session: StudySession, worker: Worker, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._session, self._worker = session, worker
-        self.journal = Journal()
+        self.journal: Journal | None = None
+        """From the first step on."""
         self._waiting: deque[tuple[datetime, Step[Study]]] = deque()
         self._replaced: list[Path] = []
         self._said = ""
@@ -43,6 +47,11 @@ class Keeper(QObject):
         if not self._timer.isActive():
             self._timer.start()
 
+    @property
+    def file(self) -> Path | None:
+        """The journal of this window, once there is one."""
+        return self.journal.file if self.journal is not None else None
+
     def replace(self, file: Path) -> None:
         """Once what waits is written, that journal is no longer needed."""
         self._replaced.append(file)
@@ -52,6 +61,9 @@ class Keeper(QObject):
         self._worker.newest(Lane.JOURNAL, self._write, self._written)
 
     def _write(self, job: Job) -> str:
+        from yellow_slope.files.journal.keeping import Journal
+
+        self.journal = self.journal or Journal()
         steps: list[tuple[datetime, Step[Study]]] = []
         while self._waiting:
             steps.append(self._waiting.popleft())
@@ -72,4 +84,5 @@ class Keeper(QObject):
     def end(self) -> None:
         """The window is left in the ordinary way, and its worker has ended."""
         self._timer.stop()
-        self.journal.end()
+        if self.journal is not None:
+            self.journal.end()

@@ -16,6 +16,7 @@ NEEDED = (
 """For the first number, and the first tick of an axis: in this order, for no part of a package is used before it is
 whole."""
 LATER = (
+    "yellow_slope.files.journal.keeping",
     "yellow_slope.report.parts",
     "yellow_slope.report.writers.html",
     "yellow_slope.report.drawing",

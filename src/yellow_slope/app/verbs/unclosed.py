@@ -13,6 +13,7 @@ from yellow_slope.app.state.recentfiles import recent_files
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.saving import Saving
+from yellow_slope.files.journal.places import SUFFIX, UNFINISHED, journals
 
 if TYPE_CHECKING:
     from yellow_slope.files.journal.unclosed import TakenUp, Unclosed
@@ -32,9 +33,12 @@ class UnclosedWork:
         """Look for recent files and for what was left, off the interface thread: a share may be slow."""
 
         def work(job: Job) -> tuple[list[Path], list[Unclosed]]:
+            recent = recent_files()
+            if not journals(suffixes=(SUFFIX, UNFINISHED)):
+                return recent, []
             from yellow_slope.files.journal.unclosed import unclosed_work
 
-            return recent_files(), unclosed_work()
+            return recent, unclosed_work()
 
         self.worker.newest(Lane.LOOKING_ROUND, work, lambda found: self.found(*found))
 
@@ -44,7 +48,7 @@ class UnclosedWork:
         from yellow_slope.files.journal.unclosed import open_elsewhere, unclosed_work
 
         left = next((work for work in unclosed_work() if work.is_of(path)), None)
-        return left, open_elsewhere(path, self.keeper.journal.file)
+        return left, open_elsewhere(path, self.keeper.file)
 
     def is_wanted(self, work: Unclosed) -> bool:
         """Ask whether it is taken up instead of the file as it stands."""

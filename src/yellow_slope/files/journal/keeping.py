@@ -14,21 +14,15 @@ from typing import Any
 
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.journal.lines import VERSION, Line, packed_line, path_text
+from yellow_slope.files.journal.places import SUFFIX, UNFINISHED, journal_folder
 from yellow_slope.files.journal.steps import Edited, History, Opened, Redone, Saved, Step, Undone
 from yellow_slope.files.safely.atomically import write_all
-from yellow_slope.files.safely.paths import state_folder
 from yellow_slope.files.study.studyfile import study_document
 from yellow_slope.files.tables.tableschema import schema_of
 
-SUFFIX, UNFINISHED = ".journal", ".new"
 MOST_BYTES = 8 << 20
 """A journal that grows beyond this is written anew with the newer half of its edits."""
 MOST_EDITS = 1000
-
-
-def journal_folder() -> Path:
-    """Where journals lie: in the user's state folder. OSError where there can be none."""
-    return state_folder() / "journal"
 
 
 class Journal:

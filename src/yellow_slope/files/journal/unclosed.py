@@ -17,8 +17,9 @@ from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.gone import Gone, What
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted, listed_some
-from yellow_slope.files.journal.keeping import MOST_BYTES, SUFFIX, UNFINISHED, journal_folder
+from yellow_slope.files.journal.keeping import MOST_BYTES
 from yellow_slope.files.journal.lines import Line, path_of, unpacked_lines
+from yellow_slope.files.journal.places import UNFINISHED, journals
 from yellow_slope.files.journal.steps import Edited, History, Opened, Redone, Saved, Undone
 from yellow_slope.files.safely.atomically import Stamp, read_bytes, stamp_of
 from yellow_slope.files.safely.jsontext import json_text
@@ -87,11 +88,11 @@ def unclosed_work(folder: Path | None = None) -> list[Unclosed]:
     """Work that would be lost, the newest first. Journals of which nothing is left to be offered are removed."""
     found: list[Unclosed] = []
     followed: set[str] = set()
-    for file in _journals(folder, UNFINISHED):
+    for file in journals(folder, (UNFINISHED,)):
         with _held(file) as is_left:
             if is_left:
                 file.unlink(missing_ok=True)
-    for file in _journals(folder):
+    for file in journals(folder):
         with _held(file) as is_left:
             if not is_left:
                 continue
@@ -113,7 +114,7 @@ def unclosed_work(folder: Path | None = None) -> list[Unclosed]:
 
 def open_elsewhere(path: Path, own: Path | None, folder: Path | None = None) -> datetime | None:
     """Since when another window has this study file open; None: no window that is seen from here has."""
-    for file in _journals(folder):
+    for file in journals(folder):
         if own is not None and file.name == own.name:
             continue
         with _held(file) as is_left:
@@ -254,13 +255,6 @@ def _opened(path: Path, work: Unclosed, progress: Callable[[float], None]) -> St
 
 
 # ---- reading
-
-
-def _journals(folder: Path | None, suffix: str = SUFFIX) -> list[Path]:
-    try:
-        return sorted(path for path in (folder or journal_folder()).iterdir() if path.name.endswith(suffix))
-    except OSError:
-        return []
 
 
 @contextmanager
