@@ -117,7 +117,7 @@ def test_column_heads_know_their_gaps(demo_hands: Hands) -> None:
     assert worry is not None
     assert grid.gaps(names.index("worry")) == pytest.approx(np.isnan(worry).mean())
     tip = grid.headerData(names.index("worry"), Qt.Orientation.Horizontal, Qt.ItemDataRole.ToolTipRole)
-    assert f"{100 * np.isnan(worry).mean():.1f} percent without a value" in tip
+    assert f"{100 * np.isnan(worry).mean():.1f}% without a value" in tip
 
 
 def test_computed_columns_stand_after_their_sources_and_are_the_models_own(demo_hands: Hands) -> None:

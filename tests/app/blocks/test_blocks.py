@@ -250,7 +250,7 @@ def test_a_click_on_a_block_tells_what_it_adds(demo_hands: Hands) -> None:
     demo_hands.clicks(viewport, QPoint(150, ladder.row_top(row) + 8))
     fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
-    assert f"explain {fixed(100 * fit.last.change.r2, 1)} percent of the variance" in demo_hands.sentence()
+    assert f"explain {fixed(100 * fit.last.change.r2, 1)}% of the variance" in demo_hands.sentence()
 
 
 def test_a_block_is_named_in_place(demo_hands: Hands) -> None:

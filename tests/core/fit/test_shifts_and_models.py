@@ -320,8 +320,8 @@ def test_every_figure_of_a_step_stands_in_its_line(demo: Study) -> None:
     assert set(line.figures) == set(StepFigure)
     assert "–" not in line.figures.values()
     assert line.notes == {}
-    assert line.said == "practice × coaching, practice × worry and returner × balance add 14.4 percent"
-    assert step_sentence(read, 0) == "age, balance, sleep and worry explain 16.0 percent of the variance"
+    assert line.said == "practice × coaching, practice × worry and returner × balance add 14.4%"
+    assert step_sentence(read, 0) == "age, balance, sleep and worry explain 16.0% of the variance"
     assert "Each step adds significantly to the one before." in headline(read)
     assert smallest_sentence(read, 2).startswith("With power .80 its test finds a change in R² of .0")
     assert len(step_figures(read, 1)) == 3

@@ -322,7 +322,7 @@ def whole() -> Iterator[tuple[str, str]]:
     yield "HC3", last(set_errors(study, HC(3)), "practice")
     yield "clustered", last(set_errors(study, Cluster("returner")), "practice")
     yield "block without a constant", read(set_constant(world("practice"), False)).block(0)
-    yield "99.9 percent", last(set_level(study, 0.999), "practice")
+    yield "99.9%", last(set_level(study, 0.999), "practice")
     raw = noise_world(13)
     raw["x"][[0, 1, 2]] = np.nan
     yield "cases", sample_sentence(evaluate(study_of(raw, "y", "x, w")))

@@ -22,7 +22,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.steps import smallest_sentence
-from yellow_slope.core.words.spelling.numerals import bounded, fixed, typed_number
+from yellow_slope.core.words.spelling.numerals import bounded, percent, typed_number
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -156,7 +156,7 @@ def reliability_said(found: Reliability) -> str:
         return "Type how reliable both parts are, and the reliability of their product stands here."
     return (
         f"The parts correlate {bounded(found.r, 2)}, so their product has a reliability of "
-        f"{bounded(found.product, 2)}: its standardized effect is seen at {fixed(100 * found.attenuation, 0)} percent "
+        f"{bounded(found.product, 2)}: its standardized effect is seen at {percent(found.attenuation)} "
         "of its size, if errors of measurement are independent of everything else."
     )
 

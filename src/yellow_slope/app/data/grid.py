@@ -27,7 +27,7 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.names.terms import column_name
-from yellow_slope.core.words.spelling.numerals import MINUS, fixed, place_decimals
+from yellow_slope.core.words.spelling.numerals import MINUS, fixed, percent, place_decimals
 from yellow_slope.looks import blended
 
 MOST_LOOKED_AT = 50_000
@@ -370,7 +370,7 @@ class TableGrid(QAbstractTableModel):
             shown = self._shown[section]
             if shown.computed is not None:
                 return f"{shown.title}: computed for the model's cases, never stored in the table"
-            return f"{shown.title} ({shown.variable}): {100 * self.gaps(section):.1f} percent without a value"
+            return f"{shown.title} ({shown.variable}): {percent(self.gaps(section), 1)} without a value"
         return None
 
 

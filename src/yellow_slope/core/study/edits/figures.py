@@ -149,7 +149,7 @@ def _check(study: Study, figure: Figure) -> None:
     _check_axes(figure)
     band = figure.parts.band
     if band is not None and not is_between(band, 0.0, 1.0):
-        raise StudyError(f"A band is 0 to 100 percent strong, not {100 * band:g}.")
+        raise StudyError(f"A band is 0% to 100% strong, not {100 * band:g}%.")
 
 
 def _check_axes(figure: Figure) -> None:

@@ -40,6 +40,7 @@ from yellow_slope.core.words.spelling.numerals import (
     listed,
     listed_some,
     p_equals,
+    percent,
     place,
 )
 from yellow_slope.core.words.spelling.reasons import reason
@@ -155,14 +156,14 @@ class Reader:
         result = self.fit.steps[step]
         change = result.change
         labels = [label(self.study, t) for t in self.model.steps[step].terms]
-        share = fixed(100 * change.r2, 1)
+        share = percent(change.r2, 1)
         base = "" if step == 0 else f" beyond step {step}"
         f2 = f", f² = {f2_text(change.f2)}" if not math.isnan(change.f2) else ""
         about = "" if result.about_mean else " about zero (the model has no intercept)"
         verb, them = ("explains", "it") if len(labels) == 1 else ("explain", "them")
         whole = f" With {them} {self.r2_name(step)} = {bounded(result.r2)}." if step else ""
         return (
-            f"{capital(listed(labels))} {verb} {share} percent of the variance of {self._outcome.label}{about}{base}: "
+            f"{capital(listed(labels))} {verb} {share} of the variance of {self._outcome.label}{about}{base}: "
             f"{self.test_figures(change.test)}{f2}.{whole}"
         )
 

@@ -42,6 +42,7 @@ from yellow_slope.core.words.spelling.numerals import (
     number_or_place,
     p_equals,
     p_value,
+    percent,
 )
 from yellow_slope.core.words.spelling.reasons import reason
 
@@ -331,7 +332,7 @@ def _becomes(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     share = ""
     if base.one is not None and base.one.b and not isinstance(row.rival, OtherErrors):
         ratio = one.b / base.one.b
-        share = f", {100 * ratio:.0f} percent of what it was" if ratio > 0 else ", of the other sign"
+        share = f", {percent(ratio)} of what it was" if ratio > 0 else ", of the other sign"
     return f"It is then {fixed(one.b, digits)}{ends}{share}{turns}.{_units_note(study, fit, stand, row)}"
 
 

@@ -12,7 +12,7 @@ from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.spelling.numerals import counted, listed, number_or_place, place
+from yellow_slope.core.words.spelling.numerals import counted, listed, number_or_place, percent, place
 
 
 def rule_text(study: Study, rule: Rule) -> str:
@@ -73,7 +73,7 @@ def _some(texts: list[str], between: str = "") -> str:
 
 def share_text(n: int, of: int) -> str:
     """So many cases of so many, with their share."""
-    share = f" ({100 * n / of:.0f}%)" if of else ""
+    share = f" ({percent(n / of)})" if of else ""
     return f"all {counted(of, 'case')}" if n == of else f"{n:,} of {counted(of, 'case')}{share}"
 
 

@@ -148,17 +148,17 @@ def _bounds(found: R2Interval) -> str:
 
 
 def step_sentence(read: Reader, step: int) -> str:
-    """“practice, returner and coaching add 13.9 percent”, under the block's name where it has one."""
+    """“practice, returner and coaching add 13.9%”, under the block's name where it has one."""
     result = read.fit.steps[step]
     block = read.model.steps[step]
-    share = fixed(100 * result.change.r2, 1)
+    share = percent(result.change.r2, 1)
     terms = _named(read, block.terms)
     if result.rank == (read.fit.steps[step - 1].rank if step else int(read.fit.design.constant)):
         return f"{terms} add nothing that the steps before do not say" if step else f"{terms}: nothing can be estimated"
     verb = "explains" if step == 0 else "adds"
     if len(block.terms) > 1:
         verb = "explain" if step == 0 else "add"
-    said = f"{terms} {verb} {share} percent"
+    said = f"{terms} {verb} {share}"
     if step:
         return said
     return f"{said} of the variance" if result.about_mean else f"{said} of the variance about zero"

@@ -99,9 +99,9 @@ def place(value: float, sd: float) -> str:
     return fixed(value, place_decimals(sd))
 
 
-def percent(share: float) -> str:
-    """A share in whole percent."""
-    return f"{100 * share:.0f}%"
+def percent(share: float, decimals: int = 0) -> str:
+    """A share in percent, as in “40%”."""
+    return NONE if math.isnan(share) else f"{fixed(100 * share, decimals)}%"
 
 
 def level_text(level: float) -> str:
