@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import atexit
+import gc
 import logging
 import signal
 import sys
@@ -45,6 +46,7 @@ def application() -> QApplication:
 
 def run(file: Path | None = None, verbose: bool = False) -> int:
     """Open the window and stay until it is closed."""
+    gc.disable()  # nothing that is loaded is garbage; `warm_up` sets it going again
     begin_log(verbose)
     watch_faults()
     app = application()
@@ -55,7 +57,9 @@ def run(file: Path | None = None, verbose: bool = False) -> int:
     window.show()
     if file is not None:
         QTimer.singleShot(0, lambda: window.open_path(str(file)))
-    QTimer.singleShot(100, lambda: threading.Thread(target=warm_up, daemon=True).start())
+    worker = window.worker
+    loading = threading.Thread(target=warm_up, args=(lambda: not worker.is_idle,), daemon=True)
+    QTimer.singleShot(100, loading.start)
     report_bugs(window)
     code = app.exec()
     forget(window)

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import gc
 import importlib
+import time
+from collections.abc import Callable
 
 NEEDED = (
     "scipy.linalg",
@@ -23,6 +25,9 @@ LATER = (
     "yellow_slope.files.text.delimited",
 )
 
+PAUSE = 0.02
+"""Seconds until it is asked again whether somebody waits."""
+
 
 def load_needed() -> None:
     """Load what drawing and telling use; on the worker, before the first results arrive."""
@@ -30,10 +35,15 @@ def load_needed() -> None:
         importlib.import_module(module)
 
 
-def warm_up() -> None:
-    """Load what later waypoints need too, while the user looks at the first one."""
-    load_needed()
+def warm_up(is_awaited: Callable[[], bool] = lambda: False) -> None:
+    """Load what later waypoints need too, while the user looks at the first one; what somebody waits for goes first."""
+    try:
+        load_needed()
+    finally:
+        gc.enable()
     for module in LATER:
+        while is_awaited():
+            time.sleep(PAUSE)
         importlib.import_module(module)
     gc.collect()
     gc.freeze()  # what is loaded stays: it is not looked through again whenever something else is tidied up
