@@ -11,7 +11,7 @@ from functools import cache
 
 from PyQt6.QtWidgets import QApplication
 
-from tests.support.clock import behind, stolen
+from tests.support.clock import Watch, behind
 from yellow_slope.core.data.formula import find_mistake
 from yellow_slope.core.data.variable import Kind, Variable
 
@@ -47,10 +47,10 @@ def _slowed() -> float:
 @contextmanager
 def watched() -> Iterator[None]:
     """Note how long the window works at what is done here."""
-    begun, before = time.thread_time(), stolen()
+    watch = Watch()
     yield
-    worked = (time.thread_time() - begun) / _slowed()
-    if worked > LONGEST and (worked := (worked - (stolen() - before)) / behind()) > LONGEST:
+    worked = watch.own() / _slowed()
+    if worked > LONGEST and (worked := worked / behind()) > LONGEST:
         _slow.append(worked)
 
 
