@@ -85,6 +85,13 @@ def situations() -> Iterator[tuple[str, Study, list[Probe]]]:
     yield "the first step is reported", set_reported(both, both.model.steps[0].id), []
     yield "without an intercept", set_constant(world(TWO), False), [line]
     yield "one block", world("practice, worry, practice*worry"), [line]
+    rng = np.random.default_rng(4)
+    noise = {f"extra {k}": rng.normal(size=60) for k in range(9)}
+    y = x + 0.8 * x * w + rng.normal(size=60)
+    many = study_of(
+        {"practice": x, "worry": w, **noise, "y": y}, "y", "; ".join(("practice", *noise, "worry, practice*worry"))
+    )
+    yield "eleven blocks", many, [line]
     yield "no product", world("practice, worry"), []
     yield "one predictor alone", world("practice"), [Probe("practice", "practice")]
     yield "a square", world("practice; practice*practice"), [Probe("practice", "practice")]

@@ -204,6 +204,16 @@ def test_lost_cases_are_counted_by_variable() -> None:
     assert "x (3, 2 only there) and w (2, 1 only there)" in said
 
 
+def test_of_many_variables_that_cost_cases_those_are_named_that_cost_most() -> None:
+    rng = np.random.default_rng(13)
+    names = [f"v{k}" for k in range(10)]
+    data = {name: rng.normal(size=80) for name in (*names, "y")}
+    for k, name in enumerate(names[:9]):
+        data[name][8 * k : 8 * k + (3 if k == 4 else 2 if k in (6, 7) else 1)] = np.nan
+    said = sample_sentence(evaluate(study_of(data, "y", ", ".join(names))))
+    assert "13 cases are left out for missing values on 9 variables, most on v4 (3), v6 (2) and v7 (2)." in said
+
+
 def test_there_is_no_reader_without_a_fit() -> None:
     study = study_of(noise_world(14), "y", "x")
     assert reader(evaluate(take_out(study, study.model.terms))) is None

@@ -7,7 +7,16 @@ from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QMouseEvent, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import (
+    QApplication,
+    QBoxLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from yellow_slope.app.explanations.explanation import explanation
 from yellow_slope.app.explanations.flags import put_aside
@@ -38,6 +47,10 @@ class Figures(QLabel):
         super().mouseReleaseEvent(event)
         if event is not None and self.rect().contains(event.position().toPoint()):
             self.clicked.emit()
+
+
+MOST_BESIDE = 0.35
+"""Of the width; links that take more stand below the text."""
 
 
 class Foot(QWidget):
@@ -101,20 +114,21 @@ class Foot(QWidget):
         self.sentence.setObjectName("panel")
         self.links = QHBoxLayout()
         self.links.setSpacing(2)
+        self.links.setContentsMargins(8, 0, 0, 0)
         first = QHBoxLayout()
         first.addWidget(self.title)
         first.addStretch(1)
         first.addWidget(self.figures)
-        last = QHBoxLayout()
-        last.addWidget(scroll, 1)
-        last.addSpacing(8)
-        last.addLayout(self.links)
-        last.setAlignment(self.links, Qt.AlignmentFlag.AlignBottom)
+        self.said_and_links = QHBoxLayout()
+        self.said_and_links.setSpacing(0)
+        self.said_and_links.addWidget(scroll, 1)
+        self.said_and_links.addLayout(self.links)
+        self.said_and_links.setAlignment(self.links, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(16, 5, 14, 4)
         layout.setSpacing(1)
         layout.addLayout(first)
-        layout.addLayout(last, 1)
+        layout.addLayout(self.said_and_links, 1)
         self._buttons: list[QPushButton] = []
         self._links: list[Link] = []
         self.told = Explanation("")
@@ -165,9 +179,16 @@ class Foot(QWidget):
         return " ".join(x for x in (self.told.title + ".", self.told.figures, self.told.text, self.told.more) if x)
 
     def _grow(self) -> None:
-        """As tall as its text needs, up to a third of the bench; whole lines."""
+        """As tall as its text needs, up to a third of the bench; whole lines.
+
+        Many links stand below the text: beside it they would leave it half the width.
+        """
         links = sum(button.sizeHint().width() + 2 for button in self._buttons)
-        room = max(200, self.width() - 60 - links)
+        is_below = links > MOST_BESIDE * self.width()
+        way = QBoxLayout.Direction.TopToBottom if is_below else QBoxLayout.Direction.LeftToRight
+        if self.said_and_links.direction() != way:
+            self.said_and_links.setDirection(way)
+        room = max(200, self.width() - 60 - (0 if is_below else links))
         metrics = QFontMetrics(self.sentence.font())
         wrapped = int(Qt.TextFlag.TextWordWrap)
         needed = metrics.boundingRect(0, 0, room, 4000, wrapped, self.sentence.text()).height()
@@ -175,10 +196,12 @@ class Foot(QWidget):
             needed += (
                 1 + QFontMetrics(self.more.font()).boundingRect(0, 0, room, 4000, wrapped, self.told.more).height()
             )
+        if is_below:
+            needed += max(button.sizeHint().height() for button in self._buttons)
         parent = self.parentWidget()
         most = (parent.height() - SIZES.header - SIZES.status) // 3 if parent is not None else SIZES.foot
         line = metrics.lineSpacing()
-        extra = max(0, needed - 2 * line)
+        extra = max(0, needed - (3 if is_below else 2) * line)
         lines = -(-extra // line)
         room_for = max(0, (most - SIZES.foot) // line)
         height = SIZES.foot + min(lines, room_for) * line

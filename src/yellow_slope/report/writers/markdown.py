@@ -9,7 +9,8 @@ from yellow_slope.core.words.spelling.rich import Rich, Run
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, rows_of
 from yellow_slope.report.document import Report
 
-_MARKS = re.compile(r"([\\`*_{}\[\]#|~$^@]|<(?=\S)|(?<=\S)>|^[>+=-]|&(?=[\w#]+;)|:(?=//)|(?<=www)[.])")
+_MARKS = re.compile(r"([\\`*_{}\[\]#|~$^@]|<(?=\S)|(?<=\S)>|&(?=[\w#]+;)|:(?=//)|(?<=www)[.])")
+_FIRST = re.compile(r"^([>+=-])")
 _COUNTED = re.compile(r"^(\d{1,9})([.)])(?=\s|$)")
 
 
@@ -41,14 +42,15 @@ def markdown_of(report: Report, stem: str) -> list[tuple[str, bytes]]:
     return [("", "\n".join(lines).encode("utf-8")), *beside]
 
 
-def escaped(text: str) -> str:
-    """The text with every mark that means something in Markdown, there where it stands, as a letter."""
-    plain = " ".join(shown(text).split())
-    return _COUNTED.sub(r"\1\\\2", _MARKS.sub(r"\\\1", plain))
+def escaped(text: str, begins: bool = True) -> str:
+    """The text with every mark that means something in Markdown, there where it stands, as a letter; begins: whether a
+    line begins with it."""
+    safe = _MARKS.sub(r"\\\1", " ".join(shown(text).split()))
+    return _COUNTED.sub(r"\1\\\2", _FIRST.sub(r"\\\1", safe)) if begins else safe
 
 
-def _run(run: Run) -> str:
-    inner = escaped(run.text)
+def _run(run: Run, begins: bool = True) -> str:
+    inner = escaped(run.text, begins)
     if not inner:
         return " " if run.text else ""
     lead, tail = run.text[:1].isspace(), run.text[-1:].isspace()
@@ -57,4 +59,4 @@ def _run(run: Run) -> str:
 
 
 def _said(text: Rich) -> str:
-    return "".join(_run(run) for run in text.runs).strip()
+    return "".join(_run(run, begins=not i) for i, run in enumerate(text.runs)).strip()

@@ -5,8 +5,10 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import Enum, auto
+from itertools import groupby
 from typing import assert_never
 
 from yellow_slope.core.data.variable import Variable
@@ -14,6 +16,7 @@ from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
+from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.probe.asking import is_about, product_test
 from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place, Point
 from yellow_slope.core.probe.probed import Probed, TestOf
@@ -66,6 +69,8 @@ MOST_NAMED = 8
 MOST_SLOPES = 6
 """Of more places or groups the table tells."""
 MOST_REGIONS = 3
+SILENT_STEPS = 3
+"""So many steps that add nothing, one after the other, are told together."""
 BRIEF = 18
 """Letters of a name that stands often."""
 LINKING = " a about after an and at before by during for from in of on or per that the to was were with "
@@ -214,7 +219,11 @@ def _blocks(study: Study, fit: Fit) -> Rich:
     untested = _has_other_errors(study) and fit.last.inference.why is not None
     outcome = study.variable(study.model.outcome or "").label
     pieces: Pieces = []
-    for step, block in zip(fit.steps[: study.model.reported_step + 1], study.model.steps):
+    for run in _runs(fit.steps[: study.model.reported_step + 1], 1 - study.model.level):
+        if len(run) > 1:
+            pieces += _nothing_added(run)
+            continue
+        step, block = run[0], study.model.steps[run[0].index]
         names = listed_some([label(study, term) for term in block.terms], MOST_NAMED)
         first = step.index == 0
         if first:
@@ -231,6 +240,22 @@ def _blocks(study: Study, fit: Fit) -> Rich:
             pieces += [", adjusted ", sym("R"), f"² = {_share(last.adjusted_r2)}"]
     note = errors_note(study, study.model, fit) if _has_other_errors(study) else ""
     return rich(*pieces, ". ", note) if pieces else rich("")
+
+
+def _runs(steps: Sequence[StepResult], alpha: float) -> list[list[StepResult]]:
+    """The steps, each by itself; many that add nothing significant one after the other together."""
+    found: list[list[StepResult]] = []
+    for is_silent, run in groupby(steps, key=lambda step: step.index > 0 and step.change.test.p >= alpha):
+        together = list(run)
+        found += [together] if is_silent and len(together) >= SILENT_STEPS else [[step] for step in together]
+    return found
+
+
+def _nothing_added(run: list[StepResult]) -> Pieces:
+    """“; steps 2 to 9 added nothing significant (together ΔR² = .05, smallest p = .086)”."""
+    share, p = sum(step.change.r2 for step in run), min(step.change.test.p for step in run)
+    said = f"; steps {run[0].index + 1} to {run[-1].index + 1} added nothing significant (together Δ"
+    return [said, sym("R"), f"² = {_share(share)}, smallest ", sym("p"), f" {p_relation(p)})"]
 
 
 def _share(value: float) -> str:

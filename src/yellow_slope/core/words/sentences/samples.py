@@ -22,6 +22,8 @@ def rule_text(study: Study, rule: Rule) -> str:
 
 MOST_TOLD = 12
 """Columns of which it is told what was declared; of more their number."""
+MOST_LOST, MOST_OF_MANY = 8, 3
+"""Variables that are named with the cases they cost; of more so many of those that cost most. A table has all."""
 
 
 def declared_sentences(study: Study) -> tuple[str, ...]:
@@ -95,13 +97,15 @@ def sample_sentence(evaluation: Evaluation, with_rule: bool = True) -> str:
         if not left:
             return f"All {cases.n} cases of the table are complete on the model's variables."
         return f"{cases.n:,} of {counted(cases.n_table, 'case')} are used; {listed(left)}."
-    costs = [_cost(x.any, x.only, x.undefined) for x in cases.lost]
-    by = listed([f"{study.variable(x.variable).label} ({cost})" for x, cost in zip(cases.lost, costs)])
+    is_long = len(cases.lost) > MOST_LOST
+    told = sorted(cases.lost, key=lambda x: -x.any)[:MOST_OF_MANY] if is_long else cases.lost
+    by = listed([f"{study.variable(x.variable).label} ({_cost(x.any, x.only, x.undefined)})" for x in told])
+    where = f" on {len(cases.lost)} variables, most on " if is_long else ": "
     rest = f"; {listed(left)}" if left else ""
     return (
         f"{cases.n:,} of {counted(cases.n_table, 'case')} are complete on the model's variables; "
-        f"{counted(cases.n_lost, 'case')} {'is' if cases.n_lost == 1 else 'are'} left out for missing values: "
-        f"{by}{rest}."
+        f"{counted(cases.n_lost, 'case')} {'is' if cases.n_lost == 1 else 'are'} left out for missing values"
+        f"{where}{by}{rest}."
     )
 
 
