@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint, Qt
-from PyQt6.QtWidgets import QLineEdit, QToolButton
+from PyQt6.QtWidgets import QLineEdit, QScrollArea, QToolButton
 
 from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands, number
@@ -367,6 +367,24 @@ def test_all_pick_points_are_seen_in_a_small_window() -> None:
         assert table.whole_height() <= table.room
     finally:
         hands.close()
+
+
+def test_many_links_of_the_foot_leave_its_text_the_width(demo_hands: Hands) -> None:
+    demo_hands.window.resize(1000, 700)
+    demo_hands.window.go(Waypoint.PROBE)
+    demo_hands.settle()
+    foot = demo_hands.window.foot
+    links = [button.geometry() for button in foot._buttons]
+    said = foot.findChild(QScrollArea)
+    assert said is not None
+    assert len(links) > 4
+    assert said.width() > 0.9 * foot.width()
+    assert foot.sentence.height() <= 3 * foot.sentence.fontMetrics().lineSpacing()
+    assert all(link.top() >= said.mapTo(foot, said.rect().bottomLeft()).y() for link in links)
+    assert all(link.bottom() <= foot.height() for link in links)
+    demo_hands.window.go(Waypoint.DATA)
+    demo_hands.settle()
+    assert foot._buttons[0].x() > said.width(), "few links stand beside it"
 
 
 def test_one_flag_of_many_columns_is_one_pennant_with_their_number(hands: Hands) -> None:

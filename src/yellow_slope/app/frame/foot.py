@@ -31,6 +31,9 @@ from yellow_slope.app.widgets.theme import font
 from yellow_slope.core.words.spelling.letters import continued
 from yellow_slope.looks import SIZES
 
+MOST_BESIDE = 0.35
+"""Of the width; links that take more stand below the text."""
+
 
 class Figures(QLabel):
     """Figures that lead somewhere when they are clicked."""
@@ -47,10 +50,6 @@ class Figures(QLabel):
         super().mouseReleaseEvent(event)
         if event is not None and self.rect().contains(event.position().toPoint()):
             self.clicked.emit()
-
-
-MOST_BESIDE = 0.35
-"""Of the width; links that take more stand below the text."""
 
 
 class Foot(QWidget):
@@ -71,6 +70,28 @@ class Foot(QWidget):
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(SIZES.foot)
+        self._make_labels()
+        self._lay_out()
+        self._buttons: list[QPushButton] = []
+        self._links: list[Link] = []
+        self.told = Explanation("")
+        self._grown_for: object = None
+        session.on(
+            self.renew,
+            Topic.RESULTS,
+            Topic.COMPUTED,
+            Topic.WAYPOINT,
+            Topic.CHOICE,
+            Topic.ROW,
+            Topic.LADDER,
+            Topic.CARD,
+            Topic.CHECK,
+            Topic.FLAG,
+            Topic.SEEN,
+            Topic.FIGURE,
+        )
+
+    def _make_labels(self) -> None:
         self.title = QLabel()
         self.title.setFont(font(13, "bold"))
         self.title.setAccessibleName("What is chosen")
@@ -94,6 +115,9 @@ class Foot(QWidget):
         self.more.setAccessibleName("More about it")
         for label in (self.sentence, self.more):
             label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+
+    def _lay_out(self) -> None:
+        """Title and figures above; below them what is said, and the links."""
         said = QWidget()
         said.setObjectName("panel")
         both = QVBoxLayout(said)
@@ -129,24 +153,6 @@ class Foot(QWidget):
         layout.setSpacing(1)
         layout.addLayout(first)
         layout.addLayout(self.said_and_links, 1)
-        self._buttons: list[QPushButton] = []
-        self._links: list[Link] = []
-        self.told = Explanation("")
-        self._grown_for: object = None
-        session.on(
-            self.renew,
-            Topic.RESULTS,
-            Topic.COMPUTED,
-            Topic.WAYPOINT,
-            Topic.CHOICE,
-            Topic.ROW,
-            Topic.LADDER,
-            Topic.CARD,
-            Topic.CHECK,
-            Topic.FLAG,
-            Topic.SEEN,
-            Topic.FIGURE,
-        )
 
     def renew(self) -> None:
         """Explain what is chosen now."""
