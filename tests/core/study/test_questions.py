@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -31,7 +32,7 @@ from yellow_slope.core.study.edits.questions import (
 )
 from yellow_slope.core.study.questiontext import question_text, read_questions
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.sentences.comparisons import question_troubles
+from yellow_slope.core.words.sentences.comparisons import comparison_figures, question_troubles
 
 LEVELS = "abcdef"
 
@@ -206,6 +207,13 @@ def test_what_follows_from_others_is_tested_as_the_difference_it_is(groups: Stud
     alone = ask(groups, "g", [Question("", ("c",), ("a",))])
     direct = code_card(alone, alone.model, "g", fit_of(alone)).effects[0]
     assert (card.effects[3].se, card.effects[3].p) == pytest.approx((direct.se, direct.p), rel=1e-8)
+
+
+def test_the_figures_of_a_comparison_say_in_which_step_they_are(groups: Study) -> None:
+    card = code_card(groups, groups.model, "g", fit_of(groups))
+    figures, where = comparison_figures(card, 0), f"step {len(groups.model.steps)}"
+    assert figures.startswith(f"{where}    b = ")
+    assert comparison_figures(replace(card, is_alone=True), 0) == figures.replace(where, "the groups alone")
 
 
 def test_comparisons_of_any_coding_get_names(groups: Study) -> None:
