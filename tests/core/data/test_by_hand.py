@@ -21,6 +21,13 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, At, Mean, Treatment
 
 
+def test_a_column_of_one_value_or_of_none_is_no_factor() -> None:
+    x, y = np.random.default_rng(2).normal(size=(2, 40))
+    columns = {"x": x, "y": y, "two": np.full(40, 2.0), "none": np.full(40, np.nan), "twice": 2 * x, "xy": x * y}
+    found = made_by_hand(Table(tuple(number_column(name, values) for name, values in columns.items())))
+    assert found.multiplied == (HandProduct("xy", ("x", "y")),)
+
+
 def test_sparse_columns_are_looked_through_quickly() -> None:
     """Where nearly all is 0, nearly every pair of columns agrees with every other."""
     rng = np.random.default_rng(1)
