@@ -138,6 +138,7 @@ def test_latex_and_markdown_have_every_text_with_figures_beside(report: Report) 
         text = made[0][1].decode("utf-8")
         for path, _ in made[1:]:
             assert path.name in text
+    assert "*p* = ." in text, "what does not begin a line needs no mark"
     latex = content(report, Format.LATEX).decode("utf-8")
     assert latex.count(r"\toprule") == latex.count(r"\bottomrule") > 0
     bare = re.sub(r"\\[{}$&#%_]", "", latex)

@@ -127,3 +127,18 @@ def test_the_first_section_needs_nothing_of_the_later_ones(demo: Study, ready: R
     kinds = [section.kind for section in sections]
     order = [k for k, nxt in pairwise([*kinds, None]) if k is not nxt]
     assert len(order) == len(set(order)), "the sections of a part stand together"
+
+
+def test_all_variables_that_cost_cases_are_named_once() -> None:
+    """In the table of exclusions; where it is not printed, in the part of the sample."""
+    rng = np.random.default_rng(13)
+    data = {name: rng.normal(size=80) for name in (*(f"v{k}" for k in range(10)), "y")}
+    for k in range(9):
+        data[f"v{k}"][k] = np.nan
+    study = study_of(data, "y", ", ".join(f"v{k}" for k in range(10)))
+
+    def sample(of: Study) -> str:
+        return next(str(s.paragraphs[0].text) for s in sections_of(evaluate(of)) if s.kind is PartKind.SAMPLE)
+
+    assert "on 9 variables, most on v0 (1), v1 (1) and v2 (1)." in sample(study)
+    assert "v7 (1) and v8 (1)." in sample(switch_part(study, PartKind.EXCLUSIONS, False))

@@ -14,6 +14,8 @@ from contextlib import contextmanager
 
 STEP = 50e-9
 """Seconds of one plain step where a bound holds as it stands; a machine slower than that gets as much more."""
+WAITS = 5
+"""So many times a bound may pass while it waits for another thread or a disk."""
 HANGS = 20
 """So many times a bound may pass by the clock on the wall, whatever the machine does."""
 
@@ -63,6 +65,7 @@ class Watch:
     """The work of the main thread since it was made."""
 
     def __init__(self) -> None:
+        self._when = time.monotonic()
         self._begun, self._stolen, self._tidied = time.thread_time(), stolen(), _tidying.seconds
 
     def own(self) -> float:
@@ -71,9 +74,10 @@ class Watch:
         return spent - (_tidying.seconds - self._tidied) - (stolen() - self._stolen)
 
     def is_over(self, seconds: float) -> bool:
-        """It worked longer than so many seconds."""
-        own = self.own()
-        return own > seconds and own > seconds * behind()
+        """It worked longer than so many seconds, or waited for others many times as long."""
+        lasted = time.monotonic() - self._when - (stolen() - self._stolen)
+        worst = max(self.own(), lasted / WAITS)
+        return worst > seconds and worst > seconds * behind()
 
 
 @contextmanager

@@ -81,8 +81,8 @@ class Parts:
     def __init__(self, page: Page, subject: Subject) -> None:
         self.page, self.subject = page, subject
         self._located: list[Located] | None = None
-        self._lying: dict[int, tuple[Box | None, Frame | None]] = {}
-        """How far each mark of the page reaches, and in which plot."""
+        self._lying: dict[int, tuple[Box | None, Frame | None, Mark]] = {}
+        """How far each mark reaches, and in which plot; with it, so that its number stays its own."""
         self._loose: dict[int, int] = {}
         """Texts that have no place of their own, by their order on the page."""
         for mark in page.marks:
@@ -94,12 +94,12 @@ class Parts:
         frame = self._lies(mark)[1]
         return pane_kind(frame.pane) if frame is not None else None
 
-    def _lies(self, mark: Mark) -> tuple[Box | None, Frame | None]:
+    def _lies(self, mark: Mark) -> tuple[Box | None, Frame | None, Mark]:
         """How far a mark of this page reaches, and in which plot it lies; asked several times of each."""
         known = self._lying.get(id(mark))
         if known is None:
             box = reach(mark)
-            known = self._lying[id(mark)] = box, self._frame_of(box) if box is not None else None
+            known = self._lying[id(mark)] = box, self._frame_of(box) if box is not None else None, mark
         return known
 
     def _frame_of(self, box: Box) -> Frame | None:

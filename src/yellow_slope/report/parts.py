@@ -245,7 +245,9 @@ class _Making:
 
 
 def _sample(evaluation: Evaluation) -> list[Paragraph]:
-    told = [sample_sentence(evaluation), *declared_sentences(evaluation.study)]
+    study = evaluation.study
+    has_table = evaluation.fit is not None and study.report.part(PartKind.EXCLUSIONS).on
+    told = [sample_sentence(evaluation, names_all=not has_table), *declared_sentences(study)]
     return [said(text, AtSample()) for text in told]
 
 

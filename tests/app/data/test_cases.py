@@ -11,6 +11,7 @@ import pytest
 from PyQt6.QtCore import QItemSelection, QItemSelectionModel, Qt
 from PyQt6.QtWidgets import QLineEdit, QPushButton, QToolButton
 
+from tests.support import worlds
 from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
 from yellow_slope.app.data.rulebuilder import Asks
@@ -431,3 +432,15 @@ def test_a_rule_is_shown_with_every_digit_and_what_cannot_be_shown_is_a_line(at_
     at_data.clicks(more)
     assert not cases.builder.isVisible()
     assert cases.field.text() == "age at least 12345678.25 and not (age between 3 and 4)"
+
+
+def test_of_very_many_variables_that_cost_cases_the_tip_names_all(hands: Hands) -> None:
+    rng = np.random.default_rng(13)
+    data = {name: rng.normal(size=80) for name in (*(f"v{k}" for k in range(10)), "y")}
+    for k in range(9):
+        data[f"v{k}"][k] = np.nan
+    hands.window.session.open(worlds.study_of(data, "y", ", ".join(f"v{k}" for k in range(10))))
+    hands.settle()
+    said = hands.window.data.cases.said
+    assert said.text().endswith("on 9 variables, most on v0 (1), v1 (1) and v2 (1).")
+    assert said.toolTip().endswith("v7 (1) and v8 (1).")

@@ -210,8 +210,10 @@ def test_of_many_variables_that_cost_cases_those_are_named_that_cost_most() -> N
     data = {name: rng.normal(size=80) for name in (*names, "y")}
     for k, name in enumerate(names[:9]):
         data[name][8 * k : 8 * k + (3 if k == 4 else 2 if k in (6, 7) else 1)] = np.nan
-    said = sample_sentence(evaluate(study_of(data, "y", ", ".join(names))))
+    evaluation = evaluate(study_of(data, "y", ", ".join(names)))
+    said, whole = sample_sentence(evaluation), sample_sentence(evaluation, names_all=True)
     assert "13 cases are left out for missing values on 9 variables, most on v4 (3), v6 (2) and v7 (2)." in said
+    assert "missing values: v0 (1), v1 (1), v2 (1), v3 (1), v4 (3), v5 (1), v6 (2), v7 (2) and v8 (1)." in whole
 
 
 def test_there_is_no_reader_without_a_fit() -> None:

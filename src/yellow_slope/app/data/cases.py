@@ -153,14 +153,15 @@ class CasesStrip(Follows, QWidget):
             taken = cases.n_table - cases.n_outside - cases.n_aside
             aside = f", {cases.n_aside} set aside" if cases.n_aside else ""
             self.count.setText(share_text(taken, cases.n_table) + aside)
-            self.said.setText(
-                sample_sentence(view.evaluation, with_rule=False)
-                if study.model.outcome
-                else (
-                    f"{study.table.n_rows:,} cases, {len(study.variables)} variables. Choose an outcome to begin: "
-                    "press Y on a number, or type a model (Ctrl+L)."
-                )
+            said = whole = (
+                f"{study.table.n_rows:,} cases, {len(study.variables)} variables. Choose an outcome to begin: "
+                "press Y on a number, or type a model (Ctrl+L)."
             )
+            if study.model.outcome:
+                said = sample_sentence(view.evaluation, with_rule=False)
+                whole = sample_sentence(view.evaluation, with_rule=False, names_all=True)
+            self.said.setText(said)
+            self.said.setToolTip(whole if whole != said else "")
         self._chips()
 
     def _put_field(self, below: bool) -> None:

@@ -207,7 +207,7 @@ class Foot(QWidget):
         parent = self.parentWidget()
         most = (parent.height() - SIZES.header - SIZES.status) // 3 if parent is not None else SIZES.foot
         line = metrics.lineSpacing()
-        extra = max(0, needed - (3 if is_below else 2) * line)
+        extra = max(0, needed - (3 if is_below else 2) * line)  # a foot has room for three, the last beside links
         lines = -(-extra // line)
         room_for = max(0, (most - SIZES.foot) // line)
         height = SIZES.foot + min(lines, room_for) * line

@@ -275,6 +275,7 @@ class StudySession:
         if serial != self.serial:
             return
         self.view, self.shown_serial = view, serial
+        self._probes.clear()  # a fit that is no longer shown is let go
         self._tell(Topic.RESULTS)
 
     @property

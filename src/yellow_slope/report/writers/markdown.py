@@ -59,4 +59,7 @@ def _run(run: Run, begins: bool = True) -> str:
 
 
 def _said(text: Rich) -> str:
-    return "".join(_run(run, begins=not i) for i, run in enumerate(text.runs)).strip()
+    written = ""
+    for run in text.runs:
+        written += _run(run, begins=not written.strip())
+    return written.strip()

@@ -79,8 +79,9 @@ def share_text(n: int, of: int) -> str:
     return f"all {counted(of, 'case')}" if n == of else f"{n:,} of {counted(of, 'case')}{share}"
 
 
-def sample_sentence(evaluation: Evaluation, with_rule: bool = True) -> str:
-    """Cases used against cases in the table, the rule, and which variables cost them."""
+def sample_sentence(evaluation: Evaluation, with_rule: bool = True, names_all: bool = False) -> str:
+    """Cases used against cases in the table, the rule, and which variables cost them; of very many only those that cost
+    most, unless all are wanted."""
     cases, study = evaluation.cases, evaluation.study
     model = study.model
     if model.outcome is None and not model.blocks:
@@ -97,7 +98,7 @@ def sample_sentence(evaluation: Evaluation, with_rule: bool = True) -> str:
         if not left:
             return f"All {cases.n} cases of the table are complete on the model's variables."
         return f"{cases.n:,} of {counted(cases.n_table, 'case')} are used; {listed(left)}."
-    is_long = len(cases.lost) > MOST_LOST
+    is_long = len(cases.lost) > MOST_LOST and not names_all
     told = sorted(cases.lost, key=lambda x: -x.any)[:MOST_OF_MANY] if is_long else cases.lost
     by = listed([f"{study.variable(x.variable).label} ({_cost(x.any, x.only, x.undefined)})" for x in told])
     where = f" on {len(cases.lost)} variables, most on " if is_long else ": "
