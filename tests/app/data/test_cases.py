@@ -440,6 +440,7 @@ def test_of_very_many_variables_that_cost_cases_the_tip_names_all(hands: Hands) 
     for k in range(9):
         data[f"v{k}"][k] = np.nan
     hands.window.session.open(worlds.study_of(data, "y", ", ".join(f"v{k}" for k in range(10))))
+    hands.press("Alt+1")
     hands.settle()
     said = hands.window.data.cases.said
     assert said.text().endswith("on 9 variables, most on v0 (1), v1 (1) and v2 (1).")
