@@ -159,7 +159,9 @@ def _check_rows(subject: CheckSubject) -> Iterator[Row]:
             if one.one is not None:
                 yield ("rivals", "", name, "", "", "b", one.one.b, one.one.low, one.one.high)
             elif one.test is not None:
-                yield ("rivals", "", name, "", "", "F", one.test.f, NAN, NAN)
+                if one.test.has_f:
+                    yield ("rivals", "", name, "", "", "F", one.test.f, NAN, NAN)
+                yield ("rivals", "", name, "", "", "p", one.p, NAN, NAN)
         return
     scatter = scatter_of(check, found, subject.shows.by)
     if scatter is not None:

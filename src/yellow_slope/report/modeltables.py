@@ -18,6 +18,7 @@ from yellow_slope.core.words.sentences.errors import errors_note
 from yellow_slope.core.words.sentences.steps import StepFigure, step_figure_name, step_line
 from yellow_slope.core.words.spelling.numerals import bounded, counted, estimate_decimals, level_text, listed_some
 from yellow_slope.core.words.spelling.reasons import DASH, reason
+from yellow_slope.core.words.spelling.testtexts import written_cells, written_or_why
 from yellow_slope.report.cells import (
     BLANK,
     Cell,
@@ -104,21 +105,23 @@ def _gain(read: Reader, step: int, wide: int) -> Cell:
     test = found.change.test
     text = (
         f"{read.r2_name(step)} = {bounded(found.r2)}, adjusted R² = {bounded(found.adjusted_r2)}, "
-        f"ΔR² = {bounded(found.change.r2)}, {read.test_figures(test, 'ΔF')}"
+        f"ΔR² = {bounded(found.change.r2)}, {written_or_why(test, 'Δ')}"
     )
     named = (("R²", found.r2), ("adjusted R²", found.adjusted_r2), ("ΔR²", found.change.r2), *_tested(test))
     return Cell(text, span=wide, named=named)
 
 
 def _joint(read: Reader, test: FTest, columns: list[int] | tuple[int, ...], wide: int) -> Cell:
-    text = read.test_figures(test, "joint F")
+    text = written_or_why(test, "joint ")
     if len(columns) > MOST_LISTED:
         text += f"; {counted(len(columns), 'column')}, not listed one by one"
     return Cell(text, span=wide, named=_tested(test))
 
 
 def _tested(test: FTest) -> tuple[tuple[str, float], ...]:
-    return () if math.isnan(test.f) else (("F", test.f), ("df1", test.df1), ("df2", test.df2), ("p", test.p))
+    if not test.exists:
+        return ()
+    return (*((("F", test.f), ("df1", test.df1), ("df2", test.df2)) if test.has_f else ()), ("p", test.p))
 
 
 def _coefficients_note(read: Reader) -> str:
@@ -224,7 +227,7 @@ def _steps_table(read: Reader, shown: tuple[StepFigure, ...], title: str, note: 
             there = tuple(n for n in numbers if not math.isnan(n))
             if figure is StepFigure.F:
                 test = step.change.test
-                df = Cell(f"{test.df1}, {test.df2}", numbers=(test.df1, test.df2), role=Role.COUNT)
+                df = Cell(written_cells(test)[1], numbers=(test.df1, test.df2), role=Role.COUNT)
                 cells += [statistic(test.f), df if there else Cell(DASH)]
                 continue
             role = Role.INTERVAL if figure in INTERVALS else Role.BOUNDED if figure in SHARES else Role.STATISTIC
@@ -273,8 +276,10 @@ def _groups_table(read: GroupReader, groups: list[GroupFit], first: int) -> Tabl
             cells += [estimate(c.b, decimals, c.p, choice), between(c.low, c.high, decimals)]
         if tested:
             test = read.test_of(j) if j >= 0 else None
-            has = test is not None and test.f == test.f
-            cells += [statistic(test.f), p_cell(test.p)] if has and test else [BLANK, BLANK]
+            if test is None or not test.exists:
+                cells += [BLANK, BLANK]
+            else:
+                cells += [statistic(test.f) if test.has_f else Cell(DASH), p_cell(test.p)]
         rows.append(tuple(cells))
         origins.append(AtStep(len(read.found.model.steps) - 1, _term_of(reader, j)))
     sizes = ", ".join(f"{read.level_label(g)} {g.n:,}{f' ({g.said})' if g.said else ''}" for g in groups)

@@ -23,7 +23,7 @@ from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.edits.entries import set_coding
 from yellow_slope.core.study.edits.models import set_by, set_constant, set_errors, set_level
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, IntervalWay
 from yellow_slope.core.study.study import Study
 
 NORMAL = NormalDist()
@@ -122,10 +122,50 @@ def test_clusters_are_drawn_whole(monkeypatch: pytest.MonkeyPatch) -> None:
     np.testing.assert_allclose(
         parted.resampled.steps[1].solutions, fit.resampled.steps[1].solutions, rtol=1e-9, atol=1e-10
     )
-    # Tests of several coefficients are those of clustered errors.
-    clustered = fit_of(set_errors(study_of(world(), "y", "x, w; x*w"), Cluster("id")))
-    assert fit.last.whole == clustered.last.whole
-    assert fit.last.change.test == clustered.last.change.test
+    # The test of one coefficient is that of its interval; of several by how far the draws lie from the estimates.
+    assert fit.last.change.test.p == fit.last.coefficient(2).p
+    assert not fit.last.change.test.has_f
+    assert fit.last.whole.p == pytest.approx(by_distance(fit, [0, 1, 2]))
+
+
+def by_distance(fit: Fit, columns: list[int]) -> float:
+    """The share of resamples at least as far from the estimates as 0 is, among them and the sample itself."""
+    assert fit.resampled is not None
+    b = np.array([fit.last.b[j + 1] for j in columns])
+    drawn = np.array([[one[j + 1] for j in columns] for one in fit.resampled.steps[fit.last.index].solutions])
+    inner = np.linalg.inv(np.cov(drawn.T))
+    far = [float((one - b) @ inner @ (one - b)) for one in drawn]
+    return (1 + sum(one >= b @ inner @ b for one in far)) / (len(far) + 1)
+
+
+@pytest.mark.parametrize("way", list(IntervalWay))
+def test_a_test_a_p_and_an_interval_agree(way: IntervalWay) -> None:
+    """A block of one column is significant where the interval of its coefficient leaves out 0, and only there."""
+    seen = set()
+    for seed in range(30):
+        data = noise_world(seed, 40)
+        fit = fit_of(set_errors(study_of(data, "y", "x, w; x*w"), Bootstrap(way, 1000, seed=seed)))
+        c, test = fit.last.coefficient(2), fit.last.change.test
+        assert test.p == c.p
+        if abs(c.p - 0.05) > 0.002:  # p is at least one draw wide
+            assert (test.p < 0.05) is (c.low > 0 or c.high < 0)
+        seen.add(test.p < 0.05)
+    assert len(seen) == 2
+
+
+def test_a_perfect_cell_has_no_errors_from_draws() -> None:
+    """Its resamples differ by rounding alone, and judge nothing."""
+    rng = np.random.default_rng(3)
+    x, g = rng.normal(size=40), np.repeat(["a", "b"], [35, 5])
+    y = np.where(g == "b", -2.825, x + rng.normal(size=40))
+    study = study_of({"x": x, "g": [str(v) for v in g], "y": y}, "y", "g, x; g*x")
+    probed = probe_fit(study, fit_of(set_errors(study, Bootstrap(draws=1000))), Probe("x", "g"))
+    plain, perfect = probed.panels[0].foci[0].effects
+    assert plain.why is None
+    assert plain.low < plain.high
+    assert perfect.why is Why.CANCELS
+    assert math.isnan(perfect.p)
+    assert math.isnan(perfect.low)
 
 
 def test_without_a_constant_and_with_level_means() -> None:
@@ -263,7 +303,7 @@ def test_resamples_that_nearly_always_lose_a_column_are_given_up() -> None:
     assert fit.resampled is None
     assert fit.last.why(0) is Why.SINGULAR
     assert np.isnan(fit.last.low).all()
-    assert not math.isnan(fit.last.whole.f), "tests of several coefficients are there"
+    assert fit.last.whole.why is Why.SINGULAR, "no other errors stand in for them"
 
 
 def test_the_same_seed_gives_the_same_and_another_another() -> None:
@@ -281,7 +321,7 @@ def test_what_takes_long_can_wait_and_be_given_up() -> None:
     assert fit.last.why(0) is Why.RESAMPLING
     assert np.isfinite(fit.last.b).all()
     assert np.isnan(fit.last.low).all()
-    assert math.isfinite(fit.last.change.test.p)
+    assert fit.last.change.test.why is Why.RESAMPLING, "no other errors stand in for them"
     told: list[float] = []
 
     class Enough(Exception):

@@ -169,7 +169,7 @@ def test_the_resampled_rival_is_the_models_own_bootstrap() -> None:
     )
     of_set = resampled_standing(study, fit_of(study), 1, ProductAsked(term("x*g")), row.rival, Resampling())
     assert of_set.test is not None
-    assert np.isnan(of_set.p)
+    assert of_set.p == fit_of(own).last.joint[term("x*g")].p
     assert len({c.low for c in of_set.columns}) == 2
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -15,11 +14,13 @@ from yellow_slope.core.stand.rivals import AnyOneOut, WithoutFar
 from yellow_slope.core.stand.standing import ProductAsked, Stand, stand_of
 from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.edits.models import set_errors
-from yellow_slope.core.study.standarderrors import HC, Bootstrap, IntervalWay
+from yellow_slope.core.study.edits.samples import set_aside
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.checks import advice, answer, check_named, question, remark, short_question
 from yellow_slope.core.words.sentences.rivals import (
     base_story,
+    in_passing,
     rival_name,
     rival_story,
     row_cells,
@@ -57,21 +58,43 @@ def test_the_range_and_the_row_are_those_of_the_refits() -> None:
     assert low == pytest.approx(float(found.effect.min()), abs=0.006)
     assert high == pytest.approx(float(found.effect.max()), abs=0.006)
     assert "row 12 moves it most" in text
-    assert found.p_of_all < 0.05 < found.p[11]
+    assert fit.last.p[column + 1] < 0.05 < found.p[11]
     assert ("It is no longer significant without row 12." in text) is bool((found.p > 0.05).sum() == 1)
-    assert story(set_errors(world(1.0), HC(3)), AnyOneOut).endswith("(With classical standard errors.)")
 
 
-def test_what_is_not_resampled_and_what_classical_errors_contradict_is_said() -> None:
+def test_a_row_that_is_named_has_its_own_p() -> None:
+    """The row without which the conclusion is another is the one that turns it furthest, and the p is that without
+    it, by the model's own errors."""
+    turned = 0
+    for seed in range(60):
+        errors: list[Errors] = [Classical(), HC(3), HC(2), Cluster("c")]
+        data = noise_world(seed, 60)
+        data["c"] = np.array([f"c{i % 12}" for i in range(60)])
+        study = set_errors(study_of(data, "y", "x, w; x*w"), errors[seed % 4])
+        fit, stand = fit_of(study), stood(study)
+        (row,) = (r for r in stand.rows if isinstance(r.rival, AnyOneOut))
+        assert row.range is not None
+        if not row.range.turns:
+            continue
+        turned += 1
+        case = row.range.turns[0]
+        said = in_passing(study, fit, row)
+        assert f"row {int(fit.cases.rows[case]) + 1}" in said
+        own = fit_of(set_aside(study, [int(fit.cases.rows[case])], "out"))
+        column = fit.design.columns_of(term("x*w"))[0]
+        assert row.range.p_turned == pytest.approx(own.last.p[column + 1], rel=1e-6)
+        assert (row.range.p_turned < 0.05) is not bool(fit.last.p[column + 1] < 0.05)
+    assert turned > 3
+
+
+def test_what_is_not_resampled_is_said() -> None:
     study = set_errors(world(20.0), Bootstrap(IntervalWay.PERCENTILE, 1000))
     assert "(Not resampled: with errors that have a formula.)" in story(study, WithoutFar)
-    stand = stood(world(20.0))
+    stand = stood(study)
     (row,) = (r for r in stand.rows if isinstance(r.rival, AnyOneOut))
     assert row.range is not None
-    assert stand.same_conclusion(row) is False
-    other = replace(row, range=replace(row.range, p_of_all=0.5))
-    assert stand.same_conclusion(other) is None
-    assert "significant without" not in rival_story(world(20.0), stand.fit, stand, other)
+    assert stand.same_conclusion(row) is None
+    assert "without a p (resamples give no such figure)" in rival_story(study, stand.fit, stand, row)
 
 
 def test_the_leading_sentence_counts_the_rows() -> None:

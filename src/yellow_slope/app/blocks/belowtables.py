@@ -29,6 +29,7 @@ from yellow_slope.core.words.spelling.numerals import (
     place,
 )
 from yellow_slope.core.words.spelling.reasons import DASH, reason
+from yellow_slope.core.words.spelling.testtexts import written_cells
 
 MOST_COEFFICIENTS = 120
 STEP_COLUMNS = (
@@ -275,5 +276,5 @@ def _trial_row(trial: Trial, name: str, strong: bool) -> FigureRow:
         return FigureRow(name, cells, strong=strong)
     test = trial.test
     assert test is not None
-    cells = (fixed(test.f, 2), f"{test.df1}, {test.df2}", p_value(test.p)) if test.why is None else (DASH, DASH, DASH)
+    cells = (*written_cells(test), p_value(test.p))
     return FigureRow(name, cells, strong=strong, notes=(reason(test.why),) * 3 if test.why is not None else ())

@@ -28,9 +28,10 @@ from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
-from yellow_slope.core.words.spelling.numerals import bounded, fixed, p_relation
+from yellow_slope.core.words.spelling.numerals import bounded, fixed
 from yellow_slope.core.words.spelling.reasons import DASH
 from yellow_slope.core.words.spelling.shortening import begun
+from yellow_slope.core.words.spelling.testtexts import written_test
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.scales import one_mark, signed
 
@@ -502,9 +503,7 @@ class LadderDrawing:
 
 def figures_of_test(test: FTest, gap: str) -> str:
     """A test as it stands on a tread, or a dash."""
-    if np.isnan(test.f):
-        return f"F {DASH}"
-    return f"F({test.df1}, {test.df2}) = {fixed(test.f, 1)}{gap}p {p_relation(test.p)}"
+    return written_test(test, between=gap, decimals=1) or f"F {DASH}"
 
 
 def _absence(step: StepResult, column: int) -> str:

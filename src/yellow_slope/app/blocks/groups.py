@@ -295,7 +295,7 @@ class GroupsSheet(Follows, PaintedRows):
             painter.setPen(colour(p.ink))
             said = DASH if test is None or np.isnan(test.p) else f"p {p_relation(test.p)}"
             painter.drawText(area.adjusted(0, 3, 0, -20), RIGHT, said)
-            if test is not None and not np.isnan(test.f):
+            if test is not None and test.has_f:
                 painter.setFont(font(11))
                 painter.setPen(colour(p.soft_ink))
                 painter.drawText(area.adjusted(0, 20, 0, -2), RIGHT, f"F = {fixed(test.f, 2)}")

@@ -20,6 +20,7 @@ from yellow_slope.core.words.sentences.steps import is_quick, smallest_sentence,
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import bounded, estimate_decimals, f2_text, fixed, p_equals
 from yellow_slope.core.words.spelling.reasons import reason
+from yellow_slope.core.words.spelling.testtexts import written_or_why
 
 MOST_SAID = 4
 """Of a set of more columns the joint test is said, the others when they are chosen."""
@@ -70,7 +71,7 @@ def ladder_explanation(session: StudySession) -> Explanation:
         else:
             sentences.append("Choose a comparison to read it.")
         title = f"{label(study, cell.term)}, {len(columns)} comparisons"
-        figures = f"step {step + 1}    {read.test_figures(fit.steps[step].joint[cell.term]).replace(', p', '    p')}"
+        figures = f"step {step + 1}    {written_or_why(fit.steps[step].joint[cell.term], between='    ')}"
         return Explanation(title, figures, " ".join(sentences))
     column = cell.column if cell.column is not None else (columns[0] if columns else None)
     if column is None or column >= fit.steps[step].n_columns:
@@ -136,7 +137,7 @@ def _block(read: Reader, block: int) -> Explanation:
         return instruction(title, "The block is switched off for the moment.")
     change = read.fit.steps[step].change
     f2 = "" if change.f2 != change.f2 else f"    f² = {f2_text(change.f2)}"
-    test = read.test_figures(change.test, between="    ")
+    test = written_or_why(change.test, between="    ")
     return Explanation(
         title, f"ΔR² = {bounded(change.r2)}    {test}{f2}", read.block(step), more=smallest_sentence(read, step)
     )

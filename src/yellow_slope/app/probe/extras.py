@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from math import isfinite
 from typing import assert_never
 
 from yellow_slope.app.state.desk import Overlay
 from yellow_slope.app.state.worker import Job
 from yellow_slope.core.fit.asked.assumptions import Third, in_thirds
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.seen import Sight
-from yellow_slope.core.probe.stability import MOST_CASES, Moved, over_resamples, without_any_one
+from yellow_slope.core.probe.stability import Moved, over_resamples, without_any_one
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.stability import moved_sentence
+from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.plots.extras import NOTHING, Extras
 
 NO_THIRDS = "There are no thirds here: the moderator has too few values, or the product is of more than two variables."
-THIRDS = "Squares: the effect within thirds of the moderator, each at its median, with classical errors."
+THIRDS = "Squares: the effect within thirds of the moderator, each at its median."
+NO_ENDS = "They have no intervals with these standard errors."
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -41,16 +45,15 @@ def laid_over(key: object, study: Study, sight: Sight, overlay: Overlay, job: Jo
             thirds = thirds_of(sight)
             if not thirds:
                 return Laid(key, said=NO_THIRDS)
-            return Laid(key, Extras(thirds=thirds), THIRDS)
+            has_ends = any(isfinite(third.se) for third in thirds)
+            return Laid(key, Extras(thirds=thirds), THIRDS if has_ends else f"{THIRDS} {NO_ENDS}")
         case _:
             assert_never(overlay)
 
 
-def _moved(key: object, study: Study, sight: Sight, found: Moved | None) -> Laid:
-    if found is None:
-        many = sight.probed.fit.y.size > MOST_CASES
-        why = f"there are more than {MOST_CASES:,} cases" if many else "no boundary along a number could move"
-        return Laid(key, said=f"Nothing is laid over: {why}.")
+def _moved(key: object, study: Study, sight: Sight, found: Moved | Why) -> Laid:
+    if isinstance(found, Why):
+        return Laid(key, said=f"Nothing is laid over: {reason(found)}.")
     extras = Extras(found.places, found.crossings)
     return Laid(key, extras, moved_sentence(study, sight, found))
 

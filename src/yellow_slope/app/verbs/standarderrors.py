@@ -106,7 +106,7 @@ class StandardErrors:
         if said is not None:
             self.choose_errors(Cluster(ids[said]))
 
-    @action("bootstrap", "Standard errors, intervals and p of single effects from resamples", available="has_study")
+    @action("bootstrap", "Standard errors, intervals, p and regions from resamples", available="has_study")
     def bootstrap(self) -> None:
         """Ask for the way, the number of resamples, the seed and whether clusters are drawn."""
         study = self.session.study

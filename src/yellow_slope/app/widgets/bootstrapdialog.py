@@ -17,8 +17,7 @@ class BootstrapDialog(QDialog):
         self.setMinimumWidth(420)
         said = QLabel(
             "Cases are drawn anew with replacement and every step is fitted to each resample. Standard errors, "
-            "intervals and p of single effects then come from the resamples; tests of several coefficients and "
-            "regions keep their formula."
+            "intervals, p and regions of significance then come from the resamples."
         )
         said.setWordWrap(True)
         said.setObjectName("soft")

@@ -15,8 +15,8 @@ from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
-from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import bounded
+from yellow_slope.core.words.spelling.testtexts import written_or_why
 
 
 def sets_without_a_block(evaluation: Evaluation) -> Iterator[Flag]:
@@ -38,12 +38,11 @@ def sets_without_a_block(evaluation: Evaluation) -> Iterator[Flag]:
 
 
 def _told(study: Study, fit: Fit, step: int, term: Term) -> tuple[str, tuple[Remedy, ...]]:
-    read = Reader(study, fit, study.model)
     result, block = fit.steps[step], study.model.steps[step]
     index = next(i for i, b in enumerate(study.model.blocks) if b.id == block.id)
     cost = (
-        f"Block {index + 1} adds {bounded(result.change.r2)} to R² ({read.test_figures(result.change.test)}), but in "
-        f"it {label(study, term)} by itself has {read.test_figures(result.joint[term])}: the test of the block is not "
+        f"Block {index + 1} adds {bounded(result.change.r2)} to R² ({written_or_why(result.change.test)}), but in "
+        f"it {label(study, term)} by itself has {written_or_why(result.joint[term])}: the test of the block is not "
         f"one of {label(study, term)}. In a block of its own the set has its own change in R²."
     )
     return cost, (

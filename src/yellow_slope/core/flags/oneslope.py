@@ -15,9 +15,9 @@ from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import bounded, counted, estimate_decimals, fixed, t_and_p
 from yellow_slope.core.words.spelling.reasons import reason
+from yellow_slope.core.words.spelling.testtexts import written_or_why
 
 
 def slopes_over_codes(evaluation: Evaluation) -> Iterator[Flag]:
@@ -32,12 +32,11 @@ def slopes_over_codes(evaluation: Evaluation) -> Iterator[Flag]:
 
 def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
     label, own = study.variable(name).label, Term((name,))
-    read = Reader(study, fit, study.model)
     test = fit.last.joint.get(own)
     back = partial(set_kind, name=name, kind=Kind.NUMBER)
     n = len(fit.design.group(name).levels) - 1
     right = (
-        f"as {counted(n, 'comparison')} together {read.test_figures(test)}"
+        f"as {counted(n, 'comparison')} together {written_or_why(test)}"
         if test is not None
         else f"as {counted(n, 'comparison')}"
     )

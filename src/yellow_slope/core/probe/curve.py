@@ -11,12 +11,15 @@ import numpy as np
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.design.design import Along
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, Inference
+from yellow_slope.core.fit.solve.draws import Spread
 from yellow_slope.core.fit.solve.factor import EPS
 from yellow_slope.core.fit.solve.scipylater import optimize
-from yellow_slope.core.fit.solve.tails import CLOSE, t_quantile
+from yellow_slope.core.fit.solve.tails import CLOSE, t_p, t_quantile
 
 TINY = 1e-300
 """A boundary at 0 is found this closely."""
+PLACES = 161
+"""At so many places over the observed range draws are asked before boundaries are searched between them."""
 CLEAN = 1e-12
 """A sum of terms is 0 when it is smaller than this share of its terms' sizes."""
 
@@ -72,16 +75,30 @@ class Curve:
     @property
     def has_errors(self) -> bool:
         """Whether it has standard errors."""
-        return self.inference.why is None and self.is_estimable and not self.cancels
+        return self.inference.without is None and self.is_estimable and not self.cancels
 
     @property
     def cancels(self) -> bool:
         """Whether its robust standard error is 0 everywhere, though the model does not fix it."""
         if self.inference.rounding is None:
             return False
-        rows = (self.g @ np.vander(np.linspace(-1.0, 1.0, 5), self.g.shape[1], increasing=True).T).T
-        spread = rows @ self.inference.root
-        return bool(np.all(self.inference.cancels(rows, np.sqrt(np.einsum("ij,ij->i", spread, spread)))))
+        powers = np.vander(np.linspace(-1.0, 1.0, 5), self.g.shape[1], increasing=True)
+        rows = (self.g @ powers.T).T
+        if self.inference.draws is not None:
+            se = self._drawn(powers, self.level).se
+        else:
+            spread = rows @ self.inference.root
+            se = np.sqrt(np.einsum("ij,ij->i", spread, spread))
+        return bool(np.all(self.inference.cancels(rows, se)))
+
+    def _drawn(self, powers: FloatArray, level: float) -> Spread:
+        """What the draws say of the effect, less what is taken off, at powers of u (m, degree + 1)."""
+        assert self.inference.draws is not None
+        return self.inference.draws.of(self.g).spread(powers, powers @ self.effect_polynomial, level, self.less)
+
+    def level_of(self, critical: float) -> float:
+        """The level of the intervals that a critical t gives."""
+        return 1.0 - float(t_p(critical, self.inference.df))
 
     @property
     def effect_polynomial(self) -> FloatArray:
@@ -108,12 +125,27 @@ class Curve:
 
     def se(self, w: FloatArray) -> FloatArray:
         """Shape (m,): sqrt of g Cov(b) g'; NaN where there are no standard errors."""
+        if self.inference.draws is not None and self.has_errors:
+            return self._drawn(self._powers(w), self.level).se
         spread = self._powers(w) @ (self.inference.root.T @ self.g).T
         found = np.asarray(np.sqrt(np.einsum("ij,ij->i", spread, spread)))
         return found if self.has_errors else np.full_like(found, np.nan)
 
+    def p(self, w: FloatArray) -> FloatArray:
+        """Shape (m,): p of the effect at places w (m,); NaN where it has no standard error."""
+        if self.inference.draws is not None and self.has_errors:
+            return self._drawn(self._powers(w), self.level).p
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return t_p(self.effect(w) / self.se(w), self.inference.df)
+
     def band(self, w: FloatArray, critical: float | None = None) -> tuple[FloatArray, FloatArray]:
-        """Effect -/+ a critical value times its standard error: low and high, each (m,). None: each point by itself."""
+        """Effect -/+ a critical value times its standard error: low and high, each (m,). None: each point by itself.
+
+        Of draws the interval of the level that the critical value has.
+        """
+        if self.inference.draws is not None and self.has_errors:
+            found = self._drawn(self._powers(w), self.level if critical is None else self.level_of(critical))
+            return found.low, found.high
         c = self.pointwise if critical is None else critical
         effect, half = self.effect(w), c * self.se(w)
         return effect - half, effect + half
@@ -161,13 +193,34 @@ class Curve:
         return self.places(self._bounds(self.pointwise if critical is None else critical))
 
     def _bounds(self, c: float) -> list[float]:
-        """u where |t| equals c."""
+        """u where |t| equals c; of draws where the interval ends at 0, within the observed range."""
         if not np.isfinite(c):
             return []
+        if self.inference.draws is not None:
+            return self._drawn_bounds(c)
         effect = self.effect_polynomial
         spread = self.inference.root.T @ self.g
         variance = np.sum([np.convolve(row, row) for row in spread], axis=0)
         return self._crossings(np.convolve(effect, effect) - c * c * variance, c)
+
+    def _drawn_bounds(self, c: float) -> list[float]:
+        grid = np.linspace(-1.0, 1.0, PLACES)
+        margins = self._margins(grid, c)
+        signs = margins > 0
+        return [
+            float(optimize.brentq(lambda u: float(self._margins(np.array([u]), c)[0]), low, high, xtol=1e-10))
+            for low, high, a, b in zip(grid, grid[1:], signs, signs[1:])
+            if a != b
+        ]
+
+    def _margins(self, u: FloatArray, c: float) -> FloatArray:
+        """Shape (m,): how far the interval of a critical value leaves 0 out; below 0 where it holds it."""
+        powers = np.vander(u, self.g.shape[1], increasing=True)
+        if self.inference.draws is not None:
+            found = self._drawn(powers, self.level_of(c))
+            return np.asarray(np.maximum(found.low, -found.high))
+        spread = powers @ (self.inference.root.T @ self.g).T
+        return np.asarray(np.abs(powers @ self.effect_polynomial) - c * np.sqrt(np.einsum("ij,ij->i", spread, spread)))
 
     def places(self, us: list[float]) -> tuple[float, ...]:
         """The places of values of u, in rising order."""
@@ -202,9 +255,7 @@ class Curve:
         return found
 
     def _excess(self, u: float, c: float) -> float:
-        powers = u ** np.arange(self.g.shape[1])
-        spread = (self.inference.root.T @ self.g) @ powers
-        return abs(float(self.effect_polynomial @ powers)) - c * float(np.sqrt(spread @ spread))
+        return float(self._margins(np.array([u]), c)[0])
 
     def stretches(self, critical: float, observed: FloatArray) -> tuple[Stretch, ...]:
         """The stretches between boundaries with their sign. observed (n,): of a transformed number only what lies
@@ -224,8 +275,8 @@ class Curve:
             places = [w for w in places if least < w < most]
         found: list[Stretch] = []
         for low, high in itertools.pairwise([-np.inf, *places, np.inf]):
-            effect, se = self._inside(low, high, least, most)
-            sign = 0 if not abs(effect) > critical * se else (1 if effect > 0 else -1)
+            w = self._inside(low, high, least, most)
+            sign = 0 if not self._margins(self.along.u(w), critical)[0] > 0 else int(np.sign(self.effect(w)[0]))
             found.append(Stretch(low, high, sign))
         return tuple(found)
 
@@ -235,9 +286,10 @@ class Curve:
         left, right = (float(self.effect_polynomial @ p) for p in powers)
         return left * right < 0 and self._excess(u - step, c) > 0 and self._excess(u + step, c) > 0
 
-    def _inside(self, low: float, high: float, least: float, most: float) -> tuple[float, float]:
-        """Effect and SE at a place inside a stretch; of a transformed number inside the observed range as well."""
-        if self.along.axis.is_identity:
+    def _inside(self, low: float, high: float, least: float, most: float) -> FloatArray:
+        """Shape (1,): a place inside a stretch; of a transformed number, and of draws, inside the observed range as
+        well."""
+        if self.along.axis.is_identity and self.inference.draws is None:
             reach = self.along.half
             if np.isinf(low) and np.isinf(high):
                 w = self.along.middle
@@ -249,8 +301,7 @@ class Curve:
                 w = (low + high) / 2
         else:
             w = (max(low, least) + min(high, most)) / 2
-        place = np.array([w])
-        return float(self.effect(place)[0]), float(self.se(place)[0])
+        return np.array([w])
 
     # ---- zeros
 
@@ -269,8 +320,16 @@ class Curve:
         return self.places(self._zero_us()) if self.is_estimable else ()
 
     def zero(self) -> Crossover | None:
-        """The one place where a linear effect is 0, with Fieller's set: the complement of its pointwise region."""
-        if not self.has_errors or self.g.shape[1] != 2 or not self.along.axis.is_identity:
+        """The one place where a linear effect is 0, with Fieller's set: the complement of its pointwise region.
+
+        None of draws: they give no such set.
+        """
+        if (
+            not self.has_errors
+            or self.inference.draws is not None
+            or self.g.shape[1] != 2
+            or not self.along.axis.is_identity
+        ):
             return None
         zeros, bounds = self.zeros(), self.boundaries()
         if len(zeros) != 1:

@@ -7,15 +7,18 @@ from dataclasses import dataclass
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.asked.leftout import LEAST_REST
+from yellow_slope.core.fit.asked.leftout import left_out
 from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.fit.solve.factor import PERFECT
-from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
-from yellow_slope.core.fit.solve.tails import t_quantile
+from yellow_slope.core.fit.solve.tails import t_p
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import Curve
+from yellow_slope.core.probe.regions import critical_of
+from yellow_slope.core.study.probe import RegionRule
 
 MOST_CASES = 5000
 """Of more cases the roots of each are not looked for."""
+MOST_TESTS = 4_000_000
+"""Of more places times cases the false discovery rate is not asked for without each."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -38,42 +41,52 @@ class BoundariesWithoutEach:
         return tuple((min(values), max(values)) for values in zip(*told))
 
 
-def boundaries_without_each(fit: Fit, step: int, curve: Curve) -> BoundariesWithoutEach | None:
-    """Boundaries of an effect (Johnson & Neyman 1936), pointwise and with classical errors, without each case; None of
-    too many cases, or where the cases tell nothing of it.
+def boundaries_without_each(
+    fit: Fit, step: int, curve: Curve, rule: RegionRule, observed: FloatArray
+) -> BoundariesWithoutEach | Why:
+    """Boundaries of an effect by a rule of regions, with the model's own errors, without each case; or why there are
+    none. observed (n,): the number over the model's cases.
 
-    (g·b)² - t²·variance is a polynomial along the number for each case: b changes as in `without_each`, the covariance
-    over s² gains u u' / (1 - h).
+    (g·b)² - c²·variance is a polynomial along the number for each case (Johnson & Neyman 1936; `left_out`).
     """
-    result, factored = fit.steps[step], fit.factored
-    n, inference = fit.y.size, result.inference
-    if n > MOST_CASES or not curve.is_estimable or curve.is_level:
-        return None
-    m = factored.size(result.n_columns)
-    rows = curve.g.T[:, np.concatenate([[0], factored.kept[:m] + 1])]  # (degree + 1, 1 + kept)
-    along = rows @ factored.root(m)
-    reach, leverage = np.empty((n, rows.shape[0])), np.empty(n)
-    start = 0
-    for q, _, _ in factored.orthonormal(m):
-        here = slice(start, start + q.shape[0])
-        reach[here], leverage[here] = q @ along.T, np.einsum("ij,ij->i", q, q)
-        start += q.shape[0]
-    room = np.where(1.0 - leverage > FULL_LEVERAGE, 1.0 - leverage, np.nan)
-    residual, df = fit.y - fit.predicted(step), result.df - 1
-    effects = curve.g.T @ inference.solution - reach * (residual / room)[:, None]
-    rest = result.sse - residual**2 / room
-    rounding = PERFECT * factored.noise(m, inference.solution[factored.kept[:m] + 1])
-    noise = LEAST_REST * result.sse + n * rounding**2
-    critical = t_quantile(curve.level, df)
-    bare = along @ along.T
-    found: list[tuple[float, ...] | None] = []
-    for i in range(n):
-        if df < 1 or not rest[i] > noise:
-            found.append(None)
+    n = fit.y.size
+    if n > MOST_CASES:
+        return Why.TOO_MANY_CASES
+    if not curve.is_estimable:
+        return Why.NOT_ESTIMABLE
+    if curve.is_level:
+        return Why.NOTHING
+    found = left_out(fit, step, curve.g.T)
+    if found.why is not None:
+        return found.why
+    values, whose, times = np.unique(observed, return_inverse=True, return_counts=True)
+    places = np.vander(curve.along.u(values), curve.g.shape[1], increasing=True)
+    if rule is RegionRule.FALSE_DISCOVERY and n * places.shape[0] > MOST_TESTS:
+        return Why.TOO_MANY_CASES
+    at: list[tuple[float, ...] | None] = []
+    told = np.isfinite(found.se).any(axis=1)
+    for i, (effect, covariance, df) in enumerate(zip(found.effects, found.covariances, found.df)):
+        if df < 1 or not told[i]:
+            at.append(None)
             continue
-        spread = (bare + np.outer(reach[i], reach[i]) / room[i]) * (rest[i] / df)
-        found.append(roots_between(effects[i], critical**2 * spread, curve))
-    return BoundariesWithoutEach(tuple(found))
+        left = np.delete(places, whose[i], axis=0) if times[whose[i]] == 1 else places
+        critical = _critical(rule, curve, df, effect, covariance, left)
+        at.append(roots_between(effect, critical**2 * covariance, curve) if np.isfinite(critical) else ())
+    return BoundariesWithoutEach(tuple(at))
+
+
+def _critical(
+    rule: RegionRule, curve: Curve, df: float, effect: FloatArray, covariance: FloatArray, places: FloatArray
+) -> float:
+    """What |t| must pass without a case, whose effect is a polynomial with that covariance of its coefficients."""
+
+    def p_values() -> FloatArray:
+        se = np.sqrt(np.einsum("ma,ab,mb->m", places, covariance, places))
+        with np.errstate(divide="ignore", invalid="ignore"):
+            return t_p(places @ effect / se, df)
+
+    most = curve.inference.most_tested
+    return critical_of(rule, curve.level, df, curve.dimension, most, p_values)
 
 
 def roots_between(effect: FloatArray, spread: FloatArray, curve: Curve) -> tuple[float, ...]:

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import assert_never
 
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.solve.tails import f_quantile, t_p, t_quantile
+from yellow_slope.core.fit.solve.tails import f_quantile, t_quantile
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import Curve
 from yellow_slope.core.probe.support import Near, Support
 from yellow_slope.core.study.probe import RegionRule
@@ -48,6 +50,8 @@ class Regions:
     """Clipped to the observed range."""
     outside: tuple[float, ...] = ()
     """Boundaries outside the observed range, about which nothing is claimed."""
+    why: Why | None = None
+    """Why the rule bounds nothing with these standard errors."""
 
     @property
     def boundaries(self) -> tuple[float, ...]:
@@ -63,24 +67,33 @@ class Regions:
 def critical_value(rule: RegionRule, curve: Curve, observed: FloatArray) -> float:
     """What |t| must pass by a rule. observed: (n,) the moderator over the model's cases.
 
-    Pointwise t; for all points at once √(q·F(q, df)), q the dimension that g spans (Potthoff 1964); for the false
-    discovery rate over the m distinct observed places the t quantile at level kα/m, k the largest i with p₍ᵢ₎ ≤ iα/m;
-    infinite if k is 0 (Benjamini & Hochberg 1995; Esarey & Sumner 2018).
+    Draws do not bound all points at once: infinite there.
     """
-    df, level = curve.inference.df, curve.level
+    if rule is RegionRule.SIMULTANEOUS and curve.inference.draws is not None:
+        return float("inf")
+    df, most = curve.inference.df, curve.inference.most_tested
+    return critical_of(rule, curve.level, df, curve.dimension, most, lambda: curve.p(np.unique(observed)))
+
+
+def critical_of(
+    rule: RegionRule, level: float, df: float, dimension: int, most: int | None, p_values: Callable[[], FloatArray]
+) -> float:
+    """What |t| must pass by a rule, for an effect that spans a dimension. p_values: at the distinct observed places.
+
+    Pointwise t; for all points at once √(q·F(q, df)), q the dimension (Potthoff 1964); for the false discovery rate
+    over the m distinct observed places the t quantile at level kα/m, k the largest i with p₍ᵢ₎ ≤ iα/m; infinite if k is
+    0 (Benjamini & Hochberg 1995; Esarey & Sumner 2018). most: dimensions that clusters tell of at once.
+    """
     match rule:
         case RegionRule.POINTWISE:
             return t_quantile(level, df)
         case RegionRule.SIMULTANEOUS:
-            q, most = curve.dimension, curve.inference.most_tested
-            if most is not None and q > most:  # clusters do not tell of so many dimensions at once
+            if most is not None and dimension > most:
                 return float("inf")
-            return float(np.sqrt(q * f_quantile(level, q, df)))
+            return float(np.sqrt(dimension * f_quantile(level, dimension, df)))
         case RegionRule.FALSE_DISCOVERY:
-            places = np.unique(observed)
-            with np.errstate(divide="ignore", invalid="ignore"):
-                p = np.sort(np.nan_to_num(t_p(curve.effect(places) / curve.se(places), df), nan=1.0))
-            alpha, m = 1 - level, places.size
+            p = np.sort(np.nan_to_num(p_values(), nan=1.0))
+            alpha, m = 1 - level, p.size
             passed = np.flatnonzero(p <= alpha * np.arange(1, m + 1) / m)
             return t_quantile(1 - alpha * (int(passed[-1]) + 1) / m, df) if passed.size else float("inf")
         case _:
@@ -92,8 +105,11 @@ def regions_of(curve: Curve, rule: RegionRule, observed: FloatArray, support: Su
     if not curve.has_errors:
         return Regions(rule, float("nan"))
     critical = critical_value(rule, curve, observed)
+    why = None
+    if rule is RegionRule.SIMULTANEOUS and np.isinf(critical):
+        why = Why.CLUSTERS if curve.inference.draws is None else Why.DRAWS
     if curve.is_level:
-        return Regions(rule, critical)
+        return Regions(rule, critical, why=why)
     least, most = float(observed.min()), float(observed.max())
     stretches = curve.stretches(critical, observed)
     within: list[Region] = []
@@ -104,4 +120,4 @@ def regions_of(curve: Curve, rule: RegionRule, observed: FloatArray, support: Su
         high = stretch.high if stretch.high < most else np.inf
         within.append(Region(low, high, stretch.sign, support.between(low, high)))
     bounds = [stretch.high for stretch in stretches[:-1]]
-    return Regions(rule, critical, tuple(within), tuple(b for b in bounds if not least < b < most))
+    return Regions(rule, critical, tuple(within), tuple(b for b in bounds if not least < b < most), why)

@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import assert_never
 
 import numpy as np
 
-from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.asked.leftout import without_each
+from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.fit.asked.leftout import left_out, weights_of
 from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.fit.solve.tails import t_quantile
+from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import Curve
 from yellow_slope.core.probe.leftbounds import boundaries_without_each, roots_between
+from yellow_slope.core.probe.regions import critical_of
 from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, analytic
 
 DRAWS = 1000
 SEED = 1
@@ -75,15 +80,15 @@ def crossing_curve(sight: Sight) -> Curve | None:
     return apart if apart.g.shape[1] == 2 and apart.along.axis.is_identity and apart.is_estimable else None
 
 
-def without_any_one(sight: Sight) -> Moved | None:
-    """Without each case, with classical errors, read off the fit; None where there are no boundaries to move, or too
-    many cases."""
+def without_any_one(sight: Sight) -> Moved | Why:
+    """Without each case, with the model's own errors and by the probe's rule, read off the fit; or why there is
+    nothing to tell."""
     fit, step, curve = sight.probed.fit, sight.probed.step, sight.focus.curve
     if curve is None:
-        return None
-    found = boundaries_without_each(fit, step, curve)
-    if found is None:
-        return None
+        return Why.NOTHING
+    found = boundaries_without_each(fit, step, curve, sight.probed.probe.rule, _observed(sight))
+    if isinstance(found, Why):
+        return found
     most: tuple[int, float, float] | None = None
     now = sight.focus.regions.boundaries if sight.focus.regions is not None else ()
     for i, places in enumerate(found.at):
@@ -95,40 +100,53 @@ def without_any_one(sight: Sight) -> Moved | None:
     apart = crossing_curve(sight)
     crossings: tuple[float, ...] = ()
     if apart is not None:
-        level = sight.probed.level
-        constant, slope = (without_each(fit, step, apart.g[:, k], level).effect for k in (0, 1))
-        crossings = _zeros(apart, constant, slope)
+        effects = left_out(fit, step, apart.g.T).effects
+        crossings = _zeros(apart, effects[:, 0], effects[:, 1])
     return Moved(found.at, crossings, most, len(found.at), False)
+
+
+def _observed(sight: Sight) -> FloatArray:
+    return np.asarray(sight.probed.fit.values[sight.probed.probe.moderator], dtype=np.float64)
 
 
 def over_resamples(
     sight: Sight, draws: int = DRAWS, seed: int = SEED, go_on: Callable[[float], None] = lambda share: None
-) -> Moved | None:
-    """In resamples of the cases, each with classical errors of its own; None where there are no boundaries, or too many
-    cases or columns."""
+) -> Moved | Why:
+    """In resamples of the cases, or of whole clusters where errors go by them, with errors of the model's kind and by
+    the probe's rule; or why there are none."""
     fit, step, curve = sight.probed.fit, sight.probed.step, sight.focus.curve
-    if curve is None or not curve.is_estimable or curve.is_level or fit.y.size > MOST_CASES:
-        return None
+    if curve is None or curve.is_level:
+        return Why.NOTHING
+    if not curve.is_estimable:
+        return Why.NOT_ESTIMABLE
+    if isinstance(fit.errors, Bootstrap):
+        return Why.DRAWS
+    if fit.y.size > MOST_CASES:
+        return Why.TOO_MANY_CASES
+    if sight.probed.probe.rule is RegionRule.FALSE_DISCOVERY:
+        return Why.NO_RULE
     work = _resampling(fit, step)
-    if work.q.shape[1] > WIDE or fit.y.size <= work.q.shape[1]:
-        return None
-    along, critical = work.rows(curve), t_quantile(curve.level, fit.y.size - work.q.shape[1])
+    if work.q.shape[1] > WIDE:
+        return Why.TOO_WIDE
+    if fit.y.size <= work.q.shape[1]:
+        return Why.NO_CASES
+    along, most = work.rows(curve), curve.inference.most_tested
+    critical = critical_of(sight.probed.probe.rule, curve.level, work.df, curve.dimension, most, lambda: np.zeros(0))
     apart = crossing_curve(sight)
     apart_rows = work.rows(apart) if apart is not None else None
     found: list[tuple[float, ...] | None] = []
     ends: list[FloatArray] = []
-    rng, n = np.random.default_rng(seed), fit.y.size
+    rng = np.random.default_rng(seed)
     for start in range(0, draws, BATCH):
         go_on(start / draws)
         for _ in range(min(BATCH, draws - start)):
-            weights = np.bincount(rng.integers(0, n, n), minlength=n).astype(np.float64)
-            drawn = work.fitted(weights)
+            drawn = work.fitted(work.counts(rng), along)
             if drawn is None:
                 found.append(None)
                 continue
-            solution, inverse, s2 = drawn
-            spread = critical**2 * s2 * (along @ inverse @ along.T)
-            found.append(roots_between(along @ solution, spread, curve))
+            solution, covariance = drawn
+            inside = np.isfinite(critical)
+            found.append(roots_between(along @ solution, critical**2 * covariance, curve) if inside else ())
             if apart_rows is not None:
                 ends.append(apart_rows @ solution)
     crossings: tuple[float, ...] = ()
@@ -153,13 +171,29 @@ class _Resampling:
     y: FloatArray
     root: FloatArray
     """Shape (1 + columns of the step, m): b = root Q'y."""
+    errors: Classical | HC | Cluster
+    clusters: IntArray | None
+    n_clusters: int
+
+    @property
+    def df(self) -> int:
+        """What t and F use: of clusters those that are drawn less 1."""
+        return self.y.size - self.q.shape[1] if self.clusters is None else self.n_clusters - 1
 
     def rows(self, curve: Curve) -> FloatArray:
         """Shape (degree + 1, m): the effect's polynomial in the coordinates of the basis."""
         return np.asarray(curve.g.T @ self.root)
 
-    def fitted(self, weights: FloatArray) -> tuple[FloatArray, FloatArray, float] | None:
-        """Solution (m,), (Q'WQ)⁻¹ and s² of cases counted so often; None where they do not tell all columns apart."""
+    def counts(self, rng: np.random.Generator) -> IntArray:
+        """Shape (n,): how often each case, or its cluster, is drawn."""
+        n = self.y.size if self.clusters is None else self.n_clusters
+        drawn = np.bincount(rng.integers(0, n, n), minlength=n)
+        return np.asarray(drawn if self.clusters is None else drawn[self.clusters], dtype=np.int64)
+
+    def fitted(self, counts: IntArray, along: FloatArray) -> tuple[FloatArray, FloatArray] | None:
+        """Solution (m,) and the covariance of the effects along (k, m) of cases counted so often; None where they do
+        not tell all columns apart, or have no such errors."""
+        weights = counts.astype(np.float64)
         weighted = self.q * weights[:, None]
         crossed = self.q.T @ weighted
         values, vectors = np.linalg.eigh(crossed)
@@ -167,8 +201,31 @@ class _Resampling:
             return None
         inverse = (vectors / values) @ vectors.T
         solution = inverse @ (weighted.T @ self.y)
-        rest = self.y - self.q @ solution
-        return solution, inverse, float(weights @ rest**2) / (self.y.size - self.q.shape[1])
+        rest, turned = self.y - self.q @ solution, along @ inverse
+        n, m = float(weights.sum()), self.q.shape[1]
+        if n <= m:
+            return None
+        match self.errors:
+            case Classical():
+                s2 = float(weights @ rest**2) / (n - m)
+                return solution, s2 * (turned @ along.T)
+            case HC(kind):
+                leverage = np.einsum("ij,ij->i", self.q @ inverse, self.q)
+                if kind >= 2 and bool(np.any((counts > 0) & (leverage > 1 - FULL_LEVERAGE))):
+                    return None
+                sized = rest * weights_of(kind, np.where(counts > 0, leverage, 0.0), n, m)
+                scored = (self.q @ turned.T) * (sized * np.sqrt(weights))[:, None]
+                return solution, scored.T @ scored
+            case Cluster():
+                assert self.clusters is not None
+                own = np.zeros((self.n_clusters, along.shape[0]))
+                np.add.at(own, self.clusters, (self.q @ turned.T) * rest[:, None])
+                times = np.zeros(self.n_clusters)
+                times[self.clusters] = weights
+                k = self.n_clusters
+                return solution, (own.T * times) @ own * (k / (k - 1) * (n - 1) / (n - m))
+            case _:
+                assert_never(self.errors)
 
 
 def _resampling(fit: Fit, step: int) -> _Resampling:
@@ -179,4 +236,4 @@ def _resampling(fit: Fit, step: int) -> _Resampling:
     root = np.zeros((result.n_columns + 1, m + 1))
     root[kept] = factored.root(m)
     first = 0 if factored.constant else 1
-    return _Resampling(q[:, first:], fit.y, root[:, first:])
+    return _Resampling(q[:, first:], fit.y, root[:, first:], analytic(fit.errors), fit.clusters, fit.n_clusters or 0)

@@ -46,8 +46,10 @@ class Surface:
 
     @cached_property
     def has_errors(self) -> bool:
-        """Whether it has standard errors."""
-        return self.inference.why is None and self.is_estimable and not self._cancels
+        """Whether it has standard errors, of which there is a formula over both numbers."""
+        return (
+            self.inference.without is None and self.inference.draws is None and self.is_estimable and not self._cancels
+        )
 
     @cached_property
     def _cancels(self) -> bool:

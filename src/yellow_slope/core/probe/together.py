@@ -81,8 +81,9 @@ class JointTest:
 
 
 def joint_test(curves: Sequence[Curve]) -> JointTest | None:
-    """The joint F of curves; None where a case does not tell of one, or it has no errors."""
-    if any(not curve.has_errors for curve in curves):
+    """The joint F of curves; None where a case does not tell of one, it has no errors, or these are of draws, which
+    give no F."""
+    if curves[0].inference.draws is not None or any(not curve.has_errors for curve in curves):
         return None
     width = max(curve.g.shape[1] for curve in curves)
     gs = [np.pad(curve.g, ((0, 0), (0, width - curve.g.shape[1]))) for curve in curves]

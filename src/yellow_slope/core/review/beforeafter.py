@@ -31,6 +31,7 @@ from yellow_slope.core.words.spelling.numerals import (
     p_value,
     place,
 )
+from yellow_slope.core.words.spelling.testtexts import written_cells
 
 DASH = "–"
 
@@ -186,7 +187,7 @@ def _product_rows(study: Study, asked: ProductAsked, states: Sequence[State], al
     rows: list[StateRow] = []
     if any(s.standing is not None and s.standing.test is not None for s in states):
         tests = [s.standing.test if s.standing is not None else None for s in states]
-        rows.append(StateRow(f"{name}, F", tuple(fixed(t.f, 2) if t is not None else DASH for t in tests)))
+        rows.append(StateRow(f"{name}, F", tuple(written_cells(t)[0] if t is not None else DASH for t in tests)))
     else:
         told = [one for one in ones if one is not None]
         digits = max((estimate_decimals(o.se, o.b, o.low, o.high) for o in told if o.b == o.b), default=2)

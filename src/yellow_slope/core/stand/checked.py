@@ -30,6 +30,7 @@ from yellow_slope.core.fit.asked.overlap import Overlap, overlap_of
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.asking import probe_of
 from yellow_slope.core.probe.leftbounds import BoundariesWithoutEach, boundaries_without_each
 from yellow_slope.core.probe.probed import Focus
@@ -49,8 +50,8 @@ class Straight:
     """The effect of the model along it."""
     comparison: int
     thirds: tuple[Third, ...]
-    without_each: BoundariesWithoutEach | None
-    """The effect's boundaries without each case."""
+    without_each: BoundariesWithoutEach | Why
+    """The effect's boundaries without each case, by the probe's rule of regions; or why there are none."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -139,12 +140,14 @@ def _straight(
     bases = fit.design.bases
     probe = probe_of(study, asked.product, fit)
     if not isinstance(bases[probe.moderator], NumberBasis):
-        probe = Probe(probe.moderator, probe.focal)
+        probe = Probe(probe.moderator, probe.focal, held=probe.held, rule=probe.rule)
     moderator = bases[probe.moderator]
     if not isinstance(moderator, NumberBasis):
         return None, "both are groups: between their levels there is no line"
+    # The same effect and the same rule as the probe's, so that its boundaries are those that the report gives.
+    probe = Probe(probe.focal, probe.moderator, held=probe.held, rule=probe.rule, step=study.model.steps[step].id)
     try:
-        found = probe_fit(study, fit, Probe(probe.focal, probe.moderator, step=study.model.steps[step].id))
+        found = probe_fit(study, fit, probe)
     except YellowSlopeError as error:
         return None, str(error).rstrip(".")
     atom = next(a for a in fit.design.columns[column].atoms if a.variable == probe.focal)
@@ -154,7 +157,9 @@ def _straight(
         return None, "no effect of the probe is the one that the column asks"
     row_at = focus.curve.row
     thirds = in_thirds(fit, step, probe.focal, probe.moderator, place, row_at, study.model.level)
-    return Straight(probe, focus, place, thirds, boundaries_without_each(fit, step, focus.curve)), ""
+    observed = np.asarray(fit.values[probe.moderator], dtype=np.float64)
+    each = boundaries_without_each(fit, step, focus.curve, probe.rule, observed)
+    return Straight(probe, focus, place, thirds, each), ""
 
 
 def _focus_of(fit: Fit, focal: str, place: int, foci: tuple[Focus, ...]) -> Focus | None:

@@ -132,16 +132,12 @@ class Stand:
         one = row.standing.one
         return None if one is None or np.isnan(one.b) else bool(np.sign(one.b) == np.sign(base.b))
 
-    def agrees(self, found: LeftOutRange) -> bool:
-        """Whether with all cases the classical errors, with which each was left out, conclude as the model's do."""
-        return bool((found.p_of_all < 1.0 - self.level) == self.holds)
-
     def same_conclusion(self, row: Row) -> bool | None:
         """Whether p is on the same side of the study's level; None where there is no p on both sides."""
         if np.isnan(self.base.p):
             return None
         if row.range is not None:
-            return not row.range.turns if self.agrees(row.range) else None
+            return None if np.isnan(row.range.p_high) else not row.range.turns
         return None if np.isnan(row.standing.p) else bool((row.standing.p < 1.0 - self.level) == self.holds)
 
 
@@ -285,10 +281,7 @@ def resampled_standing(
     study: Study, fit: Fit, step: int, asked: ProductAsked, rival: OtherErrors, resampling: Resampling
 ) -> Standing:
     """How the product stands with resampled errors, drawn now."""
-    found = _after(study, study.model.steps[step].id, asked, adopt(study, rival, asked.product, ""), resampling)
-    if found.test is None:
-        return found
-    return replace(found, test=replace(found.test, f=float("nan"), p=float("nan")))  # it has no resampled form
+    return _after(study, study.model.steps[step].id, asked, adopt(study, rival, asked.product, ""), resampling)
 
 
 def is_large(fit: Fit, step: int) -> bool:

@@ -41,8 +41,7 @@ IN_A_TAIL = 10
 class Bootstrap:
     """Cases, or the clusters of an id, drawn anew with replacement; the seed makes the draws come again.
 
-    Standard errors, intervals and p of single effects rest on the draws; tests of several coefficients and regions on
-    `analytic`.
+    Standard errors, intervals, p and regions rest on the draws; what has no such form is not given.
     """
 
     way: IntervalWay = IntervalWay.BCA
@@ -63,7 +62,7 @@ class Bootstrap:
 
     @property
     def analytic(self) -> Classical | Cluster:
-        """What tests of several coefficients and regions of significance use."""
+        """The kind with a formula that stands nearest: what rivals are judged by, and what gives ranks and scales."""
         return Classical() if self.cluster is None else Cluster(self.cluster)
 
 
@@ -71,7 +70,7 @@ Errors = Classical | HC | Cluster | Bootstrap
 
 
 def analytic(errors: Errors) -> Classical | HC | Cluster:
-    """The kind that has a formula: of a bootstrap what its tests of several coefficients use."""
+    """The kind that has a formula: of a bootstrap the one that stands nearest."""
     return errors.analytic if isinstance(errors, Bootstrap) else errors
 
 

@@ -7,6 +7,7 @@ from typing import assert_never
 
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.probe.leftbounds import BoundariesWithoutEach
 from yellow_slope.core.review.beforeafter import State, states_of
 from yellow_slope.core.stand.checked import Checked, checked
 from yellow_slope.core.stand.rivals import (
@@ -106,7 +107,7 @@ def _number(value: float) -> Number:
 
 def _spans(found: Checked) -> tuple[tuple[float, float], ...]:
     each = found.straight.without_each if found.straight is not None else None
-    return each.spans() if each is not None else ()
+    return each.spans() if isinstance(each, BoundariesWithoutEach) else ()
 
 
 def _thirds(found: Checked) -> list[ThirdPart]:
@@ -176,8 +177,8 @@ def _rival(study: Study, fit: Fit, stand: Stand, row: Row) -> RivalPart:
         else LeftOutRangePart(
             low=_number(found.low),
             high=_number(found.high),
-            p_low=found.p_low,
-            p_high=found.p_high,
+            p_low=_number(found.p_low),
+            p_high=_number(found.p_high),
             row=int(rows[found.case]) + 1,
             turns=[int(rows[i]) + 1 for i in found.turns],
             alone=found.alone,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -16,7 +16,7 @@ from yellow_slope.core.fit.solve.factor import factor
 from yellow_slope.core.fit.solve.robust import hc_root
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.study.standarderrors import Classical
+from yellow_slope.core.study.standarderrors import Bootstrap, Classical, analytic
 from yellow_slope.core.study.terms import variables_of
 
 NAN = float("nan")
@@ -53,7 +53,10 @@ class Spread:
 
 
 def spread_of(fit: Fit, step: int, residual: FloatArray) -> Spread:
-    """Koenker's (1981) form of the test of Breusch & Pagan: n R² of e² on the step's columns, R² about the mean."""
+    """Koenker's (1981) form of the test of Breusch & Pagan: n R² of e² on the constant and the step's columns.
+
+    R² is about the mean; df are the columns that say something beside the constant.
+    """
     result, factored = fit.steps[step], fit.factored
     m = factored.size(result.n_columns)
     test = no_test(m, 0, Why.PERFECT if result.is_perfect else Why.NO_CASES)
@@ -62,23 +65,23 @@ def spread_of(fit: Fit, step: int, residual: FloatArray) -> Spread:
         squares = squares / squares.mean()
         total = float(np.sum((squares - 1.0) ** 2))
         if total > 1e-20 * fit.y.size:
-            explained = _explained(fit, result.n_columns, squares)
+            explained, df = _explained(fit, result.n_columns, squares)
             chi = fit.y.size * min(1.0, explained / total)
-            test = FTest(chi, m, 0, float(special.gammaincc(m / 2, chi / 2)))
+            test = FTest(chi, df, 0, float(special.gammaincc(df / 2, chi / 2))) if df else no_test(0, 0, Why.NOTHING)
     return Spread(test, tuple(_by_group(fit, name, residual) for name in _groups(fit, result.n_columns)))
 
 
-def _explained(fit: Fit, columns: int, values: FloatArray) -> float:
-    """Sum of squares, about the mean, of values that the constant and a step's columns explain."""
+def _explained(fit: Fit, columns: int, values: FloatArray) -> tuple[float, int]:
+    """Sum of squares, about the mean, of values that the constant and a step's columns explain, and by how many."""
     if not fit.factored.constant:
         found = factor(fit.x[:, :columns], values)
-        return found.total - found.sse(found.kept.size)
+        return found.total - found.sse(found.kept.size), int(found.kept.size)
     m = fit.factored.size(columns)
     along, start = np.zeros(m + 1), 0
     for q, _, _ in fit.factored.orthonormal(m):
         along += q.T @ (values[start : start + q.shape[0]] - 1.0)
         start += q.shape[0]
-    return float(along[1:] @ along[1:])
+    return float(along[1:] @ along[1:]), m
 
 
 def _groups(fit: Fit, columns: int) -> list[str]:
@@ -209,7 +212,8 @@ def in_order(residual: FloatArray) -> InOrder:
 
 
 def reset_test(fit: Fit, step: int) -> FTest:
-    """Whether squares and cubes of what is predicted add anything (Ramsey 1969); df by rank, with classical errors."""
+    """Whether squares and cubes of what is predicted add anything (Ramsey 1969); df by rank, with errors of the model's
+    kind; of a bootstrap, which is not drawn again, with the formula that stands nearest."""
     result = fit.steps[step]
     predicted = fit.predicted(step)
     shift = predicted.mean() if fit.factored.constant else 0.0
@@ -220,10 +224,13 @@ def reset_test(fit: Fit, step: int) -> FTest:
     width = result.n_columns
     x = np.column_stack([fit.x[:, :width], unit**2, unit**3])
     found = factor(x, fit.y, fit.factored.constant)
-    inference, is_perfect = inference_of(found, width + 2, Classical(), None)
+    errors = analytic(fit.errors)
+    inference, is_perfect = inference_of(found, width + 2, errors, fit.clusters)
     added = [j for j in found.kept if j >= width]
     if not added or inference.df < 1 or is_perfect:
         return no_test(len(added), inference.df, Why.NOTHING if not added else inference.why or Why.NO_CASES)
+    if not isinstance(errors, Classical):
+        return inference.test(np.eye(width + 3)[[j + 1 for j in added]])
     sse0, sse1 = found.sse(found.size(width)), found.sse(found.kept.size)
     f = (sse0 - sse1) / len(added) / (sse1 / inference.df)
     return FTest(f, len(added), inference.df, float(special.fdtrc(len(added), inference.df, max(f, 0.0))))
@@ -274,8 +281,8 @@ def in_thirds(
     level: float,
 ) -> tuple[Third, ...]:
     """The focal effect within thirds of equal count of a number, each with a line of its own and the step's other terms
-    beside (Hainmueller, Mummolo & Xu 2019); empty where a third has no case of its own. With
-    classical errors.
+    beside (Hainmueller, Mummolo & Xu 2019); empty where a third has no case of its own.
+    Errors are of the model's kind; of a bootstrap, which is not drawn again, there are none.
 
     comparison: of a focal group the column of its codes that is asked. row_at: the effect of the model at a place, g
     (1 + columns); what it asks of the other terms is asked of the thirds too.
@@ -304,7 +311,9 @@ def in_thirds(
     width = sum(block.shape[1] for block in blocks)
     matrix = np.column_stack([*blocks, fit.x[:, others]])
     found = factor(matrix, fit.y, False)
-    inference, _ = inference_of(found, matrix.shape[1], Classical(), None)
+    inference, _ = inference_of(found, matrix.shape[1], analytic(fit.errors), fit.clusters)
+    if isinstance(fit.errors, Bootstrap):
+        inference = replace(inference, awaits=Why.DRAWS)
     thirds = []
     for k in range(3):
         g = np.zeros(matrix.shape[1] + 1)

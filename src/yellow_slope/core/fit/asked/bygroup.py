@@ -116,8 +116,8 @@ def _group(
     found, steps = all_steps(design, own, y, model.level, model.errors, ids, resampling=wait)
     if steps[-1].df < 1:
         return GroupFit(code, n, None, "too few cases")
-    n_clusters = None if ids is None else int(ids.max()) + 1
-    return GroupFit(code, n, Fit(cases, design, own, y, found.factored, steps, n_clusters, found.resampled))
+    fitted = Fit(cases, design, own, y, found.factored, steps, model.errors, ids, found.resampled)
+    return GroupFit(code, n, fitted)
 
 
 def _tests(

@@ -73,9 +73,10 @@ def _sets(one: Fit, other: Fit) -> tuple[tuple[Term, ...], tuple[Term, ...]]:
     change: list[Term] = []
     for term, mine in one.last.joint.items():
         its = other.last.joint.get(term)
-        if its is None or np.isnan(mine.f) or np.isnan(its.f):
+        if its is None or not mine.exists or not its.exists:
             continue
-        same = mine.df1 == its.df1 and abs(mine.f - its.f) <= SAME * max(1.0, mine.f)
+        here, there = (mine.f, its.f) if mine.has_f and its.has_f else (mine.p, its.p)
+        same = mine.df1 == its.df1 and abs(here - there) <= SAME * max(1.0, here)
         (stay if same else change).append(term)
     return tuple(stay), tuple(change)
 

@@ -1,30 +1,181 @@
-"""What an effect would be without each case, read off the fit that is there: n refits that nobody has to make.
+"""What effects would be without each case, read off the fit that is there: n refits that nobody has to make.
 
-Belsley, Kuh & Welsch (1980): without case i, b changes by (X'X)⁻¹ x_i e_i / (1 - h_i) and the residual sum of squares
-by e_i² / (1 - h_i). Columns stay as they are: zero points and codes are those of all cases.
+Belsley, Kuh & Welsch (1980): without case i, b changes by (X'X)⁻¹ x_i e_i / (1 - h_i), the residual sum of squares by
+e_i² / (1 - h_i), the residual of case j by h_ij e_i / (1 - h_i) and its leverage by h_ij² / (1 - h_i). Columns stay as
+they are: zero points and codes are those of all cases. Errors are the model's own.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
+from typing import assert_never
 
 import numpy as np
 
-from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.factor import PERFECT
 from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
-from yellow_slope.core.fit.solve.tails import f_p, f_tails, t_p, t_quantile
+from yellow_slope.core.fit.solve.tails import f_tails, t_p, t_quantile
+from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster
 
 LEAST_REST = 1e-11
 """Of the residual sum of squares: what is left of it without a case is rounding below this."""
+MOST_ROBUST = 5000
+"""Robust errors look at every case for each that is left out; of more cases they are not asked for."""
+ENTRIES = 1 << 21
+"""Pairs of cases held at once."""
+LEAST_RANK = 1e-12
+"""Share of the largest below which a direction of the covariance of effects is none."""
+CANCELLED = 1e-20
+"""Share of a classical variance below which a robust one is rounding."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class LeftOut:
+    """q effects without each case of the model.
+
+    NaN where the model cannot be fitted without the case (leverage 1), and, of the covariance, where the fit without it
+    is perfect or has no such errors.
+    """
+
+    effects: FloatArray
+    """Shape (n, q)."""
+    covariances: FloatArray
+    """Shape (n, q, q), by the model's own kind of errors."""
+    classical: FloatArray
+    """Shape (n, q): classical standard errors, by which rounding is told."""
+    dfbetas: FloatArray
+    """Shape (n, q): what the case adds to each effect, in its classical standard error without the case."""
+    df: FloatArray
+    """Shape (n,): what t and F use."""
+    why: Why | None = None
+    """Why there is no covariance at all."""
+
+    @property
+    def se(self) -> FloatArray:
+        """Shape (n, q): standard errors; NaN also where they are nothing but rounding."""
+        found = np.einsum("iaa->ia", self.covariances)
+        return np.sqrt(np.where(found > CANCELLED * self.classical**2, found, np.nan))
+
+    def by_df(self) -> Iterator[tuple[float, BoolArray]]:
+        """Each degree of freedom there is, with the cases (n,) that have it."""
+        for df in np.unique(self.df):
+            yield float(df), self.df == df
+
+
+def left_out(fit: Fit, step: int, rows: FloatArray) -> LeftOut:
+    """Effects G b of a step, rows G (q, 1 + columns), the constant first, without each case.
+
+    The cases must tell of them: `Inference.estimable`.
+    """
+    result, factored = fit.steps[step], fit.factored
+    n, m, solution = fit.y.size, factored.size(result.n_columns), result.inference.solution
+    kept = np.concatenate([[0], factored.kept[:m] + 1])
+    along = rows[:, kept] @ factored.root(m)  # the effects in the coordinates of the orthonormal basis
+    basis = np.vstack([q for q, _, _ in factored.orthonormal(m)])
+    reach, leverage = basis @ along.T, np.einsum("ij,ij->i", basis, basis)
+    room = np.where(1.0 - leverage > FULL_LEVERAGE, 1.0 - leverage, np.nan)
+    residual, df = fit.y - fit.predicted(step), result.df - 1
+    moved = reach * (residual / room)[:, None]
+    rest = result.sse - residual**2 / room
+    noise = LEAST_REST * result.sse + n * (PERFECT * factored.noise(m, solution[kept[1:]])) ** 2
+    s2 = np.where((rest > noise) & (df > 0), rest / max(df, 1), np.nan)
+    bare = along @ along.T + reach[:, :, None] * reach[:, None, :] / room[:, None, None]
+    plain = bare * s2[:, None, None]
+    lengths = np.sqrt(np.einsum("iaa->ia", plain))
+    every = np.full(n, float(max(df, 0)))
+    with np.errstate(divide="ignore", invalid="ignore"):
+        dfbetas = moved / np.sqrt(s2[:, None] * np.einsum("ai,ai->a", along, along))
+    why, errors = result.inference.why, fit.errors
+    if why is None and isinstance(errors, Bootstrap):
+        why = Why.DRAWS
+    if why is None and not isinstance(errors, Classical) and n > MOST_ROBUST:
+        why = Why.TOO_MANY_CASES
+    if why is not None:
+        nothing = np.full_like(plain, np.nan)
+        return LeftOut(rows @ solution - moved, nothing, lengths, dfbetas, every, why)
+    if not isinstance(errors, Classical):
+        cases = _Cases(basis, reach, leverage, residual, room)
+        found, every = _robust(fit, cases, result.rank, errors)
+        plain = np.where(np.isnan(s2)[:, None, None], np.nan, found)
+    return LeftOut(rows @ solution - moved, plain, lengths, dfbetas, every)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Cases:
+    basis: FloatArray
+    reach: FloatArray
+    """Shape (n, q): each case's row in the effects' coordinates."""
+    leverage: FloatArray
+    residual: FloatArray
+    room: FloatArray
+
+    def pieces(self) -> Iterator[tuple[slice, FloatArray, FloatArray, FloatArray, FloatArray]]:
+        """By pieces of cases that are left out: which, h_ij / (1 - h_i), and without them residuals, leverages (piece,
+        n), and rows (piece, n, q)."""
+        n, q = self.reach.shape
+        size = max(1, ENTRIES // (n * (q + 2)))
+        for start in range(0, n, size):
+            here = slice(start, start + size)
+            h = self.basis[here] @ self.basis.T
+            share = h / self.room[here, None]
+            residual = self.residual + share * self.residual[here, None]
+            leverage = self.leverage + share * h
+            rows = self.reach + share[:, :, None] * self.reach[here, None, :]
+            yield here, share, residual, leverage, rows
+
+
+def _robust(fit: Fit, cases: _Cases, rank: int, errors: HC | Cluster | Bootstrap) -> tuple[FloatArray, FloatArray]:
+    """Shape (n, q, q), (n,): the covariance without each case, and the degrees of freedom."""
+    n, q = cases.reach.shape
+    found, df = np.full((n, q, q), np.nan), np.full(n, float(n - 1 - rank))
+    for here, _, residual, leverage, rows in cases.pieces():
+        own = (np.arange(residual.shape[0]), np.arange(n)[here])
+        residual[own] = leverage[own] = 0.0  # the case itself is not there
+        match errors:
+            case HC(kind):
+                weighted = residual * weights_of(kind, leverage, n - 1, rank)
+                scored = rows * weighted[:, :, None]
+                found[here] = np.einsum("ija,ijb->iab", scored, scored)
+            case Cluster():
+                assert fit.clusters is not None
+                found[here], df[here] = _clustered(fit.clusters, rows * residual[:, :, None], np.arange(n)[here], rank)
+            case Bootstrap():
+                pass
+            case _:
+                assert_never(errors)
+    return found, df
+
+
+def weights_of(kind: int, leverage: FloatArray, n: float, rank: int) -> FloatArray:
+    """Root of how much a squared residual counts under HC0 to HC4; NaN where a case has leverage 1."""
+    if kind < 2:
+        return np.full_like(leverage, np.sqrt(n / (n - rank)) if kind == 1 else 1.0)
+    room = np.where(1.0 - leverage > FULL_LEVERAGE, 1.0 - leverage, np.nan)
+    power = np.minimum(4.0, n * leverage / rank) if kind == 4 else float(kind - 1)
+    return np.asarray(room ** (-power / 2.0))
+
+
+def _clustered(clusters: IntArray, scored: FloatArray, left: IntArray, rank: int) -> tuple[FloatArray, FloatArray]:
+    """CR1 of scores (piece, n, q) without each of the cases `left`; a cluster that is left empty counts no more."""
+    n, k = clusters.size, int(clusters.max()) + 1
+    order = np.argsort(clusters, kind="stable")
+    starts = np.searchsorted(clusters[order], np.arange(k))
+    sums = np.add.reduceat(scored[:, order], starts, axis=1)
+    counts = k - (np.bincount(clusters, minlength=k)[clusters[left]] == 1)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        factor = np.where(counts > 1, counts / (counts - 1) * (n - 2) / (n - 1 - rank), np.nan)
+    return np.einsum("ija,ijb->iab", sums, sums) * factor[:, None, None], (counts - 1).astype(np.float64)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class WithoutEach:
-    """Per case of the model, each (n,). NaN where the model cannot be fitted without the case (leverage 1), where the
-    cases tell nothing of the effect, and, of all but `effect`, where the fit without it is perfect."""
+    """One effect per case of the model, each (n,). NaN where the model cannot be fitted without the case (leverage 1),
+    where the cases tell nothing of the effect, and, of all but `effect`, where the fit without it is perfect or has no
+    such errors."""
 
     effect: FloatArray
     se: FloatArray
@@ -32,44 +183,22 @@ class WithoutEach:
     low: FloatArray
     high: FloatArray
     change: FloatArray
-    """DFBETAS: the change of the effect in its standard error without the case."""
-    p_of_all: float
-    """With all cases, and classical errors too."""
+    """DFBETAS: the change of the effect in its classical standard error without the case."""
+    why: Why | None = None
+    """Why there are no standard errors at all."""
 
 
 def without_each(fit: Fit, step: int, g: FloatArray, level: float) -> WithoutEach:
-    """The effect g·b of a step (g: 1 + columns, the constant first) without each case, with classical errors."""
-    result, factored = fit.steps[step], fit.factored
-    n, inference = fit.y.size, result.inference
-    m = factored.size(result.n_columns)
-    kept = np.concatenate([[0], factored.kept[:m] + 1])
+    """The effect g·b of a step (g: 1 + columns, the constant first) without each case, with the model's own errors."""
+    inference, none = fit.steps[step].inference, np.full(fit.y.size, np.nan)
     if not bool(inference.estimable(g)[0]):
-        none = np.full(n, np.nan)
-        return WithoutEach(none, none, none, none, none, none, float("nan"))
-    along = factored.root(m).T @ g[kept]  # the effect in the coordinates of the orthonormal basis
-    reach, leverage = np.empty(n), np.empty(n)
-    start = 0
-    for q, _, _ in factored.orthonormal(m):
-        here = slice(start, start + q.shape[0])
-        reach[here], leverage[here] = q @ along, np.einsum("ij,ij->i", q, q)
-        start += q.shape[0]
-    room = np.where(1.0 - leverage > FULL_LEVERAGE, 1.0 - leverage, np.nan)
-    residual = fit.y - fit.predicted(step)
-    effect = float(g @ inference.solution) - reach * residual / room
-    df = result.df - 1
-    with np.errstate(divide="ignore", invalid="ignore"):
-        rest = result.sse - residual**2 / room
-        rounding = PERFECT * factored.noise(m, inference.solution[kept[1:]])
-        noise = LEAST_REST * result.sse + n * rounding**2
-        s = np.sqrt(np.where((rest > noise) & (df > 0), rest / max(df, 1), np.nan))
-        length = np.sqrt(float(along @ along) + reach**2 / room)
-        se = np.where(length > 0, s * length, np.nan)
-        p = t_p(effect / se, df)
-        change = reach * residual / room / (s * np.sqrt(float(along @ along)))
-        all_se = np.sqrt(result.s2 * float(along @ along)) if not result.is_perfect else np.nan
-        p_of_all = float(t_p(float(g @ inference.solution) / all_se, result.df))
-    width = t_quantile(level, df) * se
-    return WithoutEach(effect, se, p, effect - width, effect + width, change, p_of_all)
+        return WithoutEach(none, none, none, none, none, none, Why.NOT_ESTIMABLE)
+    found = left_out(fit, step, g[None, :])
+    effect, se = found.effects[:, 0], found.se[:, 0]
+    p, width = np.full(se.size, np.nan), np.full(se.size, np.nan)
+    for df, here in found.by_df():
+        p[here], width[here] = t_p(effect[here] / se[here], df), t_quantile(level, df) * se[here]
+    return WithoutEach(effect, se, p, effect - width, effect + width, found.dfbetas[:, 0], found.why)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -78,54 +207,40 @@ class SetWithoutEach:
 
     f: FloatArray
     p: FloatArray
-    p_of_all: float
+    why: Why | None = None
+    """Why there is no test at all."""
 
 
 def set_without_each(fit: Fit, step: int, rows: FloatArray) -> SetWithoutEach:
-    """The joint test of effects (q, 1 + columns) without each case, with classical errors. NaN where the model cannot
-    be fitted without the case, where the effects depend on each other, and where the fit without it is perfect.
-
-    Without case i their covariance over s² is C + u u' / (1 - h), u = A q the case's row in the effects' coordinates
-    (Belsley, Kuh & Welsch 1980).
+    """The joint test of effects (q, 1 + columns) without each case, with the model's own errors. NaN where the model
+    cannot be fitted without the case, where the effects depend on each other, where errors tell of fewer directions,
+    and where the fit without it is perfect.
     """
-    result, factored = fit.steps[step], fit.factored
-    n, inference, q = fit.y.size, result.inference, rows.shape[0]
+    n, inference, q = fit.y.size, fit.steps[step].inference, rows.shape[0]
     none = np.full(n, np.nan)
     if not bool(inference.estimable(rows).all()):
-        return SetWithoutEach(none, none, float("nan"))
-    m = factored.size(result.n_columns)
-    along = rows[:, np.concatenate([[0], factored.kept[:m] + 1])] @ factored.root(m)
-    whole = along @ along.T
-    if np.linalg.matrix_rank(along) < q:
-        return SetWithoutEach(none, none, float("nan"))
-    bare = np.linalg.inv(whole)
-    reach, leverage = np.empty((n, q)), np.empty(n)
-    start = 0
-    for part, _, _ in factored.orthonormal(m):
-        here = slice(start, start + part.shape[0])
-        reach[here], leverage[here] = part @ along.T, np.einsum("ij,ij->i", part, part)
-        start += part.shape[0]
-    room = np.where(1.0 - leverage > FULL_LEVERAGE, 1.0 - leverage, np.nan)
-    residual, df = fit.y - fit.predicted(step), result.df - 1
-    effects = rows @ inference.solution
+        return SetWithoutEach(none, none, Why.NOT_ESTIMABLE)
+    found = left_out(fit, step, rows)
+    if found.why is not None:
+        return SetWithoutEach(none, none, found.why)
+    sizes = found.se
     with np.errstate(divide="ignore", invalid="ignore"):
-        without = effects - reach * (residual / room)[:, None]
-        rest = result.sse - residual**2 / room
-        rounding = PERFECT * factored.noise(m, inference.solution[factored.kept[:m] + 1])
-        noise = LEAST_REST * result.sse + n * rounding**2
-        s2 = np.where((rest > noise) & (df > 0), rest / max(df, 1), np.nan)
-        turned = reach @ bare
-        gap = room + np.einsum("ij,ij->i", turned, reach)
-        length = np.einsum("ij,ij->i", without @ bare, without)
-        length -= np.einsum("ij,ij->i", turned, without) ** 2 / gap
-        f = np.maximum(length, 0.0) / (q * s2)
-        of_all = float(effects @ bare @ effects) / (q * result.s2) if not result.is_perfect else float("nan")
-    return SetWithoutEach(f, f_tails(f, q, df), f_p(of_all, q, result.df))
+        unit = found.covariances / (sizes[:, :, None] * sizes[:, None, :])
+    there = np.isfinite(unit).all(axis=(1, 2))
+    values, vectors = np.linalg.eigh(np.where(there[:, None, None], unit, np.eye(q)))
+    whole = there & (values[:, 0] > LEAST_RANK * values[:, -1])
+    turned = np.einsum("iab,ia->ib", vectors, np.where(whole[:, None], found.effects / sizes, 0.0))
+    f = np.where(whole, np.sum(turned**2 / np.where(whole[:, None], values, 1.0), axis=1) / q, np.nan)
+    p = none.copy()
+    for df, here in found.by_df():
+        if q <= df or not isinstance(fit.errors, Cluster):
+            p[here] = f_tails(f[here], q, df)
+    return SetWithoutEach(np.where(np.isnan(p), np.nan, f), p)
 
 
 @dataclass(frozen=True, slots=True)
 class LeftOutRange:
-    """A product over all fits without one case. b is NaN of a set of columns."""
+    """A product over all fits without one case. b is NaN of a set of columns, p where the errors have no such p."""
 
     low: float
     high: float
@@ -134,14 +249,16 @@ class LeftOutRange:
     most: float
     p_low: float
     p_high: float
-    p_of_all: float
-    """With all cases, and classical errors too."""
     case: int
     """Who moves it most, by position among the model's cases."""
     turns: tuple[int, ...]
-    """Cases without whom p is on the other side of the level, each alone."""
+    """Cases without whom p is on the other side of the level, each alone; the one that moves p furthest first."""
+    p_turned: float
+    """p without the first of them; NaN where there is none."""
     alone: int
     """Cases without whom nothing can be told."""
+    why: Why | None = None
+    """Why there is no p."""
 
 
 def left_out_range(fit: Fit, step: int, columns: Sequence[int], level: float) -> LeftOutRange | None:
@@ -152,29 +269,33 @@ def left_out_range(fit: Fit, step: int, columns: Sequence[int], level: float) ->
     asked = np.eye(fit.steps[step].n_columns + 1)[[j + 1 for j in columns]]
     if len(columns) == 1:
         one = without_each(fit, step, asked[0], level)
-        p, of_all, moved = one.p, one.p_of_all, np.abs(one.change)
+        p, moved, why = one.p, np.abs(one.change), one.why
         spans = (one.effect, one.effect, one.low, one.high)
     else:
         several = set_without_each(fit, step, asked)
-        p, of_all = several.p, several.p_of_all
+        p, why = several.p, several.why
         moved = np.abs(several.f - np.nanmedian(several.f)) if np.isfinite(several.f).any() else several.f
         spans = (np.full(p.size, np.nan),) * 4
-    if not np.isfinite(p).any():
+    tested = bool(np.isfinite(p).any())
+    if not tested and not np.isfinite(spans[0]).any():
         return None
-    alpha = 1.0 - level
-    turns = np.flatnonzero(np.isfinite(p) & ((p < alpha) != (of_all < alpha)))
-    nothing = np.full(1, np.nan)
-    low, high, first, last = (x if np.isfinite(x).any() else nothing for x in spans)
-    with np.errstate(invalid="ignore"):
-        return LeftOutRange(
-            float(np.fmin.reduce(low)),
-            float(np.fmax.reduce(high)),
-            float(np.fmin.reduce(first)),
-            float(np.fmax.reduce(last)),
-            float(np.nanmin(p)),
-            float(np.nanmax(p)),
-            of_all,
-            int(np.nanargmax(moved)),
-            tuple(int(i) for i in turns),
-            int(np.isnan(p).sum()),
-        )
+    alpha, of_all = 1.0 - level, fit.steps[step].inference.test(asked).p
+    turned = np.isfinite(p) & ((p < alpha) != (of_all < alpha)) if np.isfinite(of_all) else np.zeros(p.size, dtype=bool)
+    turns = np.flatnonzero(turned)
+    turns = turns[np.argsort(p[turns] if of_all >= alpha else -p[turns], kind="stable")]
+    alone = p if tested else spans[0]
+    return LeftOutRange(
+        *(_end(np.fmin, spans[0]), _end(np.fmax, spans[1]), _end(np.fmin, spans[2]), _end(np.fmax, spans[3])),
+        _end(np.fmin, p),
+        _end(np.fmax, p),
+        int(np.nanargmax(moved)) if np.isfinite(moved).any() else 0,
+        tuple(int(i) for i in turns),
+        float(p[turns[0]]) if turns.size else float("nan"),
+        int(np.isnan(alone).sum()),
+        why if not tested else None,
+    )
+
+
+def _end(of: np.ufunc, values: FloatArray) -> float:
+    """The least or the largest of values; NaN where there is none."""
+    return float(of.reduce(values))

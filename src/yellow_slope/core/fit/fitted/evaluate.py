@@ -136,7 +136,7 @@ def fitted(study: Study, model: Model, cases: Cases, resampling: Resampling = NO
     n_clusters = None if clusters is None else int(clusters.max()) + 1
     if n_clusters is not None and n_clusters < 2:
         raise StudyError("All cases of the model belong to one cluster; clustered errors need two or more.")
-    return Fit(cases, design, values, y, found.factored, steps, n_clusters, found.resampled)
+    return Fit(cases, design, values, y, found.factored, steps, model.errors, clusters, found.resampled)
 
 
 def clusters_of(study: Study, model: Model, cases: Cases) -> IntArray | None:

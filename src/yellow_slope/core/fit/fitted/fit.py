@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.fit.design.bases import Basis, GroupBasis
 from yellow_slope.core.fit.design.cases import Cases
 from yellow_slope.core.fit.design.codes import codes_of
@@ -16,6 +16,7 @@ from yellow_slope.core.fit.solve.factor import PIECE, Factorization, LeftOut
 from yellow_slope.core.fit.solve.resampling import Resampled
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.standarderrors import Errors
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -29,9 +30,16 @@ class Fit:
     """Shape (n,)."""
     factored: Factorization
     steps: tuple[StepResult, ...]
-    n_clusters: int | None = None
+    errors: Errors
+    clusters: IntArray | None = None
+    """Shape (n,): positions of the cluster ids, where errors go by clusters."""
     resampled: Resampled | None = None
     """What the bootstrap gave; None without one, or where it is still to be drawn or cannot be."""
+
+    @property
+    def n_clusters(self) -> int | None:
+        """How many clusters there are; None where errors do not go by any."""
+        return None if self.clusters is None else int(self.clusters.max()) + 1
 
     @property
     def x(self) -> FloatArray:

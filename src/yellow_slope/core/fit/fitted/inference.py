@@ -23,13 +23,26 @@ NOISE = 1e-12
 
 @dataclass(frozen=True, slots=True)
 class FTest:
-    """A joint test; f and p are NaN where it does not exist, `why` says the reason."""
+    """A test of one or several hypotheses at once; p is NaN where it does not exist, `why` says the reason.
+
+    Errors that come from draws give a p without an F: then f is NaN.
+    """
 
     f: float
     df1: int
     df2: int
     p: float
     why: Why | None = None
+
+    @property
+    def exists(self) -> bool:
+        """Whether there is a test at all."""
+        return not np.isnan(self.p)
+
+    @property
+    def has_f(self) -> bool:
+        """Whether it is an F; one that is read off draws is none."""
+        return not np.isnan(self.f)
 
 
 def no_test(df1: int, df2: int, why: Why) -> FTest:
@@ -114,7 +127,7 @@ class Inference:
     draws: Draws | None = None
     """Resamples, from which single effects get their standard error, interval and p."""
     rounding: Rounding | None = None
-    """Of robust errors: when a standard error is nothing but rounding."""
+    """Of robust errors and of draws: when a standard error is nothing but rounding."""
     awaits: Why | None = None
     """Why single effects have no standard errors, although there are tests and regions."""
 
@@ -165,17 +178,23 @@ class Inference:
             effect = effect.copy()
         spread = self.root if rows is None else rows @ self.root
         se = np.sqrt(np.einsum("ij,ij->i", spread, spread))
-        lost = self.cancels(np.eye(self.solution.size) if rows is None else rows, se)
+        whole = np.eye(self.solution.size) if rows is None else rows
+        nothing = np.full(effect.size, np.nan)
+        if self.draws is not None:
+            fixed = se == 0
+            effect[fixed & ~np.isnan(effect)] = 0.0
+            if self.without is not None:
+                return Estimates(effect, nothing, nothing, nothing, nothing, nothing)
+            found = self.draws.spread(rows, effect, level)
+            gone = np.isnan(effect) | fixed | self.cancels(whole, found.se)
+            kept = [np.where(gone, np.nan, v) for v in (found.se, found.p, found.low, found.high)]
+            return Estimates(effect, kept[0], nothing, *kept[1:])
+        lost = self.cancels(whole, se)
         fixed = (se == 0) & ~lost
         effect[fixed & ~np.isnan(effect)] = 0.0
         gone = np.isnan(effect) | fixed | lost
-        nothing = np.full(effect.size, np.nan)
         if self.without is not None:
             return Estimates(effect, nothing, nothing, nothing, nothing, nothing)
-        if self.draws is not None:
-            found = self.draws.spread(rows, effect, level)
-            kept = [np.where(gone, np.nan, v) for v in (found.se, found.p, found.low, found.high)]
-            return Estimates(effect, kept[0], nothing, *kept[1:])
         se[gone] = np.nan
         t = effect / se
         half = self.critical(level) * se
@@ -187,9 +206,10 @@ class Inference:
             return ConditionalEffect(NAN, NAN, NAN, NAN, NAN, NAN, self.df, Why.NOT_ESTIMABLE)
         spread = g @ self.root
         se = float(np.sqrt(spread @ spread))
-        if self.without is None and self.cancels(g[None, :], np.array([se]))[0]:
+        from_draws = self.draws is not None and self.without is None
+        if not from_draws and self.without is None and self.cancels(g[None, :], np.array([se]))[0]:
             return conditional(float(g @ self.solution), se, self.df, level, Why.CANCELS)
-        if self.draws is None or self.without is not None:
+        if not from_draws:
             effect = float(g @ self.solution)
             return conditional(effect, se, self.df, level, self.without, is_fixed=not np.any(np.abs(g) > 0) or se == 0)
         if not np.any(np.abs(g) > 0) or se == 0:
@@ -198,35 +218,55 @@ class Inference:
         effect, se, t, p, low, high = (
             float(v[0]) for v in (found.effect, found.se, found.t, found.p, found.low, found.high)
         )
-        return ConditionalEffect(effect, se, t, p, low, high, self.df)
+        return ConditionalEffect(effect, se, t, p, low, high, self.df, Why.CANCELS if np.isnan(se) else None)
 
     def test(self, g: FloatArray) -> FTest:
-        """Joint F of the testable part of the hypotheses G b = 0; g: (q, 1 + columns)."""
+        """Joint F of the testable part of the hypotheses G b = 0; of draws a p alone. g: (q, 1 + columns).
+
+        Where errors tell of fewer directions than the columns do there is no test of fewer in its place.
+        """
         rows = self._testable(np.atleast_2d(g))
         q = rows.shape[0]
         if q == 0:
             return no_test(0, self.df, Why.NOT_ESTIMABLE)
         if self.df < 1:
             return no_test(q, self.df, Why.NO_CASES)
-        if self.why is not None:
-            return no_test(q, self.df, self.why)
+        if self.without is not None:
+            return no_test(q, self.df, self.without)
         if self.most_tested is not None and q > self.most_tested:
             return no_test(q, self.df, Why.CLUSTERS)
         spread = rows @ self.root
         sizes = np.sqrt(np.einsum("ij,ij->i", spread, spread))
-        if self.rounding is not None and np.any(self.cancels(rows, sizes)):
+        if self.draws is None and self.rounding is not None and np.any(self.cancels(rows, sizes)):
             return no_test(q, self.df, Why.CANCELS)
         triangle, order = _pivoted(spread, sizes)
         q = _rank(triangle)
         if q == 0:
             return no_test(0, self.df, Why.FIXED)
-        if self.rounding is not None and q < _rank(_pivoted(rows @ self.rounding.bare, self.rounding.lengths(rows))[0]):
+        if (
+            self.rounding is not None
+            and self.draws is None
+            and q < _rank(_pivoted(rows @ self.rounding.bare, self.rounding.lengths(rows))[0])
+        ):
             return no_test(q, self.df, Why.CANCELS)
+        if self.draws is not None:
+            return self._drawn_test(rows[order[:q]])
         sizes = np.where(sizes == 0, 1.0, sizes)
         effects = ((rows @ self.solution) / sizes)[order[:q]]
         z = linalg.solve_triangular(triangle[:q, :q], effects, trans="T", check_finite=False)
         f = float(z @ z) / q
         return FTest(f, q, self.df, f_p(f, q, self.df))
+
+    def _drawn_test(self, rows: FloatArray) -> FTest:
+        """The test of independent hypotheses by the draws: of one by inverting its interval, of several by their
+        distance."""
+        assert self.draws is not None
+        q, effects = rows.shape[0], rows @ self.solution
+        found = self.draws.spread(rows, effects, 0.95)
+        if np.any(self.cancels(rows, found.se)):
+            return no_test(q, self.df, Why.CANCELS)
+        p = float(found.p[0]) if q == 1 else self.draws.joint_p(rows, effects)
+        return no_test(q, self.df, Why.CANCELS) if np.isnan(p) else FTest(NAN, q, self.df, p)
 
     def _testable(self, rows: FloatArray) -> FloatArray:
         """The rows, or where not all are estimable a basis of their combinations that are."""

@@ -12,13 +12,17 @@ from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.design.design import Design, Values
 from yellow_slope.core.fit.fitted.betas import Betas, betas_of
 from yellow_slope.core.fit.fitted.inference import NAN, Estimates, FTest, Inference, Rounding, no_test
-from yellow_slope.core.fit.solve.factor import PIECE, Factorization, Pieces, factor_pieces
+from yellow_slope.core.fit.solve.factor import EPS, PERFECT, PIECE, Factorization, Pieces, factor_pieces
 from yellow_slope.core.fit.solve.resampling import QUICK, GoOn, Resampled, no_one_waits, resampled, seconds_of
 from yellow_slope.core.fit.solve.robust import RobustRoot, cluster_root, hc_root
+from yellow_slope.core.fit.solve.scipylater import linalg
 from yellow_slope.core.fit.solve.tails import f_p
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, analytic
 from yellow_slope.core.study.terms import Term
+
+NO_SPREAD = 1e-8
+"""Share of a classical standard error below which what draws differ by is rounding."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -183,6 +187,10 @@ class Estimation:
     about_mean: bool = True
     """Whether R² is about the mean in every step."""
 
+    def makes_constant(self, design: Design, m: int) -> bool:
+        """Whether R² is about a mean that the first m kept columns make, for the model has no constant."""
+        return self.about_mean and not design.constant and self.factored.holds_constant(m)
+
 
 def pieces_of(design: Design, values: Values, y: FloatArray) -> Pieces:
     """The rows of a design, a piece at a time."""
@@ -276,8 +284,21 @@ def _drawn(
     made = resampled(found.factored, design.ends, found.about_mean, errors, clusters, resampling.go_on)
     if isinstance(made, Why):
         return replace(found, inferences=tuple(replace(i, awaits=made) for i in found.inferences))
-    inferences = tuple(replace(i, draws=d) for i, d in zip(found.inferences, made.steps))
+    inferences = tuple(
+        replace(inference, draws=draws, rounding=_of_draws(found.factored, end, inference))
+        for inference, draws, end in zip(found.inferences, made.steps, design.ends)
+    )
     return replace(found, inferences=inferences, resampled=made)
+
+
+def _of_draws(factored: Factorization, end: int, inference: Inference) -> Rounding:
+    """When the spread of draws is nothing but rounding: where every resample fits the same cases perfectly."""
+    m = factored.size(end)
+    bare = np.zeros((end + 1, m + 1))
+    bare[np.concatenate([[0], factored.kept[:m] + 1])] = factored.root(m)
+    noise = PERFECT * factored.noise(m, inference.solution[factored.kept[:m] + 1])
+    s = float(np.sqrt(factored.sse(m) / max(1, inference.df)))
+    return Rounding(bare, max(NO_SPREAD * s, noise), PERFECT * EPS * s)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -350,7 +371,7 @@ def all_steps(
     steps: list[StepResult] = []
     for index in range(len(design.ends)):
         before = steps[-1] if steps else None
-        steps.append(_step(design, found, betas[index], index, before, level, analytic(errors)))
+        steps.append(_step(design, found, betas[index], index, before, level, errors))
     return found, tuple(steps)
 
 
@@ -462,6 +483,17 @@ def _columns_test(design: Design, inference: Inference, columns: range, end: int
     return found
 
 
+def _from_level_test(found: Estimation, index: int, end: int) -> FTest:
+    """The Wald test of a first step whose columns make the constant between them: whether they say more than that."""
+    factored, inference = found.factored, found.inferences[index]
+    m = factored.size(end)
+    weights = factored.constant_weights(m)
+    turned, _ = linalg.qr(weights[:, None])
+    g = np.zeros((m - 1, end + 1))
+    g[:, factored.kept[:m] + 1] = turned[:, 1:].T * factored.lengths[:m]
+    return inference.test(g) if m > 1 else no_test(0, inference.df, Why.NOTHING)
+
+
 def _change(
     found: Estimation,
     design: Design,
@@ -482,10 +514,13 @@ def _change(
     drop = float(factored.qty[low:high] @ factored.qty[low:high])
     if before is None and design.constant is False and factored.holds_constant(high) and total < factored.total:
         drop = total - sse
-    if isinstance(errors, HC | Cluster):
+    if not isinstance(errors, Classical):
         start = before.n_columns if before else 0
         end = design.ends[index]
-        test = _columns_test(design, found.inferences[index], range(start, end), end)
+        if before is None and found.makes_constant(design, high):
+            test = _from_level_test(found, index, end)
+        else:
+            test = _columns_test(design, found.inferences[index], range(start, end), end)
     else:
         q = high - low
         if before is None and total < factored.total:
@@ -498,7 +533,9 @@ def _change(
 def _whole(found: Estimation, design: Design, index: int, sse: float, errors: Errors) -> FTest:
     factored, end = found.factored, design.ends[index]
     m = factored.size(end)
-    if isinstance(errors, HC | Cluster):
+    if not isinstance(errors, Classical):
+        if found.makes_constant(design, m):
+            return _from_level_test(found, index, end)
         return _columns_test(design, found.inferences[index], range(end), end)
     drop, q = float(factored.qty[:m] @ factored.qty[:m]), m
     if not design.constant and factored.holds_constant(m):

@@ -11,6 +11,9 @@ from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.study.standarderrors import IntervalWay
 
+HELD = 1 << 22
+"""Values of quantities in draws that are held at once."""
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Spread:
@@ -33,13 +36,45 @@ class Draws:
     left: FloatArray | None
     """Shape (units, 1 + columns): b without a case (or cluster) minus b; None where one cannot be left out."""
 
-    def spread(self, rows: FloatArray | None, estimates: FloatArray, level: float) -> Spread:
-        """Of combinations rows (k, 1 + columns) with their estimates (k,); None: of the coefficients themselves."""
+    def of(self, g: FloatArray) -> Draws:
+        """Draws of the combinations g (1 + columns, k) in place of the coefficients."""
+        return Draws(self.way, self.solutions @ g, None if self.left is None else self.left @ g)
+
+    def spread(self, rows: FloatArray | None, estimates: FloatArray, level: float, less: float = 0.0) -> Spread:
+        """Of combinations rows (k, 1 + columns) with their estimates (k,); None: of the coefficients themselves.
+
+        less: what was taken off the estimates.
+        """
+        size = max(1, HELD // self.solutions.shape[0])
+        if rows is not None and rows.shape[0] > size:
+            pieces = [slice(i, i + size) for i in range(0, rows.shape[0], size)]
+            parts = [self.spread(rows[piece], estimates[piece], level, less) for piece in pieces]
+            return Spread(*(np.concatenate(c) for c in zip(*((s.se, s.p, s.low, s.high) for s in parts))))
         values = self.solutions.T if rows is None else rows @ self.solutions.T
+        if less:
+            values = values - less
         left = self.left if self.way is IntervalWay.BCA else None
         if left is not None:
             left = left.T if rows is None else rows @ left.T
         return spread_of(np.sort(values, axis=1), estimates, left, level)
+
+    def joint_p(self, rows: FloatArray, estimates: FloatArray) -> float:
+        """p that several combinations rows (k, 1 + columns) with estimates (k,) are all 0: how many draws lie as far
+        from the estimates as 0 does, by the distance that the draws' own covariance gives (Davison & Hinkley 1997,
+        section 5.8). At least 1 in (draws + 1); NaN where the draws tell of fewer than k.
+        """
+        away = rows @ self.solutions.T - estimates[:, None]
+        sizes = away.std(axis=1, ddof=1)
+        if not np.all(sizes > 0):
+            return float("nan")
+        unit = away / sizes[:, None]
+        values, vectors = np.linalg.eigh(np.cov(unit))
+        if not values[0] > 1e-10 * values[-1]:
+            return float("nan")
+        turn = vectors / np.sqrt(values)
+        far = np.square(turn.T @ unit).sum(axis=0)
+        zero = float(np.square(turn.T @ (estimates / sizes)).sum())
+        return (1 + int(np.count_nonzero(far >= zero))) / (int(far.size) + 1)
 
 
 def spread_of(values: FloatArray, estimates: FloatArray, left: FloatArray | None, level: float) -> Spread:

@@ -97,8 +97,12 @@ class Factorization:
         model."""
         if self.constant or not m or not self.holds_constant(m):
             return np.zeros(m, dtype=bool)
-        weights = linalg.solve_triangular(self.r[:m, :m], self.ones[:m], check_finite=False)
+        weights = self.constant_weights(m)
         return np.asarray(np.abs(weights) > 1e-9 * np.abs(weights).max())
+
+    def constant_weights(self, m: int) -> FloatArray:
+        """Shape (m,): the sum of the first m kept columns, of unit length, that comes closest to the constant."""
+        return np.asarray(linalg.solve_triangular(self.r[:m, :m], self.ones[:m], check_finite=False))
 
     def noise(self, m: int, slopes: FloatArray) -> float:
         """How far a residual of the first m kept columns may be rounded."""

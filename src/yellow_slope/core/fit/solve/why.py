@@ -20,5 +20,8 @@ class Why(StrEnum):
     RESAMPLING = "still being resampled"
     SINGULAR = "resamples lose a column"
     TOO_WIDE = "too many coefficients to resample"
+    TOO_MANY_CASES = "too many cases"
+    NO_RULE = "not by this rule"
+    DRAWS = "not from resamples"
     ROBUST = "not under robust errors"
     ABOUT_ZERO = "about zero"

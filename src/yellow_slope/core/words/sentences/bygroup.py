@@ -16,6 +16,7 @@ from yellow_slope.core.words.names.study import zero_point
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import counted, listed
+from yellow_slope.core.words.spelling.testtexts import written_or_why
 
 INTERCEPT = -1
 
@@ -64,14 +65,13 @@ class GroupReader:
         return f"Taken together, {said}" if plural else said[:1].upper() + said[1:]
 
     def _figures(self) -> str:
-        read = Reader(self.study, self.fit, self.found.model)
         products = f"the products with {self.group_label} in one model of all groups"
         spread = (
             ", which takes the spread of the residuals to be the same in each"
             if isinstance(self.found.model.errors, Classical)
             else ""
         )
-        return f"{read.test_figures(self.found.test)} ({products}{spread})."
+        return f"{written_or_why(self.found.test)} ({products}{spread})."
 
     def about_term(self, j: int) -> str:
         """Whether the coefficients of a column's term differ between the groups."""
@@ -79,11 +79,8 @@ class GroupReader:
         test = self.found.joint.get(term)
         if test is None:
             return ""
-        read = Reader(self.study, self.fit, self.found.model)
         numbers = label(self.study, term)
-        return (
-            f"{self._verdict(test.p, f'the coefficient of {numbers}', False)}: {read.test_figures(test)}, unadjusted."
-        )
+        return f"{self._verdict(test.p, f'the coefficient of {numbers}', False)}: {written_or_why(test)}, unadjusted."
 
     def test_of(self, j: int) -> FTest | None:
         """The test that a column's coefficients differ between the groups: that of its term."""

@@ -15,6 +15,7 @@ from yellow_slope.core.fit.asked.collinearity import conditions
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.stand.standing import Stand
 from yellow_slope.core.study.checks import Check, FarBy
@@ -279,7 +280,8 @@ def _normal(found: Checked) -> str:
     said = f"Skewness {fixed(normal.skewness, 2)} and excess kurtosis {fixed(normal.kurtosis, 2)}, both 0 if normal."
     if math.isfinite(normal.p):
         told = "are told apart from" if normal.p < 1.0 - found.study.model.level else "are not told apart from"
-        said += f" The residuals {told} normal ones (Shapiro-Wilk W = {bounded(normal.w)}, {p_equals(normal.p)})."
+        said += f" The residuals {told} normal ones (Shapiro-Wilk of the internally studentized "
+        said += f"residuals, W = {bounded(normal.w)}, {p_equals(normal.p)})."
     elif n > MOST_TESTED:
         said += f" (No test above {MOST_TESTED:,} cases: it would find any departure.)"
     return f"{said} With many cases b and its interval hold without normal residuals too."
@@ -289,7 +291,7 @@ def left_bounds_sentence(found: Checked) -> str:
     """Between which places the effect's boundaries lie without any one case; empty where there is nothing to tell."""
     straight = found.straight
     each = straight.without_each if straight is not None else None
-    if straight is None or each is None or not each.counts:
+    if straight is None or each is None or isinstance(each, Why) or not each.counts:
         return ""
     moderator = found.study.variable(straight.probe.moderator)
     sd = float(np.std(np.asarray(found.fit.values[straight.probe.moderator], dtype=np.float64)))

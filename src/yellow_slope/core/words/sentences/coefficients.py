@@ -14,7 +14,6 @@ from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.design import Atom, ModelColumn
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
@@ -39,11 +38,11 @@ from yellow_slope.core.words.spelling.numerals import (
     level_text,
     listed,
     listed_some,
-    p_equals,
     percent,
     place,
 )
 from yellow_slope.core.words.spelling.reasons import reason
+from yellow_slope.core.words.spelling.testtexts import written_or_why
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,10 +88,10 @@ class Reader:
         title = label(self.study, term)
         missing = self.missing_parts(step, term)
         if missing:
-            if math.isnan(test.f):
+            if not test.exists:
                 return f"Whether the coefficients of {title} differ from 0 cannot be tested: {reason(test.why)}."
             verb = "differ" if test.p < 1 - self.model.level else "do not differ significantly"
-            figures = self.test_figures(test)
+            figures = written_or_why(test)
             said = f"Taken together, the coefficients of {title} {verb} from 0: {figures}."
             rest = "they are no differences of slopes, but mix the interaction with what is missing"
             return f"{said} {capital(self.without(missing))} {rest}."
@@ -108,9 +107,9 @@ class Reader:
         said = f"{what} {verb} {tail}"
         places = [zero_point(self.study, self.fit.design.bases[name]) for name in self._partners(step, term)]
         said += "".join(f", {place}" for place in places)
-        if math.isnan(test.f):
+        if not test.exists:
             return f"Whether {what} {'differs' if one else 'differ'} {tail} cannot be tested: {reason(test.why)}."
-        return f"Taken together, {said}: {self.test_figures(test)}."
+        return f"Taken together, {said}: {written_or_why(test)}."
 
     def _has_means(self, name: str) -> bool:
         """Whether a group has a column for every level: its test asks whether all of them are 0."""
@@ -145,12 +144,6 @@ class Reader:
             what = f"the differences by {name} in {what}"
         return what, f"among the groups of {groups[-1]}", bool(numbers) and not inner
 
-    def test_figures(self, test: FTest, name: str = "F", between: str = ", ") -> str:
-        """“F(3, 220) = 4.05, p = .008”, or why there is no test; its name and what stands before p may be others."""
-        if math.isnan(test.f):
-            return f"no F test ({reason(test.why)})"
-        return f"{name}({test.df1}, {test.df2}) = {fixed(test.f, 2)}{between}{p_equals(test.p)}"
-
     def block(self, step: int) -> str:
         """The sentence of what a block adds."""
         result = self.fit.steps[step]
@@ -164,7 +157,7 @@ class Reader:
         whole = f" With {them} {self.r2_name(step)} = {bounded(result.r2)}." if step else ""
         return (
             f"{capital(listed(labels))} {verb} {share} of the variance of {self._outcome.label}{about}{base}: "
-            f"{self.test_figures(change.test)}{f2}.{whole}"
+            f"{written_or_why(change.test)}{f2}.{whole}"
         )
 
     def r2_name(self, step: int) -> str:
@@ -176,7 +169,7 @@ class Reader:
         result = self.fit.steps[step]
         return (
             f"{self.r2_name(step)} = {bounded(result.r2)}    adjusted R² = {bounded(result.adjusted_r2)}    "
-            f"{self.test_figures(result.whole, between='    ')}"
+            f"{written_or_why(result.whole, between='    ')}"
         )
 
     def meaning_changed(self, step: int, term: Term) -> bool:

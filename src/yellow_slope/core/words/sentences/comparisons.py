@@ -41,6 +41,7 @@ from yellow_slope.core.words.spelling.numerals import (
     place,
 )
 from yellow_slope.core.words.spelling.reasons import reason
+from yellow_slope.core.words.spelling.testtexts import written_test
 
 
 @dataclass(frozen=True, slots=True)
@@ -211,22 +212,19 @@ def effect_text(effect: ConditionalEffect) -> str:
 def omnibus_text(found: Overview, study: Study) -> str:
     """The omnibus test with its effect size, and that the block of codes is the same test."""
     test, title = found.omnibus, study.variable(found.variable).label
-    if test.f != test.f:
+    if not test.exists:
         return f"Whether the groups of {title} differ cannot be tested: {reason(test.why)}."
     shown = test.p < 1 - study.model.level
-    said = (
-        f"The groups of {title} {'differ' if shown else 'do not differ significantly'}: F({test.df1}, {test.df2}) = "
-        f"{fixed(test.f, 2)}, {p_equals(test.p)}"
-    )
+    said = f"The groups of {title} {'differ' if shown else 'do not differ significantly'}: {written_test(test)}"
     if found.held is None:
         said += (
             f", η² = {bounded(found.eta2)} ({level_text(study.model.level)} CI {bounded(found.eta2_low)} to "
             f"{bounded(found.eta2_high)})"
         )
     block = found.block
-    if block.f == block.f:
+    if block.exists:
         codes = counted(block.df1, "code")
-        figures = f"F({block.df1}, {block.df2}) = {fixed(block.f, 2)}, {p_equals(block.p)}"
+        figures = written_test(block)
         same = abs(block.f - test.f) <= 1e-8 * max(1.0, test.f)
         if same:
             said += f". The block of {codes} is the same test: {figures}"

@@ -47,6 +47,7 @@ from yellow_slope.core.words.spelling.numerals import (
     place,
 )
 from yellow_slope.core.words.spelling.reasons import reason
+from yellow_slope.core.words.spelling.testtexts import written_or_why
 
 MOST_NAMED = 6
 """How many lines or means that are not drawn are named one by one."""
@@ -347,7 +348,7 @@ class EffectReader:
 
     def test_text(self, tested: Tested, focus: int) -> str:
         """A test with its name: “practice × worry: F(1, 206) = 28.70, p < .001”."""
-        return f"{self.test_name(tested, focus)}: {self.read.test_figures(tested.test)}"
+        return f"{self.test_name(tested, focus)}: {written_or_why(tested.test)}"
 
     def tests(self, focus: int) -> list[str]:
         """All tests that belong to what is seen, the nearest first."""

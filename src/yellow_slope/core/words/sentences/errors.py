@@ -35,9 +35,8 @@ def _of_draws(study: Study, errors: Bootstrap, fit: Fit | None) -> str:
         return f"No resamples: {reason(why)}." if why is not None else ""
     unit = "case" if errors.cluster is None else "cluster"
     parts = [
-        f"Standard errors, intervals and p of single effects come from resampled {unit}s, p by inverting the interval; "
-        f"tests of several coefficients and regions from {'classical' if errors.cluster is None else 'clustered'} "
-        "standard errors"
+        f"Standard errors, intervals, p and regions come from resampled {unit}s, p by inverting the interval; p of "
+        "several coefficients is the share of resamples as far from the estimates as 0 is"
     ]
     if fit.resampled.redrawn:
         parts.append(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable, Mapping
 from difflib import SequenceMatcher
 from itertools import groupby
@@ -33,7 +32,8 @@ from yellow_slope.core.words.sentences.checks import advice, question, remark
 from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
 from yellow_slope.core.words.sentences.regions import band_note, rule_name
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import counted, fixed, level_text, listed, p_equals
+from yellow_slope.core.words.spelling.numerals import counted, level_text, listed
+from yellow_slope.core.words.spelling.testtexts import written_test
 
 WASHED = {RegionAs.WASH: "Washed", RegionAs.HATCH: "Hatched", RegionAs.BAR: "Bar on the axis"}
 MOST_REGIONS = 4
@@ -168,9 +168,7 @@ def live_values(figure: Figure, subject: Subject) -> dict[Live, str]:
             }
         case GroupSubject(study, overview):
             test = overview.omnibus
-            said = ""
-            if math.isfinite(test.f) and math.isfinite(test.p):
-                said = f"F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, {p_equals(test.p)}."
+            said = f"{written_test(test)}." if test.exists else ""
             shown = {CasesAs.NONE: ""}.get(figure.parts.cases or CasesAs.DOTS, "Small points are cases.")
             return {
                 Live.OUTCOME: study.variable(study.model.outcome or "").label,

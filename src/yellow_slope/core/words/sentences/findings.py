@@ -64,6 +64,7 @@ from yellow_slope.core.words.spelling.numerals import (
 )
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym, trimmed
+from yellow_slope.core.words.spelling.testtexts import written_pieces
 
 MOST_NAMED = 8
 MOST_SLOPES = 6
@@ -232,7 +233,7 @@ def _blocks(study: Study, fit: Fit) -> Rich:
         else:
             pieces += [f"; step {step.index + 1} added {names} (Δ", sym("R"), f"² = {_share(step.change.r2)}"]
         test = step.change.test
-        pieces += [")"] if untested and math.isnan(test.f) else [", ", *_f(test), ")"]
+        pieces += [")"] if untested and not test.exists else [", ", *written_pieces(test), ")"]
     last = fit.steps[study.model.reported_step]
     if len(pieces) and last.index:
         pieces += ["; in all, ", sym("R"), f"² = {_share(last.r2)}"]
@@ -267,13 +268,6 @@ def _has_other_errors(study: Study) -> bool:
     return not isinstance(study.model.errors, Classical)
 
 
-def _f(test: FTest) -> Pieces:
-    """“F(3, 206) = 4.02, p = .008”; where there is none, why."""
-    if math.isnan(test.f):
-        return [f"not tested: {reason(test.why)}" if test.why is not None else "not tested"]
-    return [sym("F"), f"({test.df1}, {test.df2}) = {fixed(test.f, 2)}, ", sym("p"), f" {p_relation(test.p)}"]
-
-
 # ---- the interaction
 
 
@@ -296,7 +290,7 @@ def _interaction(study: Study, probed: Probed) -> Rich:
         return rich(*lead, ".")
     significant = test.p < 1 - probed.level
     one = _coefficient(study, probed) if not whole or first.of is TestOf.PRODUCT else None
-    lead += [*(one or []), *_f(test), _depends(study, probed) if significant else "."]
+    lead += [*(one or []), *written_pieces(test), _depends(study, probed) if significant else "."]
     caveat = f" {read.caveat()}" if read.caveat() else ""
     if not significant:
         return rich(*lead, caveat)
@@ -333,7 +327,7 @@ def _others(study: Study, fit: Fit, probes: list[Probed]) -> Rich:
     pieces: Pieces = []
     for term, test in tested[:MOST_NAMED]:
         same = [t for t in products if set(t.variables) == set(term.variables)]
-        column = [] if math.isnan(test.p) else [*_of_columns(study, fit, step, same, study.model.level), *_f(test)]
+        column = [*_of_columns(study, fit, step, same, study.model.level), *written_pieces(test)] if test.exists else []
         comma = "," if asked and len(tested) == 1 else ""
         lead = "" if pieces else _lead(len(tested)) if asked else ""
         name = label(study, term) if pieces or asked else capital(label(study, term))

@@ -15,6 +15,7 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import comparisons_of
 from yellow_slope.core.words.spelling.numerals import bounded, estimate_decimals, fixed, interval, p_value, place
 from yellow_slope.core.words.spelling.reasons import DASH
+from yellow_slope.core.words.spelling.testtexts import written_cells
 
 _BRACED = re.compile(r"\{([^{}\n]{1,300})\}")
 MOST_OFFERED = 400
@@ -109,7 +110,8 @@ def _term_name(term: Term) -> str:
 
 
 def _of_test(test: FTest, of: str) -> dict[str, str]:
-    return {f"F {of}": fixed(test.f, 2), f"df {of}": f"{test.df1}, {test.df2}", f"p {of}": p_value(test.p)}
+    f, df = written_cells(test)
+    return {f"F {of}": f, f"df {of}": df, f"p {of}": p_value(test.p)}
 
 
 def _of_variable(study: Study, fit: Fit, name: str) -> dict[str, str]:

@@ -38,7 +38,10 @@ def methods_used(study: Study, fit: Fit, probes: Iterable[Probed], checks: Itera
         case Bootstrap():
             drawn = f"{counted(errors.draws, 'draw')}, seed {errors.seed}"
             source = "; Efron, 1987" if errors.way is IntervalWay.BCA else ""
-            said.append(f"Standard errors and intervals come from resamples ({drawn}{source}).")
+            said.append(
+                f"Standard errors, intervals, p and regions come from resamples ({drawn}{source}); tests of several "
+                "coefficients at once from their distance to the estimates (Davison & Hinkley, 1997)."
+            )
         case _:
             pass
     bases = fit.design.bases.values()

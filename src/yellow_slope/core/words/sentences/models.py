@@ -15,9 +15,9 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import errors_name, model_name
 from yellow_slope.core.words.names.terms import label
-from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, fixed, level_text, listed, place
+from yellow_slope.core.words.spelling.testtexts import written_or_why
 
 MOST_MOVED = 4
 
@@ -28,7 +28,6 @@ def models_sentence(
     """The present model against another one."""
     found = found or compare(fit, its)
     title = f"“{model_name(study, other)}”"
-    read = Reader(study, fit, model)
     if found.relation is Relation.OTHER_CASES:
         return (
             f"{title} rests on {counted(its.cases.n, 'case')}, this model on {counted(fit.cases.n, 'case')}: other "
@@ -49,7 +48,7 @@ def models_sentence(
         larger, smaller = (title, "this model") if found.relation is Relation.INSIDE else ("this model", title)
         return (
             f"{capital(smaller)} is nested in {larger}, which adds {counted(found.test.df1, 'column')}: "
-            f"{read.test_figures(found.test)}."
+            f"{written_or_why(found.test)}."
         )
     a, b = fit.last.aic, its.last.aic
     if a != a or b != b:

@@ -10,7 +10,6 @@ from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.probe.share import own_share
 from yellow_slope.core.stand.rivals import Squares
 from yellow_slope.core.stand.standing import Row, Standing
-from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
@@ -33,9 +32,6 @@ def card_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:
     said = [read.caveat(), far_points(study, sight, read), few_boundaries(sight), *tests, share]
     said += size_notes(study, sight, read)
     said += together_notes(study, sight, read)
-    if isinstance(probed.model.errors, Bootstrap) and isinstance(probed.moderator, NumberBasis):
-        kind = "classical" if probed.model.errors.cluster is None else "clustered"
-        said.append(f"band and region by {kind} standard errors, the table by resamples")
     if sight.focus.regions is not None:
         said.append(band_note(sight.focus.regions, probed.level))
     said += [read.meeting(), read.not_drawn(), read.outside(focus)]

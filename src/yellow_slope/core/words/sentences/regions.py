@@ -8,6 +8,7 @@ from typing import assert_never
 from yellow_slope.core.probe.regions import Regions
 from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.words.spelling.numerals import level_text, place
+from yellow_slope.core.words.spelling.reasons import reason
 
 
 def rule_name(rule: RegionRule) -> str:
@@ -58,8 +59,8 @@ def band_note(found: Regions, level: float) -> str:
         return ""
     if math.isinf(found.critical):
         why = f"No observed value passes for {rule_name(found.rule)}"
-        if found.rule is RegionRule.SIMULTANEOUS:
-            why = f"There are too few clusters to bound {rule_name(found.rule)}"
+        if found.why is not None:
+            why = f"There is no region for {rule_name(found.rule)}: {reason(found.why)}"
         return f"{why}; the band is that of each point ({level_text(level)})."
     return f"Band and region for {rule_name(found.rule)}."
 

@@ -45,6 +45,7 @@ from yellow_slope.core.words.spelling.numerals import (
     percent,
 )
 from yellow_slope.core.words.spelling.reasons import reason
+from yellow_slope.core.words.spelling.testtexts import written_cells, written_test
 
 QUESTION = "Does it stand?"
 MOST_NAMED = 3
@@ -182,7 +183,7 @@ def _turned_p(row: Row, stand: Stand) -> str:
     """The p of a row whose conclusion is another."""
     if row.range is None:
         return p_equals(row.standing.p)
-    return p_equals(row.range.p_high if stand.holds else row.range.p_low)
+    return p_equals(row.range.p_turned)
 
 
 def in_passing(study: Study, fit: Fit, row: Row) -> str:
@@ -217,14 +218,14 @@ def stand_decimals(stand: Stand) -> int:
 def b_text(standing: Standing, decimals: int) -> str:
     """b of one column, F of a set."""
     if standing.test is not None:
-        return fixed(standing.test.f, 2)
+        return written_cells(standing.test)[0]
     return fixed(standing.one.b, decimals) if standing.one is not None else fixed(math.nan)
 
 
 def interval_text(standing: Standing, decimals: int) -> str:
     """The interval of one column, the degrees of freedom of a set's test."""
     if standing.test is not None:
-        return f"{standing.test.df1}, {standing.test.df2}"
+        return written_cells(standing.test)[1]
     one = standing.one
     return fixed(math.nan) if one is None or math.isnan(one.low) else interval(one.low, one.high, decimals)
 
@@ -262,10 +263,7 @@ def t_text(standing: Standing) -> str:
 def figures_of(stand: Stand, standing: Standing) -> str:
     """The figures of the foot: “b = −1.12  SE = 0.31  t(206) = −3.61, p < .001”."""
     if standing.test is not None:
-        test = standing.test
-        if math.isnan(test.p):
-            return ""
-        return f"F({test.df1}, {test.df2}) = {fixed(test.f, 2)}, {p_equals(test.p)}"
+        return written_test(standing.test)
     one = standing.one
     if one is None or math.isnan(one.b):
         return ""
@@ -319,8 +317,6 @@ def _becomes(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     turns = ""
     if stand.same_conclusion(row) is False:
         turns = ", so it is no longer significant" if stand.holds else ", so it is significant"
-    if standing.test is not None and math.isnan(standing.test.p):
-        return "Each comparison has its resampled interval; their joint test has no resampled form."
     if standing.test is not None:
         return f"The joint test is then {figures_of(stand, standing)}{turns}."
     one = standing.one
@@ -356,18 +352,19 @@ def range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     if not math.isnan(found.low):
         said = f"It lies between {fixed(found.low, digits)} and {fixed(found.high, digits)}, "
     first, last = p_value(found.p_low), p_value(found.p_high)
-    said += f"p between {first} and {last}" if first != last else f"{p_equals(found.p_high)} each time"
+    if found.why is not None:
+        said = f"{said.rstrip(', ')}, without a p ({reason(found.why)})"
+    else:
+        said += f"p between {first} and {last}" if first != last else f"{p_equals(found.p_high)} each time"
     said = f"{capital(said)}; {case_name(study, int(fit.cases.rows[found.case]))} moves it most."
-    if found.turns and stand.agrees(found):
-        rows = listed_some([str(int(fit.cases.rows[i]) + 1) for i in found.turns], 4)
+    if found.turns:
+        rows = listed_some([str(int(fit.cases.rows[i]) + 1) for i in sorted(found.turns)], 4)
         end = "is no longer significant" if stand.holds else "is significant"
         said += (
             f" It {end} without row {rows}." if len(found.turns) == 1 else f" It {end} without rows {rows}, each alone."
         )
     if found.alone:
         said += f" {counted(found.alone, 'case')} cannot be left out: nothing could be told then."
-    if not isinstance(study.model.errors, Classical):
-        said += " (With classical standard errors.)"
     return said
 
 

@@ -96,7 +96,7 @@ def step_line(read: Reader, step: int, with_press: bool = True) -> StepLine:
     whole, added = r2_interval(fit, model, step), change_interval(fit, model, step)
     smallest = smallest_changes(fit, model, step)
     press = press_r2(fit, step) if with_press else math.nan
-    f = DASH if math.isnan(test.f) else f"{fixed(test.f, 2)} ({test.df1}, {test.df2})"
+    f = f"{fixed(test.f, 2)} ({test.df1}, {test.df2})" if test.has_f else DASH
     texts = {
         StepFigure.R2: bounded(result.r2),
         StepFigure.R2_INTERVAL: _bounds(whole),

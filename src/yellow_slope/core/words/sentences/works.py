@@ -13,6 +13,7 @@ SOURCES = {
     ("Cohen", 1988): "*Statistical Power Analysis for the Behavioral Sciences*.",
     ("Cook", 1977): "Technometrics 19, 15–18.",
     ("Cribari-Neto", 2004): "Computational Statistics & Data Analysis 45, 215–233.",
+    ("Davison & Hinkley", 1997): "*Bootstrap Methods and Their Application*.",
     ("Dawson & Richter", 2006): "Journal of Applied Psychology 91, 917–926.",
     ("Durbin & Watson", 1950): "Biometrika 37, 409–428.",
     ("Efron", 1987): "Journal of the American Statistical Association 82, 171–185.",

@@ -18,6 +18,9 @@ SAID = {
     Why.RESAMPLING: "still being resampled",
     Why.SINGULAR: "most resamples lose a column of the model, so nothing can be resampled",
     Why.TOO_WIDE: "the model has too many coefficients to be resampled",
+    Why.TOO_MANY_CASES: "there are too many cases for it",
+    Why.NO_RULE: "this rule of regions would have to be asked in every resample",
+    Why.DRAWS: "resamples give no such figure",
     Why.ROBUST: "it has no formula under robust standard errors",
     Why.ABOUT_ZERO: "R² is about zero, for the model has no intercept",
 }
