@@ -113,7 +113,7 @@ def test_descriptives_and_correlations(demo: Study) -> None:
     assert table.rows[0][1].text == fixed(float(fit.y.mean()), 2)
     r = np.corrcoef(fit.y, np.asarray(fit.values["age"]))[0, 1]
     assert table.rows[1][3].text == bounded(float(r), 2)
-    assert "Correlations of .13 or more in size have p < .05, those of .17 or more p < .01" in table.note
+    assert "Correlations of .14 or more in size have p < .05, those of .18 or more p < .01" in table.note
     assert all(len(row) == len(table.head) for row in table.rows)
 
 

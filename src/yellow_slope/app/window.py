@@ -77,6 +77,7 @@ class Window(QMainWindow):
         super().__init__()
         self.worker = Worker(self)
         self.session = StudySession(self._evaluate)
+        self.worker.went_wrong.connect(self.session.say)
         self.session.on(self._dress, Topic.THEME)  # before any part that draws in the colours of the theme
         self.actions_table = ActionTable()
         self.setWindowTitle("Yellow Slope")

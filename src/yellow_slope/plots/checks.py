@@ -49,7 +49,7 @@ from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.placing import fitted_names
 from yellow_slope.plots.rivals import small_stand
 from yellow_slope.plots.scales import AxisTitle
-from yellow_slope.plots.titles import number_title, outcome_title
+from yellow_slope.plots.titles import number_title, outcome_title, slope_title
 
 LEVELS = (-2.0, 2.0)
 LEAST_FOR_A_TREND = 30
@@ -451,7 +451,7 @@ def _straight_page(found: Checked, look: Look, width: float, height: float, smal
     bottom, top = span(float(values.min()), float(values.max()), 0.06)
     variable = study.variable(straight.probe.focal)
     if straight.focus.comparison is None:
-        y_title = AxisTitle(f"slope of {variable.label}", f"slope of {variable.short}")
+        y_title = slope_title(variable, found.fit.design.number(straight.probe.focal))
     else:
         y_title = AxisTitle(f"difference in {variable.label}", f"difference in {variable.short}")
     x = Scale(low, high, None if small else number_title(study, straight.probe.moderator), has_ticks=not small)

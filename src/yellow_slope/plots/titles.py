@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.places import Everywhere
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.numbers import transformed_name
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.effectunits import axis_unit
 from yellow_slope.plots.scales import AxisTitle
@@ -24,13 +26,19 @@ def outcome_title(study: Study, model: Model) -> AxisTitle:
     return AxisTitle(f"{outcome.label}, predicted", f"{outcome.short}, predicted")
 
 
+def slope_title(variable: Variable, basis: NumberBasis, unit: str = "") -> AxisTitle:
+    """“slope of log of practice”."""
+    long, short = (f"slope of {transformed_name(variable, basis.treatment, brief)}" for brief in (False, True))
+    return AxisTitle(long, short, unit)
+
+
 def effect_title(study: Study, sight: Sight) -> AxisTitle:
     """“slope of practice (points per hour)”, “returner minus first season (points)”."""
     probed = sight.probed
     outcome, unit = study.variable(probed.model.outcome or ""), axis_unit(study, probed)
     if isinstance(probed.focal, NumberBasis):
         variable = study.variable(probed.focal.variable)
-        return AxisTitle(f"slope of {variable.label}", f"slope of {variable.short}", unit)
+        return slope_title(variable, probed.focal, unit)
     if isinstance(probed.places[0], Everywhere):
         return AxisTitle(f"difference in {outcome.label}", f"difference in {outcome.short}", unit)
     read = EffectReader(study, probed, sight.seen.panel)

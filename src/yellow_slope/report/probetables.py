@@ -41,7 +41,7 @@ def effects_table(study: Study, probed: Probed) -> Table:
     read = readers[0]
     along = "" if isinstance(probed.places[0], Everywhere) else f" at values of {read.moderator_label}"
     is_slope = isinstance(probed.focal, NumberBasis)
-    title = f"{'Simple slopes of' if is_slope else 'Differences by'} {read.focal_label}{along}"
+    title = f"{'Simple slopes of' if is_slope else 'Differences by'} {read.focal_title}{along}"
     rows: list[tuple[Cell, ...]] = []
     is_group = isinstance(probed.moderator, GroupBasis)
     shown = [here.shown.foci[: shown_foci(probed)] for here in readers]

@@ -242,6 +242,6 @@ def _descriptives_note(study: Study, found: Described) -> str:
 
 
 def _least_r(n: int, level: float) -> str:
-    """The size from which a correlation of n cases is significant at that level."""
+    """The size from which a correlation of n cases is significant at that level, rounded up: so large every one is."""
     t = t_quantile(level, n - 2)
-    return bounded(t / (t * t + n - 2) ** 0.5, 2)
+    return bounded(math.ceil(100 * t / (t * t + n - 2) ** 0.5) / 100, 2)

@@ -121,7 +121,9 @@ def test_no_intercept_and_back(blank: Hands) -> None:
     blank.press("Enter")
     blank.press("I")
     assert blank.window.session.study.model.constant is False  # type: ignore[union-attr]
-    assert all(row.cell.column != -1 for row in blank.window.blocks.ladder.sheet.rows)
+    last = blank.window.blocks.ladder.sheet.rows[-1]
+    assert last.text == "no intercept: the fit goes through the origin"
+    assert [key.kind for key in last.flags] == [FlagKind.NO_INTERCEPT]
     blank.press("I")
     assert blank.window.session.study.model.constant is True  # type: ignore[union-attr]
 

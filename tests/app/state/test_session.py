@@ -6,6 +6,7 @@ import threading
 from collections.abc import Callable
 
 import pytest
+from pytestqt.qtbot import QtBot
 
 from tests.support.worlds import noise_world, study_of, term
 from yellow_slope.app.state.desk import Cell
@@ -166,3 +167,46 @@ def test_an_ended_worker_delivers_nothing(qtbot) -> None:  # type: ignore[no-unt
     worker.end()
     qtbot.wait(20)
     assert heard == []
+
+
+@pytest.mark.parametrize("error", [IndexError("no such row"), ArithmeticError("odd"), SystemExit(3)])
+@pytest.mark.parametrize("part", ["probe_fit", "told_flags", "evaluate"])
+def test_a_part_that_fails_by_a_mistake_leaves_the_others(
+    monkeypatch: pytest.MonkeyPatch, caplog: pytest.LogCaptureFixture, part: str, error: BaseException
+) -> None:
+    """Whatever it is that a part raises: it is logged and said, and what else there is to see is there."""
+    study = study_of(noise_world(61), "y", "x, w; x*w")
+
+    def fails(*_given: object) -> None:
+        raise error
+
+    monkeypatch.setattr(f"yellow_slope.app.state.view.{part}", fails)
+    if isinstance(error, SystemExit):
+        with pytest.raises(SystemExit):  # what ends a program is the worker's to catch
+            view_of(study)
+        return
+    view = view_of(study)
+    assert view is not None
+    assert str(error) in caplog.text
+    if part == "evaluate":
+        assert "went wrong" in view.evaluation.problem
+    else:
+        assert view.fit is not None
+        assert ("went wrong" in view.refusal) is (part == "probe_fit")
+
+
+def test_a_job_that_ends_by_anything_is_said_and_the_lane_goes_on(qtbot: QtBot) -> None:
+    worker, said, done = Worker(), list[str](), list[int]()
+    worker.went_wrong.connect(said.append)
+
+    def fails(_job: Job) -> None:
+        raise SystemExit(3)
+
+    worker.newest(Lane.ROSTER, fails, done.append)
+    qtbot.waitUntil(lambda: worker.is_idle, timeout=30_000)
+    worker.newest(Lane.ROSTER, lambda job: 7, done.append)
+    qtbot.waitUntil(lambda: worker.is_idle, timeout=30_000)
+    assert done == [7]
+    assert len(said) == 1
+    assert "went wrong" in said[0]
+    worker.end()

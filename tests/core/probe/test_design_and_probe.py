@@ -16,9 +16,10 @@ from yellow_slope.core.probe.maps import line_at
 from yellow_slope.core.probe.places import NumberPlace, pick_points
 from yellow_slope.core.probe.probed import along_of
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.coding import Effect
+from yellow_slope.core.study.coding import Adjacent, Coding, Dummy, Effect, LevelMeans
 from yellow_slope.core.study.edits.blocks import enter, take_out
 from yellow_slope.core.study.edits.entries import set_coding, set_reference, treat
+from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, Second
 from yellow_slope.core.study.study import Study
@@ -235,3 +236,15 @@ def test_rows_at_all_levels_are_the_rows_at_each(derive: str | None) -> None:
             one = design.rows(profile.with_level("g", i), along, derive)
             np.testing.assert_allclose(whole[i][:, : one.shape[1]], one, rtol=1e-14, atol=1e-14)
             assert not np.any(whole[i][:, one.shape[1] :])
+
+
+@pytest.mark.parametrize("coding", [Dummy("b"), Dummy("c"), Effect("a"), LevelMeans(), Adjacent()])
+def test_a_group_along_itself_has_one_place_whatever_its_reference(coding: Coding) -> None:
+    study = study_of(noise_world(4) | {"g": np.array(list("abcb") * 20)}, "y", "x; g")
+    if isinstance(coding, LevelMeans):
+        study = set_constant(study, False)
+    study = set_coding(study, "g", coding)
+    probed = probe_fit(study, fit_of(study), Probe("g", "g"))
+    assert len(probed.places) == 1
+    assert all(not focus.differences for focus in probed.panels[0].foci)
+    assert len(probed.panels[0].means) == 3

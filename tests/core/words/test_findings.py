@@ -48,7 +48,7 @@ def test_a_significant_product_of_numbers_has_its_slopes_and_its_region() -> Non
     study = treat(world(0.6), ["x", "w"], CENTERED)
     first, blocks, told = said(study)
     assert "200 cases" in first
-    assert "X and w were centered; g was compared with “high”." in first
+    assert "X and w were mean-centered; g was compared with “high”." in first
     assert blocks.startswith("Y was regressed on x, w and g (R² = .")
     assert "; step 2 added x × w (ΔR² = ." in blocks
     assert "; in all, R² = ." in blocks

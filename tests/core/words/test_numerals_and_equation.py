@@ -181,7 +181,21 @@ def test_correlations(demo: Study) -> None:
     x = fit_of(demo).x[:, :4]
     r, p = correlations(x)
     np.testing.assert_allclose(r, np.corrcoef(x.T), atol=1e-12)
-    assert np.all((p >= 0) & (p <= 1))
+    apart = ~np.eye(4, dtype=bool)
+    assert np.all((p[apart] >= 0) & (p[apart] <= 1))
+    assert np.isnan(p[~apart]).all(), "a column with itself has no p"
+    assert (np.diag(r) == 1).all()
+    twice, own = correlations(np.column_stack([x[:, 0], 3 - 2 * x[:, 0]]))
+    assert twice[0, 1] == -1
+    assert np.isnan(own).all(), "nor have two that are the same line"
+
+
+@pytest.mark.parametrize(
+    ("p", "said"),
+    [(0.0501, ".0501"), (0.04996, ".04996"), (0.05, ".050"), (0.0504999, ".0505"), (0.049, ".049"), (0.0099, ".0099")],
+)
+def test_a_p_beside_a_level_has_the_digit_that_decides(p: float, said: str) -> None:
+    assert numerals.p_value(p) == said
 
 
 def test_columns_of_numbers_stand_at_their_decimal_points() -> None:

@@ -126,7 +126,7 @@ def test_a_slope_that_bends_says_where_it_is_taken() -> None:
     read = made(study)
     probed = probe_fit(study, read.fit, Probe("x", "w"))
     mean = noise_world(11)["x"].mean()
-    assert f"at x {mean:.2f}" in EffectReader(study, probed, 0).effect(
+    assert f"at average x ({mean:.2f})" in EffectReader(study, probed, 0).effect(
         0, probed.panels[0].foci[0].effects[0], NumberPlace(1.0, Point.OWN)
     )
 

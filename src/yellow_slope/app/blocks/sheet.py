@@ -15,11 +15,12 @@ from yellow_slope.core.fit.asked.lowtohigh import low_to_high
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import Flag
-from yellow_slope.core.study.flagkeys import FlagKey
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.groups import against
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, label, short_column_name
+from yellow_slope.core.words.sentences.nointercept import no_intercept_row
 from yellow_slope.core.words.spelling.numerals import counted
 
 
@@ -185,9 +186,10 @@ def _rows(study: Study, fit: Fit | None, flags: tuple[Flag, ...]) -> list[Row]:
             if len(term.variables) == 1:
                 keys = (*keys, *by_variable.get(term.variables[0], ()))
             rows.extend(replace(row, step=step) for row in _term_rows(study, shown, term, index, keys))
-    if model.blocks and model.constant:
-        last = len(model.blocks) - 1
-        rows.append(Row(RowKind.CONSTANT, Cell(column=-1), INTERCEPT, INTERCEPT, last, (), 0))
+    if model.blocks:
+        last, title = len(model.blocks) - 1, INTERCEPT if model.constant else no_intercept_row(study, fit)
+        keys = tuple(flag.key for flag in flags if flag.key.kind is FlagKind.NO_INTERCEPT)
+        rows.append(Row(RowKind.CONSTANT, Cell(column=-1), title, title, last, keys, 0))
     return rows
 
 

@@ -328,7 +328,7 @@ class Roster(PaintedRows):
                 self._awaited = {key: v for key, v in self._awaited.items() if key not in found}
                 self.viewport().update()
 
-        self._worker.newest(Lane.ROSTER, work, counted)
+        self._worker.newest(Lane.ROSTER, work, counted, self.session.say)
 
     # ---- mouse and keyboard
 

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+import logging
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
+import numpy as np
+
+from yellow_slope.app.state.worker import WRONG, GivenUp
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.asked.bygroup import by_group
+from yellow_slope.core.fit.design.cases import Cases
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
-from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.fitted.fit import Fit, Problem
 from yellow_slope.core.fit.fitted.steps import NOW, Resampling
 from yellow_slope.core.flags import Flag, told_flags
 from yellow_slope.core.probe.asking import default_probe
@@ -18,6 +24,9 @@ from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader, reader
+
+log = logging.getLogger(__name__)
+Found = TypeVar("Found")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -78,7 +87,7 @@ def view_of(
     """
     if before is not None and before.is_probed >= probing and _looks_alone(before.study, study):
         return replace(before, evaluation=replace(before.evaluation, study=study))
-    evaluation = evaluate(study, before.evaluation if before is not None else None, resampling)
+    evaluation = _evaluated(study, before, resampling)
     if worthless():
         return None
     probed, refusal = None, ""
@@ -87,17 +96,39 @@ def view_of(
     if before is not None and same and before.study.variables is study.variables:
         probed, probing = before.probed, True
     elif probing and probe is not None and fit is not None:
-        try:
-            probed = probe_fit(study, fit, probe)
-        except YellowSlopeError as error:
-            refusal = str(error)
+        probed, refusal = tried(lambda: probe_fit(study, fit, probe))
     if worthless():
         return None
     groups, groups_refusal = _groups(study, fit, before)
     if worthless():
         return None
-    flags, dismissed = told_flags(evaluation)
+    told, _ = tried(lambda: told_flags(evaluation))
+    flags, dismissed = told or ((), ())
     return View(evaluation, flags, dismissed, probed, refusal, probing, groups, groups_refusal)
+
+
+def tried(find: Callable[[], Found]) -> tuple[Found | None, str]:
+    """What is found, or why it is not: what a user can mend in its own sentence, a mistake of the program logged. One
+    part that fails leaves the others standing."""
+    try:
+        return find(), ""
+    except YellowSlopeError as error:
+        return None, str(error)
+    except GivenUp:
+        raise
+    except Exception:
+        log.exception("failed to find a part of what is shown")
+        return None, WRONG
+
+
+def _evaluated(study: Study, before: View | None, resampling: Resampling) -> Evaluation:
+    """The evaluation; of a study that the program fails at one that says so."""
+    found, said = tried(lambda: evaluate(study, before.evaluation if before is not None else None, resampling))
+    if found is not None:
+        return found
+    rows = np.arange(study.table.n_rows, dtype=np.int64)
+    nothing = Problem(Cases(rows.size, 0, 0, rows, ()), said)
+    return Evaluation(study, {model.id: nothing for model in study.models}, {})
 
 
 def _looks_alone(before: Study, study: Study) -> bool:
@@ -127,7 +158,4 @@ def _groups(study: Study, fit: Fit | None, before: View | None) -> tuple[GroupRe
         and old.study.columns.levels(by) is study.columns.levels(by)
     ):
         return GroupReader(study, fit, old.found), ""
-    try:
-        return GroupReader(study, fit, by_group(study, study.model, fit)), ""
-    except YellowSlopeError as error:
-        return None, str(error)
+    return tried(lambda: GroupReader(study, fit, by_group(study, study.model, fit)))

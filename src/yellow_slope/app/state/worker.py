@@ -74,6 +74,8 @@ class Worker(QObject):
 
     _finished = pyqtSignal(object, object, str)
     _piece = pyqtSignal(object, object)
+    went_wrong = pyqtSignal(str)
+    """A job failed by a mistake of the program, whoever waits for it."""
     changed = pyqtSignal()
     """The file jobs in hand changed."""
 
@@ -193,9 +195,11 @@ class Worker(QObject):
                 said = "given up"
             except YellowSlopeError as error:
                 said = str(error)
-            except Exception:
+            except BaseException:  # whatever it is, the lane goes on and somebody is told
                 log.exception("failed: %s", lane.value)
                 said = WRONG
+                with suppress(RuntimeError):
+                    self.went_wrong.emit(WRONG)
             if self._ended and lane is not Lane.FILES:
                 return
             try:

@@ -19,6 +19,7 @@ from yellow_slope.core.flags.identifiers import identifiers_as_predictors
 from yellow_slope.core.flags.lostcases import lost_cases
 from yellow_slope.core.flags.manytests import many_tests
 from yellow_slope.core.flags.missingcodes import codes_for_missing
+from yellow_slope.core.flags.nointercept import no_intercept
 from yellow_slope.core.flags.oneslope import slopes_over_codes
 from yellow_slope.core.flags.parts import missing_parts
 from yellow_slope.core.flags.questions import surplus_questions
@@ -32,6 +33,7 @@ FLAGS: tuple[Callable[[Evaluation], Iterator[Flag]], ...] = (
     missing_parts,
     dependent_columns,
     one_group_only,
+    no_intercept,
     identifiers_as_predictors,
     codes_as_quantities,
     slopes_over_codes,

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.core.arrays import FloatArray
+from yellow_slope.core.arrays import BoolArray, FloatArray
 from yellow_slope.core.fit.asked.leftout import left_out
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.tails import t_p
@@ -64,7 +64,7 @@ def boundaries_without_each(
     if rule is RegionRule.FALSE_DISCOVERY and n * places.shape[0] > MOST_TESTS:
         return Why.TOO_MANY_CASES
     at: list[tuple[float, ...] | None] = []
-    told = np.isfinite(found.se).any(axis=1)
+    told: BoolArray = np.asarray(np.isfinite(found.se).any(axis=1))
     for i, (effect, covariance, df) in enumerate(zip(found.effects, found.covariances, found.df)):
         if df < 1 or not told[i]:
             at.append(None)

@@ -56,6 +56,9 @@ class Focus:
     """None where the moderator is a group."""
     zero: Crossover | None
     support: Support
+    changes: FloatArray
+    """Shape (q, 1 + columns): the rows that are tested to be 0, one where the effect changes in a straight line or
+    between two levels."""
     mattering: Mattering | None = None
     """Where it matters, for a smallest effect that does; None without one, or where the moderator is a group."""
 

@@ -199,8 +199,8 @@ class _Work:
         found = [self.focus(comparison, places, profile, here) for comparison in self.contrasts()]
         lines = self.lines(places, profile)
         crossing, crossing_set = _crossing(lines)
-        together = self.step.inference.test(np.vstack([changes for _, changes in found]))
-        foci = tuple(focus for focus, _ in found)
+        foci = tuple(found)
+        together = self.step.inference.test(np.vstack([focus.changes for focus in foci]))
         means = self.means(places, profile)
         passing = self.together(foci, here)
         return Panel(at, foci, lines, means, crossing, crossing_set, profile, together, passing)
@@ -216,8 +216,8 @@ class _Work:
 
     def focus(
         self, comparison: Comparison | None, places: tuple[Place, ...], profile: Profile, here: BoolArray
-    ) -> tuple[Focus, FloatArray]:
-        """One focal effect, and the rows (m, 1 + columns) that are 0 where it is the same along the moderator."""
+    ) -> Focus:
+        """One focal effect."""
         inference = self.step.inference
         support = self.support(comparison, here)
         near = tuple(self._near(support, place) for place in places)
@@ -233,12 +233,12 @@ class _Work:
             sized = None
             if self.smallest is not None:
                 sized = mattering_of(line, self.smallest, self.probe.rule, _numbers(self.fit, self.moderator), support)
-            return Focus(comparison, line, effects, near, differences, test, found, zero, support, sized), changes
+            return Focus(comparison, line, effects, near, differences, test, found, zero, support, changes, sized)
         gs = self._rows_at(comparison, places, profile)
         effects = tuple(inference.estimate(g, self.level) for g in gs)
         changes = np.vstack([_clean(g, gs[0]) for g in gs[1:]] if len(gs) > 1 else gs)
         test = inference.test(changes)
-        return Focus(comparison, None, effects, near, self.differences(gs), test, None, None, support), changes
+        return Focus(comparison, None, effects, near, self.differences(gs), test, None, None, support, changes)
 
     def support(self, comparison: Comparison | None, here: BoolArray) -> Support:
         """The cases of each side that is compared."""
@@ -266,6 +266,8 @@ class _Work:
 
         The reference of a group's coding is the one that is taken from the others; of numbers the lower place is.
         """
+        if len(gs) < 2:  # of a group along itself there is one place
+            return ()
         pairs: list[tuple[int, int | None]]
         first = 0
         asked = Compared.PAIRS

@@ -12,6 +12,7 @@ from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.kinds import levels_to_be, set_kind
 from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.edits.questions import choose_coding
+from yellow_slope.core.study.model import means_of
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import Treatment
@@ -81,10 +82,14 @@ class Reading:
             study = set_constant(study, False)
         for name, coding in self.codings.items():
             study = choose_coding(study, name, coding)
-        if self.constant is True:
-            study = set_constant(study, True)
         if self.outcome is not None:
             study = set_outcome(study, self.outcome)
+        study = self._with_blocks(study)
+        # A line that says a whole model has an intercept unless it says otherwise.
+        whole = self.constant is None and not self.adds and self.blocks and not means_of(study.model)
+        return set_constant(study, True) if self.constant or whole else study
+
+    def _with_blocks(self, study: Study) -> Study:
         if not self.adds:
             return set_blocks(study, _named(self.blocks, study.model.blocks)) if self.blocks else study
         # Blocks are counted as they stand on the sheet, before anything leaves.
@@ -136,9 +141,21 @@ class Reading:
         gone = self.without or ([] if self.adds else [t for t in study.model.terms if coming and t not in coming])
         if gone:
             parts.append(f"{_some(study, gone)} {'leaves' if len(gone) == 1 else 'leave'}")
-        if self.constant is not None and self.constant != study.model.constant:
-            parts.append("with an intercept" if self.constant else "no intercept")
+        constant = self.constant_after(study)
+        if constant != study.model.constant:
+            parts.append("with an intercept" if constant else "no intercept")
         return Summary(counted(n, "column") if coming else "", where, tuple(parts))
+
+    def constant_after(self, study: Study) -> bool:
+        """Whether the model would have an intercept."""
+        if self.constant is not None:
+            return self.constant
+        if any(isinstance(coding, LevelMeans) for coding in self.codings.values()):
+            return False
+        if self.adds or not self.blocks:
+            return study.model.constant
+        entered = {name for term in self.coming for name in term.variables if name not in self.codings}
+        return not any(isinstance(study.model.entries.get(name), LevelMeans) for name in entered)
 
     def columns(self, study: Study, term: Term) -> int:
         """How many columns a term makes, of the levels that are known."""

@@ -64,6 +64,7 @@ class FlagKind(StrEnum):
     CONSTANT = "one group of", RestsOn.VARIABLES
     MANY = "many tests", RestsOn.STUDY
     IDENTIFIER = "identifier", RestsOn.VARIABLES
+    NO_INTERCEPT = "no intercept", RestsOn.STUDY
     SET = "no block for", RestsOn.TERM
 
 

@@ -117,6 +117,12 @@ class Model:
         return ids.index(block_id) if block_id in ids else -1
 
 
+def means_of(model: Model) -> tuple[str, ...]:
+    """The groups of the model that have a column for every level."""
+    entered = variables_of(model.terms)
+    return tuple(name for name in entered if isinstance(model.entries.get(name), LevelMeans))
+
+
 def _only_adds(part: Term, other: Term, groups: set[str]) -> bool:
     """Whether another term holds the part and besides it only those groups."""
     return other.contains(part) and set(other.variables) - set(part.variables) <= groups

@@ -116,7 +116,7 @@ class ClusterDocument(_Document):
 
 
 class BootstrapDocument(_Document):
-    """Standard errors, intervals and p of single effects from resamples."""
+    """Standard errors, intervals, p and regions from resamples."""
 
     bootstrap: IntervalWay = Field(description="how intervals are read off the resamples")
     draws: int = Field(5000, ge=FEWEST_DRAWS, le=MOST_DRAWS, description="how many resamples are drawn")

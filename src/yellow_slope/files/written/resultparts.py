@@ -383,8 +383,10 @@ class DescribedPart(Part):
     low: list[float] = Field(description="least values")
     high: list[float] = Field(description="largest values")
     correlations: list[list[Number]] = Field(description="null with a constant column")
-    correlation_p: list[list[Number]] = Field(description="two-sided p of each; null where there is none")
-    correlation_low: list[list[Number]] = Field(description="lower ends of their intervals, by Fisher's z")
+    correlation_p: list[list[Number]] = Field(
+        description="two-sided p of each; null where two columns are the same line"
+    )
+    correlation_low: list[list[Number]] = Field(description="lower ends of their intervals, by Fisher's z; null too")
     correlation_high: list[list[Number]] = Field(description="upper ends of their intervals")
 
 

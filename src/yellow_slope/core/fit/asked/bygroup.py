@@ -18,8 +18,8 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest, no_test
 from yellow_slope.core.fit.fitted.steps import Resampling, StepResult, all_steps
 from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.standarderrors import analytic
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 
@@ -80,15 +80,19 @@ def by_group(study: Study, model: Model, fit: Fit) -> ByGroup:
     values = {v: fit.values[v] for v in used}
     clusters = clusters_of(study, model, fit.cases)
     wait = Resampling(quick_only=fit.is_waiting)
-    design = Design(bases, columns, (len(columns),), model.constant)
+    # Without the level means that made it the groups' models have a constant of their own.
+    means = {v for v in (*used, name) if isinstance(model.coding(v), LevelMeans)}
+    constant = model.constant or means == {name}
+    design = Design(bases, columns, (len(columns),), constant)
     groups = tuple(
         _group(level.code, design, values, fit, model, clusters, places == i, wait)
         for i, level in enumerate(variable.levels)
         if np.any(places == i)
     )
-    inner = replace(model, blocks=(Block(terms),), by=None)
+    inner = replace(model, blocks=(Block(terms),), by=None, constant=constant)
     known = places >= 0
-    test, joint = _tests(study, model, fit, terms, columns, values, clusters, known)
+    whole = replace(model, constant=constant)
+    test, joint = _tests(study, whole, fit, terms, columns, values, clusters, known, wait)
     return ByGroup(name, inner, dropped, int(np.sum(~known)), groups, test, joint)
 
 
@@ -129,6 +133,7 @@ def _tests(
     values: Values,
     clusters: IntArray | None,
     known: BoolArray,
+    wait: Resampling,
 ) -> tuple[FTest, Mapping[Term, FTest]]:
     """The products with the group in one model of all groups, together and by term."""
     name = model.by
@@ -154,7 +159,7 @@ def _tests(
         model.constant,
     )
     ids = None if clusters is None else clusters[known]
-    _, steps = all_steps(design, own, fit.y[known], model.level, analytic(model.errors), ids)
+    _, steps = all_steps(design, own, fit.y[known], model.level, model.errors, ids, resampling=wait)
     last = steps[-1]
     if last.df < 1:
         return nothing, {}

@@ -17,6 +17,10 @@ MOST_DESCRIBED = 60
 """More columns than this are not described one by one: nobody could read them."""
 
 
+SAME_LINE = 1.0 - 1e-12
+"""A correlation of this size is 1 but for rounding."""
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Described:
     """Columns described; mean, SD, least, most of each (k,); correlations and their p (k, k)."""
@@ -63,22 +67,27 @@ def described(fit: Fit, model: Model) -> Described | None:
 
 
 def correlation_interval(r: FloatArray, n: int, level: float) -> tuple[FloatArray, FloatArray]:
-    """Ends of the intervals of correlations, same shape, by Fisher's z; NaN with fewer than four cases or |r| = 1."""
+    """Ends of the intervals of correlations, same shape, by Fisher's z; NaN with fewer than four cases, or where two
+    columns are the same line."""
     if n < 4:
         return np.full_like(r, np.nan), np.full_like(r, np.nan)
     with np.errstate(divide="ignore", invalid="ignore"):
-        z = np.where(np.abs(r) < 1.0, np.arctanh(r), np.nan)
+        z = np.where(np.abs(r) < SAME_LINE, np.arctanh(r), np.nan)
     half = float(special.ndtri(0.5 + level / 2.0)) / np.sqrt(n - 3.0)
     return np.tanh(z - half), np.tanh(z + half)
 
 
 def correlations(x: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Correlations of the columns of x (n, k) and their two-sided p, each (k, k); NaN for a constant column."""
+    """Correlations of the columns of x (n, k) and their two-sided p, each (k, k); NaN for a constant column.
+
+    Of a column with itself, and of two that are the same line, r is 1 or −1 and there is no p.
+    """
     n = x.shape[0]
     centered = x - x.mean(axis=0)
     lengths = np.sqrt(np.einsum("ij,ij->j", centered, centered))
     with np.errstate(divide="ignore", invalid="ignore"):
         unit = centered / lengths
         r = np.clip(unit.T @ unit, -1.0, 1.0)
+        r[np.abs(r) >= SAME_LINE] = np.sign(r[np.abs(r) >= SAME_LINE])
         t = r * np.sqrt((n - 2) / (1.0 - r * r)) if n > 2 else np.full_like(r, np.nan)
-    return r, t_p(t, n - 2)
+    return r, np.where(np.abs(r) < 1.0, t_p(t, n - 2), np.nan)

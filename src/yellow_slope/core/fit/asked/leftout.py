@@ -226,9 +226,9 @@ def set_without_each(fit: Fit, step: int, rows: FloatArray) -> SetWithoutEach:
     sizes = found.se
     with np.errstate(divide="ignore", invalid="ignore"):
         unit = found.covariances / (sizes[:, :, None] * sizes[:, None, :])
-    there = np.isfinite(unit).all(axis=(1, 2))
+    there: BoolArray = np.asarray(np.isfinite(unit).all(axis=(1, 2)))
     values, vectors = np.linalg.eigh(np.where(there[:, None, None], unit, np.eye(q)))
-    whole = there & (values[:, 0] > LEAST_RANK * values[:, -1])
+    whole: BoolArray = there & (values[:, 0] > LEAST_RANK * values[:, -1])
     turned = np.einsum("iab,ia->ib", vectors, np.where(whole[:, None], found.effects / sizes, 0.0))
     f = np.where(whole, np.sum(turned**2 / np.where(whole[:, None], values, 1.0), axis=1) / q, np.nan)
     p = none.copy()

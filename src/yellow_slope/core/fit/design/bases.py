@@ -40,6 +40,9 @@ class NumberBasis:
     axis_mean: float = 0.0
     axis_sd: float = 0.0
     """Mean and SD of the coordinates."""
+    axis_low: float = 0.0
+    axis_high: float = 0.0
+    """Least and largest coordinate."""
     treatment: Treatment = Treatment()
     rounding: float = 0.0
     """Rounding of one treated value, absolute."""
@@ -60,12 +63,6 @@ class NumberBasis:
             return self.mean
         back = self.axis.preimages(self.axis_mean, self.low, self.high)
         return back[0] if len(back) == 1 else self.mean
-
-    @property
-    def zero_place(self) -> float | None:
-        """The place at which the treated value is 0; None where no single place is."""
-        back = self.axis.preimages(self.center, self.low, self.high)
-        return back[0] if len(back) == 1 else None
 
     @property
     def is_at_mean(self) -> bool:
@@ -208,6 +205,8 @@ def number_basis(
         axis,
         axis_mean,
         axis_sd,
+        near,
+        far,
         treatment,
         rounding=EPS * max(size, abs(center)) / scale,
         reach=max(abs(far - center), abs(near - center)) / scale,

@@ -61,6 +61,20 @@ class Fit:
         """Columns that the model cannot hold."""
         return self.factored.left_out
 
+    def means_columns(self) -> frozenset[int]:
+        """Without a constant: columns of 0 and 1 that make one between them, so that the b of each is the level of the
+        outcome where it is 1."""
+        m = self.factored.kept.size
+        makes = self.factored.makes_constant(m)
+        if not makes.any():
+            return frozenset()
+        weights = self.factored.constant_weights(m)[makes] / self.factored.lengths[makes]
+        chosen = [int(j) for j in self.factored.kept[makes]]
+        if not np.allclose(weights, 1.0, rtol=1e-9) or any(len(self.design.columns[j].atoms) > 1 for j in chosen):
+            return frozenset()
+        pieces = (self.design.matrix(self.values, i, i + PIECE)[:, chosen] for i in range(0, self.y.size, PIECE))
+        return frozenset(chosen) if all(bool(np.all((x == 0) | (x == 1))) for x in pieces) else frozenset()
+
     def predicted(self, step: int) -> FloatArray:
         """Shape (n,): predicted outcome of a step."""
         result = self.steps[step]

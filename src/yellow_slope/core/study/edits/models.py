@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from types import MappingProxyType
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.coding import LevelMeans
-from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.model import Model, means_of
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Errors, cluster_id
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
@@ -21,13 +22,17 @@ def change_model(study: Study, /, **changes: object) -> Study:
 
 @edit
 def set_constant(study: Study, constant: bool) -> Study:
-    """With or without a constant (intercept)."""
-    if constant:
-        for name, entry in study.model.entries.items():
-            if isinstance(entry, LevelMeans):
-                label = study.variable(name).label
-                raise StudyError(f"{label} has a column for every level; with a constant that says the same twice.")
-    return change_model(study, constant=constant) if constant != study.model.constant else study
+    """With or without a constant (intercept). Level means of a group that is not in the model go when it comes back."""
+    model = study.model
+    if constant == model.constant:
+        return study
+    if not constant:
+        return change_model(study, constant=False)
+    for name in means_of(model):
+        label = study.variable(name).label
+        raise StudyError(f"{label} has a column for every level; with a constant that says the same twice.")
+    entries = {name: entry for name, entry in model.entries.items() if not isinstance(entry, LevelMeans)}
+    return change_model(study, constant=True, entries=MappingProxyType(entries))
 
 
 @edit

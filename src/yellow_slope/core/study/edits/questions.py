@@ -9,6 +9,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.coding import Coding, LevelMeans, Planned, Question
 from yellow_slope.core.study.edits.entries import set_coding
 from yellow_slope.core.study.edits.models import set_constant
+from yellow_slope.core.study.model import means_of
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
 
@@ -104,8 +105,7 @@ def choose_coding(study: Study, name: str, coding: Coding) -> Study:
         return set_coding(set_constant(study, False), name, coding)
     new = set_coding(study, name, coding)
     if isinstance(before, LevelMeans) and not isinstance(coding, LevelMeans):
-        others = [n for n, entry in new.model.entries.items() if isinstance(entry, LevelMeans)]
-        return new if others else set_constant(new, True)
+        return new if means_of(new.model) else set_constant(new, True)
     return new
 
 

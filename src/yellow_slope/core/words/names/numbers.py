@@ -21,7 +21,7 @@ from yellow_slope.core.study.treatment import (
     WithinGroups,
     Zero,
 )
-from yellow_slope.core.words.spelling.numerals import number_or_place, place
+from yellow_slope.core.words.spelling.numerals import listed, number_or_place, place
 
 TRANSFORMED = {
     Transform.LOG: "the natural log",
@@ -63,9 +63,9 @@ def base_name(base: Base) -> str:
             assert_never(base)
 
 
-def transformed_name(variable: Variable, treatment: Treatment) -> str:
+def transformed_name(variable: Variable, treatment: Treatment, short: bool = False) -> str:
     """The number with its transformations, as in “log of practice”."""
-    text = variable.label
+    text = variable.short if short else variable.label
     words = {
         Transform.LOG: "log of {}",
         Transform.LOG1P: "log of 1 + {}",
@@ -119,11 +119,65 @@ def treatment_name(study: Study, treatment: Treatment) -> str:
     return ", ".join(parts) or "as it is"
 
 
+def entered_as(study: Study, treatment: Treatment) -> str:
+    """How a number entered, after “was”: “log-transformed and mean-centered”; empty where it enters as it is."""
+    participles = {
+        Transform.LOG: "log-transformed",
+        Transform.LOG1P: "log-transformed after 1 was added",
+        Transform.ROOT: "square-root-transformed",
+        Transform.SQUARE: "squared",
+        Transform.RECIPROCAL: "replaced by its reciprocal",
+        Transform.REVERSE: "reversed",
+        Transform.RANKS: "replaced by its ranks",
+    }
+    parts = [participles[transform] for transform in treatment.transforms]
+    zero, scale = treatment.zero, treatment.scale
+    match zero:
+        case Raw():
+            pass
+        case Mean():
+            parts.append("standardized" if isinstance(scale, OneSD) else "mean-centered")
+        case Median():
+            parts.append("centered at the median")
+        case At(value):
+            parts.append(f"centered at {number_or_place(value)}")
+        case WithinGroups(of):
+            parts.append(f"centered within each group of {study.variable(of).label}")
+        case _:
+            assert_never(zero)
+    match scale:
+        case One():
+            pass
+        case OneSD():
+            if not isinstance(zero, Mean):
+                parts.append("divided by its SD")
+        case Given(value):
+            parts.append(f"divided by {number_or_place(value)}")
+        case _:
+            assert_never(scale)
+    return listed(parts)
+
+
 def at_place(study: Study, basis: NumberBasis, value: float) -> str:
-    """“at worry 5.2”."""
-    variable = study.variable(basis.variable)
-    if basis.is_within and value == 0:
-        return f"at the mean of {variable.label} in the own group"
+    """“at worry 5.2”, a value of the file; of a number centered within groups “at worry 1.2 above the average of one's
+    own group (site)”."""
+    variable, zero = study.variable(basis.variable), basis.treatment.zero
+    if not isinstance(zero, WithinGroups):
+        return f"at {variable.label} {place(value, basis.sd)}"
+    name, group = transformed_name(variable, basis.treatment), study.variable(zero.of).label
+    if value == 0:
+        return f"at the average {name} of one's own group ({group})"
+    side = "above" if value > 0 else "below"
+    return f"at {name} {place(abs(value), basis.sd)} {side} the average of one's own group ({group})"
+
+
+def at_typical(study: Study, basis: NumberBasis) -> str:
+    """Where a number is held: “at average worry (3.73)”, of a transformed one at the average of what it is transformed
+    to: “at average log of practice (1.21)”."""
     if basis.is_within:
-        return f"at {variable.label} {place(value, basis.sd)} from the mean of its group"
-    return f"at {variable.label} {place(value, basis.sd)}"
+        return at_place(study, basis, basis.typical)
+    variable = study.variable(basis.variable)
+    back = basis.axis.preimages(basis.axis_mean, basis.low, basis.high)
+    if basis.axis.is_identity or len(back) != 1:
+        return f"at average {variable.label} ({place(basis.typical, basis.sd)})"
+    return f"at average {transformed_name(variable, basis.treatment)} ({place(basis.axis_mean, basis.axis_sd)})"

@@ -80,14 +80,11 @@ def zero_point(study: Study, basis: Basis) -> str:
         case Median():
             return f"at median {name} ({place(basis.center, basis.axis_sd)})"
         case Raw() | At():
-            reach = f"{place(basis.low, basis.sd)} to {place(basis.high, basis.sd)}"
-            at = basis.zero_place
             text = f"at {name} {number_or_place(basis.center)}"
-            return (
-                text
-                if at is not None and basis.low <= at <= basis.high
-                else f"{text} (outside its observed range, {reach})"
-            )
+            if basis.axis_low <= basis.center <= basis.axis_high:
+                return text
+            reach = f"{place(basis.axis_low, basis.axis_sd)} to {place(basis.axis_high, basis.axis_sd)}"
+            return f"{text} (outside its observed range, {reach})"
         case _:
             assert_never(zero)
 

@@ -22,6 +22,7 @@ from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.names.groups import comparison_name, plain_level
+from yellow_slope.core.words.names.numbers import transformed_name
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.rivals import QUESTION, cook_text, far_name, stand_sentence
 from yellow_slope.core.words.spelling.letters import capital
@@ -277,11 +278,15 @@ def _normal(found: Checked) -> str:
     normal, n = found.normality, found.diagnosis.residual.size
     if not math.isfinite(normal.skewness):
         return "The residuals cannot be studentized: the fit is perfect, or every case has leverage 1."
-    said = f"Skewness {fixed(normal.skewness, 2)} and excess kurtosis {fixed(normal.kurtosis, 2)}, both 0 if normal."
+    skewness, kurtosis = fixed(normal.skewness, 2), fixed(normal.kurtosis, 2)
+    said = (
+        f"The internally studentized residuals have a skewness of {skewness} and an excess kurtosis of {kurtosis}, "
+        "both 0 if normal."
+    )
     if math.isfinite(normal.p):
         told = "are told apart from" if normal.p < 1.0 - found.study.model.level else "are not told apart from"
-        said += f" The residuals {told} normal ones (Shapiro-Wilk of the internally studentized "
-        said += f"residuals, W = {bounded(normal.w)}, {p_equals(normal.p)})."
+        w = f"Shapiro-Wilk W = {bounded(normal.w)}"
+        said += f" They {told} normal ones ({w}, {p_equals(normal.p)})."
     elif n > MOST_TESTED:
         said += f" (No test above {MOST_TESTED:,} cases: it would find any departure.)"
     return f"{said} With many cases b and its interval hold without normal residuals too."
@@ -340,7 +345,8 @@ def _effect_name(found: Checked) -> str:
     assert straight is not None
     focal = found.study.variable(straight.probe.focal)
     if straight.focus.comparison is None:
-        return f"the slope of {focal.label}"
+        number = found.fit.design.number(straight.probe.focal)
+        return f"the slope of {transformed_name(focal, number.treatment)}"
     basis = found.fit.design.bases[straight.probe.focal]
     assert isinstance(basis, GroupBasis)
     return f"the difference {comparison_name(found.study, basis, straight.comparison)}"

@@ -29,6 +29,7 @@ from yellow_slope.core.words.names.groups import (
 from yellow_slope.core.words.names.numbers import at_place, transformed_name, unit_of
 from yellow_slope.core.words.names.study import zero_point
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, comparisons_of, label
+from yellow_slope.core.words.sentences.nointercept import no_intercept_row
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
     bounded,
@@ -38,6 +39,7 @@ from yellow_slope.core.words.spelling.numerals import (
     level_text,
     listed,
     listed_some,
+    number_or_place,
     percent,
     place,
 )
@@ -67,10 +69,10 @@ class Reader:
         if why is Why.NOT_ESTIMABLE:
             return after + self._not_estimable(step, column)
         start = after + (f"From step {step + 1} on: " if self.meaning_changed(step, model_column.term) else "")
-        factor = _repeats(model_column.term)
         found = result.coefficient(column)
-        b, low, high, se = (factor * v for v in (found.b, found.low, found.high, found.se))
         missing = self.missing_parts(step, model_column.term)
+        factor = 1.0 if missing else _repeats(model_column.term)
+        b, low, high, se = (factor * v for v in (found.b, found.low, found.high, found.se))
         if missing:
             said = self._without_parts(model_column, found.b, found.low, found.high, found.se, missing)
         else:
@@ -85,7 +87,7 @@ class Reader:
     def joint(self, step: int, term: Term) -> str:
         """The sentence of a term of several columns."""
         test = self.fit.steps[step].joint[term]
-        title = label(self.study, term)
+        title = label(self.study, term, self.model)
         missing = self.missing_parts(step, term)
         if missing:
             if not test.exists:
@@ -123,8 +125,8 @@ class Reader:
         if not others:
             return f"the means of {self._outcome.label} {among}"
         if len(others) == 1 and not self._is_group(others[0]):
-            return f"the slopes of {self.study.variable(others[0]).label} on {self._outcome.label} {among}"
-        return f"the coefficients of {label(self.study, term)}"
+            return f"the slopes of {self._title(others[0])} on {self._outcome.label} {among}"
+        return f"the coefficients of {label(self.study, term, self.model)}"
 
     def _set_of_product(self, term: Term) -> tuple[str, str, bool]:
         """What the test of a product's columns asks of, among which groups, and whether that is one thing.
@@ -132,7 +134,7 @@ class Reader:
         It claims no more than the test: of two groups that the differences by the one differ among the other's groups.
         """
         groups = [self.study.variable(n).label for n in term.variables if self._is_group(n)]
-        numbers = [self.study.variable(n).label for n in term.variables if not self._is_group(n)]
+        numbers = [self._title(n) for n in term.variables if not self._is_group(n)]
         if numbers:
             what = f"the slope of {numbers[0]} on {self._outcome.label}"
             if len(numbers) > 1:
@@ -148,7 +150,7 @@ class Reader:
         """The sentence of what a block adds."""
         result = self.fit.steps[step]
         change = result.change
-        labels = [label(self.study, t) for t in self.model.steps[step].terms]
+        labels = [label(self.study, t, self.model) for t in self.model.steps[step].terms]
         share = percent(change.r2, 1)
         base = "" if step == 0 else f" beyond step {step}"
         f2 = f", f² = {f2_text(change.f2)}" if not math.isnan(change.f2) else ""
@@ -185,7 +187,7 @@ class Reader:
 
     def without(self, missing: list[Term]) -> str:
         """What a product lacks, before what may therefore not be claimed of it. The one rule for it."""
-        return f"without {listed_some([label(self.study, part) for part in missing], 4)} in the model"
+        return f"without {listed_some([label(self.study, part, self.model) for part in missing], 4)} in the model"
 
     def column_name(self, column: int) -> str:
         """A column's title."""
@@ -199,6 +201,10 @@ class Reader:
     def _outcome(self) -> Variable:
         assert self.model.outcome is not None
         return self.study.variable(self.model.outcome)
+
+    def _title(self, name: str) -> str:
+        """A number as it enters: “log of practice”."""
+        return transformed_name(self.study.variable(name), self.fit.design.number(name).treatment)
 
     def _is_group(self, name: str) -> bool:
         return isinstance(self.fit.design.bases[name], GroupBasis)
@@ -246,7 +252,10 @@ class Reader:
         d = estimate_decimals(se, b, low, high)
         bounds = self.bounds(low, high, d)
         rest, places = self._split(column)
-        if len(rest) > 1:
+        if len(rest) == 1 and not self.fit.design.constant and self._is_mean(column):
+            where = self._where_it_is_1(column.atoms[0])
+            said = f"{self._outcome.label} is {with_units(fixed(b, d), self._outcome)} {where}{bounds}"
+        elif len(rest) > 1:
             said = self._product_claim(step, rest, places, b, d, bounds)
         elif not rest:
             signed = with_units(fixed(b, d), self._outcome)
@@ -265,6 +274,16 @@ class Reader:
             joint = " " if len(rest) == 1 and rest[0].comparison is None else ", "
             said += f"{joint}in {self._places(places)}"
         return ", ".join([said, *self._conditions(step, column)])
+
+    def _is_mean(self, column: ModelColumn) -> bool:
+        return self.fit.design.columns.index(column) in self.fit.means_columns()
+
+    def _where_it_is_1(self, atom: Atom) -> str:
+        """Where a column of 0 and 1 is 1."""
+        basis = self.fit.design.bases[atom.variable]
+        if isinstance(basis, GroupBasis):
+            return f"in {level_of(self.study, basis, int(np.argmax(basis.codes[:, atom.comparison or 0])))}"
+        return f"where {self._title(atom.variable)} is {number_or_place(basis.scale + basis.center)}"
 
     def _set_to_0(self, atom: Atom, b: float, decimals: int, bounds: str) -> str:
         """What a comparison is where no column makes the level that it starts from; empty for one of other weights."""
@@ -320,9 +339,7 @@ class Reader:
         """What the inner factors of a product are called, and the unit of their effect after the outcome's."""
         first, rest = atoms[0], atoms[1:]
         if first.comparison is None:
-            title = transformed_name(
-                self.study.variable(first.variable), self.fit.design.number(first.variable).treatment
-            )
+            title = self._title(first.variable)
             phrase, per = self.slope_of(title), self.per(first.variable)
         else:
             basis = self.fit.design.group(first.variable)
@@ -438,7 +455,7 @@ class Reader:
         self, column: ModelColumn, b: float, low: float, high: float, se: float, missing: list[Term]
     ) -> str:
         d = estimate_decimals(se, b, low, high)
-        title = label(self.study, column.term)
+        title = label(self.study, column.term, self.model)
         compared = comparisons_of(self.study, self.fit, column)
         if compared:
             title += f" ({', '.join(compared)})"
@@ -475,13 +492,13 @@ class Reader:
         far = [b for b in bases if isinstance(b, NumberBasis) and not b.is_at_mean]
         if not far:
             return ""
-        labels = listed([self.study.variable(b.variable).label for b in far])
+        labels = listed([self._title(b.variable) for b in far])
         return f" β answers another question: it stands at average {labels}."
 
     def _constant(self, step: int, continued: bool = False) -> str:
         result = self.fit.steps[step]
         if not self.fit.design.constant:
-            return "The model has no intercept."
+            return f"The model has {no_intercept_row(self.study, self.fit)}."
         entered = variables_of(self.entered(step))
         places = listed([zero_point(self.study, self.fit.design.bases[name]) for name in entered])
         why = result.why(-1)

@@ -30,9 +30,9 @@ from yellow_slope.core.words.names.groups import (
     side_name,
     sides,
 )
-from yellow_slope.core.words.names.numbers import at_place, transformed_name
+from yellow_slope.core.words.names.numbers import at_place, at_typical, transformed_name
 from yellow_slope.core.words.names.places import place_name, point_name
-from yellow_slope.core.words.names.terms import label
+from yellow_slope.core.words.names.terms import factor_name, label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effectunits import amount, per_text, smallest_text, step_text
 from yellow_slope.core.words.sentences.regions import bounds_text
@@ -80,6 +80,12 @@ class EffectReader:
         return self.study.variable(self.probed.probe.focal).label
 
     @property
+    def focal_title(self) -> str:
+        """The focal predictor as it enters: “log of practice”, a group's label."""
+        focal, variable = self.probed.focal, self.study.variable(self.probed.probe.focal)
+        return transformed_name(variable, focal.treatment) if isinstance(focal, NumberBasis) else variable.label
+
+    @property
     def moderator_label(self) -> str:
         """The moderator's label."""
         return self.study.variable(self.probed.probe.moderator).label
@@ -99,7 +105,7 @@ class EffectReader:
 
     def what(self, focus: int) -> str:
         """“slope of practice”, “returner minus first season”."""
-        return f"slope of {self.focal_label}" if isinstance(self.probed.focal, NumberBasis) else self.focus_name(focus)
+        return f"slope of {self.focal_title}" if isinstance(self.probed.focal, NumberBasis) else self.focus_name(focus)
 
     def line_name(self, index: int, short: bool = True) -> str:
         """What a line of the interaction plot stands for."""
@@ -275,7 +281,7 @@ class EffectReader:
         focal = p.focal
         squared = any(t.variables.count(focal.variable) > 1 for t in entered)
         if isinstance(focal, NumberBasis) and not p.by_itself and squared:
-            parts.append(at_place(self.study, focal, focal.typical))
+            parts.append(at_typical(self.study, focal))
         if second and self.second_name():
             parts.append(self.second_name())
         meeting = {n for t in entered if t.is_product and p.probe.focal in t.variables for n in t.variables}
@@ -298,7 +304,7 @@ class EffectReader:
             return f"{variable.label} groups weighted by their share"
         if basis.variable in chosen:
             return at_place(self.study, basis, float(chosen[basis.variable]))
-        return f"at average {variable.label} ({place(basis.typical, basis.sd)})"
+        return at_typical(self.study, basis)
 
     # ---- cases
 
@@ -321,9 +327,8 @@ class EffectReader:
         match tested.of:
             case TestOf.EFFECT:
                 if p.by_itself:
-                    bent = any(len(term.variables) > 1 for term in p.products)
-                    return f"the bend of {self.focal_label}" if bent else self.what(focus)
-                own = f"“{self.focus_name(focus)}”" if isinstance(p.focal, GroupBasis) else self.focal_label
+                    return f"the bend of {self.focal_title}" if self.is_bent else self.what(focus)
+                own = f"“{self.focus_name(focus)}”" if isinstance(p.focal, GroupBasis) else self._factor(p.probe.focal)
                 alone = isinstance(p.focal, GroupBasis) and len(self.shown.foci) == 1
                 return self._product(self.focal_label if alone else own)
             case TestOf.EFFECTS:
@@ -334,9 +339,19 @@ class EffectReader:
                 return f"all columns with {self.focal_label} and {self.moderator_label}"
             case TestOf.PRODUCT:
                 assert tested.term is not None
-                return label(self.study, tested.term)
+                return label(self.study, tested.term, p.model)
             case _:
                 assert_never(tested.of)
+
+    @property
+    def is_bent(self) -> bool:
+        """Whether a predictor that is looked at along itself has powers in the model."""
+        return any(len(term.variables) > 1 for term in self.probed.products)
+
+    def _factor(self, name: str) -> str:
+        """A variable as a factor of the product: “practice”, “(log of practice)”."""
+        p = self.probed
+        return factor_name(self.study.variable(name), p.model.treatment(name), Term((p.probe.focal, p.probe.moderator)))
 
     def _product(self, focal: str) -> str:
         """The product of exactly these two, at these places of the others that stand in a product with both."""
@@ -344,7 +359,7 @@ class EffectReader:
         names = [n for n in variables_of(p.products) if n not in (p.probe.focal, p.probe.moderator)]
         second = p.second.variable if p.second is not None else ""
         at = [self.second_name() if n == second else self._held_at(p.fit.design.bases[n]) for n in names]
-        return " ".join([f"{focal} × {self.moderator_label}", ", ".join(at)]).strip()
+        return " ".join([f"{focal} × {self._factor(p.probe.moderator)}", ", ".join(at)]).strip()
 
     def test_text(self, tested: Tested, focus: int) -> str:
         """A test with its name: “practice × worry: F(1, 206) = 28.70, p < .001”."""
@@ -408,6 +423,15 @@ class EffectReader:
         within = self.crossing_set() if not beyond else f"{level_text(self.probed.level)} CI beyond the data too"
         return f"{where} ({within})" if within else where
 
+    @property
+    def meets_inside(self) -> bool:
+        """Whether the lines meet within the observed range, at a place that can be told."""
+        found, x = self.shown, self.probed.x
+        if not found.crossing or x is None:
+            return False
+        told = found.crossing_set is None or found.crossing_set.kind is not FiellerKind.WHOLE_LINE
+        return told and x.low <= found.crossing[0] <= x.high
+
     def crossing(self) -> str:
         """Whether and where the lines meet, with the set of places where they may."""
         found, x = self.shown, self.probed.x
@@ -420,6 +444,8 @@ class EffectReader:
     def crossing_set(self) -> str:
         """The places where the lines may meet; empty where there is no such set."""
         found, x = self.shown.crossing_set, self.probed.x
+        if found is None and self.probed.fit.steps[self.probed.step].inference.draws is not None:
+            return reason(Why.DRAWS)
         return self.zero_set(found, x) if found is not None and x is not None else ""
 
     def zero_set(self, zero: Crossover, x: NumberBasis) -> str:

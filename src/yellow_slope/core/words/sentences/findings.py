@@ -17,9 +17,9 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
-from yellow_slope.core.probe.asking import is_about, product_test
+from yellow_slope.core.probe.asking import product_test
 from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place, Point
-from yellow_slope.core.probe.probed import Probed, TestOf
+from yellow_slope.core.probe.probed import Probed, Tested, TestOf
 from yellow_slope.core.probe.regions import Region
 from yellow_slope.core.study.coding import (
     Adjacent,
@@ -37,8 +37,9 @@ from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.groups import in_group, is_only_code
-from yellow_slope.core.words.names.numbers import treatment_name
+from yellow_slope.core.words.names.numbers import entered_as
 from yellow_slope.core.words.names.places import point_name
+from yellow_slope.core.words.names.study import model_name
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.effects import (
     EffectReader,
@@ -60,7 +61,6 @@ from yellow_slope.core.words.spelling.numerals import (
     listed,
     listed_some,
     p_relation,
-    place,
 )
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym, trimmed
@@ -170,8 +170,12 @@ def _entered(study: Study, fit: Fit) -> str:
     """How variables enter: numbers by treatment, groups by coding; those that enter as they are are not named."""
     ways: dict[str, list[str]] = {}
     groups: list[str] = []
+    means = fit.means_columns() if not fit.design.constant else frozenset()
+    own = dict.fromkeys(a.variable for j in sorted(means) for a in fit.design.columns[j].atoms)
     for name, basis in fit.design.bases.items():
         variable = study.variable(name)
+        if name in own and not isinstance(_coding_of(basis), LevelMeans):
+            continue
         if isinstance(basis, GroupBasis):
             if basis.reference is not None:
                 level = variable.level(basis.levels[basis.reference]).label
@@ -179,14 +183,21 @@ def _entered(study: Study, fit: Fit) -> str:
             else:
                 groups.append(f"{variable.label} was {_coded(basis.coding)}")
             continue
-        said = treatment_name(study, basis.treatment)
-        if said != "as it is":
+        said = entered_as(study, basis.treatment)
+        if said:
             ways.setdefault(said, []).append(variable.label)
     numbers = [
         f"{listed_some(names, MOST_NAMED)} {'was' if len(names) == 1 else 'were'} {way}" for way, names in ways.items()
     ]
+    alone = [study.variable(n).label for n in own if not isinstance(_coding_of(fit.design.bases[n]), LevelMeans)]
+    if alone:
+        groups.append(f"{listed_some(alone, MOST_NAMED)} entered as level means, without an intercept")
     said_of = [*numbers, *groups]
     return f"{capital('; '.join(said_of))}." if said_of else ""
+
+
+def _coding_of(basis: GroupBasis | NumberBasis) -> Coding | None:
+    return basis.coding if isinstance(basis, GroupBasis) else None
 
 
 def _coded(coding: Coding) -> str:
@@ -271,30 +282,50 @@ def _has_other_errors(study: Study) -> bool:
 # ---- the interaction
 
 
+def _leading(probed: Probed) -> Tested | None:
+    """The test that a paragraph begins with: of several panels that of the highest product, of several comparisons
+    that of all together, else that of the effect; None where there is none."""
+    several = len(probed.panels[0].foci) > 1
+    of = {TestOf.PRODUCT} if len(probed.panels) > 1 else {TestOf.EFFECTS, TestOf.PRODUCT} if several else set()
+    tested = probed.tests(0, 0)
+    return next((one for one in tested if one.of in of), tested[0] if tested else None)
+
+
+def _told_by(probed: Probed) -> frozenset[str]:
+    """Of which variables' product the leading test is."""
+    first = _leading(probed)
+    if first is not None and first.of is TestOf.PRODUCT and first.term is not None:
+        return frozenset(first.term.variables)
+    return frozenset((probed.probe.focal, probed.probe.moderator))
+
+
+def _where(study: Study, probed: Probed) -> str:
+    """In which model and step a probe stands, where these are not the ones that the paragraph before reports."""
+    model = f"in the model “{model_name(study, probed.model)}”" if probed.model.id != study.current else ""
+    step = f"in step {probed.step + 1}" if model or probed.step != probed.model.reported_step else ""
+    return ", ".join(text for text in (model, step) if text)
+
+
 def _interaction(study: Study, probed: Probed) -> Rich:
     """The product's test with its coefficient, then slopes and regions; of one that is not told apart from 0 what its
     interval leaves open, and no slopes as news."""
     read = EffectReader(study, probed, 0)
-    tested = probed.tests(0, 0)
-    if not tested:
+    first, where = _leading(probed), _where(study, probed)
+    if first is None:
         return rich("")
-    several_foci = len(probed.panels[0].foci) > 1
-    of = {TestOf.PRODUCT} if len(probed.panels) > 1 else {TestOf.EFFECTS, TestOf.PRODUCT} if several_foci else set()
-    whole = [t for t in tested if t.of in of]
-    first = (whole or list(tested))[0]
-    name = read.test_name(first, 0)
-    test = first.test
-    lead: Pieces = [f"The {name} " if name.startswith("slope of ") else f"{capital(name)} "]
-    lead.append(_verdict(test, probed.level))
-    if math.isnan(test.p):
+    several, several_foci = len(probed.panels) > 1, len(probed.panels[0].foci) > 1
+    name, test = read.test_name(first, 0), first.test
+    if probed.by_itself and isinstance(probed.focal, NumberBasis) and not read.is_bent:
+        name = f"the {name}"
+    lead: Pieces = [capital(f"{where}, {name} " if where else f"{name} "), _verdict(test, probed.level)]
+    if not test.exists:
         return rich(*lead, ".")
     significant = test.p < 1 - probed.level
-    one = _coefficient(study, probed) if not whole or first.of is TestOf.PRODUCT else None
-    lead += [*(one or []), *written_pieces(test), _depends(study, probed) if significant else "."]
+    lead += [*_coefficient(study, probed, first), *written_pieces(test)]
+    lead.append(_depends(study, probed, first) if significant else ".")
     caveat = f" {read.caveat()}" if read.caveat() else ""
     if not significant:
         return rich(*lead, caveat)
-    several = len(probed.panels) > 1
     if several:
         middle = _in_panels(study, probed)
     elif several_foci:
@@ -302,25 +333,28 @@ def _interaction(study: Study, probed: Probed) -> Rich:
     else:
         middle = " ".join(text for text in (_slopes(read), _regions(read)) if text)
     meeting = read.meeting() if not several and not several_foci else ""
-    inside = f" {capital(meeting)}." if meeting.startswith("lines meet inside") else ""
+    inside = f" {capital(meeting)}." if meeting and read.meets_inside else ""
     return rich(*lead, f" {middle}" if middle else "", inside, _held(read, several), caveat)
 
 
-def _verdict(test: FTest, level: float) -> str:
+def _verdict(test: FTest, level: float, are_several: bool = False) -> str:
     """Whether a product is told apart from 0; of one without a test, why."""
-    if math.isnan(test.p):
+    if not test.exists:
         return f"could not be tested: {reason(test.why) if test.why is not None else 'it does not exist'}"
-    return "was significant, " if test.p < 1 - level else "was not significant, "
+    verb = "were" if are_several else "was"
+    return f"{verb} significant, " if test.p < 1 - level else f"{verb} not significant, "
 
 
 def _others(study: Study, fit: Fit, probes: list[Probed]) -> Rich:
-    """The tests of the products of the reported step that no probe tells of and that are part of no higher one."""
+    """The tests of the products of the reported step that no paragraph before tells of and that are part of no higher
+    one; terms of the same variables, a product and its squares, are tested together and named together."""
     step = study.model.reported_step
     products = [t for block in study.model.steps[: step + 1] for t in block.terms if t.is_product]
     highest = [t for t in products if not any(set(t.variables) < set(o.variables) for o in products)]
     each = {frozenset(t.variables): t for t in highest}
     asked = [p for p in probes if p.model.id == study.current]
-    left = [term for term in each.values() if not any(is_about(p.probe, term) for p in asked)]
+    known = {_told_by(p) for p in asked if p.step == step}
+    left = [term for names, term in each.items() if names not in known]
     tested = [(term, test) for term in left if (test := product_test(study, fit, term)) is not None]
     if not tested:
         return rich("")
@@ -330,8 +364,11 @@ def _others(study: Study, fit: Fit, probes: list[Probed]) -> Rich:
         column = [*_of_columns(study, fit, step, same, study.model.level), *written_pieces(test)] if test.exists else []
         comma = "," if asked and len(tested) == 1 else ""
         lead = "" if pieces else _lead(len(tested)) if asked else ""
-        name = label(study, term) if pieces or asked else capital(label(study, term))
-        pieces += ["; " if pieces else lead, f"{name}{comma} {_verdict(test, study.model.level)}", *column]
+        name = listed([label(study, t) for t in same])
+        name = name if pieces or asked else capital(name)
+        together = " together" if len(same) > 1 else ""
+        verdict = _verdict(test, study.model.level, len(same) > 1)
+        pieces += ["; " if pieces else lead, f"{name}{together}{comma} {verdict}", *column]
     more = len(tested) - MOST_NAMED
     return rich(*pieces, f"; {counted(more, 'further product')} in the table" if more > 0 else "", ".")
 
@@ -340,15 +377,16 @@ def _lead(products: int) -> str:
     return "The other product, " if products == 1 else "Of the other products, "
 
 
-def _depends(study: Study, probed: Probed) -> str:
-    """What a significant product says, with no causal verb but of what cases were assigned to."""
+def _depends(study: Study, probed: Probed, first: Tested) -> str:
+    """What a significant product says, with no causal verb but of what cases were assigned to: on whom the effect
+    depends by the test that was made."""
     if probed.by_itself:
         return "."
     focal, outcome = study.variable(probed.probe.focal).label, study.variable(probed.model.outcome or "").label
     verb = "affects" if probed.probe.focal in study.report.assigned else "is associated with"
-    on = [study.variable(probed.probe.moderator).label]
-    if probed.second is not None:
-        on.append(study.variable(probed.second.variable).label)
+    names = _told_by(probed) - {probed.probe.focal}
+    order = [probed.probe.moderator, *([] if probed.second is None else [probed.second.variable])]
+    on = [study.variable(name).label for name in [*order, *sorted(names - set(order))] if name in names]
     return f": how {focal} {verb} {outcome} depends on {listed(on)}."
 
 
@@ -370,14 +408,29 @@ def _in_comparisons(read: EffectReader) -> str:
     return f"Differences were told apart from 0, along {read.moderator_label}: {'; '.join(told)}."
 
 
-def _coefficient(study: Study, probed: Probed) -> Pieces:
-    """“b = −1.43, 95% CI −1.95 to −0.90, ” of a product of one column."""
+def _coefficient(study: Study, probed: Probed, tested: Tested) -> Pieces:
+    """“b = −1.43, 95% CI −1.95 to −0.90, ” of the product that a test is of, where it is one column; its other
+    partners stand where the test has them, not at their zero points."""
     names = {probed.probe.focal, probed.probe.moderator}
-    if probed.second is not None and len(probed.panels) > 1:
-        names.add(probed.second.variable)
     steps = probed.model.steps[: probed.step + 1]
+    if tested.of is TestOf.PRODUCT and tested.term is not None:
+        return _of_columns(study, probed.fit, probed.step, [tested.term], probed.level)
     terms = [t for block in steps for t in block.terms if t.is_product and set(t.variables) == names]
-    return _of_columns(study, probed.fit, probed.step, terms, probed.level)
+    step = probed.fit.steps[probed.step]
+    columns = [j for term in terms for j in probed.fit.design.columns_of(term) if j < step.n_columns]
+    changes = probed.panels[0].foci[0].changes
+    if tested.of is not TestOf.EFFECT or len(columns) != 1 or len(changes) != 1 or not changes[0, columns[0] + 1]:
+        return []
+    found = step.inference.estimate(changes[0] / changes[0, columns[0] + 1], probed.level)
+    return _b(study, found, probed.level) if found.exists and found.why is None else []
+
+
+def _b(study: Study, found: ConditionalEffect, level: float) -> Pieces:
+    decimals = estimate_decimals(found.se, found.effect, found.low, found.high, least=study.report.decimals)
+    told: Pieces = [sym("b"), f" = {fixed(found.effect, decimals)}, "]
+    if not math.isnan(found.low):
+        told.append(f"{level_text(level)} CI {interval(found.low, found.high, decimals)}, ")
+    return told
 
 
 def _of_columns(study: Study, fit: Fit, step: int, terms: list[Term], level: float) -> Pieces:
@@ -388,11 +441,8 @@ def _of_columns(study: Study, fit: Fit, step: int, terms: list[Term], level: flo
     c = fit.steps[step].coefficient(columns[0])
     if c.why is not None or math.isnan(c.b):
         return []
-    decimals = estimate_decimals(c.se, c.b, c.low, c.high, least=study.report.decimals)
-    told: Pieces = [sym("b"), f" = {fixed(c.b, decimals)}, "]
-    if not math.isnan(c.low):
-        told.append(f"{level_text(level)} CI {interval(c.low, c.high, decimals)}, ")
-    return told
+    found = ConditionalEffect(c.b, c.se, c.t, c.p, c.low, c.high, fit.steps[step].inference.df)
+    return _b(study, found, level)
 
 
 def _effect(effect: ConditionalEffect, decimals: int) -> str:
@@ -436,7 +486,7 @@ def _unit(probed: Probed) -> str:
 def _effect_name(read: EffectReader) -> str:
     """“slope of practice”, “difference returner minus first season”."""
     if isinstance(read.probed.focal, NumberBasis):
-        return f"slope of {read.focal_label}"
+        return f"slope of {read.focal_title}"
     name = read.focus_name(0)
     return f"difference {name}" if " minus " in name else f"difference “{name}”"
 
@@ -449,7 +499,7 @@ def _at(read: EffectReader, at: Place) -> str:
         if isinstance(at, LevelPlace) and is_only_code(variable.level(at.code)):
             return in_group(variable, at.code)
         return f"in “{name}”"
-    where = f"at {read.moderator_label} {place(at.value, read.probed.moderator.sd)}"
+    where = read.where(at)
     if at.point in (Point.OWN, Point.OBSERVED):
         return where
     said = {Point.SD_BELOW: "1 SD below the mean", Point.SD_ABOVE: "1 SD above the mean", Point.MEAN: "the mean"}

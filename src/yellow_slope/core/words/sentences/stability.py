@@ -5,7 +5,6 @@ from __future__ import annotations
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.probe.stability import Moved
-from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted, listed, percent, place
 
@@ -41,6 +40,4 @@ def moved_sentence(study: Study, sight: Sight, found: Moved) -> str:
         low, high = min(found.crossings), max(found.crossings)
         ends = f"{place(low, x.sd)} to {place(high, x.sd)}"
         said.append(f"The lines meet within the data in {len(found.crossings):,} of {found.fits:,}, at {ends}.")
-    if not isinstance(sight.probed.model.errors, Classical):
-        said.append("This keeps to classical errors.")
     return " ".join(said)

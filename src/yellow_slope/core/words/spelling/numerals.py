@@ -44,11 +44,21 @@ def f2_text(f2: float) -> str:
     return fixed(f2, 3 if f2 < 1 else 2)
 
 
+LEVELS = (0.05, 0.01)
+"""Levels that a p is read against: one that lies beside them is written with the digit that decides."""
+
+
 def p_value(p: float) -> str:
-    """A p value in APA style: three decimals, “< .001” below that."""
+    """A p value in APA style: three decimals, “< .001” below that; more where it would be written as a level itself."""
     if math.isnan(p):
         return NONE
-    return "< .001" if p < 0.001 else bounded(min(p, 0.999) if p < 1 else p, 3)
+    if p < 0.001:
+        return "< .001"
+    decimals = 3
+    for level in LEVELS:
+        while decimals < MOST_DECIMALS and p != level and round(p, decimals) == level:
+            decimals += 1
+    return bounded(min(p, 0.999) if p < 1 else p, decimals)
 
 
 def p_relation(p: float) -> str:
@@ -135,6 +145,25 @@ def listed_some(texts: Sequence[str], most: int) -> str:
 def number_or_place(value: float) -> str:
     """A zero point or scale in an equation: six significant digits, without trailing zeros."""
     return f"{value:.6g}".replace("-", MINUS)
+
+
+def exact(value: float) -> str:
+    """A number that somebody typed, with all its digits."""
+    return f"{value:.15g}".replace("-", MINUS)
+
+
+def with_decimals(value: float, decimals: int) -> str:
+    """A number with that many decimals, as one reckons with it: without a limit to them, in powers of ten where there
+    are too many to be read."""
+    size = math.floor(math.log10(abs(value))) if value else 0
+    if value and (decimals > MOST_DECIMALS or size >= 9):
+        return f"{value:.{max(0, decimals + size)}e}".replace("-", MINUS)
+    return fixed(value, decimals)
+
+
+def written_value(text: str) -> float:
+    """The number that was written."""
+    return float(text.replace(MINUS, "-"))
 
 
 def padded(text: str, missing: int) -> str:
