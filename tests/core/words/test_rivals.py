@@ -87,10 +87,25 @@ def test_a_row_that_is_named_has_its_own_p() -> None:
     assert turned > 3
 
 
-def test_what_is_not_resampled_is_said() -> None:
+def test_what_is_not_resampled_is_said_and_held_against_its_like(monkeypatch: pytest.MonkeyPatch) -> None:
     study = set_errors(world(20.0), Bootstrap(IntervalWay.PERCENTILE, 1000))
-    assert "(Not resampled: with errors that have a formula.)" in story(study, WithoutFar)
+    assert "Not resampled" not in story(study, WithoutFar), "where nobody has to wait it is resampled"
     stand = stood(study)
+    (far,) = (r for r in stand.rows if isinstance(r.rival, WithoutFar) and r.rival.by is FarBy.STUDENTIZED)
+    own = fit_of(set_aside(study, far.rival.rows, "far"))  # type: ignore[union-attr]
+    (column,) = own.design.columns_of(term("x*w"))
+    assert far.standing.p == own.last.p[column + 1]
+    monkeypatch.setattr("yellow_slope.core.stand.standing.QUICK", 0.0)
+    slow = stood(study)
+    assert slow.formula is not None
+    assert slow.formula.p == fit_of(set_errors(study, Classical())).last.p[column + 1]
+    assert f"(Not resampled: with errors that have a formula, p = {slow.formula.p:.3f}".replace("0.", ".") in story(
+        study, WithoutFar
+    )
+    for row in slow.rows:
+        if row.by_formula and np.isfinite(row.standing.p):
+            same = (row.standing.p < 0.05) == (slow.formula.p < 0.05)
+            assert slow.same_conclusion(row) is bool(same)
     (row,) = (r for r in stand.rows if isinstance(r.rival, AnyOneOut))
     assert row.range is not None
     assert stand.same_conclusion(row) is None

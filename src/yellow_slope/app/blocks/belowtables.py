@@ -13,6 +13,7 @@ from yellow_slope.core.fit.asked.describe import correlation_interval, described
 from yellow_slope.core.fit.asked.matching import column_keys
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.words.names.study import model_name
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, label
 from yellow_slope.core.words.sentences.models import beside_sentence
@@ -263,7 +264,8 @@ def trials_told(view: View, found: Trials) -> Told:
         said = f"{title} stays significant with the products of each of {counted(len(found.rows), 'covariate')}."
     if found.n_left:
         said += f" {counted(found.n_left, 'covariate')} were not tried."
-    return Told(said, head, tuple(rows), "most harmful first; p unadjusted")
+    drawn = "; not resampled" if isinstance(study.model.errors, Bootstrap) else ""
+    return Told(said, head, tuple(rows), f"most harmful first; p unadjusted{drawn}")
 
 
 def _trial_row(trial: Trial, name: str, strong: bool) -> FigureRow:

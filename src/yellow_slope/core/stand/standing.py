@@ -18,6 +18,7 @@ from yellow_slope.core.fit.fitted.evaluate import evaluate_model
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.fit.fitted.steps import NOW, Coefficient, Resampling
+from yellow_slope.core.fit.solve.resampling import QUICK, seconds_of
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.stand.rivals import (
@@ -94,6 +95,8 @@ class Row:
     """Whether b is in the units of the product as it stands."""
     range: LeftOutRange | None = None
     """Of any one case left out."""
+    by_formula: bool = False
+    """Whether it is not resampled although the model is: it would take too long."""
 
     @property
     def why(self) -> str:
@@ -112,6 +115,8 @@ class Stand:
     rows: tuple[Row, ...]
     fit: Fit = field(compare=False, repr=False)
     """The fit that it is of."""
+    formula: Standing | None = None
+    """The product as it stands with errors that have a formula: what rows that are not resampled are held against."""
 
     def index_of(self, rival: Rival | None) -> int:
         """The row of a rival; -1: the product as it stands, also where there is no such rival any more."""
@@ -138,7 +143,11 @@ class Stand:
             return None
         if row.range is not None:
             return None if np.isnan(row.range.p_high) else not row.range.turns
-        return None if np.isnan(row.standing.p) else bool((row.standing.p < 1.0 - self.level) == self.holds)
+        base = self.formula if row.by_formula and self.formula is not None else self.base
+        if np.isnan(row.standing.p) or np.isnan(base.p):
+            return None
+        alpha = 1.0 - self.level
+        return bool((row.standing.p < alpha) == (base.p < alpha))
 
 
 def probed_product(study: Study, fit: Fit | None) -> Term | None:
@@ -205,7 +214,8 @@ def stand_of(
 ) -> Stand:
     """The product as it stands and every rival but the resampled one, whose row waits (`resampled_standing`).
 
-    Rivals of a model with bootstrapped errors use the errors that have a formula.
+    Rivals of a model with bootstrapped errors are resampled with its draws where nobody has to wait for them, else they
+    use the errors that have a formula, and are held against the product with these.
     """
     block = study.model.steps[step].id
     rivals = list(rivals_of(study, fit, step, asked.product))
@@ -214,10 +224,13 @@ def stand_of(
         go_on(i / len(rivals))
         rows.append(_row(study, fit, step, block, asked, rival))
     worst = _worst_covariate(study, fit, step, asked)
+    formula = None
+    if any(row.by_formula for row in rows) or (worst is not None and worst.by_formula):
+        formula = _after(study, block, asked, _bare(study))
     if worst is not None:
         at = next((i for i, row in enumerate(rows) if isinstance(row.rival, OneLevel | OutcomeAs)), len(rows))
         rows.insert(at, worst)
-    return Stand(asked, step, study.model.level, standing(study, fit, step, asked), tuple(rows), fit)
+    return Stand(asked, step, study.model.level, standing(study, fit, step, asked), tuple(rows), fit, formula)
 
 
 def rivals_of(study: Study, fit: Fit, step: int, product: Term) -> Iterator[Rival]:
@@ -317,12 +330,20 @@ def _row(study: Study, fit: Fit, step: int, block: str, asked: ProductAsked, riv
                 return Row(rival, Standing(fit.cases.n, why=why), has_units=False)
         case _:
             pass
-    bare = study.with_model(replace(study.model, errors=analytic(study.model.errors)))
+    errors = study.model.errors
+    slow = isinstance(errors, Bootstrap) and (fit.resampled is None or seconds_of(fit.factored, errors) > QUICK)
+    slow = slow and not isinstance(rival, OtherErrors)
     try:
-        changed = adopt(bare, rival, asked.product, "")
+        changed = adopt(_bare(study) if slow else study, rival, asked.product, "")
     except YellowSlopeError as error:
         return Row(rival, Standing(fit.cases.n, why=str(error).rstrip(".")))
-    return Row(rival, _after(study, block, asked, changed), has_units=not isinstance(rival, OutcomeAs))
+    told = _after(study, block, asked, changed)
+    return Row(rival, told, has_units=not isinstance(rival, OutcomeAs), by_formula=slow)
+
+
+def _bare(study: Study) -> Study:
+    """The study with errors that have a formula."""
+    return study.with_model(replace(study.model, errors=analytic(study.model.errors)))
 
 
 def _after(
@@ -375,4 +396,5 @@ def _worst_covariate(study: Study, fit: Fit, step: int, asked: ProductAsked) -> 
         found = Standing(n, (worst.coefficient,))
     else:
         found = Standing(n, worst.columns, worst.test)
-    return Row(CovariateProducts(worst.covariate, worst.added, len(told), trials.n_left), found)
+    by_formula = isinstance(study.model.errors, Bootstrap)
+    return Row(CovariateProducts(worst.covariate, worst.added, len(told), trials.n_left), found, by_formula=by_formula)

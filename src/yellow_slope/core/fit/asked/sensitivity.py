@@ -31,13 +31,13 @@ class Smallest:
 
 
 def smallest_changes(fit: Fit, model: Model, step: int) -> tuple[Smallest, ...]:
-    """What the block of a step could have shown, at the model's level; not under robust errors."""
+    """What the block of a step could have shown, at the model's level; not under robust errors, nor by resamples."""
     result = fit.steps[step]
     test = result.change.test
     why = test.why
-    if not isinstance(model.errors, Classical | Bootstrap) or (
-        isinstance(model.errors, Bootstrap) and model.errors.cluster is not None
-    ):
+    if isinstance(model.errors, Bootstrap):
+        why = Why.DRAWS
+    elif not isinstance(model.errors, Classical):
         why = Why.ROBUST
     if why is not None:
         return tuple(Smallest(power, NAN, NAN, NAN, why) for power in POWERS)

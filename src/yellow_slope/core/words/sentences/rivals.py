@@ -287,8 +287,9 @@ def rival_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
         return f"{said} Nothing can be told: {why_text(row.standing)}."
     if row.standing.is_waiting:
         return f"{said} It is being resampled."
-    if isinstance(study.model.errors, Bootstrap) and not isinstance(row.rival, OtherErrors | AnyOneOut):
-        said = f"{said} (Not resampled: with errors that have a formula.)"
+    if row.by_formula:
+        base = f", {p_equals(stand.formula.p)} as it stands" if stand.formula is not None else ""
+        said = f"{said} (Not resampled: with errors that have a formula{base}.)"
     return f"{said} {_becomes(study, fit, stand, row)}".strip()
 
 
