@@ -27,6 +27,7 @@ from yellow_slope.core.words.sentences.rivals import (
     stand_decimals,
     stand_sentence,
 )
+from yellow_slope.core.words.spelling.numerals import p_equals
 
 
 def world(pull: float) -> Study:
@@ -99,9 +100,8 @@ def test_what_is_not_resampled_is_said_and_held_against_its_like(monkeypatch: py
     slow = stood(study)
     assert slow.formula is not None
     assert slow.formula.p == fit_of(set_errors(study, Classical())).last.p[column + 1]
-    assert f"(Not resampled: with errors that have a formula, p = {slow.formula.p:.3f}".replace("0.", ".") in story(
-        study, WithoutFar
-    )
+    said = f"(Not resampled: with errors that have a formula, {p_equals(slow.formula.p)} as it stands.)"
+    assert said in story(study, WithoutFar)
     for row in slow.rows:
         if row.by_formula and np.isfinite(row.standing.p):
             same = (row.standing.p < 0.05) == (slow.formula.p < 0.05)
