@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.review.beforeafter import state_rows, state_sentence, states_of
+from yellow_slope.core.review.beforeafter import state_rows, state_sentence, states_of, wanted_states
 from yellow_slope.core.stand.checked import Checked, checked
 from yellow_slope.core.stand.rivals import AnyOneOut
 from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, is_large, probed_product, whole_stand
@@ -80,7 +80,7 @@ def checks_said(study: Study, asked: Asked) -> tuple[list[tuple[str, Check]], li
             told.append((f"{question(check)} {said}", check))
             if check in study.checks.printed:
                 plots.append(Drawn(question(check), advice(check), said, check_figure(check, found, stand)))
-    table = _states_table(study, found.step, found.asked)
+    table = _states_table(study, found.fit, found.step, found.asked)
     return told, [table] if table is not None else [], plots
 
 
@@ -93,11 +93,11 @@ def _left_out_said(found: Checked, stand: Stand) -> str:
     return f"Without any one case {said} {left_bounds_sentence(found)}".strip()
 
 
-def _states_table(study: Study, step: int, asked: ProductAsked | None) -> Table | None:
+def _states_table(study: Study, fit: Fit, step: int, asked: ProductAsked | None) -> Table | None:
     """Before and after, where anybody is set aside or samples are kept."""
-    states = states_of(study, step, asked)
-    if len(states) < 2:
+    if len(wanted_states(study)) < 2:
         return None
+    states = states_of(study, step, asked, fit=fit)
     rows = state_rows(study, asked, states)
     cells = tuple(tuple(Cell(text) for text in (row.name, *row.cells)) for row in rows)
     return Table(

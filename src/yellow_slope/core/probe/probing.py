@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import combinations
 from typing import assert_never
 
@@ -24,7 +24,7 @@ from yellow_slope.core.probe.mattering import mattering_of
 from yellow_slope.core.probe.places import Everywhere, LevelPlace, Place, places_of, profile_at
 from yellow_slope.core.probe.probed import AcrossPanels, Difference, Focus, Panel, PredictedLine, Probed, along_of
 from yellow_slope.core.probe.regions import regions_of
-from yellow_slope.core.probe.rows import focal_rows
+from yellow_slope.core.probe.rows import focal_rows, weighted
 from yellow_slope.core.probe.support import Near, Support, near_width, sides_of
 from yellow_slope.core.probe.together import TogetherRegions, together_of
 from yellow_slope.core.probe.units import factor, in_unit
@@ -162,6 +162,8 @@ class _Work:
     """What turns an effect of the treated focal predictor into the unit of the effects."""
     smallest: float | None
     """The smallest effect that matters, in that unit."""
+    at_levels: dict[object, tuple[Profile, FloatArray]] = field(default_factory=dict)
+    """What was asked of the levels of a focal group: by profile and place, the profile and the rows."""
 
     @property
     def by_itself(self) -> bool:
@@ -186,9 +188,22 @@ class _Work:
         """None for a number; for a group its comparisons."""
         return (None,) if isinstance(self.focal, NumberBasis) else self.focal.contrasts
 
-    def rows(self, comparison: Comparison | None, profile: Profile, along: Along | None) -> FloatArray:
-        """g of the focal effect."""
-        return focal_rows(self.fit, self.focal, comparison, self.by, profile, along)
+    def rows(
+        self, comparison: Comparison | None, profile: Profile, along: Along | None, place: Place | None = None
+    ) -> FloatArray:
+        """g of the focal effect, the moderator at a place. The rows of a group's levels are made once for all of its
+        comparisons."""
+        if isinstance(self.focal, NumberBasis):
+            there = profile_at(profile, self.moderator, place)
+            return focal_rows(self.fit, self.focal, comparison, self.by, there, along)
+        key = (id(profile), place, along is None)
+        if key not in self.at_levels:
+            there = profile_at(profile, self.moderator, place)
+            at = self.fit.design.rows_at_levels(there, self.focal.variable, along)
+            self.at_levels[key] = (profile, at)
+        weights = (self.focal.contrasts[0] if comparison is None else comparison).weights
+        found = weighted(self.at_levels[key][1], weights)
+        return found if self.by == 1.0 else found * self.by
 
     def panel(self, profile: Profile, second: Basis | None, at: Place | None, places: tuple[Place, ...]) -> Panel:
         """Effects, lines and means at one place of the second moderator."""
@@ -224,8 +239,8 @@ class _Work:
         along = self._along()
         if along is not None and isinstance(self.moderator, NumberBasis):
             line = curve(inference, self.rows(comparison, profile, along), along, self.level)
-            effects = tuple(line.at(_value(place)) for place in places)
             gs = [line.row(_value(place)) for place in places]
+            effects = inference.estimate_all(gs, self.level)
             found = regions_of(line, self.probe.rule, _numbers(self.fit, self.moderator), support)
             changes = line.g[:, :1].T if line.is_level else line.g[:, 1:].T
             differences = self.differences(gs)
@@ -235,7 +250,7 @@ class _Work:
                 sized = mattering_of(line, self.smallest, self.probe.rule, _numbers(self.fit, self.moderator), support)
             return Focus(comparison, line, effects, near, differences, test, found, zero, support, changes, sized)
         gs = self._rows_at(comparison, places, profile)
-        effects = tuple(inference.estimate(g, self.level) for g in gs)
+        effects = inference.estimate_all(gs, self.level)
         changes = np.vstack([_clean(g, gs[0]) for g in gs[1:]] if len(gs) > 1 else gs)
         test = inference.test(changes)
         return Focus(comparison, None, effects, near, self.differences(gs), test, None, None, support, changes)
@@ -258,8 +273,7 @@ class _Work:
         if isinstance(self.focal, NumberBasis) and isinstance(self.moderator, GroupBasis):
             at = self.fit.design.rows_at_levels(profile, self.moderator.variable, derive=self.focal.variable)
             return [at[place.index, :size, 0] * self.by for place in places if isinstance(place, LevelPlace)]
-        there = (profile_at(profile, self.moderator, place) for place in places)
-        return [self.rows(comparison, profile_there, None)[:size, 0] for profile_there in there]
+        return [self.rows(comparison, profile, None, place)[:size, 0] for place in places]
 
     def differences(self, gs: list[FloatArray]) -> tuple[Difference, ...]:
         """Between the places as the probe asks; between every two only where they are not too many.
@@ -287,7 +301,7 @@ class _Work:
         for j, i in pairs:
             other = gs[i] if i is not None else _mean([g for k, g in enumerate(gs) if k != j])
             rows.append(_clean(gs[j], other))
-        effects = [self.step.inference.estimate(row, self.level) for row in rows]
+        effects = self.step.inference.estimate_all(rows, self.level)
         adjusted = family_p(effects)
         return tuple(Difference(j, i, e, p) for (j, i), e, p in zip(pairs, effects, adjusted))
 
@@ -311,12 +325,9 @@ class _Work:
         comparison: Comparison | None,
     ) -> tuple[AcrossPanels, ...]:
         size = self.step.inference.solution.size
-        gs = {
-            (k, i): self.rows(comparison, profile_at(panels[k].profile, self.moderator, places[i]), None)[:size, 0]
-            for k, i in spots
-        }
+        gs = {(k, i): self.rows(comparison, panels[k].profile, None, places[i])[:size, 0] for k, i in spots}
         pairs = [(b, a) for a, b in combinations(spots, 2)]
-        effects = [self.step.inference.estimate(_clean(gs[b], gs[a]), self.level) for b, a in pairs]
+        effects = self.step.inference.estimate_all([_clean(gs[b], gs[a]) for b, a in pairs], self.level)
         return tuple(AcrossPanels(b, a, e, p) for (b, a), e, p in zip(pairs, effects, holm([e.p for e in effects])))
 
     def lines(self, places: tuple[Place, ...], profile: Profile) -> tuple[PredictedLine, ...]:
@@ -350,9 +361,8 @@ class _Work:
         by_itself = self.probe.focal == self.probe.moderator
         there = [profile] if by_itself else [profile_at(profile, self.moderator, place) for place in places]
         at = [design.rows_at_levels(p, self.focal.variable)[:, :size, 0] for p in there]
-        return tuple(
-            tuple(inference.estimate(rows[i], self.level) for rows in at) for i in range(len(self.focal.levels))
-        )
+        each = [inference.estimate_all(rows, self.level) for rows in at]
+        return tuple(tuple(found[i] for found in each) for i in range(len(self.focal.levels)))
 
 
 def _value(place: Place) -> float:

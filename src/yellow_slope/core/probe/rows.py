@@ -27,8 +27,13 @@ def weighted_rows(
     fit: Fit, basis: GroupBasis, weights: FloatArray, profile: Profile, along: Along | None = None
 ) -> FloatArray:
     """Shape (1 + columns, degree + 1): the weighted sum of the rows of a group's levels."""
+    return weighted(fit.design.rows_at_levels(profile, basis.variable, along), weights)
+
+
+def weighted(at_levels: FloatArray, weights: FloatArray) -> FloatArray:
+    """Shape (1 + columns, degree + 1): the weighted sum of rows at levels (levels, 1 + columns, degree + 1)."""
     here = np.flatnonzero(weights)
-    whole = fit.design.rows_at_levels(profile, basis.variable, along)[here] * weights[here, None, None]
+    whole = at_levels[here] * weights[here, None, None]
     total = whole.sum(axis=0)
     total[np.abs(total) <= 1e-14 * np.abs(whole).sum(axis=0)] = 0.0
     return np.asarray(total)

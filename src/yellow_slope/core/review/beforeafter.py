@@ -9,8 +9,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate_model
-from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.fitted.fit import Fit, Problem
 from yellow_slope.core.flags import told_flags
 from yellow_slope.core.probe.asking import probe_of
 from yellow_slope.core.probe.probing import probe_fit
@@ -68,15 +69,9 @@ class State:
     """Why there is nothing."""
 
 
-def states_of(
-    study: Study,
-    step: int,
-    asked: ProductAsked | None,
-    lit: Sequence[int] = (),
-    go_on: Callable[[float], None] = lambda share: None,
-) -> tuple[State, ...]:
-    """The states side by side: all cases (where some are set aside), as it is, without the lit ones (where some are lit
-    that are not set aside), every other sample. With errors that have a formula."""
+def wanted_states(study: Study, lit: Sequence[int] = ()) -> list[tuple[str, Study]]:
+    """The states that stand side by side, by name: all cases (where some are set aside), as it is, without the lit ones
+    (where some are lit that are not set aside), every other sample. With errors that have a formula."""
     bare = study.with_model(replace(study.model, errors=analytic(study.model.errors)))
     sample = bare.sample_of(bare.model)
     aside = sorted({row for part in sample.aside for row in part.rows}) if sample is not None else []
@@ -95,15 +90,29 @@ def states_of(
             wanted.append((f"sample “{other.name}”", set_sample(bare, other.name)))
     if study.model.sample is not None and study.samples and sample is not None and sample.rule is not None:
         wanted.append(("every case of the table", set_sample(bare, None)))
+    return wanted
+
+
+def states_of(
+    study: Study,
+    step: int,
+    asked: ProductAsked | None,
+    lit: Sequence[int] = (),
+    go_on: Callable[[float], None] = lambda share: None,
+    fit: Fit | None = None,
+) -> tuple[State, ...]:
+    """The states side by side. fit: that of the current model, which serves for the state that it is of."""
+    wanted = wanted_states(study, lit)
     states = []
     for i, (name, one) in enumerate(wanted):
         go_on(i / len(wanted))
-        states.append(_state(name, one, study.model.steps[step].id, asked))
+        own = one.model == study.model and one.samples == study.samples
+        found = fit if own and fit is not None else evaluate_model(one, one.model)
+        states.append(_state(name, one, found, study.model.steps[step].id, asked))
     return tuple(states)
 
 
-def _state(name: str, study: Study, block: str, asked: ProductAsked | None) -> State:
-    found = evaluate_model(study, study.model)
+def _state(name: str, study: Study, found: Fit | Problem, block: str, asked: ProductAsked | None) -> State:
     if not isinstance(found, Fit):
         return State(name, found.cases.n, why=found.said)
     step = study.model.step_index(block)
@@ -122,8 +131,11 @@ def _alone(study: Study, fit: Fit) -> Evaluation:
 def _boundaries(study: Study, fit: Fit, block: str, asked: ProductAsked | None) -> tuple[Boundaries, ...]:
     if asked is None:
         return ()
+    probe = probe_of(study, asked.product, fit)
+    if not isinstance(fit.design.bases.get(probe.moderator), NumberBasis):
+        return ()  # between groups there are no boundaries
     try:
-        probed = probe_fit(study, fit, replace(probe_of(study, asked.product, fit), step=block))
+        probed = probe_fit(study, fit, replace(probe, step=block))
     except YellowSlopeError:
         return ()
     found = []

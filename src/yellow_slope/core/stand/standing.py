@@ -44,6 +44,8 @@ NO_TEST = "no test can be made of it"
 MOST_VALUES = 1_000_000
 """Cases times columns: of more, resamples are drawn only where they are the model's own errors."""
 TOO_LARGE = "not resampled for its size; Bootstrap among the standard errors does it"
+MOST_SECONDS = 3.0
+"""Of a resampled rival that would take longer nobody waits."""
 DRAWS, SEED = 5000, 1
 """Of the resampled rival."""
 
@@ -320,7 +322,8 @@ def _row(study: Study, fit: Fit, step: int, block: str, asked: ProductAsked, riv
             said = "" if found is not None else "nothing can be told without any one case"
             return Row(rival, Standing(fit.cases.n - 1, why=said), range=found)
         case OtherErrors(errors) if isinstance(errors, Bootstrap):
-            why = errors.why_not(study.model.level) or (TOO_LARGE if is_large(fit, step) else "")
+            large = is_large(fit, step) or seconds_of(fit.factored, errors, fit.clusters) > MOST_SECONDS
+            why = errors.why_not(study.model.level) or (TOO_LARGE if large else "")
             return Row(rival, Standing(fit.cases.n, why=why.rstrip("."), is_waiting=not why))
         case WithoutFar(rows=rows) if not rows:
             return Row(rival, Standing(fit.cases.n, why="no case is beyond it"))
@@ -331,7 +334,9 @@ def _row(study: Study, fit: Fit, step: int, block: str, asked: ProductAsked, riv
         case _:
             pass
     errors = study.model.errors
-    slow = isinstance(errors, Bootstrap) and (fit.resampled is None or seconds_of(fit.factored, errors) > QUICK)
+    slow = isinstance(errors, Bootstrap) and (
+        fit.resampled is None or seconds_of(fit.factored, errors, fit.clusters) > QUICK
+    )
     slow = slow and not isinstance(rival, OtherErrors)
     try:
         changed = adopt(_bare(study) if slow else study, rival, asked.product, "")

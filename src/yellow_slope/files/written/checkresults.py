@@ -97,7 +97,7 @@ def checks_part(evaluation: Evaluation) -> ChecksPart | None:
             )
             for by, far in found.far.items()
         ],
-        before_and_after=[_state(study, fit, state) for state in states_of(study, step, asked)],
+        before_and_after=[_state(study, fit, state) for state in states_of(study, step, asked, fit=fit)],
     )
 
 

@@ -25,6 +25,8 @@ LEAST_REST = 1e-11
 """Of the residual sum of squares: what is left of it without a case is rounding below this."""
 MOST_ROBUST = 5000
 """Robust errors look at every case for each that is left out; of more cases they are not asked for."""
+MOST_ENTRIES = 1 << 25
+"""Of more cases times effects times effects no covariances are made."""
 ENTRIES = 1 << 21
 """Pairs of cases held at once."""
 LEAST_RANK = 1e-12
@@ -66,15 +68,32 @@ class LeftOut:
             yield float(df), self.df == df
 
 
-def left_out(fit: Fit, step: int, rows: FloatArray) -> LeftOut:
-    """Effects G b of a step, rows G (q, 1 + columns), the constant first, without each case.
+@dataclass(frozen=True, slots=True, eq=False)
+class _Bare:
+    """What leaving each case out does to q effects, before it is said by which errors they are judged."""
 
-    The cases must tell of them: `Inference.estimable`.
-    """
+    along: FloatArray
+    """Shape (q, m + 1): the effects in the coordinates of the orthonormal basis."""
+    basis: FloatArray
+    """Shape (n, m + 1)."""
+    reach: FloatArray
+    """Shape (n, q): each case's row in the effects' coordinates."""
+    leverage: FloatArray
+    room: FloatArray
+    """Shape (n,): 1 - h; NaN where the model cannot be fitted without the case."""
+    residual: FloatArray
+    effects: FloatArray
+    """Shape (n, q)."""
+    moved: FloatArray
+    s2: FloatArray
+    """Shape (n,): residual variance without the case; NaN where the fit is perfect then."""
+
+
+def _bare_of(fit: Fit, step: int, rows: FloatArray) -> _Bare:
     result, factored = fit.steps[step], fit.factored
     n, m, solution = fit.y.size, factored.size(result.n_columns), result.inference.solution
     kept = np.concatenate([[0], factored.kept[:m] + 1])
-    along = rows[:, kept] @ factored.root(m)  # the effects in the coordinates of the orthonormal basis
+    along = rows[:, kept] @ factored.root(m)
     basis = np.vstack([q for q, _, _ in factored.orthonormal(m)])
     reach, leverage = basis @ along.T, np.einsum("ij,ij->i", basis, basis)
     room = np.where(1.0 - leverage > FULL_LEVERAGE, 1.0 - leverage, np.nan)
@@ -83,25 +102,43 @@ def left_out(fit: Fit, step: int, rows: FloatArray) -> LeftOut:
     rest = result.sse - residual**2 / room
     noise = LEAST_REST * result.sse + n * (PERFECT * factored.noise(m, solution[kept[1:]])) ** 2
     s2 = np.where((rest > noise) & (df > 0), rest / max(df, 1), np.nan)
-    bare = along @ along.T + reach[:, :, None] * reach[:, None, :] / room[:, None, None]
-    plain = bare * s2[:, None, None]
-    lengths = np.sqrt(np.einsum("iaa->ia", plain))
-    every = np.full(n, float(max(df, 0)))
+    return _Bare(along, basis, reach, leverage, room, residual, rows @ solution - moved, moved, s2)
+
+
+def _why_not(fit: Fit, step: int, q: int) -> Why | None:
+    """Why there are no covariances without each case."""
+    if fit.steps[step].inference.why is not None:
+        return fit.steps[step].inference.why
+    if isinstance(fit.errors, Bootstrap):
+        return Why.DRAWS
+    n, robust = fit.y.size, not isinstance(fit.errors, Classical)
+    return Why.TOO_MANY_CASES if (robust and n > MOST_ROBUST) or n * q * q > MOST_ENTRIES else None
+
+
+def left_out(fit: Fit, step: int, rows: FloatArray) -> LeftOut:
+    """Effects G b of a step, rows G (q, 1 + columns), the constant first, without each case.
+
+    The cases must tell of them: `Inference.estimable`.
+    """
+    bare, result = _bare_of(fit, step, rows), fit.steps[step]
+    n, q = bare.reach.shape
+    lengths = np.einsum("ai,ai->a", bare.along, bare.along)
     with np.errstate(divide="ignore", invalid="ignore"):
-        dfbetas = moved / np.sqrt(s2[:, None] * np.einsum("ai,ai->a", along, along))
-    why, errors = result.inference.why, fit.errors
-    if why is None and isinstance(errors, Bootstrap):
-        why = Why.DRAWS
-    if why is None and not isinstance(errors, Classical) and n > MOST_ROBUST:
-        why = Why.TOO_MANY_CASES
+        dfbetas = bare.moved / np.sqrt(bare.s2[:, None] * lengths)
+    classical = np.sqrt((lengths + bare.reach**2 / bare.room[:, None]) * bare.s2[:, None])
+    df = np.full(n, float(max(result.df - 1, 0)))
+    why = _why_not(fit, step, q)
     if why is not None:
-        nothing = np.full_like(plain, np.nan)
-        return LeftOut(rows @ solution - moved, nothing, lengths, dfbetas, every, why)
-    if not isinstance(errors, Classical):
-        cases = _Cases(basis, reach, leverage, residual, room)
-        found, every = _robust(fit, cases, result.rank, errors)
-        plain = np.where(np.isnan(s2)[:, None, None], np.nan, found)
-    return LeftOut(rows @ solution - moved, plain, lengths, dfbetas, every)
+        nothing = np.broadcast_to(np.full((1, 1, 1), np.nan), (n, q, q))
+        return LeftOut(bare.effects, nothing, classical, dfbetas, df, why)
+    if isinstance(fit.errors, Classical):
+        outer = bare.reach[:, :, None] * bare.reach[:, None, :] / bare.room[:, None, None]
+        covariances = (bare.along @ bare.along.T + outer) * bare.s2[:, None, None]
+    else:
+        cases = _Cases(bare.basis, bare.reach, bare.leverage, bare.residual, bare.room)
+        found, df = _robust(fit, cases, result.rank, fit.errors)
+        covariances = np.where(np.isnan(bare.s2)[:, None, None], np.nan, found)
+    return LeftOut(bare.effects, covariances, classical, dfbetas, df)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -220,6 +257,8 @@ def set_without_each(fit: Fit, step: int, rows: FloatArray) -> SetWithoutEach:
     none = np.full(n, np.nan)
     if not bool(inference.estimable(rows).all()):
         return SetWithoutEach(none, none, Why.NOT_ESTIMABLE)
+    if isinstance(fit.errors, Classical) and inference.why is None:
+        return _classical_set(fit, step, rows)
     found = left_out(fit, step, rows)
     if found.why is not None:
         return SetWithoutEach(none, none, found.why)
@@ -236,6 +275,23 @@ def set_without_each(fit: Fit, step: int, rows: FloatArray) -> SetWithoutEach:
         if q <= df or not isinstance(fit.errors, Cluster):
             p[here] = f_tails(f[here], q, df)
     return SetWithoutEach(np.where(np.isnan(p), np.nan, f), p)
+
+
+def _classical_set(fit: Fit, step: int, rows: FloatArray) -> SetWithoutEach:
+    """Without case i the covariance over s² is C + u u' / (1 - h), u the case's row in the effects' coordinates: its
+    inverse is C⁻¹ less one product."""
+    bare, q, df = _bare_of(fit, step, rows), rows.shape[0], fit.steps[step].df - 1
+    if np.linalg.matrix_rank(bare.along) < q:
+        none = np.full(fit.y.size, np.nan)
+        return SetWithoutEach(none, none, Why.NOT_ESTIMABLE)
+    inner = np.linalg.inv(bare.along @ bare.along.T)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        turned = bare.reach @ inner
+        gap = bare.room + np.einsum("ij,ij->i", turned, bare.reach)
+        length = np.einsum("ij,ij->i", bare.effects @ inner, bare.effects)
+        length -= np.einsum("ij,ij->i", turned, bare.effects) ** 2 / gap
+        f = np.maximum(length, 0.0) / (q * bare.s2)
+    return SetWithoutEach(f, f_tails(f, q, df))
 
 
 @dataclass(frozen=True, slots=True)

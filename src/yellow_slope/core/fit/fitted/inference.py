@@ -6,6 +6,7 @@ model matrix. A quantity that does not exist is NaN and comes with the reason.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -202,23 +203,34 @@ class Inference:
 
     def estimate(self, g: FloatArray, level: float) -> ConditionalEffect:
         """g·b with its test and interval. g: (1 + columns,)."""
-        if not self.estimable(g)[0]:
-            return ConditionalEffect(NAN, NAN, NAN, NAN, NAN, NAN, self.df, Why.NOT_ESTIMABLE)
-        spread = g @ self.root
-        se = float(np.sqrt(spread @ spread))
-        from_draws = self.draws is not None and self.without is None
-        if not from_draws and self.without is None and self.cancels(g[None, :], np.array([se]))[0]:
-            return conditional(float(g @ self.solution), se, self.df, level, Why.CANCELS)
-        if not from_draws:
-            effect = float(g @ self.solution)
-            return conditional(effect, se, self.df, level, self.without, is_fixed=not np.any(np.abs(g) > 0) or se == 0)
-        if not np.any(np.abs(g) > 0) or se == 0:
-            return conditional(0.0, 0.0, self.df, level, is_fixed=True)
-        found = self.estimates(g, level)
-        effect, se, t, p, low, high = (
-            float(v[0]) for v in (found.effect, found.se, found.t, found.p, found.low, found.high)
-        )
-        return ConditionalEffect(effect, se, t, p, low, high, self.df, Why.CANCELS if np.isnan(se) else None)
+        return self.estimate_all(g[None, :], level)[0]
+
+    def estimate_all(self, rows: Sequence[FloatArray] | FloatArray, level: float) -> tuple[ConditionalEffect, ...]:
+        """Each g·b of rows g (m, 1 + columns) with its test and interval, as `estimate` gives them one by one."""
+        if not len(rows):
+            return ()
+        gs = np.atleast_2d(np.asarray(rows, dtype=np.float64))
+        told = self.estimable(gs)
+        spread = gs @ self.root
+        sizes = np.sqrt(np.einsum("ij,ij->i", spread, spread))
+        fixed = ~np.any(gs, axis=1) | (sizes == 0)
+        if self.without is None and self.draws is None:
+            fixed &= ~self.cancels(gs, sizes)
+        found = self.estimates(gs, level)
+        made = []
+        for i in range(gs.shape[0]):
+            if not told[i]:
+                made.append(ConditionalEffect(NAN, NAN, NAN, NAN, NAN, NAN, self.df, Why.NOT_ESTIMABLE))
+            elif fixed[i]:
+                made.append(conditional(0.0, 0.0, self.df, level, is_fixed=True))
+            elif self.without is not None:
+                made.append(conditional(float(found.effect[i]), NAN, self.df, level, self.without))
+            else:
+                figures = (float(v[i]) for v in (found.effect, found.se, found.t, found.p, found.low, found.high))
+                effect, se, t, p, low, high = figures
+                why = (Why.CANCELS if self.rounding is not None else Why.NO_CASES) if np.isnan(se) else None
+                made.append(ConditionalEffect(effect, se, t, p, low, high, self.df, why))
+        return tuple(made)
 
     def test(self, g: FloatArray) -> FTest:
         """Joint F of the testable part of the hypotheses G b = 0; of draws a p alone. g: (q, 1 + columns).

@@ -279,7 +279,7 @@ def _drawn(
     """The estimation with its bootstrap, or waiting for it."""
     if any(inference.why is not None for inference in found.inferences):
         return found
-    if resampling.quick_only and seconds_of(found.factored, errors) > QUICK:
+    if resampling.quick_only and seconds_of(found.factored, errors, clusters) > QUICK:
         return replace(found, inferences=tuple(replace(i, awaits=Why.RESAMPLING) for i in found.inferences))
     made = resampled(found.factored, design.ends, found.about_mean, errors, clusters, resampling.go_on)
     if isinstance(made, Why):

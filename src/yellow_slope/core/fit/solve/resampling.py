@@ -23,8 +23,12 @@ MOST_RANK = 200
 """With more coefficients the cross-products of a case no longer fit."""
 NEARLY = 1e-9
 """A column of unit length whose rest in a resample is shorter (squared) than this cannot be estimated there."""
-MOST_REDRAWN = 40
-"""Draws for each resample wanted, beyond which resampling is given up."""
+MOST_REDRAWN = 4
+"""Draws that may be lost for each resample that is kept; where more are, resampling is given up."""
+FIRST_LOST = 200
+"""So many may be lost in any case: fewer do not tell how many there will be."""
+PILOT = 32
+"""Resamples from which it is told beforehand how many will be lost."""
 ENTRIES = 1 << 20
 """Counts held at once."""
 PRODUCTS = 1 << 21
@@ -89,10 +93,17 @@ class Resampled:
         return spread_of(np.sort(values)[None, :], np.array([estimate]), use, level)
 
 
-def seconds_of(factored: Factorization, errors: Bootstrap) -> float:
-    """About how long the bootstrap takes: drawing a case, and adding its cross-products."""
+def seconds_of(factored: Factorization, errors: Bootstrap, clusters: IntArray | None = None) -> float:
+    """About how long the bootstrap takes: drawing a case, adding its cross-products, and factoring them, once for each
+    resample that is kept or lost. Where that matters a few are drawn to see how many are lost."""
     m = factored.kept.size + 2
-    return errors.draws * factored.n * (1.2e-8 + 8e-11 * m * m)
+    seconds = float(errors.draws * (factored.n * (1.2e-8 + 8e-11 * m * m) + 1e-9 * m**2.5))
+    if factored.kept.size > MOST_RANK or not QUICK / (1 + MOST_REDRAWN) < seconds <= QUICK:
+        return seconds
+    kept = _Resampling(
+        factored, (int(factored.kept.max(initial=-1)) + 1,), True, errors, clusters, no_one_waits
+    ).kept_of(PILOT)
+    return seconds / max(kept, 1.0 / (1 + MOST_REDRAWN))
 
 
 def resampled(
@@ -179,15 +190,25 @@ class _Resampling:
 
     # ---- drawing
 
+    def kept_of(self, few: int) -> float:
+        """The share of a few resamples in which every column can be estimated."""
+        self._hold()
+        self._make_room(few)
+        crossed = self._crossed(np.random.default_rng(self.errors.seed), few, self._units())
+        return float(np.mean(self._factor(crossed)))
+
+    def _make_room(self, batch: int) -> None:
+        self.counts = np.empty((batch, self._units()))
+        self.sums = np.empty((self.pairs[0].size, batch))
+        self.crossed = np.zeros((self.width, self.width, batch))
+
     def run(self) -> Resampled | Why:
         self._hold()
         factored, wanted = self.factored, self.errors.draws
         rng = np.random.default_rng(self.errors.seed)
         units = self._units()
         batch = max(16, min(wanted, ENTRIES // units, PRODUCTS // self.width**2))
-        self.counts = np.empty((batch, units))
-        self.sums = np.empty((self.pairs[0].size, batch))
-        self.crossed = np.zeros((self.width, self.width, batch))
+        self._make_room(batch)
         solutions = [np.zeros((wanted, end + 1)) for end in self.ends]
         r2 = np.zeros((len(self.ends), wanted))
         rows = [np.concatenate([[0], factored.kept[: s - self.first] + 1]) for s in self.sizes]
@@ -199,7 +220,7 @@ class _Resampling:
             total = self._total(crossed)
             good = self._factor(crossed) & (total > 0)
             redrawn += n - int(good.sum())
-            if redrawn > MOST_REDRAWN * wanted:
+            if redrawn > FIRST_LOST + MOST_REDRAWN * (done + int(good.sum())):
                 return Why.SINGULAR
             if not good.all():
                 crossed, total = crossed[:, :, good], total[good]
