@@ -102,6 +102,17 @@ def share_cell(share: float) -> Cell:
 
 
 @dataclass(frozen=True, slots=True)
+class PieceOf:
+    """What a piece of a table is a piece of, for pages that take in a long one bit by bit."""
+
+    table: Table
+    begins: bool
+    ends: bool
+    widths: tuple[float, ...]
+    """Percent of the page for each column, the same in every piece."""
+
+
+@dataclass(frozen=True, slots=True)
 class Table:
     """Number and title above, rules as in APA style, notes below. The first columns are text, the others figures."""
 
@@ -113,6 +124,34 @@ class Table:
     """How many columns at the left hold text."""
     origins: tuple[Origin | None, ...] = field(default=(), compare=False)
     """Where each row's figures are made; empty where nothing leads there."""
+    piece: PieceOf | None = field(default=None, compare=False)
+    """Of what it is a piece; None of a whole table."""
+
+    @property
+    def begins(self) -> bool:
+        """Whether its number and title stand above it."""
+        return self.piece is None or self.piece.begins
+
+    @property
+    def ends(self) -> bool:
+        """Whether its note stands below it."""
+        return self.piece is None or self.piece.ends
+
+    def pieces(self, most: int, widths: tuple[float, ...]) -> list[Table]:
+        """The table in pieces of so many rows, its columns at their decimal points through all of them."""
+        if len(self.rows) <= most:
+            return [self]
+        whole = self.aligned()
+        starts = range(0, len(self.rows), most)
+        return [
+            replace(
+                whole,
+                rows=whole.rows[i : i + most],
+                origins=whole.origins[i : i + most],
+                piece=PieceOf(self, i == 0, i == starts[-1], widths),
+            )
+            for i in starts
+        ]
 
     def aligned(self) -> Table:
         """The table with its figures padded, so that each column stands at its decimal points."""

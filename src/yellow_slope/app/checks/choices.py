@@ -118,10 +118,8 @@ class CheckChoices:
 
     def _show_products(self, study: Study, fit: Fit, step: int, asked: ProductAsked | None) -> None:
         choices: list[tuple[tuple[Term, int | None], str]] = []
-        for term in study.model.active_terms:
-            at = study.model.step_of(term)
-            if not term.is_product or at is None or at > step:
-                continue
+        entered = [t for block in study.model.steps[: step + 1] for t in block.terms if t.is_product]
+        for term in entered:
             name, columns = label(study, term), fit.design.columns_of(term)
             choices.append(((term, None), name))
             if len(columns) > 1:

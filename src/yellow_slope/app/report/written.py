@@ -22,6 +22,8 @@ EACH = 0.12
 """Seconds of work that one piece may wait for the next section."""
 MOST_ROWS = 24
 """Rows of tables that the window takes in at once."""
+LONG = 60
+"""A table of more rows is taken in in pieces of so many."""
 
 
 @dataclass(slots=True)
@@ -75,7 +77,8 @@ def write_pages(evaluation: Evaluation, give: Callable[[WrittenPiece], None]) ->
         images = [
             (f"figure-{first + i}.png", _for_the_page(picture.png)) for i, picture in enumerate(report.pictures, 1)
         ]
-        give(WrittenPiece(html, images, report.tables, dict(pages.numbers)))
+        tables = [table.piece.table if table.piece else table for table in report.tables if table.begins]
+        give(WrittenPiece(html, images, tables, dict(pages.numbers)))
         waiting.clear()
         since = time.monotonic()
 
@@ -93,7 +96,12 @@ def _rows(section: Section) -> int:
 
 
 def _parts(section: Section) -> Iterator[Section]:
-    """A section of many rows in several, cut between its tables."""
+    """A section of many rows in several, cut between its tables, and within those that are long."""
+    from yellow_slope.report.writers.columns import percentages
+
+    if any(len(table.rows) > LONG and table.piece is None for table in section.tables):
+        pieces = [p for t in section.tables for p in (t.pieces(LONG, percentages(t)) if len(t.rows) > LONG else [t])]
+        section = replace(section, tables=tuple(pieces))
     tables, rest = section.tables[:1], section.tables[1:]
     while rest and sum(len(table.rows) for table in tables) + len(rest[0].rows) <= MOST_ROWS:
         tables, rest = (*tables, rest[0]), rest[1:]

@@ -8,6 +8,7 @@ from collections import deque
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import date
+from functools import lru_cache
 
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
@@ -67,6 +68,10 @@ class _Names:
     longest_first: list[tuple[str, Variable]]
     owners: dict[str, set[str]]
     """By what may be typed, the columns that it may be."""
+    columns: dict[str, Variable]
+    """By the column's own name."""
+    longest: int
+    """Letters of the longest column's name."""
 
     @classmethod
     def of(cls, variables: Iterable[Variable]) -> _Names:
@@ -83,7 +88,8 @@ class _Names:
                     names.append((text.casefold(), variable))
                     owners.setdefault(text.casefold(), set()).add(variable.name)
         names.sort(key=lambda pair: -len(pair[0]))
-        found = cls(here, names, owners)
+        columns = {variable.name: variable for variable in here}
+        found = cls(here, names, owners, columns, max(map(len, columns), default=0))
         _KNOWN.append(found)
         return found
 
@@ -94,6 +100,16 @@ def _are_same(one: tuple[Variable, ...], other: tuple[Variable, ...]) -> bool:
 
 
 _KNOWN: deque[_Names] = deque(maxlen=4)
+MOST_AHEAD = 256
+"""Letters beyond the longest name in which a phrase, or what ends a name, is looked for."""
+_BLANK = re.compile(r"\s*")
+
+
+@lru_cache(maxsize=4096)
+def _phrase(phrase: str) -> tuple[str, re.Pattern[str]]:
+    """The first word of a phrase, and how the whole is looked for: in whole words, with any blanks between them."""
+    words = phrase.casefold().split()
+    return words[0], re.compile(r"\s+".join(re.escape(word) for word in words) + r"(?=[\s,;=×()+*/<>“\"-]|$)")
 
 
 class Scanner:
@@ -112,6 +128,7 @@ class Scanner:
         """How many operations an expression has so far."""
         known = _Names.of(variables)
         self.variables, self.names = known.variables, known.longest_first
+        self.columns, self.longest = known.columns, known.longest
 
     def holds_texts(self, variable: Variable) -> bool:
         """Whether a variable has no numbers that could be computed with or compared."""
@@ -131,10 +148,15 @@ class Scanner:
         while self.at < len(self.line) and self.line[self.at].isspace():
             self.at += 1
 
+    def _ahead(self, letters: int) -> str:
+        """The next letters, in the form in which names are compared: no more of a long line than can matter."""
+        return self.line[self.at : self.at + letters].casefold()
+
     @property
     def is_done(self) -> bool:
         """Whether nothing is left."""
-        return not self.line[self.at :].strip()
+        at = _BLANK.match(self.line, self.at)
+        return at is not None and at.end() == len(self.line)
 
     def take(self, *marks: str) -> str:
         """The first of the marks that stands here, taken; else nothing."""
@@ -148,10 +170,10 @@ class Scanner:
     def take_phrase(self, *phrases: str) -> str:
         """The first of the phrases that stands here in whole words, taken; else nothing."""
         self.skip()
-        rest = self.line[self.at :].casefold()
+        rest = self._ahead(MOST_AHEAD)
         for phrase in phrases:
-            pattern = r"\s+".join(re.escape(word) for word in phrase.casefold().split()) + r"(?=[\s,;=×()+*/<>“\"-]|$)"
-            found = re.match(pattern, rest)
+            first, pattern = _phrase(phrase)
+            found = pattern.match(rest) if rest.startswith(first) else None
             if found:
                 self.at += found.end()
                 return phrase
@@ -167,7 +189,7 @@ class Scanner:
     def word(self) -> str:
         """What stands here up to the next blank or mark; nothing is taken."""
         self.skip()
-        found = _WORD.match(self.line[self.at :])
+        found = _WORD.match(self.line, self.at)
         return found.group() if found else ""
 
     def stop(self, message: str, at: int | None = None, length: int | None = None) -> Stop:
@@ -184,9 +206,9 @@ class Scanner:
         if not found:
             raise self.stop(what)
         end = found.end()
-        if re.match(r",\d", self.line[end:]):
+        if re.match(r",\d", self.line[end : end + 2]):
             raise self.stop("Decimals are written with a point, as in 5.5.", end, 2)
-        if re.match(r"\w", self.line[end:]):
+        if re.match(r"\w", self.line[end : end + 1]):
             raise self.stop(what)
         self.at = end
         value = float(found.group().replace("−", "-"))
@@ -235,7 +257,7 @@ class Scanner:
         self.skip()
         if self.line.startswith("[", self.at):
             return self._bracketed()
-        rest = self.line[self.at :].casefold()
+        rest = self._ahead(len(self.names[0][0]) + MOST_AHEAD if self.names else MOST_AHEAD)
         ends, begun = self._begun(rest)
         for text, variable in self.names:
             if rest.startswith(text) and (len(rest) == len(text) or rest[len(text)] in ENDS):
@@ -280,11 +302,16 @@ class Scanner:
         return end, begun
 
     def _bracketed(self) -> Variable:
-        begin = self.at
-        for variable in sorted(self.variables, key=lambda v: -len(v.name)):
-            if self.line.startswith(f"[{variable.name}]", begin):
-                self.at = begin + len(variable.name) + 2
-                return variable
+        begin, best = self.at, None
+        end = self.line.find("]", begin)
+        while 0 < end <= begin + self.longest + 1:  # a name may hold a bracket: the longest counts
+            found = self.columns.get(self.line[begin + 1 : end])
+            if found is not None:
+                self.at = end + 1
+                best = found
+            end = self.line.find("]", end + 1)
+        if best is not None:
+            return best
         end = self.line.find("]", begin)
         name = self.line[begin + 1 : end if end > 0 else len(self.line)]
         raise Stop(begin, len(name) + 2, f"There is no variable “{name}”.")

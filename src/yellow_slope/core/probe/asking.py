@@ -93,6 +93,9 @@ def product_test(study: Study, fit: Fit, term: Term) -> FTest | None:
     chosen = [j for t in own for j in fit.design.columns_of(t) if j < step.n_columns]
     if not chosen:
         return None
+    if len(chosen) == 1 and step.why(chosen[0]) is None:  # the coefficient's own test
+        c = step.coefficient(chosen[0])
+        return FTest(c.t**2, 1, step.inference.df, c.p)
     g = np.zeros((len(chosen), step.n_columns + 1))
     g[np.arange(len(chosen)), [j + 1 for j in chosen]] = 1.0
     return step.inference.test(g)

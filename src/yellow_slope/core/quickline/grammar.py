@@ -127,7 +127,7 @@ class _LineReader(Scanner):
                 if terms:
                     self.reading.blocks.append(replace(head, terms=tuple(dict.fromkeys(terms))))
                 self.at += 1
-                if mark == "" or not self.line[self.at :].strip():
+                if mark == "" or self.is_done:
                     return
                 head, terms = self._head(), []
             elif mark == ",":

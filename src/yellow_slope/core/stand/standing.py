@@ -168,8 +168,7 @@ def probed_product(study: Study, fit: Fit | None) -> Term | None:
 
 def asked_in(study: Study, step: int, product: Term | None, key: Hashable = None) -> ProductAsked | None:
     """What is asked in a step: the product where it stands there, else the last that does; None without one."""
-    model = study.model
-    there = [t for t in model.active_terms if t.is_product and (at := model.step_of(t)) is not None and at <= step]
+    there = [t for block in study.model.steps[: step + 1] for t in block.terms if t.is_product]
     if product is not None and product in there:
         return ProductAsked(product, key)
     return ProductAsked(there[-1]) if there else None

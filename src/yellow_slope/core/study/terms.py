@@ -10,6 +10,10 @@ MANY_FACTORS = 6
 """Products of more factors than this have too many parts to be entered or listed one by one."""
 
 
+MOST_FACTORS = 64
+"""Products of more factors than this are not made."""
+
+
 @dataclass(frozen=True, slots=True)
 class Term:
     """A product of one or more variables, in the order in which it was made; x by x is the square of x.

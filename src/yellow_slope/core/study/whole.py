@@ -7,6 +7,7 @@ it.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import update_wrapper
@@ -46,7 +47,7 @@ from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, Second
 from yellow_slope.core.study.rules import Sample, SetAside
 from yellow_slope.core.study.standarderrors import Bootstrap, Classical, Errors, cluster_id
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.terms import Block, Term, variables_of
+from yellow_slope.core.study.terms import MOST_FACTORS, Block, Term, variables_of
 from yellow_slope.core.study.treatment import Transform, Treatment, WithinGroups
 
 P = ParamSpec("P")
@@ -239,11 +240,12 @@ def _blocks(known: _Known, model: Model, outcome: str | None, lost: Lost) -> tup
     seen: set[Term] = set()
 
     def stands(term: Term) -> bool:
-        kinds = [known.kind(name) for name in term.variables]
-        fits = all(kind is not None and kind.enters for kind in kinds) and outcome not in term.variables
-        once = all(kind is Kind.NUMBER or term.variables.count(name) == 1 for name, kind in zip(term.variables, kinds))
-        if not (fits and once and term.variables):
-            lost(What.TERM, *term.variables)
+        times = Counter(term.variables)
+        kinds = {name: known.kind(name) for name in times}
+        fits = all(kind is not None and kind.enters for kind in kinds.values()) and outcome not in times
+        once = all(kind is Kind.NUMBER or times[name] == 1 for name, kind in kinds.items())
+        if not (fits and once and 0 < len(term.variables) <= MOST_FACTORS):
+            lost(What.TERM, *term.variables[:MOST_FACTORS])
             return False
         twice = term in seen
         seen.add(term)

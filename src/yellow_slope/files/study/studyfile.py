@@ -13,7 +13,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from yellow_slope.core.data.derived import Derived
+from yellow_slope.core.data.derived import Derived, sources_of
 from yellow_slope.core.data.formula import expression_text, read_expression
 from yellow_slope.core.data.source import Format, Found, Ragged, ReadAs, Source
 from yellow_slope.core.data.table import Table
@@ -70,6 +70,8 @@ from yellow_slope.files.tables.tableschema import described_variables, schema_of
 from yellow_slope.files.text.delimited import read_typed
 
 log = logging.getLogger(__name__)
+MOST_REMARKS = 20_000
+"""Of more remarks of one kind nobody made them."""
 SUFFIX = ".yslope"
 DATA = "data.csv.gz"
 PARTS = ("datapackage.json", "study.json", DATA)
@@ -293,22 +295,38 @@ def members(content: bytes, name: str) -> dict[str, bytes]:
 
 def _study(document: StudyDocument, table: Table, variables: tuple[Variable, ...]) -> Study:
     """The study of a document. What it names but does not hold is let go, and stands in `Study.went`."""
+    for what, n in (
+        ("flags that were put aside", len(document.dismissals)),
+        ("flags that are kept in view", len(document.pinned)),
+        ("sets of cases set aside", sum(len(sample.aside) for sample in document.samples)),
+    ):
+        if n > MOST_REMARKS:
+            raise StudyError(f"it holds {n:,} {what}; more than {MOST_REMARKS:,} are not read.")
     study = Study(table, variables, document.name, _source(document.source))
     went: list[Gone] = []
-    for name, said in document.derived.items():
-        if name in {v.name for v in study.variables}:
+    seen = {v.name for v in study.variables}
+    computed = [_derived_variable(name, said) for name, said in document.derived.items()]
+    every = (*study.variables, *computed)  # one list for all: what may be named is looked up once
+    kept: list[tuple[Derived, Variable]] = []
+    for (name, said), variable in zip(document.derived.items(), computed):
+        if name in seen:
             raise StudyError(f"two variables are named “{name}”.")
         try:
-            expression = read_expression(said.expression, study.variables, stored=True)
+            expression = read_expression(said.expression, every, stored=True)
         except YellowSlopeError:
             log.info("a computed variable that cannot be read", exc_info=True)
             went.append(Gone(What.COMPUTED, (name,)))
             continue
-        study = replace(
-            study,
-            derived=(*study.derived, Derived(name, expression)),
-            variables=(*study.variables, _derived_variable(name, said)),
-        )
+        if not seen.issuperset(sources_of(expression)):  # what it rests on is gone, or comes after it
+            went.append(Gone(What.COMPUTED, (name,)))
+            continue
+        seen.add(name)
+        kept.append((Derived(name, expression), variable))
+    study = replace(
+        study,
+        derived=(*study.derived, *(derived for derived, _ in kept)),
+        variables=(*study.variables, *(variable for _, variable in kept)),
+    )
     found = replace(
         study,
         variables=tuple(

@@ -56,6 +56,12 @@ def parts_of(table: Table) -> list[Part]:
     return [_part(table, part, size) for part in parts]
 
 
+def percentages(table: Table) -> tuple[float, ...]:
+    """Percent of the page that each column takes, where all stand beside each other."""
+    part = _part(table, list(range(table.texts, len(table.head))), USUAL)
+    return tuple(100 * width / sum(part.widths) for width in part.widths)
+
+
 def _part(table: Table, figures: list[int], size: float) -> Part:
     wide = [_wide(table, j, size) for j in figures]
     room = max(NAMED, (WIDE - sum(wide)) / table.texts)

@@ -48,7 +48,7 @@ class ScreenPages:
             first_figure=self.figures,
         )
         self.is_begun = True
-        self.tables += len(report.tables)
+        self.tables += sum(table.begins for table in report.tables)
         self.figures += len(report.pictures)
         return told
 

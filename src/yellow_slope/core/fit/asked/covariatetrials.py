@@ -18,6 +18,8 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 
 MOST_TRIED = 60
+MOST_WORK = 4e10
+"""Cases times columns squared, of all trials together."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,7 +76,8 @@ def covariate_trials(
     )
     now = _trial(study, plain, fit, term, "", (), key)
     rows: list[Trial] = []
-    for name in covariates[:MOST_TRIED]:
+    most = _most_tried(fit)
+    for name in covariates[:most]:
         if stop is not None:
             stop.go_on(len(rows) / len(covariates))
         added = tuple(t for t in (Term((name, factor)) for factor in factors) if t not in terms)
@@ -83,7 +86,13 @@ def covariate_trials(
         wider = replace(plain, blocks=(Block((*terms, *added)),))
         rows.append(_trial(study, wider, fit, term, name, added, key))
     rows.sort(key=lambda row: (row.why != "", -row.p if row.p == row.p else 0.0))
-    return Trials(term, now, tuple(rows), max(0, len(covariates) - MOST_TRIED))
+    return Trials(term, now, tuple(rows), max(0, len(covariates) - most))
+
+
+def _most_tried(fit: Fit) -> int:
+    """How many covariates are tried: so many as can be within the work that one waits for, one in any case."""
+    work = fit.cases.n * float(len(fit.design.columns) + 2) ** 2
+    return int(max(1, min(MOST_TRIED, MOST_WORK / work)))
 
 
 def _trial(

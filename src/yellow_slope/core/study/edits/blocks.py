@@ -9,7 +9,7 @@ from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.core.study.terms import MOST_FACTORS, Block, Term
 from yellow_slope.core.study.whole import edit
 
 
@@ -63,6 +63,8 @@ def check_term(study: Study, term: Term) -> None:
     """StudyError if the term cannot stand in the current model."""
     if not term.variables:
         raise StudyError("A term needs at least one variable.")
+    if len(term.variables) > MOST_FACTORS:
+        raise StudyError(f"A product of {len(term.variables):,} factors is not made; {MOST_FACTORS} are the most.")
     for name in term.variables:
         variable = study.variable(name)
         if name == study.model.outcome:

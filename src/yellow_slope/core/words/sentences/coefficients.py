@@ -391,8 +391,10 @@ class Reader:
     def _bends(self, step: int, inner: tuple[Atom, ...], last: Atom) -> bool:
         """Whether the inner factors' effect is no straight line along the last one: a higher power of it is in the
         step."""
-        want = Counter(inner)
+        want, names = Counter(inner), {atom.variable for atom in (*inner, last)}
         for column in self.fit.design.columns[: self.fit.steps[step].n_columns]:
+            if not names.issubset(column.term.variables):
+                continue
             have = Counter(column.atoms)
             extra = have - want
             if not want - have and not set(extra) - {last} and extra[last] > 1:
@@ -430,7 +432,10 @@ class Reader:
         want = Counter(inner)
         own = want[last] if last.comparison is None else 0
         factor = math.prod(math.factorial(n) for atom, n in want.items() if atom != last)
+        names = {atom.variable for atom in inner}
         for j, column in enumerate(self.fit.design.columns[: result.n_columns]):
+            if not names.issubset(column.term.variables):
+                continue
             have = Counter(column.atoms)
             extra = have - want
             if want - have:
