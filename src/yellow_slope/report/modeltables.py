@@ -40,6 +40,9 @@ GROUPS_BESIDE = 3
 """Groups whose coefficients have room beside each other."""
 
 
+MOST_ROWS = 3000
+"""Of more coefficients over all steps those of the reported step are listed."""
+
 # ---- coefficients
 
 
@@ -56,11 +59,14 @@ def coefficients_table(evaluation: Evaluation) -> Table | None:
     wide = len(head) - 1
     rows: list[tuple[Cell, ...]] = []
     origins: list[Origin | None] = []
+    whole = sum(step.n_columns for step in fit.steps) <= MOST_ROWS
     for step in fit.steps:
         name = model.steps[step.index].name
         title = f"Step {step.index + 1}" + (f": {name}" if name else "")
         rows.append((Cell(title, strong=True), _gain(read, step.index, wide)))
         origins.append(AtStep(step.index))
+        if not whole and step.index != model.reported_step:
+            continue
         if model.constant:
             rows.append(_coefficient_row(read, step.index, -1, "Intercept"))
             origins.append(AtStep(step.index))
@@ -77,7 +83,9 @@ def coefficients_table(evaluation: Evaluation) -> Table | None:
                 rows.append(_coefficient_row(read, step.index, j, versus, indent=2))
             origins += [AtStep(step.index, term)] * (1 + len(listed))
     title = f"Coefficients, step by step, of {study.variable(model.outcome).label}"
-    return Table(title, head, tuple(rows), _coefficients_note(read), origins=tuple(origins)).with_key()
+    left = f" Of {len(fit.steps)} steps only step {model.reported_step + 1} is listed with its coefficients."
+    note = _coefficients_note(read) + ("" if whole else left)
+    return Table(title, head, tuple(rows), note, origins=tuple(origins)).with_key()
 
 
 def figure_head(figure: CoefficientFigure, level: str) -> str:

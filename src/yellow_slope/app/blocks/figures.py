@@ -31,6 +31,8 @@ PAD = 8
 SIZE = 12
 MOST_MEASURED = 8
 """Of more columns the first and the largest are measured for all."""
+MOST_STEPS = 24
+"""Of more steps some are measured for all."""
 ALIKE = str.maketrans("123456789", "000000000")
 """All digits of the font are of one width: texts that differ in their digits alone are measured once."""
 MOST_DECIMALS = 150
@@ -53,7 +55,7 @@ class Figures:
         bold, plain = QFontMetrics(font(SIZE, "bold")), QFontMetrics(font(SIZE))
         longest = [max(least, bold.horizontalAdvance(self.title(figure)) + PAD + 4) for figure, least in self.figures]
         shapes: list[set[str]] = [set() for _ in self.figures]
-        for step in self.fit.steps:
+        for step in self._telling_steps():
             for j in self._long_ones(step):
                 for shape, text in zip(shapes, self.texts(step, j)):
                     shape.add(text.translate(ALIKE))
@@ -61,6 +63,17 @@ class Figures:
             metrics = bold if self.figures[k][0] is Figure.B else plain
             longest[k] = max(longest[k], *(metrics.horizontalAdvance(text) + PAD + 6 for text in shape), 0)
         self.widths = tuple(longest)
+
+    def _telling_steps(self) -> list[StepResult]:
+        """Of many steps those among which are the longest texts: the first, the last, and those of the largest
+        figures."""
+        steps = self.fit.steps
+        if len(steps) <= MOST_STEPS:
+            return list(steps)
+        largest = [max(float(np.nanmax(np.abs(v), initial=0.0)) for v in (s.b, s.low, s.high, s.t)) for s in steps]
+        smallest = [float(np.nanmin(s.se, initial=np.inf)) for s in steps]
+        order = [*np.argsort(largest)[-MOST_STEPS // 3 :], *np.argsort(smallest)[: MOST_STEPS // 3], 0, len(steps) - 1]
+        return [steps[i] for i in sorted({int(i) for i in order})]
 
     def _long_ones(self, step: StepResult) -> list[int]:
         """Columns among which are those with the longest texts: the first ones, and the largest of every figure."""

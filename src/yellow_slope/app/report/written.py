@@ -22,6 +22,8 @@ EACH = 0.12
 """Seconds of work that one piece may wait for the next section."""
 MOST_ROWS = 24
 """Rows of tables that the window takes in at once."""
+SAID = 30
+"""Paragraphs that the window takes in at once."""
 LONG = 60
 """A table of more rows is taken in in pieces of so many."""
 
@@ -102,6 +104,9 @@ def _parts(section: Section) -> Iterator[Section]:
     if any(len(table.rows) > LONG and table.piece is None for table in section.tables):
         pieces = [p for t in section.tables for p in (t.pieces(LONG, percentages(t)) if len(t.rows) > LONG else [t])]
         section = replace(section, tables=tuple(pieces))
+    while len(section.paragraphs) > SAID:
+        yield replace(section, paragraphs=section.paragraphs[:SAID], tables=(), pictures=(), after=())
+        section = replace(section, title="", paragraphs=section.paragraphs[SAID:])
     tables, rest = section.tables[:1], section.tables[1:]
     while rest and sum(len(table.rows) for table in tables) + len(rest[0].rows) <= MOST_ROWS:
         tables, rest = (*tables, rest[0]), rest[1:]
