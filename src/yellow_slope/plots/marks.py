@@ -14,6 +14,7 @@ from typing import NamedTuple
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
+from yellow_slope.core.words.spelling.letters import letters_only
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 
 
@@ -329,6 +330,9 @@ class Text:
     upright: bool = False
     whole: str = ""
     """The name that was shortened; empty where nothing was."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "text", "whole")
 
     @property
     def width(self) -> float:

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 from enum import Enum, auto
 
 from yellow_slope.core.study.report import ReportChoice
-from yellow_slope.core.words.spelling.letters import shown
+from yellow_slope.core.words.spelling.letters import letters_only, shown
 from yellow_slope.core.words.spelling.numerals import aligned, bounded, fixed, interval, p_value, percent
 from yellow_slope.core.words.spelling.reasons import DASH
 from yellow_slope.report.origins import Origin
@@ -51,6 +51,9 @@ class Cell:
     role: Role = Role.TEXT
     named: tuple[tuple[str, float], ...] = ()
     """The numbers in a text over several columns, each with its name: columns of their own in a sheet."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "text")
 
 
 BLANK = Cell("")
@@ -126,6 +129,10 @@ class Table:
     """Where each row's figures are made; empty where nothing leads there."""
     piece: PieceOf | None = field(default=None, compare=False)
     """Of what it is a piece; None of a whole table."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "title", "note")
+        object.__setattr__(self, "head", tuple(shown(text) for text in self.head))
 
     @property
     def begins(self) -> bool:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from yellow_slope.core.study.report import PartKind
+from yellow_slope.core.words.spelling.letters import letters_only
 from yellow_slope.core.words.spelling.rich import Rich, with_symbols
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.cells import Table
@@ -24,6 +25,9 @@ class Picture:
     """For those who do not see it."""
     own: int | None = None
     """Which figure of the study it is, from 0; None: one that the report draws by itself."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "title", "caption", "alternative")
 
     @cached_property
     def svg(self) -> str:
@@ -70,6 +74,9 @@ class Section:
     kind: PartKind | None = None
     """The part that it belongs to."""
 
+    def __post_init__(self) -> None:
+        letters_only(self, "title")
+
 
 @dataclass(frozen=True, slots=True)
 class Report:
@@ -77,6 +84,9 @@ class Report:
 
     title: str
     sections: tuple[Section, ...]
+
+    def __post_init__(self) -> None:
+        letters_only(self, "title")
 
     @property
     def pictures(self) -> list[Picture]:

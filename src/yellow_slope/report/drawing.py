@@ -24,7 +24,7 @@ from matplotlib.text import Text as DrawnText
 from matplotlib.transforms import Affine2D, Bbox, Transform, TransformedBbox
 
 from yellow_slope import looks
-from yellow_slope.core.words.spelling.letters import UNKNOWN, shown
+from yellow_slope.core.words.spelling.letters import UNKNOWN
 from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Text, Weight
 from yellow_slope.report.fontchain import chain, letters_of
 from yellow_slope.report.told import NOTHING_TOLD, Told
@@ -126,7 +126,7 @@ def _artists(mark: Mark, place: Transform) -> Iterator[Artist]:
             yield DrawnText(
                 mark.x,
                 mark.y,
-                shown(mark.text).replace(UNKNOWN, "?"),
+                mark.text.replace(UNKNOWN, "?"),
                 transform=place,
                 va="baseline",
                 ha="left",
@@ -165,7 +165,7 @@ def page_bytes(page: Page, kind: str, dpi: int = 300, told: Told = NOTHING_TOLD,
     they always are, with the font within.
     """
     out = io.BytesIO()
-    title, said = shown(told.title), shown(told.description)
+    title, said = told.title, told.description
     settings: dict[str, Any] = {}
     match kind:
         case "svg":

@@ -20,12 +20,11 @@ from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.rivals import rival_name
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.plots.checks import scatter_of
 from yellow_slope.plots.interaction import GRID
+from yellow_slope.report.cells import csv_cell
 
 HEAD = ("plot", "panel", "line", "x", "at", "y", "value", "low", "high")
-DANGEROUS = ("=", "+", "-", "@", "\t", "\r")
 Row = tuple[str, str, str, str, float | str, str, float, float, float]
 NAN = math.nan
 
@@ -37,15 +36,8 @@ def numbers_csv(subject: Subject) -> bytes:
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(HEAD)
     for row in _rows(subject):
-        writer.writerow([_cell(value) for value in row])
+        writer.writerow([csv_cell(value) for value in row])
     return out.getvalue().encode("utf-8")
-
-
-def _cell(value: float | str) -> str:
-    if isinstance(value, str):
-        text = shown(value)
-        return f"'{text}" if text.startswith(DANGEROUS) else text
-    return repr(float(value)) if math.isfinite(value) else ""
 
 
 def _rows(subject: Subject) -> Iterator[Row]:

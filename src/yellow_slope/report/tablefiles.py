@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.report.cells import Table
 
 _CHANGED = re.compile(rb"<dcterms:modified[^>]*>[^<]*</dcterms:modified>")
@@ -52,7 +51,7 @@ def xlsx_of(table: Table) -> bytes:
             cell = sheet.cell(i, j)
             assert isinstance(cell, Cell)
             if isinstance(value, str):
-                cell.value = shown(value)
+                cell.value = value
                 cell.data_type = "s"
             else:
                 cell.value = value

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from yellow_slope.core.words.spelling.letters import letters_only
+
 
 @dataclass(frozen=True, slots=True)
 class Told:
@@ -11,6 +13,9 @@ class Told:
 
     title: str = ""
     description: str = ""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "title", "description")
 
 
 NOTHING_TOLD = Told()

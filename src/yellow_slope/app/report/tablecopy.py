@@ -7,7 +7,6 @@ from html import escape
 from PyQt6.QtCore import QMimeData
 from PyQt6.QtWidgets import QApplication
 
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.report.blocks import head_run, rows_of
 from yellow_slope.report.cells import Table, csv_cell, harmless
 
@@ -52,14 +51,14 @@ def table_html(table: Table) -> str:
         at, cells = 0, []
         for cell in row:
             side = "left" if at < table.texts or cell.span > 1 else "right"
-            text = escape("\u2003" * cell.indent + shown(cell.text))
+            text = escape("\u2003" * cell.indent + cell.text)
             text = f"<b>{text}</b>" if cell.strong else text
             across = f' colspan="{cell.span}"' if cell.span > 1 else ""
             cells.append(f'<td align="{side}"{across}>{text}</td>')
             at += cell.span
         rows.append(f"<tr>{''.join(cells)}</tr>")
-    note = f"<p><i>Note.</i> {escape(shown(table.note))}</p>" if table.note else ""
-    return f"<p><i>{escape(shown(table.title))}</i></p><table><tr>{head}</tr>{''.join(rows)}</table>{note}"
+    note = f"<p><i>Note.</i> {escape(table.note)}</p>" if table.note else ""
+    return f"<p><i>{escape(table.title)}</i></p><table><tr>{head}</tr>{''.join(rows)}</table>{note}"
 
 
 def _slanted(text: str) -> str:

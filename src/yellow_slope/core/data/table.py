@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.errors import StudyError
+
+_HALF = re.compile("[\ud800-\udfff]")
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,6 +136,24 @@ def text_column(name: str, values: Sequence[str]) -> TextColumn:
     return TextColumn(name, codes, tuple(index))
 
 
+def _without_halves(column: Column) -> Column:
+    """The column with a mark in place of every half of a character: no file can hold one."""
+    strays = column.stray if isinstance(column, NumberColumn) else ()
+    texts = column.texts if isinstance(column, TextColumn) else tuple(stray.text for stray in strays)
+    try:
+        "".join((column.name, *texts)).encode("utf-8")
+    except UnicodeEncodeError:
+        name = _HALF.sub("\ufffd", column.name)
+        if isinstance(column, TextColumn):
+            cells = [_HALF.sub("\ufffd", column.text(row)) for row in range(len(column))]
+            return text_column(name, cells)
+        if isinstance(column, NumberColumn):
+            clean = tuple(replace(stray, text=_HALF.sub("\ufffd", stray.text)) for stray in strays)
+            return replace(column, name=name, stray=clean)
+        return replace(column, name=name)
+    return column
+
+
 @dataclass(frozen=True, slots=True, eq=False, weakref_slot=True)
 class Table:
     """Columns of equal length, in file order."""
@@ -141,6 +162,7 @@ class Table:
     _index: Mapping[str, int] = field(init=False)
 
     def __post_init__(self) -> None:
+        object.__setattr__(self, "columns", tuple(_without_halves(column) for column in self.columns))
         lengths = {len(column) for column in self.columns}
         if len(lengths) > 1:
             raise StudyError("The columns of the table have different lengths.")

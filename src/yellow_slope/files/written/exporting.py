@@ -43,7 +43,7 @@ from yellow_slope.files.text.delimited import unique_names
 SUFFIXES = (".csv", ".tsv", ".xlsx", ".ods", ".parquet", ".zip")
 DANGEROUS = ("=", "+", "-", "@", "\t", "\r")
 """A text that begins so is taken for a formula by some programs."""
-_UNWRITABLE = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f]")
+_UNWRITABLE = re.compile("[\x00-\x08\x0b-\x1f\ufffe\uffff\ud800-\udfff]")
 """Marks that spreadsheets have no way to write."""
 MOST_SHEET_ROWS = 1_048_575
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.rich import Rich, Run
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, placed
 from yellow_slope.report.cells import Cell, Table
@@ -122,7 +121,7 @@ def _row(row: tuple[Cell, ...], width: int) -> str:
 
 def escaped(text: str) -> str:
     """The text with nothing in it that LaTeX would read as a command."""
-    return "".join(_LETTERS.get(letter, letter) for letter in shown(text))
+    return "".join(_LETTERS.get(letter, letter) for letter in text)
 
 
 def _run(run: Run) -> str:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.rich import Rich, Run
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, rows_of
 from yellow_slope.report.document import Report
@@ -45,7 +44,7 @@ def markdown_of(report: Report, stem: str) -> list[tuple[str, bytes]]:
 def escaped(text: str, begins: bool = True) -> str:
     """The text with every mark that means something in Markdown, there where it stands, as a letter; begins: whether a
     line begins with it."""
-    safe = _MARKS.sub(r"\\\1", " ".join(shown(text).split()))
+    safe = _MARKS.sub(r"\\\1", " ".join(text.split()))
     return _COUNTED.sub(r"\1\\\2", _FIRST.sub(r"\\\1", safe)) if begins else safe
 
 

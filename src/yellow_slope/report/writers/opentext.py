@@ -28,7 +28,6 @@ from odf.table import Table as OpenTable
 from odf.text import H, P, Span
 
 from yellow_slope import looks
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.rich import Rich, Run, rich, with_symbols
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted
 from yellow_slope.report.cells import Table
@@ -45,11 +44,11 @@ def odt_of(report: Report) -> bytes:
     """The document."""
     document = OpenDocumentText()
     styles = _styles(document)
-    document.text.addElement(H(outlinelevel=1, stylename=styles["Heading 1"], text=shown(report.title)))
+    document.text.addElement(H(outlinelevel=1, stylename=styles["Heading 1"], text=report.title))
     for block in blocks_of(report):
         match block:
             case Heading(text):
-                document.text.addElement(H(outlinelevel=2, stylename=styles["Heading 2"], text=shown(text)))
+                document.text.addElement(H(outlinelevel=2, stylename=styles["Heading 2"], text=text))
             case Said(text):
                 document.text.addElement(_said(text, styles))
             case Tabled(number, table):
@@ -67,8 +66,8 @@ def odt_of(report: Report) -> bytes:
                 content = page_bytes(picture.page, "png", DPI)
                 name = document.addPictureFromString(content, "image/png")
                 frame.addElement(Image(href=name, type="simple", show="embed", actuate="onLoad"))
-                frame.addElement(Title(text=shown(picture.title)))
-                frame.addElement(Desc(text=shown(picture.alternative or picture.caption)))
+                frame.addElement(Title(text=picture.title))
+                frame.addElement(Desc(text=picture.alternative or picture.caption))
                 paragraph = P()
                 paragraph.addElement(frame)
                 document.text.addElement(paragraph)
@@ -168,9 +167,9 @@ def _said(text: Rich, styles: dict[str, Any], name: str = "Said") -> Any:
     paragraph = P(stylename=styles[name])
     for run in text.runs:
         if run.italic or run.bold:
-            paragraph.addElement(Span(stylename=styles["Strong" if run.bold else "Slanted"], text=shown(run.text)))
+            paragraph.addElement(Span(stylename=styles["Strong" if run.bold else "Slanted"], text=run.text))
         else:
-            paragraph.addText(shown(run.text))
+            paragraph.addText(run.text)
     return paragraph
 
 

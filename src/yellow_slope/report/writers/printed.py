@@ -13,7 +13,6 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import KeepTogether, LongTable, Paragraph, SimpleDocTemplate, Spacer, TableStyle
 
 from yellow_slope import looks
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.rich import Run, with_symbols
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted
 from yellow_slope.report.cells import Table
@@ -33,7 +32,7 @@ def pdf_of(report: Report) -> bytes:
         rightMargin=MARGIN,
         topMargin=MARGIN,
         bottomMargin=MARGIN,
-        title=shown(report.title),
+        title=report.title,
         author="",
         invariant=1,
     )
@@ -108,7 +107,7 @@ def _marked(runs: tuple[Run, ...]) -> str:
     """Runs as the library's own markup, every letter of a name escaped; letters that the font lacks by another."""
     said = []
     for run in runs:
-        text = _with_second(shown(run.text))
+        text = _with_second(run.text)
         said.append(f"<b>{text}</b>" if run.bold else f"<i>{text}</i>" if run.italic else text)
     return "".join(said)
 
@@ -164,7 +163,7 @@ def _one(table: Table, part: Part) -> Any:
                     look = _style(f"cell {cell.indent}", size, size * 1.25, after=0, indent=size * cell.indent)
                 cells[at] = Paragraph(_marked(runs), look)
             else:
-                cells[at] = shown(cell.text)
+                cells[at] = cell.text
             if span > 1:
                 marks.append(("SPAN", (at, i), (at + span - 1, i)))
         data.append(cells)

@@ -9,11 +9,12 @@ from typing import Any, assert_never
 import numpy as np
 from reportlab.lib.colors import HexColor
 from reportlab.lib.utils import ImageReader
+from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import Flowable
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.words.spelling.letters import UNKNOWN, shown
+from yellow_slope.core.words.spelling.letters import UNKNOWN
 from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Shape, Text, Weight
 from yellow_slope.plots.measuring import has_letter
 from yellow_slope.report.drawing import page_bytes
@@ -166,7 +167,7 @@ def _write(canvas: Any, mark: Text, height: float) -> None:
     if mark.upright:
         canvas.rotate(90)
     at = 0.0
-    for text, lacks in in_fonts(shown(mark.text).replace(UNKNOWN, "?")):
+    for text, lacks in in_fonts(mark.text.replace(UNKNOWN, "?")):
         name = "Second" if lacks else font
         canvas.setFont(name, mark.size)
         canvas.drawString(at, 0.0, text)
@@ -177,6 +178,10 @@ def in_fonts(text: str) -> Iterator[tuple[str, bool]]:
     """Stretches of a text, each with whether the font lacks its letters."""
     begun = 0
     lacking = [not letter.isspace() and not has_letter(letter) for letter in text]
+    if any(lacking):  # what the second font lacks too is marked: a page tells nothing of a glyph that is none
+        second = pdfmetrics.getFont("Second").face.charToGlyph
+        pairs = zip(text, lacking)
+        text = "".join(UNKNOWN if lacks and ord(letter) not in second else letter for letter, lacks in pairs)
     for end in range(1, len(text) + 1):
         if end == len(text) or lacking[end] != lacking[begun]:
             yield text[begun:end], lacking[begun]

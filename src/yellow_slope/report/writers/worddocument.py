@@ -12,7 +12,6 @@ from docx.oxml import OxmlElement, parse_xml
 from docx.oxml.ns import nsdecls, qn
 from docx.shared import Pt, RGBColor
 
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.core.words.spelling.rich import Rich, Run, with_symbols
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted
 from yellow_slope.report.cells import BLANK, Cell, Table
@@ -23,6 +22,8 @@ from yellow_slope.report.writers.stillzip import still
 
 DPI = 300
 FONT = "Arial"
+LONGEST_TITLE = 255
+"""Letters of what a document says of itself; more are not held."""
 MOST_TOGETHER = 15
 """Rows of a table that is not broken between pages."""
 
@@ -31,11 +32,11 @@ def docx_of(report: Report) -> bytes:
     """The document."""
     document = Document()
     _styles(document)
-    document.add_heading(shown(report.title), 0)
+    document.add_heading(report.title, 0)
     for block in blocks_of(report):
         match block:
             case Heading(text):
-                document.add_heading(shown(text), 1)
+                document.add_heading(text, 1)
             case Said(text):
                 _fill(document.add_paragraph(), text)
             case Tabled(number, table):
@@ -48,12 +49,13 @@ def docx_of(report: Report) -> bytes:
                 wide = min(picture.page.width, WIDE)
                 content = io.BytesIO(page_bytes(picture.page, "png", DPI))
                 drawn = document.add_picture(content, width=Pt(wide))
-                said = shown(picture.alternative or picture.caption)
+                said = picture.alternative or picture.caption
                 drawn._inline.docPr.set("descr", said)
-                drawn._inline.docPr.set("title", shown(picture.title))
+                drawn._inline.docPr.set("title", picture.title)
                 _fill(_paragraph(document, "Note"), noted(picture.caption))
     properties = document.core_properties
-    properties.title, properties.author, properties.comments = shown(report.title), "", ""
+    title = report.title if len(report.title) <= LONGEST_TITLE else f"{report.title[: LONGEST_TITLE - 1]}…"
+    properties.title, properties.author, properties.comments = title, "", ""
     properties.last_modified_by, properties.revision = "", 1
     properties.created = properties.modified = datetime(2000, 1, 1)
     out = io.BytesIO()
@@ -92,7 +94,7 @@ def _paragraph(document: Any, style: str) -> Any:
 
 def _fill(paragraph: Any, text: Rich) -> None:
     for run in text.runs:
-        made = paragraph.add_run(shown(run.text))
+        made = paragraph.add_run(run.text)
         made.italic, made.bold = run.italic or None, run.bold or None
 
 
@@ -117,7 +119,7 @@ def _caption(document: Any, kind: str, number: int, title: str) -> None:
     paragraph.add_run()._r.append(end)
     below = document.add_paragraph()
     below.paragraph_format.keep_with_next = True
-    below.add_run(shown(title)).italic = True
+    below.add_run(title).italic = True
 
 
 def _table(document: Any, table: Table) -> None:
@@ -183,7 +185,7 @@ def _run_xml(run: Run, size: float, strong: bool) -> str:
     looks = ("<w:b/>" if run.bold or strong else "") + ("<w:i/>" if run.italic else "")
     return (
         f'<w:r><w:rPr>{looks}<w:sz w:val="{round(2 * size)}"/></w:rPr>'
-        f'<w:t xml:space="preserve">{escape(shown(run.text))}</w:t></w:r>'
+        f'<w:t xml:space="preserve">{escape(run.text)}</w:t></w:r>'
     )
 
 

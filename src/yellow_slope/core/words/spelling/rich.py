@@ -5,6 +5,8 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
+from yellow_slope.core.words.spelling.letters import letters_only
+
 
 @dataclass(frozen=True, slots=True)
 class Run:
@@ -13,6 +15,9 @@ class Run:
     text: str
     italic: bool = False
     bold: bool = False
+
+    def __post_init__(self) -> None:
+        letters_only(self, "text")
 
 
 @dataclass(frozen=True, slots=True)
