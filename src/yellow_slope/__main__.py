@@ -2,6 +2,6 @@
 
 import sys
 
-from yellow_slope.cli import main
+from yellow_slope.start import main
 
 sys.exit(main())

@@ -50,7 +50,7 @@ def reads_back(study: Study, folder: Path, rng: random.Random) -> None:
     suffix = rng.choice(SUFFIXES)
     path = folder / f"out{suffix}"
     try:
-        written = write_export(evaluate(study), path, ExportChoices(computed=False))
+        written = write_export(evaluate(study), [path], ExportChoices(computed=False)).files
     except YellowSlopeError as error:
         assert str(error).strip()  # noqa: PT017
         return

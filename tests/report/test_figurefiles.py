@@ -222,5 +222,7 @@ def test_looks_of_ones_own_are_kept_for_all_studies(tmp_path: Path, monkeypatch:
     file = next(tmp_path.rglob("looks.json"))
     file.write_text("[{]", encoding="utf-8")
     assert own_looks() == ()
-    drop_look("the journal's")
+    with pytest.raises(FileError, match="holds no looks that can be read"):
+        drop_look("the journal's")
+    assert file.read_text(encoding="utf-8") == "[{]"
     assert own_looks() == ()

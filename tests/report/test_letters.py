@@ -177,7 +177,7 @@ def exported_again(text: str, suffix: str, folder: Path) -> str | None:
     study = set_outcome(new_study(table), "y")
     path = folder / f"t{suffix}"
     try:
-        write_export(evaluate(study), path, ExportChoices(code_book=False))
+        write_export(evaluate(study), [path], ExportChoices(code_book=False))
     except FileError:
         return None
     match suffix:

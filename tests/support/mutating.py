@@ -126,7 +126,7 @@ def exported(suffix: str) -> bytes:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / f"t{suffix}"
         study = open_anything(STUDY)
-        write_export(evaluate(study), path, ExportChoices(code_book=False))
+        write_export(evaluate(study), [path], ExportChoices(code_book=False))
         return path.read_bytes()
 
 
@@ -136,7 +136,7 @@ def described() -> dict[str, bytes]:
     import tempfile
 
     with tempfile.TemporaryDirectory() as folder:
-        write_export(evaluate(open_anything(STUDY)), Path(folder) / "t.csv", ExportChoices())
+        write_export(evaluate(open_anything(STUDY)), [Path(folder) / "t.csv"], ExportChoices())
         return {path.name: path.read_bytes() for path in Path(folder).iterdir()}
 
 

@@ -5,20 +5,22 @@ from __future__ import annotations
 import atexit
 import gc
 import logging
+import os
 import signal
 import sys
 import threading
 from pathlib import Path
 
 from PyQt6 import sip
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import QMessageLogContext, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtWidgets import QApplication, QWidget
 
 from yellow_slope.app.state.warmth import warm_up
 from yellow_slope.app.state.worker import WRONG
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.plaintext import PLAIN_TEXTS
-from yellow_slope.files.safely.logfile import begin_log, watch_faults
+from yellow_slope.files.safely.logfile import begin_log, log_place, watch_faults
+from yellow_slope.files.safely.plans import recover
 
 log = logging.getLogger(__name__)
 TURN = 1e-4
@@ -27,12 +29,27 @@ TURN = 1e-4
 _app: QApplication | None = None
 
 
+def _no_window(kind: QtMsgType, context: QMessageLogContext, text: str | None) -> None:
+    """What the toolkit says while it looks for a display; where it finds none the program ends with a sentence."""
+    if kind is not QtMsgType.QtFatalMsg:
+        log.warning("before the window: %s", text)
+        return
+    display = os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or ""
+    where = f" on display “{display}”" if display else ""
+    sys.stderr.write(f"yellow-slope: The window cannot be opened{where}. The log says more: {log_place()}.\n")
+    log.warning("no window: %s", " ".join((text or "").split()))
+    sys.stderr.flush()
+    os._exit(1)
+
+
 def application() -> QApplication:
-    """The application object with fonts and looks; made once and kept."""
+    """The application object with fonts and looks; made once and kept. The program ends where there is no display."""
     global _app
     app = QApplication.instance()
     if not isinstance(app, QApplication):
+        before = qInstallMessageHandler(_no_window)
         app = QApplication(sys.argv[:1])
+        qInstallMessageHandler(before)
         app.setApplicationName("Yellow Slope")
         app.setDesktopFileName("yellow-slope")
         atexit.register(_forget_all)
@@ -55,6 +72,8 @@ def run(file: Path | None = None, verbose: bool = False) -> int:
 
     window = Window()
     window.show()
+    for text in recover():
+        window.session.say(text)
     if file is not None:
         QTimer.singleShot(0, lambda: window.open_path(str(file)))
     worker = window.worker

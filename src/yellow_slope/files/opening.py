@@ -15,9 +15,9 @@ from yellow_slope.core.data.table import Table
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.files.safely.archives import MOST_JSON, member, room_for
-from yellow_slope.files.safely.atomically import read_bytes
 from yellow_slope.files.safely.checksums import checksum_or_later, sum_later
 from yellow_slope.files.safely.paths import expanded
+from yellow_slope.files.safely.regular import read_bytes, read_head
 from yellow_slope.files.tables.codebook import code_book_beside
 from yellow_slope.files.tables.recognition import FileKind, kind_of
 from yellow_slope.files.tables.tableschema import declared, described_variables, read_schema, schema_beside
@@ -84,8 +84,7 @@ def first_rows(path: Path, read_as: ReadAs) -> Table | None:
     if size <= WHOLE_BYTES:
         content = read_bytes(path, WHOLE_BYTES)
     else:
-        with path.open("rb") as file:
-            content = file.read(HEAD_BYTES)
+        content = read_head(path, HEAD_BYTES)
     kind = kind_of(content, path.name)
     if kind in (FileKind.STUDY, FileKind.PACKAGE) or (size > WHOLE_BYTES and kind is not FileKind.TEXT):
         return None

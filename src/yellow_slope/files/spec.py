@@ -30,8 +30,8 @@ from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.edits.samples import put_sample, set_sample
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.safely.atomically import read_bytes
 from yellow_slope.files.safely.jsontext import json_value
+from yellow_slope.files.safely.regular import read_bytes
 from yellow_slope.files.study.complaints import explained
 from yellow_slope.files.study.documents import EntryDocument, FurtherModelDocument, SpecDocument, VariableDocument
 from yellow_slope.files.study.values import (

@@ -21,6 +21,8 @@ from yellow_slope.plots.look import PRINT, Look
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.told import NOTHING_TOLD, Told
 
+POINTS = ("png", "tiff")
+"""Formats that are made of points."""
 KINDS = ("png", "svg", "pdf", "tiff")
 NUMBERS = "csv"
 """The numbers behind a figure, as a file beside it."""
@@ -98,7 +100,7 @@ class FigureFile:
         from yellow_slope.report.drawing import page_bytes
 
         pixels = page.width / 72 * self.dpi * page.height / 72 * self.dpi
-        if self.kind in ("png", "tiff") and pixels > MOST_PIXELS:
+        if self.kind in POINTS and pixels > MOST_PIXELS:
             most = int(self.dpi * (MOST_PIXELS / pixels) ** 0.5)
             raise FileError(
                 f"{self.path.name}: at {self.dpi} dpi this size is too large; up to {most} dpi are possible."

@@ -29,7 +29,8 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 from yellow_slope.demo.learners import TABLE
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.safely.atomically import read_bytes, write_whole
+from yellow_slope.files.safely.atomically import write_whole
+from yellow_slope.files.safely.regular import read_bytes
 from yellow_slope.files.study.migrations import newest
 from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.resultparts import ResultsDocument

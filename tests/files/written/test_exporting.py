@@ -108,7 +108,7 @@ def same_column(one: Column, other: Column) -> None:
 @pytest.mark.parametrize("suffix", SUFFIXES)
 def test_what_is_written_reads_back_the_same(suffix: str, tmp_path: Path) -> None:
     study = awkward()
-    files = write_export(evaluate(study), tmp_path / f"out{suffix}", ExportChoices())
+    files = write_export(evaluate(study), [tmp_path / f"out{suffix}"], ExportChoices()).files
     assert all(path.is_file() for path in files)
     again = open_anything(tmp_path / f"out{suffix}")
     assert again.table.names == (*study.table.names, "twice the score")
@@ -147,7 +147,7 @@ def test_any_table_reads_back_the_same(
     )
     study = new_study(table)
     study = replace(study, variables=(replace(study.variables[0], kind=Kind.NUMBER, levels=()), *study.variables[1:]))
-    write_export(evaluate(study), tmp_path / f"any{suffix}", ExportChoices())
+    write_export(evaluate(study), [tmp_path / f"any{suffix}"], ExportChoices())
     again = open_anything(tmp_path / f"any{suffix}")
     for column in table.columns:
         same_column(column, again.table.column(column.name))
@@ -204,16 +204,16 @@ def test_texts_that_look_like_formulas_are_guarded_on_request_and_never_formulas
     tmp_path: Path,
 ) -> None:
     evaluation = evaluate(awkward())
-    write_export(evaluation, tmp_path / "a.csv", ExportChoices())
+    write_export(evaluation, [tmp_path / "a.csv"], ExportChoices())
     assert ',"=1+1",' in (tmp_path / "a.csv").read_text()
-    write_export(evaluation, tmp_path / "b.csv", ExportChoices(as_text=True))
+    write_export(evaluation, [tmp_path / "b.csv"], ExportChoices(as_text=True))
     text = (tmp_path / "b.csv").read_text()
     assert ',"\'=1+1",' in text
     assert ',"\'-9 or so",' in text
     assert "-3" in text
     assert "'-3" not in text
     assert exported(evaluation, ExportChoices(as_text=True)).n_guarded == 6
-    write_export(evaluation, tmp_path / "c.xlsx", ExportChoices())
+    write_export(evaluation, [tmp_path / "c.xlsx"], ExportChoices())
     cell = openpyxl.load_workbook(tmp_path / "c.xlsx")["data"]["C5"]
     assert (cell.value, cell.data_type) == ("=1+1", "s")
 
@@ -242,7 +242,7 @@ def test_a_code_book_beside_a_file_names_codes(tmp_path: Path) -> None:
 
 def test_the_code_book_that_is_written_reads_back(tmp_path: Path) -> None:
     study = awkward()
-    write_export(evaluate(study), tmp_path / "t.csv", ExportChoices(computed=False))
+    write_export(evaluate(study), [tmp_path / "t.csv"], ExportChoices(computed=False))
     (tmp_path / "t.schema.json").unlink()
     again = open_anything(tmp_path / "t.csv")
     for name in ("site", "coach"):
@@ -256,13 +256,13 @@ def test_the_code_book_that_is_written_reads_back(tmp_path: Path) -> None:
 def test_refusals(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     study = awkward()
     with pytest.raises(FileError, match="a table is written as"):
-        write_export(evaluate(study), tmp_path / "t.pdf", ExportChoices())
+        write_export(evaluate(study), [tmp_path / "t.pdf"], ExportChoices())
     with pytest.raises(FileError, match="Choose an outcome"):
-        write_export(evaluate(study), tmp_path / "t.csv", ExportChoices(model_columns=True))
+        write_export(evaluate(study), [tmp_path / "t.csv"], ExportChoices(model_columns=True))
     assert list(tmp_path.iterdir()) == []
     bad = Study(Table((text_column("t", ["a\x01b", "c", "d"]),)), (Variable("t", Kind.TEXT, "t"),))
     with pytest.raises(FileError, match="write the table as text"):
-        write_export(evaluate(bad), tmp_path / "t.xlsx", ExportChoices())
+        write_export(evaluate(bad), [tmp_path / "t.xlsx"], ExportChoices())
     assert list(tmp_path.iterdir()) == []
 
 
@@ -282,7 +282,7 @@ def test_names_and_the_code_book_are_guarded_too(tmp_path: Path, suffix: str) ->
     """A column called =1+1, a level @x, a label −y: nothing that is written begins like a formula."""
     study = study_of({"=1+1": ["@x", "b"] * 8, "y": np.arange(16.0)}, "y", "=1+1")
     study = describe(describe(study, "=1+1", label="=cmd()"), "y", label="+2", unit="-u")
-    files = write_export(evaluate(study), tmp_path / f"out{suffix}", ExportChoices(as_text=True))
+    files = write_export(evaluate(study), [tmp_path / f"out{suffix}"], ExportChoices(as_text=True)).files
     for file in files:
         if file.suffix == ".csv" or file.suffix == ".tsv":
             for line in file.read_text().splitlines():
@@ -298,7 +298,7 @@ def test_control_characters_in_labels_are_no_trouble(tmp_path: Path) -> None:
     for name in ("g", "x", "y"):
         study = describe(study, name, label=f"{name}\x01\x1f\x0b", unit="u\x02")
     for suffix in (".xlsx", ".ods", ".csv"):
-        files = write_export(evaluate(study), tmp_path / f"out{suffix}", ExportChoices())
+        files = write_export(evaluate(study), [tmp_path / f"out{suffix}"], ExportChoices()).files
         assert open_anything(files[0]).table.n_rows == 16
     fit = evaluate(study).fit
     assert fit is not None

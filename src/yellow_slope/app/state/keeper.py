@@ -15,7 +15,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.journal.steps import Step
-from yellow_slope.files.safely.atomically import reason_of
+from yellow_slope.files.safely.regular import reason_of
 
 if TYPE_CHECKING:
     from yellow_slope.files.journal.keeping import Journal

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import json
+import logging
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.safely.paths import state_folder
+from yellow_slope.files.safely.regular import read_bytes
 
+log = logging.getLogger(__name__)
 KEPT = 8
+MOST_BYTES = 1 << 20
 
 
 def _file() -> Path:
@@ -19,8 +23,9 @@ def _file() -> Path:
 def recent_files() -> list[Path]:
     """Files opened or saved lately that still exist, the newest first."""
     try:
-        found = json.loads(_file().read_text())
-    except (OSError, ValueError, RuntimeError):  # nested without end; nobody's home
+        found = json.loads(read_bytes(_file(), MOST_BYTES)) if _file().exists() else []
+    except (OSError, FileError, ValueError, RuntimeError) as error:  # nested without end; nobody's home
+        log.warning("the list of recent files is left aside: %s", type(error).__name__)
         return []
     names = [Path(name) for name in found if isinstance(name, str)] if isinstance(found, list) else []
     return [path for path in names if _is_there(path)]

@@ -12,7 +12,7 @@ from yellow_slope.app.state.view import answer_of
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.verbs.figuring import Figuring
-from yellow_slope.app.verbs.targets import NOT_IN_A_NAME, Targets
+from yellow_slope.app.verbs.targets import NOT_IN_A_NAME, Targets, saved
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.figured.subjects import subject_of
 from yellow_slope.core.fit.fitted.evaluate import evaluate
@@ -99,7 +99,7 @@ class Exporting:
             return
         evaluation = view.evaluation
 
-        def work(job: Job) -> list[Path]:
+        def work(job: Job) -> str:
             from yellow_slope.files.safely.atomically import write_together
             from yellow_slope.report.formats import report_contents
             from yellow_slope.report.parts import build_report
@@ -107,13 +107,9 @@ class Exporting:
             # A bootstrap that is still to be drawn is drawn here.
             whole = evaluate(evaluation.study, evaluation, Resampling(go_on=lambda _share: job.go_on()))
             contents = report_contents(files, build_report(whole), job.go_on)
-            write_together(contents)
-            return [path for path, _ in contents]
+            return saved([path for path, _ in contents], *write_together(contents))
 
-        def done(paths: list[Path]) -> None:
-            self.session.say(f"Saved: {', '.join(str(path) for path in paths)}")
-
-        self.worker.in_order("writing the report", work, done, self.session.say)
+        self.worker.in_order("writing the report", work, self.session.say, self.session.say)
 
     @action(
         "save the figure",
@@ -148,7 +144,7 @@ class Exporting:
             most = f"{LEAST_LETTERS:g} to {MOST_LETTERS:g} points"
             self.session.say(f"Letters have {most}, not {typed.points:g}; nothing was written.")
             return
-        from yellow_slope.report.figures import NUMBERS, FigureFile, drawn_figure
+        from yellow_slope.report.figures import NUMBERS, POINTS, FigureFile, drawn_figure
 
         def meant() -> list[FigureFile] | None:
             files = [FigureFile(path, typed.dpi, typed.outlines) for path in self.targets.named(typed.names)]
@@ -171,17 +167,12 @@ class Exporting:
             for file in files:
                 contents.append(file.content(drawn))
                 job.go_on()
-            write_together(zip((file.path for file in files), contents))
-            return remark(drawn.page)
+            remarks = write_together(zip((file.path for file in files), contents))
+            is_points = any(file.kind in POINTS for file in files)
+            drawn_at = f" ({typed.dpi} dpi)" if is_points else ""
+            return saved([file.path for file in files], remark(drawn.page), *remarks, how=drawn_at)
 
-        drawn_at = f" ({typed.dpi} dpi)" if any(file.kind in ("png", "tiff") for file in files) else ""
-        said = f"Saved: {', '.join(str(file.path) for file in files)}{drawn_at}"
-        self.worker.in_order(
-            "drawing the figure",
-            work,
-            lambda more: self.session.say(f"{said}. {more}" if more else said),
-            self.session.say,
-        )
+        self.worker.in_order("drawing the figure", work, self.session.say, self.session.say)
 
     def _with_letters(self, figure: Figure, points: float | None) -> Figure:
         """The figure with letters of a size that was typed, which is kept: with the figure, or for all that are not
@@ -217,16 +208,13 @@ class Exporting:
         if files is None:
             return
 
-        def work(job: Job) -> list[Path]:
+        def work(job: Job) -> str:
             from yellow_slope.files.safely.atomically import write_together
 
-            write_together([(file.path, file.content(table)) for file in files])
-            return [file.path for file in files]
+            remarks = write_together([(file.path, file.content(table)) for file in files])
+            return saved([file.path for file in files], *remarks)
 
-        def done(paths: list[Path]) -> None:
-            self.session.say(f"Saved: {', '.join(str(path) for path in paths)}")
-
-        self.worker.in_order("writing the table", work, done, self.session.say)
+        self.worker.in_order("writing the table", work, self.session.say, self.session.say)
 
     @action(
         "export the table",
@@ -259,12 +247,12 @@ class Exporting:
         evaluation = view.evaluation
 
         def work(job: Job) -> str:
-            from yellow_slope.files.written.exporting import exported, write_export
+            from yellow_slope.files.written.exporting import write_export
 
-            files = [str(file) for path in paths for file in write_export(evaluation, path, choices, job.told)]
-            n = exported(evaluation, choices).n_guarded if choices.as_text else 0
-            guarded = f" {n:,} cells begin with an apostrophe now." if n else ""
-            return f"Saved: {', '.join(files)}.{guarded}"
+            written = write_export(evaluation, paths, choices, job.told)
+            n = written.n_guarded if choices.as_text else 0
+            guarded = [f"{n:,} cells begin with an apostrophe now."] if n else []
+            return saved(written.files, *guarded, *written.remarks)
 
         self.worker.in_order("writing the table", work, self.session.say, self.session.say)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from dataclasses import dataclass
 from itertools import count
 from pathlib import Path
 
@@ -10,11 +11,20 @@ from yellow_slope.app.state.recentfiles import remember
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import WRONG, Job, Worker, given_up
 from yellow_slope.app.verbs.actions import Menu, action
-from yellow_slope.app.verbs.targets import Targets
+from yellow_slope.app.verbs.targets import Targets, saved
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.files.safely.atomically import Stamp, has_other_names, stamp_of
 
 log = logging.getLogger(__name__)
+OTHER_NAME = "Its other name (a hard link) keeps what stood there before."
+
+
+@dataclass(frozen=True, slots=True)
+class _Saved:
+    """A study file that was written."""
+
+    stamp: Stamp | None
+    remarks: tuple[str, ...]
 
 
 class Saving:
@@ -97,28 +107,26 @@ class Saving:
         if study is None or path is None:
             return
 
-        def work(job: Job) -> tuple[str, Stamp | None, bool]:
+        def work(job: Job) -> _Saved | str:
             from yellow_slope.files.safely.atomically import write_whole
             from yellow_slope.files.study.studyfile import packed
 
             in_the_way = "" if is_chosen else self._in_the_way(path, stamp_of(path))
             if in_the_way:
-                return in_the_way, None, False
+                return in_the_way
             content = packed(study)
             job.go_on()
-            had_others = has_other_names(path)
-            write_whole(path, content)
+            other = [OTHER_NAME] if has_other_names(path) else []
+            remarks = write_whole(path, content)
             remember(path)
-            return "", stamp_of(path), had_others
+            return _Saved(stamp_of(path), (*other, *remarks))
 
-        def saved(found: tuple[str, Stamp | None, bool]) -> None:
-            in_the_way, stamp, had_others = found
-            if in_the_way:
-                self._save_to(self._agreed(path, in_the_way), is_chosen=True)
+        def saved_or_not(found: _Saved | str) -> None:
+            if isinstance(found, str):
+                self._save_to(self._agreed(path, found), is_chosen=True)
                 return
-            self.session.mark_saved(path, study, stamp)
-            other = " Its other name (a hard link) keeps what stood there before." if had_others else ""
-            self.session.say(f"Saved: {path}.{other}" if other else f"Saved: {path}")
+            self.session.mark_saved(path, study, found.stamp)
+            self.session.say(saved([path], *found.remarks))
 
         def not_saved(why: str) -> None:
             self.session.say(why)
@@ -127,7 +135,7 @@ class Saving:
             if self.dialogs.choose("The study is not saved", why, "Save elsewhere", "Leave it unsaved") == 0:
                 self._save_to(self._ask_path(), is_chosen=True)
 
-        self.worker.in_order(f"saving {path.name}", work, saved, not_saved)
+        self.worker.in_order(f"saving {path.name}", work, saved_or_not, not_saved)
 
     def _save_now(self, path: Path) -> str:
         """Save before the study is left; why that failed, whatever it was, else nothing."""
@@ -136,13 +144,15 @@ class Saving:
         study = self.session.study
         assert study is not None
         try:
-            write_study(study, path)
+            remarks = write_study(study, path)
         except YellowSlopeError as error:
             return str(error)
         except Exception:
             log.exception("the study could not be saved")
             return WRONG
         self.session.mark_saved(path, study, stamp_of(path))
+        if remarks:
+            self.session.say(saved([path], *remarks))
         return ""
 
 

@@ -10,6 +10,7 @@ from pathlib import Path
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.words.spelling.numerals import listed
+from yellow_slope.files.safely.paths import working_folder
 from yellow_slope.files.written.targets import inputs_of, names_on, placed, refuse_inputs
 
 NOT_IN_A_NAME = re.compile(r"[/\x00-\x1f]+")
@@ -27,8 +28,8 @@ class Targets:
 
         for path in (self.session.path, self.session.source):
             if path is not None and path != STUDY:
-                return path.absolute().parent
-        return Path.cwd()
+                return (working_folder() / path).parent
+        return working_folder()
 
     def suggested(self, suffix: str) -> str:
         """A file name for the study's name."""
@@ -75,3 +76,10 @@ class Targets:
             for i in count(2)
             if not (folder / (found := name if i == 2 else f"{name.removesuffix(suffix)} {i - 1}{suffix}")).exists()
         )
+
+
+def saved(paths: Iterable[Path], *remarks: str, how: str = "") -> str:
+    """What is said of files that were written: their whole paths, how, and remarks."""
+    said = f"Saved: {', '.join(str(path) for path in paths)}{how}"
+    more = " ".join(remark for remark in remarks if remark)
+    return f"{said}. {more}" if more else said

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QWidget
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Menu, action
-from yellow_slope.app.verbs.targets import Targets
+from yellow_slope.app.verbs.targets import Targets, saved
 from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.files.safely.logfile import log_place, log_text, machine_text
 
@@ -53,10 +53,9 @@ class WhatHappened:
             return
         content = self.report().encode()
 
-        def work(job: Job) -> None:
+        def work(job: Job) -> str:
             from yellow_slope.files.safely.atomically import write_whole
 
-            write_whole(path, content)
+            return saved([path], *write_whole(path, content))
 
-        say = self.session.say
-        self.worker.in_order(f"writing {path.name}", work, lambda _: say(f"Saved: {path}"), say)
+        self.worker.in_order(f"writing {path.name}", work, self.session.say, self.session.say)

@@ -8,7 +8,17 @@ from itertools import islice
 from typing import TypeVar, assert_never
 
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
-from yellow_slope.core.data.scanner import DEEPEST, QUOTES, IsNumeric, Mistake, Scanner, Stop, quote, typed_name
+from yellow_slope.core.data.scanner import (
+    DEEPEST,
+    QUOTES,
+    IsNumeric,
+    Mistake,
+    Scanner,
+    Stop,
+    quote,
+    repeated,
+    typed_name,
+)
 from yellow_slope.core.data.table import date_text, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
@@ -45,7 +55,7 @@ def typed_condition(line: str, variables: Iterable[Variable], is_numeric: IsNume
     """The condition that a whole line says. StudyError that names the place of a mistake."""
     found = find_condition(line, variables, is_numeric)
     if isinstance(found, Mistake):
-        raise StudyError(f"“{line}”, character {found.position + 1}: {found.message}")
+        raise StudyError(f"{repeated(line)}, character {found.position + 1}: {found.message}")
     return found
 
 
@@ -86,7 +96,7 @@ def _not_understood(scanner: Scanner, line: str) -> Stop:
     """What is left at the scanner's place means nothing there."""
     scanner.skip()
     rest = len(line[scanner.at :].rstrip())
-    return Stop(scanner.at, rest, f"“{line[scanner.at : scanner.at + min(rest, 30)]}” is not understood here.")
+    return Stop(scanner.at, rest, f"{repeated(line[scanner.at : scanner.at + rest])} is not understood here.")
 
 
 def _conjunction(scanner: Scanner, depth: int) -> Rule:

@@ -20,7 +20,7 @@ from yellow_slope.core.data.derived import (
     Reversed,
     RowFunction,
 )
-from yellow_slope.core.data.scanner import DEEPEST, IsNumeric, Mistake, Scanner, Stop, typed_name
+from yellow_slope.core.data.scanner import DEEPEST, IsNumeric, Mistake, Scanner, Stop, repeated, typed_name
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.data.variable import Kind, Variable
 
@@ -62,7 +62,7 @@ def _whole(scanner: Scanner) -> Expression:
     if not scanner.is_done:
         scanner.skip()
         rest = len(text[scanner.at :].rstrip())
-        raise Stop(scanner.at, rest, f"“{text[scanner.at : scanner.at + min(rest, 30)]}” is not understood here.")
+        raise Stop(scanner.at, rest, f"{repeated(text[scanner.at : scanner.at + rest])} is not understood here.")
     return found
 
 

@@ -31,10 +31,15 @@ class Mistake:
     message: str
 
 
-SHOWN = 120
-"""Characters of a line in a refusal."""
+SHOWN, REPEATED = 120, 40
+"""Characters of a line in a refusal, and of the part that is refused."""
 MOST_COMPARED = 2000
 """Names among which the nearest is looked for; it is done at every key."""
+
+
+def repeated(typed: str) -> str:
+    """What was typed, in quotes; of much its beginning."""
+    return f"“{typed}”" if len(typed) <= REPEATED else f"“{typed[:REPEATED]} …”"
 
 
 DEEPEST = 40
@@ -280,8 +285,8 @@ class Scanner:
         if begun:
             labels = [v.label for v in list(begun.values())[:4]]
             some = f"{', '.join(labels[:-1])} or {labels[-1]}"
-            raise Stop(self.at, len(typed), f"“{typed}” could be {some}.")
-        raise Stop(self.at, len(typed), f"There is no variable “{typed}”{self._nearest(typed)}")
+            raise Stop(self.at, len(typed), f"{repeated(typed)} could be {some}.")
+        raise Stop(self.at, len(typed), f"There is no variable {repeated(typed)}{self._nearest(typed)}")
 
     def _nearest(self, typed: str) -> str:
         """How the message about an unknown name ends: with the name that is nearest, where one is near."""
@@ -314,7 +319,7 @@ class Scanner:
             return best
         end = self.line.find("]", begin)
         name = self.line[begin + 1 : end if end > 0 else len(self.line)]
-        raise Stop(begin, len(name) + 2, f"There is no variable “{name}”.")
+        raise Stop(begin, len(name) + 2, f"There is no variable {repeated(name)}.")
 
     def run(self) -> list[Variable]:
         """A name, or all from one name through another: “item01 ... item30”."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
-from yellow_slope.core.data.scanner import DEEPEST, Mistake, Scanner, Stop
+from yellow_slope.core.data.scanner import DEEPEST, Mistake, Scanner, Stop, repeated
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError, YellowSlopeError
 from yellow_slope.core.quickline.phrases import coding_said, treatment_said
@@ -140,7 +140,7 @@ class _LineReader(Scanner):
     def _not_understood(self, text: str) -> str:
         """What is not understood, and what stands in its place here."""
         hint = next((hint for marks, hint in HINTS.items() if text[:1] in marks), "")
-        return f"“{text}” is not understood here{f': {hint}' if hint else ''}."
+        return f"{repeated(text)} is not understood here{f': {hint}' if hint else ''}."
 
     def _nearest(self, typed: str) -> str:
         marked = next((hint for marks, hint in HINTS.items() if any(mark in typed for mark in marks)), "")

@@ -21,8 +21,9 @@ from yellow_slope.files.journal.keeping import MOST_BYTES
 from yellow_slope.files.journal.lines import Line, path_of, unpacked_lines
 from yellow_slope.files.journal.places import UNFINISHED, journals
 from yellow_slope.files.journal.steps import Edited, History, Opened, Redone, Saved, Undone
-from yellow_slope.files.safely.atomically import Stamp, read_bytes, stamp_of
+from yellow_slope.files.safely.atomically import Stamp, stamp_of
 from yellow_slope.files.safely.jsontext import json_text
+from yellow_slope.files.safely.regular import read_bytes
 from yellow_slope.files.study.studyfile import on_table, study_document
 from yellow_slope.files.tables.tableschema import fitting, schema_of
 
@@ -261,7 +262,7 @@ def _opened(path: Path, work: Unclosed, progress: Callable[[float], None]) -> St
 def _held(file: Path) -> Iterator[bool]:
     """Whether nobody keeps this journal any longer; it is held meanwhile."""
     try:
-        handle = os.open(file, os.O_RDONLY | os.O_NOFOLLOW)
+        handle = os.open(file, os.O_RDONLY | os.O_NOFOLLOW | os.O_NONBLOCK)
     except OSError:
         yield False
         return
@@ -286,10 +287,8 @@ def _is_old(file: Path) -> bool:
 
 def _content(file: Path) -> bytes | None:
     try:
-        if file.stat().st_size > 8 * MOST_BYTES:
-            return None
-        return read_bytes(file)
-    except (OSError, FileError):
+        return read_bytes(file, 8 * MOST_BYTES)
+    except FileError:
         return None
 
 

@@ -4,87 +4,153 @@ from __future__ import annotations
 
 import os
 import re
+import shutil
 import stat
 import tempfile
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
+from yellow_slope.core.words.spelling.numerals import listed
+from yellow_slope.files.safely.plans import KEPT, PART, Move, begin_of, planned
+from yellow_slope.files.safely.regular import reason_of, why_not
 
-MOST_OF_A_NAME = 40
 
-
-def write_whole(path: Path, content: bytes) -> None:
-    """Write the file so that a reader sees the old content or the new one, never a part. FileError says why not.
+def write_whole(path: Path, content: bytes) -> tuple[str, ...]:
+    """Write the file so that a reader sees the old content or the new one, never a part; remarks, usually none.
+    FileError says why not.
 
     A symbolic link is followed; a file that was there keeps its permissions, and as far as the system allows its owner
     and its extended attributes; what is no regular file is refused.
     """
-    write_together([(path, content)])
+    return write_together([(path, content)])
 
 
-def write_together(files: Iterable[tuple[Path, bytes]]) -> None:
-    """Write several files, all of them or none: each is written beside its target first, and put in its place when
-    all are. FileError says which cannot be, and why."""
-    parts: list[_Part] = []
+def write_together(files: Iterable[tuple[Path, bytes]]) -> tuple[str, ...]:
+    """Write several files, all of them or none; remarks on what is written, usually none. FileError says which cannot
+    be, and why.
+
+    Each is written beside its target, and what stands there is kept beside it under a second name. When all are there
+    a plan is written down and they are put in their places; where one cannot be, what was kept comes back. After a
+    program that was killed in the middle, the next one finishes the plan: see `recover`.
+    """
+    parts: list[Part] = []
+    needed: set[str] = set()
     try:
         for path, content in files:
             parts.append(_part(Path(path), content))
-        while parts:
+        if len(parts) > 1:
+            for i, part in enumerate(parts):
+                parts[i] = _with_kept(part)
+            with planned([part.move for part in parts]):
+                _put_in_place(parts, needed)
+        elif parts:
             parts[0].put_in_place()
-            parts.pop(0)
     finally:
-        for part in parts:
+        for left in {name for part in parts for name in (part.move.part, part.move.kept) if name} - needed:
             with suppress(OSError):
-                Path(part.temporary).unlink(missing_ok=True)
+                os.unlink(left)
+    return _synced(parts)
 
 
 @dataclass(frozen=True, slots=True)
-class _Part:
+class Part:
     """A file that is written beside its target."""
 
     shown: Path
-    target: Path
-    temporary: str
-    mode: int
+    move: Move
+
+    def refused(self, error: OSError) -> FileError:
+        """Why it cannot be written."""
+        return FileError(f"{self.shown} cannot be written: {reason_of(error)}.")
 
     def put_in_place(self) -> None:
-        """Let it take the place of its target."""
+        """Let it take the place of its target. FileError where it cannot."""
         try:
-            _keep_belongings(self.target, self.temporary)
-            os.chmod(self.temporary, self.mode)
-            os.replace(self.temporary, self.target)
-            _sync_folder(self.target.parent)
+            os.replace(self.move.part, self.move.target)
         except OSError as error:
-            raise FileError(f"{self.shown} cannot be written: {reason_of(error)}.") from error
+            raise self.refused(error) from error
 
 
-def _part(path: Path, content: bytes) -> _Part:
-    """The content beside its target."""
-    target = Path(os.path.realpath(path))
-    mode = _mode_of(target, path)
-    _clear_leftovers(target)
+def _put_in_place(parts: Sequence[Part], needed: set[str]) -> None:
+    """Let all take the places of their targets, or let all stay as they were. FileError with the reason.
+
+    needed: takes the names of what is kept of a file that could not be brought back.
+    """
+    done: list[Part] = []
     try:
-        handle, temporary = tempfile.mkstemp(
-            prefix=f"{_begin_of(target)}{os.getpid()}.", suffix=".part", dir=target.parent
-        )
-    except OSError as error:
-        raise FileError(f"{path} cannot be written: {reason_of(error)}.") from error
+        for part in parts:
+            part.put_in_place()
+            done.append(part)
+    except BaseException as error:
+        stuck = [part for part in done if not part.move.undo()]
+        if stuck:
+            needed |= {part.move.kept for part in stuck}
+            names = listed([f"{part.shown}{f' (before: {part.move.kept})' * bool(part.move.kept)}" for part in stuck])
+            raise FileError(f"{error} Written already, and not to be taken back: {names}.") from error
+        raise
+
+
+def _synced(parts: Sequence[Part]) -> tuple[str, ...]:
+    """Bring the folders to the disk; what is said of those where the system cannot tell. The files stand there."""
+    said = []
+    by_folder = {os.path.dirname(part.move.target): part for part in reversed(parts)}
+    for folder, part in reversed(by_folder.items()):
+        try:
+            _sync_folder(folder)
+        except OSError as error:
+            said.append(
+                f"{part.shown} is written, but the system could not confirm that it would outlast a power cut: "
+                f"{reason_of(error)}."
+            )
+    return tuple(said)
+
+
+def _part(path: Path, content: bytes) -> Part:
+    """The content beside its target, with the permissions and belongings of what it will take the place of."""
+    temporary = ""
     try:
+        target = Path(os.path.realpath(path))
+        mode = _mode_of(target, path)
+        _clear_leftovers(target)
+        handle, temporary = tempfile.mkstemp(prefix=f"{begin_of(target)}{os.getpid()}.", suffix=PART, dir=target.parent)
         try:
             write_all(handle, content)
+            _keep_belongings(target, temporary)
+            os.chmod(temporary, mode)
             os.fsync(handle)
         finally:
             os.close(handle)
-    except OSError as error:
-        Path(temporary).unlink(missing_ok=True)
-        raise FileError(f"{path} cannot be written: {reason_of(error)}.") from error
-    except BaseException:
-        Path(temporary).unlink(missing_ok=True)
+    except BaseException as error:
+        if temporary:
+            with suppress(OSError):
+                Path(temporary).unlink(missing_ok=True)
+        if isinstance(error, OSError | ValueError):
+            raise FileError(f"{path} cannot be written: {why_not(error)}.") from error
         raise
-    return _Part(path, target, temporary, mode)
+    return Part(path, Move(str(target), temporary))
+
+
+def _with_kept(part: Part) -> Part:
+    """The part with what stands at its target kept under a second name; as it is where nothing stands there."""
+    move = part.move
+    kept = f"{move.part.removesuffix(PART)}{KEPT}"
+    try:
+        try:
+            os.link(move.target, kept)
+        except FileNotFoundError:
+            if os.path.lexists(move.target):
+                raise
+            return part
+        except OSError:  # a file system without second names
+            shutil.copy2(move.target, kept)
+        return replace(part, move=replace(move, kept=kept))
+    except OSError as error:
+        with suppress(OSError):
+            os.unlink(kept)
+        raise part.refused(error) from error
 
 
 def write_all(handle: int, content: bytes) -> None:
@@ -151,15 +217,10 @@ def stamp_of(path: Path) -> Stamp | None:
     return Stamp(found.st_mtime_ns, found.st_size, found.st_ino)
 
 
-def _begin_of(target: Path) -> str:
-    """How a part of the file is called at first: no longer than the longest name of a file has room for."""
-    return f".{target.name[:MOST_OF_A_NAME]}."
-
-
 def _clear_leftovers(target: Path) -> None:
     """Remove parts left by a save that was killed; those of a program still running, and what is not ours to remove,
     stay."""
-    pattern = re.compile(re.escape(_begin_of(target)) + r"(\d+)\..*\.part")
+    pattern = re.compile(re.escape(begin_of(target)) + r"(\d+)\..*" + f"(?:{re.escape(PART)}|{re.escape(KEPT)})")
     try:
         names = os.listdir(target.parent)
     except OSError:
@@ -181,33 +242,13 @@ def _runs(process: int) -> bool:
     return process != os.getpid()
 
 
-def read_bytes(path: Path, most: int | None = None) -> bytes:
-    """The file's content; FileError with the reason where it cannot be read, is no regular file, or is larger than
-    `most`."""
-    try:
-        there = os.stat(path)
-        if not stat.S_ISREG(there.st_mode):
-            raise FileError(f"{path} cannot be read: it is no regular file.")
-        if most is not None and there.st_size > most:
-            raise FileError(f"{path} cannot be read: it is larger than {most >> 30} GB.")
-        return Path(path).read_bytes()
-    except (OSError, ValueError) as error:
-        reason = reason_of(error) if isinstance(error, OSError) else "no file can have such a name"
-        raise FileError(f"{path} cannot be read: {reason}.") from error
-
-
-def reason_of(error: OSError) -> str:
-    """Why the system refused, in its own words."""
-    return (error.strerror or str(error)).lower()
-
-
 def _umask() -> int:
     now = os.umask(0)
     os.umask(now)
     return now
 
 
-def _sync_folder(folder: Path) -> None:
+def _sync_folder(folder: str) -> None:
     try:
         handle = os.open(folder, os.O_RDONLY)
     except OSError:

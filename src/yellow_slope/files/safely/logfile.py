@@ -16,8 +16,8 @@ from typing import TextIO
 
 from yellow_slope import __version__
 from yellow_slope.core.errors import FileError
-from yellow_slope.files.safely.atomically import read_bytes
 from yellow_slope.files.safely.paths import state_folder
+from yellow_slope.files.safely.regular import read_bytes, refuse_no_file
 
 log = logging.getLogger(__name__)
 PROGRAM = "yellow_slope"
@@ -76,8 +76,9 @@ def told(error: BaseException) -> str:
     return "\n".join(lines)
 
 
-def begin_log(verbose: bool = False) -> None:
-    """Write the log to its file; with `verbose` all of it to the terminal too. No trouble where neither can be."""
+def begin_log(verbose: bool = False, on_terminal: bool = True) -> None:
+    """Write the log to its file, and errors to the terminal unless it is said not to; with `verbose` all of it to the
+    terminal too. No trouble where neither can be."""
     root = logging.getLogger(PROGRAM)
     root.setLevel(logging.DEBUG if verbose else logging.INFO)
     root.propagate = False
@@ -85,11 +86,13 @@ def begin_log(verbose: bool = False) -> None:
         root.removeHandler(handler)
         handler.close()
     handlers: list[logging.Handler] = []
-    terminal = logging.StreamHandler(sys.stderr)
-    terminal.setLevel(logging.DEBUG if verbose else logging.ERROR)
-    handlers.append(terminal)
+    if on_terminal or verbose:
+        terminal = logging.StreamHandler(sys.stderr)
+        terminal.setLevel(logging.DEBUG if verbose else logging.ERROR)
+        handlers.append(terminal)
     with suppress(OSError):  # a state folder that cannot be written, nobody's home
         log_file().parent.mkdir(parents=True, exist_ok=True)
+        refuse_no_file(log_file())
         handlers.append(RotatingFileHandler(log_file(), maxBytes=MOST_BYTES, backupCount=KEPT - 1, encoding="utf-8"))
     for handler in handlers:
         handler.setFormatter(Plain())
@@ -100,6 +103,7 @@ def begin_log(verbose: bool = False) -> None:
 def watch_faults() -> None:
     """Let a program that the system ends say where it was."""
     with suppress(OSError, ValueError):
+        refuse_no_file(fault_file())
         _faults.append(fault_file().open("a+", encoding="utf-8", errors="replace"))  # open as long as the program lives
         faulthandler.enable(_faults[-1])
 

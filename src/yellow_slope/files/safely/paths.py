@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+from contextlib import suppress
 from pathlib import Path
 
 from platformdirs import user_state_path
@@ -24,3 +25,11 @@ def state_folder() -> Path:
         return user_state_path("yellow-slope")
     except RuntimeError as error:
         raise OSError(errno.ENOENT, "nobody has a home here") from error
+
+
+def working_folder() -> Path:
+    """Where the program was started; where that is gone, the user's home, and for nobody the root."""
+    for folder in (Path.cwd, Path.home):
+        with suppress(OSError, RuntimeError):
+            return folder()
+    return Path("/")

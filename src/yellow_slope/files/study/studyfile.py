@@ -81,9 +81,9 @@ MOST_MEMBERS = 64
 _STILL = (1980, 1, 1, 0, 0, 0)
 
 
-def write_study(study: Study, path: Path) -> None:
-    """Write a study file whole or not at all."""
-    write_whole(path, packed(study))
+def write_study(study: Study, path: Path) -> tuple[str, ...]:
+    """Write a study file whole or not at all; remarks, usually none."""
+    return write_whole(path, packed(study))
 
 
 def packed(study: Study) -> bytes:

@@ -25,8 +25,8 @@ from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, as_
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import listed
-from yellow_slope.files.safely.atomically import read_bytes
 from yellow_slope.files.safely.jsontext import json_object
+from yellow_slope.files.safely.regular import read_bytes
 
 SUFFIX = ".schema.json"
 

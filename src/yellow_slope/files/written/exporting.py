@@ -34,7 +34,7 @@ from yellow_slope.core.study.treatment import AS_IS
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.names.terms import column_name
 from yellow_slope.core.words.spelling.letters import shown
-from yellow_slope.files.safely.atomically import write_whole
+from yellow_slope.files.safely.atomically import write_together
 from yellow_slope.files.study.packedtable import written
 from yellow_slope.files.tables.codebook import book_text, code_book_rows
 from yellow_slope.files.tables.tableschema import SUFFIX, field_of
@@ -195,17 +195,33 @@ def _guarded(column: Column) -> tuple[Column, int]:
 # ---- writing
 
 
+@dataclass(frozen=True, slots=True)
+class Written:
+    """What was written, and what is said of it."""
+
+    files: tuple[Path, ...]
+    remarks: tuple[str, ...]
+    n_guarded: int
+    """Cells that got an apostrophe."""
+
+
 def write_export(
-    evaluation: Evaluation, path: Path, choices: ExportChoices, progress: Callable[[float], None] = lambda share: None
-) -> tuple[Path, ...]:
-    """Write the table, and its code book beside it; the files written. FileError for a kind that is not written."""
-    files = _files(path, choices)
+    evaluation: Evaluation,
+    paths: Sequence[Path],
+    choices: ExportChoices,
+    progress: Callable[[float], None] = lambda share: None,
+) -> Written:
+    """Write the table to each of the paths, and what describes it beside them: all or none. FileError for a kind that
+    is not written, and where one cannot be."""
+    wanted = [_files(path, choices) for path in paths]
     made = exported(evaluation, choices)
-    content = _content(made, path.suffix.lower(), evaluation.study.name, choices, progress)
     schema = (json.dumps(made.schema, indent=1, ensure_ascii=False) + "\n").encode("utf-8")
-    for file, text in zip(files, (content, schema, book_text(_book_rows(made, choices))), strict=False):
-        write_whole(file, text)
-    return files
+    beside = (schema, book_text(_book_rows(made, choices)))
+    contents: dict[Path, bytes] = {}
+    for files in wanted:
+        table = _content(made, files[0].suffix.lower(), evaluation.study.name, choices, progress)
+        contents |= dict(zip(files, (table, *beside), strict=False))
+    return Written(tuple(contents), write_together(contents.items()), made.n_guarded)
 
 
 def written_files(paths: Sequence[Path], choices: ExportChoices) -> list[Path]:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import logging
+import os
 from dataclasses import replace
 from pathlib import Path
 
@@ -13,9 +15,11 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.figures import READY_LOOKS, FigureLook
 from yellow_slope.core.study.probe import LONGEST_NAME
 from yellow_slope.files.safely.atomically import write_whole
+from yellow_slope.files.safely.regular import read_bytes
 from yellow_slope.files.study.figures import LookDocument, look_document, look_of
 
-MOST_LOOKS = 50
+log = logging.getLogger(__name__)
+MOST_LOOKS, MOST_BYTES = 50, 1 << 20
 _LOOKS = TypeAdapter(list[LookDocument])
 
 
@@ -27,11 +31,23 @@ def _file() -> Path:
 
 
 def own_looks() -> tuple[FigureLook, ...]:
-    """Looks that were saved, by name; none where the file is not there or cannot be read."""
+    """Looks that were saved, by name; none where the file is not there or cannot be read, which the log says."""
     try:
-        said = _LOOKS.validate_python(json.loads(_file().read_text(encoding="utf-8")))
-    except (OSError, ValueError, ValidationError, FileError, RecursionError):
+        return _kept()
+    except FileError as error:
+        log.warning("looks of one's own are left aside: %s", type(error.__cause__ or error).__name__)
         return ()
+
+
+def _kept() -> tuple[FigureLook, ...]:
+    """Looks that were saved. FileError where their file is there and cannot be read."""
+    file = _file()
+    if not os.path.lexists(file):
+        return ()
+    try:
+        said = _LOOKS.validate_python(json.loads(read_bytes(file, MOST_BYTES)))
+    except (ValueError, ValidationError, RecursionError) as error:
+        raise FileError(f"{file} holds no looks that can be read: move it away, then looks can be saved.") from error
     ready = {look.name for look in READY_LOOKS}
     looks = [look_of(one) for one in said if one.name not in ready]
     return tuple({look.name: look for look in looks}.values())
@@ -46,15 +62,15 @@ def save_look(look: FigureLook) -> None:
         raise FileError(f"A name of a look has at most {LONGEST_NAME} characters; this one has {len(name)}.")
     if name in {ready.name for ready in READY_LOOKS}:
         raise FileError(f"“{name}” is a look of the program; save yours under another name.")
-    others = [one for one in own_looks() if one.name != name]
+    others = [one for one in _kept() if one.name != name]
     if len(others) >= MOST_LOOKS:
         raise FileError(f"{MOST_LOOKS} looks are saved already; there is no room for another.")
     _write([*others, replace(look, name=name)])
 
 
 def drop_look(name: str) -> None:
-    """Keep a look no longer. FileError where it cannot be written."""
-    _write([one for one in own_looks() if one.name != name])
+    """Keep a look no longer. FileError where that cannot be written down."""
+    _write([one for one in _kept() if one.name != name])
 
 
 def _write(looks: list[FigureLook]) -> None:

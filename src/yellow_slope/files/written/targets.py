@@ -31,8 +31,10 @@ def is_same_file(one: Path, other: Path) -> bool:
     """Whether both are one file, by whatever names."""
     try:
         return os.path.samefile(one, other)
-    except (OSError, ValueError):
+    except OSError:
         return os.path.realpath(one) == os.path.realpath(other)
+    except ValueError:  # a name that no file can have
+        return False
 
 
 def inputs_of(study: Study, file: Path) -> list[Path]:

@@ -97,7 +97,9 @@ def figure_named(study: Study, name: str) -> Figure:
     for figure in study.figures:
         if figure.name == name:
             return figure
-    there = ", ".join(f"“{f.name}”" for f in study.figures) or "none"
+    there = ", ".join(f"“{f.name}”" for f in study.figures)
+    if not there:
+        raise StudyError(f"No figure is called “{name}”: the study has none.")
     raise StudyError(f"No figure is called “{name}”; there are: {there}.")
 
 
