@@ -90,6 +90,7 @@ def test_a_name_that_no_file_can_have() -> None:
         {"name": "more", "categories": [{"value": "inf"}, {"value": 1}]},
         {"name": "more", "categories": [{"value": 1e999}, {"value": 1}]},
         {"name": "more", "categories": [{"value": "low"}, {"value": 1}]},
+        {"name": "more", "categories": [{"value": 0, "also": ["zero"]}, {"value": 1}]},
         {"name": "more", "constraints": {"minimum": "-inf", "maximum": 3}},
         {"name": "more", "given": {"x": "inf"}},
         {"name": "more", "categories": 7},
@@ -101,6 +102,21 @@ def test_codes_and_limits_that_are_no_numbers(tmp_path: Path, field: dict[str, A
     (tmp_path / "t.schema.json").write_text(json.dumps({"fields": [field]}))
     with pytest.raises(FileError, match=r"the description of “more” cannot be understood|is no number"):
         open_anything(tmp_path / "t.csv")
+
+
+@pytest.mark.parametrize("code", ["zero", "inf", "-inf", "nan", "1e400", ""])
+def test_levels_of_numbers_that_are_no_numbers(tmp_path: Path, code: str, capsys: pytest.CaptureFixture[str]) -> None:
+    levels = {"kind": "group", "levels": {code: "none", "1": "one", "2": "two"}}
+    assert run(tmp_path, rows(more=lambda k: str(k % 3)), {**SPEC, "variables": {"more": levels}}) == 1
+    assert f"“more” holds numbers; a level of it cannot have the code “{code}”." in capsys.readouterr().err
+
+
+def test_a_code_is_the_number_it_says(tmp_path: Path) -> None:
+    levels = {"kind": "group", "levels": {"0.0": "none", "1.0": "one", "2e0": "two"}}
+    assert run(tmp_path, rows(more=lambda k: str(k % 3)), {**SPEC, "variables": {"more": levels}}) == 0
+    study = open_anything(tmp_path / "s.yslope")
+    assert [level.code for level in study.variable("more").levels] == ["0", "1", "2"]
+    assert set(study.columns.levels("more").tolist()) == {0, 1, 2}
 
 
 @pytest.mark.parametrize(

@@ -33,7 +33,8 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.files.study.studyfile import packed, unpacked, write_study
 from yellow_slope.plots.marks import Page, Part, Points, Shape
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, rows_of
-from yellow_slope.report.document import Picture, Report, Section
+from yellow_slope.report.cells import Cell, Table
+from yellow_slope.report.document import Picture, Report, Section, said
 from yellow_slope.report.formats import Format, ReportFile, report_contents
 from yellow_slope.report.parts import build_report
 
@@ -283,3 +284,21 @@ def test_figures_of_ones_own_take_the_place_of_those_of_the_report(demo: Study) 
     assert pictures[0].title == "Practice and worry"
     assert [p.own for p in pictures if p.own is not None] == [0, 1]
     assert report_contents([ReportFile(Path("r.html"))], report)
+
+
+@pytest.mark.parametrize("kind", [kind for kind in Format if kind is not Format.LATEX])
+def test_a_rule_of_thousands_of_levels_is_printed_whole(kind: Format) -> None:
+    """A row that no page has room for goes on on the next; so does a paragraph, a note and a heading."""
+    rule = "g is " + " or ".join(f"level-{i}." for i in range(1200))
+    table = Table(rule, ("Rule", "Cases", rule), ((Cell(rule), Cell("17"), Cell(rule)),), rule, texts=1)
+    made = content(Report("A report", (Section("Cases", (said(rule),), (table,)),)), kind)
+    text = {
+        Format.HTML: lambda: made.decode(),
+        Format.MARKDOWN: lambda: made.decode(),
+        Format.PDF: lambda: "".join(page.extract_text() for page in PdfReader(io.BytesIO(made)).pages),
+        Format.DOCX: lambda: zipfile.ZipFile(io.BytesIO(made)).read("word/document.xml").decode(),
+        Format.ODT: lambda: zipfile.ZipFile(io.BytesIO(made)).read("content.xml").decode(),
+    }[kind]()
+    counts = {plain(text).count(f"level-{i}.") for i in (0, 1, 601, 1198, 1199)}
+    assert min(counts) >= 5
+    assert len(counts) == 1

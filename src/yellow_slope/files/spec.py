@@ -148,7 +148,11 @@ def _described(study: Study, name: str, said: VariableDocument) -> Study:
     )
     if said.levels is not None:
         codes: dict[str, list[str]] = {}
-        for code, label in said.levels.items():
+        column = study.table.column(name) if name in study.table else None
+        for text, label in said.levels.items():
+            code = text if column is None else column.level_code(text)
+            if code is None:
+                raise StudyError(f"“{name}” holds numbers; a level of it cannot have the code “{text[:40]}”.")
             codes.setdefault(label, []).append(code)
         variable = replace(variable, levels=tuple(Level(tuple(c), label) for label, c in codes.items()))
     elif variable.missing and variable.levels:

@@ -39,6 +39,7 @@ def xlsx_of(table: Table) -> bytes:
     from openpyxl.styles import Font
 
     from yellow_slope.report.writers.stillzip import still
+    from yellow_slope.workbooks import no_remains
 
     book = Workbook()
     sheet = book.active
@@ -59,5 +60,6 @@ def xlsx_of(table: Table) -> bytes:
                 cell.font = Font(bold=True)
     book.properties.created = book.properties.modified = datetime(2000, 1, 1)
     out = io.BytesIO()
-    book.save(out)
+    with no_remains(book):
+        book.save(out)
     return still(out.getvalue(), lambda name, part: _CHANGED.sub(b"", part) if name == "docProps/core.xml" else part)

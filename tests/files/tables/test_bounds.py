@@ -6,6 +6,7 @@ import gzip
 import io
 import zipfile
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 import openpyxl
@@ -69,6 +70,40 @@ def test_texts_that_stand_often_are_held_once(tmp_path: Path) -> None:
     assert study.table.n_rows == 3000
     assert study.table.column("a").text(1) == "b"
     assert len(study.table.column("a").text(2)) == 1 << 20
+
+
+@pytest.mark.parametrize("kind", [pa.string(), pa.large_string(), pa.string_view()])
+@pytest.mark.parametrize("way", ["DELTA_BYTE_ARRAY", "DELTA_LENGTH_BYTE_ARRAY", "PLAIN"])
+def test_texts_in_every_encoding(tmp_path: Path, kind: Any, way: str) -> None:
+    texts = [("gr", "kr", None)[i % 3] for i in range(2100)]
+    table = pa.table({"n": pa.array(range(2100)), "a": pa.array(texts, kind)})
+    where = {"a": way, "n": "PLAIN"}
+    parquet.write_table(table, tmp_path / "t.parquet", use_dictionary=False, column_encoding=where, row_group_size=700)
+    study = open_anything(tmp_path / "t.parquet")
+    assert [study.table.column("a").text(row) for row in (0, 1, 2, 2098)] == ["gr", "kr", "", "kr"]
+
+
+@pytest.mark.parametrize("way", ["DELTA_BYTE_ARRAY", "PLAIN"])
+def test_pages_that_unpack_to_gigabytes_are_refused_soon(tmp_path: Path, way: str) -> None:
+    """Texts of a megabyte, each like the one before but for its end, are a file of some kilobytes."""
+    table = pa.table({"a": pa.array(["x" * (1 << 20) + str(i) for i in range(300)])})
+    parquet.write_table(
+        table, tmp_path / "t.parquet", use_dictionary=False, column_encoding={"a": way}, compression="zstd"
+    )
+    assert (tmp_path / "t.parquet").stat().st_size < 1 << 20
+    before = pa.total_allocated_bytes()
+    with pytest.raises(FileError, match=r"MB large or larger, unpacked\."):
+        open_anything(tmp_path / "t.parquet")
+    assert pa.total_allocated_bytes() - before < 1 << 20
+
+
+@pytest.mark.parametrize(
+    "kind", [pa.dictionary(pa.int32(), pa.binary()), pa.binary(), pa.list_(pa.string()), pa.struct([("a", pa.int8())])]
+)
+def test_kinds_that_no_cell_holds_are_refused_unread(tmp_path: Path, kind: Any) -> None:
+    parquet.write_table(pa.table({"a": pa.nulls(3, kind)}), tmp_path / "t.parquet")
+    with pytest.raises(FileError, match="which is neither number nor text nor date"):
+        open_anything(tmp_path / "t.parquet")
 
 
 SHEET = b"application/vnd.oasis.opendocument.spreadsheet"

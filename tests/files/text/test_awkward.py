@@ -13,7 +13,7 @@ from yellow_slope.core.data.table import Column, DateColumn, NumberColumn
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.sentences.sources import read_as_phrases
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.text.delimited import DoubtfulError, RaggedError, TableReading, parse_delimited
+from yellow_slope.files.text.delimited import DoubtfulError, RaggedError, TableReading, parse_delimited, read_typed
 
 NAN = float("nan")
 
@@ -401,3 +401,30 @@ def test_an_apostrophe_is_no_letter(tmp_path: Path) -> None:
         "“well” – they did…",
         "Škoda",
     ]
+
+
+@pytest.mark.parametrize(
+    ("text", "row"),
+    [
+        ('a,b\n1,2\n3,4\n"', 4),
+        ('a,b\n1,2\n"', 3),
+        ('a\n1\n2\n"', 4),
+        ('a,b\n1,2\n"x,3\n4,5\n', 3),
+        ('a,b\n1,2\n3,"x\n4,5\n', 3),
+        ('a,b\n1,"one\ntwo"\n3,"\n', 4),
+        ('"a,b\n1,2\n3,4\n', 1),
+    ],
+)
+def test_a_quote_that_is_never_closed(text: str, row: int, capfd: pytest.CaptureFixture[str]) -> None:
+    """Every row below would stand in one cell: it is refused, and nothing is printed on the way."""
+    said = rf"row {row}: a quote is opened there and never closed"
+    with pytest.raises(FileError, match=said):
+        parse_delimited(text.encode(), "t.csv")
+    with pytest.raises(FileError, match=said):
+        read_typed(text.encode(), {}, "t.csv")
+    assert capfd.readouterr() == ("", "")
+
+
+def test_a_quote_within_a_cell_is_a_letter() -> None:
+    reading = read('a,b\n1,5" pipe\n2,pipe\n')
+    assert reading.table.column("b").text(0) == '5" pipe'

@@ -3,6 +3,8 @@ format."""
 
 from __future__ import annotations
 
+import tempfile
+import zipfile
 from dataclasses import replace
 from pathlib import Path
 from xml.dom.minidom import parseString
@@ -42,6 +44,7 @@ from yellow_slope.files.study.studyfile import write_study
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices, exported, write_export
 from yellow_slope.report.figures import FigureFile, figure_page
 from yellow_slope.report.parts import build_report
+from yellow_slope.report.tablefiles import TableFile
 from yellow_slope.report.writers.html import html_of
 
 NAN = float("nan")
@@ -306,3 +309,42 @@ def test_control_characters_in_labels_are_no_trouble(tmp_path: Path) -> None:
     svg = FigureFile(tmp_path / "a.svg").bytes_of(page)
     parseString(svg.decode("utf-8"))
     assert html_of(build_report(evaluate(study)))
+
+
+class _GivenUpError(Exception):
+    pass
+
+
+def test_a_workbook_that_fails_leaves_nothing_behind(
+    demo: Study, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Given up while its rows are written, or no room when it is put together: the temporary folder stays empty."""
+    put_by = tmp_path / "temporary"
+    put_by.mkdir()
+    monkeypatch.setattr(tempfile, "tempdir", str(put_by))
+    seen: list[int] = []
+
+    def given_up(share: float) -> None:
+        if share > 0:
+            seen.append(len(list(put_by.iterdir())))
+            raise _GivenUpError
+
+    tall = new_study(Table((number_column("x", list(range(5000))),)))
+    with pytest.raises(_GivenUpError):
+        write_export(evaluate(tall), [tmp_path / "t.xlsx"], ExportChoices(), given_up)
+    assert seen == [1]  # there was something to leave behind
+    assert list(put_by.iterdir()) == []
+
+    def no_room(*_: object, **__: object) -> None:
+        seen.append(len(list(put_by.iterdir())))
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(zipfile.ZipFile, "write", no_room)
+    with pytest.raises(FileError, match="no space left"):
+        write_export(evaluate(demo), [tmp_path / "t.xlsx"], ExportChoices())
+    report = build_report(evaluate(demo))
+    table = next(table for section in report.sections for table in section.tables)
+    with pytest.raises(FileError, match="no space left"):
+        TableFile(Path("t.xlsx")).content(table)
+    assert min(seen[1:]) > 0
+    assert list(put_by.iterdir()) == []

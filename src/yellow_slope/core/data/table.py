@@ -48,6 +48,14 @@ class _Numeric:
         """A value as the code of a level."""
         return number_text(value)
 
+    def level_code(self, text: str) -> str | None:
+        """The code of a level as this column writes it, 1 for “1.0”; None where no value of it can be so."""
+        try:
+            value = float(text)
+        except ValueError:
+            return None
+        return self.code(value) if np.isfinite(value) else None
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class NumberColumn(_Numeric):
@@ -65,6 +73,10 @@ class DateColumn(_Numeric):
     form: str = "year, month, day"
     """How the dates were written in the file, or “times”."""
 
+    def level_code(self, text: str) -> str | None:
+        """The code of a level as it is said: a date in words."""
+        return text
+
     def code(self, value: float) -> str:
         """The date as year-month-day, with its time if it has one; empty for NaN."""
         return "" if np.isnan(value) else date_text(value, self.form == "times")
@@ -79,6 +91,10 @@ class TextColumn:
     texts: tuple[str, ...]
 
     is_numeric = False
+
+    def level_code(self, text: str) -> str | None:
+        """The code of a level: any text."""
+        return text
 
     @property
     def present(self) -> BoolArray:

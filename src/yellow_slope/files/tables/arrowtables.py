@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
 from typing import Any
@@ -15,13 +16,15 @@ from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.source import Format, Found, ReadAs
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table
 from yellow_slope.core.errors import FileError
+from yellow_slope.files.safely.archives import room_for
 from yellow_slope.files.safely.jsontext import json_value
 from yellow_slope.files.text.cells import trimmed
 from yellow_slope.files.text.columns import column_of_texts
 from yellow_slope.files.text.delimited import TableReading, unique_names
 
 MOST_CELLS = 200_000_000
-MOST_BYTES = 4 << 30
+FEW_ROWS = 64
+"""Rows that are unpacked at a time where a file does not say how large they are."""
 FIRST_DAY, LAST_DAY = (date(*day).toordinal() - date(1970, 1, 1).toordinal() for day in ((1, 1, 1), (9999, 12, 31)))
 KEPT = 1 << 53
 """Whole numbers up to here are kept exactly."""
@@ -33,19 +36,21 @@ def read_parquet(content: bytes, name: str, read_as: ReadAs | None) -> TableRead
 
     try:
         fields = parquet.read_schema(io.BytesIO(content))
+        for field in fields:
+            _refuse_no_cells(field.name, field.type, name)
         # Texts stay what they are in the file, each once: written out a small file could fill the memory.
-        texts = [
-            field.name for field in fields if pa.types.is_string(field.type) or pa.types.is_large_string(field.type)
-        ]
-        file = parquet.ParquetFile(io.BytesIO(content), read_dictionary=texts)
+        texts = [field.name for field in fields if _holds_texts(field.type)]
+        metadata = parquet.ParquetFile(io.BytesIO(content)).metadata
+        # Texts of which each is written as what differs from the one before: how much they are, nothing says.
+        folded = _encoded(metadata, "DELTA_BYTE_ARRAY")
+        written_out = folded | _encoded(metadata, "DELTA_LENGTH_BYTE_ARRAY")
+        once = [text for text in texts if text not in written_out]
+        file = parquet.ParquetFile(io.BytesIO(content), read_dictionary=once)
         rows, width = file.metadata.num_rows, file.metadata.num_columns
         if rows * width > MOST_CELLS:
             raise FileError(f"{name} holds {rows:,} rows of {width:,} columns: more than {MOST_CELLS:,} cells.")
-        groups = (file.metadata.row_group(i).total_byte_size for i in range(file.metadata.num_row_groups))
-        size = sum(groups)
-        if size > MOST_BYTES:
-            raise FileError(f"{name} is not opened: what it holds is {size >> 20:,} MB large.")
-        table = file.read()
+        parts = _batches(file, texts, bool(folded), name, room_for(len(content)))
+        table = pa.Table.from_batches(parts, file.schema_arrow)
     except FileError:
         raise
     except Exception as error:  # a damaged file ends in errors of every kind
@@ -53,6 +58,36 @@ def read_parquet(content: bytes, name: str, read_as: ReadAs | None) -> TableRead
     if not table.num_rows or not table.num_columns:
         raise FileError(f"{name} holds no rows.")
     return _reading(table, name, replace(read_as or ReadAs(), format=Format.PARQUET))
+
+
+def _encoded(metadata: Any, way: str) -> set[str]:
+    """The columns of which a part is encoded in that way."""
+    groups = (metadata.row_group(i) for i in range(metadata.num_row_groups))
+    chunks = (group.column(j) for group in groups for j in range(group.num_columns))
+    return {chunk.path_in_schema for chunk in chunks if way in chunk.encodings}
+
+
+def _batches(file: Any, texts: list[str], folded: bool, name: str, most: int) -> Iterator[Any]:
+    """What the file holds, a part at a time: how large it is unpacked is known before, where the file says so, and
+    soon after where it does not. FileError where it is more than `most` bytes."""
+    n_groups = file.metadata.num_row_groups
+    size = sum(file.metadata.row_group(i).total_byte_size for i in range(n_groups))
+    if size > most:
+        raise FileError(_too_large(name, size))
+    if folded:
+        parts = iter(file.iter_batches(batch_size=FEW_ROWS))
+    else:
+        parts = (part for i in range(n_groups) for part in file.read_row_group(i).to_batches())
+    size = 0
+    for part in parts:
+        size += sum(part.column(text).nbytes for text in texts)
+        if size > most + 8 * file.metadata.num_rows * len(texts):
+            raise FileError(_too_large(name, size))
+        yield part
+
+
+def _too_large(name: str, size: int) -> str:
+    return f"{name} is not opened: what it holds is {size >> 20:,} MB large or larger, unpacked."
 
 
 def read_records(content: bytes, name: str, read_as: ReadAs | None) -> TableReading:
@@ -100,7 +135,7 @@ def _reading(table: Any, name: str, way: ReadAs) -> TableReading:
 
 def _column(name: str, cells: Any, way: ReadAs, file: str, missing: dict[str, int]) -> Column:
     kind = cells.type
-    if pa.types.is_dictionary(kind) and pa.types.is_string(kind.value_type):
+    if pa.types.is_dictionary(kind) and _holds_texts(kind.value_type):
         return _of_words(name, cells.combine_chunks(), way, missing)
     if pa.types.is_dictionary(kind):
         cells = cells.cast(kind.value_type)
@@ -120,14 +155,22 @@ def _column(name: str, cells: Any, way: ReadAs, file: str, missing: dict[str, in
     elif pa.types.is_time(kind):
         parts = cells.cast(pa.time64("us"), safe=False).cast(pa.int64()).cast(pa.float64(), safe=False)
         return DateColumn(name, _finite(pc.divide(parts, 86400e6)), "times")
-    elif not (
-        pa.types.is_integer(kind)
-        or pa.types.is_string(kind)
-        or pa.types.is_large_string(kind)
-        or pa.types.is_null(kind)
-    ):
-        raise FileError(f"{file}: the column “{name}” holds {kind}, which is neither number nor text nor date.")
     return _of_words(name, cells.cast(pa.string()).combine_chunks().dictionary_encode(), way, missing)
+
+
+def _holds_texts(kind: Any) -> bool:
+    of = pa.types
+    return bool(of.is_string(kind) or of.is_large_string(kind) or of.is_string_view(kind))
+
+
+def _refuse_no_cells(name: str, kind: Any, file: str) -> None:
+    """FileError where values of that kind are none that a cell can hold. It is known before any is read."""
+    of = pa.types
+    inner = kind.value_type if of.is_dictionary(kind) else kind
+    numbers = of.is_integer(inner) or of.is_floating(inner) or of.is_decimal(inner)
+    times = of.is_date(inner) or of.is_timestamp(inner) or of.is_time(inner)
+    if not (numbers or times or _holds_texts(inner) or of.is_boolean(inner) or of.is_null(inner)):
+        raise FileError(f"{file}: the column “{name}” holds {kind}, which is neither number nor text nor date.")
 
 
 def _of_words(name: str, coded: Any, way: ReadAs, missing: dict[str, int]) -> Column:

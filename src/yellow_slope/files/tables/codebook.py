@@ -4,12 +4,11 @@ from __future__ import annotations
 
 import csv
 import io
-import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from yellow_slope.core.data.table import DateColumn, Table, number_text
+from yellow_slope.core.data.table import Table, number_text
 from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, found_levels
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.spelling.letters import UNKNOWN
@@ -88,20 +87,7 @@ def _lines(path: Path) -> list[tuple[str, str]]:
 
 def _code(table: Table, name: str, code: str) -> str:
     """A code as it stands in the table: 1.0 is 1 in a column of numbers."""
-    if not table.column(name).is_numeric:
-        return code
-    try:
-        return number_text(float(code))
-    except ValueError:
-        return code
-
-
-def _is_number(code: str) -> bool:
-    """Whether a column of numbers can hold the code."""
-    try:
-        return math.isfinite(float(code))
-    except ValueError:
-        return False
+    return table.column(name).level_code(code) or code
 
 
 def _described(table: Table, variable: Variable, label: str, codes: Mapping[str, str]) -> Variable:
@@ -117,9 +103,7 @@ def _described(table: Table, variable: Variable, label: str, codes: Mapping[str,
     if missing:
         variable = replace(variable, missing=tuple(dict.fromkeys((*variable.missing, *missing))))
     named = {
-        code: meaning
-        for code, meaning in codes.items()
-        if code not in missing and (not column.is_numeric or isinstance(column, DateColumn) or _is_number(code))
+        code: meaning for code, meaning in codes.items() if code not in missing and column.level_code(code) is not None
     }
     here = {level.code for level in found_levels(column, variable.missing)}
     if not named or not here <= set(named):

@@ -136,7 +136,7 @@ def _variable(table: Table, variable: Variable, field: Mapping[str, Any], source
         if categories:
             variable = replace(
                 variable,
-                levels=tuple(_level(entry, isinstance(column, NumberColumn)) for entry in categories),
+                levels=tuple(_level(entry, column) for entry in categories),
                 ordered=field.get("categoriesOrdered") is True,
             )
         kind = _kind(field["kind"]) if "kind" in field else (Kind.GROUP if categories else variable.kind)
@@ -214,14 +214,23 @@ def _number(text: str) -> float | None:
         return None
 
 
-def _level(entry: Any, numeric: bool) -> Level:
+def _level(entry: Any, column: Column) -> Level:
     if isinstance(entry, dict) and entry.get("value") is None:
         raise ValueError("a category without a value")
-    value = entry["value"] if isinstance(entry, dict) else entry
-    code = number_text(_finite(value)) if numeric else str(value)
+    code = _level_code(entry["value"] if isinstance(entry, dict) else entry, column)
     if not isinstance(entry, dict):
         return Level((code,), code)
-    return Level((code, *(str(other) for other in entry.get("also", ()))), str(entry.get("label", code)))
+    also = (_level_code(other, column) for other in entry.get("also", ()))
+    return Level((code, *also), str(entry.get("label", code)))
+
+
+def _level_code(value: Any, column: Column) -> str:
+    """The code of a level as the column writes it; ValueError where it has none of that kind."""
+    text = number_text(_finite(value)) if isinstance(value, float) and column.is_numeric else str(value)
+    code = column.level_code(text)
+    if code is None:
+        raise ValueError(f"“{text[:40]}” is no number")
+    return code
 
 
 def _finite(value: Any) -> float:

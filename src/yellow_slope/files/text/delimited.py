@@ -24,7 +24,7 @@ from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.files.text.cells import EMPTY, decides, numbers_of, texts_of, trimmed, why_not_numbers
 from yellow_slope.files.text.encodings import recoded
 from yellow_slope.files.text.growingcolumn import GrowingColumn, NotAsExpectedError
-from yellow_slope.files.text.sniffing import SAMPLE, body_of, guessed, is_running_text, records, sample_of
+from yellow_slope.files.text.sniffing import SAMPLE, body_of, guessed, is_running_text, open_quote, records, sample_of
 
 BLOCK = 4 << 20
 MOST_BLOCK = 1 << 30
@@ -89,6 +89,7 @@ def parse_delimited(
     if way.separator == " ":
         text = _spaces_to_tabs(text)
     cut = replace(way, separator="\t" if way.separator == " " else way.separator)
+    _refuse_open_quote(text, cut, name)
     try:
         names, offset, lines, width = body_of(text, cut)
     except FileError as error:
@@ -122,6 +123,7 @@ def read_typed(text: bytes, types: Mapping[str, str], name: str) -> Table:
     text, _ = recoded(text, name, "utf-8")
     if _is_blank(text, 0):
         raise FileError(f"{name} is empty.")
+    _refuse_open_quote(text, way, name)
     names, offset, lines, width = body_of(text, way)
     if len(set(names)) < len(names) or len(names) > width > 0:
         raise FileError(f"{name}: two columns have the same name, or rows are short.")
@@ -129,9 +131,24 @@ def read_typed(text: bytes, types: Mapping[str, str], name: str) -> Table:
         GrowingColumn(way, as_numbers=types.get(n) == "number", as_texts=types.get(n) != "number") for n in names
     ]
     body = _Body(text, offset, lines, way, name, len(names), lambda share: None)
-    if not _is_blank(text, offset):
-        body.fill(columns)
+    try:
+        if not _is_blank(text, offset):
+            body.fill(columns)
+    except RaggedError as error:  # nobody is asked how to read what was written here
+        raise FileError(f"{error} The file is damaged.") from error
     return Table(tuple(c.typed(n, types.get(n, "string")) for n, c in zip(names, columns)))
+
+
+def _refuse_open_quote(text: bytes, way: ReadAs, name: str) -> None:
+    """FileError where a quote is never closed: rows would stand in one cell, or in a name."""
+    if not way.quote or text.count(way.quote.encode()) % 2 == 0:
+        return
+    line = open_quote(text, way.separator, way.quote)
+    if line:
+        raise FileError(
+            f"{name}, row {line}: a quote is opened there and never closed, so that all that comes after it would be "
+            "one cell."
+        )
 
 
 def _take(column: GrowingColumn, cells: Any) -> None:

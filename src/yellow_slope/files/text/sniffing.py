@@ -71,6 +71,23 @@ def records(text: str, separator: str, quote: str = '"', most: int = RECORDS) ->
     return found
 
 
+def open_quote(text: bytes, separator: str, quote: str) -> int:
+    """The line, from 1, of a row that opens a quote which is not closed up to the end of the text; 0 where none does.
+    Quotes within a cell are letters like others."""
+    csv.field_size_limit(1 << 30)
+    lines = list(io.StringIO(text.decode("utf-8", "replace"), newline=""))
+    reader = csv.reader(lines, delimiter=separator, quotechar=quote)
+    before = begin = 0
+    try:
+        for _ in reader:
+            before, begin = reader.line_num, before
+        for _ in csv.reader(lines[begin:], delimiter=separator, quotechar=quote, strict=True):
+            pass
+    except csv.Error as error:
+        return begin + 1 if "unexpected end" in str(error) else 0
+    return 0
+
+
 def guessed(text: str, encoding: str = "utf-8") -> ReadAs:
     """How a text seems to be read, from its first rows."""
     best, best_score = ReadAs(separator=","), (-1.0, 0)

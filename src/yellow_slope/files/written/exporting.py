@@ -346,7 +346,7 @@ def _workbook(made: Exported, choices: ExportChoices, progress: Callable[[float]
     import openpyxl
     from openpyxl.cell import WriteOnlyCell
 
-    book = openpyxl.Workbook(write_only=True)
+    from yellow_slope.workbooks import no_remains
 
     def typed(sheet: Any, value: object) -> object:
         if isinstance(value, float):
@@ -359,16 +359,18 @@ def _workbook(made: Exported, choices: ExportChoices, progress: Callable[[float]
         cell.data_type = "s"  # a text stays one, also where it begins like a formula
         return cell
 
-    sheet = book.create_sheet("data")
-    sheet.append([typed(sheet, name) for name in made.table.names])
-    for row in _rows(made, progress):
-        sheet.append([typed(sheet, value) for value in row])
-    if choices.code_book:
-        words = book.create_sheet("code book")
-        for line in _book_rows(made, choices):
-            words.append([typed(words, value) for value in line])
     out = io.BytesIO()
-    book.save(out)
+    book = openpyxl.Workbook(write_only=True)
+    with no_remains(book):
+        sheet = book.create_sheet("data")
+        sheet.append([typed(sheet, name) for name in made.table.names])
+        for row in _rows(made, progress):
+            sheet.append([typed(sheet, value) for value in row])
+        if choices.code_book:
+            words = book.create_sheet("code book")
+            for line in _book_rows(made, choices):
+                words.append([typed(words, value) for value in line])
+        book.save(out)
     return out.getvalue()
 
 

@@ -167,6 +167,7 @@ def _one(table: Table, part: Part) -> Any:
             if span > 1:
                 marks.append(("SPAN", (at, i), (at + span - 1, i)))
         data.append(cells)
-    made = LongTable(data, colWidths=list(part.widths), repeatRows=1, hAlign="LEFT")
+    # A row that no page has room for, of a rule of thousands of levels for instance, goes on on the next.
+    made = LongTable(data, colWidths=list(part.widths), repeatRows=1, hAlign="LEFT", splitInRow=1)
     made.setStyle(TableStyle(marks))
     return made
