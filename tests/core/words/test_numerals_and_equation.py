@@ -22,9 +22,10 @@ from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.models import set_reported
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.sentences.equation import equation, latex
 from yellow_slope.core.words.spelling import numerals
-from yellow_slope.core.words.spelling.numerals import fixed, typed_number
+from yellow_slope.core.words.spelling.numerals import fixed
 from yellow_slope.plots.equation import PAD, SIZE, WIDTH, equation_lines
 from yellow_slope.plots.measuring import text_width
 from yellow_slope.report.figures import equation_picture

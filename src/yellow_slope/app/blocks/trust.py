@@ -20,9 +20,10 @@ from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.study.edits.descriptions import set_reliability
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.steps import smallest_sentence
-from yellow_slope.core.words.spelling.numerals import bounded, percent, typed_number
+from yellow_slope.core.words.spelling.numerals import bounded, percent
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -15,10 +15,10 @@ from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.edits.checks import set_cutoff, set_distance, set_split
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.names.terms import label, short_column_name
 from yellow_slope.core.words.sentences.checks import spread_choices
 from yellow_slope.core.words.sentences.rivals import far_name
-from yellow_slope.core.words.spelling.numerals import typed_number
 
 FAR_OF = {
     Check.SPREAD: FarBy.STUDENTIZED,

@@ -41,9 +41,9 @@ from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import READY, Treatment
 from yellow_slope.core.study.whole import Edit
+from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.sentences.columns import apart_name, costs, kind_reason, number_rows
-from yellow_slope.core.words.spelling.numerals import typed_number
 
 WIDTH = 292
 SCROLL_BAR = 12

@@ -14,6 +14,7 @@ from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets.field import Field
 from yellow_slope.core.data.finding import Finds, find_cells
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.typed import typed_whole
 from yellow_slope.core.words.spelling.numerals import counted
 
 FIND, CASE = "find", "case"
@@ -115,12 +116,12 @@ class FindBar(QWidget):
 
     def _go_to_case(self, study: Study, text: str) -> None:
         n = study.table.n_rows
-        number = text.replace(",", "").replace("case", "").strip()
-        if not number.isdigit() or not 1 <= int(number) <= n:
+        number = typed_whole(text.casefold().replace("case", ""))
+        if number is None or not 1 <= number <= n:
             self.said.setText(f"The table has cases 1 to {n:,}")
             return
         self.said.setText("")
-        self.wanted.emit(int(number) - 1, "")
+        self.wanted.emit(number - 1, "")
 
 
 MOST = 100_000

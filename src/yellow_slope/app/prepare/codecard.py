@@ -47,9 +47,10 @@ from yellow_slope.core.study.edits.questions import (
 )
 from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.whole import Edit
+from yellow_slope.core.typed import typed_numbers
 from yellow_slope.core.words.sentences.comparisons import CODINGS, intercept_is, offered
 from yellow_slope.core.words.sentences.examples import question_example
-from yellow_slope.core.words.spelling.numerals import counted, typed_number
+from yellow_slope.core.words.spelling.numerals import counted
 
 ASK_WIDTH = 206
 NARROW = 960
@@ -466,9 +467,9 @@ class CodeCardView(QWidget):
         text = self._dialogs.text("Places", "Where do the levels stand, in their order?", now)
         if text is None:
             return
-        places = [place for part in text.split(",") if (place := typed_number(part)) is not None]
-        if len(places) < text.count(",") + 1:
-            self.session.say(f"“{text}” is no list of numbers.")
+        places = typed_numbers(text)
+        if isinstance(places, str):
+            self.session.say(f"“{places}” is no number; places are written as “0 1 2.5”.")
             return
         if len(places) != len(card.levels) or len(set(places)) < len(places):
             self.session.say(f"{len(card.levels)} different places are wanted, one for each level.")

@@ -14,6 +14,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.treating import Treating
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.flowrow import FlowRow
+from yellow_slope.app.widgets.numberdialog import Wanted
 from yellow_slope.app.widgets.picker import Further, Picker
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.study.study import Study
@@ -33,9 +34,10 @@ from yellow_slope.core.study.treatment import (
     WithinGroups,
     Zero,
 )
+from yellow_slope.core.typed import typed_numbers
 from yellow_slope.core.words.names.numbers import TRANSFORMED, base_name, zero_name
 from yellow_slope.core.words.sentences.comparisons import offered
-from yellow_slope.core.words.spelling.numerals import counted, number_or_place, typed_number
+from yellow_slope.core.words.spelling.numerals import counted, number_or_place
 
 MOST_LISTED = 40
 MIXED = "differently"
@@ -213,17 +215,18 @@ class TreatmentBar(FlowRow):
         said = self._dialogs.text("Given numbers", "Zero and size of a unit, separated by a semicolon, as in 3.9; 1.7")
         if said is None:
             return
-        zero, scale = (typed_number(part) for part in (said.split(";") if said.count(";") == 1 else ("", "")))
-        if zero is None or scale is None:
+        found = typed_numbers(said)
+        if isinstance(found, str) or len(found) != 2:
             self.session.say(f"“{said}” is not two numbers separated by a semicolon.")
             return
+        zero, scale = found
         self._edit(lambda t: replace(t, zero=At(zero), scale=Given(scale), base=Base.MODEL))
 
     def _set_units(self, scale: Scale | Further) -> None:
         if not isinstance(scale, Further):
             self._edit(lambda t: replace(t, scale=scale))
             return
-        size = self._dialogs.number("Units", "How much is one unit?", 10.0, 1e-9, 1e12, 6)
+        size = self._dialogs.number("Units", "How much is one unit?", 10.0, Wanted(1e-9, 1e12))
         if size is not None:
             self._edit(lambda t: replace(t, scale=Given(size)))
 

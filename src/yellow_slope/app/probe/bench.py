@@ -44,7 +44,8 @@ from yellow_slope.core.study.probe import (
 )
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.spelling.numerals import place, place_decimals, typed_number
+from yellow_slope.core.typed import typed_number, typed_numbers
+from yellow_slope.core.words.spelling.numerals import place, place_decimals
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.marks import About
 from yellow_slope.plots.probeplots import ProbeView
@@ -489,13 +490,11 @@ class ProbeBench(Bench):
         probe, probed = self.session.current_probe(), self.session.probed()
         if probe is None or probed is None or not isinstance(probed.moderator, NumberBasis):
             return
-        words = self.own.text().replace(";", " ").split()
-        values = [typed_number(word.rstrip(",")) for word in words]
-        wrong = [word for word, value in zip(words, values) if value is None]
-        if wrong:
-            self.session.say(f"“{wrong[0]}” is not a number; pick points are written as “2 3.5 5”.")
+        values = typed_numbers(self.own.text()) if self.own.text().strip() else []
+        if isinstance(values, str):
+            self.session.say(f"“{values}” is not a number; pick points are written as “2 3.5 5”.")
             return
-        places = tuple(sorted({value for value in values if value is not None}))
+        places = tuple(sorted(set(values)))
         self.table.setFocus()
         self._put(replace(probe, pick=PickPoints(PickRule.OWN, places) if places else PickPoints()))
         self.session.say(self._beyond(probed.moderator, places, "effects there rest on the model alone"))

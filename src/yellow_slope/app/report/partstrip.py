@@ -15,7 +15,6 @@ from yellow_slope.app.state.figured import Figured
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets.field import Field
 from yellow_slope.app.widgets.picker import Picker
-from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.figures import (
     AxisKey,
     AxisTuning,
@@ -31,6 +30,7 @@ from yellow_slope.core.study.figures import (
     Role,
     TextKey,
 )
+from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.spelling.numerals import MINUS
 from yellow_slope.plots.parts import PartRef, Thing, size_key, words_key
 
@@ -38,17 +38,6 @@ SIZES_OFFERED = (6.0, 7.0, 8.0, 9.0, 10.0, 11.0, 12.0, 14.0, 16.0, 18.0, 24.0)
 WIDTHS_OFFERED = (0.5, 0.75, 1.0, 1.5, 2.0, 2.5, 3.0, 4.0)
 BANDS: tuple[tuple[float | None, str], ...] = ((None, "as usual"), (0.0, "none"), (0.06, "faint"), (0.3, "strong"))
 T = TypeVar("T")
-
-
-def typed_number(text: str) -> float | None:
-    """A number as it is typed; None of nothing. StudyError where it is none."""
-    text = text.strip().replace(MINUS, "-").replace(",", ".")
-    if not text:
-        return None
-    try:
-        return float(text)
-    except ValueError:
-        raise StudyError(f"“{text}” is no number; nothing was changed.") from None
 
 
 class PartStrip(QFrame):
@@ -333,10 +322,9 @@ class PartStrip(QFrame):
         self._put(zero)
 
     def _set_axis(self, key: AxisKey, name: str, field: Field) -> None:
-        try:
-            value = typed_number(field.text())
-        except StudyError as error:
-            self.session.say(str(error))
+        value = typed_number(field.text())
+        if value is None and field.text().strip():
+            self.session.say(f"“{field.text().strip()}” is no number; nothing was changed.")
             return
         self._axis(key, **{name: value})
 

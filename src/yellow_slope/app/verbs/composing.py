@@ -8,6 +8,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, Scope, action
 from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.widgets.numberdialog import Wanted
 from yellow_slope.core.quickline import unsaid, write_line
 from yellow_slope.core.study.edits.blocks import enter, enter_product, switch_block
 from yellow_slope.core.study.edits.composing import (
@@ -114,7 +115,10 @@ class Composing:
             self.session.say("Choose two or more variables with Space or Ctrl+click, then press U.")
             return
         said = self.dialogs.number(
-            "Products", f"Of {len(names)} variables, all products up to the order:", 2, 2, len(names), 0
+            "Products",
+            f"Of {len(names)} variables, all products up to the order:",
+            2,
+            Wanted(2, len(names), whole=True),
         )
         if said is None:
             return

@@ -20,6 +20,7 @@ from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.study.edits.figures import MOST_USUAL_LETTERS as MOST_LETTERS
 from yellow_slope.core.study.edits.figures import set_figure_letters, tune_figure
 from yellow_slope.core.study.figures import LEAST_LETTERS, Figure
+from yellow_slope.core.typed import typed_number, typed_whole
 
 if TYPE_CHECKING:
     from pathlib import Path
@@ -41,14 +42,14 @@ class TypedLine:
 
 def typed_line(line: str) -> TypedLine:
     """“slopes.png slopes.svg 600 dpi 11 pt outlines” taken apart."""
-    letters = re.search(r"(?<![\w.])(\d+(?:\.\d+)?)\s*pt\b", line)
+    letters = re.search(r"(?<![\w.,])([\d.,]+)\s*pt\b", line)
     line = line[: letters.start()] + line[letters.end() :] if letters else line
     points = re.search(r"(?<![\w.])(\d+)\s*dpi\b", line)
     line = line[: points.start()] + line[points.end() :] if points else line
     outlines = re.search(r"(?<![\w./])outlines(?![\w./])", line)
     line = line[: outlines.start()] + line[outlines.end() :] if outlines else line
-    dpi = int(points.group(1)) if points else 300
-    return TypedLine(line, dpi, float(letters.group(1)) if letters else None, outlines is not None)
+    dpi = (typed_whole(points.group(1)) or 0) if points else 300
+    return TypedLine(line, dpi, typed_number(letters.group(1)) if letters else None, outlines is not None)
 
 
 class Exporting:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.widgets.dialogs import Dialogs
+from yellow_slope.app.widgets.numberdialog import Wanted
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.edits.models import set_errors, set_level
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, analytic, cluster_id
@@ -45,7 +46,7 @@ class StandardErrors:
         study = self.session.study
         if study is None:
             return
-        value = self.dialogs.number("Confidence level", "In percent:", 100 * study.model.level, 50, 99.99, 2)
+        value = self.dialogs.number("Confidence level", "In percent:", 100 * study.model.level, Wanted(50, 99.99))
         if value is not None:
             self.choose_level(value / 100)
 

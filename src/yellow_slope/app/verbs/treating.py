@@ -21,8 +21,8 @@ from yellow_slope.core.study.edits.entries import set_reference, treat
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, At, Median, Treatment, WithinGroups
+from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.names.numbers import treatment_name
-from yellow_slope.core.words.spelling.numerals import typed_number
 
 
 class Treating:

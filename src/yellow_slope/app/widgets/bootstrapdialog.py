@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit
 
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, Bootstrap, IntervalWay
+from yellow_slope.core.typed import typed_whole
 
 
 class BootstrapDialog(QDialog):
@@ -76,14 +77,14 @@ class BootstrapDialog(QDialog):
         return field
 
     def _accept_whole(self) -> None:
-        try:
-            self.errors()
-        except ValueError:
+        if None in (typed_whole(self.draws.text()), typed_whole(self.seed.text())):
             self.trouble.setText("Resamples and seed are whole numbers.")
             return
         self.accept()
 
-    def errors(self) -> Bootstrap:
-        """What was asked for; ValueError where a field is no whole number."""
-        draws, seed = (int(field.text().replace(",", "").replace(" ", "")) for field in (self.draws, self.seed))
+    def errors(self) -> Bootstrap | None:
+        """What was asked for; None where a field is no whole number."""
+        draws, seed = typed_whole(self.draws.text()), typed_whole(self.seed.text())
+        if draws is None or seed is None:
+            return None
         return Bootstrap(self.way.current or IntervalWay.BCA, draws, seed, self.drawn.current)

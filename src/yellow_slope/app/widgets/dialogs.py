@@ -10,6 +10,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 if TYPE_CHECKING:
+    from yellow_slope.app.widgets.numberdialog import Wanted
     from yellow_slope.core.study.standarderrors import Bootstrap
     from yellow_slope.files.written.exporting import ExportChoices
 
@@ -32,10 +33,12 @@ class Dialogs:
         dialog = WordsDialog(title, text, names, printed, self._parent)
         return dialog.words() if dialog.exec() else None
 
-    def number(self, title: str, question: str, value: float, low: float, high: float, decimals: int) -> float | None:
+    def number(self, title: str, question: str, begin: float, wanted: Wanted) -> float | None:
         """A number; None where it was given up."""
-        answer, ok = QInputDialog.getDouble(self._parent, title, question, value, low, high, decimals)
-        return answer if ok else None
+        from yellow_slope.app.widgets.numberdialog import NumberDialog
+
+        dialog = NumberDialog(title, question, begin, wanted, self._parent)
+        return dialog.number() if dialog.exec() else None
 
     def one_of(self, title: str, question: str, choices: list[str]) -> int | None:
         """The position of one of several texts; None where it was given up."""

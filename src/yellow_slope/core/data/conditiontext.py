@@ -22,6 +22,7 @@ from yellow_slope.core.data.scanner import (
 from yellow_slope.core.data.table import date_text, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.typed import typed_number, typed_numbers
 
 T = TypeVar("T")
 AT_LEAST, AT_MOST = ("at least", "from"), ("at most", "up to")
@@ -68,6 +69,9 @@ def typed_place(
     text: str, variable: Variable, variables: Iterable[Variable], is_numeric: IsNumeric | None = None
 ) -> float | Mistake:
     """The number or date that a text says of a variable."""
+    value = typed_number(text)
+    if value is not None and variable.kind is Kind.NUMBER:
+        return value
     return _typed(text, variables, is_numeric, lambda scanner: _place(scanner, variable))
 
 
@@ -75,6 +79,9 @@ def typed_values(
     text: str, variable: Variable, variables: Iterable[Variable], is_numeric: IsNumeric | None = None
 ) -> list[str | float] | Mistake:
     """The values, with commas between them, that a text says of a variable."""
+    numbers = typed_numbers(text)
+    if variable.kind is Kind.NUMBER and isinstance(numbers, list):
+        return list(numbers)
     return _typed(text, variables, is_numeric, lambda scanner: _values(scanner, variable))
 
 

@@ -10,6 +10,7 @@ from yellow_slope.core.arrays import BoolArray, IntArray
 from yellow_slope.core.data.columns import Columns
 from yellow_slope.core.data.table import NumberColumn, Table, TextColumn
 from yellow_slope.core.data.variable import Kind, Variable
+from yellow_slope.core.typed import typed_number
 
 CLOSE = 1e-9
 """Numbers this close, relative to their size, are the number that was typed."""
@@ -52,10 +53,7 @@ def find_cells(columns: Columns, table: Table, variables: tuple[Variable, ...], 
     text = wanted.strip().casefold()
     if not text:
         return ()
-    try:
-        number = float(text.replace("−", "-"))
-    except ValueError:
-        number = float("nan")
+    number = typed_number(text)
     found = []
     for variable in variables:
         rows = np.flatnonzero(_stands(columns, table, variable, text, number))
@@ -64,7 +62,7 @@ def find_cells(columns: Columns, table: Table, variables: tuple[Variable, ...], 
     return tuple(found)
 
 
-def _stands(columns: Columns, table: Table, variable: Variable, text: str, number: float) -> BoolArray:
+def _stands(columns: Columns, table: Table, variable: Variable, text: str, number: float | None) -> BoolArray:
     column = table.column(variable.name) if variable.name in table else None
     here = np.zeros(table.n_rows, dtype=bool)
     if isinstance(column, TextColumn):
@@ -72,7 +70,7 @@ def _stands(columns: Columns, table: Table, variable: Variable, text: str, numbe
         here |= np.isin(column.codes, fits)
     else:
         values = columns.numbers(variable.name) if column is None else column.numbers
-        if not np.isnan(number):
+        if number is not None:
             with np.errstate(invalid="ignore"):
                 here |= np.abs(values - number) <= CLOSE * max(1.0, abs(number))
     if variable.kind is Kind.GROUP:

@@ -16,10 +16,10 @@ from yellow_slope.core.study.figures import (
     FigureSize,
     is_between,
 )
+from yellow_slope.core.typed import typed_number
 
 _SIZE = re.compile(
-    r"\s*(\d+(?:[.,]\d+)?)\s*(?:(cm|mm|in|inch|inches)?\s*(?:x|×|by)\s*(\d+(?:[.,]\d+)?))?\s*(cm|mm|in|inch|inches)?\s*",
-    re.IGNORECASE,
+    r"\s*([\d.,]+)\s*(?:(cm|mm|in|inch|inches)?\s*(?:x|×|by)\s*([\d.,]+))?\s*(cm|mm|in|inch|inches)?\s*", re.IGNORECASE
 )
 _PER_CM = {"cm": 1.0, "mm": 0.1, "in": CM_PER_INCH, "inch": CM_PER_INCH, "inches": CM_PER_INCH}
 
@@ -31,13 +31,13 @@ def read_size(text: str) -> FigureSize:
     if found is not None:
         return found
     said = _SIZE.fullmatch(text)
-    if said is None:
+    lengths = [typed_number(length) for length in said.group(1, 3) if length] if said else []
+    known = [length for length in lengths if length is not None]
+    if said is None or len(known) < len(lengths):
         names = ", ".join(f"“{name}”" for name in READY_SIZES)
         raise StudyError(f"“{text.strip()}” is no size; type “8.5 cm”, “17.5 x 9 cm”, “3.5 in”, or {names}.")
-    wide, first, high, last = said.groups()
-    unit = _PER_CM[(last or first or "cm").lower()]
-    width = float(wide.replace(",", ".")) * unit
-    height = float(high.replace(",", ".")) * unit if high else None
+    unit = _PER_CM[(said.group(4) or said.group(2) or "cm").lower()]
+    width, height = known[0] * unit, known[1] * unit if len(known) == 2 else None
     for length, which in ((width, "wide"), (height, "high")):
         if length is not None and not is_between(length, LEAST_CM, MOST_CM):
             raise StudyError(f"A figure is {LEAST_CM:g} to {MOST_CM:g} cm {which}, not {length:g}.")

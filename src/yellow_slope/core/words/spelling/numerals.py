@@ -182,12 +182,3 @@ def aligned(texts: list[str]) -> list[str]:
         is_number = one[-1:].isdigit() and "." in one
         found.append(padded(one, most - n) + text[len(one) :] + padded("", starred - m) if is_number else text)
     return found
-
-
-def typed_number(text: str) -> float | None:
-    """The finite number that somebody typed, with a point or a comma before its decimals; None where it is none."""
-    try:
-        value = float(text.replace(MINUS, "-").replace(",", ".").strip())
-    except ValueError:
-        return None
-    return value if math.isfinite(value) else None

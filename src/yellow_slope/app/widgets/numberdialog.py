@@ -1,0 +1,85 @@
+"""Asks for one number. It is read as everywhere: a point and a comma mean the same, whatever the machine's language."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+from yellow_slope.app.widgets.field import Field
+from yellow_slope.core.typed import typed_number, typed_whole
+from yellow_slope.core.words.spelling.numerals import exact
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """Which number is asked for: between two ends, both allowed."""
+
+    low: float
+    high: float
+    whole: bool = False
+
+    def read(self, text: str) -> float | str:
+        """The number that a text says; or why it is none of those."""
+        value = typed_whole(text) if self.whole else typed_number(text)
+        if value is None:
+            return f"“{text.strip()[:40]}” is no {'whole number' if self.whole else 'number'}."
+        if not self.low <= value <= self.high:
+            return f"The number lies between {exact(self.low)} and {exact(self.high)}, not at {exact(value)}."
+        return float(value)
+
+
+class NumberDialog(QDialog):
+    """`number()` says what was typed; what cannot be meant is said below the field and nothing is closed."""
+
+    def __init__(self, title: str, question: str, begin: float, wanted: Wanted, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.setMinimumWidth(380)
+        self._wanted = wanted
+        asked = QLabel(question)
+        asked.setWordWrap(True)
+        self.field = Field(exact(begin))
+        self.field.setAccessibleName(title)
+        self.field.setToolTip(f"{question} From {exact(wanted.low)} to {exact(wanted.high)}; Enter takes it")
+        self.trouble = QLabel()
+        self.trouble.setObjectName("amber")
+        self.trouble.setWordWrap(True)
+        self.trouble.setAccessibleName("What is wrong with the number")
+        take, leave = QPushButton("Take it"), QPushButton("Leave it")
+        take.setObjectName("main")
+        leave.setObjectName("chip")
+        take.setToolTip("Use this number (Enter)")
+        leave.setToolTip("Change nothing (Esc)")
+        for button in (take, leave):
+            button.setAccessibleName(button.text())
+        take.setDefault(True)
+        take.clicked.connect(self._take)
+        leave.clicked.connect(self.reject)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addWidget(leave)
+        row.addWidget(take)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(18, 16, 18, 16)
+        layout.setSpacing(10)
+        layout.addWidget(asked)
+        layout.addWidget(self.field)
+        layout.addWidget(self.trouble)
+        layout.addLayout(row)
+        self.field.setFocus()
+        self.field.selectAll()
+
+    def number(self) -> float | None:
+        """What was typed; None where it is no number that can be meant."""
+        found = self._wanted.read(self.field.text())
+        return None if isinstance(found, str) else found
+
+    def _take(self) -> None:
+        found = self._wanted.read(self.field.text())
+        if isinstance(found, str):
+            self.trouble.setText(found)
+            self.field.setFocus()
+            self.field.selectAll()
+            return
+        self.accept()
