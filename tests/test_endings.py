@@ -11,6 +11,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from dataclasses import asdict
 from pathlib import Path
 
 import pytest
@@ -18,7 +19,7 @@ import pytest
 from yellow_slope import cli, start
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.safely.plans import plan_folder
+from yellow_slope.files.safely.plans import PART, SUFFIX, Move, begin_of, plan_folder
 
 TEN = b"%PDF", b"\x89PNG", b"II*\0", b"PK\x03\x04", b"PAR1"
 """How files that are no text begin."""
@@ -274,5 +275,20 @@ def test_ctrl_c_from_the_first_moment_on(after: float, tmp_path: Path) -> None:
 
 
 def test_commands_finish_what_was_stopped(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path))
-    assert plan_folder().is_relative_to(tmp_path)
+    """A program that was killed between two renames: the next command finishes, and says so beside its own work."""
+    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
+    old, new = tmp_path / "t.csv", tmp_path / "t.schema.json"
+    old.write_text("the new table\n")
+    new.write_text("the old schema\n")
+    part = tmp_path / f"{begin_of(new)}1.x{PART}"
+    part.write_text("the new schema\n")
+    plan_folder().mkdir(parents=True)
+    (plan_folder() / f"a{SUFFIX}").write_text(json.dumps([asdict(Move(str(new), str(part)))]))
+    os.utime(plan_folder() / f"a{SUFFIX}", (2**31, 2**31))
+    done = ran("line", STUDY)
+    assert done.returncode == 0
+    assert b"The program was stopped while it wrote t.schema.json; this has been finished now." in done.stderr
+    assert new.read_text() == "the new schema\n"
+    assert not part.exists()
+    assert list(plan_folder().iterdir()) == []
+    assert ran("line", STUDY).stderr == b""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 import os
 import shutil
@@ -170,6 +171,30 @@ def test_a_journal_that_cannot_be_written_is_said(hands: Hands, path: Path, monk
 
 
 # ---- someone else's hands
+
+
+def test_a_file_whose_folder_cannot_be_synchronized_is_saved_and_ones_own(
+    hands: Hands, path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The file stands there: it is said that the system could not confirm it, and the next save asks nobody."""
+    sync = os.fsync
+
+    def fail_for_folders(handle: int) -> None:
+        if os.path.isdir(f"/proc/self/fd/{handle}"):
+            raise OSError(errno.EIO, os.strerror(errno.EIO))
+        sync(handle)
+
+    monkeypatch.setattr(os, "fsync", fail_for_folders)
+    opened(hands, path)
+    asked = hands.answering()
+    for name in ("Evening", "Night"):
+        renamed(hands, name)
+        hands.press("ctrl+s")
+        hands.settle()
+        assert open_anything(path).name == name
+        assert "could not confirm that it would outlast a power cut" in hands.window.session.message
+        assert hands.window.session.is_saved
+    assert asked == []
 
 
 def test_a_file_that_changed_is_not_written_over(hands: Hands, path: Path) -> None:
