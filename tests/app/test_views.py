@@ -441,8 +441,8 @@ def test_columns_far_apart_are_chosen_at_their_heads_and_treated_at_once(demo_ha
     assert len(window.session.desk.chosen) == abs((grid.place_of(first) or 0) - (grid.place_of(last) or 0)) + 1
 
 
-def test_a_product_of_far_columns_comes_into_sight(hands: Hands) -> None:
-    """Thirty columns: its column stands after the last of its sources, far to the right."""
+def test_a_product_of_far_columns_stands_beside_its_sources(hands: Hands) -> None:
+    """Thirty columns: sources and product stand first, seen together; it is said, and undone by the same key."""
     n = 50
     random = np.random.default_rng(4)
     world = {f"v{i:02d}": random.normal(size=n) for i in range(30)}
@@ -458,5 +458,13 @@ def test_a_product_of_far_columns_comes_into_sight(hands: Hands) -> None:
     assert grid.shown(place).title == "v01 × v28"
     viewport = heads.viewport()
     assert viewport is not None
-    left = heads.sectionViewportPosition(place)
-    assert 0 <= left <= viewport.width() - heads.sectionSize(place)
+    assert [grid.shown(j).title for j in range(4)] == ["v01", "v28", "v01 × v28", "v00"]
+    for j in range(3):
+        left = heads.sectionViewportPosition(j)
+        assert 0 <= left <= viewport.width() - heads.sectionSize(j)
+    said = "v01 × v28 and what it is made of stand first in the table; Ctrl+D puts them back."
+    assert hands.window.session.message == said
+    hands.window.session.look(cell=Cell(1, term("v01*v28")))
+    hands.press("Ctrl+D")
+    assert [grid.shown(j).title for j in range(3)] == ["v00", "v01", "v02"]
+    assert hands.window.session.message == "v01 × v28 is no longer shown in the table."

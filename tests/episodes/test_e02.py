@@ -29,6 +29,11 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     x, d = data["practice"] - data["practice"].mean(), data["returner"]
     product = titles.index("practice × returner: 1 vs 0")
     source = titles.index("practice centered")
+    heads, viewport = window.data.heads, window.data.heads.viewport()
+    assert viewport is not None
+    for name in ("practice", "practice centered", "returner", "returner: 1 vs 0", "practice × returner: 1 vs 0"):
+        left, size = (of(titles.index(name)) for of in (heads.sectionViewportPosition, heads.sectionSize))
+        assert 0 <= left <= viewport.width() - size, f"{name} stands in sight without scrolling"
     shown = [grid.data(grid.index(row, product)) for row in range(12)]
     parts = [grid.data(grid.index(row, source)) for row in range(12)]
     assert [number(v) for v in shown if v] == pytest.approx((x * d)[: sum(bool(v) for v in shown)], abs=0.006)

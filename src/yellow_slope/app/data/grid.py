@@ -137,13 +137,16 @@ class TableGrid(QAbstractTableModel):
             self.dataChanged.emit(self.index(0, 0), self.index(self._rows - 1, len(self._shown) - 1))
 
     def _columns_of(self, study: Study | None, beside: tuple[Term, ...]) -> list[ShownColumn]:
+        """What is asked for beside its sources stands first with them, the other columns after it in table order."""
+        if study is None:
+            return []
+        after: dict[str, list[ShownColumn]] = {}
+        for name, computed in self._computed(beside):
+            after.setdefault(name, []).append(computed)
+        sources = {name for term in beside for name in term.variables} if after else set()
         shown: list[ShownColumn] = []
-        if study is not None:
-            after: dict[str, list[ShownColumn]] = {}
-            for name, computed in self._computed(beside):
-                after.setdefault(name, []).append(computed)
-            for variable in table_order(study):
-                shown += [ShownColumn(variable.name, variable.label), *after.get(variable.name, ())]
+        for variable in sorted(table_order(study), key=lambda v: v.name not in sources):
+            shown += [ShownColumn(variable.name, variable.label), *after.get(variable.name, ())]
         return shown
 
     def _look_at_sample(self, study: Study | None) -> None:
@@ -209,8 +212,9 @@ class TableGrid(QAbstractTableModel):
 
     def width(self, column: int) -> int:
         """A width that fits title and values."""
-        metrics = QFontMetrics(font(12, "bold"))
-        return min(210, max(86, metrics.horizontalAdvance(self._shown[column].title) + 44))
+        metrics, shown = QFontMetrics(font(12, "bold")), self._shown[column]
+        around = 36 if shown.variable is not None else 17  # a variable's head has the glyph of its kind
+        return min(210, max(76, metrics.horizontalAdvance(shown.title) + around))
 
     def gaps(self, column: int) -> float:
         """Share of cases without a value."""
@@ -417,7 +421,8 @@ class ColumnHeads(QHeaderView):
                 painter.fillRect(QRectF(bar.right() - gap, bar.y() - 1, gap, 5), colour(p.amber_ink))
         face = font(12, "bold")
         painter.setFont(face)
-        room = rect.width() - 34
+        indent = 18 if shown.variable is not None else 0
+        room = rect.width() - 16 - indent
         sort = self.session.desk.sort
         if shown.variable is not None and sort is not None and sort[0] == shown.variable:
             room -= 12
@@ -427,7 +432,7 @@ class ColumnHeads(QHeaderView):
                 QPolygonF([QPointF(x - 4, y + 3 * up), QPointF(x + 4, y + 3 * up), QPointF(x, y - 4 * up)])
             )
         title = QFontMetrics(face).elidedText(shown.title, Qt.TextElideMode.ElideRight, room)
-        painter.drawText(QRectF(left + 18, rect.y() + 3, room, 24), Qt.AlignmentFlag.AlignVCenter, title)
+        painter.drawText(QRectF(left + indent, rect.y() + 3, room, 24), Qt.AlignmentFlag.AlignVCenter, title)
         painter.restore()
 
 

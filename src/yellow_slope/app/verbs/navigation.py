@@ -13,6 +13,7 @@ from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.groups import is_only_code
+from yellow_slope.core.words.names.terms import label
 
 
 class Navigation:
@@ -138,7 +139,15 @@ class Navigation:
             self.session.say("Choose a term in the ladder first.")
             return
         beside = tuple(t for t in desk.beside if t != term) if term in desk.beside else (*desk.beside, term)
-        self.session.look(beside=beside, waypoint=Waypoint.DATA, flag=None)
+        where = term.variables[0] if desk.variable not in term.variables else desk.variable
+        self.session.look(beside=beside, waypoint=Waypoint.DATA, flag=None, variable=where)
+        if study is not None:
+            name = label(study, term)
+            self.session.say(
+                f"{name} and what it is made of stand first in the table; Ctrl+D puts them back."
+                if term in beside
+                else f"{name} is no longer shown in the table."
+            )
 
     @action("probe this", "Probe the chosen product", "Ctrl+P", menu=Menu.TERM, available="has_study")
     def probe_this(self) -> None:
