@@ -215,11 +215,15 @@ def why_not_drawn(check: Check, found: Checked) -> str:
     """Why there is nothing to draw."""
     if check is Check.STRAIGHT:
         return f"{found.not_straight[:1].upper()}{found.not_straight[1:]}."
-    if check in (Check.MOVES, Check.OWN, Check.STAND):
-        return "There is no product in this step whose part could be told."
+    if check in (Check.OWN, Check.STAND) or (check is Check.MOVES and found.moves is None):
+        return "There is no product in the step."
     if check is Check.FAR:
         return "No predictor is of the kind that D² is taken of."
-    return "Residuals cannot be studentized: the fit is perfect, or every case has leverage 1."
+    if check is Check.OVERLAP:
+        return "There is no predictor in the step."
+    if found.fit.steps[found.step].is_perfect:
+        return "The fit is perfect: no residual is left to judge."
+    return "Every case has leverage 1: no residual can be judged."
 
 
 def check_page(

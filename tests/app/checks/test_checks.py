@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import numpy as np
+import pytest
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QGuiApplication
 
 from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
+from tests.support.worlds import noise_world, study_of
 from yellow_slope.app.checks.plots import CheckPlot
 from yellow_slope.app.state.desk import Cell, Waypoint
 from yellow_slope.core.data.table import Table, number_column, text_column
@@ -390,3 +392,37 @@ def test_a_case_is_called_by_what_tells_it_apart() -> None:
     assert case_name(study, 4) == "row 5 (crew c4)"
     twice = text_column("crew", ["c1", "c1", *(f"c{k}" for k in range(2, 12))])
     assert case_name(new_study(Table((number_column("x", np.arange(12.0) ** 1.5), twice))), 4) == "row 5"
+
+
+@pytest.mark.parametrize(
+    ("terms", "wanted"),
+    [
+        (
+            "x",
+            {
+                Check.STAND: "There is no product in the step.",
+                Check.STRAIGHT: "There is no product in the step.",
+                Check.MOVES: "There is no product in the step.",
+                Check.OWN: "There is no product in the step.",
+            },
+        ),
+        (
+            "x, w; x*w",
+            dict.fromkeys(
+                (Check.SPREAD, Check.NORMAL, Check.PULL, Check.MOVES, Check.ORDER),
+                "The fit is perfect: no residual is left to judge.",
+            ),
+        ),
+    ],
+)
+def test_a_card_without_a_plot_says_why(hands: Hands, terms: str, wanted: dict[Check, str]) -> None:
+    world = noise_world(51)
+    y = 1 + 2 * world["x"] + world["w"] * world["x"] if "*" in terms else world["y"]
+    hands.window.session.open(study_of({**world, "y": y}, "y", terms))
+    hands.settle()
+    hands.press("Alt+4")
+    cards = hands.window.checks.small
+    assert {check: card.said for check, card in cards.items() if card.drawn is None} == wanted
+    for check, text in wanted.items():
+        assert cards[check].accessibleDescription() == text
+        assert text in cards[check].tip(0, 0)

@@ -336,3 +336,19 @@ def test_a_probe_that_ends_gives_way_and_it_is_said(three: Hands) -> None:
     assert "With it went" in three.window.status.message.text()
     assert probe(three).second is None
     assert page(three).frames
+
+
+def test_what_is_undone_at_probe_is_named_as_it_was_done(hands: Hands) -> None:
+    bench = opened(hands, study_of(noise_world(51), "y", "x, w, z; x*w, x*z")).window.probe
+    turn(hands, Probe("x", "w"))
+    session = hands.window.session
+    bench.choices.pick.choose(PickRule.QUARTILES)
+    hands.settle()
+    bench.swap_roles()
+    hands.settle()
+    for said in ("probe w along x", "pick points of w: quartiles", "turn"):
+        hands.press("Ctrl+Z")
+        assert session.message == f"Undone: {said}"
+    hands.press("Ctrl+Y")
+    hands.press("Ctrl+Y")
+    assert session.message == "Done again: pick points of w: quartiles"

@@ -148,7 +148,7 @@ class TrustPanel(QWidget):
             if value is None and field.text().strip():
                 self.session.say(f"“{field.text()}” is no number between 0 and 1.")
                 continue
-            self.session.edit("reliability", lambda s, n=name, v=value: set_reliability(s, n, v))  # type: ignore[misc]
+            self.session.edit("how reliable a scale is", lambda s, n=name, v=value: set_reliability(s, n, v))  # type: ignore[misc]
 
 
 def reliability_said(found: Reliability) -> str:

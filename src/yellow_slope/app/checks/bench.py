@@ -570,7 +570,8 @@ class ChecksBench(Bench):
     ) -> None:
         for (check, plot), placed in zip(self.small.items(), small):
             if placed is None:
-                plot.say(why_not_drawn(check, found))
+                waits = check is Check.STAND and found.asked is not None
+                plot.say(WAITS if waits else why_not_drawn(check, found))
             else:
                 plot.show_placed(placed, found)
         if self.session.shown_check() is Check.STAND:

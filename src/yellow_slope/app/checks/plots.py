@@ -156,6 +156,8 @@ class CheckPlot(QWidget):
     def say(self, text: str) -> None:
         """Say why there is no plot."""
         self.placed, self.said, self.answer = None, text, ""
+        if self.small:
+            self.setAccessibleDescription(text)
         self.update()
 
     # ---- drawing
@@ -169,11 +171,15 @@ class CheckPlot(QWidget):
         if self.drawn is not None:
             painter.drawImage(QPointF(0, top), self.drawn.image)
             self._paint_lit(painter, top)
-        elif not self.small:
-            painter.setFont(font(14))
+        else:
+            side = 8 if self.small else 20
+            painter.setFont(font(11 if self.small else 14))
             painter.setPen(colour(p.soft_ink))
-            flags = int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap)
-            painter.drawText(QRectF(self.rect()).adjusted(20, 0, -20, 0), flags, self.said)
+            place = (
+                Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop if self.small else Qt.AlignmentFlag.AlignCenter
+            )
+            room = QRectF(self.rect()).adjusted(side, top, -side, 0)
+            painter.drawText(room, int(place | Qt.TextFlag.TextWordWrap), self.said)
         if self._begun is not None and self._now is not None:
             painter.setPen(QPen(colour(p.ink), 1, Qt.PenStyle.DashLine))
             painter.setBrush(colour(p.yellow, p.wash))
@@ -307,7 +313,7 @@ class CheckPlot(QWidget):
     def tip(self, x: float, y: float) -> str:
         """The case that stands there, else what to look for; of a small plot its question and answer."""
         if self.small:
-            return f"{question(self.check)}  {self.answer}".strip()
+            return f"{question(self.check)}  {self.answer or self.said}".strip()
         if self.drawn is None or self._found is None:
             return advice(self.check)
         hit = self.drawn.page.hit(x, y)

@@ -45,6 +45,7 @@ from yellow_slope.core.study.probe import (
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.typed import typed_number, typed_numbers
+from yellow_slope.core.words.names.probes import turned
 from yellow_slope.core.words.spelling.numerals import place, place_decimals
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.marks import About
@@ -223,7 +224,9 @@ class ProbeBench(Bench):
     def _put(self, probe: Probe) -> None:
         """Let the probe that is looked at become this one."""
         now = self.session.current_probe()
-        self.session.edit("probe", lambda s: turn_probe(s, now, probe))
+        study = self.session.study
+        if study is not None:
+            self.session.edit(turned(study, now, probe), lambda s: turn_probe(s, now, probe))
 
     def _change(
         self, rule: RegionRule | None = None, unit: EffectUnit | None = None, compared: Compared | None = None
@@ -244,13 +247,13 @@ class ProbeBench(Bench):
         if isinstance(asked, Kept):
             found = next((p for p in study.probes if p.name == asked.name), None)
             if found is not None:
-                self.session.edit("probe", lambda s: put_probe(s, found))
+                self.session.edit(turned(study, probe, found), lambda s: put_probe(s, found))
             return
         wanted = probe_of(study, asked, view.fit if view is not None else None)
         if wanted in study.probes:
-            self.session.edit("probe", lambda s: put_probe(s, wanted))
+            self.session.edit(turned(study, probe, wanted), lambda s: put_probe(s, wanted))
         else:
-            self.session.edit("probe", lambda s: turn_probe(s, probe, wanted))
+            self.session.edit(turned(study, probe, wanted), lambda s: turn_probe(s, probe, wanted))
 
     def _choose(self, focal: str | None = None, moderator: str | None = None) -> None:
         study, probe = self.session.study, self.session.current_probe()
@@ -271,7 +274,7 @@ class ProbeBench(Bench):
         asked = (probe.model, focal, moderator)
         known = next((p for p in study.probes if (p.model, p.focal, p.moderator) == asked), None)
         if known is not None and known.about != probe.about:
-            self.session.edit("probe", lambda s: put_probe(s, known))
+            self.session.edit(turned(study, probe, known), lambda s: put_probe(s, known))
         else:
             self._put(turned_to(probe, focal, moderator))
 

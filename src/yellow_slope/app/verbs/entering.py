@@ -116,7 +116,7 @@ class Entering:
         if gone:
             shown = listed([label(study, t) for t in gone[:4]]) if len(gone) <= 4 else counted(len(gone), "term")
             said = f"{study.variable(name).label} is the outcome now; taken out of the model: {shown}."
-        self.session.edit("choose the outcome", lambda s: set_outcome(s, name), say=said)
+        self.session.edit(f"{study.variable(name).label} as the outcome", lambda s: set_outcome(s, name), say=said)
 
     @action(
         "take out",

@@ -13,6 +13,7 @@ from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.groups import is_only_code
+from yellow_slope.core.words.names.probes import turned
 from yellow_slope.core.words.names.terms import label
 
 
@@ -76,7 +77,7 @@ class Navigation:
         now, wanted = self.session.current_probe(), probe_of(study, cell.term, view.fit if view is not None else None)
         if wanted != now:
             self.session.look(seen=Seen())
-            self.session.edit("probe", lambda s: put_probe(s, wanted), quiet=True)
+            self.session.edit(turned(study, now, wanted), lambda s: put_probe(s, wanted), quiet=True)
 
     # ---- finding
 

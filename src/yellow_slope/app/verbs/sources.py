@@ -9,6 +9,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import action
 from yellow_slope.core.probe.seen import Seen
 from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.words.names.probes import turned
 from yellow_slope.report.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, AtVariable, Origin
 
 
@@ -81,9 +82,10 @@ class Sources:
                 cell = Cell(study.model.block_of(term), term) if there and term is not None else None
                 look(cell=cell, open_step=step, waypoint=Waypoint.BLOCKS, flag=None)
             case AtProbe(probe):
-                if probe != self.session.current_probe():
+                now = self.session.current_probe()
+                if study is not None and probe != now:
                     look(seen=Seen())
-                    self.session.edit("probe", lambda s: put_probe(s, probe), quiet=True)
+                    self.session.edit(turned(study, now, probe), lambda s: put_probe(s, probe), quiet=True)
                 look(waypoint=Waypoint.PROBE, flag=None)
             case AtCheck(check):
                 look(check=check, waypoint=Waypoint.CHECKS, flag=None)

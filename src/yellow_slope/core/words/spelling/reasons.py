@@ -8,7 +8,7 @@ DASH = "–"
 SAID = {
     Why.NOT_ESTIMABLE: "no case tells of it",
     Why.LEFT_OUT: "left out: others already say what it says",
-    Why.PERFECT: "the model fits perfectly: there is no error to judge it by",
+    Why.PERFECT: "the model fits perfectly, which leaves no error to judge it by",
     Why.FIXED: "fixed by the model",
     Why.NOTHING: "nothing is added",
     Why.NO_CASES: "no case is left to judge it by",
