@@ -34,7 +34,7 @@ from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.edits.entries import set_coding, treat
 from yellow_slope.core.study.edits.models import set_constant, set_errors, set_level
 from yellow_slope.core.study.edits.samples import set_rule
-from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import (
@@ -101,7 +101,18 @@ def drawn(seed: int, tens: int = 0) -> Drawn:
         table[name] = [*(list(codes) * least), *(draw.choice(codes) for _ in range(n - least * len(codes)))]
         draw.shuffle(table[name])
     table["id"] = [f"k{draw.randrange(draw.choice([3, 6, 9]))}" for _ in range(n)]
-    table["y"] = [float((mpf(draw.randint(1, 400)) / 8 + a / 2) * units["y"]) for a in plain["x"]]
+    noise = [mpf(draw.randint(1, 400)) / 8 + a / 2 for a in plain["x"]]
+    if draw.random() < 0.6:  # something depends on something
+        x, w, z = ([value - far[name] - 4 for value in plain[name]] for name in NUMBERS)
+        parts = [
+            [x, w],
+            [x, [4 * (v == "b") for v in table["g"]]],
+            [w, [4 * (v == "q") for v in table["h"]]],
+            [x, w, z],
+        ]
+        for part in draw.sample(parts, draw.choice([1, 1, 2])):
+            noise = [v + mpmath.fprod(row) * draw.choice([4, 8]) / 2 for v, *row in zip(noise, *part)]
+    table["y"] = [float(v * units["y"]) for v in noise]
     for name in (*NUMBERS, *GROUPS):
         if draw.random() < 0.15:
             row = draw.randrange(n)
@@ -130,15 +141,23 @@ def drawn(seed: int, tens: int = 0) -> Drawn:
         said.append(f"{name}: {coding}")
     if not constant:
         study = set_constant(study, False)
+    level = draw.choice([0.9, 0.95, 0.99])
+    draws, way, own = 2000 if level == 0.99 else 1000, draw.choice(list(IntervalWay)), draw.randint(0, 99)
     kinds: list[Errors] = [Classical(), Classical(), *(HC(k) for k in range(5)), Cluster("id")]
+    kinds += [Bootstrap(way, draws, own), Bootstrap(way, draws, own), Bootstrap(way, draws, own, "id")]
     errors = draw.choice(kinds)
-    study = set_level(set_errors(study, errors), draw.choice([0.9, 0.95, 0.99]))
+    study = set_errors(set_level(study, level), errors)
     if draw.random() < 0.3:
         lowest = float(mpf(20) / 8 * units["z"] + far["z"] * units["z"])
         rules: list[Rule] = [AtLeast("z", lowest), Not(OneOf("h", ("p",)))]
         study = set_rule(study, draw.choice(rules))
     said.append(f"{errors}, constant {study.model.constant}, level {study.model.level}, sample {study.model.sample}")
     return Drawn(study, "; ".join(said))
+
+
+def cluster_of(errors: Errors) -> str | None:
+    """The variable by which clusters are told; None where cases are."""
+    return errors.id if isinstance(errors, Cluster) else errors.cluster if isinstance(errors, Bootstrap) else None
 
 
 def _limits(values: Sequence[object]) -> tuple[float, float]:
@@ -235,8 +254,7 @@ class Reckoned:
     def _cases(self) -> list[int]:
         needed = [*self.used, "y"]
         needed += [t.zero.of for n in self.used if isinstance((t := self.model.treatment(n)).zero, WithinGroups)]
-        if isinstance(self.model.errors, Cluster):
-            needed.append(self.model.errors.id)
+        needed += [name for name in [cluster_of(self.model.errors)] if name is not None]
         sample = self.study.sample_of(self.model)
         found: list[int] = []
         for row in range(self.study.table.n_rows):
@@ -434,7 +452,7 @@ class Step:
         self.columns = [[row[j] for row in rows] for j in range(width)]
         self.roundings = of.roundings(self.columns)
         self.lengths = [_length(column) or mpf(1) for column in self.columns]
-        self.kept, self.nulls, rests = _independent(self.columns, of.model.constant)
+        self.kept, self.nulls, rests, self.basis = _independent(self.columns, of.model.constant)
         self.is_lost = any(rest <= LOST * self.roundings[j] for j, rest in zip(self.kept, rests))
         """Whether doubles hold hardly anything of what one of the columns says beside the others."""
         x = mpmath.matrix([[self.columns[j][i] for j in self.kept] for i in range(self.n)])
@@ -455,8 +473,8 @@ class Step:
         self.is_perfect = self.sse <= TINY * mpmath.fdot(of.y, of.y)
 
     def _clusters(self, of: Reckoned) -> list[str] | None:
-        errors = of.model.errors
-        return [of.study.table.column(errors.id).text(i) for i in of.rows] if isinstance(errors, Cluster) else None
+        name = cluster_of(of.model.errors)
+        return [of.study.table.column(name).text(i) for i in of.rows] if name is not None else None
 
     def row(self, g: Row) -> Row:
         return [g[j] for j in self.kept]
@@ -541,9 +559,9 @@ def _length(column: Row) -> Number:
     return mpmath.sqrt(mpmath.fdot(column, column))
 
 
-def _independent(columns: list[Row], constant: bool) -> tuple[list[int], list[Row], Row]:
-    """Which columns say something new, from the first on, how each of the others is a sum of them, and how long what
-    is new is."""
+def _independent(columns: list[Row], constant: bool) -> tuple[list[int], list[Row], Row, list[tuple[Row, Row]]]:
+    """Which columns say something new, from the first on, how each of the others is a sum of them, how long what is
+    new is, and a basis of them: each vector, and how it is a sum of the columns."""
     kept: list[int] = []
     basis: list[tuple[Row, Row]] = []
     nulls: list[Row] = []
@@ -564,4 +582,4 @@ def _independent(columns: list[Row], constant: bool) -> tuple[list[int], list[Ro
         kept.append(j)
         rests.append(size)
         basis.append(([v / size for v in rest], [v / size for v in weights]))
-    return kept, nulls, rests
+    return kept, nulls, rests, basis

@@ -186,7 +186,7 @@ def _along(found: Checked, by: str | None, far: BoolArray) -> Scatter:
     values = np.asarray(found.fit.values[by], dtype=np.float64)
     side = aside.values.get(by, np.zeros(0))
     if not isinstance(basis, GroupBasis):
-        title = number_title(study, by)
+        title = number_title(study, basis)
         return Scatter(values, d.deleted, title, residual, side, aside.deleted, far, (), True, levels=(0.0, *LEVELS))
     shift = (np.random.default_rng(7).random(values.size) - 0.5) * 0.5
     variable = study.variable(by)
@@ -458,7 +458,8 @@ def _straight_page(found: Checked, look: Look, width: float, height: float, smal
         y_title = slope_title(variable, found.fit.design.number(straight.probe.focal))
     else:
         y_title = AxisTitle(f"difference in {variable.label}", f"difference in {variable.short}")
-    x = Scale(low, high, None if small else number_title(study, straight.probe.moderator), has_ticks=not small)
+    along = found.fit.design.number(straight.probe.moderator)
+    x = Scale(low, high, None if small else number_title(study, along), has_ticks=not small)
     y = Scale(bottom, top, None if small else y_title, has_ticks=not small)
     made = axes(look, room, x, y, Pane.CHECK, look.of(10), look.of(6), look.of(6))
     frame, marks = made.frame, list[Mark]([ground(look, room)])

@@ -167,7 +167,7 @@ def _planned(
         look,
         room,
         sight,
-        said_otherwise(look, PaneKind.EFFECT, Scale(low, high, number_title(study, moderator.variable)), False),
+        said_otherwise(look, PaneKind.EFFECT, Scale(low, high, number_title(study, moderator)), False),
         said_otherwise(
             look,
             PaneKind.EFFECT,

@@ -173,7 +173,7 @@ def _lines(
     probed, lines = sight.probed, sight.panel.lines
     x = probed.x
     assert x is not None
-    across = said_otherwise(look, KIND, Scale(*span(x.low, x.high), number_title(study, x.variable)), False)
+    across = said_otherwise(look, KIND, Scale(*span(x.low, x.high), number_title(study, x)), False)
     low, high = span(x.low, x.high)
     grid = np.linspace(max(low, min(across.low, high)), min(high, max(across.high, low)), GRID)
     values = [line.curve.effect(grid) for line in lines]

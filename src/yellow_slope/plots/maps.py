@@ -73,8 +73,8 @@ def _map(study: Study, sight: Sight, look: Look, room: Box, mapped: Mapped) -> P
     made = axes(
         look,
         Box(room.left, room.top + head, *room[2:]),
-        Scale(*span(first.low, first.high), number_title(study, first.variable)),
-        Scale(*span(second.low, second.high), number_title(study, second.variable)),
+        Scale(*span(first.low, first.high), number_title(study, first)),
+        Scale(*span(second.low, second.high), number_title(study, second)),
         pane,
         _key_room(look, mapped) if mapped.is_effect else look.of(12),
         look.of(6),

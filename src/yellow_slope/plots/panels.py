@@ -99,7 +99,7 @@ def panels_row(
 def _x_title(study: Study, sight: Sight, look: Look, room: Box) -> list[tuple[str, str]]:
     x, size = sight.probed.x, look.size(Role.X_TITLE, PaneKind.LINES)
     label = study.variable(sight.probed.probe.moderator).label
-    usual = AxisTitle(label) if x is None else number_title(study, x.variable)
+    usual = AxisTitle(label) if x is None else number_title(study, x)
     title = said_otherwise(look, PaneKind.LINES, Scale(0.0, 1.0, usual), False).title
     if title is None:
         return []

@@ -266,7 +266,7 @@ def strips_plot(study: Study, sight: Sight, look: Look, room: Box) -> Plot:
     strips = [replace(strip, is_seen=False) for strip in _all_strips(study, sight, look)]
     kept, undrawn = kept_strips(look, strips, room.height - 4.6 * look.text)
     widest = max((text_width(s.name, look.text, bold=True) + look.of(28) for s in kept), default=0.0)
-    x = Scale(*span(moderator.low, moderator.high), number_title(study, moderator.variable))
+    x = Scale(*span(moderator.low, moderator.high), number_title(study, moderator))
     y = Scale(0.0, 1.0, has_ticks=False, has_line=False)
     right = min(max(look.of(14), widest), NAMES * room.width)
     made = axes(look, room, x, y, Pane.STRIPS, right, look.of(6), look.of(14))

@@ -8,16 +8,18 @@ from yellow_slope.core.probe.places import Everywhere
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.names.numbers import transformed_name
+from yellow_slope.core.words.names.numbers import scale_name, transformed_name
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.effectunits import axis_unit
 from yellow_slope.plots.scales import AxisTitle
 
 
-def number_title(study: Study, name: str) -> AxisTitle:
-    """“practice (hours)”."""
-    variable = study.variable(name)
-    return AxisTitle(variable.label, variable.short, f"({variable.many})" if variable.unit else "")
+def number_title(study: Study, basis: NumberBasis) -> AxisTitle:
+    """“practice (hours)”, “practice centered within site (hours)”."""
+    variable = study.variable(basis.variable)
+    has_unit = variable.unit and (basis.axis.is_identity or not basis.is_within)
+    unit = f"({variable.many})" if has_unit else ""
+    return AxisTitle(scale_name(study, basis), scale_name(study, basis, short=True), unit)
 
 
 def outcome_title(study: Study, model: Model) -> AxisTitle:

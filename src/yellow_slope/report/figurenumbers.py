@@ -17,6 +17,7 @@ from yellow_slope.core.probe.maps import effect_map, outcome_map
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.figures import ProbeShown
 from yellow_slope.core.words.names.groups import level_label
+from yellow_slope.core.words.names.numbers import scale_name
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.rivals import rival_name
@@ -84,7 +85,7 @@ def _line_rows(read: EffectReader) -> Iterator[Row]:
     p, panel = read.probed, read.second_name()
     outcome = f"predicted {read.study.variable(p.model.outcome or '').label}"
     if read.shown.lines and p.x is not None:
-        label = read.study.variable(p.x.variable).label
+        label = scale_name(read.study, p.x)
         grid = np.linspace(p.x.low, p.x.high, GRID)
         for i, line in enumerate(read.shown.lines):
             values = line.curve.effect(grid)
@@ -99,7 +100,7 @@ def _line_rows(read: EffectReader) -> Iterator[Row]:
         for j, mean in enumerate(means):
             if mean.exists:
                 at = "" if p.by_itself else read.place_name(j)
-                row = (read.moderator_label, at, outcome, mean.effect, mean.low, mean.high)
+                row = (read.along, at, outcome, mean.effect, mean.low, mean.high)
                 yield ("lines", panel, name, *row)
 
 
@@ -111,18 +112,18 @@ def _effect_rows(read: EffectReader) -> Iterator[Row]:
             grid = np.linspace(p.moderator.low, p.moderator.high, GRID)
             low, high = focus.band(grid) if focus.curve.has_errors else (np.full(GRID, NAN), np.full(GRID, NAN))
             for at, value, a, b in zip(grid, focus.curve.effect(grid), low, high):
-                yield ("effect", panel, name, read.moderator_label, at, name, value, a, b)
+                yield ("effect", panel, name, read.along, at, name, value, a, b)
             for bound in focus.regions.boundaries if focus.regions is not None else ():
-                yield ("boundary", panel, name, read.moderator_label, bound, name, NAN, NAN, NAN)
+                yield ("boundary", panel, name, read.along, bound, name, NAN, NAN, NAN)
             continue
         for at, effect in zip(p.places, focus.effects):
             if effect.exists:
                 place = read.place_name(p.places.index(at)) if not p.by_itself else ""
-                yield ("effect", panel, name, read.moderator_label, place, name, effect.effect, effect.low, effect.high)
+                yield ("effect", panel, name, read.along, place, name, effect.effect, effect.low, effect.high)
         for difference in focus.differences:
             d = difference.effect
             pair = f"{read.place_name(difference.of)} - {read.place_name(difference.minus)}"
-            yield ("difference", panel, name, read.moderator_label, pair, name, d.effect, d.low, d.high)
+            yield ("difference", panel, name, read.along, pair, name, d.effect, d.low, d.high)
 
 
 def _map_rows(subject: ProbeSubject) -> Iterator[Row]:
@@ -136,7 +137,7 @@ def _map_rows(subject: ProbeSubject) -> Iterator[Row]:
         told = f"predicted {study.variable(p.model.outcome or '').label}"
     assert isinstance(first, NumberBasis)
     assert isinstance(second, NumberBasis)
-    below, beside = study.variable(first.variable).label, study.variable(second.variable).label
+    below, beside = scale_name(study, first), scale_name(study, second)
     for j, b in enumerate(found.b):
         for i, a in enumerate(found.a):
             yield ("map", "", f"{beside} {float(b)!r}", below, float(a), told, float(found.effect[j, i]), NAN, NAN)

@@ -13,6 +13,7 @@ from yellow_slope.core.probe.probed import Focus, Probed
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.report import ReportChoice
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.numbers import scale_name
 from yellow_slope.core.words.sentences.effects import EffectReader, decimals_below, most_decimals
 from yellow_slope.core.words.sentences.errors import errors_note
 from yellow_slope.core.words.sentences.probecard import values_text
@@ -39,14 +40,14 @@ def effects_table(study: Study, probed: Probed) -> Table:
     """Conditional effects at the pick points or levels of every panel, and differences between levels."""
     readers = [EffectReader(study, probed, k) for k in range(len(probed.panels))]
     read = readers[0]
-    along = "" if isinstance(probed.places[0], Everywhere) else f" at values of {read.moderator_label}"
+    along = "" if isinstance(probed.places[0], Everywhere) else f" at values of {read.along}"
     is_slope = isinstance(probed.focal, NumberBasis)
     title = f"{'Simple slopes of' if is_slope else 'Differences by'} {read.focal_title}{along}"
     rows: list[tuple[Cell, ...]] = []
     is_group = isinstance(probed.moderator, GroupBasis)
     shown = [here.shown.foci[: shown_foci(probed)] for here in readers]
     adjusted = is_group and any(d.p_holm == d.p_holm for foci in shown for f in foci for d in f.differences)
-    head = _effect_head(probed, read.moderator_label, adjusted)
+    head = _effect_head(probed, read.along, adjusted)
     every = [e for foci in shown for f in foci for e in (*f.effects, *(d.effect for d in f.differences))]
     row = _Row(study.report, adjusted, every)
     for here, foci in zip(readers, shown):
@@ -148,7 +149,7 @@ def regions_table(study: Study, probed: Probed) -> Table | None:
     """Regions of significance of every panel with sign and cases; None where there are none to speak of."""
     if not isinstance(probed.moderator, NumberBasis):
         return None
-    moderator = study.variable(probed.moderator.variable)
+    along = scale_name(study, probed.moderator)
     rows: list[tuple[Cell, ...]] = []
     outside: list[str] = []
     for k in range(len(probed.panels)):
@@ -174,14 +175,14 @@ def regions_table(study: Study, probed: Probed) -> Table | None:
     if not rows:
         return None
     reach = f"{place(probed.moderator.low, probed.moderator.sd)} to {place(probed.moderator.high, probed.moderator.sd)}"
-    said = [f"Observed range of {moderator.label}: {reach}.", rule_source(probed.probe.rule)]
+    said = [f"Observed range of {along}: {reach}.", rule_source(probed.probe.rule)]
     if isinstance(probed.focal, GroupBasis):
         said.append("Cases: of each side that is compared.")
     said += [f"{capital(text)}." for text in dict.fromkeys(outside)]
     said += [EffectReader(study, probed, 0).caveat() or ""]
     return Table(
-        f"Regions of significance along {moderator.label}",
-        (moderator.label, "effect", "cases", "share"),
+        f"Regions of significance along {along}",
+        (along, "effect", "cases", "share"),
         tuple(rows),
         " ".join(text for text in said if text),
         texts=2,
@@ -209,11 +210,12 @@ def crossing_table(study: Study, probes: list[Probed]) -> Table | None:
             where = Cell(place(at, x.sd), numbers=(at,), role=Role.ESTIMATE) if told else Cell(DASH)
             ends = (found.low, found.high) if found is not None and found.kind is FiellerKind.BOUNDED else ()
             reach = Cell(capital(read.crossing_set()) or DASH, numbers=ends, role=Role.INTERVAL)
-            variable = Cell(study.variable(x.variable).label)
+            variable = Cell(scale_name(study, x))
             rows.append((Cell(name), variable, Cell(inside if told else "cannot be told"), where, reach))
             origins.append(AtProbe(probed.probe))
     if not rows:
         return None
     head = ("Probe", "Along", "Where", "At", "Set")
-    note = "Lines meet where the effect of the moderator is zero; the set is Fieller's."
+    sets = any(here.crossing_set is not None for probed in probes for here in probed.panels)
+    note = "Lines meet where the effect of the moderator is zero" + ("; the set is Fieller's." if sets else ".")
     return Table("Where lines meet", head, tuple(rows), note, texts=3, origins=tuple(origins))

@@ -7,7 +7,8 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
-from itertools import permutations
+from functools import partial
+from itertools import permutations, takewhile
 from typing import Protocol
 
 import mpmath
@@ -17,15 +18,17 @@ from mpmath import mpf
 
 from tests.support import oracle
 from tests.support.described import DIGITS, Reckoned, Step, drawn
+from tests.support.resamples import Resamples
+from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.fit.fitted.inference import ConditionalEffect
+from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place
 from yellow_slope.core.probe.probing import probe_fit
-from yellow_slope.core.study.probe import Probe
-from yellow_slope.core.study.standarderrors import HC, Cluster
+from yellow_slope.core.study.probe import Probe, Second
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import At, Transform, Treatment
 
@@ -58,16 +61,25 @@ def test_every_figure_of_a_study(seed: int) -> None:
         return
     assert [int(i) for i in fit.cases.rows] == reckoned.rows, made.said
     rows = reckoned.matrix()
-    before: Step | None = None
-    for index in range(len(reckoned.ends)):
-        step = Step(reckoned, rows, index)
-        if step.is_lost:
-            return
-        compare_step(made.study, fit, index, step, before, made.said)
-        before = step
-    if before is not None and before.df > 0 and not before.is_perfect:
-        compare_joint(fit, before, made.said)
-        compare_probes(made.study, fit, reckoned, before, made.said)
+    steps = [Step(reckoned, rows, index) for index in range(len(reckoned.ends))]
+    last = steps[-1]
+    if any(step.is_lost for step in steps):
+        steps = list(takewhile(lambda step: not step.is_lost, steps))
+    errors = made.study.model.errors
+    is_whole = len(steps) == len(reckoned.ends) and last.df > 0 and not last.is_perfect
+    if isinstance(errors, Bootstrap):
+        if not is_whole:
+            return  # which resamples count depends on all columns
+        resamples = Resamples(last, errors, last.clusters, order_of(made.study, errors))
+        compare_drawn(made.study, fit, reckoned, steps, resamples, made.said)
+        return
+    for index, step in enumerate(steps):
+        compare_step(made.study, fit, index, step, steps[index - 1] if index else None, made.said)
+    if is_whole:
+        compare_joint(fit, last, made.said)
+        compare_probes(
+            made.study, fit, reckoned, last, made.said, partial(compare_effect, level=made.study.model.level)
+        )
 
 
 @pytest.mark.no_cover
@@ -129,7 +141,7 @@ def compare_step(study: Study, fit: Fit, index: int, step: Step, before: Step | 
         assert (not np.isnan(result.b[j])) == told, (name, "told", result.b[j])
         if not told:
             continue
-        compare_effect(result.coefficient(j - 1), step, g, level, name)
+        compare_effect(result.coefficient(j - 1), step, g, level=level, name=name)
     compare_shares(fit, index, step, before, where)
 
 
@@ -172,7 +184,7 @@ class Figures(Protocol):
     def why(self) -> Why | None: ...
 
 
-def compare_effect(found: Figures, step: Step, g: list[mpf], level: float, name: object) -> None:
+def compare_effect(found: Figures, step: Step, g: list[mpf], *, level: float, name: object) -> None:
     """Effect, standard error, t, p and interval of g·b, which the cases tell of."""
     value = found.effect if isinstance(found, ConditionalEffect) else found.b  # type: ignore[attr-defined]
     variance, b, off = step.variance(g), step.effect(g), step.rounding(g)
@@ -225,42 +237,59 @@ def compare_joint(fit: Fit, step: Step, said: str) -> None:
         assert abs(mpf(test.p) - p) <= (mpf("1e-6") + 10 * off) * (1 + q * f) * p + mpf(10) ** -300, name
 
 
-def compare_probes(study: Study, fit: Fit, reckoned: Reckoned, step: Step, said: str) -> None:
-    """Every product along each of its pairs: effects at the places, and the differences between levels."""
-    pairs = [pair for t in study.model.terms for pair in permutations(dict.fromkeys(t.variables), 2)]
-    for focal, moderator in dict.fromkeys(pairs):
-        if any(
-            name in fit.design.bases and name in reckoned.codes and len(reckoned.codes[name][0]) < 2
-            for name in (focal, moderator)
-        ):
+def asked_of(study: Study) -> list[Probe]:
+    """Every product along each of its pairs, one of three along both; what stands in none, and squares, along
+    themselves."""
+    terms = study.model.terms
+    several = [tuple(dict.fromkeys(t.variables)) for t in terms]
+    asked = [Probe(a, b) for names in several for a, b in permutations(names, 2)]
+    asked += [
+        Probe(a, b, second=Second(c)) for names in several if len(names) == 3 for a, b, c in permutations(names, 3)
+    ]
+    alone = [names[0] for names in several if len(names) == 1 and not any(set(names) < set(n) for n in several)]
+    return list(dict.fromkeys([*asked, *(Probe(name, name) for name in alone)]))
+
+
+class Compare(Protocol):
+    """Compares an effect, of which cases tell, with its row."""
+
+    def __call__(self, found: ConditionalEffect, step: Step, g: list[mpf], *, name: object) -> None: ...
+
+
+def compare_probes(study: Study, fit: Fit, reckoned: Reckoned, step: Step, said: str, compare: Compare) -> None:
+    """Effects at the places and the differences between them, of everything that can be asked."""
+    for probe in asked_of(study):
+        names = [probe.focal, probe.moderator, *([probe.second.variable] if probe.second else [])]
+        if any(name in reckoned.codes and len(reckoned.codes[name][0]) < 2 for name in names):
             continue
-        probed = probe_fit(study, fit, Probe(focal, moderator))
-        panel = probed.panels[0]
-        asked = [None] if focal in reckoned.axes else reckoned.codes[focal][2]
-        for focus, weights in zip(panel.foci, asked, strict=True):
-            gs = []
-            for place, effect in zip(probed.places, focus.effects):
-                g = at_place(reckoned, focal, weights, moderator, place)[: len(step.columns)]
-                gs.append(g)
-                compare_told(effect, step, g, study.model.level, (said, focal, moderator, str(place)))
-            for d in focus.differences:
-                assert d.minus is not None
-                one, other = gs[d.of], gs[d.minus]
-                apart = [a - b for a, b in zip(one, other)]
-                if any(0 < abs(v) < mpf("1e-7") * abs(a) for v, a in zip(apart, one)):
-                    continue  # places that doubles hardly tell apart
-                name = (said, focal, moderator, "difference", d.of, d.minus)
-                compare_told(d.effect, step, apart, study.model.level, name)
+        probed = probe_fit(study, fit, probe)
+        asked = [None] if probe.focal in reckoned.axes else reckoned.codes[probe.focal][2]
+        for panel in probed.panels:
+            second = [(probe.second.variable, panel.second)] if probe.second and panel.second is not None else []
+            for focus, weights in zip(panel.foci, asked, strict=True):
+                gs = []
+                for place, effect in zip(probed.places, focus.effects):
+                    where = [(probe.moderator, place), *second]
+                    g = at_place(reckoned, probe.focal, weights, where)[: len(step.columns)]
+                    gs.append(g)
+                    compare_told(effect, step, g, compare, (said, str(probe), str(place), str(panel.second)))
+                for d in focus.differences:
+                    assert d.minus is not None
+                    one, other = gs[d.of], gs[d.minus]
+                    apart = [a - b for a, b in zip(one, other)]
+                    if any(0 < abs(v) < mpf("1e-7") * abs(a) for v, a in zip(apart, one)):
+                        continue  # places that doubles hardly tell apart
+                    compare_told(d.effect, step, apart, compare, (said, str(probe), "difference", d.of, d.minus))
 
 
-def at_place(reckoned: Reckoned, focal: str, weights: list[mpf] | None, moderator: str, place: Place) -> list[mpf]:
+def at_place(reckoned: Reckoned, focal: str, weights: list[mpf] | None, where: list[tuple[str, Place]]) -> list[mpf]:
     """The row of an effect, the others at their middle."""
     numbers, shares = reckoned.typical()
-    if isinstance(place, NumberPlace):
-        numbers[moderator] = reckoned.treated(moderator, mpf(place.value))
-    elif isinstance(place, LevelPlace):
-        levels = reckoned.codes[moderator][0]
-        shares[moderator] = [mpf(code == place.code) for code in levels]
+    for name, place in where:
+        if isinstance(place, NumberPlace):
+            numbers[name] = reckoned.treated(name, mpf(place.value))
+        elif isinstance(place, LevelPlace):
+            shares[name] = [mpf(code == place.code) for code in reckoned.codes[name][0]]
     if weights is None:
         return reckoned.at(numbers, shares, derive=focal)
     n, rows = len(reckoned.codes[focal][0]), []
@@ -269,7 +298,7 @@ def at_place(reckoned: Reckoned, focal: str, weights: list[mpf] | None, moderato
     return [mpmath.fsum(w * row[j] for w, row in zip(weights, rows)) for j in range(len(rows[0]))]
 
 
-def compare_told(found: ConditionalEffect, step: Step, g: list[mpf], level: float, name: object) -> None:
+def compare_told(found: ConditionalEffect, step: Step, g: list[mpf], compare: Compare, name: object) -> None:
     largest = max((abs(v) * size for v, size in zip(g, step.lengths)), default=mpf(0))
     if largest == 0 or all(abs(v) * size <= mpf(10) ** -25 * largest for v, size in zip(g, step.lengths)):
         assert found.why is Why.FIXED, (name, found)
@@ -280,4 +309,96 @@ def compare_told(found: ConditionalEffect, step: Step, g: list[mpf], level: floa
     if found.why is Why.FIXED:
         assert mpmath.sqrt(step.bare(g)) * largest <= mpf(10) ** -9, (name, "fixed")
         return
-    compare_effect(found, step, g, level, name)
+    compare(found, step, g, name=name)
+
+
+# ---- bootstraps
+
+
+def order_of(study: Study, errors: Bootstrap) -> list[str]:
+    """The clusters in the order in which they are drawn: that of a group's levels, else of the texts in the table."""
+    if errors.cluster is None:
+        return []
+    variable, column = study.variable(errors.cluster), study.table.column(errors.cluster)
+    if variable.kind is Kind.GROUP:
+        return [level.code for level in variable.levels]
+    assert isinstance(column, TextColumn)
+    return list(column.texts)
+
+
+def compare_drawn(
+    study: Study, fit: Fit, reckoned: Reckoned, steps: list[Step], resamples: Resamples, said: str
+) -> None:
+    """Everything that a bootstrap gives, step by step, of joint tests and of probes."""
+    if fit.resampled is None:
+        assert resamples.kept < 0.3 or len(set(steps[-1].clusters or "ab")) < 2, (said, resamples.kept)
+        assert np.all(np.isnan(fit.last.se)), said
+        return
+    assert resamples.kept > 0.12, said
+    level = study.model.level
+
+    def compare(found: Figures, step: Step, g: list[mpf], *, name: object) -> None:
+        compare_read(found, resamples, step, g, level, name)
+
+    for index, step in enumerate(steps):
+        result, where = fit.steps[index], f"{said}; step {index + 1}"
+        assert result.rank == len(step.kept), where
+        for j in range(0 if study.model.constant else 1, len(step.columns)):
+            g = [mpf(i == j) for i in range(len(step.columns))]
+            told = step.is_told(g) and j in step.kept
+            assert (not np.isnan(result.b[j])) == told, (where, j, "told", result.b[j])
+            if told:
+                compare(result.coefficient(j - 1), step, g, name=(where, j))
+        new = [j for j in step.kept if j >= (len(steps[index - 1].columns) if index else 1)]
+        if not step.nulls and new:
+            compare_joint_draws(result.change.test, resamples, step, new, where)
+    for term, test in fit.last.joint.items():
+        if not steps[-1].nulls:
+            columns = [j + 1 for j in fit.design.columns_of(term)]
+            compare_joint_draws(test, resamples, steps[-1], columns, f"{said}; {term}")
+    compare_probes(study, fit, reckoned, steps[-1], said, compare)
+
+
+def compare_read(found: Figures, resamples: Resamples, step: Step, g: list[mpf], level: float, name: object) -> None:
+    """Effect, standard error, p and interval of g·b as the draws have them; no t."""
+    value = found.effect if isinstance(found, ConditionalEffect) else found.b  # type: ignore[attr-defined]
+    b, off = step.effect(g), step.rounding(g)
+    scale = mpmath.sqrt(step.bare(g) * step.sse / step.df)
+    assert near(value, b, scale, off), (name, "effect", value, mpmath.nstr(b, 12))
+    assert np.isnan(found.t), (name, "t of draws")
+    wanted = resamples.read(g, float(b), level, float(off))
+    if wanted.se < 1e-6 * scale:
+        if wanted.se < 1e-11 * scale:
+            assert np.isnan(found.se), (name, "draws all alike", found.se)
+        return
+    slack = float(off) + 1e-6 * wanted.se
+    for what, one, other in (
+        ("se", found.se, wanted.se),
+        ("low", found.low, wanted.low),
+        ("high", found.high, wanted.high),
+    ):
+        assert abs(one - other) <= slack + 1e-7 * abs(other), (name, what, one, other)
+    assert wanted.p[0] - 1e-6 <= found.p <= wanted.p[1] + 1e-6, (name, "p", found.p, wanted.p)
+
+
+def compare_joint_draws(test: FTest, resamples: Resamples, step: Step, columns: list[int], name: str) -> None:
+    """A joint test by draws: of one coefficient by inverting its interval, of several by their distance."""
+    gs = [[mpf(i == j) for i in range(len(step.columns))] for j in columns]
+    if step.clusters is not None and len(gs) > step.test_df:
+        assert test.why is Why.CLUSTERS, name
+        return
+    drawn, _ = resamples.of(gs)
+    spreads = drawn.std(axis=0, ddof=1)
+    sizes = [float(mpmath.sqrt(step.bare(g) * step.sse / step.df)) for g in gs]
+    if any(one < 1e-6 * size for one, size in zip(spreads, sizes)):
+        return
+    apart = np.linalg.eigvalsh(np.atleast_2d(np.corrcoef(drawn.T)))
+    if apart[0] < 1e-8:
+        return
+    estimates = [float(step.effect(g)) for g in gs]
+    assert np.isnan(test.f), name
+    if len(gs) == 1:
+        between = resamples.read(gs[0], estimates[0], 0.95, float(step.rounding(gs[0]))).p
+    else:
+        between = resamples.joint_p(gs, estimates)
+    assert between[0] - 1e-6 <= test.p <= between[1] + 1e-6, (name, test.p, between)

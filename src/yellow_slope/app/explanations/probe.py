@@ -64,7 +64,7 @@ def _along(sight: Sight, read: EffectReader) -> Explanation:
     notes = [few_boundaries(sight), read.outside(focus)]
     near = " ".join([f"Cases near: {read.near(sight.near())}.", *(f"{capital(note)}." for note in notes if note)])
     return Explanation(
-        ", ".join(text for text in (f"{what} at {read.moderator_label} {at}", read.second_name()) if text),
+        ", ".join(text for text in (f"{what} at {read.along} {at}", read.second_name()) if text),
         effect_text(effect),
         read.effect(focus, effect, NumberPlace(sight.value, Point.OWN)),
         more=near,

@@ -45,6 +45,7 @@ from yellow_slope.core.study.probe import (
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.typed import typed_number, typed_numbers
+from yellow_slope.core.words.names.numbers import scale_name
 from yellow_slope.core.words.names.probes import turned
 from yellow_slope.core.words.spelling.numerals import place, place_decimals
 from yellow_slope.looks import SIZES
@@ -532,7 +533,7 @@ class ProbeBench(Bench):
         if not beyond or self.session.study is None:
             return ""
         low, high = (place(value, basis.sd) for value in (basis.low, basis.high))
-        name = self.session.study.variable(basis.variable).label
+        name = scale_name(self.session.study, basis)
         return f"{name} was observed from {low} to {high}, {place(beyond[0], basis.sd)} lies beyond; {then}."
 
 

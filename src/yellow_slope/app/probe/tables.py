@@ -25,6 +25,7 @@ from yellow_slope.core.probe.places import NumberPlace, Point
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Across, Apart, AtPlace, Handle, InPanel, Sight, Spot
 from yellow_slope.core.probe.support import Near
+from yellow_slope.core.words.names.numbers import scale_name
 from yellow_slope.core.words.sentences.effects import EffectReader, decimals_below, most_decimals, near_figures
 from yellow_slope.core.words.spelling.numerals import fixed, interval, level_text, p_value, padded, place
 from yellow_slope.core.words.spelling.reasons import DASH, reason
@@ -341,8 +342,9 @@ class EffectTable(Follows, PaintedRows):
             return
         width = self.viewport().width()
         study = self.session.view.study if self.session.view else self.session.study
-        number = isinstance(probed.moderator, NumberBasis)
-        moderator = study.variable(probed.moderator.variable).label
+        basis = probed.moderator
+        number = isinstance(basis, NumberBasis)
+        moderator = scale_name(study, basis) if isinstance(basis, NumberBasis) else study.variable(basis.variable).label
         rows = self.rows()
         columns, titles, widths, most = self._laid_out(probed, rows)
         new = event.region() if event is not None else QRegion(self.viewport().rect())

@@ -253,14 +253,14 @@ class Inference:
             return no_test(q, self.df, Why.CANCELS)
         triangle, order = _pivoted(spread, sizes)
         q = _rank(triangle)
+        if self.rounding is not None:  # how many hypotheses there are the columns tell, not the errors
+            bare, by_columns = _pivoted(rows @ self.rounding.bare, self.rounding.lengths(rows))
+            if self.draws is not None:
+                q, order = _rank(bare), by_columns
+            elif 0 < q < _rank(bare):
+                return no_test(q, self.df, Why.CANCELS)
         if q == 0:
             return no_test(0, self.df, Why.FIXED)
-        if (
-            self.rounding is not None
-            and self.draws is None
-            and q < _rank(_pivoted(rows @ self.rounding.bare, self.rounding.lengths(rows))[0])
-        ):
-            return no_test(q, self.df, Why.CANCELS)
         if self.draws is not None:
             return self._drawn_test(rows[order[:q]])
         sizes = np.where(sizes == 0, 1.0, sizes)

@@ -11,6 +11,10 @@ from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.study.standarderrors import IntervalWay
 
+ALIKE = 1e-7
+"""Draws that lie closer to the estimate than this share of the distance between their quartiles are the estimate."""
+SURE = 1e-15
+"""A share that is as good as 0."""
 HELD = 1 << 22
 """Values of quantities in draws that are held at once."""
 
@@ -88,7 +92,8 @@ def spread_of(values: FloatArray, estimates: FloatArray, left: FloatArray | None
     se = values.std(axis=1, ddof=1) if n > 1 else np.full(k, np.nan)
     shift, bend = np.zeros(k), np.zeros(k)
     if left is not None:
-        below = np.array([_share_below(values[i], estimates[i]) for i in range(k)])
+        alike = ALIKE * (values[:, (3 * n) // 4] - values[:, n // 4])
+        below = np.array([_share_below(values[i], estimates[i], alike[i]) for i in range(k)])
         inside = (below > 0) & (below < 1)
         shift[inside] = special.ndtri(below[inside])
         d = left.mean(axis=1, keepdims=True) - left
@@ -117,9 +122,11 @@ def _bent(z: FloatArray, bend: FloatArray) -> FloatArray:
     return np.where(under > 0, z / np.where(under > 0, under, 1.0), np.sign(z) * np.inf)
 
 
-def _share_below(values: FloatArray, at: float) -> float:
-    """Share of the sorted draws below a value, ties counted half."""
-    return float(np.searchsorted(values, at, "left") + np.searchsorted(values, at, "right")) / (2.0 * values.size)
+def _share_below(values: FloatArray, at: float, alike: float) -> float:
+    """Share of the sorted draws below a value, ties counted half: a resample that draws every unit once is the sample
+    itself, and lies beside it by rounding only."""
+    left = np.searchsorted(values, at - alike, "left")
+    return float(left + np.searchsorted(values, at + alike, "right")) / (2.0 * values.size)
 
 
 def _quantile(values: FloatArray, p: float) -> float:
@@ -141,4 +148,4 @@ def _level_of(values: FloatArray, at: float) -> float:
     low = high - 1
     width = float(values[high] - values[low])
     place = low + ((at - float(values[low])) / width if width > 0 else 0.5)
-    return min(1.0 - least, max(least, place / (n - 1)))
+    return min(1.0 - SURE, max(SURE, place / (n - 1)))

@@ -22,7 +22,11 @@ from yellow_slope.core.study.standarderrors import Bootstrap, IntervalWay
 MOST_RANK = 200
 """With more coefficients the cross-products of a case no longer fit."""
 NEARLY = 1e-9
-"""A column of unit length whose rest in a resample is shorter (squared) than this cannot be estimated there."""
+"""Where the sample's orthonormal columns, or a sum of them of length 1, are shorter (squared) in a resample than this,
+something cannot be estimated there."""
+SUSPECT = 1e-4
+"""A column whose rest behind the others is as short (squared) makes one look at all sums of columns: rounding alone
+may have left it."""
 MOST_REDRAWN = 4
 """Draws that may be lost for each resample that is kept; where more are, resampling is given up."""
 FIRST_LOST = 200
@@ -280,6 +284,17 @@ class _Resampling:
             row /= np.sqrt(pivot)
             for j in range(i + 1, m + 1):
                 crossed[j, j : m + 1] -= row[j - i] * row[j - i :]
+        return self._sure(crossed, good)
+
+    def _sure(self, crossed: FloatArray, good: np.ndarray) -> np.ndarray:
+        """Which of the good resamples of triangles (width, width, n) stay so where all sums of columns are looked
+        at."""
+        m = self.sizes[-1]
+        rests = crossed[np.arange(m), np.arange(m)] ** 2
+        doubted = np.flatnonzero(good & (rests.min(axis=0, initial=1.0) < SUSPECT))
+        if doubted.size:
+            triangles = np.triu(crossed[:m, :m, doubted].transpose(2, 0, 1))
+            good[doubted] = np.linalg.svd(triangles, compute_uv=False)[:, -1] ** 2 > NEARLY
         return good
 
     def _factor_wide(self, crossed: FloatArray) -> np.ndarray | None:
@@ -291,7 +306,7 @@ class _Resampling:
             return None
         crossed[: m + 1, : m + 1] = lower.transpose(2, 1, 0)
         crossed[m, m] **= 2
-        return np.asarray(np.all(np.einsum("nii->ni", lower)[:, :m] ** 2 > NEARLY, axis=1))
+        return self._sure(crossed, np.all(np.einsum("nii->ni", lower)[:, :m] ** 2 > NEARLY, axis=1))
 
     def _total(self, crossed: FloatArray) -> FloatArray:
         """Shape (n,): the outcome's sum of squares, about the resample's mean where R² is about the mean."""

@@ -171,6 +171,17 @@ def at_place(study: Study, basis: NumberBasis, value: float) -> str:
     return f"at {name} {place(abs(value), basis.sd)} {side} the average of one's own group ({group})"
 
 
+def scale_name(study: Study, basis: NumberBasis, short: bool = False) -> str:
+    """Along what the places of a number are told: its values in the file, of one centered within groups “worry
+    centered within site”."""
+    variable, zero = study.variable(basis.variable), basis.treatment.zero
+    if not isinstance(zero, WithinGroups):
+        return variable.short if short else variable.label
+    group = study.variable(zero.of)
+    name = transformed_name(variable, basis.treatment, short)
+    return f"{name} centered within {group.short if short else group.label}"
+
+
 def at_typical(study: Study, basis: NumberBasis) -> str:
     """Where a number is held: “at average worry (3.73)”, of a transformed one at the average of what it is transformed
     to: “at average log of practice (1.21)”."""

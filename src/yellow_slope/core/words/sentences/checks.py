@@ -22,7 +22,7 @@ from yellow_slope.core.study.checks import Check, FarBy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.names.groups import comparison_name, plain_level
-from yellow_slope.core.words.names.numbers import transformed_name
+from yellow_slope.core.words.names.numbers import scale_name, transformed_name
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.rivals import QUESTION, cook_text, far_name, stand_sentence
 from yellow_slope.core.words.spelling.letters import capital
@@ -318,7 +318,7 @@ def _straight(found: Checked) -> str:
     elif not straight.thirds:
         said = "The moderator has too few values to be cut in thirds."
     else:
-        moderator = found.study.variable(straight.probe.moderator)
+        along = scale_name(found.study, found.fit.design.number(straight.probe.moderator))
         told = [t for t in straight.thirds if math.isfinite(t.effect)]
         digits = max((estimate_decimals(t.se, t.effect) for t in told), default=2)
         sd = float(np.std(np.asarray(found.fit.values[straight.probe.moderator], dtype=np.float64)))
@@ -329,7 +329,7 @@ def _straight(found: Checked) -> str:
             if straight.focus.curve is not None
         ]
         which = _effect_name(found)
-        said = f"Within thirds of {moderator.label} {which} is {listed(parts)}." if parts else ""
+        said = f"Within thirds of {along} {which} is {listed(parts)}." if parts else ""
     if math.isfinite(reset.p):
         told_apart = "add something" if reset.p < 1.0 - found.study.model.level else "add nothing significant"
         said += (

@@ -30,7 +30,7 @@ from yellow_slope.core.words.names.groups import (
     side_name,
     sides,
 )
-from yellow_slope.core.words.names.numbers import at_place, at_typical, transformed_name
+from yellow_slope.core.words.names.numbers import at_place, at_typical, scale_name, transformed_name
 from yellow_slope.core.words.names.places import place_name, point_name
 from yellow_slope.core.words.names.terms import factor_name, label
 from yellow_slope.core.words.sentences.coefficients import Reader
@@ -89,6 +89,12 @@ class EffectReader:
     def moderator_label(self) -> str:
         """The moderator's label."""
         return self.study.variable(self.probed.probe.moderator).label
+
+    @property
+    def along(self) -> str:
+        """Along what the effects are told: a group, or the scale on which places of the moderator are given."""
+        basis = self.probed.moderator
+        return scale_name(self.study, basis) if isinstance(basis, NumberBasis) else self.moderator_label
 
     # ---- names
 
@@ -445,7 +451,7 @@ class EffectReader:
         """The places where the lines may meet; empty where there is no such set."""
         found, x = self.shown.crossing_set, self.probed.x
         if found is None and self.probed.fit.steps[self.probed.step].inference.draws is not None:
-            return reason(Why.DRAWS)
+            return "resamples give no interval of it"
         return self.zero_set(found, x) if found is not None and x is not None else ""
 
     def zero_set(self, zero: Crossover, x: NumberBasis) -> str:

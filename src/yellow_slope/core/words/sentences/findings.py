@@ -405,7 +405,7 @@ def _in_comparisons(read: EffectReader) -> str:
             told.append(f"{read.focus_name(k)} {listed(passing) if passing else 'nowhere'}")
     if not told:
         return "The table gives every difference."
-    return f"Differences were told apart from 0, along {read.moderator_label}: {'; '.join(told)}."
+    return f"Differences were told apart from 0, along {read.along}: {'; '.join(told)}."
 
 
 def _coefficient(study: Study, probed: Probed, tested: Tested) -> Pieces:
@@ -518,11 +518,9 @@ def _regions(read: EffectReader) -> str:
         cases = counted(n, "case") if len(region.cases) == 1 else f"{near_figures(region.cases)} cases"
         side = read.region(0, region.sign)
         if math.isinf(region.low) and math.isinf(region.high):
-            return (
-                f"It was told apart from 0 over the whole observed range of {read.moderator_label} ({side}, {cases})."
-            )
+            return f"It was told apart from 0 over the whole observed range of {read.along} ({side}, {cases})."
         parts.append(f"{read.bounds(region.low, region.high)} ({side}, {cases})")
-    return f"It was told apart from 0 where {read.moderator_label} is {listed(parts)}."
+    return f"It was told apart from 0 where {read.along} is {listed(parts)}."
 
 
 def _bounds(read: EffectReader, region: Region) -> str:
