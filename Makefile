@@ -6,7 +6,7 @@ FROM ?= 0
 TO ?= 1000
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies where mutated walks layouts
+.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies claims where mutated walks layouts
 
 setup:
 	@sh scripts/setup.sh
@@ -41,6 +41,10 @@ sentences: setup
 # Random studies by their seeds, compared with 60 digits: make studies FROM=0 TO=1000
 studies: setup
 	@STUDIES_FROM=$(FROM) STUDIES_TO=$(TO) $(PYTHON) -m pytest -q tests/core/fit/test_described.py
+
+# Claims of whole reports of random studies, held against figures of their own: make claims FROM=0 TO=300
+claims: setup
+	@CLAIMS_FROM=$(FROM) CLAIMS_TO=$(TO) $(PYTHON) -m pytest -q -n 2 tests/core/words/test_claims.py
 
 # Where effects hold, of random models by their seeds, against 40 digits: make where FROM=0 TO=300
 where:

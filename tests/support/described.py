@@ -17,7 +17,9 @@ from mpmath import mpf
 
 from tests.support.worlds import study_of
 from yellow_slope.core.data.conditions import AtLeast, Not, OneOf, Rule
+from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place
 from yellow_slope.core.study.coding import (
     Adjacent,
     AgainstMean,
@@ -111,7 +113,7 @@ def drawn(seed: int, tens: int = 0) -> Drawn:
             [x, w, z],
         ]
         for part in draw.sample(parts, draw.choice([1, 1, 2])):
-            noise = [v + mpmath.fprod(row) * draw.choice([4, 8]) / 2 for v, *row in zip(noise, *part)]
+            noise = [v + mpmath.fprod(row) * draw.choice([2, 8]) for v, *row in zip(noise, *part)]
     table["y"] = [float(v * units["y"]) for v in noise]
     for name in (*NUMBERS, *GROUPS):
         if draw.random() < 0.15:
@@ -438,6 +440,33 @@ class Reckoned:
             here = [self._level(n, i) for i in self.rows]
             weights[n] = [mpf(here.count(code)) / len(here) for code in levels]
         return numbers, weights
+
+
+def at_place(reckoned: Reckoned, focal: str, weights: Row | None, where: list[tuple[str, Place]]) -> Row:
+    """The row of an effect, the others at their middle."""
+    numbers, shares = reckoned.typical()
+    for name, place in where:
+        if isinstance(place, NumberPlace):
+            numbers[name] = reckoned.treated(name, mpf(place.value))
+        elif isinstance(place, LevelPlace):
+            shares[name] = [mpf(code == place.code) for code in reckoned.codes[name][0]]
+    if weights is None:
+        return reckoned.at(numbers, shares, derive=focal)
+    n, rows = len(reckoned.codes[focal][0]), []
+    for i in range(n):
+        rows.append(reckoned.at(numbers, {**shares, focal: [mpf(i == j) for j in range(n)]}))
+    return [mpmath.fsum(w * row[j] for w, row in zip(weights, rows)) for j in range(len(rows[0]))]
+
+
+def order_of(study: Study, errors: Bootstrap) -> list[str]:
+    """The clusters in the order in which they are drawn: that of a group's levels, else of the texts in the table."""
+    if errors.cluster is None:
+        return []
+    variable, column = study.variable(errors.cluster), study.table.column(errors.cluster)
+    if variable.kind is Kind.GROUP:
+        return [level.code for level in variable.levels]
+    assert isinstance(column, TextColumn)
+    return list(column.texts)
 
 
 # ---- reckoning: a step

@@ -17,15 +17,13 @@ import pytest
 from mpmath import mpf
 
 from tests.support import oracle
-from tests.support.described import DIGITS, Reckoned, Step, drawn
+from tests.support.described import DIGITS, Reckoned, Step, at_place, drawn, order_of
 from tests.support.resamples import Resamples
-from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.probe import Probe, Second
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster
@@ -282,22 +280,6 @@ def compare_probes(study: Study, fit: Fit, reckoned: Reckoned, step: Step, said:
                     compare_told(d.effect, step, apart, compare, (said, str(probe), "difference", d.of, d.minus))
 
 
-def at_place(reckoned: Reckoned, focal: str, weights: list[mpf] | None, where: list[tuple[str, Place]]) -> list[mpf]:
-    """The row of an effect, the others at their middle."""
-    numbers, shares = reckoned.typical()
-    for name, place in where:
-        if isinstance(place, NumberPlace):
-            numbers[name] = reckoned.treated(name, mpf(place.value))
-        elif isinstance(place, LevelPlace):
-            shares[name] = [mpf(code == place.code) for code in reckoned.codes[name][0]]
-    if weights is None:
-        return reckoned.at(numbers, shares, derive=focal)
-    n, rows = len(reckoned.codes[focal][0]), []
-    for i in range(n):
-        rows.append(reckoned.at(numbers, {**shares, focal: [mpf(i == j) for j in range(n)]}))
-    return [mpmath.fsum(w * row[j] for w, row in zip(weights, rows)) for j in range(len(rows[0]))]
-
-
 def compare_told(found: ConditionalEffect, step: Step, g: list[mpf], compare: Compare, name: object) -> None:
     largest = max((abs(v) * size for v, size in zip(g, step.lengths)), default=mpf(0))
     if largest == 0 or all(abs(v) * size <= mpf(10) ** -25 * largest for v, size in zip(g, step.lengths)):
@@ -313,17 +295,6 @@ def compare_told(found: ConditionalEffect, step: Step, g: list[mpf], compare: Co
 
 
 # ---- bootstraps
-
-
-def order_of(study: Study, errors: Bootstrap) -> list[str]:
-    """The clusters in the order in which they are drawn: that of a group's levels, else of the texts in the table."""
-    if errors.cluster is None:
-        return []
-    variable, column = study.variable(errors.cluster), study.table.column(errors.cluster)
-    if variable.kind is Kind.GROUP:
-        return [level.code for level in variable.levels]
-    assert isinstance(column, TextColumn)
-    return list(column.texts)
 
 
 def compare_drawn(

@@ -222,7 +222,8 @@ def test_a_number_is_read_as_it_is_typed(text: str, value: float | None) -> None
 
 
 @pytest.mark.parametrize(
-    ("value", "said"), [(2.4e-9, "2.40e−09"), (-2.4e-12, "−2.40e−12"), (0.0, "0.00000000"), (6e-9, "0.00000001")]
+    ("value", "said"),
+    [(2.4e-9, "2.40e−09"), (-2.4e-12, "−2.40e−12"), (0.0, "0.00000000"), (6e-9, "6.00e−09"), (2e-6, "0.00000200")],
 )
 def test_nothing_but_0_is_written_as_0(value: float, said: str) -> None:
     assert fixed(value, 8) == said

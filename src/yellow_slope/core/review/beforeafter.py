@@ -219,7 +219,7 @@ def _change_text(state: State, k: int) -> str:
 
 def _p(p: float) -> str:
     text = p_value(p)
-    return text if text.startswith("<") or text == DASH else f"= {text}"
+    return text if text[0] in "<>" or text == DASH else f"= {text}"
 
 
 def _apart(ps: Sequence[float], alpha: float) -> bool:

@@ -46,6 +46,8 @@ def _kept() -> tuple[FigureLook, ...]:
         return ()
     try:
         said = _LOOKS.validate_python(json.loads(read_bytes(file, MOST_BYTES)))
+        if any(not one.name.strip() for one in said):
+            raise ValueError("a look without a name")
     except (ValueError, ValidationError, RecursionError) as error:
         raise FileError(f"{file} holds no looks that can be read: move it away, then looks can be saved.") from error
     ready = {look.name for look in READY_LOOKS}

@@ -360,12 +360,22 @@ class EffectReader:
         return factor_name(self.study.variable(name), p.model.treatment(name), Term((p.probe.focal, p.probe.moderator)))
 
     def _product(self, focal: str) -> str:
-        """The product of exactly these two, at these places of the others that stand in a product with both."""
+        """The product of exactly these two, with its powers of the moderator, at the place of a focal number that
+        bends, and of the others that stand in a product with both."""
         p = self.probed
-        names = [n for n in variables_of(p.products) if n not in (p.probe.focal, p.probe.moderator)]
+        pair = (p.probe.focal, p.probe.moderator)
+        names = [n for n in variables_of(p.products) if n not in pair]
         second = p.second.variable if p.second is not None else ""
         at = [self.second_name() if n == second else self._held_at(p.fit.design.bases[n]) for n in names]
-        return " ".join([f"{focal} × {self._factor(p.probe.moderator)}", ", ".join(at)]).strip()
+        if isinstance(p.focal, NumberBasis) and any(t.variables.count(pair[0]) > 1 for t in p.products):
+            at.insert(0, at_typical(self.study, p.focal))
+        powers = [t for t in p.products if set(t.variables) == set(pair) and t.variables.count(pair[0]) == 1]
+        together = len(powers) > 1 and any(t.variables.count(pair[1]) > 1 for t in powers)
+        if together:
+            name = f"{listed([label(self.study, t, p.model) for t in powers])} together"
+        else:
+            name = f"{focal} × {self._factor(pair[1])}"
+        return " ".join([name, ", ".join(at)]).strip()
 
     def test_text(self, tested: Tested, focus: int) -> str:
         """A test with its name: “practice × worry: F(1, 206) = 28.70, p < .001”."""

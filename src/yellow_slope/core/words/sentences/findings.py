@@ -17,6 +17,7 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.asking import product_test
 from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place, Point
 from yellow_slope.core.probe.probed import Probed, Tested, TestOf
@@ -446,7 +447,9 @@ def _of_columns(study: Study, fit: Fit, step: int, terms: list[Term], level: flo
 
 
 def _effect(effect: ConditionalEffect, decimals: int) -> str:
-    """“1.52 (0.83 to 2.20)”."""
+    """“1.52 (0.83 to 2.20)”; of one that has no interval for the model leaves it no choice, that."""
+    if effect.why is Why.FIXED:
+        return "fixed at 0 by the model"
     text = fixed(effect.effect, decimals)
     return text if math.isnan(effect.low) else f"{text} ({interval(effect.low, effect.high, decimals)})"
 

@@ -12,6 +12,8 @@ DIGIT_SPACE = "\u2007"
 
 
 MOST_DECIMALS = 8
+FEW_DIGITS = 1e-6
+"""Of what is smaller, eight decimals would show no more than two digits."""
 
 
 def fixed(value: float, decimals: int = 2) -> str:
@@ -23,9 +25,9 @@ def fixed(value: float, decimals: int = 2) -> str:
         return "∞" if value > 0 else f"{MINUS}∞"
     if value != 0 and abs(value) >= 1e9:
         return f"{value:.3e}".replace("-", MINUS)
-    text = f"{value:.{decimals}f}"
-    if decimals >= MOST_DECIMALS and value != 0 and float(text) == 0:  # too small for any number of decimals
+    if decimals >= MOST_DECIMALS and 0 < abs(value) < FEW_DIGITS:
         return f"{value:.2e}".replace("-", MINUS)
+    text = f"{value:.{decimals}f}"
     if text.startswith("-"):
         text = text[1:] if float(text) == 0 else MINUS + text[1:]
     return text
@@ -49,22 +51,25 @@ LEVELS = (0.05, 0.01)
 
 
 def p_value(p: float) -> str:
-    """A p value in APA style: three decimals, “< .001” below that; more where it would be written as a level itself."""
+    """A p value in APA style: three decimals, “< .001” below and “> .999” above that; more where it would be written as
+    a level itself."""
     if math.isnan(p):
         return NONE
     if p < 0.001:
         return "< .001"
+    if p >= 0.9995:
+        return "> .999"
     decimals = 3
     for level in LEVELS:
         while decimals < MOST_DECIMALS and p != level and round(p, decimals) == level:
             decimals += 1
-    return bounded(min(p, 0.999) if p < 1 else p, decimals)
+    return bounded(p, decimals)
 
 
 def p_relation(p: float) -> str:
-    """“= .015” or “< .001”."""
+    """“= .015”, “< .001” or “> .999”."""
     text = p_value(p)
-    return text if text.startswith("<") else f"= {text}"
+    return text if text[0] in "<>" else f"= {text}"
 
 
 def p_equals(p: float) -> str:
