@@ -13,8 +13,8 @@ from typing import NoReturn
 from yellow_slope import __version__, terminal
 from yellow_slope.commands import figures, studies
 from yellow_slope.core.errors import FileError, YellowSlopeError
+from yellow_slope.core.letters import shown
 from yellow_slope.core.study.report import ReadySet
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.files.safely.regular import reason_of
 
 OK, REFUSED, WRONG_LINE, INTERRUPTED = 0, 1, 2, 130

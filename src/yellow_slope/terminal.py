@@ -12,7 +12,7 @@ import sys
 from contextlib import suppress
 
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.words.spelling.letters import shown
+from yellow_slope.core.letters import shown
 from yellow_slope.files.safely.regular import reason_of
 
 NOWHERE = "Standard output cannot be written: it is closed."

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import os
 import random
+from itertools import combinations
 from pathlib import Path
 
 import numpy as np
@@ -12,6 +13,7 @@ import pytest
 from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QWidget
 
+from tests.support.heartbeat import process_events, stalls, watched
 from tests.support.qtest import QTest
 from tests.support.walking import Walk, every_edit, start
 from tests.support.windowdriver import Hands
@@ -25,7 +27,7 @@ from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.files.study.studyfile import packed, study_document, unpacked
 
 BEGIN, END = int(os.environ.get("WALKS_FROM", "0")), int(os.environ.get("WALKS_TO", "8"))
-STEPS = 60
+STEPS, STEPS_OF_SIXTY = 60, 15
 LEFT_OUT = {"Files.quit", "Files.paste", "Files.browse", "Files.open_demo", "Files.read_newly"}
 """What leaves the study for another, or reads a file that is none."""
 KINDS = ["action", "action", "key", "key", "click", "click", "type", "go", "edit", "look", "size"]
@@ -61,9 +63,28 @@ TYPED = [
 ]
 
 
+def is_huge(seed: int) -> bool:
+    """Whether a walk goes through sixty predictors with all their products."""
+    return seed % 5 == 4
+
+
+def sixty(rng: np.random.Generator) -> Study:
+    """Sixty numbers, their 1,770 products, and cases enough to judge them."""
+    n, names = 2000, [f"p{k:02}" for k in range(60)]
+    columns: list[Column] = [number_column(name, np.round(rng.normal(k, 1, n), 3)) for k, name in enumerate(names)]
+    y = columns[0].numbers + columns[1].numbers * columns[2].numbers  # type: ignore[union-attr]
+    columns = [number_column("y", np.round(y + rng.normal(size=n), 3)), *columns]
+    study = set_outcome(new_study(Table(tuple(columns)), "Sixty"), "y")
+    singles = Block(tuple(Term((name,)) for name in names))
+    return set_blocks(study, [singles, Block(tuple(Term(pair) for pair in combinations(names, 2)))])
+
+
 def awkward(seed: int) -> Study:
-    """One of several tables: plain, wide, of few cases, of one value, of eight groups with long names."""
+    """One of several tables: plain, wide, of few cases, of one value, of eight groups with long names; of sixty
+    predictors with all their products."""
     rng = np.random.default_rng(seed)
+    if is_huge(seed):
+        return sixty(rng)
     if seed % 4 == 0:
         study = start(seed % 40)
         blocks = [Block((Term(("x",)), Term(("g",)))), Block((Term(("x", "g")), Term(("item",))))]
@@ -112,12 +133,15 @@ class Stroll:
             ["action", "action", "key", "key", "click", "click", "type", "go", "edit", "look", "size"]
         )
         self.done.append(kind)
-        getattr(self, f"_{kind}")()
+        with watched():
+            getattr(self, f"_{kind}")()
         self._shut_popups()
         if self.rng.random() < 0.6:
-            self.hands.settle(60)
+            self.hands.settle(120)
         else:
-            self.hands.app.processEvents()
+            process_events()
+        slow = stalls()
+        assert not slow, f"the window stood still for {max(slow):.2f} s"
 
     def _shut_popups(self) -> None:
         for _ in range(4):
@@ -202,7 +226,7 @@ def test_walks_in_the_window(hands: Hands, seed: int, tmp_path: Path) -> None:
     begin = session.study
     stroll = Stroll(hands, seed, tmp_path)
     try:
-        for _ in range(STEPS):
+        for _ in range(STEPS_OF_SIXTY if is_huge(seed) else STEPS):
             stroll.step()
         hands.settle(60)
         study = session.study

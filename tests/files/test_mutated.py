@@ -21,8 +21,8 @@ from yellow_slope.app.state.recentfiles import recent_files, remember
 from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.letters import NO_LETTER, shown
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.spelling.letters import NO_LETTER, shown
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.study.studyfile import packed, study_document, unpacked
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices, write_export

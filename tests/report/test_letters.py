@@ -30,10 +30,10 @@ from yellow_slope.core.data.table import Table as Cases
 from yellow_slope.core.data.table import number_column, text_column
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.letters import UNKNOWN, shown
 from yellow_slope.core.study.edits.blocks import set_outcome
 from yellow_slope.core.study.report import PartKind
 from yellow_slope.core.study.study import new_study
-from yellow_slope.core.words.spelling.letters import UNKNOWN, shown
 from yellow_slope.core.words.spelling.rich import Run
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices, write_export
 from yellow_slope.plots.marks import OfEffect, Page, Text

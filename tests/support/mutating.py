@@ -6,6 +6,7 @@ import io
 import json
 import os
 import random
+import shutil
 import zipfile
 from collections.abc import Callable, Iterable
 from contextlib import suppress
@@ -383,6 +384,7 @@ def _looks(folder: Path, rng: random.Random) -> None:
             raise
         assert "a third" in {look.name for look in own_looks()}
     finally:
+        shutil.rmtree(folder / "yellow-slope", ignore_errors=True)
         if before is None:
             os.environ.pop("XDG_CONFIG_HOME")
         else:

@@ -14,7 +14,7 @@ from typing import NamedTuple
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
-from yellow_slope.core.words.spelling.letters import letters_only
+from yellow_slope.core.letters import letters_only
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 
 

@@ -9,8 +9,8 @@ import math
 from dataclasses import dataclass, field, replace
 from enum import Enum, auto
 
+from yellow_slope.core.letters import letters_only, shown
 from yellow_slope.core.study.report import ReportChoice
-from yellow_slope.core.words.spelling.letters import letters_only, shown
 from yellow_slope.core.words.spelling.numerals import aligned, bounded, fixed, interval, p_value, percent
 from yellow_slope.core.words.spelling.reasons import DASH
 from yellow_slope.report.origins import Origin

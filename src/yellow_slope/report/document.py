@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from functools import cached_property
 
+from yellow_slope.core.letters import letters_only
 from yellow_slope.core.study.report import PartKind
-from yellow_slope.core.words.spelling.letters import letters_only
 from yellow_slope.core.words.spelling.rich import Rich, with_symbols
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.cells import Table

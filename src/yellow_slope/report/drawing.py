@@ -24,7 +24,7 @@ from matplotlib.text import Text as DrawnText
 from matplotlib.transforms import Affine2D, Bbox, Transform, TransformedBbox
 
 from yellow_slope import looks
-from yellow_slope.core.words.spelling.letters import UNKNOWN
+from yellow_slope.core.letters import UNKNOWN
 from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Text, Weight
 from yellow_slope.report.fontchain import chain, letters_of
 from yellow_slope.report.told import NOTHING_TOLD, Told

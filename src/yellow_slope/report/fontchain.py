@@ -10,8 +10,8 @@ from functools import lru_cache
 from typing import TYPE_CHECKING
 
 from yellow_slope import looks
+from yellow_slope.core.letters import NO_LETTER
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.spelling.letters import NO_LETTER
 from yellow_slope.core.words.spelling.numerals import listed
 from yellow_slope.plots.marks import Page, Text
 from yellow_slope.plots.measuring import has_letter

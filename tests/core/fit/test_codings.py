@@ -118,10 +118,11 @@ def test_coefficients_are_their_comparisons(seed: int, coding: Coding) -> None:
             assert close(step.se[position], se)
             assert abs(float(step.p[position]) - oracle.t_p(b / se, exact.df)) < mpmath.mpf("1e-9")
     basis = fit_of(study).design.group("g")
-    zero: list[Fraction] = {
+    by_kind: dict[type, list[Fraction]] = {
         Dummy: [Fraction(0), Fraction(1), Fraction(0), Fraction(0)],
         WeightedEffect: [Fraction(c, sum(counts)) for c in counts],
-    }.get(type(coding), [Q] * 4)
+    }
+    zero = by_kind.get(type(coding), [Q] * 4)
     assert basis.zero_weights is not None
     np.testing.assert_allclose(basis.zero_weights, [float(v) for v in zero], atol=1e-14)
     level = oracle.mp(exact.effect([Fraction(0), *zero, *[Fraction(0)] * 4]))

@@ -21,6 +21,7 @@ from yellow_slope.core.data.formula import MOST_OPERATIONS
 from yellow_slope.core.data.scanner import DEEPEST
 from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.errors import FileError, StudyError
+from yellow_slope.core.letters import shown
 from yellow_slope.core.quickline import said_by
 from yellow_slope.core.study.edits.blocks import leave_out_first, name_block
 from yellow_slope.core.study.edits.computed import derive
@@ -35,7 +36,6 @@ from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.probe import MOST_PROBES, PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.gone import let_go_sentence
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.study.studyfile import on_table, packed, study_document, unpacked, write_study
@@ -268,8 +268,8 @@ def test_what_is_beyond_all_bounds_is_refused_at_once(text: str) -> None:
 def test_whatever_stands_in_a_name_the_study_opens_again(label: str) -> None:
     study = rename_study(describe(study_of(noise_world(41), "y", "x, w"), "x", label=label, unit=label), label or "s")
     again = unpacked(packed(study), "s")
-    wanted = label.replace("\0", "\ufffd").replace("\ud800", "\ufffd")
-    assert again.variable("x").label == wanted.strip()
+    assert again.variable("x").label == shown(label).strip()
+    assert "\ufffd" in again.variable("x").label or label.isprintable()
     assert unpacked(packed(again), "s").variables == again.variables
 
 

@@ -17,7 +17,7 @@ from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.words.spelling.letters import shown
+from yellow_slope.core.letters import shown
 from yellow_slope.core.words.spelling.shortening import begun
 from yellow_slope.files.safely.paths import expanded
 

@@ -18,6 +18,7 @@ from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.asked.matching import column_keys
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import Flag
+from yellow_slope.core.letters import shown
 from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Seen, Sight
@@ -31,7 +32,6 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.gone import gone_sentence, let_go_sentence
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.files.journal.steps import Edited, History, Opened, Redone, Saved, Step, Undone
 from yellow_slope.files.safely.atomically import Stamp
 

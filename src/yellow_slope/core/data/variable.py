@@ -11,6 +11,7 @@ import numpy as np
 from yellow_slope.core.arrays import distinct
 from yellow_slope.core.data.table import Column, NumberColumn, TextColumn
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.letters import letters_only
 
 SHORT = 18
 
@@ -47,6 +48,7 @@ class Level:
 
     def __post_init__(self) -> None:
         _check_length(self.label)
+        letters_only(self, "label")
 
     @property
     def code(self) -> str:
@@ -103,6 +105,7 @@ class Variable:
     def __post_init__(self) -> None:
         for name in (self.name, self.label, self.short_label, self.unit, self.units):
             _check_length(name)
+        letters_only(self, "label", "short_label", "unit", "units")
 
     def by_itself(self) -> Variable:
         """As it is where it is no outcome."""

@@ -4,56 +4,61 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from yellow_slope.core.letters import letters_only, shown
+
 Names = tuple[tuple[str, str], ...]
 """(key, name) of comparisons that were given a name of their own; keys are those of `core.fit.codes`."""
 
 
 @dataclass(frozen=True, slots=True)
-class Dummy:
+class _Named:
+    """Comparisons with names of one's own."""
+
+    names: Names = field(default=(), kw_only=True)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "names", tuple((key, shown(name)) for key, name in self.names))
+
+
+@dataclass(frozen=True, slots=True)
+class Dummy(_Named):
     """Each level against a reference. None: nobody chose one; the first level among the cases then serves."""
 
     reference: str | None = None
-    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
-class Effect:
+class Effect(_Named):
     """Each level but one against the plain mean of all. None: the last level has no comparison of its own."""
 
     without: str | None = None
-    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
-class WeightedEffect:
+class WeightedEffect(_Named):
     """Each level but one against the mean of all, weighted by cases."""
 
     without: str | None = None
-    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
-class Adjacent:
+class Adjacent(_Named):
     """Each level against the one before it."""
 
-    names: Names = field(default=(), kw_only=True)
-
 
 @dataclass(frozen=True, slots=True)
-class AgainstMean:
+class AgainstMean(_Named):
     """Each level against the mean of the later levels, or of the earlier ones."""
 
     later: bool = True
-    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
-class Trends:
+class Trends(_Named):
     """Orthogonal polynomials over the levels, unit length, highest level positive."""
 
     spacing: tuple[tuple[str, float], ...] = ()
     """(code, place) of every level; empty: equal steps."""
-    names: Names = field(default=(), kw_only=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,6 +70,9 @@ class Question:
     other: tuple[str, ...] = ()
     weights: tuple[tuple[str, float], ...] = ()
     """(code, weight) pairs that sum to 0; used instead of the sides where they are given."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "name")
 
     @property
     def is_empty(self) -> bool:
@@ -90,10 +98,8 @@ class Planned:
 
 
 @dataclass(frozen=True, slots=True)
-class LevelMeans:
+class LevelMeans(_Named):
     """A column for every level, in a model without a constant: coefficients are level means."""
-
-    names: Names = field(default=(), kw_only=True)
 
 
 Coding = Dummy | Effect | WeightedEffect | Adjacent | AgainstMean | Trends | Planned | LevelMeans

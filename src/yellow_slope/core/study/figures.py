@@ -10,6 +10,7 @@ from enum import StrEnum
 from types import MappingProxyType
 from typing import TypeVar
 
+from yellow_slope.core.letters import letters_only, shown
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.probe import Probe, Second
@@ -57,6 +58,9 @@ class ShowsProbe:
     view: ProbeShown = ProbeShown.BOTH
     comparison: str = ""
     """Name of the comparison of a group focal predictor; empty: the first."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "kept", "comparison")
 
     @classmethod
     def of(cls, probe: Probe, view: ProbeShown = ProbeShown.BOTH, comparison: str = "") -> ShowsProbe:
@@ -136,6 +140,9 @@ class FigureLook:
     colours: Colours = Colours.COLOUR
     size: FigureSize | None = None
     """The size that it is meant for, which a figure takes on with it; None: any."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "name")
 
 
 SLIDE = FigureSize(25.4, 25.4 * 9 / 16)
@@ -270,6 +277,9 @@ class TextTuning:
     """Points to the right and down from where the look puts it."""
     hidden: bool = False
 
+    def __post_init__(self) -> None:
+        letters_only(self, "words")
+
 
 @dataclass(frozen=True, slots=True)
 class LineTuning:
@@ -401,6 +411,12 @@ class Figure:
     """What is said to those who do not see it; None: what the program says."""
     lost: tuple[Gone, ...] = field(default=())
     """What was said of something that is there no longer, until somebody has read it."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "name", "title", "heading", "alternative")
+        if self.caption is not None:
+            clean = tuple(piece if isinstance(piece, Live) else shown(piece) for piece in self.caption)
+            object.__setattr__(self, "caption", clean)
 
     @property
     def points(self) -> float:

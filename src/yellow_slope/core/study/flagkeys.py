@@ -7,6 +7,8 @@ from dataclasses import dataclass
 from enum import Enum, StrEnum, auto
 from typing import Self
 
+from yellow_slope.core.letters import letters_only
+
 
 class RestsOn(Enum):
     """What must be there for a flag to be raised at all; without it, that it was put aside means nothing any longer."""
@@ -101,3 +103,6 @@ class Dismissal:
 
     flag: FlagKey
     reason: str
+
+    def __post_init__(self) -> None:
+        letters_only(self, "reason")

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
+from yellow_slope.core.letters import letters_only
 from yellow_slope.core.study.coding import DEFAULT, Coding, Dummy, LevelMeans
 from yellow_slope.core.study.standarderrors import Classical, Errors
 from yellow_slope.core.study.terms import Block, Term, variables_of
@@ -38,6 +39,7 @@ class Model:
     """Id of the block whose step is reported; None: the last."""
 
     def __post_init__(self) -> None:
+        letters_only(self, "name", "sample")
         taken = [block.id for block in self.blocks if block.id]
         if len(set(taken)) < len(self.blocks):
             object.__setattr__(self, "blocks", _identified(self.blocks))

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from yellow_slope.core.letters import letters_only
+
 
 class PickRule(StrEnum):
     """How pick points are found; the value is the rule's id in files."""
@@ -104,6 +106,9 @@ class Probe:
     compared: Compared = Compared.PAIRS
     name: str = ""
     """Under which it is kept; empty for one that is only looked at."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "name")
 
     @property
     def about(self) -> tuple[str | None, str, str, str, str]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from yellow_slope.core.letters import letters_only
+
 LONGEST_COMMENT = 4000
 """Characters of a comment."""
 
@@ -87,6 +89,9 @@ class ReportPart:
     on: bool = True
     above: str = ""
     below: str = ""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "above", "below")
 
 
 OFF_AT_FIRST = frozenset({PartKind.WORDS})

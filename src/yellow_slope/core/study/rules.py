@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from yellow_slope.core.data.conditions import Rule
+from yellow_slope.core.letters import letters_only
 
 
 @dataclass(frozen=True, slots=True)
@@ -14,6 +15,9 @@ class SetAside:
     rows: tuple[int, ...]
     reason: str
 
+    def __post_init__(self) -> None:
+        letters_only(self, "reason")
+
 
 @dataclass(frozen=True, slots=True)
 class Sample:
@@ -22,3 +26,6 @@ class Sample:
     name: str
     rule: Rule | None = None
     aside: tuple[SetAside, ...] = ()
+
+    def __post_init__(self) -> None:
+        letters_only(self, "name")

@@ -11,6 +11,7 @@ from yellow_slope.core.data.source import Source
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.letters import letters_only
 from yellow_slope.core.study.checks import Checks
 from yellow_slope.core.study.figures import Figure
 from yellow_slope.core.study.flagkeys import Dismissal, FlagKey
@@ -49,6 +50,7 @@ class Study:
     """The one door to values."""
 
     def __post_init__(self) -> None:
+        letters_only(self, "name")
         object.__setattr__(self, "columns", Columns(self))
 
     @property

@@ -6,6 +6,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from itertools import combinations
 
+from yellow_slope.core.letters import letters_only
+
 MANY_FACTORS = 6
 """Products of more factors than this have too many parts to be entered or listed one by one."""
 
@@ -75,6 +77,9 @@ class Block:
     on: bool = True
     id: str = field(default="", compare=False)
     """By which steps and probes know the block; a model gives one to a block that has none."""
+
+    def __post_init__(self) -> None:
+        letters_only(self, "name")
 
 
 def variables_of(terms: Iterable[Term]) -> tuple[str, ...]:

@@ -11,7 +11,7 @@ from pathlib import Path
 from yellow_slope.core.data.table import Table, number_text
 from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, found_levels
 from yellow_slope.core.errors import FileError
-from yellow_slope.core.words.spelling.letters import UNKNOWN
+from yellow_slope.core.letters import UNKNOWN
 from yellow_slope.files.safely.regular import read_bytes
 
 HEAD = ["name", "meaning"]

@@ -29,11 +29,11 @@ from yellow_slope.core.data.table import (
 from yellow_slope.core.data.variable import Kind, Level, Variable
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.letters import shown
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.names.terms import column_name
-from yellow_slope.core.words.spelling.letters import shown
 from yellow_slope.files.safely.atomically import write_together
 from yellow_slope.files.study.packedtable import written
 from yellow_slope.files.tables.codebook import book_text, code_book_rows

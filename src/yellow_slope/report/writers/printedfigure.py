@@ -14,7 +14,7 @@ from reportlab.pdfbase.pdfmetrics import stringWidth
 from reportlab.platypus import Flowable
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.words.spelling.letters import UNKNOWN
+from yellow_slope.core.letters import UNKNOWN
 from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Shape, Text, Weight
 from yellow_slope.plots.measuring import has_letter
 from yellow_slope.report.drawing import page_bytes

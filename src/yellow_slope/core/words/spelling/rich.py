@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-from yellow_slope.core.words.spelling.letters import letters_only
+from yellow_slope.core.letters import letters_only
 
 
 @dataclass(frozen=True, slots=True)
