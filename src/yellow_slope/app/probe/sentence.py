@@ -14,7 +14,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.widgets.flowrow import FlowRow
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
-from yellow_slope.core.probe.asking import can_be_second, first_step, is_wholly_about, met, probeable, product_p
+from yellow_slope.core.probe.asking import ProductTests, can_be_second, first_step, is_wholly_about, met, probeable
 from yellow_slope.core.probe.places import few_values
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.study.probe import PickRule, Probe
@@ -215,8 +215,9 @@ class Sentence(FlowRow):
         model = study.model
         products = [t for block in model.steps for t in block.terms if t.is_product][:MOST_PRODUCTS]
         asked: list[tuple[Kept | Term, str]] = []
+        tests = ProductTests(study, probed.fit)
         for term in products:
-            p = product_p(study, probed.fit, term)
+            p = tests.p(term)
             said = f"{label(study, term)}   {p_equals(p)}" if p <= 1 else label(study, term)
             asked.append((term, said))
         now: Kept | Term | None = Kept(probe.name) if probe.name else None

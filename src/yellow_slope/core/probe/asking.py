@@ -66,39 +66,48 @@ def highest_product(study: Study, fit: Fit | None, step: int | None = None) -> T
     highest = [term for term in terms if len(set(term.variables)) == most]
     if len(highest) == 1 or fit is None or len(highest) > MOST_TESTED:
         return highest[-1]
-    p = [(product_p(study, fit, term), -i) for i, term in enumerate(highest)]
+    tests = ProductTests(study, fit)
+    p = [(tests.p(term), -i) for i, term in enumerate(highest)]
     return highest[-min(p)[1]]
 
 
-def product_p(study: Study, fit: Fit, term: Term) -> float:
-    """Joint p of all terms of exactly a product's variables, in the reported step or the first that has it; inf where
-    it has none."""
-    test = product_test(study, fit, term)
-    return inf if test is None or np.isnan(test.p) else test.p
+class ProductTests:
+    """Joint tests of all terms of exactly a product's variables, in the reported step or the first that has it. The
+    model's products are looked through once, for as many as are asked."""
 
+    def __init__(self, study: Study, fit: Fit) -> None:
+        self._fit, self._reported = fit, study.model.reported_step
+        self._products: dict[frozenset[str], list[tuple[int, Term]]] = {}
+        self._steps: dict[Term, int] = {}
+        for index, block in enumerate(study.model.steps):
+            for term in block.terms:
+                self._steps.setdefault(term, index)
+                if term.is_product:
+                    self._products.setdefault(frozenset(term.variables), []).append((index, term))
 
-def product_test(study: Study, fit: Fit, term: Term) -> FTest | None:
-    """Joint test of all terms of exactly a product's variables, in the reported step or the first that has it; None
-    where no such step was fitted, or none of its columns is there."""
-    asked = set(term.variables)
-    index = next((i for i, block in enumerate(study.model.steps) if term in block.terms), None)
-    if index is None:
-        return None
-    index = max(index, study.model.reported_step)
-    if index >= len(fit.steps):
-        return None
-    step = fit.steps[index]
-    own = [t for block in study.model.steps[: index + 1] for t in block.terms if set(t.variables) == asked]
-    own = [t for t in own if t.is_product]
-    chosen = [j for t in own for j in fit.design.columns_of(t) if j < step.n_columns]
-    if not chosen:
-        return None
-    if len(chosen) == 1 and step.why(chosen[0]) is None:  # the coefficient's own test
-        c = step.coefficient(chosen[0])
-        return FTest(c.t**2, 1, step.inference.df, c.p)
-    g = np.zeros((len(chosen), step.n_columns + 1))
-    g[np.arange(len(chosen)), [j + 1 for j in chosen]] = 1.0
-    return step.inference.test(g)
+    def test(self, term: Term) -> FTest | None:
+        """None where no such step was fitted, or none of its columns is there."""
+        if term not in self._steps:
+            return None
+        index = max(self._steps[term], self._reported)
+        if index >= len(self._fit.steps):
+            return None
+        step = self._fit.steps[index]
+        own = [t for at, t in self._products.get(frozenset(term.variables), ()) if at <= index]
+        chosen = [j for t in own for j in self._fit.design.columns_of(t) if j < step.n_columns]
+        if not chosen:
+            return None
+        if len(chosen) == 1 and step.why(chosen[0]) is None:  # the coefficient's own test
+            c = step.coefficient(chosen[0])
+            return FTest(c.t**2, 1, step.inference.df, c.p)
+        g = np.zeros((len(chosen), step.n_columns + 1))
+        g[np.arange(len(chosen)), [j + 1 for j in chosen]] = 1.0
+        return step.inference.test(g)
+
+    def p(self, term: Term) -> float:
+        """Its p; inf where it has none."""
+        test = self.test(term)
+        return inf if test is None or np.isnan(test.p) else test.p
 
 
 def of_product(study: Study, term: Term) -> Probe:

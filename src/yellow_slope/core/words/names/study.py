@@ -11,7 +11,6 @@ from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.terms import variables_of
 from yellow_slope.core.study.treatment import AS_IS, At, Mean, Median, One, Raw, WithinGroups
 from yellow_slope.core.words.names.groups import asks, is_of_all, is_only_code, level_label, side_name
 from yellow_slope.core.words.names.numbers import transformed_name, treatment_name
@@ -26,7 +25,7 @@ def treated_as(study: Study, variable: Variable, basis: Basis | None, with_use: 
     model, unused = study.model, ", not used" if with_use else ""
     if variable.name == model.outcome:
         return "outcome, as it is"
-    used = variable.name in variables_of(model.terms)
+    used = any(variable.name in term.variables for block in model.blocks for term in block.terms)
     if not variable.kind.enters:
         return {Kind.DATE: "dates", Kind.IDENTIFIER: "tells cases apart"}.get(variable.kind, "free texts")
     if variable.kind is Kind.GROUP:

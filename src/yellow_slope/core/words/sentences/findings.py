@@ -18,7 +18,7 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect, FTest
 from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.probe.asking import product_test
+from yellow_slope.core.probe.asking import ProductTests
 from yellow_slope.core.probe.places import LevelPlace, NumberPlace, Place, Point
 from yellow_slope.core.probe.probed import Probed, Tested, TestOf
 from yellow_slope.core.probe.regions import Region
@@ -356,7 +356,8 @@ def _others(study: Study, fit: Fit, probes: list[Probed]) -> Rich:
     asked = [p for p in probes if p.model.id == study.current]
     known = {_told_by(p) for p in asked if p.step == step}
     left = [term for names, term in each.items() if names not in known]
-    tested = [(term, test) for term in left if (test := product_test(study, fit, term)) is not None]
+    tests = ProductTests(study, fit)
+    tested = [(term, test) for term in left if (test := tests.test(term)) is not None]
     if not tested:
         return rich("")
     pieces: Pieces = []
