@@ -14,7 +14,7 @@ from contextlib import suppress
 from dataclasses import dataclass, field
 from typing import Any
 
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.core.errors import YellowSlopeError
@@ -30,6 +30,10 @@ class GivenUp(Exception):
 def given_up(what: str) -> str:
     """What is said of a file job that was given up."""
     return f"Given up: {what}"
+
+
+LOOKED_AGAIN = 0.05
+"""Seconds after which a job that waits for the window asks whether it is still wanted."""
 
 
 @dataclass(slots=True, eq=False)
@@ -48,6 +52,11 @@ class Job:
     """How much of it is done, 0 to 1; 0 where nobody knows."""
     begun: float = field(default_factory=time.monotonic)
     stopped: threading.Event = field(default_factory=threading.Event)
+    taken: threading.Event = field(default_factory=threading.Event)
+    """Whether the piece that was handed over last has been taken, and the window has answered since."""
+
+    def __post_init__(self) -> None:
+        self.taken.set()
 
     def is_worthless(self) -> bool:
         """Whether nobody waits for this job any longer."""
@@ -59,8 +68,12 @@ class Job:
             raise GivenUp
 
     def give(self, piece: object) -> None:
-        """Hand over a piece of the result, and raise GivenUp if nobody waits any longer."""
+        """Hand over a piece of the result once the one before has been taken, so that the window answers between two;
+        and raise GivenUp if nobody waits any longer."""
         self.go_on()
+        while not self.taken.wait(LOOKED_AGAIN):
+            self.go_on()
+        self.taken.clear()
         self.hand_over(self, piece)
 
     def told(self, share: float) -> None:
@@ -209,12 +222,17 @@ class Worker(QObject):
 
     def _hand_over(self, job: Job, piece: object) -> None:
         """From the thread of a job."""
-        with suppress(RuntimeError):  # the window is gone
+        try:
             self._piece.emit(job, piece)
+        except RuntimeError:  # the window is gone
+            job.taken.set()
 
     def _hand_on(self, job: Job, piece: object) -> None:
-        if not self._ended and self._busy.get(job.lane) is job:
-            job.piece(piece)
+        try:
+            if not self._ended and self._busy.get(job.lane) is job:
+                job.piece(piece)
+        finally:
+            QTimer.singleShot(0, job.taken.set)
 
     def _end(self, job: Job, result: object, said: str) -> None:
         if self._ended:

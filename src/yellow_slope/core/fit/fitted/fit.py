@@ -35,6 +35,8 @@ class Fit:
     """Shape (n,): positions of the cluster ids, where errors go by clusters."""
     resampled: Resampled | None = None
     """What the bootstrap gave; None without one, or where it is still to be drawn or cannot be."""
+    _means: list[frozenset[int]] = field(default_factory=list, init=False, repr=False)
+    """The columns that are levels of the outcome, once somebody asked."""
 
     @property
     def n_clusters(self) -> int | None:
@@ -64,6 +66,11 @@ class Fit:
     def means_columns(self) -> frozenset[int]:
         """Without a constant: columns of 0 and 1 that make one between them, so that the b of each is the level of the
         outcome where it is 1."""
+        if not self._means:
+            self._means.append(self._columns_of_means())
+        return self._means[0]
+
+    def _columns_of_means(self) -> frozenset[int]:
         m = self.factored.kept.size
         makes = self.factored.makes_constant(m)
         if not makes.any():

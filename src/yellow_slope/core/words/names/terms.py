@@ -65,7 +65,9 @@ def fitted_label(study: Study, fit: Fit, term: Term, short: bool = False) -> str
 
 def comparisons_of(study: Study, fit: Fit, column: ModelColumn, short: bool = False) -> list[str]:
     """The names of the comparisons in a column; of a column that is a level's own mean the level."""
-    if not fit.design.constant and fit.design.columns.index(column) in fit.means_columns():
+    compared = any(atom.comparison is not None for atom in column.atoms)
+    means = fit.means_columns() if compared and not fit.design.constant else frozenset()
+    if any(j in means and fit.design.columns[j] == column for j in fit.design.columns_of(column.term)):
         return [
             level_label(study, basis, _compared(basis, atom))
             for atom in column.atoms
