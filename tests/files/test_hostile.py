@@ -296,3 +296,8 @@ def test_mutated_studies(tmp_path: Path) -> None:
         content = mutated_archive(whole, random.Random(k))
         (tmp_path / "s.yslope").write_bytes(content)
         survives(lambda: open_anything(tmp_path / "s.yslope"))
+
+
+def test_of_what_is_quoted_at_length_the_beginning_is_said() -> None:
+    said = str(FileError(f"There is no variable named “{'x' * 5000}”, and none named “y”."))
+    assert said == f"There is no variable named “{'x' * 200} …”, and none named “y”."
