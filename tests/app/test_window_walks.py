@@ -64,8 +64,8 @@ TYPED = [
 
 
 def is_huge(seed: int) -> bool:
-    """Whether a walk goes through sixty predictors with all their products."""
-    return seed % 5 == 4
+    """Whether a walk goes through sixty predictors with all their products: none of the first eight, for time."""
+    return seed >= 8 and seed % 5 == 4
 
 
 def sixty(rng: np.random.Generator) -> Study:
