@@ -42,7 +42,9 @@ def test_values_that_cannot_pass_one_lose_their_zero() -> None:
     assert [numerals.bounded(v) for v in (0.0812, -0.12, 1.0)] == [".081", "−.120", "1.000"]
 
 
-@pytest.mark.parametrize(("p", "text"), [(0.0004, "< .001"), (0.015, ".015"), (0.9996, ".999"), (1.0, "1.000")])
+@pytest.mark.parametrize(
+    ("p", "text"), [(0.0004, "< .001"), (0.015, ".015"), (0.9994, ".999"), (0.9996, "> .999"), (1.0, "> .999")]
+)
 def test_p_values(p: float, text: str) -> None:
     assert numerals.p_value(p) == text
 
