@@ -42,7 +42,7 @@ def section(report: Report, kind: PartKind) -> list[Table]:
 
 def read(text: str) -> float:
     """A printed number as a number."""
-    return float(text.rstrip("*").replace(DIGIT_SPACE, "").replace(MINUS, "-").replace(",", ""))
+    return float(text.rstrip("*").removeprefix("> ").replace(DIGIT_SPACE, "").replace(MINUS, "-").replace(",", ""))
 
 
 def test_a_sheet_has_every_number_at_full_precision_and_intervals_as_two_columns() -> None:
@@ -188,7 +188,7 @@ def _is_its_number(cell: Cell) -> None:
     value = cell.numbers[0]
     match cell.role:
         case Role.P if math.isfinite(value):
-            assert cell.text == ("< .001" if value < 0.001 else cell.text)
+            assert cell.text == ("< .001" if value < 0.001 else "> .999" if value >= 0.9995 else cell.text)
             assert value < 0.001 or read(cell.text) == pytest.approx(min(value, 0.999), abs=0.0006) or value == 1
         case Role.BOUNDED | Role.STATISTIC | Role.ESTIMATE if math.isfinite(value) and abs(value) < 1e6:
             text = cell.text.split(",")[0].split(" (")[0]
