@@ -6,11 +6,11 @@ from collections.abc import Callable
 
 import numpy as np
 from PyQt6.QtCore import QPoint, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QContextMenuEvent, QFontMetrics, QMouseEvent, QPainter, QPaintEvent
+from PyQt6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.blocks.beside import Beside
-from yellow_slope.app.blocks.drawing import INDENT, TAIL, LadderDrawing, row_font
+from yellow_slope.app.blocks.drawing import INDENT, TAIL, LadderDrawing, row_metrics
 from yellow_slope.app.blocks.figures import Figures
 from yellow_slope.app.blocks.layout import HEAD, StepColumn, steps_across
 from yellow_slope.app.blocks.preview import Coming
@@ -90,7 +90,7 @@ class Ladder(Follows, PaintedRows):
         if row.kind is RowKind.BLOCK:
             return 0
         tail = 60 if row.change else 0
-        return INDENT[row.kind] + QFontMetrics(row_font(row)).horizontalAdvance(row.text) + SIZES.gutter + 8 + tail
+        return INDENT[row.kind] + row_metrics(row).horizontalAdvance(row.text) + SIZES.gutter + 8 + tail
 
     def show_coming(self, coming: Coming | None) -> None:
         """Show what a typed line would make, pale; None: what there is."""
@@ -200,7 +200,7 @@ class Ladder(Follows, PaintedRows):
         return self._named[2][index]
 
     def _fitting(self, row: Row, names: int) -> Callable[[str], bool]:
-        metrics = QFontMetrics(row_font(row))
+        metrics = row_metrics(row)
         room = (
             names
             - INDENT[row.kind]

@@ -206,15 +206,15 @@ def _keys(flags: tuple[Flag, ...]) -> tuple[dict[Term, tuple[FlagKey, ...]], dic
 
 
 def _term_rows(study: Study, fit: Fit | None, term: Term, block: int, flags: tuple[FlagKey, ...]) -> list[Row]:
-    whole = label(study, term)
     columns = fit.design.columns_of(term) if fit else ()
     if fit is None or not columns:
+        whole = label(study, term)
         return [Row(RowKind.TERM, Cell(block=block, term=term), whole, whole, block, flags)]
     if len(columns) == 1:
         title = column_name(study, fit, columns[0])
         return [Row(RowKind.TERM, Cell(block, term, columns[0]), title, title, block, flags)]
     bases = [b for n in dict.fromkeys(term.variables) if isinstance(b := fit.design.bases[n], GroupBasis)]
-    asked = ", ".join(against(study, basis) for basis in bases)
+    whole, asked = label(study, term), ", ".join(against(study, basis) for basis in bases)
     if len(columns) > MOST_ROWS:
         asked += f" ({counted(len(columns), 'column')}, not listed)"
     rows = [Row(RowKind.HEAD, Cell(block, term), f"{whole}, {asked}", f"{whole}, {asked}", block, flags)]

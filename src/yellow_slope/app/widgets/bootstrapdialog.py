@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QFormLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
+from yellow_slope.app.widgets.answers import answers
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, Bootstrap, IntervalWay
 from yellow_slope.core.typed import typed_whole
@@ -46,27 +47,13 @@ class BootstrapDialog(QDialog):
         self.trouble = QLabel()
         self.trouble.setObjectName("amber")
         self.trouble.setWordWrap(True)
-        draw, leave = QPushButton("Draw"), QPushButton("Leave it")
-        draw.setObjectName("main")
-        leave.setObjectName("chip")
-        draw.setToolTip("Draw the resamples (Enter)")
-        leave.setToolTip("Change nothing (Esc)")
-        for button in (draw, leave):
-            button.setAccessibleName(button.text())
-        draw.setDefault(True)
-        draw.clicked.connect(self._accept_whole)
-        leave.clicked.connect(self.reject)
-        row = QHBoxLayout()
-        row.addStretch(1)
-        row.addWidget(leave)
-        row.addWidget(draw)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 16, 18, 16)
         layout.setSpacing(10)
         layout.addWidget(said)
         layout.addLayout(form)
         layout.addWidget(self.trouble)
-        layout.addLayout(row)
+        layout.addLayout(answers(self, "Draw", "Draw the resamples (Enter)", self._accept_whole))
         self.draws.setFocus()
         self.draws.selectAll()
 

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QLabel, QVBoxLayout, QWidget
 
+from yellow_slope.app.widgets.answers import answers
 from yellow_slope.app.widgets.field import Field
 from yellow_slope.core.typed import typed_number, typed_whole
 from yellow_slope.core.words.spelling.numerals import exact
@@ -46,27 +47,13 @@ class NumberDialog(QDialog):
         self.trouble.setObjectName("amber")
         self.trouble.setWordWrap(True)
         self.trouble.setAccessibleName("What is wrong with the number")
-        take, leave = QPushButton("Take it"), QPushButton("Leave it")
-        take.setObjectName("main")
-        leave.setObjectName("chip")
-        take.setToolTip("Use this number (Enter)")
-        leave.setToolTip("Change nothing (Esc)")
-        for button in (take, leave):
-            button.setAccessibleName(button.text())
-        take.setDefault(True)
-        take.clicked.connect(self._take)
-        leave.clicked.connect(self.reject)
-        row = QHBoxLayout()
-        row.addStretch(1)
-        row.addWidget(leave)
-        row.addWidget(take)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 16, 18, 16)
         layout.setSpacing(10)
         layout.addWidget(asked)
         layout.addWidget(self.field)
         layout.addWidget(self.trouble)
-        layout.addLayout(row)
+        layout.addLayout(answers(self, "Take it", "Use this number (Enter)", self._take))
         self.field.setFocus()
         self.field.selectAll()
 

@@ -6,7 +6,9 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QEvent, QObject, Qt
 from PyQt6.QtGui import QKeyEvent, QTextCursor
-from PyQt6.QtWidgets import QCompleter, QDialog, QHBoxLayout, QLabel, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCompleter, QDialog, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
+
+from yellow_slope.app.widgets.answers import answers
 
 WIDE, TALL = 560, 150
 
@@ -51,26 +53,13 @@ class WordsDialog(QDialog):
         self.completer.setMaxVisibleItems(8)
         self.completer.setWidget(self.text)
         self.completer.activated[str].connect(self.complete)
-        take, leave = QPushButton("Take it"), QPushButton("Leave it")
-        take.setObjectName("main")
-        leave.setObjectName("chip")
-        take.setToolTip("Print these words (Ctrl+Enter)")
-        leave.setToolTip("Change nothing (Esc)")
-        for button in (take, leave):
-            button.setAccessibleName(button.text())
-        take.clicked.connect(self.accept)
-        leave.clicked.connect(self.reject)
-        row = QHBoxLayout()
-        row.addStretch(1)
-        row.addWidget(leave)
-        row.addWidget(take)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(18, 16, 18, 16)
         layout.setSpacing(10)
         layout.addWidget(help)
         layout.addWidget(self.text, 1)
         layout.addWidget(self.shown)
-        layout.addLayout(row)
+        layout.addLayout(answers(self, "Take it", "Print these words (Ctrl+Enter)", self.accept, by_enter=False))
         self.text.installEventFilter(self)
         self.text.textChanged.connect(self._typed)
         self._typed()
