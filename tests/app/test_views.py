@@ -468,3 +468,7 @@ def test_a_product_of_far_columns_stands_beside_its_sources(hands: Hands) -> Non
     hands.press("Ctrl+D")
     assert [grid.shown(j).title for j in range(3)] == ["v00", "v01", "v02"]
     assert hands.window.session.message == "v01 × v28 is no longer shown in the table."
+    hands.window.session.look(cell=Cell(0, term("v28")))
+    hands.press("Ctrl+D")
+    assert [grid.shown(j).title for j in range(2)] == ["v28", "v00"]
+    assert hands.window.session.message == "v28 stands first in the table; Ctrl+D puts it back."

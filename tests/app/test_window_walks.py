@@ -129,9 +129,7 @@ class Stroll:
 
     def step(self) -> None:
         """One thing that somebody could do."""
-        kind = self.rng.choice(
-            ["action", "action", "key", "key", "click", "click", "type", "go", "edit", "look", "size"]
-        )
+        kind = self.rng.choice(KINDS)
         self.done.append(kind)
         with watched():
             getattr(self, f"_{kind}")()

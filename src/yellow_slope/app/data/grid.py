@@ -143,7 +143,7 @@ class TableGrid(QAbstractTableModel):
         after: dict[str, list[ShownColumn]] = {}
         for name, computed in self._computed(beside):
             after.setdefault(name, []).append(computed)
-        sources = {name for term in beside for name in term.variables} if after else set()
+        sources = {name for term in beside for name in term.variables}
         shown: list[ShownColumn] = []
         for variable in sorted(table_order(study), key=lambda v: v.name not in sources):
             shown += [ShownColumn(variable.name, variable.label), *after.get(variable.name, ())]

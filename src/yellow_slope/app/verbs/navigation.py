@@ -11,6 +11,7 @@ from yellow_slope.core.probe.asking import probe_of
 from yellow_slope.core.probe.seen import Seen
 from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.flagkeys import FlagKey
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.groups import is_only_code
 from yellow_slope.core.words.names.probes import turned
@@ -143,12 +144,18 @@ class Navigation:
         where = term.variables[0] if desk.variable not in term.variables else desk.variable
         self.session.look(beside=beside, waypoint=Waypoint.DATA, flag=None, variable=where)
         if study is not None:
-            name = label(study, term)
-            self.session.say(
-                f"{name} and what it is made of stand first in the table; Ctrl+D puts them back."
-                if term in beside
-                else f"{name} is no longer shown in the table."
-            )
+            self.session.say(self._beside_said(study, term, term in beside))
+
+    def _beside_said(self, study: Study, term: Term, is_shown: bool) -> str:
+        """What has moved in the table."""
+        name, view = label(study, term), self.session.view
+        if not is_shown:
+            return f"{name} is no longer shown in the table."
+        if len(term.variables) == 1:
+            return f"{name} stands first in the table; Ctrl+D puts it back."
+        if view is None or view.fit is None:
+            return f"What {name} is made of stands first in the table; there is no fit to show its own columns."
+        return f"{name} and what it is made of stand first in the table; Ctrl+D puts them back."
 
     @action("probe this", "Probe the chosen product", "Ctrl+P", menu=Menu.TERM, available="has_study")
     def probe_this(self) -> None:
