@@ -33,6 +33,7 @@ from yellow_slope.looks import blended
 MOST_LOOKED_AT = 50_000
 """Rows: a look at all of a million takes longer than a frame."""
 MOST_BESIDE = 12
+MOST_MEASURED = 30
 """Of a term with more columns only so many are shown beside its sources."""
 
 
@@ -214,7 +215,17 @@ class TableGrid(QAbstractTableModel):
         """A width that fits title and values."""
         metrics, shown = QFontMetrics(font(12, "bold")), self._shown[column]
         around = 36 if shown.variable is not None else 17  # a variable's head has the glyph of its kind
-        return min(210, max(76, metrics.horizontalAdvance(shown.title) + around))
+        return min(210, max(76, metrics.horizontalAdvance(shown.title) + around, self._widest_level(shown)))
+
+    def _widest_level(self, shown: ShownColumn) -> int:
+        """The width that a group's levels need to be read; of many the first ones'."""
+        study = self.session.study
+        variable = study.variable(shown.variable) if study is not None and shown.variable is not None else None
+        if variable is None or variable.kind is not Kind.GROUP:
+            return 0
+        metrics = QFontMetrics(font(13))
+        texts = [x.code if self.session.desk.codes else x.label for x in variable.levels[:MOST_MEASURED]]
+        return max(map(metrics.horizontalAdvance, texts), default=0) + 12
 
     def gaps(self, column: int) -> float:
         """Share of cases without a value."""
