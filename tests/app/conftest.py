@@ -51,7 +51,7 @@ def no_question_waits_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
 
     for kind in (QDialog, QMessageBox, QFileDialog):
         monkeypatch.setattr(kind, "exec", asked)
-    for name in ("getText", "getDouble", "getItem"):
+    for name in ("getText", "getItem"):
         monkeypatch.setattr(QInputDialog, name, asked)
 
 

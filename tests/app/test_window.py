@@ -19,6 +19,7 @@ from yellow_slope.app.prepare.strips import GroupStrip
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.recentfiles import recent_files
 from yellow_slope.app.verbs.standarderrors import StandardErrors
+from yellow_slope.app.widgets.numberdialog import NumberDialog
 from yellow_slope.core.data.source import Ragged
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.checks import Check
@@ -481,7 +482,12 @@ def test_the_level_of_the_intervals_is_chosen_once_for_all(demo_hands: Hands, mo
     fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     before = fit.last.high - fit.last.low
-    monkeypatch.setattr(QInputDialog, "getDouble", lambda *a, **k: (99.0, True))
+
+    def answered(dialog: NumberDialog) -> int:
+        dialog.field.setText("99")
+        return 1
+
+    monkeypatch.setattr(NumberDialog, "exec", answered)
     demo_hands.window.actions_table.of(StandardErrors.ask_level).run()
     demo_hands.settle()
     fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]

@@ -94,7 +94,7 @@ def drawn(seed: int, tens: int = 0) -> Drawn:
         plain[name] = [mpf(draw.randint(1, 60)) / 8 + far[name] for _ in range(n)]
         table[name] = [float(v * units[name]) for v in plain[name]]
     if units["x"] == units["w"]:
-        table["s"] = [a + b for a, b in zip(table["x"], table["w"])]
+        table["s"] = [float((a + b) * units["x"]) for a, b in zip(plain["x"], plain["w"])]  # ties stay ties in any unit
     else:
         table["s"] = [float(2 * v * units["x"]) for v in plain["x"]]
     levels = {"g": "abcd"[: draw.choice([2, 3, 4])], "h": "pqr"[: draw.choice([2, 3])]}
