@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint
@@ -12,8 +14,11 @@ from tests.support.worlds import term
 from yellow_slope.app.widgets.figuretable import FigureTable
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.probe.asking import default_probe
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.edits.blocks import enter_product, take_out
+from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.probe import PickPoints, PickRule
 from yellow_slope.core.study.study import new_study
 from yellow_slope.core.words.sentences import steps
 from yellow_slope.core.words.spelling.numerals import bounded
@@ -173,6 +178,26 @@ def test_the_plot_beside_follows_the_chosen_product(blocks: Hands) -> None:
     window.session.edit("one less", lambda s: take_out(s, [other]))
     blocks.settle()
     assert plot.is_current
+
+
+def test_the_plot_beside_is_that_of_the_probe_as_it_now_is(blocks: Hands) -> None:
+    """Pick points change it and undo brings it back, though no fit is another."""
+    window = blocks.window
+    window.resize(1920, 1080)
+    blocks.settle()
+    plot, seen = window.blocks.plot, []
+    for rule in (PickRule.QUARTILES, PickRule.EXTREMES, PickRule.PERCENTILES):
+        seen.append(plot.grab().toImage())
+        assert window.session.study is not None
+        probe = default_probe(window.session.study, fit_of_window(blocks))
+        assert probe is not None
+        window.session.edit("pick points", lambda s, p=probe, r=rule: put_probe(s, replace(p, pick=PickPoints(r))))  # type: ignore[misc]
+        blocks.settle()
+        assert plot.grab().toImage() != seen[-1]
+    for image in reversed(seen[1:]):
+        window.session.undo()
+        blocks.settle()
+        assert plot.grab().toImage() == image
 
 
 def test_a_product_of_many_levels_is_not_drawn_in_a_corner(hands: Hands) -> None:

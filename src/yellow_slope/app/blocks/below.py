@@ -2,22 +2,25 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from functools import partial
+from typing import assert_never
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QStackedWidget, QToolButton, QVBoxLayout, QWidget
 
 from yellow_slope.app.blocks.belowtables import Told, models_told, steps_told, variables_told
 from yellow_slope.app.blocks.trust import TrustPanel
+from yellow_slope.app.state.asking import Asked, Question
 from yellow_slope.app.state.desk import Under
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.state.view import View
-from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets.figuretable import FigureTable
 from yellow_slope.app.widgets.following import Follows
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 
 TITLES: dict[Under, str] = {
     Under.STEPS: "what the steps say",
@@ -34,6 +37,28 @@ HELP = {
 BAR = 34
 
 
+@dataclass(frozen=True, slots=True)
+class Below(Question[Told]):
+    """What one of the parts says."""
+
+    lane = Lane.BELOW
+    evaluation: Evaluation
+    part: Under
+    compared: str | None
+    """Id of the model beside."""
+
+    def answer(self, job: Job) -> Told:
+        match self.part:
+            case Under.VARIABLES:
+                return variables_told(self.evaluation)
+            case Under.MODELS:
+                return models_told(self.evaluation, self.compared)
+            case Under.STEPS | Under.TRUST | Under.NOTHING:
+                return steps_told(self.evaluation)
+            case _:
+                assert_never(self.part)
+
+
 class BelowPanel(Follows, QWidget):
     """Computes what it shows off the interface thread, and only while it is seen."""
 
@@ -42,7 +67,7 @@ class BelowPanel(Follows, QWidget):
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._worker = session, worker
+        self.session = session
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.shown = Under.STEPS
@@ -90,7 +115,7 @@ class BelowPanel(Follows, QWidget):
         layout.setSpacing(2)
         layout.addLayout(bar)
         layout.addWidget(self.pages, 1)
-        self._key: object = None
+        self._asked = Asked(worker, self._arrived, session.say)
         self.told: Told | None = None
         self.follow(session, Topic.RESULTS, Topic.ROW, Topic.LADDER)
 
@@ -113,21 +138,10 @@ class BelowPanel(Follows, QWidget):
         view = self.session.view
         if view is None:
             return
-        compared = self.session.desk.compared
-        key = (self.shown, view.evaluation, compared if self.shown is Under.MODELS else None)
-        if key == self._key:
-            return
-        self._key = key
-        make = {Under.STEPS: steps_told, Under.VARIABLES: variables_told}.get(self.shown)
+        compared = self.session.desk.compared if self.shown is Under.MODELS else None
+        self._asked.ask(Below(view.evaluation.modelled(), self.shown, compared))
 
-        def work(view: View = view) -> Told:
-            return make(view) if make is not None else models_told(view, compared)
-
-        self._worker.newest(Lane.BELOW, lambda job: work(), lambda told: self._arrived(key, told), self.session.say)
-
-    def _arrived(self, key: object, told: Told) -> None:
-        if key != self._key:
-            return
+    def _arrived(self, told: Told) -> None:
         self.told = told
         self.said.setText(told.said)
         self.said.setVisible(bool(told.said))

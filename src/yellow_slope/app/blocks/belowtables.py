@@ -6,16 +6,17 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yellow_slope.app.state.view import View
 from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow
 from yellow_slope.core.fit.asked.covariatetrials import Trial, Trials
 from yellow_slope.core.fit.asked.describe import correlation_interval, described
 from yellow_slope.core.fit.asked.matching import column_keys
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.words.names.study import model_name
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, label
+from yellow_slope.core.words.sentences.coefficients import reader
 from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.steps import StepFigure, headline, step_line
 from yellow_slope.core.words.spelling.numerals import (
@@ -63,9 +64,9 @@ class Told:
 NOTHING = Told("There is no model yet: enter a term first.")
 
 
-def steps_told(view: View) -> Told:
+def steps_told(evaluation: Evaluation) -> Told:
     """Every step with all its figures."""
-    read = view.reader
+    read = reader(evaluation)
     if read is None:
         return NOTHING
     level = level_text(read.model.level)
@@ -88,9 +89,9 @@ def steps_told(view: View) -> Told:
     return Told(headline(read), head, tuple(rows), f"step; {level} intervals below")
 
 
-def variables_told(view: View) -> Told:
+def variables_told(evaluation: Evaluation) -> Told:
     """Means, SDs and correlations with their intervals, of exactly the model's cases."""
-    study, fit = view.study, view.fit
+    study, fit = evaluation.study, evaluation.fit
     if fit is None:
         return NOTHING
     found = described(fit, study.model)
@@ -137,11 +138,11 @@ def variables_told(view: View) -> Told:
     return Told(said, head, tuple(rows), f"correlations, {level_text(level)} intervals below")
 
 
-def models_told(view: View, compared: str | None) -> Told:
+def models_told(evaluation: Evaluation, compared: str | None) -> Told:
     """The study's models side by side: cases, terms, fit, coefficients; and what the compared one is to the current."""
-    study = view.study
+    study = evaluation.study
     models = study.models
-    fits = {m.id: f for m in models if isinstance(f := view.evaluation.fits[m.id], Fit)}
+    fits = {m.id: f for m in models if isinstance(f := evaluation.fits[m.id], Fit)}
     head = tuple(
         FigureColumn(
             model_name(study, m),
@@ -150,25 +151,25 @@ def models_told(view: View, compared: str | None) -> Told:
         )
         for m in models
     )
-    rows = [*_fit_rows(view, models, fits), *_coefficient_rows(view, models, fits)]
+    rows = [*_fit_rows(evaluation, models, fits), *_coefficient_rows(evaluation, models, fits)]
     # What a compared model is to this one stands in the strip above the ladder.
-    said = "" if compared is not None else relation_said(view, None)
+    said = "" if compared is not None else relation_said(evaluation, None)
     return Told(said, head, tuple(rows), "", tuple(m.id for m in models))
 
 
-def relation_said(view: View, compared: str | None) -> str:
+def relation_said(evaluation: Evaluation, compared: str | None) -> str:
     """What the compared model is to the current one."""
-    study = view.study
+    study = evaluation.study
     if len(study.models) < 2:
         return "Keep the present model under a name (Ctrl+Shift+K), change it, and both stand side by side here."
     other = next((m for m in study.models if m.id == compared and m.id != study.current), None)
     if other is None:
         return "Click the name of a model to compare the present one with it."
-    return beside_sentence(view.evaluation, other)
+    return beside_sentence(evaluation, other)
 
 
-def _fit_rows(view: View, models: tuple[Model, ...], fits: dict[str, Fit]) -> list[FigureRow]:
-    study = view.study
+def _fit_rows(evaluation: Evaluation, models: tuple[Model, ...], fits: dict[str, Fit]) -> list[FigureRow]:
+    study = evaluation.study
 
     def row(name: str, figure) -> FigureRow:  # type: ignore[no-untyped-def]
         return FigureRow(name, tuple(figure(m, fits[m.id]) if m.id in fits else DASH for m in models))
@@ -192,9 +193,9 @@ def _fit_rows(view: View, models: tuple[Model, ...], fits: dict[str, Fit]) -> li
     return found
 
 
-def _coefficient_rows(view: View, models: tuple[Model, ...], fits: dict[str, Fit]) -> list[FigureRow]:
+def _coefficient_rows(evaluation: Evaluation, models: tuple[Model, ...], fits: dict[str, Fit]) -> list[FigureRow]:
     """Coefficients of the last steps: a row for each question, b and its interval below."""
-    study = view.study
+    study = evaluation.study
     keys: dict[object, str] = {}
     places: dict[str, dict[object, int]] = {}
     for model in sorted(models, key=lambda m: m.id != study.current):
@@ -231,9 +232,9 @@ def _of(fit: Fit, column: int) -> str:
     return fixed(c.b, d) + (f"   ({interval(c.low, c.high, d)})" if not np.isnan(c.low) else "")
 
 
-def trials_told(view: View, found: Trials) -> Told:
+def trials_told(evaluation: Evaluation, found: Trials) -> Told:
     """What becomes of a product with each covariate's products let in, the most harmful first."""
-    study = view.study
+    study = evaluation.study
     title = label(study, found.term)
     is_set = found.now.test is not None
     level = level_text(study.model.level)

@@ -2,18 +2,34 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
 
 from yellow_slope.app.blocks.belowtables import relation_said
 from yellow_slope.app.blocks.beside import Beside
+from yellow_slope.app.state.asking import Asked, Question
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
+
+
+@dataclass(frozen=True, slots=True)
+class Relation(Question[str]):
+    """What another model is to the current one, in words."""
+
+    lane = Lane.RELATION
+    evaluation: Evaluation
+    compared: str
+
+    def answer(self, job: Job) -> str:
+        return relation_said(self.evaluation, self.compared)
 
 
 class CompareStrip(QWidget):
@@ -24,7 +40,7 @@ class CompareStrip(QWidget):
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._worker = session, worker
+        self.session = session
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.said = QLabel()
@@ -42,7 +58,7 @@ class CompareStrip(QWidget):
         layout.addWidget(_Key())
         layout.addWidget(self.said, 1)
         layout.addWidget(self.end, 0, Qt.AlignmentFlag.AlignTop)
-        self._key: object = None
+        self._asked: Asked[str] = Asked(worker, self.said.setText, session.say)
         self.hide()
         session.on(self._renew, Topic.RESULTS, Topic.LADDER)
 
@@ -54,23 +70,9 @@ class CompareStrip(QWidget):
         view, beside = self.session.view, Beside.of(self.session)
         self.setVisible(beside is not None)
         if view is None or beside is None:
-            self._key = None
-            return
-        compared = beside.model.id
-        key = (view.evaluation, compared)
-        if key == self._key:
-            return
-        self._key = key
-        self._worker.newest(
-            Lane.RELATION,
-            lambda job: relation_said(view, compared),
-            lambda said: self._show(key, said),
-            self.session.say,
-        )
-
-    def _show(self, key: object, said: str) -> None:
-        if key == self._key:
-            self.said.setText(said)
+            self._asked.ask(None)
+        else:
+            self._asked.ask(Relation(view.evaluation.modelled(), beside.model.id))
 
 
 class _Key(QWidget):

@@ -8,26 +8,31 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
-from yellow_slope.app.figures.drawn import Drawn, Size, drawn_stacked, screen_look
+from yellow_slope.app.figures.drawn import Drawn, Size, drawn, screen_look
+from yellow_slope.app.state.asking import Asked, Question
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.state.view import View, answer_of
-from yellow_slope.app.state.worker import Worker
+from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.probe.asking import default_probe, probe_of
+from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.probe.asking import probe_of
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.probe.seen import Seen, Sight
+from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.look import Look
+from yellow_slope.plots.probeplots import stacked
 
 LEAST = 320
+GAP = 12.0
+"""Pixels between two plots."""
 MOST_DRAWN = 12
 """Levels of a group that are drawn beside each other in this room."""
 
@@ -36,41 +41,43 @@ MOST_DRAWN = 12
 class Shown:
     """What is drawn, or why nothing is."""
 
-    key: object
     title: str
     drawn: Drawn | None
     why: str = ""
 
 
-def shown(key: object, view: View, term: Term, look: Look, size: Size) -> Shown:
-    """Probe the product and draw it."""
-    many = [n for n in term.variables if len(view.study.variable(n).levels) > MOST_DRAWN]
-    if many:
-        variable = view.study.variable(many[0])
-        return Shown(
-            key,
-            "",
-            None,
-            f"{variable.label} has {len(variable.levels)} levels, too many to be drawn here; in Probe they are listed.",
-        )
-    try:
-        probed = probed_of(view, term)
-    except YellowSlopeError as error:
-        return Shown(key, "", None, str(error))
-    if probed is None:
-        return Shown(key, "", None, "This product has no two variables to be probed along each other.")
-    title = EffectReader(view.study, probed, 0).title()
-    drawn = drawn_stacked(key, view.study, Sight.of(probed, Seen()), look, size)
-    return Shown(key, f"{title}, step {probed.step + 1}", drawn)
+@dataclass(frozen=True, slots=True)
+class Beside(Question[Shown]):
+    """How a product looks: its answer is that of the current probe where it is about it, else of the factor named first
+    along the next."""
 
+    lane = Lane.BESIDE
+    study: Study
+    fit: Fit
+    probed: Probed | None
+    """The current probe's answer, where it was asked."""
+    term: Term
+    look: Look
+    size: Size
 
-def probed_of(view: View, term: Term) -> Probed | None:
-    """A product's answer: that of the current probe where it is about it, else of the factor named first along the
-    next."""
-    wanted = probe_of(view.study, term, view.fit)
-    if wanted == default_probe(view.study, view.fit):
-        return answer_of(view)
-    return probe_fit(view.study, view.fit, wanted) if view.fit is not None else None
+    def answer(self, job: Job) -> Shown:
+        variables = [self.study.variable(n) for n in self.term.variables]
+        for variable in variables:
+            if (n := len(variable.levels)) > MOST_DRAWN:
+                why = f"{variable.label} has {n} levels, too many to be drawn here; in Probe they are listed."
+                return Shown("", None, why)
+        try:
+            wanted = probe_of(self.study, self.term, self.fit)
+            if wanted is None:
+                return Shown("", None, "This product has no two variables to be probed along each other.")
+            is_current = self.probed is not None and self.probed.probe == wanted
+            probed = self.probed if is_current else probe_fit(self.study, self.fit, wanted)
+        except YellowSlopeError as error:
+            return Shown("", None, str(error))
+        assert probed is not None
+        title = EffectReader(self.study, probed, 0).title()
+        page = stacked(self.study, Sight.of(probed, Seen()), self.look, self.size.width, self.size.height, GAP)
+        return Shown(f"{title}, step {probed.step + 1}", drawn(page, self.size.ratio))
 
 
 class PlotBeside(Follows, QWidget):
@@ -80,7 +87,7 @@ class PlotBeside(Follows, QWidget):
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._worker = session, worker
+        self.session = session
         self.title = ElidedLabel()
         self.title.setFont(font(13, "bold"))
         self.title.setTextFormat(Qt.TextFormat.PlainText)
@@ -99,8 +106,7 @@ class PlotBeside(Follows, QWidget):
         layout.addWidget(self.title)
         layout.addWidget(self.canvas, 1)
         layout.addWidget(self.open_button, 0, Qt.AlignmentFlag.AlignRight)
-        self.shown: Shown | None = None
-        self._key: object = None
+        self.asked = Asked(worker, self._arrived, session.say)
         self.follow(session, Topic.RESULTS, Topic.ROW, Topic.THEME)
 
     def renew(self) -> None:
@@ -112,30 +118,27 @@ class PlotBeside(Follows, QWidget):
             view is not None and view.fit is not None and term is not None and size.width >= 200 and size.height >= 300
         )
         self.open_button.setVisible(there)
-        if not there or view is None or term is None:
-            self._key, self.shown = None, None
+        if not there or view is None or view.fit is None or term is None:
+            self.asked.ask(None)
             self.title.setText("")
             self.canvas.update()
             return
-        key = (view.fit, view.probed, view.study.variables, term, look, size)
-        if key == self._key:
-            return
-        self._key = key
-        self._worker.newest(
-            Lane.BESIDE, lambda job: shown(key, view, term, look, size), self._arrived, self.session.say
-        )
+        self.asked.ask(Beside(view.study.modelled(view.study.probes), view.fit, view.probed, term, look, size))
 
     def _arrived(self, found: Shown) -> None:
-        if found.key == self._key:
-            self.shown = found
-            self.title.setText(found.title)
-            self.title.setToolTip(found.title)
-            self.canvas.update()
+        self.title.setText(found.title)
+        self.title.setToolTip(found.title)
+        self.canvas.update()
+
+    @property
+    def shown(self) -> Shown | None:
+        """What is drawn, or why nothing is."""
+        return self.asked.answer
 
     @property
     def is_current(self) -> bool:
         """Whether the newest is drawn."""
-        return self.shown is None if self._key is None else self.shown is not None and self.shown.key == self._key
+        return not self.asked.is_pending
 
 
 class _Canvas(QLabel):

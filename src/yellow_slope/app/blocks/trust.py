@@ -8,20 +8,22 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from yellow_slope.app.blocks.belowtables import Told, trials_told
+from yellow_slope.app.state.asking import Asked, Question
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.state.view import View
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets.field import Field
 from yellow_slope.app.widgets.figuretable import FigureTable
 from yellow_slope.core.fit.asked.covariatetrials import covariate_trials
 from yellow_slope.core.fit.asked.reliability import Reliability, reliability_of
+from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.study.edits.descriptions import set_reliability
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.names.terms import label
+from yellow_slope.core.words.sentences.coefficients import reader
 from yellow_slope.core.words.sentences.steps import smallest_sentence
 from yellow_slope.core.words.spelling.numerals import bounded, percent
 
@@ -36,20 +38,23 @@ class Trusted:
     trials: Told
 
 
-def trusted(view: View, term: Term, job: Job) -> Trusted | None:
-    """Look at a product; None without a fit."""
-    fit, read, study = view.fit, view.reader, view.study
-    if fit is None or read is None:
-        return None
-    step = study.model.step_of(term)
-    smallest = smallest_sentence(read, step) if step is not None else ""
+@dataclass(frozen=True, slots=True)
+class HowFar(Question[Trusted | None]):
+    """How far to trust a product; None without a fit."""
 
-    def go_on(share: float) -> None:
-        job.share = share
-        job.go_on()
+    lane = Lane.TRUST
+    evaluation: Evaluation
+    term: Term
 
-    found = covariate_trials(study, study.model, fit, term, Resampling(go_on=go_on))
-    return Trusted(term, smallest, reliability_of(study, fit, term), trials_told(view, found))
+    def answer(self, job: Job) -> Trusted | None:
+        evaluation, term = self.evaluation, self.term
+        fit, read, study = evaluation.fit, reader(evaluation), evaluation.study
+        if fit is None or read is None:
+            return None
+        step = study.model.step_of(term)
+        smallest = smallest_sentence(read, step) if step is not None else ""
+        trials = covariate_trials(study, study.model, fit, term, Resampling(go_on=job.told))
+        return Trusted(term, smallest, reliability_of(study, fit, term), trials_told(evaluation, trials))
 
 
 class TrustPanel(QWidget):
@@ -57,7 +62,7 @@ class TrustPanel(QWidget):
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._worker = session, worker
+        self.session = session
         self.smallest = _said("What the block's test could have shown")
         self.parts = QWidget()
         self.fields: list[Field] = []
@@ -90,28 +95,17 @@ class TrustPanel(QWidget):
         layout.addWidget(self.parts)
         layout.addWidget(self.trials)
         layout.addWidget(self.table, 1)
-        self._key: object = None
+        self._asked = Asked(worker, self._show, session.say)
         self._found: Trusted | None = None
 
     def renew(self) -> None:
         """Look at the chosen product, off the interface thread, if it or the results are new."""
         view, term = self.session.view, self.session.chosen_product()
         if view is None or view.fit is None or term is None:
-            self._key = None
+            self._asked.ask(None)
             self._show(None)
-            return
-        key = (view.fit, view.study.variables, term)
-        if key == self._key:
-            return
-        self._key = key
-        self.trials.setText("Letting the covariates' products in …")
-        self._worker.newest(
-            Lane.TRUST, lambda job: trusted(view, term, job), lambda found: self._arrived(key, found), self.session.say
-        )
-
-    def _arrived(self, key: object, found: Trusted | None) -> None:
-        if key == self._key:
-            self._show(found)
+        elif self._asked.ask(HowFar(view.evaluation.modelled(), term)):
+            self.trials.setText("Letting the covariates' products in …")
 
     def _show(self, found: Trusted | None) -> None:
         self._found = found

@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -15,15 +15,16 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QStac
 
 from yellow_slope.app.checks.casestable import CasesTable
 from yellow_slope.app.checks.choices import FAR_OF, CheckChoices
-from yellow_slope.app.checks.plots import CheckPlot, Placed
+from yellow_slope.app.checks.plots import CheckPlot
+from yellow_slope.app.checks.questions import Beside, BesideEachOther, Checking, DrawnRival, Pages, PagesOf, Rivals
 from yellow_slope.app.checks.standtable import StandTable
 from yellow_slope.app.explanations.adopting import adopt_rival
-from yellow_slope.app.figures.drawn import Drawn, Size, screen_look
-from yellow_slope.app.figures.painter import image_of
+from yellow_slope.app.figures.drawn import screen_look
+from yellow_slope.app.state.asking import Asked
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.verbs.asides import aside_rows, ask_to_set_aside, let_back
 from yellow_slope.app.verbs.figuring import Figuring
@@ -31,23 +32,14 @@ from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow, FigureTable
 from yellow_slope.app.widgets.following import Bench
 from yellow_slope.core.arrays import IntArray
-from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.fit.fitted.steps import Resampling
-from yellow_slope.core.review.beforeafter import State, StateRow, state_rows, state_sentence, states_of
-from yellow_slope.core.stand.checked import Checked, checked
-from yellow_slope.core.stand.rivals import OtherErrors
-from yellow_slope.core.stand.standing import ProductAsked, Row, Stand, resampled_standing, stand_of
+from yellow_slope.core.stand.checked import Checked
+from yellow_slope.core.stand.standing import Row, Stand
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.study.standarderrors import Bootstrap
-from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.sentences.checks import advice, answer, question, remark
+from yellow_slope.core.words.sentences.checks import advice, question, remark
 from yellow_slope.core.words.spelling.numerals import counted, percent
 from yellow_slope.looks import SIZES
-from yellow_slope.plots.checks import can_be_drawn, check_page, far_cases, scatter_of, why_not_drawn
-from yellow_slope.plots.look import Look
-from yellow_slope.plots.rivals import stand_page
+from yellow_slope.plots.checks import far_cases, why_not_drawn
 
-SMALL_TEXT = 10.5
 NO_MODEL = "Enter a model at Blocks; what can be asked of it appears here."
 NO_PRODUCT = "There is no product in this step: enter one at Blocks, and whether it stands is asked here."
 WAITS = "Asking the product's rivals …"
@@ -60,31 +52,9 @@ WIDE = 1300
 TALL_TABLE = 150
 
 
-@dataclass(frozen=True, slots=True)
-class _Asking:
-    """What is checked: computed anew when one of these is another."""
-
-    fit: Fit
-    step: int
-    asked: ProductAsked | None
-    study: Study
-
-    def is_as(self, other: _Asking | None) -> bool:
-        """Whether the same is asked of the same."""
-        return other is not None and (
-            (self.fit, self.step, self.asked) == (other.fit, other.step, other.asked)
-            and self.study.checks == other.study.checks
-            and self.study.variables == other.study.variables
-            and self.study.model == other.study.model
-            and self.study.samples == other.study.samples
-        )
-
-
 class ChecksBench(Bench):
     """Is the model one to be believed?"""
 
-    _progressed = pyqtSignal(float)
-    """How many of the rivals have been asked."""
     case_wanted = pyqtSignal(int)
     """A row of the table is to be shown at Data."""
 
@@ -124,13 +94,13 @@ class ChecksBench(Bench):
         self._lay_out()
         self._lit_rows: tuple[tuple[int, ...], IntArray] = (), np.zeros(0, dtype=np.int64)
         """The lit rows of the last brush, as they stand on the desk and as an array."""
-        self._asking: _Asking | None = None
+        say = session.say
+        self._checking: Asked[Checked] = Asked(worker, self._arrived, say)
+        self._rivals: Asked[Stand] = Asked(worker, self._stood, say, self._say_progress)
         self._asked_at = 0.0
-        self._stood: _Asking | None = None
-        """Of whom the rivals are there."""
-        self._pages_key: object = None
-        self._compared: object = None
-        self._progressed.connect(self._say_progress)
+        self._drawing: Asked[Row] = Asked(worker, self._drawn, say)
+        self._pages: Asked[Pages] = Asked(worker, self._show, say)
+        self._beside: Asked[Beside] = Asked(worker, self._compared, say)
         self.follow(session, Topic.RESULTS, Topic.ROW, Topic.THEME, Topic.CHECK, Topic.LIT, Topic.CHOICE)
 
     def _button(self, text: str, run: Callable[[], object]) -> QPushButton:
@@ -186,16 +156,14 @@ class ChecksBench(Bench):
     def hideEvent(self, event: QHideEvent | None) -> None:
         """What nobody waits for any longer is given up; coming back asks it anew."""
         super().hideEvent(event)
-        if not self.is_current:
-            for lane in (self.lane, Lane.CHECKED, Lane.STAND, Lane.DRAWN_RIVAL, Lane.BEFORE_AND_AFTER):
-                self.worker.drop(lane)
-            self._asking = self._pages_key = self._compared = None
+        if not self.is_current or self._beside.is_pending:
+            for asked in (self._checking, self._rivals, self._drawing, self._pages, self._beside):
+                asked.give_up()
             self._missed = True
 
     def _say_progress(self, share: float) -> None:
         """How far the rivals are, where nothing stands there or what does is old."""
-        is_old = self._stood is not self._asking and time.monotonic() - self._asked_at > SOON
-        if self.table.drawn is None or is_old:
+        if self.table.drawn is None or time.monotonic() - self._asked_at > SOON:
             self.table.say(f"{WAITS} {percent(share)}")
 
     def offers(self) -> list[tuple[str, Callable[..., object]]]:
@@ -207,8 +175,7 @@ class ChecksBench(Bench):
 
     @property
     def is_current(self) -> bool:
-        lanes = (self.lane, Lane.CHECKED, Lane.STAND, Lane.DRAWN_RIVAL)
-        return not any(self.worker.is_busy(lane) for lane in lanes)
+        return not any(one.is_pending for one in (self._checking, self._rivals, self._drawing, self._pages))
 
     # ---- choosing
 
@@ -347,16 +314,17 @@ class ChecksBench(Bench):
         fit = view.fit if view is not None else None
         self._show_frame(fit is not None)
         if view is None or fit is None:
-            self._asking = self._pages_key = None
+            self._checking.ask(None)
+            self._pages.ask(None)
             self.session.checked = self.session.stand = None
             self.table.say(NO_MODEL)
             self.large.say(NO_MODEL)
             return
         step = desk.step(view.study.model)
-        asking = _Asking(fit, step, self.session.product_asked(), view.study)
+        study = view.study.modelled(checks=view.study.checks)
+        asking = Checking(study, fit, step, self.session.product_asked())
         self._show_choices(asking)
-        if not asking.is_as(self._asking):
-            self._asking = asking
+        if self._checking.ask(asking):
             self._ask(asking)
         if self.table.chosen != self._chosen_row():
             self.table.show_chosen(self._chosen_row())
@@ -364,34 +332,19 @@ class ChecksBench(Bench):
         self._show_lit()
         self._draw()
         if desk.before_and_after:
-            self._compare(asking)
+            if self._beside.ask(BesideEachOther(study, step, asking.asked, desk.lit)):
+                self.session.before_and_after = "Fitting the model with other cases …"
+            else:
+                self._lead()
 
-    def _compare(self, asking: _Asking) -> None:
-        """Let the model stand side by side with other cases, if anything about that is new."""
-        study, lit = asking.study, self.session.desk.lit
-        key = (asking, lit)
-        if key == self._compared:
-            self._lead()
-            return
-        self._compared = key
-        self.session.before_and_after = "Fitting the model with other cases …"
-
-        def work(job: Job) -> tuple[tuple[State, ...], tuple[StateRow, ...], str]:
-            states = states_of(study, asking.step, asking.asked, lit, job.told)
-            rows = state_rows(study, asking.asked, states)
-            return states, rows, state_sentence(study, asking.asked, states, rows)
-
-        def done(found: tuple[tuple[State, ...], tuple[StateRow, ...], str]) -> None:
-            if key != self._compared:
-                return
-            states, rows, self.session.before_and_after = found
-            head = tuple(FigureColumn(state.name) for state in states)
-            lines = tuple(FigureRow(row.name, row.cells, strong=row.differs) for row in rows)
-            self.states.show_rows(head, lines, "the same model")
-            self._lead()
-            self.session.look_again()
-
-        self.worker.newest(Lane.BEFORE_AND_AFTER, work, done, self.session.say)
+    def _compared(self, found: Beside) -> None:
+        """The model stands side by side with other cases."""
+        self.session.before_and_after = found.said
+        head = tuple(FigureColumn(state.name) for state in found.states)
+        lines = tuple(FigureRow(row.name, row.cells, strong=row.differs) for row in found.rows)
+        self.states.show_rows(head, lines, "the same model")
+        self._lead()
+        self.session.look_again()
 
     def _lead(self) -> None:
         """What stands above the large part."""
@@ -423,76 +376,48 @@ class ChecksBench(Bench):
         self.stack.setCurrentWidget(self.states if compares else plain)
         self.both.setChecked(compares)
 
-    def _show_choices(self, asking: _Asking) -> None:
+    def _show_choices(self, asking: Checking) -> None:
         self.title.setText(question(self.session.shown_check()))
         self.choices.show(asking.study, asking.fit, asking.step, asking.asked)
 
     # ---- asking
 
-    def _ask(self, asking: _Asking) -> None:
-        """Check the step, and let the rivals stand against the product; each is shown when it is there."""
-
-        def work(job: Job) -> Checked:
-            return checked(asking.study, asking.fit, asking.step, asking.asked, job.told)
-
-        def arrived(found: Checked) -> None:
-            if asking is self._asking:
-                self.session.checked = found
-                self._show_choices(asking)
-                self._show_lit()
-                self._draw()
-                if self._stood is asking or self.session.shown_check() is not Check.STAND:
-                    self.session.look_again()
-
-        self.worker.newest(Lane.CHECKED, work, arrived, self.session.say)
+    def _ask(self, asking: Checking) -> None:
+        """Let the rivals stand against the product while the step is checked; each is shown when it is there."""
+        self._drawing.ask(None)
         if asking.asked is None:
+            self._rivals.ask(None)
             self.session.stand = None
             self.table.say(NO_PRODUCT)
             self.lead.setText("")
             return
-        asked = asking.asked
         if self.session.stand is None:
             self.table.say(WAITS)
-
-        def rivals(job: Job) -> Stand:
-            def told(share: float) -> None:
-                job.told(share)
-                self._progressed.emit(share)
-
-            return stand_of(asking.study, asking.fit, asking.step, asked, told)
-
-        def stood(found: Stand) -> None:
-            if asking is self._asking:
-                self._stood = asking
-                known = self.session.checked
-                self._take_stand(found, told=known is not None and known.fit is asking.fit)
-                self._resample(asking, found)
-
         self._asked_at = time.monotonic()
-        self.worker.drop(Lane.DRAWN_RIVAL)
-        self.worker.newest(Lane.STAND, rivals, stood, self.session.say)
+        self._rivals.ask(Rivals(asking.study, asking.fit, asking.step, asking.asked))
 
-    def _resample(self, asking: _Asking, stand: Stand) -> None:
-        """Draw the resampled rival while everything else is shown already."""
-        waiting = [(i, row) for i, row in enumerate(stand.rows) if row.standing.is_waiting]
-        if not waiting:
-            return
-        index, row = waiting[0]
-        rival = row.rival
-        assert isinstance(rival, OtherErrors)
-        assert isinstance(rival.errors, Bootstrap)
+    def _arrived(self, found: Checked) -> None:
+        self.session.checked = found
+        if isinstance(asking := self._checking.question, Checking):
+            self._show_choices(asking)
+        self._show_lit()
+        self._draw()
+        if self._rivals.now is not None or self.session.shown_check() is not Check.STAND:
+            self.session.look_again()
 
-        def work(job: Job) -> Row:
-            resampling = Resampling(go_on=job.told)
-            found = resampled_standing(asking.study, asking.fit, asking.step, stand.asked, rival, resampling)
-            return replace(row, standing=found)
+    def _stood(self, found: Stand) -> None:
+        asking, known = self._rivals.question, self.session.checked
+        assert isinstance(asking, Rivals)
+        self._take_stand(found, told=known is not None and known.fit is asking.fit)
+        row = next((row for row in found.rows if row.standing.is_waiting), None)
+        if row is not None:  # it is drawn while everything else is shown already
+            self._drawing.ask(DrawnRival(asking.study, asking.fit, asking.step, found.asked, row))
 
-        def drawn(found: Row) -> None:
-            if asking is self._asking:
-                rows = (*stand.rows[:index], found, *stand.rows[index + 1 :])
-                self._take_stand(replace(stand, rows=rows), told=self.session.desk.rival == rival)
-
-        self.worker.newest(Lane.DRAWN_RIVAL, work, drawn, self.session.say)
+    def _drawn(self, found: Row) -> None:
+        stand = self._rivals.now
+        if stand is not None:
+            rows = tuple(found if row.rival == found.rival else row for row in stand.rows)
+            self._take_stand(replace(stand, rows=rows), told=self.session.desk.rival == found.rival)
 
     def _take_stand(self, stand: Stand, told: bool = True) -> None:
         """Show how the product stands. told: whether the foot says something else now."""
@@ -529,77 +454,32 @@ class ChecksBench(Bench):
         found, stand, desk = self.session.checked, self.session.stand, self.session.desk
         if found is not None and stand is not None and stand.fit is not found.fit:
             stand = None
-        if found is None or self._asking is None or found.fit is not self._asking.fit:
+        asking = self._checking.question
+        if found is None or not isinstance(asking, Checking) or found.fit is not asking.fit:
             return
-        check_shown = self.session.shown_check()
-        self.large.become(check_shown)
+        shown = self.session.shown_check()
+        self.large.become(shown)
         for check, plot in self.small.items():
-            plot.current = check is check_shown
+            plot.current = check is shown
             plot.update()
-        look = screen_look()
-        wanted = tuple((check, plot.size_of_plot) for check, plot in self.small.items())
-        large, room = self.large.size_of_plot, self.table.size_of_plot
-        key = (found, stand, check_shown, desk.along, wanted, large, room, look)
-        if key == self._pages_key:
-            return
-        self._pages_key = key
+        small = tuple((check, plot.size_of_plot) for check, plot in self.small.items())
+        large, rows = self.large.size_of_plot, self.table.size_of_plot
+        self._pages.ask(PagesOf(found, stand, shown, desk.along, small, large, rows, screen_look()))
 
-        def work(job: Job) -> tuple[list[Placed | None], Placed | None, Drawn | None]:
-            rows = None
-            if stand is not None and check_shown is Check.STAND:
-                page = stand_page(found.study, found.fit, stand, look, room.width, room.height)
-                rows = Drawn(key, page, image_of(page, room.ratio))
-            big = None
-            if check_shown is not Check.STAND:
-                big = _placed(key, check_shown, found, stand, look, large, False, desk.along)
-            small = []
-            for check, size in wanted:
-                job.go_on()
-                less = replace(look, text=SMALL_TEXT, unit=look.unit * 0.8)
-                small.append(_placed(key, check, found, stand, less, size, True, None))
-            return small, big, rows
-
-        def done(made: tuple[list[Placed | None], Placed | None, Drawn | None]) -> None:
-            if key == self._pages_key:
-                self._show(found, stand, *made)
-
-        self.worker.newest(self.lane, work, done, self.session.say)
-
-    def _show(
-        self, found: Checked, stand: Stand | None, small: list[Placed | None], big: Placed | None, rows: Drawn | None
-    ) -> None:
-        for (check, plot), placed in zip(self.small.items(), small):
+    def _show(self, pages: Pages) -> None:
+        found, shown = pages.found, self.session.shown_check()
+        for (check, plot), placed in zip(self.small.items(), pages.small):
             if placed is None:
                 waits = check is Check.STAND and found.asked is not None
                 plot.say(WAITS if waits else why_not_drawn(check, found))
             else:
                 plot.show_placed(placed, found)
-        if self.session.shown_check() is Check.STAND:
-            if rows is not None:
-                self.table.show_drawn(rows)
+        if shown is Check.STAND:
+            if pages.rows is not None:
+                self.table.show_drawn(pages.rows)
                 self.table.show_chosen(self._chosen_row())
             self._lead()
-        elif big is None:
-            self.large.say(why_not_drawn(self.session.shown_check(), found))
+        elif pages.large is None:
+            self.large.say(why_not_drawn(shown, found))
         else:
-            self.large.show_placed(big, found)
-
-
-def _placed(
-    key: object,
-    check: Check,
-    found: Checked,
-    stand: Stand | None,
-    look: Look,
-    size: Size,
-    small: bool,
-    along: str | None,
-) -> Placed | None:
-    """The picture of a question; None where there is none."""
-    if not can_be_drawn(check, found, stand, along):
-        return None
-    page = check_page(check, found, stand, look, size.width, size.height, small, along)
-    drawn = Drawn(key, page, image_of(page, size.ratio))
-    scatter = scatter_of(check, found, along)
-    points = page.frames[0].at(scatter.x, scatter.y) if scatter is not None else None
-    return Placed.of(check, drawn, points, answer(check, found, stand))
+            self.large.show_placed(pages.large, found)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -22,6 +23,7 @@ from PyQt6.QtWidgets import (
 
 from yellow_slope.app.data.levels import LevelsPanel
 from yellow_slope.app.data.portraits import HEIGHT, histogram, outcome_by_level
+from yellow_slope.app.state.asking import Asked, Question
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
@@ -54,6 +56,27 @@ OF_COLUMNS = (FlagKind.MISSING_CODE, FlagKind.STRAY, FlagKind.CODE)
 """Flags that are about the column itself."""
 
 
+Summary = Portrait | tuple[LevelSummary, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class PortraitOf(Question[Summary]):
+    """Where the values of a column lie; of a group the cases of each level, and the outcome in them."""
+
+    lane = Lane.CARD
+    study: Study
+    name: str
+    outcome: str | None
+    level: float
+
+    def answer(self, job: Job) -> Summary:
+        variable, columns = self.study.variable(self.name), self.study.columns
+        if variable.kind is Kind.NUMBER:
+            return portrait_of(self.study, self.name)
+        values = columns.numbers(self.outcome) if self.outcome is not None else None
+        return level_summaries(columns.levels(self.name), len(variable.levels), values, self.level)
+
+
 class VariableCard(Follows, QScrollArea):
     """Everything about one variable, and where to change it."""
 
@@ -62,8 +85,8 @@ class VariableCard(Follows, QScrollArea):
 
     def __init__(self, session: StudySession, kinds: Kinds, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._kinds, self._worker = session, kinds, worker
-        self._summary: tuple[object, Portrait | tuple[LevelSummary, ...]] | None = None
+        self.session, self._kinds = session, kinds
+        self._portrayed: Asked[Summary] = Asked(worker, self._portrait_is_there, session.say)
         self.setFixedWidth(WIDTH)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -86,7 +109,7 @@ class VariableCard(Follows, QScrollArea):
         if study is None:
             return
         variable = study.variable(name) if name else None
-        key = (id(study.table), variable, self.session.shown_serial, study.model.outcome, study.derived)
+        key = (study.table, variable, self.session.shown_serial, study.model.outcome, study.derived)
         if key == self._shown or not self.isVisible():
             return
         focused = QApplication.focusWidget()
@@ -202,38 +225,19 @@ class VariableCard(Follows, QScrollArea):
         box.setSpacing(4)
         layout.addLayout(box)
         outcome = study.model.outcome if study.model.outcome != variable.name else None
-        key = (
-            study.table,
-            variable.kind,
-            variable.name,
-            variable.missing,
-            variable.given,
-            variable.levels,
-            () if variable.name in study.table else (study.variables, study.derived),
-            outcome,
-            study.model.level,
-        )
-        if self._summary is not None and self._summary[0] == key:
-            self._draw(box, study, variable, self._summary[1])
-            return
-        if variable.kind is Kind.NUMBER:  # the room is kept, so that nothing jumps
+        names = (variable.name,) if outcome is None else (variable.name, outcome)
+        self._portrayed.ask(PortraitOf(study.columns_alone(*names), variable.name, outcome, study.model.level))
+        summary = self._portrayed.now
+        if summary is not None:
+            self._draw(box, study, variable, summary)
+        elif variable.kind is Kind.NUMBER:  # the room is kept, so that nothing jumps
             box.addSpacing(HEIGHT + 132)
 
-        def work(job: Job) -> Portrait | tuple[LevelSummary, ...]:
-            if variable.kind is Kind.NUMBER:
-                return portrait_of(study, variable.name)
-            values = study.columns.numbers(outcome) if outcome is not None else None
-            return level_summaries(study.columns.levels(variable.name), len(variable.levels), values, study.model.level)
+    def _portrait_is_there(self, _summary: Summary) -> None:
+        self._shown = ()
+        self._told()
 
-        def known(summary: Portrait | tuple[LevelSummary, ...]) -> None:
-            self._summary, self._shown = (key, summary), ()
-            self._told()
-
-        self._worker.newest(Lane.CARD, work, known)
-
-    def _draw(
-        self, box: QVBoxLayout, study: Study, variable: Variable, summary: Portrait | tuple[LevelSummary, ...]
-    ) -> None:
+    def _draw(self, box: QVBoxLayout, study: Study, variable: Variable, summary: Summary) -> None:
         if isinstance(summary, Portrait):
             box.addWidget(histogram(summary, variable.label))
             box.addLayout(_figures(summary))

@@ -13,8 +13,9 @@ from yellow_slope.app.prepare.lookedat import LookedAt, look_at
 from yellow_slope.app.prepare.numberstrip import NumberStrip
 from yellow_slope.app.prepare.strips import GroupStrip, Strip
 from yellow_slope.app.prepare.treatmentbar import TreatmentBar
+from yellow_slope.app.state.asking import Asked
 from yellow_slope.app.state.lanes import Lane
-from yellow_slope.app.state.prepared import Prepared, prepare
+from yellow_slope.app.state.prepared import Prepared, Preparing
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
@@ -84,7 +85,7 @@ class PrepareBench(Bench):
         self.strips: list[Strip] = []
         self.prepared: Prepared | None = None
         self._key: object = None
-        self._wanted: object = None
+        self._preparing: Asked[Prepared] = Asked(worker, self._is_prepared, session.say)
         self._unseen = 0
         self._seen: str | None = None
         self.follow(session, Topic.STUDY, Topic.RESULTS)
@@ -348,23 +349,14 @@ class PrepareBench(Bench):
             or name not in {v.name for v in view.study.variables}
         ):
             return
-        key = (view, name, desk.card, desk.open_step)
-        if key == self._wanted:
+        if not self._preparing.ask(Preparing(view.evaluation, name, desk.card, desk.open_step)):
             self._show()
-            return
-        self._wanted = key
 
-        def work(job: Job) -> Prepared:
-            return prepare(view, name, desk.card, desk.open_step)
-
-        def done(found: Prepared) -> None:
-            if key == self._wanted:
-                self.prepared = self.session.prepared = found
-                self._show()
-                self.session.look_again()
-                QTimer.singleShot(0, self._show_current)
-
-        self.worker.newest(self.lane, work, done, self.session.say)
+    def _is_prepared(self, found: Prepared) -> None:
+        self.prepared = self.session.prepared = found
+        self._show()
+        self.session.look_again()
+        QTimer.singleShot(0, self._show_current)
 
     def _show(self) -> None:
         found = self.prepared

@@ -6,12 +6,15 @@ from dataclasses import dataclass, replace
 from math import isfinite
 from typing import assert_never
 
+from yellow_slope.app.state.asking import Question
 from yellow_slope.app.state.desk import Overlay
+from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.worker import Job
 from yellow_slope.core.fit.asked.assumptions import Third, in_thirds
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.solve.why import Why
-from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.probe.probed import Probed
+from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.probe.stability import Moved, over_resamples, without_any_one
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.stability import moved_sentence
@@ -27,35 +30,44 @@ NO_ENDS = "They have no intervals with these standard errors."
 class Laid:
     """What is laid over, and what is said of it."""
 
-    key: object
     extras: Extras = NOTHING
     said: str = ""
 
 
-def laid_over(key: object, study: Study, sight: Sight, overlay: Overlay, job: Job) -> Laid:
+@dataclass(frozen=True, slots=True)
+class LaidOver(Question[Laid]):
     """What was asked for, or why there is none."""
-    match overlay:
-        case Overlay.NOTHING:
-            return Laid(key)
-        case Overlay.LEFT_OUT:
-            return _moved(key, study, sight, without_any_one(sight))
-        case Overlay.RESAMPLED:
-            return _moved(key, study, sight, over_resamples(sight, go_on=job.told))
-        case Overlay.THIRDS:
-            thirds = thirds_of(sight)
-            if not thirds:
-                return Laid(key, said=NO_THIRDS)
-            has_ends = any(isfinite(third.se) for third in thirds)
-            return Laid(key, Extras(thirds=thirds), THIRDS if has_ends else f"{THIRDS} {NO_ENDS}")
-        case _:
-            assert_never(overlay)
+
+    lane = Lane.PROBE_EXTRAS
+    study: Study
+    probed: Probed
+    panel: int
+    focus: int
+    overlay: Overlay
+
+    def answer(self, job: Job) -> Laid:
+        study, sight = self.study, Sight.of(self.probed, Seen(self.panel, self.focus))
+        match self.overlay:
+            case Overlay.NOTHING:
+                return Laid()
+            case Overlay.LEFT_OUT:
+                return _moved(study, sight, without_any_one(sight))
+            case Overlay.RESAMPLED:
+                return _moved(study, sight, over_resamples(sight, go_on=job.told))
+            case Overlay.THIRDS:
+                thirds = thirds_of(sight)
+                if not thirds:
+                    return Laid(said=NO_THIRDS)
+                has_ends = any(isfinite(third.se) for third in thirds)
+                return Laid(Extras(thirds=thirds), THIRDS if has_ends else f"{THIRDS} {NO_ENDS}")
+            case _:
+                assert_never(self.overlay)
 
 
-def _moved(key: object, study: Study, sight: Sight, found: Moved | Why) -> Laid:
+def _moved(study: Study, sight: Sight, found: Moved | Why) -> Laid:
     if isinstance(found, Why):
-        return Laid(key, said=f"Nothing is laid over: {reason(found)}.")
-    extras = Extras(found.places, found.crossings)
-    return Laid(key, extras, moved_sentence(study, sight, found))
+        return Laid(said=f"Nothing is laid over: {reason(found)}.")
+    return Laid(Extras(found.places, found.crossings), moved_sentence(study, sight, found))
 
 
 def thirds_of(sight: Sight) -> tuple[Third, ...]:

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from yellow_slope.app.figures.drawn import Drawn, Size, drawn_probe, drawn_twice, screen_look
+from yellow_slope.app.figures.drawn import Drawn, Size, screen_look
 from yellow_slope.app.figures.painter import paint
-from yellow_slope.app.probe.extras import Laid, laid_over
+from yellow_slope.app.probe.extras import Laid, LaidOver
+from yellow_slope.app.probe.pictures import Picture, TwoPictures
+from yellow_slope.app.state.asking import Asked
 from yellow_slope.app.state.desk import Overlay
-from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
@@ -23,11 +26,9 @@ from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.maps import has_map, line_at
 from yellow_slope.core.probe.probed import Probed, range_of
-from yellow_slope.core.probe.seen import Handle, Sight, inside
+from yellow_slope.core.probe.seen import Handle, Seen, Sight, inside
 from yellow_slope.core.study.probe import Probe
-from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import place, place_decimals
-from yellow_slope.plots.extras import NOTHING
 from yellow_slope.plots.handle import handle, has_own_line, second_place
 from yellow_slope.plots.interaction import MOST_APART
 from yellow_slope.plots.lights import LIGHTED, lit_marks
@@ -67,17 +68,15 @@ class ProbePlots(Follows, QWidget):
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._worker = session, worker
+        self.session = session
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Interaction plot and effect along the moderator, with a handle")
         self.setMinimumHeight(240)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.drawn: Drawn | None = None
         self.room: Room | None = None
-        self.laid = Laid(None)
-        self._wanted: object = None
-        self._laid_wanted: object = None
+        self._over: Asked[Laid] = Asked(worker, self._laid_arrived, session.say)
+        self._asked: Asked[Drawn] = Asked(worker, lambda _: self.update(), session.say)
         self._dragging: Frame | None = None
         self._moving: int | None = None
         self.lit: About | None = None
@@ -113,24 +112,26 @@ class ProbePlots(Follows, QWidget):
         if probed is None or view is None or not self.has_room or self.room is None:
             self.update()
             return
-        size, look, study = Size(self.width(), self.height(), self.devicePixelRatioF()), screen_look(), view.study
-        sight, room, shown = self._sight(probed), self.room, self.session.desk.probe_view
-        self._lay_over(study, sight)
-        extras = self.laid.extras if self.laid.key == self._laid_wanted else NOTHING
-        other = self._other()
-        chosen = sight.seen.place if len(probed.places) > MOST_APART else None
-        seen = (sight.seen.focus, sight.seen.panel, chosen)
-        key = (probed, study.variables, seen, size, look, room, shown, extras, other)
-        if key != self._wanted:
-            self._wanted = key
-
-            def work(job: Job) -> Drawn:
-                if other is not None:
-                    return drawn_twice(key, view, sight, other, look, size_above, extras)
-                return drawn_probe(key, study, sight, look, size, room, shown, extras)
-
-            size_above = Size(size.width, round(room.effect.bottom), size.ratio)
-            self._worker.newest(Lane.PROBE_PLOTS, work, self._arrived, self.session.say)
+        size, sight, desk = (
+            Size(self.width(), self.height(), self.devicePixelRatioF()),
+            self._sight(probed),
+            self.session.desk,
+        )
+        study, seen = view.study.modelled(), sight.seen
+        if desk.overlay is Overlay.NOTHING:
+            if self._over.ask(None):
+                self.laid_over.emit()
+        else:
+            self._over.ask(LaidOver(study, probed, seen.panel, seen.focus, desk.overlay))
+        extras = (self._over.now or Laid()).extras
+        other, place = self._other(), seen.place if len(probed.places) > MOST_APART else Handle()
+        seen = Seen(seen.panel, seen.focus, place)
+        if other is not None:
+            fit = view.evaluation.of(other.model)
+            size = replace(size, height=round(self.room.effect.bottom))
+            self._asked.ask(TwoPictures(study, probed, seen, screen_look(), size, extras, other, fit))
+        else:
+            self._asked.ask(Picture(study, probed, seen, screen_look(), size, extras, self.room, desk.probe_view))
         self._paint_plots()
 
     def _paint_plots(self) -> None:
@@ -142,40 +143,25 @@ class ProbePlots(Follows, QWidget):
             if box is not None:
                 self.update(QRectF(box.left, box.top, box.width, box.height).toAlignedRect())
 
-    def _lay_over(self, study: Study, sight: Sight) -> None:
-        """Have what is laid over computed, if that is new."""
-        overlay, seen = self.session.desk.overlay, sight.seen
-        key = (sight.probed, seen.panel, seen.focus, overlay)
-        if key == self._laid_wanted:
-            return
-        self._laid_wanted = key
-        if overlay is Overlay.NOTHING:
-            self.laid = Laid(key)
-            self.laid_over.emit()
-            return
-        self._worker.newest(
-            Lane.PROBE_EXTRAS,
-            lambda job: laid_over(key, study, sight, overlay, job),
-            self._laid_arrived,
-            self.session.say,
-        )
+    @property
+    def laid(self) -> Laid:
+        """What is laid over the effect, as it is known last."""
+        return self._over.answer or Laid()
 
     def _laid_arrived(self, laid: Laid) -> None:
-        if laid.key == self._laid_wanted:
-            self.laid = laid
-            self.laid_over.emit()
-            self.session.say(laid.said)
-            self.renew()
+        self.laid_over.emit()
+        self.session.say(laid.said)
+        self.renew()
+
+    @property
+    def drawn(self) -> Drawn | None:
+        """The plots as they were drawn last."""
+        return self._asked.answer
 
     @property
     def is_current(self) -> bool:
         """Whether the figures show the newest results."""
-        return self.drawn is not None and self.drawn.key == self._wanted
-
-    def _arrived(self, drawn: Drawn) -> None:
-        if drawn.key == self._wanted:
-            self.drawn = drawn
-            self.update()
+        return self._asked.now is not None
 
     @property
     def frames(self) -> tuple[Frame, ...]:

@@ -9,10 +9,10 @@ from PyQt6.QtCore import QRect, QRectF, Qt
 from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QPushButton, QWidget
 
-from yellow_slope.app.probe.curvature import Curvature, curvature
+from yellow_slope.app.probe.curvature import Curvature
 from yellow_slope.app.probe.tables import LEFT, RIGHT
+from yellow_slope.app.state.asking import Asked
 from yellow_slope.app.state.desk import Overlay
-from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
@@ -54,15 +54,14 @@ class RegionCard(Follows, QWidget):
         self, session: StudySession, worker: Worker, laid: Callable[[], str], parent: QWidget | None = None
     ) -> None:
         super().__init__(parent)
-        self.session, self._worker, self._laid = session, worker, laid
-        self._curvature = Curvature(None, "")
+        self.session, self._laid = session, laid
+        self._curvature: Asked[str] = Asked(worker, lambda _: self.take_new(), session.say)
         self.moves = {
             Overlay.LEFT_OUT: self._link("any one case", "How boundaries and crossing move without any one case"),
             Overlay.RESAMPLED: self._link("resamples", "How boundaries and crossing move over 1,000 resamples"),
         }
         for overlay, button in self.moves.items():
             button.clicked.connect(lambda _=False, o=overlay: self._toggle(o))
-        self._wanted: object = None
         self.setAccessibleName("Region of significance")
         self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
         self._seen: object = None
@@ -130,7 +129,7 @@ class RegionCard(Follows, QWidget):
         if sight is None or read is None:
             return []
         said, laid = card_notes(read.study, sight, read), self._laid()
-        bend = self._curvature.said if self._curvature.key == self._wanted else ""
+        bend = self._curvature.now or ""
         return [text for text in (*said, bend, laid) if text]
 
     def _ask(self) -> None:
@@ -138,18 +137,7 @@ class RegionCard(Follows, QWidget):
         view, probed = self.session.view, self.session.probed()
         if view is None or probed is None or not self.isVisible():
             return
-        key = (probed.fit, probed.step, tuple(term for term, _ in probed.highest))
-        if key == self._wanted:
-            return
-        self._wanted = key
-        self._worker.newest(
-            Lane.PROBE_CURVATURE, lambda job: curvature(key, view, probed), self._arrived, self.session.say
-        )
-
-    def _arrived(self, found: Curvature) -> None:
-        if found.key == self._wanted:
-            self._curvature = found
-            self.take_new()
+        self._curvature.ask(Curvature(view.study.modelled(), probed))
 
     def take_new(self) -> None:
         """What is said has changed."""

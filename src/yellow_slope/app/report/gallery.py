@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QScrollArea, QVBoxLayout, QWidget
 
 from yellow_slope.app.figures.painter import image_of
+from yellow_slope.app.state.asking import Asked, Question
 from yellow_slope.app.state.figured import Figured
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
@@ -14,12 +17,34 @@ from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.study.figures import READY_LOOKS, FigureLook
+from yellow_slope.core.figured.subjects import Subject
+from yellow_slope.core.study.figures import READY_LOOKS, Figure, FigureLook
 from yellow_slope.plots.figures import layout
 from yellow_slope.plots.marks import Page
 
 WIDE, TALL = 164, 104
 NAME = 20
+
+
+@dataclass(frozen=True, slots=True)
+class Looks(Question[list[QImage | None]]):
+    """A small picture of a figure in each look; None where it cannot be drawn."""
+
+    lane = Lane.LOOKS
+    figure: Figure
+    subject: Subject
+    looks: tuple[FigureLook, ...]
+    ratio: float
+
+    def answer(self, job: Job) -> list[QImage | None]:
+        images: list[QImage | None] = []
+        for look in self.looks:
+            job.go_on()
+            try:
+                images.append(_small(layout(self.figure.in_look(look), self.subject), self.ratio))
+            except YellowSlopeError:
+                images.append(None)
+        return images
 
 
 class LookButton(QAbstractButton):
@@ -61,7 +86,6 @@ class Gallery(QScrollArea):
 
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._worker = session, worker
         self.setFixedWidth(WIDE + 24)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
@@ -75,7 +99,7 @@ class Gallery(QScrollArea):
         self._column.addStretch(1)
         self.setWidget(inner)
         self.buttons: list[LookButton] = []
-        self._wanted: object = None
+        self._asked: Asked[list[QImage | None]] = Asked(worker, self._show, session.say)
 
     def show_looks(self, found: Figured | None, own: tuple[FigureLook, ...]) -> None:
         """Show the figure in every look."""
@@ -89,27 +113,9 @@ class Gallery(QScrollArea):
         subject = found.subject if found is not None else None
         if found is None or subject is None:
             return
-        figure, ratio = found.figure, self.devicePixelRatioF()
-        key = (figure, subject, tuple(looks))
-        if key == self._wanted:
-            return
-        self._wanted = key
+        self._asked.ask(Looks(found.figure, subject, tuple(looks), self.devicePixelRatioF()))
 
-        def work(job: Job) -> list[QImage | None]:
-            images: list[QImage | None] = []
-            for look in looks:
-                job.go_on()
-                try:
-                    images.append(_small(layout(figure.in_look(look), subject), ratio))
-                except YellowSlopeError:
-                    images.append(None)
-            return images
-
-        self._worker.newest(Lane.LOOKS, work, lambda images: self._show(key, images), self.session.say)
-
-    def _show(self, key: object, images: list[QImage | None]) -> None:
-        if key != self._wanted:
-            return
+    def _show(self, images: list[QImage | None]) -> None:
         for button, image in zip(self.buttons, images):
             button.image = image
             button.update()

@@ -9,22 +9,21 @@ from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-from yellow_slope.app.figures.drawn import Drawn
-from yellow_slope.app.figures.painter import image_of
 from yellow_slope.app.report.canvas import FigureCanvas
 from yellow_slope.app.report.captionblock import CaptionBlock
 from yellow_slope.app.report.gallery import Gallery
 from yellow_slope.app.report.partstrip import SIZES_OFFERED, PartStrip
-from yellow_slope.app.state.figured import Figured, figured, subject_or_reason
-from yellow_slope.app.state.lanes import Lane
+from yellow_slope.app.report.tuned import Made, SubjectOf, Tuned
+from yellow_slope.app.state.asking import Asked
+from yellow_slope.app.state.figured import Figured
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.widgets.flowrow import FlowRow
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.picker import Further, Picker
-from yellow_slope.core.figured.subjects import ProbeSubject, Subject
+from yellow_slope.core.figured.subjects import ProbeSubject
 from yellow_slope.core.study.edits.figures import tune_figure
 from yellow_slope.core.study.edits.levels import name_level
 from yellow_slope.core.study.figures import (
@@ -48,7 +47,6 @@ from yellow_slope.plots.parts import PartRef
 
 ROOM_FOR_LOOKS = 800
 """Pixels of bench from which looks stand beside the figure."""
-LEAST_ZOOM, MOST_ZOOM = 0.25, 2.4
 
 
 class Sheet(QScrollArea):
@@ -66,9 +64,8 @@ class FigureTuner(Follows, QWidget):
 
     def __init__(self, session: StudySession, worker: Worker, verbs: Figuring, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.session, self._worker, self.verbs = session, worker, verbs
-        self._subject: tuple[object, Subject | str] | None = None
-        self._wanted: object = None
+        self.session, self.verbs = session, verbs
+        self._asked: Asked[Made] = Asked(worker, self._show, session.say)
         self.is_whole_size = False
         self._below = 96
         """Pixels that the note takes below the figure."""
@@ -206,7 +203,7 @@ class FigureTuner(Follows, QWidget):
         """Whether what is shown is the newest."""
         found = self.session.figured
         is_new = found is not None and found.figure == self.figure
-        return is_new and not self._worker.is_busy(Lane.FIGURE)
+        return is_new and not self._asked.is_pending
 
     def renew(self) -> None:
         figure, view, study = self.figure, self.session.view, self.session.study
@@ -214,34 +211,16 @@ class FigureTuner(Follows, QWidget):
             return
         zoom, ratio = None if not self.is_whole_size else self._print_zoom(), self.devicePixelRatioF()
         room = (self.sheet.width() - 30, self.sheet.height() - 22 - self._below)
-        key = (view.evaluation.fits, view.study.variables, figure, zoom, room, ratio)
-        if key == self._wanted:
+        subject = SubjectOf(view.evaluation.modelled(study.probes, study.checks), figure.shows, view.probed)
+        made = self._asked.answer
+        known = made.known if made is not None else None
+        wanted = Tuned(study, view.evaluation, subject, figure, zoom, room, ratio, known)
+        if not self._asked.ask(wanted):
             self._show_part()
-            return
-        self._wanted = key
-        known, evaluation, probed = self._subject, view.evaluation, view.probed
-        whose = (view.evaluation.fits, view.study.variables, view.study.probes, view.study.checks, figure.shows)
 
-        def work(job: Job) -> tuple[Subject | str, Figured, Drawn | None, float]:
-            fresh = known is None or known[0] != whose
-            subject = subject_or_reason(evaluation, figure.shows, probed) if fresh or known is None else known[1]
-            job.go_on()
-            found = figured(study, evaluation, figure, subject)
-            if found.page is None:
-                return subject, found, None, 1.0
-            at = zoom if zoom is not None else fitting(found, *room)
-            return subject, found, Drawn(key, found.page, image_of(found.page, at * ratio)), at
-
-        self._worker.newest(Lane.FIGURE, work, lambda made: self._show(key, whose, *made), self.session.say)
-
-    def _show(
-        self, key: object, whose: object, subject: Subject | str, found: Figured, drawn: Drawn | None, zoom: float
-    ) -> None:
-        if key != self._wanted:
-            return
-        self._subject = whose, subject
-        self.session.figured = found
-        self.canvas.show_drawn(drawn, zoom)
+    def _show(self, made: Made) -> None:
+        self.session.figured = made.figured
+        self.canvas.show_drawn(made.drawn, made.zoom)
         self._later.start(0)  # the figure first, then what stands around it
 
     def _catch_up(self) -> None:
@@ -357,11 +336,3 @@ class FigureTuner(Follows, QWidget):
             return tune_figure(name_level(study, key.variable, key.of, name), figure.name, plain)
 
         self.session.edit("name of a level", change)
-
-
-def fitting(found: Figured, width: float, height: float) -> float:
-    """How large a page is shown: its whole width, and its height as far as a note has room below."""
-    assert found.page is not None
-    by_width = width / found.page.width
-    by_height = max(160.0, height) / found.page.height
-    return float(min(max(min(by_width, by_height), LEAST_ZOOM), MOST_ZOOM))

@@ -50,6 +50,10 @@ class Job:
     hand_over: Callable[[Job, Any], None] = lambda job, value: None
     share: float = 0.0
     """How much of it is done, 0 to 1; 0 where nobody knows."""
+    hear: Callable[[Job, float], None] = lambda job, share: None
+    """Is told how much of it is done, on the job's thread."""
+    heard: Callable[[float], None] | None = None
+    """Who is told, on the interface thread."""
     begun: float = field(default_factory=time.monotonic)
     stopped: threading.Event = field(default_factory=threading.Event)
     taken: threading.Event = field(default_factory=threading.Event)
@@ -80,6 +84,8 @@ class Job:
         """Take in how much is done, and raise GivenUp if nobody waits any longer."""
         self.share = share
         self.go_on()
+        if self.heard is not None:
+            self.hear(self, share)
 
 
 class Worker(QObject):
@@ -87,6 +93,7 @@ class Worker(QObject):
 
     _finished = pyqtSignal(object, object, str)
     _piece = pyqtSignal(object, object)
+    _share = pyqtSignal(object, float)
     went_wrong = pyqtSignal(str)
     """A job failed by a mistake of the program, whoever waits for it."""
     changed = pyqtSignal()
@@ -103,6 +110,7 @@ class Worker(QObject):
         self._ended = False
         self._finished.connect(self._end)
         self._piece.connect(self._hand_on)
+        self._share.connect(self._told_share)
 
     # ---- giving work
 
@@ -113,10 +121,11 @@ class Worker(QObject):
         then: Callable[[Any], None],
         trouble: Callable[[str], None] = lambda said: None,
         piece: Callable[[Any], None] = lambda piece: None,
+        heard: Callable[[float], None] | None = None,
     ) -> None:
         """Do this next on the lane; whatever waited there is forgotten, what is being done becomes worthless. `piece`
-        takes what the work gives away before it is done."""
-        job = Job(lane.value, work, then, trouble, lane, piece, self._hand_over)
+        takes what the work gives away before it is done, `heard` is told how much is done."""
+        job = Job(lane.value, work, then, trouble, lane, piece, self._hand_over, hear=self._hear, heard=heard)
         with self._condition:
             if lane in self._busy:
                 self._busy[lane].stopped.set()
@@ -226,6 +235,14 @@ class Worker(QObject):
             self._piece.emit(job, piece)
         except RuntimeError:  # the window is gone
             job.taken.set()
+
+    def _hear(self, job: Job, share: float) -> None:
+        with suppress(RuntimeError):  # the window is gone
+            self._share.emit(job, share)
+
+    def _told_share(self, job: Job, share: float) -> None:
+        if not self._ended and self._busy.get(job.lane) is job and job.heard is not None:
+            job.heard(share)
 
     def _hand_on(self, job: Job, piece: object) -> None:
         try:

@@ -78,6 +78,28 @@ class Study:
             and all(getattr(self, f.name) == getattr(other, f.name) for f in fields(self) if f.name not in unsaid)
         )
 
+    def modelled(self, probes: tuple[Probe, ...] = (), checks: Checks = Checks()) -> Study:
+        """The study with nothing in it but what its fits, and words and pictures of them, rest on: no figure, report
+        or flag that was put aside, and of probes and checks what is given here."""
+        return replace(
+            self,
+            name="",
+            probes=probes,
+            checks=checks,
+            figure_letters=9.0,
+            figures=(),
+            report=USUAL_REPORT,
+            dismissals=(),
+            pinned=(),
+            went=(),
+        )
+
+    def columns_alone(self, *names: str) -> Study:
+        """A study of these columns with all that their values rest on, and nothing else."""
+        if any(name not in self.table for name in names):  # what is computed may rest on any other
+            return Study(self.table, self.variables, derived=self.derived)
+        return Study(self.table, tuple(v for v in self.variables if v.name in names))
+
     def sample_of(self, model: Model) -> Sample | None:
         """The sample a model rests on; None: all cases. StudyError for a name that no sample has."""
         if model.sample is None:

@@ -6,7 +6,7 @@ A fit is remembered: a model whose facts and choices are as they were is not fit
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -20,8 +20,10 @@ from yellow_slope.core.fit.design.reach import out_of_reach
 from yellow_slope.core.fit.fitted.fit import Fit, Problem, named
 from yellow_slope.core.fit.fitted.fitkey import FitKey, fit_key
 from yellow_slope.core.fit.fitted.steps import NOW, Resampling, all_steps
+from yellow_slope.core.study.checks import Checks
 from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.model import Model
+from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.standarderrors import cluster_id
 from yellow_slope.core.study.study import Study
 
@@ -56,6 +58,10 @@ class Evaluation:
     def cases(self) -> Cases:
         """The current model's cases."""
         return self.of().cases
+
+    def modelled(self, probes: tuple[Probe, ...] = (), checks: Checks = Checks()) -> Evaluation:
+        """The results with a study that holds nothing but what they rest on, and probes and checks as given."""
+        return replace(self, study=self.study.modelled(probes, checks))
 
 
 def evaluate(study: Study, before: Evaluation | None = None, resampling: Resampling = NOW) -> Evaluation:
