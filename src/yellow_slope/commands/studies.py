@@ -95,9 +95,9 @@ def report(asked: argparse.Namespace) -> None:
         study = set_reported(study, steps[asked.step - 1].id)
     if asked.parts is not None:
         study = choose_set(study, ReadySet(asked.parts))
-    built = build_report(evaluated(study))
-    refuse_inputs([path for file in files for path in file.beside(built)], study, asked.study)
-    write(report_contents(files, built))
+    contents = report_contents(files, build_report(evaluated(study)))
+    refuse_inputs([path for path, _ in contents], study, asked.study)
+    write(contents)
 
 
 def export(asked: argparse.Namespace) -> None:

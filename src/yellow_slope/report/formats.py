@@ -63,14 +63,6 @@ class ReportFile:
             (self.path if not name else self.path.with_name(name), content) for name, content in self._written(report)
         ]
 
-    def beside(self, report: Report) -> list[Path]:
-        """The files that would stand beside it."""
-        if self.format not in (Format.LATEX, Format.MARKDOWN):
-            return []
-        kind = "pdf" if self.format is Format.LATEX else "svg"
-        count = len(report.pictures)
-        return [self.path.with_name(f"{self.path.stem}-figure-{i}.{kind}") for i in range(1, count + 1)]
-
     def _written(self, report: Report) -> list[tuple[str, bytes]]:
         kind = self.format
         match kind:

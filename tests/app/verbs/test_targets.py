@@ -67,6 +67,31 @@ def test_nothing_is_written_over_without_asking(at_home: Hands, tmp_path: Path) 
     assert "<svg" in (home / "a.svg").read_text()
 
 
+@pytest.mark.parametrize(("name", "picture"), [("r.md", "r-figure-1.svg"), ("r.tex", "r-figure-1.pdf")])
+def test_what_comes_with_a_report_is_asked_about_as_well(
+    at_home: Hands, tmp_path: Path, name: str, picture: str
+) -> None:
+    window, home = at_home.window, tmp_path / "my study"
+    (home / picture).write_text("mine")
+    asked: list[str] = []
+    answers = iter(["Leave as it is", "Write over"])
+
+    def choose(title: str, question: str, *choices: str) -> int:
+        asked.append(question)
+        return choices.index(next(answers))
+
+    window.dialogs.choose = choose  # type: ignore[method-assign]
+    window.exports.write_reports(name)
+    at_home.settle()
+    assert asked == [f"“{picture}” is there already, in {home}."]
+    assert (home / picture).read_text() == "mine"
+    assert not (home / name).exists(), "all or none"
+    window.exports.write_reports(name)
+    at_home.settle()
+    assert (home / picture).read_bytes() != b"mine"
+    assert (home / name).exists()
+
+
 @pytest.mark.parametrize("name", ["mood.csv", "./mood.csv", "mood.xlsx", "mood.tsv"])
 def test_a_table_is_never_written_over_by_its_own_export(at_home: Hands, tmp_path: Path, name: str) -> None:
     """Nor what describes it: a book written by hand, and a schema."""

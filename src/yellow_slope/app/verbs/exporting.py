@@ -100,14 +100,28 @@ class Exporting:
             return
         evaluation = view.evaluation
 
-        def work(job: Job) -> str:
-            from yellow_slope.files.safely.atomically import write_together
+        def work(job: Job) -> list[tuple[Path, bytes]]:
             from yellow_slope.report.formats import report_contents
             from yellow_slope.report.parts import build_report
 
             # A bootstrap that is still to be drawn is drawn here.
             whole = evaluate(evaluation.study, evaluation, Resampling(go_on=lambda _share: job.go_on()))
-            contents = report_contents(files, build_report(whole), job.go_on)
+            return report_contents(files, build_report(whole), job.go_on)
+
+        def made(contents: list[tuple[Path, bytes]]) -> None:
+            self._put(contents, {file.path for file in files})
+
+        self.worker.in_order("writing the report", work, made, self.session.say)
+
+    def _put(self, contents: list[tuple[Path, bytes]], asked: set[Path]) -> None:
+        """Write what was made, once it has been asked about what comes with the files that were named."""
+        beside = [path for path, _ in contents if path not in asked]
+        if not self._named(lambda: self.targets.may_write(beside)):
+            return
+
+        def work(job: Job) -> str:
+            from yellow_slope.files.safely.atomically import write_together
+
             return saved([path for path, _ in contents], *write_together(contents))
 
         self.worker.in_order("writing the report", work, self.session.say, self.session.say)
