@@ -175,7 +175,9 @@ class StatusLine(QWidget):
         now = model.errors
         for way in IntervalWay:
             chosen = isinstance(now, Bootstrap) and now.way is way
-            _offer(errors, f"bootstrap, {way} intervals", partial(inference.quick_bootstrap, Bootstrap(way)), chosen)
+            _offer(
+                errors, f"bootstrap, {way.label} intervals", partial(inference.quick_bootstrap, Bootstrap(way)), chosen
+            )
         _offer(errors, "resamples, seed, clusters …", inference.bootstrap, False)
 
     def resampling(self) -> None:

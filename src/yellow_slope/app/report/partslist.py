@@ -81,7 +81,7 @@ class PartsList(QWidget):
         self.session, self._dialogs = session, dialogs
         self.setFixedWidth(WIDE)
         self.sets = Picker[ReadySet]("Ready sets of parts", "Parts for a purpose: a paper, its appendix, or everything")
-        self.sets.set_choices([(ready, ready.value) for ready in ReadySet], None, "parts of your own")
+        self.sets.set_choices([(ready, ready.label) for ready in ReadySet], None, "parts of your own")
         self.sets.whenever_chosen(self._choose_set)
         self.list = QListWidget()
         self.list.setAccessibleName("Parts of the report")
@@ -170,11 +170,11 @@ class PartsList(QWidget):
         self.decimals.set_choices([(n, counted(n, "decimal")) for n in numbers], report.decimals)
         self.stars.set_choices([(False, "no stars"), (True, "stars")], report.stars)
         beside = [
-            ((f, f not in report.beside), f"{'leave out' if f in report.beside else 'print'}: {f.value}")
+            ((f, f not in report.beside), f"{'leave out' if f in report.beside else 'print'}: {f.label}")
             for f in CoefficientFigure
         ]
         self.beside.set_choices(beside, None)
-        self.correlations.set_choices([(one, one.value) for one in BesideCorrelation], report.correlations)
+        self.correlations.set_choices([(one, one.label) for one in BesideCorrelation], report.correlations)
         predictors = [name for name in study.model.variables if name != study.model.outcome]
         offered = [
             (
@@ -207,7 +207,7 @@ class PartsList(QWidget):
         if self._order() != [p.kind for p in parts]:
             self.list.clear()
             for part in parts:
-                item = QListWidgetItem(part.kind.value)
+                item = QListWidgetItem(part.kind.label)
                 item.setData(PART, part.kind)
                 flags = Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable | Qt.ItemFlag.ItemIsUserCheckable
                 item.setFlags(flags | Qt.ItemFlag.ItemIsDragEnabled)
@@ -254,7 +254,7 @@ class PartsList(QWidget):
     # ---- changing
 
     def _choose_set(self, ready: ReadySet) -> None:
-        self.session.edit(f"parts: {ready.value}", lambda s: choose_set(s, ready))
+        self.session.edit(f"parts: {ready.label}", lambda s: choose_set(s, ready))
 
     def _switched(self, item: QListWidgetItem) -> None:
         if not self._filling:
@@ -299,7 +299,7 @@ class PartsList(QWidget):
         evaluation = view.evaluation if view is not None else None
         names = live_figures(evaluation) if evaluation is not None else {}
         said = self._dialogs.words(
-            f"Words {where} “{part.value}”",
+            f"Words {where} “{part.label}”",
             now.above if is_above else now.below,
             names,
             lambda text: with_figures(evaluation, text) if evaluation is not None else text,

@@ -114,19 +114,19 @@ class PartStrip(QFrame):
                 ]
                 self._choice("Bands of intervals", "How strong the bands are", offered, said, self._set_parts("band"))
             case Thing.CASES:
-                cases = [(c, c.value) for c in CasesAs]
+                cases = [(c, c.label) for c in CasesAs]
                 now = figure.parts.cases or CasesAs.DOTS
                 self._choice("Cases", "How cases are drawn", cases, now, self._set_parts("cases"))
                 self._switch("spread", "Spread cases of whole numbers a little", figure.parts.jitter, "jitter")
             case Thing.REGION:
-                regions = [(r, r.value) for r in RegionAs]
+                regions = [(r, r.label) for r in RegionAs]
                 region = figure.parts.region or RegionAs.WASH
                 self._choice("Regions", "How regions are drawn", regions, region, self._set_parts("region"))
             case Thing.KEY:
                 self._legend(figure)
             case Thing.GROUND:
                 self._title(figure)
-                grounds = [(g, g.value) for g in GroundAs]
+                grounds = [(g, g.label) for g in GroundAs]
                 self._choice(
                     "Ground", "What is behind the figure", grounds, figure.parts.ground, self._set_parts("ground")
                 )
@@ -153,7 +153,7 @@ class PartStrip(QFrame):
         self._put(field)
 
     def _legend(self, figure: Figure) -> None:
-        choices = [(where, where.value) for where in LegendAs]
+        choices = [(where, where.label) for where in LegendAs]
         now = figure.parts.legend
         self._choice(
             "Names of lines", "Where the names of lines stand", choices, now, self._set_parts("legend"), "names "
@@ -162,14 +162,14 @@ class PartStrip(QFrame):
     def _all_parts(self, figure: Figure) -> None:
         """What could not be clicked on because it is not drawn."""
         if figure.parts.cases is CasesAs.NONE:
-            cases = [(c, c.value) for c in CasesAs]
+            cases = [(c, c.label) for c in CasesAs]
             self._choice("Cases", "How cases are drawn", cases, CasesAs.NONE, self._set_parts("cases"), "cases ")
         if figure.parts.band == 0.0:
             self._choice(
                 "Bands of intervals", "How strong bands are", list(BANDS), 0.0, self._set_parts("band"), "bands "
             )
         if figure.parts.region is RegionAs.NONE:
-            regions = [(r, r.value) for r in RegionAs]
+            regions = [(r, r.label) for r in RegionAs]
             self._choice(
                 "Regions", "How regions are drawn", regions, RegionAs.NONE, self._set_parts("region"), "regions "
             )
@@ -262,15 +262,15 @@ class PartStrip(QFrame):
         def with_line(**changes: object) -> None:
             self._tune("look of a line", figure.with_line(key, replace(said, **changes)))  # type: ignore[arg-type]
 
-        hues: list[tuple[Hue | None, str]] = [(None, "hue"), *((h, h.value) for h in Hue)]
+        hues: list[tuple[Hue | None, str]] = [(None, "hue"), *((h, h.label) for h in Hue)]
         self._choice(
             "Hue", "Hues stay apart in grey and for the colour-blind", hues, said.hue, lambda h: with_line(hue=h)
         )
-        patterns: list[tuple[Pattern | None, str]] = [(None, "pattern"), *((p, p.value) for p in Pattern)]
+        patterns: list[tuple[Pattern | None, str]] = [(None, "pattern"), *((p, p.label) for p in Pattern)]
         self._choice("Pattern", "How the line is drawn", patterns, said.pattern, lambda p: with_line(pattern=p))
         widths: list[tuple[float | None, str]] = [(None, "width"), *((w, f"{w:g} pt") for w in WIDTHS_OFFERED)]
         self._choice("Width", "How wide the line is", widths, said.width, lambda w: with_line(width=w))
-        markers: list[tuple[Marker | None, str]] = [(None, "points"), *((m, m.value) for m in Marker)]
+        markers: list[tuple[Marker | None, str]] = [(None, "points"), *((m, m.label) for m in Marker)]
         self._choice("Points", "The shape of its points", markers, said.marker, lambda m: with_line(marker=m))
         first = QToolButton()
         first.setText("first")

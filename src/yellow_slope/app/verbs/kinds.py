@@ -80,7 +80,10 @@ class Kinds:
                 now = set_kind(now, one, kind)
             return now
 
-        if self.session.edit(f"treat {self.meant.labels(tuple(Term((n,)) for n in names))} as {kind}", edit) and chosen:
+        if (
+            self.session.edit(f"treat {self.meant.labels(tuple(Term((n,)) for n in names))} as {kind.label}", edit)
+            and chosen
+        ):
             self.session.look(chosen=(), clicked=None)
 
     @action(

@@ -26,7 +26,7 @@ class BootstrapDialog(QDialog):
         self.way = Picker[IntervalWay](
             "Intervals", "BCa: corrected for bias and skewness; percentile: the plain quantiles"
         )
-        self.way.set_choices([(way, str(way)) for way in IntervalWay], begin.way)
+        self.way.set_choices([(way, way.label) for way in IntervalWay], begin.way)
         self.way.whenever_chosen(self.way.set_current)
         self.draws = self._field("Resamples", str(begin.draws), f"{FEWEST_DRAWS:,} to {MOST_DRAWS:,}")
         self.seed = self._field("Seed", str(begin.seed), "A whole number: the same seed draws the same resamples")

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass, replace
-from enum import StrEnum
 
 import numpy as np
 
 from yellow_slope.core.arrays import distinct
 from yellow_slope.core.data.table import Column, NumberColumn, TextColumn
 from yellow_slope.core.errors import StudyError
+from yellow_slope.core.kinds import Named
 from yellow_slope.core.letters import letters_only
 
 SHORT = 18
 
 
-class Kind(StrEnum):
+class Kind(Named):
     """How a column is understood."""
 
     NUMBER = "number"
@@ -28,7 +28,7 @@ class Kind(StrEnum):
     @property
     def one(self) -> str:
         """One of its kind, in a sentence: “a group”, “an identifier”."""
-        return f"{'an' if self is Kind.IDENTIFIER else 'a'} {self}"
+        return f"{'an' if self is Kind.IDENTIFIER else 'a'} {self.label}"
 
     @property
     def enters(self) -> bool:

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import Enum
+from enum import StrEnum
 
 
-class FarBy(Enum):
+class FarBy(StrEnum):
     """What a case can be far out by; the value is its name in files."""
 
     STUDENTIZED = "studentized"
@@ -17,7 +17,7 @@ class FarBy(Enum):
     """Mahalanobis D² of the raw predictors."""
 
 
-class Check(Enum):
+class Check(StrEnum):
     """A question that a plot answers; the value is its short name."""
 
     STAND = "stand"

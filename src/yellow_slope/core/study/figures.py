@@ -10,6 +10,7 @@ from enum import StrEnum
 from types import MappingProxyType
 from typing import TypeVar
 
+from yellow_slope.core.kinds import Named
 from yellow_slope.core.letters import letters_only, shown
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.gone import Gone
@@ -112,7 +113,7 @@ Shown = ShowsProbe | ShowsCheck | ShowsSteps | ShowsGroup
 # ---- look and size
 
 
-class Colours(StrEnum):
+class Colours(Named):
     """Which colours a look has; the value is the id in files."""
 
     COLOUR = "colour"
@@ -236,7 +237,7 @@ class AxisKey:
     upright: bool
 
 
-class Hue(StrEnum):
+class Hue(Named):
     """Hues that stay apart in grey and for the colour-blind; what each is depends on the look's colours."""
 
     PINE = "pine"
@@ -247,7 +248,7 @@ class Hue(StrEnum):
     SLATE = "slate"
 
 
-class Pattern(StrEnum):
+class Pattern(Named):
     """How a line is drawn."""
 
     SOLID = "solid"
@@ -256,7 +257,7 @@ class Pattern(StrEnum):
     DASH_DOT = "dash and dot"
 
 
-class Marker(StrEnum):
+class Marker(Named):
     """The shape of a group's points."""
 
     CIRCLE = "circle"
@@ -307,7 +308,7 @@ class AxisTuning:
     """Whether a line stands at 0."""
 
 
-class CasesAs(StrEnum):
+class CasesAs(Named):
     """How cases are drawn."""
 
     NONE = "none"
@@ -315,7 +316,7 @@ class CasesAs(StrEnum):
     SIDES = "dots in the look of the nearest line"
 
 
-class RegionAs(StrEnum):
+class RegionAs(Named):
     """How regions are drawn."""
 
     WASH = "washed"
@@ -325,14 +326,14 @@ class RegionAs(StrEnum):
     NONE = "not at all"
 
 
-class GroundAs(StrEnum):
+class GroundAs(Named):
     """What is behind a figure."""
 
     PAPER = "paper"
     CLEAR = "nothing"
 
 
-class LegendAs(StrEnum):
+class LegendAs(Named):
     """Where the names of lines stand."""
 
     ENDS = "at the lines"

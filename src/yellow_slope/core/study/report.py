@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from enum import StrEnum
 
+from yellow_slope.core.kinds import Named
 from yellow_slope.core.letters import letters_only
 
 LONGEST_COMMENT = 4000
 """Characters of a comment."""
 
 
-class PartKind(StrEnum):
+class PartKind(Named):
     """A part of the report; the value is the id in files and commands."""
 
     FINDINGS = "findings"
@@ -35,8 +35,8 @@ class PartKind(StrEnum):
     REPEAT = "how to repeat it"
 
 
-class CoefficientFigure(StrEnum):
-    """What stands beside a coefficient; the value is its id in files and its name in menus."""
+class CoefficientFigure(Named):
+    """What stands beside a coefficient; the value is its id in files."""
 
     INTERVAL = "interval"
     SE = "standard error"
@@ -47,8 +47,8 @@ class CoefficientFigure(StrEnum):
     VIF = "variance inflation"
 
 
-class BesideCorrelation(StrEnum):
-    """What stands beside a correlation; the value is its id in files and its name in menus."""
+class BesideCorrelation(Named):
+    """What stands beside a correlation; the value is its id in files."""
 
     NOTHING = "alone"
     P = "with p"
@@ -59,7 +59,7 @@ FEWEST_DECIMALS, USUAL_DECIMALS, MOST_CHOSEN = 1, 2, 5
 """Decimals of estimates that can be chosen; more stand where fewer would say nothing."""
 
 
-class ReadySet(StrEnum):
+class ReadySet(Named):
     """Parts for a purpose; the value is its id in commands."""
 
     PAPER = "paper"

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from enum import StrEnum
+
+from yellow_slope.core.kinds import Named
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +26,7 @@ class Cluster:
     id: str
 
 
-class IntervalWay(StrEnum):
+class IntervalWay(Named):
     """How an interval is read off resamples."""
 
     PERCENTILE = "percentile"

@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from yellow_slope.core.kinds import Named
 
-class Transform(StrEnum):
+
+class Transform(Named):
     """A transformation before centering."""
 
     LOG = "log"

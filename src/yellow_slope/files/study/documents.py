@@ -8,6 +8,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict, Field
 
 from yellow_slope.core.data.derived import MOST_COMPUTED
 from yellow_slope.core.data.source import MISSING_WORDS
+from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.figures import MOST_FIGURES
 from yellow_slope.core.study.probe import LONGEST_NAME, MOST_PROBES, Compared, EffectUnit, PickRule, RegionRule
 from yellow_slope.core.study.report import (
@@ -366,7 +367,7 @@ class ChecksDocument(_Document):
     exact: bool = Field(False, description="whether that quantile is of the exact distribution, not of chi-square")
     groups: bool = Field(True, description="whether D² counts groups as indicators")
     split: str | None = Field(None, description="a group in whose levels the product is looked at alone")
-    printed: list[str] = Field(["spread", "normal"], description="questions whose plots the report prints")
+    printed: list[Check] = Field([Check.SPREAD, Check.NORMAL], description="questions whose plots the report prints")
 
 
 class ReportPartDocument(_Document):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, assert_never, get_args
+from typing import Annotated, Literal, assert_never
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -47,7 +47,6 @@ from yellow_slope.core.study.gone import Gone, What
 from yellow_slope.core.study.probe import LONGEST_NAME
 
 Letters = Annotated[float, Field(ge=LEAST_LETTERS, le=MOST_LETTERS, allow_inf_nan=False)]
-CheckName = Literal["stand", "spread", "normal", "straight", "pull", "far", "moves", "order", "overlap", "own"]
 Number = Annotated[float, Field(allow_inf_nan=False)]
 
 
@@ -72,7 +71,7 @@ class ShowsCheckDocument(_Document):
     """The plot of a question that Checks asks."""
 
     shows: Literal["check"] = "check"
-    check: CheckName = Field(description="the question; “stand”: the product and its rivals")
+    check: Check = Field(description="the question; “stand”: the product and its rivals")
     model: str | None = Field(None, description="id of the model; without it the current one")
     step: str | None = Field(None, description="id of the block whose step; without it the reported one")
     by: str | None = Field(None, description="a predictor that residuals are drawn along")
@@ -279,17 +278,13 @@ def _shown_document(shows: Shown) -> ShowsProbeDocument | ShowsCheckDocument | S
                 comparison=shows.comparison,
             )
         case ShowsCheck():
-            return ShowsCheckDocument(check=_check_name(shows.check), model=shows.model, step=shows.step, by=shows.by)
+            return ShowsCheckDocument(check=shows.check, model=shows.model, step=shows.step, by=shows.by)
         case ShowsSteps():
             return ShowsStepsDocument(model=shows.model)
         case ShowsGroup():
             return ShowsGroupDocument(variable=shows.variable, model=shows.model)
         case _:
             assert_never(shows)
-
-
-def _check_name(check: Check) -> CheckName:
-    return next(name for name in get_args(CheckName) if name == check.value)
 
 
 def _line_key_document(key: LineKey) -> LineKeyDocument:
@@ -362,7 +357,7 @@ def _shown(said: FigureDocument) -> Shown:
                 shows.focal, shows.moderator, shows.second, shows.model, shows.kept, shows.view, shows.comparison
             )
         case ShowsCheckDocument():
-            return ShowsCheck(Check(shows.check), shows.model, shows.step, shows.by)
+            return ShowsCheck(shows.check, shows.model, shows.step, shows.by)
         case ShowsStepsDocument():
             return ShowsSteps(shows.model)
         case ShowsGroupDocument():

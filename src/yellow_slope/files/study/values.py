@@ -344,7 +344,7 @@ def sample_document(sample: Sample) -> SampleDocument:
 
 def checks_of(said: ChecksDocument) -> Checks:
     """The choices of checks from their document."""
-    printed = tuple(check for check in Check if check.value in said.printed)
+    printed = tuple(check for check in Check if check in said.printed)
     cutoffs = Cutoffs(said.studentized, said.cook, said.distance, said.exact, said.groups)
     return Checks(cutoffs, said.split, printed)
 
@@ -359,7 +359,7 @@ def checks_document(checks: Checks) -> ChecksDocument:
         exact=cut.exact,
         groups=cut.groups,
         split=checks.split,
-        printed=[check.value for check in checks.printed],
+        printed=list(checks.printed),
     )
 
 

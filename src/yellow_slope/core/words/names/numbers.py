@@ -91,7 +91,7 @@ def unit_of(variable: Variable, basis: NumberBasis) -> str:
 
 def treatment_name(study: Study, treatment: Treatment) -> str:
     """A treatment in words: “centered”, “standardized”, “centered at 3”, “as it is”."""
-    parts = [str(t) for t in treatment.transforms]
+    parts = [t.label for t in treatment.transforms]
     zero, scale = treatment.zero, treatment.scale
     match zero:
         case Raw():

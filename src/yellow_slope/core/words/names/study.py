@@ -106,6 +106,6 @@ def errors_name(study: Study, errors: Errors) -> str:
             return f"SE clustered by {study.variable(id).label}"
         case Bootstrap(way, draws, _, cluster):
             of = f" of {study.variable(cluster).label}" if cluster is not None else ""
-            return f"{way} bootstrap{of}, {draws:,} draws"
+            return f"{way.label} bootstrap{of}, {draws:,} draws"
         case _:
             assert_never(errors)
