@@ -278,10 +278,12 @@ def test_the_report_stands_on_screen_and_the_equation_is_copied(demo_hands: Hand
     assert "What each block adds to control score" in text
     assert "Regions of significance along worry" in text
     report.copy_button.choose(demo_hands.window.equations.copy_text)
+    demo_hands.settle()
     clipboard = QApplication.clipboard()
     assert clipboard is not None
     assert clipboard.text().startswith("control score = ")
     report.copy_button.choose(demo_hands.window.equations.copy_latex)
+    demo_hands.settle()
     assert clipboard.text().startswith(r"\widehat{\text{control score}} = ")
     report.copy_button.choose(demo_hands.window.equations.copy_picture)
     demo_hands.settle()

@@ -77,6 +77,8 @@ class Scatter:
     around_zero: bool = False
     """Whether the y axis reaches as far below zero as above."""
     from_zero: bool = False
+    of_residuals: bool = False
+    """Whether the y axis shows studentized residuals: it reaches as far as where they count as large."""
     levels: tuple[float, ...] = ()
     """Lines across."""
     beyond: tuple[tuple[float, str], ...] = field(default=())
@@ -101,11 +103,24 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
         case Check.NORMAL:
             expected = AxisTitle("expected of a normal distribution", "expected", "(SD)")
             x, side = normal_quantiles(d.deleted), _expected_beside(d.deleted, aside.deleted)
-            return Scatter(x, d.deleted, expected, residual, side, aside.deleted, far, around_zero=True)
+            return Scatter(
+                x, d.deleted, expected, residual, side, aside.deleted, far, around_zero=True, of_residuals=True
+            )
         case Check.PULL:
             x, y = d.leverage, d.deleted
             where = AxisTitle("leverage")
-            return Scatter(x, y, where, residual, aside.leverage, aside.deleted, far, around_zero=True, levels=(0.0,))
+            return Scatter(
+                x,
+                y,
+                where,
+                residual,
+                aside.leverage,
+                aside.deleted,
+                far,
+                around_zero=True,
+                of_residuals=True,
+                levels=(0.0,),
+            )
         case Check.FAR:
             away = found.far[FarBy.DISTANCE]
             if not found.away.columns:
@@ -127,7 +142,16 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
             rows = found.fit.cases.rows.astype(np.float64) + 1.0
             side = aside.rows.astype(np.float64) + 1.0
             return Scatter(
-                rows, d.deleted, AxisTitle("row"), residual, side, aside.deleted, far, around_zero=True, levels=(0.0,)
+                rows,
+                d.deleted,
+                AxisTitle("row"),
+                residual,
+                side,
+                aside.deleted,
+                far,
+                around_zero=True,
+                of_residuals=True,
+                levels=(0.0,),
             )
         case Check.OWN:
             if found.own is None or found.column is None:
@@ -306,7 +330,7 @@ def _framed(scatter: Scatter, look: Look, room: Box, small: bool) -> tuple[Frame
     cuts = [value for value, _ in scatter.beyond]
     if scatter.around_zero:
         reach = float(np.abs(ys).max()) * 1.06 or 1.0
-        reach = max(reach, 3.2) if LEVELS[0] in scatter.levels or scatter.y_title.name.startswith("student") else reach
+        reach = max(reach, 3.2) if LEVELS[0] in scatter.levels or scatter.of_residuals else reach
         bottom, top = -reach, reach
     elif scatter.from_zero:
         bottom, top = span(0.0, max([float(ys.max()), *cuts]) * 1.06)

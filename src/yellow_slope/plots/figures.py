@@ -174,7 +174,7 @@ def _with_whole_names(subject: Subject, look: Look, width: float, height: float 
         return page
     parts = Parts(page, subject)
     cut = [t for t in page.texts if t.whole and parts.text_key(t).role is Role.LINE and not _is_row(t)]
-    left_out = any(t.about is Part.NOTE and t.text.endswith(" more") for t in page.texts)
+    left_out = any(t.about is Part.LEFT_OUT for t in page.texts)
     if not cut and not left_out:
         return page
     entries = entries_of(subject.study, subject.sight, look)

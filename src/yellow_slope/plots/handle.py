@@ -31,6 +31,14 @@ def has_own_line(probed: Probed) -> bool:
     return isinstance(probed.focal, NumberBasis) and isinstance(probed.moderator, NumberBasis) and not probed.by_itself
 
 
+def handle_places(probed: Probed) -> tuple[str, ...]:
+    """The places at either end of its way; empty where it has no line."""
+    moderator = probed.moderator
+    if not has_own_line(probed) or not isinstance(moderator, NumberBasis):
+        return ()
+    return tuple(place(value, moderator.sd) for value in (moderator.low, moderator.high))
+
+
 def handle_names(study: Study, probed: Probed) -> tuple[str, ...]:
     """What the label at the handle's own line says at either end of its way; empty where it has no line."""
     if not has_own_line(probed) or not isinstance(probed.moderator, NumberBasis):

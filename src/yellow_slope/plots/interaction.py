@@ -487,5 +487,5 @@ def _key(look: Look, frame: Frame, room: Box, levels: list[str], hues: list[Line
         marks.append(text)
     if shown < k:
         y = area.top + (shown + 0.5) * high
-        marks.append(Text(f"{k - shown} more", left, y + 0.28 * size, size, look.palette.soft_ink, Part.NOTE))
+        marks.append(Text(f"{k - shown} more", left, y + 0.28 * size, size, look.palette.soft_ink, Part.LEFT_OUT))
     return marks

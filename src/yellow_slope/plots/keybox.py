@@ -65,7 +65,7 @@ def key_box(look: Look, frame: Frame, entries: Sequence[Entry], pane: PaneKind) 
         marks.append(Text(name, x, baseline, size, look.palette.ink, entry.about, whole=whole))
     if more:
         y = box.top + pad + (len(shown) + 0.5) * high + (ASCENT - DESCENT) / 2 * size
-        marks.append(Text(more, box.left + pad, y, size, look.palette.soft_ink, Part.NOTE))
+        marks.append(Text(more, box.left + pad, y, size, look.palette.soft_ink, Part.LEFT_OUT))
     return marks
 
 

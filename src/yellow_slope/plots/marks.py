@@ -71,6 +71,8 @@ class Part(Enum):
     ZERO = auto()
     GROUND = auto()
     NOTE = auto()
+    LEFT_OUT = auto()
+    """How many names or plots have no room."""
     TITLE = auto()
     HEADING = auto()
     """What stands above a whole figure."""

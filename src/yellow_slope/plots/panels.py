@@ -14,7 +14,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.plots.axes import Scale, ground, said_otherwise, typed_ticks
 from yellow_slope.plots.curves import panel_name
 from yellow_slope.plots.extras import NOTHING, Extras
-from yellow_slope.plots.handle import handle_names
+from yellow_slope.plots.handle import handle_places
 from yellow_slope.plots.interaction import Among, heights, interaction, line_names
 from yellow_slope.plots.keys import panel_key
 from yellow_slope.plots.look import Look
@@ -53,7 +53,7 @@ def panels_row(
     foot = len(title) * LEADING * look.text + look.of(3)
     wide = (room.width - (count - 1) * gap) / count
     names = [name for one in sights for name in line_names(study, one, look)]
-    wanted = [*names, *(name.split()[-1] for name in (handle_names(study, sight.probed) if handle else ()))]
+    wanted = [*names, *(handle_places(sight.probed) if handle else ())]
     letters = look.size(Role.LINE, PaneKind.LINES)
     widest = max((text_width(name, letters, bold=True) for name in wanted), default=0.0)
     right = min(widest + look.of(13), LABELS * wide) if wanted and not look.has_box else look.of(10)
@@ -88,9 +88,8 @@ def panels_row(
     if more > 0:
         said = f"{more} more: Ctrl+PgDown" if handle else f"{more} more"
         at = room.right - text_width(said, look.small) - look.of(3)
-        note = Text(
-            said, at, room.bottom - look.of(3) - DESCENT * look.text, look.small, look.palette.soft_ink, Part.NOTE
-        )
+        y = room.bottom - look.of(3) - DESCENT * look.text
+        note = Text(said, at, y, look.small, look.palette.soft_ink, Part.LEFT_OUT)
         if handle and not any(isinstance(m, Text) and m.box.overlaps(note.box) for m in marks):
             marks.append(note)
     return Plot(tuple(frames), tuple(marks))

@@ -128,7 +128,7 @@ def end_labels(
             marks.append(Text(end.note, start, y, 0.88 * size, look.palette.soft_ink, end.about))
     if left_out:
         y = room.bottom - DESCENT * size
-        marks.append(Text(f"{left_out} more", room.left, y, size, look.palette.soft_ink, Part.NOTE))
+        marks.append(Text(f"{left_out} more", room.left, y, size, look.palette.soft_ink, Part.LEFT_OUT))
     return marks
 
 

@@ -184,7 +184,7 @@ def draw_strips(
         said = next((t for t in (whole, f"{undrawn} more") if text_width(t, size) <= names.width), "")
         if said:
             cut = whole if said != whole else ""
-            marks.append(Text(said, names.left, baseline, size, p.soft_ink, Part.NOTE, whole=cut))
+            marks.append(Text(said, names.left, baseline, size, p.soft_ink, Part.LEFT_OUT, whole=cut))
     return marks
 
 

@@ -6,6 +6,7 @@ from math import isnan
 
 from yellow_slope.app.explanations.link import Explanation, instruction
 from yellow_slope.app.state.session import StudySession
+from yellow_slope.core.data.variable import by_name
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.places import Everywhere, NumberPlace, Point
 from yellow_slope.core.probe.probed import Difference
@@ -96,7 +97,7 @@ def _whole(sight: Sight, read: EffectReader) -> Explanation:
     figures = read.test_text(nearest, focus)
     more = "; ".join(read.test_text(tested, focus) for tested in others)
     what = read.what(focus)
-    title = what if probed.by_itself else f"{what} by {read.moderator_label}"
+    title = what if probed.by_itself else f"{what} {by_name(read.moderator_label)}"
     if len(found.effects) > MOST_GROUPS:
         text = f"{counted(len(found.effects), 'group')}: choose a row to read one of them."
         return Explanation(title, figures, text, (), in_words=False, more=more)

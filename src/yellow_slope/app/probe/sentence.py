@@ -76,13 +76,12 @@ class HeldChip:
     def show(self, name: str, study: Study, probed: Probed, second: bool) -> None:
         """Show where a variable stands."""
         self.name = name
-        variable, basis = study.variable(name), probed.fit.design.bases[name]
-        choices, now = held_choices(study, probed, name, second)
+        variable = study.variable(name)
+        choices, now, own = held_choices(study, probed, name, second)
         self.label.setText(f"{variable.short} at")
         self.picker.setAccessibleName(f"{variable.label} held at")
         self.picker.set_choices(choices, now)
         self.field.setAccessibleName(f"{variable.label} held at a value")
-        own = isinstance(basis, NumberBasis) and isinstance(now, float) and self.picker.text_of(now).startswith("value")
         for widget, there in ((self.label, True), (self.picker, True), (self.field, own)):
             widget.setVisible(there)
         if own and isinstance(now, float) and not self.field.hasFocus():
@@ -94,12 +93,14 @@ class HeldChip:
             widget.setVisible(False)
 
 
-def held_choices(study: Study, probed: Probed, name: str, second: bool) -> tuple[list[tuple[Where, str]], Where]:
-    """Where a variable can stand, and where it does. second: whether it can be looked at in several places."""
+def held_choices(study: Study, probed: Probed, name: str, second: bool) -> tuple[list[tuple[Where, str]], Where, bool]:
+    """Where a variable can stand, where it does, and whether that was typed. second: whether it can be looked at in
+    several places."""
     basis, variable = probed.fit.design.bases[name], study.variable(name)
     now: Where = dict(probed.probe.held).get(name)
     own = probed.probe.second
     choices: list[tuple[Where, str]]
+    is_own = False
     if isinstance(basis, GroupBasis):
         choices = [(None, "shares"), *((code, variable.level(code).label) for code in basis.levels)]
         if second:
@@ -113,7 +114,8 @@ def held_choices(study: Study, probed: Probed, name: str, second: bool) -> tuple
             basis.high: f"highest {place(basis.high, sd)}",
         }
         choices = [(None, f"mean {place(mean, sd)}"), *spots.items()]
-        if isinstance(now, float | int) and float(now) not in spots:
+        is_own = isinstance(now, float | int) and float(now) not in spots
+        if isinstance(now, float | int) and is_own:
             choices.append((float(now), f"value {place(float(now), sd)}"))
         choices.append((Ask.PLACE, "a value of your own …"))
         if second:
@@ -129,7 +131,7 @@ def held_choices(study: Study, probed: Probed, name: str, second: bool) -> tuple
         now = rules.get(own.pick.rule, Side.LEVELS) if isinstance(basis, NumberBasis) else Side.LEVELS
     elif isinstance(now, int | float):
         now = float(now)
-    return choices, now
+    return choices, now, is_own and isinstance(now, float)
 
 
 class Sentence(FlowRow):

@@ -20,7 +20,7 @@ if TYPE_CHECKING:
 FIGURE_WIDTH = 700
 EACH = 0.12
 """Seconds of work that one piece may wait for the next section."""
-MOST_ROWS = 24
+MOST_ROWS = 16
 """Rows of tables that the window takes in at once."""
 SAID = 30
 """Paragraphs that the window takes in at once."""

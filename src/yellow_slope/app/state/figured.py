@@ -11,7 +11,7 @@ from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.study.figures import Figure, LineKey, LineOf, Shown
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import is_only_code
-from yellow_slope.core.words.sentences.figures import figure_remarks, print_remark
+from yellow_slope.core.words.sentences.figures import figure_remarks, is_fit_for_print, print_remark
 from yellow_slope.plots.figures import laid_out, same_names, shortened_names, smaller_letters, smallest
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.parts import Parts, lines_of
@@ -28,34 +28,32 @@ class Figured:
     parts: Parts | None
     refusal: str = ""
     print_remark: str = ""
+    is_fit_for_print: bool = True
+    """Whether letters and lines are large enough."""
     remarks: tuple[str, ...] = ()
     codes: tuple[LineKey, ...] = ()
     """Levels that have no name but their code."""
-
-    @property
-    def is_fit_for_print(self) -> bool:
-        """Whether letters and lines are large enough."""
-        return not self.print_remark.startswith("Too fine")
 
 
 def figured(study: Study, evaluation: Evaluation, figure: Figure, subject: Subject | str) -> Figured:
     """A figure laid out of its subject, or of the reason why there is none."""
     if isinstance(subject, str):
-        remarks = figure_remarks(evaluation, figure, None)
-        return Figured(figure, study, None, None, None, subject, "", tuple(remarks))
+        return Figured(
+            figure, study, None, None, None, subject, remarks=tuple(figure_remarks(evaluation, figure, None))
+        )
+    remarks = figure_remarks(evaluation, figure, subject)
     try:
         laid = laid_out(figure, subject)
     except YellowSlopeError as error:
-        remarks = figure_remarks(evaluation, figure, subject)
-        return Figured(figure, study, subject, None, None, str(error), "", tuple(remarks))
+        return Figured(figure, study, subject, None, None, str(error), remarks=tuple(remarks))
     page = laid.page
     parts = Parts(page, subject)
-    remarks = figure_remarks(evaluation, figure, subject)
     remarks += [*smaller_letters(figure, laid.share), *shortened_names(page), *same_names(figure)]
     letters, line = smallest(page)
-    at = f"{round(figure.size.width, 2):g} cm width"
+    said = print_remark(letters, line, f"{round(figure.size.width, 2):g} cm width")
     codes = tuple(key for key in lines_of(parts) if is_code(study, figure, key))
-    return Figured(figure, study, subject, page, parts, "", print_remark(letters, line, at), tuple(remarks), codes)
+    is_fit = is_fit_for_print(letters, line)
+    return Figured(figure, study, subject, page, parts, "", said, is_fit, tuple(remarks), codes)
 
 
 def is_code(study: Study, figure: Figure, key: LineKey) -> bool:

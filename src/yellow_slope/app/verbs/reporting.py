@@ -14,6 +14,8 @@ from yellow_slope.core.words.sentences.equation import equation, latex
 
 if TYPE_CHECKING:
     from yellow_slope.app.state.view import View
+    from yellow_slope.core.fit.fitted.fit import Fit
+    from yellow_slope.core.study.study import Study
 
 
 class Reporting:
@@ -61,16 +63,22 @@ class Reporting:
     @action("copy the equation", "Copy the equation of the reported step as text", "Ctrl+Shift+Q", available="has_fit")
     def copy_text(self) -> None:
         """Copy the equation as text."""
-        view = self._shown()
-        if view is not None and view.fit is not None:
-            self._copy(equation(view.study, view.fit, view.study.model.reported_step))
+        self._copy_written(equation)
 
     @action("copy the equation as LaTeX", "Copy the equation of the reported step in LaTeX", available="has_fit")
     def copy_latex(self) -> None:
         """Copy the equation in LaTeX."""
+        self._copy_written(latex)
+
+    def _copy_written(self, written: Callable[[Study, Fit, int], str]) -> None:
+        """Copy the equation, written off the interface thread: it may have a thousand terms."""
         view = self._shown()
-        if view is not None and view.fit is not None:
-            self._copy(latex(view.study, view.fit, view.study.model.reported_step))
+        if view is None or view.fit is None:
+            return
+        study, fit = view.study, view.fit
+        self._worker.newest(
+            Lane.EQUATION, lambda job: written(study, fit, study.model.reported_step), self._copy, self.session.say
+        )
 
     @action(
         "copy the equation as a picture",

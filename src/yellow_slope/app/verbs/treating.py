@@ -12,7 +12,7 @@ from yellow_slope.app.verbs.meant import Meant
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.core.data.derived import GroupMean
 from yellow_slope.core.data.formula import expression_text
-from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.data.variable import Kind, by_name
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.design.codes import effective_reference
 from yellow_slope.core.study.coding import Dummy
@@ -159,7 +159,7 @@ class Treating:
         if study is None or not isinstance(zero, WithinGroups):
             self.session.say("Center a number within groups first; their means can then be a variable of their own.")
             return
-        title = f"mean {study.variable(names[0]).label} by {study.variable(zero.of).label}"
+        title = f"mean {study.variable(names[0]).label} {by_name(study.variable(zero.of).label)}"
         known = {v.name: v for v in study.variables}
         text = expression_text(GroupMean(names[0], zero.of), known, stored=False)
         if self.session.edit(f"compute {title}", lambda s: derive(s, title, text)):

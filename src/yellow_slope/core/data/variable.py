@@ -75,6 +75,11 @@ _RATE = re.compile(r"((?: (?:a|an|per|each|of|in) |/).*)")
 """Where what is counted ends and what it is counted by begins."""
 
 
+def by_name(name: str) -> str:
+    """“by worry”; a name that begins as this does stands in quotes: by “by car”."""
+    return f"by “{name}”" if name.lower().startswith("by ") else f"by {name}"
+
+
 def shortened(text: str, limit: int = SHORT) -> str:
     """The text in at most `limit` characters; a longer one ends in an ellipsis."""
     return text if len(text) <= limit else text[: limit - 1].rstrip() + "…"

@@ -7,6 +7,7 @@ from typing import assert_never
 
 import numpy as np
 
+from yellow_slope.core.data.variable import by_name
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
@@ -204,7 +205,7 @@ def usual_name(study: Study, figure: Figure) -> str:
         case ShowsProbe(focal, moderator, second, kept=kept):
             if kept:
                 return kept
-            along = label(focal) if focal == moderator else f"{label(focal)} by {label(moderator)}"
+            along = label(focal) if focal == moderator else f"{label(focal)} {by_name(label(moderator))}"
             return f"{along} and {label(second)}" if second is not None else along
         case ShowsCheck(check):
             return {Check.STAND: "rivals"}.get(check, f"check of {check.value}")

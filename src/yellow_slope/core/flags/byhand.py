@@ -135,9 +135,7 @@ def _told_columns(
         said.append(how + tail)
     for product in multiplied[:3]:
         label = study.variable(product.column).label
-        said.append(
-            f"{label} is {listed([study.variable(f).label for f in product.factors]).replace(' and ', ' times ')}"
-        )
+        said.append(f"{label} is {' times '.join(study.variable(f).label for f in product.factors)}")
     more = len(shifted) + len(multiplied) - len(said)
     cost = "; ".join(said) + (f"; and {more} more" if more > 0 else "") + "."
     if multiplied:

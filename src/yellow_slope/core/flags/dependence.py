@@ -58,10 +58,9 @@ def _told(study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...]) -> tupl
         cost += f" So it is with {counted(len(outs) - MOST_TOLD, 'further column')}."
     unknown = [j for j in range(fit.last.n_columns) if not fit.last.is_left_out(j) and not fit.last.estimable[j + 1]]
     if unknown:
-        cost += f" {len(unknown)} other coefficients that cannot be told apart from it have no number either."
-        cost = cost.replace(
-            "1 other coefficients that cannot be told apart from it have",
-            "1 other coefficient that cannot be told apart from it has",
+        verb = "has" if len(unknown) == 1 else "have"
+        cost += (
+            f" {counted(len(unknown), 'other coefficient')} that cannot be told apart from it {verb} no number either."
         )
     model = study.model
     if any((model.block_of(other) or 0) < (model.block_of(term) or 0) for other in helping):

@@ -45,7 +45,7 @@ def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
         result = ""
         if place in tested:
             at = tested[place]
-            result = f" ({comparison_title(card, study, at)}: {effect_text(card.effects[at]).replace('    ', ', ')})"
+            result = f" ({comparison_title(card, study, at)}: {effect_text(card.effects[at], ', ')})"
         said.append(f"Question {place + 1}: {trouble}{result}.")
 
     def without(now: Study) -> Study:

@@ -7,7 +7,6 @@ it.
 
 from __future__ import annotations
 
-from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import update_wrapper
@@ -239,13 +238,15 @@ def _blocks(known: _Known, model: Model, outcome: str | None, lost: Lost) -> tup
     """Without terms that cannot stand, and without blocks that hold none."""
     seen: set[Term] = set()
 
+    enter = {name for name, v in known.variables.items() if v.kind.enters and name != outcome}
+
     def stands(term: Term) -> bool:
-        times = Counter(term.variables)
-        kinds = {name: known.kind(name) for name in times}
-        fits = all(kind is not None and kind.enters for kind in kinds.values()) and outcome not in times
-        once = all(kind is Kind.NUMBER or times[name] == 1 for name, kind in kinds.items())
-        if not (fits and once and 0 < len(term.variables) <= MOST_FACTORS):
-            lost(What.TERM, *term.variables[:MOST_FACTORS])
+        names = term.variables
+        fits = 0 < len(names) <= MOST_FACTORS and enter.issuperset(names)
+        if fits and len(set(names)) < len(names):
+            fits = all(known.kind(name) is Kind.NUMBER or names.count(name) == 1 for name in names)
+        if not fits:
+            lost(What.TERM, *names[:MOST_FACTORS])
             return False
         twice = term in seen
         seen.add(term)

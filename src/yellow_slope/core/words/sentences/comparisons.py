@@ -3,6 +3,7 @@ overview."""
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -193,17 +194,16 @@ def comparison_figures(card: CodeCard, index: int) -> str:
     return f"{where}    {effect_text(effect)}"
 
 
-def effect_text(effect: ConditionalEffect) -> str:
+def effect_text(effect: ConditionalEffect, between: str = "    ") -> str:
     """b, SE, t and p in one line, or why there are none."""
     if not effect.exists:
         return reason(effect.why)
     d = estimate_decimals(effect.se, effect.effect, effect.low, effect.high)
+    b = f"b = {fixed(effect.effect, d)}"
     if effect.why is not None:
-        return f"b = {fixed(effect.effect, d)}    {reason(effect.why)}"
-    t = (
-        f"    t({effect.df}) = {fixed(effect.t, 2)}" if effect.t == effect.t else ""
-    )  # none where errors come from resamples
-    return f"b = {fixed(effect.effect, d)}    SE = {fixed(effect.se, d)}{t}    {p_equals(effect.p)}"
+        return f"{b}{between}{reason(effect.why)}"
+    t = [] if math.isnan(effect.t) else [f"t({effect.df}) = {fixed(effect.t, 2)}"]  # none where errors are drawn
+    return between.join([b, f"SE = {fixed(effect.se, d)}", *t, p_equals(effect.p)])
 
 
 # ---- the overview

@@ -6,7 +6,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import assert_never
 
-from yellow_slope.core.data.variable import shortened
+from yellow_slope.core.data.variable import by_name, shortened
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.fit.solve.why import Why
@@ -51,6 +51,14 @@ from yellow_slope.core.words.spelling.testtexts import written_or_why
 
 MOST_NAMED = 6
 """How many lines or means that are not drawn are named one by one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """How another variable is held: at a place (“at average age”, “in “boat””), or by a rule for which it has none."""
+
+    said: str
+    is_place: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -281,15 +289,19 @@ class EffectReader:
 
     def held(self, second: bool = True) -> list[str]:
         """Where the other variables of the step stand; without `second` all but the second moderator."""
+        return [one.said for one in self.held_parts(second)]
+
+    def held_parts(self, second: bool = True) -> list[Held]:
+        """The same, each with whether it says a place."""
         p = self.probed
         bases, entered = p.fit.design.bases, self.read.entered(p.step)
-        parts: list[str] = []
+        parts: list[Held] = []
         focal = p.focal
         squared = any(t.variables.count(focal.variable) > 1 for t in entered)
         if isinstance(focal, NumberBasis) and not p.by_itself and squared:
-            parts.append(at_typical(self.study, focal))
+            parts.append(Held(at_typical(self.study, focal)))
         if second and self.second_name():
-            parts.append(self.second_name())
+            parts.append(Held(self.second_name()))
         meeting = {n for t in entered if t.is_product and p.probe.focal in t.variables for n in t.variables}
         others = False
         for name in variables_of(entered):
@@ -299,18 +311,18 @@ class EffectReader:
                 parts.append(self._held_at(bases[name]))
             else:
                 others = True
-        return [*parts, "other predictors held constant"] if others else parts
+        return [*parts, Held("other predictors held constant", False)] if others else parts
 
-    def _held_at(self, basis: NumberBasis | GroupBasis) -> str:
+    def _held_at(self, basis: NumberBasis | GroupBasis) -> Held:
         """Where one other variable stands."""
         variable, chosen = self.study.variable(basis.variable), dict(self.probed.probe.held)
         if isinstance(basis, GroupBasis):
             if basis.variable in chosen:
-                return in_group(variable, str(chosen[basis.variable]))
-            return f"{variable.label} groups weighted by their share"
+                return Held(in_group(variable, str(chosen[basis.variable])))
+            return Held(f"{variable.label} groups weighted by their share", False)
         if basis.variable in chosen:
-            return at_place(self.study, basis, float(chosen[basis.variable]))
-        return at_typical(self.study, basis)
+            return Held(at_place(self.study, basis, float(chosen[basis.variable])))
+        return Held(at_typical(self.study, basis))
 
     # ---- cases
 
@@ -366,7 +378,7 @@ class EffectReader:
         pair = (p.probe.focal, p.probe.moderator)
         names = [n for n in variables_of(p.products) if n not in pair]
         second = p.second.variable if p.second is not None else ""
-        at = [self.second_name() if n == second else self._held_at(p.fit.design.bases[n]) for n in names]
+        at = [self.second_name() if n == second else self._held_at(p.fit.design.bases[n]).said for n in names]
         if isinstance(p.focal, NumberBasis) and any(t.variables.count(pair[0]) > 1 for t in p.products):
             at.insert(0, at_typical(self.study, p.focal))
         powers = [t for t in p.products if set(t.variables) == set(pair) and t.variables.count(pair[0]) == 1]
@@ -506,9 +518,9 @@ class EffectReader:
 
     def title(self) -> str:
         """“Practice by worry”."""
-        text = self.focal_label if self.probed.by_itself else f"{self.focal_label} by {self.moderator_label}"
+        text = self.focal_label if self.probed.by_itself else f"{self.focal_label} {by_name(self.moderator_label)}"
         if self.probed.second is not None:
-            text = f"{text}, by {self.study.variable(self.probed.second.variable).label}"
+            text = f"{text}, {by_name(self.study.variable(self.probed.second.variable).label)}"
         return capital(text)
 
     def picture_title(self, focus: int) -> str:

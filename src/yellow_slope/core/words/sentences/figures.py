@@ -7,6 +7,7 @@ from difflib import SequenceMatcher
 from itertools import groupby
 from typing import assert_never
 
+from yellow_slope.core.data.variable import by_name
 from yellow_slope.core.figured.subjects import (
     CheckSubject,
     GroupSubject,
@@ -57,7 +58,7 @@ def figure_title(figure: Figure, subject: Subject) -> str:
             return "Coefficients over the steps"
         case GroupSubject(study, overview):
             outcome = study.variable(study.model.outcome or "").label
-            return f"{capital(outcome)} by {study.variable(overview.variable).label}"
+            return f"{capital(outcome)} {by_name(study.variable(overview.variable).label)}"
         case _:
             assert_never(subject)
 
@@ -254,11 +255,13 @@ def _washed(figure: Figure, sight: Sight, read: EffectReader, view: ProbeShown) 
         return ""
     places = _told(found, sight, read)
     several = len(sight.probed.panels) > 1
-    said = "" if several or not places else f": {listed(places)}"
+    where = "" if several or not places else listed(places)
+    said = where and f": {where}"
     if how is RegionAs.BOUNDARY:
         bounds = "Broken lines bound where the effect is significant"
         return f"{bounds} ({_rule(found.rule, sight)}){said}." if found.boundaries else ""
-    return f"{WASHED[how]}: where the effect is significant ({_rule(found.rule, sight)}){said.replace(': ', ', ')}."
+    said = where and f", {where}"
+    return f"{WASHED[how]}: where the effect is significant ({_rule(found.rule, sight)}){said}."
 
 
 def _rule(rule: RegionRule, sight: Sight) -> str:
@@ -366,10 +369,15 @@ def alternative(figure: Figure, subject: Subject) -> str:
 # ---- remarks
 
 
+def is_fit_for_print(letters: float, line: float) -> bool:
+    """Whether letters and lines of so many points are large enough."""
+    return letters >= LETTERS - 1e-9 and line >= LINES - 1e-9
+
+
 def print_remark(letters: float, line: float, at: str) -> str:
     """What is said of the smallest letters and the finest line at a size: whether they can be printed."""
     small, fine = f"{letters:.1f}".removesuffix(".0"), f"{line:.2f}".rstrip("0").rstrip(".")
-    if letters < LETTERS - 1e-9 or line < LINES - 1e-9:
+    if not is_fit_for_print(letters, line):
         wrong = [f"letters of {small} pt"] if letters < LETTERS - 1e-9 else []
         wrong += [f"lines of {fine} pt"] if line < LINES - 1e-9 else []
         return f"Too fine for print at {at}: {listed(wrong)}."

@@ -143,11 +143,17 @@ def _brief(study: Study, variable: Variable) -> str:
     if variable.short_label:
         return variable.short
     words = variable.label.split()
-    while words and (len(" ".join(words)) > BRIEF or f" {words[-1].lower()} " in LINKING):
+    while words and (len(" ".join(words)) > BRIEF or f" {words[-1].lower()} " in LINKING or _is_open(words)):
         words.pop()
     found = " ".join(words)
     others = [v.label for v in study.variables if v.name != variable.name]
     return found if found and not any(other.lower().startswith(found.lower()) for other in others) else variable.short
+
+
+def _is_open(words: list[str]) -> bool:
+    """Whether a bracket is opened and not closed, or nothing but a sign would stand at the end."""
+    text = " ".join(words)
+    return any(text.count(a) != text.count(b) for a, b in ("()", "[]", "“”")) or not any(c.isalnum() for c in words[-1])
 
 
 def _after_first(text: str, label_: str, short: str, is_known: bool) -> str:
@@ -394,7 +400,7 @@ def _depends(study: Study, probed: Probed, first: Tested) -> str:
 
 def _held(read: EffectReader, several: bool) -> str:
     """Where everything else stands."""
-    told = [text if text.startswith(("at ", "in ")) else f"with {text}" for text in read.held(second=not several)]
+    told = [one.said if one.is_place else f"with {one.said}" for one in read.held_parts(second=not several)]
     return f" Effects are given {', '.join(told)}." if told else ""
 
 
@@ -529,7 +535,7 @@ def _regions(read: EffectReader) -> str:
 
 def _bounds(read: EffectReader, region: Region) -> str:
     text = read.bounds(region.low, region.high)
-    return f"over {text}" if text.startswith("the whole") else text
+    return f"over {text}" if math.isinf(region.low) and math.isinf(region.high) else text
 
 
 def _in_panels(study: Study, probed: Probed) -> str:

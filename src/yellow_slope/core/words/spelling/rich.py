@@ -56,7 +56,7 @@ def trimmed(text: Rich) -> Rich:
     return Rich((*text.runs[:-1], Run(last.text.rstrip(), last.italic, last.bold)))
 
 
-_SYMBOL = re.compile(r"(?<![A-Za-z])(?:R(?=²)|[FtpbnrM](?=\(\d| [=<] |²)|SD(?= [=<] )|SE(?= [=<] ))")
+_SYMBOL = re.compile(r"(?<![\w.-])(?:R(?=²)|[FtpbnrM](?=\(\d| [=<] |²)|SD(?= [=<] )|SE(?= [=<] ))")
 
 
 def with_symbols(text: str) -> Rich:
