@@ -135,7 +135,7 @@ class Stroll:
             getattr(self, f"_{kind}")()
         self._shut_popups()
         if self.rng.random() < 0.6:
-            self.hands.settle(120)
+            self.hands.settle(400)
         else:
             process_events()
         slow = stalls()
