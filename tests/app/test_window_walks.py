@@ -226,7 +226,7 @@ def test_walks_in_the_window(hands: Hands, seed: int, tmp_path: Path) -> None:
     try:
         for _ in range(STEPS_OF_SIXTY if is_huge(seed) else STEPS):
             stroll.step()
-        hands.settle(60)
+        hands.settle(200)
         study = session.study
         assert study is not None
         again = unpacked(packed(study), "walk.yslope")
@@ -237,7 +237,7 @@ def test_walks_in_the_window(hands: Hands, seed: int, tmp_path: Path) -> None:
         while session.undo_name:
             session.undo()
         assert session.study is begin or not is_changed
-        hands.settle(60)
+        hands.settle(200)
     except BaseException as error:
         error.add_note(f"walk {seed}: " + "\n".join(stroll.done))
         raise

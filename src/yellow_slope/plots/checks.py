@@ -177,10 +177,13 @@ def far_cases(check: Check, found: Checked) -> IntArray:
             return found.far[FarBy.COOK].cases
         case Check.FAR:
             return found.far[FarBy.DISTANCE].cases
-        case Check.MOVES if found.moves is not None:
-            return np.flatnonzero(np.abs(np.nan_to_num(found.moves)) > 2.0 / np.sqrt(found.moves.size))
-        case _:
+        case Check.MOVES:
+            moves = np.zeros(0) if found.moves is None else np.abs(np.nan_to_num(found.moves))
+            return np.flatnonzero(moves > 2.0 / np.sqrt(max(moves.size, 1)))
+        case Check.STAND | Check.STRAIGHT | Check.OVERLAP:
             return np.zeros(0, dtype=np.int64)
+        case _:
+            assert_never(check)
 
 
 def _expected_beside(values: FloatArray, others: FloatArray) -> FloatArray:
@@ -230,9 +233,11 @@ def can_be_drawn(check: Check, found: Checked, stand: Stand | None, by: str | No
             return found.straight is not None and found.straight.focus.curve is not None
         case Check.OVERLAP:
             return bool(found.overlap.terms)
-        case _:
+        case Check.SPREAD | Check.NORMAL | Check.PULL | Check.FAR | Check.MOVES | Check.ORDER | Check.OWN:
             scatter = scatter_of(check, found, by)
             return scatter is not None and int(scatter.there.sum()) >= 2
+        case _:
+            assert_never(check)
 
 
 def why_not_drawn(check: Check, found: Checked) -> str:
@@ -269,10 +274,12 @@ def check_page(
             return _straight_page(found, look, width, height, small)
         case Check.OVERLAP:
             return _overlap_page(found, look, width, height, small)
-        case _:
+        case Check.SPREAD | Check.NORMAL | Check.PULL | Check.FAR | Check.MOVES | Check.ORDER | Check.OWN:
             scatter = scatter_of(check, found, by)
             assert scatter is not None
             return _scatter_page(check, found, scatter, look, width, height, small)
+        case _:
+            assert_never(check)
 
 
 # ---- scatters

@@ -260,8 +260,10 @@ def _not_possible(view: ProbeShown) -> str:
             return "From above a focal predictor and a moderator that are numbers can be seen; they are not both."
         case ProbeShown.STRIPS:
             return "Strips lie along a number, where the effect has standard errors; here there is none to draw."
-        case _:
+        case ProbeShown.BOTH | ProbeShown.LINES | ProbeShown.EFFECT:
             return "This cannot be drawn of the probe as it is now."
+        case _:
+            assert_never(view)
 
 
 def _effect_height(study: Study, sight: Sight, look: Look, width: float) -> float | None:

@@ -361,8 +361,10 @@ def _pane_name(pane: PaneKind | None, subject: Subject) -> str:
             return " of the effect"
         case PaneKind.MAP | PaneKind.ABOVE:
             return " of the map"
-        case _:
+        case PaneKind.CHECK | PaneKind.RIVALS | PaneKind.STEPS | PaneKind.MEANS:
             return ""
+        case _:
+            assert_never(pane)
 
 
 def reach(mark: Mark) -> Box | None:

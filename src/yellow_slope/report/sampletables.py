@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import assert_never
 
 import numpy as np
 
@@ -26,7 +27,7 @@ from yellow_slope.core.words.spelling.numerals import (
     fixed,
     level_text,
     listed_some,
-    p_value,
+    p_relation,
     place_decimals,
 )
 from yellow_slope.core.words.spelling.reasons import DASH
@@ -211,16 +212,17 @@ def _figures(study: Study, found: Described) -> list[list[Cell]]:
             text = bounded(r, 2) + text
             numbers: tuple[float, ...] = (r,)
             match beside:
-                case BesideCorrelation.P if not math.isnan(p):
-                    said = p_value(p)
-                    text += f", p {said if said.startswith('<') else f'= {said}'}"
-                    numbers = (r, p)
-                case BesideCorrelation.INTERVAL if not math.isnan(low[i, j]):
+                case BesideCorrelation.P:
+                    if not math.isnan(p):
+                        text, numbers = f"{text}, p {p_relation(p)}", (r, p)
+                case BesideCorrelation.INTERVAL:
                     ends = float(low[i, j]), float(high[i, j])
-                    text += f" ({bounded(ends[0], 2)} to {bounded(ends[1], 2)})"
-                    numbers = (r, *ends)
-                case _:
+                    if not math.isnan(ends[0]):
+                        text, numbers = f"{text} ({bounded(ends[0], 2)} to {bounded(ends[1], 2)})", (r, *ends)
+                case BesideCorrelation.NOTHING:
                     pass
+                case _:
+                    assert_never(beside)
             row.append(Cell(text, numbers=numbers, role=Role.BOUNDED))
         made.append(row)
     return made

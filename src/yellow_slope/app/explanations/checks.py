@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
+from typing import assert_never
 
 from yellow_slope.app.explanations.adopting import adopt_rival, adopted
 from yellow_slope.app.explanations.link import Explanation, Link, instruction
@@ -78,8 +79,10 @@ def _remedies(session: StudySession, check: Check, found: Checked) -> tuple[Link
     """What helps, with one click: an edit, or a look at the cases."""
     study, errors = found.study, found.study.model.errors
     match check:
-        case Check.SPREAD if isinstance(errors, Classical):
+        case Check.SPREAD:
             help = "HC3 standard errors, which hold where the spread is not even"
+            if not isinstance(errors, Classical):
+                return ()
             return (_link(session, "Robust errors", help, lambda s: set_errors(s, HC(3))),)
         case Check.NORMAL:
             links = []
@@ -92,16 +95,20 @@ def _remedies(session: StudySession, check: Check, found: Checked) -> tuple[Link
                 help = "Explain the log of the outcome, a computed variable; one step takes it back"
                 links.append(_link(session, "Take the log", help, lambda s: adopted(s, OutcomeAs(Form.LOG), product)))
             return tuple(links)
-        case Check.OVERLAP if names := uncentered(study):
-            help = "Put zero of the numbers in products at their mean"
+        case Check.OVERLAP:
+            help, names = "Put zero of the numbers in products at their mean", uncentered(study)
+            if not names:
+                return ()
             return (_link(session, "Center", help, lambda s: treat(s, names, CENTERED)),)
         case Check.PULL | Check.FAR:
             far = found.far[FarBy.COOK if check is Check.PULL else FarBy.DISTANCE].cases
             rows = tuple(found.fit.cases.rows[far].tolist())
             look = partial(session.look, lit=rows)
             return (Link("Look at them", "Light the cases beyond the cut-off and list them (B)", look),) if rows else ()
-        case _:
+        case Check.STAND | Check.STRAIGHT | Check.MOVES | Check.ORDER | Check.OWN:
             return ()
+        case _:
+            assert_never(check)
 
 
 def _link(session: StudySession, text: str, help: str, edit: Edit) -> Link:

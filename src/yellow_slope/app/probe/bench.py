@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import assert_never
 
 from PyQt6.QtCore import QRect
 from PyQt6.QtGui import QResizeEvent
@@ -357,8 +358,10 @@ class ProbeBench(Bench):
                 self._put(replace(probe, held=rest, second=Second(name, pick)))
             case None:
                 self._put(replace(probe, held=rest, second=second))
-            case _:
+            case str() | float() | int():
                 self._put(replace(probe, held=(*rest, (name, where)), second=second))
+            case _:
+                assert_never(where)
 
     def _typed_held(self, name: str, text: str) -> None:
         probe, probed = self.session.current_probe(), self.session.probed()

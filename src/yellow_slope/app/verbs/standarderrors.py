@@ -8,6 +8,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.numberdialog import Wanted
+from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.edits.models import set_errors, set_level
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, analytic, cluster_id
@@ -156,7 +157,7 @@ def _shares_values(study: Study, name: str) -> bool:
         return len(variable.levels) > 1
     if not study.columns.is_numeric(name):
         column = study.table.column(name)
-        texts = getattr(column, "texts", ())
+        texts = column.texts if isinstance(column, TextColumn) else ()
         return 1 < len(texts) < len(column)
     import numpy as np
 

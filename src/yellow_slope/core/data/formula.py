@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from enum import IntEnum, auto
+from typing import assert_never
 
 from yellow_slope.core.data.conditions import Rule
 from yellow_slope.core.data.conditiontext import condition_text, read_condition
@@ -236,8 +237,10 @@ def _binds(part: Expression) -> _Binds:
             return _Binds.SUM if sign in ("+", "-") else _Binds.PRODUCT
         case Constant(value):
             return _Binds.FACTOR if value >= 0 else _Binds.CONDITION
-        case _:
+        case Named() | Applied() | Reversed():
             return _Binds.FACTOR
+        case _:
+            assert_never(part)
 
 
 def _written(expression: Expression, called: Callable[[str], str], condition: Callable[[Rule], str], minus: str) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Iterator
 from dataclasses import dataclass, field, replace
+from typing import assert_never
 
 import numpy as np
 
@@ -320,18 +321,20 @@ def _row(study: Study, fit: Fit, step: int, block: str, asked: ProductAsked, riv
             found = left_out_range(fit, step, asked_columns(fit, step, asked), study.model.level)
             said = "" if found is not None else "nothing can be told without any one case"
             return Row(rival, Standing(fit.cases.n - 1, why=said), range=found)
-        case OtherErrors(errors) if isinstance(errors, Bootstrap):
-            large = is_large(fit, step) or seconds_of(fit.factored, errors, fit.clusters) > MOST_SECONDS
-            why = errors.why_not(study.model.level) or (TOO_LARGE if large else "")
+        case OtherErrors(Bootstrap() as drawn):
+            large = is_large(fit, step) or seconds_of(fit.factored, drawn, fit.clusters) > MOST_SECONDS
+            why = drawn.why_not(study.model.level) or (TOO_LARGE if large else "")
             return Row(rival, Standing(fit.cases.n, why=why.rstrip("."), is_waiting=not why))
-        case WithoutFar(rows=rows) if not rows:
+        case WithoutFar(rows=()):
             return Row(rival, Standing(fit.cases.n, why="no case is beyond it"))
         case OutcomeAs(form):
             why = _not_allowed(study, fit, form)
             if why:
                 return Row(rival, Standing(fit.cases.n, why=why), has_units=False)
-        case _:
+        case OtherErrors() | WithoutFar() | PutBack() | Squares() | CovariateProducts() | OneLevel():
             pass
+        case _:
+            assert_never(rival)
     errors = study.model.errors
     slow = isinstance(errors, Bootstrap) and (
         fit.resampled is None or seconds_of(fit.factored, errors, fit.clusters) > QUICK

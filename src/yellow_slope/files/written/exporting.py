@@ -263,7 +263,8 @@ def _content(
 def _refuse_marks(made: Exported) -> None:
     """FileError for a text that no spreadsheet can hold."""
     for column in made.table.columns:
-        texts = column.texts if isinstance(column, TextColumn) else [s.text for s in getattr(column, "stray", ())]
+        strays = column.stray if isinstance(column, NumberColumn) else ()
+        texts = column.texts if isinstance(column, TextColumn) else [s.text for s in strays]
         for text in (column.name, *texts):
             if _UNWRITABLE.search(text):
                 raise FileError(f"A spreadsheet cannot hold {text[:40]!r} in “{column.name}”: write the table as text.")

@@ -71,8 +71,13 @@ CODINGS: tuple[Offered, ...] = (
 
 def offered(coding: Coding) -> Offered:
     """The offer that a coding is of."""
-    later = getattr(coding, "later", None)
-    return next(o for o in CODINGS if type(o.coding) is type(coding) and getattr(o.coding, "later", None) == later)
+
+    def is_it(other: Coding) -> bool:
+        if isinstance(other, AgainstMean) and isinstance(coding, AgainstMean):
+            return other.later == coding.later
+        return type(other) is type(coding)
+
+    return next(one for one in CODINGS if is_it(one.coding))
 
 
 def intercept_is(study: Study, basis: GroupBasis, constant: bool) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from typing import assert_never
 
 from yellow_slope.core.fit.asked.r2intervals import r2_interval
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
@@ -42,8 +43,10 @@ def methods_used(study: Study, fit: Fit, probes: Iterable[Probed], checks: Itera
                 f"Standard errors, intervals, p and regions come from resamples ({drawn}{source}); tests of several "
                 "coefficients at once from their distance to the estimates (Davison & Hinkley, 1997)."
             )
-        case _:
+        case Classical():
             pass
+        case _:
+            assert_never(errors)
     bases = fit.design.bases.values()
     if any(isinstance(b, GroupBasis) and isinstance(b.coding, Planned) for b in bases):
         source = "(Schad, Vasishth, Hohenstein & Kliegl, 2020)"

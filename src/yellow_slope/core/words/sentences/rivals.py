@@ -198,8 +198,10 @@ def in_passing(study: Study, fit: Fit, row: Row) -> str:
             return f"in {name}"
         case OutcomeAs():
             return f"of the {name}"
-        case _:
+        case WithoutFar() | PutBack() | Squares() | CovariateProducts():
             return name
+        case _:
+            assert_never(row.rival)
 
 
 def _rows(fit: Fit, row: Row) -> str:
