@@ -1,4 +1,4 @@
-"""Kinds are closed: whoever tells them apart names each, so that the type checker names every place that a new one needs."""
+"""Kinds are closed: whoever tells them apart names each, so that the type checker says what a new one needs."""
 
 from __future__ import annotations
 
