@@ -61,7 +61,7 @@ def boundaries_without_each(
         return found.why
     values, whose, times = np.unique(observed, return_inverse=True, return_counts=True)
     places = np.vander(curve.along.u(values), curve.g.shape[1], increasing=True)
-    if rule is RegionRule.FALSE_DISCOVERY and n * places.shape[0] > MOST_TESTS:
+    if rule.rests_on_all_p and n * places.shape[0] > MOST_TESTS:
         return Why.TOO_MANY_CASES
     at: list[tuple[float, ...] | None] = []
     told: BoolArray = np.asarray(np.isfinite(found.se).any(axis=1))

@@ -10,7 +10,6 @@ from itertools import pairwise
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.fit.solve.tails import t_quantile
 from yellow_slope.core.probe.curve import Curve, Stretch
 from yellow_slope.core.probe.regions import critical_value
 from yellow_slope.core.probe.support import Near, Support
@@ -72,13 +71,9 @@ def mattering_of(
     """
     if not curve.has_errors:
         return None
-    level, df = curve.level, curve.inference.df
-    rule = RegionRule.POINTWISE if rule is RegionRule.FALSE_DISCOVERY else rule
+    rule, loose = rule.of_sizes, max(0.0, 2 * curve.level - 1)
     critical = critical_value(rule, curve, observed)
-    loose = max(0.0, 2 * level - 1)
-    small = t_quantile(loose, df)
-    if rule is RegionRule.SIMULTANEOUS:
-        small = critical_value(rule, replace(curve, level=loose), observed)
+    small = critical_value(rule, replace(curve, level=loose), observed)
     above, below = replace(curve, less=smallest), replace(curve, less=-smallest)
     found = [
         (above.stretches(critical, observed), 1, Size.ABOVE),

@@ -69,7 +69,7 @@ def critical_value(rule: RegionRule, curve: Curve, observed: FloatArray) -> floa
 
     Draws do not bound all points at once: infinite there.
     """
-    if rule is RegionRule.SIMULTANEOUS and curve.inference.draws is not None:
+    if rule.is_at_once and curve.inference.draws is not None:
         return float("inf")
     df, most = curve.inference.df, curve.inference.most_tested
     return critical_of(rule, curve.level, df, curve.dimension, most, lambda: curve.p(np.unique(observed)))
@@ -106,7 +106,7 @@ def regions_of(curve: Curve, rule: RegionRule, observed: FloatArray, support: Su
         return Regions(rule, float("nan"))
     critical = critical_value(rule, curve, observed)
     why = None
-    if rule is RegionRule.SIMULTANEOUS and np.isinf(critical):
+    if rule.is_at_once and np.isinf(critical):
         why = Why.CLUSTERS if curve.inference.draws is None else Why.DRAWS
     if curve.is_level:
         return Regions(rule, critical, why=why)

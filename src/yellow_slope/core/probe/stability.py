@@ -17,7 +17,6 @@ from yellow_slope.core.probe.curve import Curve
 from yellow_slope.core.probe.leftbounds import boundaries_without_each, roots_between
 from yellow_slope.core.probe.regions import critical_of
 from yellow_slope.core.probe.seen import Sight
-from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, analytic
 
 DRAWS = 1000
@@ -123,7 +122,7 @@ def over_resamples(
         return Why.DRAWS
     if fit.y.size > MOST_CASES:
         return Why.TOO_MANY_CASES
-    if sight.probed.probe.rule is RegionRule.FALSE_DISCOVERY:
+    if sight.probed.probe.rule.rests_on_all_p:
         return Why.NO_RULE
     work = _resampling(fit, step)
     if work.q.shape[1] > WIDE:

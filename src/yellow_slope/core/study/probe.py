@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from typing import assert_never
 
 from yellow_slope.core.letters import letters_only
 
@@ -43,6 +44,40 @@ class RegionRule(StrEnum):
     """All points at once (Potthoff 1964)."""
     FALSE_DISCOVERY = "false discovery rate"
     """The false discovery rate over the observed values (Benjamini & Hochberg 1995; Esarey & Sumner 2018)."""
+
+    @property
+    def of_sizes(self) -> RegionRule:
+        """The rule by which an effect matters or is too small: for tests of a size the false discovery rate has no
+        form, each point stands by itself."""
+        match self:
+            case RegionRule.POINTWISE | RegionRule.FALSE_DISCOVERY:
+                return RegionRule.POINTWISE
+            case RegionRule.SIMULTANEOUS:
+                return self
+            case _:
+                assert_never(self)
+
+    @property
+    def is_at_once(self) -> bool:
+        """Whether it speaks of all points at once, for which neither few clusters nor draws have a form."""
+        match self:
+            case RegionRule.POINTWISE | RegionRule.FALSE_DISCOVERY:
+                return False
+            case RegionRule.SIMULTANEOUS:
+                return True
+            case _:
+                assert_never(self)
+
+    @property
+    def rests_on_all_p(self) -> bool:
+        """Whether what passes depends on p at all observed values."""
+        match self:
+            case RegionRule.POINTWISE | RegionRule.SIMULTANEOUS:
+                return False
+            case RegionRule.FALSE_DISCOVERY:
+                return True
+            case _:
+                assert_never(self)
 
 
 class EffectUnit(StrEnum):

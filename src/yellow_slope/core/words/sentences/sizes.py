@@ -82,7 +82,7 @@ def together_help(found: TogetherRegions) -> str:
 def mattering_note(found: Mattering, level: float, rule: RegionRule, smallest: str) -> str:
     """By which tests an effect matters or is too small: for the card, the caption and the report."""
     loose = level_text(2 * level - 1)
-    at = " at all points at once" if rule is RegionRule.SIMULTANEOUS else " at each point"
+    at = " at all points at once" if rule.of_sizes.is_at_once else " at each point"
     return (
         f"Against a smallest effect of {smallest}: it matters where the {level_text(level)} interval lies beyond it, "
         f"and is too small where the {loose} interval lies within, by two one-sided tests{at} (Schuirmann, 1987)."
