@@ -478,7 +478,7 @@ def _stands(study: Study, known: _Known, key: FlagKey, went: list[Gone] | None =
             there = about <= {model.outcome for model in study.models}
         case RestsOn.TERM:
             there = about <= known.used and (len(key.about) < 2 or key.about in known.terms_of(None))
-        case _ as never:
+        case never:
             assert_never(never)
     if not there and went is not None:
         went.append(Gone(What.ASIDE, key.about))

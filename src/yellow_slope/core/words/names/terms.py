@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import numpy as np
 
 from yellow_slope.core.data.variable import Kind, Variable
@@ -14,7 +16,7 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import At, Given, Transform, Treatment, WithinGroups
 from yellow_slope.core.words.names.groups import comparison_name, level_label
 from yellow_slope.core.words.names.numbers import transformed_name
-from yellow_slope.core.words.spelling.numerals import MINUS, exact, place_decimals, with_decimals
+from yellow_slope.core.words.spelling.numerals import MINUS, exact, listed, place_decimals, with_decimals
 
 PLAIN = (Transform.REVERSE, Transform.SQUARE)
 """Transformations that a name carries so that it can be read before a ×."""
@@ -26,6 +28,12 @@ def label(study: Study, term: Term, model: Model | None = None) -> str:
     coaching”, “log of practice”, “(log of practice) × worry”; a square is written “practice²”."""
     entries = (model or study.model).treatment
     return term.text(lambda name: factor_name(study.variable(name), entries(name), term))
+
+
+def some_labels(study: Study, terms: Sequence[Term], most: int, model: Model | None = None) -> str:
+    """The first of many terms, and how many more there are."""
+    more = len(terms) - most
+    return listed([*(label(study, t, model) for t in terms[:most]), *([f"{more:,} more"] if more > 0 else [])])
 
 
 def factor_name(variable: Variable, treatment: Treatment, term: Term, short: bool = False) -> str:

@@ -28,7 +28,7 @@ from yellow_slope.core.words.names.groups import (
 )
 from yellow_slope.core.words.names.numbers import at_place, transformed_name, unit_of
 from yellow_slope.core.words.names.study import zero_point
-from yellow_slope.core.words.names.terms import INTERCEPT, column_name, comparisons_of, label
+from yellow_slope.core.words.names.terms import INTERCEPT, column_name, comparisons_of, label, some_labels
 from yellow_slope.core.words.sentences.nointercept import no_intercept_row
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
@@ -45,6 +45,9 @@ from yellow_slope.core.words.spelling.numerals import (
 )
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.testtexts import written_or_why
+
+MOST_NAMED = 12
+"""Terms of a block that a sentence names; its table has all."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -150,15 +153,16 @@ class Reader:
         """The sentence of what a block adds."""
         result = self.fit.steps[step]
         change = result.change
-        labels = [label(self.study, t, self.model) for t in self.model.steps[step].terms]
+        terms = self.model.steps[step].terms
+        names = some_labels(self.study, terms, MOST_NAMED, self.model)
         share = percent(change.r2, 1)
         base = "" if step == 0 else f" beyond step {step}"
         f2 = f", f² = {f2_text(change.f2)}" if not math.isnan(change.f2) else ""
         about = "" if result.about_mean else " about zero (the model has no intercept)"
-        verb, them = ("explains", "it") if len(labels) == 1 else ("explain", "them")
+        verb, them = ("explains", "it") if len(terms) == 1 else ("explain", "them")
         whole = f" With {them} {self.r2_name(step)} = {bounded(result.r2)}." if step else ""
         return (
-            f"{capital(listed(labels))} {verb} {share} of the variance of {self._outcome.label}{about}{base}: "
+            f"{capital(names)} {verb} {share} of the variance of {self._outcome.label}{about}{base}: "
             f"{written_or_why(change.test)}{f2}.{whole}"
         )
 

@@ -41,7 +41,7 @@ from yellow_slope.core.words.names.groups import in_group, is_only_code
 from yellow_slope.core.words.names.numbers import entered_as
 from yellow_slope.core.words.names.places import point_name
 from yellow_slope.core.words.names.study import model_name
-from yellow_slope.core.words.names.terms import label
+from yellow_slope.core.words.names.terms import label, some_labels
 from yellow_slope.core.words.sentences.effects import (
     EffectReader,
     decimals_below,
@@ -243,7 +243,7 @@ def _blocks(study: Study, fit: Fit) -> Rich:
             pieces += _nothing_added(run)
             continue
         step, block = run[0], study.model.steps[run[0].index]
-        names = listed_some([label(study, term) for term in block.terms], MOST_NAMED)
+        names = some_labels(study, block.terms, MOST_NAMED)
         first = step.index == 0
         if first:
             about = "" if step.about_mean else " about zero"

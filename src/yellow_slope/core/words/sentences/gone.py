@@ -96,7 +96,7 @@ def gone_name(study: Study, gone: Gone) -> str:
             said = f"{first} as a second moderator"
         case What.ASIDE:
             said = "a remark that was put aside" + (f" about {first}" if first else "")
-        case _ as never:
+        case never:
             assert_never(never)
     here = {model.id: model for model in study.models}
     elsewhere = gone.model in here and gone.model != study.current

@@ -12,7 +12,7 @@ from yellow_slope.core.fit.asked.r2intervals import R2Interval, change_interval,
 from yellow_slope.core.fit.asked.sensitivity import Smallest, smallest_changes
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names.terms import label
+from yellow_slope.core.words.names.terms import some_labels
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import bounded, f2_text, fixed, level_text, listed, p_value, percent
 from yellow_slope.core.words.spelling.reasons import DASH, reason
@@ -165,10 +165,7 @@ def step_sentence(read: Reader, step: int) -> str:
 
 
 def _named(read: Reader, terms: tuple[Term, ...]) -> str:
-    labels = [label(read.study, t) for t in terms]
-    if len(labels) > MOST_NAMED:
-        return f"{', '.join(labels[: MOST_NAMED - 1])} and {len(labels) - MOST_NAMED + 1} more"
-    return listed(labels)
+    return some_labels(read.study, terms, MOST_NAMED if len(terms) <= MOST_NAMED else MOST_NAMED - 1)
 
 
 def is_quick(read: Reader) -> bool:
