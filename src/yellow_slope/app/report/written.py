@@ -11,11 +11,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.words.spelling.rich import Rich, Run
 from yellow_slope.report.origins import AtStep, Origin
 
 if TYPE_CHECKING:
     from yellow_slope.report.cells import Table
-    from yellow_slope.report.document import Section
+    from yellow_slope.report.document import Paragraph, Section
 
 FIGURE_WIDTH = 700
 EACH = 0.12
@@ -24,8 +25,17 @@ MOST_ROWS = 16
 """Rows of tables that the window takes in at once."""
 SAID = 30
 """Paragraphs that the window takes in at once."""
+WIDE = 2000
+"""Letters of a paragraph: a longer one, an equation of a thousand terms, is set in several, for one is laid out in one
+go."""
 LONG = 60
 """A table of more rows is taken in in pieces of so many."""
+MOST_PIECES = 5
+"""Of a table of more pieces, and of more sentences than ten times what is taken in at once, the pages show the first:
+what they hold is laid out anew whenever the window has another size."""
+
+
+LEFT_OUT = "The first {:,} of {:,} {} stand on these pages; the saved report has all."
 
 
 @dataclass(slots=True)
@@ -99,11 +109,22 @@ def _rows(section: Section) -> int:
 
 def _parts(section: Section) -> Iterator[Section]:
     """A section of many rows in several, cut between its tables, and within those that are long."""
+    from yellow_slope.report.document import said
     from yellow_slope.report.writers.columns import percentages
 
     if any(len(table.rows) > LONG and table.piece is None for table in section.tables):
-        pieces = [p for t in section.tables for p in (t.pieces(LONG, percentages(t)) if len(t.rows) > LONG else [t])]
-        section = replace(section, tables=tuple(pieces))
+        pieces, left = [], list[Paragraph]()
+        for table in section.tables:
+            own = table.pieces(LONG, percentages(table)) if len(table.rows) > LONG else [table]
+            pieces += own[:MOST_PIECES]
+            if len(own) > MOST_PIECES:
+                left.append(said(LEFT_OUT.format(MOST_PIECES * LONG, len(table.rows), "rows")))
+        section = replace(section, tables=tuple(pieces), after=(*left, *section.after))
+    if len(section.paragraphs) > 10 * SAID:
+        left_out = said(LEFT_OUT.format(10 * SAID, len(section.paragraphs), "sentences"))
+        section = replace(section, paragraphs=(*section.paragraphs[: 10 * SAID], left_out))
+    if any(len(str(paragraph)) > WIDE for paragraph in section.paragraphs):
+        section = replace(section, paragraphs=tuple(p for one in section.paragraphs for p in _cut(one)))
     while len(section.paragraphs) > SAID:
         yield replace(section, paragraphs=section.paragraphs[:SAID], tables=(), pictures=(), after=())
         section = replace(section, title="", paragraphs=section.paragraphs[SAID:])
@@ -115,6 +136,22 @@ def _parts(section: Section) -> Iterator[Section]:
         return
     yield replace(section, tables=tables, pictures=(), after=())
     yield from _parts(replace(section, title="", paragraphs=(), tables=rest))
+
+
+def _cut(paragraph: Paragraph) -> Iterator[Paragraph]:
+    """A long paragraph in several, cut at blanks."""
+    runs: list[Run] = []
+    room = WIDE
+    for run in paragraph.text.runs:
+        text = run.text
+        while len(text) > room:
+            at = text.rfind(" ", 0, room) + 1 or room
+            yield replace(paragraph, text=Rich((*runs, replace(run, text=text[:at]))))
+            runs, room, text = [], WIDE, text[at:]
+        runs.append(replace(run, text=text))
+        room -= len(text)
+    if runs:
+        yield replace(paragraph, text=Rich(tuple(runs)))
 
 
 def _for_the_page(png: bytes) -> QImage:
