@@ -2,6 +2,7 @@
 # `make check` is everything but the tests; `make test ONLY=tests/core/fit/test_rank.py` is one of them. See CONTRIBUTING.md.
 PYTHON := .venv/bin/python
 ONLY ?=
+PART ?=
 FROM ?= 0
 TO ?= 1000
 export QT_LOGGING_RULES ?= qt.qpa.*=false
@@ -27,7 +28,7 @@ test: setup
 endif
 
 bench: setup
-	@$(PYTHON) scripts/bench.py
+	@$(PYTHON) scripts/bench.py $(PART)
 
 pictures: setup
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/pictures.py

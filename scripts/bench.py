@@ -1,4 +1,5 @@
-"""Benchmarks, printed as ratios of one run: `make bench`. They are no tests; the aims are printed beside them.
+"""Benchmarks, printed as ratios of one run: `make bench`, one part by `make bench PART=window`. They are no tests; the
+aims are printed beside them, and at the end which are met.
 
 1. The whole evaluation of 3 blocks, 30 columns, 10,000 cases, to one LAPACK QR of the same matrix: continuous columns,
 and thirty five-point items with all their flags.
@@ -26,6 +27,7 @@ import time
 import tracemalloc
 from collections.abc import Callable
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from bench_blocks import covering, many_products, resampling
 from bench_checks import checks
@@ -34,7 +36,7 @@ from bench_large import large_tables
 from bench_probe import probes
 from bench_report import reports
 from bench_window import windows
-from benchtools import say, typical
+from benchtools import cases, say, settled, table, turns, typical
 
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.data.table import Table, number_column, text_column
@@ -46,6 +48,9 @@ from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 from yellow_slope.files.study.studyfile import write_study
+
+if TYPE_CHECKING:
+    from yellow_slope.app.window import Window
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
@@ -83,7 +88,7 @@ window.worker.end()
 def large_study() -> Study:
     """10,000 cases and a model of 3 blocks with 30 columns: numbers, four groups, products of both kinds."""
     rng = np.random.default_rng(7)
-    n = 10_000
+    n = cases(10_000)
     columns = [number_column(f"x{k}", rng.normal(size=n)) for k in range(21)]
     groups = text_column("g", ["abcd"[k] for k in rng.integers(0, 4, n)])
     y = sum(c.numbers for c in columns[:4]) + rng.normal(size=n)
@@ -102,7 +107,7 @@ def large_study() -> Study:
 def items_study() -> Study:
     """10,000 cases and thirty five-point items in three blocks."""
     rng = np.random.default_rng(8)
-    n = 10_000
+    n = cases(10_000)
     columns = [number_column(f"item{k:02}", rng.integers(1, 6, n).astype(float)) for k in range(30)]
     y = sum(c.numbers for c in columns[:4]) + rng.normal(size=n)
     study = set_outcome(new_study(Table((*columns, number_column("y", y)))), "y")
@@ -125,7 +130,7 @@ def evaluation(study: Study, what: str) -> None:
 def million() -> None:
     """A million cases: time to one least-squares solution, memory beyond the table to the matrix."""
     rng = np.random.default_rng(9)
-    n = 1_000_000
+    n = cases(1_000_000)
     columns = [number_column(f"x{k}", rng.normal(3, 1, n)) for k in range(15)]
     y = number_column("y", columns[0].numbers + rng.normal(size=n))
     study = set_outcome(new_study(Table((*columns, y))), "y")
@@ -156,7 +161,7 @@ def million() -> None:
 
 def window_work(study: Study) -> None:
     """An edit until it is repainted, and the handle's frames."""
-    from yellow_slope.app.main import application
+    from yellow_slope.app.main import application, forget
     from yellow_slope.app.window import Window
 
     app = application()
@@ -164,25 +169,20 @@ def window_work(study: Study) -> None:
     window.show()
     window.session.open(study)
 
-    def settle() -> None:
-        while not window.session.is_settled:
-            app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-        app.processEvents()
-
-    settle()
+    settled(window)
     window.grab()
     treatments = iter([STANDARDIZED, CENTERED] * 100)
 
     def edit() -> None:
         treatment = next(treatments)
         window.session.edit("treat", lambda s: treat(s, ["x1"], treatment))
-        settle()
+        settled(window)
 
     spent = typical(edit, 25)
     say("an edit until it is repainted", f"{1e3 * spent:.0f} ms", "at most 100 ms", spent <= 0.1)
 
     window.go(Waypoint.PROBE)
-    settle()
+    settled(window)
     window.grab()
     probed = window.session.probed()
     assert probed is not None
@@ -195,12 +195,13 @@ def window_work(study: Study) -> None:
 
     frame = typical(drag, 120)
     say("the handle while it is dragged", f"{1 / frame:.0f} frames a second", "30 or more", frame <= 1 / 30)
-    zero_point(window, settle)
+    zero_point(window)
     window.session.let_go()
     window.close()
+    forget(window)
 
 
-def zero_point(window, settle: Callable[[], None]) -> None:  # type: ignore[no-untyped-def]
+def zero_point(window: Window) -> None:
     """The zero point of a number while it is dragged at Prepare: the strip, and what the foot says of it."""
     from PyQt6.QtWidgets import QApplication
 
@@ -208,9 +209,7 @@ def zero_point(window, settle: Callable[[], None]) -> None:  # type: ignore[no-u
 
     window.session.look(variable="x1")
     window.go(Waypoint.PREPARE)
-    settle()
-    while not window.worker.is_idle:
-        QApplication.processEvents()
+    settled(window)
     window.grab()
     strip = next(s for s in window.prepare.strips if s.name == "x1")
     assert isinstance(strip, NumberStrip)
@@ -224,7 +223,6 @@ def zero_point(window, settle: Callable[[], None]) -> None:  # type: ignore[no-u
         QApplication.processEvents()
 
     frame = typical(drag, 120)
-    assert strip.values.size >= 10_000
     text = f"{1e3 * frame:.1f} ms at {strip.values.size:,} cases"
     say("the zero point while it is dragged", text, "at most 50 ms", frame <= 0.05)
 
@@ -259,7 +257,7 @@ def reading() -> None:
     rng = np.random.default_rng(11)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "large.csv"
-        arrow.write_csv(pa.table({f"x{k}": rng.normal(size=1_000_000).round(6) for k in range(20)}), path)
+        arrow.write_csv(pa.table({f"x{k}": rng.normal(size=cases(1_000_000)).round(6) for k in range(20)}), path)
         codes = {
             "ours": (
                 "from pathlib import Path\nfrom yellow_slope.files.opening import open_anything\nimport "
@@ -277,7 +275,7 @@ def reading() -> None:
                     text=True,
                     check=True,
                 )
-                for _ in range(3)
+                for _ in range(turns(3))
             ]
             pairs = [tuple(float(part) for part in run.stdout.split()) for run in runs]
             found[name] = (min(p[0] for p in pairs), min(p[1] for p in pairs))
@@ -298,7 +296,7 @@ def giving_up() -> None:
     app, slowest, pauses = application(), 0.0, 0.0
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "large.csv"
-        arrow.write_csv(pa.table({f"x{k}": rng.normal(size=1_000_000).round(6) for k in range(20)}), path)
+        arrow.write_csv(pa.table({f"x{k}": rng.normal(size=cases(1_000_000)).round(6) for k in range(20)}), path)
         for wait in (0.2, 0.5, 0.8):
             window = Window()
             window.show()
@@ -330,7 +328,7 @@ def writing() -> None:
     import pandas
 
     rng = np.random.default_rng(12)
-    columns = {f"x{k}": rng.normal(size=200_000) for k in range(20)}
+    columns = {f"x{k}": rng.normal(size=cases(200_000)) for k in range(20)}
     study = set_outcome(new_study(Table(tuple(number_column(n, v) for n, v in columns.items()))), "x0")
     with tempfile.TemporaryDirectory() as folder:
         target = Path(folder) / "s.yslope"
@@ -353,26 +351,41 @@ def writing() -> None:
     )
 
 
-def main() -> None:
-    """Run all of them."""
-    study = large_study()
-    evaluation(study, "continuous")
+def both_evaluations() -> None:
+    """Continuous columns, and items with flags."""
+    evaluation(large_study(), "continuous")
     evaluation(items_study(), "five-point items with flags")
-    million()
-    reading()
-    giving_up()
-    writing()
-    window_work(study)
-    windows(study)
-    large_tables()
-    checks()
-    probes()
-    figures()
-    reports()
-    many_products()
-    start()
-    resampling()
-    covering()
+
+
+PARTS: dict[str, Callable[[], object]] = {
+    "evaluation": both_evaluations,
+    "million": million,
+    "reading": reading,
+    "giving-up": giving_up,
+    "writing": writing,
+    "edit": lambda: window_work(large_study()),
+    "window": lambda: windows(large_study()),
+    "large": large_tables,
+    "checks": checks,
+    "probe": probes,
+    "figures": figures,
+    "report": reports,
+    "products": many_products,
+    "start": start,
+    "resampling": resampling,
+    "covering": covering,
+}
+
+
+def main() -> None:
+    """Run one part, or all of them, and say at the end which aims are met."""
+    wanted = sys.argv[1:] or list(PARTS)
+    unknown = [name for name in wanted if name not in PARTS]
+    if unknown:
+        sys.exit(f"There is no part “{unknown[0]}”; there are {', '.join(PARTS)}.")
+    for name in wanted:
+        PARTS[name]()
+    table()
 
 
 if __name__ == "__main__":

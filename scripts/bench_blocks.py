@@ -7,7 +7,7 @@ import time
 from collections.abc import Callable
 
 import numpy as np
-from benchtools import say, typical
+from benchtools import cases, say, turns, typical
 
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.arrays import FloatArray
@@ -24,7 +24,7 @@ from yellow_slope.core.study.standarderrors import Bootstrap, Classical, Errors,
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 
-SAMPLES = 1000
+SAMPLES = turns(1000)
 TRUE = 0.4
 
 
@@ -37,7 +37,7 @@ def _study(columns: dict[str, FloatArray], *terms: tuple[str, ...]) -> Study:
 def resampling() -> None:
     """5,000 resamples of 500 x 12 to as many least-squares solutions in a loop, at the same draws."""
     rng = np.random.default_rng(21)
-    n, k, draws = 500, 12, 5000
+    n, k, draws = cases(500), 12, 5000
     x = rng.normal(size=(n, k))
     y = x[:, 0] + rng.normal(size=n)
     columns = {**{f"x{i}": x[:, i] for i in range(k)}, "y": y}
@@ -110,7 +110,7 @@ def many_products() -> None:
     from yellow_slope.app.window import Window
 
     rng = np.random.default_rng(23)
-    n, k = 5000, 100
+    n, k = max(cases(5000), 200), 100
     places = np.concatenate([np.arange(k), rng.integers(0, k, n - k)])
     x = rng.normal(size=n)
     y = x + places / 50 + rng.normal(size=n)

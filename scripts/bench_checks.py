@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 
 import numpy as np
-from benchtools import say, typical
+from benchtools import cases, say, typical
 from PyQt6.QtCore import QEventLoop, QRectF
 
 from yellow_slope.app.state.desk import Waypoint
@@ -41,7 +41,7 @@ def fit_of(study: Study) -> Fit:
 
 def left_out() -> None:
     """All figures of leaving each case out, to one evaluation."""
-    study = numbers(10_000, 30)
+    study = numbers(cases(10_000), 30)
     fit = fit_of(study)
     whole = typical(lambda: evaluate(study), 7)
     each = typical(lambda: left_out_range(fit, 1, [29], 0.95), 7)
@@ -51,7 +51,7 @@ def left_out() -> None:
 
 def rivals() -> None:
     """All rivals but the resampled one."""
-    study = numbers(1000, 12)
+    study = numbers(cases(1000), 12)
     fit = fit_of(study)
     taken = typical(lambda: stand_of(study, fit, 1, ProductAsked(PRODUCT)), 5)
     say("all rivals but the resampled of 1,000 cases x 12 columns", f"{taken:.3f} s", "at most 0.3 s", taken <= 0.3)
@@ -72,7 +72,7 @@ def brushing() -> None:
             time.sleep(0.005)
         app.processEvents()
 
-    window.session.open(numbers(100_000, 6))
+    window.session.open(numbers(cases(100_000), 6))
     settle()
     window.go(Waypoint.CHECKS)
     window.session.look(check=Check.SPREAD)

@@ -12,12 +12,13 @@ from unittest.mock import patch
 
 import numpy as np
 from bench_probe import study_of
-from bench_window import closed, opened, settled
-from benchtools import say, typical
+from bench_window import closed, opened
+from benchtools import cases, say, settled, typical
 from PyQt6.QtCore import QEventLoop
 from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QApplication
 
+from yellow_slope.app.main import application
 from yellow_slope.app.report.canvas import FigureCanvas
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.figured.subjects import subject_of
@@ -46,8 +47,9 @@ class Painted:
 
 def figures() -> None:
     """All of them."""
+    application()
     rng = np.random.default_rng(5)
-    n = 1000
+    n = cases(1000)
     x, w = (rng.normal(size=n) for _ in range(2))
     g = ["abcd"[i] for i in rng.integers(0, 4, n)]
     y = x + 0.4 * x * w + rng.normal(size=n)

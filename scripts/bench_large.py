@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 import pyarrow as pa
-from benchtools import say
+from benchtools import cases, say
 from pyarrow import csv as arrow
 from PyQt6.QtWidgets import QApplication
 
@@ -84,8 +84,8 @@ def used(rows: int, columns: int) -> None:
 
 def large_tables() -> None:
     """Long, and wide."""
-    used(1_000_000, 20)
-    used(300, 5_000)
+    used(cases(1_000_000), 20)
+    used(cases(300), cases(5_000))
 
 
 if __name__ == "__main__":

@@ -6,10 +6,11 @@ import math
 import time
 
 import numpy as np
-from bench_window import closed, opened, settled
-from benchtools import say
+from bench_window import closed, opened
+from benchtools import cases, say, settled, turns
 from PyQt6.QtWidgets import QApplication
 
+from yellow_slope.app.main import application
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.fit.fitted.evaluate import evaluate
@@ -24,7 +25,7 @@ from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.plots.probeplots import ProbeView
 
 CASES = 60
-WORLDS = 4000
+WORLDS = turns(4000)
 SMALLEST = 1.5
 PLACE = 0.6
 """Where single points are looked at."""
@@ -44,7 +45,7 @@ def study_of(columns: dict[str, np.ndarray | list[str]], terms: tuple[str, ...])
 def frames() -> None:
     """The handle is moved with 5,000 cases: over four panels of a group, and in two directions on a map."""
     rng = np.random.default_rng(7)
-    n = 5000
+    n = cases(5000)
     x, w, z = (rng.normal(size=n) for _ in range(3))
     g = ["abcd"[i] for i in rng.integers(0, 4, n)]
     y = x + 0.4 * x * w + rng.normal(size=n)
@@ -61,7 +62,7 @@ def frames() -> None:
             window.session.look(probe_view=ProbeView.MAP)
         settled(window)
         assert len(window.session.probed().panels) == 4  # type: ignore[union-attr]
-        count, begin = 120, time.perf_counter()
+        count, begin = turns(120), time.perf_counter()
         for k in range(count):
             value = math.sin(k / 9)
             window.probe.plots.put_handle(value, math.cos(k / 7) if is_map else None)
@@ -143,5 +144,6 @@ def rates() -> None:
 
 def probes() -> None:
     """All of them."""
+    application()
     frames()
     rates()

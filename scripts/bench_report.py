@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 from bench_probe import study_of
 from bench_window import closed, opened
-from benchtools import say, typical
+from benchtools import cases, say, typical
 from PyQt6.QtWidgets import QApplication
 
 from yellow_slope.app.state.desk import Waypoint
@@ -47,10 +47,10 @@ def first_pages() -> None:
     """The first page on screen after an edit, and the window's longest pause while the pages come."""
     rng = np.random.default_rng(6)
     for n, more, groups, aim in (
-        (1_000, 2, 4, 0.3),
-        (1_000_000, 16, 4, 3.0),
-        (2_000, 40, 4, 1.0),
-        (5_000, 2, 100, 1.0),
+        (cases(1_000), 2, 4, 0.3),
+        (cases(1_000_000), 16, 4, 3.0),
+        (cases(2_000), 40, 4, 1.0),
+        (max(cases(5_000), 400), 2, 100, 1.0),
     ):
         columns: dict[str, np.ndarray | list[str]] = {f"v{k}": rng.normal(size=n) for k in range(more)}
         x, w = (rng.normal(size=n) for _ in range(2))

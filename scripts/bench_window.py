@@ -10,12 +10,12 @@ from itertools import cycle
 from pathlib import Path
 
 import numpy as np
-from benchtools import say, typical
+from benchtools import cases, say, settled, turns, typical
 from PyQt6.QtCore import QEventLoop, QSize, Qt
 from PyQt6.QtGui import QImage, QKeyEvent, QPainter
 from PyQt6.QtWidgets import QApplication
 
-from yellow_slope.app.main import forget
+from yellow_slope.app.main import application, forget
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.window import Window
 from yellow_slope.core.data.table import Table, number_column
@@ -24,13 +24,6 @@ from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
 
 LINE = "x9, x10 centered; x9 x x10, x0 x g"
-
-
-def settled(window: Window) -> None:
-    """Wait until all that is shown is newest, and painted."""
-    while not window.worker.is_idle:
-        QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
-    QApplication.processEvents()
 
 
 def opened(study: Study, waypoint: Waypoint) -> Window:
@@ -75,7 +68,7 @@ def typing(study: Study) -> None:
     field = window.blocks.quick.field
     field.setFocus()
     spent: list[float] = []
-    for _ in range(3):
+    for _ in range(turns(3)):
         field.clear()
         settled(window)
         for letter in LINE:
@@ -108,8 +101,8 @@ def probing(study: Study) -> None:
 def thousand() -> Study:
     """1,000 cases, and a product of two numbers."""
     rng = np.random.default_rng(13)
-    x, w = rng.normal(size=1000), rng.normal(size=1000)
-    y = x + 0.3 * x * w + rng.normal(size=1000)
+    x, w = rng.normal(size=cases(1000)), rng.normal(size=cases(1000))
+    y = x + 0.3 * x * w + rng.normal(size=x.size)
     study = new_study(Table(tuple(number_column(name, values) for name, values in (("x", x), ("w", w), ("y", y)))))
     singles, product = Block((Term(("x",)), Term(("w",)))), Block((Term(("x", "w")),))
     return set_blocks(set_outcome(study, "y"), [singles, product])
@@ -150,9 +143,9 @@ def reading_again() -> None:
     rng = np.random.default_rng(31)
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "table.csv"
-        rows = rng.normal(size=(200_000, 20)).round(4)
+        rows = rng.normal(size=(cases(200_000), 20)).round(4)
         head = ",".join([*(f"x{k}" for k in range(20)), "word"])
-        words = np.array(["early", "late", "never"])[rng.integers(0, 3, 200_000)]
+        words = np.array(["early", "late", "never"])[rng.integers(0, 3, cases(200_000))]
         lines = [",".join([*map(str, row), word]) for row, word in zip(rows, words)]
         path.write_text("\n".join([head, *lines]) + "\n")
         window = Window()
@@ -175,6 +168,7 @@ def reading_again() -> None:
 
 def windows(study: Study) -> None:
     """All of them. study: 10,000 x 30."""
+    application()
     dropping(study)
     typing(study)
     probing(study)
