@@ -64,19 +64,26 @@ def boundaries_without_each(
     if rule.rests_on_all_p and n * places.shape[0] > MOST_TESTS:
         return Why.TOO_MANY_CASES
     at: list[tuple[float, ...] | None] = []
+    dimension = curve.dimension
     told: BoolArray = np.asarray(np.isfinite(found.se).any(axis=1))
     for i, (effect, covariance, df) in enumerate(zip(found.effects, found.covariances, found.df)):
         if df < 1 or not told[i]:
             at.append(None)
             continue
         left = np.delete(places, whose[i], axis=0) if times[whose[i]] == 1 else places
-        critical = _critical(rule, curve, df, effect, covariance, left)
+        critical = _critical(rule, curve, dimension, df, effect, covariance, left)
         at.append(roots_between(effect, critical**2 * covariance, curve) if np.isfinite(critical) else ())
     return BoundariesWithoutEach(tuple(at))
 
 
 def _critical(
-    rule: RegionRule, curve: Curve, df: float, effect: FloatArray, covariance: FloatArray, places: FloatArray
+    rule: RegionRule,
+    curve: Curve,
+    dimension: int,
+    df: float,
+    effect: FloatArray,
+    covariance: FloatArray,
+    places: FloatArray,
 ) -> float:
     """What |t| must pass without a case, whose effect is a polynomial with that covariance of its coefficients."""
 
@@ -86,7 +93,7 @@ def _critical(
             return t_p(places @ effect / se, df)
 
     most = curve.inference.most_tested
-    return critical_of(rule, curve.level, df, curve.dimension, most, p_values)
+    return critical_of(rule, curve.level, df, dimension, most, p_values)
 
 
 def roots_between(effect: FloatArray, spread: FloatArray, curve: Curve) -> tuple[float, ...]:
