@@ -33,13 +33,13 @@ from yellow_slope.core.study.edits.report import comment_part, switch_part
 from yellow_slope.core.study.edits.samples import set_aside, set_rule
 from yellow_slope.core.study.figures import READY_LOOKS
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
+from yellow_slope.core.study.history import Edited, Opened, Step
 from yellow_slope.core.study.probe import Probe, Smallest
 from yellow_slope.core.study.report import PartKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.livefigures import with_figures
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.journal.keeping import Journal
-from yellow_slope.files.journal.steps import Edited, Opened, Step
 from yellow_slope.files.journal.unclosed import taken_up, throw_away, unclosed_work
 from yellow_slope.files.opening import open_anything, open_text
 from yellow_slope.files.spec import read_spec, study_from

@@ -23,12 +23,12 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
 from yellow_slope.core.study.edits.models import rename_study
+from yellow_slope.core.study.history import Edited, Opened, Redone, Saved, Step, Undone
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.files.journal import keeping
 from yellow_slope.files.journal.keeping import Journal
 from yellow_slope.files.journal.lines import path_of, path_text, unpacked_lines
-from yellow_slope.files.journal.steps import Edited, Opened, Redone, Saved, Step, Undone
 from yellow_slope.files.journal.unclosed import open_elsewhere, taken_up, throw_away, unclosed_work
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.study.studyfile import study_document, write_study
@@ -339,7 +339,7 @@ from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
 from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.files.journal import keeping
 from yellow_slope.files.journal.keeping import Journal
-from yellow_slope.files.journal.steps import Edited, Opened
+from yellow_slope.core.study.history import Edited, Opened
 from yellow_slope.files.opening import open_anything
 keeping.MOST_BYTES = 40_000
 table = Path(sys.argv[2])

@@ -13,8 +13,8 @@ from PyQt6.QtCore import QObject, QTimer
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
+from yellow_slope.core.study.history import Step
 from yellow_slope.core.study.study import Study
-from yellow_slope.files.journal.steps import Step
 from yellow_slope.files.safely.regular import reason_of
 
 if TYPE_CHECKING:

@@ -26,13 +26,13 @@ from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, probed_product
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.flagkeys import FlagKey
+from yellow_slope.core.study.history import Edited, History, Opened, Redone, Saved, Step, Undone
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.gone import gone_sentence, let_go_sentence
-from yellow_slope.files.journal.steps import Edited, History, Opened, Redone, Saved, Step, Undone
 from yellow_slope.files.safely.atomically import Stamp
 
 log = logging.getLogger(__name__)

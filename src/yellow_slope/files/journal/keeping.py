@@ -12,10 +12,10 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
+from yellow_slope.core.study.history import Edited, History, Opened, Redone, Saved, Step, Undone
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.journal.lines import VERSION, Line, packed_line, path_text
 from yellow_slope.files.journal.places import SUFFIX, UNFINISHED, journal_folder
-from yellow_slope.files.journal.steps import Edited, History, Opened, Redone, Saved, Step, Undone
 from yellow_slope.files.safely.atomically import write_all
 from yellow_slope.files.study.studyfile import study_document
 from yellow_slope.files.tables.tableschema import schema_of

@@ -15,12 +15,12 @@ from typing import Any
 
 from yellow_slope.core.errors import FileError, YellowSlopeError
 from yellow_slope.core.study.gone import Gone, What
+from yellow_slope.core.study.history import Edited, History, Opened, Redone, Saved, Undone
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted, listed_some
 from yellow_slope.files.journal.keeping import MOST_BYTES
 from yellow_slope.files.journal.lines import Line, path_of, unpacked_lines
 from yellow_slope.files.journal.places import UNFINISHED, journals
-from yellow_slope.files.journal.steps import Edited, History, Opened, Redone, Saved, Undone
 from yellow_slope.files.safely.atomically import Stamp, stamp_of
 from yellow_slope.files.safely.jsontext import json_text
 from yellow_slope.files.safely.regular import read_bytes

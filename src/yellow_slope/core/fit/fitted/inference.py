@@ -253,7 +253,8 @@ class Inference:
             return no_test(q, self.df, Why.CANCELS)
         triangle, order = _pivoted(spread, sizes)
         q = _rank(triangle)
-        if self.rounding is not None:  # how many hypotheses there are the columns tell, not the errors
+        # How many hypotheses there are the columns tell, not the errors; where these tell of all, they are as many.
+        if self.rounding is not None and (self.draws is not None or q < rows.shape[0]):
             bare, by_columns = _pivoted(rows @ self.rounding.bare, self.rounding.lengths(rows))
             if self.draws is not None:
                 q, order = _rank(bare), by_columns

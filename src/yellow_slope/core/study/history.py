@@ -1,10 +1,10 @@
-"""What happens to the study of a window, step by step: what a journal keeps."""
+"""What happens to a study, step by step, and what undo leads back to: what a journal keeps."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Generic, TypeVar
+from typing import Generic, TypeVar, assert_never
 
 T = TypeVar("T")
 """A study, or the number under which a journal knows it."""
@@ -87,6 +87,8 @@ class History(Generic[T]):
                 self._turn(self.future, self.past)
             case Saved():
                 self.saved, self.path = step.study, step.path
+            case _:
+                assert_never(step)
 
     def _turn(self, source: list[tuple[str, T]], target: list[tuple[str, T]]) -> None:
         if source and self.study is not None:
