@@ -20,7 +20,7 @@ from yellow_slope.files.safely.paths import expanded
 from yellow_slope.files.safely.regular import read_bytes, read_head
 from yellow_slope.files.tables.codebook import code_book_beside
 from yellow_slope.files.tables.recognition import FileKind, kind_of
-from yellow_slope.files.tables.tableschema import declared, described_variables, read_schema, schema_beside
+from yellow_slope.files.tables.tableschema import declared, described_variables, read_schema, schema_beside, strings
 
 if TYPE_CHECKING:
     from yellow_slope.files.text.delimited import TableReading
@@ -46,7 +46,9 @@ def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress 
         study = _of_package(content, path, name, read_as, progress)
         sum_later(study.table, content)
         return study
-    study = _described(_new(_read(kind, content, path.name, read_as, progress), name, path.name, content), path)
+    beside = schema_beside(path)
+    texts = strings(read_schema(beside)) if beside is not None else frozenset[str]()
+    study = _described(_new(_read(kind, content, path.name, read_as, progress, texts), name, path.name, content), path)
     sum_later(study.table, content)
     return study
 
@@ -106,7 +108,14 @@ def _new(reading: TableReading, name: str, path: str, content: bytes) -> Study:
     return new_study(reading.table, name or "Untitled study", source)
 
 
-def _read(kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, progress: Progress) -> TableReading:
+def _read(
+    kind: FileKind,
+    content: bytes,
+    name: str,
+    read_as: ReadAs | None,
+    progress: Progress,
+    texts: frozenset[str] = frozenset(),
+) -> TableReading:
     if kind is FileKind.WORKBOOK:
         from yellow_slope.files.tables.spreadsheets import read_workbook
 
@@ -121,7 +130,7 @@ def _read(kind: FileKind, content: bytes, name: str, read_as: ReadAs | None, pro
         return (read_parquet if kind is FileKind.PARQUET else read_records)(content, name, read_as)
     from yellow_slope.files.text.delimited import parse_delimited
 
-    return parse_delimited(content, name, read_as, progress)
+    return parse_delimited(content, name, read_as, progress, texts)
 
 
 # ---- data packages: a description, and tables beside it or in the same archive
@@ -144,7 +153,9 @@ def _of_package(content: bytes, path: Path, name: str, read_as: ReadAs | None, p
     kind = kind_of(data, inside)
     if kind in (FileKind.STUDY, FileKind.PACKAGE):
         raise FileError(f"{path.name}: “{wanted}” is no table.")
-    reading = _read(kind, data, f"{path.name}: {inside}", _of_dialect(resource), progress)
+    described = resource.get("schema")
+    texts = strings(described) if isinstance(described, Mapping) else frozenset[str]()
+    reading = _read(kind, data, f"{path.name}: {inside}", _of_dialect(resource), progress, texts)
     reading = replace(
         reading,
         way=replace(reading.way, format=Format.PACKAGE, sheet=wanted),

@@ -170,6 +170,13 @@ def _share(value: Any) -> float:
     return found
 
 
+def strings(schema: Mapping[str, Any]) -> frozenset[str]:
+    """The names of the columns that a schema declares as texts."""
+    fields = schema.get("fields")
+    found = (field for field in (fields if isinstance(fields, list) else ()) if isinstance(field, dict))
+    return frozenset(str(field.get("name")) for field in found if field.get("type") == "string")
+
+
 def declared(table: Table, schema: Mapping[str, Any]) -> Table:
     """The table with its columns of the types that a schema declares, where they can be: a number column keeps
     strays."""

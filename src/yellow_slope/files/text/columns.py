@@ -43,10 +43,10 @@ def nearly_all_numbers(numbers: int, filled: int) -> bool:
     return numbers > 0 and filled - numbers <= STRAY_SHARE * filled
 
 
-def column_of_texts(name: str, codes: IntArray, texts: list[str], way: ReadAs) -> Made:
+def column_of_texts(name: str, codes: IntArray, texts: list[str], way: ReadAs, are_texts: bool = False) -> Made:
     """A column of numbers, dates or texts. `codes`: shape (rows,), places in `texts`, -1 where empty; `texts`
-    trimmed."""
-    plain = _plain_numbers(name, codes, texts, way)
+    trimmed. are_texts: it is known to be one of texts."""
+    plain = _plain_numbers(name, codes, texts, way) if not are_texts else None
     if plain is not None:
         return plain
     counts = np.bincount(codes[codes >= 0], minlength=len(texts))
@@ -58,6 +58,8 @@ def column_of_texts(name: str, codes: IntArray, texts: list[str], way: ReadAs) -
         empty = np.full(codes.shape, np.nan)
         empty.setflags(write=False)
         return Made(TextColumn(name, _frozen(np.full(codes.shape, -1, dtype=np.int64)), ()), words)
+    if are_texts:
+        return Made(_texts(name, codes, texts, missing), words)
     bare, sign = without_affix(cells, missing)
     numbers, is_number = numbers_of(trimmed(bare), way.decimal)
     is_number &= ~missing

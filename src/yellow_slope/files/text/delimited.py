@@ -6,7 +6,7 @@ from __future__ import annotations
 import csv
 import io
 from collections import Counter
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from typing import Any
@@ -67,9 +67,14 @@ class TableReading:
 
 
 def parse_delimited(
-    content: bytes, name: str, read_as: ReadAs | None = None, progress: Progress = lambda share: None
+    content: bytes,
+    name: str,
+    read_as: ReadAs | None = None,
+    progress: Progress = lambda share: None,
+    texts: Collection[str] = (),
 ) -> TableReading:
-    """The table in the bytes of a text file. FileError says what and where."""
+    """The table in the bytes of a text file. FileError says what and where. texts: names of columns that are known to
+    hold texts, whatever they look like: “0.” stays what it is."""
     text, encoding = recoded(content, name, read_as.encoding if read_as else "")
     if _is_blank(text, 0):
         raise FileError(f"{name} is empty.")
@@ -99,7 +104,7 @@ def parse_delimited(
     if _is_blank(text, offset):
         raise FileError(f"{name} has names in row {lines or 1}, but no rows below them.")
     body = _Body(text, offset, lines, cut, name, width, progress)
-    columns = body.columns()
+    columns = body.columns({j for j, cell in enumerate(names) if cell.strip() in texts} if way.names else set())
     names = [cell.strip() for cell in names] if way.names else [f"column {i + 1}" for i in range(width)]
     if len(names) == width - 1 and not (columns[-1].is_empty and columns[0].is_number):
         names = ["row", *names]
@@ -215,8 +220,9 @@ class _Body:
         """Those that were filled or skipped."""
         self.bad_lines: list[int] = []
 
-    def columns(self) -> list[GrowingColumn]:
-        """Every column; those whose first piece deceived are read again as texts."""
+    def columns(self, texts: Collection[int] = ()) -> list[GrowingColumn]:
+        """Every column; those whose first piece deceived, and those that are known to be texts, are read again as
+        such."""
         columns = [GrowingColumn(self.way) for _ in range(self.width)]
         numbers = self._surely_numbers()
         try:
@@ -224,9 +230,9 @@ class _Body:
         except NotAsExpectedError:
             columns = [GrowingColumn(self.way) for _ in range(self.width)]
             rows = self._read(columns, range(self.width))
-        again = [j for j, column in enumerate(columns) if column.deceived]
+        again = [j for j, column in enumerate(columns) if column.deceived or (j in texts and column.is_number)]
         for j in again:
-            columns[j] = GrowingColumn(self.way, as_texts=True)
+            columns[j] = GrowingColumn(self.way, as_texts=True, stay_texts=j in texts)
         if again:
             self.ragged = []
             self._read([columns[j] for j in again], again)

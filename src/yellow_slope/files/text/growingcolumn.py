@@ -34,8 +34,9 @@ class NotAsExpectedError(Exception):
 class GrowingColumn:
     """One column while it is read: numbers as long as nearly all cells are numbers, else texts."""
 
-    def __init__(self, way: ReadAs, as_texts: bool = False, as_numbers: bool = False) -> None:
-        self.way = way
+    def __init__(self, way: ReadAs, as_texts: bool = False, as_numbers: bool = False, stay_texts: bool = False) -> None:
+        """as_texts: its cells are kept until all are known. stay_texts: then it is one of texts whatever they are."""
+        self.way, self._stay_texts = way, stay_texts
         self._as_texts, self._surely = as_texts, as_numbers
         self.begin_again()
 
@@ -177,7 +178,7 @@ class GrowingColumn:
         return Made(column, tuple(self.missing.items()), tuple(self.marks.items()), self.open_example)
 
     def _texts_made(self) -> Made:
-        return column_of_texts("", self._places(), list(self._texts), self.way)
+        return column_of_texts("", self._places(), list(self._texts), self.way, self._stay_texts)
 
     def _places(self) -> IntArray:
         codes = np.concatenate(self._codes) if self._codes else np.full(self._rows, -1, dtype=np.int64)
