@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
-from yellow_slope.core.fit.asked.collinearity import conditions, generalized_vif
+from yellow_slope.core.fit.asked.collinearity import generalized_vif, largest_index
 from yellow_slope.core.fit.fitted.evaluate import fitted
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
@@ -76,7 +76,7 @@ def _vif(fit: Fit | None, step: int, term: Term) -> float:
 def _index(fit: Fit | None, step: int) -> float:
     if fit is None or not fit.factored.size(fit.steps[step].n_columns):
         return NAN
-    return float(conditions(fit, step).indices[-1])
+    return largest_index(fit, step)
 
 
 def _with_zeros(study: Study, model: Model, fit: Fit, zero: Zero) -> Fit | None:
