@@ -11,6 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import linalg
 
 from yellow_slope.core.arrays import BoolArray, FloatArray
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -69,9 +70,16 @@ def betas_of(design: Design, inferences: Sequence[Inference], y_mean: float, y_s
         here = change[: end + 1, : end + 1]
         diagonal = np.diag(here)
         is_plain = np.count_nonzero(here) == np.count_nonzero(diagonal)
-        rows = np.asarray(np.diag(1.0 / diagonal) if is_plain else np.linalg.inv(here), dtype=np.float64)
+        rows = np.diag(1.0 / diagonal) if is_plain else _inverse(here)
         out.append(Betas.of(inference, rows, y_mean if design.constant else 0.0, y_sd))
     return tuple(out)
+
+
+def _inverse(change: FloatArray) -> FloatArray:
+    """The inverse of a change of basis; parts mostly come before what is made of them."""
+    if np.array_equal(change, np.triu(change)):
+        return np.asarray(linalg.solve_triangular(change, np.eye(len(change)), check_finite=False), dtype=np.float64)
+    return np.asarray(np.linalg.inv(change), dtype=np.float64)
 
 
 def _change_of_basis(design: Design) -> FloatArray | None:

@@ -406,8 +406,10 @@ def _echelon_from_the_end(null: FloatArray, preferred: list[int]) -> list[tuple[
             continue
         rows[[done, best]] = rows[[best, done]]
         rows[done] /= rows[done, column]
-        others = np.arange(rows.shape[0]) != done
-        rows[others] -= np.outer(rows[others, column], rows[done])
+        # Nothing but zeros is left of the pivot row where columns were gone through before.
+        ahead = slice(None) if preferred else slice(0, column + 1)
+        for others in (rows[:done], rows[done + 1 :]):
+            others[:, ahead] -= np.outer(others[:, column], rows[done, ahead])
         lasts.append(column)
         done += 1
     for row in rows:
