@@ -235,7 +235,9 @@ def factor_pieces(
     inside = np.array([i for i, j in enumerate(live) if int(j) not in gone], dtype=np.int64)
     kept = live[inside]
     rank = inside.size
-    final = _triangle(np.asfortranarray(np.column_stack([unit[:, inside], ones_column, y_column])))
+    final = np.column_stack([unit[:, inside], ones_column, y_column])
+    if rank < p:  # with all columns it is a triangle as it is
+        final = _triangle(np.asfortranarray(final))
     r = final[:rank, :rank]
     inverse = linalg.solve_triangular(r, np.eye(rank), check_finite=False) if rank else np.zeros((0, 0))
     qty = final[:rank, rank + 1]
