@@ -72,6 +72,8 @@ window.resize(1280, 800)
 window.show()
 app.processEvents()
 window.grab()
+import os
+os._exit(0)
 """
 OURS = """
 from yellow_slope.app.main import application
@@ -81,7 +83,8 @@ window = Window()
 window.show()
 app.processEvents()
 window.grab()
-window.worker.end()
+import os
+os._exit(0)
 """
 
 
@@ -167,7 +170,7 @@ def window_work(study: Study) -> None:
     app = application()
     window = Window()
     window.show()
-    window.session.open(study)
+    window.place.session.open(study)
 
     settled(window)
     window.grab()
@@ -175,28 +178,28 @@ def window_work(study: Study) -> None:
 
     def edit() -> None:
         treatment = next(treatments)
-        window.session.edit("treat", lambda s: treat(s, ["x1"], treatment))
+        window.place.session.edit("treat", lambda s: treat(s, ["x1"], treatment))
         settled(window)
 
     spent = typical(edit, 25)
     say("an edit until it is repainted", f"{1e3 * spent:.0f} ms", "at most 100 ms", spent <= 0.1)
 
-    window.go(Waypoint.PROBE)
+    window.place.go(Waypoint.PROBE)
     settled(window)
     window.grab()
-    probed = window.session.probed()
+    probed = window.place.session.probed()
     assert probed is not None
     places = iter(np.tile(np.linspace(-2, 2, 60), 4))
 
     def drag() -> None:
-        window.probe.plots.put_handle(float(next(places)))
-        window.probe.plots.repaint()
+        window.place.probe.plots.put_handle(float(next(places)))
+        window.place.probe.plots.repaint()
         app.processEvents()
 
     frame = typical(drag, 120)
     say("the handle while it is dragged", f"{1 / frame:.0f} frames a second", "30 or more", frame <= 1 / 30)
     zero_point(window)
-    window.session.let_go()
+    window.place.session.let_go()
     window.close()
     forget(window)
 
@@ -207,11 +210,11 @@ def zero_point(window: Window) -> None:
 
     from yellow_slope.app.prepare.numberstrip import NumberStrip
 
-    window.session.look(variable="x1")
-    window.go(Waypoint.PREPARE)
+    window.place.session.look(variable="x1")
+    window.place.go(Waypoint.PREPARE)
     settled(window)
     window.grab()
-    strip = next(s for s in window.prepare.strips if s.name == "x1")
+    strip = next(s for s in window.place.prepare.strips if s.name == "x1")
     assert isinstance(strip, NumberStrip)
     span = strip.span()
     places = iter(np.tile(np.linspace(span.low, span.high, 60), 4))
@@ -219,7 +222,7 @@ def zero_point(window: Window) -> None:
     def drag() -> None:
         strip.move_zero(float(next(places)))
         strip.repaint()
-        window.foot.repaint()
+        window.place.foot.repaint()
         QApplication.processEvents()
 
     frame = typical(drag, 120)
@@ -308,11 +311,11 @@ def giving_up() -> None:
                 pauses, last = max(pauses, now - last), now
             window.worker.give_up()
             begin = time.perf_counter()
-            window.fileactions.open_demo()
-            while window.session.study is None:
+            window.place.fileactions.open_demo()
+            while window.place.session.study is None:
                 app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 5)
             slowest = max(slowest, time.perf_counter() - begin)
-            window.session.let_go()
+            window.place.session.let_go()
             window.close()
     say(
         "a text given up while it is read, until the next file is there",

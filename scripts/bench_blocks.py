@@ -131,10 +131,10 @@ def many_products() -> None:
         ticks.clear()
         begin = time.perf_counter()
         if turn == 0:
-            window.session.open(study)
-            window.go(Waypoint.BLOCKS)
+            window.place.session.open(study)
+            window.place.go(Waypoint.BLOCKS)
         else:
-            window.session.edit("treat", lambda s, c=0.5 * turn: treat(s, ["x"], _at(c)))  # type: ignore[misc]
+            window.place.session.edit("treat", lambda s, c=0.5 * turn: treat(s, ["x"], _at(c)))  # type: ignore[misc]
         while not window.worker.is_idle:
             app.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         window.grab()
@@ -144,12 +144,12 @@ def many_products() -> None:
             pauses = max(pauses, *np.diff([begin, *ticks, end]))
     for _ in range(30):
         begin = time.perf_counter()
-        window.blocks.ladder.down()
+        window.place.blocks.ladder.down()
         app.processEvents()
         pauses = max(pauses, time.perf_counter() - begin)
     say("100 levels by a number, until all is shown", f"{slowest:.2f} s", "at most 1 s", slowest <= 1)
     say("  the longest pause of the window meanwhile", f"{1e3 * pauses:.0f} ms", "at most 150 ms", pauses <= 0.15)
-    window.session.let_go()
+    window.place.session.let_go()
     window.close()
 
 

@@ -67,17 +67,17 @@ def brushing() -> None:
     window.show()
 
     def settle() -> None:
-        while not (window.session.is_settled and window.worker.is_idle):
+        while not (window.place.session.is_settled and window.worker.is_idle):
             app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 20)
             time.sleep(0.005)
         app.processEvents()
 
-    window.session.open(numbers(cases(100_000), 6))
+    window.place.session.open(numbers(cases(100_000), 6))
     settle()
-    window.go(Waypoint.CHECKS)
-    window.session.look(check=Check.SPREAD)
+    window.place.go(Waypoint.CHECKS)
+    window.place.session.look(check=Check.SPREAD)
     settle()
-    large = window.checks.large
+    large = window.place.checks.large
     assert large.placed is not None
     assert large.placed.points is not None
     x, y = np.nanmedian(large.placed.points, axis=0)
@@ -88,13 +88,13 @@ def brushing() -> None:
     for reach in (10.0, 40.0, 90.0):
         begin = time.perf_counter()
         large.brushed.emit(large.within(QRectF(x - reach, y - reach, 2 * reach, 2 * reach)), False)
-        for plot in (large, *window.checks.small.values()):
+        for plot in (large, *window.place.checks.small.values()):
             plot.repaint()
         slowest = max(slowest, time.perf_counter() - begin)
         settle()
-    text = f"{1e3 * slowest:.0f} ms, {len(window.session.desk.lit):,} cases lit at last"
+    text = f"{1e3 * slowest:.0f} ms, {len(window.place.session.desk.lit):,} cases lit at last"
     say("a brush over 100,000 cases until repainted", text, "at most 50 ms", slowest <= 0.05)
-    window.session.let_go()
+    window.place.session.let_go()
     window.close()
 
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 import statistics
 import time
-from dataclasses import replace
 from itertools import cycle
 from pathlib import Path
 from unittest.mock import patch
@@ -26,6 +25,7 @@ from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.study.edits.figures import add_figure
 from yellow_slope.core.study.figures import AxisKey, AxisTuning, Figure, FigureSize, PaneKind, ShowsProbe
 from yellow_slope.report.figures import FigureFile, drawn_figure
+from yellow_slope.values import replace
 
 TUNED = 40
 
@@ -57,8 +57,8 @@ def figures() -> None:
     figure = Figure("slopes", ShowsProbe("x", "w"), size=FigureSize(17.5))
     study = add_figure(study, figure)
     window = opened(study, Waypoint.PROBE)
-    window.figuring.tune("slopes")
-    tuner = window.report.tuner
+    window.place.figuring.tune("slopes")
+    tuner = window.place.report.tuner
     wait = time.perf_counter() + 20
     while not tuner.is_current and time.perf_counter() < wait:
         QApplication.processEvents()

@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import QApplication
 
 from yellow_slope.app.main import application
 from yellow_slope.app.state.desk import Waypoint
-from yellow_slope.app.state.warmth import warm_up
+from yellow_slope.app.warmth import Warmth
 from yellow_slope.app.window import Window
 from yellow_slope.core.quickline import said_by
 
@@ -56,24 +56,24 @@ class Watch:
 
 def used(rows: int, columns: int) -> None:
     """A table is opened, a model typed, every waypoint seen, the table read again."""
-    application()
-    warm_up()
+    warmth = Warmth(lambda: False, lambda: False, application())
+    warmth.load()
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "large.csv"
         made(path, rows, columns)
         window = Window()
         window.resize(1280, 800)
         window.show()
-        watch, session = Watch(window), window.session
+        watch, session = Watch(window), window.place.session
         opening = watch.during(lambda: window.open_path(str(path)))
         watch.during(lambda: session.edit("line", lambda study: said_by(study, MODEL)))
         for waypoint in Waypoint:
             if waypoint is not Waypoint.REPORT:
-                watch.during(partial(window.go, waypoint))
+                watch.during(partial(window.place.go, waypoint))
         watch.during(session.undo)
         watch.during(session.redo)
-        watch.during(window.fileactions.read_newly)
-        report = watch.during(lambda: window.go(Waypoint.REPORT))
+        watch.during(window.place.fileactions.read_newly)
+        report = watch.during(lambda: window.place.go(Waypoint.REPORT))
         session.let_go()
         window.close()
     what = f"{rows:,} x {columns:,}"

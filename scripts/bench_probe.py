@@ -59,13 +59,13 @@ def frames() -> None:
     ):
         window = opened(study, Waypoint.PROBE)
         if is_map:
-            window.session.look(probe_view=ProbeView.MAP)
+            window.place.session.look(probe_view=ProbeView.MAP)
         settled(window)
-        assert len(window.session.probed().panels) == 4  # type: ignore[union-attr]
+        assert len(window.place.session.probed().panels) == 4  # type: ignore[union-attr]
         count, begin = turns(120), time.perf_counter()
         for k in range(count):
             value = math.sin(k / 9)
-            window.probe.plots.put_handle(value, math.cos(k / 7) if is_map else None)
+            window.place.probe.plots.put_handle(value, math.cos(k / 7) if is_map else None)
             QApplication.processEvents()
         rate = count / (time.perf_counter() - begin)
         say(name, f"{rate:.0f} frames a second", "at least 60", rate >= 60)

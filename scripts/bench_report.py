@@ -72,17 +72,17 @@ def pages_of(study: Study) -> tuple[float, float, float]:
     """Seconds until the first page is there, until all are, and the longest pause of the window."""
     window = opened(study, Waypoint.REPORT)
     begin = time.perf_counter()
-    while not window.report.is_current and time.perf_counter() - begin < 60:
+    while not window.place.report.is_current and time.perf_counter() - begin < 60:
         QApplication.processEvents()
     begin, first, pause = time.perf_counter(), 0.0, 0.0
-    window.session.edit("level", lambda s: set_level(s, 0.9))
+    window.place.session.edit("level", lambda s: set_level(s, 0.9))
     while time.perf_counter() - begin < 60:
         at = time.perf_counter()
         QApplication.processEvents()
         pause = max(pause, time.perf_counter() - at)
-        if not first and "90% CI" in window.report.page.toPlainText():
+        if not first and "90% CI" in window.place.report.page.toPlainText():
             first = time.perf_counter() - begin
-        if first and window.report.is_current:
+        if first and window.place.report.is_current:
             break
         time.sleep(0.001)
     whole = time.perf_counter() - begin

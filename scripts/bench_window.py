@@ -31,8 +31,8 @@ def opened(study: Study, waypoint: Waypoint) -> Window:
     window = Window()
     window.resize(1280, 800)
     window.show()
-    window.session.open(study)
-    window.go(waypoint)
+    window.place.session.open(study)
+    window.place.go(waypoint)
     settled(window)
     window.grab()
     return window
@@ -40,7 +40,7 @@ def opened(study: Study, waypoint: Waypoint) -> Window:
 
 def closed(window: Window) -> None:
     """Leave without saving."""
-    window.session.let_go()
+    window.place.session.let_go()
     window.close()
     forget(window)
 
@@ -52,8 +52,8 @@ def dropping(study: Study) -> None:
     edits = cycle([lambda s: enter(s, [term], 2), lambda s: take_out(s, [term])])
 
     def drop() -> None:
-        window.session.edit("drop", next(edits))
-        while not window.session.is_settled:
+        window.place.session.edit("drop", next(edits))
+        while not window.place.session.is_settled:
             QApplication.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         QApplication.processEvents()  # what has to be painted is
 
@@ -65,7 +65,7 @@ def dropping(study: Study) -> None:
 def typing(study: Study) -> None:
     """Each key of a line: what the interface thread does before it is free again."""
     window = opened(study, Waypoint.BLOCKS)
-    field = window.blocks.quick.field
+    field = window.place.blocks.quick.field
     field.setFocus()
     spent: list[float] = []
     for _ in range(turns(3)):
@@ -89,7 +89,7 @@ def probing(study: Study) -> None:
     window = opened(study, Waypoint.PROBE)
 
     def turn() -> None:
-        window.probe.swap_roles()
+        window.place.probe.swap_roles()
         settled(window)
 
     spent = typical(turn, 20)
@@ -117,7 +117,7 @@ def plotting(study: Study) -> None:
     from yellow_slope.plots.marks import Box, Plot, page_of
 
     window = opened(study, Waypoint.PROBE)
-    sight = window.session.sight()
+    sight = window.place.session.sight()
     assert sight is not None
     image = QImage(QSize(560, 400), QImage.Format.Format_RGB32)
     look, room = screen_look(), Box(0.0, 0.0, 560.0, 400.0)
@@ -151,11 +151,11 @@ def reading_again() -> None:
         window = Window()
         window.show()
         window.open_path(str(path))
-        while window.session.study is None:
+        while window.place.session.study is None:
             QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 5)
         settled(window)
         path.write_text("\n".join([head, *lines[1:]]) + "\n")
-        window.fileactions.read_newly()
+        window.place.fileactions.read_newly()
         pauses, last = 0.0, time.perf_counter()
         while not window.worker.is_idle:
             QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 5)

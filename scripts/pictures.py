@@ -10,7 +10,6 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
-from dataclasses import replace
 from itertools import combinations
 from pathlib import Path
 from typing import Any
@@ -33,6 +32,7 @@ from yellow_slope.core.study.probe import Probe, Second
 from yellow_slope.core.study.questiontext import read_questions
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import AS_IS
+from yellow_slope.values import replace
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["XDG_STATE_HOME"] = tempfile.mkdtemp(prefix="pictures-")  # nobody's recent files stand in them
@@ -59,7 +59,7 @@ def settle(window: Window) -> None:
     end = time.monotonic() + 20
     while time.monotonic() < end:
         app.processEvents()
-        if window.worker.is_idle and window.session.is_settled:
+        if window.worker.is_idle and window.place.session.is_settled:
             for _ in range(5):  # what has arrived may make room anew, and draw again
                 app.processEvents()
             if window.worker.is_idle:
@@ -69,20 +69,20 @@ def settle(window: Window) -> None:
 
 def sample_rules(window: Window) -> None:
     """Two rules, cases set aside, a computed column, and a third rule while it is typed."""
-    session = window.session
+    session = window.place.session
     session.edit("compute", lambda s: derive(s, "short sleep", "8 - sleep"))
     rule = "practice at least 2 and coaching is none or video feedback"
     session.edit("rule", lambda s: set_rule(s, typed_condition(rule, s.variables)))
     session.edit("aside", lambda s: set_aside(s, [2, 6], "wrong boots"))
     settle(window)
     session.look(variable="short sleep")
-    window.data.cases.field.setFocus()
-    HANDS.keyClicks(window.data.cases.field, "site is harb")
+    window.place.data.cases.field.setFocus()
+    HANDS.keyClicks(window.place.data.cases.field, "site is harb")
 
 
 def side_by_side(window: Window) -> None:
     """A kept model without centering beside the current one, and a further block while it is typed."""
-    session = window.session
+    session = window.place.session
     names = list(session.study.model.entries) if session.study else []
     kept = session.study.current if session.study else ""
     session.edit("keep", lambda s: keep_model(s, "raw, not centered"))
@@ -92,14 +92,14 @@ def side_by_side(window: Window) -> None:
     session.edit("back", lambda s: make_current(s, next(m.id for m in s.models if m.id != kept)))
     settle(window)
     session.look(cell=Cell(2, Term(("practice", "worry")), 12), compared=kept, below=Under.STEPS)
-    field = window.blocks.quick.field
+    field = window.place.blocks.quick.field
     field.setFocus()
     HANDS.keyClicks(field, "practice x returner, worry x returner, without sleep")
 
 
 def three_factors(window: Window, take: Callable[[str], None]) -> None:
     """A product of three in panels and strips, and one of three numbers with its map in a wide window."""
-    session = window.session
+    session = window.place.session
     before = session.study
     pictures = {"probe-three-way": ("practice", "worry", "coaching"), "probe-map": ("practice", "worry", "sleep")}
     for name, names in pictures.items():
@@ -121,12 +121,12 @@ def three_factors(window: Window, take: Callable[[str], None]) -> None:
 
 def tuned_figures(window: Window, take: Callable[[str], None]) -> None:
     """A figure while a name is tuned, and in a dark window while a line is."""
-    session, tuner = window.session, window.report.tuner
+    session, tuner = window.place.session, window.place.report.tuner
     before = session.study
     session.edit("probe", lambda s: put_probe(s, Probe("returner", "balance")))
-    window.go(Waypoint.PROBE)
+    window.place.go(Waypoint.PROBE)
     settle(window)
-    window.figuring.make()
+    window.place.figuring.make()
     settle(window)
     name = next(one.part for one in tuner.session.figured.parts.located() if one.name.startswith("name “returner”"))  # type: ignore[union-attr]
     tuner.parts.choose(name)
@@ -167,8 +167,8 @@ def awkward(window: Window) -> None:
             row[worry] = "n/a?"
     folder = Path(tempfile.mkdtemp(prefix="pictures-"))
     (folder / "survey.csv").write_text("\n".join(",".join(row) for row in rows) + "\n")
-    window.session.let_go()
-    window.fileactions.open_path(str(folder / "survey.csv"))
+    window.place.session.let_go()
+    window.place.fileactions.open_path(str(folder / "survey.csv"))
 
 
 def main() -> None:
@@ -183,11 +183,11 @@ def main() -> None:
         settle(window)
         window.grab().save(str(FOLDER / f"{name}.png"))
 
-    window.unclosed.found = lambda recent, works: None
+    window.place.unclosed.found = lambda recent, works: None
     take("first-sight")
-    window.fileactions.open_demo()
+    window.place.fileactions.open_demo()
     settle(window)
-    session = window.session
+    session = window.place.session
     product = Term(("practice", "coaching"))
     session.look(cell=Cell(2, product, 11))
     take("blocks")
@@ -196,14 +196,14 @@ def main() -> None:
     window.resize(1920, 1080)
     side_by_side(window)
     take("blocks-wide")
-    window.blocks.quick.field.clear()
+    window.place.blocks.quick.field.clear()
     window.resize(*SIZE)
     session.look(compared=None, below=None)
     for _ in range(4):
         session.undo()
     settle(window)
     session.look(variable="practice", beside=(Term(("practice", "worry")),))
-    window.go(Waypoint.DATA)
+    window.place.go(Waypoint.DATA)
     take("data")
     session.look(beside=())
     sample_rules(window)
@@ -211,9 +211,9 @@ def main() -> None:
     session.undo()
     session.undo()
     session.undo()
-    window.go(Waypoint.DATA)
+    window.place.go(Waypoint.DATA)
     session.look(variable="practice", cell=None)
-    window.go(Waypoint.PREPARE)
+    window.place.go(Waypoint.PREPARE)
     take("prepare")
     session.look(variable="coaching")
     questions = (
@@ -229,7 +229,7 @@ def main() -> None:
     take("prepare-groups")
     session.look(card=CardView.COMPARISONS, variable="practice")
     session.undo()
-    window.go(Waypoint.CHECKS)
+    window.place.go(Waypoint.CHECKS)
     worry = Term(("practice", "worry"))
     session.look(cell=Cell(session.study.model.block_of(worry), worry))  # type: ignore[union-attr]
     settle(window)
@@ -238,10 +238,10 @@ def main() -> None:
     take("checks")
     session.look(check=Check.PULL)
     settle(window)
-    window.checks.light_all_beyond()
+    window.place.checks.light_all_beyond()
     take("checks-cases")
     session.look(check=Check.STAND, lit=(), rival=None)
-    window.go(Waypoint.PROBE)
+    window.place.go(Waypoint.PROBE)
     session.see(handle=4.9)
     take("probe-number-by-number")
     session.see(handle=60.0, place=Handle())
@@ -249,12 +249,12 @@ def main() -> None:
     take("probe-group-by-number")
     three_factors(window, take)
     tuned_figures(window, take)
-    window.go(Waypoint.REPORT)
+    window.place.go(Waypoint.REPORT)
     take("report")
     awkward(window)
     settle(window)
     session.look(variable="worry")
-    window.go(Waypoint.DATA)
+    window.place.go(Waypoint.DATA)
     take("data-strays")
     window.worker.end()
     forget(window)

@@ -10,5 +10,6 @@ from yellow_slope.app.window import Window
 
 application()
 window = Window()
-(Path(__file__).resolve().parent.parent / "docs" / "keys.md").write_text(keys_page(window.actions_table))
+window.place.build_all()
+(Path(__file__).resolve().parent.parent / "docs" / "keys.md").write_text(keys_page(window.place.actions_table))
 window.worker.end()

@@ -11,7 +11,6 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
-from dataclasses import asdict
 from pathlib import Path
 
 import pytest
@@ -19,7 +18,7 @@ import pytest
 from yellow_slope import cli, start
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.safely.plans import PART, SUFFIX, Move, begin_of, plan_folder
+from yellow_slope.files.safely.plans import PART, SUFFIX, begin_of, plan_folder
 
 TEN = b"%PDF", b"\x89PNG", b"II*\0", b"PK\x03\x04", b"PAR1"
 """How files that are no text begin."""
@@ -283,7 +282,7 @@ def test_commands_finish_what_was_stopped(tmp_path: Path, monkeypatch: pytest.Mo
     part = tmp_path / f"{begin_of(new)}1.x{PART}"
     part.write_text("the new schema\n")
     plan_folder().mkdir(parents=True)
-    (plan_folder() / f"a{SUFFIX}").write_text(json.dumps([asdict(Move(str(new), str(part)))]))
+    (plan_folder() / f"a{SUFFIX}").write_text(json.dumps([{"target": str(new), "part": str(part)}]))
     os.utime(plan_folder() / f"a{SUFFIX}", (2**31, 2**31))
     done = ran("line", STUDY)
     assert done.returncode == 0

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
+
+from yellow_slope.values import dataclass
 
 FONT_FAMILY = "Slope Sans"
 FONT_FOLDER = Path(__file__).parent / "fonts"

@@ -58,6 +58,6 @@ def no_question_waits_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
 @pytest.fixture
 def demo_hands(hands: Hands) -> Hands:
     """A window with the demo study."""
-    hands.window.fileactions.open_demo()
+    hands.place.fileactions.open_demo()
     hands.settle()
     return hands

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import fields
 from typing import Any, get_type_hints
 
 import pytest
@@ -14,13 +13,14 @@ from yellow_slope.app.state.desk import Desk, Looking, Seeing, Waypoint
 from yellow_slope.app.state.topics import TOPIC_OF, Topic
 from yellow_slope.app.widgets.following import Bench, Follows
 from yellow_slope.core.probe.seen import Seen
+from yellow_slope.values import names_of
 
 MOST_CALLS = 41
 """Parts that one dropped term concerns, told once of the study and once of its results; half of them are not seen."""
 
 
 def test_each_thing_on_the_desk_has_its_topic() -> None:
-    assert {field.name for field in fields(Desk)} == set(TOPIC_OF)
+    assert set(names_of(Desk)) == set(TOPIC_OF)
 
 
 def test_what_may_be_changed_is_what_there_is() -> None:
@@ -30,7 +30,7 @@ def test_what_may_be_changed_is_what_there_is() -> None:
 
 def counted(hands: Hands, act: Callable[[], object]) -> tuple[int, Counter[str]]:
     """How many listeners were called, and which parts took what is newest."""
-    session, renewed, calls = hands.window.session, Counter[str](), 0
+    session, renewed, calls = hands.place.session, Counter[str](), 0
     tell = session._tell
 
     def telling(*topics: Topic) -> None:
@@ -64,14 +64,14 @@ def counted(hands: Hands, act: Callable[[], object]) -> tuple[int, Counter[str]]
 @pytest.mark.parametrize("waypoint", Waypoint)
 def test_a_dropped_term_makes_only_the_bench_that_is_seen_work(demo_hands: Hands, waypoint: Waypoint) -> None:
     window = demo_hands.window
-    window.go(Waypoint.BLOCKS)
+    window.place.go(Waypoint.BLOCKS)
     demo_hands.settle()
-    window.blocks.focus_ladder()
+    window.place.blocks.focus_ladder()
     for _ in range(3):
         demo_hands.press("Down")
-    window.go(waypoint)
+    window.place.go(waypoint)
     demo_hands.settle()
-    calls, renewed = counted(demo_hands, window.entering.take_out)
-    seen = type(window.benches[waypoint]).__name__
+    calls, renewed = counted(demo_hands, window.place.entering.take_out)
+    seen = type(window.place.bench(waypoint)).__name__
     assert set(renewed) <= {seen}
     assert calls <= MOST_CALLS, f"{calls} listeners were called"

@@ -44,20 +44,20 @@ def at_work(request: pytest.FixtureRequest, hands: Hands) -> Iterator[Hands]:
     QLocale.setDefault(QLocale(request.param))
     study = study_of(noise_world(51), "y", "x, w, z, g; x*w, x*z, x*g; x*w*z")
     study = put_probe(set_coding(study, "g", Trends()), Probe("x", "w"))
-    hands.window.session.open(add_figure(study, Figure("slopes", ShowsProbe("x", "w"))))
+    hands.place.session.open(add_figure(study, Figure("slopes", ShowsProbe("x", "w"))))
     hands.settle()
     yield hands
     QLocale.setDefault(before)
 
 
 def study_in(hands: Hands) -> Study:
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     return study
 
 
 def probe_in(hands: Hands) -> Probe:
-    found = hands.window.session.current_probe()
+    found = hands.place.session.current_probe()
     assert found is not None
     return found
 
@@ -71,7 +71,7 @@ def answer(hands: Hands, monkeypatch: pytest.MonkeyPatch, text: str) -> None:
         return dialog.result()
 
     monkeypatch.setattr(NumberDialog, "exec", typed)
-    monkeypatch.setattr(hands.window.dialogs, "text", lambda *_: text)
+    monkeypatch.setattr(hands.place.dialogs, "text", lambda *_: text)
 
 
 def enter(field: QLineEdit, text: str) -> None:
@@ -88,12 +88,12 @@ def named(parent: QWidget, name: str) -> QLineEdit:
 def test_in_prepare(at_work: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
     hands = at_work
     hands.press("Alt+2")
-    hands.window.session.look(variable="x")
+    hands.place.session.look(variable="x")
     hands.settle()
-    bar, card = hands.window.prepare.bar, hands.window.prepare.card
+    bar, card = hands.place.prepare.bar, hands.place.prepare.card
     for text in HALF:
         answer(hands, monkeypatch, text)
-        hands.window.treating.center_at()
+        hands.place.treating.center_at()
         assert study_in(hands).model.treatment("x").zero == At(2.5)
         bar.units.choose(Further.ASK)
         assert study_in(hands).model.treatment("x").scale == Given(2.5)
@@ -104,7 +104,7 @@ def test_in_prepare(at_work: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
         bar.base.choose(Further.ASK)
         assert study_in(hands).model.treatment("x") == Treatment(zero=At(3.5), scale=Given(2.5))
         hands.press("Ctrl+Z")
-    hands.window.session.look(variable="g")
+    hands.place.session.look(variable="g")
     hands.settle()
     for text in ("0 1 2.5", "0; 1; 2,5", "0, 1, 2,5", "0, 1, 2.5"):
         answer(hands, monkeypatch, text)
@@ -117,7 +117,7 @@ def test_in_prepare(at_work: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
 def test_in_probe(at_work: Hands) -> None:
     hands = at_work
     hands.press("Alt+5")
-    bench = hands.window.probe
+    bench = hands.place.probe
     chip = bench.sentence.chip_of("z")
     assert chip is not None
     chip.picker.choose(Ask.PLACE)
@@ -125,7 +125,7 @@ def test_in_probe(at_work: Hands) -> None:
     for text in HALF:
         enter(bench.at, text)
         hands.settle()
-        handle = hands.window.session.desk.seen.handle
+        handle = hands.place.session.desk.seen.handle
         assert handle == pytest.approx(2.5)
         enter(bench.at, "3")
         enter(bench.choices.smallest, f"{text} SD")
@@ -147,17 +147,17 @@ def test_in_checks_blocks_and_data(at_work: Hands, monkeypatch: pytest.MonkeyPat
     hands = at_work
     window = hands.window
     hands.press("Alt+4")
-    window.session.look(check=Check.PULL)
+    window.place.session.look(check=Check.PULL)
     hands.settle()
     for text in ("0.25", "0,25"):
         answer(hands, monkeypatch, text)
-        window.checks.choices.cutoff.choose("another")
+        window.place.checks.choices.cutoff.choose("another")
         hands.settle()
         assert study_in(hands).checks.cutoffs.cook == 0.25
-        window.checks.choices.cutoff.choose("usual")
+        window.place.checks.choices.cutoff.choose("usual")
         hands.press("Ctrl+4")
-        hands.clicks(window.blocks.ladder.viewport(), hands.place_of("x", "w"))
-        trust = window.blocks.below.trust
+        hands.clicks(window.place.blocks.ladder.viewport(), hands.place_of("x", "w"))
+        trust = window.place.blocks.below.trust
         enter(trust.fields[0], text)
         hands.settle()
         assert study_in(hands).variable("x").reliability == 0.25
@@ -165,7 +165,7 @@ def test_in_checks_blocks_and_data(at_work: Hands, monkeypatch: pytest.MonkeyPat
         hands.press("Alt+4")
         hands.settle()
     hands.press("Alt+1")
-    data = window.data
+    data = window.place.data
     for text in HALF:
         data.cases.builder.begin(QPoint(0, 0))
         builder = data.cases.builder
@@ -190,7 +190,7 @@ def test_of_the_model(at_work: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
     hands = at_work
     for text in ("97.5", "97,5"):
         answer(hands, monkeypatch, text)
-        hands.window.inference.ask_level()
+        hands.place.inference.ask_level()
         assert study_in(hands).model.level == 0.975
         hands.press("Ctrl+Z")
     dialog = BootstrapDialog(Bootstrap(IntervalWay.BCA, 5000, 1), [], hands.window)
@@ -214,9 +214,9 @@ def test_of_the_model(at_work: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
 def test_of_figures(at_work: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
     hands = at_work
     hands.press("Alt+6")
-    hands.window.figuring.tune("slopes")
+    hands.place.figuring.tune("slopes")
     hands.settle()
-    tuner = hands.window.report.tuner
+    tuner = hands.place.report.tuner
     axis = AxisKey(PaneKind.LINES, False)
     tuner.parts.choose(axis)
     hands.settle()
@@ -229,7 +229,7 @@ def test_of_figures(at_work: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
         hands.press("Ctrl+Z")
         hands.settle()
         answer(hands, monkeypatch, f"1{text} x 1{text} cm")
-        assert hands.window.figuring.ask_size() == FigureSize(12.5, 12.5)
+        assert hands.place.figuring.ask_size() == FigureSize(12.5, 12.5)
         assert typed_line(f"a.png 1{text} pt").points == 12.5
         assert typed_line(f"a.png 1{text} pt").names.strip() == "a.png"
 

@@ -59,14 +59,14 @@ def is_interpreted(text: str) -> bool:
 
 @pytest.mark.parametrize("waypoint", list(Waypoint))
 def test_no_label_and_no_tooltip_reads_a_name_as_markup(hands: Hands, waypoint: Waypoint) -> None:
-    hands.window.session.open(evil_study())
+    hands.place.session.open(evil_study())
     hands.settle()
-    hands.window.go(waypoint)
+    hands.place.go(waypoint)
     hands.settle()
     for variable in ("x", "g"):
-        hands.window.session.look(variable=variable, card=CardView.COMPARISONS)
+        hands.place.session.look(variable=variable, card=CardView.COMPARISONS)
         hands.settle()
-        hands.window.session.say(f"Saved: {EVIL}")
+        hands.place.session.say(f"Saved: {EVIL}")
         hands.app.processEvents()
         named = 0
         for widget in hands.window.findChildren(QWidget):
@@ -80,9 +80,9 @@ def test_no_label_and_no_tooltip_reads_a_name_as_markup(hands: Hands, waypoint: 
 
 
 def test_heads_and_cells_of_the_table_are_text(hands: Hands) -> None:
-    hands.window.session.open(evil_study())
+    hands.place.session.open(evil_study())
     hands.settle()
-    hands.window.go(Waypoint.DATA)
+    hands.place.go(Waypoint.DATA)
     hands.settle()
     seen = []
     for view in hands.window.findChildren(QAbstractItemView):
@@ -118,9 +118,9 @@ def test_questions_of_dialogs_are_text(hands: Hands) -> None:
 def test_a_file_of_a_strange_name_is_text(hands: Hands, tmp_path: Path) -> None:
     path = tmp_path / "<b>bold<b>.csv"
     path.write_text("x,<i>y</i>\n" + "\n".join(f"{i},{i * i % 7}" for i in range(30)))
-    hands.window.fileactions.open_path(str(path))
+    hands.place.fileactions.open_path(str(path))
     hands.settle()
-    assert hands.window.session.study is not None
+    assert hands.place.session.study is not None
     for label in hands.window.findChildren(QLabel):
         if label.isVisible():
             assert label.textFormat() is Qt.TextFormat.PlainText, label.text()

@@ -26,7 +26,7 @@ from yellow_slope.plots.marks import Pane
 
 
 def words(hands: Hands, name: str) -> str:
-    session = hands.window.session
+    session = hands.place.session
     assert session.study is not None
     assert session.view is not None
     basis = session.view.fit.design.bases.get(name) if session.view.fit is not None else None
@@ -44,13 +44,13 @@ def test_the_roster_says_how_each_variable_is_treated(demo_hands: Hands) -> None
         "learner": "free texts",
     }
     assert {name: words(demo_hands, name) for name in expected} == expected
-    demo_hands.window.session.edit("out", lambda s: take_out(s, s.model.terms))
+    demo_hands.place.session.edit("out", lambda s: take_out(s, s.model.terms))
     demo_hands.settle()
     assert words(demo_hands, "practice") == "centered, not used"
 
 
 def test_tiny_distributions(demo_hands: Hands) -> None:
-    study = demo_hands.window.session.study
+    study = demo_hands.place.session.study
     assert study is not None
     bars, many = bars_in(study, study.variable("coaching")), bars_in(study, study.variable("worry"))
     assert bars is not None
@@ -62,9 +62,9 @@ def test_tiny_distributions(demo_hands: Hands) -> None:
 
 def test_the_rosters_tooltip_has_the_whole_name_and_its_flags(hands: Hands) -> None:
     study = study_of({**noise_world(111), "site": [1.0, 2.0, 3.0, 4.0] * 20}, "y", "x, site")
-    hands.window.session.open(study)
+    hands.place.session.open(study)
     hands.settle()
-    roster = hands.window.roster
+    roster = hands.place.roster
     shown = {v.name: roster._flags(v) for v in roster.shown()}
     assert [key.text for key in shown["site"]] == ["code site"]
     area = roster.row_rect("site")
@@ -72,14 +72,14 @@ def test_the_rosters_tooltip_has_the_whole_name_and_its_flags(hands: Hands) -> N
     assert area is not None
     assert viewport is not None
     hands.clicks(viewport, QPoint(viewport.width() - 10, int(area.top()) + 32))
-    assert hands.window.foot.title.text() == "Is site a quantity, or a code?"
+    assert hands.place.foot.title.text() == "Is site a quantity, or a code?"
     hands.clicks(hands.foot_button("Treat as groups"))
-    assert hands.window.session.study is not None
-    assert hands.window.session.study.variable("site").kind is Kind.GROUP
+    assert hands.place.session.study is not None
+    assert hands.place.session.study.variable("site").kind is Kind.GROUP
 
 
 def test_ctrl_click_chooses_several_and_keys_treat_them(demo_hands: Hands) -> None:
-    roster = demo_hands.window.roster
+    roster = demo_hands.place.roster
     viewport = roster.viewport()
     assert viewport is not None
     for name in ("sleep", "age"):
@@ -88,15 +88,15 @@ def test_ctrl_click_chooses_several_and_keys_treat_them(demo_hands: Hands) -> No
         demo_hands.clicks(viewport, area.center(), ctrl=True)
     roster.setFocus()
     demo_hands.press("Z")
-    study = demo_hands.window.session.study
+    study = demo_hands.place.session.study
     assert study is not None
     assert [study.model.treatment(n) for n in ("sleep", "age")] == [STANDARDIZED] * 2
-    assert demo_hands.window.session.desk.chosen == ()
+    assert demo_hands.place.session.desk.chosen == ()
 
 
 def test_numbers_of_a_column_have_the_same_decimals(demo_hands: Hands) -> None:
     demo_hands.press("Alt+1")
-    grid = demo_hands.window.data.grid
+    grid = demo_hands.place.data.grid
     names = [grid.shown(j).variable for j in range(grid.columnCount())]
     for name, places in (("practice", 1), ("age", 0)):
         column = names.index(name)
@@ -107,9 +107,9 @@ def test_numbers_of_a_column_have_the_same_decimals(demo_hands: Hands) -> None:
 
 def test_column_heads_know_their_gaps(demo_hands: Hands) -> None:
     demo_hands.press("Alt+1")
-    grid = demo_hands.window.data.grid
+    grid = demo_hands.place.data.grid
     names = [grid.shown(j).variable for j in range(grid.columnCount())]
-    study = demo_hands.window.session.study
+    study = demo_hands.place.session.study
     assert study is not None
     column = study.table.column("worry")
     assert isinstance(column, NumberColumn)
@@ -122,13 +122,13 @@ def test_column_heads_know_their_gaps(demo_hands: Hands) -> None:
 
 def test_computed_columns_stand_after_their_sources_and_are_the_models_own(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.session.look(cell=Cell(2, term("practice*worry")))
+    window.place.session.look(cell=Cell(2, term("practice*worry")))
     demo_hands.press("Ctrl+D")
-    grid = window.data.grid
+    grid = window.place.data.grid
     titles = [grid.shown(j).title for j in range(grid.columnCount())]
     start = titles.index("practice")
     assert titles[start : start + 5] == ["practice", "practice centered", "worry", "worry centered", "practice × worry"]
-    results = window.session.view
+    results = window.place.session.view
     assert results is not None
     fit = results.evaluation.fit
     assert fit is not None
@@ -138,13 +138,13 @@ def test_computed_columns_stand_after_their_sources_and_are_the_models_own(demo_
         fit.x[4, j], abs=0.0006
     )
     demo_hands.press("Alt+3")
-    window.blocks.focus_ladder()
+    window.place.blocks.focus_ladder()
     demo_hands.press("Ctrl+D")
     assert "practice × worry" not in [grid.shown(j).title for j in range(grid.columnCount())]
 
 
 def typed(hands: Hands, name: str, text: str) -> None:
-    card = hands.window.data.card
+    card = hands.place.data.card
     field = next(w for w in card.findChildren(QLineEdit) if w.accessibleName() == name)
     field.selectAll()
     field.setFocus()
@@ -156,128 +156,128 @@ def typed(hands: Hands, name: str, text: str) -> None:
 def test_the_card_takes_labels_units_and_level_names(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+1")
-    window.session.look(variable="practice")
+    window.place.session.look(variable="practice")
     typed(demo_hands, "Label", "time on the slope")
     typed(demo_hands, "Unit, as in “hour”", "afternoon")
-    window.session.look(variable="coaching", cell=Cell(1, term("practice")))
+    window.place.session.look(variable="coaching", cell=Cell(1, term("practice")))
     typed(demo_hands, "Name of level 0", "nobody")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.variable("coaching").levels[0].label == "nobody"
     demo_hands.press("Alt+3")
     said = demo_hands.sentence()
     assert "per further afternoon of time on the slope" in said
     assert "in the group “nobody”" in said
-    assert window.session.undo_name == "name a level"
+    assert window.place.session.undo_name == "name a level"
 
 
 def test_the_card_chooses_reference_and_kind(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+1")
-    window.session.look(variable="coaching")
+    window.place.session.look(variable="coaching")
     demo_hands.settle()
-    buttons = {b.accessibleName(): b for b in window.data.card.findChildren(QToolButton)}
+    buttons = {b.accessibleName(): b for b in window.place.data.card.findChildren(QToolButton)}
     buttons["Take one-to-one as the reference group"].click()
     demo_hands.settle()
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.model.reference("coaching") == "3"
-    window.session.look(variable="worry")
+    window.place.session.look(variable="worry")
     demo_hands.settle()
-    buttons = {b.accessibleName(): b for b in window.data.card.findChildren(QToolButton)}
+    buttons = {b.accessibleName(): b for b in window.place.data.card.findChildren(QToolButton)}
     buttons["Treat worry as leave out"].click()
     demo_hands.settle()
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.variable("worry").kind is Kind.TEXT
     assert not [t for t in study.model.terms if "worry" in t.variables]
-    assert window.header.cases.text() == "225 of 240 cases"
+    assert window.place.header.cases.text() == "225 of 240 cases"
 
 
 def test_the_card_of_regions_says_what_the_regions_are(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    results = window.session.view
+    results = window.place.session.view
     assert results is not None
     fit = results.evaluation.fit
     assert fit is not None
     regions = probe_fit(results.evaluation.study, fit, Probe("practice", "worry")).panels[0].foci[0].regions
     assert regions is not None
-    lines = window.probe.card.lines()
+    lines = window.place.probe.card.lines()
     assert [line.bounds for line in lines] == ["below 4.26", "4.26 to 5.68", "above 5.68"]
     assert [line.words for line in lines] == ["slope above 0", "not significant", "slope below 0"]
     assert [int(line.cases.split()[0]) for line in lines] == [r.n for r in regions.within]
-    assert "lines meet inside the data" in " ".join(window.probe.card.notes())
+    assert "lines meet inside the data" in " ".join(window.place.probe.card.notes())
 
 
 def test_all_points_at_once_narrow_the_regions(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    before = [number(line.bounds.split()[1]) for line in window.probe.card.lines()[:1]]
-    window.probe.rule.choose(RegionRule.SIMULTANEOUS)
+    before = [number(line.bounds.split()[1]) for line in window.place.probe.card.lines()[:1]]
+    window.place.probe.rule.choose(RegionRule.SIMULTANEOUS)
     demo_hands.settle()
-    assert number(window.probe.card.lines()[0].bounds.split()[1]) < before[0]
+    assert number(window.place.probe.card.lines()[0].bounds.split()[1]) < before[0]
 
 
 def test_probe_sentence_chooses_step_focal_and_held_level(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    chip = window.probe.sentence.chip_of("coaching")
+    chip = window.place.probe.sentence.chip_of("coaching")
     assert chip is not None
     chip.picker.choose("3")
     demo_hands.settle()
-    assert window.session.current_probe().held == (("coaching", "3"),)  # type: ignore[union-attr]
+    assert window.place.session.current_probe().held == (("coaching", "3"),)  # type: ignore[union-attr]
     assert "in the group “one-to-one” (coaching)" in demo_hands.sentence()
-    window.probe.focal.choose("returner")
+    window.place.probe.focal.choose("returner")
     demo_hands.settle()
-    probe = window.session.current_probe()
+    probe = window.place.session.current_probe()
     assert probe is not None
     assert (probe.focal, probe.moderator) == ("returner", "balance")
-    assert window.probe.sentence.of.text() == "difference by"
+    assert window.place.probe.sentence.of.text() == "difference by"
 
 
 def test_a_group_focal_predictor_offers_its_comparisons(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.session.edit("probe", lambda s: put_probe(s, Probe("coaching", "practice")))
+    window.place.session.edit("probe", lambda s: put_probe(s, Probe("coaching", "practice")))
     demo_hands.press("Alt+5")
-    assert window.probe.comparison.isVisible()
-    window.probe.comparison.choose(2)
+    assert window.place.probe.comparison.isVisible()
+    window.place.probe.comparison.choose(2)
     demo_hands.settle()
-    assert window.foot.title.text().startswith("one-to-one minus none at practice")
+    assert window.place.foot.title.text().startswith("one-to-one minus none at practice")
 
 
 def test_the_frames_of_the_plots_map_pixels_to_values(demo_hands: Hands) -> None:
     demo_hands.press("Alt+5")
     for pane in (Pane.INTERACTION, Pane.EFFECT):
-        frame = demo_hands.window.probe.plots.frame(pane)
+        frame = demo_hands.place.probe.plots.frame(pane)
         assert frame is not None
         (x, y), area = (sum(frame.x) / 2, sum(frame.y) / 2), frame.area
         assert (float(frame.at_x(x)), float(frame.at_y(y))) == pytest.approx(area.middle)
         assert frame.value_x(area.left) == pytest.approx(frame.x[0])
-    right = demo_hands.window.probe.plots.frame(Pane.EFFECT)
+    right = demo_hands.place.probe.plots.frame(Pane.EFFECT)
     assert right is not None
     assert right.x == pytest.approx((1.0, 7.0))
 
 
 def test_opening_probe_is_no_step_for_undo_and_nothing_to_save(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.session.look(cell=Cell(2, term("returner*balance")))
+    window.place.session.look(cell=Cell(2, term("returner*balance")))
     demo_hands.press("Alt+5")
-    assert window.session.current_probe() == Probe("returner", "balance")
-    assert window.session.undo_name == ""
-    assert window.session.is_saved
+    assert window.place.session.current_probe() == Probe("returner", "balance")
+    assert window.place.session.undo_name == ""
+    assert window.place.session.is_saved
 
 
 def test_stories_without_anything_to_tell(hands: Hands) -> None:
-    assert explanation(hands.window.session).title == ""
+    assert explanation(hands.place.session).title == ""
     study = study_of(noise_world(112), "y", "x")
-    hands.window.session.open(take_out(study, study.model.terms))
+    hands.place.session.open(take_out(study, study.model.terms))
     hands.settle()
-    assert explanation(hands.window.session).title == "y"
-    hands.window.session.look(variable=None)
-    assert explanation(hands.window.session).title == "Choose a variable to read about it"
-    hands.window.go(Waypoint.CHECKS)
-    assert explanation(hands.window.session).title == "Nothing to check yet"
+    assert explanation(hands.place.session).title == "y"
+    hands.place.session.look(variable=None)
+    assert explanation(hands.place.session).title == "Choose a variable to read about it"
+    hands.place.go(Waypoint.CHECKS)
+    assert explanation(hands.place.session).title == "Nothing to check yet"
 
 
 @pytest.mark.parametrize(
@@ -296,7 +296,7 @@ def test_sentences_go_on_after_in_words(text: str, expected: str) -> None:
 def test_copying_the_sentence(demo_hands: Hands) -> None:
     from PyQt6.QtWidgets import QApplication
 
-    demo_hands.window.session.look(cell=Cell(0, term("age"), 0))
+    demo_hands.place.session.look(cell=Cell(0, term("age"), 0))
     demo_hands.press("Ctrl+Shift+C")
     clipboard = QApplication.clipboard()
     assert clipboard is not None
@@ -307,9 +307,9 @@ def test_copying_the_sentence(demo_hands: Hands) -> None:
 def test_wide_windows_open_more_steps() -> None:
     hands = Hands(2440, 1000)  # the chosen product's plot takes its part of the width
     try:
-        hands.window.fileactions.open_demo()
+        hands.place.fileactions.open_demo()
         hands.settle()
-        assert [c.is_open for c in hands.window.blocks.ladder.columns()] == [True, True, True]
+        assert [c.is_open for c in hands.place.blocks.ladder.columns()] == [True, True, True]
     finally:
         hands.close()
 
@@ -318,9 +318,9 @@ def test_own_scales_fill_each_row(demo_hands: Hands) -> None:
     from yellow_slope.app.blocks.drawing import LadderDrawing
 
     window = demo_hands.window
-    window.session.look(own_scales=True)
+    window.place.session.look(own_scales=True)
     demo_hands.window.grab()
-    ladder = window.blocks.ladder
+    ladder = window.place.blocks.ladder
     drawing = LadderDrawing(ladder, None)  # type: ignore[arg-type]
     fit = ladder.fit
     assert fit is not None
@@ -334,7 +334,7 @@ def test_own_scales_fill_each_row(demo_hands: Hands) -> None:
 
 
 def test_tooltips_of_the_ladder_say_what_a_cell_means(demo_hands: Hands) -> None:
-    ladder = demo_hands.window.blocks.ladder
+    ladder = demo_hands.place.blocks.ladder
     y = demo_hands.place_of("practice", "worry").y()
     column = ladder.columns()[-1]
     tip = ladder.tip_at(QPoint(column.x + 20, y))
@@ -353,17 +353,17 @@ def test_going_to_a_waypoint_never_puts_the_keyboard_on_a_button(demo_hands: Han
     demo_hands.press(chord)
     focused = demo_hands.focus()
     assert not isinstance(focused, QAbstractButton)
-    bench = demo_hands.window.benches[demo_hands.window.session.desk.waypoint]
+    bench = demo_hands.place.bench(demo_hands.place.session.desk.waypoint)
     assert bench.isAncestorOf(focused)
 
 
 def test_all_pick_points_are_seen_in_a_small_window() -> None:
     hands = Hands(1000, 700)
     try:
-        hands.window.fileactions.open_demo()
+        hands.place.fileactions.open_demo()
         hands.settle()
         hands.press("Alt+5")
-        table = hands.window.probe.table
+        table = hands.place.probe.table
         assert table.whole_height() <= table.room
     finally:
         hands.close()
@@ -371,9 +371,9 @@ def test_all_pick_points_are_seen_in_a_small_window() -> None:
 
 def test_many_links_of_the_foot_leave_its_text_the_width(demo_hands: Hands) -> None:
     demo_hands.window.resize(1000, 700)
-    demo_hands.window.go(Waypoint.PROBE)
+    demo_hands.place.go(Waypoint.PROBE)
     demo_hands.settle()
-    foot = demo_hands.window.foot
+    foot = demo_hands.place.foot
     links = [button.geometry() for button in foot._buttons]
     said = foot.findChild(QScrollArea)
     assert said is not None
@@ -382,7 +382,7 @@ def test_many_links_of_the_foot_leave_its_text_the_width(demo_hands: Hands) -> N
     assert foot.sentence.height() <= 3 * foot.sentence.fontMetrics().lineSpacing()
     assert all(link.top() >= said.mapTo(foot, said.rect().bottomLeft()).y() for link in links)
     assert all(link.bottom() <= foot.height() for link in links)
-    demo_hands.window.go(Waypoint.DATA)
+    demo_hands.place.go(Waypoint.DATA)
     demo_hands.settle()
     assert foot._buttons[0].x() > said.width(), "few links stand beside it"
 
@@ -393,9 +393,9 @@ def test_one_flag_of_many_columns_is_one_pennant_with_their_number(hands: Hands)
     random = np.random.default_rng(8)
     items = {f"item{i:02d}": random.integers(1, 6, n) for i in range(1, 31)}
     world = {**items, "y": np.cos(np.arange(n) * 1.3)}
-    hands.window.session.open(study_of(world, "y", ", ".join(items)))
+    hands.place.session.open(study_of(world, "y", ", ".join(items)))
     hands.settle()
-    roster, view = hands.window.roster, hands.window.session.view
+    roster, view = hands.place.roster, hands.place.session.view
     assert view is not None
     shared = [flag for flag in view.flags if len({flag.variable, *flag.also}) == 30]
     assert len(shared) == 1
@@ -417,7 +417,7 @@ def test_one_flag_of_many_columns_is_one_pennant_with_their_number(hands: Hands)
 def test_columns_far_apart_are_chosen_at_their_heads_and_treated_at_once(demo_hands: Hands) -> None:
     demo_hands.press("Alt+1")
     window = demo_hands.window
-    heads, grid = window.data.heads, window.data.grid
+    heads, grid = window.place.data.heads, window.place.data.grid
     viewport = heads.viewport()
     assert viewport is not None
 
@@ -427,18 +427,18 @@ def test_columns_far_apart_are_chosen_at_their_heads_and_treated_at_once(demo_ha
         at = QPoint(heads.sectionViewportPosition(place) + 40, 14)
         demo_hands.clicks(viewport, at, ctrl=ctrl, shift=shift)
 
-    names = [v.name for v in window.session.study.variables if v.kind is Kind.NUMBER]  # type: ignore[union-attr]
+    names = [v.name for v in window.place.session.study.variables if v.kind is Kind.NUMBER]  # type: ignore[union-attr]
     near = [n for n in names if heads.sectionViewportPosition(grid.place_of(n) or 0) < viewport.width() - 60]
     first, last = near[0], near[-1]
     assert abs((grid.place_of(first) or 0) - (grid.place_of(last) or 0)) > 1
     click(first)
     click(last, ctrl=True)
-    assert [t.variables[0] for t in window.session.desk.chosen] == [first, last]
-    assert window.foot.title.text() == "2 variables are chosen"
+    assert [t.variables[0] for t in window.place.session.desk.chosen] == [first, last]
+    assert window.place.foot.title.text() == "2 variables are chosen"
     click(first)
-    assert window.session.desk.chosen == ()
+    assert window.place.session.desk.chosen == ()
     click(last, shift=True)
-    assert len(window.session.desk.chosen) == abs((grid.place_of(first) or 0) - (grid.place_of(last) or 0)) + 1
+    assert len(window.place.session.desk.chosen) == abs((grid.place_of(first) or 0) - (grid.place_of(last) or 0)) + 1
 
 
 def test_a_product_of_far_columns_stands_beside_its_sources(hands: Hands) -> None:
@@ -446,13 +446,13 @@ def test_a_product_of_far_columns_stands_beside_its_sources(hands: Hands) -> Non
     n = 50
     random = np.random.default_rng(4)
     world = {f"v{i:02d}": random.normal(size=n) for i in range(30)}
-    hands.window.session.open(study_of({**world, "y": random.normal(size=n)}, "y", "v01, v28; v01*v28"))
+    hands.place.session.open(study_of({**world, "y": random.normal(size=n)}, "y", "v01, v28; v01*v28"))
     hands.settle()
-    hands.window.go(Waypoint.BLOCKS)
+    hands.place.go(Waypoint.BLOCKS)
     hands.settle()
-    hands.window.session.look(cell=Cell(1, term("v01*v28")))
+    hands.place.session.look(cell=Cell(1, term("v01*v28")))
     hands.press("Ctrl+D")
-    grid, heads = hands.window.data.grid, hands.window.data.heads
+    grid, heads = hands.place.data.grid, hands.place.data.heads
     place = grid.last_of(term("v01*v28"))
     assert place is not None
     assert grid.shown(place).title == "v01 × v28"
@@ -463,12 +463,12 @@ def test_a_product_of_far_columns_stands_beside_its_sources(hands: Hands) -> Non
         left = heads.sectionViewportPosition(j)
         assert 0 <= left <= viewport.width() - heads.sectionSize(j)
     said = "v01 × v28 and what it is made of stand first in the table; Ctrl+D puts them back."
-    assert hands.window.session.message == said
-    hands.window.session.look(cell=Cell(1, term("v01*v28")))
+    assert hands.place.session.message == said
+    hands.place.session.look(cell=Cell(1, term("v01*v28")))
     hands.press("Ctrl+D")
     assert [grid.shown(j).title for j in range(3)] == ["v00", "v01", "v02"]
-    assert hands.window.session.message == "v01 × v28 is no longer shown in the table."
-    hands.window.session.look(cell=Cell(0, term("v28")))
+    assert hands.place.session.message == "v01 × v28 is no longer shown in the table."
+    hands.place.session.look(cell=Cell(0, term("v28")))
     hands.press("Ctrl+D")
     assert [grid.shown(j).title for j in range(2)] == ["v28", "v00"]
-    assert hands.window.session.message == "v28 stands first in the table; Ctrl+D puts it back."
+    assert hands.place.session.message == "v28 stands first in the table; Ctrl+D puts it back."

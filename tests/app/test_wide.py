@@ -18,12 +18,12 @@ from yellow_slope.core.study.study import new_study
 
 def test_prepare_draws_as_many_strips_as_can_be_looked_at(hands: Hands) -> None:
     columns = tuple(number_column(f"v{k}", [k / 7, 1.5, 2.5 + k, 4.25]) for k in range(300))
-    hands.window.session.open(new_study(Table(columns)))
+    hands.place.session.open(new_study(Table(columns)))
     hands.settle()
-    hands.window.session.look(variable="v250")
-    hands.window.go(Waypoint.PREPARE)
+    hands.place.session.look(variable="v250")
+    hands.place.go(Waypoint.PREPARE)
     hands.settle()
-    bench = hands.window.prepare
+    bench = hands.place.prepare
     assert len(bench.strips) == MOST_STRIPS
     assert bench.strips[0].name == "v250"
     said = [label.text() for label in bench.findChildren(QLabel)]
@@ -39,14 +39,14 @@ def test_the_column_chosen_in_the_roster_comes_into_sight_and_dates_keep_their_h
     path.write_text("\n".join([",".join([*names, "when"]), *rows]) + "\n")
     hands.types(str(path))
     window = hands.window
-    window.session.look(variable="when")
+    window.place.session.look(variable="when")
     hands.settle()
-    place = window.data.grid.place_of("when")
+    place = window.place.data.grid.place_of("when")
     assert place == 30
-    bar = window.data.view.horizontalScrollBar()
+    bar = window.place.data.view.horizontalScrollBar()
     assert bar is not None
     assert bar.value() > 0
-    assert window.data.grid.data(window.data.grid.index(0, place)) == "2024-03-01"
+    assert window.place.data.grid.data(window.place.data.grid.index(0, place)) == "2024-03-01"
 
 
 def test_strips_out_of_sight_are_not_drawn(hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -60,8 +60,8 @@ def test_strips_out_of_sight_are_not_drawn(hands: Hands, monkeypatch: pytest.Mon
 
     monkeypatch.setattr(NumberStrip, "paintEvent", seen)
     columns = tuple(number_column(f"v{k}", [k / 7, 1.5, 2.5 + k, 4.25]) for k in range(300))
-    hands.window.session.open(new_study(Table(columns)))
+    hands.place.session.open(new_study(Table(columns)))
     hands.settle()
-    hands.window.go(Waypoint.PREPARE)
+    hands.place.go(Waypoint.PREPARE)
     hands.settle()
     assert 8 < len(drawn) < 30

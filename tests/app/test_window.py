@@ -37,8 +37,8 @@ from yellow_slope.plots.marks import Pane
 def test_first_sight_has_the_keyboard_and_opens_what_is_typed(hands: Hands) -> None:
     assert hands.window.first.path.hasFocus()
     hands.types(str(STUDY))
-    assert hands.window.session.desk.waypoint is Waypoint.BLOCKS
-    assert hands.window.header.cases.text() == "221 of 240 cases"
+    assert hands.place.session.desk.waypoint is Waypoint.BLOCKS
+    assert hands.place.header.cases.text() == "221 of 240 cases"
     assert recent_files() == [STUDY.resolve()]
 
 
@@ -49,12 +49,12 @@ def test_a_file_that_cannot_be_opened_is_said_where_one_looks(hands: Hands, tmp_
     hands.types(str(broken))
     assert hands.window.first.trouble.isVisible()
     assert "row 3: 1 value where there are 2 columns" in hands.window.first.trouble.text()
-    assert hands.window.session.study is None
+    assert hands.place.session.study is None
 
 
 def test_opening_a_table_asks_nothing_and_says_how_it_was_read(hands: Hands) -> None:
     hands.types(str(TABLE))
-    bench = hands.window.benches[Waypoint.DATA]
+    bench = hands.place.bench(Waypoint.DATA)
     assert isinstance(bench, DataBench)
     assert bench.isVisible()
     assert bench.read_as.text().startswith("Read as: separated by commas, decimal point, names in row 1, 240 rows")
@@ -63,28 +63,28 @@ def test_opening_a_table_asks_nothing_and_says_how_it_was_read(hands: Hands) -> 
 @pytest.mark.parametrize("waypoint", Waypoint)
 def test_every_waypoint_is_reached_by_key_and_by_click(demo_hands: Hands, waypoint: Waypoint) -> None:
     demo_hands.press(f"Alt+{list(Waypoint).index(waypoint) + 1}")
-    assert demo_hands.window.benches[waypoint].isVisible()
+    assert demo_hands.place.bench(waypoint).isVisible()
     demo_hands.press("Alt+3")
-    trail = demo_hands.window.header.trail
+    trail = demo_hands.place.header.trail
     demo_hands.clicks(trail, trail.place_of(waypoint))
-    assert demo_hands.window.session.desk.waypoint == waypoint
+    assert demo_hands.place.session.desk.waypoint == waypoint
 
 
 def test_no_data_yet_is_said_at_every_waypoint(hands: Hands) -> None:
     hands.types(str(TABLE))
     for waypoint in Waypoint:
-        hands.window.go(waypoint)
+        hands.place.go(waypoint)
         hands.settle()
         hands.window.grab()
-    hands.window.go(Waypoint.PROBE)
-    assert hands.window.foot.title.text() == "Nothing to probe yet"
-    hands.window.go(Waypoint.BLOCKS)
-    assert "Choose an outcome here" in hands.window.blocks.problem.text()
+    hands.place.go(Waypoint.PROBE)
+    assert hands.place.foot.title.text() == "Nothing to probe yet"
+    hands.place.go(Waypoint.BLOCKS)
+    assert "Choose an outcome here" in hands.place.blocks.problem.text()
 
 
 def test_the_table_shows_labels_or_codes_by_one_key(demo_hands: Hands) -> None:
     demo_hands.press("Alt+1")
-    grid = demo_hands.window.data.grid
+    grid = demo_hands.place.data.grid
     column = [grid.shown(j).variable for j in range(grid.columnCount())].index("coaching")
     raw = open_anything(TABLE).table.column("coaching")
     label = grid.data(grid.index(1, column))
@@ -96,12 +96,12 @@ def test_the_table_shows_labels_or_codes_by_one_key(demo_hands: Hands) -> None:
 def test_a_million_cells_cost_nothing_to_show(hands: Hands) -> None:
     rng = np.random.default_rng(1)
     world = {f"v{k}": rng.normal(size=25_000) for k in range(40)}
-    hands.window.session.open(study_of(world, "v0", "v1"))
+    hands.place.session.open(study_of(world, "v0", "v1"))
     hands.settle()
     hands.press("Alt+1")
-    grid = hands.window.data.grid
+    grid = hands.place.data.grid
     assert grid.rowCount() * grid.columnCount() == 1_000_000
-    view = hands.window.data.view
+    view = hands.place.data.view
     view.scrollToBottom()
     hands.app.processEvents()
     shown = number(grid.data(grid.index(24_999, 39)))
@@ -110,30 +110,30 @@ def test_a_million_cells_cost_nothing_to_show(hands: Hands) -> None:
 
 def test_the_card_changes_kind_and_names_and_can_be_undone(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.session.look(variable="site")
-    window.roster.setFocus()
+    window.place.session.look(variable="site")
+    window.place.roster.setFocus()
     demo_hands.press("N")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.variable("site").kind is Kind.NUMBER
     demo_hands.press("G")
-    assert window.session.study is not None
-    assert [x.label for x in window.session.study.variable("site").levels] == ["north hall", "quarry", "harbour"]
+    assert window.place.session.study is not None
+    assert [x.label for x in window.place.session.study.variable("site").levels] == ["north hall", "quarry", "harbour"]
     demo_hands.press("Ctrl+Z")
     demo_hands.press("Ctrl+Z")
-    assert window.session.study is window.session.saved
+    assert window.place.session.study is window.place.session.saved
 
 
 def test_prepare_treats_several_at_once(hands: Hands) -> None:
     hands.types(str(TABLE))
     hands.press("Alt+2")
-    prepare = hands.window.prepare
+    prepare = hands.place.prepare
     strips = {s.name: s for s in prepare.strips}
     hands.clicks(strips["practice"], QPoint(40, 30))
     for name in ("worry", "sleep", "age"):
         hands.clicks(strips[name], QPoint(40, 14), ctrl=True)
     hands.press("Z")
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert {v.name for v in study.variables if study.model.treatment(v.name) == STANDARDIZED} == {
         "practice",
@@ -149,12 +149,12 @@ def test_prepare_treats_several_at_once(hands: Hands) -> None:
 
 def test_a_click_on_a_level_makes_it_the_reference(demo_hands: Hands) -> None:
     demo_hands.press("Alt+2")
-    prepare = demo_hands.window.prepare
+    prepare = demo_hands.place.prepare
     strip = next(s for s in prepare.strips if s.name == "coaching")
     assert isinstance(strip, GroupStrip)
     demo_hands.clicks(strip, QPoint(40, 14))
     demo_hands.clicks(prepare.card.sheet, prepare.card.sheet.level_rect(3).center())
-    study = demo_hands.window.session.study
+    study = demo_hands.place.session.study
     assert study is not None
     assert study.model.reference("coaching") == "3"
     assert strip._treated(study.variable("coaching")) == "3 comparisons with one-to-one"
@@ -162,7 +162,7 @@ def test_a_click_on_a_level_makes_it_the_reference(demo_hands: Hands) -> None:
 
 def test_checks_change_the_large_plot(demo_hands: Hands) -> None:
     demo_hands.press("Alt+4")
-    bench = demo_hands.window.benches[Waypoint.CHECKS]
+    bench = demo_hands.place.bench(Waypoint.CHECKS)
     demo_hands.clicks(bench.small[Check.NORMAL])  # type: ignore[attr-defined]
     assert bench.title.text() == question(Check.NORMAL)  # type: ignore[attr-defined]
     assert "Shapiro-Wilk W = .978" in demo_hands.sentence()
@@ -172,27 +172,27 @@ def test_the_handle_follows_mouse_keys_and_typing(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
     window.grab()
-    probed = window.session.probed()
+    probed = window.place.session.probed()
     assert probed is not None
     curve = probed.panels[0].foci[0].curve
     assert curve is not None
-    plots = window.probe.plots
+    plots = window.place.probe.plots
     frame = plots.frame(Pane.EFFECT)
     assert frame is not None
     demo_hands.clicks(plots, QPointF(float(frame.at_x(5.0)), float(frame.at_y(0.0))))
-    assert window.session.desk.seen.handle == pytest.approx(5.0, abs=0.03)
+    assert window.place.session.desk.seen.handle == pytest.approx(5.0, abs=0.03)
     plots.setFocus()
     demo_hands.press("Home")
     low, high = curve.boundaries()
-    assert window.session.desk.seen.handle == pytest.approx(low)
+    assert window.place.session.desk.seen.handle == pytest.approx(low)
     demo_hands.press("End")
-    assert window.session.desk.seen.handle == pytest.approx(high)
+    assert window.place.session.desk.seen.handle == pytest.approx(high)
     demo_hands.press("Right")
-    assert window.session.desk.seen.handle > high  # type: ignore[operator]
-    window.probe.at.setFocus()
-    window.probe.at.selectAll()
+    assert window.place.session.desk.seen.handle > high  # type: ignore[operator]
+    window.place.probe.at.setFocus()
+    window.place.probe.at.selectAll()
     demo_hands.types("2.5")
-    shown = window.probe.table.rows()[0]
+    shown = window.place.probe.table.rows()[0]
     assert shown.value == "2.50"
     assert shown.effect.effect == pytest.approx(float(curve.effect(np.array([2.5]))[0]))
     assert "at worry 2.50, per further hour of practice" in demo_hands.sentence()
@@ -202,12 +202,12 @@ def test_swap_and_keep_as_pick_point(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
     window.grab()
-    window.probe.plots.put_handle(5.5)
-    window.probe.plots.setFocus()
+    window.place.probe.plots.put_handle(5.5)
+    window.place.probe.plots.setFocus()
     demo_hands.press("Ctrl+M")
-    assert [row.value for row in window.probe.table.rows()][-1] == "5.50"
+    assert [row.value for row in window.place.probe.table.rows()][-1] == "5.50"
     demo_hands.press("Ctrl+I")
-    probe = window.session.current_probe()
+    probe = window.place.session.current_probe()
     assert probe is not None
     assert (probe.focal, probe.moderator) == ("worry", "practice")
 
@@ -217,14 +217,14 @@ def test_swap_and_keep_as_pick_point(demo_hands: Hands) -> None:
 )
 def test_probes_of_every_kind_are_drawn(demo_hands: Hands, probe: Probe) -> None:
     window = demo_hands.window
-    window.session.edit("probe", lambda s: put_probe(s, probe))
+    window.place.session.edit("probe", lambda s: put_probe(s, probe))
     demo_hands.press("Alt+5")
     window.grab()
-    rows = window.probe.table.rows()
+    rows = window.place.probe.table.rows()
     assert len(rows) == (10 if probe.moderator == "coaching" else 4)
-    assert {frame.pane for frame in window.probe.plots.frames} >= {Pane.INTERACTION, Pane.EFFECT}
-    window.probe.table.choose(len(rows) - 1)
-    assert window.foot.title.text()
+    assert {frame.pane for frame in window.place.probe.plots.frames} >= {Pane.INTERACTION, Pane.EFFECT}
+    window.place.probe.table.choose(len(rows) - 1)
+    assert window.place.foot.title.text()
     assert demo_hands.sentence().startswith("In words: ")
 
 
@@ -234,27 +234,27 @@ def test_group_by_group_is_drawn(hands: Hands) -> None:
     hands.types("control = returner, coaching from none; returner x coaching")
     hands.press("Alt+5")
     hands.window.grab()
-    assert len(hands.window.probe.table.rows()) == 4 + 6
+    assert len(hands.place.probe.table.rows()) == 4 + 6
 
 
 def test_saving_and_opening_again(demo_hands: Hands, tmp_path: Path) -> None:
     window = demo_hands.window
-    window.session.history.path = tmp_path / "mine.yslope"
-    window.session.edit("rename", lambda s: rename_study(s, "mine"))
-    assert not window.session.is_saved
+    window.place.session.history.path = tmp_path / "mine.yslope"
+    window.place.session.edit("rename", lambda s: rename_study(s, "mine"))
+    assert not window.place.session.is_saved
     demo_hands.press("Ctrl+S")
-    assert window.session.is_saved
+    assert window.place.session.is_saved
     assert open_anything(tmp_path / "mine.yslope").name == "mine"
 
 
 def test_a_disk_that_refuses_is_said_and_the_study_is_kept(demo_hands: Hands, tmp_path: Path) -> None:
     window = demo_hands.window
-    window.session.history.path = tmp_path / "nowhere" / "mine.yslope"
-    window.session.edit("rename", lambda s: rename_study(s, "mine"))
+    window.place.session.history.path = tmp_path / "nowhere" / "mine.yslope"
+    window.place.session.edit("rename", lambda s: rename_study(s, "mine"))
     demo_hands.answers("Leave it unsaved")
     demo_hands.press("Ctrl+S")
-    assert "cannot be written" in window.status.message.text()
-    assert not window.session.is_saved
+    assert "cannot be written" in window.place.status.message.text()
+    assert not window.place.session.is_saved
 
 
 def test_figures_are_written_for_every_name_on_the_line(
@@ -268,24 +268,24 @@ def test_figures_are_written_for_every_name_on_the_line(
     assert b"<svg" in (tmp_path / "slopes.svg").read_bytes()
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("slopes.bmp", True))
     demo_hands.press("Ctrl+E")
-    assert "written as .png, .svg, .pdf, .tiff or .csv" in demo_hands.window.session.message
+    assert "written as .png, .svg, .pdf, .tiff or .csv" in demo_hands.place.session.message
 
 
 def test_the_report_stands_on_screen_and_the_equation_is_copied(demo_hands: Hands) -> None:
     demo_hands.press("Alt+6")
-    report = demo_hands.window.report
+    report = demo_hands.place.report
     text = report.page.toPlainText()
     assert "What each block adds to control score" in text
     assert "Regions of significance along worry" in text
-    report.copy_button.choose(demo_hands.window.equations.copy_text)
+    report.copy_button.choose(demo_hands.place.equations.copy_text)
     demo_hands.settle()
     clipboard = QApplication.clipboard()
     assert clipboard is not None
     assert clipboard.text().startswith("control score = ")
-    report.copy_button.choose(demo_hands.window.equations.copy_latex)
+    report.copy_button.choose(demo_hands.place.equations.copy_latex)
     demo_hands.settle()
     assert clipboard.text().startswith(r"\widehat{\text{control score}} = ")
-    report.copy_button.choose(demo_hands.window.equations.copy_picture)
+    report.copy_button.choose(demo_hands.place.equations.copy_picture)
     demo_hands.settle()
     assert clipboard.image().width() == 1950, "6.5 inches at 300 dpi"
 
@@ -293,32 +293,32 @@ def test_the_report_stands_on_screen_and_the_equation_is_copied(demo_hands: Hand
 def test_the_step_that_is_reported_is_chosen_once(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+3")
-    window.blocks.ladder.setFocus()
+    window.place.blocks.ladder.setFocus()
     demo_hands.press("Left")
     demo_hands.press("ctrl+shift+R")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.model.reported_step == 1
-    assert window.session.desk.open_step is None
-    assert window.blocks.ladder.open_step() == 1
+    assert window.place.session.desk.open_step is None
+    assert window.place.blocks.ladder.open_step() == 1
     demo_hands.press("Alt+6")
-    text = window.report.page.toPlainText()
+    text = window.place.report.page.toPlainText()
     assert "Equation of step 2" in text
-    assert window.report.step.current == 1
-    window.report.step.choose(2)
+    assert window.place.report.step.current == 1
+    window.place.report.step.choose(2)
     demo_hands.settle()
-    assert "Equation of step 3" in window.report.page.toPlainText()
+    assert "Equation of step 3" in window.place.report.page.toPlainText()
     demo_hands.press("Ctrl+Z")
-    assert "Equation of step 2" in window.report.page.toPlainText()
+    assert "Equation of step 2" in window.place.report.page.toPlainText()
 
 
 def test_a_flag_is_put_aside_with_a_reason(demo_hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("a wet form", True))
-    demo_hands.clicks(demo_hands.window.header.cases)
-    assert demo_hands.window.foot.title.text() == "19 cases left out for missing values"
+    demo_hands.clicks(demo_hands.place.header.cases)
+    assert demo_hands.place.foot.title.text() == "19 cases left out for missing values"
     demo_hands.clicks(demo_hands.foot_button("Put aside …"))
-    assert demo_hands.window.session.view.flags == ()  # type: ignore[union-attr]
-    assert demo_hands.window.status.flags.text() == "no flags"
+    assert demo_hands.place.session.view.flags == ()  # type: ignore[union-attr]
+    assert demo_hands.place.status.flags.text() == "no flags"
 
 
 def test_forty_variables_and_long_names(hands: Hands) -> None:
@@ -327,24 +327,24 @@ def test_forty_variables_and_long_names(hands: Hands) -> None:
     world = {f"{long} {k}": rng.normal(size=200) for k in range(40)}
     names = list(world)
     study = study_of(world, names[0], f"{names[1]}, {names[2]}; {names[1]}*{names[2]}")
-    hands.window.session.open(study)
+    hands.place.session.open(study)
     hands.settle()
     for waypoint in Waypoint:
-        hands.window.go(waypoint)
+        hands.place.go(waypoint)
         hands.settle()
         hands.window.grab()
-    assert hands.window.roster.verticalScrollBar().maximum() > 0
-    assert all(len(v.short) <= 18 for v in hands.window.session.study.variables)  # type: ignore[union-attr]
+    assert hands.place.roster.verticalScrollBar().maximum() > 0
+    assert all(len(v.short) <= 18 for v in hands.place.session.study.variables)  # type: ignore[union-attr]
 
 
 def test_a_narrow_window_folds_the_roster(hands: Hands) -> None:
-    hands.window.fileactions.open_demo()
+    hands.place.fileactions.open_demo()
     hands.window.resize(1120, 700)
     hands.settle()
-    assert hands.window.side.width() == looks.SIZES.roster_folded
+    assert hands.place.side.width() == looks.SIZES.roster_folded
     hands.window.resize(1280, 800)
     hands.settle()
-    assert hands.window.side.width() == looks.SIZES.roster
+    assert hands.place.side.width() == looks.SIZES.roster
 
 
 def test_dark_is_dark_and_light_again_is_light(demo_hands: Hands) -> None:
@@ -357,48 +357,48 @@ def test_dark_is_dark_and_light_again_is_light(demo_hands: Hands) -> None:
 
 def test_typing_into_the_search_box_narrows_the_roster(demo_hands: Hands) -> None:
     demo_hands.press("Ctrl+F")
-    QTest.keyClicks(demo_hands.window.search, "pr")
-    assert [v.name for v in demo_hands.window.roster.shown()] == ["practice"]
+    QTest.keyClicks(demo_hands.place.search, "pr")
+    assert [v.name for v in demo_hands.place.roster.shown()] == ["practice"]
 
 
 def test_a_variable_that_turns_the_model_impossible_is_said(hands: Hands) -> None:
     world = {k: v[:6] for k, v in noise_world(71).items()}
-    hands.window.session.open(study_of(world, "y", "x, w, z, g, d"))
+    hands.place.session.open(study_of(world, "y", "x, w, z, g, d"))
     hands.settle()
-    assert "coefficients from 6 cases" in hands.window.blocks.problem.text()
-    assert hands.window.blocks.problem.isVisibleTo(hands.window.blocks)
+    assert "coefficients from 6 cases" in hands.place.blocks.problem.text()
+    assert hands.place.blocks.problem.isVisibleTo(hands.place.blocks)
 
 
 def test_a_phrase_of_the_reading_can_be_changed(hands: Hands, tmp_path: Path) -> None:
     path = tmp_path / "mixed.csv"
     path.write_text("a;b\n1,5;2\n2,5;3\n")
     hands.types(str(path))
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert source_phrases(study.source, study.table.n_rows)[:2] == ("separated by semicolons", "decimal comma")
-    strip = hands.window.data.read_as
+    strip = hands.place.data.read_as
     strip.decimal.choose(".")
     hands.settle()
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert source_phrases(study.source, study.table.n_rows)[1] == "decimal point"
     assert not study.table.column("a").is_numeric
     strip.names.choose(None)
     hands.settle()
-    assert hands.window.session.study is not None
-    assert hands.window.session.study.table.names == ("column 1", "column 2")
+    assert hands.place.session.study is not None
+    assert hands.place.session.study.table.names == ("column 1", "column 2")
 
 
 def test_a_reading_that_does_not_fit_is_said_and_changes_nothing(hands: Hands, tmp_path: Path) -> None:
     path = tmp_path / "notes.csv"
     path.write_text("a,b\nx;1,2\ny,3\n")
     hands.types(str(path))
-    before = hands.window.session.study
+    before = hands.place.session.study
     hands.answers("Do not open it")
-    hands.window.data.read_as.separator.choose(";")
+    hands.place.data.read_as.separator.choose(";")
     hands.settle()
-    assert hands.window.session.study is before
-    assert "row " in hands.window.session.message
+    assert hands.place.session.study is before
+    assert "row " in hands.place.session.message
 
 
 def test_rows_of_another_length_are_asked_about(hands: Hands, tmp_path: Path) -> None:
@@ -406,15 +406,15 @@ def test_rows_of_another_length_are_asked_about(hands: Hands, tmp_path: Path) ->
     path.write_text("a,b\n1,x\n2\n3,z,9\n4,u\n")
     hands.answers("Skip these rows")
     hands.types(str(path))
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert study.table.n_rows == 2
-    assert "2 rows of another length skipped: 3, 4" in hands.window.data.read_as.rest.text()
-    hands.window.data.read_as.ragged.choose(Ragged.FILL)
+    assert "2 rows of another length skipped: 3, 4" in hands.place.data.read_as.rest.text()
+    hands.place.data.read_as.ragged.choose(Ragged.FILL)
     hands.settle()
-    assert hands.window.session.study is not None
-    assert hands.window.session.study.table.n_rows == 4
-    assert "2 rows more" in hands.window.session.message
+    assert hands.place.session.study is not None
+    assert hands.place.session.study.table.n_rows == 4
+    assert "2 rows more" in hands.place.session.message
 
 
 def test_reading_again_keeps_the_model_and_can_be_undone(hands: Hands, tmp_path: Path) -> None:
@@ -424,19 +424,19 @@ def test_reading_again_keeps_the_model_and_can_be_undone(hands: Hands, tmp_path:
     hands.types(str(path))
     hands.press("Ctrl+L")
     hands.types("y = x, w; x times w".replace("times", "x"))
-    before = hands.window.session.study
+    before = hands.place.session.study
     assert before is not None
     path.write_text("x,g,y,more\n" + "\n".join(f"{r.split(',')[0]},{r.split(',', 2)[2]},1" for r in rows[:30]) + "\n")
     hands.press("F5")
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert (study.table.n_rows, study.model.outcome) == (30, "y")
     assert [t.variables for t in study.model.terms] == [("x",)]
-    said = hands.window.session.message
+    said = hands.place.session.message
     assert "10 rows fewer; 1 column new (“more”); 1 column gone (“w”)" in said
     assert "These could not stay: w and x × w." in said
     hands.press("Ctrl+Z")
-    assert hands.window.session.study is before
+    assert hands.place.session.study is before
 
 
 def test_a_copied_table_can_be_pasted(hands: Hands) -> None:
@@ -444,10 +444,10 @@ def test_a_copied_table_can_be_pasted(hands: Hands) -> None:
     assert clipboard is not None
     clipboard.setText("a\tb\n1,5\tx\n2,5\ty\n")
     hands.press("Ctrl+Shift+V")
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert study.table.names == ("a", "b")
-    assert "separated by tabs, decimal comma" in hands.window.data.read_as.text()
+    assert "separated by tabs, decimal comma" in hands.place.data.read_as.text()
 
 
 def test_a_file_dropped_anywhere_is_opened(hands: Hands) -> None:
@@ -463,8 +463,8 @@ def test_a_file_dropped_anywhere_is_opened(hands: Hands) -> None:
     dropped = QDropEvent(QPointF(300, 300), Qt.DropAction.CopyAction, carried, left, none)
     QApplication.sendEvent(hands.window, dropped)
     hands.settle()
-    assert hands.window.session.study is not None
-    assert hands.window.session.study.table.n_rows == 240
+    assert hands.place.session.study is not None
+    assert hands.place.session.study.table.n_rows == 240
 
 
 def test_recent_files_are_offered_at_first_sight(hands: Hands) -> None:
@@ -475,13 +475,13 @@ def test_recent_files_are_offered_at_first_sight(hands: Hands) -> None:
             b.accessibleName(): b for b in again.window.first.findChildren(type(again.window.first.browse_button))
         }
         again.clicks(buttons[f"Open {TABLE.name}"])
-        assert again.window.session.source == TABLE.resolve()
+        assert again.place.session.source == TABLE.resolve()
     finally:
         again.close()
 
 
 def test_the_level_of_the_intervals_is_chosen_once_for_all(demo_hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
-    fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
+    fit = demo_hands.place.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     before = fit.last.high - fit.last.low
 
@@ -490,14 +490,14 @@ def test_the_level_of_the_intervals_is_chosen_once_for_all(demo_hands: Hands, mo
         return 1
 
     monkeypatch.setattr(NumberDialog, "exec", answered)
-    demo_hands.window.actions_table.of(StandardErrors.ask_level).run()
+    demo_hands.place.actions_table.of(StandardErrors.ask_level).run()
     demo_hands.settle()
-    fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
+    fit = demo_hands.place.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     assert np.all(fit.last.high - fit.last.low > before)
-    status = demo_hands.window.status
+    status = demo_hands.place.status
     assert (status.level.text(), status.errors.text()) == ("99% intervals  ▾", "classical SE  ▾")
-    demo_hands.window.blocks.focus_ladder()
+    demo_hands.place.blocks.focus_ladder()
     demo_hands.press("Down")
     demo_hands.press("Down")
     assert "(99% CI " in demo_hands.sentence()
@@ -507,11 +507,11 @@ def test_a_changed_study_is_not_left_without_asking(demo_hands: Hands, monkeypat
     from PyQt6.QtWidgets import QMessageBox
 
     window = demo_hands.window
-    window.session.edit("rename", lambda s: rename_study(s, "mine"))
+    window.place.session.edit("rename", lambda s: rename_study(s, "mine"))
     asked: list[str] = []
     monkeypatch.setattr(QMessageBox, "exec", lambda box: asked.append(box.text()))
     window.open_path(str(TABLE))
     demo_hands.settle()
     assert asked == ["“mine” has changes that are not saved."]
-    assert window.session.study is not None
-    assert window.session.study.name == "mine", "no answer means: stay"
+    assert window.place.session.study is not None
+    assert window.place.session.study.name == "mine", "no answer means: stay"

@@ -118,7 +118,7 @@ class Stroll:
         self.shutter.setInterval(200)
         self.shutter.timeout.connect(self._shut_popups)
         self.shutter.start()
-        dialogs, rng = hands.window.dialogs, self.rng
+        dialogs, rng = hands.place.dialogs, self.rng
         dialogs.text = lambda *_: rng.choice([None, *TYPED])  # type: ignore[method-assign]
         dialogs.words = lambda *_: rng.choice([None, *TYPED, "{n} of them, {b a x b}"])  # type: ignore[method-assign]
         dialogs.number = lambda *_: rng.choice([None, 0.0, 3.5, -2.0])  # type: ignore[method-assign]
@@ -151,9 +151,9 @@ class Stroll:
             popup.close()
 
     def _action(self) -> None:
-        found = self.rng.choice([a for a in self.hands.window.actions_table if a.id not in LEFT_OUT])
+        found = self.rng.choice([a for a in self.hands.place.actions_table if a.id not in LEFT_OUT])
         self.done[-1] = found.id
-        self.hands.window.actions_table.run(found.id)
+        self.hands.place.actions_table.run(found.id)
 
     def _key(self) -> None:
         widget = QApplication.focusWidget()
@@ -166,9 +166,7 @@ class Stroll:
     def _widgets(self, kind: type[QWidget]) -> list[QWidget]:
         window = self.hands.window
         left_out = {window.first.browse_button, window.first.demo}
-        return [
-            w for w in window.desk_widget.findChildren(kind) if w.isVisible() and w.isEnabled() and w not in left_out
-        ]
+        return [w for w in window.place.findChildren(kind) if w.isVisible() and w.isEnabled() and w not in left_out]
 
     def _click(self) -> None:
         widget = self.rng.choice(self._widgets(QWidget))
@@ -180,7 +178,7 @@ class Stroll:
 
     def _type(self) -> None:
         fields = self._widgets(QLineEdit)
-        study = self.hands.window.session.study
+        study = self.hands.place.session.study
         if not fields or study is None:
             return
         field = self.rng.choice(fields)
@@ -199,10 +197,10 @@ class Stroll:
     def _go(self) -> None:
         waypoint = self.rng.choice(list(Waypoint))
         self.done[-1] = f"go to {waypoint}"
-        self.hands.window.go(waypoint)
+        self.hands.place.go(waypoint)
 
     def _edit(self) -> None:
-        session = self.hands.window.session
+        session = self.hands.place.session
         assert session.study is not None
         if session.study.table.n_rows != start(0).table.n_rows:
             return  # its arguments are drawn for that table
@@ -211,7 +209,7 @@ class Stroll:
         self.done[-1] = self.walk.done[-1]
 
     def _look(self) -> None:
-        session = self.hands.window.session
+        session = self.hands.place.session
         assert session.study is not None
         name = self.rng.choice(session.study.variables).name
         self.done[-1] = f"look at {name}"
@@ -225,7 +223,8 @@ class Stroll:
 
 @pytest.mark.parametrize("seed", range(BEGIN, END))
 def test_walks_in_the_window(hands: Hands, seed: int, tmp_path: Path) -> None:
-    session = hands.window.session
+    session = hands.place.session
+    hands.place.build_all()
     session.open(awkward(seed))
     hands.settle(60)
     begin = session.study

@@ -28,7 +28,7 @@ the tests' own counter (`make episodes`) and checked by every test run.
 def report_screen_and_results_agree(hands: Hands) -> Iterator[None]:
     """Every episode ends with a report whose every number is the screen's and that of the results file."""
     yield
-    view = hands.window.session.view
+    view = hands.place.session.view
     if view is not None:
         assert disagreements(view.evaluation) == []
 

@@ -20,34 +20,34 @@ def test_e1(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     hands.types(str(plain_table(tmp_path, words={"returner": SEASONS})))
 
     # Names, kinds, missing, n.
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
-    assert [v.name for v in window.roster.shown()] == list(study.table.names)
+    assert [v.name for v in window.place.roster.shown()] == list(study.table.names)
     assert study.variable("returner").kind is Kind.GROUP
     assert study.variable("learner").kind is Kind.IDENTIFIER
-    assert "240 cases, 10 variables" in window.data.cases.said.text()
-    gaps = window.data.grid.gaps(study.table.names.index("worry"))
+    assert "240 cases, 10 variables" in window.place.data.cases.said.text()
+    gaps = window.place.data.grid.gaps(study.table.names.index("worry"))
     assert gaps == pytest.approx(np.mean(~study.columns.present("worry")))
 
     # A text-valued group beside numbers: its indicator appears by itself, named by the level, with its reference
     # stated.
     hands.press("Ctrl+L")
     hands.types("control = practice, returner")
-    rows = {row.whole for row in window.blocks.ladder.sheet.rows}
+    rows = {row.whole for row in window.place.blocks.ladder.sheet.rows}
     assert "returner: returner vs first season" in rows
     data = raw("control", "practice", "returner")
     fit = fitted(data["control"], data["practice"], data["returner"])
-    step = window.session.view.evaluation.fit.last  # type: ignore[union-attr]
+    step = window.place.session.view.evaluation.fit.last  # type: ignore[union-attr]
     assert step.b[1:] == pytest.approx([fit.effect([0, 1, 0])[0], fit.effect([0, 0, 1])[0]], rel=1e-9)
 
     # Only the product of group and number: a flag says which part is missing, and adds it in one click.
     hands.press("Ctrl+L")
     hands.types("balance x returner")
     hands.press("F8")
-    link = next(b for b in window.foot._buttons if "balance" in b.text())
-    assert "balance" in window.foot.title.text()
+    link = next(b for b in window.place.foot._buttons if "balance" in b.text())
+    assert "balance" in window.place.foot.title.text()
     hands.clicks(link)
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert [t.variables for t in study.model.terms if t.variables == ("balance",)] == [("balance",)]
 
@@ -57,11 +57,11 @@ def test_e1(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     whole = raw("control", "practice", "returner", "balance")
     there = whole["returner"] == 1
     levels = study.columns.levels("returner")
-    assert window.data.cases.count.text().startswith(f"{np.sum(levels == 1)} of 240 cases")
-    evaluation = window.session.view.evaluation  # type: ignore[union-attr]
+    assert window.place.data.cases.count.text().startswith(f"{np.sum(levels == 1)} of 240 cases")
+    evaluation = window.place.session.view.evaluation  # type: ignore[union-attr]
     assert evaluation.cases.n == there.sum()
-    assert f"{there.sum()} of 240 cases" in window.data.cases.said.text()
-    assert window.header.cases.text().startswith(f"{there.sum()} of 240")
+    assert f"{there.sum()} of 240 cases" in window.place.data.cases.said.text()
+    assert window.place.header.cases.text().startswith(f"{there.sum()} of 240")
     alone = fitted(whole["control"][there], whole["practice"][there], whole["balance"][there])
     last = evaluation.fit.last  # type: ignore[union-attr]
     assert last.df == alone.df
@@ -74,14 +74,14 @@ def test_e1(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     often = whole["practice"] >= 5
     with np.errstate(invalid="ignore"):
         n_often = int(np.sum(study.columns.numbers("practice") >= 5))
-    assert window.data.cases.count.text().startswith(f"{n_often} of 240 cases")
-    assert window.session.view.evaluation.cases.n == often.sum()  # type: ignore[union-attr]
+    assert window.place.data.cases.count.text().startswith(f"{n_often} of 240 cases")
+    assert window.place.session.view.evaluation.cases.n == often.sum()  # type: ignore[union-attr]
 
     # One model per group, side by side.
     hands.press("Ctrl+B")
-    groups = window.session.view.groups  # type: ignore[union-attr]
+    groups = window.place.session.view.groups  # type: ignore[union-attr]
     assert groups is not None
-    assert window.blocks.groups.isVisible()
+    assert window.place.blocks.groups.isVisible()
     p, b = whole["practice"], whole["balance"]
     for group, code in zip(groups.found.groups, (0, 1)):
         here = often & (whole["returner"] == code)

@@ -22,14 +22,14 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
 
     # The product as a column beside its sources, for a few cases.
     hands.press("Ctrl+D")
-    assert window.session.desk.waypoint is Waypoint.DATA
-    grid = window.data.grid
+    assert window.place.session.desk.waypoint is Waypoint.DATA
+    grid = window.place.data.grid
     titles = [grid.shown(j).title for j in range(grid.columnCount())]
     data = raw("control", "age", "practice", "returner")
     x, d = data["practice"] - data["practice"].mean(), data["returner"]
     product = titles.index("practice × returner: 1 vs 0")
     source = titles.index("practice centered")
-    heads, viewport = window.data.heads, window.data.heads.viewport()
+    heads, viewport = window.place.data.heads, window.place.data.heads.viewport()
     assert viewport is not None
     for name in ("practice", "practice centered", "returner", "returner: 1 vs 0", "practice × returner: 1 vs 0"):
         left, size = (of(titles.index(name)) for of in (heads.sectionViewportPosition, heads.sectionSize))
@@ -38,7 +38,7 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     parts = [grid.data(grid.index(row, source)) for row in range(12)]
     assert [number(v) for v in shown if v] == pytest.approx((x * d)[: sum(bool(v) for v in shown)], abs=0.006)
     assert [number(v) for v in parts if v] == pytest.approx(x[: sum(bool(v) for v in parts)], abs=0.006)
-    names_before = window.session.study.table.names  # type: ignore[union-attr]
+    names_before = window.place.session.study.table.names  # type: ignore[union-attr]
 
     # The slope in the reference group, in the other group, and their difference, each as a sentence with units.
     hands.press("Alt+5")
@@ -65,9 +65,9 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     assert numbers_in(re.sub("returner [01]", "", difference))[:3] == pytest.approx(
         [in_first, in_returner, abs(effect)], abs=0.006
     )
-    probed = window.session.probed()
+    probed = window.place.session.probed()
     assert probed is not None
-    rows = window.probe.table.rows()
+    rows = window.place.probe.table.rows()
     assert rows[-1].effect.p == pytest.approx(p, rel=1e-9)
     assert (rows[-1].effect.low, rows[-1].effect.high) == pytest.approx((low, high), rel=1e-9)
 
@@ -78,19 +78,19 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     data = raw("control", "age", "practice", "returner", "worry")
     x, w = data["practice"] - data["practice"].mean(), data["worry"] - data["worry"].mean()
     fit = fitted(data["control"], data["age"], x, data["returner"], w, x * w)
-    probed = window.session.probed()
+    probed = window.place.session.probed()
     assert probed is not None
     assert (probed.probe.focal, probed.probe.moderator) == ("practice", "worry")
-    for at, row in zip((0.0, -w.std(ddof=1), 0.0, w.std(ddof=1)), window.probe.table.rows()):
+    for at, row in zip((0.0, -w.std(ddof=1), 0.0, w.std(ddof=1)), window.place.probe.table.rows()):
         effect, se, p, low, high = fit.effect([0, 0, 1, 0, 0, at])
         assert row.effect.effect == pytest.approx(effect, rel=1e-8, abs=1e-9)
         assert row.effect.se == pytest.approx(se, rel=1e-9)
         assert row.effect.p == pytest.approx(p, rel=1e-8)
-    bounds = [line.bounds for line in window.probe.card.lines()]
+    bounds = [line.bounds for line in window.place.probe.card.lines()]
     edge = number(bounds[0].split()[-1]) - data["worry"].mean()
     _, _, p_at_edge, _, _ = fit.effect([0, 0, 1, 0, 0, edge])
     assert p_at_edge == pytest.approx(0.05, abs=0.003)
-    assert window.session.study.table.names == names_before  # type: ignore[union-attr]
-    window.go(Waypoint.DATA)
+    assert window.place.session.study.table.names == names_before  # type: ignore[union-attr]
+    window.place.go(Waypoint.DATA)
     assert not np.any([grid.shown(j).computed is not None for j in range(grid.columnCount())])
     record("E2", "Does a slope differ between two groups? And along a number?", 9, hands.actions)

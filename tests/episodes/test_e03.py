@@ -24,32 +24,34 @@ def test_e3(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     hands.types(str(plain_table(tmp_path)))
 
     # Exactly two values, with their counts; they get their names.
-    area = window.roster.row_rect("returner")
+    area = window.place.roster.row_rect("returner")
     assert area is not None
-    hands.clicks(window.roster.viewport(), area.center())
+    hands.clicks(window.place.roster.viewport(), area.center())
     every = raw("returner")["returner"]
     assert set(every) == {0.0, 1.0}
-    said = " ".join(label.text() for label in window.data.card.findChildren(type(window.foot.title)))
+    said = " ".join(label.text() for label in window.place.data.card.findChildren(type(window.place.foot.title)))
     for value in (0.0, 1.0):
         assert str(int(np.sum(every == value))) in said
-    field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels")
-    window.data.card.ensureWidgetVisible(field)
+    field = next(
+        f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels"
+    )
+    window.place.data.card.ensureWidgetVisible(field)
     hands.clicks(field)
     hands.types("first season, returner")
 
     # Only the number is centered; the group never is.
     hands.press("Ctrl+L")
     hands.types("control = practice centered, returner from first season; practice x returner")
-    assert window.session.study is not None
-    assert not window.session.study.model.treatment("returner").transforms
+    assert window.place.session.study is not None
+    assert not window.place.session.study.model.treatment("returner").transforms
     data = raw("control", "practice", "returner")
     x, d = data["practice"] - data["practice"].mean(), data["returner"]
-    assert window.status.said.text().startswith(f"{d.size} cases ({240 - d.size} incomplete)")
+    assert window.place.status.said.text().startswith(f"{d.size} cases ({240 - d.size} incomplete)")
 
     # Conditional effects, whether or not the product is significant.
     hands.press("Alt+5")
     fit = fitted(data["control"], x, d, x * d)
-    rows = window.probe.table.rows()
+    rows = window.place.probe.table.rows()
     for row, g in ((rows[0], [0.0, 1.0, 0.0, 0.0]), (rows[1], [0.0, 1.0, 0.0, 1.0])):
         effect, _, p, low, high = fit.effect(g)
         assert row.effect.effect == pytest.approx(effect, rel=1e-9)
@@ -57,12 +59,12 @@ def test_e3(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
         assert row.effect.p == pytest.approx(p, rel=1e-7)
     assert [row.name for row in rows[:2]] == ["first season", "returner"]
     _, _, p, _, _ = fit.effect([0.0, 0.0, 0.0, 1.0])
-    found = re.search(r"p = (\.\d+)", " ".join(window.probe.card.notes()))
+    found = re.search(r"p = (\.\d+)", " ".join(window.place.probe.card.notes()))
     assert found is not None
     assert number(found.group(1)) == pytest.approx(p, abs=0.0006)
 
     # Two lines, named by the groups, in different patterns; axis labels in words.
-    page = window.probe.plots.drawn.page  # type: ignore[union-attr]
+    page = window.place.probe.plots.drawn.page  # type: ignore[union-attr]
     texts = {text.text for text in page.texts}
     assert {"first season", "returner"} <= texts
     assert any(text.startswith("control") for text in texts)
@@ -94,5 +96,5 @@ def test_e3(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     assert "returner" in PdfReader(tmp_path / "two.pdf").pages[0].extract_text()
     with Image.open(tmp_path / "two.png") as picture:
         assert picture.info["dpi"] == pytest.approx((300, 300), rel=1e-3)
-    assert window.session.study.figure_letters == 11.0
+    assert window.place.session.study.figure_letters == 11.0
     record("E3", "Binary moderator, start to publishable figure", 10, hands.actions)

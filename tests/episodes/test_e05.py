@@ -20,16 +20,16 @@ def test_e05(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     window = hands.window
     hands.types(str(plain_table(tmp_path)))
     hands.actions = 0  # from an open table
-    area = window.roster.row_rect("control")
+    area = window.place.roster.row_rect("control")
     assert area is not None
-    hands.clicks(window.roster.viewport(), area.center())
+    hands.clicks(window.place.roster.viewport(), area.center())
     hands.press("Y")
-    area = window.roster.row_rect("coaching")
+    area = window.place.roster.row_rect("coaching")
     assert area is not None
-    hands.clicks(window.roster.viewport(), QPoint(14, int(area.center().y())))
+    hands.clicks(window.place.roster.viewport(), QPoint(14, int(area.center().y())))
     hands.types("none, group lesson, video feedback, one-to-one")
     hands.press("Alt+2")
-    card = window.prepare.card
+    card = window.place.prepare.card
     hands.clicks(card.views[CardView.GROUPS])
 
     # The omnibus F with effect size, by sums of squares of the test's own.

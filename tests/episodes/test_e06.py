@@ -37,16 +37,16 @@ def test_e06(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     before = total
 
     # The level .01 is chosen once, in the status line.
-    level = window.status.level.menu()
+    level = window.place.status.level.menu()
     assert level is not None
     next(a for a in level.actions() if a.text().startswith("99%")).trigger()
     hands.settle()
     hands.actions += 2  # a click on the level, one on 99%
 
     hands.press("Ctrl+1")
-    rows = window.blocks.below.table.rows
-    titles = [column.title for column in window.blocks.below.table.head]
-    read = window.session.view.reader  # type: ignore[union-attr]
+    rows = window.place.blocks.below.table.rows
+    titles = [column.title for column in window.place.blocks.below.table.head]
+    read = window.place.session.view.reader  # type: ignore[union-attr]
     assert read is not None
     for step, some in enumerate(sets):
         entered += some
@@ -58,12 +58,12 @@ def test_e06(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
         assert shown["F (df)"] == f"{f:.2f} ({len(some)}, {df})"
         assert numbers_in(shown["p"])[0] <= 1
         before = rest
-    assert "99% intervals" in window.blocks.below.table.corner
+    assert "99% intervals" in window.place.blocks.below.table.corner
 
     # The coefficients of block 1 as they change over the steps stand in their rows; VIF beside them.
-    fit = window.session.view.fit  # type: ignore[union-attr]
+    fit = window.place.session.view.fit  # type: ignore[union-attr]
     assert fit is not None
-    ladder = window.blocks.ladder
+    ladder = window.place.blocks.ladder
     assert [c.step for c in ladder.columns()] == [0, 1, 2]
     x = np.column_stack([np.ones(n), *entered])
     for step, m in enumerate((4, 5, 7)):
@@ -77,8 +77,8 @@ def test_e06(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
 
     # Descriptives and correlations of exactly these cases.
     hands.press("Ctrl+2")
-    assert window.blocks.below.said.text().startswith(f"The {n} cases of the model")
-    table = window.blocks.below.table
+    assert window.place.blocks.below.said.text().startswith(f"The {n} cases of the model")
+    table = window.place.blocks.below.table
     practice = next(row for row in table.rows if row.name.endswith("practice"))
     r = float(np.corrcoef(y, data["practice"])[0, 1])
     assert practice.cells[4] == f"{r:.2f}".replace("0.", ".").replace("-", "−")
@@ -101,5 +101,5 @@ def test_e06(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
 
     # Residuals of that step.
     hands.press("Alt+4")
-    assert window.checks.choices.step.current == 1
+    assert window.place.checks.choices.step.current == 1
     record("E6", "Three blocks with a set of indicators, and the equation", 12, hands.actions)

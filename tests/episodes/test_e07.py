@@ -32,9 +32,9 @@ def test_e07(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     hands.press("Ctrl+L")
     hands.types("control = practice, lift")
     hands.press("F8")
-    assert window.foot.told.title == "Is lift a quantity, or a code?"
+    assert window.place.foot.told.title == "Is lift a quantity, or a code?"
     hands.clicks(hands.foot_button("Treat as groups"))
-    shown = [row.whole for row in window.blocks.ladder.sheet.rows]
+    shown = [row.whole for row in window.place.blocks.ladder.sheet.rows]
     assert [text for text in shown if text.startswith("lift: ")] == [f"lift: {k} vs 1" for k in (2, 3, 4, 5)]
 
     # The right joint test beside the wrong single slope, both against least squares of the test's own.
@@ -61,5 +61,5 @@ def test_e07(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
 
     # It stands until it is put aside.
     hands.press("Escape")
-    assert any(flag.key.kind.value == "one slope of" for flag in window.session.view.flags)  # type: ignore[union-attr]
-    assert pytest.approx(f) == window.session.view.fit.last.joint[window.session.study.model.terms[1]].f  # type: ignore[union-attr]
+    assert any(flag.key.kind.value == "one slope of" for flag in window.place.session.view.flags)  # type: ignore[union-attr]
+    assert pytest.approx(f) == window.place.session.view.fit.last.joint[window.place.session.study.model.terms[1]].f  # type: ignore[union-attr]

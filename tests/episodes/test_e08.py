@@ -18,9 +18,9 @@ def test_e08(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     window = hands.window
     hands.types(str(plain_table(tmp_path)))
     hands.actions = 0  # from an open table
-    area = window.roster.row_rect("practice")
+    area = window.place.roster.row_rect("practice")
     assert area is not None
-    hands.clicks(window.roster.viewport(), area.center())
+    hands.clicks(window.place.roster.viewport(), area.center())
     hands.press("Z")
 
     # Before and after, with mean 0 at full precision.
@@ -32,18 +32,18 @@ def test_e08(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     assert (after_mean, sd_after) == (0, 1)
 
     # Four more at once.
-    first, last = window.roster.row_rect("worry"), window.roster.row_rect("age")
+    first, last = window.place.roster.row_rect("worry"), window.place.roster.row_rect("age")
     assert first is not None
     assert last is not None
-    hands.clicks(window.roster.viewport(), last.center(), shift=True)
+    hands.clicks(window.place.roster.viewport(), last.center(), shift=True)
     hands.press("Z")
     record("E8", "Standardize one, then many", 4, hands.actions)
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     treated = {v.name for v in study.variables if study.model.treatment(v.name) == STANDARDIZED}
     assert treated == {"practice", "worry", "balance", "sleep", "age"}
     hands.press("Alt+2")
-    strips = {s.name: s for s in window.prepare.strips if isinstance(s, NumberStrip)}
+    strips = {s.name: s for s in window.place.prepare.strips if isinstance(s, NumberStrip)}
     for name in treated:
         column = strips[name].basis.treated(strips[name].values)
         assert abs(float(column.mean())) < 1e-14

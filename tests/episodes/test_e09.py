@@ -29,7 +29,7 @@ def survey(folder: Path) -> Path:
 
 
 def terms(hands: Hands) -> list[list[str]]:
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     return [["*".join(t.variables) for t in block.terms] for block in study.model.blocks]
 
@@ -38,7 +38,7 @@ def test_e09(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     window = hands.window
     hands.types(str(survey(tmp_path)))
     hands.actions = 0  # from an open table
-    quick, ladder = window.blocks.quick, window.blocks.ladder
+    quick, ladder = window.place.blocks.quick, window.place.blocks.ladder
 
     # Read back in the ladder as terms and number of columns before it is accepted.
     hands.press("Ctrl+L")
@@ -65,13 +65,13 @@ def test_e09(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     crossed = ["item01*item31", "item01*item32", "item02*item31", "item02*item32"]
     cubes = ["age", "sleep", "worry", "age*sleep", "age*worry", "sleep*worry", "age*sleep*worry"]
     assert terms(hands) == [[f"item{k:02}" for k in range(1, 30)], crossed, cubes]
-    fit = window.session.view.fit  # type: ignore[union-attr]
+    fit = window.place.session.view.fit  # type: ignore[union-attr]
     assert fit is not None
     assert len(fit.design.columns) == 29 + 4 + 7
     record("E9", "Large models by typing", 4, hands.actions)
 
     # Each of these is a line of its own as well; a mistake is pointed at under its character.
-    before = window.session.study
+    before = window.place.session.study
     checks: tuple[tuple[str, Callable[[Study], bool]], ...] = (
         ("(item03, item04) x (age, sleep)", lambda s: term("item04*sleep") in s.model.terms),
         ("without item29", lambda s: term("item29") not in s.model.terms),
@@ -79,7 +79,7 @@ def test_e09(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     for text, check in checks:
         hands.press("Ctrl+L")
         hands.types(text)
-        study = window.session.study
+        study = window.place.session.study
         assert isinstance(study, Study)
         assert study is not before
         assert check(study)

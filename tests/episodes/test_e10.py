@@ -34,17 +34,17 @@ def test_e10(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     means = [float(data["control"][data["site"] == k].mean()) for k in (1, 2, 3)]
 
     def predicted() -> list[float]:
-        fit = window.session.view.fit  # type: ignore[union-attr]
+        fit = window.place.session.view.fit  # type: ignore[union-attr]
         assert fit is not None
         return [float(fit.predicted(0)[data["site"] == k][0]) for k in (1, 2, 3)]
 
     hands.press("Ctrl+L")
     hands.types("control = quarry, harbour, dome")
     hands.press("F8")
-    assert "dome" in window.foot.told.title
+    assert "dome" in window.place.foot.told.title
     assert "Every case is in exactly one of quarry, harbour and dome" in hands.sentence()
     assert "the same fit, a twin" in hands.sentence()
-    ways = [link.text for link in window.foot.told.links][:3]
+    ways = [link.text for link in window.place.foot.told.links][:3]
     assert ways == [
         "Leave dome out: it is the reference",
         "Do without the intercept: level means",
@@ -53,12 +53,12 @@ def test_e10(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
 
     hands.clicks(hands.foot_button(ways[1]))
     assert predicted() == pytest.approx(means, rel=1e-10)
-    fit = window.session.view.fit  # type: ignore[union-attr]
+    fit = window.place.session.view.fit  # type: ignore[union-attr]
     assert list(fit.last.b[1:]) == pytest.approx(means, rel=1e-10)  # type: ignore[union-attr]
     hands.press("Ctrl+Z")
     hands.press("F8")
     hands.clicks(hands.foot_button(ways[0]))
     assert predicted() == pytest.approx(means, rel=1e-10)
-    b = window.session.view.fit.last.b  # type: ignore[union-attr]
+    b = window.place.session.view.fit.last.b  # type: ignore[union-attr]
     assert list(np.array(b)) == pytest.approx([means[2], means[0] - means[2], means[1] - means[2]], rel=1e-9)
     record("E10", "k indicators and an intercept", 8, hands.actions)

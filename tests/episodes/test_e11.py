@@ -30,17 +30,17 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     data = raw("control", "practice", "worry")
     y, x, w = data["control"], data["practice"], data["worry"]
     plain = fitted(y, x, w, x * w)
-    step = window.session.view.evaluation.fit.last  # type: ignore[union-attr]
+    step = window.place.session.view.evaluation.fit.last  # type: ignore[union-attr]
     raw_vif = step.vif[1:4].copy()
     assert raw_vif == pytest.approx([vif_by_hand([x, w, x * w], j) for j in range(3)], rel=1e-8)
     assert step.p[3] == pytest.approx(plain.effect([0, 0, 0, 1])[2], rel=1e-8)
     raw_t = float(step.t[3])
-    assert {f.key.text for f in window.session.view.flags} >= {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
+    assert {f.key.text for f in window.place.session.view.flags} >= {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
 
     # With centering, and beside it a second product.
     hands.press("Ctrl+L")
     hands.types("control = practice centered, worry centered, practice x worry; sleep centered, practice x sleep")
-    fit = window.session.view.evaluation.fit  # type: ignore[union-attr]
+    fit = window.place.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     both = raw("control", "practice", "worry", "sleep")
     centered = {name: values - values.mean() for name, values in both.items()}
@@ -52,7 +52,7 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     _, _, same_p, _, _ = same_cases.effect([0, 0, 0, 1])
     assert first.p[3] == pytest.approx(same_p, rel=1e-7)
     assert first.t[3] == pytest.approx(raw_t, rel=0.05), "three cases fewer, otherwise the same test"
-    assert not {f.key.text for f in window.session.view.flags} & {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
+    assert not {f.key.text for f in window.place.session.view.flags} & {"zero of practice", "zero of worry"}  # type: ignore[union-attr]
 
     # The last product is not significant, and is said to be so.
     judged = fitted(both["control"], p, q, p * q, s, p * s)
@@ -63,7 +63,7 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
 
     # Means 0 and SDs unchanged, on the strips.
     hands.press("Alt+2")
-    strips = {s.name: s for s in window.prepare.strips if isinstance(s, NumberStrip)}
+    strips = {s.name: s for s in window.place.prepare.strips if isinstance(s, NumberStrip)}
     for name in ("practice", "worry"):
         shown = strips[name].figures()
         before_mean, before_sd, before_skew, after_mean, after_sd, after_skew, *_ = numbers_in(shown)
@@ -74,8 +74,8 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
 
     # Nothing stops anyone from probing it.
     hands.press("Alt+5")
-    probed = window.session.probed()
+    probed = window.place.session.probed()
     assert probed is not None
     assert (probed.probe.focal, probed.probe.moderator) == ("practice", "sleep")
-    assert len(window.probe.table.rows()) == 4
+    assert len(window.place.probe.table.rows()) == 4
     record("E11", "Center two predictors, form the product, judge it", 8, hands.actions)

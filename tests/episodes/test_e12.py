@@ -17,7 +17,7 @@ from yellow_slope.core.study.terms import Term
 
 def test_e12(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window
-    session = window.session
+    session = window.place.session
     names = {"0": "none", "1": "lesson", "2": "video", "3": "one-to-one"}
     hands.types(str(plain_table(tmp_path, words={"coaching": names})))
     hands.press("Ctrl+L")
@@ -52,7 +52,7 @@ def test_e12(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     assert session.shown_check() is Check.STAND
     assert session.stand is not None
     assert session.stand.asked.product == product
-    checks = window.checks
+    checks = window.place.checks
     residual = fit.y - fit.predicted(1)
     dw = float(np.sum(np.diff(residual) ** 2) / np.sum(residual**2))
     assert checks.small[Check.ORDER].answer == f"DW {dw:.2f}"
@@ -73,7 +73,7 @@ def test_e12(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     def reason(title: str, question: str, text: str = "") -> str:
         return "far out"
 
-    window.dialogs.text = reason  # type: ignore[method-assign]
+    window.place.dialogs.text = reason  # type: ignore[method-assign]
     hands.press("Delete")
     hands.actions += 1  # the reason
     hands.press("V")

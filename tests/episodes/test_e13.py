@@ -21,11 +21,13 @@ from tests.support.windowdriver import Hands, number
 def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window
     hands.types(str(plain_table(tmp_path)))
-    area = window.roster.row_rect("returner")
+    area = window.place.roster.row_rect("returner")
     assert area is not None
-    hands.clicks(window.roster.viewport(), area.center())
-    field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels")
-    window.data.card.ensureWidgetVisible(field)
+    hands.clicks(window.place.roster.viewport(), area.center())
+    field = next(
+        f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels"
+    )
+    window.place.data.card.ensureWidgetVisible(field)
     hands.clicks(field)
     hands.types("first season, returner")
     hands.press("Ctrl+L")
@@ -46,7 +48,7 @@ def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     assert inside, "the made-up world puts a cut-off inside the data"
 
     # On screen: bounds, on which side the groups differ, and how many live there.
-    lines = window.probe.card.lines()
+    lines = window.place.probe.card.lines()
     edges = [number(line.bounds.split()[-1]) for line in lines[:-1]]
     assert edges == pytest.approx(inside, abs=0.06)
     bounds = [-np.inf, *inside, np.inf]
@@ -56,10 +58,10 @@ def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
         assert line.cases == f"{sum(of_each)} cases ({of_each[0]} + {of_each[1]})"
     effect = float(fit.b[2] + fit.b[3] * w.max())
     assert lines[-1].words == ("returner higher" if effect > 0 else "first season higher")
-    assert "returner minus first season" in window.foot.title.text()
+    assert "returner minus first season" in window.place.foot.title.text()
 
     # The figure with cut-off and region, group names at the lines.
-    plots = window.probe.plots
+    plots = window.place.probe.plots
     assert plots.is_current
     names = " ".join(str(tmp_path / f"cutoff.{kind}") for kind in ("png", "svg", "pdf"))
 

@@ -18,17 +18,19 @@ def test_e14(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     hands.types(str(plain_table(tmp_path)))
     hands.actions = 0  # from an open table
 
-    before = window.session.study
+    before = window.place.session.study
     assert before is not None
     assert before.variable("coaching").kind is Kind.NUMBER
-    area = window.roster.row_rect("coaching")
+    area = window.place.roster.row_rect("coaching")
     assert area is not None
-    hands.clicks(window.roster.viewport(), area.center())
-    field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of the codes")
-    window.data.card.ensureWidgetVisible(field)
+    hands.clicks(window.place.roster.viewport(), area.center())
+    field = next(
+        f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of the codes"
+    )
+    window.place.data.card.ensureWidgetVisible(field)
     hands.clicks(field)
     hands.types("none, group lesson, video feedback, one-to-one")
-    named = window.session.study
+    named = window.place.session.study
     assert named is not None
     assert [(x.code, x.label) for x in named.variable("coaching").levels] == [
         ("0", "none"),
@@ -40,13 +42,13 @@ def test_e14(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     # The coefficients carry the names.
     hands.press("Ctrl+L")
     hands.types("control = practice, coaching from none")
-    shown = [row.whole for row in window.blocks.ladder.sheet.rows]
+    shown = [row.whole for row in window.place.blocks.ladder.sheet.rows]
     wanted = [f"coaching: {name} vs none" for name in ("group lesson", "video feedback", "one-to-one")]
     assert [text for text in shown if text in wanted] == wanted
     data = raw("control", "practice", "coaching")
     indicators = [(data["coaching"] == k).astype(float) for k in (1, 2, 3)]
     fit = fitted(data["control"], data["practice"], *indicators)
-    step = window.session.view.evaluation.fit.last  # type: ignore[union-attr]
+    step = window.place.session.view.evaluation.fit.last  # type: ignore[union-attr]
     assert step.b[2:] == pytest.approx(
         [fit.effect([0, 0, *(float(k == j) for k in range(3))])[0] for j in range(3)], rel=1e-9
     )
@@ -54,6 +56,6 @@ def test_e14(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
 
     # Kind and names were one step: one step takes them back.
     hands.press("Ctrl+Z")
-    assert window.session.undo_name == "name the codes of coaching"
+    assert window.place.session.undo_name == "name the codes of coaching"
     hands.press("Ctrl+Z")
-    assert window.session.study is before
+    assert window.place.session.study is before

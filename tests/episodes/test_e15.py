@@ -33,11 +33,13 @@ def test_e15(
     path = plain_table(tmp_path, separator="\t")
     assert path.suffix == ".csv"
     hands.types(str(path))
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.table.names[:3] == ("learner", "control", "practice")
     assert study.table.n_rows == 240
-    assert window.data.read_as.text().startswith("Read as: separated by tabs, decimal point, names in row 1, 240 rows")
+    assert window.place.data.read_as.text().startswith(
+        "Read as: separated by tabs, decimal point, names in row 1, 240 rows"
+    )
     practice = study.columns.numbers("practice")
     np.testing.assert_array_equal(practice[~np.isnan(practice)], raw("practice")["practice"])
 
@@ -55,25 +57,25 @@ def test_e15(
     y, x = data["control"], data["practice"]
     groups = [(data["coaching"] == k) * 1.0 for k in (0, 1, 2)]
     products = [x * g for g in groups]
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.model.reference("coaching") == "3"
-    assert not [f for f in window.session.view.flags if f.key.kind.value == "reference of"]  # type: ignore[union-attr]
-    fit = window.session.view.fit  # type: ignore[union-attr]
+    assert not [f for f in window.place.session.view.flags if f.key.kind.value == "reference of"]  # type: ignore[union-attr]
+    fit = window.place.session.view.fit  # type: ignore[union-attr]
     assert fit is not None
     b = np.linalg.lstsq(np.column_stack([np.ones(y.size), x, *groups, *products]), y, rcond=None)[0]
     np.testing.assert_allclose(fit.last.b, b, rtol=1e-7)
 
     # Nothing of it is the same fit; products alone and parts alone are nested in the whole, with their F.
     whole, df = sse(y, [x, *groups, *products]), y.size - 8
-    strip = window.blocks.strip
+    strip = window.place.blocks.strip
     assert strip.isVisible()
     f = ((sse(y, products) - whole) / 4) / (whole / df)
     assert strip.said.text().startswith(
         f"“products only” is nested in this model, which adds 4 columns: F(4, {df}) = {f:.2f}"
     )
     hands.press("Ctrl+3")
-    table = window.blocks.below.table
+    table = window.place.blocks.below.table
     assert [column.title for column in table.head] == ["parts", "products only", "this model"]
     hands.clicks(table.viewport(), QPoint(table._left(0) + 12, 12))
     f = ((sse(y, [x, *groups]) - whole) / 3) / (whole / df)
@@ -81,12 +83,12 @@ def test_e15(
 
     # Why a single term is not what it was is said in numbers.
     column = fit.design.columns_of(term("coaching"))[0]
-    ladder = window.blocks.ladder
+    ladder = window.place.blocks.ladder
     row = next(i for i, r in enumerate(ladder.sheet.rows) if r.cell.column == column)
     ladder.show_row(row)
     hands.clicks(ladder.viewport(), QPoint(60, ladder.row_top(row) + 12))
     before = np.linalg.lstsq(np.column_stack([np.ones(y.size), x, *groups]), y, rcond=None)[0]
-    said = window.foot.more.text()
+    said = window.place.foot.more.text()
     old, new = f"{before[2]:.2f}".replace("-", "−"), f"{b[2] - before[2]:.2f}".replace("-", "−")
     assert f"In step 1 it was {old}. Of the change of {new}, {new} goes through practice × coaching" in said
     assert "it now stands at practice 0" in said

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import random
-from dataclasses import replace
 from itertools import combinations, pairwise
 
 import numpy as np
@@ -54,6 +53,7 @@ from yellow_slope.plots.figures import layout, look_of, palette_of, same_names, 
 from yellow_slope.plots.look import hue_colour
 from yellow_slope.plots.marks import Line, OfLine, Page, Points, Rect, Text
 from yellow_slope.plots.parts import Parts, Thing
+from yellow_slope.values import replace
 
 SEEDS = range(int(os.environ.get("LAYOUTS_FROM") or 0), int(os.environ.get("LAYOUTS_TO") or 16))
 """Studies, 16 of them each time; more by hand: make layouts FROM=0 TO=200."""

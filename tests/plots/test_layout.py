@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from itertools import combinations_with_replacement
 
 import numpy as np
@@ -39,6 +38,7 @@ from yellow_slope.plots.portraits import levels_height, levels_page, portrait_pa
 from yellow_slope.plots.probeplots import beside, on_screen, stacked, views_of
 from yellow_slope.plots.rivals import stand_page
 from yellow_slope.plots.strip import BeforeAndAfter, Noted, Scaled, strip_page
+from yellow_slope.values import replace
 
 WORDS = ["glide", "edge", "x", "hours", "perceived", "carefulness", "in", "the", "hall", "Überschwung", "of", "B", "10"]
 UNITS = ["", "points", "h", "metres per second and hour"]

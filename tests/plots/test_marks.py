@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -37,6 +35,7 @@ from yellow_slope.plots.marks import (
 )
 from yellow_slope.plots.probeplots import beside
 from yellow_slope.plots.words import mark_words
+from yellow_slope.values import replace
 
 
 def fit_of(study: Study) -> Fit:

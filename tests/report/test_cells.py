@@ -6,7 +6,6 @@ import csv
 import io
 import math
 from contextlib import suppress
-from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 
@@ -34,6 +33,7 @@ from yellow_slope.report.cells import STAR_KEY, Cell, Role, Table, between, coun
 from yellow_slope.report.document import Report
 from yellow_slope.report.parts import build_report
 from yellow_slope.report.tablefiles import TableFile
+from yellow_slope.values import replace
 
 
 def section(report: Report, kind: PartKind) -> list[Table]:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import csv
 import io
-from dataclasses import replace
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -37,6 +36,7 @@ from yellow_slope.core.study.figures import (
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.study.studyfile import write_study
 from yellow_slope.report.figures import Drawn, FigureFile, drawn_figure
+from yellow_slope.values import replace
 
 SVG = "{http://www.w3.org/2000/svg}"
 FIGURE = Figure("slopes", ShowsProbe("practice", "coaching"), size=FigureSize(17.5))

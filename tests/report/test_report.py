@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 
 import numpy as np
 
@@ -47,6 +46,7 @@ from yellow_slope.report.parts import build_report, probes_of
 from yellow_slope.report.probetables import effects_table, regions_table
 from yellow_slope.report.sampletables import descriptives_tables
 from yellow_slope.report.writers.html import html_of
+from yellow_slope.values import replace
 
 
 def test_coefficients_as_a_table(demo: Study) -> None:

@@ -41,6 +41,20 @@ def stolen() -> float:
         return 0.0
 
 
+FRESH = 0.02
+"""Seconds for which it is not asked again what the machine was not given: to ask takes 2 ms."""
+_asked = (-1.0, 0.0)
+
+
+def _stolen_lately() -> float:
+    """The same, at most that much old."""
+    global _asked
+    now = time.monotonic()
+    if now - _asked[0] > FRESH:
+        _asked = (now, stolen())
+    return _asked[1]
+
+
 class _Tidying:
     """Seconds for which the main thread looked through all that the tests of a process have loaded and left, 0.3 each
     time; in the program what is loaded is not looked through again."""
@@ -66,12 +80,15 @@ class Watch:
 
     def __init__(self) -> None:
         self._when = time.monotonic()
-        self._begun, self._stolen, self._tidied = time.thread_time(), stolen(), _tidying.seconds
+        self._begun, self._stolen, self._tidied = time.thread_time(), _stolen_lately(), _tidying.seconds
+
+    def spent(self) -> float:
+        """Seconds that it had the processor, or seemed to have it."""
+        return time.thread_time() - self._begun
 
     def own(self) -> float:
         """Seconds that it worked at what it was asked for."""
-        spent = time.thread_time() - self._begun
-        return spent - (_tidying.seconds - self._tidied) - (stolen() - self._stolen)
+        return self.spent() - (_tidying.seconds - self._tidied) - (stolen() - self._stolen)
 
     def is_over(self, seconds: float) -> bool:
         """It worked longer than so many seconds, or waited for others many times as long."""

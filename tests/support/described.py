@@ -9,7 +9,7 @@ from __future__ import annotations
 import itertools
 import random
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any, TypeAlias
 
 import mpmath
@@ -54,6 +54,7 @@ from yellow_slope.core.study.treatment import (
     WithinGroups,
     Zero,
 )
+from yellow_slope.values import replace
 
 Number: TypeAlias = Any
 """An mpmath number; the package has no types."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import random
-from dataclasses import replace
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.checks import Check
@@ -39,6 +38,7 @@ from yellow_slope.core.study.figures import (
 )
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import replace
 
 
 def drawn_shown(rng: random.Random, study: Study, probe: Probe) -> Shown:

@@ -49,6 +49,8 @@ def watched() -> Iterator[None]:
     """Note how long the window works at what is done here."""
     watch = Watch()
     yield
+    if watch.spent() <= LONGEST:
+        return
     worked = watch.own() / _slowed()
     if worked > LONGEST and (worked := worked / behind()) > LONGEST:
         _slow.append(worked)

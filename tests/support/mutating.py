@@ -10,7 +10,7 @@ import shutil
 import zipfile
 from collections.abc import Callable, Iterable
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import UTC, datetime
 from functools import cache
 from pathlib import Path
@@ -49,6 +49,7 @@ from yellow_slope.files.written.ownlooks import own_looks, save_look
 from yellow_slope.report.document import Report
 from yellow_slope.report.formats import Format, ReportFile, report_contents
 from yellow_slope.report.parts import build_report
+from yellow_slope.values import replace
 
 OLD = Path(__file__).parent.parent / "files" / "study" / "old"
 AWKWARD = (

@@ -7,7 +7,7 @@ import inspect
 import pkgutil
 import random
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import lru_cache
 from types import MappingProxyType
 from typing import Any, TypeVar
@@ -91,6 +91,7 @@ from yellow_slope.core.study.treatment import (
     Zero,
 )
 from yellow_slope.core.study.whole import EDITS
+from yellow_slope.values import replace
 
 ROWS = 26
 

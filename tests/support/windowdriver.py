@@ -45,6 +45,7 @@ class Hands:
     def __init__(self, width: int = 1280, height: int = 800) -> None:
         self.app = application()
         self.window = Window()
+        self.place = self.window.place
         self.window.resize(width, height)
         self.window.show()
         self.window.activateWindow()
@@ -55,7 +56,7 @@ class Hands:
 
     def answers(self, text: str) -> None:
         """The answer to the next questions."""
-        self.window.fileactions.dialogs.choose = lambda title, question, *answers: answers.index(text)  # type: ignore[method-assign]
+        self.place.fileactions.dialogs.choose = lambda title, question, *answers: answers.index(text)  # type: ignore[method-assign]
 
     def answering(self, *wanted: str) -> list[str]:
         """Answer the next questions so, in this order; what was asked."""
@@ -66,12 +67,12 @@ class Hands:
             asked.append(question)
             return answers.index(left.pop(0))
 
-        self.window.dialogs.choose = choose  # type: ignore[method-assign]
+        self.place.dialogs.choose = choose  # type: ignore[method-assign]
         return asked
 
     def close(self) -> None:
         """Leave without saving."""
-        self.window.session.let_go()
+        self.place.session.let_go()
         self.window.close()
         self.window.deleteLater()
         process_events()
@@ -133,9 +134,9 @@ class Hands:
 
     def carries(self, variable: str, to: QPoint) -> None:
         """One drag and drop: a variable of the roster to a place of the ladder's viewport."""
-        roster = self.window.roster.viewport()
-        ladder = self.window.blocks.ladder.viewport()
-        area = self.window.roster.row_rect(variable)
+        roster = self.place.roster.viewport()
+        ladder = self.place.blocks.ladder.viewport()
+        area = self.place.roster.row_rect(variable)
         assert roster is not None
         assert ladder is not None
         assert area is not None
@@ -156,22 +157,22 @@ class Hands:
 
     def sentence(self) -> str:
         """What the foot says."""
-        return self.window.foot.sentence.text()
+        return self.place.foot.sentence.text()
 
     def figures(self) -> str:
         """The foot's figures."""
-        return self.window.foot.figures.text()
+        return self.place.foot.figures.text()
 
     def foot_button(self, text: str) -> QWidget:
         """A link of the foot."""
-        return next(b for b in self.window.foot._buttons if b.text() == text)
+        return next(b for b in self.place.foot._buttons if b.text() == text)
 
     def place_of(self, *variables: str) -> QPoint:
         """Where a term's row stands in the ladder's viewport, at its name."""
-        study = self.window.session.study
+        study = self.place.session.study
         assert study is not None
         wanted = Term(variables)
-        area = self.window.blocks.ladder.rect_of(Cell(study.model.block_of(wanted), wanted))
+        area = self.place.blocks.ladder.rect_of(Cell(study.model.block_of(wanted), wanted))
         assert area is not None
         return QPoint(60, int(area.center().y()))
 

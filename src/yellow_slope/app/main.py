@@ -8,15 +8,14 @@ import logging
 import os
 import signal
 import sys
-import threading
 from pathlib import Path
 
 from PyQt6 import sip
 from PyQt6.QtCore import QMessageLogContext, QTimer, QtMsgType, qInstallMessageHandler
 from PyQt6.QtWidgets import QApplication, QWidget
 
-from yellow_slope.app.state.warmth import warm_up
 from yellow_slope.app.state.worker import WRONG
+from yellow_slope.app.warmth import Warmth
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.plaintext import PLAIN_TEXTS
 from yellow_slope.files.safely.logfile import begin_log, log_place, watch_faults
@@ -63,7 +62,7 @@ def application() -> QApplication:
 
 def run(file: Path | None = None, verbose: bool = False) -> int:
     """Open the window and stay until it is closed."""
-    gc.disable()  # nothing that is loaded is garbage; `warm_up` sets it going again
+    gc.disable()  # nothing that is loaded is garbage; `Warmth` sets it going again
     begin_log(verbose)
     watch_faults()
     app = application()
@@ -73,12 +72,11 @@ def run(file: Path | None = None, verbose: bool = False) -> int:
     window = Window()
     window.show()
     for text in recover():
-        window.session.say(text)
+        window.place.session.say(text)
     if file is not None:
         QTimer.singleShot(0, lambda: window.open_path(str(file)))
-    worker = window.worker
-    loading = threading.Thread(target=warm_up, args=(lambda: not worker.is_idle,), daemon=True)
-    QTimer.singleShot(100, loading.start)
+    warmth = Warmth(window.build_next, lambda: not window.worker.is_idle, window)
+    QTimer.singleShot(0, warmth.begin)
     report_bugs(window)
     code = app.exec()
     forget(window)
@@ -109,7 +107,6 @@ def report_bugs(window) -> None:  # type: ignore[no-untyped-def]
 
     def hook(kind, error, trace) -> None:  # type: ignore[no-untyped-def]
         log.critical("unexpected error", exc_info=(kind, error, trace))
-        window.keeper.flush()
-        window.session.say(WRONG)
+        window.take_trouble(WRONG)
 
     sys.excepthook = hook

@@ -1,541 +1,76 @@
-"""The window: header, roster, six benches, foot and status line around one session."""
+"""The window: the first sight, and the workplace once somebody has something to work on."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from functools import partial
 from pathlib import Path
-from typing import assert_never
+from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, QSize, Qt
-from PyQt6.QtGui import QAction, QCloseEvent, QCursor, QDragEnterEvent, QDropEvent, QKeySequence, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtCore import QSize
+from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
+from PyQt6.QtWidgets import QMainWindow, QStackedWidget
 
-from yellow_slope.app.blocks.bench import BlocksBench
-from yellow_slope.app.checks.bench import ChecksBench
-from yellow_slope.app.data.bench import DataBench
-from yellow_slope.app.explanations.link import Link
-from yellow_slope.app.frame.commandfinder import Finder
 from yellow_slope.app.frame.firstsight import FirstSight
-from yellow_slope.app.frame.foot import Foot
-from yellow_slope.app.frame.header import Header
-from yellow_slope.app.frame.roster import Roster
-from yellow_slope.app.frame.search import Search
-from yellow_slope.app.frame.statusline import StatusLine
-from yellow_slope.app.prepare.bench import ON_STRIPS, PrepareBench
-from yellow_slope.app.probe.bench import ProbeBench
-from yellow_slope.app.report.bench import ReportBench
-from yellow_slope.app.state.carrying import Carry
-from yellow_slope.app.state.desk import Waypoint
-from yellow_slope.app.state.keeper import Keeper
-from yellow_slope.app.state.lanes import Lane
-from yellow_slope.app.state.requests import Copy, NameBlock, Request, WriteLine
-from yellow_slope.app.state.session import StudySession
-from yellow_slope.app.state.topics import Topic
-from yellow_slope.app.state.view import View, view_of
-from yellow_slope.app.state.warmth import load_needed
-from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope
-from yellow_slope.app.verbs.composing import Composing
-from yellow_slope.app.verbs.entering import Entering
-from yellow_slope.app.verbs.exporting import Exporting
-from yellow_slope.app.verbs.figuring import Figuring
-from yellow_slope.app.verbs.files import Files
-from yellow_slope.app.verbs.keptmodels import KeptModels
-from yellow_slope.app.verbs.kinds import Kinds
-from yellow_slope.app.verbs.meant import Meant
-from yellow_slope.app.verbs.navigation import Navigation
-from yellow_slope.app.verbs.reporting import Reporting
-from yellow_slope.app.verbs.saving import Saving
-from yellow_slope.app.verbs.sources import Sources
-from yellow_slope.app.verbs.standarderrors import StandardErrors
-from yellow_slope.app.verbs.targets import Targets
-from yellow_slope.app.verbs.treating import Treating
-from yellow_slope.app.verbs.unclosed import UnclosedWork
-from yellow_slope.app.verbs.whathappened import WhatHappened
-from yellow_slope.app.widgets import theme
-from yellow_slope.app.widgets.dialogs import Dialogs
-from yellow_slope.app.widgets.following import Bench
-from yellow_slope.app.widgets.plaintext import PLAIN_TEXTS
-from yellow_slope.core.fit.fitted.steps import Resampling
-from yellow_slope.core.study.study import Study
-from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names.study import model_name
-from yellow_slope.looks import SIZES
+from yellow_slope.app.state.leftwork import look_round
+from yellow_slope.app.state.worker import Worker
 
-MANY_COLUMNS, UNTIL_DRAWN = 1000, 0.4
-"""Of so many columns the window is drawn before the worker, which takes turns with it, begins: seconds."""
-
-WITH_REPORT = 1500
-"""Pixels of width from which the foot has room for one more link."""
+if TYPE_CHECKING:
+    from yellow_slope.app.workplace import Workplace
 
 
 class Window(QMainWindow):
-    """One window on one session. It puts the parts together; they know the session, not each other."""
+    """One window. The first sight needs little and is there at once; all the rest is imported and built when it is
+    wanted, or before, in idle moments (`build_next`)."""
 
     def __init__(self) -> None:
         super().__init__()
         self.worker = Worker(self)
-        self.session = StudySession(self._evaluate)
-        self.worker.went_wrong.connect(self.session.say)
-        self.session.on(self._dress, Topic.THEME)  # before any part that draws in the colours of the theme
-        self.actions_table = ActionTable()
+        self._place: Workplace | None = None
         self.setWindowTitle("Yellow Slope")
         self.setMinimumSize(1000, 640)
         self.resize(1280, 800)
         self.setAcceptDrops(True)
-        self.dialogs = Dialogs(self)
-        self.first = FirstSight(self.worker)
-        self.meant = Meant(self.session)
-        self.entering = Entering(self.session, self.meant, self.dialogs)
-        self.treating = Treating(self.session, self.meant, self.dialogs)
-        self.kinds = Kinds(self.session, self.meant, self.dialogs)
-        self.composing = Composing(self.session, self.meant, self.dialogs)
-        self.models = KeptModels(self.session, self.dialogs)
-        targets = Targets(self.session, self.dialogs)
-        self.keeper = Keeper(self.session, self.worker, self)
-        self.saving = Saving(self.session, self.worker, targets)
-        self.unclosed = UnclosedWork(self.session, self.worker, self.saving, self.keeper)
-        self.fileactions = Files(self.session, self.worker, self.saving, self.unclosed)
-        self.happened = WhatHappened(self.session, self.worker, targets, self)
-        self.figuring = Figuring(self.session, self.worker, self.dialogs)
-        self.exports = Exporting(self.session, self.worker, targets, self.figuring)
-        self.inference = StandardErrors(self.session, self.dialogs)
-        self.navigation = Navigation(self.session)
-        self._make_benches()
-        self._build()
-        for owner in (
-            self.fileactions,
-            self.saving,
-            self.exports,
-            self.figuring,
-            self.report.tuner.canvas,
-            self.report.parts,
-            self.happened,
-            self.entering,
-            self.treating,
-            self.kinds,
-            self.composing,
-            self.models,
-            self.inference,
-            self.navigation,
-            self.data.verbs,
-            self.data.cases,
-            self.checks,
-            self.probe,
-            self.equations,
-            self.sources,
-            self.header.trail,
-            self.roster,
-            self.blocks,
-            self.blocks.ladder,
-            self.blocks.below,
-            self.prepare,
-            self.prepare.card,
-            self.probe.plots,
-            self.probe.table,
-        ):
-            self.actions_table.add_all(owner)
-        self._wire()
-        self.actions_table.whenever_added(self._bind)
-        self.first.path.setFocus()
-
-    # ---- evaluating
-
-    def _evaluate(self, study: Study, serial: int) -> None:
-        before = self.session.view
-        self.worker.drop(Lane.RESAMPLING)
-
-        probing = self.session.desk.waypoint is Waypoint.PROBE
-
-        is_first_of_many = before is None and len(study.table.columns) > MANY_COLUMNS
-
-        def work(job: Job) -> View | None:
-            load_needed()
-            if is_first_of_many:
-                job.stopped.wait(UNTIL_DRAWN)
-            return view_of(study, before, job.is_worthless, Resampling(quick_only=True), probing)
-
-        def arrived(view: View | None) -> None:
-            if view is not None:
-                self.session.arrive(serial, view)
-                if view.is_waiting and serial == self.session.serial:
-                    self._resample(view, serial)
-                else:
-                    self._probe()
-
-        self.worker.newest(Lane.EVALUATION, work, arrived, self.session.say)
-
-    def _probe(self) -> None:
-        """Ask the current probe once somebody looks: everything else of the newest results stays."""
-        view, study = self.session.view, self.session.study
-        here = self.session.desk.waypoint is Waypoint.PROBE
-        if here and view is not None and study is not None and not view.is_probed and self.session.is_settled:
-            self._evaluate(study, self.session.serial)
-
-    def _resample(self, view: View, serial: int) -> None:
-        """Draw the bootstraps that take a while; what has a formula is shown in the meantime."""
-
-        probing = view.is_probed
-
-        def work(job: Job) -> View | None:
-            def go_on(share: float) -> None:
-                job.share = share
-                job.go_on()
-
-            return view_of(view.study, view, job.is_worthless, Resampling(go_on=go_on), probing)
-
-        def arrived(done: View | None) -> None:
-            if done is not None:
-                self.session.arrive(serial, done)
-
-        self.worker.newest(Lane.RESAMPLING, work, arrived, self.session.say)
-        self.status.resampling()
-
-    # ---- building
-
-    def _make_benches(self) -> None:
-        self.data = DataBench(self.session, self.kinds, self.worker, self.fileactions.file)
-        self.prepare = PrepareBench(self.session, self.treating, self.worker, self.dialogs)
-        self.blocks = BlocksBench(self.session, self.entering, self.worker)
-        self.checks = ChecksBench(self.session, self.worker, self.dialogs)
-        self.probe = ProbeBench(self.session, self.worker)
-        self.equations = Reporting(self.session, self.worker, self.fileactions.copy, self.fileactions.copy_picture)
-        self.sources = Sources(self.session)
-        self.report = ReportBench(self.session, self.worker, self.equations, self.figuring, self.sources, self.dialogs)
-        self.benches: dict[Waypoint, Bench] = {
-            Waypoint.DATA: self.data,
-            Waypoint.PREPARE: self.prepare,
-            Waypoint.BLOCKS: self.blocks,
-            Waypoint.CHECKS: self.checks,
-            Waypoint.PROBE: self.probe,
-            Waypoint.REPORT: self.report,
-        }
-
-    def _build(self) -> None:
-        self.header = Header(self.session)
-        self.roster = Roster(self.session, self.worker)
-        self.search = Search(self.session, self.roster, self.actions_table)
-        box = QHBoxLayout()
-        box.setContentsMargins(12, 0, 12, 0)
-        box.addWidget(self.search)
-        side = QVBoxLayout()
-        side.setContentsMargins(0, 8, 0, 0)
-        side.addLayout(box)
-        side.addWidget(self.roster, 1)
-        self.side = QWidget()
-        self.side.setLayout(side)
-        self.side.setFixedWidth(SIZES.roster)
-        self.stack = QStackedWidget()
-        for bench in self.benches.values():
-            self.stack.addWidget(bench)
-        self.foot = Foot(self.session, self.worker, self.dialogs, self._foot_links, self.sources.can_be_found)
-        self.foot.figures.clicked.connect(self.sources.find_in_report)
-        self.status = StatusLine(self.session, self.worker, self.inference)
-        right = _column(self.stack, _line(), self.foot)
-        middle = QHBoxLayout()
-        middle.setSpacing(0)
-        middle.addWidget(self.side)
-        middle.addWidget(_line(upright=True))
-        middle.addLayout(right, 1)
-        whole = _column(self.header, _line())
-        whole.addLayout(middle, 1)
-        whole.addWidget(_line())
-        whole.addWidget(self.status)
-        self.desk_widget = QWidget()
-        self.desk_widget.setObjectName("paper")
-        self.desk_widget.setLayout(whole)
+        self.first = first = FirstSight(self.worker)
         self.pages = QStackedWidget()
-        self.pages.addWidget(self.first)
-        self.pages.addWidget(self.desk_widget)
+        self.pages.addWidget(first)
         self.setCentralWidget(self.pages)
+        first.open_wanted.connect(self.open_path)
+        first.browse_wanted.connect(lambda: self.place.fileactions.browse())
+        first.demo_wanted.connect(lambda: self.place.fileactions.open_demo())
+        first.take_up_wanted.connect(lambda work: self.place.unclosed.take_up(work))
+        first.throw_away_wanted.connect(lambda work: self.place.unclosed.ask_to_throw_away(work))
+        first.jobs.watch(self.worker)
+        look_round(self.worker, first.offer)
+        first.path.setFocus()
 
-    def _wire(self) -> None:
-        files, navigation = self.fileactions, self.navigation
-        files.trouble = self._file_trouble
-        self.first.open_wanted.connect(files.open_path)
-        self.first.browse_wanted.connect(files.browse)
-        self.first.demo_wanted.connect(files.open_demo)
-        self.first.take_up_wanted.connect(self.unclosed.take_up)
-        self.first.throw_away_wanted.connect(self.unclosed.ask_to_throw_away)
-        self.unclosed.found = self.first.offer
-        self.unclosed.look()
-        self.data.read_as.chosen.connect(files.read_again)
-        self.checks.case_wanted.connect(self._show_case)
-        self.data.menu_wanted.connect(lambda at: self.menu(Menu.CASE).popup(at))
-        self.header.trail.gone_to.connect(navigation.go)
-        self.header.menu_wanted.connect(self._show_study_menu)
-        self.header.act_on(self.actions_table.of(files.undo), self.actions_table.of(files.redo))
-        self.search.left.connect(self._unfold)
-        self.roster.carried.connect(self._carried)
-        self.roster.menu_wanted.connect(lambda at: self.menu(Menu.VARIABLE, Menu.TERM).popup(at))
-        self.roster.flag_chosen.connect(navigation.show_flag)
-        ladder = self.blocks.ladder
-        ladder.carried.connect(self._carried)
-        ladder.menu_wanted.connect(lambda at: self.menu(Menu.TERM, Menu.VARIABLE).popup(at))
-        ladder.flag_chosen.connect(navigation.show_flag)
-        self.blocks.probe_wanted.connect(navigation.probe_this)
-        self.blocks.below.model_chosen.connect(self.models.compare)
-        self.report.save_wanted.connect(self.exports.save_report)
-        self.report.figure_wanted.connect(self.exports.export_figure)
-        self.report.table_wanted.connect(self.exports.save_table)
-        self.status.flags_clicked.connect(navigation.next_flag)
-        self.status.jobs.watch(self.worker)
-        self.first.jobs.watch(self.worker)
-        self._tips()
-        self.meant.in_ladder = ladder.hasFocus
-        self.session.on(self._opened, Topic.OPENED)
-        self.session.on(self._desk_changed, Topic.WAYPOINT)
-        self.session.on(self._probe, Topic.WAYPOINT)
-        self.session.on(self._title, Topic.STUDY)
-        self.session.on(self._asked, Topic.REQUEST)
+    @property
+    def place(self) -> Workplace:
+        """All but the first sight."""
+        if self._place is None:
+            from yellow_slope.app.workplace import Workplace
 
-    def _file_trouble(self, said: str) -> None:
-        self.first.show_trouble(said)
-        self.session.say(said)
+            self._place = place = Workplace(self, self.worker, self.first)
+            self.pages.addWidget(place)
+            place.shown.connect(lambda: self.pages.setCurrentWidget(place))
+        return self._place
 
-    def _tips(self) -> None:
-        """Buttons that run an action say what the table of actions says."""
-        for button, method in (
-            (self.probe.swap, self.probe.swap_roles),
-            (self.data.codes, self.navigation.switch_codes),
-            (self.checks.beyond, self.checks.light_all_beyond),
-            (self.checks.aside, self.checks.set_lit_aside),
-            (self.checks.back, self.checks.take_all_back),
-            (self.checks.both, self.checks.switch_before_and_after),
-            (self.report.figure_button, self.exports.export_figure),
-            (self.report.save_button, self.exports.save_report),
-            (self.first.demo, self.fileactions.open_demo),
-            (self.first.browse_button, self.fileactions.browse),
-            (self.status.flags, self.navigation.next_flag),
-        ):
-            button.setToolTip(self.actions_table.of(method).tooltip)
+    @property
+    def is_bare(self) -> bool:
+        """Whether there is nothing but the first sight."""
+        return self._place is None
 
-    def _bind(self, action: Action) -> None:
-        """Give an action its keys; single keys only where they are meant."""
-        places: dict[Scope, list[QWidget]] = {
-            Scope.TERMS: [self.roster, self.blocks.ladder],
-            Scope.PROBE: [self.probe],
-            Scope.CHECKS: [self.checks],
-            Scope.FIGURE: [self.report.tuner.canvas],
-            Scope.PARTS: [self.report.parts.list],
-            Scope.HANDLE: [self.probe.plots],
-            Scope.ROSTER: [self.roster],
-            Scope.LADDER: [self.blocks.ladder],
-            Scope.TRAIL: [self.header.trail],
-            Scope.STRIP: [self.prepare.list],
-            Scope.CARD: [self.prepare.card.sheet],
-            Scope.EFFECTS: [self.probe.table],
-            Scope.TABLE: [self.data.view],
-            Scope.BELOW: [self.blocks.below.table, self.blocks.below.trust.table],
-        }
-        around, alone = Qt.ShortcutContext.WidgetWithChildrenShortcut, Qt.ShortcutContext.WidgetShortcut
-        wide = {
-            Scope.EVERYWHERE: Qt.ShortcutContext.WindowShortcut,
-            **dict.fromkeys((Scope.PROBE, Scope.STRIP, Scope.CHECKS), around),
-        }
-        context = wide.get(action.scope, alone)
-        homes = [(home, context) for home in places.get(action.scope, [self])]
-        if action.id in ON_STRIPS:
-            homes.append((self.prepare.list, around))
-        for home, context in homes:
-            bound = QAction(action.title, home)
-            bound.setShortcuts([QKeySequence(key) for key in action.keys])
-            bound.setShortcutContext(context)
-            bound.triggered.connect(partial(self._run, action.id))
-            home.addAction(bound)
+    def build_next(self) -> bool:
+        """Build the next part that nobody has wanted yet; whether there may be a further one."""
+        return self.place.build_next() if not self.is_bare else not self.place.is_built
 
-    def _run(self, id: str, _checked: bool = False) -> None:
-        self.actions_table.run(id)
-
-    # ---- what is shown
+    def take_trouble(self, said: str) -> None:
+        """Say that the program made a mistake, and keep what there is."""
+        if self._place is not None:
+            self._place.keeper.flush()
+        self.place.session.say(said)
 
     def open_path(self, text: str) -> None:
         """Open a table or study file."""
-        self.fileactions.open_path(text)
-
-    def go(self, waypoint: Waypoint) -> None:
-        """Go to a waypoint."""
-        self.navigation.go(waypoint)
-
-    def _opened(self) -> None:
-        self.pages.setCurrentWidget(self.desk_widget)
-        self._desk_changed()
-        self.roster.setFocus()
-
-    def _title(self) -> None:
-        if self.session.study is not None:
-            mark = "" if self.session.is_saved else " •"
-            self.setWindowTitle(f"{self.session.study.name}{mark} — Yellow Slope")
-
-    def _show_case(self, row: int) -> None:
-        """Show a case in the table."""
-        self.go(Waypoint.DATA)
-        self.data.verbs.show_cell(row, "")
-
-    def _desk_changed(self) -> None:
-        waypoint = self.session.desk.waypoint
-        bench = self.benches[waypoint]
-        if self.stack.currentWidget() is bench:
-            return
-        self.stack.setCurrentWidget(bench)
-        focused = QApplication.focusWidget()
-        if focused is not self.roster and focused is not self.header.trail:
-            self._focus_bench()
-
-    def _focus_bench(self) -> None:
-        """Put the keyboard on the waypoint's main part."""
-        self.benches[self.session.desk.waypoint].take_keyboard()
-
-    def _dress(self) -> None:
-        """Take on the theme of the desk."""
-        app = QApplication.instance()
-        if isinstance(app, QApplication) and theme.is_dark() != self.session.desk.dark:
-            with PLAIN_TEXTS.at_rest():
-                theme.dress(app, self.session.desk.dark)
-            for widget in self.findChildren(QWidget):
-                widget.update()
-
-    def _foot_links(self) -> list[Link]:
-        """What the foot offers: the sentence to copy, where the report says it, and what goes with the waypoint."""
-        bench, waypoint = self.benches[self.session.desk.waypoint], self.session.desk.waypoint
-        says = not self.foot.told.is_instruction
-        copy = [("Copy", self.navigation.copy_sentence)] if says else []
-        offers = bench.offers()
-        has_place = says and self.width() >= WITH_REPORT and self.sources.can_be_found()
-        reported = [("In the report", self.sources.find_in_report)] if has_place else []
-        is_named = waypoint is Waypoint.DATA or not self.navigation.has_unnamed_group()
-        name = [] if is_named else [("Name the levels", self.navigation.name_levels)]
-        offered = [*copy, *reported, *name, *offers]
-        return [
-            Link(text, found.tooltip, found.run) for text, found in ((t, self.actions_table.of(m)) for t, m in offered)
-        ]
-
-    # ---- what parts ask of the window
-
-    def _asked(self) -> None:
-        asked = self.session.asked
-        card = self.prepare.card
-        match asked:
-            case WriteLine(text):
-                self.go(Waypoint.BLOCKS)
-                self.blocks.quick.begin(text)
-            case NameBlock(block):
-                self.blocks.ask_name(block)
-            case Copy(text):
-                self.fileactions.copy(text)
-            case Request.COPY_SENTENCE:
-                self.fileactions.copy(self.foot.whole_text())
-            case Request.FIND_COMMAND:
-                self._find_command()
-            case Request.FIND_VARIABLE:
-                self._fold(False)
-                self.search.begin()
-            case Request.FIND_IN_REPORT:
-                self.report.found.begin()
-            case Request.FOCUS_BENCH:
-                self._focus_bench()
-            case Request.NAME_LEVELS:
-                self.data.card.begin_names()
-            case Request.NAME_COMPARISON:
-                card.ask_name()
-            case Request.SPACE_LEVELS:
-                card.space()
-            case Request.COMPLETE_QUESTIONS:
-                card.complete()
-            case Request.ADD_GROUP_MEANS:
-                self.treating.add_group_means()
-            case Request.QUIT:
-                self.close()
-            case None:
-                pass
-            case _:
-                assert_never(asked)
-
-    def _find_command(self) -> None:
-        before = QApplication.focusWidget()
-        finder = Finder(self.actions_table, self)
-
-        def back() -> None:
-            self.activateWindow()
-            if before is not None and before.isVisible():
-                before.setFocus()
-
-        finder.rejected.connect(back)
-        finder.chosen.connect(back)
-        finder.move(self.mapToGlobal(QPoint((self.width() - finder.width()) // 2, 70)))
-        finder.open()
-        finder.field.setFocus()
-
-    # ---- menus
-
-    def _show_study_menu(self) -> None:
-        self.study_menu().popup(self.header.name.mapToGlobal(QPoint(0, self.header.name.height())))
-
-    def study_menu(self) -> QMenu:
-        """What is done with the study and its models, and the models themselves."""
-        menu = self.menu(Menu.STUDY, Menu.MODELS)
-        self._add_models(menu)
-        return menu
-
-    def _add_models(self, menu: QMenu) -> None:
-        """The study's models, each with what can be done with it."""
-        study = self.session.study
-        if study is None or len(study.models) < 2:
-            return
-        menu.addSeparator()
-        for model in study.models:
-            mark = "● " if model.id == study.current else ""
-            inner = QMenu(f"{mark}{model_name(study, model)}".replace("&", "&&"), menu)
-            inner.setToolTipsVisible(True)
-            compared = self.session.desk.compared == model.id
-            offers = [
-                ("Work on it", self.models.make_current, model.id != study.current),
-                (
-                    "Compare no longer" if compared else "Compare with it",
-                    self.models.compare,
-                    model.id != study.current,
-                ),
-                ("Rename …", self.models.rename, True),
-                ("Throw away", self.models.throw_away, True),
-            ]
-            for text, run, there in offers:
-                offered = QAction(text, inner)
-                offered.setEnabled(there)
-                offered.triggered.connect(partial(_with, run, model.id))
-                inner.addAction(offered)
-            menu.addMenu(inner)
-
-    def menu(self, *kinds: Menu) -> QMenu:
-        """A menu of the actions registered for it."""
-        menu = QMenu(self)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.setToolTipsVisible(True)
-        for kind in kinds:
-            if not menu.isEmpty():
-                menu.addSeparator()
-            for action in self.actions_table.menu(kind):
-                shown = QAction(action.title, menu)
-                if action.keys:
-                    shown.setShortcut(QKeySequence(action.keys[0]))
-                shown.setToolTip(action.help)
-                shown.setEnabled(action.available())
-                shown.triggered.connect(partial(self._run, action.id))
-                menu.addAction(shown)
-        return menu
-
-    # ---- carrying terms with the mouse
-
-    def _carried(self, term: Term, place: QPoint, how: Carry) -> None:
-        inside = self.blocks.carry(term, place, how)
-        if how is Carry.MOVE:
-            shape = Qt.CursorShape.DragCopyCursor if inside else Qt.CursorShape.ClosedHandCursor
-            if QApplication.overrideCursor() is None:
-                QApplication.setOverrideCursor(QCursor(shape))
-        else:
-            QApplication.restoreOverrideCursor()
-
-    # ---- events of the window
+        self.place.fileactions.open_path(text)
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         data = event.mimeData() if event is not None else None
@@ -548,53 +83,16 @@ class Window(QMainWindow):
         if urls and urls[0].isLocalFile():
             self.open_path(str(Path(urls[0].toLocalFile())))
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:
-        super().resizeEvent(event)
-        self._unfold()
-
-    def _unfold(self) -> None:
-        """The roster at its width for the window; folded where the window is narrow and nothing is searched."""
-        self._fold(self.width() < SIZES.fold_below and not self.search.is_used)
-
-    def _fold(self, folded: bool) -> None:
-        if self.roster.folded != folded:
-            self.roster.folded = folded
-            self.side.setFixedWidth(SIZES.roster_folded if folded else SIZES.roster)
-            self.search.setVisible(not folded)
-            self.roster.fit_scroll()
-
     def closeEvent(self, event: QCloseEvent | None) -> None:
         if event is None:
             return
-        if not self.saving.may_leave():
+        if self._place is not None and not self._place.saving.may_leave():
             event.ignore()
             return
         self.worker.end()
-        self.keeper.end()
+        if self._place is not None:
+            self._place.keeper.end()
         event.accept()
 
     def sizeHint(self) -> QSize:
         return QSize(1280, 800)
-
-
-def _with(run: Callable[[str], None], model_id: str, _checked: bool = False) -> None:
-    run(model_id)
-
-
-def _column(*widgets: QWidget) -> QVBoxLayout:
-    layout = QVBoxLayout()
-    layout.setContentsMargins(0, 0, 0, 0)
-    layout.setSpacing(0)
-    for widget in widgets:
-        layout.addWidget(widget, 1 if isinstance(widget, QStackedWidget) else 0)
-    return layout
-
-
-def _line(upright: bool = False) -> QFrame:
-    line = QFrame()
-    line.setObjectName("line")
-    if upright:
-        line.setFixedWidth(1)
-    else:
-        line.setFixedHeight(1)
-    return line

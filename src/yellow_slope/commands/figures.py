@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 from collections.abc import Sequence
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -13,6 +12,7 @@ from yellow_slope.commands.asked import opened, refuse_inputs, write
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.words.spelling.numerals import counted, listed
+from yellow_slope.values import replace
 
 if TYPE_CHECKING:
     from yellow_slope.report.figures import Drawn, FigureFile

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import re
 
+from yellow_slope.values import settle
+
 _LAST_OF_PLANES = "".join(chr(plane + end) for plane in range(0, 0x110000, 0x10000) for end in (0xFFFE, 0xFFFF))
 NO_LETTER = re.compile(
     "[\x00-\x08\x0b-\x1f\x7f-\x9f\u2028\u2029\u202a-\u202e\u2066-\u2069\ud800-\udfff\ufdd0-\ufdef\ufeff"
@@ -29,4 +31,4 @@ def letters_only(value: object, *names: str) -> None:
         text = getattr(value, name)
         clean = shown(text) if text is not None else None
         if clean is not text:
-            object.__setattr__(value, name, clean)
+            settle(value, name, clean)

@@ -6,7 +6,6 @@ import io
 import posixpath
 import zipfile
 from collections.abc import Callable, Mapping
-from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -21,6 +20,7 @@ from yellow_slope.files.safely.regular import read_bytes, read_head
 from yellow_slope.files.tables.codebook import code_book_beside
 from yellow_slope.files.tables.recognition import FileKind, kind_of
 from yellow_slope.files.tables.tableschema import declared, described_variables, read_schema, schema_beside, strings
+from yellow_slope.values import replace
 
 if TYPE_CHECKING:
     from yellow_slope.files.text.delimited import TableReading

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 from pydantic import ValidationError
@@ -43,6 +42,7 @@ from yellow_slope.files.study.values import (
     treatment_of,
     with_reference,
 )
+from yellow_slope.values import replace
 
 
 def read_spec(path: Path) -> SpecDocument:

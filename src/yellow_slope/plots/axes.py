@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
 from itertools import pairwise
 from typing import assert_never
 
@@ -18,6 +17,7 @@ from yellow_slope.plots.marks import Box, Frame, Line, Mark, Pane, Part, Rect, T
 from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
 from yellow_slope.plots.placing import centred, fitted_names, line_height
 from yellow_slope.plots.scales import AxisTitle, Tick, Ticks, TitleLine, across, labels, upward
+from yellow_slope.values import dataclass, field, replace
 
 PAD = 3.0
 """Points that nothing stands in, around the page."""

@@ -3,7 +3,6 @@ overlap."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from typing import assert_never
 
 import numpy as np
@@ -50,6 +49,7 @@ from yellow_slope.plots.placing import fitted_names
 from yellow_slope.plots.rivals import small_stand
 from yellow_slope.plots.scales import AxisTitle
 from yellow_slope.plots.titles import number_title, outcome_title, slope_title
+from yellow_slope.values import dataclass, field
 
 LEVELS = (-2.0, 2.0)
 LEAST_FOR_A_TREND = 30

@@ -3,8 +3,6 @@ comparisons, each with its name and its look."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.fit.design.bases import GroupBasis
@@ -22,6 +20,7 @@ from yellow_slope.looks import Palette
 from yellow_slope.plots.keys import focus_key, panel_key
 from yellow_slope.plots.look import LineLook, Look, group_look, place_look
 from yellow_slope.plots.marks import OfFocus, OfPanel
+from yellow_slope.values import dataclass
 
 MOST_CURVES = 12
 """More curves than this are not drawn beside each other."""

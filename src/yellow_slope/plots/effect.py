@@ -3,8 +3,6 @@ level."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 
 from yellow_slope.core.fit.asked.histograms import Bars, bars_of
@@ -49,6 +47,7 @@ from yellow_slope.plots.measuring import ASCENT, LEADING, text_width
 from yellow_slope.plots.placing import End, centred, end_labels, line_height, one_line
 from yellow_slope.plots.strips import Strip, draw_strips, kept_strips, strip_height, strips_of
 from yellow_slope.plots.titles import effect_title, number_title
+from yellow_slope.values import dataclass, replace
 
 GRID = 64
 LEAST_HEIGHT = 34.0

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -34,6 +33,7 @@ from yellow_slope.plots.marks import (
 from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
 from yellow_slope.plots.titles import effect_title
+from yellow_slope.values import dataclass, replace
 
 MINUS_SIGN = " − "
 MOST_ROWS = 24

@@ -3,13 +3,12 @@ from resample to resample, and the effect in thirds."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.fit.asked.assumptions import Third
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Frame, Line, Mark, Part
+from yellow_slope.values import dataclass
 
 MOST_TICKS = 4000
 """Of more values every second, third … is drawn."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
 from typing import assert_never
 
 import numpy as np
@@ -52,6 +51,7 @@ from yellow_slope.plots.rivals import stand_page
 from yellow_slope.plots.sound import is_sound
 from yellow_slope.plots.steps import steps_height, steps_plot
 from yellow_slope.plots.strips import can_be_stripped, strips_height, strips_plot
+from yellow_slope.values import dataclass, replace
 
 BESIDE = HEIGHT / ((WIDTH - BETWEEN) / 2)
 """Height of two plots beside each other, in widths of one."""

@@ -3,8 +3,6 @@ groups."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
@@ -48,6 +46,7 @@ from yellow_slope.plots.measuring import text_width
 from yellow_slope.plots.placing import End, centred, end_labels, fitted_names, label_size, line_height
 from yellow_slope.plots.scales import AxisTitle
 from yellow_slope.plots.titles import number_title, outcome_title
+from yellow_slope.values import dataclass, replace
 
 GRID = 64
 KIND = PaneKind.LINES

@@ -4,7 +4,6 @@ it."""
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -13,6 +12,7 @@ from yellow_slope.plots.look import LineLook, Look
 from yellow_slope.plots.marks import About, Box, Frame, Line, Mark, Part, Points, Rect, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.placing import fitted_names, line_height
+from yellow_slope.values import dataclass
 
 PIECE, PAD, GAP = 18.0, 4.0, 5.0
 WIDEST, HIGHEST = 0.6, 0.7

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
 from yellow_slope import looks
@@ -26,6 +25,7 @@ from yellow_slope.core.study.figures import (
 )
 from yellow_slope.looks import LIGHT, Palette
 from yellow_slope.plots.marks import Ink, Shape
+from yellow_slope.values import dataclass, field, replace
 
 SHAPES = tuple(Shape(mark) for mark in looks.MARKS)
 

@@ -3,8 +3,6 @@ above, both with the cases and the empty country hatched."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope import looks
@@ -23,6 +21,7 @@ from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.placing import centred, line_height, one_line
 from yellow_slope.plots.scales import AxisTitle, labels, upward
 from yellow_slope.plots.titles import effect_title, number_title, outcome_title
+from yellow_slope.values import dataclass
 
 SHADES = 9
 """Steps of colour on each side of 0."""

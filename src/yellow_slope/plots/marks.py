@@ -6,7 +6,6 @@ A layout makes them, drawers draw them, the mouse asks them what it is on, tests
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from enum import Enum, StrEnum, auto
 from functools import cached_property
 from typing import NamedTuple
@@ -16,6 +15,7 @@ import numpy as np
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.letters import letters_only
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
+from yellow_slope.values import dataclass
 
 
 class Box(NamedTuple):

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from yellow_slope.core.groups.overview import Overview
@@ -16,6 +14,7 @@ from yellow_slope.plots.keys import level_key
 from yellow_slope.plots.look import Look, group_look
 from yellow_slope.plots.marks import Box, Line, Mark, OfCases, OfGroup, Pane, Part, Plot, Points, Text
 from yellow_slope.plots.scales import AxisTitle
+from yellow_slope.values import replace
 
 MOST_LEVELS = 40
 SPREAD = 0.34

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -17,6 +15,7 @@ from yellow_slope.plots.keys import number_of, panel_key
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Line, Mark, OfPanel, Points, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, broken_anywhere, text_width
+from yellow_slope.values import dataclass, replace
 
 PAD, APART = 6.0, 14.0
 

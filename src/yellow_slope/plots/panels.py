@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from yellow_slope.core.probe.places import LevelPlace
@@ -23,6 +21,7 @@ from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, t
 from yellow_slope.plots.placing import centred, fitted_names
 from yellow_slope.plots.scales import AxisTitle, upward
 from yellow_slope.plots.titles import number_title, outcome_title
+from yellow_slope.values import replace
 
 MOST_BESIDE = 4
 """Panels beside each other."""

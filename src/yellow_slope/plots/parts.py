@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
 from enum import Enum, auto
 from typing import assert_never
 
@@ -42,6 +41,7 @@ from yellow_slope.plots.marks import (
     Text,
 )
 from yellow_slope.plots.steps import row_key
+from yellow_slope.values import dataclass, replace
 
 
 class Thing(Enum):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -12,6 +11,7 @@ from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import About, Box, Line, Mark, Part, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.scales import AxisTitle
+from yellow_slope.values import dataclass
 
 LEAST = 6.5
 """Letters smaller than this many points nobody can read."""

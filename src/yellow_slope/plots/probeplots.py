@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum, auto
 
 from yellow_slope.core.probe.maps import has_map, has_outcome_map
@@ -16,6 +15,7 @@ from yellow_slope.plots.look import PRINT, Look
 from yellow_slope.plots.maps import above_plot, map_plot
 from yellow_slope.plots.marks import Box, Page, Plot, page_of
 from yellow_slope.plots.panels import panels_row, shown_panels
+from yellow_slope.values import dataclass
 
 WIDTH, HEIGHT = 6.5 * 72, 3.4 * 72
 """A figure over the width of a page, in points."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -48,6 +47,7 @@ from yellow_slope.plots.marks import (
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.placing import fitted_names
 from yellow_slope.plots.scales import across
+from yellow_slope.values import dataclass, replace
 
 LINE = 1.92
 """Height of a row, in sizes of letters."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from functools import lru_cache
 from importlib import import_module
 from itertools import pairwise
@@ -12,6 +11,7 @@ from itertools import pairwise
 from yellow_slope.core.words.spelling.numerals import MINUS
 from yellow_slope.core.words.spelling.shortening import begun
 from yellow_slope.plots.measuring import text_width, wrapped
+from yellow_slope.values import dataclass
 
 STEPS = [1, 2, 2.5, 5, 10]
 LARGE, SMALL = 1e6, 1e-3

@@ -3,8 +3,6 @@ high."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.fit.asked.lowtohigh import low_to_high
@@ -18,6 +16,7 @@ from yellow_slope.plots.marks import Box, Line, Mark, OfCoefficient, OfStep, Pan
 from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
 from yellow_slope.plots.scales import AxisTitle
+from yellow_slope.values import dataclass
 
 MOST_ROWS = 40
 """More coefficients than this are not drawn: nobody could tell them apart."""

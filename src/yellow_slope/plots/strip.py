@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
@@ -13,6 +11,7 @@ from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Area, Box, Frame, Ink, Line, Mark, Page, Pane, Part, Text, Weight
 from yellow_slope.plots.measuring import text_width
 from yellow_slope.plots.scales import across
+from yellow_slope.values import dataclass
 
 HANDLE = (5.8, 13.0)
 """Points that the handle is wide and high."""

@@ -4,7 +4,6 @@ and its boundaries; or where it matters, where it is too small, and where that i
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -37,6 +36,7 @@ from yellow_slope.plots.marks import (
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.placing import fitted_names, line_height
 from yellow_slope.plots.titles import number_title
+from yellow_slope.values import dataclass, replace
 
 ROW = 1.36
 """Height of a strip, in sizes of its letters."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.study import Study
@@ -15,6 +13,7 @@ from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Box, Mark, Page, Part, Plot, Text, Weight, page_of
 from yellow_slope.plots.measuring import ASCENT, text_width
 from yellow_slope.plots.placing import fitted_names
+from yellow_slope.values import dataclass, replace
 
 GAP = 10.0
 LABELS = 0.34

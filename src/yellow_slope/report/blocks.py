@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym, with_symbols
 from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.document import Picture, Report
+from yellow_slope.values import dataclass
 
 SYMBOLS = frozenset({"b", "p", "M", "SD", "SE", "t", "F", "n", "r", "d"})
 """Heads of columns that are statistical symbols: slanted in APA style."""

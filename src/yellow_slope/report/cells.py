@@ -6,7 +6,6 @@ from __future__ import annotations
 import csv
 import io
 import math
-from dataclasses import dataclass, field, replace
 from enum import Enum, auto
 
 from yellow_slope.core.letters import letters_only, shown
@@ -14,6 +13,7 @@ from yellow_slope.core.study.report import ReportChoice
 from yellow_slope.core.words.spelling.numerals import aligned, bounded, fixed, interval, p_value, percent
 from yellow_slope.core.words.spelling.reasons import DASH
 from yellow_slope.report.origins import Origin
+from yellow_slope.values import dataclass, field, replace, settle
 
 DANGEROUS = ("=", "+", "-", "@", "\t", "\r")
 """How a text begins that a spreadsheet would take for a formula."""
@@ -132,7 +132,7 @@ class Table:
 
     def __post_init__(self) -> None:
         letters_only(self, "title", "note")
-        object.__setattr__(self, "head", tuple(shown(text) for text in self.head))
+        settle(self, "head", tuple(shown(text) for text in self.head))
 
     @property
     def begins(self) -> bool:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.review.beforeafter import state_rows, state_sentence, states_of, wanted_states
 from yellow_slope.core.stand.checked import Checked, checked
@@ -20,6 +18,7 @@ from yellow_slope.plots.rivals import stand_page
 from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.figures import on_paper, print_look
 from yellow_slope.report.origins import AtSample
+from yellow_slope.values import dataclass
 
 WIDTH, TALL, LOW = 470.0, 300.0, 200.0
 """Points: a page's width, the height of rivals, of another question."""

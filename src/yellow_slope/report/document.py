@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from functools import cached_property
 
 from yellow_slope.core.letters import letters_only
@@ -12,6 +11,7 @@ from yellow_slope.plots.marks import Page
 from yellow_slope.report.cells import Table
 from yellow_slope.report.origins import Origin
 from yellow_slope.report.told import Told
+from yellow_slope.values import dataclass, field
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
@@ -20,6 +19,7 @@ from yellow_slope.plots.figures import layout
 from yellow_slope.plots.look import PRINT, Look
 from yellow_slope.plots.marks import Page
 from yellow_slope.report.told import NOTHING_TOLD, Told
+from yellow_slope.values import dataclass, replace
 
 POINTS = ("png", "tiff")
 """Formats that are made of points."""

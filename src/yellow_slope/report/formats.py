@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import StrEnum
 from importlib.util import find_spec
 from pathlib import Path
@@ -12,6 +11,7 @@ from typing import assert_never
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.spelling.numerals import listed
 from yellow_slope.report.document import Report
+from yellow_slope.values import dataclass
 
 
 class Format(StrEnum):

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.figured.subjects import subject_of
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
@@ -14,6 +12,7 @@ from yellow_slope.core.words.sentences.figures import alternative, caption, figu
 from yellow_slope.plots.figures import layout
 from yellow_slope.report.document import Picture, Section, said
 from yellow_slope.report.fontchain import remark
+from yellow_slope.values import dataclass, field
 
 
 @dataclass(slots=True)

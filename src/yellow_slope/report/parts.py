@@ -6,7 +6,6 @@ A new part is a kind in `PartKind` and a branch of `_made`.
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
-from dataclasses import replace
 from typing import assert_never
 
 from yellow_slope import __version__
@@ -43,6 +42,7 @@ from yellow_slope.report.origins import AtCheck, AtModels, AtProbe, AtSample, At
 from yellow_slope.report.ownfigures import OwnFigures, own_figures
 from yellow_slope.report.probeparts import crossover_section, effects_in_words, effects_section, regions_section
 from yellow_slope.report.sampletables import codes_tables, descriptives_tables, exclusions_table, variables_table
+from yellow_slope.values import replace
 
 MOST_PRINTED = 40
 """Probes of a study."""

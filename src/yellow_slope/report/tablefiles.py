@@ -5,11 +5,11 @@ from __future__ import annotations
 import io
 import math
 import re
-from dataclasses import dataclass
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.report.cells import Table
+from yellow_slope.values import dataclass
 
 _CHANGED = re.compile(rb"<dcterms:modified[^>]*>[^<]*</dcterms:modified>")
 SUFFIXES = (".csv", ".xlsx")

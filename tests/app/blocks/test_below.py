@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 from PyQt6.QtCore import QPoint
@@ -22,6 +20,7 @@ from yellow_slope.core.study.probe import PickPoints, PickRule
 from yellow_slope.core.study.study import new_study
 from yellow_slope.core.words.sentences import steps
 from yellow_slope.core.words.spelling.numerals import bounded
+from yellow_slope.values import replace
 
 
 @pytest.fixture
@@ -31,7 +30,7 @@ def blocks(demo_hands: Hands) -> Hands:
 
 
 def fit_of_window(hands: Hands) -> Fit:
-    view = hands.window.session.view
+    view = hands.place.session.view
     assert view is not None
     assert view.fit is not None
     return view.fit
@@ -43,7 +42,7 @@ def column(table: FigureTable, title: str) -> int:
 
 def test_every_step_with_its_figures_and_what_its_test_could_have_shown(blocks: Hands) -> None:
     blocks.press("Ctrl+1")
-    below = blocks.window.blocks.below
+    below = blocks.place.blocks.below
     table, fit = below.table, fit_of_window(blocks)
     assert len(table.rows) == len(fit.steps)
     for row, step in zip(table.rows, fit.steps):
@@ -54,24 +53,24 @@ def test_every_step_with_its_figures_and_what_its_test_could_have_shown(blocks: 
         assert row.cells[column(table, "shown at .95")] >= row.cells[column(table, "shown at .80")]
     assert below.said.text()
     blocks.clicks(table.viewport(), QPoint(30, table.row_top(0) + 8))
-    assert blocks.window.session.desk.open_step == 0
-    assert blocks.window.blocks.ladder.open_step() == 0
+    assert blocks.place.session.desk.open_step == 0
+    assert blocks.place.blocks.ladder.open_step() == 0
 
 
 def test_the_figure_rows_are_gone_through_by_key(blocks: Hands) -> None:
     blocks.press("Ctrl+1")
-    table = blocks.window.blocks.below.table
+    table = blocks.place.blocks.below.table
     table.setFocus()
     blocks.press("Down")
     blocks.press("Down")
-    assert blocks.window.session.desk.open_step == 1
+    assert blocks.place.session.desk.open_step == 1
     blocks.press("Up")
-    assert blocks.window.session.desk.open_step == 0
+    assert blocks.place.session.desk.open_step == 0
 
 
 def test_descriptives_and_correlations_are_those_of_the_models_cases(blocks: Hands) -> None:
     blocks.press("Ctrl+2")
-    below, study, fit = blocks.window.blocks.below, blocks.window.session.study, fit_of_window(blocks)
+    below, study, fit = blocks.place.blocks.below, blocks.place.session.study, fit_of_window(blocks)
     assert study is not None
     table, used = below.table, fit.cases.rows
     rows = {row.name.split("   ", 1)[1]: row for row in table.rows}
@@ -93,34 +92,34 @@ def test_descriptives_and_correlations_are_those_of_the_models_cases(blocks: Han
 def test_how_far_to_trust_the_chosen_product(blocks: Hands) -> None:
     window = blocks.window
     blocks.press("Ctrl+4")
-    trust = window.blocks.below.trust
-    assert window.session.chosen_product() is not None
-    first = window.session.chosen_product()
+    trust = window.place.blocks.below.trust
+    assert window.place.session.chosen_product() is not None
+    first = window.place.session.chosen_product()
     assert trust.smallest.text()
     assert len(trust.table.rows) >= 2
     assert "as it stands" in trust.table.rows[0].name
     ps = [row.cells[-1] for row in trust.table.rows[1:]]
     values = [float(p.replace("<", "")) for p in ps if p not in ("–", "—")]
     assert values == sorted(values, reverse=True), "the most harmful first"
-    other = next(t for t in window.session.study.model.terms if t.is_product and t != first)  # type: ignore[union-attr]
-    blocks.clicks(window.blocks.ladder.viewport(), blocks.place_of(*other.variables))
-    assert window.session.chosen_product() == other
+    other = next(t for t in window.place.session.study.model.terms if t.is_product and t != first)  # type: ignore[union-attr]
+    blocks.clicks(window.place.blocks.ladder.viewport(), blocks.place_of(*other.variables))
+    assert window.place.session.chosen_product() == other
 
 
 def test_reliabilities_are_typed_kept_and_undone(blocks: Hands) -> None:
     window = blocks.window
-    window.session.edit("two numbers", lambda s: enter_product(s, term("practice*worry")))
+    window.place.session.edit("two numbers", lambda s: enter_product(s, term("practice*worry")))
     blocks.settle()
     blocks.press("Ctrl+4")
-    blocks.clicks(window.blocks.ladder.viewport(), blocks.place_of("practice", "worry"))
-    trust = window.blocks.below.trust
+    blocks.clicks(window.place.blocks.ladder.viewport(), blocks.place_of("practice", "worry"))
+    trust = window.place.blocks.below.trust
     assert trust.parts.isVisible()
     assert "stands here" in trust.reliability.text()
     for field, text in zip(trust.fields, (".80", ".90")):
         field.setFocus()
         QTest.keyClicks(field, text)
         blocks.press("Enter")
-    study, fit = window.session.study, fit_of_window(blocks)
+    study, fit = window.place.session.study, fit_of_window(blocks)
     assert study is not None
     assert (study.variable("practice").reliability, study.variable("worry").reliability) == (0.8, 0.9)
     x, w = (study.columns.numbers(n)[fit.cases.rows] for n in ("practice", "worry"))
@@ -131,18 +130,18 @@ def test_reliabilities_are_typed_kept_and_undone(blocks: Hands) -> None:
     trust.fields[0].selectAll()
     QTest.keyClicks(trust.fields[0], "1.4")
     blocks.press("Enter")
-    assert window.session.study.variable("practice").reliability == 0.8  # type: ignore[union-attr]
-    assert "between 0 and 1" in window.session.message
-    window.blocks.ladder.setFocus()
+    assert window.place.session.study.variable("practice").reliability == 0.8  # type: ignore[union-attr]
+    assert "between 0 and 1" in window.place.session.message
+    window.place.blocks.ladder.setFocus()
     blocks.press("Ctrl+Z")
-    assert window.session.study.variable("worry").reliability is None  # type: ignore[union-attr]
+    assert window.place.session.study.variable("worry").reliability is None  # type: ignore[union-attr]
 
 
 def test_without_a_product_trust_says_so(blocks: Hands) -> None:
     blocks.press("Ctrl+L")
     blocks.types("control = practice, worry")
     blocks.press("Ctrl+4")
-    trust = blocks.window.blocks.below.trust
+    trust = blocks.place.blocks.below.trust
     assert trust.smallest.text() == "There is no product in the model yet."
     assert not trust.table.isVisible()
 
@@ -151,31 +150,31 @@ def test_a_changed_coefficient_says_why_in_the_foot(blocks: Hands) -> None:
     blocks.press("Ctrl+L")
     blocks.types("control = practice as it is; worry as it is, sleep; practice x worry")
     window = blocks.window
-    blocks.clicks(window.blocks.ladder.viewport(), blocks.place_of("practice"))
-    window.blocks.ladder.setFocus()
-    said = window.foot.more.text()
+    blocks.clicks(window.place.blocks.ladder.viewport(), blocks.place_of("practice"))
+    window.place.blocks.ladder.setFocus()
+    said = window.place.foot.more.text()
     fit = fit_of_window(blocks)
     j = fit.design.columns_of(term("practice"))[0]
     before = fit.steps[1].b[j + 1]
     assert f"In step 2 it was {before:.2f}".replace("-", "−") in said
     assert "it now stands at" in said
-    assert window.foot.more.isVisible()
+    assert window.place.foot.more.isVisible()
 
 
 def test_the_plot_beside_follows_the_chosen_product(blocks: Hands) -> None:
     window = blocks.window
     window.resize(1920, 1080)
     blocks.settle()
-    plot = window.blocks.plot
+    plot = window.place.blocks.plot
     assert plot.isVisible()
     assert plot.is_current
-    first = window.session.chosen_product()
+    first = window.place.session.chosen_product()
     image = plot.grab().toImage()
-    other = next(t for t in window.session.study.model.terms if t.is_product and t != first)  # type: ignore[union-attr]
-    blocks.clicks(window.blocks.ladder.viewport(), blocks.place_of(*other.variables))
+    other = next(t for t in window.place.session.study.model.terms if t.is_product and t != first)  # type: ignore[union-attr]
+    blocks.clicks(window.place.blocks.ladder.viewport(), blocks.place_of(*other.variables))
     assert plot.is_current
     assert plot.grab().toImage() != image
-    window.session.edit("one less", lambda s: take_out(s, [other]))
+    window.place.session.edit("one less", lambda s: take_out(s, [other]))
     blocks.settle()
     assert plot.is_current
 
@@ -185,17 +184,18 @@ def test_the_plot_beside_is_that_of_the_probe_as_it_now_is(blocks: Hands) -> Non
     window = blocks.window
     window.resize(1920, 1080)
     blocks.settle()
-    plot, seen = window.blocks.plot, []
+    plot, seen = window.place.blocks.plot, []
     for rule in (PickRule.QUARTILES, PickRule.EXTREMES, PickRule.PERCENTILES):
         seen.append(plot.grab().toImage())
-        assert window.session.study is not None
-        probe = default_probe(window.session.study, fit_of_window(blocks))
+        assert window.place.session.study is not None
+        probe = default_probe(window.place.session.study, fit_of_window(blocks))
         assert probe is not None
-        window.session.edit("pick points", lambda s, p=probe, r=rule: put_probe(s, replace(p, pick=PickPoints(r))))  # type: ignore[misc]
+        asked = replace(probe, pick=PickPoints(rule))
+        window.place.session.edit("pick points", lambda s, asked=asked: put_probe(s, asked))  # type: ignore[misc]
         blocks.settle()
         assert plot.grab().toImage() != seen[-1]
     for image in reversed(seen[1:]):
-        window.session.undo()
+        window.place.session.undo()
         blocks.settle()
         assert plot.grab().toImage() == image
 
@@ -206,10 +206,10 @@ def test_a_product_of_many_levels_is_not_drawn_in_a_corner(hands: Hands) -> None
     codes = [f"site {i:02d}" for i in np.arange(400) % 14]
     table = Table((number_column("x", x), text_column("where", codes), number_column("y", x + rng.normal(size=400))))
     hands.window.resize(1920, 1080)
-    hands.window.session.open(read_line(new_study(table), "y = x, where; x x where").apply(new_study(table)))
+    hands.place.session.open(read_line(new_study(table), "y = x, where; x x where").apply(new_study(table)))
     hands.settle()
     hands.press("Alt+3")
-    plot = hands.window.blocks.plot
+    plot = hands.place.blocks.plot
     assert plot.isVisible()
     assert plot.shown is not None
     assert plot.shown.drawn is None
@@ -217,15 +217,15 @@ def test_a_product_of_many_levels_is_not_drawn_in_a_corner(hands: Hands) -> None
 
 
 def test_press_waits_for_the_table_where_cases_are_many(blocks: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
-    blocks.window.session.look(cell=None, flag=None)
-    assert "PRESS R²" in blocks.window.foot.more.text()
+    blocks.place.session.look(cell=None, flag=None)
+    assert "PRESS R²" in blocks.place.foot.more.text()
     monkeypatch.setattr(steps, "QUICK_ENTRIES", 10)
     blocks.press("Ctrl+L")
     blocks.types("without worry")
-    blocks.window.session.look(cell=None, flag=None)
-    blocks.window.foot.renew()
-    assert "PRESS R²" not in blocks.window.foot.more.text()
-    assert "AIC" in blocks.window.foot.more.text()
+    blocks.place.session.look(cell=None, flag=None)
+    blocks.place.foot.renew()
+    assert "PRESS R²" not in blocks.place.foot.more.text()
+    assert "AIC" in blocks.place.foot.more.text()
     blocks.press("Ctrl+1")
-    table = blocks.window.blocks.below.table
+    table = blocks.place.blocks.below.table
     assert all(row.cells[column(table, "PRESS R²")].startswith((".", "−")) for row in table.rows)

@@ -31,17 +31,17 @@ def blank(hands: Hands) -> Hands:
 
 
 def model(hands: Hands) -> list[list[str]]:
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     return [["*".join(t.variables) for t in block.terms] for block in study.model.blocks]
 
 
 def choose(hands: Hands, variable: str) -> None:
-    area = hands.window.roster.row_rect(variable)
-    viewport = hands.window.roster.viewport()
+    area = hands.place.roster.row_rect(variable)
+    viewport = hands.place.roster.viewport()
     assert area is not None
     assert viewport is not None
-    hands.window.roster.setFocus()
+    hands.place.roster.setFocus()
     hands.clicks(viewport, area.center())
 
 
@@ -59,13 +59,13 @@ def test_by_keyboard_alone(blank: Hands) -> None:
     blank.press("X")
     assert model(blank) == [["practice", "worry"], ["worry*practice"]]
     blank.press("C")
-    study = blank.window.session.study
+    study = blank.place.session.study
     assert study is not None
     assert study.model.treatment("practice") == CENTERED
     choose(blank, "sleep")
     blank.press("Shift+Enter")
     assert model(blank)[2] == ["sleep"]
-    blank.window.blocks.focus_ladder()
+    blank.place.blocks.focus_ladder()
     blank.press("Alt+Up")
     assert model(blank) == [["practice", "worry"], ["worry*practice", "sleep"]]
     blank.press("Delete")
@@ -79,9 +79,9 @@ def test_by_keyboard_alone(blank: Hands) -> None:
 
 
 def test_by_carrying_variables(blank: Hands) -> None:
-    blank.window.session.edit("outcome", lambda s: set_outcome(s, "control"))
+    blank.place.session.edit("outcome", lambda s: set_outcome(s, "control"))
     blank.settle()
-    ladder = blank.window.blocks.ladder
+    ladder = blank.place.blocks.ladder
     blank.carries("practice", QPoint(200, ladder.row_top(0) + 10))
     assert model(blank) == [["practice"]]
     blank.carries("worry", QPoint(100, ladder.row_top(0) + 10))
@@ -98,7 +98,7 @@ def test_by_carrying_variables(blank: Hands) -> None:
 
 
 def test_dropping_beside_the_ladder_does_nothing(blank: Hands) -> None:
-    blank.window.session.edit("outcome", lambda s: set_outcome(s, "control"))
+    blank.place.session.edit("outcome", lambda s: set_outcome(s, "control"))
     blank.carries("practice", QPoint(100, -60))
     assert model(blank) == []
 
@@ -107,7 +107,7 @@ def test_the_typed_line_is_read_back_in_the_ladder_while_typing(blank: Hands) ->
     from tests.support.qtest import QTest
 
     blank.press("Ctrl+L")
-    quick, ladder = blank.window.blocks.quick, blank.window.blocks.ladder
+    quick, ladder = blank.place.blocks.quick, blank.place.blocks.ladder
     QTest.keyClicks(quick.field, "control = practice centered, coaching from none; practice x coaching")
     blank.settle()
     assert quick.echo.text == "", "below the field stand mistakes only"
@@ -136,9 +136,9 @@ def test_what_a_line_takes_out_is_struck_through(demo_hands: Hands) -> None:
 
     window = demo_hands.window
     demo_hands.press("Ctrl+L")
-    QTest.keyClicks(window.blocks.quick.field, "practice x returner, without sleep, practice x coaching")
+    QTest.keyClicks(window.place.blocks.quick.field, "practice x returner, without sleep, practice x coaching")
     demo_hands.settle()
-    ladder = window.blocks.ladder
+    ladder = window.place.blocks.ladder
     changed = {row.whole: row.change for row in ladder.sheet.rows if row.change}
     assert changed == {
         "sleep": RowChange.LEAVES,
@@ -151,7 +151,7 @@ def test_what_a_line_takes_out_is_struck_through(demo_hands: Hands) -> None:
     struck = next(row for row in ladder.sheet.rows if row.whole == "sleep")
     assert row_font(struck).strikeOut()
     window.grab()
-    QTest.keyClicks(window.blocks.quick.field, " x wory")
+    QTest.keyClicks(window.place.blocks.quick.field, " x wory")
     demo_hands.settle()
     assert ladder.coming is None, "a line with a mistake shows nothing"
     demo_hands.press("Escape")
@@ -164,38 +164,38 @@ def test_a_click_on_the_ladder_ends_the_preview_and_keeps_the_text(demo_hands: H
 
     window = demo_hands.window
     demo_hands.press("Ctrl+L")
-    QTest.keyClicks(window.blocks.quick.field, "practice x sleep")
+    QTest.keyClicks(window.place.blocks.quick.field, "practice x sleep")
     demo_hands.settle()
-    assert window.blocks.ladder.coming is not None
-    window.blocks.focus_ladder()
+    assert window.place.blocks.ladder.coming is not None
+    window.place.blocks.focus_ladder()
     demo_hands.settle()
-    assert window.blocks.ladder.coming is None
-    assert window.blocks.quick.field.text() == "practice x sleep"
-    window.blocks.quick.field.setFocus()
+    assert window.place.blocks.ladder.coming is None
+    assert window.place.blocks.quick.field.text() == "practice x sleep"
+    window.place.blocks.quick.field.setFocus()
     demo_hands.settle()
-    assert window.blocks.ladder.coming is not None, "with the keyboard it comes again"
+    assert window.place.blocks.ladder.coming is not None, "with the keyboard it comes again"
 
 
 def test_examples_are_made_of_the_studys_own_names(blank: Hands, hands: Hands) -> None:
-    placeholder = blank.window.blocks.quick.field.placeholderText()
+    placeholder = blank.place.blocks.quick.field.placeholderText()
     assert placeholder.startswith("Type a model:  ")
     line = placeholder.removeprefix("Type a model:  ")
-    study = blank.window.session.study
+    study = blank.place.session.study
     assert study is not None
     assert read_line(study, line).mistake is None, "an example that could be typed"
 
 
 def test_the_whole_model_can_be_edited_as_a_line(demo_hands: Hands) -> None:
     window = demo_hands.window
-    before = window.session.study
+    before = window.place.session.study
     assert before is not None
     demo_hands.press("Ctrl+T")
-    field = window.blocks.quick.field
+    field = window.place.blocks.quick.field
     assert field.text().startswith("control score = “what they bring”: age centered, balance standardized")
-    assert not window.blocks.quick.echo.wrong
+    assert not window.place.blocks.quick.echo.wrong
     field.setText(field.text().replace(", practice x worry", ""))
     demo_hands.press("Enter")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert set(before.model.terms) - set(study.model.terms) == {term("practice*worry")}
     assert study.variables == before.variables
@@ -204,7 +204,7 @@ def test_the_whole_model_can_be_edited_as_a_line(demo_hands: Hands) -> None:
 
 def test_a_mistake_is_pointed_at_and_nothing_is_lost(blank: Hands) -> None:
     blank.press("Ctrl+L")
-    quick = blank.window.blocks.quick
+    quick = blank.place.blocks.quick
     blank.types("control = age, wory")
     assert quick.echo.wrong
     assert "no variable “wory”" in quick.echo.text
@@ -217,11 +217,11 @@ def test_a_mistake_is_pointed_at_and_nothing_is_lost(blank: Hands) -> None:
 
 def test_figures_of_the_chosen_cell_follow_the_open_step(demo_hands: Hands) -> None:
     window = demo_hands.window
-    fit = window.session.view.evaluation.fit  # type: ignore[union-attr]
+    fit = window.place.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
-    window.session.look(cell=Cell(0, term("worry"), 3))
+    window.place.session.look(cell=Cell(0, term("worry"), 3))
     for step in (0, 2):
-        window.session.look(open_step=step)
+        window.place.session.look(open_step=step)
         c = fit.steps[step].coefficient(3)
         shown = numbers_in(demo_hands.figures())
         assert shown[0] == step + 1
@@ -230,7 +230,7 @@ def test_figures_of_the_chosen_cell_follow_the_open_step(demo_hands: Hands) -> N
 
 
 def test_a_click_on_a_head_opens_its_step(demo_hands: Hands) -> None:
-    ladder = demo_hands.window.blocks.ladder
+    ladder = demo_hands.place.blocks.ladder
     viewport = ladder.viewport()
     assert viewport is not None
     first = ladder.columns()[0]
@@ -243,28 +243,28 @@ def test_a_click_on_a_head_opens_its_step(demo_hands: Hands) -> None:
 
 
 def test_a_click_on_a_block_tells_what_it_adds(demo_hands: Hands) -> None:
-    ladder = demo_hands.window.blocks.ladder
+    ladder = demo_hands.place.blocks.ladder
     viewport = ladder.viewport()
     assert viewport is not None
     row = next(i for i, r in enumerate(ladder.sheet.rows) if r.kind is RowKind.BLOCK and r.block == 2)
     demo_hands.clicks(viewport, QPoint(150, ladder.row_top(row) + 8))
-    fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
+    fit = demo_hands.place.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     assert f"explain {fixed(100 * fit.last.change.r2, 1)}% of the variance" in demo_hands.sentence()
 
 
 def test_a_block_is_named_in_place(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.session.look(cell=Cell(block=1))
-    window.blocks.focus_ladder()
+    window.place.session.look(cell=Cell(block=1))
+    window.place.blocks.focus_ladder()
     demo_hands.press("F2")
     demo_hands.types("weeks on the slope")
-    assert window.session.study is not None
-    assert window.session.study.model.blocks[1].name == "weeks on the slope"
+    assert window.place.session.study is not None
+    assert window.place.session.study.model.blocks[1].name == "weeks on the slope"
 
 
 def test_every_row_stands_in_the_triangle(demo: Study, demo_hands: Hands) -> None:
-    results = demo_hands.window.session.view
+    results = demo_hands.place.session.view
     assert results is not None
     sheet = sheet_of(demo, results)
     kinds = [row.kind for row in sheet.rows]
@@ -278,7 +278,7 @@ def test_every_row_stands_in_the_triangle(demo: Study, demo_hands: Hands) -> Non
 
 
 def test_low_to_high_is_two_sd_per_number_and_one_per_comparison(demo_hands: Hands) -> None:
-    fit = demo_hands.window.session.view.evaluation.fit  # type: ignore[union-attr]
+    fit = demo_hands.place.session.view.evaluation.fit  # type: ignore[union-attr]
     assert fit is not None
     scale = low_to_high(fit)
     sd = {name: fit.design.number(name).sd for name in ("age", "practice", "worry")}
@@ -302,32 +302,32 @@ def test_flags_are_shown_with_their_remedies_and_can_be_undone(blank: Hands) -> 
     blank.types("control = practice, worry, coaching; practice x worry")
     window = blank.window
     seen = []
-    for _ in range(len(window.session.view.flags)):  # type: ignore[union-attr]
+    for _ in range(len(window.place.session.view.flags)):  # type: ignore[union-attr]
         blank.press("F8")
-        seen.append(window.foot.title.text())
+        seen.append(window.place.foot.title.text())
     assert "Nobody chose the reference group of coaching" in seen
     assert "practice is multiplied as it is, but is never near 0" in seen
-    while window.session.desk.flag != ZERO:
+    while window.place.session.desk.flag != ZERO:
         blank.press("F8")
     blank.clicks(blank.foot_button("Center practice"))
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.model.treatment("practice") == CENTERED
-    assert window.session.flag(ZERO) is None
+    assert window.place.session.flag(ZERO) is None
     blank.press("Ctrl+Z")
-    assert window.session.flag(ZERO) is not None
+    assert window.place.session.flag(ZERO) is not None
 
 
 def test_a_pennant_stands_on_its_row(blank: Hands) -> None:
     blank.press("Ctrl+L")
     blank.types("control = practice; practice x worry")
-    ladder = blank.window.blocks.ladder
+    ladder = blank.place.blocks.ladder
     rows = {row.text: row.flags for row in ladder.sheet.rows}
     assert rows["practice × worry"] == (FlagKey(FlagKind.PARTS, ("practice", "worry")),)
     viewport = ladder.viewport()
     assert viewport is not None
     y = blank.place_of("practice", "worry").y()
     blank.clicks(viewport, QPoint(ladder.names_width() - 10, y))
-    assert blank.window.foot.title.text() == "practice × worry stands without worry"
+    assert blank.place.foot.title.text() == "practice × worry stands without worry"
     blank.clicks(blank.foot_button("Enter worry before it"))
     assert model(blank) == [["practice", "worry"], ["practice*worry"]]

@@ -25,19 +25,19 @@ def blank(hands: Hands) -> Hands:
     hands.types("control = practice")
     hands.press("Ctrl+L")
     hands.types("without practice")
-    hands.window.roster.setFocus()
+    hands.place.roster.setFocus()
     return hands
 
 
 def model(hands: Hands) -> list[list[str]]:
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     return [["*".join(t.variables) for t in block.terms] for block in study.model.blocks]
 
 
 def choose(hands: Hands, *variables: str) -> None:
     """Choose in the roster with clicks."""
-    roster = hands.window.roster
+    roster = hands.place.roster
     viewport = roster.viewport()
     assert viewport is not None
     for i, variable in enumerate(variables):
@@ -49,7 +49,7 @@ def choose(hands: Hands, *variables: str) -> None:
 
 def go_to(hands: Hands, *variables: str) -> None:
     """Click a term's row in the ladder."""
-    ladder = hands.window.blocks.ladder
+    ladder = hands.place.blocks.ladder
     hands.clicks(ladder.viewport(), hands.place_of(*variables))
     ladder.setFocus()
 
@@ -57,11 +57,11 @@ def go_to(hands: Hands, *variables: str) -> None:
 def test_two_sets_are_multiplied_each_with_each(blank: Hands) -> None:
     choose(blank, "practice", "worry")
     blank.press("E")
-    assert "2 terms kept" in blank.window.session.message
+    assert "2 terms kept" in blank.place.session.message
     choose(blank, "age", "coaching")
     blank.press("E")
     assert model(blank)[-1] == ["practice*age", "practice*coaching", "worry*age", "worry*coaching"]
-    assert blank.window.session.desk.waiting == ()
+    assert blank.place.session.desk.waiting == ()
     blank.press("Ctrl+Z")
     assert model(blank) == []
 
@@ -69,9 +69,9 @@ def test_two_sets_are_multiplied_each_with_each(blank: Hands) -> None:
 def test_the_second_press_without_a_choice_says_what_to_do(blank: Hands) -> None:
     choose(blank, "practice")
     blank.press("E")
-    blank.window.session.look(chosen=(), clicked=None, variable=None)
+    blank.place.session.look(chosen=(), clicked=None, variable=None)
     blank.press("E")
-    assert "second set" in blank.window.session.message
+    assert "second set" in blank.place.session.message
     assert model(blank) == []
 
 
@@ -83,11 +83,11 @@ def test_a_product_with_its_parts_and_without(blank: Hands) -> None:
     choose(blank, "practice", "coaching")
     blank.press("X")
     assert model(blank) == [["practice*coaching"]], "parts are refused where nobody asks for them"
-    assert any(f.key.kind is FlagKind.PARTS for f in blank.window.session.view.flags)  # type: ignore[union-attr]
+    assert any(f.key.kind is FlagKind.PARTS for f in blank.place.session.view.flags)  # type: ignore[union-attr]
 
 
 def test_all_products_up_to_an_order(blank: Hands) -> None:
-    blank.window.dialogs.number = lambda *a: 3.0  # type: ignore[method-assign]
+    blank.place.dialogs.number = lambda *a: 3.0  # type: ignore[method-assign]
     choose(blank, "practice", "worry", "age")
     blank.press("U")
     assert model(blank) == [
@@ -97,7 +97,7 @@ def test_all_products_up_to_an_order(blank: Hands) -> None:
     ]
     choose(blank, "practice")
     blank.press("U")
-    assert "two or more" in blank.window.session.message
+    assert "two or more" in blank.place.session.message
 
 
 def test_powers_follow_one_another_and_groups_have_none(blank: Hands) -> None:
@@ -107,25 +107,25 @@ def test_powers_follow_one_another_and_groups_have_none(blank: Hands) -> None:
     go_to(blank, "age", "age")
     blank.press("P")
     assert model(blank)[-1][-1] == "age*age*age"
-    ladder = blank.window.blocks.ladder
+    ladder = blank.place.blocks.ladder
     assert any(row.text == "age²" for row in ladder.sheet.rows)
     choose(blank, "coaching")
     before = model(blank)
     blank.press("P")
     assert model(blank) == before
-    assert blank.window.session.message
+    assert blank.place.session.message
 
 
 def test_no_intercept_and_back(blank: Hands) -> None:
     choose(blank, "practice")
     blank.press("Enter")
     blank.press("I")
-    assert blank.window.session.study.model.constant is False  # type: ignore[union-attr]
-    last = blank.window.blocks.ladder.sheet.rows[-1]
+    assert blank.place.session.study.model.constant is False  # type: ignore[union-attr]
+    last = blank.place.blocks.ladder.sheet.rows[-1]
     assert last.text == "no intercept: the fit goes through the origin"
     assert [key.kind for key in last.flags] == [FlagKind.NO_INTERCEPT]
     blank.press("I")
-    assert blank.window.session.study.model.constant is True  # type: ignore[union-attr]
+    assert blank.place.session.study.model.constant is True  # type: ignore[union-attr]
 
 
 @pytest.fixture
@@ -145,7 +145,7 @@ def test_blocks_are_moved_by_their_row(three: Hands) -> None:
     assert model(three)[-1] == ["practice", "worry"]
     three.press("Ctrl+Shift+Down")
     assert model(three)[-1] == ["practice", "worry"], "it is the last"
-    assert three.window.session.message
+    assert three.place.session.message
 
 
 def test_blocks_are_split_and_merged(three: Hands) -> None:
@@ -155,37 +155,37 @@ def test_blocks_are_split_and_merged(three: Hands) -> None:
     go_to(three, "balance")
     three.press("M")
     assert model(three) == [["age", "balance"], ["practice", "worry"], ["practice*worry"]]
-    assert three.window.session.study.model.blocks[0].name == "first"  # type: ignore[union-attr]
+    assert three.place.session.study.model.blocks[0].name == "first"  # type: ignore[union-attr]
     go_to(three, "age")
     three.press("M")
-    assert three.window.session.message, "there is none before it"
+    assert three.place.session.message, "there is none before it"
 
 
 def test_a_block_is_switched_off_for_a_moment(three: Hands) -> None:
     go_to(three, "practice", "worry")
     three.press("B")
-    study, view = three.window.session.study, three.window.session.view
+    study, view = three.place.session.study, three.place.session.view
     assert study is not None
     assert view is not None
     assert not study.model.blocks[2].on
     assert view.fit is not None
     assert len(view.fit.steps) == 2
-    assert any("off" in row.text for row in three.window.blocks.ladder.sheet.rows if row.kind is RowKind.BLOCK)
-    three.window.blocks.ladder.setFocus()
-    three.window.session.look(cell=Cell(2))
+    assert any("off" in row.text for row in three.place.blocks.ladder.sheet.rows if row.kind is RowKind.BLOCK)
+    three.place.blocks.ladder.setFocus()
+    three.place.session.look(cell=Cell(2))
     three.press("B")
-    assert len(three.window.session.view.fit.steps) == 3  # type: ignore[union-attr]
+    assert len(three.place.session.view.fit.steps) == 3  # type: ignore[union-attr]
 
 
 def test_without_a_row_the_verbs_of_blocks_say_what_they_need(three: Hands) -> None:
-    three.window.blocks.ladder.setFocus()
+    three.place.blocks.ladder.setFocus()
     for chord in ("S", "M", "B", "Ctrl+Shift+Up"):
-        three.window.session.look(cell=None, chosen=(), clicked=None)
-        three.window.session.say("")
+        three.place.session.look(cell=None, chosen=(), clicked=None)
+        three.place.session.say("")
         before = model(three)
         three.press(chord)
         assert model(three) == before
-        assert "first" in three.window.session.message
+        assert "first" in three.place.session.message
 
 
 def test_the_model_goes_out_as_a_line(three: Hands) -> None:
@@ -193,19 +193,19 @@ def test_the_model_goes_out_as_a_line(three: Hands) -> None:
     clipboard = QApplication.clipboard()
     assert clipboard is not None
     line = clipboard.text()
-    study = three.window.session.study
+    study = three.place.session.study
     assert study is not None
     assert line == "control = “first”: age, balance; practice, worry; practice x worry"
     again = read_line(study, line)
     assert again.mistake is None
-    three.window.inference.hc3()
+    three.place.inference.hc3()
     three.settle()
     three.press("Ctrl+Shift+T")
-    assert "does not say the kind of standard errors" in three.window.session.message
+    assert "does not say the kind of standard errors" in three.place.session.message
 
 
 def test_what_a_line_would_do_stands_pale_and_enter_makes_it_solid(three: Hands) -> None:
-    ladder, quick = three.window.blocks.ladder, three.window.blocks.quick
+    ladder, quick = three.place.blocks.ladder, three.place.blocks.quick
     three.press("Ctrl+L")
     QTest.keyClicks(three.focus(), "without worry; practice x age")
     three.settle()

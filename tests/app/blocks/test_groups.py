@@ -24,17 +24,17 @@ from yellow_slope.report.parts import build_report
 @pytest.fixture
 def by_coaching(demo_hands: Hands) -> Hands:
     demo_hands.press("Alt+3")
-    demo_hands.window.session.look(variable="coaching")
+    demo_hands.place.session.look(variable="coaching")
     demo_hands.press("Ctrl+B")
     return demo_hands
 
 
 def test_steps_turn_into_groups_and_back(by_coaching: Hands) -> None:
-    blocks = by_coaching.window.blocks
+    blocks = by_coaching.place.blocks
     assert blocks.groups.isVisible()
     assert not blocks.ladder.isVisible()
     assert blocks.across.text().startswith("by coaching")
-    study = by_coaching.window.session.study
+    study = by_coaching.place.session.study
     assert study is not None
     assert study.model.by == "coaching"
     assert by_coaching.sentence().startswith("In words: taken together, the coefficients ")
@@ -47,13 +47,13 @@ def test_steps_turn_into_groups_and_back(by_coaching: Hands) -> None:
 
 
 def test_a_cell_is_read_by_mouse_and_keys(by_coaching: Hands) -> None:
-    sheet = by_coaching.window.blocks.groups
+    sheet = by_coaching.place.blocks.groups
     rows = sheet.rows()
     practice = next(r for r in rows if sheet.row_name(r) == "practice")
     by_coaching.clicks(sheet.viewport(), QPoint(sheet._left(3) + 40, HEAD + ROW * rows.index(practice) + 20))
-    study = by_coaching.window.session.study
+    study = by_coaching.place.session.study
     assert study is not None
-    view = by_coaching.window.session.view
+    view = by_coaching.place.session.view
     assert view is not None
     assert view.groups is not None
     group = view.groups.found.groups[3]
@@ -62,14 +62,14 @@ def test_a_cell_is_read_by_mouse_and_keys(by_coaching: Hands) -> None:
     assert "among the 46 cases of “one-to-one”: per further hour of practice" in by_coaching.sentence()
     assert f"{abs(b):.2f} points higher" in by_coaching.sentence()
     by_coaching.press("Right")
-    assert by_coaching.window.session.desk.group_cell == (practice, None)
+    assert by_coaching.place.session.desk.group_cell == (practice, None)
     assert "the coefficient of practice" in by_coaching.sentence().lower()
     by_coaching.press("Left")
     by_coaching.press("Down")
-    assert by_coaching.window.session.desk.group_cell == (rows[rows.index(practice) + 1], 3)
+    assert by_coaching.place.session.desk.group_cell == (rows[rows.index(practice) + 1], 3)
     for _ in range(20):
         by_coaching.press("Down")
-    assert by_coaching.window.session.desk.group_cell == (-2, 3)
+    assert by_coaching.place.session.desk.group_cell == (-2, 3)
     assert "R² =" in by_coaching.sentence()
     assert sheet.tip_at(QPoint(sheet._left(0) + 10, HEAD + 10)).startswith("Among the 64 cases of “none”")
 
@@ -77,20 +77,20 @@ def test_a_cell_is_read_by_mouse_and_keys(by_coaching: Hands) -> None:
 def test_what_cannot_be_says_why(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+3")
-    window.session.look(variable="practice")
-    window.session.edit("less", lambda s: set_blocks(s, list(s.model.blocks[:1])))
+    window.place.session.look(variable="practice")
+    window.place.session.edit("less", lambda s: set_blocks(s, list(s.model.blocks[:1])))
     demo_hands.press("Ctrl+B")
-    assert "Choose a group variable" in window.session.message
+    assert "Choose a group variable" in window.place.session.message
     demo_hands.press("Ctrl+L")
     demo_hands.types("control = coaching")
-    window.session.look(variable="coaching")
+    window.place.session.look(variable="coaching")
     demo_hands.press("Ctrl+B")
-    assert "nothing is left to compare" in window.blocks.problem.text()
-    assert window.blocks.problem.isVisible()
+    assert "nothing is left to compare" in window.place.blocks.problem.text()
+    assert window.place.blocks.problem.isVisible()
 
 
 def test_results_and_report_say_the_same(by_coaching: Hands, tmp_path: Path) -> None:
-    view = by_coaching.window.session.view
+    view = by_coaching.place.session.view
     assert view is not None
     assert view.groups is not None
     write_study(view.study, tmp_path / "s.yslope")
@@ -116,19 +116,19 @@ def test_a_group_out_of_sight_is_scrolled_to(hands: Hands, tmp_path: Path) -> No
     (tmp_path / "t.csv").write_text(f"place,x,y\n{rows}")
     hands.types(str(tmp_path / "t.csv"))
     window = hands.window
-    window.session.edit("groups", lambda s: set_kind(s, "place", Kind.GROUP))
+    window.place.session.edit("groups", lambda s: set_kind(s, "place", Kind.GROUP))
     hands.press("Ctrl+L")
     hands.types("y = x")
-    window.session.edit("by", lambda s: set_by(s, "place"))
+    window.place.session.edit("by", lambda s: set_by(s, "place"))
     hands.settle()
-    sheet = window.blocks.groups
+    sheet = window.place.blocks.groups
     assert hands.focus() is sheet
     bar = sheet.horizontalScrollBar()
     assert bar is not None
     assert bar.maximum() > 0
     for _ in range(13):
         hands.press("Right")
-    assert window.session.desk.group_cell == (0, 12)
+    assert window.place.session.desk.group_cell == (0, 12)
     names, each = sheet._widths()
     assert names <= sheet._left(12) <= sheet._left(12) + each <= sheet.viewport().width()
     for _ in range(20):
@@ -149,16 +149,16 @@ def test_groups_of_every_awkward_sort_are_drawn(hands: Hands, tmp_path: Path) ->
     hands.types("y = x, w")
     hands.press("Ctrl+B")
     window = hands.window
-    view = window.session.view
+    view = window.place.session.view
     assert view is not None
     assert view.groups is not None
     said = {view.groups.level_label(g): g.said for g in view.groups.found.groups}
     assert (said["one"], said["same"], said["flat"]) == ("too few cases", "outcome the same for all", "")
-    sheet = window.blocks.groups
+    sheet = window.place.blocks.groups
     assert not sheet.grab().isNull()
     for row in sheet.rows():
         for group in [*range(len(view.groups.found.groups)), None]:
-            window.session.look(group_cell=(row, group))
+            window.place.session.look(group_cell=(row, group))
             assert hands.sentence()
             assert "nan" not in hands.sentence()
     build_report(view.evaluation)

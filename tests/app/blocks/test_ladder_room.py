@@ -70,10 +70,10 @@ def test_many_blocks_long_names_every_size(
     hands: Hands, blocks: int, per_block: int, letters: int, size: tuple[int, int]
 ) -> None:
     hands.window.resize(*size)
-    hands.window.session.open(large(blocks, per_block, letters))
+    hands.place.session.open(large(blocks, per_block, letters))
     hands.settle()
     hands.press("Alt+3")
-    ladder = hands.window.blocks.ladder
+    ladder = hands.place.blocks.ladder
     columns = ladder.columns()
     assert len(columns) == blocks
     assert columns[0].x >= LEAST_NAMES - 10
@@ -89,7 +89,7 @@ def test_many_blocks_long_names_every_size(
 
 def test_every_density_has_its_figures(demo_hands: Hands) -> None:
     demo_hands.press("Alt+3")
-    bench, session = demo_hands.window.blocks, demo_hands.window.session
+    bench, session = demo_hands.place.blocks, demo_hands.place.session
     fit = session.view.fit  # type: ignore[union-attr]
     assert fit is not None
     column = fit.design.columns_of(term("practice"))[0]
@@ -120,16 +120,16 @@ def test_every_density_has_its_figures(demo_hands: Hands) -> None:
 
 def test_a_density_is_chosen_in_the_bar_and_kept_over_a_change(demo_hands: Hands) -> None:
     demo_hands.press("Alt+3")
-    bench = demo_hands.window.blocks
+    bench = demo_hands.place.blocks
     bench.density.choose(Density.SHARED)
     demo_hands.settle()
     assert bench.density.current is Density.SHARED
     demo_hands.press("Ctrl+L")
     demo_hands.types("without worry")
-    assert demo_hands.window.session.desk.density is Density.SHARED
+    assert demo_hands.place.session.desk.density is Density.SHARED
     figures = bench.ladder.figures()
     assert figures is not None
-    fit = demo_hands.window.session.view.fit  # type: ignore[union-attr]
+    fit = demo_hands.place.session.view.fit  # type: ignore[union-attr]
     assert fit is not None
     assert figures.gvif(fit.last, term("coaching")) > 1
 
@@ -138,7 +138,7 @@ def test_the_lower_half_is_never_empty(demo_hands: Hands) -> None:
     demo_hands.window.resize(1920, 1080)
     demo_hands.settle()
     demo_hands.press("Alt+3")
-    bench = demo_hands.window.blocks
+    bench = demo_hands.place.blocks
     assert bench.below.isVisible()
     assert bench.plot.isVisible()
     bottom = bench.below.mapTo(bench, bench.below.rect().bottomLeft()).y()
@@ -154,7 +154,7 @@ def test_the_lower_half_is_never_empty(demo_hands: Hands) -> None:
 )
 def test_the_parts_below_open_by_key_and_close(demo_hands: Hands, chord: str, part: Under) -> None:
     demo_hands.press("Alt+3")
-    bench = demo_hands.window.blocks
+    bench = demo_hands.place.blocks
     demo_hands.press(chord)
     assert bench.below.isVisible()
     assert bench.below.shown == part
@@ -169,9 +169,9 @@ def test_everything_at_blocks_has_a_name_and_says_what_it_does(demo_hands: Hands
     for part in ("Ctrl+1", "Ctrl+2", "Ctrl+3", "Ctrl+4"):
         demo_hands.press(part)
         controls: list[QWidget] = [
-            *demo_hands.window.blocks.findChildren(QAbstractButton),
-            *demo_hands.window.blocks.findChildren(QLineEdit),
-            *demo_hands.window.status.findChildren(QAbstractButton),
+            *demo_hands.place.blocks.findChildren(QAbstractButton),
+            *demo_hands.place.blocks.findChildren(QLineEdit),
+            *demo_hands.place.status.findChildren(QAbstractButton),
         ]
         for widget in controls:
             if widget.isVisibleTo(demo_hands.window) and not widget.objectName().startswith("qt_"):
@@ -190,8 +190,8 @@ def test_text_columns_are_no_burden(hands: Hands) -> None:
             )
         )
     )
-    hands.window.session.open(read_line(study, "y = x").apply(study))
+    hands.place.session.open(read_line(study, "y = x").apply(study))
     hands.settle()
     hands.press("Alt+3")
     hands.press("Ctrl+2")
-    assert [row.name for row in hands.window.blocks.below.table.rows] == ["1   y", "2   x"]
+    assert [row.name for row in hands.place.blocks.below.table.rows] == ["1   y", "2   x"]

@@ -29,10 +29,10 @@ WORRY = Term(("practice", "worry"))
 
 
 def at_checks(hands: Hands, product: Term = WORRY) -> None:
-    hands.window.go(Waypoint.CHECKS)
-    study = hands.window.session.study
+    hands.place.go(Waypoint.CHECKS)
+    study = hands.place.session.study
     assert study is not None
-    hands.window.session.look(cell=Cell(study.model.block_of(product), product))
+    hands.place.session.look(cell=Cell(study.model.block_of(product), product))
     hands.settle()
 
 
@@ -42,18 +42,18 @@ def says(hands: Hands, text: str) -> None:
     def told(title: str, question: str, begun: str = "") -> str:
         return text
 
-    hands.window.dialogs.text = told  # type: ignore[method-assign, assignment]
+    hands.place.dialogs.text = told  # type: ignore[method-assign, assignment]
 
 
 def row_of(hands: Hands, kind: type) -> int:
-    stand = hands.window.session.stand
+    stand = hands.place.session.stand
     assert stand is not None
     return next(i for i, row in enumerate(stand.rows) if isinstance(row.rival, kind))
 
 
 def test_it_opens_with_whether_the_product_stands(demo_hands: Hands) -> None:
     at_checks(demo_hands)
-    checks, session = demo_hands.window.checks, demo_hands.window.session
+    checks, session = demo_hands.place.checks, demo_hands.place.session
     assert checks.title.text() == "Does it stand?"
     assert checks.lead.text().startswith("It keeps its sign in 12 of 12 and stays significant in 11; it does not in")
     assert "resampled" not in checks.lead.text()
@@ -69,49 +69,49 @@ def test_it_opens_with_whether_the_product_stands(demo_hands: Hands) -> None:
 def test_a_rival_is_adopted_by_key_and_taken_back(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    window.checks.take_keyboard()
+    window.place.checks.take_keyboard()
     demo_hands.press("Down")
-    assert isinstance(window.session.desk.rival, OtherErrors)
+    assert isinstance(window.place.session.desk.rival, OtherErrors)
     assert "robust errors hold where" in demo_hands.sentence()
     assert "b = −1.43  SE = 0.42" in demo_hands.figures()
     demo_hands.press("Enter")
     demo_hands.settle()
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.model.errors == HC(3)
     demo_hands.press("Ctrl+Z")
     demo_hands.settle()
-    assert window.session.study is not None
-    assert window.session.study.model.errors != HC(3)
+    assert window.place.session.study is not None
+    assert window.place.session.study.model.errors != HC(3)
 
 
 def test_a_rival_is_kept_beside_the_model(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    window.checks.table.choose(row_of(demo_hands, Squares))
+    window.place.checks.table.choose(row_of(demo_hands, Squares))
     demo_hands.settle()
-    window.checks.take_keyboard()
+    window.place.checks.take_keyboard()
     demo_hands.press("Ctrl+Enter")
     demo_hands.settle()
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert [m.name for m in study.models] == ["as it stands", "with the squares of both"]
     assert Term(("worry", "worry")) in study.model.terms
     assert Term(("worry", "worry")) not in study.models[0].terms
-    assert window.session.desk.compared == study.models[0].id
+    assert window.place.session.desk.compared == study.models[0].id
 
 
 def test_links_of_the_foot_adopt_too(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    stand = window.session.stand
+    stand = window.place.session.stand
     assert stand is not None
     far = next(r for r in stand.rows if isinstance(r.rival, WithoutFar) and r.rival.by is FarBy.STUDENTIZED)
-    window.session.look(rival=far.rival)
+    window.place.session.look(rival=far.rival)
     demo_hands.settle()
     demo_hands.clicks(demo_hands.foot_button("Adopt"))
     demo_hands.settle()
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     sample = study.sample_of(study.model)
     assert sample is not None
@@ -121,77 +121,77 @@ def test_links_of_the_foot_adopt_too(demo_hands: Hands) -> None:
 def test_parts_are_chosen_and_stay_in_the_study(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    assert window.session.stand is not None
-    assert {r.rival.code for r in window.session.stand.rows if isinstance(r.rival, OneLevel)} == {"0", "1"}
-    window.checks.choices.split.choose("site")
+    assert window.place.session.stand is not None
+    assert {r.rival.code for r in window.place.session.stand.rows if isinstance(r.rival, OneLevel)} == {"0", "1"}
+    window.place.checks.choices.split.choose("site")
     demo_hands.settle()
-    assert window.session.study is not None
-    assert window.session.study.checks.split == "site"
-    assert window.session.stand is not None
-    assert sum(isinstance(r.rival, OneLevel) for r in window.session.stand.rows) == 3
+    assert window.place.session.study is not None
+    assert window.place.session.study.checks.split == "site"
+    assert window.place.session.stand is not None
+    assert sum(isinstance(r.rival, OneLevel) for r in window.place.session.stand.rows) == 3
 
 
 def test_each_question_is_shown_large_with_its_answer_small(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    for check, plot in window.checks.small.items():
+    for check, plot in window.place.checks.small.items():
         assert plot.answer, check
         demo_hands.clicks(plot)
         demo_hands.settle()
-        assert window.session.desk.check is check
+        assert window.place.session.desk.check is check
         assert plot.current
         if check is not Check.STAND:
-            assert window.checks.large.drawn is not None
+            assert window.place.checks.large.drawn is not None
             assert len(demo_hands.sentence()) > 20
             assert short_question(check)
-    window.checks.take_keyboard()
+    window.place.checks.take_keyboard()
     demo_hands.press("PageDown")
-    assert window.session.desk.check is Check.STAND
+    assert window.place.session.desk.check is Check.STAND
     demo_hands.press("PageUp")
-    assert window.session.desk.check is Check.OWN
+    assert window.place.session.desk.check is Check.OWN
 
 
 def test_remedies_are_one_click(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    window.session.look(check=Check.SPREAD)
+    window.place.session.look(check=Check.SPREAD)
     demo_hands.settle()
     demo_hands.clicks(demo_hands.foot_button("Robust errors"))
     demo_hands.settle()
-    assert window.session.study is not None
-    assert window.session.study.model.errors == HC(3)
-    window.session.look(check=Check.PULL)
+    assert window.place.session.study is not None
+    assert window.place.session.study.model.errors == HC(3)
+    window.place.session.look(check=Check.PULL)
     demo_hands.settle()
     demo_hands.clicks(demo_hands.foot_button("Look at them"))
     assert len(lit(demo_hands)) == 11
-    window.session.look(check=Check.NORMAL)
+    window.place.session.look(check=Check.NORMAL)
     demo_hands.settle()
     demo_hands.clicks(demo_hands.foot_button("Take the log"))
     demo_hands.settle()
-    assert window.session.study.model.outcome == "log of control score"
+    assert window.place.session.study.model.outcome == "log of control score"
     demo_hands.clicks(demo_hands.foot_button("Resample"))
     demo_hands.settle()
-    assert isinstance(window.session.study.model.errors, Bootstrap)
+    assert isinstance(window.place.session.study.model.errors, Bootstrap)
     demo_hands.clicks(demo_hands.foot_button("Not into the report"))
-    assert Check.NORMAL not in window.session.study.checks.printed
+    assert Check.NORMAL not in window.place.session.study.checks.printed
 
 
 def test_leaving_gives_up_and_coming_back_asks_anew(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.go(Waypoint.CHECKS)
+    window.place.go(Waypoint.CHECKS)
     QTest.qWait(1)
-    window.go(Waypoint.BLOCKS)
+    window.place.go(Waypoint.BLOCKS)
     demo_hands.settle()
-    window.go(Waypoint.CHECKS)
+    window.place.go(Waypoint.CHECKS)
     demo_hands.settle()
-    stand = window.session.stand
+    stand = window.place.session.stand
     assert stand is not None
     assert not any(row.standing.is_waiting for row in stand.rows)
-    assert window.checks.table.drawn is not None
+    assert window.place.checks.table.drawn is not None
 
 
 def lit(hands: Hands) -> tuple[int, ...]:
-    return hands.window.session.desk.lit
+    return hands.place.session.desk.lit
 
 
 def place(plot: CheckPlot, case: int) -> QPointF:
@@ -204,10 +204,10 @@ def place(plot: CheckPlot, case: int) -> QPointF:
 def test_one_selection_everywhere(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    window.session.look(check=Check.PULL)
+    window.place.session.look(check=Check.PULL)
     demo_hands.settle()
-    checks, large = window.checks, window.checks.large
-    found = window.session.checked
+    checks, large = window.place.checks, window.place.checks.large
+    found = window.place.session.checked
     assert found is not None
     checks.take_keyboard()
     demo_hands.press("B")
@@ -233,27 +233,27 @@ def test_one_selection_everywhere(demo_hands: Hands) -> None:
     QTest.mouseMove(large, right.toPoint())
     QTest.mouseRelease(large, Qt.MouseButton.LeftButton, pos=right.toPoint())
     assert int(found.fit.cases.rows[case]) in lit(demo_hands)
-    window.go(Waypoint.DATA)
+    window.place.go(Waypoint.DATA)
     demo_hands.settle()
-    assert window.data.grid._lit() == frozenset(lit(demo_hands))
-    window.go(Waypoint.PROBE)
+    assert window.place.data.grid._lit() == frozenset(lit(demo_hands))
+    window.place.go(Waypoint.PROBE)
     demo_hands.settle()
-    probed = window.session.probed()
+    probed = window.place.session.probed()
     assert probed is not None
-    marks = window.probe.plots._lit_marks(probed)
+    marks = window.place.probe.plots._lit_marks(probed)
     drawn = {int(c) for m in marks if isinstance(m, Points) and isinstance(m.about, OfCases) for c in m.about.cases}
     assert {int(probed.fit.cases.rows[c]) for c in drawn} == set(lit(demo_hands))
 
 
 def test_rows_of_another_table_are_not_lit(demo_hands: Hands) -> None:
     window = demo_hands.window
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
-    window.session.look(lit=(3, 239))
+    window.place.session.look(lit=(3, 239))
     short = (np.array([float(c.text(i) or "nan") for i in range(200)]) for c in study.table.columns if c.is_numeric)
     names = (c.name for c in study.table.columns if c.is_numeric)
     table = Table(tuple(number_column(name, values) for name, values in zip(names, short)))
-    window.session.edit("read again", lambda s: with_table(s, table, s.source)[0])
+    window.place.session.edit("read again", lambda s: with_table(s, table, s.source)[0])
     assert lit(demo_hands) == ()
     demo_hands.settle()
 
@@ -261,10 +261,10 @@ def test_rows_of_another_table_are_not_lit(demo_hands: Hands) -> None:
 def test_the_table_of_lit_cases_sorts_copies_and_leads_to_data(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    window.session.look(check=Check.PULL)
+    window.place.session.look(check=Check.PULL)
     demo_hands.settle()
-    window.checks.light_all_beyond()
-    table = window.checks.cases
+    window.place.checks.light_all_beyond()
+    table = window.place.checks.cases
     titles = [column.title for column in table.head]
     computed = ["predicted", "residual", "leverage", "studentized", "Cook's", "DFFITS", "D²", "p_of_D²", "DFBETAS"]
     assert [title.replace(" ", "_") for title in titles[-9:]] == computed
@@ -283,71 +283,71 @@ def test_the_table_of_lit_cases_sorts_copies_and_leads_to_data(demo_hands: Hands
     row = table.listed[10]
     demo_hands.press("Enter")
     demo_hands.settle()
-    assert window.session.desk.waypoint is Waypoint.DATA
-    assert window.data.view.currentIndex().row() == row
+    assert window.place.session.desk.waypoint is Waypoint.DATA
+    assert window.place.data.view.currentIndex().row() == row
 
 
 def test_lit_cases_are_set_aside_and_stay_struck(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    window.session.look(check=Check.SPREAD)
+    window.place.session.look(check=Check.SPREAD)
     demo_hands.settle()
-    window.checks.light_all_beyond()
+    window.place.checks.light_all_beyond()
     rows = lit(demo_hands)
     says(demo_hands, "wrong boots")
-    window.checks.take_keyboard()
+    window.place.checks.take_keyboard()
     demo_hands.press("Delete")
     demo_hands.settle()
-    found = window.session.checked
+    found = window.place.session.checked
     assert found is not None
     assert tuple(found.aside.rows) == rows == (14, 52, 115)
     assert found.fit.cases.n == 218
-    assert all("not in the model" in row.name for row in window.checks.cases.rows)
+    assert all("not in the model" in row.name for row in window.place.checks.cases.rows)
     demo_hands.press("V")
     demo_hands.settle()
-    head = [column.title for column in window.checks.states.head]
+    head = [column.title for column in window.place.checks.states.head]
     assert head == ["all cases", "without the 3 set aside"]
-    assert window.checks.states.rows[0].cells == ("221", "218")
+    assert window.place.checks.states.rows[0].cells == ("221", "218")
     assert "No conclusion differs" in demo_hands.sentence() or "differ" in demo_hands.sentence()
-    window.checks.take_keyboard()
+    window.place.checks.take_keyboard()
     demo_hands.press("Shift+Delete")
     demo_hands.settle()
-    assert window.session.view is not None
-    assert window.session.view.evaluation.cases.n == 221
+    assert window.place.session.view is not None
+    assert window.place.session.view.evaluation.cases.n == 221
 
 
 def test_a_cut_off_is_typed_and_stays_in_the_study(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
-    window.session.look(check=Check.PULL)
+    window.place.session.look(check=Check.PULL)
     demo_hands.settle()
-    assert window.checks.choices.cutoff.text().startswith("beyond Cook's 4/n")
+    assert window.place.checks.choices.cutoff.text().startswith("beyond Cook's 4/n")
     says(demo_hands, "0.05")
-    window.checks.choices.cutoff.choose("another")
+    window.place.checks.choices.cutoff.choose("another")
     demo_hands.settle()
-    assert window.session.study is not None
-    assert window.session.study.checks.cutoffs.cook == 0.05
-    assert window.checks.choices.cutoff.text().startswith("beyond Cook's 0.05")
+    assert window.place.session.study is not None
+    assert window.place.session.study.checks.cutoffs.cook == 0.05
+    assert window.place.checks.choices.cutoff.text().startswith("beyond Cook's 0.05")
     says(demo_hands, "much")
-    window.checks.choices.cutoff.choose("another")
-    assert "“much” is no number" in window.session.message
-    window.checks.choices.cutoff.choose("usual")
+    window.place.checks.choices.cutoff.choose("another")
+    assert "“much” is no number" in window.place.session.message
+    window.place.checks.choices.cutoff.choose("usual")
     demo_hands.settle()
-    assert window.session.study.checks.cutoffs.cook is None
-    window.session.look(check=Check.FAR)
+    assert window.place.session.study.checks.cutoffs.cook is None
+    window.place.session.look(check=Check.FAR)
     demo_hands.settle()
-    window.checks.choices.kind.choose((True, False))
+    window.place.checks.choices.kind.choose((True, False))
     demo_hands.settle()
     assert "the exact form" in demo_hands.sentence()
     assert "numbers only" in demo_hands.sentence()
 
 
 def test_before_a_model_there_is_one_sentence(hands: Hands) -> None:
-    hands.window.session.open(new_study(Table((number_column("x", np.arange(9.0)),))))
+    hands.place.session.open(new_study(Table((number_column("x", np.arange(9.0)),))))
     hands.settle()
-    hands.window.go(Waypoint.CHECKS)
+    hands.place.go(Waypoint.CHECKS)
     hands.settle()
-    checks = hands.window.checks
+    checks = hands.place.checks
     assert not any(plot.isVisible() for plot in checks.small.values())
     assert not checks.title.isVisible()
     assert checks.table.isVisible()
@@ -357,11 +357,11 @@ def test_before_a_model_there_is_one_sentence(hands: Hands) -> None:
 def test_without_a_product_the_spread_comes_first(hands: Hands) -> None:
     rng = np.random.default_rng(1)
     table = Table(tuple(number_column(name, rng.normal(size=40)) for name in ("x", "y")))
-    hands.window.session.open(said_by(new_study(table), "y = x"))
+    hands.place.session.open(said_by(new_study(table), "y = x"))
     hands.settle()
-    hands.window.go(Waypoint.CHECKS)
+    hands.place.go(Waypoint.CHECKS)
     hands.settle()
-    checks = hands.window.checks
+    checks = hands.place.checks
     assert checks.title.text() == "Is the spread even?"
     assert checks.large.drawn is not None
     assert checks.small[Check.STAND].placed is None
@@ -372,11 +372,11 @@ def test_of_very_many_cases_density_is_drawn_and_that_is_said(hands: Hands) -> N
     n = 3 * MOST
     x = rng.normal(size=n)
     table = Table((number_column("x", x), number_column("y", x + rng.normal(size=n))))
-    hands.window.session.open(said_by(new_study(table), "y = x"))
+    hands.place.session.open(said_by(new_study(table), "y = x"))
     hands.settle()
-    hands.window.go(Waypoint.CHECKS)
+    hands.place.go(Waypoint.CHECKS)
     hands.settle()
-    drawn, found = hands.window.checks.large.drawn, hands.window.session.checked
+    drawn, found = hands.place.checks.large.drawn, hands.place.session.checked
     assert drawn is not None
     assert found is not None
     far = found.far[FarBy.STUDENTIZED].cases.size
@@ -418,10 +418,10 @@ def test_a_case_is_called_by_what_tells_it_apart() -> None:
 def test_a_card_without_a_plot_says_why(hands: Hands, terms: str, wanted: dict[Check, str]) -> None:
     world = noise_world(51)
     y = 1 + 2 * world["x"] + world["w"] * world["x"] if "*" in terms else world["y"]
-    hands.window.session.open(study_of({**world, "y": y}, "y", terms))
+    hands.place.session.open(study_of({**world, "y": y}, "y", terms))
     hands.settle()
     hands.press("Alt+4")
-    cards = hands.window.checks.small
+    cards = hands.place.checks.small
     assert {check: card.said for check, card in cards.items() if card.drawn is None} == wanted
     for check, text in wanted.items():
         assert cards[check].accessibleDescription() == text

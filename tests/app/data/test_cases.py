@@ -3,7 +3,6 @@ window."""
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -24,6 +23,7 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.opening import first_rows, open_anything
 from yellow_slope.files.written.exporting import ExportChoices
+from yellow_slope.values import replace
 
 
 @pytest.fixture
@@ -33,29 +33,29 @@ def at_data(demo_hands: Hands) -> Hands:
 
 
 def study_of(hands: Hands) -> Study:
-    assert hands.window.session.study is not None
-    return hands.window.session.study
+    assert hands.place.session.study is not None
+    return hands.place.session.study
 
 
 def shown_count(hands: Hands) -> str:
-    return hands.window.data.cases.count.text()
+    return hands.place.data.cases.count.text()
 
 
 def chips(hands: Hands) -> list[QToolButton]:
-    strip = hands.window.data.cases.chips
+    strip = hands.place.data.cases.chips
     found = [strip.itemAt(i).widget() for i in range(strip.count())]  # type: ignore[union-attr]
     return [w for w in found if isinstance(w, QToolButton)]
 
 
 def cell(hands: Hands, name: str, place: int) -> str:
-    grid = hands.window.data.grid
+    grid = hands.place.data.grid
     column = grid.place_of(name)
     assert column is not None
     return str(grid.data(grid.index(place, column)))
 
 
 def choose_rows(hands: Hands, *places: int) -> None:
-    data = hands.window.data
+    data = hands.place.data
     data.view.setFocus()
     picked = QItemSelection()
     for place in places:
@@ -66,11 +66,11 @@ def choose_rows(hands: Hands, *places: int) -> None:
 
 
 def says(hands: Hands, text: str | None) -> None:
-    hands.window.dialogs.text = lambda title, question, text_=None, said=text: said  # type: ignore[method-assign,misc]
+    hands.place.dialogs.text = lambda title, question, text_=None, said=text: said  # type: ignore[method-assign,misc]
 
 
 def test_a_typed_rule_counts_while_it_is_typed_and_then_holds(at_data: Hands) -> None:
-    cases = at_data.window.data.cases
+    cases = at_data.place.data.cases
     at_data.press("Ctrl+U")
     QTest.keyClicks(at_data.focus(), "coaching is none")
     at_data.settle()
@@ -80,8 +80,8 @@ def test_a_typed_rule_counts_while_it_is_typed_and_then_holds(at_data: Hands) ->
     model = study_of(at_data).model
     assert study_of(at_data).sample_of(model).rule == Is("coaching", "0")  # type: ignore[union-attr]
     assert shown_count(at_data).startswith(f"{here.sum()} of 240 cases")
-    assert at_data.window.session.view is not None
-    assert at_data.window.session.view.evaluation.cases.n < here.sum()
+    assert at_data.place.session.view is not None
+    assert at_data.place.session.view.evaluation.cases.n < here.sum()
     # typed after what is there, a rule is added to it
     at_data.clicks(cases.field)
     at_data.types("practice hours at least 5")
@@ -107,7 +107,7 @@ def test_a_typed_rule_counts_while_it_is_typed_and_then_holds(at_data: Hands) ->
 
 def test_a_mistake_in_a_rule_is_pointed_at_and_nothing_changes(at_data: Hands) -> None:
     before = study_of(at_data)
-    cases = at_data.window.data.cases
+    cases = at_data.place.data.cases
     at_data.press("Ctrl+U")
     at_data.types("coaching is nobody")
     assert cases.echo.wrong
@@ -118,12 +118,12 @@ def test_a_mistake_in_a_rule_is_pointed_at_and_nothing_changes(at_data: Hands) -
     assert study_of(at_data) is before
     at_data.press("Escape")
     assert cases.field.text() == ""
-    assert at_data.focus() is at_data.window.data.view
+    assert at_data.focus() is at_data.place.data.view
 
 
 def test_a_rule_is_built_by_clicking_and_changed_at_its_chip(at_data: Hands) -> None:
-    cases = at_data.window.data.cases
-    at_data.window.session.look(variable="coaching")
+    cases = at_data.place.data.cases
+    at_data.place.session.look(variable="coaching")
     at_data.clicks(cases.add)
     builder = cases.builder
     assert builder.isVisible()
@@ -140,7 +140,7 @@ def test_a_rule_is_built_by_clicking_and_changed_at_its_chip(at_data: Hands) -> 
     builder.way.choose(Asks.NONE_OF)
     at_data.clicks(builder.use)
     assert cases.rule() == Not(Is("coaching", "0"))
-    at_data.window.session.look(variable="practice")
+    at_data.place.session.look(variable="practice")
     at_data.clicks(cases.add)
     assert builder.range.text().startswith("runs from ")
     builder.first.setText("3.5")
@@ -150,7 +150,7 @@ def test_a_rule_is_built_by_clicking_and_changed_at_its_chip(at_data: Hands) -> 
 
 
 def test_several_samples_in_a_study(at_data: Hands) -> None:
-    cases = at_data.window.data.cases
+    cases = at_data.place.data.cases
     at_data.press("Ctrl+U")
     at_data.types("age at most 30")
     says(at_data, "older")
@@ -172,40 +172,40 @@ def test_several_samples_in_a_study(at_data: Hands) -> None:
     assert study_of(at_data).model.sample is None
     says(at_data, "older")
     cases.new_sample()
-    assert "already" in at_data.window.session.message
+    assert "already" in at_data.place.session.message
 
 
 def test_cases_are_set_aside_with_a_reason_and_brought_back(at_data: Hands) -> None:
-    before = at_data.window.session.view.evaluation.cases.n  # type: ignore[union-attr]
+    before = at_data.place.session.view.evaluation.cases.n  # type: ignore[union-attr]
     says(at_data, "wrong boots")
     choose_rows(at_data, 0, 2)
     at_data.press("Delete")
     sample = study_of(at_data).sample_of(study_of(at_data).model)
     assert sample is not None
     assert [(a.rows, a.reason) for a in sample.aside] == [((0, 2), "wrong boots")]
-    assert at_data.window.session.view.evaluation.cases.n == before - 2  # type: ignore[union-attr]
+    assert at_data.place.session.view.evaluation.cases.n == before - 2  # type: ignore[union-attr]
     assert "2 set aside" in shown_count(at_data)
-    assert "wrong boots" in at_data.window.data.cases.said.text()
-    font = at_data.window.data.grid.data(at_data.window.data.grid.index(2, 1), Qt.ItemDataRole.FontRole)
+    assert "wrong boots" in at_data.place.data.cases.said.text()
+    font = at_data.place.data.grid.data(at_data.place.data.grid.index(2, 1), Qt.ItemDataRole.FontRole)
     assert font.strikeOut()
     at_data.press("Delete")
-    assert "already" in at_data.window.session.message
+    assert "already" in at_data.place.session.message
     choose_rows(at_data, 2)
     at_data.press("Shift+Delete")
-    assert at_data.window.session.view.evaluation.cases.n == before - 1  # type: ignore[union-attr]
+    assert at_data.place.session.view.evaluation.cases.n == before - 1  # type: ignore[union-attr]
     at_data.press("Shift+Delete")
-    assert "None of the chosen" in at_data.window.session.message
+    assert "None of the chosen" in at_data.place.session.message
     says(at_data, "  ")
     choose_rows(at_data, 5)
     at_data.press("Delete")
-    assert "a reason is needed" in at_data.window.session.message
+    assert "a reason is needed" in at_data.place.session.message
     at_data.press("Ctrl+Z")
     at_data.press("Ctrl+Z")
-    assert at_data.window.session.view.evaluation.cases.n == before  # type: ignore[union-attr]
+    assert at_data.place.session.view.evaluation.cases.n == before  # type: ignore[union-attr]
 
 
 def test_a_column_is_computed_changed_and_removed(at_data: Hands) -> None:
-    data = at_data.window.data
+    data = at_data.place.data
     at_data.press("Ctrl+Shift+N")
     QTest.keyClicks(at_data.focus(), "short sleep = 8 - slee")
     at_data.settle()
@@ -217,7 +217,7 @@ def test_a_column_is_computed_changed_and_removed(at_data: Hands) -> None:
     study = study_of(at_data)
     np.testing.assert_array_equal(study.columns.numbers("short sleep"), 8 - study.columns.numbers("sleep"))
     assert study.variable("short sleep").unit == study.variable("sleep").unit
-    assert at_data.window.session.desk.variable == "short sleep"
+    assert at_data.place.session.desk.variable == "short sleep"
     assert cell(at_data, "short sleep", 0) == "1.7"
     link = next(b for b in data.card.findChildren(QPushButton) if b.text() == "Compute it otherwise")
     at_data.clicks(link)
@@ -245,9 +245,9 @@ def test_a_column_is_computed_changed_and_removed(at_data: Hands) -> None:
 
 
 def test_the_table_is_sorted_in_the_view_only(at_data: Hands) -> None:
-    data = at_data.window.data
+    data = at_data.place.data
     before = study_of(at_data)
-    at_data.window.session.look(variable="age")
+    at_data.place.session.look(variable="age")
     data.view.setFocus()
     ages = before.columns.numbers("age")
     at_data.press("S")
@@ -267,7 +267,7 @@ def test_the_table_is_sorted_in_the_view_only(at_data: Hands) -> None:
 
 
 def test_find_and_go_to_a_case(at_data: Hands) -> None:
-    data = at_data.window.data
+    data = at_data.place.data
     at_data.press("Ctrl+Shift+F")
     at_data.types("video")
     levels = study_of(at_data).columns.levels("coaching")
@@ -275,7 +275,7 @@ def test_find_and_go_to_a_case(at_data: Hands) -> None:
     assert data.finder.said.text() == f"1 of {rows.size} cells: case {rows[0] + 1}, coaching"
     at_data.press("Enter")
     assert data.view.currentIndex().row() == rows[1]
-    assert at_data.window.session.desk.variable == "coaching"
+    assert at_data.place.session.desk.variable == "coaching"
     QTest.keyClick(at_data.focus(), Qt.Key.Key_Return, Qt.KeyboardModifier.ShiftModifier)
     assert data.view.currentIndex().row() == rows[0]
     data.finder.field.clear()
@@ -297,9 +297,9 @@ def test_the_table_is_exported_from_the_window(at_data: Hands, tmp_path: Path) -
     window = at_data.window
     dialog = ExportDialog(f"{tmp_path}/out.csv {tmp_path}/out.parquet", tmp_path, True)
     dialog.boxes["model_columns"].setChecked(True)
-    window.dialogs.export = lambda suggestion, folder, has_fit: (dialog.names.text(), dialog.choices())  # type: ignore[method-assign]
+    window.place.dialogs.export = lambda suggestion, folder, has_fit: (dialog.names.text(), dialog.choices())  # type: ignore[method-assign]
     at_data.press("Ctrl+Shift+E")
-    assert window.session.message.startswith("Saved: ")
+    assert window.place.session.message.startswith("Saved: ")
     assert sorted(p.name for p in tmp_path.iterdir()) == [
         "out.codebook.csv",
         "out.csv",
@@ -307,20 +307,20 @@ def test_the_table_is_exported_from_the_window(at_data: Hands, tmp_path: Path) -
         "out.schema.json",
     ]
     assert "practice × worry" in open_anything(tmp_path / "out.csv").table.names
-    window.dialogs.export = lambda suggestion, folder, has_fit: (f"{tmp_path}/out.doc", ExportChoices())  # type: ignore[method-assign]
+    window.place.dialogs.export = lambda suggestion, folder, has_fit: (f"{tmp_path}/out.doc", ExportChoices())  # type: ignore[method-assign]
     at_data.press("Ctrl+Shift+E")
-    assert "a table is written as" in window.session.message
+    assert "a table is written as" in window.place.session.message
     bare = ExportDialog("x.csv", tmp_path, False)
     assert not bare.boxes["used_only"].isEnabled()
 
 
 def field(hands: Hands, name: str) -> QLineEdit:
-    return next(f for f in hands.window.data.card.findChildren(QLineEdit) if f.accessibleName() == name)
+    return next(f for f in hands.place.data.card.findChildren(QLineEdit) if f.accessibleName() == name)
 
 
 def test_levels_are_merged_ordered_and_taken_apart_on_the_card(at_data: Hands) -> None:
     window = at_data.window
-    window.session.look(variable="coaching")
+    window.place.session.look(variable="coaching")
     at_data.settle()
     names = field(at_data, "Name of level 3")
     at_data.clicks(names)
@@ -328,8 +328,10 @@ def test_levels_are_merged_ordered_and_taken_apart_on_the_card(at_data: Hands) -
     at_data.types("video feedback")
     levels = [(x.codes, x.label) for x in study_of(at_data).variable("coaching").levels]
     assert levels == [(("0",), "none"), (("1",), "group lesson"), (("2", "3"), "video feedback")]
-    assert "one level of the codes 2, 3 now" in window.session.message
-    link = next(b for b in window.data.card.findChildren(QPushButton) if b.text().startswith("Take 1 merged level"))
+    assert "one level of the codes 2, 3 now" in window.place.session.message
+    link = next(
+        b for b in window.place.data.card.findChildren(QPushButton) if b.text().startswith("Take 1 merged level")
+    )
     at_data.clicks(link)
     assert [x.label for x in study_of(at_data).variable("coaching").levels][2:] == ["video feedback", "3"]
     at_data.press("Ctrl+Z")
@@ -342,12 +344,12 @@ def test_levels_are_merged_ordered_and_taken_apart_on_the_card(at_data: Hands) -
     at_data.clicks(names)
     at_data.press("Alt+Up")
     assert [x.code for x in study_of(at_data).variable("coaching").levels] == ["2", "0", "3", "1"]
-    up = next(b for b in window.data.card.findChildren(QToolButton) if b.accessibleName() == "Move none up")
+    up = next(b for b in window.place.data.card.findChildren(QToolButton) if b.accessibleName() == "Move none up")
     at_data.clicks(up)
     assert [x.code for x in study_of(at_data).variable("coaching").levels] == ["0", "2", "3", "1"]
-    window.roster.setFocus()
+    window.place.roster.setFocus()
     at_data.press("O")
-    assert window.session.message.startswith("In the order of the codes: none, group lesson")
+    assert window.place.session.message.startswith("In the order of the codes: none, group lesson")
 
 
 def test_columns_with_the_same_codes_are_named_at_once(hands: Hands, tmp_path: Path) -> None:
@@ -356,17 +358,17 @@ def test_columns_with_the_same_codes_are_named_at_once(hands: Hands, tmp_path: P
     hands.types(str(tmp_path / "t.csv"))
     window = hands.window
     for name in ("a", "b", "c"):
-        window.session.look(variable=name)
-        window.roster.setFocus()
+        window.place.session.look(variable=name)
+        window.place.roster.setFocus()
         hands.press("Space")
-    window.session.look(variable="a")
+    window.place.session.look(variable="a")
     hands.settle()
     names = field(hands, "Names of all levels")
     hands.clicks(names)
     hands.types("no, yes")
     for name in ("a", "b", "c"):
         assert [x.label for x in study_of(hands).variable(name).levels] == ["no", "yes"]
-    assert "In 3 columns" in window.session.message
+    assert "In 3 columns" in window.place.session.message
     hands.press("Ctrl+Z")
     assert [x.label for x in study_of(hands).variable("c").levels] == ["0", "1"]
 
@@ -374,7 +376,7 @@ def test_columns_with_the_same_codes_are_named_at_once(hands: Hands, tmp_path: P
 def test_a_way_of_reading_is_looked_at_before_it_is_chosen(hands: Hands, tmp_path: Path) -> None:
     (tmp_path / "t.csv").write_text("x;y\n" + "".join(f"1,5;{i}\n" for i in range(20)))
     hands.types(str(tmp_path / "t.csv"))
-    data, before = hands.window.data, study_of(hands)
+    data, before = hands.place.data, study_of(hands)
     assert before.table.names == ("x", "y")
     data.read_as.separator.looked_at.emit(",")
     hands.settle()
@@ -409,8 +411,8 @@ def test_first_rows_of_a_large_text_and_of_none(tmp_path: Path) -> None:
 def test_several_columns_are_left_out_with_one_key(at_data: Hands) -> None:
     window = at_data.window
     for name in ("sleep", "site"):
-        window.session.look(variable=name)
-        window.roster.setFocus()
+        window.place.session.look(variable=name)
+        window.place.roster.setFocus()
         at_data.press("Space")
     at_data.press("L")
     study = study_of(at_data)
@@ -420,7 +422,7 @@ def test_several_columns_are_left_out_with_one_key(at_data: Hands) -> None:
 
 
 def test_a_rule_is_shown_with_every_digit_and_what_cannot_be_shown_is_a_line(at_data: Hands) -> None:
-    cases = at_data.window.data.cases
+    cases = at_data.place.data.cases
     at_data.press("Ctrl+U")
     at_data.types("age at least 12345678.25 and not (age between 3 and 4)")
     at_data.clicks(chips(at_data)[0])
@@ -439,9 +441,9 @@ def test_of_very_many_variables_that_cost_cases_the_tip_names_all(hands: Hands) 
     data = {name: rng.normal(size=80) for name in (*(f"v{k}" for k in range(10)), "y")}
     for k in range(9):
         data[f"v{k}"][k] = np.nan
-    hands.window.session.open(worlds.study_of(data, "y", ", ".join(f"v{k}" for k in range(10))))
+    hands.place.session.open(worlds.study_of(data, "y", ", ".join(f"v{k}" for k in range(10))))
     hands.press("Alt+1")
     hands.settle()
-    said = hands.window.data.cases.said
+    said = hands.place.data.cases.said
     assert said.text().endswith("on 9 variables, most on v0 (1), v1 (1) and v2 (1).")
     assert said.toolTip().endswith("v7 (1) and v8 (1).")

@@ -29,7 +29,7 @@ from yellow_slope.core.study.treatment import AS_IS, CENTERED
 
 
 def opened(hands: Hands, study: Study) -> None:
-    hands.window.session.open(study)
+    hands.place.session.open(study)
     hands.settle(60)
 
 
@@ -43,7 +43,7 @@ def many_groups(k: int, n: int = 1200) -> Study:
 def test_many_groups_in_a_product_never_stop_the_window(hands: Hands) -> None:
     opened(hands, many_groups(120))
     for waypoint in Waypoint:
-        hands.window.go(waypoint)
+        hands.place.go(waypoint)
         end = time.monotonic() + 60
         while not hands.window.worker.is_idle and time.monotonic() < end:
             watch = Watch()
@@ -54,7 +54,7 @@ def test_many_groups_in_a_product_never_stop_the_window(hands: Hands) -> None:
         watch = Watch()
         hands.window.grab()
         assert not watch.is_over(3.0)
-    assert len(hands.window.blocks.ladder.sheet.rows) < 20
+    assert len(hands.place.blocks.ladder.sheet.rows) < 20
 
 
 def test_before_a_column_becomes_many_groups_the_program_asks(hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -63,15 +63,15 @@ def test_before_a_column_becomes_many_groups_the_program_asks(hands: Hands, monk
     opened(hands, study_of(world, "y", "x, w; x*w"))
     asked: list[str] = []
     monkeypatch.setattr(QMessageBox, "exec", lambda box: asked.append(box.text()))
-    hands.window.session.look(variable="x")
-    hands.window.roster.setFocus()
+    hands.place.session.look(variable="x")
+    hands.place.roster.setFocus()
     hands.press("G")
     k = len(np.unique(world["x"]))
     assert asked == [
         f"x has {k} different values: as groups it would make {k - 1} comparisons and {2 * (k - 1)} columns in the "
         "model."
     ]
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert study.variable("x").kind is Kind.NUMBER, "a closed dialog changes nothing"
 
@@ -102,22 +102,22 @@ def test_names_of_a_file_are_plain_text(hands: Hands, tmp_path: Path) -> None:
         study = describe(study, name, label=label)
     opened(hands, study)
     for waypoint in Waypoint:
-        hands.window.go(waypoint)
+        hands.place.go(waypoint)
         hands.settle()
         hands.window.grab()
         for text in hands.window.findChildren(QLabel):
             if "<img" in text.text() or "<b>" in text.text():
                 assert text.textFormat() is Qt.TextFormat.PlainText, (waypoint, text.accessibleName())
-    hands.window.go(Waypoint.PROBE)
-    hands.window.exports.write_figures(str(tmp_path / "f.svg"))
+    hands.place.go(Waypoint.PROBE)
+    hands.place.exports.write_figures(str(tmp_path / "f.svg"))
     hands.settle()
-    assert (tmp_path / "f.svg").exists(), hands.window.session.message
+    assert (tmp_path / "f.svg").exists(), hands.place.session.message
 
 
 def test_the_printed_page_stays_white_in_the_dark(demo_hands: Hands) -> None:
     demo_hands.press("Ctrl+Shift+L")
     demo_hands.press("Alt+6")
-    page = demo_hands.window.report.page
+    page = demo_hands.place.report.page
     image = page.grab().toImage()
     try:
         assert image.pixelColor(image.width() - 30, 6).name() == looks.LIGHT.panel.lower()
@@ -130,47 +130,51 @@ def test_a_0_1_column_opens_as_two_groups_and_becomes_a_number_as_outcome(hands:
     path = tmp_path / "t.csv"
     path.write_text("passed,practice\n" + "".join(f"{int(k % 3 > 0)},{k}\n" for k in range(30)))
     hands.types(str(path))
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert study.variable("passed").kind is Kind.GROUP
-    hands.window.session.look(variable="passed")
+    hands.place.session.look(variable="passed")
     hands.press("N")
-    assert hands.window.session.study.variable("passed").kind is Kind.NUMBER  # type: ignore[union-attr]
+    assert hands.place.session.study.variable("passed").kind is Kind.NUMBER  # type: ignore[union-attr]
     hands.press("Ctrl+Z")
     hands.press("Ctrl+L")
     hands.types("passed = practice")
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert study.variable("passed").kind is Kind.NUMBER
-    assert "two values of passed" in [f.key.text for f in hands.window.session.view.flags]  # type: ignore[union-attr]
+    assert "two values of passed" in [f.key.text for f in hands.place.session.view.flags]  # type: ignore[union-attr]
 
 
 def test_all_level_names_in_one_entry(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+1")
-    window.session.look(variable="returner")
+    window.place.session.look(variable="returner")
     demo_hands.settle()
     from PyQt6.QtWidgets import QLineEdit
 
-    field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels")
+    field = next(
+        f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels"
+    )
     field.setFocus()
     demo_hands.types("new here, back again")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert [level.label for level in study.variable("returner").levels] == ["new here", "back again"]
-    field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels")
+    field = next(
+        f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels"
+    )
     field.setFocus()
     demo_hands.types("only one")
-    assert "has 2 levels (0, 1); 1 name was given" in window.session.message
+    assert "has 2 levels (0, 1); 1 name was given" in window.place.session.message
 
 
 def test_a_line_that_only_says_treatments_changes_nothing_else(demo_hands: Hands) -> None:
     window = demo_hands.window
-    before = window.session.study
+    before = window.place.session.study
     assert before is not None
     demo_hands.press("Ctrl+L")
     demo_hands.types("practice as it is, coaching from one-to-one, worry centered")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.model.blocks == before.model.blocks
     assert study.model.treatment("practice") == AS_IS
@@ -178,71 +182,71 @@ def test_a_line_that_only_says_treatments_changes_nothing_else(demo_hands: Hands
     assert study.model.reference("coaching") == "3"
     demo_hands.press("Ctrl+L")
     demo_hands.types("(sleep, coaching from none) x age")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert {term("sleep*age"), term("coaching*age")} <= set(study.model.terms)
 
 
 def test_a_plain_click_is_the_first_of_several(demo_hands: Hands) -> None:
     window = demo_hands.window
-    viewport = window.roster.viewport()
+    viewport = window.place.roster.viewport()
     for name, ctrl in (("sleep", False), ("age", True)):
-        area = window.roster.row_rect(name)
+        area = window.place.roster.row_rect(name)
         assert area is not None
         demo_hands.clicks(viewport, area.center(), ctrl=ctrl)
-    assert window.session.desk.chosen == (term("sleep"), term("age"))
-    window.roster.setFocus()
+    assert window.place.session.desk.chosen == (term("sleep"), term("age"))
+    window.place.roster.setFocus()
     demo_hands.press("X")
-    assert term("sleep*age") in window.session.study.model.terms  # type: ignore[union-attr]
-    assert window.session.desk.chosen == (), "the choice ends with the action it served"
+    assert term("sleep*age") in window.place.session.study.model.terms  # type: ignore[union-attr]
+    assert window.place.session.desk.chosen == (), "the choice ends with the action it served"
 
 
 def test_after_a_remedy_the_keyboard_is_where_it_was(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.blocks.focus_ladder()
+    window.place.blocks.focus_ladder()
     demo_hands.press("F8")
-    button = next(b for b in window.foot._buttons if b.text().startswith("Do without"))
+    button = next(b for b in window.place.foot._buttons if b.text().startswith("Do without"))
     demo_hands.clicks(button)
-    assert demo_hands.focus() is window.blocks.ladder
+    assert demo_hands.focus() is window.place.blocks.ladder
     demo_hands.press("Ctrl+K")
     QTest.keyClicks(demo_hands.focus(), "own scale")
     QTest.keyClick(demo_hands.focus(), Qt.Key.Key_Return)
     demo_hands.settle()
-    assert demo_hands.focus() is window.blocks.ladder
+    assert demo_hands.focus() is window.place.blocks.ladder
 
 
 def test_find_chooses_and_clears(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Ctrl+F")
     demo_hands.types("bal")
-    assert window.session.desk.variable == "balance"
-    assert window.search.text() == ""
-    assert demo_hands.focus() is window.roster
+    assert window.place.session.desk.variable == "balance"
+    assert window.place.search.text() == ""
+    assert demo_hands.focus() is window.place.roster
     demo_hands.press("Ctrl+F")
     QTest.keyClicks(demo_hands.focus(), "wor")
     demo_hands.press("Escape")
-    assert window.search.text() == ""
-    assert len(window.roster.shown()) == 10
+    assert window.place.search.text() == ""
+    assert len(window.place.roster.shown()) == 10
 
 
 def test_below_1240_the_search_has_room(hands: Hands) -> None:
     hands.window.resize(1100, 700)
-    hands.window.fileactions.open_demo()
+    hands.place.fileactions.open_demo()
     hands.settle()
-    assert hands.window.roster.folded
+    assert hands.place.roster.folded
     hands.press("Ctrl+F")
-    assert hands.window.search.width() > 150
+    assert hands.place.search.width() > 150
     hands.press("Escape")
-    assert hands.window.roster.folded
+    assert hands.place.roster.folded
 
 
 @pytest.mark.parametrize("y", [8, 5000])
 def test_a_variable_lands_anywhere_on_the_sheet(demo_hands: Hands, y: int) -> None:
     window = demo_hands.window
-    ladder = window.blocks.ladder
-    before = len(window.session.study.model.blocks)  # type: ignore[union-attr]
+    ladder = window.place.blocks.ladder
+    before = len(window.place.session.study.model.blocks)  # type: ignore[union-attr]
     demo_hands.carries("site", QPoint(300, min(y, ladder.viewport().height() - 3)))
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert len(study.model.blocks) == before + 1
     assert study.model.blocks[-1].terms == (term("site"),)
@@ -250,34 +254,34 @@ def test_a_variable_lands_anywhere_on_the_sheet(demo_hands: Hands, y: int) -> No
 
 def test_messages_end_with_what_they_were_about(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.roster.setFocus()
+    window.place.roster.setFocus()
     demo_hands.press("X")
-    assert "Choose two or more" in window.session.message
+    assert "Choose two or more" in window.place.session.message
     demo_hands.press("Down")
-    assert window.session.message == ""
+    assert window.place.session.message == ""
 
 
 def test_a_move_that_moves_nothing_is_no_step(demo_hands: Hands) -> None:
     window = demo_hands.window
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
-    demo_hands.window.session.edit("leave one", lambda s: take_out(s, s.model.blocks[2].terms[1:]))
+    demo_hands.place.session.edit("leave one", lambda s: take_out(s, s.model.blocks[2].terms[1:]))
     demo_hands.settle()
-    window.session.look(cell=Cell(2, term("practice*coaching")))
-    window.blocks.focus_ladder()
-    name = window.session.undo_name
+    window.place.session.look(cell=Cell(2, term("practice*coaching")))
+    window.place.blocks.focus_ladder()
+    name = window.place.session.undo_name
     demo_hands.press("Alt+Down")
-    assert window.session.undo_name == name
+    assert window.place.session.undo_name == name
 
 
 def test_making_a_predictor_the_outcome_says_what_it_took_out(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.session.look(variable="practice")
-    window.roster.setFocus()
+    window.place.session.look(variable="practice")
+    window.place.roster.setFocus()
     demo_hands.press("Y")
     assert (
         "practice is the outcome now; taken out of the model: practice, practice × coaching and practice × worry."
-        in window.session.message
+        in window.place.session.message
     )
 
 
@@ -289,7 +293,7 @@ def test_a_new_row_far_down_is_scrolled_to(hands: Hands) -> None:
     hands.press("Alt+3")
     hands.press("Ctrl+L")
     hands.types("v00 x v01")
-    ladder = hands.window.blocks.ladder
+    ladder = hands.place.blocks.ladder
     area = ladder.rect_of(Cell(1, term("v00*v01")))
     assert area is not None
     assert 0 <= area.top() <= ladder.viewport().height() - area.height()
@@ -300,33 +304,33 @@ def test_distributions_belong_to_their_table(hands: Hands) -> None:
         world = noise_world(130 + shift)
         opened(hands, study_of(world, "y", "x"))
         hands.window.grab()
-        study = hands.window.session.study
+        study = hands.place.session.study
         assert study is not None
-        shown = hands.window.roster._bars[(study.variable("x"),)]
+        shown = hands.place.roster._bars[(study.variable("x"),)]
         assert shown is not None
         np.testing.assert_allclose(shown.counts, np.histogram(world["x"], 12)[0])
 
 
 def test_flags_put_aside_are_listed_and_come_back(demo_hands: Hands) -> None:
     window = demo_hands.window
-    (flag,) = window.session.view.flags  # type: ignore[union-attr]
-    window.session.edit("put aside", lambda s: dismiss(s, flag.key, "few"))
+    (flag,) = window.place.session.view.flags  # type: ignore[union-attr]
+    window.place.session.edit("put aside", lambda s: dismiss(s, flag.key, "few"))
     demo_hands.settle()
-    assert window.status.flags.text() == "no flags"
-    assert window.status.aside.text().startswith("1 flag put aside")
-    entry = window.status.aside.menu().actions()[0]  # type: ignore[union-attr]
+    assert window.place.status.flags.text() == "no flags"
+    assert window.place.status.aside.text().startswith("1 flag put aside")
+    entry = window.place.status.aside.menu().actions()[0]  # type: ignore[union-attr]
     assert entry.text() == "19 cases left out for missing values (few)"
     entry.trigger()
     demo_hands.settle()
-    assert window.status.flags.text() == "1 flag"
-    assert not window.status.aside.isVisible()
+    assert window.place.status.flags.text() == "1 flag"
+    assert not window.place.status.aside.isVisible()
 
 
 def test_a_dismissal_leaves_with_its_term(demo_hands: Hands) -> None:
     study = study_of(noise_world(140), "y", "x; x*w")
     opened(demo_hands, study)
-    flag = next(f for f in demo_hands.window.session.view.flags if f.term == term("x*w"))  # type: ignore[union-attr]
-    session = demo_hands.window.session
+    flag = next(f for f in demo_hands.place.session.view.flags if f.term == term("x*w"))  # type: ignore[union-attr]
+    session = demo_hands.place.session
     session.edit("aside", lambda s: dismiss(s, flag.key, "meant so"))
     session.edit("out", lambda s: take_out(s, [term("x*w")]))
     assert session.study is not None
@@ -335,23 +339,23 @@ def test_a_dismissal_leaves_with_its_term(demo_hands: Hands) -> None:
 
 def test_a_product_entered_before_its_parts_raises_the_flag(hands: Hands) -> None:
     opened(hands, study_of(noise_world(141), "y", "x*w; x, w"))
-    flag = next(f for f in hands.window.session.view.flags if f.term == term("x*w"))  # type: ignore[union-attr]
+    flag = next(f for f in hands.place.session.view.flags if f.term == term("x*w"))  # type: ignore[union-attr]
     assert flag.title == "x × w stands before x and w"
     remedy = flag.remedies[0]
     assert remedy.label == "Move x and w before it"
-    hands.window.session.edit("move", remedy.edit)
+    hands.place.session.edit("move", remedy.edit)
     hands.settle()
-    assert [f for f in hands.window.session.view.flags if f.term == term("x*w")] == []  # type: ignore[union-attr]
+    assert [f for f in hands.place.session.view.flags if f.term == term("x*w")] == []  # type: ignore[union-attr]
 
 
 def test_a_chosen_row_does_not_carry_over_to_another_probe(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    window.session.see(place=AtPlace(2))
-    assert window.session.sight().seen.place == AtPlace(2)  # type: ignore[union-attr]
-    window.probe.focal.choose("returner")
+    window.place.session.see(place=AtPlace(2))
+    assert window.place.session.sight().seen.place == AtPlace(2)  # type: ignore[union-attr]
+    window.place.probe.focal.choose("returner")
     demo_hands.settle()
-    assert window.session.desk.seen == Seen()
+    assert window.place.session.desk.seen == Seen()
 
 
 def test_the_region_rule_is_in_the_study_and_in_the_report(demo_hands: Hands) -> None:
@@ -359,42 +363,42 @@ def test_the_region_rule_is_in_the_study_and_in_the_report(demo_hands: Hands) ->
 
     window = demo_hands.window
     demo_hands.press("Alt+5")
-    window.probe.rule.choose(RegionRule.SIMULTANEOUS)
+    window.place.probe.rule.choose(RegionRule.SIMULTANEOUS)
     demo_hands.settle()
-    view = window.session.view
+    view = window.place.session.view
     assert view is not None
     tables = [t for s in build_report(view.evaluation).sections for t in s.tables]
     regions = next(t for t in tables if t.title == "Regions of significance along worry")
     assert "all points at once" in regions.note
-    assert [row[0].text for row in regions.rows] == [line.bounds for line in window.probe.card.lines()]
+    assert [row[0].text for row in regions.rows] == [line.bounds for line in window.place.probe.card.lines()]
 
 
 def test_results_that_arrive_take_nothing_away_under_typing(demo_hands: Hands) -> None:
     window = demo_hands.window
     demo_hands.press("Alt+1")
-    window.session.look(variable="age")
+    window.place.session.look(variable="age")
     demo_hands.settle()
     from PyQt6.QtWidgets import QLineEdit
 
-    field = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Label")
+    field = next(f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Label")
     field.setFocus()
     field.selectAll()
     QTest.keyClicks(field, "years of")
-    window.session.edit("treat practice", lambda s: treat(s, ["practice"], AS_IS))
+    window.place.session.edit("treat practice", lambda s: treat(s, ["practice"], AS_IS))
     demo_hands.settle()
     assert window.focusWidget() is field
     demo_hands.types(" life")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.variable("age").label == "years of life"
     QTest.keyClick(demo_hands.focus(), Qt.Key.Key_End)
     QTest.keyClicks(demo_hands.focus(), "?")
-    window.session.look(variable="sleep")
+    window.place.session.look(variable="sleep")
     demo_hands.settle()
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.variable("age").label == "years of life?"
-    shown = next(f for f in window.data.card.findChildren(QLineEdit) if f.accessibleName() == "Label")
+    shown = next(f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Label")
     assert shown.text() == study.variable("sleep").label
 
 
@@ -406,15 +410,15 @@ def test_the_card_shows_strays_codes_and_what_can_be_done(hands: Hands, tmp_path
     path.write_text("worry;score\n" + "".join(f"{c};{k % 17}.5\n" for k, c in enumerate(cells)))
     hands.types(str(path))
     window = hands.window
-    window.session.look(variable="worry")
+    window.place.session.look(variable="worry")
     hands.settle()
-    card = window.data.card
-    assert {f.title for f in window.session.view.flags} == {  # type: ignore[union-attr]
+    card = window.place.data.card
+    assert {f.title for f in window.place.session.view.flags} == {  # type: ignore[union-attr]
         "99 stands 6 times in worry: a code for missing?",
         "2 cells of worry are no number",
     }
     assert "without 99" in [label.text() for label in card.findChildren(QLabel)]
-    grid = window.data.grid
+    grid = window.place.data.grid
     column = next(j for j in range(grid.columnCount()) if grid.variable_at(j) == "worry")
     assert grid.data(grid.index(7, column)) == "n/k"
     assert grid.data(grid.index(30, column), Qt.ItemDataRole.ToolTipRole) == "Perhaps a code for missing"
@@ -423,33 +427,33 @@ def test_the_card_shows_strays_codes_and_what_can_be_done(hands: Hands, tmp_path
     field = next(f for f in card.findChildren(QLineEdit) if f.accessibleName() == "Value of 7 or 8")
     field.setFocus()
     hands.types("7,5")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.columns.numbers("worry")[20] == 7.5
     button = next(b for b in card.findChildren(QPushButton) if b.text() == "Count 99 as missing")
     hands.clicks(button)
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.variable("worry").missing == ("99",)
-    assert [f.title for f in window.session.view.flags] == ["1 cell of worry is no number"]  # type: ignore[union-attr]
+    assert [f.title for f in window.place.session.view.flags] == ["1 cell of worry is no number"]  # type: ignore[union-attr]
     hands.press("Ctrl+Z")
-    assert window.session.study is not None
-    assert window.session.study.variable("worry").missing == ()
+    assert window.place.session.study is not None
+    assert window.place.session.study.variable("worry").missing == ()
 
 
 def test_several_columns_become_groups_in_one_step(demo_hands: Hands) -> None:
     window = demo_hands.window
-    viewport = window.roster.viewport()
-    before = window.session.study
+    viewport = window.place.roster.viewport()
+    before = window.place.session.study
     for name, ctrl in (("returner", False), ("site", True), ("coaching", True)):
-        area = window.roster.row_rect(name)
+        area = window.place.roster.row_rect(name)
         assert area is not None
         demo_hands.clicks(viewport, area.center(), ctrl=ctrl)
-    window.roster.setFocus()
+    window.place.roster.setFocus()
     demo_hands.press("N")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert {study.variable(n).kind for n in ("returner", "site", "coaching")} == {Kind.NUMBER}
-    assert window.session.desk.chosen == ()
+    assert window.place.session.desk.chosen == ()
     demo_hands.press("Ctrl+Z")
-    assert window.session.study is before
+    assert window.place.session.study is before

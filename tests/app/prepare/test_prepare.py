@@ -54,13 +54,13 @@ def prepare(demo_hands: Hands) -> Hands:
 
 
 def study_of(hands: Hands) -> Study:
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     return study
 
 
 def strip_of(hands: Hands, name: str) -> Strip:
-    return next(s for s in hands.window.prepare.strips if s.name == name)
+    return next(s for s in hands.place.prepare.strips if s.name == name)
 
 
 def number_strip(hands: Hands, name: str) -> NumberStrip:
@@ -102,7 +102,7 @@ def test_the_zero_point_is_dragged_and_says_what_is_asked_there(prepare: Hands) 
     before = study_of(prepare)
     drag(prepare, strip, 5.0, release=False)
     assert study_of(prepare) is before, "looking at a zero point chooses nothing yet"
-    assert prepare.window.foot.title.text().startswith("practice: zero at 5")
+    assert prepare.place.foot.title.text().startswith("practice: zero at 5")
     assert prepare.sentence().startswith("With zero at practice 5.0")
     assert "worry" in prepare.sentence()
     QTest.mouseRelease(
@@ -110,7 +110,7 @@ def test_the_zero_point_is_dragged_and_says_what_is_asked_there(prepare: Hands) 
     )
     prepare.settle()
     assert study_of(prepare).model.treatment("practice").zero == At(5.0), "whole values catch the handle"
-    fit = prepare.window.session.view.fit  # type: ignore[union-attr]
+    fit = prepare.place.session.view.fit  # type: ignore[union-attr]
     assert fit is not None
     assert fit.design.number("practice").center == 5.0
     prepare.press("Ctrl+Z")
@@ -136,7 +136,7 @@ def test_escape_puts_the_handle_back(prepare: Hands) -> None:
     before = study_of(prepare)
     drag(prepare, strip, 6.5, release=False)
     QTest.keyClick(strip, Qt.Key.Key_Escape)
-    assert prepare.window.session.desk.zero is None
+    assert prepare.place.session.desk.zero is None
     QTest.mouseRelease(strip, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, QPoint(300, 80))
     prepare.settle()
     assert study_of(prepare) is before
@@ -148,7 +148,7 @@ def test_keys_move_the_zero_point_from_place_to_place(prepare: Hands) -> None:
     places = [point.at for point in strip.points]
     here = strip.basis.center
     prepare.press("Right")
-    basis = prepare.window.session.view.fit.design.number("worry")  # type: ignore[union-attr]
+    basis = prepare.place.session.view.fit.design.number("worry")  # type: ignore[union-attr]
     assert basis.center == min(p for p in places if p > here + 1e-9)
     prepare.press("Left")
     assert study_of(prepare).model.treatment("worry").zero == Mean()
@@ -207,7 +207,7 @@ def test_what_centering_changes_is_shown_for_the_current_number(prepare: Hands) 
 
 
 def test_the_sentence_treats_what_is_chosen_and_keeps_the_rest(prepare: Hands) -> None:
-    bar = prepare.window.prepare.bar
+    bar = prepare.place.prepare.bar
     number_strip(prepare, "practice")
     prepare.clicks(strip_of(prepare, "worry"), QPoint(40, 14), ctrl=True)
     assert bar.who.text().startswith("worry, practice") or bar.who.text().startswith("practice, worry")
@@ -229,22 +229,22 @@ def test_the_sentence_treats_what_is_chosen_and_keeps_the_rest(prepare: Hands) -
 
 
 def test_values_are_asked_for_and_wrong_ones_said(prepare: Hands) -> None:
-    bar, window = prepare.window.prepare.bar, prepare.window
+    bar, window = prepare.place.prepare.bar, prepare.window
     number_strip(prepare, "practice")
-    window.dialogs.text = lambda *_: "3.8"  # type: ignore[method-assign]
+    window.place.dialogs.text = lambda *_: "3.8"  # type: ignore[method-assign]
     choose(prepare, bar.zero, Further.ASK)
     assert study_of(prepare).model.treatment("practice").zero == At(3.8)
-    assert any(flag.key.text == "rounded mean of practice" for flag in window.session.view.flags)  # type: ignore[union-attr]
+    assert any(flag.key.text == "rounded mean of practice" for flag in window.place.session.view.flags)  # type: ignore[union-attr]
     choose(prepare, bar.after, (Transform.ROOT,))
     assert study_of(prepare).model.treatment("practice").zero == Mean()
-    assert "belonged to the scale before" in window.session.message
+    assert "belonged to the scale before" in window.place.session.message
     for said in ("four", "inf", "nan", "1e999"):
-        window.dialogs.text = lambda *_, said=said: said  # type: ignore[method-assign]
+        window.place.dialogs.text = lambda *_, said=said: said  # type: ignore[method-assign]
         before = study_of(prepare)
         choose(prepare, bar.zero, Further.ASK)
         assert study_of(prepare) is before
-        assert said in window.session.message
-    window.dialogs.text = lambda *_: "4; 2"  # type: ignore[method-assign]
+        assert said in window.place.session.message
+    window.place.dialogs.text = lambda *_: "4; 2"  # type: ignore[method-assign]
     choose(prepare, bar.base, Further.ASK)
     treatment = study_of(prepare).model.treatment("practice")
     assert (treatment.zero, treatment.scale) == (At(4.0), Given(2.0))
@@ -252,7 +252,7 @@ def test_values_are_asked_for_and_wrong_ones_said(prepare: Hands) -> None:
 
 
 def test_centering_within_groups_offers_the_means(prepare: Hands) -> None:
-    bar = prepare.window.prepare.bar
+    bar = prepare.place.prepare.bar
     strip = number_strip(prepare, "practice")
     choose(prepare, bar.zero, WithinGroups("site"))
     assert study_of(prepare).model.treatment("practice").zero == WithinGroups("site")
@@ -269,13 +269,13 @@ def test_centering_within_groups_offers_the_means(prepare: Hands) -> None:
 
 def test_all_numbers_of_the_model_and_a_span_of_strips(prepare: Hands) -> None:
     prepare.press("Ctrl+A")
-    chosen = {t.variables[0] for t in prepare.window.session.desk.chosen}
+    chosen = {t.variables[0] for t in prepare.place.session.desk.chosen}
     assert chosen == {"age", "balance", "sleep", "worry", "practice"}
     prepare.press("A")
     assert {study_of(prepare).model.treatment(n) for n in chosen} == {AS_IS}
     number_strip(prepare, "balance")
     prepare.clicks(strip_of(prepare, "worry"), QPoint(40, 14), shift=True)
-    assert {t.variables[0] for t in prepare.window.session.desk.chosen} == {"balance", "sleep", "worry"}
+    assert {t.variables[0] for t in prepare.place.session.desk.chosen} == {"balance", "sleep", "worry"}
     prepare.press("Z")
     assert study_of(prepare).model.treatment("age") == AS_IS
     assert study_of(prepare).model.treatment("sleep").scale == OneSD()
@@ -285,16 +285,16 @@ def test_all_numbers_of_the_model_and_a_span_of_strips(prepare: Hands) -> None:
 
 
 def test_columns_outside_the_model_are_one_line_until_they_are_wanted(prepare: Hands) -> None:
-    bench = prepare.window.prepare
+    bench = prepare.place.prepare
     assert [s.name for s in bench.strips] == ["age", "balance", "sleep", "worry", "practice", "returner", "coaching"]
     assert bench.fold.text().startswith("▸  not in the model: 1 column")
     assert "site" in bench.fold.text()
     prepare.clicks(bench.fold)
     assert [s.name for s in bench.strips][-1] == "site"
     prepare.clicks(bench.fold)
-    area = prepare.window.roster.row_rect("site")
+    area = prepare.place.roster.row_rect("site")
     assert area is not None
-    prepare.clicks(prepare.window.roster.viewport(), area.center())
+    prepare.clicks(prepare.place.roster.viewport(), area.center())
     assert [s.name for s in bench.strips][-1] == "site", "the chosen one is seen"
     assert bench.card.isVisible()
     assert bench.card.name == "site"
@@ -311,11 +311,11 @@ def test_forty_variables_stay_readable(hands: Hands) -> None:
     study = new_study(Table(tuple(columns)))
     study = set_outcome(study, columns[0].name)
     study = set_blocks(study, [Block((Term((columns[1].name,)), Term(("group",))))])
-    hands.window.session.open(study)
+    hands.place.session.open(study)
     hands.settle()
-    hands.window.go(Waypoint.PREPARE)
+    hands.place.go(Waypoint.PREPARE)
     hands.settle()
-    bench = hands.window.prepare
+    bench = hands.place.prepare
     assert len(bench.strips) <= 3
     hands.clicks(bench.fold)
     assert len(bench.strips) == 38
@@ -327,8 +327,8 @@ def test_forty_variables_stay_readable(hands: Hands) -> None:
 
 def test_every_coding_is_offered_and_says_what_it_asks(prepare: Hands) -> None:
     at_group(prepare, "coaching")
-    card = prepare.window.prepare.card
-    r2 = prepare.window.session.view.fit.last.r2  # type: ignore[union-attr]
+    card = prepare.place.prepare.card
+    r2 = prepare.place.session.view.fit.last.r2  # type: ignore[union-attr]
     wanted = [
         ("reference", Dummy("0"), "the intercept is the level in “none”"),
         ("of all levels", Effect(), "the mean of all groups"),
@@ -346,7 +346,7 @@ def test_every_coding_is_offered_and_says_what_it_asks(prepare: Hands) -> None:
         if coding is not None:
             assert study_of(prepare).model.coding("coaching") == coding
         assert intercept in card.intercept.text()
-        assert prepare.window.session.view.fit.last.r2 == pytest.approx(r2, rel=1e-9)  # type: ignore[union-attr]
+        assert prepare.place.session.view.fit.last.r2 == pytest.approx(r2, rel=1e-9)  # type: ignore[union-attr]
         assert card.sheet.n_columns == 3
 
 
@@ -356,15 +356,15 @@ def test_level_means_take_the_constant_out_and_say_so(hands: Hands) -> None:
         Table((number_column("y", rng.normal(5, 1, 30)), text_column("g", [("a", "b", "c")[i % 3] for i in range(30)])))
     )
     study = set_blocks(set_outcome(study, "y"), [Block((Term(("g",)),))])
-    hands.window.session.open(study)
+    hands.place.session.open(study)
     hands.settle()
-    hands.window.session.look(variable="g")
-    hands.window.go(Waypoint.PREPARE)
+    hands.place.session.look(variable="g")
+    hands.place.go(Waypoint.PREPARE)
     hands.settle()
-    card = hands.window.prepare.card
+    card = hands.place.prepare.card
     hands.clicks(next(b for b in card.buttons if "level means" in b.accessibleName()))
     assert study_of(hands).model.coding("g") == LevelMeans()
-    assert "constant left the model" in hands.window.session.message
+    assert "constant left the model" in hands.place.session.message
     assert "there is no intercept" in card.intercept.text()
     hands.press("Ctrl+Z")
     assert study_of(hands).model.constant
@@ -372,7 +372,7 @@ def test_level_means_take_the_constant_out_and_say_so(hands: Hands) -> None:
 
 def test_levels_are_put_on_sides_by_click_and_key(prepare: Hands) -> None:
     at_group(prepare, "coaching")
-    card = prepare.window.prepare.card
+    card = prepare.place.prepare.card
     sheet = card.sheet
     prepare.clicks(next(b for b in card.buttons if "questions" in b.accessibleName()))
     assert card.line.field.hasFocus()
@@ -389,7 +389,7 @@ def test_levels_are_put_on_sides_by_click_and_key(prepare: Hands) -> None:
     for _ in range(3):
         QTest.keyClick(sheet, Qt.Key.Key_Down)
     column = next(j for j in range(sheet.n_columns) if sheet.place_of(j) == 0)
-    prepare.window.session.look(comparison=column)
+    prepare.place.session.look(comparison=column)
     QTest.keyClick(sheet, Qt.Key.Key_Plus)
     prepare.settle()
     assert questions_of(study_of(prepare), "coaching") == (Question("", ("3",), ("0",)),)
@@ -397,15 +397,15 @@ def test_levels_are_put_on_sides_by_click_and_key(prepare: Hands) -> None:
     assert sheet.card.basis.n_asked == 1
     assert sheet.title(0) == "one-to-one vs none"
     assert list(sheet.weights(0)) == [-1, 0, 0, 1]
-    prepare.window.session.look(comparison=0)
+    prepare.place.session.look(comparison=0)
     prepare.press("T")
     assert list(sheet.weights(0)) == [1, 0, 0, -1]
-    prepare.window.dialogs.text = lambda *_: "alone or with somebody"  # type: ignore[method-assign]
+    prepare.place.dialogs.text = lambda *_: "alone or with somebody"  # type: ignore[method-assign]
     prepare.press("F2")
     assert sheet.title(0) == "alone or with somebody"
-    assert prepare.window.foot.title.text() == "alone or with somebody"
+    assert prepare.place.foot.title.text() == "alone or with somebody"
     prepare.press("0")
-    prepare.window.session.look(comparison=None)
+    prepare.place.session.look(comparison=None)
     card.complete()
     prepare.settle()
     assert len([q for q in questions_of(study_of(prepare), "coaching") if not q.is_empty]) == 3
@@ -413,7 +413,7 @@ def test_levels_are_put_on_sides_by_click_and_key(prepare: Hands) -> None:
 
 def test_a_dependent_question_is_explained_and_taken_out_by_its_flag(prepare: Hands) -> None:
     at_group(prepare, "coaching")
-    card = prepare.window.prepare.card
+    card = prepare.place.prepare.card
     prepare.clicks(next(b for b in card.buttons if "questions" in b.accessibleName()))
     prepare.types("group against none; video against group; video against none")
     sheet = card.sheet
@@ -421,9 +421,9 @@ def test_a_dependent_question_is_explained_and_taken_out_by_its_flag(prepare: Ha
     assert "it follows from those before it: this one is tested, not coded" in sheet.remark(last)
     prepare.clicks(sheet, sheet.head_rect(last).center())
     assert "It follows from the questions before it" in prepare.sentence()
-    flag = next(f for f in prepare.window.session.view.flags if f.key.kind.value == "questions about")  # type: ignore[union-attr]
+    flag = next(f for f in prepare.place.session.view.flags if f.key.kind.value == "questions about")  # type: ignore[union-attr]
     assert flag.title == "1 of 3 questions about coaching is not coded"
-    prepare.window.navigation.show_flag(flag.key)
+    prepare.place.navigation.show_flag(flag.key)
     prepare.settle()
     prepare.clicks(prepare.foot_button("Take it out"))
     assert len(questions_of(study_of(prepare), "coaching")) == 2
@@ -431,7 +431,7 @@ def test_a_dependent_question_is_explained_and_taken_out_by_its_flag(prepare: Ha
 
 def test_a_mistyped_question_stays_in_its_line(prepare: Hands) -> None:
     at_group(prepare, "coaching")
-    card = prepare.window.prepare.card
+    card = prepare.place.prepare.card
     prepare.clicks(next(b for b in card.buttons if "questions" in b.accessibleName()))
     before = study_of(prepare)
     prepare.types("group against nobody")
@@ -443,13 +443,13 @@ def test_a_mistyped_question_stays_in_its_line(prepare: Hands) -> None:
 
 def test_the_reference_is_taken_by_key_on_the_card_and_in_the_ladder(prepare: Hands) -> None:
     at_group(prepare, "coaching")
-    sheet = prepare.window.prepare.card.sheet
+    sheet = prepare.place.prepare.card.sheet
     sheet.setFocus()
     QTest.keyClick(sheet, Qt.Key.Key_Down)
     prepare.press("R")
     assert study_of(prepare).model.reference("coaching") == "1"
     prepare.press("Alt+3")
-    ladder = prepare.window.blocks.ladder
+    ladder = prepare.place.blocks.ladder
     shown = [row.whole for row in ladder.sheet.rows]
     row = shown.index("coaching: one-to-one vs group lesson")
     prepare.clicks(ladder.viewport(), QPoint(60, int(ladder.row_top(row) + 12)))
@@ -459,18 +459,18 @@ def test_the_reference_is_taken_by_key_on_the_card_and_in_the_ladder(prepare: Ha
 
 def test_code_columns_and_groups_on_request(prepare: Hands) -> None:
     at_group(prepare, "coaching")
-    card = prepare.window.prepare.card
+    card = prepare.place.prepare.card
     prepare.clicks(card.views[CardView.COLUMNS])
     assert card.sheet.as_columns
     prepare.clicks(card.views[CardView.GROUPS])
     assert card.panel.found is not None
     assert card.panel.found.held is None
     prepare.clicks(card.panel, card.panel.pair_rect(2).center())
-    assert prepare.window.foot.title.text() == "one-to-one minus none"
+    assert prepare.place.foot.title.text() == "one-to-one minus none"
     assert "Holm adjusted" in prepare.sentence()
     assert card.panel.hasFocus()
     QTest.keyClick(card.panel, Qt.Key.Key_Down)
-    assert prepare.window.session.desk.comparison == 3
+    assert prepare.place.session.desk.comparison == 3
     prepare.clicks(card.views[CardView.ADJUSTED])
     assert card.panel.found.held is not None
     assert "adjusted to" in card.panel.lines[1]
@@ -483,12 +483,12 @@ def test_many_levels_are_said_not_drawn(hands: Hands) -> None:
     study = new_study(Table((number_column("y", rng.normal(5, 1, 240)), text_column("g", groups))))
     study = set_kind(study, "g", Kind.GROUP)
     study = set_blocks(set_outcome(study, "y"), [Block((Term(("g",)),))])
-    hands.window.session.open(study)
+    hands.place.session.open(study)
     hands.settle()
-    hands.window.session.look(variable="g")
-    hands.window.go(Waypoint.PREPARE)
+    hands.place.session.look(variable="g")
+    hands.place.go(Waypoint.PREPARE)
     hands.settle()
-    card = hands.window.prepare.card
+    card = hands.place.prepare.card
     assert "60 levels make 59 comparisons: too many to draw" in card.said.text()
     hands.clicks(card.views[CardView.GROUPS])
     assert not card.panel.is_drawn
@@ -501,16 +501,16 @@ def test_without_an_outcome_the_card_says_what_is_missing(hands: Hands, tmp_path
     path = tmp_path / "t.csv"
     path.write_text("y,g\n" + "".join(f"{i}.5,{'abc'[i % 3]}\n" for i in range(20)))
     hands.types(str(path))
-    hands.window.session.look(variable="g")
+    hands.place.session.look(variable="g")
     hands.press("Alt+2")
-    card = hands.window.prepare.card
+    card = hands.place.prepare.card
     assert card.said.text() == "Choose an outcome to see it by group."
     assert isinstance(strip_of(hands, "g"), GroupStrip)
 
 
 def test_everything_has_a_name_and_a_tooltip(prepare: Hands) -> None:
     at_group(prepare, "coaching")
-    bench = prepare.window.prepare
+    bench = prepare.place.prepare
     for widget in bench.findChildren(QWidget):
         if widget.focusPolicy() != Qt.FocusPolicy.NoFocus and widget.isVisible():
             assert widget.accessibleName(), widget
@@ -530,8 +530,8 @@ def test_weights_are_written_as_people_do(weight: float, text: str) -> None:
 def test_several_numbers_stay_chosen_and_the_foot_tells_of_all(prepare: Hands) -> None:
     prepare.press("Ctrl+A")
     prepare.press("C")
-    bar, foot = prepare.window.prepare.bar, prepare.window.foot
-    labels = [study_of(prepare).variable(t.variables[0]).label for t in prepare.window.session.desk.chosen]
+    bar, foot = prepare.place.prepare.bar, prepare.place.foot
+    labels = [study_of(prepare).variable(t.variables[0]).label for t in prepare.place.session.desk.chosen]
     assert len(labels) > 2
     assert bar.who.text().startswith(labels[0])
     assert foot.title.text() == f"{len(labels)} variables are chosen"
@@ -539,19 +539,19 @@ def test_several_numbers_stay_chosen_and_the_foot_tells_of_all(prepare: Hands) -
     assert foot.sentence.text().count("centered") == 1
     prepare.press("Z")
     assert "standardized" in foot.sentence.text()
-    assert [study_of(prepare).model.treatment(t.variables[0]) for t in prepare.window.session.desk.chosen] == [
+    assert [study_of(prepare).model.treatment(t.variables[0]) for t in prepare.place.session.desk.chosen] == [
         STANDARDIZED
     ] * len(labels)
 
 
 def test_something_is_open_at_prepare_and_a_group_has_its_own_sentence(demo_hands: Hands) -> None:
     window = demo_hands.window
-    assert window.session.desk.variable == study_of(demo_hands).model.outcome
+    assert window.place.session.desk.variable == study_of(demo_hands).model.outcome
     demo_hands.press("Alt+2")
     first = variables_of(study_of(demo_hands).model.terms)[0]
-    assert window.session.desk.variable == first
+    assert window.place.session.desk.variable == first
     assert strip_of(demo_hands, first).is_open
-    bar = window.prepare.bar
+    bar = window.place.prepare.bar
     assert bar.zero.isVisible()
     assert not bar.asked.isVisible()
     at_group(demo_hands, "coaching")
@@ -561,15 +561,15 @@ def test_something_is_open_at_prepare_and_a_group_has_its_own_sentence(demo_hand
     assert not any(part.isVisible() for part in (bar.zero, bar.base, bar.units, bar.after, bar.words["with zero at"]))
     demo_hands.press("Alt+3")
     demo_hands.press("Alt+2")
-    assert window.session.desk.variable == "coaching", "what was open stays open"
+    assert window.place.session.desk.variable == "coaching", "what was open stays open"
 
 
 def test_means_of_the_overview_stand_at_their_rows(prepare: Hands) -> None:
     """Mean and number of cases are written right of the plot, in the middle of their row."""
     at_group(prepare, "coaching")
-    prepare.window.session.look(card=CardView.GROUPS)
+    prepare.place.session.look(card=CardView.GROUPS)
     prepare.settle()
-    panel = prepare.window.prepare.card.panel
+    panel = prepare.place.prepare.card.panel
     span = panel._span()
     assert span is not None
     assert span.left + span.width <= NAME + panel._plot - SAID

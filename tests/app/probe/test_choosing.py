@@ -22,7 +22,7 @@ from yellow_slope.core.words.spelling.numerals import place
 
 
 def probing(hands: Hands, study: Study) -> Hands:
-    hands.window.session.open(study)
+    hands.place.session.open(study)
     hands.settle()
     hands.press("Alt+5")
     hands.settle()
@@ -41,20 +41,20 @@ def by_group(hands: Hands) -> Hands:
 
 
 def current(hands: Hands) -> Probe:
-    found = hands.window.session.current_probe()
+    found = hands.place.session.current_probe()
     assert found is not None
     return found
 
 
 def moderator(hands: Hands) -> NumberBasis:
-    probed = hands.window.session.probed()
+    probed = hands.place.session.probed()
     assert probed is not None
     assert isinstance(probed.moderator, NumberBasis)
     return probed.moderator
 
 
 def turn(hands: Hands, probe: Probe) -> None:
-    hands.window.session.edit("turn", lambda s: put_probe(s, probe))
+    hands.place.session.edit("turn", lambda s: put_probe(s, probe))
     hands.settle()
 
 
@@ -65,12 +65,12 @@ def typed(hands: Hands, field: object, text: str) -> None:
 
 
 def test_a_handle_beyond_the_data_is_said_and_a_right_entry_ends_the_message(along_number: Hands) -> None:
-    bench, status = along_number.window.probe, along_number.window.status.message
+    bench, status = along_number.place.probe, along_number.place.status.message
     turn(along_number, Probe("x", "w"))
     basis = moderator(along_number)
     typed(along_number, bench.at, str(basis.high + 100))
     assert "lies beyond; the handle stays within." in status.text()
-    assert along_number.window.session.sight().handle == basis.high  # type: ignore[union-attr]
+    assert along_number.place.session.sight().handle == basis.high  # type: ignore[union-attr]
     typed(along_number, bench.at, "abc")
     assert status.text() == "“abc” is not a number."
     typed(along_number, bench.at, "inf")
@@ -80,7 +80,7 @@ def test_a_handle_beyond_the_data_is_said_and_a_right_entry_ends_the_message(alo
 
 
 def test_own_pick_points_are_typed_and_removed(along_number: Hands) -> None:
-    bench = along_number.window.probe
+    bench = along_number.place.probe
     turn(along_number, Probe("x", "w"))
     basis = moderator(along_number)
     assert not bench.own.isVisible()
@@ -94,17 +94,17 @@ def test_own_pick_points_are_typed_and_removed(along_number: Hands) -> None:
     typed(along_number, bench.own, f"{basis.high:.3f}; {basis.low:.3f}")
     assert current(along_number).pick.values == (float(f"{basis.low:.3f}"), float(f"{basis.high:.3f}"))
     typed(along_number, bench.own, "1 two 3")
-    assert "“two” is not a number" in along_number.window.status.message.text()
+    assert "“two” is not a number" in along_number.place.status.message.text()
     assert len(current(along_number).pick.values) == 2
     typed(along_number, bench.own, str(basis.high + 100))
-    assert "effects there rest on the model alone" in along_number.window.status.message.text()
+    assert "effects there rest on the model alone" in along_number.place.status.message.text()
     typed(along_number, bench.own, "")
     assert current(along_number).pick == PickPoints()
     assert not bench.own.isVisible()
 
 
 def test_only_what_can_be_kept_is_offered(hands: Hands) -> None:
-    bench = probing(hands, put_probe(study_of(noise_world(51), "y", "x, g; x*g"), Probe("x", "g"))).window.probe
+    bench = probing(hands, put_probe(study_of(noise_world(51), "y", "x, g; x*g"), Probe("x", "g"))).window.place.probe
     assert [text for text, _ in bench.offers()] == ["Keep this probe", "Make a figure", "Save figure"]
     probing(hands, study_of(noise_world(51), "y", "x, w; x*w"))
     assert [text for text, _ in bench.offers()] == [
@@ -113,14 +113,14 @@ def test_only_what_can_be_kept_is_offered(hands: Hands) -> None:
         "Make a figure",
         "Save figure",
     ]
-    hands.window.session.edit("leave out", lambda s: set_kind(s, "x", Kind.TEXT))
+    hands.place.session.edit("leave out", lambda s: set_kind(s, "x", Kind.TEXT))
     hands.settle()
     assert bench.offers() == []
-    assert hands.window._foot_links() == []
+    assert hands.place._foot_links() == []
 
 
 def test_a_second_moderator_outlives_another_choice(along_number: Hands) -> None:
-    bench = along_number.window.probe
+    bench = along_number.place.probe
     asked = Probe("x", "w", second=Second("g"), rule=RegionRule.FALSE_DISCOVERY, pick=PickPoints(PickRule.QUARTILES))
     turn(along_number, asked)
     bench._choose(moderator="g")
@@ -137,30 +137,30 @@ def test_a_probe_that_is_in_the_study_comes_forward_as_it_is(along_number: Hands
     own = Probe("x", "w", pick=PickPoints(PickRule.EXTREMES))
     turn(along_number, own)
     turn(along_number, Probe("x", "g"))
-    along_number.window.probe._choose(moderator="w")
+    along_number.place.probe._choose(moderator="w")
     along_number.settle()
     assert current(along_number) == own
-    study = along_number.window.session.study
+    study = along_number.place.session.study
     assert study is not None
     assert [p.moderator for p in study.probes] == ["w", "g"]
 
 
 def test_differences_show_holms_p_and_the_foot_says_which_of_them_it_tells(by_group: Hands) -> None:
-    rows = by_group.window.probe.table.rows()
-    sight = by_group.window.session.sight()
+    rows = by_group.place.probe.table.rows()
+    sight = by_group.place.session.sight()
     assert sight is not None
     apart = sight.focus.differences
     assert len(apart) > 1
     assert [row.p_holm for row in rows if isinstance(row.spot, Apart)] == [d.p_holm for d in apart]
     assert EffectColumn.HOLM in columns_of(rows)
     assert f"Of {len(apart)} differences this one has the smallest p." in by_group.sentence()
-    by_group.window.session.see(place=Apart(0))
+    by_group.place.session.see(place=Apart(0))
     by_group.settle()
-    assert f"by Holm: p {'<' if apart[0].p_holm < 0.001 else '='}" in by_group.window.foot.told.more
+    assert f"by Holm: p {'<' if apart[0].p_holm < 0.001 else '='}" in by_group.place.foot.told.more
 
 
 def test_a_power_is_probed_along_itself(hands: Hands) -> None:
-    session = probing(hands, study_of(noise_world(51), "y", "x, w; x*w, x*x")).window.session
+    session = probing(hands, study_of(noise_world(51), "y", "x, w; x*w, x*x")).window.place.session
     assert (current(hands).focal, current(hands).moderator) == ("x", "w")
     for term, pair in ((Term(("x", "x")), ("x", "x")), (Term(("x", "w")), ("x", "w"))):
         hands.press("Alt+3")
@@ -180,16 +180,16 @@ def test_codes_without_names_are_offered_to_be_named(hands: Hands) -> None:
     raw["night"] = np.array(["0", "1"] * 40)
     window = probing(hands, put_probe(study_of(raw, "y", "x, night; x*night"), Probe("x", "night"))).window
     assert "in night 1" in hands.sentence()
-    named = [link for link in window._foot_links() if link.text == "Name the levels"]
+    named = [link for link in window.place._foot_links() if link.text == "Name the levels"]
     assert len(named) == 1
     named[0].run()
     hands.settle()
-    assert window.session.desk.variable == "night"
-    window.session.edit("name", lambda s: name_levels(s, "night", ["away", "at home"]))
+    assert window.place.session.desk.variable == "night"
+    window.place.session.edit("name", lambda s: name_levels(s, "night", ["away", "at home"]))
     hands.press("Alt+5")
     hands.settle()
     assert "in “at home”" in hands.sentence()
-    assert not [link for link in window._foot_links() if link.text == "Name the levels"]
+    assert not [link for link in window.place._foot_links() if link.text == "Name the levels"]
 
 
 def test_looking_from_the_other_side_overwrites_no_probe(along_number: Hands) -> None:
@@ -205,5 +205,5 @@ def test_comparisons_of_a_long_variable_are_told_apart_in_their_chip(hands: Hand
     raw, name = noise_world(51), "crew_of_the_lift_house_at_the_upper_slope"
     raw[name] = np.array(["1", "2", "3", "4"] * 20)
     window = probing(hands, put_probe(study_of(raw, "y", f"x, {name}; x*{name}"), Probe(name, "x"))).window
-    assert [text for _, text in comparison_choices(window.session)] == ["2 minus 1", "3 minus 1", "4 minus 1"]
-    assert window.probe.comparison.text().startswith("2 minus 1")
+    assert [text for _, text in comparison_choices(window.place.session)] == ["2 minus 1", "3 minus 1", "4 minus 1"]
+    assert window.place.probe.comparison.text().startswith("2 minus 1")

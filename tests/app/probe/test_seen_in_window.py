@@ -20,7 +20,7 @@ from yellow_slope.plots.marks import Line, OfEffect, Pane
 @pytest.fixture
 def three_way(hands: Hands) -> Hands:
     study = study_of(noise_world(51), "y", "x, w, g; x*w, x*g, w*g; x*w*g")
-    hands.window.session.open(put_probe(study, Probe("x", "g", second=Second("w"))))
+    hands.place.session.open(put_probe(study, Probe("x", "g", second=Second("w"))))
     hands.settle()
     hands.press("Alt+5")
     hands.settle()
@@ -28,7 +28,7 @@ def three_way(hands: Hands) -> Hands:
 
 
 def sight(hands: Hands) -> Sight:
-    found = hands.window.session.sight()
+    found = hands.place.session.sight()
     assert found is not None
     return found
 
@@ -44,7 +44,7 @@ def seconds(here: Sight) -> list[str]:
 
 
 def test_the_foot_names_the_panel_that_is_seen(three_way: Hands) -> None:
-    session = three_way.window.session
+    session = three_way.place.session
     for panel in range(3):
         session.see(panel=panel, place=AtPlace(0))
         three_way.settle()
@@ -53,11 +53,11 @@ def test_the_foot_names_the_panel_that_is_seen(three_way: Hands) -> None:
         said, sentence = seconds(here), three_way.sentence()
         assert said[panel] in sentence
         assert not [other for other in said if other != said[panel] and other in sentence]
-        assert three_way.window.probe.table.rows()[0].effect == here.focus.effects[0]
+        assert three_way.place.probe.table.rows()[0].effect == here.focus.effects[0]
 
 
 def test_the_picture_is_that_of_the_panel(three_way: Hands) -> None:
-    session, plots = three_way.window.session, three_way.window.probe.plots
+    session, plots = three_way.place.session, three_way.place.probe.plots
     session.edit("turn", lambda s: put_probe(s, Probe("x", "w", second=Second("g"))))
     three_way.settle()
     drawn = []
@@ -73,11 +73,11 @@ def test_the_picture_is_that_of_the_panel(three_way: Hands) -> None:
 
 
 def test_what_an_edit_takes_with_it_is_said(demo_hands: Hands) -> None:
-    session = demo_hands.window.session
+    session = demo_hands.place.session
     session.edit("keep", lambda s: keep_model(s, "with all"))
     session.edit("leave out", lambda s: set_kind(s, "sleep", Kind.TEXT))
     demo_hands.settle()
-    assert "With it went sleep (in “with all”) and sleep." in demo_hands.window.status.message.text()
+    assert "With it went sleep (in “with all”) and sleep." in demo_hands.place.status.message.text()
     demo_hands.press("Ctrl+Z")
     assert session.study is not None
     assert session.study.variable("sleep").kind is Kind.NUMBER
@@ -85,10 +85,10 @@ def test_what_an_edit_takes_with_it_is_said(demo_hands: Hands) -> None:
 
 
 def test_the_mouse_is_told_what_it_is_on(demo_hands: Hands) -> None:
-    demo_hands.window.session.edit("probe", lambda s: put_probe(s, Probe("practice", "coaching")))
+    demo_hands.place.session.edit("probe", lambda s: put_probe(s, Probe("practice", "coaching")))
     demo_hands.press("Alt+5")
     demo_hands.settle()
-    plots = demo_hands.window.probe.plots
+    plots = demo_hands.place.probe.plots
     frame = plots.frame(Pane.EFFECT)
     assert frame is not None
     effects = sight(demo_hands).focus.effects

@@ -28,7 +28,7 @@ LEFT, NOTHING = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 
 
 def opened(hands: Hands, study: Study) -> Hands:
-    hands.window.session.open(study)
+    hands.place.session.open(study)
     hands.settle()
     hands.press("Alt+5")
     hands.settle()
@@ -41,20 +41,20 @@ def three(hands: Hands) -> Hands:
 
 
 def probe(hands: Hands) -> Probe:
-    found = hands.window.session.current_probe()
+    found = hands.place.session.current_probe()
     assert found is not None
     return found
 
 
 def page(hands: Hands) -> Page:
-    plots = hands.window.probe.plots
+    plots = hands.place.probe.plots
     assert plots.drawn is not None
     assert plots.is_current
     return plots.drawn.page
 
 
 def turn(hands: Hands, to: Probe) -> None:
-    hands.window.session.edit("turn", lambda s: put_probe(s, to))
+    hands.place.session.edit("turn", lambda s: put_probe(s, to))
     hands.settle()
 
 
@@ -68,7 +68,7 @@ def test_the_highest_product_is_asked_first_and_opens_as_what_it_is(three: Hands
     assert (probe(three).focal, probe(three).moderator, probe(three).second) == ("x", "w", Second("g"))
     assert len(page(three).frames_of(Pane.INTERACTION)) == 3
     assert page(three).frame(Pane.STRIPS) is not None
-    chip = three.window.probe.sentence.chip_of("g")
+    chip = three.place.probe.sentence.chip_of("g")
     assert chip is not None
     assert chip.picker.text().startswith("each level")
     heads = [t.text for t in page(three).texts if isinstance(t.about, OfPanel)]
@@ -85,7 +85,7 @@ def test_the_one_product_of_the_smallest_p_comes_first(hands: Hands) -> None:
 
 def test_everything_that_meets_it_has_its_place_in_the_sentence(three: Hands) -> None:
     turn(three, Probe("x", "w"))
-    sentence = three.window.probe.sentence
+    sentence = three.place.probe.sentence
     assert sentence.chip_of("g") is not None
     assert sentence.chip_of("z") is None  # it is in no product
     chip = sentence.chip_of("g")
@@ -97,7 +97,7 @@ def test_everything_that_meets_it_has_its_place_in_the_sentence(three: Hands) ->
 
 
 def test_a_number_is_held_where_somebody_types_it(hands: Hands) -> None:
-    bench = opened(hands, study_of(noise_world(51), "y", "x, w, z; x*w, x*z")).window.probe
+    bench = opened(hands, study_of(noise_world(51), "y", "x, w, z; x*w, x*z")).window.place.probe
     turn(hands, Probe("x", "w"))
     chip = bench.sentence.chip_of("z")
     assert chip is not None
@@ -112,7 +112,7 @@ def test_a_number_is_held_where_somebody_types_it(hands: Hands) -> None:
     assert "at z 0.5" in hands.sentence()
     chip.field.setText("much")
     chip.field.returnPressed.emit()
-    assert "“much” is not a number" in hands.window.status.message.text()
+    assert "“much” is not a number" in hands.place.status.message.text()
     chip.picker.choose(None)
     hands.settle()
     assert probe(hands).held == ()
@@ -122,19 +122,19 @@ def test_a_number_is_held_where_somebody_types_it(hands: Hands) -> None:
 
 
 def test_a_click_on_a_strip_or_a_head_opens_that_panel(three: Hands) -> None:
-    session, plots = three.window.session, three.window.probe.plots
+    session, plots = three.place.session, three.place.probe.plots
     for k in (2, 1):
         QTest.mouseClick(plots, LEFT, NOTHING, middle(three, OfPanel(k)))
         three.settle()
         assert session.sight().seen.panel == k  # type: ignore[union-attr]
-    three.window.probe.next_panel()
+    three.place.probe.next_panel()
     assert session.sight().seen.panel == 2  # type: ignore[union-attr]
-    three.window.probe.next_panel()
+    three.place.probe.next_panel()
     assert session.sight().seen.panel == 0  # type: ignore[union-attr]
 
 
 def test_the_table_has_the_other_panels_and_the_differences_of_both(three: Hands) -> None:
-    table, session = three.window.probe.table, three.window.session
+    table, session = three.place.probe.table, three.place.session
     rows = table.rows()
     other = next(i for i, row in enumerate(rows) if row.spot == InPanel(2))
     sight = session.sight()
@@ -145,7 +145,7 @@ def test_the_table_has_the_other_panels_and_the_differences_of_both(three: Hands
     across = next(i for i, row in enumerate(rows) if row.spot == Across(0))
     table.choose(across)
     three.settle()
-    assert "Adjusted for 15 differences by Holm" in three.window.foot.more.text()
+    assert "Adjusted for 15 differences by Holm" in three.place.foot.more.text()
     assert rows[across].effect == sight.probed.across[0][0].effect
     table.choose(other)
     three.settle()
@@ -157,14 +157,14 @@ def test_two_number_moderators_have_a_map_with_a_handle(hands: Hands) -> None:
     opened(hands, study)
     assert probe(hands).second == Second("z")
     window = hands.window
-    window.probe.choices.view.choose(ProbeView.MAP)
+    window.place.probe.choices.view.choose(ProbeView.MAP)
     hands.settle()
     frame = page(hands).frame(Pane.MAP)
     assert frame is not None
     at = QPoint(round(frame.area.left + 0.7 * frame.area.width), round(frame.area.top + 0.2 * frame.area.height))
-    QTest.mouseClick(window.probe.plots, LEFT, NOTHING, at)
+    QTest.mouseClick(window.place.probe.plots, LEFT, NOTHING, at)
     hands.settle()
-    sight = window.session.sight()
+    sight = window.place.session.sight()
     assert sight is not None
     assert sight.second is not None
     assert sight.second == pytest.approx(frame.value_y(at.y()))
@@ -174,22 +174,22 @@ def test_two_number_moderators_have_a_map_with_a_handle(hands: Hands) -> None:
     w, z = (fit.design.number(n) for n in ("w", "z"))
     a, c = float(w.treated(np.array([sight.handle]))[0]), float(z.treated(np.array([sight.second]))[0])
     by_hand = b[1] + b[4] * a + b[5] * c + b[7] * a * c
-    first = window.probe.table.rows()[0]
+    first = window.place.probe.table.rows()[0]
     assert first.effect.effect == pytest.approx(float(by_hand), rel=1e-9)
     assert "handle, at z" in first.name
-    told = " ".join(window.probe.card.notes())
+    told = " ".join(window.place.probe.card.notes())
     panel = sight.panel.second
     assert f"at z {place(panel.value, z.sd)}:" in told, "tests are those of the panel"  # type: ignore[union-attr]
     assert f"at z {place(sight.second, z.sd)}:" not in told
     assert "at z" in hands.sentence()
-    window.probe.plots.up()
-    assert window.session.sight().second > sight.second  # type: ignore[union-attr, operator]
-    window.session.see(panel=1)
-    assert window.session.sight().second is None  # type: ignore[union-attr]
+    window.place.probe.plots.up()
+    assert window.place.session.sight().second > sight.second  # type: ignore[union-attr, operator]
+    window.place.session.see(panel=1)
+    assert window.place.session.sight().second is None  # type: ignore[union-attr]
 
 
 def test_a_smallest_effect_is_typed_and_told(hands: Hands) -> None:
-    bench = opened(hands, study_of(noise_world(51), "y", "x, w; x*w")).window.probe
+    bench = opened(hands, study_of(noise_world(51), "y", "x, w; x*w")).window.place.probe
     turn(hands, Probe("x", "w"))
     for text, wanted in (("0.4", Smallest(0.4)), ("0.2 SD", Smallest(0.2, EffectUnit.SD)), ("", None)):
         bench.choices.smallest.setText(text)
@@ -202,17 +202,17 @@ def test_a_smallest_effect_is_typed_and_told(hands: Hands) -> None:
     for text in ("-1", "0", "small", "1 mile", "nan"):
         bench.choices.smallest.setText(text)
         bench.choices.smallest.returnPressed.emit()
-        assert f"“{text}” is no smallest effect" in hands.window.status.message.text()
+        assert f"“{text}” is no smallest effect" in hands.place.status.message.text()
         assert probe(hands).smallest is None
 
 
 def test_the_unit_of_effects_is_said_on_axis_and_in_the_sentence(hands: Hands) -> None:
-    bench = opened(hands, study_of(noise_world(51), "y", "x, w; x*w")).window.probe
+    bench = opened(hands, study_of(noise_world(51), "y", "x, w; x*w")).window.place.probe
     turn(hands, Probe("x", "w"))
     before = bench.table.rows()[0].effect
     bench.choices.unit.choose(EffectUnit.SD)
     hands.settle()
-    sight = hands.window.session.sight()
+    sight = hands.place.session.sight()
     assert sight is not None
     x, y = np.asarray(sight.probed.fit.values["x"]), sight.probed.fit.y
     after = bench.table.rows()[0].effect
@@ -224,7 +224,7 @@ def test_the_unit_of_effects_is_said_on_axis_and_in_the_sentence(hands: Hands) -
 
 
 def test_probes_are_kept_compared_and_dropped(three: Hands) -> None:
-    bench, session = three.window.probe, three.window.session
+    bench, session = three.place.probe, three.place.session
     bench.keep_this()
     assert bench.keeper.isVisible()
     bench.keeper.field.setText("all three")
@@ -248,7 +248,7 @@ def test_probes_are_kept_compared_and_dropped(three: Hands) -> None:
     bench.keeper.field.setText(" ")
     bench.keeper.field.returnPressed.emit()
     three.settle()
-    assert "A probe is kept under a name" in three.window.status.message.text()
+    assert "A probe is kept under a name" in three.place.status.message.text()
     bench.keep_no_longer()
     three.settle()
     assert "all three" not in {p.name for p in session.study.probes}
@@ -259,7 +259,7 @@ def test_what_is_laid_over_is_drawn_and_said(hands: Hands, overlay: Overlay) -> 
     world = noise_world(51)
     world["y"] = world["y"] + 1.5 * world["x"] * (world["w"] - world["w"].mean())
     study = set_errors(study_of(world, "y", "x, w; x*w"), HC(3))
-    bench = opened(hands, study).window.probe
+    bench = opened(hands, study).window.place.probe
     bench.choices.view.choose(overlay)
     hands.settle()
     said = {
@@ -276,9 +276,9 @@ def test_what_is_laid_over_is_drawn_and_said(hands: Hands, overlay: Overlay) -> 
 
 
 def test_pick_points_are_dragged_and_deleted(hands: Hands) -> None:
-    bench = opened(hands, study_of(noise_world(51), "y", "x, w; x*w")).window.probe
+    bench = opened(hands, study_of(noise_world(51), "y", "x, w; x*w")).window.place.probe
     turn(hands, Probe("x", "w"))
-    plots, session = bench.plots, hands.window.session
+    plots, session = bench.plots, hands.place.session
     frame = page(hands).frame(Pane.INTERACTION)
     assert frame is not None
     label = next(m for m in page(hands).texts if m.about == OfLine(2))
@@ -299,7 +299,7 @@ def test_pick_points_are_dragged_and_deleted(hands: Hands) -> None:
 
 
 def test_differences_are_those_one_asks_for_from_the_coding_s_reference(hands: Hands) -> None:
-    bench = opened(hands, study_of(noise_world(51), "y", "x, g; x*g")).window.probe
+    bench = opened(hands, study_of(noise_world(51), "y", "x, g; x*g")).window.place.probe
     turn(hands, Probe("x", "g"))
     counts = {}
     for asked in Compared:
@@ -312,7 +312,7 @@ def test_differences_are_those_one_asks_for_from_the_coding_s_reference(hands: H
 
 
 def test_a_row_under_the_mouse_lights_its_line(three: Hands) -> None:
-    bench = three.window.probe
+    bench = three.place.probe
     bench.table.lights.emit((OfPanel(1),))
     assert bench.plots.lit == OfPanel(1)
     bench.plots.light(OfPanel(2))
@@ -323,7 +323,7 @@ def test_a_row_under_the_mouse_lights_its_line(three: Hands) -> None:
 
 def test_a_product_chosen_in_the_ladder_opens_as_that(three: Hands) -> None:
     three.press("Alt+3")
-    three.window.session.look(cell=Cell(2, Term(("x", "w", "g"))))
+    three.place.session.look(cell=Cell(2, Term(("x", "w", "g"))))
     three.press("Ctrl+P")
     three.settle()
     assert probe(three).second == Second("g")
@@ -331,17 +331,17 @@ def test_a_product_chosen_in_the_ladder_opens_as_that(three: Hands) -> None:
 
 def test_a_probe_that_ends_gives_way_and_it_is_said(three: Hands) -> None:
     turn(three, Probe("x", "w", second=Second("g"), name="kept"))
-    three.window.session.edit("out", lambda s: take_out(s, [Term(("x", "w", "g")), Term(("x", "g")), Term(("w", "g"))]))
+    three.place.session.edit("out", lambda s: take_out(s, [Term(("x", "w", "g")), Term(("x", "g")), Term(("w", "g"))]))
     three.settle()
-    assert "With it went" in three.window.status.message.text()
+    assert "With it went" in three.place.status.message.text()
     assert probe(three).second is None
     assert page(three).frames
 
 
 def test_what_is_undone_at_probe_is_named_as_it_was_done(hands: Hands) -> None:
-    bench = opened(hands, study_of(noise_world(51), "y", "x, w, z; x*w, x*z")).window.probe
+    bench = opened(hands, study_of(noise_world(51), "y", "x, w, z; x*w, x*z")).window.place.probe
     turn(hands, Probe("x", "w"))
-    session = hands.window.session
+    session = hands.place.session
     bench.choices.pick.choose(PickRule.QUARTILES)
     hands.settle()
     bench.swap_roles()

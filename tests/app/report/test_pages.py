@@ -39,14 +39,14 @@ def reading(demo_hands: Hands) -> Hands:
 
 def test_every_heading_and_every_caption_stands_in_a_paragraph_of_its_own(reading: Hands) -> None:
     hands = reading
-    document = hands.window.report.page.document()
+    document = hands.place.report.page.document()
     assert document is not None
     block, found = document.begin(), dict[str, int]()
     while block.isValid():
         text = block.text().replace("\ufffc", "").strip()
         found[text] = max(found.get(text, 0), block.blockFormat().headingLevel())
         block = block.next()
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     for block_ in blocks_of(build_report(evaluate(study))):
         match block_:
@@ -63,45 +63,45 @@ def test_every_heading_and_every_caption_stands_in_a_paragraph_of_its_own(readin
 def test_what_is_looked_at_is_one_click_from_the_report(demo_hands: Hands) -> None:
     hands, window = demo_hands, demo_hands.window
     window.resize(1600, 900)
-    window.session.look(cell=Cell(2, WORRY), waypoint=Waypoint.BLOCKS)
+    window.place.session.look(cell=Cell(2, WORRY), waypoint=Waypoint.BLOCKS)
     hands.settle()
-    link = next(link for link in window._foot_links() if link.text == "In the report")
+    link = next(link for link in window.place._foot_links() if link.text == "In the report")
     link.run()
     hands.settle()
-    assert window.session.desk.waypoint is Waypoint.REPORT
+    assert window.place.session.desk.waypoint is Waypoint.REPORT
     for waypoint in (Waypoint.PROBE, Waypoint.CHECKS, Waypoint.BLOCKS):
-        window.session.look(waypoint=waypoint)
+        window.place.session.look(waypoint=waypoint)
         hands.settle()
-        hands.clicks(window.foot.figures)
-        assert window.session.desk.waypoint is Waypoint.REPORT, waypoint
-    assert not [link for link in window._foot_links() if link.text == "In the report"]
+        hands.clicks(window.place.foot.figures)
+        assert window.place.session.desk.waypoint is Waypoint.REPORT, waypoint
+    assert not [link for link in window.place._foot_links() if link.text == "In the report"]
 
 
 def lead(hands: Hands, origin: Origin) -> None:
     """Click a number that is made there."""
-    number = hands.window.report._written.numbers[origin]
-    hands.window.report.page.anchorClicked.emit(QUrl(f"#to-{number}"))
+    number = hands.place.report._written.numbers[origin]
+    hands.place.report.page.anchorClicked.emit(QUrl(f"#to-{number}"))
     hands.settle()
 
 
 def shown_line(hands: Hands) -> str:
     """The line that is marked."""
-    (marked,) = hands.window.report.page.extraSelections()
+    (marked,) = hands.place.report.page.extraSelections()
     return str(marked.cursor.selectedText()).strip()
 
 
 def test_a_number_leads_to_where_it_is_made(reading: Hands) -> None:
     def desk() -> Desk:
-        return reading.window.session.desk
+        return reading.place.session.desk
 
     lead(reading, AtStep(2, WORRY))
     assert (desk().waypoint, desk().open_step, desk().cell) == (Waypoint.BLOCKS, 2, Cell(2, WORRY))
     reading.press("Alt+6")
-    study = reading.window.session.study
+    study = reading.place.session.study
     assert study is not None
     lead(reading, AtProbe(study.probes[1]))
     assert desk().waypoint is Waypoint.PROBE
-    assert reading.window.session.current_probe() == study.probes[1]
+    assert reading.place.session.current_probe() == study.probes[1]
     reading.press("Alt+6")
     lead(reading, AtVariable("worry"))
     assert (desk().waypoint, desk().variable) == (Waypoint.PREPARE, "worry")
@@ -111,23 +111,23 @@ def test_a_number_leads_to_where_it_is_made(reading: Hands) -> None:
     reading.press("Alt+6")
     lead(reading, AtSample())
     assert desk().waypoint is Waypoint.DATA
-    reading.window.sources.lead_to(AtModels())
+    reading.place.sources.lead_to(AtModels())
     assert (desk().waypoint, desk().below) == (Waypoint.BLOCKS, Under.MODELS)
-    reading.window.sources.lead_to(AtVariable("nobody"))
-    reading.window.sources.lead_to(AtStep(99))
+    reading.place.sources.lead_to(AtVariable("nobody"))
+    reading.place.sources.lead_to(AtStep(99))
     assert desk().waypoint is Waypoint.BLOCKS
 
 
 def test_what_is_looked_at_is_found_in_the_report(demo_hands: Hands) -> None:
     hands = demo_hands
-    hands.window.session.look(waypoint=Waypoint.BLOCKS, cell=Cell(2, WORRY), open_step=2)
+    hands.place.session.look(waypoint=Waypoint.BLOCKS, cell=Cell(2, WORRY), open_step=2)
     hands.settle()
     hands.press("ctrl+shift+H")
     hands.settle()
-    assert hands.window.session.desk.waypoint is Waypoint.REPORT
-    assert hands.window.session.desk.sought is None
+    assert hands.place.session.desk.waypoint is Waypoint.REPORT
+    assert hands.place.session.desk.sought is None
     assert shown_line(hands) == "practice × worry"
-    hands.window.session.look(waypoint=Waypoint.PREPARE, variable="worry")
+    hands.place.session.look(waypoint=Waypoint.PREPARE, variable="worry")
     hands.settle()
     hands.press("ctrl+shift+H")
     hands.settle()
@@ -135,23 +135,24 @@ def test_what_is_looked_at_is_found_in_the_report(demo_hands: Hands) -> None:
     hands.press("Alt+5")
     hands.press("ctrl+shift+H")
     hands.settle()
-    assert hands.window.report.page.extraSelections()
+    assert hands.place.report.page.extraSelections()
     told = (PartKind.PROBES, PartKind.REGIONS, PartKind.CROSSOVER, PartKind.FINDINGS)
-    hands.window.session.edit("parts", lambda s: reduce(lambda now, part: switch_part(now, part, False), told, s))
+    hands.place.session.edit("parts", lambda s: reduce(lambda now, part: switch_part(now, part, False), told, s))
     hands.settle()
     hands.press("Alt+5")
     hands.press("ctrl+shift+H")
     hands.settle()
-    assert hands.window.session.message.startswith("The report does not print that")
+    assert hands.place.session.message.startswith("The report does not print that")
 
 
 def test_a_text_is_found_on_the_pages(reading: Hands) -> None:
+    reading.place.build_all()  # as in idle moments: the key is of the bench of Data
     reading.press("ctrl+shift+F")
-    bar = reading.window.report.found
+    bar = reading.place.report.found
     assert bar.isVisible()
     reading.types("worry")
-    n = reading.window.report.page.find_count
-    assert n == reading.window.report.page.toPlainText().lower().count("worry")
+    n = reading.place.report.page.find_count
+    assert n == reading.place.report.page.toPlainText().lower().count("worry")
     assert bar.said.text() == f"1 of {n} places"
     reading.press("enter")
     assert bar.said.text() == f"2 of {n} places"
@@ -162,11 +163,11 @@ def test_a_text_is_found_on_the_pages(reading: Hands) -> None:
     assert bar.said.text() == "nowhere in the report"
     reading.press("Escape")
     assert not bar.isVisible()
-    assert reading.window.report.page.extraSelections() == []
+    assert reading.place.report.page.extraSelections() == []
 
 
 def test_a_table_is_copied_as_a_table_and_as_numbers(reading: Hands) -> None:
-    report = reading.window.report
+    report = reading.place.report
     number = 1 + next(i for i, t in enumerate(report._written.tables) if t.title.startswith("Coefficients"))
     table = report._written.tables[number - 1]
     report.page.anchorClicked.emit(QUrl(f"#copy-{number}"))
@@ -189,45 +190,45 @@ def test_a_table_is_copied_as_a_table_and_as_numbers(reading: Hands) -> None:
 
 
 def test_a_table_is_saved_with_every_digit(reading: Hands, tmp_path: Path) -> None:
-    report = reading.window.report
-    reading.window.dialogs.text = lambda *_: f"{tmp_path / 'a.csv'}, {tmp_path / 'a.xlsx'}"  # type: ignore[method-assign]
+    report = reading.place.report
+    reading.place.dialogs.text = lambda *_: f"{tmp_path / 'a.csv'}, {tmp_path / 'a.xlsx'}"  # type: ignore[method-assign]
     report.page.anchorClicked.emit(QUrl("#save-1"))
     reading.settle()
     lines = list(csv.reader(io.StringIO((tmp_path / "a.csv").read_text(encoding="utf-8"))))
     assert lines[0] == ["Reason", "Which", "Cases"]
     assert (tmp_path / "a.xlsx").stat().st_size > 1000
-    reading.window.dialogs.text = lambda *_: f"{tmp_path / 'b.csv'}, {tmp_path / 'b.ods'}"  # type: ignore[method-assign]
+    reading.place.dialogs.text = lambda *_: f"{tmp_path / 'b.csv'}, {tmp_path / 'b.ods'}"  # type: ignore[method-assign]
     report.page.anchorClicked.emit(QUrl("#save-1"))
     reading.settle()
-    assert "a table is written as" in reading.window.session.message
+    assert "a table is written as" in reading.place.session.message
     assert not (tmp_path / "b.csv").exists()
 
 
 def test_how_tables_are_written_is_chosen_beside_the_pages(reading: Hands) -> None:
-    parts = reading.window.report.parts
+    parts = reading.place.report.parts
     parts.decimals.choose(4)
     parts.stars.choose(True)
     parts.beside.choose((CoefficientFigure.VIF, False))
     parts.correlations.choose(BesideCorrelation.INTERVAL)
     parts.assigned.choose(("coaching", True))
     reading.settle()
-    study = reading.window.session.study
+    study = reading.place.session.study
     assert study is not None
     chosen = study.report
     assert (chosen.decimals, chosen.stars, chosen.correlations) == (4, True, BesideCorrelation.INTERVAL)
     assert CoefficientFigure.VIF not in chosen.beside
     assert chosen.assigned == ("coaching",)
-    text = reading.window.report.page.toPlainText()
+    text = reading.place.report.page.toPlainText()
     assert "***" in text
     assert "sr²\nVIF" not in text
     assert parts.assigned.text().startswith("assigned: coaching")
     reading.press("Ctrl+Z")
     reading.settle()
-    assert reading.window.session.study.report.assigned == ()  # type: ignore[union-attr]
+    assert reading.place.session.study.report.assigned == ()  # type: ignore[union-attr]
 
 
 def test_words_are_completed_with_figures_while_they_are_typed(reading: Hands) -> None:
-    view = reading.window.session.view
+    view = reading.place.session.view
     assert view is not None
     names = live_figures(view.evaluation)
     dialog = WordsDialog("Words", "", names, lambda text: with_figures(view.evaluation, text), reading.window)
@@ -250,14 +251,14 @@ def test_words_are_completed_with_figures_while_they_are_typed(reading: Hands) -
 
 
 def test_a_figure_in_words_that_is_gone_is_said_beside_the_parts(reading: Hands) -> None:
-    session = reading.window.session
+    session = reading.place.session
     session.edit("words", lambda s: comment_part(s, PartKind.SAMPLE, "It was {b practice x worry}.", ""))
     reading.settle()
-    assert "It was −1.43." in reading.window.report.page.toPlainText()
-    parts = reading.window.report.parts
+    assert "It was −1.43." in reading.place.report.page.toPlainText()
+    parts = reading.place.report.parts
     parts.list.setCurrentRow(1)
     assert "There is no" not in parts.said.text()
     session.edit("take out", lambda s: take_out(s, [WORRY]))
     reading.settle()
-    assert "(there is no “b practice x worry”)" in reading.window.report.page.toPlainText()
+    assert "(there is no “b practice x worry”)" in reading.place.report.page.toPlainText()
     assert "There is no “b practice x worry” any more." in parts.said.text()

@@ -12,18 +12,18 @@ from yellow_slope.core.study.report import PartKind, ReadySet
 
 
 def item(hands: Hands, part: PartKind) -> QListWidgetItem:
-    found = hands.window.report.parts.list
+    found = hands.place.report.parts.list
     items = (found.item(i) for i in range(found.count()))
     return next(i for i in items if i is not None and i.text() == part.value)
 
 
 def pages(hands: Hands) -> str:
     hands.settle()
-    return hands.window.report.page.toPlainText()
+    return hands.place.report.page.toPlainText()
 
 
 def order(hands: Hands) -> list[PartKind]:
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     return [part.kind for part in study.report.whole().parts]
 
@@ -33,7 +33,7 @@ def test_parts_are_switched_and_the_pages_follow(demo_hands: Hands) -> None:
     hands.press("Alt+6")
     assert "Findings" in pages(hands)
     assert "The coefficients of step 3 in words" not in pages(hands)
-    parts = hands.window.report.parts
+    parts = hands.place.report.parts
     assert parts.sets.text().startswith("the usual parts")
     parts.list.setCurrentItem(item(hands, PartKind.WORDS))
     parts.list.setFocus()
@@ -52,7 +52,7 @@ def test_parts_are_switched_and_the_pages_follow(demo_hands: Hands) -> None:
 def test_parts_are_moved_by_keys_and_shown_by_enter(demo_hands: Hands) -> None:
     hands = demo_hands
     hands.press("Alt+6")
-    parts = hands.window.report.parts
+    parts = hands.place.report.parts
     parts.list.setCurrentItem(item(hands, PartKind.EQUATION))
     parts.list.setFocus()
     at = order(hands).index(PartKind.EQUATION)
@@ -62,7 +62,7 @@ def test_parts_are_moved_by_keys_and_shown_by_enter(demo_hands: Hands) -> None:
     hands.press("Alt+Down")
     assert order(hands).index(PartKind.EQUATION) == at
     parts.list.setFocus()
-    bar = hands.window.report.page.verticalScrollBar()
+    bar = hands.place.report.page.verticalScrollBar()
     assert bar is not None
     hands.press("Enter")
     assert bar.value() > 0
@@ -79,11 +79,11 @@ def test_parts_are_moved_by_keys_and_shown_by_enter(demo_hands: Hands) -> None:
 def test_words_of_ones_own_stand_above_and_below(demo_hands: Hands) -> None:
     hands = demo_hands
     hands.press("Alt+6")
-    parts = hands.window.report.parts
+    parts = hands.place.report.parts
     parts.list.setCurrentItem(item(hands, PartKind.SAMPLE))
-    hands.window.dialogs.words = lambda *asked: "All of them were *beginners*."  # type: ignore[method-assign]
+    hands.place.dialogs.words = lambda *asked: "All of them were *beginners*."  # type: ignore[method-assign]
     hands.clicks(parts.above)
-    hands.window.dialogs.words = lambda *asked: "So much for that."  # type: ignore[method-assign]
+    hands.place.dialogs.words = lambda *asked: "So much for that."  # type: ignore[method-assign]
     hands.clicks(parts.below)
     text = pages(hands)
     assert text.index("All of them were beginners.") < text.index("So much for that.") < text.index("The variables")
@@ -94,13 +94,13 @@ def test_several_reports_are_saved_on_one_line_all_or_none(demo_hands: Hands, tm
     hands = demo_hands
     hands.press("Alt+6")
     names = [tmp_path / name for name in ("a.html", "a.docx", "a.pdf")]
-    hands.window.exports.write_reports(", ".join(map(str, names)))
+    hands.place.exports.write_reports(", ".join(map(str, names)))
     hands.settle()
     assert all(path.exists() for path in names)
-    assert hands.window.session.message.startswith("Saved: ")
-    hands.window.exports.write_reports(f"{tmp_path / 'b.html'}, {tmp_path / 'b.doc'}")
+    assert hands.place.session.message.startswith("Saved: ")
+    hands.place.exports.write_reports(f"{tmp_path / 'b.html'}, {tmp_path / 'b.doc'}")
     hands.settle()
-    assert "a report is written as" in hands.window.session.message
+    assert "a report is written as" in hands.place.session.message
     assert not (tmp_path / "b.html").exists()
 
 
@@ -108,11 +108,11 @@ def test_the_pages_keep_their_place_while_the_model_changes(demo_hands: Hands) -
     hands = demo_hands
     hands.press("Alt+6")
     pages(hands)
-    bar = hands.window.report.page.verticalScrollBar()
+    bar = hands.place.report.page.verticalScrollBar()
     assert bar is not None
     bar.setValue(400)
     from yellow_slope.core.study.edits.samples import set_aside
 
-    hands.window.session.edit("aside", lambda s: set_aside(s, [0], "boots"))
+    hands.place.session.edit("aside", lambda s: set_aside(s, [0], "boots"))
     pages(hands)
     assert bar.value() == 400

@@ -44,17 +44,17 @@ from yellow_slope.plots.parts import PartRef, Thing
 
 def figure_of(hands: Hands) -> Figure:
     """The figure that is tuned."""
-    figure = hands.window.report.tuner.figure
+    figure = hands.place.report.tuner.figure
     assert figure is not None
     return figure
 
 
 def canvas(hands: Hands) -> FigureCanvas:
-    return hands.window.report.tuner.canvas
+    return hands.place.report.tuner.canvas
 
 
 def strip(hands: Hands) -> PartStrip:
-    return hands.window.report.tuner.strip
+    return hands.place.report.tuner.strip
 
 
 def where(hands: Hands, part: PartRef) -> QPoint:
@@ -77,12 +77,12 @@ def tuning(demo_hands: Hands) -> Hands:
     """The demo with a figure of practice by coaching."""
     hands = demo_hands
     hands.press("Alt+5")
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     probe = next(p for p in study.probes if p.moderator == "coaching")
     from yellow_slope.core.study.edits.probes import put_probe
 
-    hands.window.session.edit("a probe", lambda s: put_probe(s, probe))
+    hands.place.session.edit("a probe", lambda s: put_probe(s, probe))
     hands.settle()
     hands.press("Ctrl+Shift+G")
     return hands
@@ -103,25 +103,25 @@ def test_a_figure_is_made_of_what_is_seen_at_each_waypoint(demo_hands: Hands) ->
         hands.press("Ctrl+Shift+G")
         assert figure_of(hands).shows == shows
         assert canvas(hands).drawn is not None
-        assert hands.window.session.desk.waypoint is Waypoint.REPORT
+        assert hands.place.session.desk.waypoint is Waypoint.REPORT
     hands.press("Alt+2")
-    hands.window.session.look(variable="coaching")
+    hands.place.session.look(variable="coaching")
     hands.settle()
     hands.press("Ctrl+Shift+G")
     assert figure_of(hands).shows == ShowsGroup("coaching")
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert [f.name for f in study.figures] == ["practice by worry", "rivals", "coefficients", "means by coaching"]
     hands.press("Ctrl+Z")
-    assert hands.window.session.desk.figure is None
-    assert len(hands.window.session.study.figures) == 3  # type: ignore[union-attr]
+    assert hands.place.session.desk.figure is None
+    assert len(hands.place.session.study.figures) == 3  # type: ignore[union-attr]
 
 
 def test_words_are_typed_where_they_stand_and_taken_back(tuning: Hands) -> None:
     hands = tuning
     title = TextKey(Role.X_TITLE, PaneKind.LINES)
     hands.clicks(canvas(hands), where(hands, title))
-    assert hands.window.session.desk.part == title
+    assert hands.place.session.desk.part == title
     assert strip(hands).isVisible()
     hands.press("Enter")
     assert field(hands, "Words of this text").hasFocus()
@@ -139,19 +139,19 @@ def test_words_are_typed_where_they_stand_and_taken_back(tuning: Hands) -> None:
 def test_tab_goes_from_part_to_part_and_esc_back_to_the_report(tuning: Hands) -> None:
     hands = tuning
     canvas(hands).setFocus()
-    located = hands.window.session.figured.parts.located()  # type: ignore[union-attr]
+    located = hands.place.session.figured.parts.located()  # type: ignore[union-attr]
     for one in located:
         hands.press("Tab")
-        assert hands.window.session.desk.part == one.part
+        assert hands.place.session.desk.part == one.part
         assert strip(hands).isVisible()
         assert strip(hands).first is not None
-        assert strip(hands).geometry().right() <= hands.window.report.tuner.sheet.width()
+        assert strip(hands).geometry().right() <= hands.place.report.tuner.sheet.width()
     hands.press("Tab")
-    assert hands.window.session.desk.part is None
+    assert hands.place.session.desk.part is None
     canvas(hands).setFocus()
     hands.press("Escape")
-    assert hands.window.session.desk.figure is None
-    assert hands.window.report.page.isVisible()
+    assert hands.place.session.desk.figure is None
+    assert hands.place.report.page.isVisible()
 
 
 def test_a_name_is_dragged_moved_by_keys_and_put_back(tuning: Hands) -> None:
@@ -180,7 +180,7 @@ def test_a_name_is_dragged_moved_by_keys_and_put_back(tuning: Hands) -> None:
 
 def test_a_line_gets_another_hue_pattern_and_name(tuning: Hands) -> None:
     hands = tuning
-    hands.window.report.tuner.parts.choose(LEVEL)
+    hands.place.report.tuner.parts.choose(LEVEL)
     hands.settle()
     picker(hands, "Hue").choose(Hue.INK)
     hands.settle()
@@ -193,47 +193,47 @@ def test_a_line_gets_another_hue_pattern_and_name(tuning: Hands) -> None:
     name.selectAll()
     hands.types("with a coach")
     assert {"with a coach"} <= {t.text for t in canvas(hands).drawn.page.texts}  # type: ignore[union-attr]
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert study.variable("coaching").level("3").label == "one-to-one"
     name = field(hands, "Name of this line")
     name.setFocus()
     QTest.keyClick(name, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
     hands.settle()
-    assert hands.window.session.study.variable("coaching").level("3").label == "with a coach"  # type: ignore[union-attr]
+    assert hands.place.session.study.variable("coaching").level("3").label == "with a coach"  # type: ignore[union-attr]
 
 
 def test_axes_take_numbers_and_refuse_words(tuning: Hands) -> None:
     hands = tuning
     axis = AxisKey(PaneKind.LINES, False)
-    hands.window.report.tuner.parts.choose(axis)
+    hands.place.report.tuner.parts.choose(axis)
     hands.settle()
     end = field(hands, "Where the axis ends")
     end.setFocus()
     hands.types("6")
     assert figure_of(hands).axis(axis).high == 6.0
-    assert "beyond the ends of the axis" in hands.window.report.tuner.caption.remarks.text()
-    assert re.search(r"\(\d+ cases beyond its axis\)", hands.window.report.tuner.names.text_of("practice by coaching"))
+    assert "beyond the ends of the axis" in hands.place.report.tuner.caption.remarks.text()
+    assert re.search(r"\(\d+ cases beyond its axis\)", hands.place.report.tuner.names.text_of("practice by coaching"))
     end = field(hands, "Where the axis ends")
     end.setFocus()
     end.selectAll()
     before = figure_of(hands)
     hands.types("six")
-    assert hands.window.session.message == "“six” is no number; nothing was changed."
+    assert hands.place.session.message == "“six” is no number; nothing was changed."
     end = field(hands, "Where the axis ends")
     end.selectAll()
     hands.types("-90")
     begin = field(hands, "Where the axis begins")
     begin.setFocus()
     hands.types("12")
-    assert "cannot go from 12 to" in hands.window.session.message
+    assert "cannot go from 12 to" in hands.place.session.message
     assert figure_of(hands).axis(axis).low is None
     assert before.axis(axis).high == 6.0
 
 
 def test_the_look_the_size_and_the_letters_of_the_whole_figure(tuning: Hands) -> None:
     hands = tuning
-    tuner = hands.window.report.tuner
+    tuner = hands.place.report.tuner
     grey = next(b for b in tuner.gallery.buttons if b.look_of == PAPER_GREY)
     hands.clicks(grey)
     assert figure_of(hands).look == PAPER_GREY
@@ -250,11 +250,11 @@ def test_the_look_the_size_and_the_letters_of_the_whole_figure(tuning: Hands) ->
     tuner.views.choose(ProbeShown.LINES)
     hands.settle()
     assert figure_of(hands).shows == ShowsProbe("practice", "coaching", view=ProbeShown.LINES)
-    hands.window.dialogs.text = lambda *asked: "1 cm"  # type: ignore[method-assign]
+    hands.place.dialogs.text = lambda *asked: "1 cm"  # type: ignore[method-assign]
     from yellow_slope.app.widgets.picker import Further
 
     tuner.sizes.choose(Further.ASK)
-    assert hands.window.session.message == "A figure is 3 to 120 cm wide, not 1."
+    assert hands.place.session.message == "A figure is 3 to 120 cm wide, not 1."
     assert figure_of(hands).size == FigureSize(8.5)
     tuner.zoom.choose(True)
     hands.settle()
@@ -271,7 +271,7 @@ def test_parts_are_tuned_by_their_strips(tuning: Hands) -> None:
         (Thing.GROUND, "Ground", GroundAs.CLEAR),
         (Thing.GROUND, "Names of lines", LegendAs.BOX),
     ):
-        hands.window.report.tuner.parts.choose(part)
+        hands.place.report.tuner.parts.choose(part)
         hands.settle()
         picker(hands, name).choose(value)
         hands.settle()
@@ -293,7 +293,7 @@ def test_parts_are_tuned_by_their_strips(tuning: Hands) -> None:
 
 def test_a_note_is_changed_and_its_numbers_stay_live(tuning: Hands) -> None:
     hands = tuning
-    block = hands.window.report.tuner.caption
+    block = hands.place.report.tuner.caption
     hands.clicks(block.change)
     text = block.written.toPlainText()
     assert "n = 221." in text
@@ -303,10 +303,10 @@ def test_a_note_is_changed_and_its_numbers_stay_live(tuning: Hands) -> None:
     assert "How control grows with practice and coaching in step 3" in block.note.text()
     from yellow_slope.core.study.edits.samples import set_aside
 
-    hands.window.session.edit("aside", lambda s: set_aside(s, [0, 1, 2], "boots"))
+    hands.place.session.edit("aside", lambda s: set_aside(s, [0, 1, 2], "boots"))
     hands.settle()
     assert "n = 221." not in block.note.text()
-    n = hands.window.session.view.fit.cases.n  # type: ignore[union-attr]
+    n = hands.place.session.view.fit.cases.n  # type: ignore[union-attr]
     assert f"n = {n}." in block.note.text()
     assert block.note.text().endswith("Two slopes.")
     hands.clicks(block.blind)
@@ -320,21 +320,21 @@ def test_a_note_is_changed_and_its_numbers_stay_live(tuning: Hands) -> None:
 
 def test_a_figure_stays_when_its_product_goes_and_is_drawn_again_when_it_is_back(tuning: Hands) -> None:
     hands = tuning
-    hands.window.report.tuner.letters.choose(11.0)
+    hands.place.report.tuner.letters.choose(11.0)
     hands.settle()
     product = Term(("practice", "coaching"))
-    hands.window.session.edit("without", lambda s: take_out(s, [product]))
+    hands.place.session.edit("without", lambda s: take_out(s, [product]))
     hands.settle()
     assert figure_of(hands).letters == 11.0
     assert canvas(hands).drawn is None
-    found = hands.window.session.figured
+    found = hands.place.session.figured
     assert found is not None
     assert "practice" in found.refusal
-    assert "It cannot be drawn now" in hands.window.foot.sentence.text()
+    assert "It cannot be drawn now" in hands.place.foot.sentence.text()
     canvas(hands).setFocus()
     hands.press("Escape")
-    assert "practice by coaching (not drawn now)" in [text for _, text in hands.window.report.figures._choices]
-    hands.window.report.figures.choose("practice by coaching")
+    assert "practice by coaching (not drawn now)" in [text for _, text in hands.place.report.figures._choices]
+    hands.place.report.figures.choose("practice by coaching")
     hands.settle()
     hands.press("Ctrl+Z")
     assert canvas(hands).drawn is not None
@@ -351,20 +351,20 @@ def test_the_figure_is_copied_as_picture_and_svg_and_saved_with_its_numbers(tuni
     assert {"image/png", "image/svg+xml"} <= set(carried.formats())
     assert b"<svg" in carried.data("image/svg+xml").data()
     names = [tmp_path / name for name in ("a.png", "a.svg", "a.pdf", "a.tiff", "a.csv")]
-    hands.window.exports.write_figures(f"{' '.join(map(str, names))} 600 dpi 12 pt outlines")
+    hands.place.exports.write_figures(f"{' '.join(map(str, names))} 600 dpi 12 pt outlines")
     hands.settle()
     assert all(path.exists() for path in names)
     assert figure_of(hands).letters == 12.0
     assert b"<text" not in names[1].read_bytes()
-    hands.window.exports.write_figures(f"{tmp_path / 'b.svg'}")
+    hands.place.exports.write_figures(f"{tmp_path / 'b.svg'}")
     hands.settle()
     assert b"<text" in (tmp_path / "b.svg").read_bytes()
 
 
 def test_the_list_of_figures_and_what_is_done_with_one(tuning: Hands) -> None:
     hands = tuning
-    verbs = hands.window.figuring
-    hands.window.dialogs.text = lambda *asked: "Coaching pays"  # type: ignore[method-assign]
+    verbs = hands.place.figuring
+    hands.place.dialogs.text = lambda *asked: "Coaching pays"  # type: ignore[method-assign]
     verbs.rename()
     hands.settle()
     assert figure_of(hands).name == "Coaching pays"
@@ -373,25 +373,25 @@ def test_the_list_of_figures_and_what_is_done_with_one(tuning: Hands) -> None:
     assert figure_of(hands).name == "Coaching pays 2"
     verbs.earlier()
     hands.settle()
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     assert [f.name for f in study.figures] == ["Coaching pays 2", "Coaching pays"]
     verbs.earlier()
-    assert hands.window.session.message == "It stands there already."
-    hands.window.dialogs.text = lambda *asked: "mine"  # type: ignore[method-assign]
+    assert hands.place.session.message == "It stands there already."
+    hands.place.dialogs.text = lambda *asked: "mine"  # type: ignore[method-assign]
     verbs.save_look()
     hands.settle()
     assert figure_of(hands).look.name == "mine"
-    assert [b.look_of.name for b in hands.window.report.tuner.gallery.buttons][-1] == "mine"
-    hands.window.dialogs.text = lambda *asked: PAPER.name  # type: ignore[method-assign]
+    assert [b.look_of.name for b in hands.place.report.tuner.gallery.buttons][-1] == "mine"
+    hands.place.dialogs.text = lambda *asked: PAPER.name  # type: ignore[method-assign]
     verbs.save_look()
-    assert "a look of the program" in hands.window.session.message
+    assert "a look of the program" in hands.place.session.message
     verbs.throw_away()
     hands.settle()
-    assert hands.window.session.desk.figure is None
-    choices = [text for _, text in hands.window.report.figures._choices]
+    assert hands.place.session.desk.figure is None
+    choices = [text for _, text in hands.place.report.figures._choices]
     assert choices == ["Coaching pays", "make a figure of the probe"]
-    hands.window.report.figures.choose("Coaching pays")
+    hands.place.report.figures.choose("Coaching pays")
     hands.settle()
     assert figure_of(hands).name == "Coaching pays"
 
@@ -403,7 +403,7 @@ def test_texts_are_left_out_and_brought_back(tuning: Hands) -> None:
     hands.press("Delete")
     page = canvas(hands).drawn.page  # type: ignore[union-attr]
     assert not any(isinstance(m, Text) and m.text.startswith("control score, pred") for m in page.marks)
-    hands.window.report.tuner.parts.choose(Thing.GROUND)
+    hands.place.report.tuner.parts.choose(Thing.GROUND)
     hands.settle()
     back = next(w for w in strip(hands).children() if getattr(w, "text", lambda: "")().startswith("bring back"))
     hands.clicks(back)  # type: ignore[arg-type]
@@ -412,8 +412,8 @@ def test_texts_are_left_out_and_brought_back(tuning: Hands) -> None:
 
 def test_every_control_of_a_strip_has_a_name_and_a_tooltip(tuning: Hands) -> None:
     hands = tuning
-    for one in hands.window.session.figured.parts.located():  # type: ignore[union-attr]
-        hands.window.session.look(part=one.part)
+    for one in hands.place.session.figured.parts.located():  # type: ignore[union-attr]
+        hands.place.session.look(part=one.part)
         process_events()
         hands.settle()
         for widget in strip(hands)._widgets:

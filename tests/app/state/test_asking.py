@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import pytest
 from PyQt6.QtWidgets import QApplication
@@ -18,6 +18,7 @@ from yellow_slope.core.study.edits.models import rename_study, set_level
 from yellow_slope.core.study.study import Study
 from yellow_slope.demo.learners import STUDY
 from yellow_slope.files.opening import open_anything
+from yellow_slope.values import replace
 
 
 @dataclass(frozen=True, slots=True)

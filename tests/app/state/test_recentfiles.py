@@ -6,7 +6,6 @@ import json
 import os
 import subprocess
 import sys
-from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -14,6 +13,7 @@ import pytest
 from tests.support.windowdriver import Hands
 from yellow_slope.app.state import recentfiles
 from yellow_slope.app.state.recentfiles import recent_files, remember
+from yellow_slope.values import replace
 
 
 @pytest.fixture
@@ -66,7 +66,7 @@ def test_the_window_starts_where_nobody_is_at_home() -> None:
         "app = application()\n"
         "from yellow_slope.app.window import Window\n"
         "window = Window(); window.show(); app.processEvents(); window.worker.end()\n"
-        "window.fileactions.open_path('~/a.csv'); print(window.first.trouble.text())\n"
+        "window.place.fileactions.open_path('~/a.csv'); print(window.first.trouble.text())\n"
     )
     env = {k: v for k, v in os.environ.items() if k not in ("HOME", "XDG_STATE_HOME", "COV_CORE_SOURCE")}
     done = subprocess.run(
@@ -82,9 +82,9 @@ def test_whatever_is_typed_at_first_sight_is_no_trouble(hands: Hands, text: str)
     hands.app.processEvents()
     hands.window.first.path.textEdited.emit(text)
     hands.app.processEvents()
-    hands.window.fileactions.open_path(text)
+    hands.place.fileactions.open_path(text)
     hands.settle()
-    assert hands.window.session.study is None
+    assert hands.place.session.study is None
     assert hands.window.first.trouble.text().endswith(".")
 
 
@@ -98,12 +98,12 @@ def test_recent_files_of_strange_names_are_listed(state: Path, tmp_path: Path) -
 
 
 def test_a_study_whose_table_was_called_like_a_folder_opens_and_saves(demo_hands: Hands, tmp_path: Path) -> None:
-    session = demo_hands.window.session
+    session = demo_hands.place.session
     assert session.study is not None
     strange = replace(session.study, source=replace(session.study.source, path="/"))
     session.open(strange, tmp_path / "a.yslope")
     demo_hands.settle()
-    assert demo_hands.window.fileactions.file() is None
-    demo_hands.window.exports.write_figures("f.png")
+    assert demo_hands.place.fileactions.file() is None
+    demo_hands.place.exports.write_figures("f.png")
     demo_hands.settle()
     assert (tmp_path / "f.png").exists()

@@ -14,7 +14,8 @@ from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope, key
 
 
 def test_the_page_of_keys_is_made_from_the_table(hands: Hands) -> None:
-    assert (ROOT / "docs" / "keys.md").read_text() == keys_page(hands.window.actions_table)
+    hands.place.build_all()
+    assert (ROOT / "docs" / "keys.md").read_text() == keys_page(hands.place.actions_table)
 
 
 @pytest.mark.parametrize("scope", [Scope.EVERYWHERE, Scope.TERMS])
@@ -30,7 +31,8 @@ def test_two_actions_never_share_a_key(scope: Scope) -> None:
 
 
 def test_every_action_has_a_key_or_stands_in_a_menu_or_the_finder(hands: Hands) -> None:
-    table = hands.window.actions_table
+    hands.place.build_all()
+    table = hands.place.actions_table
     bound = {a.text() for w in hands.window.findChildren(QWidget) for a in w.actions()}
     bound |= {a.text() for a in hands.window.actions()}
     for action in table:
@@ -45,7 +47,7 @@ def test_the_finder_finds_and_runs(demo_hands: Hands) -> None:
     assert finder is not None
     assert finder.isVisible()
     demo_hands.types("go to checks")
-    assert window.session.desk.waypoint is Waypoint.CHECKS
+    assert window.place.session.desk.waypoint is Waypoint.CHECKS
 
 
 def test_the_finder_gives_the_keyboard_back(demo_hands: Hands) -> None:
@@ -57,7 +59,7 @@ def test_the_finder_gives_the_keyboard_back(demo_hands: Hands) -> None:
 
 
 def test_the_finder_ranks_names_before_helps(demo_hands: Hands) -> None:
-    found = demo_hands.window.actions_table.matching("center")
+    found = demo_hands.place.actions_table.matching("center")
     assert found[0].name == "center"
 
 
@@ -66,13 +68,13 @@ def test_the_search_box_runs_a_command_where_no_variable_matches(demo_hands: Han
     demo_hands.types("redo")
     demo_hands.press("Ctrl+F")
     demo_hands.types("go to report")
-    assert demo_hands.window.session.desk.waypoint is Waypoint.REPORT
+    assert demo_hands.place.session.desk.waypoint is Waypoint.REPORT
 
 
 @pytest.mark.parametrize("waypoint", Waypoint)
 def test_every_control_has_a_name_and_a_tooltip(demo_hands: Hands, waypoint: Waypoint) -> None:
     window = demo_hands.window
-    window.go(waypoint)
+    window.place.go(waypoint)
     demo_hands.settle()
     missing = []
     for widget in window.findChildren(QWidget):
@@ -88,5 +90,5 @@ def test_every_control_has_a_name_and_a_tooltip(demo_hands: Hands, waypoint: Way
 
 def test_menus_are_made_from_the_table(demo_hands: Hands) -> None:
     window = demo_hands.window
-    texts = [a.text() for a in window.menu(Menu.STUDY).actions() if isinstance(a, QAction)]
-    assert texts == [a.title for a in window.actions_table.menu(Menu.STUDY)]
+    texts = [a.text() for a in window.place.menu(Menu.STUDY).actions() if isinstance(a, QAction)]
+    assert texts == [a.title for a in window.place.actions_table.menu(Menu.STUDY)]

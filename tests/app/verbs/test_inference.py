@@ -19,7 +19,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Clu
 
 
 def menu_of(hands: Hands, which: str) -> QMenu:
-    menu: QMenu | None = getattr(hands.window.status, which).menu()
+    menu: QMenu | None = getattr(hands.place.status, which).menu()
     assert menu is not None
     return menu
 
@@ -32,7 +32,7 @@ def take(hands: Hands, which: str, text: str) -> None:
 
 
 def fit_of_window(hands: Hands) -> Fit:
-    view = hands.window.session.view
+    view = hands.place.session.view
     assert view is not None
     assert view.fit is not None
     return view.fit
@@ -40,7 +40,7 @@ def fit_of_window(hands: Hands) -> Fit:
 
 def shown_interval(hands: Hands) -> str:
     """The interval of the practice slope as the ladder prints it."""
-    ladder = hands.window.blocks.ladder
+    ladder = hands.place.blocks.ladder
     figures = ladder.figures()
     assert figures is not None
     fit = fit_of_window(hands)
@@ -52,7 +52,7 @@ def test_the_level_changes_every_interval_and_is_one_step_back(demo_hands: Hands
     demo_hands.press("Alt+3")
     before, b = shown_interval(demo_hands), fit_of_window(demo_hands).last.b
     take(demo_hands, "level", "99% intervals")
-    status = demo_hands.window.status
+    status = demo_hands.place.status
     assert status.level.text().startswith("99% intervals")
     assert fit_of_window(demo_hands).last.level == 0.99
     assert shown_interval(demo_hands) != before
@@ -63,9 +63,9 @@ def test_the_level_changes_every_interval_and_is_one_step_back(demo_hands: Hands
 
 
 def test_another_level_is_asked_for(demo_hands: Hands) -> None:
-    demo_hands.window.dialogs.number = lambda *a: 80.0  # type: ignore[method-assign]
+    demo_hands.place.dialogs.number = lambda *a: 80.0  # type: ignore[method-assign]
     take(demo_hands, "level", "another level …")
-    assert demo_hands.window.status.level.text().startswith("80% intervals")
+    assert demo_hands.place.status.level.text().startswith("80% intervals")
     assert fit_of_window(demo_hands).last.level == 0.8
 
 
@@ -74,18 +74,18 @@ def test_every_kind_of_robust_errors_is_chosen_by_name(demo_hands: Hands, kind: 
     demo_hands.press("Alt+3")
     before, f = shown_interval(demo_hands), fit_of_window(demo_hands).last.change.test
     take(demo_hands, "errors", f"HC{kind} SE")
-    study = demo_hands.window.session.study
+    study = demo_hands.place.session.study
     assert study is not None
     assert study.model.errors == HC(kind)
-    assert f"HC{kind}" in demo_hands.window.status.errors.text()
-    assert f"HC{kind}" in demo_hands.window.status.errors.toolTip()
+    assert f"HC{kind}" in demo_hands.place.status.errors.text()
+    assert f"HC{kind}" in demo_hands.place.status.errors.toolTip()
     assert shown_interval(demo_hands) != before
     assert fit_of_window(demo_hands).last.change.test.f != f.f, "tests of several coefficients follow"
     assert fit_of_window(demo_hands).last.r2 == pytest.approx(fit_of_window(demo_hands).last.r2)
 
 
 def test_clusters_are_offered_only_where_cases_share_an_id(demo_hands: Hands) -> None:
-    study = demo_hands.window.session.study
+    study = demo_hands.place.session.study
     assert study is not None
     offered = clustering(study)
     assert "learner" not in offered, "every case is its own"
@@ -97,19 +97,19 @@ def test_clusters_are_offered_only_where_cases_share_an_id(demo_hands: Hands) ->
         asked.append(choices)
         return offered.index("site")
 
-    demo_hands.window.dialogs.one_of = one_of  # type: ignore[method-assign]
+    demo_hands.place.dialogs.one_of = one_of  # type: ignore[method-assign]
     take(demo_hands, "errors", "clustered by an id …")
-    study = demo_hands.window.session.study
+    study = demo_hands.place.session.study
     assert study is not None
     assert study.model.errors == Cluster("site")
     assert asked[0][offered.index("site")] == study.variable("site").label
-    assert "clustered by" in demo_hands.window.status.errors.text()
+    assert "clustered by" in demo_hands.place.status.errors.text()
 
 
 def test_a_bootstrap_says_that_it_waits_and_then_stands(demo_hands: Hands) -> None:
     demo_hands.press("Alt+3")
     classical = fit_of_window(demo_hands).last
-    demo_hands.window.dialogs.bootstrap = lambda begin, ids: Bootstrap(IntervalWay.PERCENTILE, 1999, 7)  # type: ignore[method-assign]
+    demo_hands.place.dialogs.bootstrap = lambda begin, ids: Bootstrap(IntervalWay.PERCENTILE, 1999, 7)  # type: ignore[method-assign]
     take(demo_hands, "errors", "resamples, seed, clusters …")
     fit = fit_of_window(demo_hands)
     assert not fit.is_waiting
@@ -119,7 +119,7 @@ def test_a_bootstrap_says_that_it_waits_and_then_stands(demo_hands: Hands) -> No
     assert fit.last.low[1] != classical.low[1]
     percentile = fit.last.low.copy()
     take(demo_hands, "errors", f"bootstrap, {IntervalWay.BCA} intervals")
-    study = demo_hands.window.session.study
+    study = demo_hands.place.session.study
     assert study is not None
     assert study.model.errors == Bootstrap(IntervalWay.BCA, 1999, 7), "resamples and seed stay"
     assert not np.array_equal(fit_of_window(demo_hands).last.low, percentile)
@@ -127,26 +127,26 @@ def test_a_bootstrap_says_that_it_waits_and_then_stands(demo_hands: Hands) -> No
 
 def test_giving_up_a_bootstrap_leaves_the_formula_and_can_be_undone(demo_hands: Hands) -> None:
     window = demo_hands.window
-    window.dialogs.bootstrap = lambda begin, ids: Bootstrap(IntervalWay.BCA, 99_999, 7)  # type: ignore[method-assign]
+    window.place.dialogs.bootstrap = lambda begin, ids: Bootstrap(IntervalWay.BCA, 99_999, 7)  # type: ignore[method-assign]
     found = next(a for a in menu_of(demo_hands, "errors").actions() if a.text().startswith("resamples"))
     found.trigger()
     end = time.monotonic() + 90
-    while not window.status.give_up.isVisible() and time.monotonic() < end:
+    while not window.place.status.give_up.isVisible() and time.monotonic() < end:
         demo_hands.app.processEvents()
         time.sleep(0.005)
-    assert window.status.state.text().startswith("resampling …")
-    assert window.session.view is not None
-    assert window.session.view.fit is not None
-    assert window.session.view.fit.is_waiting, "everything that has a formula stands already"
-    demo_hands.clicks(window.status.give_up)
-    study = window.session.study
+    assert window.place.status.state.text().startswith("resampling …")
+    assert window.place.session.view is not None
+    assert window.place.session.view.fit is not None
+    assert window.place.session.view.fit.is_waiting, "everything that has a formula stands already"
+    demo_hands.clicks(window.place.status.give_up)
+    study = window.place.session.study
     assert study is not None
     assert study.model.errors == Classical()
-    assert not window.status.give_up.isVisible()
+    assert not window.place.status.give_up.isVisible()
     assert not fit_of_window(demo_hands).is_waiting
-    assert window.session.message.startswith("Given up")
+    assert window.place.session.message.startswith("Given up")
     demo_hands.press("Ctrl+Z")
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.model.errors == Bootstrap(IntervalWay.BCA, 99_999, 7)
     demo_hands.press("Ctrl+Y")
@@ -170,9 +170,9 @@ def test_the_dialog_takes_whole_numbers_only(demo_hands: Hands) -> None:
 
 
 def test_too_few_clusters_are_said(demo_hands: Hands) -> None:
-    session = demo_hands.window.session
+    session = demo_hands.place.session
     assert session.edit("x", lambda s: set_errors(s, Bootstrap(IntervalWay.PERCENTILE, 1000, 3, "returner")))
     demo_hands.settle()
     fit = fit_of_window(demo_hands)
     assert np.all(np.isnan(fit.last.low) | np.isfinite(fit.last.low))
-    assert "clusters" in demo_hands.window.status.errors.toolTip()
+    assert "clusters" in demo_hands.place.status.errors.toolTip()

@@ -19,18 +19,18 @@ from yellow_slope.looks import SIZES
 
 def answers(hands: Hands, text: str | None = None, choice: int | None = None) -> None:
     """What the next questions are answered with."""
-    hands.window.dialogs.text = lambda *a, **k: text  # type: ignore[method-assign]
-    hands.window.dialogs.one_of = lambda *a, **k: choice  # type: ignore[method-assign]
+    hands.place.dialogs.text = lambda *a, **k: text  # type: ignore[method-assign]
+    hands.place.dialogs.one_of = lambda *a, **k: choice  # type: ignore[method-assign]
 
 
 def names(hands: Hands) -> list[str]:
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     return [model_name(study, m) for m in study.models]
 
 
 def table(hands: Hands) -> FigureTable:
-    return hands.window.blocks.below.table
+    return hands.place.blocks.below.table
 
 
 def rows(hands: Hands) -> dict[str, tuple[str, ...]]:
@@ -51,37 +51,37 @@ def kept(demo_hands: Hands) -> Hands:
 def test_a_kept_model_stands_beside_its_changed_copy(kept: Hands) -> None:
     window = kept.window
     assert "whole" in names(kept)
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     whole = next(m for m in study.models if m.name == "whole")
-    assert window.session.desk.compared == whole.id
+    assert window.place.session.desk.compared == whole.id
     assert term("practice*coaching") in whole.terms
     assert term("practice*coaching") not in study.model.terms
-    strip = window.blocks.strip
+    strip = window.place.blocks.strip
     assert strip.isVisible()
     assert strip.said.text().startswith("This model is nested in “whole”, which adds 3 columns: F(3, ")
-    beside = Beside.of(window.session)
+    beside = Beside.of(window.place.session)
     assert beside is not None
     assert beside.fit is not None
-    fit = window.session.view.fit  # type: ignore[union-attr]
+    fit = window.place.session.view.fit  # type: ignore[union-attr]
     assert fit is not None
     j = fit.design.columns_of(term("worry"))[0]
     low, b, high = beside.interval(len(fit.steps) - 1, j)  # type: ignore[misc]
     assert low < b < high
     its = beside.fit.design.columns_of(term("worry"))[0]
     assert b == pytest.approx(float(beside.fit.last.b[its + 1] * beside.scale[its]))
-    image = window.blocks.ladder.viewport().grab().toImage()
+    image = window.place.blocks.ladder.viewport().grab().toImage()
     kept.press("Ctrl+Shift+M")
     assert not strip.isVisible()
-    assert window.blocks.ladder.viewport().grab().toImage() != image
+    assert window.place.blocks.ladder.viewport().grab().toImage() != image
     kept.press("Ctrl+Shift+M")
     assert strip.isVisible()
 
 
 def test_the_kept_model_stays_beside_a_line_that_is_typed(kept: Hands) -> None:
     window = kept.window
-    ladder = window.blocks.ladder
-    field = window.blocks.quick.field
+    ladder = window.place.blocks.ladder
+    field = window.place.blocks.quick.field
     field.setFocus()
     QTest.keyClicks(field, "without sleep, age")
     kept.settle()
@@ -103,16 +103,16 @@ def test_undoing_the_keeping_leaves_nothing_beside(demo_hands: Hands) -> None:
     answers(demo_hands, "whole")
     before = names(demo_hands)
     demo_hands.press("Ctrl+Shift+K")
-    assert demo_hands.window.blocks.strip.isVisible()
+    assert demo_hands.place.blocks.strip.isVisible()
     demo_hands.press("Ctrl+Z")
     assert names(demo_hands) == before
-    assert not demo_hands.window.blocks.strip.isVisible()
+    assert not demo_hands.place.blocks.strip.isVisible()
 
 
 def test_the_models_side_by_side(kept: Hands) -> None:
     kept.press("Ctrl+3")
     window = kept.window
-    study, view = window.session.study, window.session.view
+    study, view = window.place.session.study, window.place.session.view
     assert study is not None
     assert view is not None
     whole = next(i for i, m in enumerate(study.models) if m.name == "whole")
@@ -126,56 +126,56 @@ def test_the_models_side_by_side(kept: Hands) -> None:
     assert products
     assert all(found[name][whole] and not found[name][current] for name in products)
     kept.clicks(table(kept).viewport(), QPoint(table(kept)._left(whole) + 12, 12))
-    assert not window.blocks.strip.isVisible(), "a click on what is compared ends it"
+    assert not window.place.blocks.strip.isVisible(), "a click on what is compared ends it"
     kept.clicks(table(kept).viewport(), QPoint(table(kept)._left(whole) + 12, 12))
-    assert window.blocks.strip.isVisible()
+    assert window.place.blocks.strip.isVisible()
 
 
 def test_a_model_is_made_current_renamed_and_thrown_away(kept: Hands) -> None:
     window = kept.window
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     whole = next(m for m in study.models if m.name == "whole")
     draft = study.current
     others = [m for m in study.models if m.id != study.current]
     answers(kept, choice=others.index(whole))
-    window.models.choose_current()
+    window.place.models.choose_current()
     kept.settle()
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     assert study.current == whole.id
-    assert window.session.desk.compared == draft, "what was worked on stands beside it"
-    assert window.blocks.strip.said.text().startswith("“")
-    assert "is nested in this model" in window.blocks.strip.said.text()
+    assert window.place.session.desk.compared == draft, "what was worked on stands beside it"
+    assert window.place.blocks.strip.said.text().startswith("“")
+    assert "is nested in this model" in window.place.blocks.strip.said.text()
 
     answers(kept, "all of it", [m.id for m in study.models].index(whole.id))
-    window.models.choose_renamed()
+    window.place.models.choose_renamed()
     kept.settle()
     assert "all of it" in names(kept)
     assert "whole" not in names(kept)
 
     answers(kept, choice=[m.id for m in study.models].index(draft))
-    window.models.choose_thrown()
+    window.place.models.choose_thrown()
     kept.settle()
-    assert draft not in [m.id for m in window.session.study.models]  # type: ignore[union-attr]
-    assert not window.blocks.strip.isVisible()
-    assert "undo brings it back" in window.session.message
+    assert draft not in [m.id for m in window.place.session.study.models]  # type: ignore[union-attr]
+    assert not window.place.blocks.strip.isVisible()
+    assert "undo brings it back" in window.place.session.message
     kept.press("Ctrl+Z")
-    assert draft in [m.id for m in window.session.study.models]  # type: ignore[union-attr]
+    assert draft in [m.id for m in window.place.session.study.models]  # type: ignore[union-attr]
 
 
 def test_a_name_must_be_given_and_be_free(kept: Hands) -> None:
     for name, said in (("  ", "name"), ("whole", "whole")):
         answers(kept, name)
         before = names(kept)
-        kept.window.models.keep()
+        kept.place.models.keep()
         kept.settle()
         assert names(kept) == before
-        assert said in kept.window.session.message
+        assert said in kept.place.session.message
 
 
 def test_the_models_stand_under_the_studys_name(kept: Hands) -> None:
-    menu = kept.window.study_menu()
+    menu = kept.place.study_menu()
     texts = [a.text().replace("&&", "&").lower() for a in menu.actions()]
     for wanted in ("whole", "keep the model", "compare with another model", "rename a model", "throw a model away"):
         assert any(wanted in text for text in texts), (wanted, texts)
@@ -185,26 +185,26 @@ def test_the_models_stand_under_the_studys_name(kept: Hands) -> None:
 def test_a_model_without_a_fit_cannot_be_compared_and_says_so(kept: Hands) -> None:
     kept.press("Ctrl+L")
     kept.types("without " + ", ".join(_names(kept)))
-    study = kept.window.session.study
+    study = kept.place.session.study
     assert study is not None
     assert not study.model.terms
-    said = kept.window.blocks.strip.said.text()
+    said = kept.place.blocks.strip.said.text()
     assert "cannot be compared" in said
 
 
 def _names(hands: Hands) -> list[str]:
-    study = hands.window.session.study
+    study = hands.place.session.study
     assert study is not None
     return list(dict.fromkeys(" x ".join(t.variables) for t in study.model.terms))
 
 
 def test_a_new_model_on_other_cases_is_not_compared(kept: Hands) -> None:
     window = kept.window
-    study = window.session.study
+    study = window.place.session.study
     assert study is not None
     practice = study.columns.numbers("practice")
     row = int(np.flatnonzero(np.isfinite(practice))[0])
 
-    assert window.session.edit("aside", lambda s: set_aside(s, [row], "far out"))
+    assert window.place.session.edit("aside", lambda s: set_aside(s, [row], "far out"))
     kept.settle()
-    assert "other cases" in window.blocks.strip.said.text()
+    assert "other cases" in window.place.blocks.strip.said.text()

@@ -23,9 +23,9 @@ def at_home(hands: Hands, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Ha
     monkeypatch.chdir(elsewhere)
     (home / "mood.csv").write_text(TABLE)
     (home / "mood.codebook.csv").write_text("name,meaning\nhours,Hours of sleep\n")
-    hands.window.fileactions.open_path(str(home / "mood.csv"))
+    hands.place.fileactions.open_path(str(home / "mood.csv"))
     hands.settle()
-    hands.window.session.edit("line", lambda s: said_by(s, "mood = hours, section; hours x section"))
+    hands.place.session.edit("line", lambda s: said_by(s, "mood = hours, section; hours x section"))
     hands.settle()
     return hands
 
@@ -37,11 +37,16 @@ def names(tmp_path: Path) -> set[str]:
 
 def test_a_typed_name_goes_beside_the_study(at_home: Hands, tmp_path: Path) -> None:
     window, home = at_home.window, tmp_path / "my study"
-    asked = []
-    window.dialogs.text = lambda title, question, text="": asked.append(question) or "two words.png more words.svg"  # type: ignore[method-assign,func-returns-value]
-    window.exports.export_figure()
+    asked: list[str] = []
+
+    def typed(title: str, question: str, text: str = "") -> str:
+        asked.append(question)
+        return "two words.png more words.svg"
+
+    window.place.dialogs.text = typed  # type: ignore[method-assign]
+    window.place.exports.export_figure()
     at_home.settle()
-    assert window.session.message == f"Saved: {home}/two words.png, {home}/more words.svg (300 dpi)"
+    assert window.place.session.message == f"Saved: {home}/two words.png, {home}/more words.svg (300 dpi)"
     assert f"they go to {home}." in asked[0]
     assert {"two words.png", "more words.svg"} <= names(tmp_path)
 
@@ -55,14 +60,14 @@ def test_nothing_is_written_over_without_asking(at_home: Hands, tmp_path: Path) 
         asked.append(question)
         return answers.index("Leave as it is")
 
-    window.dialogs.choose = choose  # type: ignore[method-assign]
-    window.exports.write_figures("b.svg a.svg")
+    window.place.dialogs.choose = choose  # type: ignore[method-assign]
+    window.place.exports.write_figures("b.svg a.svg")
     at_home.settle()
     assert asked == [f"“a.svg” is there already, in {home}."]
     assert (home / "a.svg").read_text() == "mine"
     assert "b.svg" not in names(tmp_path)
     at_home.answers("Write over")
-    window.exports.write_figures("b.svg a.svg")
+    window.place.exports.write_figures("b.svg a.svg")
     at_home.settle()
     assert "<svg" in (home / "a.svg").read_text()
 
@@ -80,13 +85,13 @@ def test_what_comes_with_a_report_is_asked_about_as_well(
         asked.append(question)
         return choices.index(next(answers))
 
-    window.dialogs.choose = choose  # type: ignore[method-assign]
-    window.exports.write_reports(name)
+    window.place.dialogs.choose = choose  # type: ignore[method-assign]
+    window.place.exports.write_reports(name)
     at_home.settle()
     assert asked == [f"“{picture}” is there already, in {home}."]
     assert (home / picture).read_text() == "mine"
     assert not (home / name).exists(), "all or none"
-    window.exports.write_reports(name)
+    window.place.exports.write_reports(name)
     at_home.settle()
     assert (home / picture).read_bytes() != b"mine"
     assert (home / name).exists()
@@ -98,23 +103,23 @@ def test_a_table_is_never_written_over_by_its_own_export(at_home: Hands, tmp_pat
     window, home = at_home.window, tmp_path / "my study"
     (home / "mood.schema.json").write_text('{"fields": []}')
     before = {path.name: path.read_bytes() for path in home.iterdir()}
-    window.dialogs.export = lambda suggestion, folder, has_fit: (name, ExportChoices())  # type: ignore[method-assign]
-    window.exports.export_table()
+    window.place.dialogs.export = lambda suggestion, folder, has_fit: (name, ExportChoices())  # type: ignore[method-assign]
+    window.place.exports.export_table()
     at_home.settle()
-    assert "is what this is made from" in window.session.message
+    assert "is what this is made from" in window.place.session.message
     assert {path.name: path.read_bytes() for path in home.iterdir()} == before
 
 
 def test_a_name_that_is_free_is_suggested(at_home: Hands, tmp_path: Path) -> None:
     window, home = at_home.window, tmp_path / "my study"
-    targets = window.exports.targets
+    targets = window.place.exports.targets
     assert targets.folder() == home
     assert targets.suggested(".yslope") == "Mood.yslope"
     assert targets.free(".csv") == "Mood.csv"
     (home / "Mood.csv").touch()
     (home / "Mood 2.csv").touch()
     assert targets.free(".csv") == "Mood 3.csv"
-    window.session.edit("rename", lambda s: rename_study(s, "a/b"))
+    window.place.session.edit("rename", lambda s: rename_study(s, "a/b"))
     assert targets.suggested(".html") == "a-b.html"
 
 
@@ -122,17 +127,17 @@ def test_an_ending_is_added_before_it_is_asked(at_home: Hands, tmp_path: Path) -
     """“have” is “have.yslope”, which is there."""
     window, home = at_home.window, tmp_path / "my study"
     (home / "have.yslope").write_text("mine")
-    window.dialogs.save_path = lambda *_: home / "have"  # type: ignore[method-assign]
+    window.place.dialogs.save_path = lambda *_: home / "have"  # type: ignore[method-assign]
     at_home.answers("Leave as it is")
-    window.saving.save_as()
+    window.place.saving.save_as()
     at_home.settle()
     assert (home / "have.yslope").read_text() == "mine"
-    assert window.session.path is None
+    assert window.place.session.path is None
     at_home.answers("Write over")
-    window.saving.save_as()
+    window.place.saving.save_as()
     at_home.settle()
-    assert window.session.path == home / "have.yslope"
-    assert window.session.message == f"Saved: {home}/have.yslope"
-    window.saving.save_as()  # once more onto itself: that is saving
+    assert window.place.session.path == home / "have.yslope"
+    assert window.place.session.message == f"Saved: {home}/have.yslope"
+    window.place.saving.save_as()  # once more onto itself: that is saving
     at_home.settle()
-    assert window.session.message == f"Saved: {home}/have.yslope"
+    assert window.place.session.message == f"Saved: {home}/have.yslope"

@@ -44,13 +44,13 @@ def opened(hands: Hands, path: Path) -> Hands:
 
 
 def renamed(hands: Hands, name: str) -> None:
-    hands.window.session.edit(f"name {name}", lambda s: rename_study(s, name))
+    hands.place.session.edit(f"name {name}", lambda s: rename_study(s, name))
     hands.settle()
 
 
 def written(hands: Hands) -> None:
     """Wait until the journal has it."""
-    end, waits = time.monotonic() + PAUSE / 1000 + 0.05, hands.window.keeper._timer
+    end, waits = time.monotonic() + PAUSE / 1000 + 0.05, hands.place.keeper._timer
     while time.monotonic() < end or waits.isActive():
         hands.app.processEvents()
     hands.settle()
@@ -59,7 +59,7 @@ def written(hands: Hands) -> None:
 def killed(hands: Hands) -> None:
     """The window is no more; nobody has closed it."""
     written(hands)
-    journal = hands.window.keeper.journal
+    journal = hands.place.keeper.journal
     assert journal is not None
     os.close(journal._handle)
     journal._handle, journal.file = -1, None
@@ -85,7 +85,7 @@ def test_first_sight_offers_what_was_left(path: Path, again: list[Hands]) -> Non
     take_up, _ = row.findChildren(QPushButton)
     assert "Evening" in take_up.text()
     again[0].clicks(take_up)
-    session = again[0].window.session
+    session = again[0].window.place.session
     assert session.study is not None
     assert session.study.name == "Evening"
     assert not session.is_saved
@@ -126,7 +126,7 @@ def test_opening_the_file_asks(path: Path, again: list[Hands], answer: str, name
     asked = again[0].answering(answer)
     opened(again[0], path)
     assert "1 edit up to" in asked[0]
-    session = again[0].window.session
+    session = again[0].window.place.session
     assert session.study is not None
     assert session.study.name == (name or open_anything(path).name)
 
@@ -149,18 +149,18 @@ def test_a_table_that_is_gone_is_asked_for(tmp_path: Path, again: list[Hands]) -
     table.rename(tmp_path / "elsewhere.csv")
     again.append(Hands())
     window = again[0].window
-    window.dialogs.open_path = lambda *_: tmp_path / "elsewhere.csv"  # type: ignore[method-assign]
+    window.place.dialogs.open_path = lambda *_: tmp_path / "elsewhere.csv"  # type: ignore[method-assign]
     asked = again[0].answering("Show where its table is")
     again[0].clicks(window.first.findChildren(UnclosedRow)[0].findChildren(QPushButton)[0])
     again[0].settle()
     assert "not at hand" in asked[0]
-    assert window.session.study is not None
-    assert window.session.study.name == "Evening"
+    assert window.place.session.study is not None
+    assert window.place.session.study.name == "Evening"
 
 
 def test_a_journal_that_cannot_be_written_is_said(hands: Hands, path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     said: list[str] = []
-    monkeypatch.setattr(hands.window.session, "say", said.append)
+    monkeypatch.setattr(hands.place.session, "say", said.append)
     folder = journal_folder()
     folder.parent.mkdir(parents=True, exist_ok=True)
     folder.write_text("no folder")
@@ -192,8 +192,8 @@ def test_a_file_whose_folder_cannot_be_synchronized_is_saved_and_ones_own(
         hands.press("ctrl+s")
         hands.settle()
         assert open_anything(path).name == name
-        assert "could not confirm that it would outlast a power cut" in hands.window.session.message
-        assert hands.window.session.is_saved
+        assert "could not confirm that it would outlast a power cut" in hands.place.session.message
+        assert hands.place.session.is_saved
     assert asked == []
 
 
@@ -208,7 +208,7 @@ def test_a_file_that_changed_is_not_written_over(hands: Hands, path: Path) -> No
     assert open_anything(path).name == "Somebody else's"
     other = path.with_name("mine 2.yslope")
     assert open_anything(other).name == "Evening"
-    assert hands.window.session.path == other
+    assert hands.place.session.path == other
     renamed(hands, "Night")
     hands.press("ctrl+s")
     hands.settle()  # nobody asks: it is as it was written here
@@ -222,10 +222,10 @@ def test_a_file_that_changed_is_written_over_only_on_request(hands: Hands, path:
     write_study(rename_study(open_anything(path), "Somebody else's"), path)
     hands.answering("Save", "Do not save", "Save", "Write over it")
     hands.answering("Save", "Do not save", "Stay")
-    assert not hands.window.saving.may_leave()
+    assert not hands.place.saving.may_leave()
     assert open_anything(path).name == "Somebody else's"
     hands.answering("Save", "Write over it")
-    assert hands.window.saving.may_leave()
+    assert hands.place.saving.may_leave()
     assert open_anything(path).name == "Evening"
 
 
@@ -244,13 +244,13 @@ def test_two_windows_on_one_study_know_of_each_other(hands: Hands, path: Path, a
     opened(hands, path)
     written(hands)
     again.append(opened(Hands(), path))
-    assert "open in another window too, since" in again[0].window.session.message
+    assert "open in another window too, since" in again[0].window.place.session.message
     renamed(hands, "Morning")
-    hands.window.saving.save()
+    hands.place.saving.save()
     hands.settle()
     renamed(again[0], "Evening")
     asked = again[0].answering("Keep both")
-    again[0].window.saving.save()
+    again[0].window.place.saving.save()
     again[0].settle()
     assert "by another window" in asked[0]
     assert open_anything(path).name == "Morning"
@@ -264,7 +264,7 @@ def test_another_name_of_the_file_is_told_of(hands: Hands, path: Path) -> None:
     renamed(hands, "Evening")
     hands.press("ctrl+s")
     hands.settle()
-    assert "hard link" in hands.window.session.message
+    assert "hard link" in hands.place.session.message
     assert open_anything(other).name != "Evening"
 
 
@@ -283,34 +283,34 @@ def test_a_crash_of_a_screen_leaves_the_study_alive(
     def broken() -> None:
         raise KeyError("Anna of Northfield")
 
-    monkeypatch.setattr(window.prepare.list, "paintEvent", lambda event: broken())
+    monkeypatch.setattr(window.place.prepare.list, "paintEvent", lambda event: broken())
     renamed(hands, "A name of its own")
     try:
         broken()
     except KeyError:
         sys.excepthook(*sys.exc_info())
-    assert "What happened" in window.session.message
+    assert "What happened" in window.place.session.message
     hands.settle()
     assert any(b"A name of its own" in file.read_bytes() for file in journal_folder().iterdir())
-    text = window.happened.report()
+    text = window.place.happened.report()
     assert "KeyError" in text
     assert "test_unclosed.py" in text
     for word in ("Anna", "A name of its own", "practice", "learners", str(tmp_path), "mine.yslope"):
         assert word not in text
-    window.actions_table.run("WhatHappened.show")
+    window.place.actions_table.run("WhatHappened.show")
     (dialog,) = window.findChildren(LogDialog)
     shown = dialog.findChild(QPlainTextEdit)
     assert shown is not None
     assert "KeyError" in shown.toPlainText()
     target = tmp_path / "happened.txt"
-    window.dialogs.save_path = lambda *_: target  # type: ignore[method-assign]
+    window.place.dialogs.save_path = lambda *_: target  # type: ignore[method-assign]
     dialog.save_wanted.emit()
     hands.settle()
     assert "KeyError" in target.read_text()
     dialog.close()
     renamed(hands, "It goes on")
-    assert window.session.study is not None
-    assert window.session.study.name == "It goes on"
+    assert window.place.session.study is not None
+    assert window.place.session.study.name == "It goes on"
 
 
 def test_the_log_is_bounded_and_holds_no_message(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -21,6 +19,7 @@ from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import replace
 
 RNG = np.random.default_rng(12)
 ITEM = RNG.integers(1, 6, 200).astype(float)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -19,6 +17,7 @@ from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study, new_study
+from yellow_slope.values import replace
 
 
 @pytest.mark.parametrize(

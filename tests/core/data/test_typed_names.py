@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -15,6 +13,7 @@ from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.quickline import complete, read_line, write_line
 from yellow_slope.core.study.edits.blocks import set_outcome
 from yellow_slope.core.study.study import new_study
+from yellow_slope.values import replace
 
 LABELS = st.text(st.sampled_from("abAB 12.,;x×=()[]-+é²“”ß'"), min_size=1, max_size=8)
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from statistics import NormalDist
 
 import numpy as np
@@ -25,6 +24,7 @@ from yellow_slope.core.study.edits.models import set_by, set_constant, set_error
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, IntervalWay
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import replace
 
 NORMAL = NormalDist()
 

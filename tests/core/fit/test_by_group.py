@@ -3,7 +3,6 @@ by sums of squares."""
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -29,6 +28,7 @@ from yellow_slope.core.study.treatment import CENTERED
 from yellow_slope.core.study.whole import made_whole
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.gone import gone_names
+from yellow_slope.values import replace
 
 
 def asked(study: Study, name: str = "g") -> ByGroup:

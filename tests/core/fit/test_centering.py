@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -12,6 +10,7 @@ from yellow_slope.core.fit.asked.centering import centering_of, moved_rows
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, At, Given, Mean, OneSD, Treatment, Zero
 from yellow_slope.core.words.sentences.zeros import centering_rows, centering_sentence, mean_at_full, zero_sentence
+from yellow_slope.values import replace
 
 
 @pytest.mark.parametrize(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import random
-from dataclasses import replace
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
@@ -37,6 +36,7 @@ from yellow_slope.core.words.sentences.steps import headline, step_figures
 from yellow_slope.files.spec import study_from
 from yellow_slope.files.study.documents import SpecDocument
 from yellow_slope.report.probetables import effects_table
+from yellow_slope.values import replace
 
 ONE = Fraction(1)
 

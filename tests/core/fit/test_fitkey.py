@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import fields, replace
 from types import MappingProxyType
 
 import numpy as np
@@ -25,6 +24,7 @@ from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED, Transform, Treatment
+from yellow_slope.values import names_of, replace
 
 
 def world() -> Study:
@@ -108,7 +108,7 @@ MODEL: dict[str, list[tuple[Callable[[Study], Study], bool]]] = {
 }
 
 
-@pytest.mark.parametrize("field", [f.name for f in fields(Model)])
+@pytest.mark.parametrize("field", names_of(Model))
 def test_each_field_of_the_model(field: str) -> None:
     study = world()
     for change, moves in MODEL[field]:
@@ -148,7 +148,7 @@ VARIABLE: dict[str, list[tuple[Callable[[Study], Study], bool]]] = {
 }
 
 
-@pytest.mark.parametrize("field", [f.name for f in fields(Variable) if f.name != "name"])
+@pytest.mark.parametrize("field", [name for name in names_of(Variable) if name != "name"])
 def test_each_field_of_a_variable(field: str) -> None:
     study = world()
     for change, moves in VARIABLE[field]:
@@ -175,7 +175,7 @@ SAMPLE: dict[str, list[tuple[Callable[[Study], Study], bool]]] = {
 }
 
 
-@pytest.mark.parametrize("field", [f.name for f in fields(Sample)])
+@pytest.mark.parametrize("field", names_of(Sample))
 def test_each_field_of_the_sample(field: str) -> None:
     study = world()
     for change, moves in SAMPLE[field]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -13,6 +12,7 @@ from tests.support.oracle import exact_fit, mp, t_p, t_quantile
 from tests.support.worlds import fit_of, study_of
 from yellow_slope.core.fit.asked.leftout import without_each
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.values import replace
 
 SEEDS = 60
 

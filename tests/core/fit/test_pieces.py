@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import mpmath
 import numpy as np
 import pytest
@@ -22,6 +20,7 @@ from yellow_slope.core.fit.solve import factor
 from yellow_slope.core.study.edits.models import set_constant, set_errors
 from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import replace
 
 
 def in_pieces(study: Study, size: int, monkeypatch: pytest.MonkeyPatch) -> Fit:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from fractions import Fraction
 from itertools import combinations
 
@@ -43,6 +42,7 @@ from yellow_slope.core.words.sentences.steps import (
 )
 from yellow_slope.files.spec import study_from
 from yellow_slope.files.study.studyfile import packed, unpacked
+from yellow_slope.values import replace
 
 
 @pytest.mark.parametrize("seed", range(6))

@@ -3,8 +3,6 @@ out 0."""
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -16,6 +14,7 @@ from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.probe import Probe, RegionRule, Smallest
 from yellow_slope.core.study.standarderrors import Bootstrap, IntervalWay
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import replace
 
 
 def drawn(seed: int, way: IntervalWay) -> Study:

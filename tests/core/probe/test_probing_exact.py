@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 
 import mpmath
@@ -28,6 +27,7 @@ from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRul
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import probe_caption
+from yellow_slope.values import replace
 
 ONE, NONE = Fraction(1), Fraction(0)
 NOWHERE = np.zeros(0)

@@ -8,7 +8,7 @@ from __future__ import annotations
 import os
 import random
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from fractions import Fraction
 from itertools import pairwise
 
@@ -32,6 +32,7 @@ from yellow_slope.core.study.probe import Probe, RegionRule, Second, Smallest
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Raw, Transform, Treatment
+from yellow_slope.values import replace
 
 CLOSE = mpf("1e-9")
 GRID = 160

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -14,6 +12,7 @@ from yellow_slope.core.stand.standing import ProductAsked
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.samples import new_sample, set_aside, set_sample
 from yellow_slope.core.study.treatment import CENTERED, Base, Mean, Treatment
+from yellow_slope.values import replace
 
 ASKED = ProductAsked(term("x*w"))
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -48,6 +46,7 @@ from yellow_slope.core.study.rules import SetAside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
+from yellow_slope.values import replace
 
 BLOCKS = "x, w, z, g, d; x*w, x*g"
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import pytest
 
 from yellow_slope.core.errors import StudyError
@@ -46,6 +44,7 @@ from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.files.study.studyfile import packed, unpacked
+from yellow_slope.values import replace
 
 LINES = Figure("lines", ShowsProbe("practice", "worry"))
 LEVEL = LineKey(LineOf.LEVEL, "coaching", "3")

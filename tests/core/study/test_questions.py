@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from fractions import Fraction
 
 import numpy as np
@@ -33,6 +32,7 @@ from yellow_slope.core.study.edits.questions import (
 from yellow_slope.core.study.questiontext import question_text, read_questions
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.comparisons import comparison_figures, question_troubles
+from yellow_slope.values import replace
 
 LEVELS = "abcdef"
 

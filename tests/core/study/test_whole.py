@@ -4,7 +4,6 @@ again."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -36,6 +35,7 @@ from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.gone import gone_sentence
 from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.report.parts import build_report, probes_of
+from yellow_slope.values import replace
 
 Change = Callable[[Study], Study]
 

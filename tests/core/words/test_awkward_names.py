@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
 
@@ -21,6 +19,7 @@ from yellow_slope.core.words.spelling.rich import runs_of, with_symbols
 from yellow_slope.plots.checks import check_page
 from yellow_slope.plots.look import SCREEN
 from yellow_slope.report.parts import build_report
+from yellow_slope.values import replace
 
 LABELS = {"x": "by car", "w": "mood at start (1 × 2)", "g": "q23r", "y": "students seen"}
 

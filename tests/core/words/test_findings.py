@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -26,6 +25,7 @@ from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_use
 from yellow_slope.core.words.sentences.works import SOURCES, named_in, references
 from yellow_slope.core.words.spelling.rich import emphasized, rich, runs_of, sym
 from yellow_slope.report.parts import probes_of
+from yellow_slope.values import replace
 
 
 def world(product: float, noise: float = 1.0, n: int = 200) -> Study:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Iterator
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -28,6 +27,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster, Inter
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED
 from yellow_slope.core.words.sentences.findings import findings
+from yellow_slope.values import replace
 
 GOLDEN = Path(__file__).parent / "golden" / "findings.txt"
 

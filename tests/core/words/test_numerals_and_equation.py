@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 import re
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -29,6 +28,7 @@ from yellow_slope.core.words.spelling.numerals import fixed
 from yellow_slope.plots.equation import PAD, SIZE, WIDTH, equation_lines
 from yellow_slope.plots.measuring import text_width
 from yellow_slope.report.figures import equation_picture
+from yellow_slope.values import replace
 
 
 @pytest.mark.parametrize(

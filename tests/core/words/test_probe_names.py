@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import fields, replace
-
 import pytest
 
 from tests.support.worlds import noise_world, study_of
@@ -18,6 +16,7 @@ from yellow_slope.core.study.probe import (
     Smallest,
 )
 from yellow_slope.core.words.names.probes import turned
+from yellow_slope.values import names_of, replace
 
 BEFORE = Probe("x", "w", held=(("z", 1.0),))
 TURNS = {
@@ -37,7 +36,7 @@ TURNS = {
 
 
 def test_every_field_has_a_turn() -> None:
-    assert {field.name for field in fields(Probe)} == set(TURNS)
+    assert set(names_of(Probe)) == set(TURNS)
 
 
 @pytest.mark.parametrize("field", TURNS)

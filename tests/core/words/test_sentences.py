@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -52,6 +51,7 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.samples import sample_sentence
+from yellow_slope.values import replace
 
 GOLDEN = Path(__file__).parent / "golden" / "sentences.txt"
 

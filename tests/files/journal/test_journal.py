@@ -11,7 +11,6 @@ import sys
 import time
 from collections.abc import Iterable
 from contextlib import suppress
-from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -32,6 +31,7 @@ from yellow_slope.files.journal.lines import path_of, path_text, unpacked_lines
 from yellow_slope.files.journal.unclosed import open_elsewhere, taken_up, throw_away, unclosed_work
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.study.studyfile import study_document, write_study
+from yellow_slope.values import replace
 
 NOON = datetime(2026, 3, 1, 12, tzinfo=UTC)
 TABLE = "score,hours,crew\n1,2,a\n2,3,b\n4,1,a\n3,5,b\n"

@@ -8,7 +8,6 @@ import json
 import os
 import zipfile
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -40,6 +39,7 @@ from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.study.studyfile import on_table, packed, study_document, unpacked, write_study
 from yellow_slope.files.tables.tableschema import schema_of
+from yellow_slope.values import replace
 
 
 def busy_study() -> Study:

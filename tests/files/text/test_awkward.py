@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -14,6 +13,7 @@ from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.sentences.sources import read_as_phrases
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.text.delimited import DoubtfulError, RaggedError, TableReading, parse_delimited, read_typed
+from yellow_slope.values import replace
 
 NAN = float("nan")
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 
 import tempfile
 import zipfile
-from dataclasses import replace
 from pathlib import Path
 from xml.dom.minidom import parseString
 
@@ -46,6 +45,7 @@ from yellow_slope.report.figures import FigureFile, figure_page
 from yellow_slope.report.parts import build_report
 from yellow_slope.report.tablefiles import TableFile
 from yellow_slope.report.writers.html import html_of
+from yellow_slope.values import replace
 
 NAN = float("nan")
 

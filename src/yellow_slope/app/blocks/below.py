@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import partial
 from typing import assert_never
 
@@ -21,6 +20,7 @@ from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets.figuretable import FigureTable
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.values import dataclass
 
 TITLES: dict[Under, str] = {
     Under.STEPS: "what the steps say",

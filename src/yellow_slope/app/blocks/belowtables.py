@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow
@@ -32,6 +30,7 @@ from yellow_slope.core.words.spelling.numerals import (
 )
 from yellow_slope.core.words.spelling.reasons import DASH, reason
 from yellow_slope.core.words.spelling.testtexts import written_cells
+from yellow_slope.values import dataclass
 
 MOST_COEFFICIENTS = 120
 STEP_COLUMNS = (

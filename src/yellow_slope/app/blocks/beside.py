@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.app.state.session import StudySession
@@ -12,6 +10,7 @@ from yellow_slope.core.fit.asked.lowtohigh import low_to_high
 from yellow_slope.core.fit.asked.matching import matched, matched_step
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QToolButton, QWidget
@@ -18,6 +16,7 @@ from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import assert_never
 
@@ -26,6 +25,7 @@ from yellow_slope.core.words.spelling.numerals import (
     padded,
 )
 from yellow_slope.core.words.spelling.reasons import DASH
+from yellow_slope.values import dataclass, field
 
 PAD = 8
 SIZE = 12

@@ -4,12 +4,12 @@ heads."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from enum import Enum, auto
 from types import MappingProxyType
 from typing import assert_never
 
 from yellow_slope.app.state.desk import Density
+from yellow_slope.values import dataclass
 
 HEAD = 58
 """Pixels of the steps' heads; the other widths below are pixels too."""

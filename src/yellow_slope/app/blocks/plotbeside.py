@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
@@ -29,6 +27,7 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.probeplots import stacked
+from yellow_slope.values import dataclass
 
 LEAST = 320
 GAP = 12.0

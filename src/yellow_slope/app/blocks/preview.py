@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -15,6 +14,7 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.quickline import Reading, Summary
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

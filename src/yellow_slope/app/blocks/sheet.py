@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
 from enum import Enum, auto
 from typing import assert_never
 
@@ -22,6 +21,7 @@ from yellow_slope.core.words.names.groups import against
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, label, short_column_name
 from yellow_slope.core.words.sentences.nointercept import no_intercept_row
 from yellow_slope.core.words.spelling.numerals import counted
+from yellow_slope.values import dataclass, field, replace, settle
 
 
 class RowKind(Enum):
@@ -97,8 +97,8 @@ class Sheet:
             by_cell.setdefault(row.cell, index)
             if row.cell.term is not None:
                 by_term.setdefault(row.cell.term, index)
-        object.__setattr__(self, "_by_cell", by_cell)
-        object.__setattr__(self, "_by_term", by_term)
+        settle(self, "_by_cell", by_cell)
+        settle(self, "_by_term", by_term)
 
     def row_of(self, cell: Cell | None) -> int | None:
         """Index of the row that shows the cell."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
@@ -26,6 +24,7 @@ from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import reader
 from yellow_slope.core.words.sentences.steps import smallest_sentence
 from yellow_slope.core.words.spelling.numerals import bounded, percent
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -5,7 +5,6 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 
 import numpy as np
@@ -39,6 +38,7 @@ from yellow_slope.core.words.sentences.checks import advice, question, remark
 from yellow_slope.core.words.spelling.numerals import counted, percent
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.checks import far_cases, why_not_drawn
+from yellow_slope.values import replace
 
 NO_MODEL = "Enter a model at Blocks; what can be asked of it appears here."
 NO_PRODUCT = "There is no product in this step: enter one at Blocks, and whether it stands is asked here."

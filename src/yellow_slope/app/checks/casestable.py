@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
@@ -17,6 +16,7 @@ from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.sentences.checks import asked_label
 from yellow_slope.core.words.spelling.numerals import counted, fixed, p_value, place_decimals
+from yellow_slope.values import dataclass
 
 MOST_LISTED = 60
 """Cases: nobody reads more one by one."""

@@ -4,7 +4,6 @@ cases that are lit are drawn over it, and a large one is brushed."""
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
@@ -22,6 +21,7 @@ from yellow_slope.core.study.checks import Check
 from yellow_slope.core.words.sentences.checks import advice, question, short_question
 from yellow_slope.plots.checks import residual_words
 from yellow_slope.plots.marks import Frame, Ink, OfCases, Page, Points, Shape, Text
+from yellow_slope.values import dataclass
 
 HEAD, TAIL = 22, 18
 """Heights of a small plot's question and answer."""

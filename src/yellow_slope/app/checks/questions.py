@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from yellow_slope.app.checks.plots import Placed
 from yellow_slope.app.figures.drawn import Drawn, Size, drawn
 from yellow_slope.app.state.asking import Question
@@ -21,6 +19,7 @@ from yellow_slope.core.words.sentences.checks import answer
 from yellow_slope.plots.checks import can_be_drawn, check_page, scatter_of
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.rivals import stand_page
+from yellow_slope.values import dataclass, replace
 
 SMALL_TEXT = 10.5
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import partial
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -46,6 +45,7 @@ from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.sentences.columns import apart_name, costs, kind_reason, number_rows
+from yellow_slope.values import dataclass
 
 WIDTH = 292
 SCROLL_BAR = 12

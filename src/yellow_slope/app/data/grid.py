@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -29,6 +28,7 @@ from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.names.terms import column_name
 from yellow_slope.core.words.spelling.numerals import MINUS, fixed, percent, place_decimals
 from yellow_slope.looks import blended
+from yellow_slope.values import dataclass, replace
 
 MOST_LOOKED_AT = 50_000
 """Rows: a look at all of a million takes longer than a frame."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import TypeVar
 
 from PyQt6.QtCore import pyqtSignal
@@ -19,6 +18,7 @@ from yellow_slope.core.words.names.study import SEPARATORS
 from yellow_slope.core.words.sentences.sources import source_phrases
 from yellow_slope.core.words.spelling.numerals import listed_some
 from yellow_slope.files.text.encodings import CHOICES
+from yellow_slope.values import replace
 
 SEPARATED = [(separator, f"separated by {name}") for separator, name in SEPARATORS.items()]
 DECIMALS = [(".", "decimal point"), (",", "decimal comma")]

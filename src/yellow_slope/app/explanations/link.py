@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

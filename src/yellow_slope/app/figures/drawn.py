@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from PyQt6.QtGui import QImage
 
 from yellow_slope.app.figures.painter import image_of
 from yellow_slope.app.widgets import theme
 from yellow_slope.plots.look import SCREEN, Look
 from yellow_slope.plots.marks import Page
+from yellow_slope.values import dataclass, replace
 
 GAP = 12.0
 """Pixels between two plots."""

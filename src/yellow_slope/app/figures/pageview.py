@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PyQt6.QtCore import QEvent
 from PyQt6.QtGui import QHelpEvent, QPainter, QPaintEvent
@@ -15,6 +14,7 @@ from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Page, Text
+from yellow_slope.values import replace
 
 Layout = Callable[[Look, float, float], Page]
 

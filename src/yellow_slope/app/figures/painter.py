@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
 from typing import assert_never
 
@@ -16,6 +15,7 @@ from yellow_slope import looks
 from yellow_slope.app.widgets.theme import colour
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Shape, Text, Weight
+from yellow_slope.values import dataclass
 
 UIntArray = npt.NDArray[np.uint32]
 FAR = 1e6

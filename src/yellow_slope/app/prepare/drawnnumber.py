@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
 from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
@@ -25,6 +23,7 @@ from yellow_slope.core.words.sentences.zeros import CenteringRow, mean_at_full
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Area, Box, Page, Part
 from yellow_slope.plots.strip import BeforeAndAfter, Noted, Scaled, mini_outline, strip_page
+from yellow_slope.values import replace
 
 ROW = 19
 STRIP_TEXT = 12.5

@@ -3,8 +3,6 @@ window."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.app.prepare.zeropoints import ZeroPoint, zero_points
@@ -17,6 +15,7 @@ from yellow_slope.core.fit.design.bases import NumberBasis, looked_at
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, Base, Treatment, WithinGroups
 from yellow_slope.core.words.spelling.numerals import fixed, place, place_decimals
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QKeyEvent, QMouseEvent
 from PyQt6.QtWidgets import QWidget
@@ -14,6 +12,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.treatment import At
 from yellow_slope.core.words.spelling.numerals import number_or_place, place_decimals
+from yellow_slope.values import replace
 
 SNAP = 6.0
 """Pixels within which the zero point snaps."""

@@ -4,7 +4,6 @@ transformations."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import assert_never
 
 from PyQt6.QtCore import Qt
@@ -38,6 +37,7 @@ from yellow_slope.core.typed import typed_numbers
 from yellow_slope.core.words.names.numbers import TRANSFORMED, base_name, zero_name
 from yellow_slope.core.words.sentences.comparisons import offered
 from yellow_slope.core.words.spelling.numerals import counted, number_or_place
+from yellow_slope.values import replace
 
 MOST_LISTED = 40
 MIXED = "differently"

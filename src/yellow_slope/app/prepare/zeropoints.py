@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from enum import Enum, auto
 
 import numpy as np
@@ -14,6 +13,7 @@ from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.design.bases import NumberBasis, number_basis
 from yellow_slope.core.study.treatment import At, Mean, Median, Raw, Treatment, Zero
 from yellow_slope.plots.scales import Tick, across
+from yellow_slope.values import dataclass
 
 MOST_WHOLE = 24
 """More whole values than this in sight are no places to snap to."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from typing import assert_never
 
 from PyQt6.QtCore import QRect
@@ -52,6 +51,7 @@ from yellow_slope.core.words.spelling.numerals import place, place_decimals
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.marks import About
 from yellow_slope.plots.probeplots import ProbeView
+from yellow_slope.values import replace
 
 UNITS = {"raw": EffectUnit.RAW, "sd": EffectUnit.SD, "": None}
 LONGEST_SUGGESTED = 60

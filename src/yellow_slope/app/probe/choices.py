@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from PyQt6.QtWidgets import QLabel, QLineEdit, QWidget
 
@@ -23,6 +21,7 @@ from yellow_slope.core.words.sentences.regions import rule_help, rule_name
 from yellow_slope.core.words.sentences.sizes import compared_name
 from yellow_slope.core.words.spelling.numerals import number_or_place
 from yellow_slope.plots.probeplots import ProbeView, views_of
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.app.state.asking import Question
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.app.state.worker import Job
@@ -11,6 +9,7 @@ from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.stand.standing import ProductAsked, standing, with_squares
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.probecard import curvature_text
+from yellow_slope.values import dataclass
 
 MOST_WORK = 400_000_000
 """Cases by columns by columns: of larger models it is asked at Checks alone."""

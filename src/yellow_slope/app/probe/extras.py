@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from math import isfinite
 from typing import assert_never
 
@@ -20,6 +19,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.stability import moved_sentence
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.plots.extras import NOTHING, Extras
+from yellow_slope.values import dataclass, replace
 
 NO_THIRDS = "There are no thirds here: the moderator has too few values, or the product is of more than two variables."
 THIRDS = "Squares: the effect within thirds of the moderator, each at its median."

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.app.figures.drawn import Drawn, Size, drawn
 from yellow_slope.app.state.asking import Question
 from yellow_slope.app.state.lanes import Lane
@@ -20,6 +18,7 @@ from yellow_slope.plots.extras import Extras
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.probeplots import ProbeView, Room, on_screen
 from yellow_slope.plots.twice import Named, twice
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

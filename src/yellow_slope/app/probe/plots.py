@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QResizeEvent
@@ -49,6 +47,7 @@ from yellow_slope.plots.marks import (
 )
 from yellow_slope.plots.probeplots import Room
 from yellow_slope.plots.words import mark_words
+from yellow_slope.values import replace
 
 LEAST_WIDTH, LEAST_HEIGHT = 240, 160
 """Pixels below which there is no room for plots."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QRect, QRectF, Qt
 from PyQt6.QtGui import QFontMetrics, QPainter, QPaintEvent, QPen, QResizeEvent
@@ -24,6 +23,7 @@ from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
 from yellow_slope.core.words.sentences.probecard import card_notes, values_text
 from yellow_slope.core.words.spelling.numerals import percent
 from yellow_slope.looks import SIZES
+from yellow_slope.values import dataclass
 
 TIGHT_CARD = 350
 """Below this width the card uses its shortest words."""

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.plots.marks import Box
 from yellow_slope.plots.probeplots import Room, views_of
+from yellow_slope.values import dataclass
 
 GAP = 12.0
 WIDE = 1360

@@ -4,7 +4,6 @@ it stands."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from enum import Enum, auto
 
 import numpy as np
@@ -22,6 +21,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import p_equals, place
+from yellow_slope.values import dataclass
 
 MOST_HELD = 8
 """Variables that have a chip of their own; of more it is said that they stand at mean or shares."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from enum import Enum, auto
 from math import isnan
 from typing import assert_never
@@ -33,6 +32,7 @@ from yellow_slope.looks import SIZES
 from yellow_slope.plots.curves import panel_look, panel_name
 from yellow_slope.plots.look import LineLook, group_look, place_look
 from yellow_slope.plots.marks import About, OfDifference, OfLine, OfPanel, OfPlace
+from yellow_slope.values import dataclass, replace
 
 RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
@@ -20,6 +18,7 @@ from yellow_slope.looks import LIGHT
 from yellow_slope.plots.marks import Box, Rect
 from yellow_slope.plots.marks import Part as PagePart
 from yellow_slope.plots.parts import PartRef, Thing, words_key
+from yellow_slope.values import replace
 
 FAR = 3.0
 """Pixels that the mouse moves before something is dragged."""

@@ -3,8 +3,6 @@ each can be written otherwise, and what is live in a note stays live."""
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
@@ -20,6 +18,7 @@ from yellow_slope.core.words.sentences.figures import (
     kept_live,
     live_values,
 )
+from yellow_slope.values import replace
 
 
 class _Written(QPlainTextEdit):

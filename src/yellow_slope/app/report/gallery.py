@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QAbstractButton, QScrollArea, QVBoxLayout, QWidget
@@ -21,6 +19,7 @@ from yellow_slope.core.figured.subjects import Subject
 from yellow_slope.core.study.figures import READY_LOOKS, Figure, FigureLook
 from yellow_slope.plots.figures import layout
 from yellow_slope.plots.marks import Page
+from yellow_slope.values import dataclass
 
 WIDE, TALL = 164, 104
 NAME = 20

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtCore import QPoint, Qt, QUrl
 from PyQt6.QtGui import QColor, QImage, QTextBlock, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QTextBrowser, QTextEdit, QWidget
 
 from yellow_slope.looks import LIGHT
+from yellow_slope.values import dataclass
 
 MARGIN = 34
 NOTHING = "\u200b"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from typing import TypeVar, assert_never
 
 from PyQt6.QtCore import Qt, pyqtSignal
@@ -33,6 +32,7 @@ from yellow_slope.core.study.figures import (
 from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.spelling.numerals import MINUS
 from yellow_slope.plots.parts import PartRef, Thing, size_key, words_key
+from yellow_slope.values import replace
 
 SIZES_OFFERED = (6.0, 7.0, 8.0, 9.0, 10.0, 11.0, 12.0, 14.0, 16.0, 18.0, 24.0)
 WIDTHS_OFFERED = (0.5, 0.75, 1.0, 1.5, 2.0, 2.5, 3.0, 4.0)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-
 from yellow_slope.app.figures.drawn import Drawn, drawn
 from yellow_slope.app.state.asking import Question, is_same
 from yellow_slope.app.state.figured import Figured, figured, subject_or_reason
@@ -14,6 +12,7 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.study.figures import Figure, Shown
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import dataclass, field
 
 
 @dataclass(frozen=True, slots=True)

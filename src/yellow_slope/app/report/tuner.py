@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
@@ -44,6 +43,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.figures import list_name, view_name
 from yellow_slope.plots.figures import views_of
 from yellow_slope.plots.parts import PartRef
+from yellow_slope.values import replace
 
 ROOM_FOR_LOOKS = 800
 """Pixels of bench from which looks stand beside the figure."""

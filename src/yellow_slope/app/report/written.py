@@ -4,17 +4,18 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage
 
+from yellow_slope.app.figures.painter import image_of
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.words.spelling.rich import Rich, Run
 from yellow_slope.report.origins import AtStep, Origin
+from yellow_slope.values import dataclass, field, replace
 
 if TYPE_CHECKING:
+    from yellow_slope.plots.marks import Page
     from yellow_slope.report.cells import Table
     from yellow_slope.report.document import Paragraph, Section
 
@@ -87,7 +88,7 @@ def write_pages(evaluation: Evaluation, give: Callable[[WrittenPiece], None]) ->
         first = pages.figures
         html = pages.html(report)
         images = [
-            (f"figure-{first + i}.png", _for_the_page(picture.png)) for i, picture in enumerate(report.pictures, 1)
+            (f"figure-{first + i}.png", _for_the_page(picture.page)) for i, picture in enumerate(report.pictures, 1)
         ]
         tables = [table.piece.table if table.piece else table for table in report.tables if table.begins]
         give(WrittenPiece(html, images, tables, dict(pages.numbers)))
@@ -154,5 +155,8 @@ def _cut(paragraph: Paragraph) -> Iterator[Paragraph]:
         yield replace(paragraph, text=Rich(tuple(runs)))
 
 
-def _for_the_page(png: bytes) -> QImage:
-    return QImage.fromData(png).scaledToWidth(FIGURE_WIDTH, Qt.TransformationMode.SmoothTransformation)
+def _for_the_page(page: Page) -> QImage:
+    """The figure as the painter draws it, in a sixth of the time that its file takes; on the white of the page."""
+    image = image_of(page, FIGURE_WIDTH / page.width)
+    image.setDevicePixelRatio(1.0)
+    return image

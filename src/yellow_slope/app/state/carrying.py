@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum, auto
 
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import dataclass
 
 
 class Carry(Enum):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum, auto
 from typing import TypedDict, assert_never
 
@@ -15,6 +14,7 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.plots.parts import PartRef
 from yellow_slope.plots.probeplots import ProbeView
 from yellow_slope.report.origins import Origin
+from yellow_slope.values import dataclass
 
 
 class Waypoint(Enum):

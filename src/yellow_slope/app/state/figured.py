@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.figured.subjects import Subject, subject_of
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
@@ -15,6 +13,7 @@ from yellow_slope.core.words.sentences.figures import figure_remarks, is_fit_for
 from yellow_slope.plots.figures import laid_out, same_names, shortened_names, smaller_letters, smallest
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.parts import Parts, lines_of
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -3,8 +3,6 @@ changes."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.app.state.asking import Question
 from yellow_slope.app.state.desk import CardView
 from yellow_slope.app.state.lanes import Lane
@@ -16,6 +14,7 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.groups.codecard import CodeCard, code_card
 from yellow_slope.core.groups.overview import Overview, overview_adjusted, overview_alone
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable
-from dataclasses import replace
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Unpack
 
@@ -34,6 +34,7 @@ from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.gone import gone_sentence, let_go_sentence
 from yellow_slope.files.safely.atomically import Stamp
+from yellow_slope.values import replace
 
 log = logging.getLogger(__name__)
 
@@ -76,6 +77,16 @@ class StudySession:
         """Call whenever one of the topics changes; once where several do."""
         for topic in topics:
             self._listeners.setdefault(topic, []).append(call)
+
+    @contextmanager
+    def catching_up(self) -> Iterator[None]:
+        """Who begins to listen meanwhile is told of everything at the end, if there is a study: they come late."""
+        before = {call for calls in self._listeners.values() for call in calls}
+        yield
+        if self.study is not None:
+            for call in dict.fromkeys(call for calls in self._listeners.values() for call in calls):
+                if call not in before:
+                    call()
 
     def _tell(self, *topics: Topic) -> None:
         for call in dict.fromkeys(call for topic in topics for call in self._listeners.get(topic, ())):

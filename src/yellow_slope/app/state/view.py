@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from typing import TypeVar
 
 import numpy as np
@@ -24,6 +23,7 @@ from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader, reader
+from yellow_slope.values import dataclass, replace
 
 log = logging.getLogger(__name__)
 Found = TypeVar("Found")

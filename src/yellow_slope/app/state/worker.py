@@ -11,13 +11,13 @@ import time
 from collections import deque
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass, field
 from typing import Any
 
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 
 from yellow_slope.app.state.lanes import Lane
 from yellow_slope.core.errors import YellowSlopeError
+from yellow_slope.values import dataclass, field
 
 log = logging.getLogger(__name__)
 WRONG = "Something went wrong inside Yellow Slope; the study is as it was. “What happened” (Ctrl+K) says more."

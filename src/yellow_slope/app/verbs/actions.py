@@ -7,67 +7,31 @@ from __future__ import annotations
 
 import logging
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
 from enum import Enum, auto
-from typing import Any, TypeVar, assert_never
+from typing import Any, TypeVar
+
+from yellow_slope.core.kinds import Named
+from yellow_slope.values import dataclass, replace
 
 
-class Scope(Enum):
-    """Where an action's keys are meant."""
+class Scope(Named):
+    """Where an action's keys are meant; roster and ladder, where single letters are keys, are TERMS."""
 
-    EVERYWHERE = auto()
-    TERMS = auto()
-    """In roster and ladder, where single letters are keys."""
-    PROBE = auto()
-    HANDLE = auto()
-    ROSTER = auto()
-    LADDER = auto()
-    TRAIL = auto()
-    STRIP = auto()
-    CARD = auto()
-    EFFECTS = auto()
-    TABLE = auto()
-    BELOW = auto()
-    CHECKS = auto()
-    FIGURE = auto()
-    PARTS = auto()
-
-
-def scope_name(scope: Scope) -> str:
-    """Where the keys are meant, in words."""
-    match scope:
-        case Scope.EVERYWHERE:
-            return "everywhere"
-        case Scope.TERMS:
-            return "on variables and terms"
-        case Scope.PROBE:
-            return "at the waypoint Probe"
-        case Scope.HANDLE:
-            return "on the handle"
-        case Scope.ROSTER:
-            return "in the roster"
-        case Scope.LADDER:
-            return "in the ladder"
-        case Scope.TRAIL:
-            return "on the trail"
-        case Scope.STRIP:
-            return "on a strip"
-        case Scope.CARD:
-            return "on the code card"
-        case Scope.EFFECTS:
-            return "in the table of effects"
-        case Scope.TABLE:
-            return "in the table"
-        case Scope.BELOW:
-            return "below the ladder"
-        case Scope.CHECKS:
-            return "at the waypoint Checks"
-        case Scope.FIGURE:
-            return "on a figure that is tuned"
-        case Scope.PARTS:
-            return "on the parts of the report"
-        case _:
-            assert_never(scope)
+    EVERYWHERE = "everywhere", "everywhere"
+    TERMS = "terms", "on variables and terms"
+    PROBE = "probe", "at the waypoint Probe"
+    HANDLE = "handle", "on the handle"
+    ROSTER = "roster", "in the roster"
+    LADDER = "ladder", "in the ladder"
+    TRAIL = "trail", "on the trail"
+    STRIP = "strip", "on a strip"
+    CARD = "card", "on the code card"
+    EFFECTS = "effects", "in the table of effects"
+    TABLE = "table", "in the table"
+    BELOW = "below", "below the ladder"
+    CHECKS = "checks", "at the waypoint Checks"
+    FIGURE = "figure", "on a figure that is tuned"
+    PARTS = "parts", "on the parts of the report"
 
 
 class Menu(Enum):
@@ -154,13 +118,14 @@ def _asker(owner: object, attribute: str) -> Callable[[], bool]:
 
 
 class ActionTable:
-    """Actions in the order in which they were registered."""
+    """Actions: by the rank of who does them, and then in the order in which they were registered."""
 
     def __init__(self) -> None:
         self._actions: dict[str, Action] = {}
+        self._ranks: dict[str, int] = {}
         self._changed: list[Callable[[Action], None]] = []
 
-    def add(self, action: Action) -> Action:
+    def add(self, action: Action, rank: int = 0) -> Action:
         """Register an action; two of one id or name, or one key twice in a scope, are mistakes in the program."""
         if action.id in self._actions:
             raise ValueError(f"{action.id!r} is registered twice")
@@ -172,19 +137,19 @@ class ActionTable:
                 raise ValueError(f"{action.name!r} and {other.name!r} share {shared}")
             if shared and other.scope == action.scope:
                 raise ValueError(f"{action.name!r} and {other.name!r} share {shared}")
-        self._actions[action.id] = action
+        self._actions[action.id], self._ranks[action.id] = action, rank
         for call in self._changed:
             call(action)
         return action
 
-    def add_all(self, owner: object) -> None:
+    def add_all(self, owner: object, rank: int = 0) -> None:
         """Register everything that an object's methods were marked as."""
         for found in actions_of(owner):
-            self.add(found)
+            self.add(found, rank)
 
     def whenever_added(self, call: Callable[[Action], None]) -> None:
         """Call for every action, those there already and those to come."""
-        for action in self._actions.values():
+        for action in self:
             call(action)
         self._changed.append(call)
 
@@ -193,7 +158,7 @@ class ActionTable:
         return self._actions[id_of(method)]
 
     def __iter__(self) -> Iterator[Action]:
-        return iter(self._actions.values())
+        return iter(sorted(self._actions.values(), key=lambda action: self._ranks[action.id]))
 
     def run(self, id: str) -> None:
         """Run an action if it is available."""
@@ -227,7 +192,7 @@ def keys_page(table: ActionTable) -> str:
         "",
     ]
     for scope in dict.fromkeys(action.scope for action in table):
-        where = scope_name(scope)
+        where = scope.label
         lines += [f"## {where[:1].upper()}{where[1:]}", "", "| Keys | Action | What it does |", "|---|---|---|"]
         for action in table:
             if action.scope == scope:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, TypeVar
 
 from yellow_slope.app.state.session import StudySession
@@ -21,6 +20,7 @@ from yellow_slope.core.study.edits.figures import MOST_USUAL_LETTERS as MOST_LET
 from yellow_slope.core.study.edits.figures import set_figure_letters, tune_figure
 from yellow_slope.core.study.figures import LEAST_LETTERS, Figure
 from yellow_slope.core.typed import typed_number, typed_whole
+from yellow_slope.values import dataclass, replace
 
 if TYPE_CHECKING:
     from pathlib import Path

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from PyQt6.QtCore import QByteArray, QMimeData
 from PyQt6.QtGui import QImage
@@ -35,6 +34,7 @@ from yellow_slope.core.study.figures import (
 from yellow_slope.core.study.figuretext import read_size
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.plots.probeplots import ProbeView
+from yellow_slope.values import replace
 
 VIEWS = {ProbeView.LINES: ProbeShown.BOTH, ProbeView.ABOVE: ProbeShown.ABOVE, ProbeView.MAP: ProbeShown.MAP}
 

@@ -6,7 +6,6 @@ import math
 import os
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -31,6 +30,7 @@ from yellow_slope.core.study.edits.retabling import Reread, with_table
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.sources import change_sentence
 from yellow_slope.files.safely.atomically import Stamp, stamp_of
+from yellow_slope.values import dataclass
 
 if TYPE_CHECKING:
     from datetime import datetime

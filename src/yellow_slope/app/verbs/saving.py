@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import logging
-from dataclasses import dataclass
 from itertools import count
 from pathlib import Path
 
@@ -14,6 +13,7 @@ from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.verbs.targets import Targets, saved
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.files.safely.atomically import Stamp, has_other_names, stamp_of
+from yellow_slope.values import dataclass
 
 log = logging.getLogger(__name__)
 OTHER_NAME = "Its other name (a hard link) keeps what stood there before."

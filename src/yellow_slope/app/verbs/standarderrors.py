@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.widgets.dialogs import Dialogs
@@ -15,6 +13,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Clu
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import errors_name
 from yellow_slope.core.words.spelling.numerals import level_text
+from yellow_slope.values import replace
 
 LEVELS = (0.90, 0.95, 0.99, 0.999)
 KINDS: tuple[Errors, ...] = (Classical(), *(HC(k) for k in range(5)))

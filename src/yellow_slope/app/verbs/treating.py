@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.session import StudySession
@@ -23,6 +22,7 @@ from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.study.treatment import AS_IS, CENTERED, STANDARDIZED, At, Median, Treatment, WithinGroups
 from yellow_slope.core.typed import typed_number
 from yellow_slope.core.words.names.numbers import treatment_name
+from yellow_slope.values import replace
 
 
 class Treating:

@@ -8,12 +8,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yellow_slope.app.state.keeper import Keeper
-from yellow_slope.app.state.lanes import Lane
-from yellow_slope.app.state.recentfiles import recent_files
+from yellow_slope.app.state.leftwork import look_round
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.saving import Saving
-from yellow_slope.files.journal.places import SUFFIX, UNFINISHED, journals
 
 if TYPE_CHECKING:
     from yellow_slope.files.journal.unclosed import TakenUp, Unclosed
@@ -30,17 +28,8 @@ class UnclosedWork:
         """Told of recent files, and of the work that there is to be offered."""
 
     def look(self) -> None:
-        """Look for recent files and for what was left, off the interface thread: a share may be slow."""
-
-        def work(job: Job) -> tuple[list[Path], list[Unclosed]]:
-            recent = recent_files()
-            if not journals(suffixes=(SUFFIX, UNFINISHED)):
-                return recent, []
-            from yellow_slope.files.journal.unclosed import unclosed_work
-
-            return recent, unclosed_work()
-
-        self.worker.newest(Lane.LOOKING_ROUND, work, lambda found: self.found(*found))
+        """Look for recent files and for what was left."""
+        look_round(self.worker, lambda recent, works: self.found(recent, works))
 
     def about(self, path: Path) -> tuple[Unclosed | None, datetime | None]:
         """Unsaved work on what stands in that file, and since when another window has it open. Not for the interface

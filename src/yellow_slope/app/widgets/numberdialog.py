@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from PyQt6.QtWidgets import QDialog, QLabel, QVBoxLayout, QWidget
 
 from yellow_slope.app.widgets.answers import answers
 from yellow_slope.app.widgets.field import Field
 from yellow_slope.core.typed import typed_number, typed_whole
 from yellow_slope.core.words.spelling.numerals import exact
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,13 +6,13 @@ They are found by their values, not by their names; what is found of a table is 
 from __future__ import annotations
 
 import weakref
-from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray
 from yellow_slope.core.data.table import NumberColumn, Table, TextColumn, number_text
+from yellow_slope.values import dataclass
 
 FEWEST_LEVELS, MOST_LEVELS = 3, 24
 MOST_FACTORS = 120

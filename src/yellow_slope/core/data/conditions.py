@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Protocol, assert_never
 
 import numpy as np
@@ -11,6 +10,7 @@ from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
+from yellow_slope.values import dataclass
 
 
 class Values(Protocol):

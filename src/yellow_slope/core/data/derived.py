@@ -4,7 +4,6 @@ program."""
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import assert_never
 
@@ -14,6 +13,7 @@ from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.data.conditions import Rule, Values, both_ways, can_hold, variables_in
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.errors import StudyError
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

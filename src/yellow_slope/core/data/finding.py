@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, IntArray
@@ -11,6 +9,7 @@ from yellow_slope.core.data.columns import Columns
 from yellow_slope.core.data.table import NumberColumn, Table, TextColumn
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.typed import typed_number
+from yellow_slope.values import dataclass
 
 CLOSE = 1e-9
 """Numbers this close, relative to their size, are the number that was typed."""

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
 
 import numpy as np
 
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, TextColumn, number_text
 from yellow_slope.core.data.variable import MOST_LETTERS, Kind, Level, Variable, found_levels, two_whole_values
+from yellow_slope.values import dataclass, replace
 
 MANY_LEVELS = 30
 ALL_DIFFERENT = 10

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import weakref
-from dataclasses import dataclass
 
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.data.variable import missing_numbers
+from yellow_slope.values import dataclass
 
 CODES = frozenset(
     float(sign * value)

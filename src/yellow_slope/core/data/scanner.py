@@ -6,12 +6,12 @@ import difflib
 import re
 from collections import deque
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
 from datetime import date
 from functools import lru_cache
 
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
+from yellow_slope.values import dataclass
 
 QUOTES = {"“": "”", '"': '"', "'": "'", "„": "“", "«": "»"}
 _NUMBER = re.compile(r"[-−+]?(?:\d+\.?\d*|\.\d+)(?:[eE][-+−]?\d+)?")

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
+
+from yellow_slope.values import dataclass
 
 MISSING_WORDS = ("NA", "N/A", "#N/A", "#NA", "NaN", "NULL", "missing", ".", "..", "-", "–", "—", "?", "*")
 """What is usually written where a value is missing, whatever its case. “none” is not among them: it is a group's

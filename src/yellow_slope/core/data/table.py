@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from datetime import date
 
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.errors import StudyError
+from yellow_slope.values import dataclass, field, replace, settle
 
 _HALF = re.compile("[\ud800-\udfff]")
 
@@ -178,7 +178,7 @@ class Table:
     _index: Mapping[str, int] = field(init=False)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "columns", tuple(_without_halves(column) for column in self.columns))
+        settle(self, "columns", tuple(_without_halves(column) for column in self.columns))
         lengths = {len(column) for column in self.columns}
         if len(lengths) > 1:
             raise StudyError("The columns of the table have different lengths.")
@@ -187,7 +187,7 @@ class Table:
             names = [column.name for column in self.columns]
             twice = next(name for name in names if names.count(name) > 1)
             raise StudyError(f"Two columns of the table are both named “{twice}”.")
-        object.__setattr__(self, "_index", index)
+        settle(self, "_index", index)
 
     @property
     def n_rows(self) -> int:

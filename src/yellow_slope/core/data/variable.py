@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -12,6 +11,7 @@ from yellow_slope.core.data.table import Column, NumberColumn, TextColumn
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.kinds import Named
 from yellow_slope.core.letters import letters_only
+from yellow_slope.values import dataclass, replace
 
 SHORT = 18
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import assert_never
 
 import numpy as np
@@ -33,6 +32,7 @@ from yellow_slope.core.study.figures import (
 )
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import dataclass, replace
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from functools import partial
 from types import MappingProxyType
 
@@ -22,6 +21,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Mean
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.spelling.numerals import bounded, counted, fixed, listed_some
+from yellow_slope.values import replace
 
 LARGE = 10.0
 """From this variance inflation on a coefficient's interval is more than three times as wide as it could be."""

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
 from functools import cached_property
 
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.whole import Edit
+from yellow_slope.values import dataclass, field
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from functools import partial
 
 from yellow_slope.core.data.table import number_text
@@ -16,6 +15,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import At, Mean
 from yellow_slope.core.words.names.numbers import transformed_name
 from yellow_slope.core.words.spelling.numerals import MINUS, fixed, number_or_place, place_decimals
+from yellow_slope.values import replace
 
 SO_NEAR = 0.02
 """A whole number is taken for a rounded mean only if it lies within so many SDs of it."""

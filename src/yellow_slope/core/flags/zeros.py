@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import replace
 from functools import partial
 
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -16,6 +15,7 @@ from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import CENTERED, Raw
 from yellow_slope.core.words.names.numbers import transformed_name
 from yellow_slope.core.words.spelling.numerals import listed, place
+from yellow_slope.values import replace
 
 
 def far_zeros(evaluation: Evaluation) -> Iterator[Flag]:

@@ -7,7 +7,6 @@ number by another way. With other predictors the means are those of the model at
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 from itertools import combinations
 from types import MappingProxyType
 
@@ -30,6 +29,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term, variables_of
+from yellow_slope.values import dataclass, replace
 
 MOST_PAIRS = 40
 """Of more levels not every two are compared: nobody reads a thousand rows."""

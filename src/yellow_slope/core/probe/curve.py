@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import itertools
-from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
@@ -15,6 +14,7 @@ from yellow_slope.core.fit.solve.draws import Spread
 from yellow_slope.core.fit.solve.factor import EPS
 from yellow_slope.core.fit.solve.scipylater import optimize
 from yellow_slope.core.fit.solve.tails import CLOSE, t_p, t_quantile
+from yellow_slope.values import dataclass
 
 TINY = 1e-300
 """A boundary at 0 is found this closely."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray
@@ -14,6 +12,7 @@ from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import Curve
 from yellow_slope.core.probe.regions import critical_of
 from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.values import dataclass
 
 MOST_CASES = 5000
 """Of more cases the roots of each are not looked for."""

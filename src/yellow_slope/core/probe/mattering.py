@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from enum import Enum, auto
 from itertools import pairwise
 
@@ -14,6 +13,7 @@ from yellow_slope.core.probe.curve import Curve, Stretch
 from yellow_slope.core.probe.regions import critical_value
 from yellow_slope.core.probe.support import Near, Support
 from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.values import dataclass, replace
 
 
 class Size(Enum):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum, auto
 from typing import assert_never
 
@@ -12,6 +11,7 @@ from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.fit.design.bases import Basis, GroupBasis, NumberBasis
 from yellow_slope.core.fit.design.design import Profile
 from yellow_slope.core.study.probe import PickPoints, PickRule
+from yellow_slope.values import dataclass
 
 MOST_OBSERVED = 12
 """Of more observed values so many are looked at."""

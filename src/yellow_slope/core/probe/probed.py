@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum, auto
 
 import numpy as np
@@ -22,6 +21,7 @@ from yellow_slope.core.probe.together import TogetherRegions
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import EffectUnit, Probe
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
 from itertools import combinations
 from typing import assert_never
 
@@ -31,6 +30,7 @@ from yellow_slope.core.probe.units import factor, in_unit
 from yellow_slope.core.study.probe import Compared, EffectUnit, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
+from yellow_slope.values import dataclass, field
 
 MOST_COMPARED = 12
 """With more places than this, not every two are compared."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import assert_never
 
 import numpy as np
@@ -14,6 +13,7 @@ from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.probe.curve import Curve
 from yellow_slope.core.probe.support import Near, Support
 from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

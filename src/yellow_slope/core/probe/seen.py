@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -12,6 +10,7 @@ from yellow_slope.core.probe.maps import effect_curve, has_map
 from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probed import Focus, Panel, Probed
 from yellow_slope.core.probe.support import Near, near_width
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

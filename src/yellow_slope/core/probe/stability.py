@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import assert_never
 
 import numpy as np
@@ -18,6 +17,7 @@ from yellow_slope.core.probe.leftbounds import boundaries_without_each, roots_be
 from yellow_slope.core.probe.regions import critical_of
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, analytic
+from yellow_slope.values import dataclass
 
 DRAWS = 1000
 SEED = 1

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
+from yellow_slope.values import dataclass
 
 NEAR = 0.25
 """Cases near a place: within a quarter of the moderator's SD on either side."""

@@ -4,7 +4,6 @@ predictors."""
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
 from typing import assert_never, cast
@@ -18,6 +17,7 @@ from yellow_slope.core.fit.fitted.inference import ConditionalEffect, Inference
 from yellow_slope.core.fit.solve.tails import f_quantile, t_quantile
 from yellow_slope.core.probe.curve import CLEAN, Curve, curve
 from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.values import dataclass
 
 GRID = 61
 """Places along each number at which a surface is looked at."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 from enum import Enum, auto
 from itertools import pairwise
 from typing import assert_never
@@ -17,6 +16,7 @@ from yellow_slope.core.probe.curve import Curve
 from yellow_slope.core.probe.regions import Region, Regions
 from yellow_slope.core.probe.support import Support
 from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.values import dataclass
 
 GRID = 401
 """Places at which the joint test is looked at before its boundaries are searched."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 
 from yellow_slope.core.data.scanner import DEEPEST, Mistake, Scanner, Stop, repeated
 from yellow_slope.core.data.variable import Kind, Variable
@@ -18,6 +17,7 @@ from yellow_slope.core.study.edits.questions import choose_coding
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Term, variables_of
 from yellow_slope.core.words.names.terms import label
+from yellow_slope.values import replace
 
 PARTS = ("and their parts", "and its parts")
 WITHOUT, NO_INTERCEPT = "without", ("no intercept", "without intercept", "without an intercept")

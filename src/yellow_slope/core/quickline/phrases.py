@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import replace
 from typing import assert_never
 
 from yellow_slope.core.data.scanner import Scanner, Stop, quote
@@ -34,6 +33,7 @@ from yellow_slope.core.study.treatment import (
     WithinGroups,
 )
 from yellow_slope.core.words.spelling.numerals import MINUS, listed, number_or_place
+from yellow_slope.values import replace
 
 AS_IT_IS = "as it is"
 CENTERED = ("centered", "centred")

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-
 from yellow_slope.core.data.scanner import Mistake
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.coding import Coding, LevelMeans
@@ -18,6 +16,7 @@ from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import counted, listed
+from yellow_slope.values import dataclass, field
 
 MOST_NAMED = 6
 

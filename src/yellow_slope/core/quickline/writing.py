@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from yellow_slope.core.data.scanner import quote, typed_name
 from yellow_slope.core.data.variable import Kind, Level, Variable
 from yellow_slope.core.quickline.grammar import AS_GROUPS
@@ -13,6 +11,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
+from yellow_slope.values import replace
 
 
 def write_line(study: Study, model: Model | None = None, *, portable: bool = False) -> str:

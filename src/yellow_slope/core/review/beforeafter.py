@@ -4,7 +4,6 @@ other sample, side by side."""
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -33,6 +32,7 @@ from yellow_slope.core.words.spelling.numerals import (
     place,
 )
 from yellow_slope.core.words.spelling.testtexts import written_cells
+from yellow_slope.values import dataclass, replace
 
 DASH = "–"
 

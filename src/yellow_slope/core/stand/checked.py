@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -39,6 +38,7 @@ from yellow_slope.core.stand.standing import ProductAsked, asked_columns
 from yellow_slope.core.study.checks import FarBy
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

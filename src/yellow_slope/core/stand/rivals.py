@@ -3,7 +3,6 @@ stands beside the product is what it becomes where the rival is adopted."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum, auto
 from typing import assert_never
 
@@ -20,6 +19,7 @@ from yellow_slope.core.study.standarderrors import Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import dataclass
 
 
 class Family(Enum):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Iterator
-from dataclasses import dataclass, field, replace
 from typing import assert_never
 
 import numpy as np
@@ -40,6 +39,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay, analytic
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import dataclass, field, replace
 
 NO_TEST = "no test can be made of it"
 MOST_VALUES = 1_000_000

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
+
+from yellow_slope.values import dataclass
 
 
 class FarBy(StrEnum):

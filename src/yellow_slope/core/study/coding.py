@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-
 from yellow_slope.core.letters import letters_only, shown
+from yellow_slope.values import dataclass, field, settle
 
 Names = tuple[tuple[str, str], ...]
 """(key, name) of comparisons that were given a name of their own; keys are those of `core.fit.codes`."""
@@ -17,7 +16,7 @@ class _Named:
     names: Names = field(default=(), kw_only=True)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "names", tuple((key, shown(name)) for key, name in self.names))
+        settle(self, "names", tuple((key, shown(name)) for key, name in self.names))
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from types import MappingProxyType
 from typing import TypeVar
@@ -15,6 +14,7 @@ from yellow_slope.core.letters import letters_only, shown
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.probe import Probe, Second
+from yellow_slope.values import dataclass, field, replace, settle
 
 MOST_FIGURES = 200
 """Figures of one study."""
@@ -417,7 +417,7 @@ class Figure:
         letters_only(self, "name", "title", "heading", "alternative")
         if self.caption is not None:
             clean = tuple(piece if isinstance(piece, Live) else shown(piece) for piece in self.caption)
-            object.__setattr__(self, "caption", clean)
+            settle(self, "caption", clean)
 
     @property
     def points(self) -> float:

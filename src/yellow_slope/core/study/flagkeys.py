@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from enum import Enum, StrEnum, auto
 from typing import Self
 
 from yellow_slope.core.letters import letters_only
+from yellow_slope.values import dataclass
 
 
 class RestsOn(Enum):

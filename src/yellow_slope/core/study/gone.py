@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import Enum, auto
+
+from yellow_slope.values import dataclass
 
 
 class What(Enum):

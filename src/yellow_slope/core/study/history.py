@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Generic, TypeVar, assert_never
+
+from yellow_slope.values import dataclass, field
 
 T = TypeVar("T")
 """A study, or the number under which a journal knows it."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field, replace
 from types import MappingProxyType
 
 from yellow_slope.core.letters import letters_only
@@ -11,6 +10,7 @@ from yellow_slope.core.study.coding import DEFAULT, Coding, Dummy, LevelMeans
 from yellow_slope.core.study.standarderrors import Classical, Errors
 from yellow_slope.core.study.terms import Block, Term, variables_of
 from yellow_slope.core.study.treatment import AS_IS, Treatment
+from yellow_slope.values import dataclass, field, replace, settle
 
 Entry = Treatment | Coding
 _NONE: Mapping[str, Entry] = MappingProxyType({})
@@ -42,7 +42,7 @@ class Model:
         letters_only(self, "name", "sample")
         taken = [block.id for block in self.blocks if block.id]
         if len(set(taken)) < len(self.blocks):
-            object.__setattr__(self, "blocks", _identified(self.blocks))
+            settle(self, "blocks", _identified(self.blocks))
 
     def treatment(self, name: str) -> Treatment:
         """How a number enters."""

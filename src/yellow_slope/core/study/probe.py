@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
 from typing import assert_never
 
 from yellow_slope.core.letters import letters_only
+from yellow_slope.values import dataclass
 
 
 class PickRule(StrEnum):

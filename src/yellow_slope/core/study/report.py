@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from yellow_slope.core.kinds import Named
 from yellow_slope.core.letters import letters_only
+from yellow_slope.values import dataclass, replace
 
 LONGEST_COMMENT = 4000
 """Characters of a comment."""

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.core.data.conditions import Rule
 from yellow_slope.core.letters import letters_only
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, fields, replace
-
 from yellow_slope.core.data.columns import Columns
 from yellow_slope.core.data.derived import Derived
 from yellow_slope.core.data.guessing import guessed_variable
@@ -20,6 +18,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.report import USUAL_REPORT, ReportChoice
 from yellow_slope.core.study.rules import Sample
+from yellow_slope.values import dataclass, field, names_of, replace, settle
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -51,7 +50,7 @@ class Study:
 
     def __post_init__(self) -> None:
         letters_only(self, "name")
-        object.__setattr__(self, "columns", Columns(self))
+        settle(self, "columns", Columns(self))
 
     @property
     def model(self) -> Model:
@@ -75,7 +74,7 @@ class Study:
         unsaid = ("table", "went", "columns")
         return self is other or (
             self.table is other.table
-            and all(getattr(self, f.name) == getattr(other, f.name) for f in fields(self) if f.name not in unsaid)
+            and all(getattr(self, name) == getattr(other, name) for name in names_of(self) if name not in unsaid)
         )
 
     def modelled(self, probes: tuple[Probe, ...] = (), checks: Checks = Checks()) -> Study:

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
 from itertools import combinations
 
 from yellow_slope.core.letters import letters_only
+from yellow_slope.values import dataclass, field, settle
 
 MANY_FACTORS = 6
 """Products of more factors than this have too many parts to be entered or listed one by one."""
@@ -27,7 +27,7 @@ class Term:
     key: tuple[str, ...] = field(init=False)
 
     def __post_init__(self) -> None:
-        object.__setattr__(self, "key", tuple(sorted(self.variables)))
+        settle(self, "key", tuple(sorted(self.variables)))
 
     @property
     def is_product(self) -> bool:

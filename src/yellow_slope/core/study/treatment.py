@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from enum import StrEnum
 
 from yellow_slope.core.kinds import Named
+from yellow_slope.values import dataclass
 
 
 class Transform(Named):

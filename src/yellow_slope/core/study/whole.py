@@ -8,7 +8,6 @@ it.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field, replace
 from functools import update_wrapper
 from types import MappingProxyType
 from typing import Concatenate, ParamSpec, TypeVar, assert_never
@@ -48,6 +47,7 @@ from yellow_slope.core.study.standarderrors import Bootstrap, Classical, Errors,
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MOST_FACTORS, Block, Term, variables_of
 from yellow_slope.core.study.treatment import Transform, Treatment, WithinGroups
+from yellow_slope.values import dataclass, field, replace
 
 P = ParamSpec("P")
 T = TypeVar("T")

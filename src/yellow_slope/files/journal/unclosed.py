@@ -8,7 +8,6 @@ import os
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -26,6 +25,7 @@ from yellow_slope.files.safely.jsontext import json_text
 from yellow_slope.files.safely.regular import read_bytes
 from yellow_slope.files.study.studyfile import on_table, study_document
 from yellow_slope.files.tables.tableschema import fitting, schema_of
+from yellow_slope.values import dataclass, replace
 
 log = logging.getLogger(__name__)
 MOST_KEPT = 20

@@ -9,13 +9,13 @@ import stat
 import tempfile
 from collections.abc import Iterable, Sequence
 from contextlib import suppress
-from dataclasses import dataclass, replace
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.spelling.numerals import listed
 from yellow_slope.files.safely.plans import KEPT, PART, Move, begin_of, planned
 from yellow_slope.files.safely.regular import reason_of, why_not
+from yellow_slope.values import dataclass, replace
 
 
 def write_whole(path: Path, content: bytes) -> tuple[str, ...]:

@@ -13,13 +13,13 @@ import re
 import tempfile
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager, suppress
-from dataclasses import asdict, dataclass
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.spelling.numerals import listed
 from yellow_slope.files.safely.paths import state_folder
 from yellow_slope.files.safely.regular import read_bytes
+from yellow_slope.values import dataclass, names_of
 
 log = logging.getLogger(__name__)
 MOST_OF_A_NAME = 40
@@ -116,7 +116,8 @@ def _written_down(moves: Sequence[Move]) -> tuple[str, int]:
     handle, unfinished = tempfile.mkstemp(suffix=f"{SUFFIX}{UNFINISHED}", dir=folder)
     try:
         fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        left = memoryview(json.dumps([asdict(move) for move in moves]).encode("ascii"))
+        said = [{name: getattr(move, name) for name in names_of(Move)} for move in moves]
+        left = memoryview(json.dumps(said).encode("ascii"))
         while left:
             left = left[os.write(handle, left) :]
         os.fsync(handle)

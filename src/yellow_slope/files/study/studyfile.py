@@ -6,7 +6,6 @@ import io
 import logging
 import zipfile
 from collections.abc import Mapping
-from dataclasses import replace
 from pathlib import Path
 from types import MappingProxyType
 from typing import Any
@@ -68,6 +67,7 @@ from yellow_slope.files.study.values import (
 )
 from yellow_slope.files.tables.tableschema import described_variables, schema_of
 from yellow_slope.files.text.delimited import read_typed
+from yellow_slope.values import replace
 
 log = logging.getLogger(__name__)
 MOST_REMARKS = 20_000

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from collections.abc import Iterator
-from dataclasses import replace
 from datetime import date
 from typing import Any
 
@@ -21,6 +20,7 @@ from yellow_slope.files.safely.jsontext import json_value
 from yellow_slope.files.text.cells import trimmed
 from yellow_slope.files.text.columns import column_of_texts
 from yellow_slope.files.text.delimited import TableReading, unique_names
+from yellow_slope.values import replace
 
 MOST_CELLS = 200_000_000
 FEW_ROWS = 64

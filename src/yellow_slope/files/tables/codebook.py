@@ -5,7 +5,6 @@ from __future__ import annotations
 import csv
 import io
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import replace
 from pathlib import Path
 
 from yellow_slope.core.data.table import Table, number_text
@@ -13,6 +12,7 @@ from yellow_slope.core.data.variable import Kind, Level, Variable, as_group, fou
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.letters import UNKNOWN
 from yellow_slope.files.safely.regular import read_bytes
+from yellow_slope.values import replace
 
 HEAD = ["name", "meaning"]
 MISSING = "missing"

@@ -6,7 +6,6 @@ import io
 import warnings
 import zipfile
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 from datetime import date, datetime, time, timedelta
 from typing import Any
 
@@ -21,6 +20,7 @@ from yellow_slope.files.tables.opendocument import sheet_rows
 from yellow_slope.files.text.cells import missing_of, trimmed
 from yellow_slope.files.text.columns import column_of_texts, nearly_all_numbers
 from yellow_slope.files.text.delimited import TableReading, unique_names
+from yellow_slope.values import replace
 
 Cell = None | bool | int | float | str | datetime | date | time
 MOST_CELLS, MOST_ROWS = 50_000_000, 1_048_576

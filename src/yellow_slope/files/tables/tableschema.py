@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -27,6 +26,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import listed
 from yellow_slope.files.safely.jsontext import json_object
 from yellow_slope.files.safely.regular import read_bytes
+from yellow_slope.values import replace
 
 SUFFIX = ".schema.json"
 

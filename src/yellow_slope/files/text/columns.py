@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
@@ -23,6 +22,7 @@ from yellow_slope.files.text.cells import (
     why_not_numbers,
     without_affix,
 )
+from yellow_slope.values import dataclass
 
 STRAY_SHARE = 0.1
 """So many of the filled cells may be strays among numbers."""

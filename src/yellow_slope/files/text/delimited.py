@@ -8,7 +8,6 @@ import io
 from collections import Counter
 from collections.abc import Callable, Collection, Iterator, Mapping
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -25,6 +24,7 @@ from yellow_slope.files.text.cells import EMPTY, decides, numbers_of, texts_of, 
 from yellow_slope.files.text.encodings import recoded
 from yellow_slope.files.text.growingcolumn import GrowingColumn, NotAsExpectedError
 from yellow_slope.files.text.sniffing import SAMPLE, body_of, guessed, is_running_text, open_quote, records, sample_of
+from yellow_slope.values import dataclass, replace
 
 BLOCK = 4 << 20
 MOST_BLOCK = 1 << 30

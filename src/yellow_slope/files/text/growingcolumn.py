@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -25,6 +24,7 @@ from yellow_slope.files.text.cells import (
     why_not_numbers,
 )
 from yellow_slope.files.text.columns import Made, column_of_texts, nearly_all_numbers, open_number
+from yellow_slope.values import replace
 
 
 class NotAsExpectedError(Exception):

@@ -5,12 +5,12 @@ from __future__ import annotations
 import csv
 import io
 from collections import Counter
-from dataclasses import dataclass, replace
 from itertools import islice
 
 from yellow_slope.core.data.source import ReadAs
 from yellow_slope.core.errors import FileError
 from yellow_slope.files.text.cells import decides, missing_of, numbers_of, texts_of, trimmed
+from yellow_slope.values import dataclass, replace
 
 SAMPLE = 1 << 18
 """So many bytes are looked at, more where lines are long."""

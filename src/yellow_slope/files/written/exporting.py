@@ -8,7 +8,6 @@ import json
 import re
 import zipfile
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
@@ -39,6 +38,7 @@ from yellow_slope.files.study.packedtable import written
 from yellow_slope.files.tables.codebook import book_text, code_book_rows
 from yellow_slope.files.tables.tableschema import SUFFIX, field_of
 from yellow_slope.files.text.delimited import unique_names
+from yellow_slope.values import dataclass, replace
 
 SUFFIXES = (".csv", ".tsv", ".xlsx", ".ods", ".parquet", ".zip")
 DANGEROUS = ("=", "+", "-", "@", "\t", "\r")

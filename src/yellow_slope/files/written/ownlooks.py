@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import logging
 import os
-from dataclasses import replace
 from pathlib import Path
 
 from platformdirs import user_config_path
@@ -17,6 +16,7 @@ from yellow_slope.core.study.probe import LONGEST_NAME
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.safely.regular import read_bytes
 from yellow_slope.files.study.figures import LookDocument, look_document, look_of
+from yellow_slope.values import replace
 
 log = logging.getLogger(__name__)
 MOST_LOOKS, MOST_BYTES = 50, 1 << 20

@@ -3,11 +3,10 @@ below each other where they have no room beside each other."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.plots.measuring import text_width
 from yellow_slope.report.blocks import placed
 from yellow_slope.report.cells import Cell, Table
+from yellow_slope.values import dataclass
 
 CM = 72 / 2.54
 PAPER = 21.0 * CM, 29.7 * CM

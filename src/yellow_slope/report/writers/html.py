@@ -5,7 +5,6 @@ from __future__ import annotations
 import base64
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
 from functools import cache
 from pathlib import Path
 from typing import Any
@@ -17,6 +16,7 @@ from yellow_slope.core.words.spelling.rich import Run, with_symbols
 from yellow_slope.report.blocks import SYMBOLS
 from yellow_slope.report.document import Report
 from yellow_slope.report.origins import Origin
+from yellow_slope.values import dataclass, field, replace
 
 _FIGURE = re.compile(r"[−-]?(?:\d[\d,]*)?\.?\d+%?")
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
@@ -14,6 +12,7 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.factor import Factorization, factor
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import WithinGroups
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

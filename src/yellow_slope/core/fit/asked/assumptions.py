@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -18,6 +17,7 @@ from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.standarderrors import Bootstrap, Classical, analytic
 from yellow_slope.core.study.terms import variables_of
+from yellow_slope.values import dataclass, replace
 
 NAN = float("nan")
 MOST_TESTED = 5000

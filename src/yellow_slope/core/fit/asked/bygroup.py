@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -22,6 +21,7 @@ from yellow_slope.core.study.coding import LevelMeans
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.values import dataclass, replace
 
 MOST_GROUPS = 30
 """More groups than these do not stand side by side."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from math import comb
 from types import MappingProxyType
 
@@ -18,6 +17,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import Mean, Raw, Treatment
+from yellow_slope.values import dataclass, replace
 
 
 @dataclass(frozen=True, slots=True, eq=False)

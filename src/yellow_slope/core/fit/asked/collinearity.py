@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.scipylater import linalg
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import dataclass
 
 
 def generalized_vif(fit: Fit, step: int, term: Term) -> float:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.fit.asked.matching import matched
@@ -12,6 +10,7 @@ from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import dataclass
 
 SAME = 1e-6
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Hashable
-from dataclasses import dataclass, replace
 
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.asked.matching import column_keys
@@ -16,6 +15,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import analytic
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.values import dataclass, replace
 
 MOST_TRIED = 60
 MOST_WORK = 4e10

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
@@ -12,6 +10,7 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.fit.solve.tails import t_p
 from yellow_slope.core.study.model import Model
+from yellow_slope.values import dataclass
 
 MOST_DESCRIBED = 60
 """More columns than this are not described one by one: nobody could read them."""

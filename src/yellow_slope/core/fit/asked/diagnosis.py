@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
@@ -14,6 +12,7 @@ from yellow_slope.core.fit.solve.factor import factor
 from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE, leverages
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.study.terms import variables_of
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import assert_never
 
 import numpy as np
@@ -12,6 +11,7 @@ from yellow_slope.core.fit.asked.diagnosis import Diagnosis, mahalanobis, raw_co
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.study.checks import Cutoffs, FarBy
+from yellow_slope.values import dataclass
 
 QUANTILE = 0.999
 """Of D²: beyond it lies one of a thousand."""

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray, distinct
+from yellow_slope.values import dataclass
 
 MOST_BARS = 24
 """Whole numbers of a smaller range get a bar each; others are put into at most so many parts."""

@@ -8,7 +8,6 @@ they are: zero points and codes are those of all cases. Errors are the model's o
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
 from typing import assert_never
 
 import numpy as np
@@ -20,6 +19,7 @@ from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
 from yellow_slope.core.fit.solve.tails import f_tails, t_p, t_quantile
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster
+from yellow_slope.values import dataclass
 
 LEAST_REST = 1e-11
 """Of the residual sum of squares: what is left of it without a case is rounding below this."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.asked.collinearity import generalized_vif, largest_index
@@ -14,6 +12,7 @@ from yellow_slope.core.study.standarderrors import Classical
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.study.treatment import Mean, Raw, Zero
+from yellow_slope.values import dataclass, replace
 
 MOST_TERMS = 60
 """Terms that are looked at one by one."""

@@ -3,14 +3,13 @@ errors."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import NAN, FTest
 from yellow_slope.core.fit.solve.tails import noncentral_f_interval
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import Bootstrap, Classical
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from math import sqrt
 
 import numpy as np
@@ -11,6 +10,7 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import dataclass
 
 
 def product_reliability(one: float, other: float, r: float) -> float:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
@@ -14,6 +13,7 @@ from yellow_slope.core.fit.solve.tails import f_quantile, noncentral_f
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import Bootstrap, Classical
+from yellow_slope.values import dataclass
 
 POWERS = (0.80, 0.95)
 

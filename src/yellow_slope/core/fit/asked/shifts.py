@@ -7,13 +7,12 @@ factorization.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.scipylater import linalg
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

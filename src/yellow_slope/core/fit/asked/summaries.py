@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
@@ -12,6 +10,7 @@ from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.fit.asked.histograms import Bars, bars_of
 from yellow_slope.core.fit.solve.tails import t_quantile
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

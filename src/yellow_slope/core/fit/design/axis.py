@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import assert_never
 
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.study.treatment import Transform
+from yellow_slope.values import dataclass
 
 RankTable = tuple[FloatArray, FloatArray]
 

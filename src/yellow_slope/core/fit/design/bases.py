@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
 from typing import assert_never
 
 import numpy as np
@@ -18,6 +17,7 @@ from yellow_slope.core.study.coding import Coding
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import At, Base, Given, Mean, Median, One, OneSD, Raw, Treatment, WithinGroups
+from yellow_slope.values import dataclass, replace
 
 EPS = float(np.finfo(float).eps)
 

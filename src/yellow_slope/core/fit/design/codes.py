@@ -7,7 +7,6 @@ comparison, orthogonal or not (Schad, Vasishth, Hohenstein & Kliegl 2020).
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import assert_never
 
 import numpy as np
@@ -26,6 +25,7 @@ from yellow_slope.core.study.coding import (
     Trends,
     WeightedEffect,
 )
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True, eq=False)

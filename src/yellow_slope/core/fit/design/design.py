@@ -7,7 +7,6 @@ a moderator whose roots bound the regions. Two-way, three-way, squared and coded
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 from itertools import product
 
 import numpy as np
@@ -28,6 +27,7 @@ from yellow_slope.core.fit.design.cases import Cases
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
+from yellow_slope.values import dataclass, field, replace, settle
 
 Values = Mapping[str, FloatArray | IntArray]
 """Places of numbers, positions among the levels present of groups, each (n,)."""
@@ -102,7 +102,7 @@ class Design:
         found: dict[Term, list[int]] = {}
         for j, column in enumerate(self.columns):
             found.setdefault(column.term, []).append(j)
-        object.__setattr__(self, "_by_term", {term: tuple(js) for term, js in found.items()})
+        settle(self, "_by_term", {term: tuple(js) for term, js in found.items()})
 
     def columns_of(self, term: Term) -> tuple[int, ...]:
         """Positions of a term's columns; empty where its groups have but one level present."""

@@ -8,7 +8,6 @@ inference.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from scipy import linalg
@@ -17,6 +16,7 @@ from yellow_slope.core.arrays import BoolArray, FloatArray
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.design.design import Atom, Design
 from yellow_slope.core.fit.fitted.inference import Inference
+from yellow_slope.values import dataclass
 
 LEVEL = 0.95
 """Of intervals that nobody reads: SE and p do not depend on it."""

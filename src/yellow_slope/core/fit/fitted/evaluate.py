@@ -6,7 +6,6 @@ A fit is remembered: a model whose facts and choices are as they were is not fit
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
 
 import numpy as np
 
@@ -26,6 +25,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.standarderrors import cluster_id
 from yellow_slope.core.study.study import Study
+from yellow_slope.values import dataclass, field, replace
 
 FEWEST = 3
 

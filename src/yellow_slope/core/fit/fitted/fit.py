@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
@@ -17,6 +15,7 @@ from yellow_slope.core.fit.solve.resampling import Resampled
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import Errors
+from yellow_slope.values import dataclass, field, replace
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
 
 from yellow_slope.core.data.conditions import Rule, variables_in
 from yellow_slope.core.data.derived import Expression, Reversed, parts_of, sources_of
@@ -14,6 +13,7 @@ from yellow_slope.core.study.model import Entry, Model
 from yellow_slope.core.study.standarderrors import Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Transform, Treatment
+from yellow_slope.values import dataclass, replace
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,7 +7,6 @@ model matrix. A quantity that does not exist is NaN and comes with the reason.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -16,6 +15,7 @@ from yellow_slope.core.fit.solve.draws import Draws
 from yellow_slope.core.fit.solve.scipylater import linalg
 from yellow_slope.core.fit.solve.tails import f_p, t_p, t_quantile
 from yellow_slope.core.fit.solve.why import Why
+from yellow_slope.values import dataclass
 
 NAN = float("nan")
 NOISE = 1e-12

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
 from typing import assert_never
 
 import numpy as np
@@ -20,6 +19,7 @@ from yellow_slope.core.fit.solve.tails import f_p
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, analytic
 from yellow_slope.core.study.terms import Term
+from yellow_slope.values import dataclass, replace
 
 NO_SPREAD = 1e-8
 """Share of a classical standard error below which what draws differ by is rounding."""

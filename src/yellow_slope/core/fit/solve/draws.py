@@ -3,13 +3,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.study.standarderrors import IntervalWay
+from yellow_slope.values import dataclass
 
 ALIKE = 1e-7
 """Draws that lie closer to the estimate than this share of the distance between their quartiles are the estimate."""

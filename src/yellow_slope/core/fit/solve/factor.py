@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.solve.scipylater import linalg
+from yellow_slope.values import dataclass
 
 EPS = float(np.finfo(float).eps)
 RANK_TOLERANCE = 64.0

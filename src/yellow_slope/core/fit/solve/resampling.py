@@ -8,7 +8,6 @@ block order, holds every step. Zero points, scales and codes stay those of the s
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -18,6 +17,7 @@ from yellow_slope.core.fit.solve.factor import Factorization
 from yellow_slope.core.fit.solve.robust import FULL_LEVERAGE
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.standarderrors import Bootstrap, IntervalWay
+from yellow_slope.values import dataclass, field
 
 MOST_RANK = 200
 """With more coefficients the cross-products of a case no longer fit."""

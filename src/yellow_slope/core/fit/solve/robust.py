@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.fit.solve.factor import EPS, PERFECT, Factorization
 from yellow_slope.core.fit.solve.scipylater import linalg
+from yellow_slope.values import dataclass
 
 FULL_LEVERAGE = 1e-10
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
@@ -11,6 +10,7 @@ from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MOST_FACTORS, Block, Term
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 
 def _label(study: Study, term: Term) -> str:

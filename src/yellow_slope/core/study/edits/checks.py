@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 from typing import assert_never
 
 from yellow_slope.core.data.variable import Kind
@@ -11,6 +10,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.checks import MOST_PARTS, Check, Cutoffs, FarBy
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 
 @edit

@@ -4,7 +4,6 @@ merged."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import replace
 from itertools import combinations
 from math import comb
 
@@ -15,6 +14,7 @@ from yellow_slope.core.study.edits.models import change_model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Block, Term
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 MOST_TERMS = 3000
 """More terms than this at once are refused: no sheet could show them."""

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from yellow_slope.core.data.columns import computed_column
 from yellow_slope.core.data.conditions import variables_in
 from yellow_slope.core.data.derived import MOST_COMPUTED, Derived, Expression, expression_unit, limits_of, sources_of
@@ -13,6 +11,7 @@ from yellow_slope.core.data.variable import Kind, Variable, as_group
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 
 def is_derived(study: Study, name: str) -> bool:

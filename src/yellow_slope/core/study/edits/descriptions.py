@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import replace
 
 from yellow_slope.core.data.table import NumberColumn
 from yellow_slope.core.data.variable import Kind, Variable
@@ -11,6 +10,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 
 @edit

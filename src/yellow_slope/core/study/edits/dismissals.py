@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from yellow_slope.core.study.flagkeys import Dismissal, FlagKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 
 @edit

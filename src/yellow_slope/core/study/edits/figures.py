@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import unicodedata
-from dataclasses import replace
 from itertools import count
 from typing import assert_never
 
@@ -26,6 +25,7 @@ from yellow_slope.core.study.figures import (
 from yellow_slope.core.study.probe import LONGEST_NAME, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 MOST_USUAL_LETTERS = 24.0
 """Points that all figures may have without a look of their own."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -14,6 +13,7 @@ from yellow_slope.core.study.edits.entries import forget_entry
 from yellow_slope.core.study.edits.levels import name_levels
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 LOOKED_AT = 20_000
 """Rows by which it is seen whether a number may be a code."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from enum import Enum, auto
 
 import numpy as np
@@ -14,6 +13,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 
 @edit

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from types import MappingProxyType
 
 from yellow_slope.core.data.variable import Kind
@@ -12,6 +11,7 @@ from yellow_slope.core.study.model import Model, means_of
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Errors, cluster_id
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 
 @edit

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.figures import Figure, ShowsProbe
 from yellow_slope.core.study.probe import LONGEST_NAME, MOST_PROBES, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 
 @edit

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.coding import Coding, LevelMeans, Planned, Question
@@ -12,6 +11,7 @@ from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.model import means_of
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 OUT, ONE, OTHER = 0, 1, -1
 """Where a level stands in a question."""

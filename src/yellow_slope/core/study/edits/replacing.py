@@ -4,7 +4,6 @@ column."""
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 from types import MappingProxyType
 
 from yellow_slope.core.data.byhand import HandProduct, IndicatorSet, Shifted, stem
@@ -19,6 +18,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.study.treatment import Mean, OneSD, Treatment
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 NONE_OF_THEM = "none of them"
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import unicodedata
-from dataclasses import replace
 
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.study.report import (
@@ -18,6 +17,7 @@ from yellow_slope.core.study.report import (
 )
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import edit
+from yellow_slope.values import replace
 
 
 @edit

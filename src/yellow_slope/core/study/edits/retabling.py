@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 
 from yellow_slope.core.data.guessing import guessed_variable
@@ -13,6 +11,7 @@ from yellow_slope.core.data.variable import Kind, Variable, found_levels
 from yellow_slope.core.study.gone import Gone, What
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.whole import whole
+from yellow_slope.values import dataclass, replace
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from yellow_slope.core.fit.asked.bygroup import ByGroup, GroupFit
 from yellow_slope.core.fit.design.design import ModelColumn
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -17,6 +15,7 @@ from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import counted, listed
 from yellow_slope.core.words.spelling.testtexts import written_or_why
+from yellow_slope.values import dataclass
 
 INTERCEPT = -1
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -45,6 +44,7 @@ from yellow_slope.core.words.spelling.numerals import (
 )
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.testtexts import written_or_why
+from yellow_slope.values import dataclass
 
 MOST_NAMED = 12
 """Terms of a block that a sentence names; its table has all."""

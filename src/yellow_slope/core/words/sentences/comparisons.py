@@ -4,7 +4,6 @@ overview."""
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -43,6 +42,7 @@ from yellow_slope.core.words.spelling.numerals import (
 )
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.testtexts import written_test
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

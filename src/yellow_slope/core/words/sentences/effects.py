@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import assert_never
 
 from yellow_slope.core.data.variable import by_name, shortened
@@ -48,6 +47,7 @@ from yellow_slope.core.words.spelling.numerals import (
 )
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.testtexts import written_or_why
+from yellow_slope.values import dataclass
 
 MOST_NAMED = 6
 """How many lines or means that are not drawn are named one by one."""

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -16,6 +15,7 @@ from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.terms import atom_name, shift_texts
 from yellow_slope.core.words.spelling.numerals import MINUS, estimate_decimals, with_decimals, written_value
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,6 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
 from enum import Enum, auto
 from itertools import groupby
 from typing import assert_never
@@ -66,6 +65,7 @@ from yellow_slope.core.words.spelling.numerals import (
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym, trimmed
 from yellow_slope.core.words.spelling.testtexts import written_pieces
+from yellow_slope.values import dataclass, replace
 
 MOST_NAMED = 8
 MOST_SLOPES = 6

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from yellow_slope.core.fit.asked.comparing import ModelsCompared, Moved, compare
@@ -18,6 +16,7 @@ from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, fixed, level_text, listed, place
 from yellow_slope.core.words.spelling.testtexts import written_or_why
+from yellow_slope.values import replace
 
 MOST_MOVED = 4
 

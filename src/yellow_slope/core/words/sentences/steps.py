@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from enum import Enum, auto
 from typing import assert_never
 
@@ -16,6 +15,7 @@ from yellow_slope.core.words.names.terms import some_labels
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import bounded, f2_text, fixed, level_text, listed, p_value, percent
 from yellow_slope.core.words.spelling.reasons import DASH, reason
+from yellow_slope.values import dataclass
 
 MOST_NAMED = 5
 

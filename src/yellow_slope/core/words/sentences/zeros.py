@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -28,6 +27,7 @@ from yellow_slope.core.words.spelling.numerals import (
     place,
 )
 from yellow_slope.core.words.spelling.reasons import reason
+from yellow_slope.values import dataclass
 
 MOST_SAID = 4
 MOST_TOGETHER = 6

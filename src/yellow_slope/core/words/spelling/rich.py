@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 
 from yellow_slope.core.letters import letters_only
+from yellow_slope.values import dataclass
 
 
 @dataclass(frozen=True, slots=True)
