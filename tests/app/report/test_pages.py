@@ -147,6 +147,7 @@ def test_what_is_looked_at_is_found_in_the_report(demo_hands: Hands) -> None:
 
 def test_a_text_is_found_on_the_pages(reading: Hands) -> None:
     reading.place.build_all()  # as in idle moments: the key is of the bench of Data
+    reading.settle()
     reading.press("ctrl+shift+F")
     bar = reading.place.report.found
     assert bar.isVisible()
