@@ -6,6 +6,7 @@ import re
 
 import numpy as np
 
+from yellow_slope.core.data.facts import asked_once
 from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, TextColumn, number_text
 from yellow_slope.core.data.variable import MOST_LETTERS, Kind, Level, Variable, found_levels, two_whole_values
 from yellow_slope.values import dataclass, replace
@@ -117,6 +118,7 @@ def _of_numbers(column: NumberColumn, label: str, n: int) -> Guess:
     return Guess(Variable(column.name, Kind.NUMBER, label, unit=unit, units=unit), reason)
 
 
+@asked_once
 def why_identifier(column: NumberColumn) -> str:
     """Why numbers tell cases apart rather than measure anything; empty if they do not."""
     n = len(column)
@@ -144,6 +146,7 @@ LOOKED_AT = 1000
 FIRST_DATE, LAST_DATE = 18000101, 22001231
 
 
+@asked_once
 def are_written_dates(column: NumberColumn) -> bool:
     """Whether every number is a date written without marks, as in 20260401."""
     head = column.numbers[:LOOKED_AT]
