@@ -19,10 +19,10 @@ from yellow_slope.core.probe.probed import Focus
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
 from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.figures import ProbeShown
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second, Smallest
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
-from yellow_slope.plots.probeplots import ProbeView
 
 CASES = 60
 WORLDS = turns(4000)
@@ -59,7 +59,7 @@ def frames() -> None:
     ):
         window = opened(study, Waypoint.PROBE)
         if is_map:
-            window.place.session.look(probe_view=ProbeView.MAP)
+            window.place.session.look(probe_view=ProbeShown.MAP)
         settled(window)
         assert len(window.place.session.probed().panels) == 4  # type: ignore[union-attr]
         count, begin = turns(120), time.perf_counter()

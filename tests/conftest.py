@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 import os
 from collections.abc import Iterator
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 import pytest
+from hypothesis import settings
 
 from yellow_slope.core.study.study import Study
 
@@ -18,11 +21,23 @@ from yellow_slope.files.opening import open_anything
 if TYPE_CHECKING:
     from tests.support.windowdriver import Hands
 
+settings.register_profile("the same", derandomize=True)
+settings.load_profile("the same")  # what is drawn is the same in every run; --hypothesis-profile=default draws anew
+
+
+@pytest.fixture(scope="session")
+def state_folders(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Path]:
+    """Where the state folders of all tests lie, each known by its number: to look for a free name takes 5 ms."""
+    within = tmp_path_factory.mktemp("states")
+    return (within / str(number) for number in itertools.count())
+
 
 @pytest.fixture(autouse=True)
-def own_state_folder(tmp_path_factory: pytest.TempPathFactory, monkeypatch: pytest.MonkeyPatch) -> None:
+def own_state_folder(state_folders: Iterator[Path], monkeypatch: pytest.MonkeyPatch) -> None:
     """Recent files, journals and logs of the tests never mix with those of the user."""
-    monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path_factory.mktemp("state")))
+    folder = next(state_folders)
+    folder.mkdir()
+    monkeypatch.setenv("XDG_STATE_HOME", str(folder))
 
 
 @pytest.fixture(scope="session")

@@ -39,7 +39,8 @@ def _wait(seconds: float, until=lambda: False) -> None:  # type: ignore[no-untyp
 
 
 @pytest.mark.parametrize("waypoint", list(Waypoint))
-def test_a_bench_that_comes_late_shows_what_one_shows_that_was_there(waypoint: Waypoint) -> None:
+@pytest.mark.parametrize("is_dark", [False, True])
+def test_a_bench_that_comes_late_shows_what_one_shows_that_was_there(waypoint: Waypoint, is_dark: bool) -> None:
     seen, offered = [], []
     for is_early in (True, False):
         hands = Hands()
@@ -49,12 +50,14 @@ def test_a_bench_that_comes_late_shows_what_one_shows_that_was_there(waypoint: W
             assert not hands.place.benches
         hands.place.fileactions.open_demo()
         hands.settle()
+        hands.place.session.look(dark=is_dark)
         hands.place.go(waypoint)
         hands.settle()
         seen.append(hands.place.grab().toImage())
         offered.append([link.text for link in hands.place._foot_links()])
         if not is_early:
             assert set(hands.place.benches) <= {Waypoint.BLOCKS, waypoint}
+        hands.place.session.look(dark=False)
         hands.close()
     assert seen[0] == seen[1]
     assert offered[0] == offered[1]

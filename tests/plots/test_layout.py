@@ -35,7 +35,7 @@ from yellow_slope.plots.handle import handle
 from yellow_slope.plots.look import PRINT, SCREEN
 from yellow_slope.plots.marks import Box, Page, Pane
 from yellow_slope.plots.portraits import levels_height, levels_page, portrait_page
-from yellow_slope.plots.probeplots import beside, on_screen, stacked, views_of
+from yellow_slope.plots.probeplots import beside, beside_effect, on_screen, stacked
 from yellow_slope.plots.rivals import stand_page
 from yellow_slope.plots.strip import BeforeAndAfter, Noted, Scaled, strip_page
 from yellow_slope.values import replace
@@ -106,7 +106,7 @@ def on_every_screen(study: Study, sight: Sight, rng: np.random.Generator) -> lis
     moved = tuple(np.random.default_rng(1).uniform(-1, 1, 20))
     for width, height in ((743, 430), (1020, 520), (1660, 780)):
         room = placed(sight.probed, width, height).room
-        for view in views_of(sight.probed):
+        for view in beside_effect(sight.probed):
             extras = Extras(moved, moved) if rng.random() < 0.5 else NOTHING
             page = on_screen(study, sight, SCREEN, width, height, room, view, extras)
             pages.append(with_handle(study, sight, page))

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from enum import Enum, auto
-
 from yellow_slope.core.probe.maps import has_map, has_outcome_map
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.figures import ProbeShown
 from yellow_slope.core.study.study import Study
 from yellow_slope.plots.effect import effect
 from yellow_slope.plots.extras import NOTHING, Extras
@@ -24,24 +23,13 @@ PANELS_HEIGHT, BELOW_HEIGHT = 2.4 * 72, 3.2 * 72
 """Points: a row of panels in print, and the effect with its strips below."""
 
 
-class ProbeView(Enum):
-    """What stands beside the effect."""
-
-    LINES = auto()
-    """Interaction plots."""
-    ABOVE = auto()
-    """The predicted outcome from above."""
-    MAP = auto()
-    """The effect over both moderators."""
-
-
-def views_of(probed: Probed) -> tuple[ProbeView, ...]:
-    """What can be shown of a probe."""
-    found = [ProbeView.LINES]
+def beside_effect(probed: Probed) -> tuple[ProbeShown, ...]:
+    """What can stand beside the effect on a screen: the lines, the outcome from above, the map."""
+    found = [ProbeShown.BOTH]
     if has_outcome_map(probed):
-        found.append(ProbeView.ABOVE)
+        found.append(ProbeShown.ABOVE)
     if has_map(probed):
-        found.append(ProbeView.MAP)
+        found.append(ProbeShown.MAP)
     return tuple(found)
 
 
@@ -86,30 +74,30 @@ def on_screen(
     width: float,
     height: float,
     room: Room,
-    view: ProbeView,
+    view: ProbeShown,
     extras: Extras = NOTHING,
 ) -> Page:
     """A probe on screen: what is seen at the left, or above, the effect beside it, and where there is room a third
     view."""
-    views = views_of(sight.probed)
-    view = view if view in views else ProbeView.LINES
+    views = beside_effect(sight.probed)
+    view = view if view in views else ProbeShown.BOTH
     plots: list[Plot] = []
     if room.is_three_way and len(sight.probed.panels) > 1:
         plots.append(panels_row(study, sight, look, room.lines, shown_panels(sight), True, extras))
-        if room.third is None and view is not ProbeView.LINES:
+        if room.third is None and view is not ProbeShown.BOTH:
             plots.append(_view(study, sight, look, room.effect, view))
         else:
             plots.append(effect(study, sight, look, room.effect, extras))
     else:
-        if view is ProbeView.LINES or room.third is not None:
+        if view is ProbeShown.BOTH or room.third is not None:
             plots.append(interaction(study, sight, look, room.lines, True, extras=extras))
         else:
             plots.append(_view(study, sight, look, room.lines, view))
         plots.append(effect(study, sight, look, room.effect, extras))
     if room.third is not None and len(views) > 1:
-        plots.append(_view(study, sight, look, room.third, view if view is not ProbeView.LINES else views[-1]))
+        plots.append(_view(study, sight, look, room.third, view if view is not ProbeShown.BOTH else views[-1]))
     return page_of(width, height, plots, look.palette.paper)
 
 
-def _view(study: Study, sight: Sight, look: Look, box: Box, view: ProbeView) -> Plot:
-    return map_plot(study, sight, look, box) if view is ProbeView.MAP else above_plot(study, sight, look, box)
+def _view(study: Study, sight: Sight, look: Look, box: Box, view: ProbeShown) -> Plot:
+    return map_plot(study, sight, look, box) if view is ProbeShown.MAP else above_plot(study, sight, look, box)

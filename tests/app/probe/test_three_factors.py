@@ -16,13 +16,13 @@ from yellow_slope.core.probe.seen import Across, InPanel
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.figures import ProbeShown
 from yellow_slope.core.study.probe import Compared, EffectUnit, PickPoints, PickRule, Probe, Second, Smallest
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.spelling.numerals import place
 from yellow_slope.plots.marks import OfLine, OfPanel, OfSize, Page, Pane, Text
-from yellow_slope.plots.probeplots import ProbeView
 
 LEFT, NOTHING = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 
@@ -157,7 +157,7 @@ def test_two_number_moderators_have_a_map_with_a_handle(hands: Hands) -> None:
     opened(hands, study)
     assert probe(hands).second == Second("z")
     window = hands.window
-    window.place.probe.choices.view.choose(ProbeView.MAP)
+    window.place.probe.choices.view.choose(ProbeShown.MAP)
     hands.settle()
     frame = page(hands).frame(Pane.MAP)
     assert frame is not None

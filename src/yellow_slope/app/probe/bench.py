@@ -32,6 +32,7 @@ from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import AtPlace, Handle, Seen, Sight
 from yellow_slope.core.probe.units import offered
 from yellow_slope.core.study.edits.probes import drop_probe, keep_probe, put_probe, turn_probe
+from yellow_slope.core.study.figures import ProbeShown
 from yellow_slope.core.study.probe import (
     Compared,
     EffectUnit,
@@ -50,7 +51,6 @@ from yellow_slope.core.words.names.probes import turned
 from yellow_slope.core.words.spelling.numerals import place, place_decimals
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.marks import About
-from yellow_slope.plots.probeplots import ProbeView
 from yellow_slope.values import replace
 
 UNITS = {"raw": EffectUnit.RAW, "sd": EffectUnit.SD, "": None}
@@ -383,10 +383,10 @@ class ProbeBench(Bench):
             if rule is PickRule.OWN:
                 self.own.setFocus()
 
-    def _choose_view(self, chosen: ProbeView | Overlay | Beside) -> None:
+    def _choose_view(self, chosen: ProbeShown | Overlay | Beside) -> None:
         """Show a view, lay something over, or compare with a kept probe."""
         match chosen:
-            case ProbeView():
+            case ProbeShown():
                 self.session.look(probe_view=chosen)
             case Overlay():
                 self.session.look(overlay=chosen)

@@ -13,6 +13,7 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.places import few_values
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.units import offered
+from yellow_slope.core.study.figures import ProbeShown
 from yellow_slope.core.study.probe import Compared, EffectUnit, PickRule, Probe, RegionRule
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.places import pick_rule_name
@@ -20,7 +21,7 @@ from yellow_slope.core.words.sentences.effectunits import smallest_text, unit_ti
 from yellow_slope.core.words.sentences.regions import rule_help, rule_name
 from yellow_slope.core.words.sentences.sizes import compared_name
 from yellow_slope.core.words.spelling.numerals import number_or_place
-from yellow_slope.plots.probeplots import ProbeView, views_of
+from yellow_slope.plots.probeplots import beside_effect
 from yellow_slope.values import dataclass
 
 
@@ -61,7 +62,7 @@ class ProbeChoices(FlowRow):
         self.smallest.setAccessibleName("Smallest effect that matters")
         self.smallest.setFixedSize(70, 26)
         said = "What is shown beside the effect, what is laid over it, and with what it is compared"
-        self.view = Picker[ProbeView | Overlay | Beside]("Shown", said)
+        self.view = Picker[ProbeShown | Overlay | Beside]("Shown", said)
         self.view.limit = 44
         for picker in (self.pick, self.rule, self.unit, self.compared, self.view):
             picker.setFixedHeight(26)
@@ -105,16 +106,16 @@ class ProbeChoices(FlowRow):
 
     def _renew_view(self, study: Study, probe: Probe, probed: Probed, is_number: bool) -> None:
         """What is shown, of a number moderator what is laid over, and the kept probes to compare with."""
-        views, desk = views_of(probed), self.session.desk
-        names = {ProbeView.LINES: "lines", ProbeView.ABOVE: "from above", ProbeView.MAP: "map"}
-        choices: list[tuple[ProbeView | Overlay | Beside, str]] = [(v, names[v]) for v in views]
+        views, desk = beside_effect(probed), self.session.desk
+        names = {ProbeShown.BOTH: "lines", ProbeShown.ABOVE: "from above", ProbeShown.MAP: "map"}
+        choices: list[tuple[ProbeShown | Overlay | Beside, str]] = [(v, names[v]) for v in views]
         overlays = [o for o in Overlay if o is not Overlay.NOTHING] if is_number else []
         choices += [(o, f"with {o.title}") for o in overlays]
         choices += [(Overlay.NOTHING, "with nothing laid over")] if desk.overlay in overlays else []
         kept = [p.name for p in study.probes if p.name and p.name != probe.name]
         choices += [(Beside(name), f"compared with “{name}”") for name in kept]
         choices += [(Beside(None), "compared with none")] if desk.beside_probe in kept else []
-        now = desk.probe_view if desk.probe_view in views else ProbeView.LINES
+        now = desk.probe_view if desk.probe_view in views else ProbeShown.BOTH
         self.view.set_choices(choices, now)
         shorter = {Overlay.LEFT_OUT: ", one out", Overlay.RESAMPLED: ", resamples", Overlay.THIRDS: ", thirds"}
         over = shorter.get(desk.overlay, "") if desk.overlay in overlays else ""

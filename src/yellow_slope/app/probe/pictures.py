@@ -11,12 +11,13 @@ from yellow_slope.core.fit.fitted.fit import Fit, Problem
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.probe.seen import Seen, Sight
+from yellow_slope.core.study.figures import ProbeShown
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.extras import Extras
 from yellow_slope.plots.look import Look
-from yellow_slope.plots.probeplots import ProbeView, Room, on_screen
+from yellow_slope.plots.probeplots import Room, on_screen
 from yellow_slope.plots.twice import Named, twice
 from yellow_slope.values import dataclass
 
@@ -33,7 +34,7 @@ class Picture(Question[Drawn]):
     size: Size
     extras: Extras
     room: Room
-    view: ProbeView
+    view: ProbeShown
 
     def answer(self, job: Job) -> Drawn:
         sight, size = Sight.of(self.probed, self.seen), self.size

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.plots.marks import Box
-from yellow_slope.plots.probeplots import Room, views_of
+from yellow_slope.plots.probeplots import Room, beside_effect
 from yellow_slope.values import dataclass
 
 GAP = 12.0
@@ -31,7 +31,7 @@ class Placed:
 def placed(probed: Probed, width: float, height: float, twice: bool = False) -> Placed:
     """Two plots beside each other over table and card; with a second moderator the panels above, the effect below at
     the left, table and card at the right. twice: two probes, one above the other."""
-    has_third = width >= WIDE and len(views_of(probed)) > 1 and not twice
+    has_third = width >= WIDE and len(beside_effect(probed)) > 1 and not twice
     if len(probed.panels) > 1 and not twice:
         upper = round(0.41 * height)
         lines, top = Box(0.0, 0.0, width, upper), upper + GAP

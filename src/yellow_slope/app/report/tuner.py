@@ -40,7 +40,7 @@ from yellow_slope.core.study.figures import (
 )
 from yellow_slope.core.study.figuretext import size_name
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.sentences.figures import list_name, view_name
+from yellow_slope.core.words.sentences.figures import list_name
 from yellow_slope.plots.figures import views_of
 from yellow_slope.plots.parts import PartRef
 from yellow_slope.values import replace
@@ -181,9 +181,9 @@ class FigureTuner(Follows, QWidget):
         is_probe = isinstance(found.subject, ProbeSubject)
         self.views.setVisible(is_probe)
         if isinstance(found.subject, ProbeSubject) and isinstance(figure.shows, ShowsProbe):
-            views = [(view, view_name(view)) for view in views_of(found.subject.sight)]
+            views = [(view, view.label) for view in views_of(found.subject.sight)]
             if figure.shows.view not in [view for view, _ in views]:
-                views.append((figure.shows.view, view_name(figure.shows.view)))
+                views.append((figure.shows.view, figure.shows.view.label))
             self.views.set_choices(views, figure.shows.view)
         located = found.parts.located() if found.parts is not None else []
         self.parts.set_choices([(one.part, one.name) for one in located], self.session.desk.part)

@@ -8,11 +8,11 @@ from typing import TypedDict, assert_never
 from yellow_slope.core.probe.seen import Seen, Spot
 from yellow_slope.core.stand.rivals import Rival
 from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.figures import ProbeShown
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
 from yellow_slope.plots.parts import PartRef
-from yellow_slope.plots.probeplots import ProbeView
 from yellow_slope.report.origins import Origin
 from yellow_slope.values import dataclass
 
@@ -143,7 +143,7 @@ class Looking(TypedDict, total=False):
     rival: Rival | None
     before_and_after: bool
     lit: tuple[int, ...]
-    probe_view: ProbeView
+    probe_view: ProbeShown
     overlay: Overlay
     beside_probe: str | None
     figure: str | None
@@ -222,7 +222,7 @@ class Desk:
     """Checks shows what changes with the cases set aside, and with the lit ones, in place of a plot."""
     lit: tuple[int, ...] = ()
     """Rows of the table, from 0, that are lit in every plot and in the table."""
-    probe_view: ProbeView = ProbeView.LINES
+    probe_view: ProbeShown = ProbeShown.BOTH
     """What Probe shows beside the effect."""
     overlay: Overlay = Overlay.NOTHING
     """What Probe lays over the effect."""

@@ -33,10 +33,7 @@ from yellow_slope.core.study.figures import (
 )
 from yellow_slope.core.study.figuretext import read_size
 from yellow_slope.core.study.probe import Probe
-from yellow_slope.plots.probeplots import ProbeView
 from yellow_slope.values import replace
-
-VIEWS = {ProbeView.LINES: ProbeShown.BOTH, ProbeView.ABOVE: ProbeShown.ABOVE, ProbeView.MAP: ProbeShown.MAP}
 
 
 class Figuring:
@@ -108,7 +105,7 @@ class Figuring:
         probe, desk = self.session.current_probe(), self.session.desk
         if probe is None:
             return None
-        shown = VIEWS[desk.probe_view] if desk.waypoint is Waypoint.PROBE else ProbeShown.BOTH
+        shown = desk.probe_view if desk.waypoint is Waypoint.PROBE else ProbeShown.BOTH
         comparison, answer = "", view.probed
         if answer is not None and isinstance(answer.focal, GroupBasis) and desk.seen.focus:
             comparison = comparison_id(answer.focal, desk.seen.of(answer).focus)

@@ -29,20 +29,20 @@ CM_PER_INCH = 2.54
 # ---- what is shown
 
 
-class ProbeShown(StrEnum):
-    """Which plots of a probe are shown; the value is the id in files."""
+class ProbeShown(Named):
+    """Which plots of a probe are shown."""
 
     BOTH = "lines and effect"
     """The interaction plot with the effect along the moderator; of a second moderator all panels with the effects."""
-    LINES = "lines"
+    LINES = "lines", "lines alone"
     """The interaction plot alone, a panel for each place of a second moderator."""
-    EFFECT = "effect"
+    EFFECT = "effect", "effect alone"
     """The effect along the moderator with its regions, or by group, alone."""
-    STRIPS = "strips"
+    STRIPS = "strips", "strips of regions"
     """The stretches in which each effect is told apart from 0, alone."""
-    MAP = "map"
+    MAP = "map", "map of the effect"
     """The effect over both moderators."""
-    ABOVE = "from above"
+    ABOVE = "from above", "outcome from above"
     """The predicted outcome over both numbers."""
 
 

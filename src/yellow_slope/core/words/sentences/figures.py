@@ -63,28 +63,6 @@ def figure_title(figure: Figure, subject: Subject) -> str:
             assert_never(subject)
 
 
-def view_name(view: ProbeShown) -> str:
-    """A view as it stands in a menu."""
-    match view:
-        case ProbeShown.BOTH:
-            return "lines and effect"
-        case ProbeShown.LINES:
-            return "lines alone"
-        case ProbeShown.EFFECT:
-            return "effect alone"
-        case ProbeShown.STRIPS:
-            return "strips of regions"
-        case ProbeShown.MAP:
-            return "map of the effect"
-        case ProbeShown.ABOVE:
-            return "outcome from above"
-        case _:
-            assert_never(view)
-
-
-# ---- captions
-
-
 def caption(figure: Figure, subject: Subject) -> str:
     """The caption as it stands now."""
     return spelled(caption_pieces(figure, subject), live_values(figure, subject))
