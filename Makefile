@@ -7,7 +7,7 @@ FROM ?= 0
 TO ?= 1000
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies claims where mutated walks layouts
+.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies claims where mutated walks edits layouts
 
 setup:
 	@sh scripts/setup.sh
@@ -62,6 +62,10 @@ layouts: setup
 # Random walks in the window: make walks FROM=0 TO=200
 walks: setup
 	@WALKS_FROM=$(FROM) WALKS_TO=$(TO) QT_QPA_PLATFORM=offscreen $(PYTHON) -m pytest -q -n 2 tests/app/test_window_walks.py
+
+# Edits of every kind at random: make edits TO=20000
+edits: setup
+	@EDITS_TO=$(TO) $(PYTHON) -m pytest -q -n 2 tests/test_walks.py
 
 keys: setup
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/write_keys.py

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import importlib
 import inspect
+import os
 import pkgutil
 import typing
 import warnings
@@ -33,7 +34,7 @@ from yellow_slope.files.written.results import results_document
 from yellow_slope.report.parts import build_report
 
 STEPS = 8
-WALKS = 2000
+WALKS = int(os.environ.get("EDITS_TO", "800"))
 TABLES = 40
 PARTS = 8
 """In so many tests the walks are taken, so that they run beside each other."""
