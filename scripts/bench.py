@@ -6,7 +6,7 @@ and thirty five-point items with all their flags.
 1b. 1,000,000 cases with 20 columns and raw products: to one numpy least-squares solution, and peak memory beyond the
 table to the matrix. 2. An edit in the window until it is repainted, at that size.
 3. The handle's frames per second while it is dragged.
-4. Start of the window to a bare window of the same toolkits.
+4. The first sight to a bare window of the same toolkits, and its processor time.
 5. Resamples to a loop of least squares; how often bootstrap intervals hold the truth; a model of 99 products in the
 window. 6. A text of 1,000,000 x 20 numbers: time and peak memory to a data-frame reader alone; writing a study of
 200,000 x 20 to writing its text, and a second save after a change of the model alone to the first.
@@ -20,6 +20,7 @@ format, and the first page on screen.
 from __future__ import annotations
 
 import os
+import resource
 import subprocess
 import sys
 import tempfile
@@ -118,7 +119,7 @@ def items_study() -> Study:
     return set_blocks(study, blocks)
 
 
-def evaluation(study: Study, what: str) -> None:
+def evaluation(study: Study, what: str, most: float) -> None:
     """Evaluation and flags against one QR."""
     fit = evaluate(study).fit
     assert fit is not None
@@ -127,7 +128,7 @@ def evaluation(study: Study, what: str) -> None:
     one_qr = typical(lambda: qr(x, mode="economic", check_finite=False), 25)
     ratio = ours / one_qr
     text = f"{1e3 * ours:.1f} ms / {1e3 * one_qr:.1f} ms = {ratio:.2f}"
-    say(f"evaluation of {x.shape[0]:,} x {x.shape[1]}, {what}, to one QR", text, "at most 3", ratio <= 3)
+    say(f"evaluation of {x.shape[0]:,} x {x.shape[1]}, {what}, to one QR", text, f"at most {most}", ratio <= most)
 
 
 def million() -> None:
@@ -237,9 +238,18 @@ def start() -> None:
         kept = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
         subprocess.run([sys.executable, "-c", code], check=True, env=kept)
 
+    def worked() -> float:
+        used = resource.getrusage(resource.RUSAGE_CHILDREN)
+        return used.ru_utime + used.ru_stime
+
+    run(OURS)  # byte code is there from now on
+    before = worked()
+    run(OURS)
+    spent = worked() - before
     ours, bare = typical(lambda: run(OURS), 7), typical(lambda: run(BARE), 7)
     text = f"{ours:.2f} s / {bare:.2f} s = {ours / bare:.2f}"
-    say("start of the window to a bare window", text, "at most 1.1", ours / bare <= 1.1)
+    say("the first sight to a bare window", text, "at most 0.7", ours / bare <= 0.7)
+    say("  its processor time", f"{spent:.2f} s", "at most 0.6 s", spent <= 0.6)
 
 
 READ = """
@@ -356,8 +366,8 @@ def writing() -> None:
 
 def both_evaluations() -> None:
     """Continuous columns, and items with flags."""
-    evaluation(large_study(), "continuous")
-    evaluation(items_study(), "five-point items with flags")
+    evaluation(large_study(), "continuous", 1.8)
+    evaluation(items_study(), "five-point items with flags", 1.9)
 
 
 PARTS: dict[str, Callable[[], object]] = {
