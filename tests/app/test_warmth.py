@@ -31,6 +31,20 @@ def test_all_is_built_in_idle_moments() -> None:
     window.close()
 
 
+def test_nothing_is_put_off_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
+    application()
+    monkeypatch.setattr("yellow_slope.app.warmth.LONGEST", 0.1)
+    window = Window()
+    window.show()
+    is_awaited = True
+    warmth = Warmth(window.build_next, lambda: is_awaited, window)
+    warmth.begin()
+    _wait(30, lambda: not window.is_bare and window.place.is_built)
+    assert window.place.is_built
+    is_awaited = False
+    window.close()
+
+
 def _wait(seconds: float, until=lambda: False) -> None:  # type: ignore[no-untyped-def]
     end = time.monotonic() + seconds
     while time.monotonic() < end and not until():

@@ -27,6 +27,8 @@ PAUSE = 0.02
 """Seconds until it is asked again whether somebody waits, and from one part that is built to the next."""
 PATIENCE = 0.5
 """Seconds that loading waits for what is loaded to be built."""
+LONGEST = 2.0
+"""Seconds after which a part is built although somebody waits: its keys are not to be silent for minutes."""
 
 
 class Warmth(QObject):
@@ -37,6 +39,7 @@ class Warmth(QObject):
         self._build_next, self._is_awaited = build_next, is_awaited
         self._loaded, self._built = 0, 0
         self._is_built = threading.Event()
+        self._until = time.monotonic() + LONGEST
         self._thread = threading.Thread(target=self.load, daemon=True)
         self._timer = QTimer(self)
         self._timer.setInterval(int(1000 * PAUSE))
@@ -68,7 +71,8 @@ class Warmth(QObject):
     def _build(self) -> None:
         if self._built == len(PARTS):
             self._timer.stop()
-        elif self._built < self._loaded and not self._is_awaited():
+        elif self._built < self._loaded and (not self._is_awaited() or time.monotonic() > self._until):
+            self._until = time.monotonic() + LONGEST
             self._built += 1
             self._build_next()
             self._is_built.set()
