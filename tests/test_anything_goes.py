@@ -95,6 +95,7 @@ def test_evaluation_results_and_remedies(study: Study) -> None:
                 assert flag.key not in again or again[flag.key].title != flag.title
 
 
+@pytest.mark.no_cover
 @settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(studies())
 def test_reports_and_study_files(study: Study) -> None:
