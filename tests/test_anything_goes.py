@@ -5,6 +5,7 @@ from __future__ import annotations
 import warnings
 
 import numpy as np
+import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -72,6 +73,7 @@ def studies(draw: st.DrawFn) -> Study:
     return study
 
 
+@pytest.mark.no_cover
 @settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(studies())
 def test_evaluation_results_and_remedies(study: Study) -> None:
@@ -93,6 +95,7 @@ def test_evaluation_results_and_remedies(study: Study) -> None:
                 assert flag.key not in again or again[flag.key].title != flag.title
 
 
+@pytest.mark.no_cover
 @settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(studies())
 def test_reports_and_study_files(study: Study) -> None:

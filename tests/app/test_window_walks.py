@@ -221,6 +221,7 @@ class Stroll:
         self.hands.window.resize(width, height)
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("seed", range(BEGIN, END))
 def test_walks_in_the_window(hands: Hands, seed: int, tmp_path: Path) -> None:
     session = hands.place.session

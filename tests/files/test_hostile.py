@@ -266,6 +266,7 @@ def survives(act: Callable[[], Any]) -> None:
     results_document(evaluation)
 
 
+@pytest.mark.no_cover
 def test_mutated_tables(tmp_path: Path) -> None:
     content = TABLE.read_bytes()[:3000]
     for k in range(MUTATIONS):
@@ -290,6 +291,7 @@ def test_mutated_descriptions(tmp_path: Path) -> None:
         survives(lambda: study_from(tmp_path / "t.csv", read_spec(tmp_path / "s.json")))
 
 
+@pytest.mark.no_cover
 def test_mutated_studies(tmp_path: Path) -> None:
     whole = packed(rich_study())
     for k in range(MUTATIONS):

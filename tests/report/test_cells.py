@@ -160,6 +160,7 @@ def test_correlations_of_many_variables_are_split_by_columns() -> None:
     assert np.sort(np.array(list(told))) == pytest.approx(np.sort(wanted), abs=1e-12)
 
 
+@pytest.mark.no_cover
 @settings(max_examples=12, deadline=None)
 @given(st.integers(0, 10_000))
 def test_every_printed_number_is_its_number(seed: int) -> None:

@@ -259,6 +259,7 @@ EXPRESSIONS = st.recursive(
 )
 
 
+@pytest.mark.no_cover
 @settings(max_examples=300, deadline=None)
 @given(RULES, st.booleans())
 def test_every_condition_reads_back_the_same(made: c.Rule, stored: bool) -> None:
@@ -267,6 +268,7 @@ def test_every_condition_reads_back_the_same(made: c.Rule, stored: bool) -> None
     assert rule(study, line) == made
 
 
+@pytest.mark.no_cover
 @settings(max_examples=300, deadline=None)
 @given(EXPRESSIONS, st.booleans())
 def test_every_expression_reads_back_with_the_same_values(made: d.Expression, stored: bool) -> None:
@@ -277,6 +279,7 @@ def test_every_expression_reads_back_with_the_same_values(made: d.Expression, st
     assert d.sources_of(again) == d.sources_of(made)
 
 
+@pytest.mark.no_cover
 @settings(max_examples=300, deadline=None)
 @given(st.text(max_size=40))
 def test_no_line_ends_in_anything_but_a_reading_or_a_mistake(line: str) -> None:

@@ -16,6 +16,7 @@ from yellow_slope.core.study.edits.models import set_constant, set_errors, set_l
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("seed", range(3))
 @pytest.mark.parametrize("level", [0.90, 0.95])
 def test_bounds_are_noncentralities(seed: int, level: float) -> None:

@@ -76,6 +76,7 @@ def test_noncentralities_of_f(f: float, df1: int, df2: int) -> None:
             )
 
 
+@pytest.mark.no_cover
 @pytest.mark.parametrize("seed", range(4))
 def test_the_groups_alone_against_exact_sums(seed: int) -> None:
     data = columns(seed)

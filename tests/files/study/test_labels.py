@@ -53,6 +53,7 @@ def drawn(study: Study) -> dict[str, str]:
     return found
 
 
+@pytest.mark.no_cover
 def test_no_label_stands_in_a_file_and_no_picture_is_read_off_one(monkeypatch: pytest.MonkeyPatch) -> None:
     study = with_everything()
     assert len(study.figures) > 30

@@ -294,6 +294,7 @@ def test_more_than_can_be_worked_with_is_refused() -> None:
         on_table(document, schema_of(study), study.table, "s")
 
 
+@pytest.mark.no_cover
 def test_a_chain_of_computed_variables_has_no_end() -> None:
     """Each made of the one before, or of the two before: computed once, however deep."""
     study = study_of(noise_world(41), "y", "x, w")
