@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import time
+
 import pytest
 
+from tests.support.clock import behind
+from tests.support.heartbeat import process_events
 from tests.support.windowdriver import Hands
 from yellow_slope.app.state.desk import Waypoint
 
@@ -27,3 +31,16 @@ def test_the_window_got_another_size_meanwhile(demo_hands: Hands, waypoint: Wayp
     hands.window.resize(*size)
     hands.settle()
     assert back == place.grab().toImage()
+
+
+def test_the_theme_changes_at_once_with_every_waypoint_seen(demo_hands: Hands) -> None:
+    for waypoint in Waypoint:
+        demo_hands.place.go(waypoint)
+        demo_hands.settle()
+    for _ in range(4):
+        before = demo_hands.place.session.desk.dark
+        begun = time.thread_time()
+        demo_hands.place.navigation.switch_theme()
+        process_events()
+        assert demo_hands.place.session.desk.dark is not before
+        assert (time.thread_time() - begun) / behind() < 0.3

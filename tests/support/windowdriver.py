@@ -46,6 +46,9 @@ class Hands:
         self.app = application()
         self.window = Window()
         self.place = self.window.place
+        self.mistakes: list[str] = []
+        """What jobs that failed by a mistake of the program said; the log has their tracebacks."""
+        self.window.worker.went_wrong.connect(self.mistakes.append)
         self.window.resize(width, height)
         self.window.show()
         self.window.activateWindow()
@@ -90,6 +93,7 @@ class Hands:
         else:
             raise AssertionError("the window did not settle")
         process_events()
+        assert not self.mistakes
 
     # ---- hands
 

@@ -7,20 +7,23 @@ import io
 from functools import reduce
 from pathlib import Path
 
+import numpy as np
 import pytest
-from PyQt6.QtCore import QUrl
+from PyQt6.QtCore import QRectF, QUrl
 from PyQt6.QtGui import QTextCursor
 from PyQt6.QtWidgets import QApplication, QPushButton
 
 from tests.support.windowdriver import Hands
 from yellow_slope.app.state.desk import Cell, Desk, Under, Waypoint
 from yellow_slope.app.widgets.wordsdialog import WordsDialog
+from yellow_slope.core.data.table import Table, number_column
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.study.edits.blocks import take_out
+from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome, take_out
 from yellow_slope.core.study.edits.report import comment_part, switch_part
 from yellow_slope.core.study.report import BesideCorrelation, CoefficientFigure, PartKind
-from yellow_slope.core.study.terms import Term
+from yellow_slope.core.study.study import Study, new_study
+from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.core.words.sentences.livefigures import live_figures, with_figures
 from yellow_slope.report.blocks import Heading, Said, Tabled, blocks_of
 from yellow_slope.report.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, AtVariable, Origin
@@ -263,3 +266,63 @@ def test_a_figure_in_words_that_is_gone_is_said_beside_the_parts(reading: Hands)
     reading.settle()
     assert "(there is no “b practice x worry”)" in reading.place.report.page.toPlainText()
     assert "There is no “b practice x worry” any more." in parts.said.text()
+
+
+def figures_of(hands: Hands) -> list[tuple[QRectF, QRectF]]:
+    """Where each figure stands on the pages, and what follows it."""
+    document = hands.place.report.page.document()
+    assert document is not None
+    layout = document.documentLayout()
+    assert layout is not None
+    found, block = [], document.begin()
+    while block.isValid():
+        if "\ufffc" in block.text():
+            found.append((layout.blockBoundingRect(block), layout.blockBoundingRect(block.next())))
+        block = block.next()
+    return found
+
+
+def test_a_figure_is_never_wider_than_the_page_and_leaves_no_empty_space(reading: Hands) -> None:
+    page = reading.place.report.page
+    sizes = []
+    for width, height in ((1280, 800), (1000, 700), (1000, 700), (1280, 800)):
+        reading.window.resize(width, height)
+        reading.settle()
+        assert page.document().size().width() <= page.viewport().width() + 1  # type: ignore[union-attr]
+        for figure, note in figures_of(reading):
+            assert figure.right() <= page.viewport().width()  # type: ignore[union-attr]
+            assert figure.height() > 100
+            assert note.top() - figure.bottom() < 30
+        sizes.append([figure.height() for figure, _ in figures_of(reading)])
+    assert sizes[0] == sizes[3] != sizes[1] == sizes[2]
+    assert len(sizes[0]) >= 2
+    narrow = Hands(1000, 700)  # written for the size that the window has
+    narrow.place.fileactions.open_demo()
+    narrow.settle()
+    narrow.place.go(Waypoint.REPORT)
+    narrow.settle()
+    assert [figure.height() for figure, _ in figures_of(narrow)] == sizes[1]
+    narrow.close()
+
+
+def many(count: int) -> Study:
+    """A model of very many numbers."""
+    rng = np.random.default_rng(count)
+    columns = [number_column(f"x{k:03}", rng.normal(size=3 * count)) for k in range(count)]
+    study = set_outcome(new_study(Table((*columns, number_column("y", rng.normal(size=3 * count)))), "Many"), "y")
+    return set_blocks(study, [Block(tuple(Term((c.name,)) for c in columns))])
+
+
+@pytest.mark.parametrize(
+    ("count", "left_out"),
+    [(70, ""), (310, "The first 300 of 311 rows stand on these pages; the saved report has all.")],
+)
+def test_a_long_table_is_taken_in_in_pieces(hands: Hands, count: int, left_out: str) -> None:
+    hands.place.session.open(many(count))
+    hands.settle()
+    hands.place.go(Waypoint.REPORT)
+    hands.settle()
+    text = hands.place.report.page.toPlainText()
+    assert f"x{min(count, 300) - 1:03}" in text
+    assert "How to repeat it" in text
+    assert (left_out in text) if left_out else "stand on these pages" not in text

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPoint, Qt, QUrl
-from PyQt6.QtGui import QColor, QImage, QTextBlock, QTextCursor, QTextDocument
+from PyQt6.QtGui import QColor, QImage, QResizeEvent, QTextBlock, QTextCursor, QTextDocument
 from PyQt6.QtWidgets import QTextBrowser, QTextEdit, QWidget
 
 from yellow_slope.looks import LIGHT
@@ -38,6 +38,11 @@ class Pages(QTextBrowser):
         self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOn)
         self._next: QTextDocument | None = None
         self._shown: QTextDocument | None = None
+        self._images: dict[str, QImage] = {}
+        """The figures of the pages that are taken, in their full width; `_seen` those of the pages that are shown."""
+        self._seen: dict[str, QImage] = {}
+        self._room = 0
+        """The width that figures were fitted into."""
         self._found: list[QTextCursor] = []
         self._sought = ""
         self._at = -1
@@ -48,14 +53,14 @@ class Pages(QTextBrowser):
         """Pieces of a newer report follow."""
         if self._next is not None and self._next is not self._shown:
             self._next.deleteLater()
-        self._next = self._new_document()
+        self._next, self._images = self._new_document(), {}
 
     def take(self, piece: Piece) -> None:
         """The next piece of the report that was begun."""
         if self._next is None:
             return
-        for name, image in piece.images:
-            self._next.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(name), image)
+        self._images |= dict(piece.images)
+        self._fit(self._next, dict(piece.images))
         if self._next.isEmpty():
             self._next.setHtml(piece.html)
         else:
@@ -94,10 +99,30 @@ class Pages(QTextBrowser):
     def _put(self, document: QTextDocument) -> None:
         self._found, self._at = [], -1
         self.setExtraSelections([])
+        self._fit(document, self._images)  # the window may have got another size since they came
         self.setDocument(document)
         if self._shown is not None:
             self._shown.deleteLater()
-        self._shown = document
+        self._shown, self._seen = document, self._images
+
+    # ---- figures
+
+    def _fit(self, document: QTextDocument, images: dict[str, QImage]) -> None:
+        """Give a document its figures, no wider than its pages: what is wider would be cut off."""
+        viewport = self.viewport()
+        self._room = room = (viewport.width() if viewport is not None else 0) - 2 * MARGIN
+        for name, image in images.items():
+            if 0 < room < image.width():
+                image = image.scaledToWidth(room, Qt.TransformationMode.SmoothTransformation)
+            document.addResource(QTextDocument.ResourceType.ImageResource.value, QUrl(name), image)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        before, viewport = self._room, self.viewport()
+        now = viewport.width() - 2 * MARGIN if viewport is not None else before
+        widest = max((image.width() for image in self._seen.values()), default=0)
+        if self._shown is not None and now != before and min(now, before) < widest:
+            self._fit(self._shown, self._seen)
+        super().resizeEvent(event)  # which lays all out anew
 
     # ---- its place
 

@@ -114,7 +114,8 @@ def _parts(section: Section) -> Iterator[Section]:
     from yellow_slope.report.writers.columns import percentages
 
     if any(len(table.rows) > LONG and table.piece is None for table in section.tables):
-        pieces, left = [], list[Paragraph]()
+        pieces: list[Table] = []
+        left: list[Paragraph] = []
         for table in section.tables:
             own = table.pieces(LONG, percentages(table)) if len(table.rows) > LONG else [table]
             pieces += own[:MOST_PIECES]

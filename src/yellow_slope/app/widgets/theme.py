@@ -71,6 +71,7 @@ def dress(app: QApplication, dark: bool = False) -> None:
         return
     if not app.styleSheet():
         app.setStyle("Fusion")
+    app.setStyleSheet("")  # with Qt 6.11 a sheet in the place of another takes 0.45 s for 500 widgets, after none 0.1 s
     app.setFont(font())
     tint = QPalette()
     role = QPalette.ColorRole
