@@ -6,6 +6,7 @@ import time
 
 import pytest
 
+from tests.app.test_window_walks import awkward
 from tests.support.clock import behind
 from tests.support.heartbeat import process_events
 from tests.support.windowdriver import Hands
@@ -33,14 +34,16 @@ def test_the_window_got_another_size_meanwhile(demo_hands: Hands, waypoint: Wayp
     assert back == place.grab().toImage()
 
 
-def test_the_theme_changes_at_once_with_every_waypoint_seen(demo_hands: Hands) -> None:
+def test_the_theme_changes_at_once_with_every_waypoint_seen(hands: Hands) -> None:
+    hands.place.session.open(awkward(3))
+    hands.settle()
     for waypoint in Waypoint:
-        demo_hands.place.go(waypoint)
-        demo_hands.settle()
+        hands.place.go(waypoint)
+        hands.settle()
     for _ in range(4):
-        before = demo_hands.place.session.desk.dark
+        before = hands.place.session.desk.dark
         begun = time.thread_time()
-        demo_hands.place.navigation.switch_theme()
+        hands.place.navigation.switch_theme()
         process_events()
-        assert demo_hands.place.session.desk.dark is not before
+        assert hands.place.session.desk.dark is not before
         assert (time.thread_time() - begun) / behind() < 0.3
