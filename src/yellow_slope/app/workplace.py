@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import cached_property, partial
+from functools import cached_property
 from typing import TYPE_CHECKING, assert_never
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QCursor, QKeySequence, QResizeEvent
-from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QMainWindow, QMenu, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtGui import QCursor, QResizeEvent
+from PyQt6.QtWidgets import QApplication, QFrame, QHBoxLayout, QMainWindow, QStackedWidget, QVBoxLayout, QWidget
 
 from yellow_slope.app.explanations.link import Link
 from yellow_slope.app.frame.commandfinder import Finder
@@ -18,6 +18,8 @@ from yellow_slope.app.frame.header import Header
 from yellow_slope.app.frame.roster import Roster
 from yellow_slope.app.frame.search import Search
 from yellow_slope.app.frame.statusline import StatusLine
+from yellow_slope.app.keyhomes import AROUND, KeyHomes
+from yellow_slope.app.menus import Menus
 from yellow_slope.app.state.carrying import Carry
 from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.app.state.keeper import Keeper
@@ -28,7 +30,7 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.view import View, view_of
 from yellow_slope.app.state.worker import Job, Worker
-from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope
+from yellow_slope.app.verbs.actions import ActionTable, Menu, Scope
 from yellow_slope.app.verbs.composing import Composing
 from yellow_slope.app.verbs.entering import Entering
 from yellow_slope.app.verbs.exporting import Exporting
@@ -53,7 +55,6 @@ from yellow_slope.app.widgets.plaintext import PLAIN_TEXTS
 from yellow_slope.core.fit.fitted.steps import Resampling
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.names.study import model_name
 from yellow_slope.looks import SIZES
 
 if TYPE_CHECKING:
@@ -66,13 +67,6 @@ if TYPE_CHECKING:
 
 MANY_COLUMNS, UNTIL_DRAWN = 1000, 0.4
 """Of so many columns the window is drawn before the worker, which takes turns with it, begins: seconds."""
-
-AROUND, ALONE = Qt.ShortcutContext.WidgetWithChildrenShortcut, Qt.ShortcutContext.WidgetShortcut
-CONTEXTS = {
-    Scope.EVERYWHERE: Qt.ShortcutContext.WindowShortcut,
-    **dict.fromkeys((Scope.PROBE, Scope.STRIP, Scope.CHECKS), AROUND),
-}
-"""Where keys of a scope are heard; of other scopes where their home has the keyboard itself."""
 
 WITH_REPORT = 1500
 """Pixels of width from which the foot has room for one more link."""
@@ -94,7 +88,7 @@ class Workplace(QWidget):
         self.worker.went_wrong.connect(self.session.say)
         self.session.on(self._dress, Topic.THEME)  # before any part that draws in the colours of the theme
         self.actions_table = ActionTable()
-        self._homes: dict[Scope, list[QWidget]] = {}
+        self.keys = KeyHomes(self.actions_table)
         self.setObjectName("paper")
         self.dialogs = Dialogs(window)
         self.meant = Meant(self.session)
@@ -103,6 +97,7 @@ class Workplace(QWidget):
         self.kinds = Kinds(self.session, self.meant, self.dialogs)
         self.composing = Composing(self.session, self.meant, self.dialogs)
         self.models = KeptModels(self.session, self.dialogs)
+        self.menus = Menus(self.session, self.actions_table, self.models, self)
         targets = Targets(self.session, self.dialogs)
         self.keeper = Keeper(self.session, self.worker, window)
         self.saving = Saving(self.session, self.worker, targets)
@@ -138,14 +133,13 @@ class Workplace(QWidget):
         ):
             self.actions_table.add_all(owner)
         self._wire()
-        self.actions_table.whenever_added(self._bind)
         for scope, home in (
             (Scope.EVERYWHERE, window),
             (Scope.TERMS, self.roster),
             (Scope.ROSTER, self.roster),
             (Scope.TRAIL, self.header.trail),
         ):
-            self._add_home(scope, home)
+            self.keys.add_home(scope, home)
 
     # ---- evaluating
 
@@ -245,9 +239,9 @@ class Workplace(QWidget):
         with self.session.catching_up():
             bench = DataBench(self.session, self.kinds, self.worker, self.fileactions.file)
         bench.read_as.chosen.connect(self.fileactions.read_again)
-        bench.menu_wanted.connect(lambda at: self.menu(Menu.CASE).popup(at))
+        bench.menu_wanted.connect(lambda at: self.menus.menu(Menu.CASE).popup(at))
         self._settle_in(Waypoint.DATA, bench, bench.verbs, bench.cases)
-        self._add_home(Scope.TABLE, bench.view)
+        self.keys.add_home(Scope.TABLE, bench.view)
         self._tip(bench.codes, self.navigation.switch_codes)
         return bench
 
@@ -259,11 +253,11 @@ class Workplace(QWidget):
         with self.session.catching_up():
             bench = PrepareBench(self.session, self.treating, self.worker, self.dialogs)
         self._settle_in(Waypoint.PREPARE, bench, bench, bench.card)
-        self._add_home(Scope.STRIP, bench.list)
-        self._add_home(Scope.CARD, bench.card.sheet)
+        self.keys.add_home(Scope.STRIP, bench.list)
+        self.keys.add_home(Scope.CARD, bench.card.sheet)
         for found in self.actions_table:
             if found.id in ON_STRIPS:
-                self._bind_at(found, bench.list, AROUND)
+                self.keys.bind(found, bench.list, AROUND)
         return bench
 
     @cached_property
@@ -275,15 +269,15 @@ class Workplace(QWidget):
             bench = BlocksBench(self.session, self.entering, self.worker)
         ladder, below = bench.ladder, bench.below
         ladder.carried.connect(self._carried)
-        ladder.menu_wanted.connect(lambda at: self.menu(Menu.TERM, Menu.VARIABLE).popup(at))
+        ladder.menu_wanted.connect(lambda at: self.menus.menu(Menu.TERM, Menu.VARIABLE).popup(at))
         ladder.flag_chosen.connect(self.navigation.show_flag)
         bench.probe_wanted.connect(self.navigation.probe_this)
         below.model_chosen.connect(self.models.compare)
         self.meant.in_ladder = ladder.hasFocus
         self._settle_in(Waypoint.BLOCKS, bench, bench, ladder, below)
-        self._add_home(Scope.TERMS, ladder)
-        self._add_home(Scope.LADDER, ladder)
-        self._add_home(Scope.BELOW, below.table, below.trust.table)
+        self.keys.add_home(Scope.TERMS, ladder)
+        self.keys.add_home(Scope.LADDER, ladder)
+        self.keys.add_home(Scope.BELOW, below.table, below.trust.table)
         return bench
 
     @cached_property
@@ -295,7 +289,7 @@ class Workplace(QWidget):
             bench = ChecksBench(self.session, self.worker, self.dialogs)
         bench.case_wanted.connect(self._show_case)
         self._settle_in(Waypoint.CHECKS, bench, bench)
-        self._add_home(Scope.CHECKS, bench)
+        self.keys.add_home(Scope.CHECKS, bench)
         self._tip(bench.beyond, bench.light_all_beyond)
         self._tip(bench.aside, bench.set_lit_aside)
         self._tip(bench.back, bench.take_all_back)
@@ -310,9 +304,9 @@ class Workplace(QWidget):
         with self.session.catching_up():
             bench = ProbeBench(self.session, self.worker)
         self._settle_in(Waypoint.PROBE, bench, bench, bench.plots, bench.table)
-        self._add_home(Scope.PROBE, bench)
-        self._add_home(Scope.HANDLE, bench.plots)
-        self._add_home(Scope.EFFECTS, bench.table)
+        self.keys.add_home(Scope.PROBE, bench)
+        self.keys.add_home(Scope.HANDLE, bench.plots)
+        self.keys.add_home(Scope.EFFECTS, bench.table)
         self._tip(bench.swap, bench.swap_roles)
         return bench
 
@@ -328,8 +322,8 @@ class Workplace(QWidget):
         bench.table_wanted.connect(self.exports.save_table)
         canvas = bench.tuner.canvas
         self._settle_in(Waypoint.REPORT, bench, canvas, bench.parts)
-        self._add_home(Scope.FIGURE, canvas)
-        self._add_home(Scope.PARTS, bench.parts.list)
+        self.keys.add_home(Scope.FIGURE, canvas)
+        self.keys.add_home(Scope.PARTS, bench.parts.list)
         self._tip(bench.figure_button, self.exports.export_figure)
         self._tip(bench.save_button, self.exports.save_report)
         return bench
@@ -380,7 +374,7 @@ class Workplace(QWidget):
         self.header.act_on(self.actions_table.of(files.undo), self.actions_table.of(files.redo))
         self.search.left.connect(self._unfold)
         self.roster.carried.connect(self._carried)
-        self.roster.menu_wanted.connect(lambda at: self.menu(Menu.VARIABLE, Menu.TERM).popup(at))
+        self.roster.menu_wanted.connect(lambda at: self.menus.menu(Menu.VARIABLE, Menu.TERM).popup(at))
         self.roster.flag_chosen.connect(navigation.show_flag)
         self.status.flags_clicked.connect(navigation.next_flag)
         self.status.jobs.watch(self.worker)
@@ -400,29 +394,6 @@ class Workplace(QWidget):
     def _tip(self, button: QWidget, method: Callable[..., object]) -> None:
         """A button that runs an action says what the table of actions says."""
         button.setToolTip(self.actions_table.of(method).tooltip)
-
-    def _add_home(self, scope: Scope, *homes: QWidget) -> None:
-        """Where keys of a scope are meant: those of the actions there are, and of those to come."""
-        for home in homes:
-            self._homes.setdefault(scope, []).append(home)
-            for found in self.actions_table:
-                if found.scope is scope:
-                    self._bind_at(found, home, CONTEXTS.get(scope, ALONE))
-
-    def _bind(self, action: Action) -> None:
-        """Give an action its keys; single keys only where they are meant."""
-        for home in self._homes.get(action.scope, ()):
-            self._bind_at(action, home, CONTEXTS.get(action.scope, ALONE))
-
-    def _bind_at(self, action: Action, home: QWidget, context: Qt.ShortcutContext) -> None:
-        bound = QAction(action.title, home)
-        bound.setShortcuts([QKeySequence(key) for key in action.keys])
-        bound.setShortcutContext(context)
-        bound.triggered.connect(partial(self._run, action.id))
-        home.addAction(bound)
-
-    def _run(self, id: str, _checked: bool = False) -> None:
-        self.actions_table.run(id)
 
     # ---- what is shown
 
@@ -543,62 +514,8 @@ class Workplace(QWidget):
         finder.open()
         finder.field.setFocus()
 
-    # ---- menus
-
     def _show_study_menu(self) -> None:
-        self.study_menu().popup(self.header.name.mapToGlobal(QPoint(0, self.header.name.height())))
-
-    def study_menu(self) -> QMenu:
-        """What is done with the study and its models, and the models themselves."""
-        menu = self.menu(Menu.STUDY, Menu.MODELS)
-        self._add_models(menu)
-        return menu
-
-    def _add_models(self, menu: QMenu) -> None:
-        """The study's models, each with what can be done with it."""
-        study = self.session.study
-        if study is None or len(study.models) < 2:
-            return
-        menu.addSeparator()
-        for model in study.models:
-            mark = "● " if model.id == study.current else ""
-            inner = QMenu(f"{mark}{model_name(study, model)}".replace("&", "&&"), menu)
-            inner.setToolTipsVisible(True)
-            compared = self.session.desk.compared == model.id
-            offers = [
-                ("Work on it", self.models.make_current, model.id != study.current),
-                (
-                    "Compare no longer" if compared else "Compare with it",
-                    self.models.compare,
-                    model.id != study.current,
-                ),
-                ("Rename …", self.models.rename, True),
-                ("Throw away", self.models.throw_away, True),
-            ]
-            for text, run, there in offers:
-                offered = QAction(text, inner)
-                offered.setEnabled(there)
-                offered.triggered.connect(partial(_with, run, model.id))
-                inner.addAction(offered)
-            menu.addMenu(inner)
-
-    def menu(self, *kinds: Menu) -> QMenu:
-        """A menu of the actions registered for it."""
-        menu = QMenu(self)
-        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        menu.setToolTipsVisible(True)
-        for kind in kinds:
-            if not menu.isEmpty():
-                menu.addSeparator()
-            for action in self.actions_table.menu(kind):
-                shown = QAction(action.title, menu)
-                if action.keys:
-                    shown.setShortcut(QKeySequence(action.keys[0]))
-                shown.setToolTip(action.help)
-                shown.setEnabled(action.available())
-                shown.triggered.connect(partial(self._run, action.id))
-                menu.addAction(shown)
-        return menu
+        self.menus.study_menu().popup(self.header.name.mapToGlobal(QPoint(0, self.header.name.height())))
 
     # ---- carrying terms with the mouse
 
@@ -627,10 +544,6 @@ class Workplace(QWidget):
             self.side.setFixedWidth(SIZES.roster_folded if folded else SIZES.roster)
             self.search.setVisible(not folded)
             self.roster.fit_scroll()
-
-
-def _with(run: Callable[[str], None], model_id: str, _checked: bool = False) -> None:
-    run(model_id)
 
 
 def _column(*widgets: QWidget) -> QVBoxLayout:

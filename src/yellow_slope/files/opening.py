@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import os
 import posixpath
 import zipfile
 from collections.abc import Callable, Mapping
@@ -33,7 +34,7 @@ MOST_BYTES = 4 << 30
 def open_anything(path: Path, read_as: ReadAs | None = None, progress: Progress = lambda share: None) -> Study:
     """The study in a study file, or a new study of a table file. FileError says what is wrong with it."""
     path = expanded(path)
-    if path.is_dir():
+    if os.path.isdir(path):  # a path's own question fails where no file can have such a name
         raise FileError(f"{path} is a folder; name a table file or a study file in it.")
     content = read_bytes(path, MOST_BYTES)
     kind = kind_of(content, path.name)
@@ -82,7 +83,7 @@ def first_rows(path: Path, read_as: ReadAs) -> Table | None:
     """The first rows of a table file, read in that way; None where looking would take long. FileError as for
     opening."""
     path = expanded(path)
-    size = path.stat().st_size if path.is_file() else 0
+    size = os.path.getsize(path) if os.path.isfile(path) else 0
     if size <= WHOLE_BYTES:
         content = read_bytes(path, WHOLE_BYTES)
     else:

@@ -35,6 +35,9 @@ def test_every_action_has_a_key_or_stands_in_a_menu_or_the_finder(hands: Hands) 
     table = hands.place.actions_table
     bound = {a.text() for w in hands.window.findChildren(QWidget) for a in w.actions()}
     bound |= {a.text() for a in hands.window.actions()}
+    for home in (hands.window, *hands.window.findChildren(QWidget)):
+        heard = [key.toString() for action in home.actions() for key in action.shortcuts()]
+        assert len(heard) == len(set(heard)), "a key that is bound twice at one place is heard by nobody"
     for action in table:
         assert action.title in bound
         assert len(action.help) > 8
@@ -90,5 +93,5 @@ def test_every_control_has_a_name_and_a_tooltip(demo_hands: Hands, waypoint: Way
 
 def test_menus_are_made_from_the_table(demo_hands: Hands) -> None:
     window = demo_hands.window
-    texts = [a.text() for a in window.place.menu(Menu.STUDY).actions() if isinstance(a, QAction)]
+    texts = [a.text() for a in window.place.menus.menu(Menu.STUDY).actions() if isinstance(a, QAction)]
     assert texts == [a.title for a in window.place.actions_table.menu(Menu.STUDY)]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import logging
+import os
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
@@ -23,7 +24,7 @@ def _file() -> Path:
 def recent_files() -> list[Path]:
     """Files opened or saved lately that still exist, the newest first."""
     try:
-        found = json.loads(read_bytes(_file(), MOST_BYTES)) if _file().exists() else []
+        found = json.loads(read_bytes(_file(), MOST_BYTES)) if os.path.exists(_file()) else []
     except (OSError, FileError, ValueError, RuntimeError) as error:  # nested without end; nobody's home
         log.warning("the list of recent files is left aside: %s", type(error).__name__)
         return []
@@ -33,10 +34,7 @@ def recent_files() -> list[Path]:
 
 def _is_there(path: Path) -> bool:
     """Whether it is a file that may be looked at; a locked folder and a name that no file can have are no trouble."""
-    try:
-        return path.is_file()
-    except (OSError, ValueError):
-        return False
+    return os.path.isfile(path)
 
 
 def remember(path: Path) -> None:

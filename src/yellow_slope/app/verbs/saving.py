@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+import os
 from itertools import count
 from pathlib import Path
 
@@ -158,4 +159,4 @@ class Saving:
 
 def beside(path: Path) -> Path:
     """A name beside that file that nothing has yet: “evening 2.yslope”."""
-    return next(p for i in count(2) if not (p := path.with_name(f"{path.stem} {i}{path.suffix}")).exists())
+    return next(p for i in count(2) if not os.path.exists(p := path.with_name(f"{path.stem} {i}{path.suffix}")))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import re
 from collections.abc import Iterable
 from itertools import count
@@ -60,7 +61,7 @@ class Targets:
         return self._may_replace(paths)
 
     def _may_replace(self, paths: list[Path]) -> bool:
-        there = [path for path in paths if path.exists()]
+        there = [path for path in paths if os.path.exists(path)]
         if not there:
             return True
         names = listed([f"“{path.name}”" for path in there])
@@ -74,7 +75,9 @@ class Targets:
         return next(
             found
             for i in count(2)
-            if not (folder / (found := name if i == 2 else f"{name.removesuffix(suffix)} {i - 1}{suffix}")).exists()
+            if not os.path.exists(
+                folder / (found := name if i == 2 else f"{name.removesuffix(suffix)} {i - 1}{suffix}")
+            )
         )
 
 

@@ -141,7 +141,7 @@ def taken_up(
     `table`. FileError where none can be read."""
     current = work.history.study
     assert current is not None
-    if not work.file.exists():
+    if not os.path.exists(work.file):
         raise FileError(f"“{work.name}” was taken up or thrown away in another window.")
     wanted = _identity(work.last)
     opened, tried = None, []

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import os
 from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 
@@ -47,7 +48,7 @@ def code_book_beside(path: Path) -> Path | None:
     """The code book that stands beside a table file, if there is one."""
     for pattern in NAMES:
         beside = path.with_name(pattern.format(stem=path.stem))
-        if beside != path and beside.is_file():
+        if beside != path and os.path.isfile(beside):
             return beside
     return None
 

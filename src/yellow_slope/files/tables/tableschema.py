@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import os
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
@@ -253,7 +254,7 @@ def _finite(value: Any) -> float:
 def schema_beside(path: Path) -> Path | None:
     """The schema file that stands beside a table file (`learners.csv`, `learners.schema.json`), if there is one."""
     beside = path.with_name(path.stem + SUFFIX)
-    return beside if beside.is_file() else None
+    return beside if os.path.isfile(beside) else None
 
 
 def read_schema(path: Path) -> dict[str, Any]:
