@@ -29,7 +29,8 @@ from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.gone import gone_names
 from yellow_slope.files.study import studyfile
-from yellow_slope.files.study.studyfile import packed, study_document, unpacked
+from yellow_slope.files.study.studydocument import study_document
+from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.results import results_document
 from yellow_slope.report.parts import build_report
 

@@ -4,6 +4,9 @@ A value is written as a dataclass and checked as one by the type checker, every 
 runs it is a Struct of msgspec: hundreds of them are made before the first sight, a Struct in a fiftieth of the time and
 with no code of its own. What a Struct does not know (a field that is not given, not compared or not told) stays a
 dataclass.
+
+What stands in files is described by its type alone (`files/study/typed.py`). A kind that stands where another one may
+as well gives its id there: `stored_as = "dummy"`.
 """
 
 from __future__ import annotations
@@ -21,6 +24,7 @@ if TYPE_CHECKING:
     from dataclasses import replace as replace  # noqa: TID251
 else:
     OfStruct = type(Struct)
+    TAG = "is"
 
     def dataclass(cls=None, /, *, frozen=False, slots=False, eq=True, weakref_slot=False):
         """The class as a value. Without slots it keeps what is computed once with it."""
@@ -36,7 +40,11 @@ else:
         bases = tuple(base for base in cls.__bases__ if base is not object)
         content = {name: one for name, one in cls.__dict__.items() if name not in ("__dict__", "__weakref__")}
         kept = {"dict": not slots, "weakref": weakref_slot or not slots}
-        return OfStruct(cls.__name__, (Struct, *bases), content, frozen=frozen, eq=eq, **kept)
+        if "stored_as" in content:
+            kept |= {"tag": content["stored_as"], "tag_field": TAG}
+        return OfStruct(
+            cls.__name__, (Struct, *bases), content, frozen=frozen, eq=eq, forbid_unknown_fields=True, **kept
+        )
 
     def _inherited(cls, frozen, eq):
         """A class that is a Struct by what it inherits: as it is, if it is as it says."""

@@ -17,7 +17,6 @@ LATER = (
     "matplotlib",
     "pandas",
     "pyarrow",
-    "pydantic",
     "PIL",
     "docx",
     "odf",

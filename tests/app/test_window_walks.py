@@ -24,7 +24,8 @@ from yellow_slope.core.study.edits.blocks import set_blocks, set_outcome
 from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
-from yellow_slope.files.study.studyfile import packed, study_document, unpacked
+from yellow_slope.files.study.studydocument import study_document
+from yellow_slope.files.study.studyfile import packed, unpacked
 
 BEGIN, END = int(os.environ.get("WALKS_FROM", "0")), int(os.environ.get("WALKS_TO", "8"))
 STEPS, STEPS_OF_SIXTY = 60, 15

@@ -6,7 +6,6 @@ import json
 from pathlib import Path
 
 import pytest
-from pydantic import ValidationError
 
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import FileError
@@ -18,8 +17,9 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.spec import read_spec, study_from
-from yellow_slope.files.study.complaints import explained
-from yellow_slope.files.study.documents import SpecDocument
+from yellow_slope.files.specdocument import SpecDocument
+from yellow_slope.files.specvalues import block_of
+from yellow_slope.files.study.typed import from_json
 from yellow_slope.files.tables.tableschema import described_variables, read_schema, schema_of
 
 TABLE = "code,x,y\n3,1.5,2\n1,2.5,3\n2,3.5,5\n1,4.0,7\n-9,1.0,4\n2,2.0,6\n3,3.0,1\n"
@@ -34,7 +34,7 @@ def table(tmp_path: Path) -> Path:
 
 def spec(**changes: object) -> SpecDocument:
     plain = {"outcome": "y", "blocks": [[["x"]], {"name": "codes", "terms": [["code"], ["x", "code"]]}]}
-    return SpecDocument.model_validate({**plain, **changes})
+    return from_json({**plain, **changes}, SpecDocument, "model.json")
 
 
 def test_a_description_of_a_model_makes_the_study_it_describes(table: Path) -> None:
@@ -126,7 +126,7 @@ def test_plain_categories_and_fields_of_other_columns_are_fine(table: Path) -> N
 BASE = {"outcome": "y", "blocks": [["x"], [["x", "w"]]]}
 COMPLAINTS = [
     ({"blocks": ["x", "w"]}, 'block 1: an object in braces or a list in brackets should stand here, not "x".'),
-    ({"blocks": [[1]]}, "block 1, term 1: a list in brackets should stand here, not 1."),
+    ({"blocks": [[1]]}, "block 1, term 1: a list in brackets or a text in quotes should stand here, not 1."),
     ({"blocks": [{"term": ["x"]}]}, "block 1: “term” is not known here; did you mean “terms”?"),
     (
         {"errors": {"bootstrap": "BCa", "draws": 10}},
@@ -139,7 +139,7 @@ COMPLAINTS = [
         "sample 1, rule: “at lest” is not known here; did you mean “at least”?",
     ),
     ({"probes": [{"focal": "x"}]}, "probe 1: “moderator” is missing."),
-    ({"models": [{"name": "m", "level": 7}]}, "model 1, level: a number below 1.0 should stand here, not 7."),
+    ({"models": [{"name": "m", "level": 7}]}, "model 1, level: a number below 1 should stand here, not 7."),
     ({"constant": "yes please"}, 'constant: true or false should stand here, not "yes please".'),
     ({"variables": {"x": {"treatment": {"zero": "avg"}}}}, "“as it is”, “mean” or “median” or an object in braces"),
 ]
@@ -147,18 +147,18 @@ COMPLAINTS = [
 
 @pytest.mark.parametrize(("change", "said"), COMPLAINTS)
 def test_what_is_wrong_with_a_description_is_said_as_a_person_would(change: dict[str, object], said: str) -> None:
-    with pytest.raises(ValidationError) as error:
-        SpecDocument.model_validate({**BASE, **change})
-    text = str(explained(error.value, "model.json", SpecDocument))
+    with pytest.raises(FileError) as error:
+        from_json({**BASE, **change}, SpecDocument, "model.json")
+    text = str(error.value)
     assert said in text
     assert text.startswith("model.json: ")
     assert "Document" not in text
 
 
 def test_a_term_of_one_variable_may_be_its_name() -> None:
-    plain = SpecDocument.model_validate({"outcome": "y", "blocks": [["x", ["x", "w"]], {"terms": ["w"]}]})
-    long = SpecDocument.model_validate({"outcome": "y", "blocks": [[["x"], ["x", "w"]], {"terms": [["w"]]}]})
-    assert plain == long
+    plain = spec(blocks=[["x", ["x", "w"]], {"terms": ["w"]}])
+    long = spec(blocks=[[["x"], ["x", "w"]], {"terms": [["w"]]}])
+    assert [block_of(block) for block in plain.blocks] == [block_of(block) for block in long.blocks]
 
 
 @pytest.mark.parametrize(

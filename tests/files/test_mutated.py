@@ -24,7 +24,8 @@ from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.letters import NO_LETTER, shown
 from yellow_slope.core.study.study import Study
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.study.studyfile import packed, study_document, unpacked
+from yellow_slope.files.study.studydocument import study_document
+from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices, write_export
 from yellow_slope.files.written.results import results_document
 

@@ -19,6 +19,8 @@ from yellow_slope.core.study.edits.report import choose_set
 from yellow_slope.core.study.report import PartKind, ReadySet
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.spelling.numerals import DIGIT_SPACE
+from yellow_slope.files.safely.jsontext import json_text
+from yellow_slope.files.study.typed import as_json
 from yellow_slope.files.written.results import results_document
 from yellow_slope.report.cells import Role, Table
 from yellow_slope.report.document import Report
@@ -60,7 +62,7 @@ def disagreements(evaluation: Evaluation) -> list[str]:
 def unheard_of(evaluation: Evaluation) -> list[str]:
     """What of the report no results file says."""
     evaluation, report = whole_report(evaluation)
-    document = json.loads(results_document(evaluation).model_dump_json(by_alias=True))
+    document = json.loads(json_text(as_json(results_document(evaluation))))
     known = set(_numbers(document))
     found = []
     for section in report.sections:

@@ -35,6 +35,7 @@ from yellow_slope.core.study.figures import (
     ShowsSteps,
     TextKey,
     TextTuning,
+    pieces_of,
 )
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
@@ -101,5 +102,5 @@ def tuned(rng: random.Random, study: Study, figure: Figure) -> Figure:
         case 6:
             return replace(figure, title=words, heading=words, alternative=words)
         case _:
-            pieces = (Live.OUTCOME, " of ", Live.N, " learners; ", rng.choice(list(Live)))
+            pieces = pieces_of(Live.OUTCOME, " of ", Live.N, " learners; ", rng.choice(list(Live)))
             return replace(figure, caption=rng.choice([None, pieces]))

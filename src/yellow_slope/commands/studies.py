@@ -55,6 +55,8 @@ def evaluate(asked: argparse.Namespace) -> None:
     """Write every number of a study to a file or standard output. YellowSlopeError, after it is written, where a model
     has no answer."""
     from yellow_slope.core.fit.fitted.evaluate import evaluate as evaluated
+    from yellow_slope.files.safely.jsontext import json_text
+    from yellow_slope.files.study.typed import as_json
     from yellow_slope.files.written.casefile import case_table
     from yellow_slope.files.written.results import results_document
 
@@ -63,7 +65,7 @@ def evaluate(asked: argparse.Namespace) -> None:
     refuse_inputs(targets, study, asked.study)
     evaluation = evaluated(study)
     document = results_document(evaluation)
-    text = f"{document.model_dump_json(indent=1, by_alias=True)}\n".encode()
+    text = json_text(as_json(document), 1) + b"\n"
     files = [] if to_output else [(asked.to, text)]
     if asked.cases is not None and evaluation.fit is not None:
         files.append((asked.cases, case_table(study, evaluation.fit)))

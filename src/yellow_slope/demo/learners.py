@@ -162,13 +162,14 @@ def spec() -> dict[str, Any]:
 def write() -> None:
     """Write table, description and study beside this file."""
     from yellow_slope.files.spec import study_from
-    from yellow_slope.files.study.documents import SpecDocument
+    from yellow_slope.files.specdocument import SpecDocument
     from yellow_slope.files.study.studyfile import write_study
+    from yellow_slope.files.study.typed import from_json
 
     TABLE.write_text(table_text())
     SCHEMA.write_text(json.dumps(schema(), indent=1, ensure_ascii=False) + "\n")
     SPEC.write_text(json.dumps(spec(), indent=1, ensure_ascii=False) + "\n")
-    write_study(study_from(TABLE, SpecDocument.model_validate(spec())), STUDY)
+    write_study(study_from(TABLE, from_json(spec(), SpecDocument, SPEC.name)), STUDY)
 
 
 if __name__ == "__main__":

@@ -201,7 +201,7 @@ def _of_dialect(resource: Mapping[str, Any]) -> ReadAs | None:
     if not isinstance(dialect, Mapping):
         return None
     separator = str(dialect.get("delimiter", ","))
-    quote = str(dialect.get("quoteChar", '"'))
-    if len(separator) != 1 or len(quote) > 1:
+    quote = dialect.get("quoteChar", '"')
+    if len(separator) != 1 or quote not in ('"', "'", ""):
         return None
     return ReadAs(separator=separator, quote=quote, names=dialect.get("header", True) is not False, encoding="")

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from pydantic import ValidationError
-
 from yellow_slope.core.data.variable import Kind, Level
 from yellow_slope.core.errors import FileError, StudyError, YellowSlopeError
 from yellow_slope.core.probe.asking import checked_step
@@ -31,9 +29,8 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.jsontext import json_value
 from yellow_slope.files.safely.regular import read_bytes
-from yellow_slope.files.study.complaints import explained
-from yellow_slope.files.study.documents import EntryDocument, FurtherModelDocument, SpecDocument, VariableDocument
-from yellow_slope.files.study.values import (
+from yellow_slope.files.specdocument import EntryDocument, FurtherModelDocument, SpecDocument, VariableDocument
+from yellow_slope.files.specvalues import (
     block_of,
     coding_of,
     errors_of,
@@ -42,15 +39,14 @@ from yellow_slope.files.study.values import (
     treatment_of,
     with_reference,
 )
+from yellow_slope.files.study.typed import from_json
 from yellow_slope.values import replace
 
 
 def read_spec(path: Path) -> SpecDocument:
     """The description in a file; FileError with the place of the first mistake."""
-    try:
-        return SpecDocument.model_validate(json_value(read_bytes(path), Path(path).name))
-    except ValidationError as error:
-        raise explained(error, Path(path).name, SpecDocument) from error
+    name = Path(path).name
+    return from_json(json_value(read_bytes(path), name), SpecDocument, name)
 
 
 def study_from(table_file: Path, spec: SpecDocument, source: str = "the description") -> Study:

@@ -34,7 +34,8 @@ from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.regions import band_note
 from yellow_slope.core.words.sentences.steps import headline, step_figures
 from yellow_slope.files.spec import study_from
-from yellow_slope.files.study.documents import SpecDocument
+from yellow_slope.files.specdocument import SpecDocument
+from yellow_slope.files.study.typed import from_json
 from yellow_slope.report.probetables import effects_table
 from yellow_slope.values import replace
 
@@ -482,7 +483,7 @@ def test_a_further_model_may_have_a_constant_where_the_first_has_level_means(tmp
         "variables": {"g": {"coding": "level means"}},
         "models": [{"name": "compared", "constant": True}],
     }
-    study = study_from(tmp_path / "t.csv", SpecDocument.model_validate(spec))
+    study = study_from(tmp_path / "t.csv", from_json(spec, SpecDocument, "spec"))
     first, second = study.models
     assert (first.constant, first.coding("g")) == (False, LevelMeans())
     assert (second.constant, second.coding("g")) == (True, Dummy())

@@ -407,12 +407,15 @@ def test_pairs_of_models_of_any_dress() -> None:
 def test_a_description_gives_reliabilities(tmp_path: object) -> None:
     from pathlib import Path
 
-    from yellow_slope.files.study.documents import SpecDocument
+    from yellow_slope.files.specdocument import SpecDocument
+    from yellow_slope.files.study.typed import from_json
 
     folder = Path(str(tmp_path))
     (folder / "t.csv").write_text("x,w,y\n" + "\n".join(f"{i % 7},{i % 5},{i}" for i in range(40)))
-    spec = SpecDocument.model_validate(
-        {"variables": {"x": {"reliability": 0.8}}, "outcome": "y", "blocks": [[["x"], ["w"]]], "reported": 1}
+    spec = from_json(
+        {"variables": {"x": {"reliability": 0.8}}, "outcome": "y", "blocks": [[["x"], ["w"]]], "reported": 1},
+        SpecDocument,
+        "spec",
     )
     study = study_from(folder / "t.csv", spec)
     assert study.variable("x").reliability == 0.8

@@ -37,6 +37,7 @@ from yellow_slope.core.study.figures import (
     ShowsSteps,
     TextKey,
     TextTuning,
+    pieces_of,
 )
 from yellow_slope.core.study.figuretext import read_look, read_size, size_name
 from yellow_slope.core.study.gone import Gone, What
@@ -172,6 +173,6 @@ def test_sizes_and_looks_as_they_are_typed() -> None:
 
 def test_what_is_no_letter_in_a_text_of_a_figure_is_marked() -> None:
     """Words of one's own hold nothing that a writer could stumble over; what was there instead can be seen."""
-    tuned = replace(LINES, title="a\x07b", caption=("c\ud800", Live.N), alternative="\u202ed")
-    assert (tuned.title, tuned.caption, tuned.alternative) == ("a\ufffdb", ("c\ufffd", Live.N), "\ufffdd")
+    tuned = replace(LINES, title="a\x07b", caption=pieces_of("c\ud800", Live.N), alternative="\u202ed")
+    assert (tuned.title, tuned.caption, tuned.alternative) == ("a\ufffdb", pieces_of("c\ufffd", Live.N), "\ufffdd")
     assert TextTuning("a\x07b").words == "a\ufffdb"

@@ -30,7 +30,8 @@ from yellow_slope.files.journal.keeping import Journal
 from yellow_slope.files.journal.lines import path_of, path_text, unpacked_lines
 from yellow_slope.files.journal.unclosed import open_elsewhere, taken_up, throw_away, unclosed_work
 from yellow_slope.files.opening import open_anything
-from yellow_slope.files.study.studyfile import study_document, write_study
+from yellow_slope.files.study.studydocument import study_document
+from yellow_slope.files.study.studyfile import write_study
 from yellow_slope.values import replace
 
 NOON = datetime(2026, 3, 1, 12, tzinfo=UTC)

@@ -37,7 +37,8 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.gone import let_go_sentence
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.atomically import write_whole
-from yellow_slope.files.study.studyfile import on_table, packed, study_document, unpacked, write_study
+from yellow_slope.files.study.studydocument import study_document
+from yellow_slope.files.study.studyfile import on_table, packed, unpacked, write_study
 from yellow_slope.files.tables.tableschema import schema_of
 from yellow_slope.values import replace
 
@@ -104,7 +105,7 @@ def changed(part: str, change: Callable[[str], str]) -> bytes:
         (b"PK\x03\x04 not a package", "not a Yellow Slope study, or it is damaged"),
         (changed("study.json", lambda t: t[:-9]), "study.json is not readable JSON"),
         (
-            changed("study.json", lambda t: t.replace('"version": 9', '"version": 10')),
+            changed("study.json", lambda t: t.replace('"version": 10', '"version": 11')),
             "written by a newer Yellow Slope",
         ),
         (changed("study.json", lambda t: t.replace('"level": 0.9', '"level": "high"')), "level: a number"),
@@ -288,7 +289,7 @@ def test_more_than_can_be_worked_with_is_refused() -> None:
         put_probe(replace(study, probes=probes), Probe("w", "x"))
     with pytest.raises(StudyError, match="2,000 variables already"):
         derive(replace(study, derived=(Derived("d", Constant(1.0)),) * MOST_COMPUTED), "made", "x + 1")
-    document = study_document(study).model_dump(by_alias=True)
+    document = study_document(study)
     document["probes"] = [{"focal": "x", "moderator": "w"}] * (MOST_PROBES + 1)
     with pytest.raises(FileError, match="probes"):
         on_table(document, schema_of(study), study.table, "s")

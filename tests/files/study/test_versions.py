@@ -13,6 +13,7 @@ import jsonschema
 import numpy as np
 import pytest
 
+from tests.files.study.test_labels import with_everything
 from tests.support.places import SCHEMAS
 from tests.support.worlds import fit_of
 from yellow_slope import cli
@@ -31,7 +32,9 @@ from yellow_slope.demo.learners import TABLE
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.safely.regular import read_bytes
+from yellow_slope.files.schemas import schema_of
 from yellow_slope.files.study.migrations import newest
+from yellow_slope.files.study.studydocument import study_document
 from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.resultparts import ResultsDocument
 from yellow_slope.files.written.results import results_document
@@ -89,6 +92,13 @@ def test_the_demo_of_version_5_opens_with_its_models(demo: Study) -> None:
     assert unpacked(packed(old), "again.yslope").models == old.models
 
 
+def test_a_study_of_version_9_with_everything_opens_to_the_same_study() -> None:
+    old, now = open_anything(OLD.with_name("everything-9.yslope")), with_everything()
+    assert len(old.figures) > 40
+    assert not old.went
+    assert study_document(old) == study_document(now)
+
+
 @pytest.mark.parametrize("errors", [Bootstrap(), Bootstrap(IntervalWay.PERCENTILE, 2000, 7, "site")])
 def test_a_bootstrap_is_kept_and_written(demo: Study, errors: Bootstrap) -> None:
     study = set_errors(demo, errors)
@@ -138,14 +148,17 @@ def test_every_part_of_version_1_comes_along() -> None:
     }
     new = newest(old)
     (model,) = new["models"]
-    assert model["entries"] == {"x": "standardized", "g": {"coding": "dummy", "reference": "b"}}
+    assert model["entries"] == {
+        "x": {"is": "treatment", "zero": {"is": "mean"}, "scale": {"is": "sd"}},
+        "g": {"is": "dummy", "reference": "b", "names": []},
+    }
     assert [b["id"] for b in model["blocks"]] == ["b1", "b2"]
     assert new["probes"][0]["step"] == "b2"
     assert (model["level"], model["leave_out_first"]) == (0.9, [["x"]])
     assert new["dismissals"] == [
-        {"flag": "parts of", "about": ["w", "x"], "reason": "meant so"},
-        {"flag": "lost cases", "about": [], "reason": "few"},
-        {"flag": "code", "about": ["site code"], "reason": "a scale"},
+        {"flag": {"kind": "parts of", "about": ["w", "x"]}, "reason": "meant so"},
+        {"flag": {"kind": "lost cases", "about": []}, "reason": "few"},
+        {"flag": {"kind": "code", "about": ["site code"]}, "reason": "a scale"},
     ]
     assert new["source"]["read_as"] == {"separator": "\t", "decimal": ",", "names": False}
     assert new["source"]["description"] == "t.schema.json"
@@ -293,8 +306,7 @@ def test_results_of_all_that_can_be_said(study: Path, tmp_path: Path) -> None:
 
 
 def test_every_field_of_the_results_is_described() -> None:
-    schema = ResultsDocument.model_json_schema()
-    for part in [schema, *schema["$defs"].values()]:
+    for part in schema_of(ResultsDocument)["$defs"].values():
         for name, field in part.get("properties", {}).items():
             assert field.get("description"), f"{part.get('title')}.{name}"
 
@@ -317,7 +329,7 @@ def test_every_field_of_the_results_is_described() -> None:
         ({"samples": [{"name": "s", "aside": [{"rows": [999], "reason": "x"}]}]}, "no row 999"),
         ({"derived": {"age": "practice"}}, "has a variable “age” already"),
         ({"errors": {"cluster": "nobody"}}, "no variable named “nobody”"),
-        ({"level": 2}, "level: a number below 1.0 should stand here, not 2."),
+        ({"level": 2}, "level: a number below 1 should stand here, not 2."),
     ],
 )
 def test_what_cannot_be_is_refused_with_exit_code_1(

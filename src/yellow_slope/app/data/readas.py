@@ -13,7 +13,7 @@ from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.widgets.elided import ElidedLabel
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.picker import Picker
-from yellow_slope.core.data.source import Format, Ragged, ReadAs
+from yellow_slope.core.data.source import Decimal, Format, Ragged, ReadAs
 from yellow_slope.core.words.names.study import SEPARATORS
 from yellow_slope.core.words.sentences.sources import source_phrases
 from yellow_slope.core.words.spelling.numerals import listed_some
@@ -21,7 +21,7 @@ from yellow_slope.files.text.encodings import CHOICES
 from yellow_slope.values import replace
 
 SEPARATED = [(separator, f"separated by {name}") for separator, name in SEPARATORS.items()]
-DECIMALS = [(".", "decimal point"), (",", "decimal comma")]
+DECIMALS: list[tuple[Decimal, str]] = [(".", "decimal point"), (",", "decimal comma")]
 ENCODED = [(encoding, name) for encoding, name in CHOICES.items()]
 RAGGED = [
     (Ragged.REFUSE, "refuse odd rows"),

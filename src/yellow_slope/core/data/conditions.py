@@ -30,6 +30,7 @@ class Values(Protocol):
 class Is:
     """The variable is that value, or that level's code."""
 
+    stored_as = "is"
     variable: str
     value: str | float
 
@@ -38,6 +39,7 @@ class Is:
 class OneOf:
     """The variable is one of these."""
 
+    stored_as = "one of"
     variable: str
     values: tuple[str | float, ...]
 
@@ -46,6 +48,7 @@ class OneOf:
 class AtLeast:
     """The number is that or more."""
 
+    stored_as = "at least"
     variable: str
     value: float
 
@@ -54,6 +57,7 @@ class AtLeast:
 class AtMost:
     """The number is that or less."""
 
+    stored_as = "at most"
     variable: str
     value: float
 
@@ -62,6 +66,7 @@ class AtMost:
 class Between:
     """The number lies between the two, both included."""
 
+    stored_as = "between"
     variable: str
     low: float
     high: float
@@ -71,6 +76,7 @@ class Between:
 class Missing:
     """The variable has no value."""
 
+    stored_as = "missing"
     variable: str
 
 
@@ -78,6 +84,7 @@ class Missing:
 class All:
     """All of the rules hold."""
 
+    stored_as = "all"
     rules: tuple[Rule, ...]
 
 
@@ -85,6 +92,7 @@ class All:
 class Any:
     """At least one of the rules holds."""
 
+    stored_as = "any"
     rules: tuple[Rule, ...]
 
 
@@ -92,6 +100,7 @@ class Any:
 class Not:
     """The rule does not hold. A case without a value satisfies neither a rule on it nor the opposite."""
 
+    stored_as = "not"
     rule: Rule
 
 

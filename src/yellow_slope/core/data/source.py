@@ -3,12 +3,18 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Annotated, Literal
+
+from msgspec import Meta
 
 from yellow_slope.values import dataclass
 
 MISSING_WORDS = ("NA", "N/A", "#N/A", "#NA", "NaN", "NULL", "missing", ".", "..", "-", "–", "—", "?", "*")
 """What is usually written where a value is missing, whatever its case. “none” is not among them: it is a group's
 name."""
+
+
+Decimal = Literal[".", ","]
 
 
 class Format(StrEnum):
@@ -34,13 +40,13 @@ class ReadAs:
     """How a file is read; every part can be chosen otherwise."""
 
     separator: str = ","
-    decimal: str = "."
+    decimal: Decimal = "."
     names: bool = True
     """Whether names stand in the first row of the table."""
-    above: int = 0
+    above: Annotated[int, Meta(ge=0)] = 0
     """Lines above the table that do not belong to it: a title, comments."""
     encoding: str = "utf-8"
-    quote: str = '"'
+    quote: Literal['"', "'", ""] = '"'
     ragged: Ragged = Ragged.REFUSE
     missing: tuple[str, ...] = MISSING_WORDS
     format: Format = Format.TEXT

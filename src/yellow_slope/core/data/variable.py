@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from typing import Annotated
 
 import numpy as np
+from msgspec import Meta
 
 from yellow_slope.core.arrays import distinct
 from yellow_slope.core.data.table import Column, NumberColumn, TextColumn
@@ -43,7 +45,7 @@ class Level:
     Levels are known by their first code; their order is their place in the variable.
     """
 
-    codes: tuple[str, ...]
+    codes: Annotated[tuple[str, ...], Meta(min_length=1)]
     label: str
 
     def __post_init__(self) -> None:
@@ -102,7 +104,7 @@ class Variable:
     """Values given to stray cells, by what stands in them; the others count as missing."""
     ordered: bool = False
     """Whether the order of a group's levels means something."""
-    reliability: float | None = None
+    reliability: Annotated[float, Meta(gt=0, le=1)] | None = None
     """Of a scale, between 0 and 1, as the user gives it; None: not known."""
     otherwise: Kind | None = None
     """Of a number that is one only as an outcome: the kind that it has where it is none."""

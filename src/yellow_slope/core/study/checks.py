@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Annotated
+
+from msgspec import Meta
 
 from yellow_slope.values import dataclass
 
@@ -33,15 +36,18 @@ class Check(StrEnum):
     OWN = "own"
 
 
+Above0 = Annotated[float, Meta(gt=0)]
+
+
 @dataclass(frozen=True, slots=True)
 class Cutoffs:
     """Beyond which value a case counts as far out; None: the usual one."""
 
-    studentized: float | None = None
+    studentized: Above0 | None = None
     """Usual: 3."""
-    cook: float | None = None
+    cook: Above0 | None = None
     """Usual: 4/n."""
-    distance: float | None = None
+    distance: Above0 | None = None
     """Usual: the quantile .999 of D²."""
     exact: bool = False
     """The usual cut-off of D² is that of its exact distribution, not of chi-square."""

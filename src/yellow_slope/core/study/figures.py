@@ -5,15 +5,17 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from enum import StrEnum
+from enum import Enum, StrEnum
 from types import MappingProxyType
-from typing import TypeVar
+from typing import Annotated, TypeVar
+
+from msgspec import Meta
 
 from yellow_slope.core.kinds import Named
 from yellow_slope.core.letters import letters_only, shown
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.gone import Gone
-from yellow_slope.core.study.probe import Probe, Second
+from yellow_slope.core.study.probe import LONGEST_NAME, Probe, Second
 from yellow_slope.values import dataclass, field, replace, settle
 
 MOST_FIGURES = 200
@@ -25,6 +27,13 @@ LEAST_LETTERS, MOST_LETTERS = 5.0, 72.0
 LEAST_CM, MOST_CM = 3.0, 120.0
 CM_PER_INCH = 2.54
 
+
+Letters = Annotated[float, Meta(ge=LEAST_LETTERS, le=MOST_LETTERS)]
+Centimetres = Annotated[float, Meta(ge=LEAST_CM, le=MOST_CM)]
+ShortName = Annotated[str, Meta(max_length=LONGEST_NAME)]
+Text = Annotated[str, Meta(max_length=LONGEST_TEXT)]
+MOST_TUNED = 2000
+"""Texts or lines of a figure that something is said of."""
 
 # ---- what is shown
 
@@ -50,6 +59,7 @@ class ProbeShown(Named):
 class ShowsProbe:
     """Plots of a probe, which is known by what it asks."""
 
+    stored_as = "probe"
     focal: str
     moderator: str
     second: str | None = None
@@ -84,6 +94,7 @@ class ShowsProbe:
 class ShowsCheck:
     """The plot of a question that Checks asks; of whether the product stands, the product and its rivals."""
 
+    stored_as = "check"
     check: Check
     model: str | None = None
     step: str | None = None
@@ -96,6 +107,7 @@ class ShowsCheck:
 class ShowsSteps:
     """The coefficients of a model as they change over its steps."""
 
+    stored_as = "steps"
     model: str | None = None
 
 
@@ -103,6 +115,7 @@ class ShowsSteps:
 class ShowsGroup:
     """Means of the outcome in a group's levels, with the cases."""
 
+    stored_as = "group"
     variable: str
     model: str | None = None
 
@@ -125,18 +138,18 @@ class Colours(Named):
 class FigureSize:
     """Width and height in centimetres; without a height that which suits what is shown."""
 
-    width: float
-    height: float | None = None
+    width: Centimetres
+    height: Centimetres | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class FigureLook:
     """How a figure looks where nothing else is said: a copy of what the look of that name was when it was chosen."""
 
-    name: str
-    letters: float = 9.0
+    name: ShortName
+    letters: Letters = 9.0
     """Points."""
-    strength: float = 1.0
+    strength: Annotated[float, Meta(ge=0.2, le=10)] = 1.0
     """How many times as strong as on paper lines, gaps and points are."""
     colours: Colours = Colours.COLOUR
     size: FigureSize | None = None
@@ -270,8 +283,8 @@ class Marker(Named):
 class TextTuning:
     """What is said otherwise of a text."""
 
-    words: str | None = None
-    size: float | None = None
+    words: Text | None = None
+    size: Letters | None = None
     """Points."""
     italic: bool | None = None
     shift: tuple[float, float] | None = None
@@ -288,7 +301,7 @@ class LineTuning:
 
     hue: Hue | None = None
     pattern: Pattern | None = None
-    width: float | None = None
+    width: Annotated[float, Meta(ge=0.1, le=20)] | None = None
     """Points."""
     marker: Marker | None = None
     first: bool = False
@@ -301,9 +314,9 @@ class AxisTuning:
 
     low: float | None = None
     high: float | None = None
-    step: float | None = None
+    step: Annotated[float, Meta(gt=0)] | None = None
     """From one tick to the next."""
-    decimals: int | None = None
+    decimals: Annotated[int, Meta(ge=0, le=9)] | None = None
     zero: bool | None = None
     """Whether a line stands at 0."""
 
@@ -344,7 +357,7 @@ class LegendAs(Named):
 class Parts:
     """What is said otherwise of the parts of a figure."""
 
-    band: float | None = None
+    band: Annotated[float, Meta(ge=0, le=1)] | None = None
     """How strong the bands of intervals are, 0 to 1; 0: none."""
     cases: CasesAs | None = None
     jitter: bool = False
@@ -360,7 +373,7 @@ class Parts:
 # ---- captions
 
 
-class Live(StrEnum):
+class Live(Enum):
     """What a caption says by itself and anew whenever the data change; the value is the id in files."""
 
     OUTCOME = "outcome"
@@ -378,8 +391,20 @@ class Live(StrEnum):
     SAID = "said"
 
 
-Piece = str | Live
+@dataclass(frozen=True, slots=True)
+class Follows:
+    """A piece of a caption that follows the data."""
+
+    live: Live
+
+
+Piece = str | Follows
 """A piece of a caption: words, or something live."""
+
+
+def pieces_of(*parts: str | Live) -> tuple[Piece, ...]:
+    """The pieces that a caption is written in."""
+    return tuple(Follows(part) if isinstance(part, Live) else part for part in parts)
 
 
 # ---- the figure
@@ -392,23 +417,23 @@ V = TypeVar("V")
 class Figure:
     """A figure of the study."""
 
-    name: str
+    name: Annotated[str, Meta(min_length=1, max_length=LONGEST_NAME)]
     shows: Shown
     look: FigureLook = PAPER
     size: FigureSize = PAGE_WIDE
-    letters: float | None = None
+    letters: Letters | None = None
     """Points; None: what the look gives."""
-    texts: tuple[tuple[TextKey, TextTuning], ...] = ()
-    lines: tuple[tuple[LineKey, LineTuning], ...] = ()
-    axes: tuple[tuple[AxisKey, AxisTuning], ...] = ()
+    texts: Annotated[tuple[tuple[TextKey, TextTuning], ...], Meta(max_length=MOST_TUNED)] = ()
+    lines: Annotated[tuple[tuple[LineKey, LineTuning], ...], Meta(max_length=MOST_TUNED)] = ()
+    axes: Annotated[tuple[tuple[AxisKey, AxisTuning], ...], Meta(max_length=100)] = ()
     parts: Parts = Parts()
-    title: str | None = None
+    title: Text | None = None
     """Above the figure; None: none."""
-    heading: str | None = None
+    heading: Text | None = None
     """What the figure is called in the report; None: what the program calls it."""
-    caption: tuple[Piece, ...] | None = None
+    caption: Annotated[tuple[Piece, ...], Meta(max_length=500)] | None = None
     """None: what the program says."""
-    alternative: str | None = None
+    alternative: Annotated[str, Meta(max_length=LONGEST_CAPTION)] | None = None
     """What is said to those who do not see it; None: what the program says."""
     lost: tuple[Gone, ...] = field(default=())
     """What was said of something that is there no longer, until somebody has read it."""
@@ -416,7 +441,7 @@ class Figure:
     def __post_init__(self) -> None:
         letters_only(self, "name", "title", "heading", "alternative")
         if self.caption is not None:
-            clean = tuple(piece if isinstance(piece, Live) else shown(piece) for piece in self.caption)
+            clean = tuple(shown(piece) if isinstance(piece, str) else piece for piece in self.caption)
             settle(self, "caption", clean)
 
     @property

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from enum import Enum, auto
+from enum import StrEnum, auto
 
 from yellow_slope.values import dataclass
 
 
-class What(Enum):
-    """What it was."""
+class What(StrEnum):
+    """What it was; the value is the id in files."""
 
     COMPUTED = auto()
     """A computed variable."""

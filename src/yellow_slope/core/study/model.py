@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from types import MappingProxyType
+from typing import Annotated
+
+from msgspec import Meta
 
 from yellow_slope.core.letters import letters_only
 from yellow_slope.core.study.coding import DEFAULT, Coding, Dummy, LevelMeans
@@ -29,7 +32,7 @@ class Model:
     constant: bool = True
     sample: str | None = None
     """Name of the sample; None: all cases."""
-    level: float = 0.95
+    level: Annotated[float, Meta(ge=0.5, lt=1)] = 0.95
     errors: Errors = Classical()
     leave_out_first: tuple[Term, ...] = ()
     """Terms chosen to be left out first where columns depend on each other; without a choice the last entered is."""
@@ -40,6 +43,8 @@ class Model:
 
     def __post_init__(self) -> None:
         letters_only(self, "name", "sample")
+        if not isinstance(self.entries, MappingProxyType):
+            settle(self, "entries", MappingProxyType(self.entries))
         taken = [block.id for block in self.blocks if block.id]
         if len(set(taken)) < len(self.blocks):
             settle(self, "blocks", _identified(self.blocks))

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from enum import StrEnum
-from typing import assert_never
+from typing import Annotated, assert_never
+
+from msgspec import Meta
 
 from yellow_slope.core.letters import letters_only
 from yellow_slope.values import dataclass
@@ -103,7 +105,7 @@ class Compared(StrEnum):
 class Smallest:
     """The smallest effect that matters, as a size above 0 in a unit."""
 
-    size: float
+    size: Annotated[float, Meta(gt=0)]
     unit: EffectUnit = EffectUnit.TREATED
 
 
@@ -139,7 +141,7 @@ class Probe:
     smallest: Smallest | None = None
     """The smallest effect that matters; None where nobody said one."""
     compared: Compared = Compared.PAIRS
-    name: str = ""
+    name: Annotated[str, Meta(max_length=LONGEST_NAME)] = ""
     """Under which it is kept; empty for one that is only looked at."""
 
     def __post_init__(self) -> None:

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
+from msgspec import Meta
+
 from yellow_slope.core.kinds import Named
 from yellow_slope.core.letters import letters_only
 from yellow_slope.values import dataclass, replace
@@ -80,14 +84,17 @@ def parts_of(ready: ReadySet) -> frozenset[PartKind]:
             return frozenset(kinds)
 
 
+Comment = Annotated[str, Meta(max_length=LONGEST_COMMENT)]
+
+
 @dataclass(frozen=True, slots=True)
 class ReportPart:
     """A part with whether it is printed, and what somebody says above and below it."""
 
     kind: PartKind
     on: bool = True
-    above: str = ""
-    below: str = ""
+    above: Comment = ""
+    below: Comment = ""
 
     def __post_init__(self) -> None:
         letters_only(self, "above", "below")
@@ -102,10 +109,10 @@ USUAL_FIGURES = tuple(CoefficientFigure)
 class ReportChoice:
     """Which parts the report has, in their order, and how they are written."""
 
-    parts: tuple[ReportPart, ...] = USUAL_PARTS
+    parts: Annotated[tuple[ReportPart, ...], Meta(max_length=100)] = USUAL_PARTS
     assigned: tuple[str, ...] = ()
     """Variables to which cases were assigned: of them a causal word may be said."""
-    decimals: int = USUAL_DECIMALS
+    decimals: Annotated[int, Meta(ge=FEWEST_DECIMALS, le=MOST_CHOSEN)] = USUAL_DECIMALS
     """Of estimates in tables and findings."""
     stars: bool = False
     """Whether tables mark p below .05, .01 and .001."""

@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
+from msgspec import Meta
+
 from yellow_slope.core.data.conditions import Rule
 from yellow_slope.core.letters import letters_only
 from yellow_slope.values import dataclass
@@ -11,7 +15,7 @@ from yellow_slope.values import dataclass
 class SetAside:
     """Cases left out by hand, by their row from 0, with the reason."""
 
-    rows: tuple[int, ...]
+    rows: tuple[Annotated[int, Meta(ge=0)], ...]
     reason: str
 
     def __post_init__(self) -> None:

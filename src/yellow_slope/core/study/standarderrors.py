@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from typing import Annotated
+
+from msgspec import Meta
+
 from yellow_slope.core.kinds import Named
 from yellow_slope.values import dataclass
 
@@ -10,18 +14,22 @@ from yellow_slope.values import dataclass
 class Classical:
     """s² (X'X)⁻¹."""
 
+    stored_as = "classical"
+
 
 @dataclass(frozen=True, slots=True)
 class HC:
     """Heteroscedasticity-consistent, HC0 to HC4."""
 
-    kind: int = 3
+    stored_as = "HC"
+    kind: Annotated[int, Meta(ge=0, le=4)] = 3
 
 
 @dataclass(frozen=True, slots=True)
 class Cluster:
     """Clustered by an id (CR1); tests use G - 1 degrees of freedom."""
 
+    stored_as = "cluster"
     id: str
 
 
@@ -44,9 +52,10 @@ class Bootstrap:
     Standard errors, intervals, p and regions rest on the draws; what has no such form is not given.
     """
 
+    stored_as = "bootstrap"
     way: IntervalWay = IntervalWay.BCA
-    draws: int = 5000
-    seed: int = 1
+    draws: Annotated[int, Meta(ge=FEWEST_DRAWS, le=MOST_DRAWS)] = 5000
+    seed: Annotated[int, Meta(ge=0)] = 1
     cluster: str | None = None
 
     def why_not(self, level: float) -> str:

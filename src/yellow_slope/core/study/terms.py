@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable
 from itertools import combinations
 
 from yellow_slope.core.letters import letters_only
-from yellow_slope.values import dataclass, field, settle
+from yellow_slope.values import dataclass
 
 MANY_FACTORS = 6
 """Products of more factors than this have too many parts to be entered or listed one by one."""
@@ -16,18 +16,32 @@ MOST_FACTORS = 64
 """Products of more factors than this are not made."""
 
 
-@dataclass(frozen=True, slots=True)
 class Term:
     """A product of one or more variables, in the order in which it was made; x by x is the square of x.
 
-    Two terms are equal when they multiply the same variables, whatever the order.
+    Two terms are equal when they multiply the same variables, whatever the order. In files a term is their list.
     """
 
-    variables: tuple[str, ...] = field(compare=False)
-    key: tuple[str, ...] = field(init=False)
+    __slots__ = ("key", "variables")
+    variables: tuple[str, ...]
+    key: tuple[str, ...]
+    """The variables, sorted: by which terms are known."""
 
-    def __post_init__(self) -> None:
-        settle(self, "key", tuple(sorted(self.variables)))
+    def __init__(self, variables: tuple[str, ...]) -> None:
+        object.__setattr__(self, "variables", variables)
+        object.__setattr__(self, "key", tuple(sorted(variables)))
+
+    def __setattr__(self, name: str, content: object) -> None:
+        raise AttributeError(f"{name} of a term never changes")
+
+    def __eq__(self, other: object) -> bool:
+        return self.key == other.key if isinstance(other, Term) else NotImplemented
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+    def __repr__(self) -> str:
+        return f"Term({self.variables!r})"
 
     @property
     def is_product(self) -> bool:
@@ -68,18 +82,29 @@ class Term:
         return Term(self.variables + other.variables)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Block:
-    """Terms entered together, with a name that may be empty. A block that is off has no step."""
+    """Terms entered together, with a name that may be empty. A block that is off has no step.
+
+    Two blocks are equal when they hold the same, whatever their ids.
+    """
 
     terms: tuple[Term, ...]
     name: str = ""
     on: bool = True
-    id: str = field(default="", compare=False)
+    id: str = ""
     """By which steps and probes know the block; a model gives one to a block that has none."""
 
     def __post_init__(self) -> None:
         letters_only(self, "name")
+
+    def __eq__(self, other: object) -> bool:
+        if not isinstance(other, Block):
+            return NotImplemented
+        return (self.terms, self.name, self.on) == (other.terms, other.name, other.on)
+
+    def __hash__(self) -> int:
+        return hash((self.terms, self.name, self.on))
 
 
 def variables_of(terms: Iterable[Term]) -> tuple[str, ...]:

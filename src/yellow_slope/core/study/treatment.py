@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from enum import StrEnum
+from typing import Annotated
+
+from msgspec import Meta
 
 from yellow_slope.core.kinds import Named
 from yellow_slope.values import dataclass
@@ -32,21 +35,28 @@ class Base(StrEnum):
 class Raw:
     """Zero stays where it is."""
 
+    stored_as = "as it is"
+
 
 @dataclass(frozen=True, slots=True)
 class Mean:
     """Zero at the mean."""
+
+    stored_as = "mean"
 
 
 @dataclass(frozen=True, slots=True)
 class Median:
     """Zero at the median."""
 
+    stored_as = "median"
+
 
 @dataclass(frozen=True, slots=True)
 class At:
     """Zero at a given value, on the transformed scale."""
 
+    stored_as = "at"
     value: float
 
 
@@ -54,6 +64,7 @@ class At:
 class WithinGroups:
     """Zero at the mean of each case's own group."""
 
+    stored_as = "within groups"
     of: str
 
 
@@ -64,17 +75,22 @@ Zero = Raw | Mean | Median | At | WithinGroups
 class One:
     """The unit stays as it is."""
 
+    stored_as = "one"
+
 
 @dataclass(frozen=True, slots=True)
 class OneSD:
     """A unit is one SD."""
+
+    stored_as = "sd"
 
 
 @dataclass(frozen=True, slots=True)
 class Given:
     """A unit is that much."""
 
-    value: float
+    stored_as = "given"
+    value: Annotated[float, Meta(gt=0)]
 
 
 Scale = One | OneSD | Given
@@ -84,6 +100,7 @@ Scale = One | OneSD | Given
 class Treatment:
     """How a number enters: (transformed value - zero) / scale."""
 
+    stored_as = "treatment"
     transforms: tuple[Transform, ...] = ()
     zero: Zero = Raw()
     scale: Scale = One()

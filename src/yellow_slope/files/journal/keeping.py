@@ -17,8 +17,9 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.files.journal.lines import VERSION, Line, packed_line, path_text
 from yellow_slope.files.journal.places import SUFFIX, UNFINISHED, journal_folder
 from yellow_slope.files.safely.atomically import write_all
-from yellow_slope.files.study.studyfile import study_document
+from yellow_slope.files.study.studydocument import study_document
 from yellow_slope.files.tables.tableschema import schema_of
+from yellow_slope.values import replace
 
 MOST_BYTES = 8 << 20
 """A journal that grows beyond this is written anew with the newer half of its edits."""
@@ -120,14 +121,7 @@ class Journal:
             self._columns = (study.variables, study.table, found)
         self._next += 1
         self._numbers[study] = self._next
-        return line.model_copy(
-            update={
-                "number": self._next,
-                "study": study_document(study).model_dump(by_alias=True),
-                "columns": columns,
-                "rows": study.table.n_rows,
-            }
-        )
+        return replace(line, number=self._next, study=study_document(study), columns=columns, rows=study.table.n_rows)
 
     # ---- the file
 

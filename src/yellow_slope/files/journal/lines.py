@@ -10,18 +10,17 @@ from pathlib import Path
 from typing import Any, Literal
 from urllib.parse import quote_from_bytes, unquote_to_bytes
 
-from pydantic import BaseModel, ConfigDict, ValidationError
+import msgspec
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.files.safely.jsontext import json_object, json_text
+from yellow_slope.files.study.typed import as_json, from_json
 
 VERSION = 1
 
 
-class Line(BaseModel):
+class Line(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, omit_defaults=True):
     """One line: what happened, when, and the study after it where that is new."""
-
-    model_config = ConfigDict(extra="forbid")
 
     step: Literal["begun", "opened", "edited", "undone", "redone", "saved"]
     when: datetime
@@ -56,7 +55,7 @@ def path_of(text: str) -> Path | None:
 
 def packed_line(line: Line) -> bytes:
     """The line as it stands in the file."""
-    content = json_text(line.model_dump(mode="json", exclude_defaults=True))
+    content = json_text(as_json(line))
     return f"{zlib.crc32(content):08x} ".encode() + content + b"\n"
 
 
@@ -67,8 +66,8 @@ def unpacked_lines(content: bytes) -> Iterator[Line]:
         try:
             if int(sum_, 16) != zlib.crc32(text):
                 return
-            line = Line.model_validate(json_object(text, "a line of the journal"))
-        except (ValueError, FileError, ValidationError):
+            line = from_json(json_object(text, "a line of the journal"), Line, "a line of the journal")
+        except (ValueError, FileError):
             return
         if line.version > VERSION:
             return

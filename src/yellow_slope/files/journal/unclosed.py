@@ -23,7 +23,9 @@ from yellow_slope.files.journal.places import UNFINISHED, journals
 from yellow_slope.files.safely.atomically import Stamp, stamp_of
 from yellow_slope.files.safely.jsontext import json_text
 from yellow_slope.files.safely.regular import read_bytes
-from yellow_slope.files.study.studyfile import on_table, study_document
+from yellow_slope.files.study.studydocument import read_document, study_document
+from yellow_slope.files.study.studyfile import on_table
+from yellow_slope.files.study.typed import as_json
 from yellow_slope.files.tables.tableschema import fitting, schema_of
 from yellow_slope.values import dataclass, replace
 
@@ -186,10 +188,10 @@ def _stamp_as_saved(work: Unclosed) -> Stamp | None:
     stamp = stamp_of(path)
     try:
         there = open_anything(path)
+        said = json_text(as_json(read_document(saved.study or {}, "the journal")))
     except YellowSlopeError:
         return None
-    said = json_text(study_document(there).model_dump(by_alias=True))
-    is_same = said == json_text(saved.study) and schema_of(there) == work.columns[saved.number]
+    is_same = said == json_text(study_document(there)) and schema_of(there) == work.columns[saved.number]
     return stamp if is_same else None
 
 
@@ -225,12 +227,12 @@ def _on_table(work: Unclosed, number: int, opened: Study) -> Study:
 def _identity(document: dict[str, Any]) -> tuple[object, object]:
     """What a study says of the file that its table was read from, and how."""
     source = document.get("source") or {}
-    return source.get("checksum"), source.get("read_as")
+    return source.get("checksum"), json_text(source.get("read_as"))
 
 
 def _read_from(study: Study) -> tuple[object, object]:
     """That of a study."""
-    return _identity(study_document(study).model_dump(by_alias=True))
+    return _identity(study_document(study))
 
 
 def _candidates(work: Unclosed) -> list[Path]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import re
 from typing import Any
 
@@ -77,6 +78,6 @@ def _check(value: Any, source: str) -> None:
                 raise FileError(f"{source} holds half a character in “{one.encode('utf-8', 'replace').decode()}”.")
             elif isinstance(one, str) and "\x00" in one:
                 raise FileError(f"{source} holds a character of code 0.")
-            elif isinstance(one, int) and abs(one) > 1 << 1000:
+            elif (isinstance(one, int) and abs(one) > 1 << 1000) or (isinstance(one, float) and math.isinf(one)):
                 raise FileError(f"{source} holds a number that is too large.")
         level = below

@@ -1,90 +1,50 @@
-"""What is wrong with a document of ours, as a sentence: where, what was meant to stand there, and what stands there."""
+"""What is wrong with a document of ours, as a sentence: where, what was meant to stand there, and what stands there.
+
+The kinds of a document say what may stand where (`msgspec.inspect`); what is there is gone through beside them.
+"""
 
 from __future__ import annotations
 
 import difflib
 import json
-import types
-from collections import Counter
-from collections.abc import Iterator
-from typing import Annotated, Any, Union, get_args, get_origin
+import operator
+from collections.abc import Callable, Iterable, Iterator
+from typing import Any
 
-from pydantic import BaseModel, ValidationError
+import msgspec
+from msgspec import inspect
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.words.spelling.numerals import listed
+from yellow_slope.values import dataclass
 
-WANTED = {
-    "string_type": "a text in quotes",
-    "list_type": "a list in brackets",
-    "tuple_type": "a list in brackets",
-    "dict_type": "an object in braces",
-    "model_type": "an object in braces",
-    "model_attributes_type": "an object in braces",
-    "float_type": "a number",
-    "float_parsing": "a number",
-    "int_type": "a whole number",
-    "int_parsing": "a whole number",
-    "int_from_float": "a whole number",
-    "bool_type": "true or false",
-    "bool_parsing": "true or false",
-    "finite_number": "a number that is not infinite",
-}
-TRIED = {"str", "float", "int", "bool", "literal", "is-instance"}
-"""How the validation calls kinds that it tried."""
 LONGEST = 60
 """Characters of what stands there that are repeated."""
 NAMED = {"blocks": "block", "terms": "term", "models": "model", "samples": "sample", "probes": "probe"}
 """Lists whose entries are counted by their own name."""
+Step = int | str
 
 
-def explained(error: ValidationError, source: str, document: type[BaseModel]) -> FileError:
-    """The complaint that tells most, as a sentence with its place."""
-    faults = error.errors(include_url=False)
-    # Of a thing that may be this or that each is tried: what came furthest with the least to complain of was meant.
-    tried = Counter(_tried(fault["loc"]) for fault in faults)
-    rank = {"extra_forbidden": 2, "missing": 0}
-    fault = max(faults, key=lambda f: (len(_steps(f["loc"])), -tried[_tried(f["loc"])], rank.get(f["type"], 1)))
-    steps = _steps(fault["loc"])
-    if fault["type"] == "extra_forbidden":
-        *steps, unknown = steps
-        known = sorted(_names_at(document, steps))
-        near = difflib.get_close_matches(str(unknown), known, 1, 0.6)
-        hint = f"did you mean “{near[0]}”?" if near else f"known are {listed(known)}."
-        return FileError(f"{source}: {_place(steps)}“{unknown}” is not known here; {hint}")
-    if fault["type"] == "missing":
-        *steps, name = steps
-        return FileError(f"{source}: {_place(steps)}“{name}” is missing.")
-    here = [f for f in faults if _steps(f["loc"]) == steps]
-    alike = [f for f in here if f["type"] not in ("extra_forbidden", "missing")]
-    wanted = list(dict.fromkeys(_wanted(f) for f in alike))
-    given = json.dumps(fault["input"], ensure_ascii=False, default=str)
-    shown = given if len(given) <= LONGEST else f"{given[:LONGEST]}…"
-    return FileError(f"{source}: {_place(steps)}{listed(wanted, 'or')} should stand here, not {shown}.")
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """A place, and what is wrong there as the end of a sentence."""
+
+    steps: tuple[Step, ...]
+    words: str
 
 
-def _steps(location: tuple[int | str, ...]) -> list[int | str]:
-    """The place without the names of the kinds that were tried."""
-    return [part for part in location if isinstance(part, int) or _is_own(part)]
+Convert = Callable[[object, Any], object]
 
 
-def _tried(location: tuple[int | str, ...]) -> tuple[str, ...]:
-    """The names of the kinds that were tried."""
-    return tuple(part for part in location if isinstance(part, str) and not _is_own(part))
+def complaint(raw: object, kind: Any, source: str, convert: Convert) -> FileError:
+    """The first fault of what should be of a kind, as a sentence with its place."""
+    found = next(_faults(raw, inspect.type_info(kind), (), convert), None)
+    if found is None:
+        return FileError(f"{source} cannot be read.")
+    return FileError(f"{source}: {_place(found.steps)}{found.words}")
 
 
-def _is_own(part: str) -> bool:
-    return not part.endswith(("Document", "]")) and part not in {
-        "str",
-        "float",
-        "int",
-        "bool",
-        "literal",
-        "is-instance",
-    }
-
-
-def _place(steps: list[int | str]) -> str:
+def _place(steps: tuple[Step, ...]) -> str:
     """“block 1, term 2: ”."""
     said: list[str] = []
     for i, part in enumerate(steps):
@@ -95,52 +55,158 @@ def _place(steps: list[int | str]) -> str:
                 said.pop()
             said.append(f"{name} {part + 1}")
         else:
-            said.append(str(part))
+            said.append(part)
     return f"{', '.join(said)}: " if said else ""
 
 
-def _wanted(fault: Any) -> str:
-    context = fault.get("ctx", {})
-    match fault["type"]:
-        case "literal_error" | "enum":
-            return _quoted(str(context["expected"]))
-        case "less_than":
-            return f"a number below {context['lt']}"
-        case "less_than_equal":
-            return f"a number of at most {context['le']}"
-        case "greater_than":
-            return f"a number above {context['gt']}"
-        case "greater_than_equal":
-            return f"a number of at least {context['ge']}"
-        case "too_short":
-            return f"at least {context['min_length']} of them"
-        case kind:
-            return WANTED.get(str(kind), str(fault["msg"]).lower())
+# ---- finding it
 
 
-def _quoted(expected: str) -> str:
-    """“as it is”, “centered” or “standardized”, of what the validation lists in straight quotes."""
-    return listed([f"“{part}”" for part in expected.split("'")[1::2]], "or")
+def _faults(raw: object, info: inspect.Type, steps: tuple[Step, ...], convert: Convert) -> Iterator[Fault]:
+    """What is wrong with what stands at a place; of a thing that may be this or that, by the one it looks like."""
+    kinds = info.types if isinstance(info, inspect.UnionType) else (info,)
+    like = [kind for kind in kinds if _looks_like(raw, kind)]
+    if not like:
+        yield _otherwise(steps, _wanted(kinds), raw)
+        return
+    tagged = [kind for kind in like if isinstance(kind, inspect.StructType) and kind.tag is not None]
+    if tagged and isinstance(raw, dict):
+        field = str(tagged[0].tag_field)
+        if field not in raw:
+            yield Fault(steps, f"“{field}” is missing.")
+        elif not (meant := [kind for kind in tagged if kind.tag == raw[field]]):
+            yield _otherwise((*steps, field), _quoted(kind.tag for kind in tagged), raw[field])
+        else:
+            yield from _inside(raw, meant[0], steps, convert)
+        return
+    yield from _inside(raw, like[0], steps, convert)
 
 
-def _names_at(document: type[BaseModel], steps: list[int | str]) -> set[str]:
-    """The names that an object at the place may have."""
-    kinds: set[type[BaseModel]] = {document}
-    for step in steps:
-        if isinstance(step, int):
-            continue
-        found: set[type[BaseModel]] = set()
-        for kind in kinds:
-            for name, field in kind.model_fields.items():
-                if step in (name, field.alias):
-                    found |= set(_documents(field.annotation))
-        kinds = found or kinds
-    return {field.alias or name for kind in kinds for name, field in kind.model_fields.items()}
+def _looks_like(raw: object, kind: inspect.Type) -> bool:
+    match kind:
+        case inspect.StructType() | inspect.DictType():
+            return isinstance(raw, dict)
+        case inspect.ListType() | inspect.VarTupleType() | inspect.TupleType():
+            return isinstance(raw, list | tuple)
+        case inspect.StrType():
+            return isinstance(raw, str)
+        case inspect.FloatType():
+            return isinstance(raw, int | float) and not isinstance(raw, bool)
+        case inspect.IntType():
+            return isinstance(raw, int) and not isinstance(raw, bool)
+        case inspect.BoolType():
+            return isinstance(raw, bool)
+        case inspect.NoneType():
+            return raw is None
+        case inspect.LiteralType(values=values):
+            return any(raw == one and type(raw) is type(one) for one in values)
+        case inspect.EnumType(cls=cls):
+            return raw in [member.value for member in cls]
+        case inspect.CustomType():
+            return isinstance(raw, list)
+        case _:
+            return True
 
 
-def _documents(annotation: Any) -> Iterator[type[BaseModel]]:
-    if isinstance(annotation, type) and issubclass(annotation, BaseModel):
-        yield annotation
-    elif get_origin(annotation) in (Union, types.UnionType, list, dict, tuple, Annotated):
-        for part in get_args(annotation):
-            yield from _documents(part)
+def _inside(raw: Any, kind: inspect.Type, steps: tuple[Step, ...], convert: Convert) -> Iterator[Fault]:
+    """What is wrong in something that looks as it should."""
+    match kind:
+        case inspect.StructType(fields=fields):
+            by_name = {field.encode_name: field for field in fields}
+            for name in raw:
+                if name not in by_name and name != kind.tag_field:
+                    yield Fault(steps, _unknown(name, list(by_name)))
+            for name, field in by_name.items():
+                if name not in raw:
+                    if field.required:
+                        yield Fault(steps, f"“{name}” is missing.")
+                else:
+                    yield from _faults(raw[name], field.type, (*steps, name), convert)
+            yield from _own_complaint(raw, kind, steps, convert)
+        case inspect.DictType(value_type=of):
+            for name, one in raw.items():
+                yield from _faults(one, of, (*steps, str(name)), convert)
+        case inspect.ListType(item_type=of) | inspect.VarTupleType(item_type=of):
+            if kind.min_length is not None and len(raw) < kind.min_length:
+                yield _otherwise(steps, f"at least {kind.min_length} of them", raw)
+            if kind.max_length is not None and len(raw) > kind.max_length:
+                yield Fault(steps, f"at most {kind.max_length:,} of them can stand here, not {len(raw):,}.")
+            for i, one in enumerate(raw):
+                yield from _faults(one, of, (*steps, i), convert)
+        case inspect.TupleType(item_types=each):
+            if len(raw) != len(each):
+                yield _otherwise(steps, f"a list of {len(each)}", raw)
+            for i, (one, of) in enumerate(zip(raw, each)):
+                yield from _faults(one, of, (*steps, i), convert)
+        case inspect.StrType(max_length=most) if most is not None and len(raw) > most:
+            yield Fault(steps, f"a text of at most {most:,} letters can stand here, not one of {len(raw):,}.")
+        case inspect.CustomType():
+            if not raw or not all(isinstance(one, str) for one in raw):
+                yield _otherwise(steps, "a list of names", raw)
+        case inspect.FloatType() | inspect.IntType():
+            for bound, is_beyond, said in (
+                (kind.ge, operator.lt, "of at least"),
+                (kind.gt, operator.le, "above"),
+                (kind.le, operator.gt, "of at most"),
+                (kind.lt, operator.ge, "below"),
+            ):
+                if bound is not None and is_beyond(raw, bound):
+                    yield _otherwise(steps, f"a number {said} {bound}", raw)
+        case _:
+            pass
+
+
+def _own_complaint(raw: object, kind: inspect.StructType, steps: tuple[Step, ...], convert: Convert) -> Iterator[Fault]:
+    """What a value says of itself where all its parts are right."""
+    try:
+        convert(raw, kind.cls)
+    except msgspec.ValidationError as error:
+        if error.__cause__ is not None:
+            yield Fault(steps, str(error.__cause__))
+
+
+# ---- saying it
+
+
+def _otherwise(steps: tuple[Step, ...], wanted: str, raw: object) -> Fault:
+    given = json.dumps(raw, ensure_ascii=False, default=str)
+    shown = given if len(given) <= LONGEST else f"{given[:LONGEST]}…"
+    return Fault(steps, f"{wanted} should stand here, not {shown}.")
+
+
+def _unknown(name: str, known: list[str]) -> str:
+    near = difflib.get_close_matches(str(name), known, 1, 0.6)
+    hint = f"did you mean “{near[0]}”?" if near else f"known are {listed(sorted(known))}."
+    return f"“{name}” is not known here; {hint}"
+
+
+def _wanted(kinds: Iterable[inspect.Type]) -> str:
+    """“a text in quotes or a list in brackets”."""
+    return listed(list(dict.fromkeys(said for kind in kinds if (said := _name(kind)))), "or")
+
+
+def _name(kind: inspect.Type) -> str:
+    match kind:
+        case inspect.StructType() | inspect.DictType():
+            return "an object in braces"
+        case inspect.ListType() | inspect.VarTupleType() | inspect.TupleType() | inspect.CustomType():
+            return "a list in brackets"
+        case inspect.StrType():
+            return "a text in quotes"
+        case inspect.FloatType():
+            return "a number"
+        case inspect.IntType():
+            return "a whole number"
+        case inspect.BoolType():
+            return "true or false"
+        case inspect.LiteralType(values=values):
+            return _quoted(values)
+        case inspect.EnumType(cls=cls):
+            return _quoted(member.value for member in cls)
+        case _:
+            return ""
+
+
+def _quoted(ids: Iterable[object]) -> str:
+    """“as it is”, “centered” or “standardized”."""
+    return listed([f"“{one}”" for one in ids], "or")

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import Any, Literal
 
 from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.words.names.study import SEPARATORS
+from yellow_slope.files.study.version9 import from_9
 
-NEWEST = 9
+NEWEST: Literal[10] = 10
 
 
 def from_1(old: dict[str, Any]) -> dict[str, Any]:
@@ -125,6 +126,7 @@ STEPS: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {
     6: from_6,
     7: from_7,
     8: from_8,
+    9: from_9,
 }
 """From each earlier version to the next."""
 

@@ -7,7 +7,7 @@ import io
 from collections import Counter
 from itertools import islice
 
-from yellow_slope.core.data.source import ReadAs
+from yellow_slope.core.data.source import Decimal, ReadAs
 from yellow_slope.core.errors import FileError
 from yellow_slope.files.text.cells import decides, missing_of, numbers_of, texts_of, trimmed
 from yellow_slope.values import dataclass, replace
@@ -184,7 +184,7 @@ def _is_one_column(text: str, way: ReadAs) -> bool:
     )
 
 
-def _decimal(separator: str, body: list[list[str]]) -> str:
+def _decimal(separator: str, body: list[list[str]]) -> Decimal:
     """The decimal mark that the cells show; the point where nothing decides."""
     cells = trimmed(texts_of([cell for row in body for cell in row]))
     if not len(cells):

@@ -8,19 +8,18 @@ import os
 from pathlib import Path
 
 from platformdirs import user_config_path
-from pydantic import TypeAdapter, ValidationError
 
 from yellow_slope.core.errors import FileError
 from yellow_slope.core.study.figures import READY_LOOKS, FigureLook
 from yellow_slope.core.study.probe import LONGEST_NAME
 from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.safely.regular import read_bytes
-from yellow_slope.files.study.figures import LookDocument, look_document, look_of
+from yellow_slope.files.study.typed import as_json, from_json
+from yellow_slope.files.study.version9 import look_from_9
 from yellow_slope.values import replace
 
 log = logging.getLogger(__name__)
 MOST_LOOKS, MOST_BYTES = 50, 1 << 20
-_LOOKS = TypeAdapter(list[LookDocument])
 
 
 def _file() -> Path:
@@ -45,13 +44,14 @@ def _kept() -> tuple[FigureLook, ...]:
     if not os.path.lexists(file):
         return ()
     try:
-        said = _LOOKS.validate_python(json.loads(read_bytes(file, MOST_BYTES)))
+        raw = json.loads(read_bytes(file, MOST_BYTES))
+        said = from_json([look_from_9(one) for one in raw], tuple[FigureLook, ...], file.name)
         if any(not one.name.strip() for one in said):
             raise ValueError("a look without a name")
-    except (ValueError, ValidationError, RecursionError) as error:
+    except (ValueError, TypeError, AttributeError, KeyError, FileError, RecursionError) as error:
         raise FileError(f"{file} holds no looks that can be read: move it away, then looks can be saved.") from error
     ready = {look.name for look in READY_LOOKS}
-    looks = [look_of(one) for one in said if one.name not in ready]
+    looks = [one for one in said if one.name not in ready]
     return tuple({look.name: look for look in looks}.values())
 
 
@@ -76,7 +76,7 @@ def drop_look(name: str) -> None:
 
 
 def _write(looks: list[FigureLook]) -> None:
-    said = [look_document(one).model_dump(mode="json") for one in sorted(looks, key=lambda one: one.name)]
+    said = as_json(sorted(looks, key=lambda one: one.name))
     path = _file()
     try:
         path.parent.mkdir(parents=True, exist_ok=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Literal, assert_never
+from typing import Literal, TypedDict, assert_never
 
 import numpy as np
 
@@ -43,7 +43,7 @@ from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.equation import equation
-from yellow_slope.files.study.values import coding_document, errors_document, probe_document
+from yellow_slope.files.written.asdescribed import coding_document, errors_document, probe_document
 from yellow_slope.files.written.checkparts import Number
 from yellow_slope.files.written.checkresults import checks_part
 from yellow_slope.files.written.resultparts import (
@@ -490,9 +490,30 @@ def _mattering(probed: Probed, focus: Focus) -> MatteringPart | None:
     )
 
 
-def _figures(e: ConditionalEffect) -> dict[str, Number | int | str]:
-    values = {name: _number(getattr(e, name)) for name in ("effect", "se", "t", "p", "low", "high")}
-    return {**values, "df": e.df, "why": _why(e.why)}
+class Figures(TypedDict):
+    """What is given of an effect and of a difference alike."""
+
+    effect: Number
+    se: Number
+    t: Number
+    p: Number
+    low: Number
+    high: Number
+    df: int
+    why: str | None
+
+
+def _figures(e: ConditionalEffect) -> Figures:
+    return Figures(
+        effect=_number(e.effect),
+        se=_number(e.se),
+        t=_number(e.t),
+        p=_number(e.p),
+        low=_number(e.low),
+        high=_number(e.high),
+        df=e.df,
+        why=_why(e.why),
+    )
 
 
 def _near(probed: Probed, near: tuple[Near, ...]) -> list[NearPart]:

@@ -25,7 +25,7 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.probe.regions import Regions
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.study.figures import CasesAs, Figure, Live, Piece, ProbeShown, RegionAs, ShowsProbe
+from yellow_slope.core.study.figures import CasesAs, Figure, Live, Piece, ProbeShown, RegionAs, ShowsProbe, pieces_of
 from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.study.study import Study
@@ -88,25 +88,25 @@ def caption_pieces(figure: Figure, subject: Subject) -> tuple[Piece, ...]:
 
 def spelled(pieces: Iterable[Piece], values: Mapping[Live, str]) -> str:
     """Pieces as one text; what is live and has nothing to say leaves no gap."""
-    said = "".join(values.get(piece, "") if isinstance(piece, Live) else piece for piece in pieces)
+    said = "".join(piece if isinstance(piece, str) else values.get(piece.live, "") for piece in pieces)
     lines = [" ".join(line.split()) for line in said.split("\n")]
     return "\n".join(lines).strip()
 
 
 def usual_caption(subject: Subject) -> tuple[Piece, ...]:
     """What the program says of a figure."""
-    end: tuple[Piece, ...] = (" ", Live.CASES, " n = ", Live.N, ". ", Live.NOTES)
+    end = (" ", Live.CASES, " n = ", Live.N, ". ", Live.NOTES)
     match subject:
         case ProbeSubject():
-            return (
+            return pieces_of(
                 *(Live.OUTCOME, " by ", Live.BY, " in step ", Live.STEP, ", with ", Live.LEVEL, " intervals. "),
                 *(Live.HELD, " ", Live.EFFECT, " ", Live.PANELS, " ", Live.WASHED, " ", Live.SMALLEST),
                 *end,
             )
         case CheckSubject():
-            return (Live.SAID, " ", Live.EFFECT, " Step ", Live.STEP, ".", *end)
+            return pieces_of(Live.SAID, " ", Live.EFFECT, " Step ", Live.STEP, ".", *end)
         case StepsSubject():
-            return (
+            return pieces_of(
                 "Change in ",
                 Live.OUTCOME,
                 " from low to high of each predictor (2 SD of a number, one comparison of a group), with ",
@@ -117,7 +117,9 @@ def usual_caption(subject: Subject) -> tuple[Piece, ...]:
                 *end,
             )
         case GroupSubject():
-            return ("Mean ", Live.OUTCOME, " by ", Live.BY, ", with ", Live.LEVEL, " intervals. ", Live.SAID, *end)
+            return pieces_of(
+                "Mean ", Live.OUTCOME, " by ", Live.BY, ", with ", Live.LEVEL, " intervals. ", Live.SAID, *end
+            )
         case _:
             assert_never(subject)
 
@@ -282,12 +284,12 @@ def kept_live(text: str, pieces: Iterable[Piece], values: Mapping[Live, str]) ->
     """
     if not text.strip():
         return None
-    spans: list[tuple[int, int, Live]] = []
+    spans: list[tuple[int, int, Piece]] = []
     said = ""
     for piece in pieces:
-        part = values.get(piece, "") if isinstance(piece, Live) else piece
+        part = piece if isinstance(piece, str) else values.get(piece.live, "")
         part = " ".join(part.split(" "))
-        if isinstance(piece, Live) and part:
+        if part and not isinstance(piece, str):
             spans.append((len(said), len(said) + len(part), piece))
         said += part
     matched = SequenceMatcher(None, said, text, autojunk=False).get_matching_blocks()
