@@ -322,7 +322,7 @@ def giving_up() -> None:
             window.worker.give_up()
             begin = time.perf_counter()
             window.place.fileactions.open_demo()
-            while window.place.session.study is None:
+            while not window.place.session.is_open:
                 app.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 5)
             slowest = max(slowest, time.perf_counter() - begin)
             window.place.session.let_go()

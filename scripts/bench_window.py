@@ -151,7 +151,7 @@ def reading_again() -> None:
         window = Window()
         window.show()
         window.open_path(str(path))
-        while window.place.session.study is None:
+        while not window.place.session.is_open:
             QApplication.processEvents(QEventLoop.ProcessEventsFlag.AllEvents, 5)
         settled(window)
         path.write_text("\n".join([head, *lines[1:]]) + "\n")

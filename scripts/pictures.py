@@ -87,7 +87,7 @@ def side_by_side(window: Window) -> None:
     kept = session.study.current if session.study else ""
     session.edit("keep", lambda s: keep_model(s, "raw, not centered"))
     session.edit("there", lambda s: make_current(s, kept))
-    numbers = [n for n in names if session.study is not None and session.study.variable(n).kind is Kind.NUMBER]
+    numbers = [n for n in names if session.study.variable(n).kind is Kind.NUMBER]
     session.edit("raw", lambda s: treat(s, numbers, AS_IS))
     session.edit("back", lambda s: make_current(s, next(m.id for m in s.models if m.id != kept)))
     settle(window)
@@ -220,7 +220,7 @@ def main() -> None:
         "any coaching: the rest against none; video feedback, one-to-one against group lesson; one-to-one against "
         "video feedback"
     )
-    read = read_questions(session.study.variable("coaching"), questions)  # type: ignore[union-attr]
+    read = read_questions(session.study.variable("coaching"), questions)
     session.edit("questions", lambda s: ask(s, "coaching", read))  # type: ignore[arg-type]
     settle(window)
     session.look(comparison=0)
@@ -231,7 +231,7 @@ def main() -> None:
     session.undo()
     window.place.go(Waypoint.CHECKS)
     worry = Term(("practice", "worry"))
-    session.look(cell=Cell(session.study.model.block_of(worry), worry))  # type: ignore[union-attr]
+    session.look(cell=Cell(session.study.model.block_of(worry), worry))
     settle(window)
     row = next(r for r in session.stand.rows if isinstance(r.rival, OneLevel))  # type: ignore[union-attr]
     session.look(rival=row.rival)

@@ -51,9 +51,7 @@ def at_work(request: pytest.FixtureRequest, hands: Hands) -> Iterator[Hands]:
 
 
 def study_in(hands: Hands) -> Study:
-    study = hands.place.session.study
-    assert study is not None
-    return study
+    return hands.place.session.study
 
 
 def probe_in(hands: Hands) -> Probe:

@@ -27,7 +27,7 @@ from yellow_slope.plots.marks import Pane
 
 def words(hands: Hands, name: str) -> str:
     session = hands.place.session
-    assert session.study is not None
+    assert session.is_open
     assert session.view is not None
     basis = session.view.fit.design.bases.get(name) if session.view.fit is not None else None
     return treated_as(session.study, session.study.variable(name), basis)
@@ -51,7 +51,6 @@ def test_the_roster_says_how_each_variable_is_treated(demo_hands: Hands) -> None
 
 def test_tiny_distributions(demo_hands: Hands) -> None:
     study = demo_hands.place.session.study
-    assert study is not None
     bars, many = bars_in(study, study.variable("coaching")), bars_in(study, study.variable("worry"))
     assert bars is not None
     assert bars.counts.tolist() == [67, 68, 50, 50]
@@ -74,7 +73,6 @@ def test_the_rosters_tooltip_has_the_whole_name_and_its_flags(hands: Hands) -> N
     hands.clicks(viewport, QPoint(viewport.width() - 10, int(area.top()) + 32))
     assert hands.place.foot.title.text() == "Is site a quantity, or a code?"
     hands.clicks(hands.foot_button("Treat as groups"))
-    assert hands.place.session.study is not None
     assert hands.place.session.study.variable("site").kind is Kind.GROUP
 
 
@@ -89,7 +87,6 @@ def test_ctrl_click_chooses_several_and_keys_treat_them(demo_hands: Hands) -> No
     roster.setFocus()
     demo_hands.press("Z")
     study = demo_hands.place.session.study
-    assert study is not None
     assert [study.model.treatment(n) for n in ("sleep", "age")] == [STANDARDIZED] * 2
     assert demo_hands.place.session.desk.chosen == ()
 
@@ -110,7 +107,6 @@ def test_column_heads_know_their_gaps(demo_hands: Hands) -> None:
     grid = demo_hands.place.data.grid
     names = [grid.shown(j).variable for j in range(grid.columnCount())]
     study = demo_hands.place.session.study
-    assert study is not None
     column = study.table.column("worry")
     assert isinstance(column, NumberColumn)
     worry = column.numbers
@@ -162,7 +158,6 @@ def test_the_card_takes_labels_units_and_level_names(demo_hands: Hands) -> None:
     window.place.session.look(variable="coaching", cell=Cell(1, term("practice")))
     typed(demo_hands, "Name of level 0", "nobody")
     study = window.place.session.study
-    assert study is not None
     assert study.variable("coaching").levels[0].label == "nobody"
     demo_hands.press("Alt+3")
     said = demo_hands.sentence()
@@ -180,7 +175,6 @@ def test_the_card_chooses_reference_and_kind(demo_hands: Hands) -> None:
     buttons["Take one-to-one as the reference group"].click()
     demo_hands.settle()
     study = window.place.session.study
-    assert study is not None
     assert study.model.reference("coaching") == "3"
     window.place.session.look(variable="worry")
     demo_hands.settle()
@@ -188,7 +182,6 @@ def test_the_card_chooses_reference_and_kind(demo_hands: Hands) -> None:
     buttons["Treat worry as leave out"].click()
     demo_hands.settle()
     study = window.place.session.study
-    assert study is not None
     assert study.variable("worry").kind is Kind.TEXT
     assert not [t for t in study.model.terms if "worry" in t.variables]
     assert window.place.header.cases.text() == "225 of 240 cases"
@@ -427,7 +420,7 @@ def test_columns_far_apart_are_chosen_at_their_heads_and_treated_at_once(demo_ha
         at = QPoint(heads.sectionViewportPosition(place) + 40, 14)
         demo_hands.clicks(viewport, at, ctrl=ctrl, shift=shift)
 
-    names = [v.name for v in window.place.session.study.variables if v.kind is Kind.NUMBER]  # type: ignore[union-attr]
+    names = [v.name for v in window.place.session.study.variables if v.kind is Kind.NUMBER]
     near = [n for n in names if heads.sectionViewportPosition(grid.place_of(n) or 0) < viewport.width() - 60]
     first, last = near[0], near[-1]
     assert abs((grid.place_of(first) or 0) - (grid.place_of(last) or 0)) > 1

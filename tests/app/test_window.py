@@ -49,7 +49,7 @@ def test_a_file_that_cannot_be_opened_is_said_where_one_looks(hands: Hands, tmp_
     hands.types(str(broken))
     assert hands.window.first.trouble.isVisible()
     assert "row 3: 1 value where there are 2 columns" in hands.window.first.trouble.text()
-    assert hands.place.session.study is None
+    assert not hands.place.session.is_open
 
 
 def test_opening_a_table_asks_nothing_and_says_how_it_was_read(hands: Hands) -> None:
@@ -114,10 +114,8 @@ def test_the_card_changes_kind_and_names_and_can_be_undone(demo_hands: Hands) ->
     window.place.roster.setFocus()
     demo_hands.press("N")
     study = window.place.session.study
-    assert study is not None
     assert study.variable("site").kind is Kind.NUMBER
     demo_hands.press("G")
-    assert window.place.session.study is not None
     assert [x.label for x in window.place.session.study.variable("site").levels] == ["north hall", "quarry", "harbour"]
     demo_hands.press("Ctrl+Z")
     demo_hands.press("Ctrl+Z")
@@ -134,7 +132,6 @@ def test_prepare_treats_several_at_once(hands: Hands) -> None:
         hands.clicks(strips[name], QPoint(40, 14), ctrl=True)
     hands.press("Z")
     study = hands.place.session.study
-    assert study is not None
     assert {v.name for v in study.variables if study.model.treatment(v.name) == STANDARDIZED} == {
         "practice",
         "worry",
@@ -155,7 +152,6 @@ def test_a_click_on_a_level_makes_it_the_reference(demo_hands: Hands) -> None:
     demo_hands.clicks(strip, QPoint(40, 14))
     demo_hands.clicks(prepare.card.sheet, prepare.card.sheet.level_rect(3).center())
     study = demo_hands.place.session.study
-    assert study is not None
     assert study.model.reference("coaching") == "3"
     assert strip._treated(study.variable("coaching")) == "3 comparisons with one-to-one"
 
@@ -297,7 +293,6 @@ def test_the_step_that_is_reported_is_chosen_once(demo_hands: Hands) -> None:
     demo_hands.press("Left")
     demo_hands.press("ctrl+shift+R")
     study = window.place.session.study
-    assert study is not None
     assert study.model.reported_step == 1
     assert window.place.session.desk.open_step is None
     assert window.place.blocks.ladder.open_step() == 1
@@ -334,7 +329,7 @@ def test_forty_variables_and_long_names(hands: Hands) -> None:
         hands.settle()
         hands.window.grab()
     assert hands.place.roster.verticalScrollBar().maximum() > 0
-    assert all(len(v.short) <= 18 for v in hands.place.session.study.variables)  # type: ignore[union-attr]
+    assert all(len(v.short) <= 18 for v in hands.place.session.study.variables)
 
 
 def test_a_narrow_window_folds_the_roster(hands: Hands) -> None:
@@ -374,18 +369,15 @@ def test_a_phrase_of_the_reading_can_be_changed(hands: Hands, tmp_path: Path) ->
     path.write_text("a;b\n1,5;2\n2,5;3\n")
     hands.types(str(path))
     study = hands.place.session.study
-    assert study is not None
     assert source_phrases(study.source, study.table.n_rows)[:2] == ("separated by semicolons", "decimal comma")
     strip = hands.place.data.read_as
     strip.decimal.choose(".")
     hands.settle()
     study = hands.place.session.study
-    assert study is not None
     assert source_phrases(study.source, study.table.n_rows)[1] == "decimal point"
     assert not study.table.column("a").is_numeric
     strip.names.choose(None)
     hands.settle()
-    assert hands.place.session.study is not None
     assert hands.place.session.study.table.names == ("column 1", "column 2")
 
 
@@ -407,12 +399,10 @@ def test_rows_of_another_length_are_asked_about(hands: Hands, tmp_path: Path) ->
     hands.answers("Skip these rows")
     hands.types(str(path))
     study = hands.place.session.study
-    assert study is not None
     assert study.table.n_rows == 2
     assert "2 rows of another length skipped: 3, 4" in hands.place.data.read_as.rest.text()
     hands.place.data.read_as.ragged.choose(Ragged.FILL)
     hands.settle()
-    assert hands.place.session.study is not None
     assert hands.place.session.study.table.n_rows == 4
     assert "2 rows more" in hands.place.session.message
 
@@ -429,7 +419,6 @@ def test_reading_again_keeps_the_model_and_can_be_undone(hands: Hands, tmp_path:
     path.write_text("x,g,y,more\n" + "\n".join(f"{r.split(',')[0]},{r.split(',', 2)[2]},1" for r in rows[:30]) + "\n")
     hands.press("F5")
     study = hands.place.session.study
-    assert study is not None
     assert (study.table.n_rows, study.model.outcome) == (30, "y")
     assert [t.variables for t in study.model.terms] == [("x",)]
     said = hands.place.session.message
@@ -445,7 +434,6 @@ def test_a_copied_table_can_be_pasted(hands: Hands) -> None:
     clipboard.setText("a\tb\n1,5\tx\n2,5\ty\n")
     hands.press("Ctrl+Shift+V")
     study = hands.place.session.study
-    assert study is not None
     assert study.table.names == ("a", "b")
     assert "separated by tabs, decimal comma" in hands.place.data.read_as.text()
 
@@ -463,7 +451,6 @@ def test_a_file_dropped_anywhere_is_opened(hands: Hands) -> None:
     dropped = QDropEvent(QPointF(300, 300), Qt.DropAction.CopyAction, carried, left, none)
     QApplication.sendEvent(hands.window, dropped)
     hands.settle()
-    assert hands.place.session.study is not None
     assert hands.place.session.study.table.n_rows == 240
 
 
@@ -513,5 +500,4 @@ def test_a_changed_study_is_not_left_without_asking(demo_hands: Hands, monkeypat
     window.open_path(str(TABLE))
     demo_hands.settle()
     assert asked == ["“mine” has changes that are not saved."]
-    assert window.place.session.study is not None
     assert window.place.session.study.name == "mine", "no answer means: stay"

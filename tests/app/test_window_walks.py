@@ -180,7 +180,7 @@ class Stroll:
     def _type(self) -> None:
         fields = self._widgets(QLineEdit)
         study = self.hands.place.session.study
-        if not fields or study is None:
+        if not fields:
             return
         field = self.rng.choice(fields)
         text = self.rng.choice([*TYPED, write_line(study, study.model)])
@@ -202,7 +202,7 @@ class Stroll:
 
     def _edit(self) -> None:
         session = self.hands.place.session
-        assert session.study is not None
+        assert session.is_open
         if session.study.table.n_rows != start(0).table.n_rows:
             return  # its arguments are drawn for that table
         name, function = self.walk.pick(sorted(every_edit().items()))
@@ -211,7 +211,7 @@ class Stroll:
 
     def _look(self) -> None:
         session = self.hands.place.session
-        assert session.study is not None
+        assert session.is_open
         name = self.rng.choice(session.study.variables).name
         self.done[-1] = f"look at {name}"
         session.look(variable=name)
@@ -236,7 +236,6 @@ def test_walks_in_the_window(hands: Hands, seed: int, tmp_path: Path) -> None:
             stroll.step()
         hands.settle(60)
         study = session.study
-        assert study is not None
         again = unpacked(packed(study), "walk.yslope")
         assert not again.went
         assert study_document(again) == study_document(study)

@@ -21,7 +21,6 @@ def test_e1(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
 
     # Names, kinds, missing, n.
     study = window.place.session.study
-    assert study is not None
     assert [v.name for v in window.place.roster.shown()] == list(study.table.names)
     assert study.variable("returner").kind is Kind.GROUP
     assert study.variable("learner").kind is Kind.IDENTIFIER
@@ -48,7 +47,6 @@ def test_e1(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     assert "balance" in window.place.foot.title.text()
     hands.clicks(link)
     study = window.place.session.study
-    assert study is not None
     assert [t.variables for t in study.model.terms if t.variables == ("balance",)] == [("balance",)]
 
     # The sample restricted to one level: n and degrees of freedom agree with the count shown.

@@ -38,7 +38,7 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     parts = [grid.data(grid.index(row, source)) for row in range(12)]
     assert [number(v) for v in shown if v] == pytest.approx((x * d)[: sum(bool(v) for v in shown)], abs=0.006)
     assert [number(v) for v in parts if v] == pytest.approx(x[: sum(bool(v) for v in parts)], abs=0.006)
-    names_before = window.place.session.study.table.names  # type: ignore[union-attr]
+    names_before = window.place.session.study.table.names
 
     # The slope in the reference group, in the other group, and their difference, each as a sentence with units.
     hands.press("Alt+5")
@@ -90,7 +90,7 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     edge = number(bounds[0].split()[-1]) - data["worry"].mean()
     _, _, p_at_edge, _, _ = fit.effect([0, 0, 1, 0, 0, edge])
     assert p_at_edge == pytest.approx(0.05, abs=0.003)
-    assert window.place.session.study.table.names == names_before  # type: ignore[union-attr]
+    assert window.place.session.study.table.names == names_before
     window.place.go(Waypoint.DATA)
     assert not np.any([grid.shown(j).computed is not None for j in range(grid.columnCount())])
     record("E2", "Does a slope differ between two groups? And along a number?", 9, hands.actions)

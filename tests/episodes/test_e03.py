@@ -42,7 +42,6 @@ def test_e3(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     # Only the number is centered; the group never is.
     hands.press("Ctrl+L")
     hands.types("control = practice centered, returner from first season; practice x returner")
-    assert window.place.session.study is not None
     assert not window.place.session.study.model.treatment("returner").transforms
     data = raw("control", "practice", "returner")
     x, d = data["practice"] - data["practice"].mean(), data["returner"]

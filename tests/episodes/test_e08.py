@@ -39,7 +39,6 @@ def test_e08(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     hands.press("Z")
     record("E8", "Standardize one, then many", 4, hands.actions)
     study = window.place.session.study
-    assert study is not None
     treated = {v.name for v in study.variables if study.model.treatment(v.name) == STANDARDIZED}
     assert treated == {"practice", "worry", "balance", "sleep", "age"}
     hands.press("Alt+2")

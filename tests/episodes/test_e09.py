@@ -30,7 +30,6 @@ def survey(folder: Path) -> Path:
 
 def terms(hands: Hands) -> list[list[str]]:
     study = hands.place.session.study
-    assert study is not None
     return [["*".join(t.variables) for t in block.terms] for block in study.model.blocks]
 
 

@@ -34,7 +34,6 @@ def test_e15(
     assert path.suffix == ".csv"
     hands.types(str(path))
     study = window.place.session.study
-    assert study is not None
     assert study.table.names[:3] == ("learner", "control", "practice")
     assert study.table.n_rows == 240
     assert window.place.data.read_as.text().startswith(
@@ -58,7 +57,6 @@ def test_e15(
     groups = [(data["coaching"] == k) * 1.0 for k in (0, 1, 2)]
     products = [x * g for g in groups]
     study = window.place.session.study
-    assert study is not None
     assert study.model.reference("coaching") == "3"
     assert not [f for f in window.place.session.view.flags if f.key.kind.value == "reference of"]  # type: ignore[union-attr]
     fit = window.place.session.view.fit  # type: ignore[union-attr]

@@ -389,7 +389,7 @@ class Walk:
         focal, moderator = names[0], names[-1]
         third = self.pick([n for n in names if n not in (focal, moderator)] or [self.a_name(study)])
         held: list[tuple[str, str | float]] = []
-        for name in {self.a_name(study), self.a_name(study)}:
+        for name in dict.fromkeys((self.a_name(study), self.a_name(study))):
             group = study.variable(name).kind is Kind.GROUP
             held.append((name, self.code_of(study, name) if group else 2.0))
         pick = PickPoints(self.pick(PickRule), self.pick([(), (1.0, 3.0)]))

@@ -30,7 +30,7 @@ class Menus:
     def _add_models(self, menu: QMenu) -> None:
         """The study's models, each with what can be done with it."""
         study = self._session.study
-        if study is None or len(study.models) < 2:
+        if len(study.models) < 2:
             return
         menu.addSeparator()
         for model in study.models:

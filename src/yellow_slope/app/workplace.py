@@ -171,7 +171,7 @@ class Workplace(QWidget):
         """Ask the current probe once somebody looks: everything else of the newest results stays."""
         view, study = self.session.view, self.session.study
         here = self.session.desk.waypoint is Waypoint.PROBE
-        if here and view is not None and study is not None and not view.is_probed and self.session.is_settled:
+        if here and view is not None and not view.is_probed and self.session.is_settled:
             self._evaluate(study, self.session.serial)
 
     def _resample(self, view: View, serial: int) -> None:
@@ -411,7 +411,7 @@ class Workplace(QWidget):
         self.roster.setFocus()
 
     def _title(self) -> None:
-        if self.session.study is not None:
+        if self.session.is_open:
             mark = "" if self.session.is_saved else " •"
             self.frame.setWindowTitle(f"{self.session.study.name}{mark} — Yellow Slope")
 
@@ -460,7 +460,7 @@ class Workplace(QWidget):
 
     # ---- what parts ask of the window
 
-    def _asked(self) -> None:
+    def _asked(self) -> None:  # noqa: C901, PLR0912 - a table: one case for each kind
         asked = self.session.asked
         match asked:
             case WriteLine(text):

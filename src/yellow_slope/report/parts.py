@@ -129,7 +129,7 @@ class _Making:
         for section in self._made(kind):
             yield replace(section, kind=kind)
 
-    def _made(self, kind: PartKind) -> Iterable[Section]:
+    def _made(self, kind: PartKind) -> Iterable[Section]:  # noqa: C901, PLR0912 - a table: one case for each kind
         evaluation, study, fit = self.evaluation, self.study, self.fit
         match kind:
             case PartKind.FINDINGS:

@@ -71,7 +71,6 @@ def test_the_figure_rows_are_gone_through_by_key(blocks: Hands) -> None:
 def test_descriptives_and_correlations_are_those_of_the_models_cases(blocks: Hands) -> None:
     blocks.press("Ctrl+2")
     below, study, fit = blocks.place.blocks.below, blocks.place.session.study, fit_of_window(blocks)
-    assert study is not None
     table, used = below.table, fit.cases.rows
     rows = {row.name.split("   ", 1)[1]: row for row in table.rows}
     x, w = (study.columns.numbers(n)[used] for n in ("practice", "worry"))
@@ -101,7 +100,7 @@ def test_how_far_to_trust_the_chosen_product(blocks: Hands) -> None:
     ps = [row.cells[-1] for row in trust.table.rows[1:]]
     values = [float(p.replace("<", "")) for p in ps if p not in ("–", "—")]
     assert values == sorted(values, reverse=True), "the most harmful first"
-    other = next(t for t in window.place.session.study.model.terms if t.is_product and t != first)  # type: ignore[union-attr]
+    other = next(t for t in window.place.session.study.model.terms if t.is_product and t != first)
     blocks.clicks(window.place.blocks.ladder.viewport(), blocks.place_of(*other.variables))
     assert window.place.session.chosen_product() == other
 
@@ -120,7 +119,6 @@ def test_reliabilities_are_typed_kept_and_undone(blocks: Hands) -> None:
         QTest.keyClicks(field, text)
         blocks.press("Enter")
     study, fit = window.place.session.study, fit_of_window(blocks)
-    assert study is not None
     assert (study.variable("practice").reliability, study.variable("worry").reliability) == (0.8, 0.9)
     x, w = (study.columns.numbers(n)[fit.cases.rows] for n in ("practice", "worry"))
     r2 = float(np.corrcoef(x, w)[0, 1]) ** 2
@@ -130,11 +128,11 @@ def test_reliabilities_are_typed_kept_and_undone(blocks: Hands) -> None:
     trust.fields[0].selectAll()
     QTest.keyClicks(trust.fields[0], "1.4")
     blocks.press("Enter")
-    assert window.place.session.study.variable("practice").reliability == 0.8  # type: ignore[union-attr]
+    assert window.place.session.study.variable("practice").reliability == 0.8
     assert "between 0 and 1" in window.place.session.message
     window.place.blocks.ladder.setFocus()
     blocks.press("Ctrl+Z")
-    assert window.place.session.study.variable("worry").reliability is None  # type: ignore[union-attr]
+    assert window.place.session.study.variable("worry").reliability is None
 
 
 def test_without_a_product_trust_says_so(blocks: Hands) -> None:
@@ -170,7 +168,7 @@ def test_the_plot_beside_follows_the_chosen_product(blocks: Hands) -> None:
     assert plot.is_current
     first = window.place.session.chosen_product()
     image = plot.grab().toImage()
-    other = next(t for t in window.place.session.study.model.terms if t.is_product and t != first)  # type: ignore[union-attr]
+    other = next(t for t in window.place.session.study.model.terms if t.is_product and t != first)
     blocks.clicks(window.place.blocks.ladder.viewport(), blocks.place_of(*other.variables))
     assert plot.is_current
     assert plot.grab().toImage() != image
@@ -187,7 +185,6 @@ def test_the_plot_beside_is_that_of_the_probe_as_it_now_is(blocks: Hands) -> Non
     plot, seen = window.place.blocks.plot, []
     for rule in (PickRule.QUARTILES, PickRule.EXTREMES, PickRule.PERCENTILES):
         seen.append(plot.grab().toImage())
-        assert window.place.session.study is not None
         probe = default_probe(window.place.session.study, fit_of_window(blocks))
         assert probe is not None
         asked = replace(probe, pick=PickPoints(rule))

@@ -32,7 +32,6 @@ def blank(hands: Hands) -> Hands:
 
 def model(hands: Hands) -> list[list[str]]:
     study = hands.place.session.study
-    assert study is not None
     return [["*".join(t.variables) for t in block.terms] for block in study.model.blocks]
 
 
@@ -60,7 +59,6 @@ def test_by_keyboard_alone(blank: Hands) -> None:
     assert model(blank) == [["practice", "worry"], ["worry*practice"]]
     blank.press("C")
     study = blank.place.session.study
-    assert study is not None
     assert study.model.treatment("practice") == CENTERED
     choose(blank, "sleep")
     blank.press("Shift+Enter")
@@ -181,7 +179,6 @@ def test_examples_are_made_of_the_studys_own_names(blank: Hands, hands: Hands) -
     assert placeholder.startswith("Type a model:  ")
     line = placeholder.removeprefix("Type a model:  ")
     study = blank.place.session.study
-    assert study is not None
     assert read_line(study, line).mistake is None, "an example that could be typed"
 
 
@@ -196,7 +193,6 @@ def test_the_whole_model_can_be_edited_as_a_line(demo_hands: Hands) -> None:
     field.setText(field.text().replace(", practice x worry", ""))
     demo_hands.press("Enter")
     study = window.place.session.study
-    assert study is not None
     assert set(before.model.terms) - set(study.model.terms) == {term("practice*worry")}
     assert study.variables == before.variables
     assert [b.name for b in study.model.blocks] == [b.name for b in before.model.blocks]
@@ -259,7 +255,6 @@ def test_a_block_is_named_in_place(demo_hands: Hands) -> None:
     window.place.blocks.focus_ladder()
     demo_hands.press("F2")
     demo_hands.types("weeks on the slope")
-    assert window.place.session.study is not None
     assert window.place.session.study.model.blocks[1].name == "weeks on the slope"
 
 
@@ -311,7 +306,6 @@ def test_flags_are_shown_with_their_remedies_and_can_be_undone(blank: Hands) -> 
         blank.press("F8")
     blank.clicks(blank.foot_button("Center practice"))
     study = window.place.session.study
-    assert study is not None
     assert study.model.treatment("practice") == CENTERED
     assert window.place.session.flag(ZERO) is None
     blank.press("Ctrl+Z")

@@ -31,7 +31,6 @@ def blank(hands: Hands) -> Hands:
 
 def model(hands: Hands) -> list[list[str]]:
     study = hands.place.session.study
-    assert study is not None
     return [["*".join(t.variables) for t in block.terms] for block in study.model.blocks]
 
 
@@ -120,12 +119,12 @@ def test_no_intercept_and_back(blank: Hands) -> None:
     choose(blank, "practice")
     blank.press("Enter")
     blank.press("I")
-    assert blank.place.session.study.model.constant is False  # type: ignore[union-attr]
+    assert blank.place.session.study.model.constant is False
     last = blank.place.blocks.ladder.sheet.rows[-1]
     assert last.text == "no intercept: the fit goes through the origin"
     assert [key.kind for key in last.flags] == [FlagKind.NO_INTERCEPT]
     blank.press("I")
-    assert blank.place.session.study.model.constant is True  # type: ignore[union-attr]
+    assert blank.place.session.study.model.constant is True
 
 
 @pytest.fixture
@@ -155,7 +154,7 @@ def test_blocks_are_split_and_merged(three: Hands) -> None:
     go_to(three, "balance")
     three.press("M")
     assert model(three) == [["age", "balance"], ["practice", "worry"], ["practice*worry"]]
-    assert three.place.session.study.model.blocks[0].name == "first"  # type: ignore[union-attr]
+    assert three.place.session.study.model.blocks[0].name == "first"
     go_to(three, "age")
     three.press("M")
     assert three.place.session.message, "there is none before it"
@@ -165,7 +164,6 @@ def test_a_block_is_switched_off_for_a_moment(three: Hands) -> None:
     go_to(three, "practice", "worry")
     three.press("B")
     study, view = three.place.session.study, three.place.session.view
-    assert study is not None
     assert view is not None
     assert not study.model.blocks[2].on
     assert view.fit is not None
@@ -194,7 +192,6 @@ def test_the_model_goes_out_as_a_line(three: Hands) -> None:
     assert clipboard is not None
     line = clipboard.text()
     study = three.place.session.study
-    assert study is not None
     assert line == "control = “first”: age, balance; practice, worry; practice x worry"
     again = read_line(study, line)
     assert again.mistake is None

@@ -35,7 +35,6 @@ def test_steps_turn_into_groups_and_back(by_coaching: Hands) -> None:
     assert not blocks.ladder.isVisible()
     assert blocks.across.text().startswith("by coaching")
     study = by_coaching.place.session.study
-    assert study is not None
     assert study.model.by == "coaching"
     assert by_coaching.sentence().startswith("In words: taken together, the coefficients ")
     assert "The zero points are those of all 221 cases" in by_coaching.sentence()
@@ -51,8 +50,6 @@ def test_a_cell_is_read_by_mouse_and_keys(by_coaching: Hands) -> None:
     rows = sheet.rows()
     practice = next(r for r in rows if sheet.row_name(r) == "practice")
     by_coaching.clicks(sheet.viewport(), QPoint(sheet._left(3) + 40, HEAD + ROW * rows.index(practice) + 20))
-    study = by_coaching.place.session.study
-    assert study is not None
     view = by_coaching.place.session.view
     assert view is not None
     assert view.groups is not None

@@ -31,7 +31,6 @@ WORRY = Term(("practice", "worry"))
 def at_checks(hands: Hands, product: Term = WORRY) -> None:
     hands.place.go(Waypoint.CHECKS)
     study = hands.place.session.study
-    assert study is not None
     hands.place.session.look(cell=Cell(study.model.block_of(product), product))
     hands.settle()
 
@@ -77,11 +76,9 @@ def test_a_rival_is_adopted_by_key_and_taken_back(demo_hands: Hands) -> None:
     demo_hands.press("Enter")
     demo_hands.settle()
     study = window.place.session.study
-    assert study is not None
     assert study.model.errors == HC(3)
     demo_hands.press("Ctrl+Z")
     demo_hands.settle()
-    assert window.place.session.study is not None
     assert window.place.session.study.model.errors != HC(3)
 
 
@@ -94,7 +91,6 @@ def test_a_rival_is_kept_beside_the_model(demo_hands: Hands) -> None:
     demo_hands.press("Ctrl+Enter")
     demo_hands.settle()
     study = window.place.session.study
-    assert study is not None
     assert [m.name for m in study.models] == ["as it stands", "with the squares of both"]
     assert Term(("worry", "worry")) in study.model.terms
     assert Term(("worry", "worry")) not in study.models[0].terms
@@ -112,7 +108,6 @@ def test_links_of_the_foot_adopt_too(demo_hands: Hands) -> None:
     demo_hands.clicks(demo_hands.foot_button("Adopt"))
     demo_hands.settle()
     study = window.place.session.study
-    assert study is not None
     sample = study.sample_of(study.model)
     assert sample is not None
     assert [(a.rows, a.reason) for a in sample.aside] == [((14, 52, 115), "beyond ±3 studentized")]
@@ -125,7 +120,6 @@ def test_parts_are_chosen_and_stay_in_the_study(demo_hands: Hands) -> None:
     assert {r.rival.code for r in window.place.session.stand.rows if isinstance(r.rival, OneLevel)} == {"0", "1"}
     window.place.checks.choices.split.choose("site")
     demo_hands.settle()
-    assert window.place.session.study is not None
     assert window.place.session.study.checks.split == "site"
     assert window.place.session.stand is not None
     assert sum(isinstance(r.rival, OneLevel) for r in window.place.session.stand.rows) == 3
@@ -158,7 +152,6 @@ def test_remedies_are_one_click(demo_hands: Hands) -> None:
     demo_hands.settle()
     demo_hands.clicks(demo_hands.foot_button("Robust errors"))
     demo_hands.settle()
-    assert window.place.session.study is not None
     assert window.place.session.study.model.errors == HC(3)
     window.place.session.look(check=Check.PULL)
     demo_hands.settle()
@@ -248,7 +241,6 @@ def test_one_selection_everywhere(demo_hands: Hands) -> None:
 def test_rows_of_another_table_are_not_lit(demo_hands: Hands) -> None:
     window = demo_hands.window
     study = window.place.session.study
-    assert study is not None
     window.place.session.look(lit=(3, 239))
     short = (np.array([float(c.text(i) or "nan") for i in range(200)]) for c in study.table.columns if c.is_numeric)
     names = (c.name for c in study.table.columns if c.is_numeric)
@@ -325,7 +317,6 @@ def test_a_cut_off_is_typed_and_stays_in_the_study(demo_hands: Hands) -> None:
     says(demo_hands, "0.05")
     window.place.checks.choices.cutoff.choose("another")
     demo_hands.settle()
-    assert window.place.session.study is not None
     assert window.place.session.study.checks.cutoffs.cook == 0.05
     assert window.place.checks.choices.cutoff.text().startswith("beyond Cook's 0.05")
     says(demo_hands, "much")

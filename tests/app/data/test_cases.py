@@ -33,7 +33,6 @@ def at_data(demo_hands: Hands) -> Hands:
 
 
 def study_of(hands: Hands) -> Study:
-    assert hands.place.session.study is not None
     return hands.place.session.study
 
 

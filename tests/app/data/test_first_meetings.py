@@ -72,7 +72,6 @@ def test_before_a_column_becomes_many_groups_the_program_asks(hands: Hands, monk
         "model."
     ]
     study = hands.place.session.study
-    assert study is not None
     assert study.variable("x").kind is Kind.NUMBER, "a closed dialog changes nothing"
 
 
@@ -131,16 +130,14 @@ def test_a_0_1_column_opens_as_two_groups_and_becomes_a_number_as_outcome(hands:
     path.write_text("passed,practice\n" + "".join(f"{int(k % 3 > 0)},{k}\n" for k in range(30)))
     hands.types(str(path))
     study = hands.place.session.study
-    assert study is not None
     assert study.variable("passed").kind is Kind.GROUP
     hands.place.session.look(variable="passed")
     hands.press("N")
-    assert hands.place.session.study.variable("passed").kind is Kind.NUMBER  # type: ignore[union-attr]
+    assert hands.place.session.study.variable("passed").kind is Kind.NUMBER
     hands.press("Ctrl+Z")
     hands.press("Ctrl+L")
     hands.types("passed = practice")
     study = hands.place.session.study
-    assert study is not None
     assert study.variable("passed").kind is Kind.NUMBER
     assert "two values of passed" in [f.key.text for f in hands.place.session.view.flags]  # type: ignore[union-attr]
 
@@ -158,7 +155,6 @@ def test_all_level_names_in_one_entry(demo_hands: Hands) -> None:
     field.setFocus()
     demo_hands.types("new here, back again")
     study = window.place.session.study
-    assert study is not None
     assert [level.label for level in study.variable("returner").levels] == ["new here", "back again"]
     field = next(
         f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels"
@@ -175,7 +171,6 @@ def test_a_line_that_only_says_treatments_changes_nothing_else(demo_hands: Hands
     demo_hands.press("Ctrl+L")
     demo_hands.types("practice as it is, coaching from one-to-one, worry centered")
     study = window.place.session.study
-    assert study is not None
     assert study.model.blocks == before.model.blocks
     assert study.model.treatment("practice") == AS_IS
     assert study.model.treatment("worry") == CENTERED
@@ -183,7 +178,6 @@ def test_a_line_that_only_says_treatments_changes_nothing_else(demo_hands: Hands
     demo_hands.press("Ctrl+L")
     demo_hands.types("(sleep, coaching from none) x age")
     study = window.place.session.study
-    assert study is not None
     assert {term("sleep*age"), term("coaching*age")} <= set(study.model.terms)
 
 
@@ -197,7 +191,7 @@ def test_a_plain_click_is_the_first_of_several(demo_hands: Hands) -> None:
     assert window.place.session.desk.chosen == (term("sleep"), term("age"))
     window.place.roster.setFocus()
     demo_hands.press("X")
-    assert term("sleep*age") in window.place.session.study.model.terms  # type: ignore[union-attr]
+    assert term("sleep*age") in window.place.session.study.model.terms
     assert window.place.session.desk.chosen == (), "the choice ends with the action it served"
 
 
@@ -244,10 +238,9 @@ def test_below_1240_the_search_has_room(hands: Hands) -> None:
 def test_a_variable_lands_anywhere_on_the_sheet(demo_hands: Hands, y: int) -> None:
     window = demo_hands.window
     ladder = window.place.blocks.ladder
-    before = len(window.place.session.study.model.blocks)  # type: ignore[union-attr]
+    before = len(window.place.session.study.model.blocks)
     demo_hands.carries("site", QPoint(300, min(y, ladder.viewport().height() - 3)))
     study = window.place.session.study
-    assert study is not None
     assert len(study.model.blocks) == before + 1
     assert study.model.blocks[-1].terms == (term("site"),)
 
@@ -263,8 +256,6 @@ def test_messages_end_with_what_they_were_about(demo_hands: Hands) -> None:
 
 def test_a_move_that_moves_nothing_is_no_step(demo_hands: Hands) -> None:
     window = demo_hands.window
-    study = window.place.session.study
-    assert study is not None
     demo_hands.place.session.edit("leave one", lambda s: take_out(s, s.model.blocks[2].terms[1:]))
     demo_hands.settle()
     window.place.session.look(cell=Cell(2, term("practice*coaching")))
@@ -305,7 +296,6 @@ def test_distributions_belong_to_their_table(hands: Hands) -> None:
         opened(hands, study_of(world, "y", "x"))
         hands.window.grab()
         study = hands.place.session.study
-        assert study is not None
         shown = hands.place.roster._bars[(study.variable("x"),)]
         assert shown is not None
         np.testing.assert_allclose(shown.counts, np.histogram(world["x"], 12)[0])
@@ -333,7 +323,7 @@ def test_a_dismissal_leaves_with_its_term(demo_hands: Hands) -> None:
     session = demo_hands.place.session
     session.edit("aside", lambda s: dismiss(s, flag.key, "meant so"))
     session.edit("out", lambda s: take_out(s, [term("x*w")]))
-    assert session.study is not None
+    assert session.is_open
     assert session.study.dismissals == ()
 
 
@@ -389,14 +379,12 @@ def test_results_that_arrive_take_nothing_away_under_typing(demo_hands: Hands) -
     assert window.focusWidget() is field
     demo_hands.types(" life")
     study = window.place.session.study
-    assert study is not None
     assert study.variable("age").label == "years of life"
     QTest.keyClick(demo_hands.focus(), Qt.Key.Key_End)
     QTest.keyClicks(demo_hands.focus(), "?")
     window.place.session.look(variable="sleep")
     demo_hands.settle()
     study = window.place.session.study
-    assert study is not None
     assert study.variable("age").label == "years of life?"
     shown = next(f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Label")
     assert shown.text() == study.variable("sleep").label
@@ -428,16 +416,13 @@ def test_the_card_shows_strays_codes_and_what_can_be_done(hands: Hands, tmp_path
     field.setFocus()
     hands.types("7,5")
     study = window.place.session.study
-    assert study is not None
     assert study.columns.numbers("worry")[20] == 7.5
     button = next(b for b in card.findChildren(QPushButton) if b.text() == "Count 99 as missing")
     hands.clicks(button)
     study = window.place.session.study
-    assert study is not None
     assert study.variable("worry").missing == ("99",)
     assert [f.title for f in window.place.session.view.flags] == ["1 cell of worry is no number"]  # type: ignore[union-attr]
     hands.press("Ctrl+Z")
-    assert window.place.session.study is not None
     assert window.place.session.study.variable("worry").missing == ()
 
 
@@ -452,7 +437,6 @@ def test_several_columns_become_groups_in_one_step(demo_hands: Hands) -> None:
     window.place.roster.setFocus()
     demo_hands.press("N")
     study = window.place.session.study
-    assert study is not None
     assert {study.variable(n).kind for n in ("returner", "site", "coaching")} == {Kind.NUMBER}
     assert window.place.session.desk.chosen == ()
     demo_hands.press("Ctrl+Z")

@@ -54,9 +54,7 @@ def prepare(demo_hands: Hands) -> Hands:
 
 
 def study_of(hands: Hands) -> Study:
-    study = hands.place.session.study
-    assert study is not None
-    return study
+    return hands.place.session.study
 
 
 def strip_of(hands: Hands, name: str) -> Strip:

@@ -141,7 +141,6 @@ def test_a_probe_that_is_in_the_study_comes_forward_as_it_is(along_number: Hands
     along_number.settle()
     assert current(along_number) == own
     study = along_number.place.session.study
-    assert study is not None
     assert [p.moderator for p in study.probes] == ["w", "g"]
 
 

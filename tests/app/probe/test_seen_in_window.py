@@ -79,7 +79,7 @@ def test_what_an_edit_takes_with_it_is_said(demo_hands: Hands) -> None:
     demo_hands.settle()
     assert "With it went sleep (in “with all”) and sleep." in demo_hands.place.status.message.text()
     demo_hands.press("Ctrl+Z")
-    assert session.study is not None
+    assert session.is_open
     assert session.study.variable("sleep").kind is Kind.NUMBER
     assert session.study.went == ()
 

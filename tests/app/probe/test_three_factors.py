@@ -234,7 +234,7 @@ def test_probes_are_kept_compared_and_dropped(three: Hands) -> None:
     bench._choose_asked(Term(("x", "g")))
     three.settle()
     assert probe(three).name == ""
-    assert session.study is not None
+    assert session.is_open
     assert "all three" in {p.name for p in session.study.probes}
     bench._choose_view(Beside("all three"))
     three.settle()

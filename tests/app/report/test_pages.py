@@ -50,7 +50,6 @@ def test_every_heading_and_every_caption_stands_in_a_paragraph_of_its_own(readin
         found[text] = max(found.get(text, 0), block.blockFormat().headingLevel())
         block = block.next()
     study = hands.place.session.study
-    assert study is not None
     for block_ in blocks_of(build_report(evaluate(study))):
         match block_:
             case Heading(text):
@@ -101,7 +100,6 @@ def test_a_number_leads_to_where_it_is_made(reading: Hands) -> None:
     assert (desk().waypoint, desk().open_step, desk().cell) == (Waypoint.BLOCKS, 2, Cell(2, WORRY))
     reading.press("Alt+6")
     study = reading.place.session.study
-    assert study is not None
     lead(reading, AtProbe(study.probes[1]))
     assert desk().waypoint is Waypoint.PROBE
     assert reading.place.session.current_probe() == study.probes[1]
@@ -217,7 +215,6 @@ def test_how_tables_are_written_is_chosen_beside_the_pages(reading: Hands) -> No
     parts.assigned.choose(("coaching", True))
     reading.settle()
     study = reading.place.session.study
-    assert study is not None
     chosen = study.report
     assert (chosen.decimals, chosen.stars, chosen.correlations) == (4, True, BesideCorrelation.INTERVAL)
     assert CoefficientFigure.VIF not in chosen.beside
@@ -228,7 +225,7 @@ def test_how_tables_are_written_is_chosen_beside_the_pages(reading: Hands) -> No
     assert parts.assigned.text().startswith("assigned: coaching")
     reading.press("Ctrl+Z")
     reading.settle()
-    assert reading.place.session.study.report.assigned == ()  # type: ignore[union-attr]
+    assert reading.place.session.study.report.assigned == ()
 
 
 def test_words_are_completed_with_figures_while_they_are_typed(reading: Hands) -> None:

@@ -24,7 +24,6 @@ def pages(hands: Hands) -> str:
 
 def order(hands: Hands) -> list[PartKind]:
     study = hands.place.session.study
-    assert study is not None
     return [part.kind for part in study.report.whole().parts]
 
 

@@ -78,7 +78,6 @@ def tuning(demo_hands: Hands) -> Hands:
     hands = demo_hands
     hands.press("Alt+5")
     study = hands.place.session.study
-    assert study is not None
     probe = next(p for p in study.probes if p.moderator == "coaching")
     from yellow_slope.core.study.edits.probes import put_probe
 
@@ -110,11 +109,10 @@ def test_a_figure_is_made_of_what_is_seen_at_each_waypoint(demo_hands: Hands) ->
     hands.press("Ctrl+Shift+G")
     assert figure_of(hands).shows == ShowsGroup("coaching")
     study = hands.place.session.study
-    assert study is not None
     assert [f.name for f in study.figures] == ["practice by worry", "rivals", "coefficients", "means by coaching"]
     hands.press("Ctrl+Z")
     assert hands.place.session.desk.figure is None
-    assert len(hands.place.session.study.figures) == 3  # type: ignore[union-attr]
+    assert len(hands.place.session.study.figures) == 3
 
 
 def test_words_are_typed_where_they_stand_and_taken_back(tuning: Hands) -> None:
@@ -194,13 +192,12 @@ def test_a_line_gets_another_hue_pattern_and_name(tuning: Hands) -> None:
     hands.types("with a coach")
     assert {"with a coach"} <= {t.text for t in canvas(hands).drawn.page.texts}  # type: ignore[union-attr]
     study = hands.place.session.study
-    assert study is not None
     assert study.variable("coaching").level("3").label == "one-to-one"
     name = field(hands, "Name of this line")
     name.setFocus()
     QTest.keyClick(name, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
     hands.settle()
-    assert hands.place.session.study.variable("coaching").level("3").label == "with a coach"  # type: ignore[union-attr]
+    assert hands.place.session.study.variable("coaching").level("3").label == "with a coach"
 
 
 def test_axes_take_numbers_and_refuse_words(tuning: Hands) -> None:
@@ -374,7 +371,6 @@ def test_the_list_of_figures_and_what_is_done_with_one(tuning: Hands) -> None:
     verbs.earlier()
     hands.settle()
     study = hands.place.session.study
-    assert study is not None
     assert [f.name for f in study.figures] == ["Coaching pays 2", "Coaching pays"]
     verbs.earlier()
     assert hands.place.session.message == "It stands there already."

@@ -84,7 +84,7 @@ def test_whatever_is_typed_at_first_sight_is_no_trouble(hands: Hands, text: str)
     hands.app.processEvents()
     hands.place.fileactions.open_path(text)
     hands.settle()
-    assert hands.place.session.study is None
+    assert not hands.place.session.is_open
     assert hands.window.first.trouble.text().endswith(".")
 
 
@@ -99,7 +99,7 @@ def test_recent_files_of_strange_names_are_listed(state: Path, tmp_path: Path) -
 
 def test_a_study_whose_table_was_called_like_a_folder_opens_and_saves(demo_hands: Hands, tmp_path: Path) -> None:
     session = demo_hands.place.session
-    assert session.study is not None
+    assert session.is_open
     strange = replace(session.study, source=replace(session.study.source, path="/"))
     session.open(strange, tmp_path / "a.yslope")
     demo_hands.settle()

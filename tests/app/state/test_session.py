@@ -39,7 +39,7 @@ def test_undo_and_redo_walk_through_the_same_values(session: StudySession) -> No
     assert session.is_saved
     session.redo()
     session.redo()
-    assert session.study is not None
+    assert session.is_open
     assert session.study.name == "other"
     session.undo()
     session.edit("again", lambda s: rename_study(s, "third"))

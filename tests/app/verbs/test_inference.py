@@ -75,7 +75,6 @@ def test_every_kind_of_robust_errors_is_chosen_by_name(demo_hands: Hands, kind: 
     before, f = shown_interval(demo_hands), fit_of_window(demo_hands).last.change.test
     take(demo_hands, "errors", f"HC{kind} SE")
     study = demo_hands.place.session.study
-    assert study is not None
     assert study.model.errors == HC(kind)
     assert f"HC{kind}" in demo_hands.place.status.errors.text()
     assert f"HC{kind}" in demo_hands.place.status.errors.toolTip()
@@ -86,7 +85,6 @@ def test_every_kind_of_robust_errors_is_chosen_by_name(demo_hands: Hands, kind: 
 
 def test_clusters_are_offered_only_where_cases_share_an_id(demo_hands: Hands) -> None:
     study = demo_hands.place.session.study
-    assert study is not None
     offered = clustering(study)
     assert "learner" not in offered, "every case is its own"
     assert "site" in offered
@@ -100,7 +98,6 @@ def test_clusters_are_offered_only_where_cases_share_an_id(demo_hands: Hands) ->
     demo_hands.place.dialogs.one_of = one_of  # type: ignore[method-assign]
     take(demo_hands, "errors", "clustered by an id …")
     study = demo_hands.place.session.study
-    assert study is not None
     assert study.model.errors == Cluster("site")
     assert asked[0][offered.index("site")] == study.variable("site").label
     assert "clustered by" in demo_hands.place.status.errors.text()
@@ -120,7 +117,6 @@ def test_a_bootstrap_says_that_it_waits_and_then_stands(demo_hands: Hands) -> No
     percentile = fit.last.low.copy()
     take(demo_hands, "errors", f"bootstrap, {IntervalWay.BCA} intervals")
     study = demo_hands.place.session.study
-    assert study is not None
     assert study.model.errors == Bootstrap(IntervalWay.BCA, 1999, 7), "resamples and seed stay"
     assert not np.array_equal(fit_of_window(demo_hands).last.low, percentile)
 
@@ -140,14 +136,12 @@ def test_giving_up_a_bootstrap_leaves_the_formula_and_can_be_undone(demo_hands: 
     assert window.place.session.view.fit.is_waiting, "everything that has a formula stands already"
     demo_hands.clicks(window.place.status.give_up)
     study = window.place.session.study
-    assert study is not None
     assert study.model.errors == Classical()
     assert not window.place.status.give_up.isVisible()
     assert not fit_of_window(demo_hands).is_waiting
     assert window.place.session.message.startswith("Given up")
     demo_hands.press("Ctrl+Z")
     study = window.place.session.study
-    assert study is not None
     assert study.model.errors == Bootstrap(IntervalWay.BCA, 99_999, 7)
     demo_hands.press("Ctrl+Y")
 

@@ -25,7 +25,6 @@ def answers(hands: Hands, text: str | None = None, choice: int | None = None) ->
 
 def names(hands: Hands) -> list[str]:
     study = hands.place.session.study
-    assert study is not None
     return [model_name(study, m) for m in study.models]
 
 
@@ -52,7 +51,6 @@ def test_a_kept_model_stands_beside_its_changed_copy(kept: Hands) -> None:
     window = kept.window
     assert "whole" in names(kept)
     study = window.place.session.study
-    assert study is not None
     whole = next(m for m in study.models if m.name == "whole")
     assert window.place.session.desk.compared == whole.id
     assert term("practice*coaching") in whole.terms
@@ -113,7 +111,6 @@ def test_the_models_side_by_side(kept: Hands) -> None:
     kept.press("Ctrl+3")
     window = kept.window
     study, view = window.place.session.study, window.place.session.view
-    assert study is not None
     assert view is not None
     whole = next(i for i, m in enumerate(study.models) if m.name == "whole")
     current = next(i for i, m in enumerate(study.models) if m.id == study.current)
@@ -134,7 +131,6 @@ def test_the_models_side_by_side(kept: Hands) -> None:
 def test_a_model_is_made_current_renamed_and_thrown_away(kept: Hands) -> None:
     window = kept.window
     study = window.place.session.study
-    assert study is not None
     whole = next(m for m in study.models if m.name == "whole")
     draft = study.current
     others = [m for m in study.models if m.id != study.current]
@@ -142,7 +138,6 @@ def test_a_model_is_made_current_renamed_and_thrown_away(kept: Hands) -> None:
     window.place.models.choose_current()
     kept.settle()
     study = window.place.session.study
-    assert study is not None
     assert study.current == whole.id
     assert window.place.session.desk.compared == draft, "what was worked on stands beside it"
     assert window.place.blocks.strip.said.text().startswith("“")
@@ -157,11 +152,11 @@ def test_a_model_is_made_current_renamed_and_thrown_away(kept: Hands) -> None:
     answers(kept, choice=[m.id for m in study.models].index(draft))
     window.place.models.choose_thrown()
     kept.settle()
-    assert draft not in [m.id for m in window.place.session.study.models]  # type: ignore[union-attr]
+    assert draft not in [m.id for m in window.place.session.study.models]
     assert not window.place.blocks.strip.isVisible()
     assert "undo brings it back" in window.place.session.message
     kept.press("Ctrl+Z")
-    assert draft in [m.id for m in window.place.session.study.models]  # type: ignore[union-attr]
+    assert draft in [m.id for m in window.place.session.study.models]
 
 
 def test_a_name_must_be_given_and_be_free(kept: Hands) -> None:
@@ -186,7 +181,6 @@ def test_a_model_without_a_fit_cannot_be_compared_and_says_so(kept: Hands) -> No
     kept.press("Ctrl+L")
     kept.types("without " + ", ".join(_names(kept)))
     study = kept.place.session.study
-    assert study is not None
     assert not study.model.terms
     said = kept.place.blocks.strip.said.text()
     assert "cannot be compared" in said
@@ -194,14 +188,12 @@ def test_a_model_without_a_fit_cannot_be_compared_and_says_so(kept: Hands) -> No
 
 def _names(hands: Hands) -> list[str]:
     study = hands.place.session.study
-    assert study is not None
     return list(dict.fromkeys(" x ".join(t.variables) for t in study.model.terms))
 
 
 def test_a_new_model_on_other_cases_is_not_compared(kept: Hands) -> None:
     window = kept.window
     study = window.place.session.study
-    assert study is not None
     practice = study.columns.numbers("practice")
     row = int(np.flatnonzero(np.isfinite(practice))[0])
 

@@ -86,7 +86,7 @@ def test_first_sight_offers_what_was_left(path: Path, again: list[Hands]) -> Non
     assert "Evening" in take_up.text()
     again[0].clicks(take_up)
     session = again[0].window.place.session
-    assert session.study is not None
+    assert session.is_open
     assert session.study.name == "Evening"
     assert not session.is_saved
     again[0].press("ctrl+z")
@@ -127,7 +127,7 @@ def test_opening_the_file_asks(path: Path, again: list[Hands], answer: str, name
     opened(again[0], path)
     assert "1 edit up to" in asked[0]
     session = again[0].window.place.session
-    assert session.study is not None
+    assert session.is_open
     assert session.study.name == (name or open_anything(path).name)
 
 
@@ -154,7 +154,6 @@ def test_a_table_that_is_gone_is_asked_for(tmp_path: Path, again: list[Hands]) -
     again[0].clicks(window.first.findChildren(UnclosedRow)[0].findChildren(QPushButton)[0])
     again[0].settle()
     assert "not at hand" in asked[0]
-    assert window.place.session.study is not None
     assert window.place.session.study.name == "Evening"
 
 
@@ -309,7 +308,6 @@ def test_a_crash_of_a_screen_leaves_the_study_alive(
     assert "KeyError" in target.read_text()
     dialog.close()
     renamed(hands, "It goes on")
-    assert window.place.session.study is not None
     assert window.place.session.study.name == "It goes on"
 
 

@@ -182,11 +182,11 @@ def test_every_edit_is_kept(seed: int, folder: Path, tmp_path: Path) -> None:
     session = StudySession(lambda study, serial: None)
     session.record = steps.append
     session.open(open_anything(path), path, path)
-    assert session.study is not None
+    assert session.is_open
     on_disk = session.study.table
     walk, every = Walk(seed), sorted(every_edit().items())
     for _ in range(12):
-        assert session.study is not None
+        assert session.is_open
         name, function = walk.pick(every)
         session.edit(name, walk.edit(session.study, name, function))
         if walk.chance(0.2):

@@ -156,7 +156,7 @@ class BlocksBench(Bench):
         """Which parts stand beside and below the ladder, and how high the lower one is."""
         study, desk = self.session.study, self.session.desk
         window = self.window()
-        has_blocks = study is not None and bool(study.model.blocks)
+        has_blocks = bool(study.model.blocks)
         self.plot.setVisible(has_blocks and window is not None and window.width() >= WIDE)
         self.plot.setFixedWidth(min(560, max(420, round(self.width() * 0.34))))
         above = self.main_part.y() or 57
@@ -167,7 +167,7 @@ class BlocksBench(Bench):
             else (Under.STEPS if has_blocks and spare >= LEAST_BELOW else Under.NOTHING)
         )
         self.under.set_current(part)
-        self.below.setVisible(part is not Under.NOTHING and study is not None)
+        self.below.setVisible(part is not Under.NOTHING)
         if part is Under.NOTHING:
             return
         wanted = TRUST_HEIGHT if part is Under.TRUST else BAR + 40 + self.below.table.wanted_height
@@ -181,8 +181,6 @@ class BlocksBench(Bench):
 
     def renew(self) -> None:
         study = self.session.study
-        if study is None:
-            return
         choices = [(v.name, v.label) for v in study.variables if not why_no_outcome(study, v)]
         self.outcome.set_choices(choices, study.model.outcome)
         groups = [(v.name, f"by {v.label}") for v in study.variables if v.kind is Kind.GROUP][:MOST_OFFERED]
@@ -212,21 +210,17 @@ class BlocksBench(Bench):
         self.problem.setText(said)
         self.problem.setVisible(bool(said))
 
-    def has_study(self) -> bool:
-        """Whether there is a study to work on."""
-        return self.session.study is not None
-
     @action(
         "show or hide what stands below",
         "Show what the steps say below the ladder, or give the room to the ladder",
         "Ctrl+Shift+B",
-        available="has_study",
+        available="session.is_open",
     )
     def switch_below(self) -> None:
         """What the steps say, or nothing."""
         self.session.look(waypoint=Waypoint.BLOCKS, below=Under.NOTHING if self.below.isVisible() else Under.STEPS)
 
-    @action("what the steps say", "All figures of each step below the ladder", "Ctrl+1", available="has_study")
+    @action("what the steps say", "All figures of each step below the ladder", "Ctrl+1", available="session.is_open")
     def show_steps(self) -> None:
         """The steps below the ladder."""
         self.session.look(waypoint=Waypoint.BLOCKS, below=Under.STEPS)
@@ -235,7 +229,7 @@ class BlocksBench(Bench):
         "descriptives and correlations",
         "Of exactly the model's cases, below the ladder",
         "Ctrl+2",
-        available="has_study",
+        available="session.is_open",
     )
     def show_variables(self) -> None:
         """The variables below the ladder."""
@@ -246,7 +240,7 @@ class BlocksBench(Bench):
         "The study's models with their fit and coefficients, below the ladder",
         "Ctrl+3",
         menu=Menu.MODELS,
-        available="has_study",
+        available="session.is_open",
     )
     def show_models(self) -> None:
         """The models below the ladder."""
@@ -256,7 +250,7 @@ class BlocksBench(Bench):
         "how far to trust a product",
         "What could have been shown, reliability, and covariates' products",
         "Ctrl+4",
-        available="has_study",
+        available="session.is_open",
     )
     def show_trust(self) -> None:
         """The chosen product's trials below the ladder."""
@@ -266,7 +260,7 @@ class BlocksBench(Bench):
         "next figures of the open step",
         "Show the open step's next set of figures",
         "Ctrl+Shift+D",
-        available="has_study",
+        available="session.is_open",
     )
     def next_density(self) -> None:
         """From interval only to all figures and round again."""
@@ -286,13 +280,11 @@ class BlocksBench(Bench):
         "Fit the last step in every level of the current group, side by side; again: steps",
         "Ctrl+B",
         menu=Menu.TERM,
-        available="has_study",
+        available="session.is_open",
     )
     def one_per_group(self) -> None:
         """Turn the steps into groups and back: those of the roster's variable, else of the model's only group."""
         study = self.session.study
-        if study is None:
-            return
         if study.model.by is not None:
             self._choose_across(None)
             return
@@ -315,7 +307,7 @@ class BlocksBench(Bench):
     def main_part(self) -> QWidget:
         """What is worked on: the ladder, or one model per group."""
         study = self.session.study
-        return self.groups if study is not None and study.model.by is not None and study.model.blocks else self.ladder
+        return self.groups if study.model.by is not None and study.model.blocks else self.ladder
 
     def offers(self) -> list[tuple[str, Callable[..., object]]]:
         cell = self.session.desk.cell
@@ -332,7 +324,6 @@ class BlocksBench(Bench):
         self.preview.clear()
         if self.session.edit("type a model", reading.apply):
             study = self.session.study
-            assert study is not None
             if study.model.blocks:
                 terms = study.model.blocks[-1].terms
                 products = [t for t in terms if t.is_product]
@@ -360,7 +351,7 @@ class BlocksBench(Bench):
         """Edit a block's name in place."""
         study = self.session.study
         area = self.ladder.rect_of(Cell(block=block))
-        if study is None or area is None or block >= len(study.model.blocks):
+        if area is None or block >= len(study.model.blocks):
             return
         field = QLineEdit(study.model.blocks[block].name, self.ladder.viewport())
         field.setAccessibleName(f"Name of block {block + 1}")

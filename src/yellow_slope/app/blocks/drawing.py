@@ -460,7 +460,7 @@ class LadderDrawing:
 
     def _paint_begin(self) -> None:
         p, painter, study = theme.palette(), self.painter, self.ladder.session.study
-        if study is None or self.ladder.coming is not None:
+        if self.ladder.coming is not None:
             return
         top = self.ladder.row_top(len(self.ladder.sheet.rows)) + 4
         area = QRectF(4, top, self.ladder.viewport().width() - 12, SIZES.row - 2)
@@ -493,7 +493,7 @@ class LadderDrawing:
             painter.setPen(colour(p.ink))
             painter.drawText(pad, ALIGN_MIDDLE, "×")
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        if study is None or landing is None:
+        if landing is None:
             return
         term = self.ladder.over[0]
         match landing:

@@ -74,7 +74,7 @@ class Ladder(Follows, PaintedRows):
             self.sheet = coming_sheet(self.coming.now, self.coming.study, self.coming.fit)
             self.pale = self.coming.changed_steps(view.fit if view is not None else None)
         else:
-            self.sheet = sheet_of(study, view) if study is not None else NOTHING
+            self.sheet = sheet_of(study, view)
             self.pale = frozenset()
         self.beside = self._found_beside()
         self._longest = max((self._wanted(row) for row in self.sheet.rows), default=0)

@@ -77,7 +77,7 @@ class Preview:
     def show(self, reading: Reading | None) -> None:
         """Show what a line would make; None, or a line with a mistake: nothing."""
         study = self._session.study
-        if reading is None or study is None or reading.mistake is not None:
+        if reading is None or reading.mistake is not None:
             self.clear()
             return
         wanted = reading.apply(study)

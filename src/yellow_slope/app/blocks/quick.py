@@ -50,8 +50,6 @@ class QuickLine(QWidget):
 
     def _renew_hint(self) -> None:
         study = self.session.study
-        if study is None:
-            return
         metrics, room = self.field.fontMetrics(), self.width() - 26  # the field is as wide, but is told so later
         fitting = (text for text in examples(study) if metrics.horizontalAdvance(text) <= room)
         self.field.setPlaceholderText(next(fitting, examples(study)[-1]))
@@ -74,8 +72,6 @@ class QuickLine(QWidget):
 
     def _read(self, text: str) -> str | Mistake:
         study = self.session.study
-        if study is None:
-            return ""
         mistake = self._line(study, text).mistake
         return mistake if mistake is not None else ""
 
@@ -86,7 +82,7 @@ class QuickLine(QWidget):
         return self._known[2]
 
     def _words(self, text: str, cursor: int) -> tuple[int, list[str]]:
-        return complete(self.session.study, text, cursor) if self.session.study is not None else (0, [])
+        return complete(self.session.study, text, cursor)
 
     def _accept(self, _text: str) -> None:
         reading = self.reading()

@@ -115,7 +115,6 @@ class TrustPanel(QWidget):
             self.trials.setText("")
             return
         study = self.session.view.study if self.session.view is not None else self.session.study
-        assert study is not None
         self.smallest.setText(f"{label(study, found.term)}: {found.smallest}")
         self._show_reliability(study, found.reliability)
         self.trials.setText(found.trials.said)

@@ -240,7 +240,7 @@ class ChecksBench(Bench):
 
     def has_aside(self) -> bool:
         """Whether any case is set aside."""
-        return self.session.study is not None and bool(aside_rows(self.session.study))
+        return bool(aside_rows(self.session.study))
 
     @action(
         "light all beyond",
@@ -285,8 +285,6 @@ class ChecksBench(Bench):
     def take_all_back(self) -> None:
         """Let cases take part again."""
         study = self.session.study
-        if study is None:
-            return
         aside = aside_rows(study)
         lit = [row for row in self.session.desk.lit if row in aside]
         let_back(self.session, lit or sorted(aside))

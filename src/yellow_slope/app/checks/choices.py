@@ -76,7 +76,7 @@ class CheckChoices:
     def _choose_product(self, chosen: tuple[Term, int | None]) -> None:
         product, column = chosen
         study = self.session.study
-        if study is not None:
+        if self.session.is_open:
             block = study.model.block_of(product)
             self.session.look(cell=Cell(block, product, column), rival=None, flag=None)
 

@@ -130,8 +130,6 @@ class DataBench(Bench):
         return self.view
 
     def renew(self) -> None:
-        if self.session.study is None:
-            return
         row = max(0, self.view.currentIndex().row())
         self.grid.renew()
         self._sort()
@@ -163,8 +161,6 @@ class DataBench(Bench):
     def _sort(self) -> None:
         """Show the cases in the order that is wanted; worked out by the worker."""
         study, sort = self.session.study, self.session.desk.sort
-        if study is None:
-            return
         key = (study.table, sort and study.variable(sort[0]), sort, study.derived if sort else ())
         if key == self._sorted:
             return

@@ -106,8 +106,6 @@ class VariableCard(Follows, QScrollArea):
 
     def renew(self) -> None:
         study, name = self.session.study, self.session.desk.variable
-        if study is None:
-            return
         variable = study.variable(name) if name else None
         key = (study.table, variable, self.session.shown_serial, study.model.outcome, study.derived)
         if key == self._shown or not self.isVisible():
@@ -149,7 +147,6 @@ class VariableCard(Follows, QScrollArea):
 
     def _fill(self, layout: QVBoxLayout, variable: Variable) -> None:
         study, view = self.session.study, self.session.view
-        assert study is not None
         title = QLabel(variable.label)
         title.setObjectName("title")
         title.setTextFormat(Qt.TextFormat.PlainText)
@@ -189,7 +186,6 @@ class VariableCard(Follows, QScrollArea):
 
     def _kind(self, layout: QVBoxLayout, variable: Variable) -> None:
         study = self.session.study
-        assert study is not None
         row = QHBoxLayout()
         row.setSpacing(4)
         for kind, text in ((Kind.NUMBER, "number"), (Kind.GROUP, "groups"), (Kind.TEXT, "leave out")):
@@ -218,7 +214,6 @@ class VariableCard(Follows, QScrollArea):
     def _portrait(self, layout: QVBoxLayout, variable: Variable) -> None:
         """Where the values lie; worked out by the worker, kept as long as it holds."""
         study = self.session.study
-        assert study is not None
         if not variable.kind.enters:
             return
         box = QVBoxLayout()
@@ -250,8 +245,8 @@ class VariableCard(Follows, QScrollArea):
 
     def _flags(self, layout: QVBoxLayout, variable: Variable) -> None:
         """What deserves care at this column, with its remedies."""
-        view, study = self.session.view, self.session.study
-        if view is None or study is None:
+        view = self.session.view
+        if view is None:
             return
         for flag in view.flags:
             if flag.key.kind not in OF_COLUMNS or not flag.stands_at(variable.name):
@@ -281,7 +276,6 @@ class VariableCard(Follows, QScrollArea):
     def _strays(self, layout: QVBoxLayout, variable: Variable) -> None:
         """Cells that are no numbers, with their rows, and a field to give them a value."""
         study = self.session.study
-        assert study is not None
         column = study.table.column(variable.name) if variable.name in study.table else None
         if not isinstance(column, NumberColumn) or not column.stray or not variable.kind.enters:
             return
@@ -369,7 +363,6 @@ class VariableCard(Follows, QScrollArea):
 
     def _treatment(self, layout: QVBoxLayout, variable: Variable) -> None:
         study = self.session.study
-        assert study is not None
         label = QLabel("enters the model")
         label.setObjectName("small")
         picker = Picker[Treatment]("Treatment", "How the number enters the model")

@@ -142,8 +142,6 @@ class CasesStrip(Follows, QWidget):
 
     def renew(self) -> None:
         study, view = self.session.study, self.session.view
-        if study is None:
-            return
         self.field.setPlaceholderText(rule_example(study))
         names = [s.name for s in study.samples]
         choices: list[tuple[str | Further | None, str]] = [(None, "all cases"), *((name, name) for name in names)]
@@ -190,8 +188,6 @@ class CasesStrip(Follows, QWidget):
 
     def _chips(self) -> None:
         study = self.session.study
-        if study is None:
-            return
         joined, parts = self.parts()
         texts = [f"({rule_text(study, x)})" if isinstance(x, All | Any) else rule_text(study, x) for x in parts[:MOST]]
         room, word = self._room(texts), "and" if joined is All else "or"
@@ -240,8 +236,6 @@ class CasesStrip(Follows, QWidget):
     def _typed(self, text: str) -> Rule | Mistake:
         """The whole rule that a typed text leads to: with what is there, unless the whole is being changed."""
         study = self.session.study
-        if study is None:
-            return Mistake(0, 1, "")
         found = find_condition(text, study.variables, study.columns.is_numeric)
         if isinstance(found, Mistake) or self._whole:
             return found
@@ -256,7 +250,7 @@ class CasesStrip(Follows, QWidget):
 
     def _read(self, text: str) -> str | Mistake:
         study, rule = self.session.study, self._typed(text)
-        if study is None or isinstance(rule, Mistake):
+        if isinstance(rule, Mistake):
             return rule if isinstance(rule, Mistake) else ""
         said = f"use cases where {rule_text(study, rule)}"
 
@@ -270,7 +264,7 @@ class CasesStrip(Follows, QWidget):
 
     def _words(self, text: str, cursor: int) -> tuple[int, list[str]]:
         study = self.session.study
-        return completions(study.variables, text, cursor) if study is not None else (0, [])
+        return completions(study.variables, text, cursor)
 
     def _accept(self, text: str) -> None:
         rule = self._typed(text)
@@ -320,45 +314,36 @@ class CasesStrip(Follows, QWidget):
 
     def _count_with(self, rule: Rule) -> int:
         study = self.session.study
-        return int(holds(self._with(rule), study.columns).sum()) if study is not None else 0
+        return int(holds(self._with(rule), study.columns).sum())
 
     # ---- samples
-
-    def has_study(self) -> bool:
-        """Whether there is a study to work on."""
-        return self.session.study is not None
 
     def has_sample(self) -> bool:
         """Whether the current model rests on a sample."""
         return _sample(self.session.study) is not None
 
     def _choose(self, value: str | Further | None) -> None:
-        study = self.session.study
-        if study is None:
-            return
         if isinstance(value, Further):
             self.new_sample()
             return
         self.session.edit("choose a sample", lambda s: set_sample(s, value) if s.model.sample != value else s)
 
-    @action("type a sample rule", "Say in words which cases take part", "Ctrl+U", available="has_study")
+    @action("type a sample rule", "Say in words which cases take part", "Ctrl+U", available="session.is_open")
     def type_rule(self) -> None:
         """Put the keyboard on the rule line, with the whole rule to be changed."""
         rule, study = self.rule(), self.session.study
-        if study is None:
-            return
         self.session.look(waypoint=Waypoint.DATA)
         self._whole = rule is not None
         self.line.begin(rule_text(study, rule) if rule is not None else "")
         self.field.selectAll()  # typing replaces it; End goes on with it
         self._show_second()
 
-    @action("make a new sample", "A further sample, for the current model", available="has_study", menu=Menu.STUDY)
+    @action(
+        "make a new sample", "A further sample, for the current model", available="session.is_open", menu=Menu.STUDY
+    )
     def new_sample(self) -> None:
         """Make a further sample; it begins with all cases."""
         study = self.session.study
-        if study is None:
-            return
         name = self._dialogs.text("A new sample", "Name of the sample", free_sample_name(study))
         if name is not None:
             self.session.edit("make a sample", lambda s: new_sample(s, name))
@@ -388,8 +373,8 @@ class CasesStrip(Follows, QWidget):
             self.session.edit("remove a sample", lambda s: remove_sample(s, sample.name))
 
 
-def _sample(study: Study | None) -> Sample | None:
-    if study is None or study.model.sample is None:
+def _sample(study: Study) -> Sample | None:
+    if study.model.sample is None:
         return None
     return next((s for s in study.samples if s.name == study.model.sample), None)
 

@@ -57,8 +57,6 @@ class DeriveLine(QWidget):
     def begin(self, name: str | None = None) -> None:
         """Take the keyboard, for a new column or to change the computed one of that name."""
         study = self.session.study
-        if study is None:
-            return
         self._changing = name
         self.line.field.setPlaceholderText("      ".join(column_examples(study)))
         self.show()
@@ -98,8 +96,6 @@ class DeriveLine(QWidget):
 
     def _read(self, text: str) -> str | Mistake:
         study = self.session.study
-        if study is None:
-            return ""
         found = self._found(study, text)
         if isinstance(found, Mistake):
             return found
@@ -113,18 +109,17 @@ class DeriveLine(QWidget):
 
     def _words(self, text: str, cursor: int) -> tuple[int, list[str]]:
         study = self.session.study
-        if study is None or "=" not in text[:cursor]:
+        if "=" not in text[:cursor]:
             return 0, []
         return formula_words(study, text, cursor)
 
     def _accept(self, text: str) -> None:
         study = self.session.study
-        found = self._found(study, text) if study is not None else Mistake(0, 1, "")
+        found = self._found(study, text)
         if isinstance(found, Mistake):
             return
         name, typed, _ = found
         changing = self._changing
-        assert study is not None
 
         def edit(s: Study) -> Study:
             if changing is None:

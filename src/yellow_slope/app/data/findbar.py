@@ -77,7 +77,7 @@ class FindBar(QWidget):
 
     def _go(self, step: int) -> None:
         study, text = self.session.study, self.field.text().strip()
-        if study is None or not text:
+        if not text:
             return
         if self.mode == CASE:
             self._go_to_case(study, text)
@@ -110,7 +110,7 @@ class FindBar(QWidget):
             return
         self._at = (self._at + step) % len(self._cells)
         _, row, variable = self._cells[self._at]
-        label = self.session.study.variable(variable).label if self.session.study is not None else variable
+        label = self.session.study.variable(variable).label
         self.said.setText(f"{self._at + 1:,} of {counted(self._n, 'cell')}: case {row + 1:,}, {label}")
         self.wanted.emit(row, variable)
 

@@ -106,7 +106,7 @@ class TableGrid(QAbstractTableModel):
     def renew(self) -> None:
         """Take the newest study, and the computed columns that are wanted."""
         study, view, desk = self.session.study, self.session.view, self.session.desk
-        if study is not None and self._table is not study.table:
+        if self._table is not study.table:
             self._table, self._gaps, self._places = study.table, {}, {}
             self._order = self._place = None
         beside = desk.beside if view is not None else ()
@@ -137,10 +137,8 @@ class TableGrid(QAbstractTableModel):
         elif self._rows and self._shown:  # what is chosen stays chosen
             self.dataChanged.emit(self.index(0, 0), self.index(self._rows - 1, len(self._shown) - 1))
 
-    def _columns_of(self, study: Study | None, beside: tuple[Term, ...]) -> list[ShownColumn]:
+    def _columns_of(self, study: Study, beside: tuple[Term, ...]) -> list[ShownColumn]:
         """What is asked for beside its sources stands first with them, the other columns after it in table order."""
-        if study is None:
-            return []
         after: dict[str, list[ShownColumn]] = {}
         for name, computed in self._computed(beside):
             after.setdefault(name, []).append(computed)
@@ -150,11 +148,11 @@ class TableGrid(QAbstractTableModel):
             shown += [ShownColumn(variable.name, variable.label), *after.get(variable.name, ())]
         return shown
 
-    def _look_at_sample(self, study: Study | None) -> None:
+    def _look_at_sample(self, study: Study) -> None:
         """Which rows are outside the model's sample, and which are set aside and why."""
         self._outside, self._aside = None, {}
-        sample = study.sample_of(study.model) if study is not None else None
-        if study is None or sample is None:
+        sample = study.sample_of(study.model)
+        if sample is None:
             return
         if sample.rule is not None:
             self._outside = ~holds(sample.rule, study.columns)
@@ -164,7 +162,7 @@ class TableGrid(QAbstractTableModel):
         """Model columns of the terms, each after the last of its sources in table order; parts that are treated too."""
         view, study = self.session.view, self.session.study
         fit = view.fit if view else None
-        if not terms or fit is None or view is None or study is None:
+        if not terms or fit is None or view is None:
             return []
         order = {v.name: i for i, v in enumerate(table_order(study))}
         found: list[tuple[str, ShownColumn]] = []
@@ -220,7 +218,7 @@ class TableGrid(QAbstractTableModel):
     def _widest_level(self, shown: ShownColumn) -> int:
         """The width that a group's levels need to be read; of many the first ones'."""
         study = self.session.study
-        variable = study.variable(shown.variable) if study is not None and shown.variable is not None else None
+        variable = study.variable(shown.variable) if shown.variable is not None else None
         if variable is None or variable.kind is not Kind.GROUP:
             return 0
         metrics = QFontMetrics(font(13))
@@ -230,7 +228,7 @@ class TableGrid(QAbstractTableModel):
     def gaps(self, column: int) -> float:
         """Share of cases without a value."""
         study, shown = self.session.study, self._shown[column]
-        if study is None or shown.variable is None:
+        if shown.variable is None:
             return 0.0
         variable = study.variable(shown.variable)
         key = (variable, *(() if variable.name in study.table else (study.variables, study.derived)))
@@ -249,7 +247,7 @@ class TableGrid(QAbstractTableModel):
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> Any:
         study = self.session.study
-        if study is None or not index.isValid():
+        if not index.isValid():
             return None
         shown, row = self._shown[index.column()], self.row_at(index.row())
         if role == Qt.ItemDataRole.DisplayRole:
@@ -271,7 +269,7 @@ class TableGrid(QAbstractTableModel):
         stray = marks.strays.get(row)
         if role == Qt.ItemDataRole.BackgroundRole:
             study = self.session.study
-            if shown.variable is not None and study is not None and shown.variable not in study.table:
+            if shown.variable is not None and shown.variable not in study.table:
                 return colour(blended(p.shade, p.panel, 0.22))
             if shown.computed is not None:
                 return colour(blended(p.yellow, p.panel, 0.13))
@@ -306,14 +304,13 @@ class TableGrid(QAbstractTableModel):
 
     def _number_at(self, row: int, shown: ShownColumn) -> float:
         study = self.session.study
-        column = study.table.column(shown.variable or "") if study is not None else None
+        column = study.table.column(shown.variable or "")
         return float(column.numbers[row]) if isinstance(column, NumberColumn) else float("nan")
 
     def _marks_of(self, name: str) -> Marks:
         """What stands out in a column; looked for once, so that no painted cell costs more in a wide or long table."""
         if name not in self._marks:
             study = self.session.study
-            assert study is not None
             variable = study.variable(name)
             column = study.table.column(name) if name in study.table else None
             labels = {code: level.label for level in variable.levels for code in level.codes}
@@ -334,7 +331,6 @@ class TableGrid(QAbstractTableModel):
 
     def _text(self, row: int, name: str) -> str:
         study = self.session.study
-        assert study is not None
         variable = study.variable(name)
         if name not in study.table:
             return self._computed_text(study, variable, row)
@@ -404,7 +400,7 @@ class ColumnHeads(QHeaderView):
 
     def paintSection(self, painter: QPainter | None, rect: QRect, logicalIndex: int) -> None:
         study = self.session.study
-        if painter is None or study is None or logicalIndex >= self.grid.columnCount():
+        if painter is None or logicalIndex >= self.grid.columnCount():
             return
         p, shown = theme.palette(), self.grid.shown(logicalIndex)
         painter.save()

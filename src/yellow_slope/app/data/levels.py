@@ -40,7 +40,6 @@ class LevelsPanel(QWidget):
         super().__init__()
         self.session, self.variable, self._changed = session, variable, renew
         study = session.study
-        assert study is not None
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(6)
@@ -166,7 +165,6 @@ class LevelsPanel(QWidget):
     def _columns(self) -> list[str]:
         """The variable, and the chosen ones whose levels have the same codes."""
         study = self.session.study
-        assert study is not None
         chosen = [t.variables[0] for t in self.session.desk.chosen if len(t.variables) == 1]
         codes = {level.codes for level in self.variable.levels}
         same = [n for n in chosen if n != self.variable.name and {x.codes for x in study.variable(n).levels} == codes]

@@ -90,12 +90,10 @@ class ReadAsStrip(Follows, QWidget):
 
     def _phrases(self) -> tuple[str, ...]:
         study = self.session.study
-        return source_phrases(study.source, study.table.n_rows) if study is not None else ()
+        return source_phrases(study.source, study.table.n_rows)
 
     def renew(self) -> None:
         study = self.session.study
-        if study is None:
-            return
         at_hand = self._at_hand()
         way, found = self.way(), study.source.found
         text, sheet = way.format is Format.TEXT, way.format is Format.SPREADSHEET
@@ -128,7 +126,7 @@ class ReadAsStrip(Follows, QWidget):
     def _doubt(self) -> str:
         """What nothing in the file decides, and what can be done about it."""
         study = self.session.study
-        if study is None or not study.source.found.doubtful:
+        if not study.source.found.doubtful:
             return ""
         columns = listed_some(study.source.found.doubtful_columns, 4)
         return f"“{study.source.found.doubtful}” in {columns} can be meant either way. Choose the decimal mark."

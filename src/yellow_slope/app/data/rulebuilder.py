@@ -125,8 +125,6 @@ class RuleBuilder(QFrame):
     def begin(self, at: QPoint, rule: Rule | None = None) -> None:
         """Show up there, for a new rule about the current variable or for one that is there."""
         study = self.session.study
-        if study is None:
-            return
         self.variable.blockSignals(True)
         self.variable.clear()
         for variable in study.variables:
@@ -149,11 +147,11 @@ class RuleBuilder(QFrame):
     def about(self) -> Variable | None:
         """The variable that is chosen."""
         study, name = self.session.study, self.variable.currentData()
-        return study.variable(name) if study is not None and name is not None else None
+        return study.variable(name) if name is not None else None
 
     def _variable_chosen(self) -> None:
         study, variable = self.session.study, self.about()
-        if study is None or variable is None:
+        if variable is None:
             return
         ways = OF_GROUPS if variable.kind is Kind.GROUP else OF_NUMBERS
         numeric = study.columns.is_numeric(variable.name) or variable.kind is Kind.DATE
@@ -274,20 +272,18 @@ class RuleBuilder(QFrame):
             items = [self.levels.item(i) for i in range(self.levels.count())]
             ticked = [x.data(Qt.ItemDataRole.UserRole) for x in items if x and x.checkState() is Qt.CheckState.Checked]
             return ticked or Mistake(0, 1, "Tick one level or more.")
-        if study is None or not self.first.text().strip():
+        if not self.first.text().strip():
             return Mistake(0, 1, "Type a value.")
         return typed_values(self.first.text(), variable, study.variables, study.columns.is_numeric)
 
     def _place(self, variable: Variable, field: QLineEdit) -> float | Mistake:
         study = self.session.study
-        if study is None or not field.text().strip():
+        if not field.text().strip():
             return Mistake(0, 1, "Type a value.")
         return typed_place(field.text(), variable, study.variables, study.columns.is_numeric)
 
     def _changed(self) -> None:
         rule, study = self.rule(), self.session.study
-        if study is None:
-            return
         wrong = isinstance(rule, Mistake)
         self.use.setEnabled(not wrong)
         self.counted.setText(

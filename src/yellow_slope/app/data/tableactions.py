@@ -33,10 +33,6 @@ class TableActions:
 
     # ---- cases
 
-    def has_study(self) -> bool:
-        """Whether there is a table to look through."""
-        return self.session.study is not None
-
     def chosen_rows(self) -> list[int]:
         """The table's rows of the cells that are chosen, from 0."""
         model = self._view.selectionModel()
@@ -54,7 +50,7 @@ class TableActions:
         "Delete",
         scope=Scope.TABLE,
         menu=Menu.CASE,
-        available="has_study",
+        available="session.is_open",
     )
     def set_aside(self) -> None:
         """Set the chosen cases aside; the reason is asked for."""
@@ -66,7 +62,7 @@ class TableActions:
         "Shift+Delete",
         scope=Scope.TABLE,
         menu=Menu.CASE,
-        available="has_study",
+        available="session.is_open",
     )
     def take_back(self) -> None:
         """Let the chosen cases take part again."""
@@ -78,7 +74,7 @@ class TableActions:
         "S",
         scope=Scope.TABLE,
         menu=Menu.CASE,
-        available="has_study",
+        available="session.is_open",
     )
     def sort_by(self) -> None:
         """Sort the view by the chosen column: rising, falling, not at all. The file and the study stay as they are."""
@@ -88,7 +84,7 @@ class TableActions:
         following = {None: (name, False), (name, False): (name, True), (name, True): None}
         self.session.look(sort=following.get(now, (name, False)))
         study, sort = self.session.study, self.session.desk.sort
-        if study is not None:
+        if self.session.is_open:
             label = study.variable(name).label
             said = f"Shown by {label}, {'largest' if sort and sort[1] else 'smallest'} first; the file stays as it is."
             self.session.say(said if sort else "Shown as in the file.")
@@ -98,7 +94,7 @@ class TableActions:
         "Find a text or a number in the cells; at Report in its pages",
         "Ctrl+Shift+F",
         menu=Menu.CASE,
-        available="has_study",
+        available="session.is_open",
     )
     def find_in_table(self) -> None:
         """Open the find bar of the table, or of the report where that is looked at."""
@@ -108,7 +104,7 @@ class TableActions:
         self.session.look(waypoint=Waypoint.DATA)
         self._finder.begin(FIND)
 
-    @action("go to a case", "Go to a case by its row number", "Ctrl+G", menu=Menu.CASE, available="has_study")
+    @action("go to a case", "Go to a case by its row number", "Ctrl+G", menu=Menu.CASE, available="session.is_open")
     def go_to_case(self) -> None:
         """Open the find bar for a row number."""
         self.session.look(waypoint=Waypoint.DATA)
@@ -121,7 +117,7 @@ class TableActions:
         "A new column computed from others, typed on one line",
         "Ctrl+Shift+N",
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def compute(self) -> None:
         """Open the line for a computed column."""
@@ -131,7 +127,7 @@ class TableActions:
     def is_computed(self) -> bool:
         """Whether the chosen variable is computed."""
         study, name = self.session.study, self.session.desk.variable
-        return study is not None and name is not None and is_derived(study, name)
+        return name is not None and is_derived(study, name)
 
     @action(
         "compute the column otherwise",

@@ -15,8 +15,6 @@ from yellow_slope.core.words.sentences.rivals import adopted_reason, rival_name
 def adopt_rival(session: StudySession, stand: Stand, row: Row, keep: bool) -> bool:
     """Adopt a rival; keep: the present model stays, and the rival stands beside it as another. Whether it was."""
     study = session.study
-    if study is None:
-        return False
     if not can_be_adopted(row.rival):
         session.say("It is as many models as there are cases: set a case aside to look at one of them.")
         return False

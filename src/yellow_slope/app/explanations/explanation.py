@@ -19,7 +19,7 @@ from yellow_slope.core.words.sentences.samples import sample_sentence
 
 def explanation(session: StudySession) -> Explanation:
     """The explanation of what is looked at."""
-    if session.study is None or session.view is None:
+    if session.view is None:
         return Explanation("")
     flag = session.flag(session.desk.flag)
     if flag is not None:

@@ -74,7 +74,7 @@ def _zero(study: Study, fit: Fit | None, name: str, at: float) -> Explanation:
 
 def _means_link(session: StudySession, name: str | None) -> list[Link]:
     study = session.study
-    if study is None or name is None or not isinstance(study.model.treatment(name).zero, WithinGroups):
+    if name is None or not isinstance(study.model.treatment(name).zero, WithinGroups):
         return []
     return [
         Link(

@@ -156,8 +156,6 @@ class Foot(QWidget):
 
     def renew(self) -> None:
         """Explain what is chosen now."""
-        if self.session.study is None:
-            return
         told = explanation(self.session)
         self.told = told
         self._fit_title()

@@ -89,8 +89,6 @@ class Header(QWidget):
 
     def _renew(self) -> None:
         study, view = self.session.study, self.session.view
-        if study is None:
-            return
         mark = "" if self.session.is_saved else " •"
         whole = f"{study.name}{mark}  ▾"
         metrics = QFontMetrics(self.name.font())

@@ -88,9 +88,6 @@ class Roster(PaintedRows):
     def _renew(self) -> None:
         """Have those rows drawn anew that say something else than before."""
         study = self.session.study
-        if study is None:
-            self.fit_scroll()
-            return
         self._edges, self._pennants = self._edges_now(), self._pennants_now()
         whole = (study.table, study.variables, study.derived, self.wanted)
         shown, height = self.shown(), self.viewport().height()
@@ -128,8 +125,6 @@ class Roster(PaintedRows):
     def shown(self) -> list[Variable]:
         """The variables in the list."""
         study = self.session.study
-        if study is None:
-            return []
         return [v for v in study.variables if self.wanted in v.label.casefold() or self.wanted in v.name.casefold()]
 
     def row_rect(self, name: str) -> QRectF | None:
@@ -153,7 +148,7 @@ class Roster(PaintedRows):
             top = self.row_top(i)
             if area.top() - ROW < top <= area.bottom():
                 self._paint_variable(painter, variable, top)
-        if self.session.study is not None and not shown:
+        if not shown:
             painter.setFont(font(12))
             painter.setPen(colour(p.soft_ink))
             below = QRectF(14, 8, self.viewport().width() - 24, 40)
@@ -169,8 +164,6 @@ class Roster(PaintedRows):
     def _edges_now(self) -> dict[str, str]:
         """The colours at the edge of what has a part in the model."""
         p, study = theme.palette(), self.session.study
-        if study is None:
-            return {}
         found = dict.fromkeys(variables_of(study.model.terms), p.line)
         probe = self.session.current_probe()
         if probe is not None:
@@ -254,7 +247,7 @@ class Roster(PaintedRows):
     def _name_of(self, variable: Variable, room: int, face: QFont) -> str:
         """The name as the width has it, so that it can be told apart from the others of the list."""
         study = self.session.study
-        key = (None if study is None else study.variables, self.wanted, room)
+        key = (study.variables, self.wanted, room)
         if key != self._named_for:
             shown, metrics = self.shown(), QFontMetrics(face)
 
@@ -270,7 +263,6 @@ class Roster(PaintedRows):
 
     def _treated(self, variable: Variable) -> str:
         study = self.session.study
-        assert study is not None
         return treated_as(study, variable, self._basis(study, variable))
 
     def _basis(self, study: Study, variable: Variable) -> Basis | None:
@@ -287,12 +279,11 @@ class Roster(PaintedRows):
 
     def _paint_kind(self, painter: QPainter, variable: Variable, top: int) -> None:
         study = self.session.study
-        computed = study is not None and variable.name not in study.table
+        computed = variable.name not in study.table
         paint_mark(painter, variable, 11, top + 7, computed)
 
     def _paint_bars(self, painter: QPainter, variable: Variable, area: QRectF) -> None:
         study = self.session.study
-        assert study is not None
         if self._table is not study.table:
             self._table, self._bars, self._awaited = study.table, {}, {}
         # what is computed follows its sources

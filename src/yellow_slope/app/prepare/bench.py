@@ -127,7 +127,7 @@ class PrepareBench(Bench):
     )
     def unfold(self) -> None:
         """List the columns that are not in the model, or fold them to one line."""
-        if self.session.study is not None:
+        if self.session.is_open:
             self.session.look(unfolded=not self.is_unfolded(self.session.study))
 
     @action("choose the strip above", "Go to the strip above", "Up", scope=Scope.STRIP)
@@ -186,8 +186,6 @@ class PrepareBench(Bench):
         """With nothing open here the first variable of the model is."""
         super().showEvent(event)
         study, desk = self.session.study, self.session.desk
-        if study is None:
-            return
         used, others = self.predictors(study)
         if desk.variable not in (*used, *others) and (used or others):
             self.session.look(variable=(used or others)[0])
@@ -212,8 +210,6 @@ class PrepareBench(Bench):
 
     def renew(self) -> None:
         study = self.session.study
-        if study is None:
-            return
         used, others = self.predictors(study)
         names = [*used, *others]
         key = (tuple((n, study.variable(n).kind) for n in names), len(used))
@@ -296,7 +292,7 @@ class PrepareBench(Bench):
 
     def _look(self) -> None:
         study, view, asked = self.session.study, self.session.view, dict(self._asked)
-        if study is None or not asked:
+        if not asked:
             return
         variables = [v for v in study.variables if v.name in asked]
 
@@ -318,10 +314,9 @@ class PrepareBench(Bench):
 
     def _place_card(self) -> None:
         """The card stands below the strip of the current group."""
-        study = self.session.study
         name = self.session.desk.variable
         strip = next((s for s in self.strips if s.name == name and isinstance(s, GroupStrip)), None)
-        shown = strip is not None and self.prepared is not None and self.prepared.name == name and study is not None
+        shown = strip is not None and self.prepared is not None and self.prepared.name == name
         at = self._strips.indexOf(self.card)
         if not shown or strip is None:
             if at >= 0:

@@ -194,7 +194,7 @@ class CodeCardView(QWidget):
     def coding(self) -> Coding:
         """What the group asks in the study as it is now."""
         study = self.session.study
-        return study.model.coding(self.name) if study is not None else Dummy()
+        return study.model.coding(self.name)
 
     def show_prepared(self, prepared: Prepared) -> None:
         """Show what was computed of a group."""
@@ -269,14 +269,14 @@ class CodeCardView(QWidget):
 
     def _edit(self, what: str, change: Edit, say: str = "") -> bool:
         study = self.session.study
-        label = study.variable(self.name).label if study is not None and self.name else ""
+        label = study.variable(self.name).label if self.name else ""
         return self.session.edit(f"{label}: {what}", change, say=say)
 
     def choose(self, index: int, _checked: bool = False) -> None:
         """Let the comparisons ask what the offer asks."""
         study = self.session.study
         coding = CODINGS[index].coding
-        if study is None or not self.name:
+        if not self.name:
             return
         if self.session.desk.card not in (CardView.COMPARISONS, CardView.COLUMNS):
             self.session.look(card=CardView.COMPARISONS, comparison=None)
@@ -310,7 +310,7 @@ class CodeCardView(QWidget):
     def take_level(self, code: str) -> None:
         """Make a level the reference, or of effect codes the one without a comparison of its own."""
         study, coding = self.session.study, self.coding
-        if study is None or not self.name:
+        if not self.name:
             return
         label = study.variable(self.name).level(code).label
         if isinstance(coding, Dummy):
@@ -321,8 +321,6 @@ class CodeCardView(QWidget):
 
     def _stand(self, place: int, code: str, side: int) -> None:
         study = self.session.study
-        if study is None:
-            return
         label = study.variable(self.name).level(code).label
         where = {ONE: "on the + side", OTHER: "on the − side", OUT: "out"}[side]
         self._edit(f"{label} {where} of question {place + 1}", lambda s: stand(s, self.name, place, code, side))
@@ -488,14 +486,14 @@ class CodeCardView(QWidget):
 
     def _read(self, text: str) -> str | Mistake:
         study = self.session.study
-        if study is None or not self.name:
+        if not self.name:
             return ""
         read = read_questions(study.variable(self.name), text)
         return read if isinstance(read, Mistake) else f"asks {counted(len(read), 'question')}"
 
     def _words(self, text: str, cursor: int) -> tuple[int, list[str]]:
         study = self.session.study
-        if study is None or not self.name:
+        if not self.name:
             return cursor, []
         before = text[:cursor]
         start = max(before.rfind(mark) for mark in (",", ";", ":")) + 1
@@ -510,8 +508,8 @@ class CodeCardView(QWidget):
 
     def _ask(self, text: str) -> None:
         study = self.session.study
-        read = read_questions(study.variable(self.name), text) if study is not None else None
-        if study is None or read is None or isinstance(read, Mistake):
+        read = read_questions(study.variable(self.name), text)
+        if read is None or isinstance(read, Mistake):
             return
         if self._edit(f"ask {text}", lambda s: ask_more(s, self.name, read)):
             self.line.clear()

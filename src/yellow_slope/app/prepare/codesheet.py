@@ -81,7 +81,7 @@ class CodeSheet(DrawnSheet):
     def tip_at(self, position: QPointF) -> str:
         """What the tooltip says at a place."""
         card, study = self.card, self.study
-        if card is None or study is None:
+        if card is None:
             return ""
         level, column = self._at(position)
         variable = study.variable(card.variable)

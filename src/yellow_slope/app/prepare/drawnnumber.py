@@ -127,7 +127,6 @@ class DrawnNumber(Strip):
         wanted = self._changed()
         if wanted is not None:
             study, variable = self.session.study, self.variable
-            assert study is not None
             assert variable is not None
             self.take(wanted, look_at(study, self.session.view, variable))
 
@@ -138,7 +137,7 @@ class DrawnNumber(Strip):
     def _changed(self) -> tuple[object, ...] | None:
         """What a new look would rest on; None where the old one still holds, or the results are not there yet."""
         variable, study = self.variable, self.session.study
-        if not self._stale or variable is None or study is None:
+        if not self._stale or variable is None:
             return None
         if not self.session.is_settled and self._concern is not None:
             return None
@@ -150,7 +149,7 @@ class DrawnNumber(Strip):
         """Show what was found."""
         variable, study = self.variable, self.session.study
         self._concern, self.looked = rests_on, looked
-        if variable is not None and study is not None:
+        if variable is not None:
             how = treatment_name(study, looked.treatment)
             self.setToolTip(f"{variable.label}: {how}. {self.figures()}")
         self.update()
@@ -226,7 +225,7 @@ class DrawnNumber(Strip):
     def _many(self) -> bool:
         """Whether the values are so many that nobody should wait for them here."""
         study = self.session.study
-        return self._stale and study is not None and study.table.n_rows > MOST_AT_ONCE
+        return self._stale and study.table.n_rows > MOST_AT_ONCE
 
     def _paint_mini(self, painter: QPainter, area: QRectF) -> None:
         p, bars = theme.palette(), self.looked.treated

@@ -17,7 +17,7 @@ from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.groups.codecard import CodeCard
 from yellow_slope.core.study.coding import Planned
 from yellow_slope.core.study.edits.questions import ONE, OTHER, questions_of, side_of
-from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.study import NO_STUDY, Study
 from yellow_slope.core.words.sentences.comparisons import (
     comparison_title,
     effect_lines,
@@ -55,7 +55,7 @@ class DrawnSheet(QWidget):
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Comparisons of the group's levels")
-        self.study: Study | None = None
+        self.study = NO_STUDY
         self.card: CodeCard | None = None
         self.as_columns = False
         self.current: int | None = None
@@ -69,7 +69,7 @@ class DrawnSheet(QWidget):
 
     # ---- what it shows
 
-    def show_card(self, study: Study | None, card: CodeCard | None, as_columns: bool, current: int | None) -> None:
+    def show_card(self, study: Study, card: CodeCard | None, as_columns: bool, current: int | None) -> None:
         """Show a card; `as_columns`: the columns of the model matrix instead of the weights."""
         self.study, self.card, self.as_columns, self.current = study, card, as_columns, current
         self.row = min(self.row, max(0, len(card.levels) - 1)) if card is not None else 0
@@ -89,7 +89,7 @@ class DrawnSheet(QWidget):
 
     def empty(self) -> list[int]:
         """Planned questions without a column of their own yet, by their place."""
-        if self.study is None or self.card is None or not self.is_planned:
+        if self.card is None or not self.is_planned:
             return []
         known = {c.key for c in self.card.comparisons if c.key}
         return [i for i in range(len(questions_of(self.study, self.card.variable))) if str(i) not in known]
@@ -114,7 +114,7 @@ class DrawnSheet(QWidget):
     def lay_out(self) -> None:
         """Find the sizes: nothing is cut, so heads and rows grow with their names."""
         card, study = self.card, self.study
-        if card is None or study is None:
+        if card is None:
             self.setFixedSize(10, 10)
             return
         n = self.n_columns + (1 if self.has_room() else 0)
@@ -144,7 +144,6 @@ class DrawnSheet(QWidget):
     def title(self, column: int) -> str:
         """The head of a column."""
         assert self.card is not None
-        assert self.study is not None
         if column < len(self.card.comparisons):
             return comparison_title(self.card, self.study, column)
         place = self.place_of(column)
@@ -154,7 +153,6 @@ class DrawnSheet(QWidget):
     def remark(self, column: int) -> str:
         """What is said of a column's independence, or what is the matter with its question."""
         assert self.card is not None
-        assert self.study is not None
         place = self.place_of(column)
         trouble = question_troubles(self.study, self.card).get(place) if place is not None else None
         if trouble:
@@ -205,7 +203,7 @@ class DrawnSheet(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), colour(p.panel))
         card, study = self.card, self.study
-        if card is None or study is None:
+        if card is None:
             return
         if self.current is not None and self.current < self.n_columns:
             area = QRectF(self.column_left(self.current) + 2, 0, self._width - 4, self.height())
@@ -298,9 +296,8 @@ class DrawnSheet(QWidget):
         return Span(low, high if high > low else low + 1, NAME + CASES + 8, DOTS - 8)
 
     def _paint_column(self, painter: QPainter, j: int) -> None:
-        card, study, p = self.card, self.study, theme.palette()
+        card, p = self.card, theme.palette()
         assert card is not None
-        assert study is not None
         left, width = self.column_left(j), self._width
         place = self.place_of(j)
         by_program = self.is_planned and place is None
@@ -327,7 +324,6 @@ class DrawnSheet(QWidget):
         """Shape (levels,): the weights of a column; of a question that has only one side yet, those of that side."""
         card, study = self.card, self.study
         assert card is not None
-        assert study is not None
         if column < len(card.comparisons):
             return card.comparisons[column].weights
         place = self.place_of(column)
@@ -401,12 +397,11 @@ class DrawnSheet(QWidget):
             painter.drawText(self.cell(i, j), CENTER, said if j < card.n_coded or i == 0 else "")
 
     def _paint_finding(self, painter: QPainter, j: int) -> None:
-        card, study, p = self.card, self.study, theme.palette()
+        card, p = self.card, theme.palette()
         assert card is not None
-        assert study is not None
         left, width = self.column_left(j), self._width
         top = self.rows_top() + sum(self._heights) + 14
-        size, around = effect_lines(card, j, study)
+        size, around = effect_lines(card, j, self.study)
         painter.setFont(font(12, "bold"))
         painter.setPen(colour(p.ink))
         painter.drawText(QRectF(left + 5, top, width - 10, self._finds), TOP, size)
@@ -452,7 +447,6 @@ class DrawnSheet(QWidget):
         top = self.height() - self._said
         place = self.place_of(j)
         assert self.card is not None
-        assert self.study is not None
         wrong = place is not None and place in question_troubles(self.study, self.card)
         painter.setFont(font(11))
         painter.setPen(colour(p.amber_ink if wrong else p.soft_ink))
@@ -479,7 +473,6 @@ class DrawnSheet(QWidget):
         painter.setPen(colour(p.soft_ink))
         painter.drawText(QRectF(6, top, NAME + CASES, 16), LEFT, "what it finds")
         painter.setFont(font(11))
-        assert self.study is not None
         if any(effect.low == effect.low for effect in card.effects):
             interval = f"{level_text(self.study.model.level)} interval"
             painter.drawText(QRectF(6, top + self._finds, NAME + CASES, 16), LEFT, interval)

@@ -15,7 +15,7 @@ from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.groups.overview import MOST_PAIRS, Overview
-from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.study import NO_STUDY, Study
 from yellow_slope.core.words.sentences.comparisons import (
     omnibus_text,
     overview_note,
@@ -53,7 +53,7 @@ class OverviewPanel(QWidget):
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("The groups compared with each other")
-        self.study: Study | None = None
+        self.study = NO_STUDY
         self.found: Overview | None = None
         self.current: int | None = None
         self.room: int = 800
@@ -64,7 +64,7 @@ class OverviewPanel(QWidget):
         self._pair_edges = [0.0]
         """Where each pair's row begins below the first, and the last one ends."""
 
-    def show_overview(self, study: Study | None, found: Overview | None, current: int | None) -> None:
+    def show_overview(self, study: Study, found: Overview | None, current: int | None) -> None:
         """Show an overview."""
         self.study, self.found, self.current = study, found, current
         self.lay_out()
@@ -73,7 +73,6 @@ class OverviewPanel(QWidget):
     def lines(self) -> list[str]:
         """What stands above plot and table."""
         assert self.found is not None
-        assert self.study is not None
         stated = stated_values(self.found, self.study)
         lines = [omnibus_text(self.found, self.study), overview_note(self.found, self.study)]
         if stated:
@@ -87,7 +86,7 @@ class OverviewPanel(QWidget):
 
     def lay_out(self) -> None:
         """Find the sizes."""
-        if self.found is None or self.study is None:
+        if self.found is None:
             self.setFixedSize(10, 10)
             return
         beside = NAME + PLOT + 40 + 150 + sum(self._widths())
@@ -119,7 +118,6 @@ class OverviewPanel(QWidget):
 
     def _pair_height(self, index: int) -> float:
         assert self.found is not None
-        assert self.study is not None
         text = pair_cells(self.found, self.study, index)[0]
         metrics = QFontMetrics(font(12))
         return max(float(ROW), metrics.boundingRect(0, 0, int(self._across) - 10, 900, WRAP, text).height() + 6.0)
@@ -136,7 +134,7 @@ class OverviewPanel(QWidget):
         painter, p = QPainter(self), theme.palette()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), colour(p.panel))
-        if self.found is None or self.study is None:
+        if self.found is None:
             return
         y = 4.0
         for i, line in enumerate(self.lines):
@@ -151,7 +149,6 @@ class OverviewPanel(QWidget):
     def _paint_means(self, painter: QPainter) -> None:
         found, study, p = self.found, self.study, theme.palette()
         assert found is not None
-        assert study is not None
         variable, outcome = study.variable(found.variable), study.variable(study.model.outcome or "")
         top = self._top + 22
         painter.setFont(font(11))
@@ -237,7 +234,6 @@ class OverviewPanel(QWidget):
         """The pairs within what is seen."""
         found, study, p = self.found, self.study, theme.palette()
         assert found is not None
-        assert study is not None
         left = self._pairs_left
         painter.setFont(font(11))
         painter.setPen(colour(p.soft_ink))
@@ -295,12 +291,7 @@ class OverviewPanel(QWidget):
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and event.key() in UP_DOWN:
             event.accept()  # the strips around it use the same keys
             return True
-        if (
-            isinstance(event, QHelpEvent)
-            and event.type() == QEvent.Type.ToolTip
-            and self.found is not None
-            and self.study is not None
-        ):
+        if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip and self.found is not None:
             here = [i for i in range(len(self.found.pairs)) if self.pair_rect(i).contains(QPointF(event.pos()))]
             show_tip(event.globalPos(), pair_sentence(self.found, self.study, here[0]) if here else "", self)
             return True

@@ -93,15 +93,13 @@ class Strip(QWidget):
 
     def _where(self) -> str:
         study = self.session.study
-        if study is None:
-            return ""
         home = study.model.block_of(Term((self.name,)))
         used = self.name in variables_of(study.model.terms)
         return f"in block {home + 1}" if home is not None else ("in a product only" if used else "not in the model")
 
     def _treated(self, variable: Variable) -> str:
         study = self.session.study
-        return treated_as(study, variable, self.basis_now, with_use=False) if study is not None else ""
+        return treated_as(study, variable, self.basis_now, with_use=False)
 
     def _ground(self, painter: QPainter) -> None:
         p, desk = theme.palette(), self.session.desk
@@ -113,7 +111,7 @@ class Strip(QWidget):
         if chosen or self.is_open:
             painter.fillRect(0, 0, 3, self.height(), colour(p.yellow))
         variable, study = self.variable, self.session.study
-        if variable is None or study is None:
+        if variable is None:
             return
         paint_mark(painter, variable, 10, 8, variable.name not in study.table)
         face = font(13, "bold")
@@ -146,7 +144,7 @@ class GroupStrip(Strip):
     def renew(self) -> None:
         super().renew()
         variable, study = self.variable, self.session.study
-        if variable is None or study is None:
+        if variable is None:
             return
         indices = study.columns.levels(self.name)
         view = self.session.view
@@ -158,7 +156,7 @@ class GroupStrip(Strip):
 
     def _treated(self, variable: Variable) -> str:
         study = self.session.study
-        if not variable.levels or study is None:
+        if not variable.levels:
             return "no levels"
         coding = study.model.coding(self.name)
         unchosen = isinstance(coding, Dummy) and coding.reference is None
@@ -167,7 +165,7 @@ class GroupStrip(Strip):
     def reference(self) -> int | None:
         """Position among the variable's levels of the reference that serves; None where the coding has none."""
         study, variable = self.session.study, self.variable
-        if study is None or variable is None or not variable.levels:
+        if variable is None or not variable.levels:
             return None
         coding, basis = study.model.coding(self.name), self.basis_now
         if not isinstance(coding, Dummy):

@@ -89,8 +89,6 @@ class TreatmentBar(FlowRow):
     def renew(self) -> None:
         """Take the newest study."""
         study = self.session.study
-        if study is None:
-            return
         names = self._verbs.meant.numbers_meant()
         current = self.session.desk.variable
         group = next((v for v in study.variables if v.name == current and v.kind is Kind.GROUP), None)
@@ -190,9 +188,6 @@ class TreatmentBar(FlowRow):
     # ---- choosing
 
     def _choose(self, value: str | None) -> None:
-        study = self.session.study
-        if study is None:
-            return
         if value is None:
             self._verbs.choose_numbers()
         else:
@@ -235,9 +230,7 @@ class TreatmentBar(FlowRow):
             return replace(t, transforms=transforms)
 
         study = self.session.study
-        given = study is not None and any(
-            isinstance(study.model.treatment(n).zero, At) for n in self._verbs.meant.numbers_meant()
-        )
+        given = any(isinstance(study.model.treatment(n).zero, At) for n in self._verbs.meant.numbers_meant())
         said = "Zero is at the mean now: the value it stood at belonged to the scale before." if given else ""
         # A given zero is a value of the transformed scale; on another scale it would be another place.
         self._verbs.change_treatments(

@@ -129,10 +129,10 @@ class ProbeBench(Bench):
         if not self.session.is_settled:
             return
         study, probe, probed = self.session.study, self.session.current_probe(), self.session.probed()
-        there = study is not None and probe is not None and probed is not None
+        there = probe is not None and probed is not None
         for widget in (self.sentence, self.choices, self.table, self.card, self.below):
             widget.setVisible(there)
-        if study is None or probe is None or probed is None:
+        if probe is None or probed is None:
             self._said = None
             self._place()
             self.plots.update()
@@ -176,10 +176,6 @@ class ProbeBench(Bench):
         self.plots.put_room(found.room)
 
     # ---- choosing
-
-    def has_study(self) -> bool:
-        """Whether there is a study."""
-        return self.session.study is not None
 
     def offers(self) -> list[tuple[str, Callable[..., object]]]:
         if self.session.probed() is None:
@@ -227,7 +223,7 @@ class ProbeBench(Bench):
         """Let the probe that is looked at become this one."""
         now = self.session.current_probe()
         study = self.session.study
-        if study is not None:
+        if self.session.is_open:
             self.session.edit(turned(study, now, probe), lambda s: turn_probe(s, now, probe))
 
     def _change(
@@ -243,8 +239,6 @@ class ProbeBench(Bench):
     def _choose_asked(self, asked: Kept | Term) -> None:
         """Look at a kept probe, or at a product."""
         study, view, probe = self.session.study, self.session.view, self.session.current_probe()
-        if study is None:
-            return
         self.session.look(seen=Seen())
         if isinstance(asked, Kept):
             found = next((p for p in study.probes if p.name == asked.name), None)
@@ -259,7 +253,7 @@ class ProbeBench(Bench):
 
     def _choose(self, focal: str | None = None, moderator: str | None = None) -> None:
         study, probe = self.session.study, self.session.current_probe()
-        if study is None or probe is None:
+        if probe is None:
             return
         pairs = probeable(study)
         wanted = focal or probe.focal
@@ -270,7 +264,7 @@ class ProbeBench(Bench):
     def _turn_to(self, focal: str, moderator: str) -> None:
         """Ask of another pair: by the probe that the study has of it, else the present one turned."""
         study, probe = self.session.study, self.session.current_probe()
-        if study is None or probe is None:
+        if probe is None:
             return
         self.session.look(seen=Seen())
         asked = (probe.model, focal, moderator)
@@ -281,7 +275,10 @@ class ProbeBench(Bench):
             self._put(turned_to(probe, focal, moderator))
 
     @action(
-        "swap focal predictor and moderator", "Look at the product from its other side", "Ctrl+I", available="has_study"
+        "swap focal predictor and moderator",
+        "Look at the product from its other side",
+        "Ctrl+I",
+        available="session.is_open",
     )
     def swap_roles(self) -> None:
         """Focal predictor and moderator change places."""
@@ -329,14 +326,14 @@ class ProbeBench(Bench):
 
     def _choose_step(self, block_id: str) -> None:
         probe, study = self.session.current_probe(), self.session.study
-        if probe is not None and study is not None:
+        if probe is not None:
             shown = max(study.model.reported_step, first_step(study, probe))
             self._put(replace(probe, step=None if block_id == study.model.steps[shown].id else block_id))
 
     def _choose_held(self, name: str, where: Where) -> None:
         """Let a variable stand at a place, or look at it in several places side by side."""
-        probe, probed, study = self.session.current_probe(), self.session.probed(), self.session.study
-        if probe is None or probed is None or study is None:
+        probe, probed = self.session.current_probe(), self.session.probed()
+        if probe is None or probed is None:
             return
         rest = tuple(pair for pair in probe.held if pair[0] != name)
         second = probe.second if probe.second is None or probe.second.variable != name else None
@@ -404,7 +401,7 @@ class ProbeBench(Bench):
         if probe is None or read is None:
             return
         suggested = probe.name or read.title()[:LONGEST_SUGGESTED]
-        taken = {p.name for p in self.session.study.probes} if self.session.study is not None else set()
+        taken = {p.name for p in self.session.study.probes}
         number, name = 2, suggested
         while name in taken and name != probe.name:
             name, number = f"{suggested} {number}", number + 1
@@ -533,7 +530,7 @@ class ProbeBench(Bench):
     def _beyond(self, basis: NumberBasis, values: Sequence[float], then: str) -> str:
         """What to say of places beyond what was observed; empty where none is."""
         beyond = [value for value in values if not basis.low <= value <= basis.high]
-        if not beyond or self.session.study is None:
+        if not beyond:
             return ""
         low, high = (place(value, basis.sd) for value in (basis.low, basis.high))
         name = scale_name(self.session.study, basis)

@@ -186,7 +186,7 @@ class ProbePlots(Follows, QWidget):
         else:
             painter.drawImage(QPointF(0, 0), self.drawn.image)
             study = self.session.study
-            if self.is_current and study is not None:
+            if self.is_current:
                 page = self.drawn.page
                 marks = handle(study, self._sight(probed), screen_look(), page)
                 lights = lit_marks(page, self.lit, screen_look()) if self.lit is not None else []

@@ -338,7 +338,7 @@ class EffectTable(Follows, PaintedRows):
         painter, p = QPainter(self.viewport()), theme.palette()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         probed = self.session.probed()
-        if probed is None or self.session.study is None:
+        if probed is None:
             return
         width = self.viewport().width()
         study = self.session.view.study if self.session.view else self.session.study

@@ -144,7 +144,7 @@ class ReportBench(Bench):
 
     def renew(self) -> None:
         view, study = self.session.view, self.session.study
-        if view is None or study is None:
+        if view is None:
             return
         tuning = self.session.desk.figure is not None
         self.stack.setCurrentWidget(self.tuner if tuning else self.stack.widget(0))
@@ -195,7 +195,7 @@ class ReportBench(Bench):
         to its copy or file."""
         study = self.session.study
         what, _, number = to.fragment().partition("-")
-        if study is None or not number.isdecimal():
+        if not number.isdecimal():
             return
         at = int(number)
         match what:

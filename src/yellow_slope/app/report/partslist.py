@@ -199,8 +199,6 @@ class PartsList(QWidget):
     def renew(self) -> None:
         """Show the study's choice."""
         study = self.session.study
-        if study is None:
-            return
         parts = study.report.whole().parts
         self._filling = True
         chosen = self.part()
@@ -241,7 +239,7 @@ class PartsList(QWidget):
         study, part = self.session.study, self.part()
         for button in (self.above, self.below):
             button.setEnabled(part is not None)
-        said = study.report.part(part) if study is not None and part is not None else None
+        said = study.report.part(part) if part is not None else None
         told = (
             [f"above: {said.above}" if said.above else "", f"below: {said.below}" if said.below else ""] if said else []
         )
@@ -263,7 +261,7 @@ class PartsList(QWidget):
 
     def _dragged(self) -> None:
         study = self.session.study
-        if self._filling or study is None:
+        if self._filling:
             return
         wanted = self._order()
         now = [part.kind for part in study.report.whole().parts]
@@ -291,7 +289,7 @@ class PartsList(QWidget):
 
     def _comment(self, is_above: bool) -> None:
         study, part = self.session.study, self.part()
-        if study is None or part is None:
+        if part is None:
             return
         now = study.report.part(part)
         where = "above" if is_above else "below"

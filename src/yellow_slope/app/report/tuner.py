@@ -196,7 +196,7 @@ class FigureTuner(Follows, QWidget):
     def figure(self) -> Figure | None:
         """The figure that is tuned."""
         study, name = self.session.study, self.session.desk.figure
-        return next((f for f in study.figures if f.name == name), None) if study is not None else None
+        return next((f for f in study.figures if f.name == name), None)
 
     @property
     def is_current(self) -> bool:
@@ -207,7 +207,7 @@ class FigureTuner(Follows, QWidget):
 
     def renew(self) -> None:
         figure, view, study = self.figure, self.session.view, self.session.study
-        if figure is None or view is None or study is None:
+        if figure is None or view is None:
             return
         zoom, ratio = None if not self.is_whole_size else self._print_zoom(), self.devicePixelRatioF()
         room = (self.sheet.width() - 30, self.sheet.height() - 22 - self._below)

@@ -28,7 +28,7 @@ from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.history import Edited, History, Opened, Redone, Saved, Step, Undone
 from yellow_slope.core.study.probe import Probe
-from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.study import NO_STUDY, Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.whole import Edit
 from yellow_slope.core.words.sentences.effects import EffectReader
@@ -83,7 +83,7 @@ class StudySession:
         """Who begins to listen meanwhile is told of everything at the end, if there is a study: they come late."""
         before = {call for calls in self._listeners.values() for call in calls}
         yield
-        if self.study is not None:
+        if self.is_open:
             for call in dict.fromkeys(call for calls in self._listeners.values() for call in calls):
                 if call not in before:
                     call()
@@ -125,7 +125,6 @@ class StudySession:
                 self.history.take(step)
             self.record(step)
         study = self.study
-        assert study is not None
         log.info("a study of %d rows and %d columns", study.table.n_rows, len(study.table.columns))
         self.stamp, self.view = stamp, None
         self.checked = self.stand = self.figured = None
@@ -150,7 +149,7 @@ class StudySession:
         An edit that gives back the same study is no step. A quiet edit (Probe turning to the product that is looked
         at) is no step of its own for undo, nor a change to save. `say`: what the user should know of it.
         """
-        if self.study is None:
+        if not self.is_open:
             return False
         try:
             new = change(self.study)
@@ -186,9 +185,14 @@ class StudySession:
             self._changed()
 
     @property
-    def study(self) -> Study | None:
-        """The study; None while none is open."""
-        return self.history.study
+    def study(self) -> Study:
+        """The study; one of no columns while none is open."""
+        return self.history.study or NO_STUDY
+
+    @property
+    def is_open(self) -> bool:
+        """Whether a study is open."""
+        return self.history.study is not None
 
     @property
     def path(self) -> Path | None:
@@ -219,7 +223,7 @@ class StudySession:
     def is_saved(self) -> bool:
         """Whether the study is as it was opened or last saved, by whatever way it came back to that."""
         study, saved = self.study, self.saved
-        return study is saved or (study is not None and saved is not None and study.says_as(saved))
+        return study is saved or (saved is not None and study.says_as(saved))
 
     def mark_saved(self, path: Path, study: Study, stamp: Stamp | None = None) -> None:
         """That study now stands in that file."""
@@ -232,7 +236,6 @@ class StudySession:
         self.history.saved = self.study
 
     def _changed(self) -> None:
-        assert self.study is not None
         self.serial += 1
         before = self.desk
         self._tidy_desk(self.study)
@@ -363,8 +366,6 @@ class StudySession:
 
     def current_probe(self) -> Probe | None:
         """The study's first probe that can be asked, else that of its highest product."""
-        if self.study is None:
-            return None
         return self._probe_of(self.study, self._fit_of(self.study))
 
     def _probe_of(self, study: Study, fit: Fit | None) -> Probe | None:

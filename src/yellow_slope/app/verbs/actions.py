@@ -8,6 +8,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Callable, Iterator
 from enum import Enum, auto
+from operator import attrgetter
 from typing import Any, TypeVar
 
 from yellow_slope.core.kinds import Named
@@ -79,7 +80,8 @@ class Action:
 def action(
     name: str, help: str, *keys: str, scope: Scope = Scope.EVERYWHERE, menu: Menu | None = None, available: str = ""
 ) -> Callable[[F], F]:
-    """Register the method as an action. `available`: the owner's method or property that says whether it can be run."""
+    """Register the method as an action. `available`: what of the owner says whether it can be run, a method or property
+    (as in "session.is_open")."""
 
     def mark(method: F) -> F:
         method.__dict__["action"] = (name, help, keys, scope, menu, available)
@@ -111,7 +113,7 @@ def actions_of(owner: object) -> list[Action]:
 
 def _asker(owner: object, attribute: str) -> Callable[[], bool]:
     def ask() -> bool:
-        value = getattr(owner, attribute)
+        value = attrgetter(attribute)(owner)
         return bool(value() if callable(value) else value)
 
     return ask

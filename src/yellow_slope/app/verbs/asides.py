@@ -20,7 +20,7 @@ def aside_rows(study: Study) -> set[int]:
 def ask_to_set_aside(session: StudySession, dialogs: Dialogs, rows: Sequence[int]) -> bool:
     """Set rows aside; the reason is asked for. Whether any was."""
     study = session.study
-    if study is None or not rows:
+    if not rows:
         return False
     already = aside_rows(study)
     rows = [row for row in rows if row not in already]

@@ -33,16 +33,11 @@ class Composing:
     def __init__(self, session: StudySession, meant: Meant, dialogs: Dialogs) -> None:
         self.session, self._meant, self.dialogs = session, meant, dialogs
 
-    def has_study(self) -> bool:
-        """Whether there is a study to work on."""
-        return self.session.study is not None
-
     def has_blocks(self) -> bool:
         """Whether there is a block."""
-        return self.session.study is not None and bool(self.session.study.model.blocks)
+        return bool(self.session.study.model.blocks)
 
     def _labels(self, terms: tuple[Term, ...]) -> str:
-        assert self.session.study is not None
         return labels_of(self.session.study, terms[:4]) + (" and more" if len(terms) > 4 else "")
 
     # ---- products
@@ -53,7 +48,7 @@ class Composing:
         "Shift+X",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def multiply_with_parts(self) -> None:
         """The product with everything it is made of."""
@@ -70,7 +65,7 @@ class Composing:
         "E",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def each_with_each(self) -> None:
         """The first press keeps the one set, the second multiplies it with what is chosen then."""
@@ -106,7 +101,7 @@ class Composing:
         "U",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def up_to_order(self) -> None:
         """Ask for the order; single terms and products each get a block of their own."""
@@ -142,12 +137,12 @@ class Composing:
         "P",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def next_power(self) -> None:
         """x, then x², then x³."""
-        study, term = self.session.study, self._meant.current_term()
-        if study is None or term is None or len(set(term.variables)) > 1:
+        term = self._meant.current_term()
+        if term is None or len(set(term.variables)) > 1:
             self.session.say("Choose a number, or a power of one, first.")
             return
         name, power = term.variables[0], len(term.variables) + 1
@@ -170,7 +165,7 @@ class Composing:
     def switch_constant(self) -> None:
         """With or without a constant."""
         study = self.session.study
-        if study is not None:
+        if self.session.is_open:
             constant = not study.model.constant
             self.session.edit("with an intercept" if constant else "no intercept", lambda s: set_constant(s, constant))
 
@@ -179,7 +174,7 @@ class Composing:
     def _block(self) -> int | None:
         """The block of the chosen row."""
         study, cell = self.session.study, self.session.desk.cell
-        if study is None or cell is None:
+        if cell is None:
             return None
         if cell.term is not None:
             return study.model.block_of(cell.term)
@@ -214,7 +209,6 @@ class Composing:
         if index is None:
             self.session.say("Choose a row of the block first.")
             return
-        assert self.session.study is not None
         if not 0 <= index + by < len(self.session.study.model.blocks):
             self.session.say(f"Block {index + 1} is the {'first' if by < 0 else 'last'} one.")
             return
@@ -236,7 +230,7 @@ class Composing:
     def split_block(self) -> None:
         """A block becomes two."""
         study, index = self.session.study, self._block()
-        if study is None or index is None:
+        if index is None:
             self.session.say("Choose a term of the block first.")
             return
         there = study.model.blocks[index].terms
@@ -276,7 +270,7 @@ class Composing:
     def switch_block(self) -> None:
         """A block off, or on again."""
         study, index = self.session.study, self._block()
-        if study is None or index is None:
+        if index is None:
             self.session.say("Choose a row of the block first.")
             return
         on = not study.model.blocks[index].on
@@ -294,8 +288,6 @@ class Composing:
     def copy_line(self) -> None:
         """The model as a line; what a line does not say is told."""
         study = self.session.study
-        if study is None:
-            return
         self.session.ask(Copy(write_line(study, portable=True)))
         left = unsaid(study)
         if left:

@@ -20,23 +20,19 @@ class Entering:
     def __init__(self, session: StudySession, meant: Meant, dialogs: Dialogs) -> None:
         self.session, self.meant, self.dialogs = session, meant, dialogs
 
-    def has_study(self) -> bool:
-        """Whether there is a study to work on."""
-        return self.meant.has_study()
-
     @action(
         "enter",
         "Enter what is chosen in the chosen block",
         "Return",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def enter(self, new_block: bool = False) -> None:
         """Enter what is chosen in the chosen block, else in the last."""
         study, desk = self.session.study, self.session.desk
         terms = desk.chosen or ((Term((desk.variable,)),) if desk.variable else ())
-        if study is None or not terms:
+        if not terms:
             self.session.say("Choose a variable first.")
             return
         block = None if new_block or desk.cell is None else desk.cell.block
@@ -52,7 +48,7 @@ class Entering:
         "Shift+Return",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def enter_new(self) -> None:
         """Enter what is chosen as a block of its own."""
@@ -69,7 +65,7 @@ class Entering:
         "Space",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def toggle(self) -> None:
         """Choose the current variable or term, or no longer."""
@@ -79,7 +75,9 @@ class Entering:
                 chosen=tuple(t for t in chosen if t != term) if term in chosen else (*chosen, term), clicked=None
             )
 
-    @action("multiply", "Multiply what is chosen", "X", scope=Scope.TERMS, menu=Menu.VARIABLE, available="has_study")
+    @action(
+        "multiply", "Multiply what is chosen", "X", scope=Scope.TERMS, menu=Menu.VARIABLE, available="session.is_open"
+    )
     def multiply(self) -> None:
         """Multiply what is chosen and enter the product."""
         product = self.meant.chosen_product("X")
@@ -98,7 +96,7 @@ class Entering:
         "Y",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def make_outcome(self) -> None:
         """Make the current variable the outcome; what it takes out of the model is said."""
@@ -109,8 +107,6 @@ class Entering:
     def choose_outcome(self, name: str) -> None:
         """Make a variable the outcome; what it takes out of the model is said."""
         study = self.session.study
-        if study is None:
-            return
         gone = tuple(t for t in study.model.terms if name in t.variables)
         said = ""
         if gone:
@@ -125,13 +121,11 @@ class Entering:
         "Backspace",
         scope=Scope.TERMS,
         menu=Menu.TERM,
-        available="has_study",
+        available="session.is_open",
     )
     def take_out(self) -> None:
         """Take the chosen terms, the current term or the current block out of the model."""
         study, desk = self.session.study, self.session.desk
-        if study is None:
-            return
         terms = tuple(t for t in desk.chosen if t in study.model.terms)
         if not terms and desk.cell is not None:
             if desk.cell.term is not None:
@@ -148,7 +142,7 @@ class Entering:
         "Alt+Up",
         scope=Scope.TERMS,
         menu=Menu.TERM,
-        available="has_study",
+        available="session.is_open",
     )
     def move_up(self) -> None:
         """Move the current term to the block before."""
@@ -160,7 +154,7 @@ class Entering:
         "Alt+Down",
         scope=Scope.TERMS,
         menu=Menu.TERM,
-        available="has_study",
+        available="session.is_open",
     )
     def move_down(self) -> None:
         """Move the current term to the next block."""
@@ -181,21 +175,23 @@ class Entering:
         "Escape",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def clear(self) -> None:
         """Choose nothing; the foot shows no flag."""
         self.session.look(chosen=(), clicked=None, flag=None, waiting=())
         self.session.say("")
 
-    @action("name the block", "Name the chosen block", "F2", scope=Scope.TERMS, menu=Menu.TERM, available="has_study")
+    @action(
+        "name the block", "Name the chosen block", "F2", scope=Scope.TERMS, menu=Menu.TERM, available="session.is_open"
+    )
     def name_block(self) -> None:
         """Name the chosen block in place."""
         cell = self.session.desk.cell
         if cell is not None and cell.block is not None:
             self.session.ask(NameBlock(cell.block))
 
-    @action("type a model", "Put the keyboard on the quick line", "Ctrl+L", available="has_study")
+    @action("type a model", "Put the keyboard on the quick line", "Ctrl+L", available="session.is_open")
     def type_line(self) -> None:
         """Put the keyboard on the quick line."""
         self.session.ask(WriteLine())
@@ -204,9 +200,9 @@ class Entering:
         "edit the model as a line",
         "Put the whole model on the quick line, to change it there",
         "Ctrl+T",
-        available="has_study",
+        available="session.is_open",
     )
     def edit_line(self) -> None:
         """Put the whole model on the quick line."""
         study = self.session.study
-        self.session.ask(WriteLine(write_line(study) if study is not None and study.model.terms else ""))
+        self.session.ask(WriteLine(write_line(study) if study.model.terms else ""))

@@ -59,16 +59,12 @@ class Exporting:
         self.session, self.worker, self.targets, self.dialogs = session, worker, targets, targets.dialogs
         self.figuring = figuring
 
-    def has_study(self) -> bool:
-        """Whether there is a study."""
-        return self.session.study is not None
-
     @action(
         "save the report",
         "Save the report as HTML, DOCX, ODT, PDF, LaTeX or Markdown, several files on one line",
         "Ctrl+R",
         menu=Menu.STUDY,
-        available="has_study",
+        available="session.is_open",
     )
     def save_report(self) -> None:
         """Ask for file names on one line and write the report to each."""
@@ -131,7 +127,7 @@ class Exporting:
         "Save the figure as PNG, TIFF, SVG or PDF, several files on one line",
         "Ctrl+E",
         menu=Menu.STUDY,
-        available="has_study",
+        available="session.is_open",
     )
     def export_figure(self) -> None:
         """Ask for file names on one line and write one figure for each."""
@@ -152,7 +148,7 @@ class Exporting:
     def write_figures(self, line: str) -> None:
         """Write the current figure to every file named on the line; all or none."""
         view, figure = self.session.view, self.figuring.meant()
-        if view is None or self.session.study is None or figure is None:
+        if view is None or figure is None:
             return
         typed = typed_line(line)
         if typed.points is not None and not LEAST_LETTERS <= typed.points <= MOST_LETTERS:
@@ -193,7 +189,7 @@ class Exporting:
         """The figure with letters of a size that was typed, which is kept: with the figure, or for all that are not
         one's own."""
         study = self.session.study
-        if points is None or study is None:
+        if points is None:
             return figure
         lettered = replace(figure, letters=points)
         if figure in study.figures:
@@ -236,7 +232,7 @@ class Exporting:
         "Write the table out, with or without what was computed, with its code book",
         "Ctrl+Shift+E",
         menu=Menu.STUDY,
-        available="has_study",
+        available="session.is_open",
     )
     def export_table(self) -> None:
         """Ask for files and parts, and write the table."""

@@ -53,22 +53,18 @@ class Figuring:
 
     # ---- what is there
 
-    def has_study(self) -> bool:
-        """Whether there is a study."""
-        return self.session.study is not None
-
     def is_tuning(self) -> bool:
         """Whether a figure is tuned."""
         return self.figure() is not None
 
     def has_figures(self) -> bool:
         """Whether the study has figures."""
-        return self.session.study is not None and bool(self.session.study.figures)
+        return bool(self.session.study.figures)
 
     def figure(self) -> Figure | None:
         """The figure that is tuned; None where none is."""
         study, desk = self.session.study, self.session.desk
-        if study is None or desk.waypoint is not Waypoint.REPORT:
+        if desk.waypoint is not Waypoint.REPORT:
             return None
         return next((f for f in study.figures if f.name == desk.figure), None)
 
@@ -84,7 +80,7 @@ class Figuring:
         """What a figure of what is seen would show, and the probe that the study may not ask yet; None where there is
         nothing to draw."""
         session, view = self.session, self.session.view
-        if view is None or view.fit is None or session.study is None:
+        if view is None or view.fit is None:
             return None
         desk, study = session.desk, session.study
         match desk.waypoint:
@@ -118,12 +114,12 @@ class Figuring:
         "Make a figure of what is seen and tune it: words, lines, axes, size; it is kept in the study",
         "Ctrl+Shift+G",
         menu=Menu.STUDY,
-        available="has_study",
+        available="session.is_open",
     )
     def make(self) -> None:
         """A figure of what is seen, opened for tuning."""
         found, study = self.seen(), self.session.study
-        if found is None or study is None:
+        if found is None:
             self.session.say("There is nothing to draw yet: a model with a product, a check or a group makes a figure.")
             return
         shows, probe = found
@@ -142,7 +138,7 @@ class Figuring:
     def tune_one(self) -> None:
         """The figure that was tuned last, else the first."""
         study = self.session.study
-        if study is not None and study.figures:
+        if study.figures:
             names = [f.name for f in study.figures]
             at = names.index(self.session.desk.figure) if self.session.desk.figure in names else -1
             here = self.session.desk.waypoint is Waypoint.REPORT
@@ -175,7 +171,7 @@ class Figuring:
     def double(self) -> None:
         """Another figure like it."""
         figure, study = self.figure(), self.session.study
-        if figure is not None and study is not None:
+        if figure is not None:
             other = replace(figure, name=free_name(study, figure.name))
             if self.session.edit("make another figure", lambda s: add_figure(s, other)):
                 self.tune(other.name)
@@ -238,7 +234,7 @@ class Figuring:
         "Copy the figure to the clipboard, as a picture and as SVG",
         "Ctrl+Shift+Y",
         menu=Menu.STUDY,
-        available="has_study",
+        available="session.is_open",
     )
     def copy(self) -> None:
         """Copy the figure that is tuned, else one of what is seen."""
@@ -273,7 +269,7 @@ class Figuring:
     def meant(self) -> Figure | None:
         """The figure that is tuned; else the one of the study that shows what is seen, else a plain one of it."""
         tuned, found, study = self.figure(), self.seen(), self.session.study
-        if tuned is not None or found is None or study is None:
+        if tuned is not None or found is None:
             return tuned
         own = [f for f in study.figures if f.shows == found[0]]
         if len(own) == 1:

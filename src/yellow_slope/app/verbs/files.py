@@ -72,10 +72,6 @@ class Files:
         self.trouble: Callable[[str], None] = session.say
         """Says what is wrong with a file where the user looks; an empty text takes it back."""
 
-    def has_study(self) -> bool:
-        """Whether there is a study."""
-        return self.session.study is not None
-
     def can_undo(self) -> bool:
         """Whether there is something to undo."""
         return bool(self.session.undo_name)
@@ -154,7 +150,7 @@ class Files:
     def read_newly(self) -> None:
         """Read the table file again as it was read."""
         study = self.session.study
-        if study is not None:
+        if self.session.is_open:
             self.read_again(study.source.read_as)
 
     def has_file(self) -> bool:
@@ -166,7 +162,7 @@ class Files:
         session = self.session
         if session.source is not None and session.source.suffix != ".yslope":
             return session.source
-        name = Path(session.study.source.path).name if session.study is not None else ""
+        name = Path(session.study.source.path).name
         if session.path is None or not name:
             return None
         self._look_beside(session.path.with_name(name))
@@ -201,8 +197,6 @@ class Files:
     def _take_table(self, other: Study) -> None:
         """Put the study on the table that was read. What was edited meanwhile is kept: then it is put together anew."""
         study = self.session.study
-        if study is None:
-            return
 
         def put(found: tuple[Study, Reread]) -> None:
             if self.session.study is not study:
@@ -265,12 +259,10 @@ class Files:
 
     # ---- the study as a whole
 
-    @action("rename the study", "Give the study a name", menu=Menu.STUDY, available="has_study")
+    @action("rename the study", "Give the study a name", menu=Menu.STUDY, available="session.is_open")
     def rename(self) -> None:
         """Ask for the study's name."""
         study = self.session.study
-        if study is None:
-            return
         name = self.dialogs.text("Name of the study", "Name:", study.name)
         if name is not None:
             self.session.edit("rename the study", lambda s: rename_study(s, name))

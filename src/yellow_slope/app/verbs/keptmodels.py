@@ -18,11 +18,11 @@ class KeptModels:
     def has_model(self) -> bool:
         """Whether there is a model to keep."""
         study = self.session.study
-        return study is not None and bool(study.model.terms)
+        return bool(study.model.terms)
 
     def has_several(self) -> bool:
         """Whether there are several models."""
-        return self.session.study is not None and len(self.session.study.models) > 1
+        return len(self.session.study.models) > 1
 
     @action(
         "keep the model",
@@ -34,8 +34,6 @@ class KeptModels:
     def keep(self) -> None:
         """Ask for a name, keep the model under it, and compare with it from now on."""
         study = self.session.study
-        if study is None:
-            return
         said = self.dialogs.text("Keep the model", "Keep the present model under this name:", study.model.name)
         if said is None:
             return
@@ -65,9 +63,6 @@ class KeptModels:
     )
     def choose_compared(self) -> None:
         """Compare with the only other model, or ask with which; where one is compared already, no longer."""
-        study = self.session.study
-        if study is None:
-            return
         if self.session.desk.compared is not None:
             self.session.look(compared=None)
             return
@@ -92,8 +87,6 @@ class KeptModels:
     def _ask(self, title: str, question: str, others: bool) -> str | None:
         """One of the models; without a question where there is only one to choose."""
         study = self.session.study
-        if study is None:
-            return None
         models = [m for m in study.models if not others or m.id != study.current]
         if len(models) == 1:
             return models[0].id
@@ -105,7 +98,7 @@ class KeptModels:
     def make_current(self, model_id: str) -> None:
         """Work on a model; the one that was worked on stands beside it."""
         study = self.session.study
-        if study is None or model_id == study.current:
+        if model_id == study.current:
             return
         before, name = study.current, model_name(study, study.model_of(model_id))
         comparing = self.session.desk.compared is not None
@@ -115,15 +108,13 @@ class KeptModels:
     def compare(self, model_id: str) -> None:
         """Let a model stand beside the current one; the same again: no longer."""
         study = self.session.study
-        if study is None or model_id == study.current:
+        if model_id == study.current:
             return
         self.session.look(compared=None if self.session.desk.compared == model_id else model_id)
 
     def rename(self, model_id: str) -> None:
         """Ask for a model's name."""
         study = self.session.study
-        if study is None:
-            return
         said = self.dialogs.text("Rename the model", "Name of the model:", study.model_of(model_id).name)
         if said is not None:
             self.session.edit("rename a model", lambda s: rename_model(s, model_id, said))
@@ -131,8 +122,6 @@ class KeptModels:
     def throw_away(self, model_id: str) -> None:
         """Do without a model."""
         study = self.session.study
-        if study is None:
-            return
         name = model_name(study, study.model_of(model_id))
         if self.session.edit(f"throw “{name}” away", lambda s: throw_away_model(s, model_id)):
             self.session.say(f"“{name}” is thrown away; undo brings it back.")

@@ -21,17 +21,13 @@ class Kinds:
     def __init__(self, session: StudySession, meant: Meant, dialogs: Dialogs) -> None:
         self.session, self.meant, self.dialogs = session, meant, dialogs
 
-    def has_study(self) -> bool:
-        """Whether there is a study to work on."""
-        return self.meant.has_study()
-
     @action(
         "treat as groups",
         "The chosen columns are codes",
         "G",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def as_groups(self) -> None:
         """The chosen column is a code."""
@@ -43,7 +39,7 @@ class Kinds:
         "N",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def as_number(self) -> None:
         """The chosen column is a quantity."""
@@ -55,7 +51,7 @@ class Kinds:
         "L",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def as_text(self) -> None:
         """The chosen column is not for a model."""
@@ -65,8 +61,6 @@ class Kinds:
         """Say what a column is, or all that are chosen, in one step; before one becomes many groups the program
         asks."""
         study, desk = self.session.study, self.session.desk
-        if study is None:
-            return
         current = name or self.meant.current_variable()
         chosen = [t.variables[0] for t in desk.chosen if len(t.variables) == 1] if name is None else []
         names = [n for n in chosen or ([current] if current else []) if study.variable(n).kind is not kind]
@@ -92,12 +86,12 @@ class Kinds:
         "O",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def order_levels(self) -> None:
         """The next order of the current group's levels; of all chosen groups in one step."""
         study, desk, current = self.session.study, self.session.desk, self.meant.current_variable()
-        if study is None or current is None:
+        if current is None:
             return
         chosen = [t.variables[0] for t in desk.chosen if len(t.variables) == 1]
         names = [n for n in chosen or [current] if study.variable(n).kind is Kind.GROUP]

@@ -19,10 +19,6 @@ class Meant:
         self.in_ladder: Callable[[], bool] = lambda: False
         """Whether the ladder has the keyboard; its chosen row is then meant, else the roster's variable."""
 
-    def has_study(self) -> bool:
-        """Whether there is a study to work on."""
-        return self.session.study is not None
-
     def current_variable(self) -> str | None:
         """The variable of the ladder's row or of the roster."""
         cell = self.session.desk.cell
@@ -38,7 +34,6 @@ class Meant:
         return Term((desk.variable,)) if desk.variable is not None else None
 
     def labels(self, terms: tuple[Term, ...]) -> str:
-        assert self.session.study is not None
         return labels_of(self.session.study, terms)
 
     def show(self, term: Term) -> None:
@@ -71,8 +66,6 @@ class Meant:
     def numbers_meant(self) -> list[str]:
         """Numbers chosen with Space or Ctrl+click, else the current one; never the outcome."""
         study, desk = self.session.study, self.session.desk
-        if study is None:
-            return []
         current = self.current_variable()
         names = [t.variables[0] for t in desk.chosen if len(t.variables) == 1] or ([current] if current else [])
         return [n for n in names if study.variable(n).kind is Kind.NUMBER and n != study.model.outcome]

@@ -24,53 +24,47 @@ class Navigation:
     def __init__(self, session: StudySession) -> None:
         self.session = session
 
-    def has_study(self) -> bool:
-        """Whether there is a study."""
-        return self.session.study is not None
-
     # ---- waypoints
 
-    @action("go to Data", "Go to the waypoint Data", "Alt+1", available="has_study")
+    @action("go to Data", "Go to the waypoint Data", "Alt+1", available="session.is_open")
     def go_data(self) -> None:
         """Go to Data."""
         self.go(Waypoint.DATA)
 
-    @action("go to Prepare", "Go to the waypoint Prepare", "Alt+2", available="has_study")
+    @action("go to Prepare", "Go to the waypoint Prepare", "Alt+2", available="session.is_open")
     def go_prepare(self) -> None:
         """Go to Prepare."""
         self.go(Waypoint.PREPARE)
 
-    @action("go to Blocks", "Go to the waypoint Blocks", "Alt+3", available="has_study")
+    @action("go to Blocks", "Go to the waypoint Blocks", "Alt+3", available="session.is_open")
     def go_blocks(self) -> None:
         """Go to Blocks."""
         self.go(Waypoint.BLOCKS)
 
-    @action("go to Checks", "Go to the waypoint Checks", "Alt+4", available="has_study")
+    @action("go to Checks", "Go to the waypoint Checks", "Alt+4", available="session.is_open")
     def go_checks(self) -> None:
         """Go to Checks."""
         self.go(Waypoint.CHECKS)
 
-    @action("go to Probe", "Go to the waypoint Probe", "Alt+5", available="has_study")
+    @action("go to Probe", "Go to the waypoint Probe", "Alt+5", available="session.is_open")
     def go_probe(self) -> None:
         """Go to Probe."""
         self.go(Waypoint.PROBE)
 
-    @action("go to Report", "Go to the waypoint Report", "Alt+6", available="has_study")
+    @action("go to Report", "Go to the waypoint Report", "Alt+6", available="session.is_open")
     def go_report(self) -> None:
         """Go to Report."""
         self.go(Waypoint.REPORT)
 
     def go(self, waypoint: Waypoint) -> None:
         """Go to a waypoint; Probe opens on the product chosen in the ladder."""
-        if self.session.study is None:
-            return
         if waypoint == Waypoint.PROBE and self.session.desk.waypoint != Waypoint.PROBE:
             self._aim_probe()
         self.session.look(waypoint=waypoint, flag=None)
 
     def _aim_probe(self) -> None:
         study, cell = self.session.study, self.session.desk.cell
-        if study is None or cell is None or cell.term is None:
+        if cell is None or cell.term is None:
             return
         if not cell.term.is_product or cell.term not in study.model.active_terms:
             return
@@ -82,7 +76,7 @@ class Navigation:
 
     # ---- finding
 
-    @action("find a variable", "Put the keyboard on the search box", "Ctrl+F", available="has_study")
+    @action("find a variable", "Put the keyboard on the search box", "Ctrl+F", available="session.is_open")
     def to_search(self) -> None:
         """Put the keyboard on the search box."""
         self.session.ask(Request.FIND_VARIABLE)
@@ -94,7 +88,7 @@ class Navigation:
 
     # ---- flags
 
-    @action("go to the next flag", "Show the next flag with its cost and remedies", "F8", available="has_study")
+    @action("go to the next flag", "Show the next flag with its cost and remedies", "F8", available="session.is_open")
     def next_flag(self) -> None:
         """Show the next flag in the foot."""
         flags = self.session.view.flags if self.session.view else ()
@@ -108,7 +102,7 @@ class Navigation:
     def show_flag(self, key: FlagKey) -> None:
         """Show a flag in the foot, and the thing it is about."""
         flag, study = self.session.flag(key), self.session.study
-        if flag is None or study is None:
+        if flag is None:
             return
         changes: Looking = {"flag": key}
         if flag.term is not None:
@@ -124,18 +118,13 @@ class Navigation:
         "Show the chosen term's columns beside their sources",
         "Ctrl+D",
         menu=Menu.TERM,
-        available="has_study",
+        available="session.is_open",
     )
     def show_column(self) -> None:
         """Show the chosen term's columns beside their sources, at Data; or no longer."""
         desk, study = self.session.desk, self.session.study
         term = desk.cell.term if desk.cell is not None else None
-        if (
-            term is None
-            and desk.variable is not None
-            and study is not None
-            and Term((desk.variable,)) in study.model.terms
-        ):
+        if term is None and desk.variable is not None and Term((desk.variable,)) in study.model.terms:
             term = Term((desk.variable,))
         if term is None:
             self.session.say("Choose a term in the ladder first.")
@@ -143,7 +132,7 @@ class Navigation:
         beside = tuple(t for t in desk.beside if t != term) if term in desk.beside else (*desk.beside, term)
         where = term.variables[0] if desk.variable not in term.variables else desk.variable
         self.session.look(beside=beside, waypoint=Waypoint.DATA, flag=None, variable=where)
-        if study is not None:
+        if self.session.is_open:
             self.session.say(self._beside_said(study, term, term in beside))
 
     def _beside_said(self, study: Study, term: Term, is_shown: bool) -> str:
@@ -157,7 +146,7 @@ class Navigation:
             return f"What {name} is made of stands first in the table; there is no fit to show its own columns."
         return f"{name} and what it is made of stand first in the table; Ctrl+D puts them back."
 
-    @action("probe this", "Probe the chosen product", "Ctrl+P", menu=Menu.TERM, available="has_study")
+    @action("probe this", "Probe the chosen product", "Ctrl+P", menu=Menu.TERM, available="session.is_open")
     def probe_this(self) -> None:
         """Probe the chosen product."""
         self.go(Waypoint.PROBE)
@@ -171,8 +160,6 @@ class Navigation:
             names = (probe.focal, probe.moderator, *second) if probe is not None else ()
         elif desk.waypoint is Waypoint.BLOCKS:
             names = desk.cell.term.variables if desk.cell is not None and desk.cell.term is not None else ()
-        if study is None:
-            return None
         known = {v.name: v for v in study.variables if v.kind is Kind.GROUP}
         return next((n for n in names if n in known and any(map(is_only_code, known[n].levels))), None)
 
@@ -192,19 +179,21 @@ class Navigation:
             self.session.look(waypoint=Waypoint.DATA, variable=name, flag=None)
             self.session.ask(Request.NAME_LEVELS)
 
-    @action("codes or labels", "Show codes or labels in the table", "Ctrl+J", available="has_study")
+    @action("codes or labels", "Show codes or labels in the table", "Ctrl+J", available="session.is_open")
     def switch_codes(self) -> None:
         """Codes or labels."""
         self.session.look(codes=not self.session.desk.codes)
 
     @action(
-        "own scale per row", "Draw each row of the ladder on a scale of its own, or all on one", available="has_study"
+        "own scale per row",
+        "Draw each row of the ladder on a scale of its own, or all on one",
+        available="session.is_open",
     )
     def switch_scales(self) -> None:
         """Common scale or own scales."""
         self.session.look(own_scales=not self.session.desk.own_scales)
 
-    @action("copy the sentence", "Copy what the foot says", "Ctrl+Shift+C", available="has_study")
+    @action("copy the sentence", "Copy what the foot says", "Ctrl+Shift+C", available="session.is_open")
     def copy_sentence(self) -> None:
         """Copy what the foot says."""
         self.session.ask(Request.COPY_SENTENCE)

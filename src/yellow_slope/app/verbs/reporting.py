@@ -44,14 +44,14 @@ class Reporting:
     def report_step(self) -> None:
         """The open step becomes the reported one; the last one is the default."""
         study, view = self.session.study, self._shown()
-        if study is None or view is None or not study.model.steps:
+        if view is None or not study.model.steps:
             return
         self.choose_step(self.session.desk.step(study.model))
 
     def choose_step(self, step: int) -> None:
         """Report that step."""
         study = self.session.study
-        if study is None or not 0 <= step < len(study.model.steps):
+        if not 0 <= step < len(study.model.steps):
             return
         block = None if step == len(study.model.steps) - 1 else study.model.steps[step].id
         if self.session.edit(f"report step {step + 1}", lambda s: set_reported(s, block)):

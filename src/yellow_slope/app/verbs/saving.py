@@ -34,16 +34,12 @@ class Saving:
     def __init__(self, session: StudySession, worker: Worker, targets: Targets) -> None:
         self.session, self.worker, self.targets, self.dialogs = session, worker, targets, targets.dialogs
 
-    def has_study(self) -> bool:
-        """Whether there is a study."""
-        return self.session.study is not None
-
-    @action("save", "Save the study where it stands", "Ctrl+S", menu=Menu.STUDY, available="has_study")
+    @action("save", "Save the study where it stands", "Ctrl+S", menu=Menu.STUDY, available="session.is_open")
     def save(self) -> None:
         """Save where the study stands, else ask where."""
         self._save_to(self.session.path or self._ask_path())
 
-    @action("save as", "Save the study in another file", "Ctrl+Shift+S", menu=Menu.STUDY, available="has_study")
+    @action("save as", "Save the study in another file", "Ctrl+Shift+S", menu=Menu.STUDY, available="session.is_open")
     def save_as(self) -> None:
         """Ask where to save."""
         self._save_to(self._ask_path(), is_chosen=True)
@@ -51,7 +47,7 @@ class Saving:
     def may_leave(self) -> bool:
         """Ask before a changed study is left."""
         study = self.session.study
-        if study is None or self.session.is_saved:
+        if self.session.is_saved:
             return True
         said = f"“{study.name}” has changes that are not saved."
         path, is_chosen = self.session.path, False
@@ -70,9 +66,6 @@ class Saving:
             said, path = f"“{study.name}” is not saved. {wrong} Save it elsewhere?", None
 
     def _ask_path(self) -> Path | None:
-        study = self.session.study
-        if study is None:
-            return None
         return self.targets.asked("Save study", ".yslope", "Studies (*.yslope)")
 
     # ---- someone else's hands
@@ -105,7 +98,7 @@ class Saving:
     def _save_to(self, path: Path | None, is_chosen: bool = False) -> None:
         """Save on the worker. `is_chosen`: somebody said that it goes there whatever is there."""
         study = self.session.study
-        if study is None or path is None:
+        if path is None:
             return
 
         def work(job: Job) -> _Saved | str:
@@ -143,7 +136,6 @@ class Saving:
         from yellow_slope.files.study.studyfile import write_study
 
         study = self.session.study
-        assert study is not None
         try:
             remarks = write_study(study, path)
         except YellowSlopeError as error:

@@ -65,8 +65,6 @@ class Sources:
     def lead_to(self, origin: Origin) -> None:
         """Go to where a number is made."""
         study, look = self.session.study, self.session.look
-        if study is None:
-            return
         match origin:
             case AtVariable(name):
                 if name not in {v.name for v in study.variables}:
@@ -83,7 +81,7 @@ class Sources:
                 look(cell=cell, open_step=step, waypoint=Waypoint.BLOCKS, flag=None)
             case AtProbe(probe):
                 now = self.session.current_probe()
-                if study is not None and probe != now:
+                if probe != now:
                     look(seen=Seen())
                     self.session.edit(turned(study, now, probe), lambda s: put_probe(s, probe), quiet=True)
                 look(waypoint=Waypoint.PROBE, flag=None)

@@ -27,10 +27,6 @@ class StandardErrors:
     def __init__(self, session: StudySession, dialogs: Dialogs) -> None:
         self.session, self.dialogs = session, dialogs
 
-    def has_study(self) -> bool:
-        """Whether there is a study."""
-        return self.session.study is not None
-
     def choose_level(self, level: float) -> None:
         """Use this confidence level."""
         self.session.edit(f"{level_text(level)} intervals", lambda s: set_level(s, round(level, 6)))
@@ -39,13 +35,11 @@ class StandardErrors:
         "change the confidence level",
         "Change the level of all intervals and tests",
         menu=Menu.STUDY,
-        available="has_study",
+        available="session.is_open",
     )
     def ask_level(self) -> None:
         """Ask for a level in percent."""
         study = self.session.study
-        if study is None:
-            return
         value = self.dialogs.number("Confidence level", "In percent:", 100 * study.model.level, Wanted(50, 99.99))
         if value is not None:
             self.choose_level(value / 100)
@@ -53,51 +47,59 @@ class StandardErrors:
     def choose_errors(self, errors: Errors) -> None:
         """Use this kind of standard errors; b, R² and its change stay as they are."""
         study = self.session.study
-        if study is not None:
+        if self.session.is_open:
             self.session.edit(errors_name(study, errors), lambda s: set_errors(s, errors))
 
     @action(
-        "classical standard errors", "Standard errors from one residual variance for all cases", available="has_study"
+        "classical standard errors",
+        "Standard errors from one residual variance for all cases",
+        available="session.is_open",
     )
     def classical(self) -> None:
         """Classical standard errors."""
         self.choose_errors(Classical())
 
-    @action("HC0 standard errors", "Heteroscedasticity-consistent, without a correction", available="has_study")
+    @action("HC0 standard errors", "Heteroscedasticity-consistent, without a correction", available="session.is_open")
     def hc0(self) -> None:
         """HC0."""
         self.choose_errors(HC(0))
 
     @action(
-        "HC1 standard errors", "Heteroscedasticity-consistent, corrected by degrees of freedom", available="has_study"
+        "HC1 standard errors",
+        "Heteroscedasticity-consistent, corrected by degrees of freedom",
+        available="session.is_open",
     )
     def hc1(self) -> None:
         """HC1."""
         self.choose_errors(HC(1))
 
-    @action("HC2 standard errors", "Heteroscedasticity-consistent, corrected by leverage", available="has_study")
+    @action("HC2 standard errors", "Heteroscedasticity-consistent, corrected by leverage", available="session.is_open")
     def hc2(self) -> None:
         """HC2."""
         self.choose_errors(HC(2))
 
     @action(
-        "HC3 standard errors", "Heteroscedasticity-consistent, for samples that are not large", available="has_study"
+        "HC3 standard errors",
+        "Heteroscedasticity-consistent, for samples that are not large",
+        available="session.is_open",
     )
     def hc3(self) -> None:
         """HC3."""
         self.choose_errors(HC(3))
 
-    @action("HC4 standard errors", "Heteroscedasticity-consistent, for cases of high leverage", available="has_study")
+    @action(
+        "HC4 standard errors", "Heteroscedasticity-consistent, for cases of high leverage", available="session.is_open"
+    )
     def hc4(self) -> None:
         """HC4."""
         self.choose_errors(HC(4))
 
-    @action("cluster the standard errors", "Cases that share a value of an id belong together", available="has_study")
+    @action(
+        "cluster the standard errors", "Cases that share a value of an id belong together", available="session.is_open"
+    )
     def cluster(self) -> None:
         """Ask for the id."""
         study = self.session.study
-        if study is None:
-            return
         ids = clustering(study)
         if not ids:
             self.session.say("No variable holds ids that several cases share.")
@@ -107,12 +109,10 @@ class StandardErrors:
         if said is not None:
             self.choose_errors(Cluster(ids[said]))
 
-    @action("bootstrap", "Standard errors, intervals, p and regions from resamples", available="has_study")
+    @action("bootstrap", "Standard errors, intervals, p and regions from resamples", available="session.is_open")
     def bootstrap(self) -> None:
         """Ask for the way, the number of resamples, the seed and whether clusters are drawn."""
         study = self.session.study
-        if study is None:
-            return
         now = study.model.errors
         begin = now if isinstance(now, Bootstrap) else Bootstrap(cluster=cluster_id(now))
         wanted = self.dialogs.bootstrap(begin, [(n, study.variable(n).label) for n in clustering(study)])
@@ -122,13 +122,13 @@ class StandardErrors:
     def quick_bootstrap(self, errors: Bootstrap) -> None:
         """The same bootstrap, its intervals read off another way."""
         study = self.session.study
-        now = study.model.errors if study is not None else None
+        now = study.model.errors
         self.choose_errors(replace(now, way=errors.way) if isinstance(now, Bootstrap) else errors)
 
     def give_up(self) -> None:
         """Resample no longer: the errors are those that have a formula again."""
         study = self.session.study
-        if study is None or not isinstance(study.model.errors, Bootstrap):
+        if not isinstance(study.model.errors, Bootstrap):
             return
         self.session.edit(
             "give up the bootstrap",

@@ -35,7 +35,7 @@ class Targets:
     def suggested(self, suffix: str) -> str:
         """A file name for the study's name."""
         study = self.session.study
-        name = NOT_IN_A_NAME.sub("-", study.name if study is not None else "").strip(". ")
+        name = NOT_IN_A_NAME.sub("-", study.name).strip(". ")
         return f"{name or 'Study'}{suffix}"
 
     def asked(self, title: str, suffix: str, kinds: str) -> Path | None:
@@ -55,7 +55,7 @@ class Targets:
         there."""
         paths = list(paths)
         session = self.session
-        if session.study is not None:
+        if session.is_open:
             files = [path for path in (session.path, session.source) if path is not None]
             refuse_inputs(paths, [made_from for file in files for made_from in inputs_of(session.study, file)])
         return self._may_replace(paths)

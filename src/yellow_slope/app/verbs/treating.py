@@ -31,17 +31,13 @@ class Treating:
     def __init__(self, session: StudySession, meant: Meant, dialogs: Dialogs) -> None:
         self.session, self.meant, self.dialogs = session, meant, dialogs
 
-    def has_study(self) -> bool:
-        """Whether there is a study to work on."""
-        return self.meant.has_study()
-
     @action(
         "center",
         "Center the chosen numbers at their mean",
         "C",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def center(self) -> None:
         """Center what is chosen."""
@@ -53,7 +49,7 @@ class Treating:
         "Z",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def standardize(self) -> None:
         """Standardize what is chosen."""
@@ -65,7 +61,7 @@ class Treating:
         "A",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def leave(self) -> None:
         """Let what is chosen enter as it is."""
@@ -75,7 +71,7 @@ class Treating:
         """Give the numbers that are meant one treatment; the choice ends with it, but at Prepare, where there may be
         more to say about them."""
         names, study = self.meant.numbers_meant(), self.session.study
-        if not names or study is None:
+        if not names:
             self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
             return
         verb = {CENTERED: "center", STANDARDIZED: "standardize", AS_IS: "leave as it is:"}.get(treatment)
@@ -91,7 +87,7 @@ class Treating:
         """Change the treatment of each number that is meant, in one step; the choice stays, for there may be more to
         say."""
         names, study = self.meant.numbers_meant(), self.session.study
-        if not names or study is None:
+        if not names:
             self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
             return False
         by_treatment: dict[Treatment, list[str]] = {}
@@ -113,29 +109,27 @@ class Treating:
         "Ctrl+A",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
-        available="has_study",
+        available="session.is_open",
     )
     def choose_numbers(self) -> None:
         """Choose every number of the model."""
         study = self.session.study
-        if study is None:
-            return
         names = [n for n in variables_of(study.model.terms) if study.variable(n).kind is Kind.NUMBER]
         if not names:
             self.session.say("There is no number in the model yet.")
             return
         self.session.look(chosen=tuple(Term((n,)) for n in names), clicked=None)
 
-    @action("center at the median", "Put zero of the chosen numbers at their median", available="has_study")
+    @action("center at the median", "Put zero of the chosen numbers at their median", available="session.is_open")
     def center_at_median(self) -> None:
         """Zero at the median."""
         self.change_treatments(lambda t: replace(t, zero=Median()))
 
-    @action("center at a value", "Put zero of the chosen numbers at a value of your own", available="has_study")
+    @action("center at a value", "Put zero of the chosen numbers at a value of your own", available="session.is_open")
     def center_at(self) -> None:
         """Ask for the value that is to be zero."""
         study, names = self.session.study, self.meant.numbers_meant()
-        if study is None or not names:
+        if not names:
             self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
             return
         said = self.dialogs.text("Zero", f"Which value of {study.variable(names[0]).label} is to be zero?")
@@ -150,13 +144,13 @@ class Treating:
     @action(
         "add the group means as a variable",
         "Compute, for each case, the mean of the chosen number in the case's group, as a variable of its own",
-        available="has_study",
+        available="session.is_open",
     )
     def add_group_means(self) -> None:
         """The means a number is centered within, as a computed variable."""
         study, names = self.session.study, self.meant.numbers_meant()
-        zero = study.model.treatment(names[0]).zero if study is not None and names else None
-        if study is None or not isinstance(zero, WithinGroups):
+        zero = study.model.treatment(names[0]).zero if names else None
+        if not isinstance(zero, WithinGroups):
             self.session.say("Center a number within groups first; their means can then be a variable of their own.")
             return
         title = f"mean {study.variable(names[0]).label} {by_name(study.variable(zero.of).label)}"
@@ -171,7 +165,7 @@ class Treating:
         "R",
         scope=Scope.TERMS,
         menu=Menu.TERM,
-        available="has_study",
+        available="session.is_open",
     )
     def take_reference(self) -> None:
         """The level of the ladder's chosen comparison becomes the reference; of a group without one chosen the next
@@ -179,7 +173,7 @@ class Treating:
         study, view, cell = self.session.study, self.session.view, self.session.desk.cell
         fit = view.fit if view is not None and self.session.is_settled else None
         name = self.meant.current_variable()
-        if study is None or name is None or study.variable(name).kind is not Kind.GROUP:
+        if name is None or study.variable(name).kind is not Kind.GROUP:
             self.session.say("Choose a group or one of its comparisons first.")
             return
         basis = fit.design.bases.get(name) if fit is not None else None

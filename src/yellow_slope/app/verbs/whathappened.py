@@ -37,8 +37,6 @@ class WhatHappened:
 
     def _size(self) -> str:
         study = self.session.study
-        if study is None:
-            return "No study is open."
         model, waypoint = study.model, self.session.desk.waypoint.name.capitalize()
         return (
             f"A study of {counted(study.table.n_rows, 'row')} and {counted(len(study.table.columns), 'column')}, "

@@ -23,6 +23,7 @@ from yellow_slope.core.data.table import date_text, number_text
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.typed import typed_number, typed_numbers
+from yellow_slope.values import dataclass
 
 T = TypeVar("T")
 AT_LEAST, AT_MOST = ("at least", "from"), ("at most", "up to")
@@ -287,18 +288,68 @@ def condition_text(
     """The condition as it is typed. `stored`: with the columns' own names and codes, which no renaming changes."""
     every = tuple(variables.values())
     called = (lambda v: f"[{v.name}]") if stored else name or (lambda v: typed_name(v, every))
+    return _Writing(variables, called, stored).condition(rule)
 
-    def inner(part: Rule, outer: All | Any) -> str:
-        text = write(part)
-        plain = stored and isinstance(outer, Any) and isinstance(part, All)  # “and” binds more firmly than “or”
+
+@dataclass(frozen=True, slots=True)
+class _Writing:
+    """How conditions are written."""
+
+    variables: Mapping[str, Variable]
+    called: Callable[[Variable], str]
+    stored: bool
+
+    def condition(self, part: Rule) -> str:
+        """One condition, whatever stands in it."""
+        if isinstance(part, All | Any):
+            joined = (" and " if isinstance(part, All) else " or ").join(self.inner(one, part) for one in part.rules)
+            return joined or ("every case" if isinstance(part, All) else "no case")
+        core = part.rule if isinstance(part, Not) else part
+        if isinstance(core, Not):
+            return f"not {self.condition(core)}"
+        if isinstance(core, All | Any):
+            return f"not ({self.condition(core)})"
+        return self.comparison(core, isinstance(part, Not))
+
+    def inner(self, part: Rule, outer: All | Any) -> str:
+        """A condition within another, in parentheses where it needs them."""
+        text = self.condition(part)
+        plain = self.stored and isinstance(outer, Any) and isinstance(part, All)  # “and” binds more firmly than “or”
         return f"({text})" if isinstance(part, All | Any) and len(part.rules) > 1 and not plain else text
 
-    def value(variable: Variable | None, given: str | float) -> str:
+    def comparison(self, core: Is | OneOf | AtLeast | AtMost | Between | Missing, negated: bool) -> str:
+        """What is asked of one variable, or its opposite."""
+        variable = self.variables.get(core.variable)
+        title = self.called(variable) if variable is not None else f"[{core.variable}]"
+        no = "not " if negated else ""
+        match core:
+            case Missing():
+                return f"{title} {no}missing"
+            case Is(_, one):
+                return f"{title} is {no}{self.value(variable, one)}"
+            case OneOf(_, several):
+                values = [self.value(variable, one) for one in several]
+                if not values:
+                    return "every case" if negated else "no case"
+                said = f"{', '.join(values[:-1])} or {values[-1]}" if len(values) > 1 else values[0]
+                return f"{title} is {no}{said}"
+            case AtLeast(_, least):
+                return f"{title} {'less than' if negated else 'at least'} {_placed(variable, least)}"
+            case AtMost(_, most):
+                return f"{title} {'more than' if negated else 'at most'} {_placed(variable, most)}"
+            case Between(_, low, high):
+                between = f"{title} between {_placed(variable, low)} and {_placed(variable, high)}"
+                return f"not ({between})" if negated else between
+            case _:
+                assert_never(core)
+
+    def value(self, variable: Variable | None, given: str | float) -> str:
+        """A value, or the name of a level."""
         if variable is None:
             return number_text(given) if isinstance(given, float) else quote(str(given))
         if variable.kind is Kind.GROUP:
             text = given if isinstance(given, str) else number_text(float(given))
-            if stored:
+            if self.stored:
                 return quote(text)
             level = next((x for x in variable.levels if text in x.codes), None) or variable.find_level(text)
             return quote(level.label if level else text)
@@ -307,48 +358,13 @@ def condition_text(
                 return number_text(float(given)) if variable.kind is Kind.NUMBER else quote(given)
             except ValueError:
                 return quote(given)
-        return place(variable, given)
+        return _placed(variable, given)
 
-    def place(variable: Variable | None, given: float) -> str:
-        if variable is not None and variable.kind is Kind.DATE:
-            return date_text(given)
-        return number_text(given).replace("-", "−")
 
-    def write(part: Rule) -> str:
-        if isinstance(part, All | Any):
-            joined = (" and " if isinstance(part, All) else " or ").join(inner(one, part) for one in part.rules)
-            return joined or ("every case" if isinstance(part, All) else "no case")
-        negated = isinstance(part, Not)
-        core = part.rule if isinstance(part, Not) else part
-        if isinstance(core, Not):
-            return f"not {write(core)}"
-        if isinstance(core, All | Any):
-            return f"not ({write(core)})"
-        variable = variables.get(core.variable)
-        title = called(variable) if variable is not None else f"[{core.variable}]"
-        no = "not " if negated else ""
-        match core:
-            case Missing():
-                return f"{title} {no}missing"
-            case Is(_, one):
-                return f"{title} is {no}{value(variable, one)}"
-            case OneOf(_, several):
-                values = [value(variable, one) for one in several]
-                if not values:
-                    return "every case" if negated else "no case"
-                said = f"{', '.join(values[:-1])} or {values[-1]}" if len(values) > 1 else values[0]
-                return f"{title} is {no}{said}"
-            case AtLeast(_, least):
-                return f"{title} {'less than' if negated else 'at least'} {place(variable, least)}"
-            case AtMost(_, most):
-                return f"{title} {'more than' if negated else 'at most'} {place(variable, most)}"
-            case Between(_, low, high):
-                between = f"{title} between {place(variable, low)} and {place(variable, high)}"
-                return f"not ({between})" if negated else between
-            case _:
-                assert_never(core)
-
-    return write(rule)
+def _placed(variable: Variable | None, given: float) -> str:
+    if variable is not None and variable.kind is Kind.DATE:
+        return date_text(given)
+    return number_text(given).replace("-", "−")
 
 
 MOST_OFFERED = 40

@@ -117,32 +117,45 @@ def _factor(scanner: Scanner, depth: int) -> Expression:
         inner = _factor(scanner, depth + 1)
         return Constant(-inner.value) if isinstance(inner, Constant) else Arithmetic("-", Constant(0.0), inner)
     if scanner.take("("):
-        found = _expression(scanner, depth + 1)
-        if not scanner.take(")"):
-            raise scanner.stop("A closing parenthesis is missing here.")
-        return found
-    for function in sorted(Function, key=lambda f: -len(f)):
-        before = scanner.at
-        if scanner.take_phrase(str(function)) and scanner.take("("):
-            inner = _expression(scanner, depth + 1)
-            if not scanner.take(")"):
-                raise scanner.stop("A closing parenthesis is missing here.")
-            return Applied(function, inner)
-        scanner.at = before
+        return _closed(scanner, depth)
+    if (applied := _applied(scanner, depth)) is not None:
+        return applied
     if scanner.take_phrase("group mean of"):
-        of = _number(scanner)
-        if not scanner.take_phrase("by"):
-            raise scanner.stop("“by” and a group variable are missing here.")
-        by, at = scanner.variable(), scanner.at
-        if by.kind is not Kind.GROUP and not scanner.stored:
-            raise Stop(at - 1, 1, f"{by.label} is no group variable.")
-        return GroupMean(of.name, by.name)
+        return _group_mean(scanner)
     for way in RowFunction:
         if scanner.take_phrase(f"{way} of"):
             return _several(scanner, way)
     if scanner.take_phrase("reversed"):
         return _reversed(scanner)
     return Named(_number(scanner).name)
+
+
+def _closed(scanner: Scanner, depth: int) -> Expression:
+    """An expression up to its closing parenthesis."""
+    found = _expression(scanner, depth + 1)
+    if not scanner.take(")"):
+        raise scanner.stop("A closing parenthesis is missing here.")
+    return found
+
+
+def _applied(scanner: Scanner, depth: int) -> Applied | None:
+    """A function of an expression; None where none begins here."""
+    before = scanner.at
+    for function in sorted(Function, key=lambda f: -len(f)):
+        if scanner.take_phrase(str(function)) and scanner.take("("):
+            return Applied(function, _closed(scanner, depth))
+        scanner.at = before
+    return None
+
+
+def _group_mean(scanner: Scanner) -> GroupMean:
+    of = _number(scanner)
+    if not scanner.take_phrase("by"):
+        raise scanner.stop("“by” and a group variable are missing here.")
+    by, at = scanner.variable(), scanner.at
+    if by.kind is not Kind.GROUP and not scanner.stored:
+        raise Stop(at - 1, 1, f"{by.label} is no group variable.")
+    return GroupMean(of.name, by.name)
 
 
 def _several(scanner: Scanner, way: RowFunction) -> Across:

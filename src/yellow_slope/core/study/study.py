@@ -121,3 +121,7 @@ class Study:
 def new_study(table: Table, name: str = "Untitled study", source: Source = Source()) -> Study:
     """A study of a table about which nothing has been said yet."""
     return Study(table, tuple(guessed_variable(column) for column in table.columns), name=name, source=source)
+
+
+NO_STUDY = new_study(Table(()))
+"""What is looked at while no study is open: it has no columns."""

@@ -111,18 +111,8 @@ def _looks_like(raw: object, kind: inspect.Type) -> bool:
 def _inside(raw: Any, kind: inspect.Type, steps: tuple[Step, ...], convert: Convert) -> Iterator[Fault]:
     """What is wrong in something that looks as it should."""
     match kind:
-        case inspect.StructType(fields=fields):
-            by_name = {field.encode_name: field for field in fields}
-            for name in raw:
-                if name not in by_name and name != kind.tag_field:
-                    yield Fault(steps, _unknown(name, list(by_name)))
-            for name, field in by_name.items():
-                if name not in raw:
-                    if field.required:
-                        yield Fault(steps, f"“{name}” is missing.")
-                else:
-                    yield from _faults(raw[name], field.type, (*steps, name), convert)
-            yield from _own_complaint(raw, kind, steps, convert)
+        case inspect.StructType():
+            yield from _in_struct(raw, kind, steps, convert)
         case inspect.DictType(value_type=of):
             for name, one in raw.items():
                 yield from _faults(one, of, (*steps, str(name)), convert)
@@ -144,16 +134,35 @@ def _inside(raw: Any, kind: inspect.Type, steps: tuple[Step, ...], convert: Conv
             if not raw or not all(isinstance(one, str) for one in raw):
                 yield _otherwise(steps, "a list of names", raw)
         case inspect.FloatType() | inspect.IntType():
-            for bound, is_beyond, said in (
-                (kind.ge, operator.lt, "of at least"),
-                (kind.gt, operator.le, "above"),
-                (kind.le, operator.gt, "of at most"),
-                (kind.lt, operator.ge, "below"),
-            ):
-                if bound is not None and is_beyond(raw, bound):
-                    yield _otherwise(steps, f"a number {said} {bound}", raw)
+            yield from _in_number(raw, kind, steps)
         case _:
             pass
+
+
+def _in_struct(
+    raw: dict[str, Any], kind: inspect.StructType, steps: tuple[Step, ...], convert: Convert
+) -> Iterator[Fault]:
+    by_name = {field.encode_name: field for field in kind.fields}
+    for name in raw:
+        if name not in by_name and name != kind.tag_field:
+            yield Fault(steps, _unknown(name, list(by_name)))
+    for name, field in by_name.items():
+        if name in raw:
+            yield from _faults(raw[name], field.type, (*steps, name), convert)
+        elif field.required:
+            yield Fault(steps, f"“{name}” is missing.")
+    yield from _own_complaint(raw, kind, steps, convert)
+
+
+def _in_number(raw: float, kind: inspect.FloatType | inspect.IntType, steps: tuple[Step, ...]) -> Iterator[Fault]:
+    for bound, is_beyond, said in (
+        (kind.ge, operator.lt, "of at least"),
+        (kind.gt, operator.le, "above"),
+        (kind.le, operator.gt, "of at most"),
+        (kind.lt, operator.ge, "below"),
+    ):
+        if bound is not None and is_beyond(raw, bound):
+            yield _otherwise(steps, f"a number {said} {bound}", raw)
 
 
 def _own_complaint(raw: object, kind: inspect.StructType, steps: tuple[Step, ...], convert: Convert) -> Iterator[Fault]:

@@ -40,7 +40,7 @@ def gone_names(study: Study, went: Iterable[Gone]) -> list[str]:
     return list(dict.fromkeys(gone_name(study, gone) for gone in went))
 
 
-def gone_name(study: Study, gone: Gone) -> str:
+def gone_name(study: Study, gone: Gone) -> str:  # noqa: C901, PLR0912 - a table: one case for each kind
     """One thing that could not stay: “practice × coaching”, “the reference “none” of coaching”."""
     labels = [_label(study, name) for name in gone.names]
     first = labels[0] if labels else ""
