@@ -5,6 +5,9 @@ cd "$(dirname "$0")/.."
 mkdir -p build
 # Two workers share the machine; what multiplies matrices keeps to one thread in each.
 export OPENBLAS_NUM_THREADS=1
+# Programs that tests start are there at once: what was compiled is kept.
+unset PYTHONDONTWRITEBYTECODE
+.venv/bin/python -m compileall -q src tests scripts
 # Freed memory is filled, so that a widget used after its end shows at once and not now and then.
 MALLOC_PERTURB_=165 QT_QPA_PLATFORM=offscreen .venv/bin/python -m pytest -n 2 --cov --cov-report= "$@"
 .venv/bin/python -m coverage report --skip-covered --skip-empty --sort=cover >build/coverage.txt ||

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import os
+from collections import Counter
 from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -23,6 +24,20 @@ if TYPE_CHECKING:
 
 settings.register_profile("the same", derandomize=True)
 settings.load_profile("the same")  # what is drawn is the same in every run; --hypothesis-profile=default draws anew
+
+
+COUNTED = 2
+"""Of one test on many inputs so many are counted for the lines they run through: the others run through the same."""
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Counting lines doubles the time of a test."""
+    seen = Counter[str]()
+    for item in items:
+        name = item.nodeid.partition("[")[0]
+        seen[name] += 1
+        if seen[name] > COUNTED:
+            item.add_marker("no_cover")
 
 
 @pytest.fixture(scope="session")
@@ -47,7 +62,21 @@ def demo() -> Study:
 
 
 @pytest.fixture
-def hands() -> Iterator[Hands]:
+def no_question_waits_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
+    """A question that a test does not answer is a failure, not a run that never ends."""
+    from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog, QMessageBox
+
+    def asked(*_args: object, **_more: object) -> None:
+        raise AssertionError("a question is asked that the test does not answer")
+
+    for kind in (QDialog, QMessageBox, QFileDialog):
+        monkeypatch.setattr(kind, "exec", asked)
+    for name in ("getText", "getItem"):
+        monkeypatch.setattr(QInputDialog, name, asked)
+
+
+@pytest.fixture
+def hands(no_question_waits_for_ever: None) -> Iterator[Hands]:
     """A window at first sight, closed afterwards."""
     from tests.support.windowdriver import Hands
 

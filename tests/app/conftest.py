@@ -7,7 +7,6 @@ from collections.abc import Iterator
 
 import pytest
 from _pytest.runner import runtestprotocol
-from PyQt6.QtWidgets import QDialog, QFileDialog, QInputDialog, QMessageBox
 
 from tests.support.clock import stolen
 from tests.support.heartbeat import stalls
@@ -42,22 +41,14 @@ def pytest_runtest_protocol(item: pytest.Function, nextitem: pytest.Item | None)
     return True
 
 
-@pytest.fixture(autouse=True)
-def no_question_waits_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
-    """A question that a test does not answer is a failure, not a run that never ends."""
-
-    def asked(*_args: object, **_more: object) -> None:
-        raise AssertionError("a question is asked that the test does not answer")
-
-    for kind in (QDialog, QMessageBox, QFileDialog):
-        monkeypatch.setattr(kind, "exec", asked)
-    for name in ("getText", "getItem"):
-        monkeypatch.setattr(QInputDialog, name, asked)
-
-
 @pytest.fixture
 def demo_hands(hands: Hands) -> Hands:
     """A window with the demo study."""
     hands.place.fileactions.open_demo()
     hands.settle()
     return hands
+
+
+@pytest.fixture(autouse=True)
+def questions_are_answered(no_question_waits_for_ever: None) -> None:
+    """In every test of a window."""

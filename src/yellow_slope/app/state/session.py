@@ -222,8 +222,8 @@ class StudySession:
     @property
     def is_saved(self) -> bool:
         """Whether the study is as it was opened or last saved, by whatever way it came back to that."""
-        study, saved = self.study, self.saved
-        return study is saved or (saved is not None and study.says_as(saved))
+        study, saved = self.history.study, self.saved
+        return study is saved or (study is not None and saved is not None and study.says_as(saved))
 
     def mark_saved(self, path: Path, study: Study, stamp: Stamp | None = None) -> None:
         """That study now stands in that file."""
@@ -233,7 +233,7 @@ class StudySession:
 
     def let_go(self) -> None:
         """The study may be left as it is: nothing of it is to be saved."""
-        self.history.saved = self.study
+        self.history.saved = self.history.study
 
     def _changed(self) -> None:
         self.serial += 1
