@@ -76,7 +76,7 @@ def no_question_waits_for_ever(monkeypatch: pytest.MonkeyPatch) -> None:
 
 
 @pytest.fixture
-def hands(no_question_waits_for_ever: None) -> Iterator[Hands]:
+def hands() -> Iterator[Hands]:
     """A window at first sight, closed afterwards."""
     from tests.support.windowdriver import Hands
 

@@ -22,7 +22,7 @@ from yellow_slope.plots.boundaries import (
 )
 from yellow_slope.plots.curves import DrawnCurve, drawn_curves
 from yellow_slope.plots.distribution import distribution
-from yellow_slope.plots.effectdots import NAMES, dots, dots_span
+from yellow_slope.plots.effectdots import dots, dots_span
 from yellow_slope.plots.extras import NOTHING, Extras, ticks_of
 from yellow_slope.plots.keybox import Entry, key_box
 from yellow_slope.plots.keys import focus_key, panel_key
@@ -45,6 +45,7 @@ from yellow_slope.plots.marks import (
 )
 from yellow_slope.plots.measuring import ASCENT, LEADING, text_width
 from yellow_slope.plots.placing import End, centred, end_labels, line_height, one_line
+from yellow_slope.plots.rows import NAMES
 from yellow_slope.plots.strips import Strip, draw_strips, kept_strips, strip_height, strips_of
 from yellow_slope.plots.titles import effect_title, number_title
 from yellow_slope.values import dataclass, replace

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 import numpy as np
 
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -30,16 +28,15 @@ from yellow_slope.plots.marks import (
     Points,
     Text,
 )
-from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
+from yellow_slope.plots.measuring import LEADING, name_lines, text_width
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
+from yellow_slope.plots.rows import NAMES, RowName, at_left, draw_names, names_room, names_width, row_lines
 from yellow_slope.plots.titles import effect_title
 from yellow_slope.values import dataclass, replace
 
 MINUS_SIGN = " − "
 MOST_ROWS = 24
 """More rows than this are not drawn: nobody could tell them apart."""
-NAMES = 0.45
-"""The largest share of the width that names at the left may take."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +73,7 @@ def dots(
     title = effect_title(study, sight)
     low, high = shared or dots_span(study, sight)
     letters = look.size(Role.LINE, PaneKind.EFFECT)
-    tall = row_lines(look, [row.whole for row in rows], room.width)
+    tall = row_lines(look, PaneKind.EFFECT, [row.whole for row in rows], room.width)
     across, upright = Scale(low, high, title), Scale(-1.0, 1.0, has_ticks=False)
     inside = axes(look, room, across, upright, Pane.EFFECT, look.of(14), look.of(12), NAMES * room.width)
     height = inside.frame.area.height
@@ -95,28 +92,23 @@ def dots(
     heading = heading if n < len(rows) else ""
     size = min(letters, max(look.of(LEAST), height / slots(kept) / each))
     noted = min(size, look.small)
-    wide = NAMES * room.width - look.of(12)
+    wide = names_room(look, room.width)
     names = _row_names(rows, wide, size) if tall < 2 else [row.whole for row in rows]
     broken = [(name_lines(name, wide, size) if tall > 1 else None) or [name] for name in names]
-    named = tuple((-place, lines) for place, lines in zip(at, broken))
-    head = fitted_names([heading], NAMES * room.width - look.of(12), noted)[0] if heading else ""
-    more = f"{left_out} more, not drawn" if left_out else ""
-    beside = [text_width(line, size) for lines in broken for line in lines] + [
-        text_width(text, noted) for text in (head, more)
+    named = [
+        RowName(-place, lines, row.about, row.whole if len(lines) < 2 and lines[0] != row.whole else "")
+        for place, lines, row in zip(at, broken, rows)
     ]
-    left = max(beside, default=0.0) + look.of(12)
+    head = fitted_names([heading], wide, noted)[0] if heading else ""
+    more = f"{left_out} more, not drawn" if left_out else ""
+    beside = [(line, size) for lines in broken for line in lines]
+    left = names_width(look, [*beside, (head, noted), (more, noted)])
     made = axes(
         look, room, across, Scale(-last - 0.6, 0.6, has_ticks=False), Pane.EFFECT, look.of(14), look.of(12), left
     )
     frame, marks = made.frame, list(made.marks)
     area = frame.area
-    for (place, lines), row in zip(named, rows):
-        y = float(frame.at_y(place)) - (len(lines) - 1) * LEADING * size / 2
-        for k, line in enumerate(lines):
-            x = area.left - look.of(6) - text_width(line, size)
-            whole = row.whole if len(lines) < 2 and line != row.whole else ""
-            baseline = y + k * LEADING * size + (ASCENT - DESCENT) / 2 * size
-            marks.append(Text(line, x, baseline, size, look.palette.ink, row.about, whole=whole))
+    marks += draw_names(look, frame, named, size)
     marks.append(
         Line(
             np.array([[float(frame.at_x(0.0)), area.top], [float(frame.at_x(0.0)), area.bottom]]), look.axis, Part.ZERO
@@ -128,31 +120,21 @@ def dots(
             Line(np.array([[area.left, between], [area.right, between]]), look.ink(look.palette.line, 0.8), Part.ZERO)
         )
     by_line = isinstance(sight.probed.focal, NumberBasis)
-    for i, ((place, _), row) in enumerate(zip(named, rows)):
-        marks += _dot(look, frame, place, row, i, by_line, _row_key(sight, row))
+    for i, (name, row) in enumerate(zip(named, rows)):
+        marks += _dot(look, frame, name.place, row, i, by_line, _row_key(sight, row))
     for text, where, whole in ((head, n + 0.6, heading), (more, last, more)):
         if text:
-            x = area.left - look.of(6) - text_width(text, noted)
-            y = float(frame.at_y(-where)) + (ASCENT - DESCENT) / 2 * noted
+            x, y = at_left(look, area, text, float(frame.at_y(-where)), noted)
             cut = whole if whole != text else ""
             marks.append(Text(text, x, y, noted, look.palette.soft_ink, Part.NOTE, whole=cut))
     return (frame,), marks
-
-
-def row_lines(look: Look, names: Sequence[str], width: float) -> int:
-    """How many lines the names of rows take, where they are to stand in full."""
-    if not look.own.is_figure:
-        return 1
-    size, room = look.size(Role.LINE, PaneKind.EFFECT), NAMES * width - look.of(12)
-    found = [name_lines(name, room, size) for name in names]
-    return max((len(lines) for lines in found if lines is not None), default=1) if None not in found else 1
 
 
 def dots_height(study: Study, sight: Sight, look: Look, width: float) -> float:
     """The height that suits the rows of a figure."""
     rows, undrawn = drawn_effects(study, sight, look)
     size = look.size(Role.LINE, PaneKind.EFFECT)
-    lines = row_lines(look, [row.whole for row in rows], width)
+    lines = row_lines(look, PaneKind.EFFECT, [row.whole for row in rows], width)
     return (len(rows) + 1.5 + bool(undrawn)) * (0.6 + LEADING * lines) * size + 5.0 * look.text + look.of(16)
 
 

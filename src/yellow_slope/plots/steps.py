@@ -13,16 +13,15 @@ from yellow_slope.core.words.names.terms import brief_column_name, column_name
 from yellow_slope.plots.axes import Scale, axes, ground, said_otherwise, span
 from yellow_slope.plots.look import LineLook, Look, place_look
 from yellow_slope.plots.marks import Box, Line, Mark, OfCoefficient, OfStep, Pane, Part, Plot, Points, Text
-from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
+from yellow_slope.plots.measuring import ASCENT, DESCENT, name_lines, text_width
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
+from yellow_slope.plots.rows import RowName, draw_names, names_room, names_width, row_lines
 from yellow_slope.plots.scales import AxisTitle
 from yellow_slope.values import dataclass
 
 MOST_ROWS = 40
 """More coefficients than this are not drawn: nobody could tell them apart."""
 MOST_STEPS = 12
-NAMES = 0.45
-"""The largest share of the width that names at the left may take."""
 ROW = 1.5
 """Height of a row of one step, in sizes of letters; each further step adds a part."""
 FURTHER = 0.42
@@ -56,14 +55,14 @@ def steps_height(study: Study, look: Look, fit: Fit, width: float) -> float:
     row = ROW + FURTHER * (len(shown.steps) - 1)
     letters = look.size(Role.LINE, PaneKind.STEPS)
     names = row_names(study, fit, look, shown, width)
-    tall = _row_lines(look, names, NAMES * width - look.of(12), letters)
+    tall = row_lines(look, PaneKind.STEPS, names, width)
     each = max(row * look.text, (0.5 + 1.06 * tall) * letters)
     return (len(shown.columns) + bool(shown.more)) * each + 8 * look.text
 
 
 def row_names(study: Study, fit: Fit, look: Look, shown: Shown, width: float) -> list[str]:
     """The rows' names; with short names of variables where long ones would take more than three lines."""
-    size, room = look.size(Role.LINE, PaneKind.STEPS), NAMES * width - look.of(12)
+    size, room = look.size(Role.LINE, PaneKind.STEPS), names_room(look, width)
     found = []
     for j in shown.columns:
         long = look.name(row_key(study, fit, j), column_name(study, fit, j))
@@ -71,12 +70,6 @@ def row_names(study: Study, fit: Fit, look: Look, shown: Shown, width: float) ->
         usual = long if fits else brief_column_name(study, fit, j)
         found.append(look.name(row_key(study, fit, j), usual))
     return found
-
-
-def _row_lines(look: Look, names: list[str], room: float, size: float) -> int:
-    """How many lines the names of rows take, where they are to stand in full."""
-    found = [name_lines(name, room, size) for name in names] if look.own.is_figure else [None]
-    return max((len(lines) for lines in found if lines is not None), default=1) if None not in found else 1
 
 
 def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
@@ -96,12 +89,12 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
     head = 1.9 * look.text
     inner = Box(room.left, room.top + head, *room[2:])
     size = min(letters, max(look.of(LEAST), 0.8 * (inner.height - 4 * look.text) / max(1, rows) / line_height(1.06)))
-    wide = NAMES * room.width - look.of(12)
-    tall = _row_lines(look, whole, wide, letters)
+    wide = names_room(look, room.width)
+    tall = row_lines(look, PaneKind.STEPS, whole, room.width)
     size = size if tall < 2 else letters
     names = fitted_names(whole, wide, size) if tall < 2 else whole
     broken = [name_lines(name, wide, size) or [name] for name in names] if tall > 1 else [[name] for name in names]
-    left = max((text_width(line, size) for lines in broken for line in lines), default=0.0) + look.of(12)
+    left = names_width(look, [(line, size) for lines in broken for line in lines])
     x = said_otherwise(look, PaneKind.STEPS, Scale(*span(min(ends), max(ends), 0.05), TITLE), False)
     y = Scale(-rows + 0.5, 0.5, has_ticks=False, has_line=False)
     made = axes(look, inner, x, y, Pane.STEPS, look.of(12), look.of(4), left)
@@ -112,14 +105,12 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
         marks.append(Line(line, look.axis, Part.ZERO))
     count = len(shown.steps)
     hues = [place_look(k, count, look.palette) for k in range(count)]
-    for row, (j, lines) in enumerate(zip(shown.columns, broken)):
-        about = OfCoefficient(j)
-        middle = float(frame.at_y(-float(row))) - (len(lines) - 1) * LEADING * size / 2
-        for k, text in enumerate(lines):
-            baseline = middle + k * LEADING * size + (ASCENT - DESCENT) / 2 * size
-            start = frame.area.left - look.of(6) - text_width(text, size)
-            cut = full[row] if " ".join(lines) != full[row] else ""
-            marks.append(Text(text, start, baseline, size, look.palette.ink, about, whole=cut))
+    named = [
+        RowName(-float(row), lines, OfCoefficient(j), full[row] if " ".join(lines) != full[row] else "")
+        for row, (j, lines) in enumerate(zip(shown.columns, broken))
+    ]
+    marks += draw_names(look, frame, named, size)
+    for row, j in enumerate(shown.columns):
         for k, index in enumerate(shown.steps):
             step = fit.steps[index]
             if j >= step.n_columns or not np.isfinite(step.b[j + 1]):

@@ -35,14 +35,14 @@ def places(of: Any, at: Path = ()) -> Iterator[Path]:
         yield from places(one, (*at, name))
 
 
-def with_other(path: Path, value: object) -> Any:
-    """The document with something else at a place."""
-    changed = copy.deepcopy(document())
-    here = changed
-    for step in path[:-1]:
-        here = here[step]
-    here[path[-1]] = value
-    return changed
+def with_other(path: Path, value: object, of: Any = None) -> Any:
+    """The document with something else at a place; the rest of it is shared."""
+    of = document() if of is None else of
+    step = path[0]
+    inside = value if len(path) == 1 else with_other(path[1:], value, of[step])
+    if isinstance(of, dict):
+        return {**of, step: inside}
+    return [*of[: int(step)], inside, *of[int(step) + 1 :]]
 
 
 def test_what_is_written_is_read_and_follows_its_schema() -> None:

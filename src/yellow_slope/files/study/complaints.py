@@ -9,6 +9,7 @@ import difflib
 import json
 import operator
 from collections.abc import Callable, Iterable, Iterator
+from functools import lru_cache
 from typing import Any
 
 import msgspec
@@ -38,7 +39,7 @@ Convert = Callable[[object, Any], object]
 
 def complaint(raw: object, kind: Any, source: str, convert: Convert) -> FileError:
     """The first fault of what should be of a kind, as a sentence with its place."""
-    found = next(_faults(raw, inspect.type_info(kind), (), convert), None)
+    found = next(_faults(raw, _said_by_type(kind), (), convert), None)
     if found is None:
         return FileError(f"{source} cannot be read.")
     return FileError(f"{source}: {_place(found.steps)}{found.words}")
@@ -60,6 +61,11 @@ def _place(steps: tuple[Step, ...]) -> str:
 
 
 # ---- finding it
+
+
+@lru_cache(maxsize=8)
+def _said_by_type(kind: Any) -> inspect.Type:
+    return inspect.type_info(kind)
 
 
 def _faults(raw: object, info: inspect.Type, steps: tuple[Step, ...], convert: Convert) -> Iterator[Fault]:
@@ -104,8 +110,7 @@ def _looks_like(raw: object, kind: inspect.Type) -> bool:
             return raw in [member.value for member in cls]
         case inspect.CustomType():
             return isinstance(raw, list)
-        case _:
-            return True
+    return True
 
 
 def _inside(raw: Any, kind: inspect.Type, steps: tuple[Step, ...], convert: Convert) -> Iterator[Fault]:
@@ -135,8 +140,6 @@ def _inside(raw: Any, kind: inspect.Type, steps: tuple[Step, ...], convert: Conv
                 yield _otherwise(steps, "a list of names", raw)
         case inspect.FloatType() | inspect.IntType():
             yield from _in_number(raw, kind, steps)
-        case _:
-            pass
 
 
 def _in_struct(
@@ -212,8 +215,7 @@ def _name(kind: inspect.Type) -> str:
             return _quoted(values)
         case inspect.EnumType(cls=cls):
             return _quoted(member.value for member in cls)
-        case _:
-            return ""
+    return ""
 
 
 def _quoted(ids: Iterable[object]) -> str:
