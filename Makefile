@@ -7,7 +7,7 @@ FROM ?= 0
 TO ?= 1000
 export QT_LOGGING_RULES ?= qt.qpa.*=false
 
-.PHONY: demo test check bench setup pictures keys schemas episodes sentences studies claims where mutated walks edits layouts
+.PHONY: demo test thorough check bench setup pictures keys schemas episodes sentences studies claims where mutated walks edits layouts
 
 setup:
 	@sh scripts/setup.sh
@@ -66,6 +66,10 @@ walks: setup
 # Edits of every kind at random: make edits TO=20000
 edits: setup
 	@EDITS_TO=$(TO) $(PYTHON) -m pytest -q -n 2 tests/test_walks.py
+
+# Everything with all seeds and examples there are, of which `make test` takes a part
+thorough: setup
+	@SEEDS=all sh scripts/test.sh
 
 keys: setup
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) scripts/write_keys.py

@@ -5,11 +5,16 @@ cd "$(dirname "$0")/.."
 mkdir -p build
 # Two workers share the machine; what multiplies matrices keeps to one thread in each.
 export OPENBLAS_NUM_THREADS=1
+export QT_QPA_PLATFORM=offscreen
 # Programs that tests start are there at once: what was compiled is kept.
 unset PYTHONDONTWRITEBYTECODE
 .venv/bin/python -m compileall -q src tests scripts
 # Freed memory is filled, so that a widget used after its end shows at once and not now and then.
-MALLOC_PERTURB_=165 QT_QPA_PLATFORM=offscreen .venv/bin/python -m pytest -n 2 --cov --cov-report= "$@"
+# Counting doubles the time of what is counted: tests of the window count the window alone, the others everything.
+MALLOC_PERTURB_=165 .venv/bin/python -m pytest -n 2 --dist worksteal \
+  --cov=src/yellow_slope/app --cov-report= tests/app tests/episodes "$@"
+.venv/bin/python -m pytest -n 2 --dist worksteal \
+  --cov=src/yellow_slope --cov-append --cov-report= tests --ignore=tests/app --ignore=tests/episodes "$@"
 .venv/bin/python -m coverage report --skip-covered --skip-empty --sort=cover >build/coverage.txt ||
   { tail -30 build/coverage.txt; exit 1; }
 tail -1 build/coverage.txt

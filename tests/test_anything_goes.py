@@ -9,6 +9,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests.support.seeds import few
 from tests.support.worlds import study_of
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
@@ -76,7 +77,7 @@ def studies(draw: st.DrawFn) -> Study:
 
 
 @pytest.mark.no_cover
-@settings(max_examples=150, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=few(50, 150), deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(studies())
 def test_evaluation_results_and_remedies(study: Study) -> None:
     with warnings.catch_warnings():

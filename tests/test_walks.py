@@ -13,6 +13,7 @@ from functools import lru_cache
 import numpy as np
 import pytest
 
+from tests.support.seeds import few
 from tests.support.walking import Walk, every_edit, start
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.data.table import TextColumn
@@ -35,7 +36,7 @@ from yellow_slope.files.written.results import results_document
 from yellow_slope.report.parts import build_report
 
 STEPS = 8
-WALKS = int(os.environ.get("EDITS_TO", "800"))
+WALKS = int(os.environ.get("EDITS_TO") or few(400, 800))
 TABLES = 40
 PARTS = 8
 """In so many tests the walks are taken, so that they run beside each other."""

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLineEdit, QWidget
 
 from tests.support.heartbeat import process_events, stalls, watched
 from tests.support.qtest import QTest
+from tests.support.seeds import few
 from tests.support.walking import Walk, every_edit, start
 from tests.support.windowdriver import Hands
 from yellow_slope.app.state.desk import Waypoint
@@ -27,7 +28,7 @@ from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.files.study.studydocument import study_document
 from yellow_slope.files.study.studyfile import packed, unpacked
 
-BEGIN, END = int(os.environ.get("WALKS_FROM", "0")), int(os.environ.get("WALKS_TO", "8"))
+BEGIN, END = int(os.environ.get("WALKS_FROM", "0")), int(os.environ.get("WALKS_TO") or few(5, 8))
 STEPS, STEPS_OF_SIXTY = 60, 15
 LONG = 500
 """Letters that are no longer typed one by one."""

@@ -15,6 +15,7 @@ import numpy as np
 import pytest
 
 from tests.support.mutating import archive_of, members_of, mutated, mutated_archive, rich_study
+from tests.support.seeds import few
 from tests.support.worlds import noise_world, study_of
 from yellow_slope import cli
 from yellow_slope.core.errors import FileError, YellowSlopeError
@@ -25,7 +26,7 @@ from yellow_slope.files.spec import read_spec, study_from
 from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.results import results_document
 
-MUTATIONS = int(os.environ.get("YELLOW_SLOPE_MUTATIONS", "150"))
+MUTATIONS = int(os.environ.get("YELLOW_SLOPE_MUTATIONS") or few(60, 150))
 """Of each kind of file; 1,400 of each make the 4,000 of a whole run."""
 SPEC = {"outcome": "y", "blocks": [[["x"], ["w"]], [["x", "w"]]], "probes": [{"focal": "x", "moderator": "w"}]}
 

@@ -17,6 +17,7 @@ import pytest
 
 from tests.support.clock import within
 from tests.support.mutating import kinds
+from tests.support.seeds import few
 from yellow_slope.app.state.recentfiles import recent_files, remember
 from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.errors import YellowSlopeError
@@ -29,7 +30,7 @@ from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices, write_export
 from yellow_slope.files.written.results import results_document
 
-BEGIN, END = int(os.environ.get("MUTATED_FROM", "0")), int(os.environ.get("MUTATED_TO", "300"))
+BEGIN, END = int(os.environ.get("MUTATED_FROM", "0")), int(os.environ.get("MUTATED_TO") or few(120, 300))
 PARTS = 6
 LONGEST = 5
 """Seconds of work."""

@@ -12,6 +12,7 @@ import pytest
 from tests.plots.test_layout import world
 from tests.support.drawnfigures import drawn_figure
 from tests.support.pages import faults
+from tests.support.seeds import few
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.figured.subjects import ProbeSubject, Subject, cases_beyond, subject_of
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
@@ -55,7 +56,7 @@ from yellow_slope.plots.marks import Line, OfLine, Page, Points, Rect, Text
 from yellow_slope.plots.parts import Parts, Thing
 from yellow_slope.values import replace
 
-SEEDS = range(int(os.environ.get("LAYOUTS_FROM") or 0), int(os.environ.get("LAYOUTS_TO") or 16))
+SEEDS = range(int(os.environ.get("LAYOUTS_FROM") or 0), int(os.environ.get("LAYOUTS_TO") or few(6, 16)))
 """Studies, 16 of them each time; more by hand: make layouts FROM=0 TO=200."""
 
 

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from tests.support.pages import faults
+from tests.support.seeds import few
 from tests.support.worlds import study_of
 from yellow_slope.app.prepare.lookedat import look_at
 from yellow_slope.app.probe.room import placed
@@ -118,7 +119,7 @@ def with_handle(study: Study, sight: Sight, page: Page) -> Page:
 
 
 @pytest.mark.no_cover
-@pytest.mark.parametrize("seed", range(20))
+@pytest.mark.parametrize("seed", range(few(7, 20)))
 def test_nothing_overlaps_leaves_the_page_or_is_cut_unsaid(seed: int) -> None:
     study, rng = world(seed), np.random.default_rng(10_000 + seed)
     seen = sights(study, rng)
@@ -139,7 +140,7 @@ def test_nothing_overlaps_leaves_the_page_or_is_cut_unsaid(seed: int) -> None:
 
 
 @pytest.mark.no_cover
-@pytest.mark.parametrize("seed", range(20))
+@pytest.mark.parametrize("seed", range(few(7, 20)))
 def test_checks_portraits_and_strips_are_sound(seed: int) -> None:
     study, rng = world(seed), np.random.default_rng(20_000 + seed)
     fit = evaluate(study).fit

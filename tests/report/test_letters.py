@@ -26,6 +26,7 @@ from odf.text import P
 from openpyxl import load_workbook
 from pypdf import PdfReader
 
+from tests.support.seeds import few
 from yellow_slope.core.data.table import Table as Cases
 from yellow_slope.core.data.table import number_column, text_column
 from yellow_slope.core.errors import FileError
@@ -115,7 +116,7 @@ def check_reports(text: str) -> None:
 @pytest.mark.parametrize("category", CATEGORIES)
 def test_every_category_through_every_report(category: str) -> None:
     @given(words(category))
-    @settings(max_examples=3, deadline=None, derandomize=True)
+    @settings(max_examples=few(2, 3), deadline=None, derandomize=True)
     def through(text: str) -> None:
         check_reports(text)
 
@@ -141,7 +142,7 @@ def check_table(text: str) -> None:
 @pytest.mark.parametrize("category", CATEGORIES)
 def test_every_category_through_tables_and_pictures(category: str) -> None:
     @given(words(category))
-    @settings(max_examples=3, deadline=None, derandomize=True)
+    @settings(max_examples=few(2, 3), deadline=None, derandomize=True)
     def through(text: str) -> None:
         check_table(text)
         mark = Text(text, 10.0, 20.0, 8.0, "#000000", OfEffect())
@@ -203,7 +204,7 @@ def exported_again(text: str, suffix: str, folder: Path) -> str | None:
 
 @pytest.mark.parametrize("suffix", SUFFIXES)
 @given(st.one_of(*(words(category) for category in CATEGORIES), st.sampled_from(AWKWARD)))
-@settings(max_examples=60, deadline=None, derandomize=True)
+@settings(max_examples=few(20, 60), deadline=None, derandomize=True)
 @example("#REF!")
 @example("a\rb")
 @example("\ufffe")

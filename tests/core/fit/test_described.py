@@ -19,6 +19,7 @@ from mpmath import mpf
 from tests.support import oracle
 from tests.support.described import DIGITS, Reckoned, Step, at_place, drawn, order_of
 from tests.support.resamples import Resamples
+from tests.support.seeds import few
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -30,7 +31,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import At, Transform, Treatment
 
-SEEDS = range(int(os.environ.get("STUDIES_FROM", "0")), int(os.environ.get("STUDIES_TO", "60")))
+SEEDS = range(int(os.environ.get("STUDIES_FROM", "0")), int(os.environ.get("STUDIES_TO") or few(24, 60)))
 CLOSE = 2e-8
 """Relative to a figure, or to its standard error where that is larger."""
 CANCELS = mpf(10) ** -20

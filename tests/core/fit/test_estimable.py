@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from tests.support import oracle
+from tests.support.seeds import few
 from tests.support.worlds import fit_of, noise_world, study_of, term
 from yellow_slope.core.fit.asked.diagnosis import diagnose
 from yellow_slope.core.fit.fitted.evaluate import evaluate
@@ -23,7 +24,7 @@ from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Mean, Treatment
 
-N_DESIGNS = 100
+N_DESIGNS = few(40, 100)
 
 
 def holey(seed: int) -> dict[str, list[int] | list[str]]:

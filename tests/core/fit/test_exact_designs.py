@@ -10,12 +10,13 @@ import pytest
 
 from tests.support import oracle
 from tests.support.exactdesigns import Columns
+from tests.support.seeds import few
 from tests.support.worlds import fit_of, study_of
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 
-N_DESIGNS = 60
+N_DESIGNS = few(40, 60)
 LEVEL = "0.95"
 
 

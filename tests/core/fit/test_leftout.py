@@ -9,12 +9,13 @@ import numpy as np
 import pytest
 
 from tests.support.oracle import exact_fit, mp, t_p, t_quantile
+from tests.support.seeds import few
 from tests.support.worlds import fit_of, study_of
 from yellow_slope.core.fit.asked.leftout import without_each
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.values import replace
 
-SEEDS = 60
+SEEDS = few(20, 60)
 
 
 def small_fit(seed: int) -> Fit:

@@ -17,6 +17,7 @@ from mpmath import mpf
 
 from tests.support.described import DIGITS, Row, at_place, drawn
 from tests.support.judge import Joint, Judge, Judged, NothingToldError
+from tests.support.seeds import few
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
@@ -31,7 +32,7 @@ from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.findings import findings
 from yellow_slope.report.parts import build_report, probes_of
 
-SEEDS = range(int(os.environ.get("CLAIMS_FROM", "0")), int(os.environ.get("CLAIMS_TO", "24")))
+SEEDS = range(int(os.environ.get("CLAIMS_FROM", "0")), int(os.environ.get("CLAIMS_TO") or few(10, 24)))
 NUMBER = r"−?\d[\d,]*(?:\.\d+)?(?:e[+−]\d+)?"
 P = r"p (<|=|>) (\.\d+)"
 ADDED = re.compile(
