@@ -23,7 +23,7 @@ from yellow_slope.app.state.desk import Waypoint
 from yellow_slope.core.figured.subjects import subject_of
 from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.study.edits.figures import add_figure
-from yellow_slope.core.study.figures import AxisKey, AxisTuning, Figure, FigureSize, PaneKind, ShowsProbe
+from yellow_slope.core.study.figures import AxisKey, AxisTuning, Figure, FigureSize, Pane, ShowsProbe
 from yellow_slope.report.figures import FigureFile, drawn_figure
 from yellow_slope.values import replace
 
@@ -64,7 +64,7 @@ def figures() -> None:
         QApplication.processEvents()
     window.grab()
     painted = Painted(tuner.canvas)
-    axis, spent = AxisKey(PaneKind.LINES, True), []
+    axis, spent = AxisKey(Pane.LINES, True), []
     for low in (v for _, v in zip(range(TUNED), cycle([-6.0, -7.0]))):
         begin = time.perf_counter()
         tuner.tune("axis", figure.with_axis(axis, AxisTuning(low=low)))

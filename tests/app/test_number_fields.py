@@ -27,7 +27,7 @@ from yellow_slope.core.study.coding import Trends
 from yellow_slope.core.study.edits.entries import set_coding
 from yellow_slope.core.study.edits.figures import add_figure
 from yellow_slope.core.study.edits.probes import put_probe
-from yellow_slope.core.study.figures import AxisKey, Figure, FigureSize, PaneKind, ShowsProbe
+from yellow_slope.core.study.figures import AxisKey, Figure, FigureSize, Pane, ShowsProbe
 from yellow_slope.core.study.probe import EffectUnit, Probe, Smallest
 from yellow_slope.core.study.standarderrors import Bootstrap, IntervalWay
 from yellow_slope.core.study.study import Study, new_study
@@ -215,7 +215,7 @@ def test_of_figures(at_work: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
     hands.place.figuring.tune("slopes")
     hands.settle()
     tuner = hands.place.report.tuner
-    axis = AxisKey(PaneKind.LINES, False)
+    axis = AxisKey(Pane.LINES, False)
     tuner.parts.choose(axis)
     hands.settle()
     for text in HALF:

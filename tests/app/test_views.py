@@ -18,11 +18,11 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.probe import Probe, RegionRule
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.core.words.names.study import treated_as
 from yellow_slope.core.words.spelling.letters import continued
-from yellow_slope.plots.marks import Pane
 
 
 def words(hands: Hands, name: str) -> str:
@@ -241,7 +241,7 @@ def test_a_group_focal_predictor_offers_its_comparisons(demo_hands: Hands) -> No
 
 def test_the_frames_of_the_plots_map_pixels_to_values(demo_hands: Hands) -> None:
     demo_hands.press("Alt+5")
-    for pane in (Pane.INTERACTION, Pane.EFFECT):
+    for pane in (Pane.LINES, Pane.EFFECT):
         frame = demo_hands.place.probe.plots.frame(pane)
         assert frame is not None
         (x, y), area = (sum(frame.x) / 2, sum(frame.y) / 2), frame.area

@@ -25,13 +25,13 @@ from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.models import rename_study
 from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
 from yellow_slope.core.words.sentences.checks import question
 from yellow_slope.core.words.sentences.sources import source_phrases
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
-from yellow_slope.plots.marks import Pane
 
 
 def test_first_sight_has_the_keyboard_and_opens_what_is_typed(hands: Hands) -> None:
@@ -218,7 +218,7 @@ def test_probes_of_every_kind_are_drawn(demo_hands: Hands, probe: Probe) -> None
     window.grab()
     rows = window.place.probe.table.rows()
     assert len(rows) == (10 if probe.moderator == "coaching" else 4)
-    assert {frame.pane for frame in window.place.probe.plots.frames} >= {Pane.INTERACTION, Pane.EFFECT}
+    assert {frame.pane for frame in window.place.probe.plots.frames} >= {Pane.LINES, Pane.EFFECT}
     window.place.probe.table.choose(len(rows) - 1)
     assert window.place.foot.title.text()
     assert demo_hands.sentence().startswith("In words: ")

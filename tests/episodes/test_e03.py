@@ -16,7 +16,8 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from tests.support.plaintable import fitted, plain_table, raw
 from tests.support.windowdriver import Hands, number
-from yellow_slope.plots.marks import Line, OfLine, Pane
+from yellow_slope.core.study.figures import Pane
+from yellow_slope.plots.marks import Line, OfLine
 
 
 def test_e3(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
@@ -70,7 +71,7 @@ def test_e3(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     assert "practice" in texts
     lines = [m for m in page.marks if isinstance(m, Line) and isinstance(m.about, OfLine) and m.ink.width > 2]
     assert len({line.ink.dash for line in lines}) == 2
-    assert page.frame(Pane.INTERACTION) is not None
+    assert page.frame(Pane.LINES) is not None
 
     # A chosen size of letters, white ground; PNG at 300 dpi, SVG and PDF.
     def answer() -> None:

@@ -33,7 +33,7 @@ from yellow_slope.core.study.figures import (
     LineKey,
     LineOf,
     LineTuning,
-    PaneKind,
+    Pane,
     Pattern,
     ProbeShown,
     RegionAs,
@@ -199,7 +199,7 @@ def test_words_hues_patterns_and_order_of_lines(demo_evaluation: Evaluation) -> 
     figure = figure.with_line(level("3"), LineTuning(Hue.INK, Pattern.DOTTED, 3.0, first=True))
     page, parts = tuned_page(demo_evaluation, figure)
     named = [text for text in page.texts if text.text.startswith("with a coach")]
-    assert {parts.pane(text) for text in named} == {PaneKind.LINES, PaneKind.EFFECT}
+    assert {parts.pane(text) for text in named} == {Pane.LINES, Pane.EFFECT}
     inside = [m for m in page.marks if isinstance(m, Line) and isinstance(m.about, OfLine) and m.clip is not None]
     lines = [m for m in inside if m.ink.width == 3.0]
     assert lines
@@ -211,11 +211,11 @@ def test_words_hues_patterns_and_order_of_lines(demo_evaluation: Evaluation) -> 
 
 def test_axes_begin_and_end_where_they_are_told_and_cases_beyond_are_counted(demo_evaluation: Evaluation) -> None:
     said = AxisTuning(0.0, 6.0, 2.0, 1, True)
-    figure = LINES.with_axis(AxisKey(PaneKind.LINES, False), said)
+    figure = LINES.with_axis(AxisKey(Pane.LINES, False), said)
     page, parts = tuned_page(demo_evaluation, figure)
     frame = page.frames[0]
     assert frame.x == (0.0, 6.0)
-    ticks = [text.text for text in page.texts if parts.text_key(text) == TextKey(Role.X_TICKS, PaneKind.LINES)]
+    ticks = [text.text for text in page.texts if parts.text_key(text) == TextKey(Role.X_TICKS, Pane.LINES)]
     assert ticks == ["0.0", "2.0", "4.0", "6.0"]
     values = np.asarray(demo_evaluation.fit.values["practice"])  # type: ignore[union-attr]
     assert cases_beyond(demo_evaluation, figure) == int(np.sum(values > 6.0)) > 0
@@ -267,12 +267,12 @@ def test_names_stand_in_a_box_that_can_be_put_anywhere_inside(demo_evaluation: E
 
 def test_texts_are_moved_left_out_slanted_and_resized(demo_evaluation: Evaluation) -> None:
     plain, parts = tuned_page(demo_evaluation, LINES)
-    name = TextKey(Role.LINE, PaneKind.LINES, level("3"))
+    name = TextKey(Role.LINE, Pane.LINES, level("3"))
     before = parts.text(name)
-    title = TextKey(Role.X_TITLE, PaneKind.LINES)
+    title = TextKey(Role.X_TITLE, Pane.LINES)
     figure = LINES.with_text(name, TextTuning(shift=(12.0, -7.0)))
     figure = figure.with_text(title, TextTuning("Hours on the slope", 14.0, True))
-    figure = figure.with_text(TextKey(Role.Y_TITLE, PaneKind.LINES), TextTuning(hidden=True))
+    figure = figure.with_text(TextKey(Role.Y_TITLE, Pane.LINES), TextTuning(hidden=True))
     page, parts = tuned_page(demo_evaluation, figure)
     after, told = parts.text(name), parts.text(title)
     assert before is not None
@@ -280,7 +280,7 @@ def test_texts_are_moved_left_out_slanted_and_resized(demo_evaluation: Evaluatio
     assert told is not None
     assert (after.text, told.text, told.size, told.italic) == (before.text, "Hours on the slope", 14.0, True)
     assert after.y - before.y < 0
-    assert parts.text(TextKey(Role.Y_TITLE, PaneKind.LINES)) is None
+    assert parts.text(TextKey(Role.Y_TITLE, Pane.LINES)) is None
     assert page.frames[0].area.width > plain.frames[0].area.width
 
 

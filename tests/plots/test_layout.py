@@ -25,6 +25,7 @@ from yellow_slope.core.stand.standing import ProductAsked, stand_of
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.entries import treat
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.probe import Compared, EffectUnit, Probe, Second, Smallest
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, STANDARDIZED
@@ -34,7 +35,7 @@ from yellow_slope.plots.extras import NOTHING, Extras
 from yellow_slope.plots.figures import layout
 from yellow_slope.plots.handle import handle
 from yellow_slope.plots.look import PRINT, SCREEN
-from yellow_slope.plots.marks import Box, Page, Pane
+from yellow_slope.plots.marks import Box, Page
 from yellow_slope.plots.portraits import levels_height, levels_page, portrait_page
 from yellow_slope.plots.probeplots import beside, beside_effect, on_screen, stacked
 from yellow_slope.plots.rivals import stand_page

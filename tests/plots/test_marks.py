@@ -13,6 +13,7 @@ from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.probe.seen import Handle, Seen, Sight
 from yellow_slope.core.study.edits.descriptions import describe
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.probe import Probe, Second
 from yellow_slope.core.study.study import Study
 from yellow_slope.looks import DARK
@@ -27,7 +28,6 @@ from yellow_slope.plots.marks import (
     OfPlace,
     OfRegion,
     Page,
-    Pane,
     Part,
     Points,
     Rects,
@@ -71,7 +71,7 @@ def test_figures_of_every_kind_name_their_lines(focal: str, moderator: str) -> N
 def test_lines_of_the_figure_are_the_predictions(demo: Study, level: int, x: float) -> None:
     fit = fit_of(demo)
     page = beside(demo, sight_of(demo, Probe("practice", "coaching")))
-    frame = page.frame(Pane.INTERACTION)
+    frame = page.frame(Pane.LINES)
     assert frame is not None
     drawn = [mark for mark in page.marks if isinstance(mark, Line) and mark.about == OfLine(level)]
     points = np.vstack([line.points for line in drawn if line.points.shape[0] > 2])
@@ -87,7 +87,7 @@ def test_a_line_is_thin_where_its_group_has_no_cases() -> None:
     x = np.where(np.array(g) == "near", rng.uniform(0, 4, 120), rng.uniform(3, 9, 120))
     study = study_of({"x": x, "g": g, "y": x + rng.normal(size=120)}, "y", "x, g; x*g")
     page = beside(study, sight_of(study, Probe("x", "g")))
-    frame = page.frame(Pane.INTERACTION)
+    frame = page.frame(Pane.LINES)
     assert frame is not None
     for i, name in enumerate(level.label for level in study.variable("g").levels):
         own = x[np.array(g) == name]

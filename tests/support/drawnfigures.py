@@ -22,7 +22,7 @@ from yellow_slope.core.study.figures import (
     LineTuning,
     Live,
     Marker,
-    PaneKind,
+    Pane,
     Parts,
     Pattern,
     ProbeShown,
@@ -77,7 +77,7 @@ def drawn_figure(rng: random.Random, study: Study, shows: Shown, name: str = "a 
 
 def tuned(rng: random.Random, study: Study, figure: Figure) -> Figure:
     """One thing said otherwise."""
-    pane = rng.choice([PaneKind.LINES, PaneKind.EFFECT, PaneKind.CHECK, PaneKind.MEANS, PaneKind.STEPS])
+    pane = rng.choice([Pane.LINES, Pane.EFFECT, Pane.CHECK, Pane.MEANS, Pane.STEPS])
     line = drawn_line(rng, study)
     words = rng.choice(["Hours of gliding", "a name as long as anybody would ever write on it", "x", None])
     match rng.randrange(8):

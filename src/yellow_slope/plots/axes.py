@@ -5,15 +5,14 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from itertools import pairwise
-from typing import assert_never
 
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.core.study.figures import AxisTuning, PaneKind, Role, TextKey
+from yellow_slope.core.study.figures import AxisTuning, Pane, Role, TextKey
 from yellow_slope.core.words.spelling.numerals import MINUS
 from yellow_slope.plots.look import NOTHING_OWN, Look
-from yellow_slope.plots.marks import Box, Frame, Line, Mark, Pane, Part, Rect, Text
+from yellow_slope.plots.marks import Box, Frame, Line, Mark, Part, Rect, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
 from yellow_slope.plots.placing import centred, fitted_names, line_height
 from yellow_slope.plots.scales import AxisTitle, Tick, Ticks, TitleLine, across, labels, upward
@@ -62,7 +61,7 @@ def axes(
 ) -> Axes:
     """The frame within a room, with its axes. right, top: what is kept free beside and above; left: at least so
     much."""
-    pad, kind = look.of(PAD), pane_kind(pane)
+    pad, kind = look.of(PAD), pane.of_figure
     x, y = said_otherwise(look, kind, x, False), said_otherwise(look, kind, y, True)
     letters = _Letters.of(look, kind)
     rows = 1
@@ -99,29 +98,6 @@ def axes(
     return made
 
 
-def pane_kind(pane: Pane) -> PaneKind | None:
-    """The plot of a figure that a frame belongs to."""
-    match pane:
-        case Pane.INTERACTION:
-            return PaneKind.LINES
-        case Pane.EFFECT | Pane.DISTRIBUTION | Pane.STRIPS:
-            return PaneKind.EFFECT
-        case Pane.MAP:
-            return PaneKind.MAP
-        case Pane.ABOVE:
-            return PaneKind.ABOVE
-        case Pane.CHECK:
-            return PaneKind.CHECK
-        case Pane.RIVALS:
-            return PaneKind.RIVALS
-        case Pane.STEPS:
-            return PaneKind.STEPS
-        case Pane.MEANS:
-            return PaneKind.MEANS
-        case _:
-            assert_never(pane)
-
-
 @dataclass(frozen=True, slots=True)
 class _Letters:
     """Sizes of what stands at the axes."""
@@ -132,12 +108,12 @@ class _Letters:
     y_ticks: float
 
     @classmethod
-    def of(cls, look: Look, kind: PaneKind | None) -> _Letters:
+    def of(cls, look: Look, kind: Pane | None) -> _Letters:
         roles = (Role.X_TITLE, Role.Y_TITLE, Role.X_TICKS, Role.Y_TICKS)
         return cls(*(look.size(role, kind) for role in roles))
 
 
-def said_otherwise(look: Look, kind: PaneKind | None, scale: Scale, upright: bool) -> Scale:
+def said_otherwise(look: Look, kind: Pane | None, scale: Scale, upright: bool) -> Scale:
     """An axis with what its figure says otherwise of it: ends, and the words of its title."""
     if look.own is NOTHING_OWN:
         return scale
@@ -179,7 +155,7 @@ def typed_ticks(said: AxisTuning, scale: Scale, usual: Ticks) -> Ticks:
     return Ticks(tuple(Tick(v, t.replace("-", MINUS)) for v, t in zip(values, texts)), usual.power)
 
 
-def _zero_line(look: Look, kind: PaneKind | None, frame: Frame) -> list[Mark]:
+def _zero_line(look: Look, kind: Pane | None, frame: Frame) -> list[Mark]:
     """Lines at 0 where a figure asks for them."""
     marks: list[Mark] = []
     if look.axis_said(kind, True).zero and frame.y[0] < 0 < frame.y[1]:

@@ -14,6 +14,7 @@ from yellow_slope.core.fit.solve.scipylater import special
 from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.stand.standing import Stand
 from yellow_slope.core.study.checks import Check, FarBy
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.words.names.groups import plain_level
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.checks import asked_label
@@ -34,7 +35,6 @@ from yellow_slope.plots.marks import (
     OfCases,
     OfPlace,
     Page,
-    Pane,
     Part,
     Plot,
     Points,

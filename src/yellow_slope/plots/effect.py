@@ -8,7 +8,7 @@ import numpy as np
 from yellow_slope.core.fit.asked.histograms import Bars, bars_of
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Sight
-from yellow_slope.core.study.figures import LineKey, PaneKind, Role, TextKey
+from yellow_slope.core.study.figures import LineKey, Pane, Role, TextKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.axes import Axes, Scale, axes, ground, level_line, said_otherwise, span
@@ -37,7 +37,6 @@ from yellow_slope.plots.marks import (
     OfFocus,
     OfPanel,
     OfSize,
-    Pane,
     Part,
     Plot,
     Points,
@@ -159,7 +158,7 @@ def _planned(
     banded_names = [s.name for s in strips if s.look is None or not look.own.names_below]
     names = [c.name for c in curves if c.name and not look.own.names_below] + banded_names
     names += ["smallest"] if _has_size(sight) else []
-    size = look.size(Role.LINE, PaneKind.EFFECT)
+    size = look.size(Role.LINE, Pane.EFFECT)
     beside = [] if look.has_box and not strips and not look.own.names_below else names
     widest = max((text_width(name, size, bold=True) + look.of(26) for name in beside), default=0.0)
     # The distribution takes a sixth of the height below the effect; both share one axis, with the strips between.
@@ -167,10 +166,10 @@ def _planned(
         look,
         room,
         sight,
-        said_otherwise(look, PaneKind.EFFECT, Scale(low, high, number_title(study, moderator)), False),
+        said_otherwise(look, Pane.EFFECT, Scale(low, high, number_title(study, moderator)), False),
         said_otherwise(
             look,
-            PaneKind.EFFECT,
+            Pane.EFFECT,
             Scale(*(shared or _span_along(sight, curves, extras)), None if lies else effect_title(study, sight)),
             True,
         ),
@@ -274,8 +273,8 @@ def _words_above(study: Study, plan: _Plan, upper: Axes) -> list[Mark]:
 def _title_above(study: Study, sight: Sight, look: Look, room: Box, frame: Frame) -> list[Mark]:
     """The title of the upright axis, lying above it: beside strips there is little height for one that stands."""
     left = room.left + look.of(3)
-    wide, size = room.right - left - look.of(3), look.size(Role.Y_TITLE, PaneKind.EFFECT)
-    title = said_otherwise(look, PaneKind.EFFECT, Scale(0.0, 1.0, effect_title(study, sight)), True).title
+    wide, size = room.right - left - look.of(3), look.size(Role.Y_TITLE, Pane.EFFECT)
+    title = said_otherwise(look, Pane.EFFECT, Scale(0.0, 1.0, effect_title(study, sight)), True).title
     if title is None:
         return []
     baseline = room.top + look.of(3) + ASCENT * size
@@ -312,21 +311,21 @@ def _curve_names(
     boxed: list[Mark] = []
     if look.has_box:
         entries = [Entry(c.name, c.about, c.look, look.is_first(_curve_key(sight, c))) for c in named]
-        boxed, named = key_box(look, frame, entries, PaneKind.EFFECT), []
+        boxed, named = key_box(look, frame, entries, Pane.EFFECT), []
     if labels.width <= 0 or labels.height < 2.2 * line_height(look.text):
         return boxed
     end = min(moderator.high, frame.x[1])
     ends = [
         End(float(frame.at_y(c.curve.effect(np.array([end]))[0])), c.name, c.about, c.is_seen)
         for c in named
-        if not look.hides(TextKey(Role.LINE, PaneKind.EFFECT, _curve_key(sight, c)))
+        if not look.hides(TextKey(Role.LINE, Pane.EFFECT, _curve_key(sight, c)))
     ]
     smallest = sight.probed.smallest
     if smallest is not None and frame.y[0] < smallest < frame.y[1]:
         ends.append(End(float(frame.at_y(smallest)), "smallest", OfSize(-1)))
     if not ends:
         return boxed
-    size = look.size(Role.LINE, PaneKind.EFFECT)
+    size = look.size(Role.LINE, Pane.EFFECT)
     marks = end_labels(look, ends, frame.area.right, labels, look.of(LEADER), size)
     if undrawn:
         at = Text(

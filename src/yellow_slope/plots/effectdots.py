@@ -8,26 +8,13 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
 from yellow_slope.core.probe.places import Everywhere
 from yellow_slope.core.probe.seen import Sight
-from yellow_slope.core.study.figures import LineKey, PaneKind, Role
+from yellow_slope.core.study.figures import LineKey, Pane, Role
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.axes import Scale, axes, span
 from yellow_slope.plots.keys import focus_key, place_key
 from yellow_slope.plots.look import PRINT, SHAPES, Look, group_look
-from yellow_slope.plots.marks import (
-    About,
-    Box,
-    Frame,
-    Line,
-    Mark,
-    OfDifference,
-    OfFocus,
-    OfPlace,
-    Pane,
-    Part,
-    Points,
-    Text,
-)
+from yellow_slope.plots.marks import About, Box, Frame, Line, Mark, OfDifference, OfFocus, OfPlace, Part, Points, Text
 from yellow_slope.plots.measuring import LEADING, name_lines, text_width
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
 from yellow_slope.plots.rows import NAMES, RowName, at_left, draw_names, names_room, names_width, row_lines
@@ -72,8 +59,8 @@ def dots(
     apart = 1.6 if heading else 0.6
     title = effect_title(study, sight)
     low, high = shared or dots_span(study, sight)
-    letters = look.size(Role.LINE, PaneKind.EFFECT)
-    tall = row_lines(look, PaneKind.EFFECT, [row.whole for row in rows], room.width)
+    letters = look.size(Role.LINE, Pane.EFFECT)
+    tall = row_lines(look, Pane.EFFECT, [row.whole for row in rows], room.width)
     across, upright = Scale(low, high, title), Scale(-1.0, 1.0, has_ticks=False)
     inside = axes(look, room, across, upright, Pane.EFFECT, look.of(14), look.of(12), NAMES * room.width)
     height = inside.frame.area.height
@@ -133,8 +120,8 @@ def dots(
 def dots_height(study: Study, sight: Sight, look: Look, width: float) -> float:
     """The height that suits the rows of a figure."""
     rows, undrawn = drawn_effects(study, sight, look)
-    size = look.size(Role.LINE, PaneKind.EFFECT)
-    lines = row_lines(look, PaneKind.EFFECT, [row.whole for row in rows], width)
+    size = look.size(Role.LINE, Pane.EFFECT)
+    lines = row_lines(look, Pane.EFFECT, [row.whole for row in rows], width)
     return (len(rows) + 1.5 + bool(undrawn)) * (0.6 + LEADING * lines) * size + 5.0 * look.text + look.of(16)
 
 

@@ -10,13 +10,14 @@ from yellow_slope.core.probe.maps import has_map, line_at
 from yellow_slope.core.probe.places import NumberPlace
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import effect_decimals
 from yellow_slope.core.words.spelling.numerals import fixed, place
 from yellow_slope.looks import LIGHT
 from yellow_slope.plots.axes import upright_line
 from yellow_slope.plots.look import Look
-from yellow_slope.plots.marks import Box, Frame, Line, Mark, Page, Pane, Part, Points, Rect, Shape, Text, Weight
+from yellow_slope.plots.marks import Box, Frame, Line, Mark, Page, Part, Points, Rect, Shape, Text, Weight
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.placing import line_height, with_end
 
@@ -58,7 +59,7 @@ def handle(study: Study, sight: Sight, look: Look, page: Page) -> tuple[Mark, ..
         return ()
     value = sight.handle
     marks: list[Mark] = []
-    for left in page.frames_of(Pane.INTERACTION):
+    for left in page.frames_of(Pane.LINES):
         if has_own_line(probed):
             marks += _own_line(study, sight, look, page, left)
         elif probed.x is probed.moderator:
@@ -113,7 +114,7 @@ def _own_line(study: Study, sight: Sight, look: Look, page: Page, frame: Frame) 
     size = look.text
     x = frame.area.right + look.of(TO_LABEL)
     name, value = _parts(study, sight.probed, sight.handle)
-    name = "" if len(page.frames_of(Pane.INTERACTION)) > 1 else name
+    name = "" if len(page.frames_of(Pane.LINES)) > 1 else name
     room = frame.room.right - x - look.of(3)
     text = with_end(name, value, lambda t: text_width(t, size, bold=True) <= room)
     whole = f"{study.variable(sight.probed.probe.moderator).label} {value}"

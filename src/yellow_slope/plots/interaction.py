@@ -13,7 +13,7 @@ from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace
 from yellow_slope.core.probe.probed import PredictedLine
 from yellow_slope.core.probe.seen import AtPlace, Sight
 from yellow_slope.core.probe.support import near_width
-from yellow_slope.core.study.figures import CasesAs, PaneKind, Role, TextKey
+from yellow_slope.core.study.figures import CasesAs, Pane, Role, TextKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.sentences.effects import EffectReader
@@ -35,7 +35,6 @@ from yellow_slope.plots.marks import (
     OfCases,
     OfGroup,
     OfLine,
-    Pane,
     Part,
     Plot,
     Points,
@@ -49,7 +48,7 @@ from yellow_slope.plots.titles import number_title, outcome_title
 from yellow_slope.values import dataclass, replace
 
 GRID = 64
-KIND = PaneKind.LINES
+KIND = Pane.LINES
 JITTER = 0.5
 """How far cases of whole numbers are spread at most, in all."""
 MOST_GROUPS = 24
@@ -190,7 +189,7 @@ def _lines(
     if among is not None:
         right, across = among.right, across if among.has_title else replace(across, title=None)
         upright = _shared(among, upright)
-    made = axes(look, room, across, upright, Pane.INTERACTION, right, top)
+    made = axes(look, room, across, upright, Pane.LINES, right, top)
     frame, marks = made.frame, list[Mark]()
     marks += washes(look, sight, frame) if probed.focal is not x else []
     marks += _cases(sight, look, frame, x)
@@ -437,7 +436,7 @@ def _means(
     if among is not None:
         right, upright = among.right, _shared(among, upright)
         x = x if among.has_title else replace(x, title=None)
-    made = axes(look, room, x, upright, Pane.INTERACTION, right, look.of(12.0))
+    made = axes(look, room, x, upright, Pane.LINES, right, look.of(12.0))
     frame, marks = made.frame, list(made.marks)
     for i, j, effect in shown:
         offset = float(i) if alone else j + (i - (k - 1) / 2) * min(0.16, 0.6 / k)

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from yellow_slope.core.study.figures import PaneKind, Role
+from yellow_slope.core.study.figures import Pane, Role
 from yellow_slope.plots.look import LineLook, Look
 from yellow_slope.plots.marks import About, Box, Frame, Line, Mark, Part, Points, Rect, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
@@ -33,7 +33,7 @@ class Entry:
     """The number whose place it is; empty for a group's level."""
 
 
-def key_box(look: Look, frame: Frame, entries: Sequence[Entry], pane: PaneKind) -> list[Mark]:
+def key_box(look: Look, frame: Frame, entries: Sequence[Entry], pane: Pane) -> list[Mark]:
     """The box with its entries, those that come first above; entries that have no room are counted."""
     if not entries or look.own.names_below:
         return []

@@ -15,7 +15,7 @@ from yellow_slope.core.study.figures import (
     LineKey,
     LineTuning,
     Marker,
-    PaneKind,
+    Pane,
     Parts,
     Pattern,
     RegionAs,
@@ -136,7 +136,7 @@ class Look:
         """How strong the band of an interval is."""
         return usual if self.own.parts.band is None else self.own.parts.band
 
-    def size(self, role: Role, pane: PaneKind | None) -> float:
+    def size(self, role: Role, pane: Pane | None) -> float:
         """How large the letters of a role are in a plot."""
         said = self.own.texts.get(TextKey(role, pane))
         return self.text if said is None or said.size is None else said.size * self.scale
@@ -178,7 +178,7 @@ class Look:
         width = self.of(usual) if line.width is None else line.width * self.scale
         return Ink(line.colour, width, line.dash)
 
-    def axis_said(self, pane: PaneKind | None, upright: bool) -> AxisTuning:
+    def axis_said(self, pane: Pane | None, upright: bool) -> AxisTuning:
         """What is said otherwise of an axis."""
         return AxisTuning() if pane is None else self.own.axes.get(AxisKey(pane, upright), AxisTuning())
 

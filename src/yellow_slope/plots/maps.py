@@ -11,12 +11,12 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.maps import effect_map, outcome_map
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.probe.surface import Map, contours, countries
-from yellow_slope.core.study.figures import CasesAs
+from yellow_slope.core.study.figures import CasesAs, Pane
 from yellow_slope.core.study.study import Study
 from yellow_slope.plots.axes import Scale, axes, ground, span
 from yellow_slope.plots.drawncases import drawn_cases, undrawn_note
 from yellow_slope.plots.look import SHAPES, Look
-from yellow_slope.plots.marks import Area, Box, Frame, Line, Mark, OfCases, OnMap, Pane, Part, Plot, Points, Rect, Text
+from yellow_slope.plots.marks import Area, Box, Frame, Line, Mark, OfCases, OnMap, Part, Plot, Points, Rect, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.placing import centred, line_height, one_line
 from yellow_slope.plots.scales import AxisTitle, labels, upward

@@ -14,6 +14,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.letters import letters_only
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.values import dataclass
 
@@ -354,21 +355,6 @@ Mark = Line | Area | Points | Rect | Rects | Text
 
 
 # ---- pages
-
-
-class Pane(Enum):
-    """Which of a page's plots a frame belongs to."""
-
-    INTERACTION = auto()
-    EFFECT = auto()
-    DISTRIBUTION = auto()
-    STRIPS = auto()
-    MAP = auto()
-    ABOVE = auto()
-    CHECK = auto()
-    RIVALS = auto()
-    STEPS = auto()
-    MEANS = auto()
 
 
 @dataclass(frozen=True, slots=True)

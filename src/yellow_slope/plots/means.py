@@ -5,14 +5,14 @@ from __future__ import annotations
 import numpy as np
 
 from yellow_slope.core.groups.overview import Overview
-from yellow_slope.core.study.figures import CasesAs
+from yellow_slope.core.study.figures import CasesAs, Pane
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.plots.axes import Scale, axes, ground, span
 from yellow_slope.plots.drawncases import drawn_cases, undrawn_note
 from yellow_slope.plots.keys import level_key
 from yellow_slope.plots.look import Look, group_look
-from yellow_slope.plots.marks import Box, Line, Mark, OfCases, OfGroup, Pane, Part, Plot, Points, Text
+from yellow_slope.plots.marks import Box, Line, Mark, OfCases, OfGroup, Part, Plot, Points, Text
 from yellow_slope.plots.scales import AxisTitle
 from yellow_slope.values import replace
 

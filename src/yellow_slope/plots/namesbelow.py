@@ -6,7 +6,7 @@ import numpy as np
 
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.seen import Sight
-from yellow_slope.core.study.figures import PaneKind, Role
+from yellow_slope.core.study.figures import Pane, Role
 from yellow_slope.core.study.study import Study
 from yellow_slope.plots.curves import drawn_curves
 from yellow_slope.plots.interaction import line_entries
@@ -48,7 +48,7 @@ def names_below(look: Look, entries: list[Entry], width: float) -> Below | None:
     """The names in rows, in full; a name that no row has room for takes several lines. None without any."""
     if not entries:
         return None
-    size, left = look.size(Role.LINE, PaneKind.LINES), look.of(PAD)
+    size, left = look.size(Role.LINE, Pane.LINES), look.of(PAD)
     lead = look.of(PIECE + GAP)
     room = width - 2 * left - lead
     marks: list[Mark] = []

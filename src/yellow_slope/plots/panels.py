@@ -7,7 +7,7 @@ import numpy as np
 from yellow_slope.core.probe.places import LevelPlace
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.probe.support import Near, near_width
-from yellow_slope.core.study.figures import PaneKind, Role
+from yellow_slope.core.study.figures import Pane, Role
 from yellow_slope.core.study.study import Study
 from yellow_slope.plots.axes import Scale, ground, said_otherwise, typed_ticks
 from yellow_slope.plots.curves import panel_name
@@ -45,7 +45,7 @@ def panels_row(
     sights = [Sight(sight.probed, replace(sight.seen, panel=k)) for k in which]
     spans = [found for one in sights if (found := heights(one, look)) is not None]
     shared = (min(low for low, _ in spans), max(high for _, high in spans)) if spans else (0.0, 1.0)
-    heard = said_otherwise(look, PaneKind.LINES, Scale(*shared), True)
+    heard = said_otherwise(look, Pane.LINES, Scale(*shared), True)
     shared = (heard.low, heard.high)
     count, gap = len(sights), look.of(GAP)
     title = _x_title(study, sight, look, room)
@@ -53,7 +53,7 @@ def panels_row(
     wide = (room.width - (count - 1) * gap) / count
     names = [name for one in sights for name in line_names(study, one, look)]
     wanted = [*names, *(handle_places(sight.probed) if handle else ())]
-    letters = look.size(Role.LINE, PaneKind.LINES)
+    letters = look.size(Role.LINE, Pane.LINES)
     widest = max((text_width(name, letters, bold=True) for name in wanted), default=0.0)
     right = min(widest + look.of(13), LABELS * wide) if wanted and not look.has_box else look.of(10)
     upright = _upright_room(study, sight, look, room, shared)
@@ -77,7 +77,7 @@ def panels_row(
         )
         left += width + gap
     baseline = room.bottom - look.of(3) - DESCENT * look.text - (len(title) - 1) * LEADING * look.text
-    size = look.size(Role.X_TITLE, PaneKind.LINES)
+    size = look.size(Role.X_TITLE, Pane.LINES)
     for text, whole in title:
         half = text_width(text, size) / 2
         middle = min(max(sum(room[::2]) / 2, room.left + half), room.right - half)
@@ -95,10 +95,10 @@ def panels_row(
 
 
 def _x_title(study: Study, sight: Sight, look: Look, room: Box) -> list[tuple[str, str]]:
-    x, size = sight.probed.x, look.size(Role.X_TITLE, PaneKind.LINES)
+    x, size = sight.probed.x, look.size(Role.X_TITLE, Pane.LINES)
     label = study.variable(sight.probed.probe.moderator).label
     usual = AxisTitle(label) if x is None else number_title(study, x)
-    title = said_otherwise(look, PaneKind.LINES, Scale(0.0, 1.0, usual), False).title
+    title = said_otherwise(look, Pane.LINES, Scale(0.0, 1.0, usual), False).title
     if title is None:
         return []
     return [(line.text, line.whole) for line in title.lines(0.9 * room.width, size)]
@@ -106,7 +106,7 @@ def _x_title(study: Study, sight: Sight, look: Look, room: Box) -> list[tuple[st
 
 def _upright_room(study: Study, sight: Sight, look: Look, room: Box, shared: tuple[float, float]) -> float:
     """What numbers and title of the shared upright axis take."""
-    kind = PaneKind.LINES
+    kind = Pane.LINES
     small, large = look.size(Role.Y_TICKS, kind), look.size(Role.Y_TITLE, kind)
     high = max(1.0, room.height - 5 * look.text)
     scale = said_otherwise(look, kind, Scale(*shared, outcome_title(study, sight.probed.model)), True)

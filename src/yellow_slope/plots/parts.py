@@ -11,8 +11,7 @@ import numpy as np
 from yellow_slope.core.figured.subjects import CheckSubject, GroupSubject, ProbeSubject, StepsSubject, Subject
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.probe.seen import Sight
-from yellow_slope.core.study.figures import AxisKey, LineKey, LineOf, PaneKind, Role, TextKey
-from yellow_slope.plots.axes import pane_kind
+from yellow_slope.core.study.figures import AxisKey, LineKey, LineOf, Pane, Role, TextKey
 from yellow_slope.plots.keys import focus_key, level_key, line_key, panel_key, place_key
 from yellow_slope.plots.marks import (
     Area,
@@ -33,7 +32,6 @@ from yellow_slope.plots.marks import (
     OfRegion,
     OnMap,
     Page,
-    Pane,
     Part,
     Points,
     Rect,
@@ -89,10 +87,10 @@ class Parts:
             if isinstance(mark, Text):
                 self._loose[id(mark)] = len(self._loose)
 
-    def pane(self, mark: Mark) -> PaneKind | None:
+    def pane(self, mark: Mark) -> Pane | None:
         """In which plot a mark lies."""
         frame = self._lies(mark)[1]
-        return pane_kind(frame.pane) if frame is not None else None
+        return frame.pane.of_figure if frame is not None else None
 
     def _lies(self, mark: Mark) -> tuple[Box | None, Frame | None, Mark]:
         """How far a mark of this page reaches, and in which plot it lies; asked several times of each."""
@@ -127,7 +125,7 @@ class Parts:
                 return TextKey(Role.DIFFERENCE, pane, number=i)
             case OfRegion(i):
                 return TextKey(Role.REGION, pane, number=i)
-            case OfPanel(k) if pane is PaneKind.LINES and isinstance(self.subject, ProbeSubject):
+            case OfPanel(k) if pane is Pane.LINES and isinstance(self.subject, ProbeSubject):
                 key = panel_key(self.subject.sight, k)
                 bold = text.size >= self._largest(about)
                 return TextKey(Role.PANEL, pane, key) if bold else TextKey(Role.NOTE, pane, key)
@@ -146,7 +144,7 @@ class Parts:
     def _of_panel(self, sight: Sight, mark: Mark) -> Sight:
         """The panel in which a mark lies, where there are several; they need not have the same lines."""
         frame = self._lies(mark)[1]
-        if frame is None or len({f.panel for f in self.page.frames if f.pane is Pane.INTERACTION}) < 2:
+        if frame is None or len({f.panel for f in self.page.frames if f.pane is Pane.LINES}) < 2:
             return sight
         return Sight(sight.probed, replace(sight.seen, panel=frame.panel))
 
@@ -350,18 +348,18 @@ def _rank(part: PartRef) -> tuple[int, int]:
             assert_never(part)
 
 
-def _pane_name(pane: PaneKind | None, subject: Subject) -> str:
+def _pane_name(pane: Pane | None, subject: Subject) -> str:
     """Which plot, where a figure may have several."""
     if not isinstance(subject, ProbeSubject) or pane is None:
         return ""
     match pane:
-        case PaneKind.LINES:
+        case Pane.LINES:
             return " of the lines"
-        case PaneKind.EFFECT:
+        case Pane.EFFECT | Pane.DISTRIBUTION | Pane.STRIPS:
             return " of the effect"
-        case PaneKind.MAP | PaneKind.ABOVE:
+        case Pane.MAP | Pane.ABOVE:
             return " of the map"
-        case PaneKind.CHECK | PaneKind.RIVALS | PaneKind.STEPS | PaneKind.MEANS:
+        case Pane.CHECK | Pane.RIVALS | Pane.STEPS | Pane.MEANS:
             return ""
         case _:
             assert_never(pane)

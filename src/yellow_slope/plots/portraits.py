@@ -9,6 +9,7 @@ import numpy as np
 
 from yellow_slope.core.data.table import number_text
 from yellow_slope.core.fit.asked.summaries import LevelSummary, NumberSummary, Portrait
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.words.spelling.numerals import MINUS, place
 from yellow_slope.plots.axes import upright_line
 from yellow_slope.plots.distribution import distribution
@@ -21,7 +22,6 @@ from yellow_slope.plots.marks import (
     Mark,
     OfPlace,
     Page,
-    Pane,
     Part,
     Points,
     Rect,

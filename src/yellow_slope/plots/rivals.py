@@ -10,6 +10,7 @@ import numpy as np
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.stand.rivals import Family, family_of
 from yellow_slope.core.stand.standing import Row, Stand, Standing
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.rivals import (
     OTHER_UNITS,
@@ -34,7 +35,6 @@ from yellow_slope.plots.marks import (
     Mark,
     OfRival,
     Page,
-    Pane,
     Part,
     Plot,
     Points,

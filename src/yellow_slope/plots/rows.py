@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from yellow_slope.core.study.figures import PaneKind, Role
+from yellow_slope.core.study.figures import Pane, Role
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import About, Box, Frame, Mark, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, LEADING, name_lines, text_width
@@ -33,7 +33,7 @@ def names_room(look: Look, width: float) -> float:
     return NAMES * width - look.of(BESIDE)
 
 
-def row_lines(look: Look, pane: PaneKind, names: Sequence[str], width: float) -> int:
+def row_lines(look: Look, pane: Pane, names: Sequence[str], width: float) -> int:
     """How many lines the names of rows take, where they are to stand in full."""
     if not look.own.is_figure:
         return 1

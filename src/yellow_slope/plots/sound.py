@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
-from yellow_slope.plots.marks import Area, Frame, Line, Mark, Page, Pane, Points, Rect, Rects, Text
+from yellow_slope.core.study.figures import Pane
+from yellow_slope.plots.marks import Area, Frame, Line, Mark, Page, Points, Rect, Rects, Text
 
 HAIR = 0.55
 """Points that letters of two texts may share: their boxes are a little larger than they."""

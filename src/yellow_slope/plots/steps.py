@@ -7,12 +7,12 @@ import numpy as np
 
 from yellow_slope.core.fit.asked.lowtohigh import low_to_high
 from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.study.figures import LineKey, LineOf, PaneKind, Role
+from yellow_slope.core.study.figures import LineKey, LineOf, Pane, Role
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.terms import brief_column_name, column_name
 from yellow_slope.plots.axes import Scale, axes, ground, said_otherwise, span
 from yellow_slope.plots.look import LineLook, Look, place_look
-from yellow_slope.plots.marks import Box, Line, Mark, OfCoefficient, OfStep, Pane, Part, Plot, Points, Text
+from yellow_slope.plots.marks import Box, Line, Mark, OfCoefficient, OfStep, Part, Plot, Points, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, name_lines, text_width
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
 from yellow_slope.plots.rows import RowName, draw_names, names_room, names_width, row_lines
@@ -53,16 +53,16 @@ def steps_height(study: Study, look: Look, fit: Fit, width: float) -> float:
     """The height that suits the figure."""
     shown = shown_coefficients(fit)
     row = ROW + FURTHER * (len(shown.steps) - 1)
-    letters = look.size(Role.LINE, PaneKind.STEPS)
+    letters = look.size(Role.LINE, Pane.STEPS)
     names = row_names(study, fit, look, shown, width)
-    tall = row_lines(look, PaneKind.STEPS, names, width)
+    tall = row_lines(look, Pane.STEPS, names, width)
     each = max(row * look.text, (0.5 + 1.06 * tall) * letters)
     return (len(shown.columns) + bool(shown.more)) * each + 8 * look.text
 
 
 def row_names(study: Study, fit: Fit, look: Look, shown: Shown, width: float) -> list[str]:
     """The rows' names; with short names of variables where long ones would take more than three lines."""
-    size, room = look.size(Role.LINE, PaneKind.STEPS), names_room(look, width)
+    size, room = look.size(Role.LINE, Pane.STEPS), names_room(look, width)
     found = []
     for j in shown.columns:
         long = look.name(row_key(study, fit, j), column_name(study, fit, j))
@@ -83,19 +83,19 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
         for values in (step.b, step.low, step.high):
             found = values[1:][at] * scale[at]
             ends += [float(v) for v in found[np.isfinite(found)]]
-    letters = look.size(Role.LINE, PaneKind.STEPS)
+    letters = look.size(Role.LINE, Pane.STEPS)
     whole = row_names(study, fit, look, shown, room.width)
     full = [look.name(row_key(study, fit, j), column_name(study, fit, j)) for j in shown.columns]
     head = 1.9 * look.text
     inner = Box(room.left, room.top + head, *room[2:])
     size = min(letters, max(look.of(LEAST), 0.8 * (inner.height - 4 * look.text) / max(1, rows) / line_height(1.06)))
     wide = names_room(look, room.width)
-    tall = row_lines(look, PaneKind.STEPS, whole, room.width)
+    tall = row_lines(look, Pane.STEPS, whole, room.width)
     size = size if tall < 2 else letters
     names = fitted_names(whole, wide, size) if tall < 2 else whole
     broken = [name_lines(name, wide, size) or [name] for name in names] if tall > 1 else [[name] for name in names]
     left = names_width(look, [(line, size) for lines in broken for line in lines])
-    x = said_otherwise(look, PaneKind.STEPS, Scale(*span(min(ends), max(ends), 0.05), TITLE), False)
+    x = said_otherwise(look, Pane.STEPS, Scale(*span(min(ends), max(ends), 0.05), TITLE), False)
     y = Scale(-rows + 0.5, 0.5, has_ticks=False, has_line=False)
     made = axes(look, inner, x, y, Pane.STEPS, look.of(12), look.of(4), left)
     frame, marks = made.frame, list[Mark]([ground(look, room)])
@@ -136,7 +136,7 @@ def _key(look: Look, shown: Shown, hues: list[LineLook], box: Box) -> list[Mark]
     """Which step is which, in one row above the plot, as far as there is room."""
     if len(shown.steps) < 2:
         return []
-    marks, x, size = list[Mark](), box.left, look.size(Role.NOTE, PaneKind.STEPS)
+    marks, x, size = list[Mark](), box.left, look.size(Role.NOTE, Pane.STEPS)
     baseline = box.top + look.of(4) + ASCENT * size
     for hue, index in zip(hues, shown.steps):
         text = f"step {index + 1}"

@@ -6,9 +6,10 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.fit.asked.histograms import Bars
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.words.spelling.shortening import begun
 from yellow_slope.plots.look import Look
-from yellow_slope.plots.marks import Area, Box, Frame, Ink, Line, Mark, Page, Pane, Part, Text, Weight
+from yellow_slope.plots.marks import Area, Box, Frame, Ink, Line, Mark, Page, Part, Text, Weight
 from yellow_slope.plots.measuring import text_width
 from yellow_slope.plots.scales import across
 from yellow_slope.values import dataclass

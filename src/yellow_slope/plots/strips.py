@@ -11,6 +11,7 @@ import numpy as np
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.mattering import Size
 from yellow_slope.core.probe.seen import Sight
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.sizes import size_sign, together_name
 from yellow_slope.core.words.spelling.numerals import place
@@ -18,21 +19,7 @@ from yellow_slope.plots.axes import Scale, axes, ground, span
 from yellow_slope.plots.boundaries import hatched
 from yellow_slope.plots.curves import DrawnCurve, drawn_curves
 from yellow_slope.plots.look import LineLook, Look
-from yellow_slope.plots.marks import (
-    About,
-    Box,
-    Frame,
-    Line,
-    Mark,
-    OfSize,
-    OfTogether,
-    Pane,
-    Part,
-    Plot,
-    Rect,
-    Text,
-    Weight,
-)
+from yellow_slope.plots.marks import About, Box, Frame, Line, Mark, OfSize, OfTogether, Part, Plot, Rect, Text, Weight
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
 from yellow_slope.plots.placing import fitted_names, line_height
 from yellow_slope.plots.titles import number_title

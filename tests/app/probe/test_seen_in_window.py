@@ -12,9 +12,10 @@ from yellow_slope.core.probe.seen import AtPlace, Sight
 from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.models import keep_model
 from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.probe import Probe, Second
 from yellow_slope.core.words.spelling.numerals import place
-from yellow_slope.plots.marks import Line, OfEffect, Pane
+from yellow_slope.plots.marks import Line, OfEffect
 
 
 @pytest.fixture

@@ -16,13 +16,13 @@ from yellow_slope.core.probe.seen import Across, InPanel
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.edits.probes import put_probe
-from yellow_slope.core.study.figures import ProbeShown
+from yellow_slope.core.study.figures import Pane, ProbeShown
 from yellow_slope.core.study.probe import Compared, EffectUnit, PickPoints, PickRule, Probe, Second, Smallest
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.spelling.numerals import place
-from yellow_slope.plots.marks import OfLine, OfPanel, OfSize, Page, Pane, Text
+from yellow_slope.plots.marks import OfLine, OfPanel, OfSize, Page, Text
 
 LEFT, NOTHING = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 
@@ -66,7 +66,7 @@ def middle(hands: Hands, about: object) -> QPoint:
 
 def test_the_highest_product_is_asked_first_and_opens_as_what_it_is(three: Hands) -> None:
     assert (probe(three).focal, probe(three).moderator, probe(three).second) == ("x", "w", Second("g"))
-    assert len(page(three).frames_of(Pane.INTERACTION)) == 3
+    assert len(page(three).frames_of(Pane.LINES)) == 3
     assert page(three).frame(Pane.STRIPS) is not None
     chip = three.place.probe.sentence.chip_of("g")
     assert chip is not None
@@ -279,7 +279,7 @@ def test_pick_points_are_dragged_and_deleted(hands: Hands) -> None:
     bench = opened(hands, study_of(noise_world(51), "y", "x, w; x*w")).window.place.probe
     turn(hands, Probe("x", "w"))
     plots, session = bench.plots, hands.place.session
-    frame = page(hands).frame(Pane.INTERACTION)
+    frame = page(hands).frame(Pane.LINES)
     assert frame is not None
     label = next(m for m in page(hands).texts if m.about == OfLine(2))
     start = QPoint(*(round(v) for v in label.box.middle))

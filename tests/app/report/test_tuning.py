@@ -27,7 +27,7 @@ from yellow_slope.core.study.figures import (
     Hue,
     LineKey,
     LineOf,
-    PaneKind,
+    Pane,
     Pattern,
     ProbeShown,
     Role,
@@ -117,7 +117,7 @@ def test_a_figure_is_made_of_what_is_seen_at_each_waypoint(demo_hands: Hands) ->
 
 def test_words_are_typed_where_they_stand_and_taken_back(tuning: Hands) -> None:
     hands = tuning
-    title = TextKey(Role.X_TITLE, PaneKind.LINES)
+    title = TextKey(Role.X_TITLE, Pane.LINES)
     hands.clicks(canvas(hands), where(hands, title))
     assert hands.place.session.desk.part == title
     assert strip(hands).isVisible()
@@ -154,7 +154,7 @@ def test_tab_goes_from_part_to_part_and_esc_back_to_the_report(tuning: Hands) ->
 
 def test_a_name_is_dragged_moved_by_keys_and_put_back(tuning: Hands) -> None:
     hands = tuning
-    name = TextKey(Role.LINE, PaneKind.LINES, LEVEL)
+    name = TextKey(Role.LINE, Pane.LINES, LEVEL)
     at = where(hands, name)
     c = canvas(hands)
     QTest.mousePress(c, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
@@ -202,7 +202,7 @@ def test_a_line_gets_another_hue_pattern_and_name(tuning: Hands) -> None:
 
 def test_axes_take_numbers_and_refuse_words(tuning: Hands) -> None:
     hands = tuning
-    axis = AxisKey(PaneKind.LINES, False)
+    axis = AxisKey(Pane.LINES, False)
     hands.place.report.tuner.parts.choose(axis)
     hands.settle()
     end = field(hands, "Where the axis ends")
@@ -394,7 +394,7 @@ def test_the_list_of_figures_and_what_is_done_with_one(tuning: Hands) -> None:
 
 def test_texts_are_left_out_and_brought_back(tuning: Hands) -> None:
     hands = tuning
-    title = TextKey(Role.Y_TITLE, PaneKind.LINES)
+    title = TextKey(Role.Y_TITLE, Pane.LINES)
     hands.clicks(canvas(hands), where(hands, title))
     hands.press("Delete")
     page = canvas(hands).drawn.page  # type: ignore[union-attr]

@@ -24,13 +24,14 @@ from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.fit.asked.histograms import Bars, bars_of, level_bars
 from yellow_slope.core.fit.design.bases import Basis
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.words.names.study import treated_as
 from yellow_slope.core.words.spelling.shortening import told_apart
 from yellow_slope.plots.distribution import distribution
-from yellow_slope.plots.marks import Box, Frame, Page, Pane
+from yellow_slope.plots.marks import Box, Frame, Page
 
 ROW = 44
 SHARED = 4

@@ -25,26 +25,13 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.maps import has_map, line_at
 from yellow_slope.core.probe.probed import Probed, range_of
 from yellow_slope.core.probe.seen import Handle, Seen, Sight, inside
+from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.words.spelling.numerals import place, place_decimals
 from yellow_slope.plots.handle import handle, has_own_line, second_place
 from yellow_slope.plots.interaction import MOST_APART
 from yellow_slope.plots.lights import LIGHTED, lit_marks
-from yellow_slope.plots.marks import (
-    About,
-    Frame,
-    Hit,
-    Ink,
-    Mark,
-    OfCases,
-    OfFocus,
-    OfLine,
-    OfPanel,
-    Page,
-    Pane,
-    Points,
-    Text,
-)
+from yellow_slope.plots.marks import About, Frame, Hit, Ink, Mark, OfCases, OfFocus, OfLine, OfPanel, Page, Points, Text
 from yellow_slope.plots.probeplots import Room
 from yellow_slope.plots.words import mark_words
 from yellow_slope.values import replace
@@ -229,7 +216,7 @@ class ProbePlots(Follows, QWidget):
         if probed is None or not isinstance(probed.moderator, NumberBasis):
             return None
         panes = [Pane.EFFECT, Pane.DISTRIBUTION, Pane.MAP]
-        panes += [] if has_own_line(probed) else [Pane.INTERACTION]
+        panes += [] if has_own_line(probed) else [Pane.LINES]
         for frame in self.frames:
             inside = frame.area.left - REACH <= x <= frame.area.right + REACH
             tall = frame.room.top <= y <= frame.room.bottom
@@ -339,7 +326,7 @@ class ProbePlots(Follows, QWidget):
 
     def _value_of_line(self, y: float) -> float | None:
         """The moderator's value whose line ends at a height of the interaction plot, within the observed range."""
-        probed, frame = self.session.probed(), self.frame(Pane.INTERACTION)
+        probed, frame = self.session.probed(), self.frame(Pane.LINES)
         if probed is None or frame is None or not isinstance(probed.moderator, NumberBasis):
             return None
         panel = self._sight(probed).seen.panel

@@ -23,7 +23,7 @@ from yellow_slope.core.study.figures import (
     PAPER,
     AxisKey,
     Figure,
-    PaneKind,
+    Pane,
     Shown,
     ShowsCheck,
     ShowsGroup,
@@ -156,7 +156,7 @@ def has_comparison(probed: Probed, known: str) -> bool:
 def cases_beyond(evaluation: Evaluation, figure: Figure) -> int:
     """How many of the model's cases lie beyond the ends that a figure's axis of the lines was given."""
     shows = figure.shows
-    said = figure.axis(AxisKey(PaneKind.LINES, False))
+    said = figure.axis(AxisKey(Pane.LINES, False))
     if not isinstance(shows, ShowsProbe) or (said.low is None and said.high is None):
         return 0
     fit = evaluation.of(shows.model)

@@ -7,7 +7,7 @@ import math
 from collections.abc import Mapping
 from enum import Enum, StrEnum
 from types import MappingProxyType
-from typing import Annotated, TypeVar
+from typing import Annotated, TypeVar, assert_never
 
 from msgspec import Meta
 
@@ -183,8 +183,8 @@ READY_SIZES: Mapping[str, FigureSize] = MappingProxyType(
 # ---- what is said otherwise
 
 
-class PaneKind(StrEnum):
-    """Which plot of a figure; the value is the id in files."""
+class Pane(StrEnum):
+    """Which plot of a page; the value is the id in files."""
 
     LINES = "lines"
     EFFECT = "effect"
@@ -194,6 +194,20 @@ class PaneKind(StrEnum):
     RIVALS = "rivals"
     STEPS = "steps"
     MEANS = "means"
+    DISTRIBUTION = "distribution"
+    """Where the cases lie along the effect."""
+    STRIPS = "strips"
+
+    @property
+    def of_figure(self) -> Pane:
+        """The plot by which a figure knows it: what stands at the effect goes with it."""
+        match self:
+            case Pane.DISTRIBUTION | Pane.STRIPS:
+                return Pane.EFFECT
+            case Pane.LINES | Pane.EFFECT | Pane.MAP | Pane.ABOVE | Pane.CHECK | Pane.RIVALS | Pane.STEPS | Pane.MEANS:
+                return self
+            case _:
+                assert_never(self)
 
 
 class Role(StrEnum):
@@ -237,7 +251,7 @@ class TextKey:
     """A text; without a line and a number all texts of its role in that plot."""
 
     role: Role
-    pane: PaneKind | None = None
+    pane: Pane | None = None
     line: LineKey | None = None
     number: int | None = None
 
@@ -246,7 +260,7 @@ class TextKey:
 class AxisKey:
     """An axis of a plot."""
 
-    pane: PaneKind
+    pane: Pane
     upright: bool
 
 
