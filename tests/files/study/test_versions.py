@@ -34,7 +34,7 @@ from yellow_slope.files.safely.atomically import write_whole
 from yellow_slope.files.safely.regular import read_bytes
 from yellow_slope.files.schemas import schema_of
 from yellow_slope.files.study.migrations import newest
-from yellow_slope.files.study.studydocument import study_document
+from yellow_slope.files.study.studydocument import read_document, study_document
 from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.resultparts import ResultsDocument
 from yellow_slope.files.written.results import results_document
@@ -97,6 +97,25 @@ def test_a_study_of_version_9_with_everything_opens_to_the_same_study() -> None:
     assert len(old.figures) > 40
     assert not old.went
     assert study_document(old) == study_document(now)
+
+
+@pytest.mark.parametrize(
+    ("sample", "said"),
+    [
+        (
+            {"name": "s", "rule": {"variable": "age", "at least": 3, "at most": 9}},
+            "s: A rule says one thing; one of this",
+        ),
+        ({"name": "s", "rule": {"variable": "age"}}, "says 0"),
+        ({"name": "s", "rule": "age at least 3"}, "The rule of the sample “s” is typed"),
+        ({"rule": None}, "“name” is missing"),
+        ({"name": "s", "rule": {"variable": "age", "between": [1]}}, "s: study.json of version 9 lacks"),
+    ],
+)
+def test_what_is_wrong_in_a_study_of_version_9_is_told(sample: dict[str, object], said: str) -> None:
+    old = {"format": "yellow-slope-study", "version": 9, "name": "s", "models": [], "current": "m1"}
+    with pytest.raises(FileError, match=said):
+        read_document({**old, "samples": [sample]}, "s")
 
 
 @pytest.mark.parametrize("errors", [Bootstrap(), Bootstrap(IntervalWay.PERCENTILE, 2000, 7, "site")])

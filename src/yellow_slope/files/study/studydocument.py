@@ -117,7 +117,9 @@ def read_document(raw: dict[str, Any], name: str) -> StudyDocument:
         )
     try:
         now = newest(raw)
-    except (KeyError, TypeError, AttributeError, ValueError) as error:
+    except FileError as error:
+        raise FileError(f"{name}: {error}") from error
+    except (KeyError, TypeError, AttributeError, IndexError) as error:
         raise FileError(f"{name}: study.json of version {raw.get('version')} lacks {error}.") from error
     try:
         return from_json(now, StudyDocument, f"{name}: study.json")

@@ -12,8 +12,8 @@ Json = dict[str, Any]
 
 def from_9(old: Json) -> Json:
     """Version 9 had forms of its own for treatments, codings, rules, errors, probes, figures and flags."""
-    new: Json = {
-        **old,
+    return {
+        **_without(old, "derived"),
         "version": 10,
         "source": _source(old.get("source")),
         "computed": [_computed(name, said) for name, said in old.get("derived", {}).items()],
@@ -34,11 +34,17 @@ def from_9(old: Json) -> Json:
             key for one in old.get("pinned", []) if (key := _flag(one["flag"], one.get("about", []))) is not None
         ],
     }
-    return _without(new, "derived")
 
 
 def _without(said: Json, *names: str) -> Json:
     return {name: one for name, one in said.items() if name not in names}
+
+
+def _only(said: Json, what: str) -> tuple[str, Any]:
+    """The one thing that is said, with its name."""
+    if len(said) != 1:
+        raise FileError(f"{what} says one thing; one of this study says {len(said)}.")
+    return next(iter(said.items()))
 
 
 def _pairs(said: Json) -> list[list[Any]]:
@@ -76,7 +82,7 @@ def _sample(said: Json) -> Json:
 
 def _rule(said: Json) -> Json:
     """A rule says one thing: the name that is not null says which."""
-    ((what, how),) = ((name, one) for name, one in said.items() if name != "variable" and one is not None)
+    what, how = _only({name: one for name, one in said.items() if name != "variable" and one is not None}, "A rule")
     match what:
         case "all" | "any":
             return {"is": what, "rules": [_rule(one) for one in how]}
@@ -87,8 +93,7 @@ def _rule(said: Json) -> Json:
         case "one of":
             return {**about, "values": how}
         case "between":
-            low, high = how
-            return {**about, "low": low, "high": high}
+            return {**about, "low": how[0], "high": how[1]}
         case "missing":
             return about
         case _:
@@ -136,7 +141,7 @@ def _told(said: Any, forms: dict[str, tuple[str, str]]) -> Json:
     """A zero point or a scale: a word, or an object of one name."""
     if isinstance(said, str):
         return {"is": said}
-    ((name, one),) = said.items()
+    name, one = _only(said, "A zero point or a scale")
     kind, field = forms[name]
     return {"is": kind, field: one}
 
