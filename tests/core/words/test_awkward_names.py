@@ -15,6 +15,7 @@ from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.edits.report import choose_set
 from yellow_slope.core.study.report import ReadySet
 from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.findings import with_short_names
 from yellow_slope.core.words.spelling.rich import runs_of, with_symbols
 from yellow_slope.plots.checks import check_page
 from yellow_slope.plots.look import SCREEN
@@ -87,3 +88,14 @@ def test_a_plot_of_the_outcome_is_no_plot_of_residuals(awkward: Evaluation) -> N
             page = check_page(Check.OWN, found, None, SCREEN, 400, 300, False, None)
             reaches.append(page.frames[0].y)
     assert reaches[:1] == reaches[1:]
+
+
+def test_a_long_name_within_a_longer_one_is_not_cut_out_of_it() -> None:
+    study = study_of({"a": range(9), "b": range(9), "y": range(9)}, "y", "a, b")
+    for name, label, short in (
+        ("a", "mood at the start of the week", "mood"),
+        ("b", "mood at the start of the week two", "later mood"),
+    ):
+        study = change_variable(study, replace(study.variable(name), label=label, short_label=short))
+    text = "Mood at the start of the week two, then mood at the start of the week; moods at the start of the weeks"
+    assert with_short_names(study, text) == "Later mood, then mood; moods at the start of the weeks"

@@ -114,28 +114,39 @@ def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed]) -> list[Fin
 
 def _long_names_once(study: Study, paragraphs: list[Rich]) -> list[Rich]:
     """A long label in full where it stands first, the short name after it."""
-    long = sorted((v for v in study.variables if v.label != v.short), key=lambda v: -len(v.label))
-    brief = {v.name: _brief(study, v) for v in long}
-    seen: set[str] = set()
-    found = []
-    for paragraph in paragraphs:
-        runs = []
-        for run in paragraph.runs:
-            text = run.text
-            for variable in long:
-                text = _after_first(text, variable.label, brief[variable.name], variable.name in seen)
-                if variable.label.lower() in run.text.lower():
-                    seen.add(variable.name)
-            runs.append(replace(run, text=text))
-        found.append(Rich(tuple(runs)))
-    return found
+    names = _LongNames(study)
+    return [Rich(tuple(replace(run, text=names.shortened(run.text)) for run in one.runs)) for one in paragraphs]
 
 
 def with_short_names(study: Study, text: str) -> str:
     """A text that follows the findings: every long name by its short one."""
-    for variable in sorted((v for v in study.variables if v.label != v.short), key=lambda v: -len(v.label)):
-        text = _after_first(text, variable.label, _brief(study, variable), is_known=True)
-    return text
+    return _LongNames(study, are_known=True).shortened(text)
+
+
+class _LongNames:
+    """The long labels of a study, those that were told already among them. Of labels that stand in each other the
+    longest is meant."""
+
+    def __init__(self, study: Study, are_known: bool = False) -> None:
+        long = sorted((v for v in study.variables if v.label != v.short), key=lambda v: len(v.label))
+        self._brief = {v.label.casefold(): _brief(study, v) for v in long}
+        self._labels = {v.label.casefold(): v.label for v in long}
+        self._known = set(self._brief) if are_known else set[str]()
+        every = "|".join(re.escape(v.label) for v in reversed(long))
+        self._pattern = re.compile(rf"(?<!\w)(?:{every})(?!\w)", re.IGNORECASE) if long else None
+
+    def shortened(self, text: str) -> str:
+        """The text with each label by its short name, but for the first where it is not known yet."""
+        return self._pattern.sub(self._one, text) if self._pattern is not None else text
+
+    def _one(self, match: re.Match[str]) -> str:
+        key = match.group().casefold()
+        if key not in self._known:
+            self._known.add(key)
+            return match.group()
+        short = self._brief.get(key, match.group())
+        begins = match.group()[:1].isupper() and not self._labels.get(key, "A")[:1].isupper()
+        return capital(short) if begins else short
 
 
 def _brief(study: Study, variable: Variable) -> str:
@@ -154,20 +165,6 @@ def _is_open(words: list[str]) -> bool:
     """Whether a bracket is opened and not closed, or nothing but a sign would stand at the end."""
     text = " ".join(words)
     return any(text.count(a) != text.count(b) for a, b in ("()", "[]", "“”")) or not any(c.isalnum() for c in words[-1])
-
-
-def _after_first(text: str, label_: str, short: str, is_known: bool) -> str:
-    """A text with a label replaced by its short name, but for the first where it is not known yet."""
-    pattern = re.compile(re.escape(label_), re.IGNORECASE)
-    left = [0 if is_known else 1]
-
-    def once(match: re.Match[str]) -> str:
-        if left[0]:
-            left[0] -= 1
-            return match.group()
-        return capital(short) if match.group()[:1].isupper() and not label_[:1].isupper() else short
-
-    return pattern.sub(once, text)
 
 
 # ---- sample and variables
