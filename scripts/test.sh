@@ -10,11 +10,7 @@ export QT_QPA_PLATFORM=offscreen
 unset PYTHONDONTWRITEBYTECODE
 .venv/bin/python -m compileall -q src tests scripts
 # Freed memory is filled, so that a widget used after its end shows at once and not now and then.
-# Counting doubles the time of what is counted: tests of the window count the window alone, the others everything.
-MALLOC_PERTURB_=165 .venv/bin/python -m pytest -n 2 --dist worksteal \
-  --cov=src/yellow_slope/app --cov-report= --cov-fail-under=0 tests/app tests/episodes "$@"
-.venv/bin/python -m pytest -n 2 --dist worksteal \
-  --cov=src/yellow_slope --cov-append --cov-report= --cov-fail-under=0 tests --ignore=tests/app --ignore=tests/episodes "$@"
+MALLOC_PERTURB_=165 .venv/bin/python -m pytest -n 2 --dist worksteal --cov --cov-report= --cov-fail-under=0 "$@"
 .venv/bin/python -m coverage report --skip-covered --skip-empty --sort=cover >build/coverage.txt ||
   { tail -30 build/coverage.txt; exit 1; }
 tail -1 build/coverage.txt

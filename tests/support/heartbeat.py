@@ -22,8 +22,8 @@ _slow: list[float] = []
 
 @cache
 def _slowed() -> float:
-    """How many times as long the window takes while its lines are counted; 1 where nobody counts them. A quarter
-    of what a window does is its own; of the toolkit and the core no lines are counted."""
+    """How many times as long the window takes while its lines are counted; 1 where nobody counts them. Half of what
+    a window does is the toolkit's, of which no lines are counted."""
     tracer = sys.gettrace()
     if tracer is None:
         return 1.0
@@ -44,7 +44,7 @@ def _slowed() -> float:
         alone = min(taken() for _ in range(3))
     finally:
         sys.settrace(tracer)
-    return max(1.0, (3.0 + counted / alone) / 4.0)
+    return max(1.0, (1.0 + counted / alone) / 2.0)
 
 
 @contextmanager
