@@ -12,7 +12,8 @@ from functools import cache
 from PyQt6.QtWidgets import QApplication
 
 from tests.support.clock import Watch, behind
-from yellow_slope.app.verbs.actions import Action, ActionTable, keys_page
+from yellow_slope.core.data.formula import find_mistake
+from yellow_slope.core.data.variable import Kind, Variable
 
 LONGEST = 0.3
 """Seconds of the thread's own work: what it waits for the machine, or for the counting of lines that tests run through,
@@ -22,20 +23,16 @@ _slow: list[float] = []
 
 @cache
 def _slowed() -> float:
-    """How many times as long the window takes while its lines are counted; 1 where nobody counts them. Half of what
-    a window does is the toolkit's, of which no lines are counted."""
-    tracer = sys.gettrace()
+    """How many times as long the window takes while lines are counted; 1 where nobody counts them. Half of what a
+    window does is the toolkit's, of which no lines are counted."""
+    tracer, age = sys.gettrace(), Variable("age", Kind.NUMBER, "age")
     if tracer is None:
         return 1.0
-    table = ActionTable()
-    for number in range(100):
-        table.add(Action(f"{number}", f"do a thing {number}", "It does it", lambda: None))
 
     def taken() -> float:
         begun = time.thread_time()
-        for _ in range(10):
-            table.matching("no such thing")
-            keys_page(table)
+        for _ in range(30):
+            find_mistake("(age + 2) * 3 - age / 4 + (1 if age > 30 else 0)", [age], lambda _: True)
         return time.thread_time() - begun
 
     counted = min(taken() for _ in range(3))
