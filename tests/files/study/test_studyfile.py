@@ -111,6 +111,7 @@ def changed(part: str, change: Callable[[str], str]) -> bytes:
         (changed("study.json", lambda t: t.replace('"level": 0.9', '"level": "high"')), "level: a number"),
         (changed("data.csv.gz", lambda t: t.replace("\n", "\nq,", 1)), "its table, row 2: 7 values where"),
         (changed("datapackage.json", lambda t: "{}"), "describes no table"),
+        (changed("data.csv.gz", lambda t: t.split("\n")[0] + "\n"), "its table holds no rows"),
     ],
 )
 def test_damage_is_said_in_a_sentence(content: bytes, said: str) -> None:

@@ -87,6 +87,8 @@ def unpacked(content: bytes, name: str) -> Study:
     except (KeyError, IndexError, TypeError) as error:
         raise FileError(f"{name}: datapackage.json describes no table.") from error
     table = read_typed(data, types, f"{name}: its table")
+    if not table.n_rows:  # as of every other file: there is nothing to look at, and what is written reads back
+        raise FileError(f"{name}: its table holds no rows.")
     return _put_together(document, schema, table, name)
 
 
