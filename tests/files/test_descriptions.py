@@ -140,6 +140,13 @@ COMPLAINTS = [
     ),
     ({"probes": [{"focal": "x"}]}, "probe 1: “moderator” is missing."),
     ({"models": [{"name": "m", "level": 7}]}, "model 1, level: a number below 1 should stand here, not 7."),
+    ({"errors": {"draws": 2000}}, "errors: “draws” and “seed” belong to a bootstrap; “bootstrap” is missing."),
+    ({"errors": {}}, "errors: “cluster” or “bootstrap” should stand here."),
+    (
+        {"variables": {"x": {"treatment": {"zero": {"at": 1, "within": "g"}}}}},
+        "variables, x, treatment, zero: either “at” or “within” should stand here.",
+    ),
+    ({"probes": [{"focal": "x", "moderator": "w", "name": "a" * 99}]}, "a text of at most 80 letters can stand here"),
     ({"constant": "yes please"}, 'constant: true or false should stand here, not "yes please".'),
     ({"variables": {"x": {"treatment": {"zero": "avg"}}}}, "“as it is”, “mean” or “median” or an object in braces"),
 ]

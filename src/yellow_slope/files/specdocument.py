@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from msgspec import Meta, Struct, field
+from msgspec import UNSET, Meta, Struct, UnsetType, field
 
 from yellow_slope.core.study.probe import LONGEST_NAME, Compared, EffectUnit, PickRule, RegionRule
 from yellow_slope.core.study.standarderrors import FEWEST_DRAWS, MOST_DRAWS, IntervalWay
@@ -96,22 +96,22 @@ class CodingDocument(Document):
     """Names of comparisons: by the code of their level, of trends by their degree."""
 
 
-class ErrorsDocument(Document, omit_defaults=True):
+class ErrorsDocument(Document):
     """Standard errors clustered by an id, or from resamples."""
 
     cluster: str | None = None
     """The variable that tells which cases belong together; of a bootstrap its clusters are drawn whole."""
-    bootstrap: IntervalWay | None = None
+    bootstrap: IntervalWay | UnsetType = UNSET
     """How intervals are read off the resamples."""
-    draws: Annotated[int, Meta(ge=FEWEST_DRAWS, le=MOST_DRAWS)] | None = None
-    """How many resamples are drawn; null: 5,000."""
-    seed: Annotated[int, Meta(ge=0)] | None = None
-    """Makes the same resamples come again; null: 1."""
+    draws: Annotated[int, Meta(ge=FEWEST_DRAWS, le=MOST_DRAWS)] | UnsetType = UNSET
+    """How many resamples are drawn; without it 5,000."""
+    seed: Annotated[int, Meta(ge=0)] | UnsetType = UNSET
+    """Makes the same resamples come again; without it 1."""
 
     def __post_init__(self) -> None:
-        if self.bootstrap is None and (self.draws is not None or self.seed is not None):
+        if self.bootstrap is UNSET and (self.draws is not UNSET or self.seed is not UNSET):
             raise ValueError("“draws” and “seed” belong to a bootstrap; “bootstrap” is missing.")
-        if self.bootstrap is None and self.cluster is None:
+        if self.bootstrap is UNSET and self.cluster is None:
             raise ValueError("“cluster” or “bootstrap” should stand here.")
 
 

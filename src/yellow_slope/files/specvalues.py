@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal, assert_never
 
+from msgspec import UNSET
+
 from yellow_slope.core.data.conditions import All, Any, AtLeast, AtMost, Between, Is, Missing, Not, OneOf, Rule
 from yellow_slope.core.data.conditiontext import typed_condition
 from yellow_slope.core.data.table import number_text
@@ -151,10 +153,11 @@ def errors_of(said: ErrorsOf) -> Errors:
     """The kind of standard errors from its document."""
     if isinstance(said, str):
         return Classical() if said == "classical" else HC(int(said[2:]))
-    if said.bootstrap is None:
+    if said.bootstrap is UNSET:
         return Cluster(said.cluster or "")
     usual = Bootstrap()
-    draws, seed = said.draws or usual.draws, usual.seed if said.seed is None else said.seed
+    draws = usual.draws if said.draws is UNSET else said.draws
+    seed = usual.seed if said.seed is UNSET else said.seed
     return Bootstrap(said.bootstrap, draws, seed, said.cluster)
 
 

@@ -11,6 +11,21 @@ class Part(Struct, kw_only=True, forbid_unknown_fields=True):
     """What every part is: nothing else stands in it."""
 
 
+class TestPart(Part):
+    """A joint test."""
+
+    f: Number
+    """F; null where the test does not exist."""
+    df1: int
+    """Numerator degrees of freedom."""
+    df2: int
+    """Denominator degrees of freedom."""
+    p: Number
+    """Upper tail of F."""
+    why: str | None
+    """Why the test does not exist."""
+
+
 class StandingColumnPart(Part):
     """One column of the product."""
 

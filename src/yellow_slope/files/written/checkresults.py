@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from typing import assert_never
 
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
@@ -30,7 +29,6 @@ from yellow_slope.files.written.checkparts import (
     ChecksPart,
     FarPart,
     LeftOutRangePart,
-    Number,
     OverlapPart,
     RivalPart,
     SpreadLevelPart,
@@ -40,6 +38,7 @@ from yellow_slope.files.written.checkparts import (
     StatePart,
     ThirdPart,
 )
+from yellow_slope.files.written.nullable import number
 
 
 def checks_part(evaluation: Evaluation) -> ChecksPart | None:
@@ -55,43 +54,43 @@ def checks_part(evaluation: Evaluation) -> ChecksPart | None:
     return ChecksPart(
         step=step,
         stand=_stand(study, fit, stand) if stand is not None else None,
-        breusch_pagan=_number(found.spread.test.f),
+        breusch_pagan=number(found.spread.test.f),
         breusch_pagan_df=found.spread.test.df1,
-        breusch_pagan_p=_number(found.spread.test.p),
-        robust_ratio=_number(found.ratio),
+        breusch_pagan_p=number(found.spread.test.p),
+        robust_ratio=number(found.ratio),
         variances={
-            name: [SpreadLevelPart(level=x.code, n=x.n, variance=_number(x.variance)) for x in levels]
+            name: [SpreadLevelPart(level=x.code, n=x.n, variance=number(x.variance)) for x in levels]
             for name, levels in found.spread.groups
         },
-        shapiro_w=_number(found.normality.w),
-        shapiro_p=_number(found.normality.p),
-        skewness=_number(found.normality.skewness),
-        kurtosis=_number(found.normality.kurtosis),
-        durbin_watson=_number(found.order.d),
-        lag_one=_number(found.order.r),
-        reset_f=_number(found.reset.f),
+        shapiro_w=number(found.normality.w),
+        shapiro_p=number(found.normality.p),
+        skewness=number(found.normality.skewness),
+        kurtosis=number(found.normality.kurtosis),
+        durbin_watson=number(found.order.d),
+        lag_one=number(found.order.r),
+        reset_f=number(found.reset.f),
         reset_df=[found.reset.df1, found.reset.df2],
-        reset_p=_number(found.reset.p),
+        reset_p=number(found.reset.p),
         thirds=_thirds(found) if straight is not None else [],
         boundaries_without_each=[list(span) for span in _spans(found)],
         overlap=[
             OverlapPart(
                 term=list(t.term.variables),
                 columns=t.columns,
-                now=_number(t.now),
-                raw=_number(t.raw),
-                centered=_number(t.centered),
+                now=number(t.now),
+                raw=number(t.raw),
+                centered=number(t.centered),
             )
             for t in found.overlap.terms
         ],
-        condition_index=_number(found.overlap.index),
-        condition_index_raw=_number(found.overlap.raw_index),
-        condition_index_centered=_number(found.overlap.centered_index),
-        partial_r=_number(own_r(found)),
+        condition_index=number(found.overlap.index),
+        condition_index_raw=number(found.overlap.raw_index),
+        condition_index_centered=number(found.overlap.centered_index),
+        partial_r=number(own_r(found)),
         far=[
             FarPart(
                 by=by.value,
-                cutoff=_number(far.cutoff),
+                cutoff=number(far.cutoff),
                 typed=far.is_typed,
                 rows=(fit.cases.rows[far.cases] + 1).tolist(),
             )
@@ -99,10 +98,6 @@ def checks_part(evaluation: Evaluation) -> ChecksPart | None:
         ],
         before_and_after=[_state(study, fit, state) for state in states_of(study, step, asked, fit=fit)],
     )
-
-
-def _number(value: float) -> Number:
-    return float(value) if math.isfinite(value) else None
 
 
 def _spans(found: Checked) -> tuple[tuple[float, float], ...]:
@@ -120,10 +115,10 @@ def _thirds(found: Checked) -> list[ThirdPart]:
             high=third.high,
             at=third.at,
             n=third.n,
-            effect=_number(third.effect),
-            se=_number(third.se),
-            ends=[_number(end) for end in third.ends],
-            line=_number(straight.focus.curve.at(third.at).effect),
+            effect=number(third.effect),
+            se=number(third.se),
+            ends=[number(end) for end in third.ends],
+            line=number(straight.focus.curve.at(third.at).effect),
         )
         for third in straight.thirds
     ]
@@ -145,19 +140,19 @@ def _standing(study: Study, standing: Standing, name: str) -> StandingPart:
         columns=[
             StandingColumnPart(
                 name=name if len(standing.columns) == 1 else f"{name}, column {i + 1}",
-                b=_number(c.b),
-                se=_number(c.se),
-                t=_number(c.t),
-                p=_number(c.p),
-                low=_number(c.low),
-                high=_number(c.high),
+                b=number(c.b),
+                se=number(c.se),
+                t=number(c.t),
+                p=number(c.p),
+                low=number(c.low),
+                high=number(c.high),
             )
             for i, c in enumerate(standing.columns)
         ],
-        f=_number(test.f) if test is not None else None,
+        f=number(test.f) if test is not None else None,
         df1=test.df1 if test is not None else None,
         df2=test.df2 if test is not None else None,
-        p=_number(standing.p),
+        p=number(standing.p),
         why=standing.why,
     )
 
@@ -175,10 +170,10 @@ def _rival(study: Study, fit: Fit, stand: Stand, row: Row) -> RivalPart:
         range=None
         if found is None
         else LeftOutRangePart(
-            low=_number(found.low),
-            high=_number(found.high),
-            p_low=_number(found.p_low),
-            p_high=_number(found.p_high),
+            low=number(found.low),
+            high=number(found.high),
+            p_low=number(found.p_low),
+            p_high=number(found.p_high),
             row=int(rows[found.case]) + 1,
             turns=[int(rows[i]) + 1 for i in found.turns],
             alone=found.alone,
@@ -218,7 +213,7 @@ def _state(study: Study, fit: Fit, state: State) -> StatePart:
         n=state.n,
         r2=list(state.r2),
         change=[r2 for r2, _ in state.change],
-        change_p=[_number(p) for _, p in state.change],
+        change_p=[number(p) for _, p in state.change],
         product=_standing(study, state.standing, name) if state.standing is not None else None,
         boundaries={b.name or "slope": list(b.at) for b in state.boundaries},
         flags=list(state.flags),
