@@ -10,7 +10,7 @@ from tests.support.places import ROOT
 from tests.support.windowdriver import Hands
 from yellow_slope.app.frame.commandfinder import Finder
 from yellow_slope.app.state.desk import Waypoint
-from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope, keys_page
+from yellow_slope.app.verbs.actions import Action, ActionTable, Menu, Scope, id_of, keys_page
 
 
 def test_the_page_of_keys_is_made_from_the_table(hands: Hands) -> None:
@@ -95,3 +95,25 @@ def test_menus_are_made_from_the_table(demo_hands: Hands) -> None:
     window = demo_hands.window
     texts = [a.text() for a in window.place.menus.menu(Menu.STUDY).actions() if isinstance(a, QAction)]
     assert texts == [a.title for a in window.place.actions_table.menu(Menu.STUDY)]
+
+
+def test_without_a_study_no_action_makes_one_or_fails(hands: Hands) -> None:
+    place = hands.place
+    place.build_all()
+    ask = {place.fileactions.browse, place.fileactions.paste, place.fileactions.open_demo, place.fileactions.quit}
+    ask |= {place.happened.show, place.navigation.find_command}
+    asks = {id_of(method) for method in ask}
+    found = [action for action in place.actions_table if action.available() and action.id not in asks]
+    assert len(found) > 30
+    assert "save" not in {action.name for action in found}
+    for action in found:
+        action.run()
+        hands.settle()
+    session = place.session
+    assert not session.is_open
+    assert session.is_saved
+    assert session.undo_name == ""
+    assert session.study.table.columns == ()
+    place.blocks.quick.begin("y = x")
+    hands.settle()
+    assert not session.is_open
