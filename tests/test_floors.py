@@ -12,9 +12,7 @@ import pytest
 from tests.support.places import ROOT
 
 
-@pytest.mark.parametrize(
-    ("lines", "branches", "code"), [(95, 85, 0), (99, 99, 0), (94, 99, 1), (99, 84, 1), (0, 0, 1)]
-)
+@pytest.mark.parametrize(("lines", "branches", "code"), [(95, 85, 0), (99, 99, 0), (94, 99, 1), (99, 84, 1), (0, 0, 1)])
 def test_each_floor_counts_by_itself(lines: int, branches: int, code: int, tmp_path: Path) -> None:
     totals = {"covered_lines": lines, "num_statements": 100, "covered_branches": branches, "num_branches": 100}
     report = tmp_path / "coverage.json"
