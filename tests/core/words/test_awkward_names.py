@@ -99,3 +99,9 @@ def test_a_long_name_within_a_longer_one_is_not_cut_out_of_it() -> None:
         study = change_variable(study, replace(study.variable(name), label=label, short_label=short))
     text = "Mood at the start of the week two, then mood at the start of the week; moods at the start of the weeks"
     assert with_short_names(study, text) == "Later mood, then mood; moods at the start of the weeks"
+
+
+def test_a_short_name_does_not_end_in_a_comma() -> None:
+    study = study_of({"a": range(9), "y": range(9)}, "y", "a")
+    study = change_variable(study, replace(study.variable("y"), label="joy of the evening, as it was told at last"))
+    assert with_short_names(study, "Joy of the evening, as it was told at last rose") == "Joy of the evening rose"

@@ -156,7 +156,7 @@ def _brief(study: Study, variable: Variable) -> str:
     words = variable.label.split()
     while words and (len(" ".join(words)) > BRIEF or f" {words[-1].lower()} " in LINKING or _is_open(words)):
         words.pop()
-    found = " ".join(words)
+    found = " ".join(words).rstrip(",;:–—-. ")
     others = [v.label for v in study.variables if v.name != variable.name]
     return found if found and not any(other.lower().startswith(found.lower()) for other in others) else variable.short
 
