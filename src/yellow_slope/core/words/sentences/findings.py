@@ -154,11 +154,16 @@ def _brief(study: Study, variable: Variable) -> str:
     if variable.short_label:
         return variable.short
     words = variable.label.split()
-    while words and (len(" ".join(words)) > BRIEF or f" {words[-1].lower()} " in LINKING or _is_open(words)):
+    while words and (len(_joined(words)) > BRIEF or f" {words[-1].lower()} " in LINKING or _is_open(words)):
         words.pop()
-    found = " ".join(words).rstrip(",;:–—-. ")
+    found = _joined(words)
     others = [v.label for v in study.variables if v.name != variable.name]
     return found if found and not any(other.lower().startswith(found.lower()) for other in others) else variable.short
+
+
+def _joined(words: list[str]) -> str:
+    """The words without what separates them from what followed."""
+    return " ".join(words).rstrip(",;:–—- ")
 
 
 def _is_open(words: list[str]) -> bool:
