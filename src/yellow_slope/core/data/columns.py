@@ -11,7 +11,8 @@ import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray, distinct
 from yellow_slope.core.data.derived import Derived, sources_of, values_of
-from yellow_slope.core.data.table import Column, NumberColumn, Table, TextColumn
+from yellow_slope.core.data.numbers import Numbers
+from yellow_slope.core.data.table import Column, DateColumn, NumberColumn, Table, TextColumn
 from yellow_slope.core.data.variable import Kind, Level, Variable, missing_numbers
 from yellow_slope.core.errors import StudyError
 
@@ -31,12 +32,14 @@ _level_cache: weakref.WeakKeyDictionary[Column, dict[object, IntArray]] = weakre
 """Level positions of a column by its codes and missing values; a column never changes."""
 
 
-_computed: weakref.WeakKeyDictionary[Table, dict[object, FloatArray]] = weakref.WeakKeyDictionary()
+_number_cache: weakref.WeakKeyDictionary[Column, dict[object, Numbers]] = weakref.WeakKeyDictionary()
+"""Numbers of a column by its missing values and by what stands for its strays."""
+_computed: weakref.WeakKeyDictionary[Table, dict[object, Numbers]] = weakref.WeakKeyDictionary()
 """Values of computed variables, so that an edit that concerns none of their sources computes none anew."""
 _places: weakref.WeakKeyDictionary[Table, dict[object, int]] = weakref.WeakKeyDictionary()
 """A number for each way in which a column of a table was computed, so that what is computed from it can name it."""
 _count = itertools.count(1)
-MOST_KEPT, MOST_PLACES = 64, 10_000
+MOST_KEPT, MOST_PLACES, MOST_READ = 64, 10_000, 4
 
 
 class Columns:
@@ -46,7 +49,7 @@ class Columns:
         self._table = facts.table
         self._variables = {v.name: v for v in facts.variables}
         self._derived = {d.name: d for d in facts.derived}
-        self._numbers: dict[str, FloatArray] = {}
+        self._numbers: dict[str, Numbers] = {}
         self._place: dict[str, int] = {}
         """How the computed variables among them were computed."""
 
@@ -64,6 +67,10 @@ class Columns:
 
     def numbers(self, name: str) -> FloatArray:
         """Shape (rows,): the numbers, NaN where missing; StudyError for a column of texts."""
+        return self.known(name).values
+
+    def known(self, name: str) -> Numbers:
+        """The numbers with what is known of them; StudyError for a column of texts."""
         if name not in self._numbers:
             for one in self._in_order(name):
                 if one not in self._numbers:
@@ -87,7 +94,7 @@ class Columns:
                     waiting += [(s, False) for s in sources_of(self._derived[one].expression) if s in self._derived]
         return found
 
-    def _read(self, name: str) -> FloatArray:
+    def _read(self, name: str) -> Numbers:
         variable = self.variable(name)
         derived = self._derived.get(name)
         if derived is not None:
@@ -102,21 +109,18 @@ class Columns:
                     known.clear()
                 found = values_of(derived.expression, self)
                 found.setflags(write=False)
-                known[key] = found
+                known[key] = Numbers(found)
             return known[key]
         column = self._table.column(name)
         if isinstance(column, TextColumn):
             raise StudyError(f"{variable.label} holds texts; it cannot be used as a number.")
-        codes = missing_numbers(variable.missing)
-        found = np.where(np.isin(column.numbers, codes), np.nan, column.numbers) if codes else column.numbers
-        given = dict(variable.given)
-        if not given or not isinstance(column, NumberColumn):
-            return found
-        found = np.array(found)
-        for stray in column.stray:
-            found[stray.row] = given.get(stray.text, np.nan)
-        found.setflags(write=False)
-        return found
+        read = _number_cache.setdefault(column, {})
+        key = variable.missing, variable.given
+        if key not in read:
+            if len(read) >= MOST_READ:
+                read.clear()
+            read[key] = Numbers(_as_said(column, variable))
+        return read[key]
 
     def _computed_from(self, name: str) -> object:
         """All that a computed variable's values rest on besides the table."""
@@ -149,8 +153,8 @@ class Columns:
         if variable.kind is Kind.GROUP:
             return self.levels(name) >= 0
         if variable.kind is Kind.NUMBER:
-            return ~np.isnan(self.numbers(name))
-        return ~np.isnan(self.numbers(name)) if name in self._derived else self._table.column(name).present
+            return self.known(name).present
+        return self.known(name).present if name in self._derived else self._table.column(name).present
 
     def is_any_of(self, name: str, texts: tuple[str, ...]) -> BoolArray:
         """Shape (rows,): where a column of texts holds one of these."""
@@ -169,6 +173,20 @@ class Columns:
 def computed_column(name: str, numbers: FloatArray) -> NumberColumn:
     """Computed numbers as a column, to form groups of."""
     return NumberColumn(name, numbers)
+
+
+def _as_said(column: NumberColumn | DateColumn, variable: Variable) -> FloatArray:
+    """Shape (rows,): the numbers of a column without missing codes, with what was given for its strays."""
+    codes = missing_numbers(variable.missing)
+    found = np.where(np.isin(column.numbers, codes), np.nan, column.numbers) if codes else column.numbers
+    given = dict(variable.given)
+    if given and isinstance(column, NumberColumn):
+        found = np.array(found)
+        for stray in column.stray:
+            found[stray.row] = given.get(stray.text, np.nan)
+    if found is not column.numbers:
+        found.setflags(write=False)
+    return found
 
 
 def _level_positions(

@@ -7,6 +7,7 @@ from functools import partial
 
 import numpy as np
 
+from yellow_slope.core.data.numbers import are_whole
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation, evaluate
@@ -37,7 +38,7 @@ def codes_as_quantities(evaluation: Evaluation) -> Iterator[Flag]:
         if isinstance(basis, NumberBasis)
         and not basis.is_within
         and name not in derived
-        and has_few_whole_values(basis, np.asarray(fit.values[name], dtype=np.float64))
+        and has_few_whole_values(study, basis, np.asarray(fit.values[name], dtype=np.float64))
     ]
     for about in together(study, FlagKind.CODE, names):
         one = study.variable(about[0]).label
@@ -50,19 +51,16 @@ def codes_as_quantities(evaluation: Evaluation) -> Iterator[Flag]:
         )
 
 
-def has_few_whole_values(basis: NumberBasis, values: np.ndarray) -> bool:
+def has_few_whole_values(study: Study, basis: NumberBasis, values: np.ndarray) -> bool:
     """Whether the values are whole, more than one and few. Where they span little they need not be counted."""
     spread = basis.high - basis.low
-    if not 0 < spread <= 1000 or not is_whole(values[:FIRST]) or not is_whole(values):
+    if not 0 < spread <= 1000 or not are_whole(values[:FIRST]):
+        return False
+    if not study.columns.known(basis.variable).are_whole and not are_whole(values):
         return False
     return (
         spread < FEW_VALUES or int(np.count_nonzero(np.bincount((values - basis.low).astype(np.int64)))) <= FEW_VALUES
     )
-
-
-def is_whole(values: np.ndarray) -> bool:
-    """Whether all values are whole numbers."""
-    return bool((np.rint(values) == values).all())
 
 
 def _told(study: Study, fit: Fit, names: tuple[str, ...]) -> tuple[str, tuple[Remedy, ...]]:

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import assert_never
 
-from yellow_slope.core.fit.design.bases import Basis, GroupBasis, mean_and_sd
+from yellow_slope.core.data.numbers import mean_and_sd
+from yellow_slope.core.fit.design.bases import Basis, GroupBasis
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.probe import EffectUnit, Smallest
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.core.data.derived import group_means
+from yellow_slope.core.data.numbers import Moments, mean_and_sd, moments_of
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.design.axis import Axis, axis_over
@@ -133,35 +134,20 @@ class GroupBasis:
 Basis = NumberBasis | GroupBasis
 
 
-HUGE = 1e140
-"""Squares of deviations beyond it, or below its inverse, are taken in units of the largest."""
-
-
-def mean_and_sd(values: FloatArray) -> tuple[float, float]:
-    """Mean, corrected once so that deviations average zero, and SD with n - 1."""
-    if values.size == 0:
-        return 0.0, 0.0
-    mean = float(np.add.reduce(values)) / values.size
-    rest = values - mean
-    mean += float(np.add.reduce(rest)) / values.size
-    np.subtract(values, mean, out=rest)
-    if values.size == 1:
-        return mean, 0.0
-    reach = float(np.abs(rest).max())
-    unit = reach if reach > HUGE or 0 < reach < 1 / HUGE else 1.0
-    rest /= unit
-    sd = unit * float(np.sqrt(float(rest @ rest) / (values.size - 1)))
-    return mean, sd
-
-
 def number_basis(
-    variable: str, values: FloatArray, treatment: Treatment, axis: Axis = Axis(), base: FloatArray | None = None
+    variable: str,
+    values: FloatArray,
+    treatment: Treatment,
+    axis: Axis = Axis(),
+    base: FloatArray | None = None,
+    known: Moments | None = None,
 ) -> NumberBasis:
     """The basis of a number. values (n,): places of the model's cases; base: places over which zero and scale are
-    taken."""
+    taken; known: the moments of the values, if they are known."""
     if values.size == 0:
         return NumberBasis(variable, 0.0, 1.0, 0.0, 0.0, 0.0, 0.0, axis, treatment=treatment)
-    mean, sd = mean_and_sd(values)
+    known = known or moments_of(values)
+    mean, sd, low, high = known.mean, known.sd, known.low, known.high
     coordinates = axis.forward(values)
     axis_mean, axis_sd = (mean, sd) if axis.is_identity else mean_and_sd(coordinates)
     if base is None:
@@ -191,7 +177,6 @@ def number_basis(
             scale = given
         case _:
             assert_never(treatment.scale)
-    low, high = float(values.min()), float(values.max())
     far, near = (high, low) if axis.is_identity else (float(coordinates.max()), float(coordinates.min()))
     size = max(abs(far), abs(near))
     return NumberBasis(
@@ -218,7 +203,8 @@ def places_and_basis(study: Study, model: Model, name: str, cases: Cases) -> tup
     treatment, variable = model.treatment(name), study.variable(name)
     if variable.kind is not Kind.NUMBER:
         raise StudyError(f"{variable.label} is {variable.kind.one}; it cannot enter as a number.")
-    raw = study.columns.numbers(name)
+    column = study.columns.known(name)
+    raw = column.values
     here = raw if cases.is_whole else raw[cases.rows]
     limits = variable.limits or (0.0, 0.0)
     over = raw if treatment.base is Base.ALL else here
@@ -231,8 +217,8 @@ def places_and_basis(study: Study, model: Model, name: str, cases: Cases) -> tup
         else:
             deviations = (coordinates - group_means(coordinates, groups))[cases.rows]
         return deviations, _basis_within(name, deviations, treatment, coordinates)
-    base = raw[~np.isnan(raw)] if treatment.base is Base.ALL else None
-    return here, number_basis(name, here, treatment, axis, base)
+    base = raw[column.present] if treatment.base is Base.ALL else None
+    return here, number_basis(name, here, treatment, axis, base, column.moments(cases.rows, here))
 
 
 def _basis_within(name: str, deviations: FloatArray, treatment: Treatment, coordinates: FloatArray) -> NumberBasis:

@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
+import weakref
+
 import numpy as np
 
 from yellow_slope.core.arrays import BoolArray, IntArray
 from yellow_slope.core.data.conditions import holds
+from yellow_slope.core.data.numbers import MOST_SETS
+from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.design.axis import axis_over
 from yellow_slope.core.study.model import Model
@@ -13,6 +17,9 @@ from yellow_slope.core.study.standarderrors import cluster_id
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import WithinGroups
 from yellow_slope.values import dataclass
+
+_row_sets: weakref.WeakKeyDictionary[Table, list[IntArray]] = weakref.WeakKeyDictionary()
+"""The last sets of cases of a table."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,4 +112,17 @@ def cases_of(study: Study, model: Model) -> Cases:
         for name, gone, undefined in absent
         if gone.any()
     )
-    return Cases(n, n_outside, n_aside, np.flatnonzero(inside & (n_absent == 0)).astype(np.int64), lost)
+    rows = _same_rows(study.table, np.flatnonzero(inside & (n_absent == 0)).astype(np.int64))
+    return Cases(n, n_outside, n_aside, rows, lost)
+
+
+def _same_rows(table: Table, rows: IntArray) -> IntArray:
+    """Rows (n,) as the object that stood for them before, if one did: what was found of these cases is known by it."""
+    known = _row_sets.setdefault(table, [])
+    for other in known:
+        if np.array_equal(other, rows):
+            return other
+    rows.setflags(write=False)
+    known.insert(0, rows)
+    del known[MOST_SETS:]
+    return rows

@@ -53,12 +53,13 @@ class Draws:
             pieces = [slice(i, i + size) for i in range(0, rows.shape[0], size)]
             parts = [self.spread(rows[piece], estimates[piece], level, less) for piece in pieces]
             return Spread(*(np.concatenate(c) for c in zip(*((s.se, s.p, s.low, s.high) for s in parts))))
-        values = self.solutions.T if rows is None else rows @ self.solutions.T
+        # Laid out alike either way, so that sums over them are the same to the last digit.
+        values = np.ascontiguousarray(self.solutions.T) if rows is None else rows @ self.solutions.T
         if less:
             values = values - less
         left = self.left if self.way is IntervalWay.BCA else None
         if left is not None:
-            left = left.T if rows is None else rows @ left.T
+            left = np.ascontiguousarray(left.T) if rows is None else rows @ left.T
         return spread_of(np.sort(values, axis=1), estimates, left, level)
 
     def joint_p(self, rows: FloatArray, estimates: FloatArray) -> float:

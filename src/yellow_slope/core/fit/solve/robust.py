@@ -5,8 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from yellow_slope.core.arrays import FloatArray, IntArray
-from yellow_slope.core.fit.solve.factor import EPS, PERFECT, Factorization
-from yellow_slope.core.fit.solve.scipylater import linalg
+from yellow_slope.core.fit.solve.factor import EPS, PERFECT, Factorization, triangle_of
 from yellow_slope.values import dataclass
 
 FULL_LEVERAGE = 1e-10
@@ -53,8 +52,7 @@ def hc_root(factored: Factorization, m: int, b: FloatArray, kind: int) -> Robust
             weights = np.full_like(h, np.sqrt(n / (n - p)) if kind == 1 else 1.0)
         residual = residual * weights
         most, largest = max(most, float(weights.max())), max(largest, float(np.abs(residual).max()))
-        (piece,) = linalg.qr(q * residual[:, None], mode="r", check_finite=False)
-        pieces.append(piece[: q.shape[1]])
+        pieces.append(triangle_of(np.asfortranarray(q * residual[:, None])))
     noise = PERFECT * factored.noise(m, b[1:])
     return RobustRoot(_through(factored, m, pieces), noise * most, PERFECT * EPS * largest)
 
@@ -71,14 +69,13 @@ def cluster_root(factored: Factorization, m: int, b: FloatArray, groups: IntArra
         np.add.at(scores, groups[start : start + q.shape[0]], q * residual[:, None])
         start += q.shape[0]
     scale = np.sqrt(k / (k - 1) * (n - 1) / (n - p))
-    (piece,) = linalg.qr(scores * scale, mode="r", check_finite=False)
+    piece = triangle_of(np.asfortranarray(scores * scale))
     # A sum over a cluster carries the roundings of all its cases.
     together = float(scale * np.sqrt(np.bincount(groups).max()))
     noise = PERFECT * (factored.noise(m, b[1:]) + EPS * largest)
-    return RobustRoot(_through(factored, m, [piece[: m + 1]]), together * noise, together * PERFECT * EPS * largest)
+    return RobustRoot(_through(factored, m, [piece]), together * noise, together * PERFECT * EPS * largest)
 
 
 def _through(factored: Factorization, m: int, pieces: list[FloatArray]) -> FloatArray:
-    (triangle,) = linalg.qr(np.vstack(pieces), mode="r", check_finite=False)
-    triangle = triangle[: m + 1]
+    triangle = pieces[0] if len(pieces) == 1 else triangle_of(np.asfortranarray(np.vstack(pieces)))
     return np.asarray(factored.root(m) @ triangle.T, dtype=np.float64)
