@@ -120,15 +120,19 @@ class Design:
         assert isinstance(basis, GroupBasis)
         return basis
 
-    def matrix(self, values: Values, start: int = 0, stop: int | None = None) -> FloatArray:
-        """Shape (rows, columns), Fortran order, without a constant, for the cases from start to stop."""
+    def matrix(
+        self, values: Values, start: int = 0, stop: int | None = None, out: FloatArray | None = None
+    ) -> FloatArray:
+        """Shape (rows, columns), Fortran order, without a constant, for the cases from start to stop; out: where it is
+        written."""
         atoms: dict[Atom, FloatArray] = {}
         for column in self.columns:
             for atom in column.atoms:
                 if atom not in atoms:
                     atoms[atom] = self._atom_values(atom, values[atom.variable][start:stop])
         n = next(iter(atoms.values())).shape[0] if atoms else 0
-        out = np.empty((n, len(self.columns)), order="F")
+        if out is None:
+            out = np.empty((n, len(self.columns)), order="F")
         for j, column in enumerate(self.columns):
             if len(column.atoms) == 1:
                 out[:, j] = atoms[column.atoms[0]]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from typing import assert_never
 
 import numpy as np
@@ -11,7 +11,7 @@ from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.design.design import Design, Values
 from yellow_slope.core.fit.fitted.betas import Betas, betas_of
 from yellow_slope.core.fit.fitted.inference import NAN, Estimates, FTest, Inference, Rounding, no_test
-from yellow_slope.core.fit.solve.factor import EPS, PERFECT, PIECE, Factorization, Pieces, factor_pieces
+from yellow_slope.core.fit.solve.factor import EPS, PERFECT, PIECE, Factorization, Pieces, Room, factor_pieces
 from yellow_slope.core.fit.solve.resampling import QUICK, GoOn, Resampled, no_one_waits, resampled, seconds_of
 from yellow_slope.core.fit.solve.robust import RobustRoot, cluster_root, hc_root
 from yellow_slope.core.fit.solve.scipylater import linalg
@@ -195,9 +195,10 @@ class Estimation:
 def pieces_of(design: Design, values: Values, y: FloatArray) -> Pieces:
     """The rows of a design, a piece at a time."""
 
-    def pieces():  # type: ignore[no-untyped-def]
+    def pieces(room: Room | None = None) -> Iterator[tuple[FloatArray, FloatArray]]:
         for start in range(0, y.size, PIECE):
-            yield design.matrix(values, start, start + PIECE), y[start : start + PIECE]
+            here = y[start : start + PIECE]
+            yield design.matrix(values, start, start + PIECE, room(here.size) if room is not None else None), here
 
     return pieces
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable, Iterator
+from typing import Protocol
 
 import numpy as np
 
@@ -23,11 +25,20 @@ LITTLE = 1e-6
 """Share of y's sum of squares beyond which residuals are no rounding, whatever columns lose of theirs."""
 NARROW, WIDE, MANY_COLUMNS = 16, 48, 100
 """Columns of a panel of a factorization, of fewer and of more columns in all."""
+MOST_WORK = 1 << 22
+"""Numbers of a workspace that is kept from one factorization to the next."""
 PERFECT = 32.0
 """Roundings per case below which residuals are noise of the arithmetic."""
 
-Pieces = Callable[[], Iterator[tuple[FloatArray, FloatArray]]]
-"""Gives the rows again and again: matrix (rows, p) and outcome (rows,), a piece at a time."""
+Room = Callable[[int], FloatArray]
+"""Gives an array (rows, p), columns one after the other, that a piece of so many rows may be written into."""
+
+
+class Pieces(Protocol):
+    """Gives the rows again and again: matrix (rows, p) and outcome (rows,), a piece at a time."""
+
+    def __call__(self, room: Room | None = None) -> Iterator[tuple[FloatArray, FloatArray]]:
+        """With `room` each matrix stands in what it gives, and whoever asked may write over it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,9 +209,14 @@ def factor(
     if roundings is None:
         roundings = EPS * np.abs(x).max(axis=0) if n else np.zeros(p)
 
-    def pieces() -> Iterator[tuple[FloatArray, FloatArray]]:
+    def pieces(room: Room | None = None) -> Iterator[tuple[FloatArray, FloatArray]]:
         for start in range(0, n, PIECE):
-            yield x[start : start + PIECE], y[start : start + PIECE]
+            here = x[start : start + PIECE]
+            if room is not None:
+                out = room(here.shape[0])
+                out[:] = here
+                here = out
+            yield here, y[start : start + PIECE]
 
     return factor_pieces(n, p, pieces, constant, first_out, roundings)
 
@@ -281,14 +297,22 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
     reach = total = squares = middle_y = 0.0
     # Over several pieces a column of ones finds the means; it stands first and is taken off at the end.
     ones = int(constant and n > PIECE)
-    for x, y in pieces():
+    width = ones + p + 2
+    held = _workspace(min(n, PIECE) * width)
+    joint = np.empty((0, width))
+
+    def room(rows: int) -> FloatArray:
+        nonlocal joint
+        joint = held[: rows * width].reshape((rows, width), order="F")
+        return joint[:, ones : ones + p]
+
+    for x, y in pieces(room):
         reach = max(reach, float(np.abs(y).max()))
         if gathered is None:
             middle_y = float(y.mean())
         total += float((y - middle_y).sum())
         squares += float(((y - middle_y) ** 2).sum())
         rows = x.shape[0]
-        joint = np.empty((rows, ones + p + 2), order="F")
         joint[:, :ones] = 1.0
         body = joint[:, ones:]
         if constant:
@@ -296,7 +320,7 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
                 first = (x.mean(axis=0), float(centered_columns(y[:, None])[1][0]))
             for j in range(p):  # a column at a time stays in the processor's cache
                 here = body[:, j]
-                np.subtract(x[:, j], first[0][j], out=here)
+                here -= first[0][j]
                 if not ones:
                     rest = float(np.add.reduce(here)) / rows
                     here -= rest
@@ -304,7 +328,6 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
             body[:, p] = 0.0
             np.subtract(y, first[1], out=body[:, p + 1])
         else:
-            body[:, :p] = x
             body[:, p] = 1.0
             body[:, p + 1] = y
         piece = triangle_of(joint)
@@ -317,6 +340,20 @@ def _gathered(n: int, p: int, pieces: Pieces, constant: bool) -> tuple[FloatArra
         return gathered, first[0], first[1], reach, 0.0
     shift = gathered[0] / gathered[0, 0]
     return gathered[1:, 1:], first[0] + shift[1 : p + 1], first[1] + float(shift[p + 2]), reach, 0.0
+
+
+_thread = threading.local()
+
+
+def _workspace(size: int) -> FloatArray:
+    """Shape (size,) or longer, of the thread: numbers that nobody needs any more may stand in it. A large one is made
+    anew, a usual one is kept, for memory that the system hands out anew at each edit costs as much as its use."""
+    if size > MOST_WORK:
+        return np.empty(size)
+    held: FloatArray | None = getattr(_thread, "held", None)
+    if held is None or held.size < size:
+        held = _thread.held = np.empty(size)
+    return held
 
 
 def _nulls_of(
