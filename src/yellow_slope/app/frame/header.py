@@ -44,6 +44,7 @@ class Header(QWidget):
         self.setObjectName("paper")
         self.name = QPushButton()
         self.name.setFont(font(SIZES.title, "bold"))
+        self.name.setStyleSheet("text-align: left;")
         self.name.setAccessibleName("Study menu")
         self.name.setToolTip("Open, save, export and more")
         self.name.clicked.connect(self.menu_wanted.emit)
@@ -95,7 +96,6 @@ class Header(QWidget):
         self.name.setText(
             metrics.elidedText(whole.replace("&", "&&"), Qt.TextElideMode.ElideMiddle, self.name.width() - 18)
         )
-        self.name.setStyleSheet("text-align: left;")
         if view is not None:
             sample = view.evaluation.cases
             self.cases.setText(f"{sample.n:,} of {sample.n_table:,} cases")

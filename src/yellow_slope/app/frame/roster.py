@@ -54,6 +54,7 @@ def bars_in(study: Study, variable: Variable) -> Bars | None:
     return bars if bars is not None and bars.counts.size > 1 else None
 
 
+MOST_PAGES = 2000
 MOST_AT_ONCE = 20_000
 """Rows whose distribution is counted while a row is painted."""
 
@@ -71,6 +72,8 @@ class Roster(PaintedRows):
         self.wanted = ""
         self.folded = False
         self._bars: dict[tuple[object, ...], Bars | None] = {}
+        self._pages: dict[tuple[object, ...], Page] = {}
+        """Distributions as they are laid out in a row."""
         self._awaited: dict[tuple[object, ...], Variable] = {}
         """Distributions of large tables that are being counted."""
         self._table: Table | None = None
@@ -220,7 +223,9 @@ class Roster(PaintedRows):
         left_over = width - 40 - (0 if not flagged else 20 if flagged == 1 else 44)  # words end before the pennant
         words = QFontMetrics(small).elidedText(self._treated(variable), Qt.TextElideMode.ElideRight, left_over)
         painter.drawText(QRectF(32, top + 22, left_over + 2, 17), Qt.AlignmentFlag.AlignVCenter, words)
-        self._paint_bars(painter, variable, QRectF(width - 62, top + 6, 50, 15))
+        painter.translate(0, top)
+        self._paint_bars(painter, variable, Box(width - 62, 6, width - 12, 21))
+        painter.translate(0, -top)
 
     def _paint_pennant(self, painter: QPainter, variable: Variable, top: int) -> None:
         """A pennant, with the number of variables it speaks of; at the further ones the edge goes on."""
@@ -283,10 +288,10 @@ class Roster(PaintedRows):
         computed = variable.name not in study.table
         paint_mark(painter, variable, 11, top + 7, computed)
 
-    def _paint_bars(self, painter: QPainter, variable: Variable, area: QRectF) -> None:
+    def _paint_bars(self, painter: QPainter, variable: Variable, room: Box) -> None:
         study = self.session.study
         if self._table is not study.table:
-            self._table, self._bars, self._awaited = study.table, {}, {}
+            self._table, self._bars, self._awaited, self._pages = study.table, {}, {}, {}
         # what is computed follows its sources
         key = (variable, *(() if variable.name in study.table else (study.variables, study.derived)))
         if key not in self._bars:
@@ -297,11 +302,16 @@ class Roster(PaintedRows):
                 return
             self._bars[key] = bars_in(study, variable)
         bars = self._bars[key]
-        if bars is not None:
-            room = Box(area.left(), area.top(), area.right(), area.bottom())
-            look = screen_look()
+        if bars is None:
+            return
+        look = screen_look()
+        as_drawn = (key, room, look.palette)
+        if as_drawn not in self._pages:
+            if len(self._pages) >= MOST_PAGES:
+                self._pages.clear()
             frame = Frame(room, (bars.low, bars.high), (0.0, 1.0), Pane.DISTRIBUTION, room)
-            paint(painter, Page(0.0, 0.0, (distribution(look, bars, frame, look.palette.shade),)))
+            self._pages[as_drawn] = Page(0.0, 0.0, (distribution(look, bars, frame, look.palette.shade),))
+        paint(painter, self._pages[as_drawn])
 
     def _count(self, study: Study) -> None:
         """Have the distributions that are awaited counted off the interface thread, and drawn when they are there."""
