@@ -27,9 +27,10 @@ from yellow_slope.core.study.edits.report import choose_set, set_beside, set_cor
 from yellow_slope.core.study.report import BesideCorrelation, CoefficientFigure, PartKind, ReadySet
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.core.told.cells import Cell, Role, between, count, estimate, p_cell
+from yellow_slope.core.told.tables import STAR_KEY, Table
 from yellow_slope.core.words.spelling.numerals import DIGIT_SPACE, MINUS, estimate_decimals
 from yellow_slope.files.study.studyfile import packed, unpacked
-from yellow_slope.report.cells import STAR_KEY, Cell, Role, Table, between, count, estimate, p_cell
 from yellow_slope.report.document import Report
 from yellow_slope.report.parts import build_report
 from yellow_slope.report.tablefiles import TableFile

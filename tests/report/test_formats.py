@@ -30,10 +30,11 @@ from yellow_slope.core.study.edits.report import choose_set, comment_part, move_
 from yellow_slope.core.study.figures import Figure, ShowsGroup, ShowsProbe
 from yellow_slope.core.study.report import PartKind, ReadySet
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.told.cells import Cell
+from yellow_slope.core.told.tables import Table
 from yellow_slope.files.study.studyfile import packed, unpacked, write_study
 from yellow_slope.plots.marks import Page, Part, Points, Shape
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, rows_of
-from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.document import Picture, Report, Section, said
 from yellow_slope.report.formats import Format, ReportFile, report_contents
 from yellow_slope.report.parts import build_report

@@ -35,10 +35,11 @@ from yellow_slope.core.letters import UNKNOWN, shown
 from yellow_slope.core.study.edits.blocks import set_outcome
 from yellow_slope.core.study.report import PartKind
 from yellow_slope.core.study.study import new_study
+from yellow_slope.core.told.cells import Cell
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.spelling.rich import Run
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices, write_export
 from yellow_slope.plots.marks import OfEffect, Page, Text
-from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.document import Report, Section, said
 from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.formats import Format, ReportFile

@@ -21,7 +21,8 @@ from openpyxl import load_workbook
 from pypdf import PdfReader
 
 from yellow_slope.core.study.report import PartKind
-from yellow_slope.report.cells import Cell, Table
+from yellow_slope.core.told.cells import Cell
+from yellow_slope.core.told.tables import Table
 from yellow_slope.report.document import Report, Section, said
 from yellow_slope.report.formats import Format, ReportFile
 from yellow_slope.report.tablefiles import TableFile

@@ -31,11 +31,11 @@ from yellow_slope.core.study.report import ReadySet
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.told.steps import StepFigure, step_line
 from yellow_slope.core.words.names.places import point_name
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import probe_caption
-from yellow_slope.core.words.sentences.steps import StepFigure, step_line
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
 from yellow_slope.files.written.checkresults import checks_part
 from yellow_slope.plots.marks import Page
@@ -76,19 +76,19 @@ def test_the_steps_as_a_table_say_what_the_screen_says(demo: Study) -> None:
     assert all(len(row) == len(further.head) for row in further.rows)
     for step, (row, more) in enumerate(zip(table.rows, further.rows)):
         line = step_line(read, step)
-        assert row[1].text == line.figures[StepFigure.R2]
-        assert row[2].text == line.figures[StepFigure.R2_INTERVAL]
-        assert row[4].text == line.figures[StepFigure.CHANGE]
-        assert row[8].text == line.figures[StepFigure.P]
-        assert f"{row[6].text} ({row[7].text})" == line.figures[StepFigure.F]
-        assert more[2].text == line.figures[StepFigure.PRESS]
-        assert more[5].text == line.figures[StepFigure.AT_80]
-        assert (row[1].numbers, row[2].numbers) == (line.numbers[StepFigure.R2], line.numbers[StepFigure.R2_INTERVAL])
+        assert row[1].text == line.text(StepFigure.R2)
+        assert row[2].text == line.text(StepFigure.R2_INTERVAL)
+        assert row[4].text == line.text(StepFigure.CHANGE)
+        assert row[8].text == line.text(StepFigure.P)
+        assert f"{row[6].text} ({row[7].text})" == line.text(StepFigure.F)
+        assert more[2].text == line.text(StepFigure.PRESS)
+        assert more[5].text == line.text(StepFigure.AT_80)
+        assert row[1].numbers + row[2].numbers == (fit.steps[step].r2, *line.cells[StepFigure.R2_INTERVAL].numbers)
     assert "stands where" not in table.note + further.note
     robust = set_errors(demo, HC(3))
     table, _ = steps_tables(Reader(robust, fit_of(robust), robust.model))
     assert table.rows[0][2].text == "–"
-    assert "(its interval, interval of the change: " in table.note
+    assert "(its interval, interval of ΔR²: " in table.note
 
 
 def test_models_side_by_side_stand_in_the_report(demo: Study) -> None:

@@ -19,8 +19,8 @@ from yellow_slope.core.study.edits.samples import set_aside
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.report import PartKind, ReadySet, ReportChoice, ReportPart
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.told.origins import AtProbe, AtStep, AtVariable
 from yellow_slope.report.document import Section
-from yellow_slope.report.origins import AtProbe, AtStep, AtVariable
 from yellow_slope.report.parts import build_report, sections_of
 
 
@@ -98,12 +98,13 @@ def test_words_of_ones_own_hold_live_figures(demo: Study) -> None:
 
 def test_rows_say_where_their_figures_are_made(demo: Study) -> None:
     (coefficients,) = of(demo, PartKind.COEFFICIENTS)[0].tables
-    assert len(coefficients.origins) == len(coefficients.rows)
-    steps = [o.step for o in coefficients.origins if isinstance(o, AtStep)]
+    origins = [coefficients.origin(i) for i in range(len(coefficients.rows))]
+    steps = [o.step for o in origins if isinstance(o, AtStep)]
+    assert len(steps) == len(coefficients.rows)
     assert sorted(steps) == steps
-    assert {o for o in of(demo, PartKind.VARIABLES)[0].tables[0].origins if isinstance(o, AtVariable)}
+    assert isinstance(of(demo, PartKind.VARIABLES)[0].tables[0].origin(0), AtVariable)
     probes = of(demo, PartKind.PROBES)
-    assert [s.tables[0].origins[0] for s in probes] == [AtProbe(p) for p in demo.probes]
+    assert [s.tables[0].origin(0) for s in probes] == [AtProbe(p) for p in demo.probes]
 
 
 def test_parts_that_nobody_placed_stand_behind_the_one_they_follow() -> None:

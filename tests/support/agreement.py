@@ -8,8 +8,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from yellow_slope.app.blocks.figures import Figures
-from yellow_slope.app.blocks.layout import Figure
-from yellow_slope.app.probe.tables import EffectColumn, apart_rows, still_rows
+from yellow_slope.app.probe.tables import apart_rows, still_rows, text_of
 from yellow_slope.app.state.desk import Density
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
@@ -17,12 +16,15 @@ from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.edits.report import choose_set
 from yellow_slope.core.study.report import PartKind, ReadySet
+from yellow_slope.core.told.cells import Role
+from yellow_slope.core.told.coefficients import CoefficientColumn
+from yellow_slope.core.told.effects import EffectColumn
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.spelling.numerals import DIGIT_SPACE
 from yellow_slope.files.safely.jsontext import json_text
 from yellow_slope.files.study.typed import as_json
 from yellow_slope.files.written.results import results_document
-from yellow_slope.report.cells import Role, Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.parts import build_report, probes_of
 from yellow_slope.report.probetables import effects_table
@@ -38,7 +40,7 @@ COMPARED = (
     PartKind.CROSSOVER,
 )
 """Parts whose tables hold results."""
-ON_SCREEN = {"b": Figure.B, "SE": Figure.SE, "β": Figure.BETA, "t": Figure.T, "p": Figure.P, "VIF": Figure.VIF}
+ON_SCREEN = {c.head(0.95): c for c in CoefficientColumn if c is not CoefficientColumn.INTERVAL}
 
 
 def whole_report(evaluation: Evaluation) -> tuple[Evaluation, Report]:
@@ -105,7 +107,7 @@ def _bare(text: str) -> str:
 def _unlike_the_ladder(evaluation: Evaluation, fit: Fit, report: Report) -> list[str]:
     """Coefficients of the reported step against what the ladder paints."""
     (table,) = (t for section in report.sections if section.kind is PartKind.COEFFICIENTS for t in section.tables)
-    painted: dict[Figure, list[str]] = {figure: [] for figure in Figure}
+    painted: dict[CoefficientColumn, list[str]] = {figure: [] for figure in CoefficientColumn}
     step = fit.steps[-1]
     for density in (Density.USUAL, Density.ERRORS):
         figures = Figures(fit, density)
@@ -118,7 +120,7 @@ def _unlike_the_ladder(evaluation: Evaluation, fit: Fit, report: Report) -> list
         if len(row) < len(table.head):
             continue
         for head, cell in zip(table.head, row):
-            asked = Figure.INTERVAL if head.endswith("CI") else ON_SCREEN.get(head)
+            asked = CoefficientColumn.INTERVAL if head.endswith("CI") else ON_SCREEN.get(head)
             if asked is not None and cell.text and painted[asked] and _bare(cell.text) not in painted[asked]:
                 found.append(f"{row[0].text}, {head}: “{cell.text}” is not on the screen")
     return found
@@ -130,7 +132,7 @@ def _unlike_the_probe(evaluation: Evaluation, probed: Probed) -> list[str]:
     read = EffectReader(evaluation.study, probed, 0)
     rows = [*still_rows(sight, read), *apart_rows(sight, read)]
     wanted = (EffectColumn.EFFECT, EffectColumn.INTERVAL, EffectColumn.SE, EffectColumn.T, EffectColumn.P)
-    shown = {_bare(column.text(row, 2)) for row in rows for column in wanted}
+    shown = {_bare(text_of(column, row, 2)) for row in rows for column in wanted}
     table = effects_table(evaluation.study, probed)
     begin = next((i for i, row in enumerate(table.rows) if len(row) == len(table.head)), len(table.rows))
     found = []

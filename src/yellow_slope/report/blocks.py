@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from yellow_slope.core.told.cells import Cell
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym, with_symbols
-from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.document import Picture, Report
 from yellow_slope.values import dataclass
 

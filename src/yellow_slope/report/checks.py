@@ -9,15 +9,16 @@ from yellow_slope.core.stand.rivals import AnyOneOut
 from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, is_large, probed_product, whole_stand
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.told.cells import Cell, row_at
+from yellow_slope.core.told.origins import AtSample
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.sentences.checks import advice, left_bounds_sentence, question, remark
 from yellow_slope.core.words.sentences.rivals import QUESTION, asked_name, range_story
 from yellow_slope.core.words.spelling.letters import capital, continued
 from yellow_slope.plots.checks import can_be_drawn, check_page
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.rivals import stand_page
-from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.figures import on_paper, print_look
-from yellow_slope.report.origins import AtSample
 from yellow_slope.values import dataclass
 
 WIDTH, TALL, LOW = 470.0, 300.0, 200.0
@@ -98,13 +99,12 @@ def _states_table(study: Study, fit: Fit, step: int, asked: ProductAsked | None)
         return None
     states = states_of(study, step, asked, fit=fit)
     rows = state_rows(study, asked, states)
-    cells = tuple(tuple(Cell(text) for text in (row.name, *row.cells)) for row in rows)
+    cells = tuple(row_at(AtSample(), *(Cell(text) for text in (row.name, *row.cells))) for row in rows)
     return Table(
         "The model before and after cases were set aside",
         ("", *(state.name for state in states)),
         cells,
         state_sentence(study, asked, states, rows),
-        origins=tuple(AtSample() for _ in rows),
     )
 
 

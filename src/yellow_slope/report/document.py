@@ -6,10 +6,10 @@ from functools import cached_property
 
 from yellow_slope.core.letters import letters_only
 from yellow_slope.core.study.report import PartKind
+from yellow_slope.core.told.origins import Origin
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.spelling.rich import Rich, with_symbols
 from yellow_slope.plots.marks import Page
-from yellow_slope.report.cells import Table
-from yellow_slope.report.origins import Origin
 from yellow_slope.report.told import Told
 from yellow_slope.values import dataclass, field
 

@@ -16,6 +16,7 @@ from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.probe.maps import effect_map, outcome_map
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.figures import ProbeShown
+from yellow_slope.core.told.tables import csv_cell
 from yellow_slope.core.words.names.groups import level_label
 from yellow_slope.core.words.names.numbers import scale_name
 from yellow_slope.core.words.names.terms import column_name, label
@@ -23,7 +24,6 @@ from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.rivals import rival_name
 from yellow_slope.plots.checks import scatter_of
 from yellow_slope.plots.interaction import GRID
-from yellow_slope.report.cells import csv_cell
 
 HEAD = ("plot", "panel", "line", "x", "at", "y", "value", "low", "high")
 Row = tuple[str, str, str, str, float | str, str, float, float, float]

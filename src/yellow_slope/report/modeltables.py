@@ -2,36 +2,26 @@
 
 from __future__ import annotations
 
-import math
-
 from yellow_slope.core.fit.asked.bygroup import GroupFit
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.inference import FTest
 from yellow_slope.core.study.report import CoefficientFigure
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.told.cells import BLANK, NOTHING, Cell, Row, between, estimate, f_cells, p_cell, row_at
+from yellow_slope.core.told.coefficients import CHOSEN, CoefficientColumn
+from yellow_slope.core.told.models import ModelFigure
+from yellow_slope.core.told.origins import AtModels, AtStep
+from yellow_slope.core.told.steps import StepFigure, step_line
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.names.study import model_name, zero_point
 from yellow_slope.core.words.names.terms import comparisons_of, label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.errors import errors_note
-from yellow_slope.core.words.sentences.steps import StepFigure, step_figure_name, step_line
 from yellow_slope.core.words.spelling.numerals import bounded, counted, estimate_decimals, level_text, listed_some
 from yellow_slope.core.words.spelling.reasons import DASH, reason
-from yellow_slope.core.words.spelling.testtexts import written_cells, written_or_why
-from yellow_slope.report.cells import (
-    BLANK,
-    Cell,
-    Role,
-    Table,
-    between,
-    bounded_cell,
-    count,
-    estimate,
-    p_cell,
-    statistic,
-)
-from yellow_slope.report.origins import AtModels, AtStep, Origin
+from yellow_slope.core.words.spelling.testtexts import written_or_why
 
 MOST_LISTED = 30
 """Of a term with more columns only the joint test is printed."""
@@ -54,57 +44,34 @@ def coefficients_table(evaluation: Evaluation) -> Table | None:
     if fit is None or model.outcome is None:
         return None
     read = Reader(study, fit, model)
-    level = level_text(model.level)
-    head = ("Term", "b", *(figure_head(figure, level) for figure in choice.beside))
+    beside = (CoefficientColumn.B, *(CHOSEN[figure] for figure in choice.beside))
+    head = ("Term", *(column.head(model.level) for column in beside))
     wide = len(head) - 1
-    rows: list[tuple[Cell, ...]] = []
-    origins: list[Origin | None] = []
+    rows: list[Row] = []
     whole = sum(step.n_columns for step in fit.steps) <= MOST_ROWS
     for step in fit.steps:
         name = model.steps[step.index].name
         title = f"Step {step.index + 1}" + (f": {name}" if name else "")
-        rows.append((Cell(title, strong=True), _gain(read, step.index, wide)))
-        origins.append(AtStep(step.index))
+        rows.append(row_at(AtStep(step.index), Cell(title, strong=True), _gain(read, step.index, wide)))
         if not whole and step.index != model.reported_step:
             continue
         if model.constant:
-            rows.append(_coefficient_row(read, step.index, -1, "Intercept"))
-            origins.append(AtStep(step.index))
+            rows.append(_coefficient_row(read, beside, AtStep(step.index), -1, "Intercept"))
         for term in dict.fromkeys(column.term for column in fit.design.columns[: step.n_columns]):
-            columns = fit.design.columns_of(term)
+            columns, at = fit.design.columns_of(term), AtStep(step.index, term)
             if len(columns) == 1:
-                rows.append(_coefficient_row(read, step.index, columns[0], read.column_name(columns[0])))
-                origins.append(AtStep(step.index, term))
+                rows.append(_coefficient_row(read, beside, at, columns[0], read.column_name(columns[0])))
                 continue
-            rows.append((Cell(label(study, term), indent=1), _joint(read, step.joint[term], columns, wide)))
+            joint = _joint(read, step.joint[term], columns, wide)
+            rows.append(row_at(at, Cell(label(study, term), indent=1), joint))
             listed = columns if len(columns) <= MOST_LISTED else ()
             for j in listed:
                 versus = ", ".join(comparisons_of(study, fit, fit.design.columns[j]))
-                rows.append(_coefficient_row(read, step.index, j, versus, indent=2))
-            origins += [AtStep(step.index, term)] * (1 + len(listed))
+                rows.append(_coefficient_row(read, beside, at, j, versus, indent=2))
     title = f"Coefficients, step by step, of {study.variable(model.outcome).label}"
     left = f" Of {len(fit.steps)} steps only step {model.reported_step + 1} is listed with its coefficients."
     note = _coefficients_note(read) + ("" if whole else left)
-    return Table(title, head, tuple(rows), note, origins=tuple(origins)).with_key()
-
-
-def figure_head(figure: CoefficientFigure, level: str) -> str:
-    """A figure's head in a table."""
-    match figure:
-        case CoefficientFigure.INTERVAL:
-            return f"{level} CI"
-        case CoefficientFigure.SE:
-            return "SE"
-        case CoefficientFigure.BETA:
-            return "β"
-        case CoefficientFigure.T:
-            return "t"
-        case CoefficientFigure.P:
-            return "p"
-        case CoefficientFigure.SR2:
-            return "sr²"
-        case CoefficientFigure.VIF:
-            return "VIF"
+    return Table(title, head, tuple(rows), note).with_key()
 
 
 def _gain(read: Reader, step: int, wide: int) -> Cell:
@@ -152,35 +119,23 @@ def _coefficients_note(read: Reader) -> str:
     return " ".join(said)
 
 
-def _coefficient_row(read: Reader, step: int, column: int, name: str, indent: int = 1) -> tuple[Cell, ...]:
-    c, choice = read.fit.steps[step].coefficient(column), read.study.report
-    wide = len(choice.beside)
+def _coefficient_row(
+    read: Reader, beside: tuple[CoefficientColumn, ...], at: AtStep, column: int, name: str, indent: int = 1
+) -> Row:
+    c, choice = read.fit.steps[at.step].coefficient(column), read.study.report
     first = Cell(name, indent=indent)
     if c.why is not None and c.b != c.b:
-        return first, Cell(f"{DASH} ({reason(c.why)})", span=wide + 1)
+        return row_at(at, first, Cell(f"{DASH} ({reason(c.why)})", span=len(beside)))
     d = estimate_decimals(c.se, c.b, c.low, c.high, least=choice.decimals)
-    b = estimate(c.b, d, c.p if column >= 0 else math.nan, choice)
     if c.why is not None:
-        return (first, b, Cell(reason(c.why), span=wide)) if wide else (first, b)
-    made = {
-        CoefficientFigure.INTERVAL: lambda: between(c.low, c.high, d),
-        CoefficientFigure.SE: lambda: Cell(estimate(c.se, d).text, numbers=(c.se,), role=Role.ESTIMATE),
-        CoefficientFigure.BETA: lambda: BLANK if column < 0 else bounded_cell(c.beta, 2),
-        CoefficientFigure.T: lambda: statistic(c.t),
-        CoefficientFigure.P: lambda: BLANK if column < 0 else p_cell(c.p),
-        CoefficientFigure.SR2: lambda: BLANK if column < 0 else bounded_cell(c.sr2, 3),
-        CoefficientFigure.VIF: lambda: BLANK if column < 0 else statistic(c.vif, 1),
-    }
-    return first, b, *(made[figure]() for figure in choice.beside)
+        rest = [Cell(reason(c.why), span=len(beside) - 1)] if len(beside) > 1 else []
+        return row_at(at, first, beside[0].cell(c, d, choice), *rest)
+    return row_at(at, first, *(told.cell(c, d, choice) for told in beside))
 
 
 # ---- steps
 
 
-SHARES = frozenset(
-    {StepFigure.R2, StepFigure.ADJUSTED, StepFigure.PRESS, StepFigure.CHANGE, StepFigure.AT_80, StepFigure.AT_95}
-)
-INTERVALS = frozenset({StepFigure.R2_INTERVAL, StepFigure.CHANGE_INTERVAL})
 ADDED = (
     StepFigure.R2,
     StepFigure.R2_INTERVAL,
@@ -197,8 +152,8 @@ def steps_tables(read: Reader) -> tuple[Table, Table]:
     """What each block adds with its test and intervals; and further figures of fit with what could have been shown."""
     outcome = read.study.variable(read.model.outcome or "").label
     further = (
-        "f² = the block's share of what is unexplained. PRESS = R² of predictions for left-out cases. At .80 and at "
-        ".95: the smallest change in R² that the test of the block finds with that power."
+        "f² = the change in R² divided by the share that stays unexplained. PRESS R² = R² when each case is predicted "
+        "by a fit without it. ΔR² at a power: the smallest change in R² that the block's test finds with that power."
     )
     return (
         _steps_table(read, ADDED, f"What each block adds to {outcome}", ""),
@@ -207,49 +162,27 @@ def steps_tables(read: Reader) -> tuple[Table, Table]:
 
 
 def _steps_table(read: Reader, shown: tuple[StepFigure, ...], title: str, note: str) -> Table:
-    level = level_text(read.model.level)
-    heads = {
-        StepFigure.R2_INTERVAL: f"{level} CI",
-        StepFigure.CHANGE_INTERVAL: f"{level} CI",
-        StepFigure.ADJUSTED: "adjusted R²",
-        StepFigure.PRESS: "PRESS",
-        StepFigure.CHANGE: "ΔR²",
-        StepFigure.F: "F",
-        StepFigure.AT_80: "at .80",
-        StepFigure.AT_95: "at .95",
-    }
     head = ["Step"]
     for figure in shown:
-        head.append(heads.get(figure) or step_figure_name(figure))
-        head += ["df"] if figure is StepFigure.F else []
-    rows: list[tuple[Cell, ...]] = []
+        head += [figure.head(read.model.level), *(["df"] if figure is StepFigure.F else [])]
+    rows: list[Row] = []
     missing: dict[str, dict[str, None]] = {}
     for step in read.fit.steps:
-        line, name = (
-            step_line(read, step.index, with_press=StepFigure.PRESS in shown),
-            read.model.steps[step.index].name,
-        )
+        line = step_line(read, step.index, with_press=StepFigure.PRESS in shown)
+        name = read.model.steps[step.index].name
         cells = [Cell(f"{step.index + 1}" + (f": {name}" if name else ""))]
         for figure in shown:
-            text, numbers = line.figures[figure], line.numbers[figure]
-            there = tuple(n for n in numbers if not math.isnan(n))
-            if figure is StepFigure.F:
-                test = step.change.test
-                df = Cell(written_cells(test)[1], numbers=(test.df1, test.df2), role=Role.COUNT)
-                cells += [statistic(test.f), df if there else Cell(DASH)]
-                continue
-            role = Role.INTERVAL if figure in INTERVALS else Role.BOUNDED if figure in SHARES else Role.STATISTIC
-            cells.append(p_cell(numbers[0]) if figure is StepFigure.P else Cell(text, numbers=there, role=role))
-        rows.append(tuple(cells))
+            cells += [line.cells[figure], *([line.df] if figure is StepFigure.F else [])]
+        rows.append(row_at(AtStep(step.index), *cells))
         for figure, why in line.notes.items():
             if figure in shown:
-                missing.setdefault(why, {})[step_figure_name(figure)] = None
+                missing.setdefault(why, {})[figure.called] = None
     if missing:
         told = "; ".join(f"{', '.join(names)}: {why}" for why, names in missing.items())
         note = f"{note} {DASH} stands where a figure does not exist ({told}).".strip()
     if any(not step.about_mean for step in read.fit.steps):
         note = f"{note} R² is about zero where the model has no intercept.".strip()
-    return Table(title, tuple(head), tuple(rows), note, origins=tuple(AtStep(s.index) for s in read.fit.steps))
+    return Table(title, tuple(head), tuple(rows), note)
 
 
 # ---- models
@@ -269,16 +202,15 @@ def _groups_table(read: GroupReader, groups: list[GroupFit], first: int) -> Tabl
     choice = read.study.report
     tested = ("F", "p") if first == 0 else ()
     head = ("", *(text for g in groups for text in (f"{read.level_label(g)}: b", "CI")), *tested)
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[Row] = []
     n = len(read.inner_columns)
     reader = next((read.reader(g) for g in read.found.groups if g.fit is not None), None)
-    origins: list[Origin | None] = []
     for j in [*range(n if reader is not None else 0), *([-1] if read.found.model.constant else [])]:
         cells = [Cell(reader.column_name(j) if reader is not None else "")]
         for group in groups:
             c = group.fit.last.coefficient(j) if group.fit is not None else None
             if c is None or c.b != c.b or c.why is not None:
-                cells += [Cell(DASH), Cell(DASH)]
+                cells += [NOTHING, NOTHING]
                 continue
             decimals = estimate_decimals(c.se, c.b, c.low, c.high, least=choice.decimals)
             cells += [estimate(c.b, decimals, c.p, choice), between(c.low, c.high, decimals)]
@@ -287,16 +219,15 @@ def _groups_table(read: GroupReader, groups: list[GroupFit], first: int) -> Tabl
             if test is None or not test.exists:
                 cells += [BLANK, BLANK]
             else:
-                cells += [statistic(test.f) if test.has_f else Cell(DASH), p_cell(test.p)]
-        rows.append(tuple(cells))
-        origins.append(AtStep(len(read.found.model.steps) - 1, _term_of(reader, j)))
+                cells += [f_cells(test)[0], p_cell(test.p)]
+        rows.append(row_at(AtStep(len(read.found.model.steps) - 1, _term_of(reader, j)), *cells))
     sizes = ", ".join(f"{read.level_label(g)} {g.n:,}{f' ({g.said})' if g.said else ''}" for g in groups)
     level = level_text(read.found.model.level)
     note = f"Cases: {sizes}. CI: {level} interval."
     if first == 0:
         note += f" {read.zeros()} F and p, unadjusted: whether the coefficients of the term differ."
     title = f"One model per group of {read.group_label}" + (", further groups" if first else "")
-    return Table(title, head, tuple(rows), note, origins=tuple(origins)).with_key()
+    return Table(title, head, tuple(rows), note).with_key()
 
 
 def _term_of(reader: Reader | None, column: int) -> Term | None:
@@ -306,27 +237,12 @@ def _term_of(reader: Reader | None, column: int) -> Term | None:
 def models_table(evaluation: Evaluation) -> Table:
     """The fit of all models of the study, a row each."""
     study = evaluation.study
-    head = ("Model", "Outcome", "n", "columns", "R²", "adjusted R²", "AIC", "BIC")
-    rows: list[tuple[Cell, ...]] = []
+    head = ("Model", "Outcome", *(figure.head for figure in ModelFigure))
+    rows: list[Row] = []
     for model in study.models:
         fit = evaluation.fits[model.id]
         outcome = study.variable(model.outcome).label if model.outcome is not None else DASH
         name = model_name(study, model) + (" (reported here)" if model.id == study.current and model.name else "")
-        if not isinstance(fit, Fit):
-            rows.append((Cell(name), Cell(outcome), Cell(fit.said, span=6)))
-            continue
-        last = fit.last
-        rows.append(
-            (
-                Cell(name),
-                Cell(outcome),
-                count(fit.cases.n),
-                count(last.rank - int(fit.design.constant)),
-                bounded_cell(last.r2),
-                bounded_cell(last.adjusted_r2),
-                statistic(last.aic, 1),
-                statistic(last.bic, 1),
-            )
-        )
-    origins = tuple(AtModels() for _ in rows)
-    return Table("Models of the study", head, tuple(rows), "Of each model its last step.", texts=2, origins=origins)
+        told = [f.cell(fit) for f in ModelFigure] if isinstance(fit, Fit) else [Cell(fit.said, span=len(ModelFigure))]
+        rows.append(row_at(AtModels(), Cell(name), Cell(outcome), *told))
+    return Table("Models of the study", head, tuple(rows), "Of each model its last step.", texts=2)

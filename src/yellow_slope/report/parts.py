@@ -20,6 +20,7 @@ from yellow_slope.core.probe.probing import probe_all
 from yellow_slope.core.quickline.writing import write_line
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.report import PartKind, ReportPart
+from yellow_slope.core.told.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, Origin
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.checks import remark as check_remark
@@ -38,7 +39,6 @@ from yellow_slope.report.checks import Asked, asked_of, checks_said
 from yellow_slope.report.document import Paragraph, Picture, Report, Section, said
 from yellow_slope.report.fontchain import remark
 from yellow_slope.report.modeltables import MOST_LISTED, coefficients_table, groups_tables, models_table, steps_tables
-from yellow_slope.report.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, Origin
 from yellow_slope.report.ownfigures import OwnFigures, own_figures
 from yellow_slope.report.probeparts import crossover_section, effects_in_words, effects_section, regions_section
 from yellow_slope.report.sampletables import codes_tables, descriptives_tables, exclusions_table, variables_table

@@ -6,6 +6,7 @@ from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.told.origins import AtProbe
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import alternative, caption, plain_figure
 from yellow_slope.core.words.sentences.probecard import few_boundaries, share_text, size_notes, together_notes
@@ -14,7 +15,6 @@ from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.plots.figures import layout
 from yellow_slope.report.document import Paragraph, Picture, Section, said
 from yellow_slope.report.fontchain import remark
-from yellow_slope.report.origins import AtProbe
 from yellow_slope.report.ownfigures import OwnFigures
 from yellow_slope.report.probetables import across_table, crossing_table, effects_table, regions_table, shown_foci
 

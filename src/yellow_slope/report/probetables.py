@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterable
 
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
@@ -13,16 +12,18 @@ from yellow_slope.core.probe.probed import Focus, Probed
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.report import ReportChoice
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.told.cells import NOTHING, Cell, Role, Row, row_at
+from yellow_slope.core.told.effects import EffectColumn, ToldEffect, cases_of
+from yellow_slope.core.told.origins import AtProbe
+from yellow_slope.core.told.regions import told_regions
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.names.numbers import scale_name
-from yellow_slope.core.words.sentences.effects import EffectReader, decimals_below, most_decimals
+from yellow_slope.core.words.sentences.effects import EffectReader, most_decimals
 from yellow_slope.core.words.sentences.errors import errors_note
-from yellow_slope.core.words.sentences.probecard import values_text
 from yellow_slope.core.words.sentences.regions import rule_source
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import counted, level_text, place
+from yellow_slope.core.words.spelling.numerals import counted, place
 from yellow_slope.core.words.spelling.reasons import DASH, reason
-from yellow_slope.report.cells import BLANK, Cell, Role, Table, between, count, estimate, p_cell, share_cell, statistic
-from yellow_slope.report.origins import AtProbe
 
 MOST_EFFECTS = 120
 """Rows of a table of effects; of more comparisons of a focal group only so many are printed as have room."""
@@ -43,13 +44,13 @@ def effects_table(study: Study, probed: Probed) -> Table:
     along = "" if isinstance(probed.places[0], Everywhere) else f" at values of {read.along}"
     is_slope = isinstance(probed.focal, NumberBasis)
     title = f"{'Simple slopes of' if is_slope else 'Differences by'} {read.focal_title}{along}"
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[Row] = []
     is_group = isinstance(probed.moderator, GroupBasis)
     shown = [here.shown.foci[: shown_foci(probed)] for here in readers]
     adjusted = is_group and any(d.p_holm == d.p_holm for foci in shown for f in foci for d in f.differences)
-    head = _effect_head(probed, read.along, adjusted)
     every = [e for foci in shown for f in foci for e in (*f.effects, *(d.effect for d in f.differences))]
-    row = _Row(study.report, adjusted, every)
+    row = _EffectRows(study.report, probed, adjusted, every)
+    head = (read.along, *row.heads)
     for here, foci in zip(readers, shown):
         if len(readers) > 1:
             rows.append((Cell(capital(here.second_name()), strong=True, span=len(head)),))
@@ -59,9 +60,8 @@ def effects_table(study: Study, probed: Probed) -> Table:
             rows += _place_rows(here, focus, row)
             for d in focus.differences if is_group else ():
                 name = f"{here.place_name(d.of)} minus {here.place_name(d.minus)}"
-                rows.append(row.of(name, d.effect, BLANK, d.p_holm))
-    origins = tuple(AtProbe(probed.probe) for _ in rows)
-    return Table(title, head, tuple(rows), _effects_note(read, adjusted), origins=origins).with_key()
+                rows.append(row.of(name, ToldEffect(d.effect, p_holm=d.p_holm)))
+    return Table(title, head, row.at_probe(rows), _effects_note(read, adjusted)).with_key()
 
 
 def across_table(study: Study, probed: Probed) -> Table | None:
@@ -70,35 +70,27 @@ def across_table(study: Study, probed: Probed) -> Table | None:
         return None
     read = EffectReader(study, probed, 0)
     second = study.variable(probed.second.variable).label if probed.second is not None else ""
-    rows: list[tuple[Cell, ...]] = []
-    head, named = _effect_head(probed, "", True), f"at {read.moderator_label} "  # which the title says
-    row = _Row(study.report, True, (x.effect for found in probed.across for x in found))
+    rows: list[Row] = []
+    row = _EffectRows(study.report, probed, True, (x.effect for found in probed.across for x in found))
+    head, named = ("", *row.heads), f"at {read.moderator_label} "  # which the title says
     for index, found in enumerate(probed.across[: shown_foci(probed)]):
         if isinstance(probed.focal, GroupBasis):
             rows.append((Cell(read.focus_name(index), strong=True, span=len(head)),))
         for x in found:
             name = f"{read.spot_name(x.of)} minus {read.spot_name(x.minus)}".replace(named, "at ")
-            rows.append(row.of(name, x.effect, BLANK, x.p_holm))
+            rows.append(row.of(name, ToldEffect(x.effect, p_holm=x.p_holm)))
     title = f"Differences between places of {read.moderator_label} and {second}"
-    origins = tuple(AtProbe(probed.probe) for _ in rows)
-    return Table(title, head, tuple(rows), _effects_note(read, True), origins=origins).with_key()
+    return Table(title, head, row.at_probe(rows), _effects_note(read, True)).with_key()
 
 
-def _effect_head(probed: Probed, first: str, adjusted: bool) -> tuple[str, ...]:
-    what = "slope" if isinstance(probed.focal, NumberBasis) else "difference"
-    df = probed.fit.steps[probed.step].inference.df
-    holm = ("Holm p",) if adjusted else ()
-    return (first, what, f"{level_text(probed.level)} CI", "SE", f"t({df})", "p", *holm, "cases")
-
-
-def _place_rows(read: EffectReader, focus: Focus, row: _Row) -> list[tuple[Cell, ...]]:
+def _place_rows(read: EffectReader, focus: Focus, row: _EffectRows) -> list[Row]:
     """A row for each place."""
     probed, rows = read.probed, []
     for i, (where, effect, near) in enumerate(zip(probed.places[:MOST_EFFECTS], focus.effects, focus.near)):
         name = read.place_name(i)
         if isinstance(where, NumberPlace) and isinstance(probed.moderator, NumberBasis):
             name = f"{place(where.value, probed.moderator.sd)} ({name})"
-        rows.append(row.of(name, effect, count(*(one.cases for one in near))))
+        rows.append(row.of(name, ToldEffect(effect, cases_of(near))))
     return rows
 
 
@@ -123,26 +115,39 @@ def _effects_note(read: EffectReader, adjusted: bool) -> str:
     return " ".join(text for text in said if text)
 
 
-class _Row:
+class _EffectRows:
     """Rows of effects of one table."""
 
-    def __init__(self, choice: ReportChoice, adjusted: bool, effects: Iterable[ConditionalEffect]) -> None:
-        self.choice, self.adjusted = choice, adjusted
+    def __init__(
+        self, choice: ReportChoice, probed: Probed, adjusted: bool, effects: Iterable[ConditionalEffect]
+    ) -> None:
+        self.choice, self.probed = choice, probed
+        self.columns = [column for column in EffectColumn if adjusted or column is not EffectColumn.HOLM]
         self.most = most_decimals(effects, choice.decimals)
 
-    def of(self, name: str, e: ConditionalEffect, near: Cell, p_holm: float = math.nan) -> tuple[Cell, ...]:
+    @property
+    def heads(self) -> list[str]:
+        """What stands above the numbers."""
+        return [column.head(self.probed) for column in self.columns]
+
+    def of(self, name: str, told: ToldEffect) -> Row:
         """The row of an effect."""
-        first = Cell(name, indent=1)
-        wide = 6 if self.adjusted else 5
-        if not e.exists:
-            return first, Cell(f"{DASH} ({reason(e.why)})", span=wide), near
-        d = decimals_below(e, self.most, self.choice.decimals)
-        if e.why is not None:
-            return first, estimate(e.effect, d), Cell(reason(e.why), span=wide - 1), near
-        holm = [BLANK if math.isnan(p_holm) else p_cell(p_holm)] if self.adjusted else []
-        se = Cell(estimate(e.se, d).text, numbers=(e.se,), role=Role.ESTIMATE)
-        figures = [estimate(e.effect, d, e.p, self.choice), between(e.low, e.high, d), se, statistic(e.t), p_cell(e.p)]
-        return first, *figures, *holm, near
+        first, why, exists = Cell(name, indent=1), told.effect.why, told.effect.exists
+        cells = [column.cell(told, self.most, self.choice) for column in self.columns]
+        if not exists:
+            cells[:-1] = [Cell(f"{DASH} ({reason(why)})", span=len(cells) - 1)]
+        elif why is not None:
+            cells[1:-1] = [Cell(reason(why), span=len(cells) - 2)]
+        return first, *cells
+
+    def at_probe(self, rows: list[Row]) -> tuple[Row, ...]:
+        """The rows with where they are made."""
+        return at_probe(self.probed, rows)
+
+
+def at_probe(probed: Probed, rows: list[Row]) -> tuple[Row, ...]:
+    """Rows that are made at Probe."""
+    return tuple(row_at(AtProbe(probed.probe), *row) for row in rows)
 
 
 def regions_table(study: Study, probed: Probed) -> Table | None:
@@ -150,7 +155,7 @@ def regions_table(study: Study, probed: Probed) -> Table | None:
     if not isinstance(probed.moderator, NumberBasis):
         return None
     along = scale_name(study, probed.moderator)
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[Row] = []
     outside: list[str] = []
     for k in range(len(probed.panels)):
         read = EffectReader(study, probed, k)
@@ -160,17 +165,8 @@ def regions_table(study: Study, probed: Probed) -> Table | None:
             names = [read.second_name(), read.focus_name(index)]
             if any(names):
                 rows.append((Cell(capital(", ".join(name for name in names if name)), strong=True, span=4),))
-            for region in focus.regions.within:
-                here = Sight(probed, Seen(k, index))
-                values = values_text(here, region.low, region.high) if len(focus.regions.within) > 1 else ""
-                effect = " ".join(text for text in (read.region(index, region.sign), values) if text)
-                where = Cell(
-                    read.bounds(region.low, region.high),
-                    indent=1,
-                    numbers=(region.low, region.high),
-                    role=Role.INTERVAL,
-                )
-                rows.append((where, Cell(effect), count(*(n.cases for n in region.cases)), share_cell(region.share)))
+            for told in told_regions(Sight(probed, Seen(k, index)), read):
+                rows.append((told.where, told.effect, told.cases, told.share))
             outside += [read.outside(index)] if read.outside(index) else []
     if not rows:
         return None
@@ -183,18 +179,16 @@ def regions_table(study: Study, probed: Probed) -> Table | None:
     return Table(
         f"Regions of significance along {along}",
         (along, "effect", "cases", "share"),
-        tuple(rows),
+        at_probe(probed, rows),
         " ".join(text for text in said if text),
         texts=2,
-        origins=tuple(AtProbe(probed.probe) for _ in rows),
     )
 
 
 def crossing_table(study: Study, probes: list[Probed]) -> Table | None:
     """Where the lines of each probe meet, with Fieller's set and whether it lies in the data; None where no lines
     do."""
-    rows: list[tuple[Cell, ...]] = []
-    origins = []
+    rows: list[Row] = []
     for probed in probes:
         x = probed.x
         if x is None:
@@ -207,15 +201,14 @@ def crossing_table(study: Study, probes: list[Probed]) -> Table | None:
             told = found is None or found.kind is not FiellerKind.WHOLE_LINE
             name = ", ".join(text for text in (read.title(), read.second_name()) if text)
             inside = "in the data" if x.low <= at <= x.high else "outside the data"
-            where = Cell(place(at, x.sd), numbers=(at,), role=Role.ESTIMATE) if told else Cell(DASH)
+            where = Cell(place(at, x.sd), numbers=(at,), role=Role.ESTIMATE) if told else NOTHING
             ends = (found.low, found.high) if found is not None and found.kind is FiellerKind.BOUNDED else ()
             reach = Cell(capital(read.crossing_set()) or DASH, numbers=ends, role=Role.INTERVAL)
-            variable = Cell(scale_name(study, x))
-            rows.append((Cell(name), variable, Cell(inside if told else "cannot be told"), where, reach))
-            origins.append(AtProbe(probed.probe))
+            told_where = Cell(inside if told else "cannot be told")
+            rows.append(row_at(AtProbe(probed.probe), Cell(name), Cell(scale_name(study, x)), told_where, where, reach))
     if not rows:
         return None
     head = ("Probe", "Along", "Where", "At", "Set")
     sets = any(here.crossing_set is not None for probed in probes for here in probed.panels)
     note = "Lines meet where the effect of the moderator is zero" + ("; the set is Fieller's." if sets else ".")
-    return Table("Where lines meet", head, tuple(rows), note, texts=3, origins=tuple(origins))
+    return Table("Where lines meet", head, tuple(rows), note, texts=3)

@@ -3,36 +3,28 @@
 from __future__ import annotations
 
 import math
-from typing import assert_never
 
 import numpy as np
 
 from yellow_slope.core.data.variable import Kind, Variable
-from yellow_slope.core.fit.asked.describe import Described, correlation_interval, described
+from yellow_slope.core.fit.asked.describe import Described, described
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.tails import t_quantile
 from yellow_slope.core.study.report import BesideCorrelation
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.told.cells import BLANK, NOTHING, Cell, Row, count, estimate, row_at
+from yellow_slope.core.told.descriptives import correlations, described_names, moment_cells
+from yellow_slope.core.told.origins import AtSample, AtVariable
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.names.groups import comparison_name
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.names.study import zero_point
 from yellow_slope.core.words.sentences.samples import rule_text
 from yellow_slope.core.words.spelling.letters import capital
-from yellow_slope.core.words.spelling.numerals import (
-    bounded,
-    counted,
-    fixed,
-    level_text,
-    listed_some,
-    p_relation,
-    place_decimals,
-)
-from yellow_slope.core.words.spelling.reasons import DASH
-from yellow_slope.report.cells import BLANK, Cell, Role, Table, bounded_cell, count, estimate
-from yellow_slope.report.origins import AtSample, AtVariable, Origin
+from yellow_slope.core.words.spelling.numerals import bounded, counted, level_text, listed_some
 
 MOST_NAMED = 12
 MOST_LEVELS = 60
@@ -48,30 +40,28 @@ def exclusions_table(evaluation: Evaluation) -> Table | None:
     """Why cases do not take part, how many, and which where somebody set them aside; None where all do."""
     cases, study = evaluation.cases, evaluation.study
     sample = study.sample_of(study.model)
-    rows: list[tuple[Cell, ...]] = []
-    origins: list[Origin | None] = []
+    rows: list[Row] = []
     if cases.n_outside and sample is not None and sample.rule is not None:
-        rows.append((Cell(f"Outside the sample: {rule_text(study, sample.rule)}"), Cell(""), count(cases.n_outside)))
-        origins.append(AtSample())
+        rule = f"Outside the sample: {rule_text(study, sample.rule)}"
+        rows.append(row_at(AtSample(), Cell(rule), BLANK, count(cases.n_outside)))
     for part in sample.aside if sample is not None else ():
         here = [row for row in part.rows if row < study.table.n_rows]
         names = listed_some([case_name(study, row) for row in here], MOST_NAMED)
-        rows.append((Cell(f"Set aside: {part.reason}"), Cell(capital(names)), count(len(here))))
-        origins.append(AtSample())
+        rows.append(row_at(AtSample(), Cell(f"Set aside: {part.reason}"), Cell(capital(names)), count(len(here))))
     for lost in cases.lost:
         name = study.variable(lost.variable).label
         only = "" if lost.only == lost.any else f"{lost.only:,} lack nothing else"
         undefined = f"{lost.undefined:,} undefined after transforming" if lost.undefined else ""
         said = "; ".join(text for text in (only, undefined) if text)
-        rows.append((Cell(f"No value of {name}"), Cell(capital(said)), count(lost.any)))
-        origins.append(AtVariable(lost.variable))
+        at = AtVariable(lost.variable)
+        rows.append(row_at(at, Cell(f"No value of {name}"), Cell(capital(said)), count(lost.any)))
     if not rows:
         return None
     note = f"{counted(cases.n, 'case')} of {cases.n_table:,} are used."
     if len(cases.lost) > 1:
         note += f" {counted(cases.n_lost, 'case')} lack one value or several; a case counts at each that it lacks."
     head = ("Reason", "Which", "Cases")
-    return Table("Cases that do not take part", head, tuple(rows), note, texts=2, origins=tuple(origins))
+    return Table("Cases that do not take part", head, tuple(rows), note, texts=2)
 
 
 # ---- variables and codes
@@ -79,19 +69,12 @@ def exclusions_table(evaluation: Evaluation) -> Table | None:
 
 def variables_table(study: Study, fit: Fit) -> Table:
     """What each variable of the model is, and how it enters."""
-    rows: list[tuple[Cell, ...]] = []
-    names = [study.model.outcome or "", *fit.design.bases]
-    for name in names:
+    rows: list[Row] = []
+    for name in (study.model.outcome or "", *fit.design.bases):
         variable = study.variable(name)
-        basis = fit.design.bases.get(name)
-        rows.append((Cell(variable.label), Cell(_what(study, variable, name)), Cell(_enters(study, basis))))
-    return Table(
-        "The variables of the model",
-        ("Variable", "What it is", "How it enters"),
-        tuple(rows),
-        texts=3,
-        origins=tuple(AtVariable(name) for name in names),
-    )
+        texts = variable.label, _what(study, variable, name), _enters(study, fit.design.bases.get(name))
+        rows.append(row_at(AtVariable(name), *(Cell(text) for text in texts)))
+    return Table("The variables of the model", ("Variable", "What it is", "How it enters"), tuple(rows), texts=3)
 
 
 def _what(study: Study, variable: Variable, name: str) -> str:
@@ -120,13 +103,14 @@ def _codes_table(study: Study, basis: GroupBasis) -> Table:
     columns = basis.codes.shape[1]
     shown = list(range(min(columns, MOST_ACROSS)))
     names = [comparison_name(study, basis, j) for j in shown]
-    rows: list[tuple[Cell, ...]] = []
+    rows: list[Row] = []
     for i, code in enumerate(basis.levels[:MOST_LEVELS]):
         level = variable.level(code)
         named = f" ({code})" if level.label != code else ""
         reference = ", reference" if basis.reference == i else ""
         figures = [estimate(float(basis.codes[i, j]), _code_decimals(basis)) for j in shown]
-        rows.append((Cell(f"{level.label}{named}{reference}"), count(int(basis.counts[i])), *figures))
+        here = Cell(f"{level.label}{named}{reference}")
+        rows.append(row_at(AtVariable(basis.variable), here, count(int(basis.counts[i])), *figures))
     notes = []
     if len(basis.levels) > MOST_LEVELS:
         notes.append(f"{counted(len(basis.levels) - MOST_LEVELS, 'further level')} not listed.")
@@ -135,13 +119,7 @@ def _codes_table(study: Study, basis: GroupBasis) -> Table:
     absent = [x.label for x in variable.levels if not any(c in basis.levels for c in x.codes)]
     if absent:
         notes.append(f"No case of the model has {listed_some([f'“{label}”' for label in absent], MOST_NAMED)}.")
-    return Table(
-        f"The codes of {variable.label}",
-        ("Level (code)", "n", *names),
-        tuple(rows),
-        " ".join(notes),
-        origins=tuple(AtVariable(basis.variable) for _ in rows),
-    )
+    return Table(f"The codes of {variable.label}", ("Level (code)", "n", *names), tuple(rows), " ".join(notes))
 
 
 def _code_decimals(basis: GroupBasis) -> int:
@@ -158,73 +136,29 @@ def descriptives_tables(evaluation: Evaluation) -> list[Table]:
     found = described(fit, study.model) if fit is not None else None
     if found is None:
         return []
-    names = [
-        study.variable(name).label + (f": {study.variable(name).level(code).label}" if code is not None else "")
-        for name, code in found.columns
-    ]
+    names, choice = described_names(study, found), study.report
     beside = study.report.correlations
     most = MOST_ACROSS if beside is BesideCorrelation.NOTHING else MOST_ACROSS // 2
-    figures = _figures(study, found)
-    origins = tuple(AtVariable(name) for name, _ in found.columns)
+    told = correlations(found, study.model.level)
     across = len(names) - 1
     made = []
     for first in range(0, max(across, 1), most):
         here = range(first, min(first + most, across))
         head = ["Variable", *(("M", "SD") if first == 0 else ()), *(str(j + 1) for j in here)]
-        rows, at = [], []
+        rows: list[Row] = []
         for i, name in enumerate(names):
             if first and i <= first:
                 continue
-            cells = [Cell(f"{i + 1}. {name}"), *(_moments(study, found, i) if first == 0 else ())]
-            cells += [figures[i][j] if j < i else Cell(DASH) if j == i else BLANK for j in here]
-            rows.append(tuple(cells))
-            at.append(origins[i])
+            cells = [Cell(f"{i + 1}. {name}"), *(moment_cells(found, i, choice)[:2] if first == 0 else ())]
+            cells += [told[i][j].cell(beside, choice) if j < i else NOTHING if j == i else BLANK for j in here]
+            rows.append(row_at(AtVariable(found.columns[i][0]), *cells))
         title = "Means, standard deviations and correlations" if across else "Mean and standard deviation"
         if first:
             last = here[-1] + 1
             several = f"variables {here[0] + 1} {'and' if len(here) == 2 else 'to'} {last}"
             title = f"Correlations with {f'variable {last}' if len(here) == 1 else several}"
         note = _descriptives_note(study, found) if first == 0 else ""
-        made.append(Table(title, tuple(head), tuple(rows), note, origins=tuple(at)).with_key())
-    return made
-
-
-def _moments(study: Study, found: Described, i: int) -> tuple[Cell, Cell]:
-    """Mean and SD; of an indicator, a share, without the zero that it always has."""
-    mean, sd = float(found.mean[i]), float(found.sd[i])
-    if found.columns[i][1] is not None:
-        decimals = max(study.report.decimals, 3 if min(mean, 1.0 - mean) < 0.005 else 2)
-        return bounded_cell(mean, decimals), bounded_cell(sd, decimals)
-    decimals = max(study.report.decimals, place_decimals(sd))
-    return estimate(mean, decimals), estimate(sd, decimals)
-
-
-def _figures(study: Study, found: Described) -> list[list[Cell]]:
-    """The correlations, each with what stands beside it."""
-    beside, choice = study.report.correlations, study.report
-    low, high = correlation_interval(found.r, found.n, study.model.level)
-    made = []
-    for i in range(len(found.columns)):
-        row = []
-        for j in range(i):
-            r, p = float(found.r[i, j]), float(found.p[i, j])
-            text = estimate(r, 2, p, choice).text.removeprefix(fixed(r, 2))
-            text = bounded(r, 2) + text
-            numbers: tuple[float, ...] = (r,)
-            match beside:
-                case BesideCorrelation.P:
-                    if not math.isnan(p):
-                        text, numbers = f"{text}, p {p_relation(p)}", (r, p)
-                case BesideCorrelation.INTERVAL:
-                    ends = float(low[i, j]), float(high[i, j])
-                    if not math.isnan(ends[0]):
-                        text, numbers = f"{text} ({bounded(ends[0], 2)} to {bounded(ends[1], 2)})", (r, *ends)
-                case BesideCorrelation.NOTHING:
-                    pass
-                case _:
-                    assert_never(beside)
-            row.append(Cell(text, numbers=numbers, role=Role.BOUNDED))
-        made.append(row)
+        made.append(Table(title, tuple(head), tuple(rows), note).with_key())
     return made
 
 

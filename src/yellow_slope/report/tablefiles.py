@@ -8,7 +8,7 @@ import re
 from pathlib import Path
 
 from yellow_slope.core.errors import FileError
-from yellow_slope.report.cells import Table
+from yellow_slope.core.told.tables import Table
 from yellow_slope.values import dataclass
 
 _CHANGED = re.compile(rb"<dcterms:modified[^>]*>[^<]*</dcterms:modified>")

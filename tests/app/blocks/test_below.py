@@ -50,7 +50,7 @@ def test_every_step_with_its_figures_and_what_its_test_could_have_shown(blocks: 
         assert number(row.cells[column(table, "AIC")]) == pytest.approx(step.aic, abs=0.06)
         low, high = row.below[column(table, "R²")].split(" to ")
         assert number(low) <= step.r2 <= number(high)
-        assert row.cells[column(table, "shown at .95")] >= row.cells[column(table, "shown at .80")]
+        assert row.cells[column(table, "ΔR² at power .95")] >= row.cells[column(table, "ΔR² at power .80")]
     assert below.said.text()
     blocks.clicks(table.viewport(), QPoint(30, table.row_top(0) + 8))
     assert blocks.place.session.desk.open_step == 0

@@ -12,12 +12,13 @@ from PyQt6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 
 from tests.support.windowdriver import Hands
 from tests.support.worlds import term
-from yellow_slope.app.blocks.layout import FIGURES, FOLDED, LEAST_CLOSED, LEAST_NAMES, MOST_OPEN, Figure, steps_across
+from yellow_slope.app.blocks.layout import FIGURES, FOLDED, LEAST_CLOSED, LEAST_NAMES, MOST_OPEN, steps_across
 from yellow_slope.app.blocks.sheet import RowKind
 from yellow_slope.app.state.desk import Density, Under
 from yellow_slope.core.data.table import Table, number_column, text_column
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.study import Study, new_study
+from yellow_slope.core.told.coefficients import CoefficientColumn
 
 
 @given(st.integers(700, 2600), st.integers(1, 14), st.integers(0, 13), st.integers(60, 900), st.sampled_from(Density))
@@ -108,10 +109,10 @@ def test_every_density_has_its_figures(demo_hands: Hands) -> None:
         texts = dict(zip([figure for figure, _ in figures.figures], figures.texts(fit.last, column)))
         assert set(texts) == {figure for figure, _ in FIGURES[density]}
         for wanted, value in (
-            (Figure.SEMIPARTIAL, np.sign(c.t) * np.sqrt(c.sr2)),
-            (Figure.PARTIAL, c.partial_r),
-            (Figure.ZERO_ORDER, c.r),
-            (Figure.TOLERANCE, 1 / c.vif),
+            (CoefficientColumn.SEMIPARTIAL, np.sign(c.t) * np.sqrt(c.sr2)),
+            (CoefficientColumn.PARTIAL, c.partial_r),
+            (CoefficientColumn.ZERO_ORDER, c.r),
+            (CoefficientColumn.TOLERANCE, 1 / c.vif),
         ):
             if wanted in texts:
                 shown = texts[wanted].replace("−", "-")

@@ -7,7 +7,7 @@ import pytest
 
 from tests.support.windowdriver import Hands
 from tests.support.worlds import noise_world, study_of
-from yellow_slope.app.probe.tables import EffectColumn, columns_of, comparison_choices
+from yellow_slope.app.probe.tables import columns_of, comparison_choices
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -18,6 +18,7 @@ from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.probe import PickPoints, PickRule, Probe, RegionRule, Second
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.told.effects import EffectColumn
 from yellow_slope.core.words.spelling.numerals import place
 
 
@@ -150,7 +151,7 @@ def test_differences_show_holms_p_and_the_foot_says_which_of_them_it_tells(by_gr
     assert sight is not None
     apart = sight.focus.differences
     assert len(apart) > 1
-    assert [row.p_holm for row in rows if isinstance(row.spot, Apart)] == [d.p_holm for d in apart]
+    assert [row.told.p_holm for row in rows if isinstance(row.spot, Apart)] == [d.p_holm for d in apart]
     assert EffectColumn.HOLM in columns_of(rows)
     assert f"Of {len(apart)} differences this one has the smallest p." in by_group.sentence()
     by_group.place.session.see(place=Apart(0))

@@ -24,9 +24,9 @@ from yellow_slope.core.study.edits.report import comment_part, switch_part
 from yellow_slope.core.study.report import BesideCorrelation, CoefficientFigure, PartKind
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Block, Term
+from yellow_slope.core.told.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, AtVariable, Origin
 from yellow_slope.core.words.sentences.livefigures import live_figures, with_figures
 from yellow_slope.report.blocks import Heading, Said, Tabled, blocks_of
-from yellow_slope.report.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, AtVariable, Origin
 from yellow_slope.report.parts import build_report
 
 WORRY = Term(("practice", "worry"))

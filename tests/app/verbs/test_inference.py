@@ -10,12 +10,12 @@ from PyQt6.QtWidgets import QMenu
 
 from tests.support.windowdriver import Hands
 from tests.support.worlds import term
-from yellow_slope.app.blocks.layout import Figure
 from yellow_slope.app.verbs.standarderrors import clustering
 from yellow_slope.app.widgets.bootstrapdialog import BootstrapDialog
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay
+from yellow_slope.core.told.coefficients import CoefficientColumn
 
 
 def menu_of(hands: Hands, which: str) -> QMenu:
@@ -45,7 +45,7 @@ def shown_interval(hands: Hands) -> str:
     assert figures is not None
     fit = fit_of_window(hands)
     texts = figures.texts(fit.last, fit.design.columns_of(term("practice"))[0])
-    return texts[[figure for figure, _ in figures.figures].index(Figure.INTERVAL)]
+    return texts[[figure for figure, _ in figures.figures].index(CoefficientColumn.INTERVAL)]
 
 
 def test_the_level_changes_every_interval_and_is_one_step_back(demo_hands: Hands) -> None:

@@ -28,11 +28,12 @@ from yellow_slope.core.study.probe import Probe, RegionRule, Second
 from yellow_slope.core.study.standarderrors import HC, Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, Transform, Treatment, WithinGroups
+from yellow_slope.core.told.steps import step_figures
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.core.words.sentences.regions import band_note
-from yellow_slope.core.words.sentences.steps import headline, step_figures
+from yellow_slope.core.words.sentences.steps import headline
 from yellow_slope.files.spec import study_from
 from yellow_slope.files.specdocument import SpecDocument
 from yellow_slope.files.study.typed import from_json

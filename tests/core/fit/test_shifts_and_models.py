@@ -29,17 +29,11 @@ from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED, STANDARDIZED, At, Treatment
+from yellow_slope.core.told.steps import StepFigure, step_figures, step_line
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.models import models_sentence, what_differs
 from yellow_slope.core.words.sentences.shifts import shift_sentence
-from yellow_slope.core.words.sentences.steps import (
-    StepFigure,
-    headline,
-    smallest_sentence,
-    step_figures,
-    step_line,
-    step_sentence,
-)
+from yellow_slope.core.words.sentences.steps import headline, smallest_sentence, step_sentence
 from yellow_slope.files.spec import study_from
 from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.values import replace
@@ -317,8 +311,8 @@ def test_every_figure_of_a_step_stands_in_its_line(demo: Study) -> None:
     fit = fit_of(demo)
     read = Reader(demo, fit, demo.model)
     line = step_line(read, 2)
-    assert set(line.figures) == set(StepFigure)
-    assert "–" not in line.figures.values()
+    assert set(line.cells) == set(StepFigure)
+    assert not any(cell.text == "–" for cell in line.cells.values())
     assert line.notes == {}
     assert line.said == "practice × coaching, practice × worry and returner × balance add 14.4%"
     assert step_sentence(read, 0) == "age, balance, sleep and worry explain 16.0% of the variance"
@@ -335,10 +329,10 @@ def test_a_line_says_why_a_figure_is_missing() -> None:
     data["y"] = [2 * int(v) + 1 for v in data["x"]]
     study = study_of(data, "y", "x; w")
     line = step_line(Reader(study, fit_of(study), study.model), 0)
-    assert line.figures[StepFigure.F] == "–"
+    assert line.text(StepFigure.F) == "–"
     assert "fits perfectly" in line.notes[StepFigure.F]
     assert "fits perfectly" in line.notes[StepFigure.AIC]
-    assert line.figures[StepFigure.AT_80] == "–"
+    assert line.text(StepFigure.AT_80) == "–"
 
 
 @pytest.mark.parametrize("seed", range(3))
@@ -358,9 +352,9 @@ def test_a_step_against_exact_arithmetic(seed: int) -> None:
     for step, m in enumerate((2, 4, 5)):
         exact = oracle.exact_fit([row[:m] for row in rows], y)
         r2 = 1 - exact.sse / exact.total
-        figures = step_line(read, step).figures
-        assert figures[StepFigure.R2] == f"{float(r2):.3f}"[1:]
-        assert figures[StepFigure.ADJUSTED].lstrip("−") == f"{abs(float(1 - (1 - r2) * (n - 1) / exact.df)):.3f}"[1:]
+        told = step_line(read, step).text
+        assert told(StepFigure.R2) == f"{float(r2):.3f}"[1:]
+        assert told(StepFigure.ADJUSTED).lstrip("−") == f"{abs(float(1 - (1 - r2) * (n - 1) / exact.df)):.3f}"[1:]
         left = [(rows[i][:m], y[i]) for i in range(n)]
         press = Fraction(0)
         for i in range(n):
@@ -370,15 +364,15 @@ def test_a_step_against_exact_arithmetic(seed: int) -> None:
             press += (y[i] - sum((a * b for a, b in zip(rows[i][:m], others.b)), Fraction(0))) ** 2
         assert fit_press(fit, step) == pytest.approx(float(1 - press / exact.total), rel=1e-9)
         log = math.log(2 * math.pi * float(exact.sse) / n)
-        assert figures[StepFigure.AIC] == f"{n * log + n + 2 * (m + 1):.1f}"
-        assert figures[StepFigure.BIC] == f"{n * log + n + math.log(n) * (m + 1):.1f}"
+        assert told(StepFigure.AIC) == f"{n * log + n + 2 * (m + 1):.1f}"
+        assert told(StepFigure.BIC) == f"{n * log + n + math.log(n) * (m + 1):.1f}"
         small = before if before is not None else exact.total
         q = m - (1, 2, 4)[step]
         f = ((small - exact.sse) / q) / (exact.sse / exact.df)
-        assert figures[StepFigure.F] == f"{float(f):.2f} ({q}, {exact.df})"
+        assert told(StepFigure.F) == f"{float(f):.2f} ({q}, {exact.df})"
         f2 = float((small - exact.sse) / exact.sse)
-        assert figures[StepFigure.F2] == (f"{f2:.3f}" if f2 < 1 else f"{f2:.2f}")
-        assert figures[StepFigure.CHANGE] == f"{float((small - exact.sse) / exact.total):.3f}"[1:]
+        assert told(StepFigure.F2) == (f"{f2:.3f}" if f2 < 1 else f"{f2:.2f}")
+        assert told(StepFigure.CHANGE) == f"{float((small - exact.sse) / exact.total):.3f}"[1:]
         before = exact.sse
 
 

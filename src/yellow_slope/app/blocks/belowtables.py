@@ -2,51 +2,33 @@
 
 from __future__ import annotations
 
-import numpy as np
-
 from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow
 from yellow_slope.core.fit.asked.covariatetrials import Trial, Trials
-from yellow_slope.core.fit.asked.describe import correlation_interval, described
+from yellow_slope.core.fit.asked.describe import described
 from yellow_slope.core.fit.asked.matching import column_keys
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.fitted.steps import Coefficient
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.standarderrors import Bootstrap
+from yellow_slope.core.told.cells import BLANK, Cell, f_cells, p_cell
+from yellow_slope.core.told.coefficients import CoefficientColumn
+from yellow_slope.core.told.descriptives import correlations, described_names, moment_cells
+from yellow_slope.core.told.models import ModelFigure
+from yellow_slope.core.told.steps import StepFigure, step_line
 from yellow_slope.core.words.names.study import model_name
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, label
 from yellow_slope.core.words.sentences.coefficients import reader
 from yellow_slope.core.words.sentences.models import beside_sentence
-from yellow_slope.core.words.sentences.steps import StepFigure, headline, step_line
-from yellow_slope.core.words.spelling.numerals import (
-    bounded,
-    counted,
-    estimate_decimals,
-    fixed,
-    interval,
-    level_text,
-    listed,
-    p_value,
-    place,
-)
+from yellow_slope.core.words.sentences.steps import headline
+from yellow_slope.core.words.spelling.numerals import counted, estimate_decimals, level_text, listed, p_value
 from yellow_slope.core.words.spelling.reasons import DASH, reason
-from yellow_slope.core.words.spelling.testtexts import written_cells
 from yellow_slope.values import dataclass
 
 MOST_COEFFICIENTS = 120
-STEP_COLUMNS = (
-    (StepFigure.R2, "R²", "Share of the outcome's variance that the step explains"),
-    (StepFigure.ADJUSTED, "adjusted", "R² that counts the columns"),
-    (StepFigure.PRESS, "PRESS R²", "R² of predicting each case by a fit without it"),
-    (StepFigure.CHANGE, "change", "What the block adds to R²"),
-    (StepFigure.F, "F (df)", "Test of what the block adds"),
-    (StepFigure.P, "p", "Of that test"),
-    (StepFigure.F2, "f²", "Effect size of the block: its change in R² over what stays unexplained"),
-    (StepFigure.AIC, "AIC", "Smaller is better; among models of the same cases"),
-    (StepFigure.BIC, "BIC", "Smaller is better; a column costs more than by AIC"),
-    (StepFigure.AT_80, "shown at .80", "The smallest change in R² that the test would have shown with power .80"),
-    (StepFigure.AT_95, "shown at .95", "The smallest change in R² that the test would have shown with power .95"),
-)
-INTERVALS = {StepFigure.R2: StepFigure.R2_INTERVAL, StepFigure.CHANGE: StepFigure.CHANGE_INTERVAL}
+BELOW = {StepFigure.R2: StepFigure.R2_INTERVAL, StepFigure.CHANGE: StepFigure.CHANGE_INTERVAL}
+"""What stands below a figure of a step."""
+STEP_COLUMNS = tuple(figure for figure in StepFigure if figure not in BELOW.values())
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,21 +51,19 @@ def steps_told(evaluation: Evaluation) -> Told:
     if read is None:
         return NOTHING
     level = level_text(read.model.level)
-    head = tuple(FigureColumn(title, note) for _, title, note in STEP_COLUMNS)
+    head = tuple(FigureColumn(figure.called, figure.help) for figure in STEP_COLUMNS)
     rows: list[FigureRow] = []
     for step in range(len(read.fit.steps)):
         line = step_line(read, step)
         name = read.model.steps[step].name
         begin, second = f"{step + 1}   {name or line.said}", line.said if name else ""
-        cells = tuple(
-            f"+{line.figures[key]}" if key is StepFigure.CHANGE else line.figures[key] for key, _, _ in STEP_COLUMNS
-        )
-        below = tuple(line.figures[INTERVALS[key]] if key in INTERVALS else "" for key, _, _ in STEP_COLUMNS)
+        cells = tuple(f"+{line.text(key)}" if key is StepFigure.CHANGE else line.text(key) for key in STEP_COLUMNS)
+        ends = [line.cells[BELOW[key]] if key in BELOW else BLANK for key in STEP_COLUMNS]
         notes = tuple(
-            line.notes.get(key, "") or (f"{level} interval {line.figures[INTERVALS[key]]}" if key in INTERVALS else "")
-            for key, _, _ in STEP_COLUMNS
+            line.notes.get(key, "") or (f"{level} interval {end.text}" if end.numbers else "")
+            for key, end in zip(STEP_COLUMNS, ends)
         )
-        below = tuple("" if text == DASH else text for text in below)
+        below = tuple(end.text if end.numbers else "" for end in ends)
         rows.append(FigureRow(begin, cells, below, step == read.model.reported_step, notes, read.block(step), second))
     return Told(headline(read), head, tuple(rows), f"step; {level} intervals below")
 
@@ -96,45 +76,30 @@ def variables_told(evaluation: Evaluation) -> Told:
     found = described(fit, study.model)
     if found is None:
         return Told("The model has too many columns to describe them one by one.")
-    level = study.model.level
-    names = [
-        study.variable(name).label + (f": {study.variable(name).level(code).label}" if code is not None else "")
-        for name, code in found.columns
-    ]
-    low, high = correlation_interval(found.r, found.n, level)
-    k = len(names)
+    level = level_text(study.model.level)
+    names, told = described_names(study, found), correlations(found, study.model.level)
+    across = len(names) - 1
     head = (
         FigureColumn("mean", "Of a group: its share"),
         FigureColumn("SD", "With n − 1"),
         FigureColumn("lowest"),
         FigureColumn("highest"),
-        *(FigureColumn(str(i + 1), f"Correlation with {names[i]}") for i in range(k - 1)),
+        *(FigureColumn(str(i + 1), f"Correlation with {names[i]}") for i in range(across)),
     )
     rows: list[FigureRow] = []
     for i, name in enumerate(names):
-        sd = float(found.sd[i])
-        cells = [
-            place(float(found.mean[i]), sd),
-            place(sd, sd),
-            place(float(found.low[i]), sd),
-            place(float(found.high[i]), sd),
+        moments, here = moment_cells(found, i), told[i][:across]
+        notes = [
+            f"{name} and {names[j]}: r = {r.cell().text} ({level} CI {r.interval.text}), p {p_value(r.p)}"
+            for j, r in enumerate(here)
         ]
-        below, notes = [""] * 4, [""] * 4
-        for j in range(min(i, k - 1)):
-            r, p = float(found.r[i, j]), float(found.p[i, j])
-            bounds = (
-                f"{bounded(float(low[i, j]), 2)} to {bounded(float(high[i, j]), 2)}" if not np.isnan(low[i, j]) else ""
-            )
-            cells.append(DASH if np.isnan(r) else bounded(r, 2))
-            below.append(bounds)
-            notes.append(
-                f"{name} and {names[j]}: r = {bounded(r, 2)} ({level_text(level)} CI {bounds}), p {p_value(p)}"
-            )
-        rows.append(FigureRow(f"{i + 1}   {name}", tuple(cells), tuple(below), notes=tuple(notes)))
+        below = [r.interval.text if r.interval.numbers else "" for r in here]
+        cells = tuple(cell.text for cell in (*moments, *(r.cell() for r in here)))
+        rows.append(FigureRow(f"{i + 1}   {name}", cells, ("",) * 4 + tuple(below), notes=("",) * 4 + tuple(notes)))
     said = (
         f"The {counted(found.n, 'case')} of the model. Groups are indicators (1 = the group named). p is not adjusted."
     )
-    return Told(said, head, tuple(rows), f"correlations, {level_text(level)} intervals below")
+    return Told(said, head, tuple(rows), f"correlations, {level} intervals below")
 
 
 def models_told(evaluation: Evaluation, compared: str | None) -> Told:
@@ -170,22 +135,14 @@ def relation_said(evaluation: Evaluation, compared: str | None) -> str:
 def _fit_rows(evaluation: Evaluation, models: tuple[Model, ...], fits: dict[str, Fit]) -> list[FigureRow]:
     study = evaluation.study
 
-    def row(name: str, figure) -> FigureRow:  # type: ignore[no-untyped-def]
-        return FigureRow(name, tuple(figure(m, fits[m.id]) if m.id in fits else DASH for m in models))
-
-    def terms(m: Model) -> str:
-        return str(len(m.active_terms))
-
     outcomes = {m.outcome for m in models}
-    found = [
-        row("cases", lambda m, f: f"{f.cases.n:,}"),
-        FigureRow("terms in blocks", tuple(f"{terms(m)} in {len(m.steps)}" for m in models)),
-        row("columns", lambda m, f: str(f.last.rank - int(f.design.constant))),
-        row("R²", lambda m, f: bounded(f.last.r2)),
-        row("adjusted R²", lambda m, f: bounded(f.last.adjusted_r2)),
-        row("AIC", lambda m, f: fixed(f.last.aic, 1)),
-        row("BIC", lambda m, f: fixed(f.last.bic, 1)),
-    ]
+    found: list[FigureRow] = []
+    for figure in ModelFigure:
+        cells = tuple(figure.cell(fits[m.id]).text if m.id in fits else DASH for m in models)
+        found.append(FigureRow(figure.head, cells))
+        if figure is ModelFigure.CASES:
+            entered = tuple(f"{len(m.active_terms)} in {len(m.steps)}" for m in models)
+            found.append(FigureRow("terms in blocks", entered))
     if len(outcomes) > 1:
         labels = tuple(study.variable(m.outcome).label if m.outcome else DASH for m in models)
         found.insert(0, FigureRow("outcome", labels))
@@ -224,11 +181,13 @@ def _cell(fits: dict[str, Fit], places: dict[str, dict[object, int]], model: Mod
 
 
 def _of(fit: Fit, column: int) -> str:
-    c = fit.last.coefficient(column)
-    if np.isnan(c.b):
-        return DASH
+    b, ends = _b_and_interval(fit.last.coefficient(column))
+    return f"{b.text}   ({ends.text})" if ends.numbers else b.text
+
+
+def _b_and_interval(c: Coefficient) -> tuple[Cell, Cell]:
     d = estimate_decimals(c.se, c.b, c.low, c.high)
-    return fixed(c.b, d) + (f"   ({interval(c.low, c.high, d)})" if not np.isnan(c.low) else "")
+    return CoefficientColumn.B.cell(c, d), CoefficientColumn.INTERVAL.cell(c, d)
 
 
 def trials_told(evaluation: Evaluation, found: Trials) -> Told:
@@ -272,11 +231,10 @@ def _trial_row(trial: Trial, name: str, strong: bool) -> FigureRow:
     if trial.why:
         return FigureRow(name, (DASH, DASH, DASH), notes=(trial.why,) * 3, whole=f"{name}: {trial.why}", strong=strong)
     if trial.coefficient is not None:
-        c = trial.coefficient
-        d = estimate_decimals(c.se, c.b, c.low, c.high)
-        cells = (fixed(c.b, d), interval(c.low, c.high, d) if c.why is None else DASH, p_value(c.p))
-        return FigureRow(name, cells, strong=strong)
+        cells = (*_b_and_interval(trial.coefficient), p_cell(trial.coefficient.p))
+        return FigureRow(name, tuple(cell.text for cell in cells), strong=strong)
     test = trial.test
     assert test is not None
-    cells = (*written_cells(test), p_value(test.p))
-    return FigureRow(name, cells, strong=strong, notes=(reason(test.why),) * 3 if test.why is not None else ())
+    cells = (*f_cells(test), p_cell(test.p))
+    notes = (reason(test.why),) * 3 if test.why is not None else ()
+    return FigureRow(name, tuple(cell.text for cell in cells), strong=strong, notes=notes)

@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QWidget
 
 from yellow_slope.app.blocks.beside import Beside
 from yellow_slope.app.blocks.figures import PAD, SIZE, Figures
-from yellow_slope.app.blocks.layout import HEAD, Figure, StepColumn
+from yellow_slope.app.blocks.layout import HEAD, StepColumn
 from yellow_slope.app.blocks.preview import Coming
 from yellow_slope.app.blocks.sheet import Row, RowChange, RowKind, Sheet
 from yellow_slope.app.state.carrying import Entered, Landing, Multiplied
@@ -28,6 +28,7 @@ from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.told.coefficients import CoefficientColumn
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.spelling.numerals import bounded, fixed
 from yellow_slope.core.words.spelling.reasons import DASH
@@ -42,6 +43,8 @@ ALIGN_MIDDLE = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter
 INDENT: Mapping[RowKind, int] = MappingProxyType(
     {RowKind.BLOCK: 8, RowKind.COMPARISON: 36, RowKind.TERM: 22, RowKind.HEAD: 22, RowKind.CONSTANT: 22}
 )
+SLANTED = (CoefficientColumn.B, CoefficientColumn.P, CoefficientColumn.T)
+"""Heads that are statistical symbols."""
 TAIL = 52
 """Room for what a typed line does to a row."""
 
@@ -191,7 +194,7 @@ class LadderDrawing:
         if column.is_open and self.figures is not None:
             x = column.x + column.axis
             for (figure, _), wide in zip(self.figures.figures, self.figures.widths):
-                painter.setFont(font(SIZE, "bold", italic=figure in (Figure.B, Figure.P, Figure.T)))
+                painter.setFont(font(SIZE, "bold", italic=figure in SLANTED))
                 painter.setPen(colour(p.soft_ink))
                 painter.drawText(QRectF(x, 36, wide - PAD, 18), ALIGN_RIGHT, self.figures.title(figure))
                 x += wide
@@ -328,7 +331,7 @@ class LadderDrawing:
             return
         painter = self.painter
         text = f"joint  {figures_of_test(step.joint[row.cell.term], ',  ')}"
-        if self.figures.figures[-1][0] is Figure.SEMIPARTIAL:
+        if self.figures.figures[-1][0] is CoefficientColumn.SEMIPARTIAL:
             text += f",  generalized VIF {fixed(self.figures.gvif(step, row.cell.term), 1)}"
         painter.setFont(font(12))
         painter.setPen(colour(theme.palette().soft_ink))
@@ -451,7 +454,7 @@ class LadderDrawing:
         x = column.x + column.axis
         for (figure, _), width, text in zip(self.figures.figures, self.figures.widths, self.figures.texts(step, j)):
             x += width
-            face, wide, up = self.figures.placed(text, figure is Figure.B and j >= 0)
+            face, wide, up = self.figures.placed(text, figure is CoefficientColumn.B and j >= 0)
             painter.setFont(face)
             painter.setPen(colour(p.soft_ink if is_pale or text == DASH else p.ink))
             painter.drawText(QPointF(x - PAD - wide, top + SIZES.row / 2 + up), text)

@@ -3,30 +3,23 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from typing import assert_never
 
 import numpy as np
 from PyQt6.QtGui import QFont, QFontMetrics
 
-from yellow_slope.app.blocks.layout import FIGURES, Figure, figure_name
+from yellow_slope.app.blocks.layout import FIGURES
 from yellow_slope.app.state.desk import Density
 from yellow_slope.app.widgets.theme import font
 from yellow_slope.core.fit.asked.collinearity import generalized_vif
 from yellow_slope.core.fit.fitted.fit import Fit
-from yellow_slope.core.fit.fitted.steps import Coefficient, StepResult
+from yellow_slope.core.fit.fitted.steps import StepResult
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.spelling.numerals import (
-    bounded,
-    estimate_decimals,
-    fixed,
-    interval,
-    level_text,
-    p_value,
-    padded,
-)
-from yellow_slope.core.words.spelling.reasons import DASH
+from yellow_slope.core.told.coefficients import CoefficientColumn
+from yellow_slope.core.words.spelling.numerals import estimate_decimals, padded
 from yellow_slope.values import dataclass, field
 
+OF_ITS_DECIMALS = (CoefficientColumn.B, CoefficientColumn.INTERVAL, CoefficientColumn.SE)
+"""What is written in the units of the coefficient, and so with its decimals."""
 PAD = 8
 SIZE = 12
 MOST_MEASURED = 8
@@ -60,7 +53,7 @@ class Figures:
                 for shape, text in zip(shapes, self.texts(step, j)):
                     shape.add(text.translate(ALIKE))
         for k, shape in enumerate(shapes):
-            metrics = bold if self.figures[k][0] is Figure.B else plain
+            metrics = bold if self.figures[k][0] is CoefficientColumn.B else plain
             longest[k] = max(longest[k], *(metrics.horizontalAdvance(text) + PAD + 6 for text in shape), 0)
         self.widths = tuple(longest)
 
@@ -91,14 +84,13 @@ class Figures:
         return sum(self.widths)
 
     @property
-    def figures(self) -> tuple[tuple[Figure, int], ...]:
+    def figures(self) -> tuple[tuple[CoefficientColumn, int], ...]:
         """What is shown, with the least widths."""
         return FIGURES[self.density]
 
-    def title(self, figure: Figure) -> str:
+    def title(self, figure: CoefficientColumn) -> str:
         """What stands over a figure."""
-        name = figure_name(figure)
-        return f"{level_text(self.fit.last.level)} {name}" if figure is Figure.INTERVAL else name
+        return figure.head(self.fit.last.level)
 
     def texts(self, step: StepResult, column: int) -> list[str]:
         """The figures of a coefficient, a dash for what does not exist and nothing where there can be none."""
@@ -114,41 +106,13 @@ class Figures:
     def _made(self, step: StepResult, column: int) -> list[str]:
         found = step.coefficient(column)
         if np.isnan(found.b):
-            return [DASH if figure is Figure.B else "" for figure, _ in self.figures]
+            return [figure.cell(found, 2).text for figure, _ in self.figures]
         decimals = decimals_of(step, column + 1)
-        room = self._decimals(step) - decimals
-        return [self._text(figure, found, decimals, room) for figure, _ in self.figures]
-
-    def _text(self, figure: Figure, c: Coefficient, decimals: int, room: int) -> str:
-        unknown = c.why is not None
-        of_intercept = c.column < 0  # it has no β, shares no variance, and its p answers no question that was asked
-        match figure:
-            case Figure.B:
-                return padded(fixed(c.b, decimals), room)
-            case Figure.INTERVAL:
-                return DASH if unknown else padded(interval(c.low, c.high, decimals), room)
-            case Figure.SE:
-                return DASH if unknown else padded(fixed(c.se, decimals), room)
-            case Figure.T:
-                return DASH if unknown else fixed(c.t, 2)
-            case _ if of_intercept:
-                return ""
-            case Figure.BETA:
-                return DASH if unknown else bounded(c.beta, 2)
-            case Figure.P:
-                return DASH if unknown else p_value(c.p)
-            case Figure.VIF:
-                return fixed(c.vif, 1)
-            case Figure.TOLERANCE:
-                return bounded(1 / c.vif, 3) if c.vif > 0 else DASH
-            case Figure.ZERO_ORDER:
-                return bounded(c.r, 2)
-            case Figure.PARTIAL:
-                return bounded(c.partial_r, 2)
-            case Figure.SEMIPARTIAL:
-                return bounded(float(np.sign(c.partial_r) * np.sqrt(c.sr2)), 2)
-            case _:
-                assert_never(figure)
+        room, made = self._decimals(step) - decimals, []
+        for figure, _ in self.figures:
+            cell = figure.cell(found, decimals)
+            made.append(padded(cell.text, room) if cell.numbers and figure in OF_ITS_DECIMALS else cell.text)
+        return made
 
     def gvif(self, step: StepResult, term: Term) -> float:
         """Generalized variance inflation of a set, worked out once."""

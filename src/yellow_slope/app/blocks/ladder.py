@@ -25,7 +25,8 @@ from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
-from yellow_slope.core.words.sentences.steps import is_quick, step_figures
+from yellow_slope.core.told.steps import step_figures
+from yellow_slope.core.words.sentences.steps import is_quick
 from yellow_slope.core.words.spelling.shortening import told_apart
 from yellow_slope.looks import SIZES
 

@@ -4,11 +4,11 @@ heads."""
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from enum import Enum, auto
 from types import MappingProxyType
 from typing import assert_never
 
 from yellow_slope.app.state.desk import Density
+from yellow_slope.core.told.coefficients import CoefficientColumn
 from yellow_slope.values import dataclass
 
 HEAD = 58
@@ -22,42 +22,32 @@ RIGHT = 4
 MOST_OPEN = 3
 
 
-class Figure(Enum):
-    """A figure of a coefficient."""
-
-    B = auto()
-    SE = auto()
-    INTERVAL = auto()
-    BETA = auto()
-    T = auto()
-    P = auto()
-    VIF = auto()
-    TOLERANCE = auto()
-    ZERO_ORDER = auto()
-    PARTIAL = auto()
-    SEMIPARTIAL = auto()
-
-
-FIGURES: Mapping[Density, tuple[tuple[Figure, int], ...]] = MappingProxyType(
+FIGURES: Mapping[Density, tuple[tuple[CoefficientColumn, int], ...]] = MappingProxyType(
     {
         Density.NONE: (),
-        Density.FEW: ((Figure.B, 66), (Figure.INTERVAL, 130)),
-        Density.USUAL: ((Figure.B, 62), (Figure.INTERVAL, 126), (Figure.BETA, 48), (Figure.P, 60), (Figure.VIF, 48)),
+        Density.FEW: ((CoefficientColumn.B, 66), (CoefficientColumn.INTERVAL, 130)),
+        Density.USUAL: (
+            (CoefficientColumn.B, 62),
+            (CoefficientColumn.INTERVAL, 126),
+            (CoefficientColumn.BETA, 48),
+            (CoefficientColumn.P, 60),
+            (CoefficientColumn.VIF, 48),
+        ),
         Density.ERRORS: (
-            (Figure.B, 62),
-            (Figure.SE, 54),
-            (Figure.INTERVAL, 126),
-            (Figure.BETA, 48),
-            (Figure.T, 56),
-            (Figure.P, 60),
+            (CoefficientColumn.B, 62),
+            (CoefficientColumn.SE, 54),
+            (CoefficientColumn.INTERVAL, 126),
+            (CoefficientColumn.BETA, 48),
+            (CoefficientColumn.T, 56),
+            (CoefficientColumn.P, 60),
         ),
         Density.SHARED: (
-            (Figure.B, 62),
-            (Figure.VIF, 54),
-            (Figure.TOLERANCE, 76),
-            (Figure.ZERO_ORDER, 80),
-            (Figure.PARTIAL, 64),
-            (Figure.SEMIPARTIAL, 86),
+            (CoefficientColumn.B, 62),
+            (CoefficientColumn.VIF, 54),
+            (CoefficientColumn.TOLERANCE, 76),
+            (CoefficientColumn.ZERO_ORDER, 80),
+            (CoefficientColumn.PARTIAL, 64),
+            (CoefficientColumn.SEMIPARTIAL, 86),
         ),
     }
 )
@@ -79,35 +69,6 @@ def density_name(density: Density) -> str:
             return "shared variance"
         case _:
             assert_never(density)
-
-
-def figure_name(figure: Figure) -> str:
-    """What stands over a figure; that of the interval says its level too."""
-    match figure:
-        case Figure.B:
-            return "b"
-        case Figure.SE:
-            return "SE"
-        case Figure.INTERVAL:
-            return "CI"
-        case Figure.BETA:
-            return "β"
-        case Figure.T:
-            return "t"
-        case Figure.P:
-            return "p"
-        case Figure.VIF:
-            return "VIF"
-        case Figure.TOLERANCE:
-            return "tolerance"
-        case Figure.ZERO_ORDER:
-            return "zero-order"
-        case Figure.PARTIAL:
-            return "partial"
-        case Figure.SEMIPARTIAL:
-            return "semipartial"
-        case _:
-            assert_never(figure)
 
 
 @dataclass(frozen=True, slots=True)

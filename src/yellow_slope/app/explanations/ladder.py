@@ -10,13 +10,14 @@ from yellow_slope.app.state.view import View
 from yellow_slope.core.fit.asked.matching import matched, matched_step
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.fitted.steps import Coefficient
+from yellow_slope.core.told.steps import step_figures
 from yellow_slope.core.words.names.study import model_name
 from yellow_slope.core.words.names.terms import INTERCEPT, label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.samples import sample_sentence
 from yellow_slope.core.words.sentences.shifts import shift_sentence
-from yellow_slope.core.words.sentences.steps import is_quick, smallest_sentence, step_figures
+from yellow_slope.core.words.sentences.steps import is_quick, smallest_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import bounded, estimate_decimals, f2_text, fixed, p_equals
 from yellow_slope.core.words.spelling.reasons import reason

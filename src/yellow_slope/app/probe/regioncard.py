@@ -19,9 +19,9 @@ from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
-from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
-from yellow_slope.core.words.sentences.probecard import card_notes, values_text
-from yellow_slope.core.words.spelling.numerals import percent
+from yellow_slope.core.told.regions import told_regions
+from yellow_slope.core.words.sentences.effects import EffectReader
+from yellow_slope.core.words.sentences.probecard import card_notes
 from yellow_slope.looks import SIZES
 from yellow_slope.values import dataclass
 
@@ -75,20 +75,10 @@ class RegionCard(Follows, QWidget):
         if sight is None or read is None or sight.focus.regions is None:
             return []
         slope, found = isinstance(sight.probed.focal, NumberBasis), list[RegionLine]()
-        for region in sight.focus.regions.within:
-            whole = len(sight.focus.regions.within) == 1
-            values = "" if whole else values_text(sight, region.low, region.high)
-            share = percent(region.share) if slope else near_figures(region.cases)
-            found.append(
-                RegionLine(
-                    read.bounds(region.low, region.high),
-                    " ".join(text for text in (read.region(sight.seen.focus, region.sign), values) if text),
-                    f"{region.n:,} cases ({share})",
-                    region.sign != 0,
-                    read.bounds(region.low, region.high, short=True),
-                    f"{region.n:,} ({share})",
-                )
-            )
+        for told in told_regions(sight, read):
+            share = told.share.text if slope else told.cases.text
+            cases, briefly = f"{told.n:,} cases ({share})", f"{told.n:,} ({share})"
+            found.append(RegionLine(told.where.text, told.effect.text, cases, told.sign != 0, told.briefly, briefly))
         return found
 
     def _link(self, text: str, help: str) -> QPushButton:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from enum import Enum, auto
 from math import isnan
 from typing import assert_never
 
@@ -24,10 +23,12 @@ from yellow_slope.core.probe.places import NumberPlace, Point
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.seen import Across, Apart, AtPlace, Handle, InPanel, Sight, Spot
 from yellow_slope.core.probe.support import Near
+from yellow_slope.core.told.cells import Role
+from yellow_slope.core.told.effects import EffectColumn, ToldEffect, cases_of
 from yellow_slope.core.words.names.numbers import scale_name
-from yellow_slope.core.words.sentences.effects import EffectReader, decimals_below, most_decimals, near_figures
-from yellow_slope.core.words.spelling.numerals import fixed, interval, level_text, p_value, padded, place
-from yellow_slope.core.words.spelling.reasons import DASH, reason
+from yellow_slope.core.words.sentences.effects import EffectReader, decimals_below, most_decimals
+from yellow_slope.core.words.spelling.numerals import padded, place
+from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.curves import panel_look, panel_name
 from yellow_slope.plots.look import LineLook, group_look, place_look
@@ -44,75 +45,31 @@ LEAST_NAMES = 180
 """Below this width the table uses its shortest words."""
 
 
-class EffectColumn(Enum):
-    """What the table of effects tells, from left to right."""
+def least_width(column: EffectColumn) -> int:
+    """The least width of a column, in pixels."""
+    match column:
+        case EffectColumn.INTERVAL:
+            return 96
+        case EffectColumn.EFFECT | EffectColumn.P | EffectColumn.HOLM | EffectColumn.T:
+            return 54
+        case EffectColumn.SE | EffectColumn.CASES:
+            return 46
+        case _:
+            assert_never(column)
 
-    EFFECT = auto()
-    INTERVAL = auto()
-    SE = auto()
-    T = auto()
-    P = auto()
-    HOLM = auto()
-    CASES = auto()
 
-    @property
-    def least(self) -> int:
-        """The least width, in pixels."""
-        match self:
-            case EffectColumn.INTERVAL:
-                return 96
-            case EffectColumn.EFFECT | EffectColumn.P | EffectColumn.HOLM | EffectColumn.T:
-                return 54
-            case EffectColumn.SE | EffectColumn.CASES:
-                return 46
-            case _:
-                assert_never(self)
+def title_of(column: EffectColumn, probed: Probed, tight: bool) -> str:
+    """What stands above a column; with little room in one word."""
+    head = column.head(probed)
+    return head.rpartition(" ")[2] if tight and column is EffectColumn.CASES else head
 
-    def title(self, probed: Probed, tight: bool) -> str:
-        """What stands above it."""
-        match self:
-            case EffectColumn.EFFECT:
-                return "slope" if isinstance(probed.focal, NumberBasis) else "difference"
-            case EffectColumn.INTERVAL:
-                return f"{level_text(probed.level)} CI"
-            case EffectColumn.SE:
-                return "SE"
-            case EffectColumn.T:
-                return f"t({probed.fit.steps[probed.step].inference.df})"
-            case EffectColumn.P:
-                return "p"
-            case EffectColumn.HOLM:
-                return "p Holm"
-            case EffectColumn.CASES:
-                return ("near" if tight else "cases near") if isinstance(probed.moderator, NumberBasis) else "cases"
-            case _:
-                assert_never(self)
 
-    def text(self, row: EffectRow, most: int) -> str:
-        """What it says of an effect; a dash where there is no such number. most: the decimals that the column has room
-        for."""
-        e = row.effect
-        if self is EffectColumn.CASES:
-            return row.near
-        if self is EffectColumn.HOLM:
-            return "" if row.p_holm is None else DASH if isnan(row.p_holm) else p_value(row.p_holm)
-        if not e.exists or (e.why is not None and self is not EffectColumn.EFFECT):
-            return DASH
-        decimals = decimals_below(e, most)
-        room = max(0, most - decimals)
-        match self:
-            case EffectColumn.EFFECT:
-                return padded(fixed(e.effect, decimals), room)
-            case EffectColumn.INTERVAL:
-                return padded(interval(e.low, e.high, decimals), room)
-            case EffectColumn.SE:
-                return padded(fixed(e.se, decimals), room)
-            case EffectColumn.T:
-                return fixed(e.t, 2)
-            case EffectColumn.P:
-                return p_value(e.p)
-            case _:
-                assert_never(self)
+def text_of(column: EffectColumn, row: EffectRow, most: int) -> str:
+    """What a column says of an effect; most: the decimals that it has room for."""
+    cell = column.cell(row.told, most)
+    if cell.role not in (Role.ESTIMATE, Role.INTERVAL) or not cell.numbers:
+        return cell.text
+    return padded(cell.text, max(0, most - decimals_below(row.effect, most)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,8 +78,7 @@ class EffectRow:
 
     value: str
     name: str
-    effect: ConditionalEffect
-    near: str
+    told: ToldEffect
     line: int | None
     """Which line of the interaction plot it belongs to."""
     spot: Spot
@@ -131,20 +87,23 @@ class EffectRow:
     """The cases near in words, where several groups are compared."""
     short: str = ""
     """The name where there is less room."""
-    p_holm: float | None = None
-    """Holm's adjusted p of a difference that is one of a family."""
     panel: int | None = None
     """The panel in whose look it stands."""
     is_alone: bool = False
     """Whether no case is near, or the place lies outside the data."""
 
+    @property
+    def effect(self) -> ConditionalEffect:
+        """The effect that it tells of."""
+        return self.told.effect
+
 
 def columns_of(rows: Sequence[EffectRow], width: float = 1000) -> list[EffectColumn]:
     """The columns that these rows fill; in a narrow table without those that the foot tells of the chosen row."""
-    holm = any(row.p_holm is not None for row in rows)
+    holm = any(row.told.p_holm is not None for row in rows)
     found = [column for column in EffectColumn if holm or column is not EffectColumn.HOLM]
     for column in (EffectColumn.SE, EffectColumn.T, EffectColumn.CASES):
-        if width - sum(c.least for c in found) < LEAST_NAMES:
+        if width - sum(least_width(c) for c in found) < LEAST_NAMES:
             found.remove(column)
     return found
 
@@ -161,7 +120,7 @@ def handle_rows(sight: Sight, read: EffectReader) -> list[EffectRow]:
     name = "handle"
     if handle.second is not None and probed.second is not None:
         name = f"handle, {EffectReader(read.study, probed, read.panel, handle.second).second_name()}"
-    return [EffectRow(here, name, effect, near_figures(near), None, Handle(), read.near(near), "handle")]
+    return [EffectRow(here, name, ToldEffect(effect, cases_of(near)), None, Handle(), read.near(near), "handle")]
 
 
 def still_rows(sight: Sight, read: EffectReader) -> list[EffectRow]:
@@ -174,9 +133,9 @@ def still_rows(sight: Sight, read: EffectReader) -> list[EffectRow]:
         if isinstance(where, NumberPlace) and isinstance(probed.moderator, NumberBasis):
             value = place(where.value, probed.moderator.sd)
         name, short = read.place_name(i) or read.what(sight.seen.focus), read.place_name(i, short=True)
-        line, figures = i if lines else None, near_figures(near)
+        line, told = i if lines else None, ToldEffect(effect, cases_of(near))
         alone = isinstance(where, NumberPlace) and is_alone(probed, where.value, near)
-        rows.append(EffectRow(value, name, effect, figures, line, AtPlace(i), read.near(near), short, is_alone=alone))
+        rows.append(EffectRow(value, name, told, line, AtPlace(i), read.near(near), short, is_alone=alone))
     return rows
 
 
@@ -187,11 +146,11 @@ def apart_rows(sight: Sight, read: EffectReader) -> list[EffectRow]:
     family = any(not isnan(d.p_holm) for d in apart)
     for i, d in enumerate(apart):
         name = f"{read.place_name(d.of)} minus {read.place_name(d.minus)}"
-        rows.append(EffectRow("", name, d.effect, "", None, Apart(i), p_holm=d.p_holm if family else None))
+        rows.append(EffectRow("", name, ToldEffect(d.effect, p_holm=d.p_holm if family else None), None, Apart(i)))
     if sight.seen.focus < len(probed.across):
         for i, x in enumerate(probed.across[sight.seen.focus]):
             name = _across_text(sight, read, x.of, x.minus)
-            rows.append(EffectRow("", name, x.effect, "", None, Across(i), p_holm=x.p_holm))
+            rows.append(EffectRow("", name, ToldEffect(x.effect, p_holm=x.p_holm), None, Across(i)))
     return rows
 
 
@@ -214,8 +173,8 @@ def other_panels(sight: Sight, read: EffectReader) -> list[EffectRow]:
         near = focus.support.near(sight.handle)
         name = panel_name(read.study, sight, k)
         at = place(sight.handle, probed.moderator.sd)
-        effect = focus.curve.at(sight.handle)
-        found.append(EffectRow(at, name, effect, near_figures(near), None, InPanel(k), panel=k))
+        told = ToldEffect(focus.curve.at(sight.handle), cases_of(near))
+        found.append(EffectRow(at, name, told, None, InPanel(k), panel=k))
     return found
 
 
@@ -291,7 +250,7 @@ class EffectTable(Follows, PaintedRows):
         key = (id(row), tuple(columns), most)
         if kept and key in self._texts:
             return self._texts[key]
-        found = [column.text(row, most) for column in columns]
+        found = [text_of(column, row, most) for column in columns]
         if kept:
             self._texts[key] = found
         return found
@@ -324,7 +283,7 @@ class EffectTable(Follows, PaintedRows):
         still = [row.effect for row in rows if not isinstance(row.spot, moved) and row.effect.exists]
         most = most_decimals(still)  # what moves the handle moves no column
         columns = columns_of(rows, width)
-        titles = [column.title(probed, width < TIGHT) for column in columns]
+        titles = [title_of(column, probed, width < TIGHT) for column in columns]
         cells = [self._cells(row, columns, most) for row in rows]
         found = columns, titles, self._widths(columns, titles, cells), most
         self._laid = rows, width, found
@@ -470,7 +429,7 @@ class EffectTable(Follows, PaintedRows):
         for k, column in enumerate(columns):
             # Digits are all as wide as each other, so that the longest text is the widest.
             longest = sorted({titles[k], *(texts[k] for texts in cells)}, key=len)[-3:]
-            widths.append(max(column.least, *(metrics.horizontalAdvance(text) + 14 for text in longest)))
+            widths.append(max(least_width(column), *(metrics.horizontalAdvance(text) + 14 for text in longest)))
         return widths
 
     def choose(self, index: int) -> None:

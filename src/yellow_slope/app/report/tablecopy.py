@@ -7,8 +7,8 @@ from html import escape
 from PyQt6.QtCore import QMimeData
 from PyQt6.QtWidgets import QApplication
 
+from yellow_slope.core.told.tables import Table, csv_cell, harmless
 from yellow_slope.report.blocks import head_run, rows_of
-from yellow_slope.report.cells import Table, csv_cell, harmless
 
 
 def copy_table(table: Table) -> None:

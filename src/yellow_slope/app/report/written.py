@@ -10,13 +10,13 @@ from PyQt6.QtGui import QImage
 
 from yellow_slope.app.figures.painter import image_of
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.told.origins import AtStep, Origin
 from yellow_slope.core.words.spelling.rich import Rich, Run
-from yellow_slope.report.origins import AtStep, Origin
 from yellow_slope.values import dataclass, field, replace
 
 if TYPE_CHECKING:
+    from yellow_slope.core.told.tables import Table
     from yellow_slope.plots.marks import Page
-    from yellow_slope.report.cells import Table
     from yellow_slope.report.document import Paragraph, Section
 
 FIGURE_WIDTH = 700

@@ -12,8 +12,8 @@ from yellow_slope.core.study.figures import ProbeShown
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.model import Model
 from yellow_slope.core.study.terms import Term
+from yellow_slope.core.told.origins import Origin
 from yellow_slope.plots.parts import PartRef
-from yellow_slope.report.origins import Origin
 from yellow_slope.values import dataclass
 
 

@@ -25,7 +25,7 @@ from yellow_slope.values import dataclass, replace
 if TYPE_CHECKING:
     from pathlib import Path
 
-    from yellow_slope.report.cells import Table
+    from yellow_slope.core.told.tables import Table
 
 T = TypeVar("T")
 

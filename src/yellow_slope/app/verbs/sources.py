@@ -9,8 +9,8 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.verbs.actions import action
 from yellow_slope.core.probe.seen import Seen
 from yellow_slope.core.study.edits.probes import put_probe
+from yellow_slope.core.told.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, AtVariable, Origin
 from yellow_slope.core.words.names.probes import turned
-from yellow_slope.report.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, AtVariable, Origin
 
 
 def looked_at(session: StudySession) -> Origin | None:

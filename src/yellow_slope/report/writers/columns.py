@@ -3,9 +3,10 @@ below each other where they have no room beside each other."""
 
 from __future__ import annotations
 
+from yellow_slope.core.told.cells import Cell
+from yellow_slope.core.told.tables import Table
 from yellow_slope.plots.measuring import text_width
 from yellow_slope.report.blocks import placed
-from yellow_slope.report.cells import Cell, Table
 from yellow_slope.values import dataclass
 
 CM = 72 / 2.54

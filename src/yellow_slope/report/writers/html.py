@@ -12,10 +12,10 @@ from typing import Any
 from jinja2 import Environment, FileSystemLoader, Template, select_autoescape
 
 from yellow_slope import looks
+from yellow_slope.core.told.origins import Origin
 from yellow_slope.core.words.spelling.rich import Run, with_symbols
 from yellow_slope.report.blocks import SYMBOLS
 from yellow_slope.report.document import Report
-from yellow_slope.report.origins import Origin
 from yellow_slope.values import dataclass, field, replace
 
 _FIGURE = re.compile(r"[−-]?(?:\d[\d,]*)?\.?\d+%?")

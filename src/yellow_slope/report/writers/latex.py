@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from yellow_slope.core.told.cells import Cell
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.spelling.rich import Rich, Run
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, placed
-from yellow_slope.report.cells import Cell, Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.told import Told

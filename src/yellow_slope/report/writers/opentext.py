@@ -28,9 +28,9 @@ from odf.table import Table as OpenTable
 from odf.text import H, P, Span
 
 from yellow_slope import looks
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.spelling.rich import Rich, Run, rich, with_symbols
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted
-from yellow_slope.report.cells import Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.writers.columns import MARGIN, PAPER, WIDE, Part, parts_of, unbroken

@@ -13,9 +13,9 @@ from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.platypus import KeepTogether, LongTable, Paragraph, SimpleDocTemplate, Spacer, TableStyle
 
 from yellow_slope import looks
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.spelling.rich import Run, with_symbols
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted
-from yellow_slope.report.cells import Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.writers.columns import CM, MARGIN, PAPER, WIDE, Part, parts_of
 from yellow_slope.report.writers.printedfigure import DrawnPage, in_fonts

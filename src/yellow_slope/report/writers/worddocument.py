@@ -12,9 +12,10 @@ from docx.oxml import OxmlElement, parse_xml
 from docx.oxml.ns import nsdecls, qn
 from docx.shared import Pt, RGBColor
 
+from yellow_slope.core.told.cells import BLANK, Cell
+from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.spelling.rich import Rich, Run, with_symbols
 from yellow_slope.report.blocks import Heading, Pictured, Said, Tabled, blocks_of, head_run, noted
-from yellow_slope.report.cells import BLANK, Cell, Table
 from yellow_slope.report.document import Report
 from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.writers.columns import MARGIN, PAPER, WIDE, Part, parts_of, unbroken

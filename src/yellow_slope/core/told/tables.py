@@ -1,107 +1,21 @@
-"""Tables as values: every cell has its numbers, its role and its print form; writers print the form, files for
-spreadsheets hold the numbers at full precision."""
+"""Tables as values: number and title above, rows of cells, a note below; writers print the form of each cell, files for
+spreadsheets hold its numbers."""
 
 from __future__ import annotations
 
 import csv
 import io
 import math
-from enum import Enum, auto
 
 from yellow_slope.core.letters import letters_only, shown
-from yellow_slope.core.study.report import ReportChoice
-from yellow_slope.core.words.spelling.numerals import aligned, bounded, fixed, interval, p_value, percent
-from yellow_slope.core.words.spelling.reasons import DASH
-from yellow_slope.report.origins import Origin
+from yellow_slope.core.told.cells import Cell, Role, Row
+from yellow_slope.core.told.origins import Origin
+from yellow_slope.core.words.spelling.numerals import aligned
 from yellow_slope.values import dataclass, field, replace, settle
 
 DANGEROUS = ("=", "+", "-", "@", "\t", "\r")
 """How a text begins that a spreadsheet would take for a formula."""
-STARRED = ((0.001, "***"), (0.01, "**"), (0.05, "*"))
 STAR_KEY = "* p < .05, ** p < .01, *** p < .001."
-
-
-class Role(Enum):
-    """What a cell holds, and so how its numbers are written."""
-
-    TEXT = auto()
-    ESTIMATE = auto()
-    """In units of its own: decimals by choice."""
-    INTERVAL = auto()
-    """From one number to another."""
-    STATISTIC = auto()
-    """t, F, variance inflation: two decimals."""
-    P = auto()
-    BOUNDED = auto()
-    """Cannot exceed 1 in size: no leading zero."""
-    COUNT = auto()
-    SHARE = auto()
-
-
-@dataclass(frozen=True, slots=True)
-class Cell:
-    """One cell; `strong` for what a block adds, `span` for a text over several columns."""
-
-    text: str
-    indent: int = 0
-    strong: bool = False
-    span: int = 1
-    numbers: tuple[float, ...] = ()
-    """At full precision; of an interval its ends, of a count one for each side that is compared."""
-    role: Role = Role.TEXT
-    named: tuple[tuple[str, float], ...] = ()
-    """The numbers in a text over several columns, each with its name: columns of their own in a sheet."""
-
-    def __post_init__(self) -> None:
-        letters_only(self, "text")
-
-
-BLANK = Cell("")
-
-
-def estimate(value: float, decimals: int, p: float = math.nan, choice: ReportChoice | None = None) -> Cell:
-    """An estimate, marked by its p where that was chosen."""
-    mark = next((mark for below, mark in STARRED if p < below), "") if choice is not None and choice.stars else ""
-    return Cell(f"{fixed(value, decimals)}{mark}", numbers=(value,), role=Role.ESTIMATE)
-
-
-def between(low: float, high: float, decimals: int) -> Cell:
-    """An interval in the units of an estimate."""
-    if math.isnan(low) and math.isnan(high):
-        return Cell(DASH, role=Role.INTERVAL)
-    return Cell(interval(low, high, decimals), numbers=(low, high), role=Role.INTERVAL)
-
-
-def bounds(low: float, high: float, decimals: int = 3) -> Cell:
-    """An interval of what cannot exceed 1."""
-    if math.isnan(low):
-        return Cell(DASH, role=Role.INTERVAL)
-    return Cell(f"{bounded(low, decimals)} to {bounded(high, decimals)}", numbers=(low, high), role=Role.INTERVAL)
-
-
-def statistic(value: float, decimals: int = 2) -> Cell:
-    """A test statistic."""
-    return Cell(fixed(value, decimals), numbers=(value,), role=Role.STATISTIC)
-
-
-def p_cell(p: float) -> Cell:
-    """A p value."""
-    return Cell(p_value(p), numbers=(p,), role=Role.P)
-
-
-def bounded_cell(value: float, decimals: int = 3) -> Cell:
-    """What cannot exceed 1 in size."""
-    return Cell(bounded(value, decimals), numbers=(value,), role=Role.BOUNDED)
-
-
-def count(*of: int) -> Cell:
-    """Cases, of each side that is compared."""
-    return Cell(" + ".join(f"{n:,}" for n in of), numbers=of, role=Role.COUNT)
-
-
-def share_cell(share: float) -> Cell:
-    """A share in whole percent."""
-    return Cell(percent(share), numbers=(share,), role=Role.SHARE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -121,12 +35,10 @@ class Table:
 
     title: str
     head: tuple[str, ...]
-    rows: tuple[tuple[Cell, ...], ...]
+    rows: tuple[Row, ...]
     note: str = ""
     texts: int = 1
     """How many columns at the left hold text."""
-    origins: tuple[Origin | None, ...] = field(default=(), compare=False)
-    """Where each row's figures are made; empty where nothing leads there."""
     piece: PieceOf | None = field(default=None, compare=False)
     """Of what it is a piece; None of a whole table."""
 
@@ -151,12 +63,7 @@ class Table:
         whole = self.aligned()
         starts = range(0, len(self.rows), most)
         return [
-            replace(
-                whole,
-                rows=whole.rows[i : i + most],
-                origins=whole.origins[i : i + most],
-                piece=PieceOf(self, i == 0, i == starts[-1], widths),
-            )
+            replace(whole, rows=whole.rows[i : i + most], piece=PieceOf(self, i == 0, i == starts[-1], widths))
             for i in starts
         ]
 
@@ -170,8 +77,8 @@ class Table:
         return replace(self, rows=tuple(tuple(row) for row in rows))
 
     def origin(self, row: int) -> Origin | None:
-        """Where a row's figures are made."""
-        return self.origins[row] if row < len(self.origins) else None
+        """Where a row's numbers are made."""
+        return next((cell.origin for cell in self.rows[row] if cell.origin is not None), None)
 
     @property
     def has_stars(self) -> bool:

@@ -1,0 +1,1 @@
+"""What is told of results in rows of numbers: screen, report, clipboard and files print the same cells."""
