@@ -18,7 +18,7 @@ from yellow_slope.core.probe.probing import probe_fit
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.sentences.checks import check_named, question
+from yellow_slope.core.words.sentences.checks import check_named, check_title
 from yellow_slope.demo.learners import SPEC, STUDY, TABLE
 from yellow_slope.files.opening import open_anything
 from yellow_slope.files.safely.logfile import begin_log
@@ -96,7 +96,7 @@ def test_the_plot_of_each_check(name: str, tmp_path: Path, capsys: pytest.Captur
     assert run("figure", STUDY, "--check", name, "--to", svg) == 0
     assert b"<svg" in svg.read_bytes()
     said = capsys.readouterr().out
-    assert said.startswith(question(check_named(name)))
+    assert said.startswith(check_title(check_named(name)))
     assert "resampled." not in said
 
 

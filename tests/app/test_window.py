@@ -28,7 +28,7 @@ from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.treatment import STANDARDIZED
-from yellow_slope.core.words.sentences.checks import question
+from yellow_slope.core.words.sentences.checks import check_title
 from yellow_slope.core.words.sentences.sources import source_phrases
 from yellow_slope.demo.learners import STUDY, TABLE
 from yellow_slope.files.opening import open_anything
@@ -160,7 +160,7 @@ def test_checks_change_the_large_plot(demo_hands: Hands) -> None:
     demo_hands.press("Alt+4")
     bench = demo_hands.place.bench(Waypoint.CHECKS)
     demo_hands.clicks(bench.small[Check.NORMAL])  # type: ignore[attr-defined]
-    assert bench.title.text() == question(Check.NORMAL)  # type: ignore[attr-defined]
+    assert bench.title.text() == check_title(Check.NORMAL)  # type: ignore[attr-defined]
     assert "Shapiro-Wilk W = .978" in demo_hands.sentence()
 
 

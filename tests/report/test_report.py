@@ -155,48 +155,49 @@ def test_checks_are_printed_with_rivals_chosen_questions_and_who_was_set_aside(d
     evaluation = evaluate(out)
     report = build_report(evaluation)
     (section,) = (s for s in report.sections if s.title == "Checks")
-    assert [p.title for p in section.pictures] == [
-        "Does it stand?",
-        "Are the residuals normal?",
-        "Is the order innocent?",
-    ]
+    assert [p.title for p in section.pictures] == ["Robustness", "Normality", "Independence"]
     said = " ".join(map(str, section.paragraphs))
     (out_of_it,) = (s for s in report.sections if s.title == "Exclusions")
     aside = out_of_it.tables[0].rows[0]
     assert [cell.text for cell in aside] == [
-        "Set aside: wrong boots",
-        "Row 4 (learner 4) and row 116 (learner 116)",
+        "Set aside: wrong boots (row 4 (learner 4) and row 116 (learner 116))",
         "2",
+        "",
     ]
-    assert "it keeps its sign in" in said
+    assert "The interaction of practice and worry kept its sign in" in said
     assert "resampled" not in said
-    assert "moves it most" in said
+    assert "it changes most without" in said
     (table,) = section.tables
     assert table.head[1:] == ("all cases", "without the 2 set aside")
     assert table.rows[0][1].text == "221"
     part = checks_part(evaluation)
     assert part is not None
     assert part.stand is not None
-    assert part.stand.words in said.replace("it keeps", "It keeps")
+    assert part.stand.words.replace("The interaction", "The interaction of practice and worry") in said
     drawn = {r.name: r.standing.p for r in part.stand.rivals}
-    assert drawn["resampled, 5,000 draws"] is not None
+    assert drawn["bootstrap, 5,000 samples"] is not None
     assert [s.n for s in part.before_and_after] == [221, 219]
     assert part.before_and_after[1].product == part.stand.as_it_stands
     assert part.durbin_watson is not None
-    assert f"Durbin-Watson is {part.durbin_watson:.2f}" in said
+    assert f"Durbin-Watson statistic is {part.durbin_watson:.2f}" in said
 
 
 def test_the_report_holds_every_part(demo: Study) -> None:
     study = choose_set(set_reported(demo, demo.model.steps[1].id), ReadySet.EVERYTHING)
     report = build_report(evaluate(study))
     titles = [section.title for section in report.sections]
-    assert [t for t in titles if t][:4] == ["Findings", "Sample", "Exclusions", "Variables and codes"]
+    assert [t for t in titles if t][:4] == [
+        "Findings",
+        "Exclusions",
+        "Variables and codes",
+        "Descriptives and correlations",
+    ]
     after = titles[titles.index("Descriptives and correlations") :]
     assert after[1:4] == ["The model, step by step", "Coefficients", "The coefficients of step 2 in words"]
     assert titles[-4:] == ["Equation of step 2", "Methods", "Sources", "How to repeat it"]
     assert len(demo.probes) == 3
     drawn = report.pictures
-    assert [p.title for p in drawn[3:]] == ["Is the spread even?", "Are the residuals normal?"], "no product in step 2"
+    assert [p.title for p in drawn[3:]] == ["Equal variance", "Normality"], "no product in step 2"
     html = html_of(report)
     assert html.count("<svg") == len(drawn) == 5
     assert len(re.findall(r"<b>Table \d+<", html)) == len(report.tables) == 1 + 3 + 1 + 2 + 1 + 3 + 2 + 1
@@ -239,7 +240,7 @@ def test_what_was_declared_given_computed_and_merged_is_said() -> None:
     study = derive(study, "twice", "x * 2")
     study = set_outcome(enter(study, [Term(("twice",)), Term(("g",))]), "y")
     said = next(s for s in build_report(evaluate(study)).sections if s.title == "Sample").paragraphs
-    assert tuple(str(p) for p in said[1:]) == (
+    assert tuple(str(p) for p in said) == (
         "Counted as missing: 99 in x.",
         "Cells that were given a value: “about 3” as 3 in x.",
         "Computed: twice = x * 2.",

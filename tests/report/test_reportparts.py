@@ -12,13 +12,14 @@ from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.study.coding import Effect
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.dismissals import dismiss
-from yellow_slope.core.study.edits.entries import set_coding
+from yellow_slope.core.study.edits.entries import set_coding, treat
 from yellow_slope.core.study.edits.levels import name_level
 from yellow_slope.core.study.edits.report import choose_set, comment_part, switch_part
 from yellow_slope.core.study.edits.samples import set_aside
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.report import PartKind, ReadySet, ReportChoice, ReportPart
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.core.told.origins import AtProbe, AtStep, AtVariable
 from yellow_slope.report.document import Section
 from yellow_slope.report.parts import build_report, sections_of
@@ -31,10 +32,11 @@ def of(study: Study, kind: PartKind) -> list[Section]:
 def test_exclusions_name_reason_case_and_cost(demo: Study) -> None:
     (section,) = of(set_aside(demo, [3], "wrong boots"), PartKind.EXCLUSIONS)
     (table,) = section.tables
-    told = {row[0].text: row[2].numbers for row in table.rows}
-    assert told["Set aside: wrong boots"] == (1,)
-    assert told["No value of coaching"] == (5,)
-    assert "of 240 are used" in table.note
+    told = {row[0].text: (row[1].numbers, row[2].numbers) for row in table.rows}
+    assert told["Set aside: wrong boots (row 4 (learner 4))"] == ((1,), ())
+    assert told["Missing: coaching"] == ((5,), (5,))
+    assert told["Missing: returner"] == ((4,), (3,)), "one lacks another value too"
+    assert "19 cases had missing values" in table.note
     rng = np.random.default_rng(1)
     whole = study_of({"x": rng.normal(size=30), "y": rng.normal(size=30)}, "y", "x")
     assert of(whole, PartKind.EXCLUSIONS) == []
@@ -58,12 +60,13 @@ def test_codes_stand_with_their_reference_and_those_no_case_has_are_said(demo: S
 
 
 def test_flags_that_stand_and_those_put_aside_are_told(demo: Study) -> None:
-    (section,) = of(demo, PartKind.FLAGS)
-    (told,) = map(str, section.paragraphs)
-    assert told.startswith("19 cases left out for missing values: ")
+    assert of(demo, PartKind.FLAGS) == [], "who is excluded is said with the sample"
+    raw = treat(demo, ["practice", "worry"], Treatment())
+    (section,) = of(raw, PartKind.FLAGS)
+    assert any("never near 0" in str(text) for text in section.paragraphs)
     (section,) = of(dismiss(demo, FlagKey(FlagKind.LOST), "a lost clipboard"), PartKind.FLAGS)
     assert [str(p) for p in section.paragraphs] == [
-        "Put aside (19 cases left out for missing values): a lost clipboard"
+        "Put aside (19 cases excluded for missing values): a lost clipboard"
     ]
 
 
@@ -131,7 +134,7 @@ def test_the_first_section_needs_nothing_of_the_later_ones(demo: Study, ready: R
 
 
 def test_all_variables_that_cost_cases_are_named_once() -> None:
-    """In the table of exclusions; where it is not printed, in the part of the sample."""
+    """In the table of exclusions; where it is not printed, with the sample."""
     rng = np.random.default_rng(13)
     data = {name: rng.normal(size=80) for name in (*(f"v{k}" for k in range(10)), "y")}
     for k in range(9):
@@ -139,7 +142,7 @@ def test_all_variables_that_cost_cases_are_named_once() -> None:
     study = study_of(data, "y", ", ".join(f"v{k}" for k in range(10)))
 
     def sample(of: Study) -> str:
-        return next(str(s.paragraphs[0].text) for s in sections_of(evaluate(of)) if s.kind is PartKind.SAMPLE)
+        return str(next(sections_of(evaluate(of))).paragraphs[0].text)
 
-    assert "on 9 variables, most on v0 (1), v1 (1) and v2 (1)." in sample(study)
-    assert "v7 (1) and v8 (1)." in sample(switch_part(study, PartKind.EXCLUSIONS, False))
+    assert "(v0 1, v1 1, v2 1, 6 other variables fewer each)" in sample(study)
+    assert "v7 1, v8 1)" in sample(switch_part(study, PartKind.EXCLUSIONS, False))

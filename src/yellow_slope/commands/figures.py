@@ -66,7 +66,7 @@ def check(study: Path, targets: Sequence[Path], name: str, dpi: int) -> None:
     from yellow_slope.core.stand.standing import asked_in, probed_product, whole_stand
     from yellow_slope.core.study.checks import Check
     from yellow_slope.core.study.figures import ShowsCheck
-    from yellow_slope.core.words.sentences.checks import check_named, question
+    from yellow_slope.core.words.sentences.checks import check_named, check_title
     from yellow_slope.core.words.sentences.checks import remark as answer
     from yellow_slope.plots.checks import can_be_drawn, why_not_drawn
     from yellow_slope.report.checks import check_figure, stand_figure
@@ -90,8 +90,8 @@ def check(study: Path, targets: Sequence[Path], name: str, dpi: int) -> None:
     page = stand_figure(found, stand) if stand is not None else check_figure(kind, found, stand)
     subject = CheckSubject(read, found, stand, ShowsCheck(kind))
     said = answer(kind, found, stand)
-    _write(files, Drawn(page, Told(question(kind), said), numbers_csv(subject) if _is_with_numbers(files) else b""))
-    terminal.say(f"{question(kind)} {said}")
+    _write(files, Drawn(page, Told(check_title(kind), said), numbers_csv(subject) if _is_with_numbers(files) else b""))
+    terminal.say(f"{check_title(kind)} {said}")
 
 
 def figure(

@@ -12,9 +12,10 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.told.cells import Cell, row_at
 from yellow_slope.core.told.origins import AtSample
 from yellow_slope.core.told.tables import Table
-from yellow_slope.core.words.sentences.checks import advice, left_bounds_sentence, question, remark
-from yellow_slope.core.words.sentences.rivals import QUESTION, asked_name, range_story
-from yellow_slope.core.words.spelling.letters import capital, continued
+from yellow_slope.core.words.sentences.checks import advice, check_title, left_bounds_sentence, remark
+from yellow_slope.core.words.sentences.interactions import interaction_name
+from yellow_slope.core.words.sentences.rivals import asked_name, range_story, stand_sentence
+from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.plots.checks import can_be_drawn, check_page
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.rivals import stand_page
@@ -50,6 +51,14 @@ class Asked:
         return capital(asked_name(self.found.study, self.found.fit, self.stand.asked)) if self.stand is not None else ""
 
     @property
+    def subject(self) -> str:
+        """The product as the subject of a sentence: “The interaction of practice and worry”."""
+        if self.stand is None:
+            return ""
+        asked = self.stand.asked
+        return capital(interaction_name(self.found.study, asked.product)) if asked.key is None else self.name
+
+    @property
     def kinds(self) -> list[Check]:
         """The questions that have an answer here."""
         return [check for check in Check if can_be_drawn(check, self.found, self.stand)]
@@ -70,16 +79,16 @@ def checks_said(study: Study, asked: Asked) -> tuple[list[tuple[str, Check]], li
     told: list[tuple[str, Check]] = []
     plots: list[Drawn] = []
     if stand is not None:
-        stands = f"{asked.name}: {continued(remark(Check.STAND, found, stand))}"
+        stands = stand_sentence(study, found.fit, stand, asked.subject)
         told.append((stands, Check.STAND))
         told += [(left, Check.STAND)] if (left := _left_out_said(found, stand)) else []
-        plots.append(Drawn(QUESTION, _caption(found, stand), stands, stand_figure(found, stand)))
+        plots.append(Drawn(check_title(Check.STAND), _caption(found, stand), stands, stand_figure(found, stand)))
     for check in asked.kinds:
         if check is not Check.STAND:
             said = remark(check, found, stand)
-            told.append((f"{question(check)} {said}", check))
+            told.append((f"{check_title(check)}. {said}", check))
             if check in study.checks.printed:
-                plots.append(Drawn(question(check), advice(check), said, check_figure(check, found, stand)))
+                plots.append(Drawn(check_title(check), advice(check), said, check_figure(check, found, stand)))
     table = _states_table(study, found.fit, found.step, found.asked)
     return told, [table] if table is not None else [], plots
 
@@ -89,8 +98,7 @@ def _left_out_said(found: Checked, stand: Stand) -> str:
     row = next(row for row in stand.rows if isinstance(row.rival, AnyOneOut))
     if row.range is None:
         return ""
-    said = continued(range_story(found.study, found.fit, stand, row))
-    return f"Without any one case {said} {left_bounds_sentence(found)}".strip()
+    return f"{range_story(found.study, found.fit, stand, row)} {left_bounds_sentence(found)}".strip()
 
 
 def _states_table(study: Study, fit: Fit, step: int, asked: ProductAsked | None) -> Table | None:

@@ -19,20 +19,22 @@ from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_all
 from yellow_slope.core.quickline.writing import write_line
 from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.study.report import PartKind, ReportPart
 from yellow_slope.core.told.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, Origin
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
-from yellow_slope.core.words.sentences.checks import remark as check_remark
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.equation import equation
-from yellow_slope.core.words.sentences.findings import Finding, FindingOf, findings, with_short_names
+from yellow_slope.core.words.sentences.findings import Finding, FindingOf, findings
 from yellow_slope.core.words.sentences.livefigures import with_figures
+from yellow_slope.core.words.sentences.longnames import with_short_names
 from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used, steps_methods
 from yellow_slope.core.words.sentences.models import beside_sentence
+from yellow_slope.core.words.sentences.rivals import stand_sentence
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.sentences.works import references
-from yellow_slope.core.words.spelling.letters import capital, continued
+from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.core.words.spelling.rich import emphasized
 from yellow_slope.report.checks import Asked, asked_of, checks_said
@@ -73,6 +75,7 @@ def _commented(evaluation: Evaluation, sections: Iterator[Section], part: Report
     """Sections with what somebody says above and below them; each as soon as it is made, the last below which something
     is said excepted."""
     held: Section | None = None
+    i = -1
     for i, section in enumerate(sections):
         if i == 0 and part.above:
             section = replace(section, paragraphs=(*_own_words(evaluation, part.above), *section.paragraphs))
@@ -84,6 +87,9 @@ def _commented(evaluation: Evaluation, sections: Iterator[Section], part: Report
         held = section
     if held is not None:
         yield replace(held, after=_own_words(evaluation, part.below))
+    if i < 0 and (part.above or part.below):  # nothing of the program's stands there, but something of somebody's
+        own = (*_own_words(evaluation, part.above), *_own_words(evaluation, part.below))
+        yield Section(capital(part.kind.label), own, kind=part.kind)
 
 
 def _own_words(evaluation: Evaluation, text: str) -> tuple[Paragraph, ...]:
@@ -135,7 +141,8 @@ class _Making:
             case PartKind.FINDINGS:
                 return self._findings()
             case PartKind.SAMPLE:
-                return [Section("Sample", tuple(_sample(evaluation)))]
+                sample = tuple(_sample(evaluation))
+                return [Section("Sample", sample)] if sample else []
             case PartKind.EXCLUSIONS:
                 excluded = exclusions_table(evaluation)
                 return [Section("Exclusions", (), (excluded,))] if excluded is not None else []
@@ -216,8 +223,7 @@ class _Making:
         asked = self.asked
         if asked is None or asked.stand is None:
             return ""
-        remark_ = continued(check_remark(Check.STAND, asked.found, asked.stand))
-        return with_short_names(self.study, f"{asked.name} where one thing was done otherwise: {remark_}")
+        return with_short_names(self.study, stand_sentence(self.study, self.fit, asked.stand, asked.subject))
 
     def _methods(self) -> list[str]:
         """What was used, as far as parts are printed that give it."""
@@ -245,16 +251,26 @@ class _Making:
 
 
 def _sample(evaluation: Evaluation) -> list[Paragraph]:
+    """What was declared of the values; which cases were excluded, where the findings do not say it."""
     study = evaluation.study
     has_table = evaluation.fit is not None and study.report.part(PartKind.EXCLUSIONS).on
-    told = [sample_sentence(evaluation, names_all=not has_table), *declared_sentences(study)]
+    cases = sample_sentence(evaluation, names_all=not has_table)
+    told = [
+        *([] if study.report.part(PartKind.FINDINGS).on and evaluation.fit is not None else [cases]),
+        *declared_sentences(study),
+    ]
     return [said(text, AtSample()) for text in told]
 
 
 def _flags_sections(evaluation: Evaluation) -> list[Section]:
     """What deserves care and what was put aside, with the reasons; none where there is neither."""
     standing, aside = told_flags(evaluation)
-    told = [f"{capital(flag.title)}: {flag.cost}".rstrip(".") + "." for flag in standing]
+    # Who is excluded is said with the sample.
+    told = [
+        f"{capital(flag.title)}: {flag.cost}".rstrip(".") + "."
+        for flag in standing
+        if flag.key.kind is not FlagKind.LOST
+    ]
     told += [f"Put aside ({flag.title}): {why}" for flag, why in aside]
     return [Section("What deserves care", tuple(said(text) for text in told))] if told else []
 

@@ -23,7 +23,6 @@ from yellow_slope.core.words.names.groups import comparison_name
 from yellow_slope.core.words.names.numbers import treatment_name
 from yellow_slope.core.words.names.study import zero_point
 from yellow_slope.core.words.sentences.samples import rule_text
-from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import bounded, counted, level_text, listed_some
 
 MOST_NAMED = 12
@@ -43,25 +42,21 @@ def exclusions_table(evaluation: Evaluation) -> Table | None:
     rows: list[Row] = []
     if cases.n_outside and sample is not None and sample.rule is not None:
         rule = f"Outside the sample: {rule_text(study, sample.rule)}"
-        rows.append(row_at(AtSample(), Cell(rule), BLANK, count(cases.n_outside)))
+        rows.append(row_at(AtSample(), Cell(rule), count(cases.n_outside), BLANK))
     for part in sample.aside if sample is not None else ():
         here = [row for row in part.rows if row < study.table.n_rows]
         names = listed_some([case_name(study, row) for row in here], MOST_NAMED)
-        rows.append(row_at(AtSample(), Cell(f"Set aside: {part.reason}"), Cell(capital(names)), count(len(here))))
-    for lost in cases.lost:
-        name = study.variable(lost.variable).label
-        only = "" if lost.only == lost.any else f"{lost.only:,} lack nothing else"
-        undefined = f"{lost.undefined:,} undefined after transforming" if lost.undefined else ""
-        said = "; ".join(text for text in (only, undefined) if text)
-        at = AtVariable(lost.variable)
-        rows.append(row_at(at, Cell(f"No value of {name}"), Cell(capital(said)), count(lost.any)))
+        rows.append(row_at(AtSample(), Cell(f"Set aside: {part.reason} ({names})"), count(len(here)), BLANK))
+    for lost in sorted(cases.lost, key=lambda lost: -lost.any):
+        undefined = f" ({lost.undefined:,} undefined after transforming)" if lost.undefined else ""
+        what = Cell(f"Missing: {study.variable(lost.variable).label}{undefined}")
+        rows.append(row_at(AtVariable(lost.variable), what, count(lost.any), count(lost.only)))
     if not rows:
         return None
-    note = f"{counted(cases.n, 'case')} of {cases.n_table:,} are used."
+    note = ""
     if len(cases.lost) > 1:
-        note += f" {counted(cases.n_lost, 'case')} lack one value or several; a case counts at each that it lacks."
-    head = ("Reason", "Which", "Cases")
-    return Table("Cases that do not take part", head, tuple(rows), note, texts=2)
+        note = f"{counted(cases.n_lost, 'case')} had missing values; a case with several is counted in each row."
+    return Table("Excluded cases", ("Reason", "Cases", "Missing only this"), tuple(rows), note)
 
 
 # ---- variables and codes

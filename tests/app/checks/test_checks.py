@@ -21,7 +21,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap
 from yellow_slope.core.study.study import new_study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.cases import case_name
-from yellow_slope.core.words.sentences.checks import short_question
+from yellow_slope.core.words.sentences.checks import check_title
 from yellow_slope.plots.drawncases import MOST
 from yellow_slope.plots.marks import OfCases, Part, Points, Text
 
@@ -137,7 +137,7 @@ def test_each_question_is_shown_large_with_its_answer_small(demo_hands: Hands) -
         if check is not Check.STAND:
             assert window.place.checks.large.drawn is not None
             assert len(demo_hands.sentence()) > 20
-            assert short_question(check)
+            assert check_title(check)
     window.place.checks.take_keyboard()
     demo_hands.press("PageDown")
     assert window.place.session.desk.check is Check.STAND

@@ -15,7 +15,7 @@ from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.edits.report import choose_set
 from yellow_slope.core.study.report import ReadySet
 from yellow_slope.core.words.sentences.effects import EffectReader
-from yellow_slope.core.words.sentences.findings import with_short_names
+from yellow_slope.core.words.sentences.longnames import with_short_names
 from yellow_slope.core.words.spelling.rich import runs_of, with_symbols
 from yellow_slope.plots.checks import check_page
 from yellow_slope.plots.look import SCREEN

@@ -27,24 +27,28 @@ from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.study.coding import Dummy
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.numbers import transformed_name
-from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.findings import findings
+from yellow_slope.core.words.sentences.interactions import leading, told_by
 from yellow_slope.report.parts import build_report, probes_of
 
 SEEDS = range(int(os.environ.get("CLAIMS_FROM", "0")), int(os.environ.get("CLAIMS_TO") or few(10, 24)))
 NUMBER = r"−?\d[\d,]*(?:\.\d+)?(?:e[+−]\d+)?"
 P = r"p (<|=|>) (\.\d+)"
-ADDED = re.compile(
-    rf"(?:step (\d+) added|was regressed on) [^;]*?R²(?: about zero)? = (−?\d*\.\d+), "
-    rf"(?:F\((\d+), (\d+)\) = ({NUMBER}), )?{P}\)"
-)
+TEST = rf"(?:F\((\d+), (\d+)\) = ({NUMBER}), )?{P}\."
+ADDED = re.compile(rf"R²(?: about zero)? = (−?\d*\.\d+), (?:adjusted R² = [^,]+, )?(?:\d+% CI \[[^]]*\], )?{TEST}")
+SENTENCE = re.compile(r"(?<=[.)]) (?=In the first|Adding|None of|The final model|The model of step)")
+SILENT = re.compile(r"None of steps (\d+) to (\d+) ")
 VERDICT = re.compile(
-    rf"^(?:In step (\d+), )?(?:The other product, )?(.+?),? (?:was|were) (not )?significant, "
-    rf"(?:b = ({NUMBER}), )?(?:(\d+)% CI ({NUMBER}) to ({NUMBER}), )?(?:F\((\d+), (\d+)\) = ({NUMBER}), )?{P}"
+    r"(?:^|(?<=\. ))(?:In step (\d+), )?"
+    r"((?:[Tt]he (?:slope|effect|differences?|interaction|curvature|terms) |[^.]+? and )[^.]*?) "
+    r"(depended on|did not depend significantly on|(?:was|were) significant|(?:was|were) not significant)(?: [^,]+)?, "
+    rf"(?:b = ({NUMBER}), )?(?:\d+% CI \[({NUMBER}), ({NUMBER})\], )?{TEST}"
 )
 EFFECT = re.compile(
-    rf"({NUMBER}) \(({NUMBER}) to ({NUMBER})\) (at .+?|in “.+?”)(?=, {NUMBER} \(| and {NUMBER} \(| \(\d+% CI in par)"
+    rf"({NUMBER}) (?:\(\d+% CI )?\[({NUMBER}), ({NUMBER})\]\)? "
+    r"(when .+? was (?:low|average|high) \([^)]*\)|at .+?|in “.+?”)"
+    rf"(?=, {NUMBER} \[| and {NUMBER} \[|\.(?: |$))"
 )
 REGION = re.compile(rf"(below|above) ({NUMBER})|({NUMBER}) to ({NUMBER})")
 OUTSIDE = re.compile(rf"at ([^,;(]+?) ({NUMBER}) \(outside its observed range, ({NUMBER}) to ({NUMBER})\)")
@@ -112,39 +116,49 @@ def read(request: pytest.FixtureRequest) -> Reports:
         pytest.skip("there is nothing to hold it against")
 
 
-def product_named(read: Reports, name: str) -> Term | None:
-    """The term of that name, a bend as its square; None for a test that is of more than one term, or at a place."""
+def product_told(read: Reports, probed: Probed | None, name: str) -> Term | None:
+    """The one product that a verdict is of; None where it is of several, or of one at a place of another variable."""
     products = [t for t in read.study.model.terms if t.is_product]
-    found = [t for t in products if label(read.study, t).casefold() == name.casefold()]
-    bend = re.fullmatch(r"[Tt]he bend of (.+)", name)
-    if bend:
-        variables = {v.name: v for v in read.study.variables}
-        found = [
-            t
-            for t in products
-            if len(set(t.variables)) == 1
-            and transformed_name(variables[t.variables[0]], read.study.model.treatment(t.variables[0])).casefold()
-            == bend.group(1).casefold()
-        ]
-    return found[0] if len(found) == 1 else None
+    if probed is not None:
+        if EffectReader(read.study, probed, 0).product_at() or probed.by_itself:
+            return None
+        names = told_by(probed)
+    else:
+        told = re.fullmatch(r"[Tt]he interaction of (.+)", name)
+        labels = re.split(r", | and ", told.group(1)) if told else []
+        names = frozenset(v.name for v in read.study.variables if v.label in labels)
+    found = [t for t in products if frozenset(t.variables) == names and len(t.variables) == len(names)]
+    others = [t for t in products if frozenset(t.variables) == names]
+    return found[0] if len(found) == len(others) == 1 else None
 
 
 @pytest.mark.no_cover
 def test_what_each_step_adds(read: Reports) -> None:
-    judge, before = read.judge, 0
-    text = next((str(f.text) for f in read.findings if "was regressed on" in str(f.text)), "")
-    told = ADDED.findall(text)
-    for i, (step, share, df1, df2, f, relation, p) in enumerate(told):
-        index = int(step) - 1 if step else 0
+    judge, index, seen = read.judge, -1, 0
+    text = next((str(f.text) for f in read.findings if "R²" in str(f.text)), "")
+    for sentence in SENTENCE.split(text):
+        silent = SILENT.match(sentence)
+        if silent is not None:
+            index = int(silent.group(2)) - 1
+            continue
+        if sentence.startswith(("The final model", "The model of step")):
+            break
+        index += 1
+        told = ADDED.search(sentence)
+        if told is None:
+            continue
+        share, df1, df2, f, relation, p = told.groups()
         here = judge.r2(index) - (judge.r2(index - 1) if index else 0)
-        assert abs(value(share) - here) <= 1.01 * unit_of(share) + 1e-6, (read.said, text, i, here)
+        assert abs(value(share) - here) <= 1.01 * unit_of(share) + 1e-6, (read.said, sentence, index, here)
         width = len(judge.steps[index].columns)
         first = len(judge.steps[index - 1].columns) if index else 1
         beyond_mean = index == 0 and judge.about_mean and not read.study.model.constant
         joint = None if beyond_mean else judge.joint(index, list(range(first, width)))
-        check_joint(joint, df1, df2, f, relation, p, (read.said, text, i))
-        before = width
-    assert before or not told
+        check_joint(joint, df1, df2, f, relation, p, (read.said, sentence, index))
+        if joint is not None and (verdict := is_significant(joint.p, read.alpha)) is not None:
+            assert verdict == ("did not explain" not in sentence), (read.said, sentence, joint)
+        seen += 1
+    assert seen or not any(step.change.test.exists for step in read.fit.steps), (read.said, text)
 
 
 def check_joint(joint: Joint | None, df1: str, df2: str, f: str, relation: str, p: str, where: object) -> None:
@@ -160,31 +174,32 @@ def check_joint(joint: Joint | None, df1: str, df2: str, f: str, relation: str, 
 @pytest.mark.no_cover
 def test_verdicts(read: Reports) -> None:
     """A product that is called significant is so, by the test that stands there; b and interval are of that test."""
+    seen = 0
     for finding in read.findings:
-        text = str(finding.text)
-        told = VERDICT.match(text)
-        if told is None:
-            continue
-        step, name, is_not, b, _, low, high, df1, df2, f, relation, p = told.groups()
-        where = (read.said, text)
-        shown = float(p) if relation != "<" else 0.0
-        assert (shown < read.alpha) == (not is_not) or abs(shown - read.alpha) < 0.0011, where
-        term = product_named(read, name)
-        index = int(step) - 1 if step else finding.probed.step if finding.probed else len(read.judge.steps) - 1
-        if term is None:
-            continue
-        columns = [j + 1 for j in read.fit.design.columns_of(term)]
-        columns = [j for j in columns if j < len(read.judge.steps[index].columns)]
-        joint = read.judge.joint(index, columns)
-        check_joint(joint, df1, df2, f, relation, p, where)
-        if joint is not None:
-            verdict = is_significant(joint.p, read.alpha)
-            assert verdict is None or verdict == (not is_not), (where, joint)
-        if b and joint is not None:
-            assert len(columns) == 1, where
-            one = read.judge.effect(index, read.judge.unit(index, columns[0]))
-            assert one is not None, where
-            check_figures(b, low, high, one, where)
+        for told in VERDICT.finditer(str(finding.text)):
+            seen += 1
+            step, name, verb, b, low, high, df1, df2, f, relation, p = told.groups()
+            is_not, where = " not " in verb, (read.said, str(finding.text))
+            shown = float(p) if relation != "<" else 0.0
+            assert (shown < read.alpha) == (not is_not) or abs(shown - read.alpha) < 0.0011, where
+            term = product_told(read, finding.probed, name)
+            index = int(step) - 1 if step else finding.probed.step if finding.probed else len(read.judge.steps) - 1
+            if term is None:
+                continue
+            columns = [j + 1 for j in read.fit.design.columns_of(term)]
+            columns = [j for j in columns if j < len(read.judge.steps[index].columns)]
+            joint = read.judge.joint(index, columns)
+            check_joint(joint, df1, df2, f, relation, p, where)
+            if joint is not None:
+                verdict = is_significant(joint.p, read.alpha)
+                assert verdict is None or verdict == (not is_not), (where, joint)
+            if b and joint is not None:
+                assert len(columns) == 1, where
+                one = read.judge.effect(index, read.judge.unit(index, columns[0]))
+                assert one is not None, where
+                check_figures(b, low, high, one, where)
+    asked = [f for f in read.findings if f.probed is not None and (first := leading(f.probed)) and first.test.exists]
+    assert seen >= len(asked), (read.said, [str(f.text) for f in read.findings])
 
 
 def check_figures(b: str, low: str | None, high: str | None, one: Judged, where: object) -> None:
@@ -248,7 +263,7 @@ def check_place(read: Reports, probed: Probed, at: str, place: Place, where: obj
     moderator = probed.probe.moderator
     if "own group" in at:
         return
-    number = re.search(rf" ({NUMBER})(?: \(|$)", at)
+    number = re.search(rf"\(({NUMBER})[,)]", at) if at.startswith("when ") else re.search(rf" ({NUMBER})(?: \(|$)", at)
     assert number is not None, where
     raw = np.array([float(read.study.columns.numbers(moderator)[i]) for i in read.judge.reckoned.rows])
     middle, spread = float(raw.mean()), float(raw.std(ddof=1))
@@ -312,7 +327,8 @@ def test_ranges_and_references(read: Reports) -> None:
                 assert says(low, ends[0], size), where
                 assert says(high, ends[1], size), where
                 assert value(at) < ends[0] + unit_of(at) or value(at) > ends[1] - unit_of(at), where
-        for group, reference in re.findall(r"(?:^|; |\. )([A-Za-z]) was compared with “(.+?)”", text):
+        references = re.search(r"The reference group was (.+?)\.(?: |$)", text)
+        for reference, group in re.findall(r"“(.+?)” for ([A-Za-z])\b", references.group(1) if references else ""):
             name = group.lower()
             coding = read.study.model.coding(name)
             assert isinstance(coding, Dummy), (read.said, text)

@@ -48,23 +48,26 @@ def test_a_significant_product_of_numbers_has_its_slopes_and_its_region() -> Non
     study = treat(world(0.6), ["x", "w"], CENTERED)
     first, blocks, told = said(study)
     assert "200 cases" in first
-    assert "X and w were mean-centered; g was compared with “high”." in first
-    assert blocks.startswith("Y was regressed on x, w and g (R² = .")
-    assert "; step 2 added x × w (ΔR² = ." in blocks
-    assert "; in all, R² = ." in blocks
-    assert told.startswith("X × w was significant, b = 0.")
-    assert "95% CI " in told
-    assert "The slope of x was " in told
-    assert "(1 SD below the mean)" in told
-    assert "(95% CI in parentheses)" in told
-    assert "It was told apart from 0 where w is above " in told
+    assert "X and w were mean-centered. The reference group was “high” for g." in first
+    assert blocks.startswith("In the first block, x, w and g explained ")
+    assert " of the variance in y, R² = ." in blocks
+    assert "Adding x × w explained another " in blocks
+    assert "%, ΔR² = ." in blocks
+    assert "The final model explained " in blocks
+    assert told.startswith("The slope of x depended on w, b = 0.")
+    assert "95% CI [" in told
+    assert " when w was low (" in told
+    assert ", 1 SD below the mean), " in told
+    assert "It was significantly positive for w above " in told
 
 
 def test_a_product_that_is_not_significant_tells_no_slopes_as_news() -> None:
     told = said(world(0.0))[2]
-    assert told.startswith("X × w was not significant, b = ")
-    assert "The slope of x was" not in told
-    assert "told apart" not in told
+    assert told.startswith("The slope of x did not depend significantly on w, b = ")
+    assert "The slope was" not in told
+    assert "significantly positive" not in told
+    assert "significantly negative" not in told
+    assert "crossed" not in told
     assert "no effect" not in told
 
 
@@ -82,11 +85,12 @@ def test_groups_are_told_level_by_level() -> None:
     y = x * np.array([{"a": 0.0, "b": 1.0, "c": 3.0}[v] for v in g]) + rng.normal(size=240)
     study = put_probe(study_of({"x": x, "g": g, "y": y}, "y", "x, g; x*g"), Probe("x", "g"))
     told = said(study)[2]
-    assert told.startswith("X × g was significant, F(2, 234) = ")
+    assert told.startswith("The slope of x depended on g, F(2, 234) = ")
     assert " in “a”, " in told
     assert " and 3." in told or " and 2." in told
     other = said(put_probe(study_of({"x": x, "g": g, "y": y}, "y", "x, g; x*g"), Probe("g", "x")))[2]
-    assert "told apart" in other or "was significant" in other
+    assert other.startswith("The differences in y between the groups of g depended on x, F(2, 234) = ")
+    assert "The difference c minus a was " in other
 
 
 def test_three_factors_are_told_panel_by_panel() -> None:
@@ -98,7 +102,8 @@ def test_three_factors_are_told_panel_by_panel() -> None:
     study = study_of({"x": x, "w": w, "g": g, "y": y}, "y", "x, w, g, x*w, x*g, w*g; x*w*g")
     told = said(put_probe(study, Probe("x", "w", second=Second("g"))))[2]
     assert "was significant" in told
-    assert "The slope of x was told apart from 0 in the group “a”" in told or "nowhere" in told
+    assert "In the group “a” (g), the slope of x was " in told
+    assert "In the group “b” (g), it was significantly negative for w below " in told
 
 
 def test_robust_errors_and_the_reported_step_are_those_that_are_told() -> None:

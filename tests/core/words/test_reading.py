@@ -200,8 +200,8 @@ def test_lost_cases_are_counted_by_variable() -> None:
     data["x"][[0, 1, 2]] = np.nan
     data["w"][[2, 3]] = np.nan
     said = sample_sentence(evaluate(study_of(data, "y", "x, w")))
-    assert said.startswith("76 of 80 cases are complete")
-    assert "x (3, 2 only there) and w (2, 1 only there)" in said
+    lost = "4 had missing values (x 3, w 2; some on more than one variable) and were excluded"
+    assert said == f"Of 80 cases, {lost}, leaving n = 76."
 
 
 def test_of_many_variables_that_cost_cases_those_are_named_that_cost_most() -> None:
@@ -212,8 +212,8 @@ def test_of_many_variables_that_cost_cases_those_are_named_that_cost_most() -> N
         data[name][8 * k : 8 * k + (3 if k == 4 else 2 if k in (6, 7) else 1)] = np.nan
     evaluation = evaluate(study_of(data, "y", ", ".join(names)))
     said, whole = sample_sentence(evaluation), sample_sentence(evaluation, names_all=True)
-    assert "13 cases are left out for missing values on 9 variables, most on v4 (3), v6 (2) and v7 (2)." in said
-    assert "missing values: v0 (1), v1 (1), v2 (1), v3 (1), v4 (3), v5 (1), v6 (2), v7 (2) and v8 (1)." in whole
+    assert "13 had missing values (v4 3, v6 2, v7 2, 6 other variables fewer each) and were excluded" in said
+    assert "missing values (v4 3, v6 2, v7 2, v0 1, v1 1, v2 1, v3 1, v5 1, v8 1) and were excluded" in whole
 
 
 def test_there_is_no_reader_without_a_fit() -> None:

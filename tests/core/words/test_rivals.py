@@ -17,7 +17,7 @@ from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.edits.samples import set_aside
 from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, Errors, IntervalWay
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.sentences.checks import advice, answer, check_named, question, remark, short_question
+from yellow_slope.core.words.sentences.checks import advice, answer, check_named, check_title, remark
 from yellow_slope.core.words.sentences.rivals import (
     base_story,
     in_passing,
@@ -58,7 +58,7 @@ def test_the_range_and_the_row_are_those_of_the_refits() -> None:
     low, high = (float(t.replace("−", "-")) for t in re.findall(r"between (\S+) and (\S+?),", text)[0])
     assert low == pytest.approx(float(found.effect.min()), abs=0.006)
     assert high == pytest.approx(float(found.effect.max()), abs=0.006)
-    assert "row 12 moves it most" in text
+    assert "it changes most without row 12" in text
     assert fit.last.p[column + 1] < 0.05 < found.p[11]
     assert ("It is no longer significant without row 12." in text) is bool((found.p > 0.05).sum() == 1)
 
@@ -90,7 +90,7 @@ def test_a_row_that_is_named_has_its_own_p() -> None:
 
 def test_what_is_not_resampled_is_said_and_held_against_its_like(monkeypatch: pytest.MonkeyPatch) -> None:
     study = set_errors(world(20.0), Bootstrap(IntervalWay.PERCENTILE, 1000))
-    assert "Not resampled" not in story(study, WithoutFar), "where nobody has to wait it is resampled"
+    assert "not resampled" not in story(study, WithoutFar), "where nobody has to wait it is resampled"
     stand = stood(study)
     (far,) = (r for r in stand.rows if isinstance(r.rival, WithoutFar) and r.rival.by is FarBy.STUDENTIZED)
     own = fit_of(set_aside(study, far.rival.rows, "far"))  # type: ignore[union-attr]
@@ -100,7 +100,7 @@ def test_what_is_not_resampled_is_said_and_held_against_its_like(monkeypatch: py
     slow = stood(study)
     assert slow.formula is not None
     assert slow.formula.p == fit_of(set_errors(study, Classical())).last.p[column + 1]
-    said = f"(Not resampled: with errors that have a formula, {p_equals(slow.formula.p)} as it stands.)"
+    said = f"not resampled but computed with standard errors by formula (in the model {p_equals(slow.formula.p)})."
     assert said in story(study, WithoutFar)
     for row in slow.rows:
         if row.by_formula and np.isfinite(row.standing.p):
@@ -118,15 +118,16 @@ def test_the_leading_sentence_counts_the_rows() -> None:
     said = stand_sentence(study, fit, stand)
     signs = [s for row in stand.rows if (s := stand.keeps_sign(row)) is not None]
     same = [s for row in stand.rows if (s := stand.same_conclusion(row)) is not None]
-    assert said.startswith(f"It keeps its sign in {sum(signs)} of {len(signs)} and stays significant in {sum(same)}")
+    kept = f"kept its sign in {sum(signs)} of {len(signs)} robustness checks and was significant in {sum(same)} of them"
+    assert said.startswith(f"The interaction {kept}. The exceptions were the analyses ")
     turned = [row for row in stand.rows if stand.same_conclusion(row) is False]
     assert turned
     assert "without row 12" in said
-    assert said.endswith("One row is still being resampled.")
+    assert said.endswith("One check is still being resampled.")
     quiet = world(0.5)
-    assert "As it stands it is not significant (p = " in stand_sentence(quiet, fit_of(quiet), stood(quiet))
+    assert "was not significant in the model (p = " in stand_sentence(quiet, fit_of(quiet), stood(quiet))
     of_set = stand_sentence(study, fit, stood(study, "x*g"))
-    assert "keeps its sign" not in of_set
+    assert "kept its sign" not in of_set
 
 
 @pytest.mark.parametrize("product", ["x*w", "x*g"])
@@ -149,14 +150,14 @@ def test_the_foot_says_the_figures_of_the_row(product: str) -> None:
         elif product == "x*g":
             assert f"= {b}, p" in told
             assert p.lstrip("= ") in told
-    assert base_story(study, stand).startswith("As the model stands")
+    assert base_story(study, stand).startswith("In the model, ")
 
 
 def test_nobody_beyond_is_no_sentence_about_figures() -> None:
     study = study_of({n: np.linspace(0, 1, 30) ** k for n, k in (("x", 1), ("w", 2), ("y", 3))}, "y", "x, w; x*w")
     stand = stood(study)
     row = next(r for r in stand.rows if isinstance(r.rival, WithoutFar) and r.rival.by is FarBy.DISTANCE)
-    assert rival_story(study, fit_of(study), stand, row).endswith("No case lies beyond D² 13.8.")
+    assert rival_story(study, fit_of(study), stand, row).endswith("No case exceeds D² 13.8.")
 
 
 def test_each_question_is_answered_in_words() -> None:
@@ -167,10 +168,10 @@ def test_each_question_is_answered_in_words() -> None:
     for check in Check:
         assert answer(check, found, stand)
         assert remark(check, found, stand).endswith((".", ")"))
-        assert question(check).endswith("?")
-        assert len(short_question(check)) <= len(question(check))
+        assert check_title(check)[0].isupper()
+        assert len(check_title(check)) <= 18, "it stands whole over a small plot"
         assert advice(check).endswith(".")
-        assert check_named(question(check)) is check
+        assert check_named(check_title(check)) is check
         assert check_named(check.value.upper()) is check
     with pytest.raises(Exception, match="There is no check “colour”"):
         check_named("colour")
@@ -191,4 +192,4 @@ def test_without_a_product_or_errors_the_questions_say_so() -> None:
     assert "cannot be studentized" in remark(Check.NORMAL, told, None)
     assert np.isnan(told.order.d), "what a perfect fit leaves is rounding"
     assert answer(Check.ORDER, told, None) == ""
-    assert "Nobody can be told beyond" in remark(Check.PULL, told, None)
+    assert "Whether a case exceeds Cook's 4/n cannot be told" in remark(Check.PULL, told, None)

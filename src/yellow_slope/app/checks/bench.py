@@ -34,7 +34,7 @@ from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.stand.standing import Row, Stand
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.words.sentences.checks import advice, question, remark
+from yellow_slope.core.words.sentences.checks import advice, check_title, remark
 from yellow_slope.core.words.spelling.numerals import counted, percent
 from yellow_slope.looks import SIZES
 from yellow_slope.plots.checks import far_cases, why_not_drawn
@@ -375,7 +375,7 @@ class ChecksBench(Bench):
         self.both.setChecked(compares)
 
     def _show_choices(self, asking: Checking) -> None:
-        self.title.setText(question(self.session.shown_check()))
+        self.title.setText(check_title(self.session.shown_check()))
         self.choices.show(asking.study, asking.fit, asking.step, asking.asked)
 
     # ---- asking

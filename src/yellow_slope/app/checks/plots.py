@@ -18,7 +18,7 @@ from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.words.sentences.checks import advice, question, short_question
+from yellow_slope.core.words.sentences.checks import advice, check_title
 from yellow_slope.plots.checks import residual_words
 from yellow_slope.plots.marks import Frame, Ink, OfCases, Page, Points, Shape, Text
 from yellow_slope.values import dataclass
@@ -126,7 +126,7 @@ class CheckPlot(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
 
     def _name(self) -> None:
-        self.setAccessibleName(f"Show: {question(self.check)}" if self.small else question(self.check))
+        self.setAccessibleName(f"Show: {check_title(self.check)}" if self.small else check_title(self.check))
 
     @property
     def drawn(self) -> Drawn | None:
@@ -199,9 +199,7 @@ class CheckPlot(QWidget):
         painter.setPen(colour(p.ink))
         metrics = painter.fontMetrics()
         room = self.width() - 12
-        said = question(self.check)
-        if metrics.horizontalAdvance(said) > room:
-            said = short_question(self.check)
+        said = check_title(self.check)
         shown = metrics.elidedText(said, Qt.TextElideMode.ElideRight, room)
         painter.drawText(QRectF(8, 1, room, HEAD - 1), middle, shown)
         painter.setFont(font(11))
@@ -313,7 +311,7 @@ class CheckPlot(QWidget):
     def tip(self, x: float, y: float) -> str:
         """The case that stands there, else what to look for; of a small plot its question and answer."""
         if self.small:
-            return f"{question(self.check)}  {self.answer or self.said}".strip()
+            return f"{check_title(self.check)}  {self.answer or self.said}".strip()
         if self.drawn is None or self._found is None:
             return advice(self.check)
         hit = self.drawn.page.hit(x, y)

@@ -10,7 +10,7 @@ from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.paintedrows import PaintedRows
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.study.checks import Check
-from yellow_slope.core.words.sentences.checks import advice
+from yellow_slope.core.words.sentences.checks import advice, check_title
 from yellow_slope.plots.marks import OfRival, Rect, Text
 from yellow_slope.plots.rivals import rival_at, row_box
 
@@ -27,7 +27,7 @@ class StandTable(PaintedRows):
     """The chosen row is wanted; whether as a second model."""
 
     def __init__(self) -> None:
-        super().__init__("Does it stand?", STEP)
+        super().__init__(check_title(Check.STAND), STEP)
         self.setToolTip(advice(Check.STAND))
         self.drawn: Drawn | None = None
         self.said = ""

@@ -20,7 +20,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Int
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, CENTERED
 from yellow_slope.core.study.whole import Edit
-from yellow_slope.core.words.sentences.checks import left_bounds_sentence, question, remark
+from yellow_slope.core.words.sentences.checks import check_title, left_bounds_sentence, remark
 from yellow_slope.core.words.sentences.rivals import asked_name, base_story, figures_of, rival_name, rival_story
 
 
@@ -37,7 +37,7 @@ def checks_explanation(session: StudySession) -> Explanation:
     if check is Check.STAND:
         return _stand(session, found, stand)
     links = (*_remedies(session, check, found), _print_link(session, check, found.study))
-    return Explanation(question(check), "", remark(check, found, stand), links)
+    return Explanation(check_title(check), "", remark(check, found, stand), links)
 
 
 def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explanation:

@@ -19,7 +19,7 @@ def lost_cases(evaluation: Evaluation) -> Iterator[Flag]:
     cases, model = evaluation.cases, evaluation.study.model
     if cases.n_lost == 0 or model.outcome is None or not model.blocks:
         return
-    title = f"{counted(cases.n_lost, 'case')} left out for missing values"
+    title = f"{counted(cases.n_lost, 'case')} excluded for missing values"
     yield Flag(FlagKey(FlagKind.LOST), title, lambda: _told(evaluation))
 
 

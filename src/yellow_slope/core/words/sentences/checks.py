@@ -19,12 +19,13 @@ from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.stand.standing import Stand
 from yellow_slope.core.study.checks import Check, FarBy
+from yellow_slope.core.study.standarderrors import cluster_id
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.cases import case_name
-from yellow_slope.core.words.names.groups import comparison_name, plain_level
+from yellow_slope.core.words.names.groups import comparison_name, level_name, plain_level
 from yellow_slope.core.words.names.numbers import scale_name, transformed_name
 from yellow_slope.core.words.names.terms import column_name, label
-from yellow_slope.core.words.sentences.rivals import QUESTION, cook_text, far_name, stand_sentence
+from yellow_slope.core.words.sentences.rivals import cook_text, far_name, stand_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
     bounded,
@@ -42,61 +43,38 @@ from yellow_slope.core.words.spelling.numerals import (
 from yellow_slope.core.words.spelling.reasons import reason
 
 
-def question(check: Check) -> str:
-    """The question."""
+def check_title(check: Check) -> str:
+    """What a check is called: on its card, over its plot, in the foot and in the report."""
     match check:
         case Check.STAND:
-            return QUESTION
+            return "Robustness"
         case Check.SPREAD:
-            return "Is the spread even?"
+            return "Equal variance"
         case Check.NORMAL:
-            return "Are the residuals normal?"
+            return "Normality"
         case Check.STRAIGHT:
-            return "Is the change of slope straight?"
+            return "Linearity"
         case Check.PULL:
-            return "Which cases pull?"
+            return "Influential cases"
         case Check.FAR:
-            return "Who is far out?"
+            return "Outlying cases"
         case Check.MOVES:
-            return "Who moves the product?"
+            return "Change by case"
         case Check.ORDER:
-            return "Is the order innocent?"
+            return "Independence"
         case Check.OVERLAP:
-            return "Do predictors overlap?"
+            return "Collinearity"
         case Check.OWN:
-            return "What does it say alone?"
-        case _:
-            assert_never(check)
-
-
-def short_question(check: Check) -> str:
-    """The question over a small plot."""
-    match check:
-        case Check.NORMAL:
-            return "Are they normal?"
-        case Check.STRAIGHT:
-            return "Is it straight?"
-        case Check.MOVES:
-            return "Who moves it?"
-        case Check.OVERLAP:
-            return "Do they overlap?"
-        case Check.ORDER:
-            return "Any order?"
-        case Check.OWN:
-            return "What is its own?"
-        case Check.SPREAD:
-            return "Is it even?"
-        case Check.STAND | Check.PULL | Check.FAR:
-            return question(check)
+            return "Unique effect"
         case _:
             assert_never(check)
 
 
 def check_named(text: str) -> Check:
-    """The check of a question or of its short name. StudyError names what there is."""
-    wanted = text.strip().casefold().rstrip("?")
+    """The check of a title or of its id. StudyError names what there is."""
+    wanted = text.strip().casefold()
     for check in Check:
-        if wanted in (check.value, question(check).casefold().rstrip("?")):
+        if wanted in (check.value, check_title(check).casefold()):
             return check
     raise StudyError(f"There is no check “{text}”; there are {listed([check.value for check in Check])}.")
 
@@ -105,25 +83,25 @@ def advice(check: Check) -> str:
     """What to look for in a plot."""
     match check:
         case Check.STAND:
-            return "Each row is the same question after one thing was done otherwise; Enter adopts it."
+            return "Each row repeats the test with one choice of the analysis changed; Enter adopts that choice."
         case Check.SPREAD:
             return "Points should form a band of even height; the yellow lines follow its typical half-height."
         case Check.NORMAL:
-            return "Points should follow the line within the band; ends that leave it are other tails. Bars count them."
+            return "Points should follow the line within the band; ends outside it mean other tails. Bars are counts."
         case Check.STRAIGHT:
-            return "The three points should lie by the line: each is the effect within a third of the moderator."
+            return "The three points should lie close to the line: each is the effect within a third of the moderator."
         case Check.PULL:
-            return "Cases beyond the curve move the coefficients: a large residual far out in the predictors."
+            return "Cases beyond the curve change the coefficients most: a large residual with unusual predictors."
         case Check.FAR:
-            return "Cases above the dashed line lie far from the others in their predictors."
+            return "Cases above the dashed line have unusual combinations of predictors."
         case Check.MOVES:
-            return "By how many of its standard errors the product changes without each case."
+            return "By how many standard errors the coefficient changes without each case."
         case Check.ORDER:
-            return "Residuals should wander without a pattern, if the order of the rows means anything."
+            return "Residuals should vary without a pattern, if the order of the rows has a meaning."
         case Check.OVERLAP:
-            return "The longer a bar, the more of a term the others say too. The light bar: after centering, or before."
+            return "The longer the bar, the more a term overlaps with the others; pale bar: with centering, or without."
         case Check.OWN:
-            return "The column and the outcome after all else was taken out: the slope is b."
+            return "The column and the outcome, both adjusted for all other predictors: the slope of the line is b."
         case _:
             assert_never(check)
 
@@ -192,7 +170,7 @@ def own_r(found: Checked) -> float:
 
 
 def remark(check: Check, found: Checked, stand: Stand | None) -> str:
-    """What the figures say, in words; never a verdict."""
+    """What the numbers say, in words."""
     match check:
         case Check.STAND:
             return stand_sentence(found.study, found.fit, stand) if stand is not None else ""
@@ -228,14 +206,14 @@ def _spread(found: Checked) -> str:
     test = found.spread.test
     if not math.isfinite(test.p):
         if found.fit.steps[found.step].is_perfect or not np.isfinite(found.diagnosis.deleted).any():
-            return "The model fits these cases perfectly or leaves none to judge by: residuals cannot be studentized."
-        return f"There is no test of the spread: {reason(test.why)}." if test.why is not None else ""
+            return "The model fits perfectly, or leaves no residual to judge by, so residuals cannot be studentized."
+        return f"Equal variance cannot be tested: {reason(test.why)}." if test.why is not None else ""
     uneven = test.p < 1.0 - found.study.model.level
     said = (
-        f"The squared residuals {'change' if uneven else 'do not change significantly'} with the predictors "
-        f"(Breusch-Pagan, Koenker's form: χ²({test.df1}) = {fixed(test.f, 2)}, {p_equals(test.p)})."
+        f"The residual variance {'differs' if uneven else 'does not differ'} significantly along the predictors "
+        f"(Breusch-Pagan test in Koenker's form, χ²({test.df1}) = {fixed(test.f, 2)}, {p_equals(test.p)})."
     )
-    if math.isfinite(found.ratio):
+    if math.isfinite(found.ratio) and cluster_id(found.study.model.errors) is None:
         said += f" The HC3 standard error of {asked_label(found)} is {fixed(found.ratio, 2)} times the classical one."
     for i, (name, levels) in enumerate(found.spread.groups):
         ratio = found.spread.ratio(i)
@@ -243,8 +221,8 @@ def _spread(found: Checked) -> str:
             variable = found.study.variable(name)
             largest = max((x for x in levels if math.isfinite(x.variance)), key=lambda x: x.variance)
             said += (
-                f" Over {variable.label} the largest residual variance is {fixed(ratio, 2)} times the smallest "
-                f"({plain_level(variable, largest.code)}, {counted(largest.n, 'case')})."
+                f" Across the groups of {variable.label}, the largest residual variance is {fixed(ratio, 2)} times the "
+                f"smallest (largest in {level_name(variable, largest.code)}, {counted(largest.n, 'case')})."
             )
     return said
 
@@ -256,8 +234,8 @@ def _full(found: Checked) -> str:
     if not full:
         return ""
     if full == 1:
-        return f"1 of {n:,} cases has leverage 1: it fixes a coefficient by itself and has no residual."
-    return f"{full:,} of {n:,} cases have leverage 1: each fixes a coefficient by itself and has no residual."
+        return f"1 of {n:,} cases has a leverage of 1: it determines a coefficient alone and has no residual."
+    return f"{full:,} of {n:,} cases have a leverage of 1: each determines a coefficient alone and has no residual."
 
 
 def _small(value: float) -> str:
@@ -277,19 +255,20 @@ def _pulls(found: Checked) -> str:
 def _normal(found: Checked) -> str:
     normal, n = found.normality, found.diagnosis.residual.size
     if not math.isfinite(normal.skewness):
-        return "The residuals cannot be studentized: the fit is perfect, or every case has leverage 1."
+        return "The residuals cannot be studentized: the fit is perfect, or every case has a leverage of 1."
     skewness, kurtosis = fixed(normal.skewness, 2), fixed(normal.kurtosis, 2)
     said = (
-        f"The internally studentized residuals have a skewness of {skewness} and an excess kurtosis of {kurtosis}, "
-        "both 0 if normal."
+        f"The internally studentized residuals have a skewness of {skewness} and an excess kurtosis of {kurtosis}; "
+        "both are 0 in a normal distribution."
     )
     if math.isfinite(normal.p):
-        told = "are told apart from" if normal.p < 1.0 - found.study.model.level else "are not told apart from"
-        w = f"Shapiro-Wilk W = {bounded(normal.w)}"
-        said += f" They {told} normal ones ({w}, {p_equals(normal.p)})."
+        told = "depart" if normal.p < 1.0 - found.study.model.level else "do not depart"
+        said += (
+            f" They {told} significantly from normality (Shapiro-Wilk W = {bounded(normal.w)}, {p_equals(normal.p)})."
+        )
     elif n > MOST_TESTED:
-        said += f" (No test above {MOST_TESTED:,} cases: it would find any departure.)"
-    return f"{said} With many cases b and its interval hold without normal residuals too."
+        said += f" With more than {MOST_TESTED:,} cases no test is made, for it would find any departure."
+    return f"{said} With many cases, tests and intervals of b do not need normal residuals."
 
 
 def left_bounds_sentence(found: Checked) -> str:
@@ -303,38 +282,40 @@ def left_bounds_sentence(found: Checked) -> str:
     spans = each.spans()
     if spans:
         parts = [f"between {place(low, sd)} and {place(high, sd)}" for low, high in spans]
-        which = "The boundary" if len(spans) == 1 else "The boundaries"
-        return f"{which} on {moderator.label} then {'lies' if len(spans) == 1 else 'lie'} {listed(parts)}."
+        which = "the boundary" if len(spans) == 1 else "the boundaries"
+        lie = "lies" if len(spans) == 1 else "lie"
+        return f"Without any one case, {which} on {moderator.label} {lie} {listed(parts)}."
     if each.counts == (0,):
         return ""
-    return f"The number of boundaries on {moderator.label} is then {listed([str(n) for n in each.counts], 'or')}."
+    counts = listed([str(n) for n in each.counts], "or")
+    return f"Without any one case, there are {counts} boundaries on {moderator.label}."
 
 
 def _straight(found: Checked) -> str:
     reset, straight = found.reset, found.straight
     said = ""
     if straight is None:
-        said = f"There are no thirds to be drawn: {found.not_straight}."
+        said = f"No thirds are drawn: {found.not_straight}."
     elif not straight.thirds:
-        said = "The moderator has too few values to be cut in thirds."
+        said = "The moderator has too few values to be divided into thirds."
     else:
         along = scale_name(found.study, found.fit.design.number(straight.probe.moderator))
         told = [t for t in straight.thirds if math.isfinite(t.effect)]
         digits = max((estimate_decimals(t.se, t.effect) for t in told), default=2)
         sd = float(np.std(np.asarray(found.fit.values[straight.probe.moderator], dtype=np.float64)))
         parts = [
-            f"{fixed(t.effect, digits)} at {place(t.at, sd)} ({_third_cases(found, t)}; the line "
-            f"says {fixed(line_at(straight.focus.curve.effect, t.at), digits)})"
+            f"{fixed(t.effect, digits)} at {place(t.at, sd)} ({_third_cases(found, t)}; the model "
+            f"predicts {fixed(line_at(straight.focus.curve.effect, t.at), digits)})"
             for t in told
             if straight.focus.curve is not None
         ]
         which = _effect_name(found)
-        said = f"Within thirds of {along} {which} is {listed(parts)}." if parts else ""
+        said = f"Within thirds of {along}, {which} is {listed(parts)}." if parts else ""
     if math.isfinite(reset.p):
-        told_apart = "add something" if reset.p < 1.0 - found.study.model.level else "add nothing significant"
+        verb = "improves" if reset.p < 1.0 - found.study.model.level else "does not improve"
         said += (
-            f" Squares and cubes of what is predicted {told_apart} (RESET F({reset.df1}, {reset.df2}) = "
-            f"{fixed(reset.f, 2)}, {p_equals(reset.p)})."
+            f" Adding squares and cubes of the predicted values {verb} the fit significantly "
+            f"(RESET F({reset.df1}, {reset.df2}) = {fixed(reset.f, 2)}, {p_equals(reset.p)})."
         )
     return said.strip()
 
@@ -378,53 +359,60 @@ def _beyond(found: Checked, by: FarBy) -> str:
     n, cases = found.fit.cases.n, far.cases
     name = far_name(far.by, far.cutoff, far.is_typed)
     if not np.isfinite(far.values).any():
-        return f"Nobody can be told beyond {name}."
+        return f"Whether a case exceeds {name} cannot be told."
     if not cases.size:
-        return f"No case lies beyond {name}."
+        return f"No case exceeds {name}."
     most = int(np.nanargmax(far.values))
     who = case_name(found.study, int(found.fit.cases.rows[most]))
-    verb = "lies" if cases.size == 1 else "lie"
-    which = f"the furthest {who} ({_small(float(far.values[most]))})"
-    return f"{cases.size:,} of {counted(n, 'case')} {verb} beyond {name}, {which}."
+    verb = "exceeds" if cases.size == 1 else "exceed"
+    value = _small(float(far.values[most]))
+    if cases.size == 1:
+        return f"1 of {counted(n, 'case')} exceeds {name}: {who} ({value})."
+    return f"{cases.size:,} of {counted(n, 'case')} {verb} {name}, most of all {who} ({value})."
 
 
 def _far(found: Checked) -> str:
     away, cut = found.away, found.study.checks.cutoffs
     if not away.columns:
-        return "There is no predictor of the kind that D² is taken of."
+        return "There is no number among the predictors, so there is no D²."
     said = _beyond(found, FarBy.DISTANCE)
     kind = "the exact form" if cut.exact else f"chi-square with {away.columns} df"
     if not found.far[FarBy.DISTANCE].is_typed:
-        said += f" The cut-off is the quantile .999 of {kind}."
+        said += f" The cut-off is the .999 quantile of {kind}."
     if found.far[FarBy.DISTANCE].cutoff >= away.largest:
         n = counted(found.fit.cases.n, "case")
-        said += f" With {n} no D² can pass {fixed(away.largest, 1)}, so nobody can lie beyond."
-    groups = "groups as indicators, so that members of a small level lie further out" if cut.groups else "numbers only"
-    return f"{said} D² is of {groups}."
+        said += f" With {n}, D² cannot exceed {fixed(away.largest, 1)}, so no case can be beyond it."
+    if not any(isinstance(basis, GroupBasis) for basis in found.fit.design.bases.values()):
+        return said
+    if cut.groups:
+        return f"{said} D² treats groups as indicators, so members of a small group lie further out."
+    return f"{said} D² is computed from numbers only, not from groups."
 
 
 def _moves(found: Checked) -> str:
     if found.moves is None or not np.isfinite(found.moves).any():
-        return "There is no product whose change could be told."
+        return "There is no product in this step whose coefficient could change."
     most = int(np.nanargmax(np.abs(found.moves)))
     who = case_name(found.study, int(found.fit.cases.rows[most]))
-    change = fixed(float(found.moves[most]), 2)
+    change = fixed(abs(float(found.moves[most])), 2)
     bound = 2.0 / math.sqrt(found.fit.cases.n)
     beyond = int(np.sum(np.abs(found.moves) > bound))
+    each = "" if beyond < 2 else ", each alone,"
+    which = counted(beyond, "case") if beyond else "no single case"
     return (
-        f"{capital(asked_label(found))} is moved most by {who}: with it, it is {change} of its standard errors from "
-        f"where it is without. {counted(beyond, 'case')} move it by more than 2/√n = {bounded(bound, 2)}."
+        f"{capital(asked_label(found))} changes most without {who}: by {change} SE. "
+        f"Without {which}{each} it changes by more than 2/√n = {bounded(bound, 2)} SE."
     )
 
 
 def _order(found: Checked) -> str:
     if not math.isfinite(found.order.d):
-        return "There are no residuals whose order could matter."
+        return "There are no residuals to look at in their order."
     usual = 1.5 <= found.order.d <= 2.5
-    where = "between 1.5 and 2.5, usually read as unproblematic" if usual else "outside 1.5 to 2.5"
+    where = "within the range of 1.5 to 2.5 that is usually considered unproblematic" if usual else "outside 1.5 to 2.5"
     return (
-        f"In the order of the rows Durbin-Watson is {fixed(found.order.d, 2)}, {where}, and the lag-1 autocorrelation "
-        f"{bounded(found.order.r, 2)}. It means nothing where the order of the rows means nothing."
+        f"In the order of the rows, the Durbin-Watson statistic is {fixed(found.order.d, 2)}, {where}; the lag-1 "
+        f"autocorrelation is {bounded(found.order.r, 2)}. Both matter only if the order of the rows has a meaning."
     )
 
 
@@ -434,19 +422,20 @@ def _overlap(found: Checked) -> str:
     if not told:
         return "No term is estimated."
     most = max(told, key=lambda t: t.now)
-    said = f"{capital(label(found.study, most.term))} overlaps most with the others: VIF {fixed(most.now, 1)}"
+    beside = ""
     if math.isfinite(most.centered) and abs(most.centered - most.now) > 0.05:
-        said += f", {fixed(most.centered, 1)} with every number centered"
+        beside = f"; {fixed(most.centered, 1)} with every number centered"
     elif math.isfinite(most.raw) and abs(most.raw - most.now) > 0.05:
-        said += f", {fixed(most.raw, 1)} with none centered"
-    said += f". The largest condition index is {fixed(overlap.index, 1)}"
+        beside = f"; {fixed(most.raw, 1)} with no number centered"
+    said = f"{capital(label(found.study, most.term))} has the largest VIF ({fixed(most.now, 1)}{beside})."
+    said += f" The largest condition index is {fixed(overlap.index, 1)}"
     if math.isfinite(overlap.raw_index) and math.isfinite(overlap.centered_index):
         said += f" ({fixed(overlap.raw_index, 1)} raw, {fixed(overlap.centered_index, 1)} centered)"
     shared = _shared(found)
     if shared:
-        said += f", where {listed_some(shared, 3)} have more than half of their variance with it"
+        said += f"; it accounts for more than half of the variance of {listed_some(shared, 3)}"
     products = any(t.term.is_product for t in told)
-    return f"{said}." + (" The highest product's own test is the same either way." if products else "")
+    return f"{said}." + (" Centering does not change the test of the highest product." if products else "")
 
 
 def _shared(found: Checked) -> list[str]:
@@ -461,13 +450,13 @@ def _shared(found: Checked) -> list[str]:
 
 def _own(found: Checked) -> str:
     if found.own is None or found.column is None:
-        return "There is no column to look at."
+        return "There is no single column to look at."
     result = found.fit.steps[found.step].coefficient(found.column)
     digits = estimate_decimals(result.se, result.b, result.low, result.high)
     level = level_text(found.study.model.level)
     ends = f" ({level} CI {interval(result.low, result.high, digits)})" if math.isfinite(result.low) else ""
     r = f", partial r = {bounded(own_r(found), 2)}" if math.isfinite(own_r(found)) else ""
-    return f"What {asked_label(found)} says that no other column does: b = {fixed(result.b, digits)}{ends}{r}."
+    return f"Adjusted for all other predictors, {asked_label(found)} has b = {fixed(result.b, digits)}{ends}{r}."
 
 
 def spread_choices(study: Study, fit: Fit, step: int) -> list[tuple[str | None, str]]:
@@ -476,7 +465,7 @@ def spread_choices(study: Study, fit: Fit, step: int) -> list[tuple[str | None, 
     for column in fit.design.columns[: fit.steps[step].n_columns]:
         for name in column.term.variables:
             names[name] = None
-    made: list[tuple[str | None, str]] = [(None, "along: what is predicted")]
+    made: list[tuple[str | None, str]] = [(None, "along: predicted values")]
     for name in names:
         by = "by" if isinstance(fit.design.bases[name], GroupBasis) else "along"
         made.append((name, f"{by}: {study.variable(name).label}"))

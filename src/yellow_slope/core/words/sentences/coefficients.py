@@ -191,7 +191,7 @@ class Reader:
 
     def without(self, missing: list[Term]) -> str:
         """What a product lacks, before what may therefore not be claimed of it. The one rule for it."""
-        return f"without {listed_some([label(self.study, part, self.model) for part in missing], 4)} in the model"
+        return f"without {listed_some([label(self.study, part, self.model) for part in missing], 4)} in the model,"
 
     def column_name(self, column: int) -> str:
         """A column's title."""

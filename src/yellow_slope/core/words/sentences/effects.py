@@ -59,6 +59,8 @@ class Held:
 
     said: str
     is_place: bool = True
+    is_rest: bool = False
+    """Whether it is all the others, which are in no product with what is looked at."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,6 +118,12 @@ class EffectReader:
         """“returner minus first season”; empty for a slope."""
         focal = self.probed.focal
         return "" if isinstance(focal, NumberBasis) else minus_name(self.study, focal, focus, limit)
+
+    def focus_quoted(self, focus: int) -> str:
+        """The same in the middle of a sentence: a comparison with a name of its own stands in quotes."""
+        focal, name = self.probed.focal, self.focus_name(focus)
+        has_own = isinstance(focal, GroupBasis) and bool(focal.contrasts[focus].name)
+        return f"“{name}”" if has_own else name
 
     def what(self, focus: int) -> str:
         """“slope of practice”, “returner minus first season”."""
@@ -311,7 +319,7 @@ class EffectReader:
                 parts.append(self._held_at(bases[name]))
             else:
                 others = True
-        return [*parts, Held("other predictors held constant", False)] if others else parts
+        return [*parts, Held("other predictors held constant", False, True)] if others else parts
 
     def _held_at(self, basis: NumberBasis | GroupBasis) -> Held:
         """Where one other variable stands."""
@@ -345,7 +353,7 @@ class EffectReader:
         match tested.of:
             case TestOf.EFFECT:
                 if p.by_itself:
-                    return f"the bend of {self.focal_title}" if self.is_bent else self.what(focus)
+                    return f"the curvature of {self.focal_title}" if self.is_bent else self.what(focus)
                 own = f"“{self.focus_name(focus)}”" if isinstance(p.focal, GroupBasis) else self._factor(p.probe.focal)
                 alone = isinstance(p.focal, GroupBasis) and len(self.shown.foci) == 1
                 return self._product(self.focal_label if alone else own)
@@ -376,18 +384,25 @@ class EffectReader:
         bends, and of the others that stand in a product with both."""
         p = self.probed
         pair = (p.probe.focal, p.probe.moderator)
-        names = [n for n in variables_of(p.products) if n not in pair]
-        second = p.second.variable if p.second is not None else ""
-        at = [self.second_name() if n == second else self._held_at(p.fit.design.bases[n]).said for n in names]
-        if isinstance(p.focal, NumberBasis) and any(t.variables.count(pair[0]) > 1 for t in p.products):
-            at.insert(0, at_typical(self.study, p.focal))
         powers = [t for t in p.products if set(t.variables) == set(pair) and t.variables.count(pair[0]) == 1]
         together = len(powers) > 1 and any(t.variables.count(pair[1]) > 1 for t in powers)
         if together:
             name = f"{listed([label(self.study, t, p.model) for t in powers])} together"
         else:
             name = f"{focal} × {self._factor(pair[1])}"
-        return " ".join([name, ", ".join(at)]).strip()
+        return f"{name} {self.product_at()}".strip()
+
+    def product_at(self) -> str:
+        """Where the test of the product has a focal number that bends, and the others that stand in a product with
+        both: “at average sleep (7.00)”; empty where it is the same everywhere."""
+        p = self.probed
+        pair = (p.probe.focal, p.probe.moderator)
+        names = [n for n in variables_of(p.products) if n not in pair]
+        second = p.second.variable if p.second is not None else ""
+        at = [self.second_name() if n == second else self._held_at(p.fit.design.bases[n]).said for n in names]
+        if isinstance(p.focal, NumberBasis) and any(t.variables.count(pair[0]) > 1 for t in p.products):
+            at.insert(0, at_typical(self.study, p.focal))
+        return ", ".join(at)
 
     def test_text(self, tested: Tested, focus: int) -> str:
         """A test with its name: “practice × worry: F(1, 206) = 28.70, p < .001”."""
@@ -405,7 +420,7 @@ class EffectReader:
         if not missing:
             return ""
         effects = "these slopes" if isinstance(self.probed.focal, NumberBasis) else "these differences"
-        return f"{capital(self.read.without(list(missing)))} {effects} mix the interaction with what is missing."
+        return f"{capital(self.read.without(list(missing)))} {effects} confound the interaction with what is missing."
 
     # ---- regions
 

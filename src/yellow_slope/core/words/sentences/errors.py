@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from typing import assert_never
+
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.study.model import Model
-from yellow_slope.core.study.standarderrors import Bootstrap, Cluster, IntervalWay
+from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Cluster, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import errors_name
 from yellow_slope.core.words.spelling.numerals import counted
@@ -24,6 +26,25 @@ def errors_note(study: Study, model: Model, fit: Fit | None) -> str:
         df = counted(fit.n_clusters - 1, "degree")
         return f"{name}: {counted(fit.n_clusters, 'cluster')}, tests on {df} of freedom."
     return f"{name[:1].upper()}{name[1:]}."
+
+
+def errors_sentence(study: Study, model: Model, fit: Fit) -> str:
+    """The same as a sentence of a results section; of classical errors nothing has to be said."""
+    errors, why = model.errors, fit.last.inference.why
+    if why is not None and not isinstance(errors, Bootstrap):
+        return f"There are no tests with {errors_name(study, errors)}: {reason(why)}."
+    match errors:
+        case Classical():
+            return ""
+        case HC(kind):
+            return f"Standard errors are heteroscedasticity-consistent (HC{kind})."
+        case Cluster(name):
+            clusters = counted(fit.n_clusters or 0, "cluster")
+            return f"Standard errors are clustered by {study.variable(name).label} ({clusters})."
+        case Bootstrap():
+            return errors_note(study, model, fit)
+        case _:
+            assert_never(errors)
 
 
 def _of_draws(study: Study, errors: Bootstrap, fit: Fit | None) -> str:

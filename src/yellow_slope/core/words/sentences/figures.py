@@ -29,7 +29,7 @@ from yellow_slope.core.study.figures import CasesAs, Figure, Live, Piece, ProbeS
 from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.sentences.checks import advice, question, remark
+from yellow_slope.core.words.sentences.checks import advice, check_title, remark
 from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
 from yellow_slope.core.words.sentences.regions import band_note, rule_name
 from yellow_slope.core.words.spelling.letters import capital
@@ -53,7 +53,7 @@ def figure_title(figure: Figure, subject: Subject) -> str:
         case ProbeSubject(study, sight):
             return EffectReader(study, sight.probed, sight.seen.panel).picture_title(sight.seen.focus)
         case CheckSubject(shows=shows):
-            return question(shows.check)
+            return check_title(shows.check)
         case StepsSubject():
             return "Coefficients over the steps"
         case GroupSubject(study, overview):

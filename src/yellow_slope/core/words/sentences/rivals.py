@@ -47,7 +47,6 @@ from yellow_slope.core.words.spelling.numerals import (
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.testtexts import written_cells, written_test
 
-QUESTION = "Does it stand?"
 MOST_NAMED = 3
 """Rivals that the leading sentence names."""
 OTHER_UNITS = "other units"
@@ -99,17 +98,17 @@ def rival_name(study: Study, rival: Rival) -> str:
         case OtherErrors(errors):
             return _errors_name(study, errors)
         case AnyOneOut():
-            return "any one case left out"
+            return "without any one case"
         case WithoutFar(by, cutoff, is_typed, rows):
             return f"without {len(rows) if rows else 'cases'} beyond {far_name(by, cutoff, is_typed)}"
         case PutBack(rows):
-            return f"with the {len(rows):,} set aside put back" if len(rows) > 1 else "with the case set aside put back"
+            return f"with the {len(rows):,} cases set aside" if len(rows) > 1 else "with the case set aside"
         case Squares(terms):
             if len(terms) == 2:
-                return "with the squares of both"
+                return "with squares of both predictors"
             return f"with {labels_of(study, terms)}"
         case CovariateProducts(_, terms, tried):
-            which = f" (the worst of {tried})" if tried > 1 else ""
+            which = f" (least favorable of {tried})" if tried > 1 else ""
             return f"with {labels_of(study, terms)}{which}"
         case OutcomeAs(form):
             return f"{form_name(form)} of {_outcome(study)}"
@@ -128,7 +127,7 @@ def _errors_name(study: Study, errors: Errors) -> str:
         case Cluster(name):
             return f"errors clustered by {_label(study, name)}"
         case Bootstrap(draws=draws):
-            return f"resampled, {draws:,} draws"
+            return f"bootstrap, {draws:,} samples"
         case _:
             assert_never(errors)
 
@@ -146,37 +145,43 @@ def form_name(form: Form) -> str:
             assert_never(form)
 
 
-def stand_sentence(study: Study, fit: Fit, stand: Stand) -> str:
-    """In how many rivals the product keeps its sign and its conclusion, and in which it does not."""
+def stand_sentence(study: Study, fit: Fit, stand: Stand, subject: str = "") -> str:
+    """In how many checks the product keeps its sign and its conclusion, and in which it does not. subject: what it is
+    called where that is not said beside it."""
+    who = subject or ("The interaction" if len(set(stand.asked.product.variables)) > 1 else "The product")
     if np.isnan(stand.base.p):
-        return f"There is no test of it as it stands: {why_text(stand.base)}." if stand.base.why else ""
+        return f"{who} has no test: {why_text(stand.base)}." if stand.base.why else ""
     signs = [sign for row in stand.rows if (sign := stand.keeps_sign(row)) is not None]
     told = [(row, same) for row in stand.rows if (same := stand.same_conclusion(row)) is not None]
     if not told:
-        return "No rival can be computed."
+        return "No robustness check can be computed."
     other = [row for row, same in told if not same]
     n, kept = len(told), len(told) - len(other)
-    said = ""
-    if signs:
-        said = f"It keeps its sign in {sum(signs)} of {len(signs)}"
+    kept_sign = f"kept its sign in {_of_all(sum(signs), len(signs))} robustness checks" if signs else ""
     if stand.holds:
-        said = f"{said} and stays significant in {kept}" if said else f"It stays significant in {kept} of {n}"
-        said += f" of {n}" if signs and len(signs) != n else ""
-        turned = "it does not"
+        them = "of them" if signs and len(signs) == n else "robustness checks" if not signs else f"of {n}"
+        was = f"was significant in all {them}" if not other else f"was significant in {kept} of {n}"
+        if signs and len(signs) == n:
+            was = "was significant in all of them" if not other else f"was significant in {kept} of them"
+        elif not signs:
+            was = f"was significant in {_of_all(kept, n)} robustness checks"
+        said = f"{who} {' and '.join(text for text in (kept_sign, was) if text)}."
     else:
-        first = f"As it stands it is not significant ({p_equals(stand.base.p)})"
-        said = (
-            f"{first}; {said[:1].lower()}{said[1:]} and is not significant in {kept}"
-            if said
-            else (f"{first}, and it is not in {kept} of {n}")
-        )
-        said += f" of {n}" if signs and len(signs) != n else ""
-        turned = "it is significant"
+        said = f"{who} was not significant in the model ({p_equals(stand.base.p)})"
+        said += f" and {kept_sign}." if kept_sign else "."
+        said += f" It was not significant in {_of_all(kept, n)} robustness checks."
     if other:
         names = [f"{in_passing(study, fit, row)} ({_turned_p(row, stand)})" for row in other]
-        said += f"; {turned} {listed_some(names, MOST_NAMED)}"
+        one = len(other) == 1
+        said += f" The exception{'' if one else 's'} {'was the analysis' if one else 'were the analyses'} "
+        said += f"{listed_some(names, MOST_NAMED)}."
     waits = [row for row in stand.rows if row.standing.is_waiting]
-    return f"{said}." + (" One row is still being resampled." if waits else "")
+    return f"{said}{' One check is still being resampled.' if waits else ''}"
+
+
+def _of_all(kept: int, n: int) -> str:
+    """“all 12”, “11 of 12”, “none of the 12”."""
+    return f"all {n}" if kept == n else f"{kept} of {n}" if kept else f"none of the {n}"
 
 
 def _turned_p(row: Row, stand: Stand) -> str:
@@ -191,9 +196,9 @@ def in_passing(study: Study, fit: Fit, row: Row) -> str:
     name = rival_name(study, row.rival)
     match row.rival:
         case OtherErrors(errors):
-            return "where errors are resampled" if isinstance(errors, Bootstrap) else f"with {name}"
+            return "with a bootstrap" if isinstance(errors, Bootstrap) else f"with {name}"
         case AnyOneOut():
-            return f"without {_rows(fit, row)} alone"
+            return f"without {_rows(fit, row)}"
         case OneLevel():
             return f"in {name}"
         case OutcomeAs():
@@ -286,12 +291,12 @@ def rival_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     if isinstance(row.rival, WithoutFar) and not row.rival.rows:
         return said
     if row.why:
-        return f"{said} Nothing can be told: {why_text(row.standing)}."
+        return f"{said} It cannot be computed: {why_text(row.standing)}."
     if row.standing.is_waiting:
         return f"{said} It is being resampled."
     if row.by_formula:
-        base = f", {p_equals(stand.formula.p)} as it stands" if stand.formula is not None else ""
-        said = f"{said} (Not resampled: with errors that have a formula{base}.)"
+        base = f" (in the model {p_equals(stand.formula.p)})" if stand.formula is not None else ""
+        said = f"{said} It was not resampled but computed with standard errors by formula{base}."
     return f"{said} {_becomes(study, fit, stand, row)}".strip()
 
 
@@ -299,17 +304,17 @@ def base_story(study: Study, stand: Stand) -> str:
     """The product as it stands."""
     base = stand.base
     if base.why:
-        return f"As the model stands: {why_text(base)}."
+        return f"In the model: {why_text(base)}."
     if base.test is not None:
         return (
-            f"As the model stands: {figures_of(stand, base)} of all {base.test.df1} comparisons together, "
-            f"from {counted(base.n, 'case')}."
+            f"In the model, the joint test of all {base.test.df1} comparisons gives {figures_of(stand, base)} "
+            f"({counted(base.n, 'case')})."
         )
     one = base.one
     assert one is not None
     digits = stand_decimals(stand)
     ends = "" if math.isnan(one.low) else f" ({level_text(stand.level)} CI {interval(one.low, one.high, digits)})"
-    return f"As the model stands it is {fixed(one.b, digits)}{ends}, from {counted(base.n, 'case')}."
+    return f"In the model, b = {fixed(one.b, digits)}{ends}, from {counted(base.n, 'case')}."
 
 
 def _becomes(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
@@ -319,20 +324,20 @@ def _becomes(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     digits = stand_decimals(stand)
     turns = ""
     if stand.same_conclusion(row) is False:
-        turns = ", so it is no longer significant" if stand.holds else ", so it is significant"
+        turns = ", which is no longer significant" if stand.holds else ", which is significant"
     if standing.test is not None:
-        return f"The joint test is then {figures_of(stand, standing)}{turns}."
+        return f"The joint test gives {figures_of(stand, standing)}{turns}."
     one = standing.one
     if one is None or math.isnan(one.b):
         return ""
     if not row.has_units:
-        return f"It has other units, so b is not on this scale: {_df(one.t, one.p)}{turns}."
+        return f"b has other units and cannot be compared: {_df(one.t, one.p)}{turns}."
     ends = "" if math.isnan(one.low) else f" ({level_text(stand.level)} CI {interval(one.low, one.high, digits)})"
     share = ""
     if base.one is not None and base.one.b and not isinstance(row.rival, OtherErrors):
         ratio = one.b / base.one.b
-        share = f", {percent(ratio)} of what it was" if ratio > 0 else ", of the other sign"
-    return f"It is then {fixed(one.b, digits)}{ends}{share}{turns}.{_units_note(study, fit, stand, row)}"
+        share = f", {percent(ratio)} of its size in the model" if ratio > 0 else ", with the opposite sign"
+    return f"b = {fixed(one.b, digits)}{ends}{share}{turns}.{_units_note(study, fit, stand, row)}"
 
 
 def _units_note(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
@@ -344,7 +349,7 @@ def _units_note(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
         for name in dict.fromkeys(stand.asked.product.variables)
         if isinstance(study.model.treatment(name).scale, OneSD) and study.model.treatment(name).base is Base.MODEL
     ]
-    return f" An SD of {listed(names)} is that of the cases then in use." if names else ""
+    return f" The SD of {listed(names)} is that of the cases used here." if names else ""
 
 
 def range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
@@ -353,13 +358,14 @@ def range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     assert found is not None
     said = ""
     if not math.isnan(found.low):
-        said = f"It lies between {fixed(found.low, digits)} and {fixed(found.high, digits)}, "
+        said = f"Without any one case, b lies between {fixed(found.low, digits)} and {fixed(found.high, digits)}, "
     first, last = p_value(found.p_low), p_value(found.p_high)
     if found.why is not None:
-        said = f"{said.rstrip(', ')}, without a p ({reason(found.why)})"
+        said = f"{said.rstrip(', ') or 'Without any one case, there is no test'}, without a p ({reason(found.why)})"
     else:
-        said += f"p between {first} and {last}" if first != last else f"{p_equals(found.p_high)} each time"
-    said = f"{capital(said)}; {case_name(study, int(fit.cases.rows[found.case]))} moves it most."
+        between = f"p between {first} and {last}" if first != last else f"{p_equals(found.p_high)} each time"
+        said = f"{said}{between}" if said else f"Without any one case, {between}"
+    said = f"{said}; it changes most without {case_name(study, int(fit.cases.rows[found.case]))}."
     if found.turns:
         rows = listed_some([str(int(fit.cases.rows[i]) + 1) for i in sorted(found.turns)], 4)
         end = "is no longer significant" if stand.holds else "is significant"
@@ -367,7 +373,7 @@ def range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
             f" It {end} without row {rows}." if len(found.turns) == 1 else f" It {end} without rows {rows}, each alone."
         )
     if found.alone:
-        said += f" {counted(found.alone, 'case')} cannot be left out: nothing could be told then."
+        said += f" Without {counted(found.alone, 'case')}, it cannot be estimated."
     return said
 
 
@@ -377,30 +383,29 @@ def _why_one_would(study: Study, rival: Rival) -> str:
         case OtherErrors(errors):
             return _why_errors(errors)
         case AnyOneOut():
-            return "a conclusion that hangs on one case is that case's."
+            return "a conclusion should not depend on a single case."
         case WithoutFar(by, cutoff, is_typed, rows):
-            lie = "lies" if len(rows) < 2 else "lie"
+            lie = "exceeds" if len(rows) < 2 else "exceed"
             n = counted(len(rows), "case") if rows else "no case"
-            return f"{_far_why(by)} {capital(n)} {lie} beyond {far_name(by, cutoff, is_typed)}."
+            return f"{_far_why(by)} {capital(n)} {lie} {far_name(by, cutoff, is_typed)}."
         case PutBack(rows):
-            return f"{counted(len(rows), 'case')} had been set aside; what they said is part of what was found."
+            return f"the result should not depend on having set {counted(len(rows), 'case')} aside."
         case Squares(terms):
             names = listed([_label(study, term.variables[0]) for term in terms])
-            bends = "bends by itself" if len(terms) == 1 else "bend by themselves"
-            return f"where {names} {bends}, a product can be that bend."
+            return f"if the effect of {names} is curved, a product can reflect that curvature."
         case CovariateProducts(covariate, _, tried, left):
             more = f" ({left:,} more were not tried)" if left else ""
             if tried > 1:
                 return (
-                    f"each of {tried} covariates was let in with its products{more}; {_label(study, covariate)} harms "
-                    "most."
+                    f"each of {tried} covariates was added with its products{more}; {_label(study, covariate)} weakens "
+                    "the interaction most."
                 )
-            return f"{_label(study, covariate)} may change the same slopes, and say what the product seems to say."
+            return f"{_label(study, covariate)} may moderate the same effects and account for the interaction."
         case OutcomeAs(form):
             return _why_form(form)
         case OneLevel(variable, code):
             name = level_name(study.variable(variable), code)
-            return f"the same model among the cases in {name} ({_label(study, variable)}) alone; fewer cases tell less."
+            return f"the same model for the cases in {name} ({_label(study, variable)}) alone, with less power."
         case _:
             assert_never(rival)
 
@@ -408,11 +413,11 @@ def _why_one_would(study: Study, rival: Rival) -> str:
 def _why_errors(errors: Errors) -> str:
     match errors:
         case Classical():
-            return "classical errors hold where the spread of the residuals is even, and are the narrower then."
+            return "classical standard errors assume equal residual variance and are then more precise."
         case HC():
-            return "robust errors hold where the spread of the residuals is not even, too; b is the same."
+            return "robust standard errors do not assume equal residual variance; b is the same."
         case Cluster():
-            return "errors by clusters hold where cases of one cluster are alike."
+            return "clustered standard errors allow cases of the same cluster to be alike."
         case Bootstrap(draws=draws, seed=seed):
             return (
                 f"{draws:,} samples drawn from the cases (seed {seed}) give an interval that does not assume normal "
@@ -425,11 +430,13 @@ def _why_errors(errors: Errors) -> str:
 def _why_form(form: Form) -> str:
     match form:
         case Form.LOG:
-            return "on the log an effect is a ratio: a product may only say that effects grow with the level."
+            return (
+                "on a log scale effects are ratios; an interaction may reflect only effects that grow with the level."
+            )
         case Form.ROOT:
-            return "the root draws long tails in, more gently than the log does."
+            return "the square root shortens a long tail, less strongly than the log does."
         case Form.RANKS:
-            return "ranks (among all cases of the table) keep the order and nothing else of the outcome."
+            return "ranks (among all cases of the table) keep only the order of the outcome."
         case _:
             assert_never(form)
 
@@ -437,11 +444,11 @@ def _why_form(form: Form) -> str:
 def _far_why(by: FarBy) -> str:
     match by:
         case FarBy.STUDENTIZED:
-            return "the model misses these cases by most."
+            return "the model predicts these cases worst."
         case FarBy.COOK:
-            return "these cases move the coefficients most."
+            return "these cases influence the coefficients most."
         case FarBy.DISTANCE:
-            return "these cases lie far from the others in their predictors."
+            return "these cases have unusual combinations of predictors."
         case _:
             assert_never(by)
 

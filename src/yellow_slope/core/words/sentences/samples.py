@@ -80,39 +80,48 @@ def share_text(n: int, of: int) -> str:
 
 
 def sample_sentence(evaluation: Evaluation, with_rule: bool = True, names_all: bool = False) -> str:
-    """Cases used against cases in the table, the rule, and which variables cost them; of very many only those that cost
-    most, unless all are wanted."""
+    """Of the cases of the table those that were excluded, each with its reason, and how many are left; of very many
+    variables only those that cost most, unless all are wanted."""
     cases, study = evaluation.cases, evaluation.study
-    model = study.model
+    model, whole = study.model, counted(cases.n_table, "case")
     if model.outcome is None and not model.blocks:
-        return f"The table has {counted(cases.n_table, 'case')}; which of them count depends on the model to come."
-    left: list[str] = []
+        return f"The table has {whole}; which of them are used depends on the model."
     sample = study.sample_of(model) if model.sample in {s.name for s in study.samples} else None
+    reasons: list[str] = []
     if cases.n_outside and sample is not None and sample.rule is not None:
         rule = f" ({rule_text(study, sample.rule)})" if with_rule else ""
-        left.append(f"{counted(cases.n_outside, 'case')} outside the sample{rule}")
+        reasons.append(f"{cases.n_outside:,} {_was(cases.n_outside)} outside the sample{rule}")
     if cases.n_aside and sample is not None:
-        reasons = listed([f"“{aside.reason}”" for aside in sample.aside])
-        left.append(f"{counted(cases.n_aside, 'case')} set aside ({reasons})")
-    if cases.n_lost == 0:
-        if not left:
-            return f"All {cases.n} cases of the table are complete on the model's variables."
-        return f"{cases.n:,} of {counted(cases.n_table, 'case')} are used; {listed(left)}."
-    is_long = len(cases.lost) > MOST_LOST and not names_all
-    told = sorted(cases.lost, key=lambda x: -x.any)[:MOST_OF_MANY] if is_long else cases.lost
-    by = listed([f"{study.variable(x.variable).label} ({_cost(x.any, x.only, x.undefined)})" for x in told])
-    where = f" on {len(cases.lost)} variables, most on " if is_long else ": "
-    rest = f"; {listed(left)}" if left else ""
-    return (
-        f"{cases.n:,} of {counted(cases.n_table, 'case')} are complete on the model's variables; "
-        f"{counted(cases.n_lost, 'case')} {'is' if cases.n_lost == 1 else 'are'} left out for missing values"
-        f"{where}{by}{rest}."
-    )
+        said = listed([f"“{aside.reason}”" for aside in sample.aside])
+        reasons.append(f"{cases.n_aside:,} {_was(cases.n_aside)} excluded by hand ({said})")
+    if cases.n_lost:
+        reasons.append(f"{cases.n_lost:,} had missing values ({_missing(evaluation, names_all)})")
+    if not reasons:
+        return f"All {whole} of the table were used." if cases.n_table != 1 else "The one case of the table was used."
+    if len(reasons) == 1:
+        excluded = f" and {_was(cases.n_lost)} excluded" if cases.n_lost else ""
+        return f"Of {whole}, {reasons[0]}{excluded}, leaving n = {cases.n:,}."
+    return f"Of {whole}, {listed(reasons)}, leaving n = {cases.n:,}."
 
 
-def _cost(any_: int, only: int, undefined: int) -> str:
-    said = f"{any_}" if only == any_ else f"{any_}, {only} only there"
-    return f"{said}, {undefined} of them undefined after transforming" if undefined else said
+def _was(n: int) -> str:
+    return "was" if n == 1 else "were"
+
+
+def _missing(evaluation: Evaluation, names_all: bool) -> str:
+    """“coaching 5, returner 4, worry 4; some on more than one variable”, the most first."""
+    cases, study = evaluation.cases, evaluation.study
+    most = sorted(cases.lost, key=lambda lost: -lost.any)
+    shown = most if names_all or len(most) <= MOST_LOST else most[:MOST_OF_MANY]
+    told = [f"{study.variable(x.variable).label} {x.any:,}{_undefined(x.undefined)}" for x in shown]
+    if len(shown) < len(most):
+        told.append(f"{len(most) - len(shown)} other variables fewer each")
+    several = "; some on more than one variable" if sum(x.any for x in most) > cases.n_lost else ""
+    return ", ".join(told) + several
+
+
+def _undefined(n: int) -> str:
+    return f", {n:,} of them undefined after transforming," if n else ""
 
 
 def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
@@ -139,8 +148,12 @@ def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
         column, has = study.columns.column(name), study.columns.present(name)
         gaps = n - int(has.sum())
         kinds = len(column.texts) if isinstance(column, TextColumn) else len(np.unique(column.numbers[has]))
-        text = f"{variable.label} holds {kinds} different values; it is left out of models."
-    missing = f" {gaps:,} of {n:,} cases {'has' if gaps == 1 else 'have'} no value." if gaps else " No gaps."
+        text = f"{variable.label} holds {kinds} different values; it enters no model."
+    missing = (
+        f" {gaps:,} of {counted(n, 'case')} {'has' if gaps == 1 else 'have'} no value." if gaps else " None missing."
+    )
     cost = next((x for x in evaluation.cases.lost if x.variable == name), None)
-    lost = f" The model loses {counted(cost.only, 'case')} only through it." if cost is not None and cost.only else ""
+    lost = ""
+    if cost is not None and cost.only:
+        lost = f" {counted(cost.only, 'case')} {_was(cost.only)} excluded for missing only {variable.label}."
     return text[:1].upper() + text[1:] + missing + lost

@@ -129,6 +129,16 @@ def interval(low: float, high: float, decimals: int) -> str:
     return f"{fixed(low, decimals)} to {fixed(high, decimals)}"
 
 
+def bracketed(low: float, high: float, decimals: int) -> str:
+    """“[−1.95, −0.90]”, as intervals stand in a report."""
+    return f"[{fixed(low, decimals)}, {fixed(high, decimals)}]"
+
+
+def bracketed_bounds(low: float, high: float) -> str:
+    """“[.06, .20]”, of what cannot exceed 1."""
+    return f"[{bounded(low, 2)}, {bounded(high, 2)}]"
+
+
 def counted(n: int, one: str, many: str = "") -> str:
     """“1 case”, “18 cases”."""
     return f"{n:,} {one if n == 1 else many or one + 's'}"
