@@ -9,6 +9,8 @@ from pathlib import Path
 
 import pytest
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 SCRIPTS = Path(__file__).resolve().parents[1] / "scripts"
 
 

@@ -90,7 +90,7 @@ def test_figures(tmp_path: Path) -> None:
     assert b"<svg" in svg.read_bytes()
 
 
-@pytest.mark.parametrize("name", ["does it stand", *(check.value for check in Check)])
+@pytest.mark.parametrize("name", ["robustness", *(check.value for check in Check)])
 def test_the_plot_of_each_check(name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     svg = tmp_path / "f.svg"
     assert run("figure", STUDY, "--check", name, "--to", svg) == 0

@@ -35,8 +35,10 @@ from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.results import results_document
 from yellow_slope.report.parts import build_report
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 STEPS = 8
-WALKS = int(os.environ.get("EDITS_TO") or few(400, 800))
+WALKS = int(os.environ.get("EDITS_TO") or few(240, 800))
 TABLES = 40
 PARTS = 8
 """In so many tests the walks are taken, so that they run beside each other."""

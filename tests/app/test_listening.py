@@ -15,6 +15,8 @@ from yellow_slope.app.widgets.following import Bench, Follows
 from yellow_slope.core.probe.seen import Seen
 from yellow_slope.values import names_of
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 MOST_CALLS = 41
 """Parts that one dropped term concerns, told once of the study and once of its results; half of them are not seen."""
 

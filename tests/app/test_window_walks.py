@@ -28,6 +28,8 @@ from yellow_slope.core.study.terms import Block, Term
 from yellow_slope.files.study.studydocument import study_document
 from yellow_slope.files.study.studyfile import packed, unpacked
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 BEGIN, END = int(os.environ.get("WALKS_FROM", "0")), int(os.environ.get("WALKS_TO") or few(5, 8))
 STEPS, STEPS_OF_SIXTY = 60, 15
 LONG = 500

@@ -58,7 +58,7 @@ def test_e1(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     assert window.place.data.cases.count.text().startswith(f"{np.sum(levels == 1)} of 240 cases")
     evaluation = window.place.session.view.evaluation  # type: ignore[union-attr]
     assert evaluation.cases.n == there.sum()
-    assert f"{there.sum()} of 240 cases" in window.place.data.cases.said.text()
+    assert f"leaving n = {there.sum()}." in window.place.data.cases.said.text()
     assert window.place.header.cases.text().startswith(f"{there.sum()} of 240")
     alone = fitted(whole["control"][there], whole["practice"][there], whole["balance"][there])
     last = evaluation.fit.last  # type: ignore[union-attr]

@@ -13,6 +13,8 @@ from tests.support.plaintable import fitted, plain_table, raw
 from tests.support.windowdriver import Hands, number, numbers_in
 from yellow_slope.app.state.desk import Waypoint
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 
 def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window

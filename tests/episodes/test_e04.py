@@ -11,6 +11,8 @@ from PyQt6.QtCore import QPoint
 from tests.support.plaintable import fitted, plain_table, raw
 from tests.support.windowdriver import Hands
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 
 def test_e04(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window

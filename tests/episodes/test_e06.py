@@ -14,6 +14,8 @@ from PyQt6.QtWidgets import QApplication
 from tests.support.plaintable import plain_table, raw
 from tests.support.windowdriver import Hands, numbers_in
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 
 def sse(y: np.ndarray, *columns: np.ndarray) -> float:
     x = np.column_stack([np.ones(y.size), *columns])
@@ -54,7 +56,7 @@ def test_e06(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
         df = n - len(entered) - 1
         f = ((before - rest) / len(some)) / (rest / df)
         shown = dict(zip(titles, rows[step].cells))
-        assert shown["change"] == "+" + f"{(before - rest) / total:.3f}"[1:]
+        assert shown["ΔR²"] == "+" + f"{(before - rest) / total:.3f}"[1:]
         assert shown["F (df)"] == f"{f:.2f} ({len(some)}, {df})"
         assert numbers_in(shown["p"])[0] <= 1
         before = rest

@@ -12,6 +12,8 @@ from tests.support.plaintable import fitted, plain_table, raw
 from tests.support.windowdriver import Hands, numbers_in
 from yellow_slope.app.prepare.numberstrip import NumberStrip
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 
 def vif_by_hand(columns: list[np.ndarray], j: int) -> float:
     """1 / (1 - R²) of one column on the others."""

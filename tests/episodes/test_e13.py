@@ -17,6 +17,8 @@ from tests.support.oracle import t_quantile
 from tests.support.plaintable import fitted, plain_table, raw
 from tests.support.windowdriver import Hands, number
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 
 def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window

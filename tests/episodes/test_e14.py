@@ -12,6 +12,8 @@ from tests.support.plaintable import fitted, plain_table, raw
 from tests.support.windowdriver import Hands
 from yellow_slope.core.data.variable import Kind
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 
 def test_e14(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window

@@ -30,7 +30,9 @@ from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices, write_export
 from yellow_slope.files.written.results import results_document
 
-BEGIN, END = int(os.environ.get("MUTATED_FROM", "0")), int(os.environ.get("MUTATED_TO") or few(120, 300))
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
+BEGIN, END = int(os.environ.get("MUTATED_FROM", "0")), int(os.environ.get("MUTATED_TO") or few(80, 300))
 PARTS = 6
 LONGEST = 5
 """Seconds of work."""

@@ -56,7 +56,7 @@ from yellow_slope.plots.marks import Line, OfLine, Page, Points, Rect, Text
 from yellow_slope.plots.parts import Parts, Thing
 from yellow_slope.values import replace
 
-SEEDS = range(int(os.environ.get("LAYOUTS_FROM") or 0), int(os.environ.get("LAYOUTS_TO") or few(6, 16)))
+SEEDS = range(int(os.environ.get("LAYOUTS_FROM") or 0), int(os.environ.get("LAYOUTS_TO") or few(4, 16)))
 """Studies, 16 of them each time; more by hand: make layouts FROM=0 TO=200."""
 
 

@@ -18,6 +18,8 @@ from yellow_slope.report.document import Report
 from yellow_slope.report.formats import ReportFile
 from yellow_slope.report.parts import build_report
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 
 def needs(program: str) -> str:
     found = shutil.which(program)

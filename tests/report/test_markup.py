@@ -10,6 +10,7 @@ from html.parser import HTMLParser
 from itertools import pairwise
 from pathlib import Path
 
+import pytest
 from docx import Document
 from hypothesis import example, given, settings
 from hypothesis import strategies as st
@@ -26,6 +27,8 @@ from yellow_slope.core.told.tables import Table
 from yellow_slope.report.document import Report, Section, said
 from yellow_slope.report.formats import Format, ReportFile
 from yellow_slope.report.tablefiles import TableFile
+
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
 
 MARKS = "<>&\"'{}\\$%#_^~*[]()|=+-@!:;/.,`1a Z"
 WORDS = st.lists(

@@ -45,6 +45,7 @@ from yellow_slope.plots.marks import (
     page_of,
 )
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
+from yellow_slope.plots.nulls import fill
 from yellow_slope.plots.placing import fitted_names
 from yellow_slope.plots.rivals import small_stand
 from yellow_slope.plots.scales import AxisTitle
@@ -252,7 +253,7 @@ def why_not_drawn(check: Check, found: Checked) -> str:
         return "There is no predictor in the step."
     if found.fit.steps[found.step].is_perfect:
         return "The fit is perfect: no residual is left to judge."
-    return "Every case has leverage 1: no residual can be judged."
+    return "Every case has a leverage of 1, so there are no residuals."
 
 
 def check_page(
@@ -516,7 +517,9 @@ def _third_marks(
     if np.isfinite(ends[0]):
         marks.append(Line(frame.at([at, at], list(ends)), look.ink(p.ink, 1.2), OfPlace(index), frame.area))
     size, edge = look.of(4.5 if small else 7.0), look.ink(p.ink, 1.4)
-    marks.append(Points(frame.at([at], [effect]), Shape.CIRCLE, size, p.panel, OfPlace(index), edge=edge))
+    marks.append(
+        Points(frame.at([at], [effect]), Shape.CIRCLE, size, fill(look, p.ink, *ends), OfPlace(index), edge=edge)
+    )
     return marks
 
 

@@ -246,7 +246,7 @@ def _curves(plan: _Plan, frame: Frame) -> list[Mark]:
             line = frame.at(grid, c.curve.effect(grid))
             marks.append(Line(line, look.line_ink(c.look, 1.4), c.about, frame.area))
     if not found.curve.is_estimable:
-        said = centred("no case tells of it", *frame.area.middle, look, Part.NOTE, colour=look.palette.soft_ink)
+        said = centred("not estimable", *frame.area.middle, look, Part.NOTE, colour=look.palette.soft_ink)
         return [*marks, said]
     band = found.band(grid) if found.curve.has_errors else None
     hue = next((c.look for c in plan.curves if c.is_seen), None)

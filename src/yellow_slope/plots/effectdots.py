@@ -16,6 +16,7 @@ from yellow_slope.plots.keys import focus_key, place_key
 from yellow_slope.plots.look import PRINT, SHAPES, Look, group_look
 from yellow_slope.plots.marks import About, Box, Frame, Line, Mark, OfDifference, OfFocus, OfPlace, Part, Points, Text
 from yellow_slope.plots.measuring import LEADING, name_lines, text_width
+from yellow_slope.plots.nulls import fill
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
 from yellow_slope.plots.rows import NAMES, RowName, at_left, draw_names, names_room, names_width, row_lines
 from yellow_slope.plots.titles import effect_title
@@ -183,7 +184,7 @@ def _dot(look: Look, frame: Frame, y: float, row: _Row, index: int, lines: bool,
     if not effect.exists:
         at = float(frame.at_y(y)) + 0.28 * look.small
         x = frame.area.left + look.of(5)
-        return [Text("no case tells of it", x, at, look.small, look.palette.soft_ink, row.about)]
+        return [Text("not estimable", x, at, look.small, look.palette.soft_ink, row.about)]
     ink = look.palette.ink if row.is_effect else look.palette.soft_ink
     usual = group_look(index, look.palette)
     own = look.line(key, usual if lines and row.is_effect else replace(usual, colour=ink))
@@ -193,10 +194,7 @@ def _dot(look: Look, frame: Frame, y: float, row: _Row, index: int, lines: bool,
         band = look.line_ink(replace(own, dash=()), 1.4)
         found.append(Line(frame.at([effect.low, effect.high], [y, y]), band, row.about, frame.area))
     shape = own.shape if row.is_effect else SHAPES[0]
-    fill = hue if row.is_effect else look.palette.panel
-    found.append(
-        Points(
-            frame.at([effect.effect], [y]), shape, look.of(6), fill, row.about, edge=look.ink(hue, 1.3), clip=frame.area
-        )
-    )
+    within, edge = fill(look, hue, effect.low, effect.high), look.ink(hue, 1.3)
+    spot = frame.at([effect.effect], [y])
+    found.append(Points(spot, shape, look.of(6), within, row.about, edge=edge, clip=frame.area))
     return found

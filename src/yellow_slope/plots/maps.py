@@ -66,7 +66,7 @@ def _map(study: Study, sight: Sight, look: Look, room: Box, mapped: Mapped) -> P
     found, first, second = mapped.map, mapped.first, mapped.second
     pane = Pane.MAP if mapped.is_effect else Pane.ABOVE
     if not found.surface.is_estimable:
-        said = centred("no case tells of it everywhere", *room.middle, look, Part.NOTE, colour=look.palette.soft_ink)
+        said = centred("not estimable everywhere", *room.middle, look, Part.NOTE, colour=look.palette.soft_ink)
         return Plot((), (ground(look, room), said))
     head = 1.7 * look.text
     made = axes(

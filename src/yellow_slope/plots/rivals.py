@@ -45,6 +45,7 @@ from yellow_slope.plots.marks import (
     page_of,
 )
 from yellow_slope.plots.measuring import ASCENT, DESCENT, text_width
+from yellow_slope.plots.nulls import fill
 from yellow_slope.plots.placing import fitted_names
 from yellow_slope.plots.scales import across
 from yellow_slope.values import dataclass, replace
@@ -61,6 +62,7 @@ WIDEST = 5.0
 GAP = 0.9
 MOST_WIDER = 1.28
 """Rows stand further apart where there is room, up to so many times."""
+HEADING = "in the model, and in each check"
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,7 +116,7 @@ def row_box(page: Page, index: int) -> Box | None:
 def _lines(study: Study, fit: Fit, stand: Stand) -> list[_Line]:
     """The product as it stands, then the rivals under the names of their families."""
     digits = stand_decimals(stand)
-    name = f"{asked_name(study, fit, stand.asked)}, as it stands"
+    name = f"{asked_name(study, fit, stand.asked)}, in the model"
     lines = [_Line(-1, name, base_cells(stand, digits), _height(stand.base))]
     for family in Family:
         rows = [(i, row) for i, row in enumerate(stand.rows) if family_of(row.rival) is family]
@@ -197,8 +199,8 @@ def _spanned(stand: Stand) -> tuple[float, float]:
 def _head(stand: Stand, look: Look, frame: Frame, columns: _Columns, width: float) -> list[Mark]:
     size, soft = look.text, look.palette.soft_ink
     baseline = (HEAD / 2 + (ASCENT - DESCENT) / 2) * size
-    marks: list[Mark] = [Text("as it stands, and its rivals", 1.0 * size, baseline, size, soft, Part.TITLE)]
-    if text_width("as it stands, and its rivals", size) > columns.names - 2 * size:
+    marks: list[Mark] = [Text(HEADING, 1.0 * size, baseline, size, soft, Part.TITLE)]
+    if text_width(HEADING, size) > columns.names - 2 * size:
         marks = []
     for end, title in zip(columns.ends, _titles(stand)):
         if end is not None:
@@ -240,7 +242,7 @@ def _row(stand: Stand, look: Look, frame: Frame, columns: _Columns, line: _Line,
     marks.append(Text(name, (1.0 if row is None else 2.0) * size, baseline, size, ink, about, bold, whole=cut))
     if turned:
         marks.append(_pennant(look, 0.62 * size, middle))
-    marks += _drawn(stand, look, frame, row, standing, middle, turned, about)
+    marks += _drawn(look, frame, row, standing, middle, about)
     for k, (end, text) in enumerate(zip(columns.ends, line.cells)):
         if end is None or not text:
             continue
@@ -252,16 +254,7 @@ def _row(stand: Stand, look: Look, frame: Frame, columns: _Columns, line: _Line,
     return marks
 
 
-def _drawn(
-    stand: Stand,
-    look: Look,
-    frame: Frame,
-    row: Row | None,
-    standing: Standing,
-    middle: float,
-    turned: bool,
-    about: OfRival,
-) -> list[Mark]:
+def _drawn(look: Look, frame: Frame, row: Row | None, standing: Standing, middle: float, about: OfRival) -> list[Mark]:
     """The intervals of a row, or what stands in their place."""
     size, p = look.text, look.palette
     left = frame.area.left
@@ -297,7 +290,7 @@ def _drawn(
                     np.array([[x, y]]),
                     Shape.CIRCLE,
                     small * size * (1.15 if row is None else 1.0),
-                    p.panel if turned else p.ink,
+                    fill(look, p.ink, one.low, one.high),
                     about,
                     edge=look.ink(p.ink, 1.2),
                 )
@@ -363,7 +356,6 @@ def small_stand(stand: Stand, look: Look, width: float, height: float) -> Page:
     each = frame.area.height / max(1, len(drawn))
     for i, (row, standing) in enumerate(drawn):
         middle = frame.area.top + (i + 0.5) * each
-        turned = row is not None and stand.same_conclusion(row) is False
         count = len(standing.columns)
         for k, one in enumerate(standing.columns):
             if not math.isfinite(one.b):
@@ -375,7 +367,7 @@ def small_stand(stand: Stand, look: Look, width: float, height: float) -> Page:
                 marks += _interval(look, frame, one.low, one.high, y, look.ink(look.palette.ink, heavy), about)
             point = frame.at([one.b], [0.0])
             point[0, 1] = y
-            hue = look.palette.panel if turned else look.palette.ink
+            hue = fill(look, look.palette.ink, one.low, one.high)
             size = min(look.of(4), each / count)
             edge = look.ink(look.palette.ink, 0.8)
             marks.append(Points(point, Shape.CIRCLE, size, hue, about, edge=edge, clip=frame.area))

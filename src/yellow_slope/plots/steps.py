@@ -14,6 +14,7 @@ from yellow_slope.plots.axes import Scale, axes, ground, said_otherwise, span
 from yellow_slope.plots.look import LineLook, Look, place_look
 from yellow_slope.plots.marks import Box, Line, Mark, OfCoefficient, OfStep, Part, Plot, Points, Text
 from yellow_slope.plots.measuring import ASCENT, DESCENT, name_lines, text_width
+from yellow_slope.plots.nulls import fill
 from yellow_slope.plots.placing import LEAST, fitted_names, line_height
 from yellow_slope.plots.rows import RowName, draw_names, names_room, names_width, row_lines
 from yellow_slope.plots.scales import AxisTitle
@@ -122,7 +123,8 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
                 band = look.line_ink(LineLook(hue.colour, (), hue.shape), 1.3)
                 marks.append(Line(frame.at([low, high], [place, place]), band, OfStep(index, j), frame.area))
             spot = frame.at([b], [place])
-            marks.append(Points(spot, hue.shape, look.of(4.4), hue.colour, OfStep(index, j), clip=frame.area))
+            within, edge = fill(look, hue.colour, low, high), look.ink(hue.colour, 1.1)
+            marks.append(Points(spot, hue.shape, look.of(4.4), within, OfStep(index, j), edge=edge, clip=frame.area))
     if shown.more:
         y_at = float(frame.at_y(-float(rows - 1))) + (ASCENT - DESCENT) / 2 * look.small
         said = f"{shown.more} more, not drawn"

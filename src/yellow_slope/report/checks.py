@@ -13,9 +13,11 @@ from yellow_slope.core.told.cells import Cell, row_at
 from yellow_slope.core.told.origins import AtSample
 from yellow_slope.core.told.tables import Table
 from yellow_slope.core.words.sentences.checks import advice, check_title, left_bounds_sentence, remark
+from yellow_slope.core.words.sentences.figures import NULLS
 from yellow_slope.core.words.sentences.interactions import interaction_name
 from yellow_slope.core.words.sentences.rivals import asked_name, range_story, stand_sentence
 from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.numerals import level_text
 from yellow_slope.plots.checks import can_be_drawn, check_page
 from yellow_slope.plots.marks import Page
 from yellow_slope.plots.rivals import stand_page
@@ -82,7 +84,7 @@ def checks_said(study: Study, asked: Asked) -> tuple[list[tuple[str, Check]], li
         stands = stand_sentence(study, found.fit, stand, asked.subject)
         told.append((stands, Check.STAND))
         told += [(left, Check.STAND)] if (left := _left_out_said(found, stand)) else []
-        plots.append(Drawn(check_title(Check.STAND), _caption(found, stand), stands, stand_figure(found, stand)))
+        plots.append(Drawn(check_title(Check.STAND), _caption(stand), stands, stand_figure(found, stand)))
     for check in asked.kinds:
         if check is not Check.STAND:
             said = remark(check, found, stand)
@@ -116,13 +118,12 @@ def _states_table(study: Study, fit: Fit, step: int, asked: ProductAsked | None)
     )
 
 
-def _caption(found: Checked, stand: Stand) -> str:
-    level = f"{100 * stand.level:g}%"
-    set_of = stand.base.test is not None
-    what = "F of all comparisons; bars are the single comparisons" if set_of else "b"
+def _caption(stand: Stand) -> str:
+    level = level_text(stand.level)
+    what = "F of all comparisons; bars are the single comparisons" if stand.base.test is not None else "b"
     return (
-        f"The product as it stands (heavy) and after one thing was done otherwise: {what} with {level} intervals. "
-        "Hollow points and a pennant mark where significance at that level changes."
+        f"The interaction in the model (heavy) and in each robustness check: {what} with {level} intervals. {NULLS} A "
+        "pennant marks where that differs from the model."
     )
 
 

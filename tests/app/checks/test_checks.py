@@ -53,13 +53,15 @@ def row_of(hands: Hands, kind: type) -> int:
 def test_it_opens_with_whether_the_product_stands(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     checks, session = demo_hands.place.checks, demo_hands.place.session
-    assert checks.title.text() == "Does it stand?"
-    assert checks.lead.text().startswith("It keeps its sign in 12 of 12 and stays significant in 11; it does not in")
+    assert checks.title.text() == "Robustness"
+    assert checks.lead.text().startswith(
+        "The interaction kept its sign in all 12 robustness checks and was significant in 11 of them."
+    )
     assert "resampled" not in checks.lead.text()
     assert session.stand is not None
     assert not any(row.standing.is_waiting for row in session.stand.rows)
     assert len(checks.table.order) == len(session.stand.rows) + 1
-    assert demo_hands.sentence().startswith("In words: as the model stands it is −1.43")
+    assert demo_hands.sentence().startswith("In words: in the model, b = −1.43")
     session.look(cell=Cell(2, Term(("returner", "balance"))))
     demo_hands.settle()
     assert session.stand.asked.product == Term(("returner", "balance"))
@@ -71,7 +73,7 @@ def test_a_rival_is_adopted_by_key_and_taken_back(demo_hands: Hands) -> None:
     window.place.checks.take_keyboard()
     demo_hands.press("Down")
     assert isinstance(window.place.session.desk.rival, OtherErrors)
-    assert "robust errors hold where" in demo_hands.sentence()
+    assert "robust standard errors do not assume equal residual variance" in demo_hands.sentence()
     assert "b = −1.43  SE = 0.42" in demo_hands.figures()
     demo_hands.press("Enter")
     demo_hands.settle()
@@ -91,7 +93,7 @@ def test_a_rival_is_kept_beside_the_model(demo_hands: Hands) -> None:
     demo_hands.press("Ctrl+Enter")
     demo_hands.settle()
     study = window.place.session.study
-    assert [m.name for m in study.models] == ["as it stands", "with the squares of both"]
+    assert [m.name for m in study.models] == ["as it stands", "with squares of both predictors"]
     assert Term(("worry", "worry")) in study.model.terms
     assert Term(("worry", "worry")) not in study.models[0].terms
     assert window.place.session.desk.compared == study.models[0].id
@@ -353,7 +355,7 @@ def test_without_a_product_the_spread_comes_first(hands: Hands) -> None:
     hands.place.go(Waypoint.CHECKS)
     hands.settle()
     checks = hands.place.checks
-    assert checks.title.text() == "Is the spread even?"
+    assert checks.title.text() == "Equal variance"
     assert checks.large.drawn is not None
     assert checks.small[Check.STAND].placed is None
 

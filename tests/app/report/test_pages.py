@@ -197,7 +197,7 @@ def test_a_table_is_saved_with_every_digit(reading: Hands, tmp_path: Path) -> No
     report.page.anchorClicked.emit(QUrl("#save-1"))
     reading.settle()
     lines = list(csv.reader(io.StringIO((tmp_path / "a.csv").read_text(encoding="utf-8"))))
-    assert lines[0] == ["Reason", "Which", "Cases"]
+    assert lines[0] == ["Reason", "Cases", "Missing only this"]
     assert (tmp_path / "a.xlsx").stat().st_size > 1000
     reading.place.dialogs.text = lambda *_: f"{tmp_path / 'b.csv'}, {tmp_path / 'b.ods'}"  # type: ignore[method-assign]
     report.page.anchorClicked.emit(QUrl("#save-1"))

@@ -118,7 +118,7 @@ def test_the_models_side_by_side(kept: Hands) -> None:
     fits = [view.evaluation.of(m.id) for m in study.models]
     assert found["R²"][whole] == f"{fits[whole].last.r2:.3f}".lstrip("0")  # type: ignore[union-attr]
     assert found["AIC"][current] == f"{fits[current].last.aic:.1f}"  # type: ignore[union-attr]
-    assert found["cases"][whole] == str(fits[whole].cases.n)
+    assert found["n"][whole] == str(fits[whole].cases.n)
     products = [name for name in found if "practice × coaching" in name]
     assert products
     assert all(found[name][whole] and not found[name][current] for name in products)

@@ -316,7 +316,7 @@ def test_a_product_without_its_parts_claims_no_interaction(blocks: str, seed: in
     for focal, moderator in (names, names[::-1]):
         probed = probe_fit(study, fit, Probe(focal, moderator))
         effects = EffectReader(study, probed, 0)
-        assert "mix the interaction with what is missing" in probe_caption(effects, 0)
+        assert "confound the interaction with what is missing" in probe_caption(effects, 0)
         assert "mix the interaction" in effects_table(study, probed).note
         for focus in probed.panels[0].foci:
             for region in focus.regions.within if focus.regions is not None else ():

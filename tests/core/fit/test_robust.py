@@ -128,6 +128,6 @@ def test_what_has_no_standard_errors_says_so_where_they_are_named() -> None:
     fit = fit_of(study)
     assert np.isnan(fit.last.se).all()
     said = errors_note(study, study.model, fit)
-    assert said == "HC3 SE: a case has leverage 1, so this kind of standard errors does not exist."
+    assert said == "HC3 SE: a case has a leverage of 1, so these standard errors do not exist."
     classical = set_errors(study, Classical())
     assert errors_note(classical, classical.model, fit_of(classical)) == "Classical SE."

@@ -121,7 +121,7 @@ def test_lost_cases_and_what_doing_without_a_variable_brings_back() -> None:
     world["w"][3:6] = np.nan
     study = study_of(world, "y", "x, w, z")
     flag = raised(study)["lost cases"]
-    assert flag.title == "6 cases left out for missing values"
+    assert flag.title == "6 cases excluded for missing values"
     assert [r.label for r in flag.remedies] == ["Do without x (+3 cases)", "Do without w (+1 case)"]
     assert evaluate(flag.remedies[0].edit(study)).cases.n == 74 + 3
 

@@ -17,11 +17,13 @@ from yellow_slope.core.study.probe import Probe, RegionRule
 from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
 from yellow_slope.core.study.treatment import At, Transform, Treatment
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 ERRORS: list[Errors] = [Classical(), *(HC(kind) for kind in range(5)), Cluster("id")]
 RULES = [RegionRule.POINTWISE, RegionRule.POINTWISE, RegionRule.SIMULTANEOUS, RegionRule.FALSE_DISCOVERY]
 
 
-@pytest.mark.parametrize("seed", range(few(36, 112)))
+@pytest.mark.parametrize("seed", range(few(20, 112)))
 def test_against_refits(seed: int) -> None:
     """By the model's own errors and the rule of its regions, whatever these are."""
     errors, rule = ERRORS[seed % len(ERRORS)], RULES[seed % len(RULES)]

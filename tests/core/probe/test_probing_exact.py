@@ -29,6 +29,8 @@ from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.values import replace
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 ONE, NONE = Fraction(1), Fraction(0)
 NOWHERE = np.zeros(0)
 
@@ -344,10 +346,10 @@ def test_what_is_not_drawn_is_named() -> None:
     study = study_of(world, "y", "x, g, h; g*h, x*g")
     fit = fit_of(study)
     means = EffectReader(study, probe_fit(study, fit, Probe("g", "h")), 0)
-    assert means.not_drawn() == "Not drawn, for no case tells of it: b at yes."
+    assert means.not_drawn() == "Not drawn, because it cannot be estimated: b at yes."
     assert means.not_drawn() in probe_caption(means, 0)
     lines = EffectReader(study, probe_fit(study, fit, Probe("x", "g")), 0)
-    assert lines.not_drawn() == "Not drawn, for no case tells of it: b."
+    assert lines.not_drawn() == "Not drawn, because it cannot be estimated: b."
 
 
 def exact_boundaries(study: Study) -> tuple[list[float], list[float]]:

@@ -222,7 +222,7 @@ def stretches(regions: tuple[Region, ...]) -> list[tuple[float, float, object]]:
     return [(r.low, r.high, r.sign) for r in regions]
 
 
-SEEDS = range(int(os.environ.get("WHERE_FROM", "0")), int(os.environ.get("WHERE_TO") or few(12, 24)))
+SEEDS = range(int(os.environ.get("WHERE_FROM", "0")), int(os.environ.get("WHERE_TO") or few(8, 24)))
 
 
 @pytest.mark.parametrize("seed", SEEDS)

@@ -153,7 +153,7 @@ def test_what_is_not_told_apart_from_zero_is_said_to_be_so() -> None:
     step = read.fit.last
     assert step.p[2] > 0.05 > step.p[1]
     low, high = step.low[2], step.high[2]
-    assert f"Not significant: anything from {low:.2f} to {high:.2f} remains open.".replace(
+    assert f"Not significant: values from {low:.2f} to {high:.2f} remain plausible.".replace(
         "-", "−"
     ) in read.coefficient(0, 1)
     assert "ignificant" not in read.coefficient(0, 0)

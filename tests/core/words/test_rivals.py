@@ -109,7 +109,7 @@ def test_what_is_not_resampled_is_said_and_held_against_its_like(monkeypatch: py
     (row,) = (r for r in stand.rows if isinstance(r.rival, AnyOneOut))
     assert row.range is not None
     assert stand.same_conclusion(row) is None
-    assert "without a p (resamples give no such figure)" in rival_story(study, stand.fit, stand, row)
+    assert "without a p (it does not exist for resamples)" in rival_story(study, stand.fit, stand, row)
 
 
 def test_the_leading_sentence_counts_the_rows() -> None:

@@ -25,6 +25,8 @@ from yellow_slope.files.opening import open_anything
 from yellow_slope.files.study.studyfile import packed, unpacked
 from yellow_slope.plots.figures import layout
 
+pytestmark = pytest.mark.no_cover  # what it runs through others run through
+
 
 def with_everything() -> Study:
     """The demo with figures by lot, a bootstrap, and a report of all parts."""

@@ -528,7 +528,7 @@ def _absence(step: StepResult, column: int) -> str:
     """Why no interval is drawn, in a word or two."""
     words = {
         Why.LEFT_OUT: "left out",
-        Why.NOT_ESTIMABLE: "not told apart",
+        Why.NOT_ESTIMABLE: "not estimable",
         Why.PERFECT: "perfect fit",
         Why.RESAMPLING: "resampling …",
         Why.SINGULAR: "no resamples",

@@ -237,7 +237,7 @@ class GroupsSheet(Follows, PaintedRows):
         found = step.coefficient(row)
         if np.isnan(found.b) or found.why in (Why.LEFT_OUT, Why.NOT_ESTIMABLE):
             painter.setPen(colour(p.amber_ink))
-            painter.drawText(inner, MIDDLE, f"{DASH} not told apart")
+            painter.drawText(inner, MIDDLE, f"{DASH} not estimable")
             return
         decimals = estimate_decimals(found.se, found.b, found.low, found.high)
         said = fixed(found.b, decimals)

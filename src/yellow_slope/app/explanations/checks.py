@@ -47,7 +47,7 @@ def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explan
         return Explanation("Checking …", in_words=False)
     index, study = stand.index_of(session.desk.rival), found.study
     if index < 0:
-        name = f"{asked_name(study, found.fit, stand.asked)}, as it stands"
+        name = f"{asked_name(study, found.fit, stand.asked)}, in the model"
         return Explanation(name, figures_of(stand, stand.base), base_story(study, stand))
     row = stand.rows[index]
     links: tuple[Link, ...] = ()

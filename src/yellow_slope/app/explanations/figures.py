@@ -67,7 +67,7 @@ def _help(found: Figured, part: PartRef) -> str:
             return "Cases as points, in the look of the nearest line, or not at all."
         case Thing.REGION:
             return (
-                "Where the effect is significant: washed, hatched, a bar on the axis, or boundaries with values alone."
+                "Where the effect is significant: shaded, hatched, a bar on the axis, or boundaries with values alone."
             )
         case Thing.KEY:
             return "The box of names: drag it, or put names at the ends of lines again."

@@ -63,7 +63,7 @@ class RegionCard(Follows, QWidget):
         for overlay, button in self.moves.items():
             button.clicked.connect(lambda _=False, o=overlay: self._toggle(o))
         self.setAccessibleName("Region of significance")
-        self.setToolTip("Where along the moderator the effect is told apart from zero, and how many cases live there")
+        self.setToolTip("Where along the moderator the effect is significant, and how many cases lie there")
         self._seen: object = None
         self._lines: list[RegionLine] = []
         self._notes: list[str] = []

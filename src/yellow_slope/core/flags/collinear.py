@@ -42,9 +42,8 @@ def collinear_columns(evaluation: Evaluation) -> Iterator[Flag]:
     worst = int(large[np.argmax(vif[large])])
     term = fit.design.columns[worst].term
     n = f" and {large.size - 1} more" if large.size > 1 else ""
-    title = (
-        f"{column_name(study, fit, worst)}{n} can hardly be told apart from others, VIF {fixed(float(vif[worst]), 1)}"
-    )
+    vif_text = fixed(float(vif[worst]), 1)
+    title = f"{column_name(study, fit, worst)}{n} is almost a combination of other predictors, VIF {vif_text}"
     key = FlagKey(FlagKind.COLLINEAR, term.key)
     yield Flag(key, title, partial(_told, study, fit, tuple(int(j) for j in large), worst), term=term)
 

@@ -60,7 +60,7 @@ def _told(study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...]) -> tupl
     if unknown:
         verb = "has" if len(unknown) == 1 else "have"
         cost += (
-            f" {counted(len(unknown), 'other coefficient')} that cannot be told apart from it {verb} no number either."
+            f" {counted(len(unknown), 'other coefficient')} that cannot be separated from it {verb} no estimate either."
         )
     model = study.model
     if any((model.block_of(other) or 0) < (model.block_of(term) or 0) for other in helping):

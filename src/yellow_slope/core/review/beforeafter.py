@@ -233,7 +233,7 @@ def _boundary_text(study: Study, name: str, found: Boundaries | None) -> str:
     if found.at:
         sd = float(np.nanstd(study.columns.numbers(name)))
         return " and ".join(place(at, sd) for at in found.at)
-    return {True: "told apart everywhere", False: "nowhere told apart", None: DASH}[found.everywhere]
+    return {True: "significant everywhere", False: "nowhere significant", None: DASH}[found.everywhere]
 
 
 def state_sentence(study: Study, asked: ProductAsked | None, states: Sequence[State], rows: Sequence[StateRow]) -> str:

@@ -346,7 +346,7 @@ class CasesAs(Named):
 class RegionAs(Named):
     """How regions are drawn."""
 
-    WASH = "washed"
+    WASH = "washed", "shaded"
     HATCH = "hatched"
     BAR = "bar on the axis"
     BOUNDARY = "boundaries alone"

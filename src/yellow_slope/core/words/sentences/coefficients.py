@@ -469,7 +469,7 @@ class Reader:
         if compared:
             title += f" ({', '.join(compared)})"
         said = f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}"
-        rest = "it is no difference of slopes, but mixes the interaction with what is missing"
+        rest = "it is not a difference of slopes but confounds the interaction with what is missing"
         return f"{said}; {self.without(missing)} {rest}"
 
     def _conditions(self, step: int, column: ModelColumn) -> list[str]:
@@ -567,7 +567,7 @@ class Reader:
             return f" {capital(reason(why))}."
         if math.isnan(p) or p < 1 - self.model.level:
             return ""
-        return f" Not significant: anything from {fixed(low, decimals)} to {fixed(high, decimals)} remains open."
+        return f" Not significant: values from {fixed(low, decimals)} to {fixed(high, decimals)} remain plausible."
 
     def verdict(self, p: float, low: float, high: float, decimals: int) -> str:
         """What an interval that holds 0 leaves open; empty for one that does not."""

@@ -233,7 +233,7 @@ class EffectReader:
         cell = ""
         if isinstance(at, LevelPlace) and isinstance(self.probed.focal, GroupBasis):
             cell = f": no case is in one of its groups {where}"
-        return capital(f"{where + ', ' if where else ''}these cases do not tell of {what}{cell}.")
+        return capital(f"{where + ', ' if where else ''}{what} cannot be estimated from these cases{cell}.")
 
     def _subject(self, focus: int) -> str:
         """What differences between places are differences of."""
@@ -276,7 +276,7 @@ class EffectReader:
         (of, its), (minus, theirs) = one, other
         what = self._subject(focus)
         if effect.why is Why.NOT_ESTIMABLE:
-            return f"These cases do not tell the difference between {what} {of} and {minus}."
+            return f"The difference between {what} {of} and {minus} cannot be estimated from these cases."
         if effect.why is Why.FIXED:
             return capital(f"{what} is the same {of} and {minus}: fixed by the model.")
         d = effect_decimals(effect)
@@ -527,7 +527,7 @@ class EffectReader:
             ]
         if not lacking:
             return ""
-        return f"Not drawn, for no case tells of it: {listed_some(lacking, MOST_NAMED)}."
+        return f"Not drawn, because it cannot be estimated: {listed_some(lacking, MOST_NAMED)}."
 
     # ---- titles
 

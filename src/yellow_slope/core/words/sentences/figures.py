@@ -36,7 +36,8 @@ from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, level_text, listed
 from yellow_slope.core.words.spelling.testtexts import written_test
 
-WASHED = {RegionAs.WASH: "Washed", RegionAs.HATCH: "Hatched", RegionAs.BAR: "Bar on the axis"}
+NULLS = "Filled points: the interval leaves out 0; hollow points: it includes 0."
+WASHED = {RegionAs.WASH: "Shaded", RegionAs.HATCH: "Hatched", RegionAs.BAR: "Bar on the axis"}
 MOST_REGIONS = 4
 LETTERS, LINES = 6.0, 0.25
 """Points below which letters cannot be read and lines not be printed."""
@@ -146,6 +147,7 @@ def live_values(figure: Figure, subject: Subject) -> dict[Live, str]:
                 Live.LEVEL: level_text(study.model.level),
                 Live.STEP: steps,
                 Live.N: str(fit.cases.n),
+                Live.NOTES: NULLS,
             }
         case GroupSubject(study, overview):
             test = overview.omnibus
@@ -169,9 +171,8 @@ def _rivals_said(subject: CheckSubject) -> str:
         return ""
     what = "F of all comparisons; bars are the single comparisons" if stand.base.test is not None else "b"
     return (
-        f"The product as it stands (heavy) and after one thing was done otherwise: {what} with "
-        f"{level_text(stand.level)} intervals. Hollow points and a pennant mark where significance at that level "
-        "changes."
+        f"The interaction in the model (heavy) and in each robustness check: {what} with {level_text(stand.level)} "
+        f"intervals. {NULLS} A pennant marks where that differs from the model."
     )
 
 
@@ -186,6 +187,8 @@ def _probe_values(figure: Figure, subject: ProbeSubject) -> dict[Live, str]:
     has_effect = view not in (ProbeShown.LINES, ProbeShown.ABOVE)
     many = len(sight.panel.foci) > 1 and not p.by_itself and has_effect
     notes = [read.not_drawn(), read.caveat()]
+    if has_effect and not isinstance(p.moderator, NumberBasis):
+        notes.insert(0, NULLS)
     if found is not None and has_effect:
         notes.insert(0, band_note(found, p.level))
     return {
@@ -223,14 +226,14 @@ def _washed(figure: Figure, sight: Sight, read: EffectReader, view: ProbeShown) 
     """What is marked as significant, by which rule, and where."""
     found, how = sight.focus.regions, figure.parts.region or RegionAs.WASH
     if view is ProbeShown.ABOVE:
-        return "Lines join places of the same predicted outcome; where hatched no case is near."
+        return "Lines join places of the same predicted outcome; no case is near the hatched part."
     if view is ProbeShown.MAP:
-        return "The heavy line bounds where the effect is told apart from 0; where hatched no case is near."
+        return "The heavy line bounds where the effect is significant; no case is near the hatched part."
     drawn = view is not ProbeShown.LINES or sight.probed.x is sight.probed.moderator
     if found is None or not drawn or not isinstance(sight.probed.moderator, NumberBasis):
         return ""
     if view is ProbeShown.STRIPS:
-        return f"Washed: where an effect is significant ({_rule(found.rule, sight)})."
+        return f"Shaded: where an effect is significant ({_rule(found.rule, sight)})."
     if how is RegionAs.NONE or not found.tells:
         return ""
     places = _told(found, sight, read)

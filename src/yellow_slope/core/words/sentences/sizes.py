@@ -70,11 +70,11 @@ def together_help(found: TogetherRegions) -> str:
     """What a region of several comparisons means."""
     match found.of:
         case Together.JOINT:
-            return f"The joint F test of all {found.df1} comparisons passes there."
+            return f"The joint F test of all {found.df1} comparisons is significant there."
         case Together.ANY:
-            return "At least one of the comparisons is told apart from 0 there, each by itself."
+            return "At least one of the comparisons is significant there, each tested by itself."
         case Together.EVERY:
-            return "All of the comparisons are told apart from 0 there, each by itself."
+            return "All of the comparisons are significant there, each tested by itself."
         case _:
             assert_never(found.of)
 
