@@ -57,7 +57,7 @@ def test_e06(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
         f = ((before - rest) / len(some)) / (rest / df)
         shown = dict(zip(titles, rows[step].cells))
         assert shown["ΔR²"] == "+" + f"{(before - rest) / total:.3f}"[1:]
-        assert shown["F (df)"] == f"{f:.2f} ({len(some)}, {df})"
+        assert shown["F"] == f"{f:.2f} ({len(some)}, {df})"
         assert numbers_in(shown["p"])[0] <= 1
         before = rest
     assert "99% intervals" in window.place.blocks.below.table.corner

@@ -60,7 +60,7 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     judged = fitted(both["control"], p, q, p * q, s, p * s)
     effect, se, p_value, _, _ = judged.effect([0, 0, 0, 0, 0, 1])
     assert p_value > 0.05
-    assert "Not significant: anything from " in hands.sentence()
+    assert "Not significant: values from " in hands.sentence()
     assert numbers_in(hands.figures())[1:4] == pytest.approx([effect, se, effect / se], abs=0.006)
 
     # Means 0 and SDs unchanged, on the strips.

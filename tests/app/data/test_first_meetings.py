@@ -85,7 +85,7 @@ def test_cases_of_leverage_1_are_drawn_without_a_coordinate_that_is_not_finite(h
     hands.press("Alt+4")
     hands.window.grab()
     hands.settle()
-    assert "8 of 36 cases have leverage 1" in hands.sentence()
+    assert "8 of 36 cases have a leverage of 1" in hands.sentence()
     perfect = np.arange(1.0, 20)
     opened(hands, study_of({"x": perfect, "y": 2 * perfect + 1}, "y", "x"))
     hands.press("Alt+4")
@@ -309,7 +309,7 @@ def test_flags_put_aside_are_listed_and_come_back(demo_hands: Hands) -> None:
     assert window.place.status.flags.text() == "no flags"
     assert window.place.status.aside.text().startswith("1 flag put aside")
     entry = window.place.status.aside.menu().actions()[0]  # type: ignore[union-attr]
-    assert entry.text() == "19 cases left out for missing values (few)"
+    assert entry.text() == "19 cases excluded for missing values (few)"
     entry.trigger()
     demo_hands.settle()
     assert window.place.status.flags.text() == "1 flag"

@@ -81,7 +81,7 @@ def test_a_coefficients_sentence_says_the_sheets_figures(studied: tuple[Study, F
             assert says_bounds(text, low, high, d) == (low == low), where
             assert ("Not significant" in text) == (c.why is None and c.p >= alpha), where
             if "Not significant" in text:
-                assert f"anything from {fixed(low, d)} to {fixed(high, d)} remains" in text, where
+                assert f"values from {fixed(low, d)} to {fixed(high, d)} remain plausible" in text, where
             two = TWO_VALUES.search(text)
             if two is not None and not missing:
                 one, other, size = (value(two.group(i)) for i in (1, 2, 3))

@@ -42,7 +42,7 @@ def _listed(study: Study, parts: tuple[Term, ...]) -> str:
 def _told(study: Study, term: Term, missing: tuple[Term, ...], home: int) -> tuple[str, tuple[Remedy, ...]]:
     labels = _listed(study, missing)
     cost = (
-        f"Without {labels} in the same step the product's coefficient mixes the interaction with what its parts do; "
+        f"Without {labels} in the same step the product's coefficient confounds the interaction with the effects of its parts; "
         "it is not the difference of slopes that it seems to be."
     )
     if len(term.variables) > MANY_FACTORS:

@@ -98,7 +98,7 @@ class Reader:
             verb = "differ" if test.p < 1 - self.model.level else "do not differ significantly"
             figures = written_or_why(test)
             said = f"Taken together, the coefficients of {title} {verb} from 0: {figures}."
-            rest = "they are no differences of slopes, but mix the interaction with what is missing"
+            rest = "they are not differences of slopes but confound the interaction with what is missing"
             return f"{said} {capital(self.without(missing))} {rest}."
         means = [n for n in dict.fromkeys(term.variables) if self._has_means(n)]
         if means:
