@@ -310,7 +310,7 @@ def test_the_step_that_is_reported_is_chosen_once(demo_hands: Hands) -> None:
 def test_a_flag_is_put_aside_with_a_reason(demo_hands: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("a wet form", True))
     demo_hands.clicks(demo_hands.place.header.cases)
-    assert demo_hands.place.foot.title.text() == "19 cases left out for missing values"
+    assert demo_hands.place.foot.title.text() == "19 cases excluded for missing values"
     demo_hands.clicks(demo_hands.foot_button("Put aside …"))
     assert demo_hands.place.session.view.flags == ()  # type: ignore[union-attr]
     assert demo_hands.place.status.flags.text() == "no flags"

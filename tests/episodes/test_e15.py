@@ -98,6 +98,6 @@ def test_e15(
     keep("whole")
     hands.press("Ctrl+L")
     hands.types("practice centered, coaching from 0")
-    assert strip.said.text().startswith("“whole” is the same fit in another dress, a twin")
-    assert "The joint test of practice × coaching stays." in strip.said.text()
+    assert strip.said.text().startswith("“whole” is an equivalent model")
+    assert "The joint test of practice × coaching is the same." in strip.said.text()
     assert f"because of other zero points and codings: practice {x.mean():.2f} to 0.00" in strip.said.text()

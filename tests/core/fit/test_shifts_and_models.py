@@ -130,8 +130,8 @@ def test_of_twins_some_tests_stay_and_others_change(seed: int) -> None:
     for j in found.stay:
         assert fit_of(moved).last.t[j + 1] == pytest.approx(first.last.t[j + 1], rel=1e-9)
     said = models_sentence(study, study.model, first, replace(study.model, id="m2", name="z"), fit_of(moved))
-    assert said.startswith("“z” is the same fit in another dress, a twin")
-    assert "4 tests of single columns stay, 1 changes, because zero moved: x 0.0" in said
+    assert said.startswith("“z” is an equivalent model")
+    assert "4 tests of single columns are the same, 1 differs, because zero points differ: x 0.0" in said
 
 
 def test_other_comparisons_ask_something_else() -> None:
@@ -146,7 +146,7 @@ def test_other_comparisons_ask_something_else() -> None:
     moved = compare(fit_of(study), fit_of(treat(study, ["x"], STANDARDIZED)))
     assert moved.sets_stay == (term("x*g"),), "the set g alone is a test at another place of x"
     assert moved.sets_change == (term("g"),)
-    assert "4 coefficients ask something else there" in said
+    assert "4 coefficients answer another question there" in said
     assert "g is compared otherwise" in said
 
 
@@ -421,9 +421,9 @@ def test_an_untouched_copy_is_said_to_be_one() -> None:
     fit, copy = fit_of(study), replace(study.model, id="m2", name="copy")
     both = replace(study, models=(study.model, copy))
     said = models_sentence(both, study.model, fit, copy, fit)
-    assert said == "“copy” is a copy of this model, unchanged: every figure is the same."
+    assert said == "“copy” is an unchanged copy of this model."
     other = replace(copy, level=0.9)
-    assert "another dress" in models_sentence(both, study.model, fit, other, fit)
+    assert "equivalent model" in models_sentence(both, study.model, fit, other, fit)
 
 
 def test_a_test_that_one_model_lacks_is_another() -> None:

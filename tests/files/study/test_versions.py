@@ -386,7 +386,7 @@ def test_what_does_not_exist_is_null_with_its_reason(tmp_path: Path) -> None:
     document = results_document(evaluate(open_anything(tmp_path / "s.yslope")))
     lone = document.probes[0].panels[0].foci[0].effects[2]
     assert (lone.effect, lone.p, lone.why) == (None, None, "not estimable")
-    assert "do not tell of" in lone.words
+    assert "cannot be estimated from these cases" in lone.words
     last = document.models[0].steps[-1]
     out = next(c for c in last.coefficients if c.left_out)
     assert out.why == "left out"

@@ -371,7 +371,7 @@ class LadderDrawing:
         is_pale = column.step in self.ladder.pale
         at = self._line(ends, j, left, inner, middle, pen(p.soft_ink if is_pale else p.ink, 1.6, dashed=is_pale))
         if at is not None:
-            self._dot(QPointF(at, middle), bool(step.p[i] < 1 - step.level) and not is_pale, 3.8 if not other else 3.4)
+            self._dot(QPointF(at, middle), bool(step.p[i] < 1 - step.level), 3.8 if not other else 3.4, is_pale)
         if (
             self.reader is not None
             and row.cell.term is not None
@@ -413,10 +413,11 @@ class LadderDrawing:
             painter.setBrush(Qt.BrushStyle.NoBrush)
         return True
 
-    def _dot(self, at: QPointF, filled: bool, size: float) -> None:
+    def _dot(self, at: QPointF, filled: bool, size: float, is_pale: bool = False) -> None:
         p, painter = theme.palette(), self.painter
-        painter.setBrush(colour(p.ink if filled else p.panel))
-        painter.setPen(pen(p.ink, 1.4 if size > 3 else 1.0))
+        ink = p.soft_ink if is_pale else p.ink
+        painter.setBrush(colour(ink if filled else p.panel))
+        painter.setPen(pen(ink, 1.4 if size > 3 else 1.0))
         painter.drawEllipse(at, size, size)
         painter.setBrush(Qt.BrushStyle.NoBrush)
 

@@ -140,7 +140,7 @@ def _same_fit(study: Study, one: Edit, other: Edit, term: Term) -> str:
     if first is None or second is None or relation(first, second) is not Relation.TWINS:
         return ""
     return (
-        f" Without {label(study, term)} or without the intercept it is the same fit, a twin: the same predicted "
+        f" Without {label(study, term)} or without the intercept the model is equivalent: the same predicted "
         f"values, residual variance {number_or_place(first.last.s2)} both times; the coefficients are differences from "
         f"“{label(study, term)}”, or the level means themselves."
     )

@@ -42,8 +42,8 @@ def _listed(study: Study, parts: tuple[Term, ...]) -> str:
 def _told(study: Study, term: Term, missing: tuple[Term, ...], home: int) -> tuple[str, tuple[Remedy, ...]]:
     labels = _listed(study, missing)
     cost = (
-        f"Without {labels} in the same step the product's coefficient confounds the interaction with the effects of its parts; "
-        "it is not the difference of slopes that it seems to be."
+        f"Without {labels} in the same step, the product's coefficient confounds the interaction with effects of its "
+        "parts. It is not the difference of slopes that it seems to be."
     )
     if len(term.variables) > MANY_FACTORS:
         cost += f" A product of {len(term.variables)} factors has more parts than are listed; only the single ones are."

@@ -34,12 +34,12 @@ def models_sentence(
             "that alone."
         )
     if found.relation is Relation.OTHER_OUTCOME:
-        return f"{title} explains another outcome or another scale of it: nothing is compared."
+        return f"{title} explains another outcome, or the outcome on another scale, so the models cannot be compared."
     if found.relation is Relation.TWINS:
         if replace(other, id=model.id, name=model.name) == model and np.array_equal(fit.last.b, its.last.b, True):
-            return f"{title} is a copy of this model, unchanged: every figure is the same."
+            return f"{title} is an unchanged copy of this model."
         return (
-            f"{title} is the same fit in another dress, a twin: the same predicted values and R². "
+            f"{title} is an equivalent model: it has the same predicted values and the same R². "
             f"{_tests(study, fit, found)}"
         )
     if found.relation in (Relation.INSIDE, Relation.AROUND):
@@ -51,10 +51,10 @@ def models_sentence(
         )
     a, b = fit.last.aic, its.last.aic
     if a != a or b != b:
-        return f"Neither {title} nor this model holds the other: no test compares them."
+        return f"{capital(title)} and this model are not nested, so no test compares them."
     better = "this model" if a < b else title
     return (
-        f"Neither {title} nor this model holds the other: no test compares them. By AIC {better} is better "
+        f"{capital(title)} and this model are not nested, so no test compares them. By AIC {better} is better "
         f"({fixed(a, 1)} here, {fixed(b, 1)} there)."
     )
 
@@ -72,16 +72,16 @@ def beside_sentence(evaluation: Evaluation, other: Model) -> str:
 
 
 def _tests(study: Study, fit: Fit, found: ModelsCompared) -> str:
-    """“8 tests of single columns stay, 6 change, because zero moved: practice 3.79 to 0. The joint test of season
-    stays.”"""
+    """How many tests of single columns are the same and how many differ, why, and which joint tests are the same."""
     n, m = len(found.stay), len(found.change)
-    said = f"{counted(n, 'test')} of single columns stay{'s' if n == 1 else ''}"
+    said = f"{counted(n, 'test')} of single columns {'is' if n == 1 else 'are'} the same"
+    said = said if n else "No test of a single column is the same"
     if m:
-        said += f", {m} change{'s' if m == 1 else ''}"
+        said += f", {m} differ{'s' if m == 1 else ''}"
     if found.alone:
         said += (
-            f", {counted(len(found.alone), 'coefficient')} ask{'s' if len(found.alone) == 1 else ''} something else "
-            "there"
+            f", {counted(len(found.alone), 'coefficient')} answer{'s' if len(found.alone) == 1 else ''} another "
+            "question there"
         )
     moved = [_move(study, fit, x) for x in found.moved[:MOST_MOVED]]
     if len(found.moved) > MOST_MOVED:
@@ -90,12 +90,12 @@ def _tests(study: Study, fit: Fit, found: ModelsCompared) -> str:
         said += (
             f", because of other zero points and codings: {listed(moved)}"
             if _has_groups(found)
-            else f", because zero moved: {listed(moved)}"
+            else f", because zero points differ: {listed(moved)}"
         )
     if found.sets_stay:
         kept = [label(study, term) for term in found.sets_stay]
         several = len(kept) > 1
-        said += f". The joint test{'s' if several else ''} of {listed(kept)} stay{'' if several else 's'}"
+        said += f". The joint test{'s' if several else ''} of {listed(kept)} {'are' if several else 'is'} the same"
     return said + "."
 
 
