@@ -141,7 +141,7 @@ def test_other_comparisons_ask_something_else() -> None:
     assert found.relation is Relation.TWINS
     assert len(found.alone) == 4
     said = models_sentence(study, study.model, fit_of(study), replace(other.model, id="m2", name="e"), fit_of(other))
-    assert "The joint tests of g and x × g stay." in said
+    assert "The joint tests of g and x × g are the same." in said
     assert found.sets_stay == (term("g"), term("x*g"))
     moved = compare(fit_of(study), fit_of(treat(study, ["x"], STANDARDIZED)))
     assert moved.sets_stay == (term("x*g"),), "the set g alone is a test at another place of x"
