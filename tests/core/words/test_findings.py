@@ -151,15 +151,17 @@ def test_every_work_that_is_named_is_in_the_list_and_in_the_documents(demo: Stud
     assert set(named) <= set(SOURCES)
     documents = Path(__file__).parents[3].joinpath("docs", "methods.md").read_text(encoding="utf-8")
     listed = documents[documents.index("## Sources") :]
-    for (authors, year), where in SOURCES.items():
-        assert f"{authors} ({year}), {where}" in listed
+    for (authors, year), whole in SOURCES.items():
+        assert f"- {whole}" in listed
+        assert f" ({year}). " in whole
+        assert whole.startswith(f"{authors.split(',')[0].split(' &')[0]}, "), "it begins with the first author"
+        assert whole.endswith(".")
     told = references(methods_used(demo, fit, probes_of(evaluation), [Check.PULL]))
-    assert [text.split(",")[0] for text in told] == [
-        "Cook (1977)",
-        "Fieller (1954)",
-        "Holm (1979)",
-        "Johnson & Neyman (1936)",
-    ]
+    assert [text.split(",")[0] for text in told] == ["Cook", "Fieller", "Holm", "Johnson"]
+    assert told[2].startswith(
+        "Holm, S. (1979). A simple sequentially rejective multiple test procedure. *Scandinavian "
+    )
+    assert told[2].endswith("*, *6*, 65–70.")
 
 
 def test_what_is_given_beside_b_is_told_where_it_is(demo: Study) -> None:

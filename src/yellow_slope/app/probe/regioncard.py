@@ -164,7 +164,7 @@ class RegionCard(Follows, QWidget):
         painter.setFont(font(12, "bold"))
         painter.setPen(colour(p.ink))
         lines = self._lines
-        title = "Where it holds" if lines else "Is it an interaction?"
+        title = "Regions of significance" if lines else "Tests of the interaction"
         painter.drawText(QRectF(4, 0, width, SIZES.row), LEFT, title)
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)

@@ -1,4 +1,4 @@
-"""In words, as in a results section: how variables entered, and what each block explained."""
+"""In words, as in a results section: how predictors were coded, and what each block explained."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""In words: the findings as a results section has them. The sample, how variables entered, what each block explained,
+"""In words: the findings as a results section has them. The sample, how predictors were coded, what each block explained,
 planned comparisons, and every significant interaction with its simple slopes and regions."""
 
 from __future__ import annotations

@@ -6,36 +6,119 @@ import re
 from collections.abc import Iterable
 
 SOURCES = {
-    ("Aiken & West", 1991): "*Multiple Regression: Testing and Interpreting Interactions*.",
-    ("Belsley, Kuh & Welsch", 1980): "*Regression Diagnostics*.",
-    ("Benjamini & Hochberg", 1995): "Journal of the Royal Statistical Society B 57, 289–300.",
-    ("Cameron & Miller", 2015): "Journal of Human Resources 50, 317–372.",
-    ("Cohen", 1988): "*Statistical Power Analysis for the Behavioral Sciences*.",
-    ("Cook", 1977): "Technometrics 19, 15–18.",
-    ("Cribari-Neto", 2004): "Computational Statistics & Data Analysis 45, 215–233.",
-    ("Davison & Hinkley", 1997): "*Bootstrap Methods and Their Application*.",
-    ("Dawson & Richter", 2006): "Journal of Applied Psychology 91, 917–926.",
-    ("Durbin & Watson", 1950): "Biometrika 37, 409–428.",
-    ("Efron", 1987): "Journal of the American Statistical Association 82, 171–185.",
-    ("Esarey & Sumner", 2018): "Comparative Political Studies 51, 1144–1176.",
-    ("Fieller", 1954): "Journal of the Royal Statistical Society B 16, 175–185.",
-    ("Fox & Monette", 1992): "Journal of the American Statistical Association 87, 178–183.",
-    ("Friedrich", 1982): "American Journal of Political Science 26, 797–833.",
-    ("Hainmueller, Mummolo & Xu", 2019): "Political Analysis 27, 163–192.",
-    ("Hayes & Montoya", 2017): "Communication Methods and Measures 11, 1–30.",
-    ("Holm", 1979): "Scandinavian Journal of Statistics 6, 65–70.",
-    ("Johnson & Neyman", 1936): "Statistical Research Memoirs 1, 57–93.",
-    ("Koenker", 1981): "Journal of Econometrics 17, 107–112.",
-    ("MacKinnon & White", 1985): "Journal of Econometrics 29, 305–325.",
-    ("Potthoff", 1964): "Psychometrika 29, 241–256.",
-    ("Ramsey", 1969): "Journal of the Royal Statistical Society B 31, 350–371.",
-    ("Royston", 1995): "Applied Statistics 44, 547–551.",
-    ("Schad, Vasishth, Hohenstein & Kliegl", 2020): "Journal of Memory and Language 110, 104038.",
-    ("Schuirmann", 1987): "Journal of Pharmacokinetics and Biopharmaceutics 15, 657–680.",
-    ("Steiger & Fouladi", 1997): "in *What If There Were No Significance Tests?*, 221–257.",
-    ("White", 1980): "Econometrica 48, 817–838.",
+    ("Aiken & West", 1991): (
+        "Aiken, L. S., & West, S. G. (1991). *Multiple regression: Testing and interpreting interactions*. Sage."
+    ),
+    ("Belsley, Kuh & Welsch", 1980): (
+        "Belsley, D. A., Kuh, E., & Welsch, R. E. (1980). *Regression diagnostics: Identifying influential data "
+        "and sources of collinearity*. Wiley."
+    ),
+    ("Benjamini & Hochberg", 1995): (
+        "Benjamini, Y., & Hochberg, Y. (1995). Controlling the false discovery rate: A practical and powerful "
+        "approach to multiple testing. *Journal of the Royal Statistical Society: Series B*, *57*, 289–300."
+    ),
+    ("Cameron & Miller", 2015): (
+        "Cameron, A. C., & Miller, D. L. (2015). A practitioner's guide to cluster-robust inference. *Journal of "
+        "Human Resources*, *50*, 317–372."
+    ),
+    ("Cohen", 1988): ("Cohen, J. (1988). *Statistical power analysis for the behavioral sciences* (2nd ed.). Erlbaum."),
+    ("Cook", 1977): (
+        "Cook, R. D. (1977). Detection of influential observation in linear regression. *Technometrics*, *19*, 15–18."
+    ),
+    ("Cribari-Neto", 2004): (
+        "Cribari-Neto, F. (2004). Asymptotic inference under heteroskedasticity of unknown form. *Computational "
+        "Statistics & Data Analysis*, *45*, 215–233."
+    ),
+    ("Davison & Hinkley", 1997): (
+        "Davison, A. C., & Hinkley, D. V. (1997). *Bootstrap methods and their application*. Cambridge "
+        "University Press."
+    ),
+    ("Dawson & Richter", 2006): (
+        "Dawson, J. F., & Richter, A. W. (2006). Probing three-way interactions in moderated multiple "
+        "regression: Development and application of a slope difference test. *Journal of Applied Psychology*, "
+        "*91*, 917–926."
+    ),
+    ("Durbin & Watson", 1950): (
+        "Durbin, J., & Watson, G. S. (1950). Testing for serial correlation in least squares regression: I. "
+        "*Biometrika*, *37*, 409–428."
+    ),
+    ("Efron", 1987): (
+        "Efron, B. (1987). Better bootstrap confidence intervals. *Journal of the American Statistical "
+        "Association*, *82*, 171–185."
+    ),
+    ("Esarey & Sumner", 2018): (
+        "Esarey, J., & Sumner, J. L. (2018). Marginal effects in interaction models: Determining and controlling "
+        "the false positive rate. *Comparative Political Studies*, *51*, 1144–1176."
+    ),
+    ("Fieller", 1954): (
+        "Fieller, E. C. (1954). Some problems in interval estimation. *Journal of the Royal Statistical Society: "
+        "Series B*, *16*, 175–185."
+    ),
+    ("Fox & Monette", 1992): (
+        "Fox, J., & Monette, G. (1992). Generalized collinearity diagnostics. *Journal of the American "
+        "Statistical Association*, *87*, 178–183."
+    ),
+    ("Friedrich", 1982): (
+        "Friedrich, R. J. (1982). In defense of multiplicative terms in multiple regression equations. *American "
+        "Journal of Political Science*, *26*, 797–833."
+    ),
+    ("Hainmueller, Mummolo & Xu", 2019): (
+        "Hainmueller, J., Mummolo, J., & Xu, Y. (2019). How much should we trust estimates from multiplicative "
+        "interaction models? Simple tools to improve empirical practice. *Political Analysis*, *27*, 163–192."
+    ),
+    ("Hayes & Montoya", 2017): (
+        "Hayes, A. F., & Montoya, A. K. (2017). A tutorial on testing, visualizing, and probing an interaction "
+        "involving a multicategorical variable in linear regression analysis. *Communication Methods and "
+        "Measures*, *11*, 1–30."
+    ),
+    ("Holm", 1979): (
+        "Holm, S. (1979). A simple sequentially rejective multiple test procedure. *Scandinavian Journal of "
+        "Statistics*, *6*, 65–70."
+    ),
+    ("Johnson & Neyman", 1936): (
+        "Johnson, P. O., & Neyman, J. (1936). Tests of certain linear hypotheses and their application to some "
+        "educational problems. *Statistical Research Memoirs*, *1*, 57–93."
+    ),
+    ("Koenker", 1981): (
+        "Koenker, R. (1981). A note on studentizing a test for heteroscedasticity. *Journal of Econometrics*, "
+        "*17*, 107–112."
+    ),
+    ("MacKinnon & White", 1985): (
+        "MacKinnon, J. G., & White, H. (1985). Some heteroskedasticity-consistent covariance matrix estimators "
+        "with improved finite sample properties. *Journal of Econometrics*, *29*, 305–325."
+    ),
+    ("Potthoff", 1964): (
+        "Potthoff, R. F. (1964). On the Johnson–Neyman technique and some extensions thereof. *Psychometrika*, "
+        "*29*, 241–256."
+    ),
+    ("Ramsey", 1969): (
+        "Ramsey, J. B. (1969). Tests for specification errors in classical linear least-squares regression "
+        "analysis. *Journal of the Royal Statistical Society: Series B*, *31*, 350–371."
+    ),
+    ("Royston", 1995): (
+        "Royston, P. (1995). Remark AS R94: A remark on algorithm AS 181: The W-test for normality. *Applied "
+        "Statistics*, *44*, 547–551."
+    ),
+    ("Schad, Vasishth, Hohenstein & Kliegl", 2020): (
+        "Schad, D. J., Vasishth, S., Hohenstein, S., & Kliegl, R. (2020). How to capitalize on a priori "
+        "contrasts in linear (mixed) models: A tutorial. *Journal of Memory and Language*, *110*, Article 104038."
+    ),
+    ("Schuirmann", 1987): (
+        "Schuirmann, D. J. (1987). A comparison of the two one-sided tests procedure and the power approach for "
+        "assessing the equivalence of average bioavailability. *Journal of Pharmacokinetics and "
+        "Biopharmaceutics*, *15*, 657–680."
+    ),
+    ("Steiger & Fouladi", 1997): (
+        "Steiger, J. H., & Fouladi, R. T. (1997). Noncentrality interval estimation and the evaluation of "
+        "statistical models. In L. L. Harlow, S. A. Mulaik, & J. H. Steiger (Eds.), *What if there were no "
+        "significance tests?* (pp. 221–257). Erlbaum."
+    ),
+    ("White", 1980): (
+        "White, H. (1980). A heteroskedasticity-consistent covariance matrix estimator and a direct test for "
+        "heteroskedasticity. *Econometrica*, *48*, 817–838."
+    ),
 }
-"""Authors and year, and where they wrote; stars set titles of books apart."""
+"""By authors and year as texts name them, the whole reference in APA form; what stands between stars is italic."""
 
 _NAME = r"[A-Z][A-Za-z-]+"
 _NAMED = re.compile(rf"((?:{_NAME}, )*(?:{_NAME} & )?{_NAME})(?:'s|’s)?(?:, | \()((?:19|20)\d\d)\b")
@@ -47,6 +130,6 @@ def named_in(text: str) -> list[tuple[str, int]]:
 
 
 def references(texts: Iterable[str]) -> list[str]:
-    """The works that texts name, in the order of their authors: “Holm (1979), Scandinavian …”."""
+    """The works that texts name, in the order of their authors: “Holm, S. (1979). A simple …”."""
     found = sorted({work for text in texts for work in named_in(text)})
-    return [f"{authors} ({year}), {SOURCES[authors, year]}" for authors, year in found]
+    return [SOURCES[work] for work in found]
