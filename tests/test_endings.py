@@ -60,7 +60,7 @@ def test_every_ending_that_help_names_is_written(name: str, ending: str, tmp_pat
     assert content.startswith(TEN) or content.decode("utf-8").strip()
 
 
-@pytest.mark.parametrize("given", [["--check", "normal"], ["--check", "does it stand"], ["--probe", "2"], []])
+@pytest.mark.parametrize("given", [["--check", "normal"], ["--check", "robustness"], ["--probe", "2"], []])
 def test_the_numbers_behind_a_figure_of_a_probe_or_a_check(given: list[str], tmp_path: Path) -> None:
     numbers, picture = tmp_path / "f.csv", tmp_path / "f.svg"
     assert cli.main(["figure", str(STUDY), *given, "--to", str(numbers), "--to", str(picture)]) == 0

@@ -311,7 +311,7 @@ def test_a_product_without_its_parts_claims_no_interaction(blocks: str, seed: in
     step = len(fit.steps) - 1
     product = study.model.terms[-1]
     if product in fit.last.joint:
-        assert "they are no differences of slopes" in read.joint(step, product)
+        assert "they are not differences of slopes" in read.joint(step, product)
     names = product.variables[:2]
     for focal, moderator in (names, names[::-1]):
         probed = probe_fit(study, fit, Probe(focal, moderator))

@@ -1,5 +1,5 @@
-"""In words: the findings as a results section has them. The sample, how predictors were coded, what each block explained,
-planned comparisons, and every significant interaction with its simple slopes and regions."""
+"""In words: the findings as a results section has them. The sample, how predictors were coded, what each block
+explained, planned comparisons, and every significant interaction with its simple slopes and regions."""
 
 from __future__ import annotations
 
