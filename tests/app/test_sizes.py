@@ -12,8 +12,6 @@ from tests.support.heartbeat import process_events
 from tests.support.windowdriver import Hands
 from yellow_slope.app.state.desk import Waypoint
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 @pytest.mark.parametrize("size", [(1000, 700), (1920, 1080)])
 @pytest.mark.parametrize("waypoint", list(Waypoint))

@@ -19,8 +19,6 @@ from tests.support.windowdriver import Hands, number
 from yellow_slope.core.study.figures import Pane
 from yellow_slope.plots.marks import Line, OfLine
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def test_e3(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window

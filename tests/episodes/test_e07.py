@@ -12,8 +12,6 @@ import pytest
 from tests.support.plaintable import fitted, plain_table, raw
 from tests.support.windowdriver import Hands
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def with_lifts(path: Path) -> list[float]:
     """A fifth of the learners for each of five ski lifts, coded 1 to 5, as a further column of the table."""

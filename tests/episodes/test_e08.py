@@ -13,8 +13,6 @@ from tests.support.windowdriver import Hands, numbers_in
 from yellow_slope.app.prepare.numberstrip import NumberStrip
 from yellow_slope.core.study.treatment import STANDARDIZED
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def test_e08(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window

@@ -12,8 +12,6 @@ import pytest
 from tests.support.plaintable import plain_table, raw
 from tests.support.windowdriver import Hands
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def with_indicators(path: Path) -> None:
     """Three columns of 0 and 1 beside the site, as somebody would have made them."""

@@ -14,8 +14,6 @@ from tests.support.windowdriver import Hands
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.terms import Term
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def test_e12(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window

@@ -14,8 +14,6 @@ from tests.support.plaintable import plain_table, raw
 from tests.support.windowdriver import Hands
 from tests.support.worlds import term
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def sse(y: np.ndarray, columns: list[np.ndarray]) -> float:
     x = np.column_stack([np.ones(y.size), *columns])

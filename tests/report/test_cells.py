@@ -36,8 +36,6 @@ from yellow_slope.report.parts import build_report
 from yellow_slope.report.tablefiles import TableFile
 from yellow_slope.values import replace
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def section(report: Report, kind: PartKind) -> list[Table]:
     return [table for s in report.sections if s.kind is kind for table in s.tables]

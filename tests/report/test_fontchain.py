@@ -18,8 +18,6 @@ from yellow_slope.report.drawing import page_bytes
 from yellow_slope.report.figures import figure_page
 from yellow_slope.report.fontchain import chain, letters_of, remark, remark_on_names
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 SCRIPTS = {
     "Cyrillic": "оценка",
     "Greek": "ώρες",

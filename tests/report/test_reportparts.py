@@ -24,8 +24,6 @@ from yellow_slope.core.told.origins import AtProbe, AtStep, AtVariable
 from yellow_slope.report.document import Section
 from yellow_slope.report.parts import build_report, sections_of
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def of(study: Study, kind: PartKind) -> list[Section]:
     return [section for section in build_report(evaluate(study)).sections if section.kind is kind]

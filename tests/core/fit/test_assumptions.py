@@ -35,8 +35,6 @@ from yellow_slope.core.study.edits.samples import set_aside
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.treatment import CENTERED
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def small(seed: int, blocks: str = "x, w; x*w") -> Fit:
     rng = np.random.default_rng(seed)

@@ -24,8 +24,6 @@ from yellow_slope.core.study.probe import PickPoints, PickRule, Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import Mean, Treatment
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 N_DESIGNS = few(24, 100)
 
 

@@ -15,8 +15,6 @@ from yellow_slope.core.fit.asked.leftout import without_each
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.values import replace
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 SEEDS = few(10, 60)
 
 

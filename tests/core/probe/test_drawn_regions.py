@@ -17,8 +17,6 @@ from yellow_slope.core.study.standarderrors import Bootstrap, IntervalWay
 from yellow_slope.core.study.study import Study
 from yellow_slope.values import replace
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 def drawn(seed: int, way: IntervalWay) -> Study:
     rng = np.random.default_rng(seed)

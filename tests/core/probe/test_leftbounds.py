@@ -17,8 +17,6 @@ from yellow_slope.core.study.probe import Probe, RegionRule
 from yellow_slope.core.study.standarderrors import HC, Classical, Cluster, Errors
 from yellow_slope.core.study.treatment import At, Transform, Treatment
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 ERRORS: list[Errors] = [Classical(), *(HC(kind) for kind in range(5)), Cluster("id")]
 RULES = [RegionRule.POINTWISE, RegionRule.POINTWISE, RegionRule.SIMULTANEOUS, RegionRule.FALSE_DISCOVERY]
 

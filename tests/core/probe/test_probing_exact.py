@@ -29,8 +29,6 @@ from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import probe_caption
 from yellow_slope.values import replace
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 ONE, NONE = Fraction(1), Fraction(0)
 NOWHERE = np.zeros(0)
 

@@ -30,8 +30,6 @@ from yellow_slope.plots.measuring import text_width
 from yellow_slope.report.figures import equation_picture
 from yellow_slope.values import replace
 
-pytestmark = pytest.mark.no_cover  # what it runs through others run through
-
 
 @pytest.mark.parametrize(
     ("value", "text"), [(-1.234, "−1.23"), (-0.001, "0.00"), (math.nan, "–"), (12.0, "12.00"), (math.inf, "∞")]
