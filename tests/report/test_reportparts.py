@@ -144,5 +144,5 @@ def test_all_variables_that_cost_cases_are_named_once() -> None:
     def sample(of: Study) -> str:
         return str(next(sections_of(evaluate(of))).paragraphs[0].text)
 
-    assert "(v0 1, v1 1, v2 1, 6 other variables fewer each)" in sample(study)
+    assert "(v0 1, v1 1, v2 1, and 6 other variables)" in sample(study)
     assert "v7 1, v8 1)" in sample(switch_part(study, PartKind.EXCLUSIONS, False))

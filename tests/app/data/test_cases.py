@@ -444,5 +444,5 @@ def test_of_very_many_variables_that_cost_cases_the_tip_names_all(hands: Hands) 
     hands.press("Alt+1")
     hands.settle()
     said = hands.place.data.cases.said
-    assert "(v0 1, v1 1, v2 1, 6 other variables fewer each)" in said.text()
+    assert "(v0 1, v1 1, v2 1, and 6 other variables)" in said.text()
     assert "v7 1, v8 1)" in said.toolTip()

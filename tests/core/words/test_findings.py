@@ -195,3 +195,42 @@ def test_every_paragraph_begins_with_a_capital_and_ends_with_a_full_stop(product
         assert paragraph[0].isupper() or paragraph[0].isdigit()
         assert paragraph.rstrip().endswith("."), paragraph
         assert "  " not in paragraph.strip(), paragraph
+
+
+def test_what_is_not_listed_is_said_to_be_in_the_table() -> None:
+    rng = np.random.default_rng(21)
+    n = 900
+    x, g = rng.normal(size=n), np.arange(n) % 9
+    y = x * g + rng.normal(size=n)
+    study = study_of({"x": x, "g": [f"g{i}" for i in g], "y": y}, "y", "x, g; x*g")
+    by_group = said(put_probe(study, Probe("g", "x")))[2]
+    assert by_group.count("The difference ") == 6
+    assert "The table lists all 8 differences." in by_group
+    slopes = said(put_probe(study, Probe("x", "g")))[2]
+    assert "The table lists it at all 9 places." in slopes
+    w = rng.normal(size=n)
+    panels = study_of(
+        {"x": x, "w": w, "g": [f"g{i}" for i in g], "y": y + x * w * g}, "y", "x, w, g, x*w, x*g, w*g; x*w*g"
+    )
+    told = said(put_probe(panels, Probe("x", "w", second=Second("g"))))[2]
+    assert told.count("In the group ") == 6
+    assert "The table lists the effects in all 9 panels." in told
+
+
+def test_others_held_constant_are_said_with_the_first_effects() -> None:
+    """Also where the paragraph before tells of no effect, for its product is not significant."""
+    rng = np.random.default_rng(5)
+    x, w, z = (rng.normal(size=200) for _ in range(3))
+    study = study_of({"x": x, "w": w, "z": z, "y": x * w + rng.normal(size=200)}, "y", "x, w, z; x*w, w*z")
+    first, second = said(put_probe(put_probe(study, Probe("x", "w")), Probe("z", "w")))[2:4]
+    assert "did not depend significantly" in first
+    assert "held constant" not in first
+    assert "held constant" in second
+
+
+def test_variables_that_are_not_named_are_not_said_to_cost_less() -> None:
+    data = {f"v{k}": np.random.default_rng(k).normal(size=60) for k in range(10)}
+    for k in range(10):
+        data[f"v{k}"][k] = np.nan
+    study = study_of({**data, "y": np.random.default_rng(99).normal(size=60)}, "y", ", ".join(data))
+    assert "10 had missing values (v0 1, v1 1, v2 1, and 7 other variables)" in said(study)[0]

@@ -212,7 +212,7 @@ def test_of_many_variables_that_cost_cases_those_are_named_that_cost_most() -> N
         data[name][8 * k : 8 * k + (3 if k == 4 else 2 if k in (6, 7) else 1)] = np.nan
     evaluation = evaluate(study_of(data, "y", ", ".join(names)))
     said, whole = sample_sentence(evaluation), sample_sentence(evaluation, names_all=True)
-    assert "13 had missing values (v4 3, v6 2, v7 2, 6 other variables fewer each) and were excluded" in said
+    assert "13 had missing values (v4 3, v6 2, v7 2, and 6 other variables) and were excluded" in said
     assert "missing values (v4 3, v6 2, v7 2, v0 1, v1 1, v2 1, v3 1, v5 1, v8 1) and were excluded" in whole
 
 

@@ -397,12 +397,12 @@ def _moves(found: Checked) -> str:
     change = fixed(abs(float(found.moves[most])), 2)
     bound = 2.0 / math.sqrt(found.fit.cases.n)
     beyond = int(np.sum(np.abs(found.moves) > bound))
-    each = "" if beyond < 2 else ", each alone,"
-    which = counted(beyond, "case") if beyond else "no single case"
-    return (
-        f"{capital(asked_label(found))} changes most without {who}: by {change} SE. "
-        f"Without {which}{each} it changes by more than 2/√n = {bounded(bound, 2)} SE."
-    )
+    limit = f"2/√n = {bounded(bound, 2)} SE"
+    said = f"{capital(asked_label(found))} changes most without {who}: by {change} SE."
+    if not beyond:
+        return f"{said} No case changes it by more than {limit}."
+    each = "" if beyond == 1 else ", each alone,"
+    return f"{said} Without {counted(beyond, 'case')}{each} it changes by more than {limit}."
 
 
 def _order(found: Checked) -> str:

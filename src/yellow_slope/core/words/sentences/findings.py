@@ -28,6 +28,7 @@ from yellow_slope.core.words.sentences.interactions import (
     interaction_paragraph,
     of_column,
     of_columns,
+    tells_effects,
     told_by,
     verdict,
 )
@@ -35,6 +36,7 @@ from yellow_slope.core.words.sentences.longnames import long_names_once
 from yellow_slope.core.words.sentences.samples import sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed, p_relation
+from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.rich import Rich, rich, sym, trimmed
 from yellow_slope.core.words.spelling.testtexts import written_pieces
 from yellow_slope.values import dataclass, replace
@@ -77,8 +79,8 @@ def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed]) -> list[Fin
     says_rest = True
     for probed in (*probes, *more):
         found.append(Finding(FindingOf.PROBE, interaction_paragraph(study, probed, says_rest), probed))
-        says_rest = False
-    found.append(Finding(FindingOf.BLOCKS, _others(study, fit, left, bool(probes or more))))
+        says_rest = says_rest and not tells_effects(probed)
+    found.append(Finding(FindingOf.BLOCKS, _others(study, fit, left)))
     found = [replace(one, text=trimmed(one.text)) for one in found if str(one.text).strip()]
     texts = long_names_once(study, [one.text for one in found])
     return [replace(one, text=text) for one, text in zip(found, texts)]
@@ -98,17 +100,19 @@ def _planned(study: Study, fit: Fit) -> list[Rich]:
         at = _partners_at(study, fit, name)
         pieces: Pieces = []
         for question, j in enumerate(columns[:MOST_NAMED]):
-            told = of_column(study, fit, index, j, study.model.level)
-            if told:
-                said = f"In the planned comparison “{comparison_name(study, basis, question)}”{at}, "
-                pieces += [" " if pieces else "", said, *told, *_p(step.coefficient(j).p), "."]
+            told, why = of_column(study, fit, index, j, study.model.level), step.coefficient(j).why
+            said = f"In the planned comparison “{comparison_name(study, basis, question)}”{at}, "
+            none = [f"there is no test: {reason(why)}"]
+            pieces += [" " if pieces else "", said, *([*told, *_p(step.coefficient(j).p)] if told else none), "."]
+        if len(columns) > MOST_NAMED:
+            pieces.append(f" The table lists all {len(columns)} planned comparisons.")
         if pieces:
             found.append(rich(*pieces))
     return found
 
 
 def _partners_at(study: Study, fit: Fit, name: str) -> str:
-    """Where the variables are that a group stands in products with: “ (at average practice, 4.05)”; empty for none."""
+    """Where the variables are that a group stands in products with: “ at average practice (4.05)”; empty for none."""
     products = [t for block in study.model.steps[: study.model.reported_step + 1] for t in block.terms if t.is_product]
     partners = dict.fromkeys(n for t in products if name in t.variables for n in t.variables if n != name)
     places = [zero_point(study, fit.design.bases[n]) for n in partners if n in fit.design.bases]
@@ -200,7 +204,7 @@ def _probed(study: Study, fit: Fit, term: Term) -> Probed | None:
     return probed if told_by(probed) == frozenset(term.variables) and probed.step == study.model.reported_step else None
 
 
-def _others(study: Study, fit: Fit, tested: list[tuple[Term, FTest]], are_others: bool) -> Rich:
+def _others(study: Study, fit: Fit, tested: list[tuple[Term, FTest]]) -> Rich:
     """The tests of products without a paragraph of their own; terms of the same variables, a product and its squares,
     are tested together and named together."""
     step = study.model.reported_step

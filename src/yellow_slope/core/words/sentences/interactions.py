@@ -36,6 +36,7 @@ from yellow_slope.core.words.spelling.numerals import (
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym
 from yellow_slope.core.words.spelling.testtexts import written_pieces
+from yellow_slope.values import dataclass
 
 MOST_SLOPES = 6
 """Of more places or groups the table tells."""
@@ -82,6 +83,12 @@ def _where(study: Study, probed: Probed) -> str:
 # ---- the paragraph
 
 
+def tells_effects(probed: Probed) -> bool:
+    """Whether its paragraph tells of effects: of a product that is not significant it tells none."""
+    first = leading(probed)
+    return first is not None and first.test.p < 1 - probed.level
+
+
 def interaction_paragraph(study: Study, probed: Probed, says_rest: bool = True) -> Rich:
     """The test with its coefficient, then slopes and regions; of one that is not significant neither. `says_rest`:
     whether it is said that nothing but the other predictors was held, which is said once in a report."""
@@ -95,7 +102,7 @@ def interaction_paragraph(study: Study, probed: Probed, says_rest: bool = True) 
     if not test.exists:
         why = reason(test.why) if test.why is not None else "it does not exist"
         return rich(capital(f"{where}, {said.whether}" if where else said.whether), f" could not be tested: {why}.")
-    significant = test.p < 1 - probed.level
+    significant = tells_effects(probed)
     lead: Pieces = [capital(f"{subject} {said.was if significant else said.was_not}"), ", "]
     lead += [*_coefficient(study, probed, first), *written_pieces(test), "."]
     caveat = f" {read.caveat()}" if read.caveat() else ""
@@ -112,11 +119,14 @@ def interaction_paragraph(study: Study, probed: Probed, says_rest: bool = True) 
     return rich(*lead, *(f" {text}" for text in told if text), _held(read, several, says_rest), caveat)
 
 
+@dataclass(frozen=True, slots=True)
 class _Asked:
-    """What a leading test asks: who did what, where it was significant and where not, and the question itself."""
+    """What a leading test asks: of what, what is said where it is significant and where not, and the question."""
 
-    def __init__(self, subject: str, was: str, was_not: str, whether: str) -> None:
-        self.subject, self.was, self.was_not, self.whether = subject, was, was_not, whether
+    subject: str
+    was: str
+    was_not: str
+    whether: str
 
 
 def _asked(read: EffectReader, first: Tested) -> _Asked:
@@ -201,7 +211,7 @@ def _slopes(read: EffectReader) -> list[str]:
     if not shown or (p.by_itself and len(shown) > 1):
         return []
     if len(shown) > MOST_SLOPES:
-        return [f"All {len(shown)} simple effects are listed in the table."]
+        return [f"The table lists it at all {len(shown)} places."]
     most = most_decimals((effect for _, effect in shown), least)
     told = []
     for i, (at, effect) in enumerate(shown):
@@ -257,11 +267,8 @@ def _at(read: EffectReader, at: Place, is_first: bool) -> str:
         value = place(at.value, p.moderator.sd)
         who = read.along if is_first else "it"
         return f"when {who} was {said} ({value}{f', {how}' if how else ''})"
-    return (
-        f"{read.where(at)} ({LEVELS[at.point][1] or 'the mean'})"
-        if at.point in LEVELS
-        else (f"{read.where(at)} ({point_name(at.point)})")
-    )
+    how = (LEVELS[at.point][1] or "the mean") if at.point in LEVELS else point_name(at.point)
+    return f"{read.where(at)} ({how})"
 
 
 # ---- regions
@@ -288,7 +295,13 @@ def _regions(read: EffectReader) -> list[str]:
             return [f"It was {_side(region.sign)} over the whole observed range of {read.along}."]
         where = f"for {read.along} {_bounds(read, region)}" if i == 0 else _bounds(read, region)
         parts.append(f"{_side(region.sign)} {where} ({cases})")
-    return [f"It was {listed(parts)}."]
+    return [f"It was {listed([*parts, *_further(told)])}."]
+
+
+def _further(told: list[Region]) -> list[str]:
+    """How many more regions the table lists."""
+    more = len(told) - MOST_REGIONS
+    return [f"significant in {counted(more, 'further range')}"] if more > 0 else []
 
 
 def _is_all(region: Region) -> bool:
@@ -315,7 +328,7 @@ def _holds(read: EffectReader, focus: int) -> str:
         f"{_side(r.sign)} {f'for {read.along} ' if i == 0 else ''}{_bounds(read, r)}"
         for i, r in enumerate(told[:MOST_REGIONS])
     ]
-    return f"was {listed(parts)}"
+    return f"was {listed([*parts, *_further(told)])}"
 
 
 def _in_comparisons(read: EffectReader) -> list[str]:
@@ -324,6 +337,8 @@ def _in_comparisons(read: EffectReader) -> list[str]:
     for k in range(min(len(read.shown.foci), MOST_SLOPES)):
         holds = _holds(read, k)
         told += [f"The difference {read.focus_quoted(k)} {holds}."] if holds else []
+    if told and len(read.shown.foci) > MOST_SLOPES:
+        told.append(f"The table lists all {len(read.shown.foci)} differences.")
     return told or ["All differences are listed in the table."]
 
 
@@ -335,6 +350,8 @@ def _in_panels(study: Study, probed: Probed) -> list[str]:
         holds = _holds(read, 0)
         what = f"the {_effect_name(read)}" if not told else "it"
         told += [f"{capital(read.second_name())}, {what} {holds}."] if holds else []
+    if told and len(probed.panels) > MOST_SLOPES:
+        told.append(f"The table lists the effects in all {len(probed.panels)} panels.")
     return told or ["The effects at each value of both moderators are listed in the table."]
 
 

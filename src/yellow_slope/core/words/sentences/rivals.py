@@ -157,19 +157,18 @@ def stand_sentence(study: Study, fit: Fit, stand: Stand, subject: str = "") -> s
         return "No robustness check can be computed."
     other = [row for row, same in told if not same]
     n, kept = len(told), len(told) - len(other)
-    kept_sign = f"kept its sign in {_of_all(sum(signs), len(signs))} robustness checks" if signs else ""
-    if stand.holds:
-        them = "of them" if signs and len(signs) == n else "robustness checks" if not signs else f"of {n}"
-        was = f"was significant in all {them}" if not other else f"was significant in {kept} of {n}"
-        if signs and len(signs) == n:
-            was = "was significant in all of them" if not other else f"was significant in {kept} of them"
-        elif not signs:
-            was = f"was significant in {_of_all(kept, n)} robustness checks"
-        said = f"{who} {' and '.join(text for text in (kept_sign, was) if text)}."
+    sign_kept = f"kept its sign in {_of_all(sum(signs), len(signs))} robustness checks" if signs else ""
+    if not stand.holds:
+        and_sign = f" and {sign_kept}" if sign_kept else ""
+        within = f"any of the {n}" if kept == n else f"{kept} of {n}"
+        said = f"{who} was not significant in the model ({p_equals(stand.base.p)}){and_sign}."
+        said += f" It was not significant in {within} robustness checks."
+    elif not sign_kept:
+        said = f"{who} was significant in {_of_all(kept, n)} robustness checks."
+    elif len(signs) == n:
+        said = f"{who} {sign_kept} and was significant in {'all' if kept == n else kept} of them."
     else:
-        said = f"{who} was not significant in the model ({p_equals(stand.base.p)})"
-        said += f" and {kept_sign}." if kept_sign else "."
-        said += f" It was not significant in {_of_all(kept, n)} robustness checks."
+        said = f"{who} {sign_kept} and was significant in {_of_all(kept, n)}."
     if other:
         names = [f"{in_passing(study, fit, row)} ({_turned_p(row, stand)})" for row in other]
         one = len(other) == 1
@@ -361,7 +360,8 @@ def range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
         said = f"Without any one case, b lies between {fixed(found.low, digits)} and {fixed(found.high, digits)}, "
     first, last = p_value(found.p_low), p_value(found.p_high)
     if found.why is not None:
-        said = f"{said.rstrip(', ') or 'Without any one case, there is no test'}, without a p ({reason(found.why)})"
+        why = reason(found.why)
+        said = f"{said.rstrip(', ')}, without a p ({why})" if said else f"Without any one case, there is no p ({why})"
     else:
         between = f"p between {first} and {last}" if first != last else f"{p_equals(found.p_high)} each time"
         said = f"{said}{between}" if said else f"Without any one case, {between}"

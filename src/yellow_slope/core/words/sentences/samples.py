@@ -115,7 +115,7 @@ def _missing(evaluation: Evaluation, names_all: bool) -> str:
     shown = most if names_all or len(most) <= MOST_LOST else most[:MOST_OF_MANY]
     told = [f"{study.variable(x.variable).label} {x.any:,}{_undefined(x.undefined)}" for x in shown]
     if len(shown) < len(most):
-        told.append(f"{len(most) - len(shown)} other variables fewer each")
+        told.append(f"and {len(most) - len(shown)} other variables")
     several = "; some on more than one variable" if sum(x.any for x in most) > cases.n_lost else ""
     return ", ".join(told) + several
 
