@@ -363,8 +363,11 @@ def range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
         why = reason(found.why)
         said = f"{said.rstrip(', ')}, without a p ({why})" if said else f"Without any one case, there is no p ({why})"
     else:
-        between = f"p between {first} and {last}" if first != last else f"{p_equals(found.p_high)} each time"
-        said = f"{said}{between}" if said else f"Without any one case, {between}"
+        each = f"{p_equals(found.p_high)} each time"
+        if said:
+            said += f"p between {first} and {last}" if first != last else each
+        else:
+            said = f"Without any one case, {f'p lies between {first} and {last}' if first != last else each}"
     said = f"{said}; it changes most without {case_name(study, int(fit.cases.rows[found.case]))}."
     if found.turns:
         rows = listed_some([str(int(fit.cases.rows[i]) + 1) for i in sorted(found.turns)], 4)
