@@ -126,7 +126,7 @@ def test_refusals_are_a_sentence_and_exit_code_1(
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        ({"outcome": None}, "outcome: a text in quotes should stand here, not null."),
+        ({"outcome": None}, "outcome: a text in quotes is expected here, not null."),
         ({"outcomes": "control"}, "“outcomes” is not known here; did you mean “outcome”?"),
         ({"outcome": "nobody"}, "no variable named “nobody”"),
         ({"blocks": [[["coaching", "coaching"]]]}, "multiplied with itself"),

@@ -39,7 +39,7 @@ def whole_number(text: str) -> int:
     """A whole number as it is typed."""
     if not (text.isascii() and text.isdecimal() and len(text) < 10):
         said = text if len(text) <= 20 else f"{text[:20]} …"
-        raise argparse.ArgumentTypeError(f"a whole number should stand here, not “{said}”")
+        raise argparse.ArgumentTypeError(f"a whole number is expected here, not “{said}”")
     return int(text)
 
 
@@ -48,11 +48,12 @@ def command_line() -> tuple[Parser, list[str]]:
     top = Parser(
         prog="yellow-slope",
         description="Does the effect of X on Y depend on M? Without a command the window opens.",
-        epilog="A file that is there is written over, but never one that the command reads. "
-        "Exit codes: 0 done; 1 the request could not be met, with the reason; 2 the command line is wrong.",
+        epilog="An existing file is overwritten, but never one that the command reads. "
+        "Exit codes: 0 done; 1 the request could not be met, with the reason; 2 "
+        "the command line is wrong.",
     )
-    top.add_argument("--version", action="store_true", help="say which version this is")
-    top.add_argument("--verbose", action="store_true", help="say on the terminal what is done, step by step")
+    top.add_argument("--version", action="store_true", help="print the version")
+    top.add_argument("--verbose", action="store_true", help=("report on the terminal what is done, step by step"))
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
     window = commands.add_parser("open", help="open a table or a study in the window")
     window.set_defaults(do=_open)
@@ -62,7 +63,7 @@ def command_line() -> tuple[Parser, list[str]]:
     new.add_argument("table", type=Path, help="a table file, or a study whose table is used as it was described")
     new.add_argument("--spec", type=Path, help="the description (docs/schemas/spec.schema.json)")
     new.add_argument(
-        "--line", action="append", default=[], help="the model as a quick line; further ones add to it or change it"
+        "--line", action="append", default=[], help=("the model as a quick line; further lines add to it or change it")
     )
     new.add_argument("--to", type=Path, required=True, help="the study file to write (.yslope)")
     line = commands.add_parser("line", help="print the model of a study as a quick line")
@@ -80,9 +81,11 @@ def command_line() -> tuple[Parser, list[str]]:
     kinds = "a .html, .docx, .odt, .pdf, .tex or .md file; may be repeated"
     report.add_argument("--to", type=Path, required=True, action="append", help=kinds)
     sets = [ready.value for ready in ReadySet]
-    report.add_argument("--parts", choices=sets, help="a ready set of parts; without it those that the study chose")
     report.add_argument(
-        "--step", type=whole_number, help="the step that is reported; without it the one that the study chose"
+        "--parts", choices=sets, help=("a ready set of parts; without it the parts chosen in the study")
+    )
+    report.add_argument(
+        "--step", type=whole_number, help=("the step to report; without it the one chosen in the study")
     )
     figure = commands.add_parser("figure", help="write a figure of a study, or of one of its probes or checks")
     figure.set_defaults(do=figures.figure_asked)
@@ -95,8 +98,8 @@ def command_line() -> tuple[Parser, list[str]]:
     figure.add_argument("--look", help='its look for these files, as in "paper, grey"')
     figure.add_argument("--width", help='its size for these files, as in "8.5cm", "17.5 x 9 cm" or "single column"')
     figure.add_argument("--outlines", action="store_true", help="letters of an SVG as outlines, not as text")
-    figure.add_argument("--check", help=f'in place of a probe a check, as in "does it stand": {names}')
-    figure.add_argument("--probe", default="1", help="which probe: the name it is kept under, or its number from 1")
+    figure.add_argument("--check", help=f'a check in place of a probe, as in "robustness": {names}')
+    figure.add_argument("--probe", default="1", help=("which probe: its name if it is kept, or its number from 1"))
     figure.add_argument(
         "--view",
         choices=["lines", "above", "map"],

@@ -172,7 +172,7 @@ def test_the_card_chooses_reference_and_kind(demo_hands: Hands) -> None:
     window.place.session.look(variable="coaching")
     demo_hands.settle()
     buttons = {b.accessibleName(): b for b in window.place.data.card.findChildren(QToolButton)}
-    buttons["Take one-to-one as the reference group"].click()
+    buttons["Use one-to-one as the reference group"].click()
     demo_hands.settle()
     study = window.place.session.study
     assert study.model.reference("coaching") == "3"
@@ -455,7 +455,7 @@ def test_a_product_of_far_columns_stands_beside_its_sources(hands: Hands) -> Non
     for j in range(3):
         left = heads.sectionViewportPosition(j)
         assert 0 <= left <= viewport.width() - heads.sectionSize(j)
-    said = "v01 × v28 and what it is made of stand first in the table; Ctrl+D puts them back."
+    said = "v01 × v28 and what it is made of are shown first in the table; Ctrl+D puts them back."
     assert hands.place.session.message == said
     hands.place.session.look(cell=Cell(1, term("v01*v28")))
     hands.press("Ctrl+D")
@@ -464,4 +464,4 @@ def test_a_product_of_far_columns_stands_beside_its_sources(hands: Hands) -> Non
     hands.place.session.look(cell=Cell(0, term("v28")))
     hands.press("Ctrl+D")
     assert [grid.shown(j).title for j in range(2)] == ["v28", "v00"]
-    assert hands.place.session.message == "v28 stands first in the table; Ctrl+D puts it back."
+    assert hands.place.session.message == "v28 is shown first in the table; Ctrl+D puts it back."

@@ -311,7 +311,7 @@ def test_a_flag_is_put_aside_with_a_reason(demo_hands: Hands, monkeypatch: pytes
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("a wet form", True))
     demo_hands.clicks(demo_hands.place.header.cases)
     assert demo_hands.place.foot.title.text() == "19 cases excluded for missing values"
-    demo_hands.clicks(demo_hands.foot_button("Put aside …"))
+    demo_hands.clicks(demo_hands.foot_button("Dismiss …"))
     assert demo_hands.place.session.view.flags == ()  # type: ignore[union-attr]
     assert demo_hands.place.status.flags.text() == "no flags"
 
@@ -423,7 +423,7 @@ def test_reading_again_keeps_the_model_and_can_be_undone(hands: Hands, tmp_path:
     assert [t.variables for t in study.model.terms] == [("x",)]
     said = hands.place.session.message
     assert "10 rows fewer; 1 column new (“more”); 1 column gone (“w”)" in said
-    assert "These could not stay: w and x × w." in said
+    assert "These could not be kept: w and x × w." in said
     hands.press("Ctrl+Z")
     assert hands.place.session.study is before
 

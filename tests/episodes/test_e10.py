@@ -47,7 +47,7 @@ def test_e10(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     ways = [link.text for link in window.place.foot.told.links][:3]
     assert ways == [
         "Leave dome out: it is the reference",
-        "Do without the intercept: level means",
+        "Remove the intercept: level means",
         "Enter site as groups instead",
     ]
 

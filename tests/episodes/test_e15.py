@@ -88,8 +88,8 @@ def test_e15(
     before = np.linalg.lstsq(np.column_stack([np.ones(y.size), x, *groups]), y, rcond=None)[0]
     said = window.place.foot.more.text()
     old, new = f"{before[2]:.2f}".replace("-", "−"), f"{b[2] - before[2]:.2f}".replace("-", "−")
-    assert f"In step 1 it was {old}. Of the change of {new}, {new} goes through practice × coaching" in said
-    assert "it now stands at practice 0" in said
+    assert f"In step 1 it was {old}. Of the change of {new}, {new} is due to practice × coaching" in said
+    assert "it is now the effect at practice 0" in said
     record("E15", "A file that is not what its name says; one model in three dresses", 14, hands.actions)
 
     # The same model in another dress is recognised as that.

@@ -125,29 +125,29 @@ def test_plain_categories_and_fields_of_other_columns_are_fine(table: Path) -> N
 
 BASE = {"outcome": "y", "blocks": [["x"], [["x", "w"]]]}
 COMPLAINTS = [
-    ({"blocks": ["x", "w"]}, 'block 1: an object in braces or a list in brackets should stand here, not "x".'),
-    ({"blocks": [[1]]}, "block 1, term 1: a list in brackets or a text in quotes should stand here, not 1."),
+    ({"blocks": ["x", "w"]}, 'block 1: an object in braces or a list in brackets is expected here, not "x".'),
+    ({"blocks": [[1]]}, "block 1, term 1: a list in brackets or a text in quotes is expected here, not 1."),
     ({"blocks": [{"term": ["x"]}]}, "block 1: “term” is not known here; did you mean “terms”?"),
     (
         {"errors": {"bootstrap": "BCa", "draws": 10}},
-        "errors, draws: a number of at least 1000 should stand here, not 10.",
+        "errors, draws: a number of at least 1000 is expected here, not 10.",
     ),
-    ({"errors": {"cluster": 3}}, "errors, cluster: a text in quotes should stand here, not 3."),
+    ({"errors": {"cluster": 3}}, "errors, cluster: a text in quotes is expected here, not 3."),
     ({"variables": {"x": {"labels": "a"}}}, "variables, x: “labels” is not known here; did you mean “label”?"),
     (
         {"samples": [{"name": "s", "rule": {"at lest": 3}}]},
         "sample 1, rule: “at lest” is not known here; did you mean “at least”?",
     ),
     ({"probes": [{"focal": "x"}]}, "probe 1: “moderator” is missing."),
-    ({"models": [{"name": "m", "level": 7}]}, "model 1, level: a number below 1 should stand here, not 7."),
+    ({"models": [{"name": "m", "level": 7}]}, "model 1, level: a number below 1 is expected here, not 7."),
     ({"errors": {"draws": 2000}}, "errors: “draws” and “seed” belong to a bootstrap; “bootstrap” is missing."),
-    ({"errors": {}}, "errors: “cluster” or “bootstrap” should stand here."),
+    ({"errors": {}}, "errors: “cluster” or “bootstrap” is expected here."),
     (
         {"variables": {"x": {"treatment": {"zero": {"at": 1, "within": "g"}}}}},
-        "variables, x, treatment, zero: either “at” or “within” should stand here.",
+        "variables, x, treatment, zero: either “at” or “within” is expected here.",
     ),
-    ({"probes": [{"focal": "x", "moderator": "w", "name": "a" * 99}]}, "a text of at most 80 letters can stand here"),
-    ({"constant": "yes please"}, 'constant: true or false should stand here, not "yes please".'),
+    ({"probes": [{"focal": "x", "moderator": "w", "name": "a" * 99}]}, "a text of at most 80 letters is allowed here"),
+    ({"constant": "yes please"}, 'constant: true or false is expected here, not "yes please".'),
     ({"variables": {"x": {"treatment": {"zero": "avg"}}}}, "“as it is”, “mean” or “median” or an object in braces"),
 ]
 
@@ -171,11 +171,11 @@ def test_a_term_of_one_variable_may_be_its_name() -> None:
 @pytest.mark.parametrize(
     ("field", "said"),
     [
-        ({"kind": "nombre"}, "is no kind: number,"),
+        ({"kind": "nombre"}, "is not a kind: number,"),
         ({"categories": [{"label": "none"}]}, "a category without a value"),
-        ({"categories": [{"value": "zero", "label": "none"}]}, "“zero” is no number"),
-        ({"categories": [{"value": "inf", "label": "none"}]}, "“inf” is no number"),
-        ({"constraints": {"minimum": None, "maximum": 3}}, "“None” is no number"),
+        ({"categories": [{"value": "zero", "label": "none"}]}, "“zero” is not a number"),
+        ({"categories": [{"value": "inf", "label": "none"}]}, "“inf” is not a number"),
+        ({"constraints": {"minimum": None, "maximum": 3}}, "“None” is not a number"),
     ],
 )
 def test_what_a_schema_says_wrongly_is_said_in_our_words(tmp_path: Path, field: dict[str, object], said: str) -> None:

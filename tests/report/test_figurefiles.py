@@ -194,7 +194,7 @@ def test_a_figure_is_written_by_its_name(study_file: Path, tmp_path: Path, capsy
     [
         (["--figure", "none"], "No figure is called “none”; there are: “slopes”."),
         (["--figure", "slopes", "--look", "loud"], "There is no look “loud”; there are “paper”, “paper, grey”"),
-        (["--figure", "slopes", "--width", "wide"], "“wide” is no size; type “8.5 cm”"),
+        (["--figure", "slopes", "--width", "wide"], "“wide” is not a size; type “8.5 cm”"),
         (["--figure", "slopes", "--width", "2 cm"], "A figure is 3 to 120 cm wide, not 2."),
         (["--figure", "slopes", "--dpi", "9"], "30 to 1200 dpi"),
         (["--look", "paper"], "name it with --figure"),

@@ -213,7 +213,7 @@ def test_names_with_markup_are_shown_as_they_are(demo: Study) -> None:
 
 def test_a_reason_goes_into_the_report(demo: Study) -> None:
     report = build_report(evaluate(dismiss(demo, FlagKey(FlagKind.LOST), "a lost clipboard")))
-    (care,) = (s for s in report.sections if s.title == "What deserves care")
+    (care,) = (s for s in report.sections if s.title == "Points to note")
     assert any("a lost clipboard" in str(text) for text in care.paragraphs)
 
 

@@ -66,7 +66,7 @@ def test_flags_that_stand_and_those_put_aside_are_told(demo: Study) -> None:
     assert any("never near 0" in str(text) for text in section.paragraphs)
     (section,) = of(dismiss(demo, FlagKey(FlagKind.LOST), "a lost clipboard"), PartKind.FLAGS)
     assert [str(p) for p in section.paragraphs] == [
-        "Put aside (19 cases excluded for missing values): a lost clipboard"
+        "Dismissed (19 cases excluded for missing values): a lost clipboard"
     ]
 
 

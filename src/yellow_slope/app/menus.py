@@ -40,13 +40,9 @@ class Menus:
             compared = self._session.desk.compared == model.id
             offers = [
                 ("Work on it", self._models.make_current, model.id != study.current),
-                (
-                    "Compare no longer" if compared else "Compare with it",
-                    self._models.compare,
-                    model.id != study.current,
-                ),
+                ("Stop comparing" if compared else "Compare with it", self._models.compare, model.id != study.current),
                 ("Rename …", self._models.rename, True),
-                ("Throw away", self._models.throw_away, True),
+                ("Delete", self._models.throw_away, True),
             ]
             for text, run, there in offers:
                 offered = QAction(text, inner)

@@ -26,7 +26,7 @@ def figure_asked(asked: argparse.Namespace) -> None:
     if asked.figure is not None:
         named(asked)
     elif asked.look is not None or asked.width is not None or asked.outlines:
-        raise YellowSlopeError("--look, --width and --outlines are of a figure of the study: name it with --figure.")
+        raise YellowSlopeError("--look, --width and --outlines apply to a figure of the study: name it with --figure.")
     elif asked.check is not None:
         check(asked.study, asked.to, asked.check, asked.dpi)
     else:
@@ -137,7 +137,7 @@ def figure(
     shown = {"lines": ProbeShown.BOTH, "above": ProbeShown.ABOVE, "map": ProbeShown.MAP}[view]
     sight = Sight.of(probed, Seen(panel - 1, comparison - 1))
     if shown not in views_of(sight):
-        raise YellowSlopeError(f"Probe {number} has no view “{view}”: that needs two numbers to look over.")
+        raise YellowSlopeError(f"Probe {number} has no view “{view}”, which needs two predictors that are numbers.")
     _write(files, drawn_figure(*plain_figure(evaluation.study, sight, shown), _is_with_numbers(files)))
     title = EffectReader(evaluation.study, probed, panel - 1).picture_title(comparison - 1)
     more = f" (panel {panel} of {panels}, comparison {comparison} of {comparisons})" if panels * comparisons > 1 else ""

@@ -48,7 +48,7 @@ def line(asked: argparse.Namespace) -> None:
     terminal.give(write_line(study, model, portable=True))
     left_out = unsaid(study, model)
     if left_out:
-        terminal.remark(f"a line cannot say {listed(left_out)}.")
+        terminal.remark(f"a line cannot express {listed(left_out)}.")
 
 
 def evaluate(asked: argparse.Namespace) -> None:

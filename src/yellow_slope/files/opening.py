@@ -153,7 +153,7 @@ def _of_package(content: bytes, path: Path, name: str, read_as: ReadAs | None, p
     data = parts(inside)
     kind = kind_of(data, inside)
     if kind in (FileKind.STUDY, FileKind.PACKAGE):
-        raise FileError(f"{path.name}: “{wanted}” is no table.")
+        raise FileError(f"{path.name}: “{wanted}” is not a table.")
     described = resource.get("schema")
     texts = strings(described) if isinstance(described, Mapping) else frozenset[str]()
     reading = _read(kind, data, f"{path.name}: {inside}", _of_dialect(resource), progress, texts)

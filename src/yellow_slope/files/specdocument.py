@@ -43,7 +43,7 @@ class ZeroDocument(Document):
 
     def __post_init__(self) -> None:
         if (self.at is None) == (self.within is None):
-            raise ValueError("either “at” or “within” should stand here.")
+            raise ValueError("either “at” or “within” is expected here.")
 
 
 class ByDocument(Document):
@@ -112,7 +112,7 @@ class ErrorsDocument(Document):
         if self.bootstrap is UNSET and (self.draws is not UNSET or self.seed is not UNSET):
             raise ValueError("“draws” and “seed” belong to a bootstrap; “bootstrap” is missing.")
         if self.bootstrap is UNSET and self.cluster is None:
-            raise ValueError("“cluster” or “bootstrap” should stand here.")
+            raise ValueError("“cluster” or “bootstrap” is expected here.")
 
 
 Treated = ReadyTreatment | TreatmentDocument

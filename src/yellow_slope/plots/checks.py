@@ -160,8 +160,8 @@ def scatter_of(check: Check, found: Checked, by: str | None = None) -> Scatter |
             study = found.study
             name = column_name(study, found.fit, found.column)
             outcome = study.variable(study.model.outcome or "")
-            x_title = AxisTitle(f"{name}, after all else", "after all else")
-            y_title = AxisTitle(f"{outcome.label}, after all else", f"{outcome.short}, after all else")
+            x_title = AxisTitle(f"{name}, adjusted", "after all else")
+            y_title = AxisTitle(f"{outcome.label}, adjusted", f"{outcome.short}, adjusted")
             return Scatter(*found.own, x_title, y_title, *aside.own, far)
         case Check.STAND | Check.STRAIGHT | Check.OVERLAP:
             return None
@@ -248,11 +248,11 @@ def why_not_drawn(check: Check, found: Checked) -> str:
     if check in (Check.OWN, Check.STAND) or (check is Check.MOVES and found.moves is None):
         return "There is no product in the step."
     if check is Check.FAR:
-        return "No predictor is of the kind that D² is taken of."
+        return "No predictor is of the kind from which D² is computed."
     if check is Check.OVERLAP:
         return "There is no predictor in the step."
     if found.fit.steps[found.step].is_perfect:
-        return "The fit is perfect: no residual is left to judge."
+        return "The fit is perfect, so there are no residuals."
     return "Every case has a leverage of 1, so there are no residuals."
 
 

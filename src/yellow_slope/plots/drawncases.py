@@ -24,5 +24,5 @@ def undrawn_note(look: Look, area: Box, drawn: int, there: int) -> list[Mark]:
     """What is said above a plot that shows some of its cases."""
     if drawn == there:
         return []
-    text = f"{drawn:,} of {counted(there, 'case')}, by lot"
+    text = f"{drawn:,} of {counted(there, 'case')}, at random"
     return [Text(text, area.left + look.of(2), area.top - look.of(3), look.small, look.palette.soft_ink, Part.NOTE)]

@@ -92,7 +92,7 @@ def interaction(
     elif any(effect.exists for means in sight.panel.means for effect in means):
         frame, marks = _means(study, sight, read, look, room, among)
     else:
-        said = centred("no case tells of these lines", *room.middle, look, Part.NOTE, colour=look.palette.soft_ink)
+        said = centred("lines not estimable", *room.middle, look, Part.NOTE, colour=look.palette.soft_ink)
         return Plot((), (ground(look, room), said))
     return Plot((replace(frame, panel=sight.seen.panel),), (ground(look, room), *marks))
 

@@ -153,7 +153,7 @@ def _bounds(look: Look, frame: Frame, mapped: Mapped) -> list[Mark]:
     zero = contours(found.a, found.b, found.effect, 0.0)
     for line in zero:
         marks.append(Line(frame.at(line[:, 0], line[:, 1]), look.ink(p.soft_ink, 0.8, (3, 3)), Part.ZERO, frame.area))
-    for sign, text in ((1.0, "above 0"), (-1.0, "below 0"), (0.0, "not told apart")):
+    for sign, text in ((1.0, "above 0"), (-1.0, "below 0"), (0.0, "not significant")):
         there = found.told == sign
         place = _inmost(there)
         if place is None or (sign == 0.0 and not found.surface.has_errors):

@@ -80,7 +80,7 @@ def _said(study: Study, sight: Sight, hit: Hit) -> str:
         case OnMap.EMPTY:
             return "No case is within half an SD of here in both numbers."
         case OnMap.BOUND:
-            return "Where the effect stops being told apart from 0."
+            return "Where the effect stops being significant."
         case OfEffect() | OfRival() | OfCoefficient() | OfStep() | Part() | OnMap():
             return ""
         case _:

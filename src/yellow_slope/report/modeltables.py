@@ -115,7 +115,7 @@ def _coefficients_note(read: Reader) -> str:
     if zero:
         said.append(f"Zero points: {listed_some(zero, MOST_ZEROS)}.")
     if not fit.last.about_mean:
-        said.append("R² is about zero, for the model has no intercept.")
+        said.append("R² is about zero because the model has no intercept.")
     return " ".join(said)
 
 
@@ -152,8 +152,9 @@ def steps_tables(read: Reader) -> tuple[Table, Table]:
     """What each block adds with its test and intervals; and further figures of fit with what could have been shown."""
     outcome = read.study.variable(read.model.outcome or "").label
     further = (
-        "f² = the change in R² divided by the share that stays unexplained. PRESS R² = R² when each case is predicted "
-        "by a fit without it. ΔR² at a power: the smallest change in R² that the block's test finds with that power."
+        "f² = the change in R² divided by the share that stays unexplained. PRESS R² = "
+        "R² when each case is predicted by a fit without it. ΔR² at a power: the "
+        "smallest change in R² that the block's test detects with that power."
     )
     return (
         _steps_table(read, ADDED, f"What each block adds to {outcome}", ""),
@@ -179,7 +180,7 @@ def _steps_table(read: Reader, shown: tuple[StepFigure, ...], title: str, note: 
                 missing.setdefault(why, {})[figure.called] = None
     if missing:
         told = "; ".join(f"{', '.join(names)}: {why}" for why, names in missing.items())
-        note = f"{note} {DASH} stands where a figure does not exist ({told}).".strip()
+        note = f"{note} {DASH} marks a figure that does not exist ({told}).".strip()
     if any(not step.about_mean for step in read.fit.steps):
         note = f"{note} R² is about zero where the model has no intercept.".strip()
     return Table(title, tuple(head), tuple(rows), note)

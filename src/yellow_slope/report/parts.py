@@ -271,8 +271,8 @@ def _flags_sections(evaluation: Evaluation) -> list[Section]:
         for flag in standing
         if flag.key.kind is not FlagKind.LOST
     ]
-    told += [f"Put aside ({flag.title}): {why}" for flag, why in aside]
-    return [Section("What deserves care", tuple(said(text) for text in told))] if told else []
+    told += [f"Dismissed ({flag.title}): {why}" for flag, why in aside]
+    return [Section("Points to note", tuple(said(text) for text in told))] if told else []
 
 
 def _groups_section(evaluation: Evaluation, fit: Fit) -> Section:
@@ -289,7 +289,9 @@ def _groups_section(evaluation: Evaluation, fit: Fit) -> Section:
 def _checks_section(fit: Fit, asked: Asked | None) -> Section:
     if asked is None:
         many = counted(fit.cases.n, "case")
-        elsewhere = f"With {many} the rivals and checks stand at the waypoint Checks and in the results."
+        elsewhere = (
+            f"With {many}, robustness checks and other checks are shown at the waypoint Checks and in the results."
+        )
         return Section("Checks", (said(elsewhere, AtCheck(Check.STAND)),))
     told, tables, plots = checks_said(asked.found.study, asked)
     drawn = tuple(Picture(p.title, f"{p.caption} {remark(p.page)}".strip(), p.page, p.told) for p in plots)

@@ -95,7 +95,7 @@ def regions_section(study: Study, probed: Probed) -> Section | None:
 def crossover_section(study: Study, probes: list[Probed]) -> Section | None:
     """Where the lines of the probes meet; None where none do."""
     table = crossing_table(study, probes)
-    return Section("Where lines meet", (), (table,)) if table is not None else None
+    return Section("Crossing points", (), (table,)) if table is not None else None
 
 
 def _paragraphs(told: list[str], probed: Probed) -> tuple[Paragraph, ...]:

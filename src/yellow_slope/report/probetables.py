@@ -204,11 +204,11 @@ def crossing_table(study: Study, probes: list[Probed]) -> Table | None:
             where = Cell(place(at, x.sd), numbers=(at,), role=Role.ESTIMATE) if told else NOTHING
             ends = (found.low, found.high) if found is not None and found.kind is FiellerKind.BOUNDED else ()
             reach = Cell(capital(read.crossing_set()) or DASH, numbers=ends, role=Role.INTERVAL)
-            told_where = Cell(inside if told else "cannot be told")
+            told_where = Cell(inside if told else "not determined")
             rows.append(row_at(AtProbe(probed.probe), Cell(name), Cell(scale_name(study, x)), told_where, where, reach))
     if not rows:
         return None
     head = ("Probe", "Along", "Where", "At", "Set")
     sets = any(here.crossing_set is not None for probed in probes for here in probed.panels)
-    note = "Lines meet where the effect of the moderator is zero" + ("; the set is Fieller's." if sets else ".")
-    return Table("Where lines meet", head, tuple(rows), note, texts=3)
+    note = "Lines cross where the effect of the moderator is zero" + ("; the set is Fieller's." if sets else ".")
+    return Table("Crossing points", head, tuple(rows), note, texts=3)

@@ -96,7 +96,7 @@ def test_how_far_to_trust_the_chosen_product(blocks: Hands) -> None:
     first = window.place.session.chosen_product()
     assert trust.smallest.text()
     assert len(trust.table.rows) >= 2
-    assert "as it stands" in trust.table.rows[0].name
+    assert "in this model" in trust.table.rows[0].name
     ps = [row.cells[-1] for row in trust.table.rows[1:]]
     values = [float(p.replace("<", "")) for p in ps if p not in ("–", "—")]
     assert values == sorted(values, reverse=True), "the most harmful first"
@@ -113,7 +113,7 @@ def test_reliabilities_are_typed_kept_and_undone(blocks: Hands) -> None:
     blocks.clicks(window.place.blocks.ladder.viewport(), blocks.place_of("practice", "worry"))
     trust = window.place.blocks.below.trust
     assert trust.parts.isVisible()
-    assert "stands here" in trust.reliability.text()
+    assert "product here" in trust.reliability.text()
     for field, text in zip(trust.fields, (".80", ".90")):
         field.setFocus()
         QTest.keyClicks(field, text)
@@ -155,7 +155,7 @@ def test_a_changed_coefficient_says_why_in_the_foot(blocks: Hands) -> None:
     j = fit.design.columns_of(term("practice"))[0]
     before = fit.steps[1].b[j + 1]
     assert f"In step 2 it was {before:.2f}".replace("-", "−") in said
-    assert "it now stands at" in said
+    assert "it is now the effect at" in said
     assert window.place.foot.more.isVisible()
 
 

@@ -300,8 +300,8 @@ def test_flags_are_shown_with_their_remedies_and_can_be_undone(blank: Hands) -> 
     for _ in range(len(window.place.session.view.flags)):  # type: ignore[union-attr]
         blank.press("F8")
         seen.append(window.place.foot.title.text())
-    assert "Nobody chose the reference group of coaching" in seen
-    assert "practice is multiplied as it is, but is never near 0" in seen
+    assert "The reference group of coaching was set by default" in seen
+    assert "practice is multiplied without centering, but is never near 0" in seen
     while window.place.session.desk.flag != ZERO:
         blank.press("F8")
     blank.clicks(blank.foot_button("Center practice"))
@@ -322,6 +322,6 @@ def test_a_pennant_stands_on_its_row(blank: Hands) -> None:
     assert viewport is not None
     y = blank.place_of("practice", "worry").y()
     blank.clicks(viewport, QPoint(ladder.names_width() - 10, y))
-    assert blank.place.foot.title.text() == "practice × worry stands without worry"
+    assert blank.place.foot.title.text() == "practice × worry is entered without worry"
     blank.clicks(blank.foot_button("Enter worry before it"))
     assert model(blank) == [["practice", "worry"], ["practice*worry"]]

@@ -198,7 +198,7 @@ def test_the_model_goes_out_as_a_line(three: Hands) -> None:
     three.place.inference.hc3()
     three.settle()
     three.press("Ctrl+Shift+T")
-    assert "does not say the kind of standard errors" in three.place.session.message
+    assert "does not include the kind of standard errors" in three.place.session.message
 
 
 def test_what_a_line_would_do_stands_pale_and_enter_makes_it_solid(three: Hands) -> None:

@@ -82,7 +82,7 @@ def test_what_cannot_be_says_why(demo_hands: Hands) -> None:
     demo_hands.types("control = coaching")
     window.place.session.look(variable="coaching")
     demo_hands.press("Ctrl+B")
-    assert "nothing is left to compare" in window.place.blocks.problem.text()
+    assert "there is nothing to compare" in window.place.blocks.problem.text()
     assert window.place.blocks.problem.isVisible()
 
 

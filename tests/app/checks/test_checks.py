@@ -93,7 +93,7 @@ def test_a_rival_is_kept_beside_the_model(demo_hands: Hands) -> None:
     demo_hands.press("Ctrl+Enter")
     demo_hands.settle()
     study = window.place.session.study
-    assert [m.name for m in study.models] == ["as it stands", "with squares of both predictors"]
+    assert [m.name for m in study.models] == ["original", "with squares of both predictors"]
     assert Term(("worry", "worry")) in study.model.terms
     assert Term(("worry", "worry")) not in study.models[0].terms
     assert window.place.session.desk.compared == study.models[0].id
@@ -323,7 +323,7 @@ def test_a_cut_off_is_typed_and_stays_in_the_study(demo_hands: Hands) -> None:
     assert window.place.checks.choices.cutoff.text().startswith("beyond Cook's 0.05")
     says(demo_hands, "much")
     window.place.checks.choices.cutoff.choose("another")
-    assert "“much” is no number" in window.place.session.message
+    assert "“much” is not a number" in window.place.session.message
     window.place.checks.choices.cutoff.choose("usual")
     demo_hands.settle()
     assert window.place.session.study.checks.cutoffs.cook is None
@@ -403,7 +403,7 @@ def test_a_case_is_called_by_what_tells_it_apart() -> None:
             "x, w; x*w",
             dict.fromkeys(
                 (Check.SPREAD, Check.NORMAL, Check.PULL, Check.MOVES, Check.ORDER),
-                "The fit is perfect: no residual is left to judge.",
+                "The fit is perfect, so there are no residuals.",
             ),
         ),
     ],

@@ -197,7 +197,7 @@ def test_cases_are_set_aside_with_a_reason_and_brought_back(at_data: Hands) -> N
     says(at_data, "  ")
     choose_rows(at_data, 5)
     at_data.press("Delete")
-    assert "a reason is needed" in at_data.place.session.message
+    assert "A reason is needed" in at_data.place.session.message
     at_data.press("Ctrl+Z")
     at_data.press("Ctrl+Z")
     assert at_data.place.session.view.evaluation.cases.n == before  # type: ignore[union-attr]
@@ -218,7 +218,7 @@ def test_a_column_is_computed_changed_and_removed(at_data: Hands) -> None:
     assert study.variable("short sleep").unit == study.variable("sleep").unit
     assert at_data.place.session.desk.variable == "short sleep"
     assert cell(at_data, "short sleep", 0) == "1.7"
-    link = next(b for b in data.card.findChildren(QPushButton) if b.text() == "Compute it otherwise")
+    link = next(b for b in data.card.findChildren(QPushButton) if b.text() == "Change the expression")
     at_data.clicks(link)
     assert data.derive.line.field.text() == "short sleep = 8 − sleep"
     data.derive.line.field.clear()
@@ -279,7 +279,7 @@ def test_find_and_go_to_a_case(at_data: Hands) -> None:
     assert data.view.currentIndex().row() == rows[0]
     data.finder.field.clear()
     at_data.types("nowhere at all")
-    assert data.finder.said.text() == "“nowhere at all” stands in no cell"
+    assert data.finder.said.text() == "No cell contains “nowhere at all”"
     at_data.press("Ctrl+G")
     data.finder.field.clear()
     at_data.types("171")

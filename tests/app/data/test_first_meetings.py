@@ -199,7 +199,7 @@ def test_after_a_remedy_the_keyboard_is_where_it_was(demo_hands: Hands) -> None:
     window = demo_hands.window
     window.place.blocks.focus_ladder()
     demo_hands.press("F8")
-    button = next(b for b in window.place.foot._buttons if b.text().startswith("Do without"))
+    button = next(b for b in window.place.foot._buttons if b.text().startswith("Remove"))
     demo_hands.clicks(button)
     assert demo_hands.focus() is window.place.blocks.ladder
     demo_hands.press("Ctrl+K")
@@ -271,7 +271,7 @@ def test_making_a_predictor_the_outcome_says_what_it_took_out(demo_hands: Hands)
     window.place.roster.setFocus()
     demo_hands.press("Y")
     assert (
-        "practice is the outcome now; taken out of the model: practice, practice × coaching and practice × worry."
+        "practice is the outcome now; removed from the model: practice, practice × coaching and practice × worry."
         in window.place.session.message
     )
 
@@ -307,7 +307,7 @@ def test_flags_put_aside_are_listed_and_come_back(demo_hands: Hands) -> None:
     window.place.session.edit("put aside", lambda s: dismiss(s, flag.key, "few"))
     demo_hands.settle()
     assert window.place.status.flags.text() == "no flags"
-    assert window.place.status.aside.text().startswith("1 flag put aside")
+    assert window.place.status.aside.text().startswith("1 flag dismissed")
     entry = window.place.status.aside.menu().actions()[0]  # type: ignore[union-attr]
     assert entry.text() == "19 cases excluded for missing values (few)"
     entry.trigger()
@@ -330,7 +330,7 @@ def test_a_dismissal_leaves_with_its_term(demo_hands: Hands) -> None:
 def test_a_product_entered_before_its_parts_raises_the_flag(hands: Hands) -> None:
     opened(hands, study_of(noise_world(141), "y", "x*w; x, w"))
     flag = next(f for f in hands.place.session.view.flags if f.term == term("x*w"))  # type: ignore[union-attr]
-    assert flag.title == "x × w stands before x and w"
+    assert flag.title == "x × w is entered before x and w"
     remedy = flag.remedies[0]
     assert remedy.label == "Move x and w before it"
     hands.place.session.edit("move", remedy.edit)
@@ -402,8 +402,8 @@ def test_the_card_shows_strays_codes_and_what_can_be_done(hands: Hands, tmp_path
     hands.settle()
     card = window.place.data.card
     assert {f.title for f in window.place.session.view.flags} == {  # type: ignore[union-attr]
-        "99 stands 6 times in worry: a code for missing?",
-        "2 cells of worry are no number",
+        "99 occurs 6 times in worry: a code for missing?",
+        "2 cells of worry are not numbers",
     }
     assert "without 99" in [label.text() for label in card.findChildren(QLabel)]
     grid = window.place.data.grid
@@ -421,7 +421,7 @@ def test_the_card_shows_strays_codes_and_what_can_be_done(hands: Hands, tmp_path
     hands.clicks(button)
     study = window.place.session.study
     assert study.variable("worry").missing == ("99",)
-    assert [f.title for f in window.place.session.view.flags] == ["1 cell of worry is no number"]  # type: ignore[union-attr]
+    assert [f.title for f in window.place.session.view.flags] == ["1 cell of worry is not a number"]  # type: ignore[union-attr]
     hands.press("Ctrl+Z")
     assert window.place.session.study.variable("worry").missing == ()
 

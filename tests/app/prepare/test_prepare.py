@@ -235,7 +235,7 @@ def test_values_are_asked_for_and_wrong_ones_said(prepare: Hands) -> None:
     assert any(flag.key.text == "rounded mean of practice" for flag in window.place.session.view.flags)  # type: ignore[union-attr]
     choose(prepare, bar.after, (Transform.ROOT,))
     assert study_of(prepare).model.treatment("practice").zero == Mean()
-    assert "belonged to the scale before" in window.place.session.message
+    assert "belonged to the previous scale" in window.place.session.message
     for said in ("four", "inf", "nan", "1e999"):
         window.place.dialogs.text = lambda *_, said=said: said  # type: ignore[method-assign]
         before = study_of(prepare)
@@ -335,7 +335,7 @@ def test_every_coding_is_offered_and_says_what_it_asks(prepare: Hands) -> None:
         ("later", None, "the mean of all groups"),
         ("earlier", None, "the mean of all groups"),
         ("trends", Trends(), "the mean of all groups"),
-        ("questions", Planned(()), "the mean of all groups"),
+        ("planned", Planned(()), "the mean of all groups"),
     ]
     for word, coding, intercept in wanted:
         button = next(b for b in card.buttons if word in b.accessibleName())
@@ -362,7 +362,7 @@ def test_level_means_take_the_constant_out_and_say_so(hands: Hands) -> None:
     card = hands.place.prepare.card
     hands.clicks(next(b for b in card.buttons if "level means" in b.accessibleName()))
     assert study_of(hands).model.coding("g") == LevelMeans()
-    assert "constant left the model" in hands.place.session.message
+    assert "intercept was removed" in hands.place.session.message
     assert "there is no intercept" in card.intercept.text()
     hands.press("Ctrl+Z")
     assert study_of(hands).model.constant
@@ -372,14 +372,14 @@ def test_levels_are_put_on_sides_by_click_and_key(prepare: Hands) -> None:
     at_group(prepare, "coaching")
     card = prepare.place.prepare.card
     sheet = card.sheet
-    prepare.clicks(next(b for b in card.buttons if "questions" in b.accessibleName()))
+    prepare.clicks(next(b for b in card.buttons if "planned" in b.accessibleName()))
     assert card.line.field.hasFocus()
-    assert "asked by the program" in sheet.remark(0)
+    assert "added by the program" in sheet.remark(0)
     prepare.clicks(sheet, sheet.head_rect(sheet.n_columns).center())
     assert questions_of(study_of(prepare), "coaching") == (Question(),)
     column = sheet.n_columns - 1
     assert sheet.place_of(column) == 0
-    assert "no level stands on the + side and − side yet" in sheet.remark(column)
+    assert "no level is on the + side and − side yet" in sheet.remark(column)
     prepare.clicks(sheet, sheet.cell(0, column).center() - QPoint(40, 0).toPointF())
     assert questions_of(study_of(prepare), "coaching") == (Question("", (), ("0",)),)
     # By key: down to the last level, and on the + side.
@@ -412,7 +412,7 @@ def test_levels_are_put_on_sides_by_click_and_key(prepare: Hands) -> None:
 def test_a_dependent_question_is_explained_and_taken_out_by_its_flag(prepare: Hands) -> None:
     at_group(prepare, "coaching")
     card = prepare.place.prepare.card
-    prepare.clicks(next(b for b in card.buttons if "questions" in b.accessibleName()))
+    prepare.clicks(next(b for b in card.buttons if "planned" in b.accessibleName()))
     prepare.types("group against none; video against group; video against none")
     sheet = card.sheet
     last = next(j for j in range(sheet.n_columns) if sheet.place_of(j) == 2)
@@ -423,18 +423,18 @@ def test_a_dependent_question_is_explained_and_taken_out_by_its_flag(prepare: Ha
     assert flag.title == "1 of 3 questions about coaching is not coded"
     prepare.place.navigation.show_flag(flag.key)
     prepare.settle()
-    prepare.clicks(prepare.foot_button("Take it out"))
+    prepare.clicks(prepare.foot_button("Remove it"))
     assert len(questions_of(study_of(prepare), "coaching")) == 2
 
 
 def test_a_mistyped_question_stays_in_its_line(prepare: Hands) -> None:
     at_group(prepare, "coaching")
     card = prepare.place.prepare.card
-    prepare.clicks(next(b for b in card.buttons if "questions" in b.accessibleName()))
+    prepare.clicks(next(b for b in card.buttons if "planned" in b.accessibleName()))
     before = study_of(prepare)
     prepare.types("group against nobody")
     assert card.line.echo.wrong
-    assert "“nobody” is no level" in card.line.echo.text
+    assert "“nobody” is not a level" in card.line.echo.text
     assert study_of(prepare) is before
     assert card.line.field.text() == "group against nobody"
 

@@ -98,7 +98,7 @@ def test_own_pick_points_are_typed_and_removed(along_number: Hands) -> None:
     assert "“two” is not a number" in along_number.place.status.message.text()
     assert len(current(along_number).pick.values) == 2
     typed(along_number, bench.own, str(basis.high + 100))
-    assert "effects there rest on the model alone" in along_number.place.status.message.text()
+    assert "effects there are extrapolated" in along_number.place.status.message.text()
     typed(along_number, bench.own, "")
     assert current(along_number).pick == PickPoints()
     assert not bench.own.isVisible()

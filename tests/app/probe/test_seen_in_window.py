@@ -78,7 +78,7 @@ def test_what_an_edit_takes_with_it_is_said(demo_hands: Hands) -> None:
     session.edit("keep", lambda s: keep_model(s, "with all"))
     session.edit("leave out", lambda s: set_kind(s, "sleep", Kind.TEXT))
     demo_hands.settle()
-    assert "With it went sleep (in “with all”) and sleep." in demo_hands.place.status.message.text()
+    assert "This also removed sleep (in “with all”) and sleep." in demo_hands.place.status.message.text()
     demo_hands.press("Ctrl+Z")
     assert session.is_open
     assert session.study.variable("sleep").kind is Kind.NUMBER

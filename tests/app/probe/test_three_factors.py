@@ -202,7 +202,7 @@ def test_a_smallest_effect_is_typed_and_told(hands: Hands) -> None:
     for text in ("-1", "0", "small", "1 mile", "nan"):
         bench.choices.smallest.setText(text)
         bench.choices.smallest.returnPressed.emit()
-        assert f"“{text}” is no smallest effect" in hands.place.status.message.text()
+        assert f"“{text}” is not a smallest effect" in hands.place.status.message.text()
         assert probe(hands).smallest is None
 
 
@@ -248,7 +248,7 @@ def test_probes_are_kept_compared_and_dropped(three: Hands) -> None:
     bench.keeper.field.setText(" ")
     bench.keeper.field.returnPressed.emit()
     three.settle()
-    assert "A probe is kept under a name" in three.place.status.message.text()
+    assert "A kept probe needs a name" in three.place.status.message.text()
     bench.keep_no_longer()
     three.settle()
     assert "all three" not in {p.name for p in session.study.probes}
@@ -333,7 +333,7 @@ def test_a_probe_that_ends_gives_way_and_it_is_said(three: Hands) -> None:
     turn(three, Probe("x", "w", second=Second("g"), name="kept"))
     three.place.session.edit("out", lambda s: take_out(s, [Term(("x", "w", "g")), Term(("x", "g")), Term(("w", "g"))]))
     three.settle()
-    assert "With it went" in three.place.status.message.text()
+    assert "This also removed" in three.place.status.message.text()
     assert probe(three).second is None
     assert page(three).frames
 

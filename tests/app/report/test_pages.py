@@ -312,7 +312,7 @@ def many(count: int) -> Study:
 
 @pytest.mark.parametrize(
     ("count", "left_out"),
-    [(70, ""), (310, "The first 300 of 311 rows stand on these pages; the saved report has all.")],
+    [(70, ""), (310, "The first 300 of 311 rows are shown on these pages; the saved report has all.")],
 )
 def test_a_long_table_is_taken_in_in_pieces(hands: Hands, count: int, left_out: str) -> None:
     hands.place.session.open(many(count))

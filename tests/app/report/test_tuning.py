@@ -216,7 +216,7 @@ def test_axes_take_numbers_and_refuse_words(tuning: Hands) -> None:
     end.selectAll()
     before = figure_of(hands)
     hands.types("six")
-    assert hands.place.session.message == "“six” is no number; nothing was changed."
+    assert hands.place.session.message == "“six” is not a number; nothing was changed."
     end = field(hands, "Where the axis ends")
     end.selectAll()
     hands.types("-90")
@@ -373,7 +373,7 @@ def test_the_list_of_figures_and_what_is_done_with_one(tuning: Hands) -> None:
     study = hands.place.session.study
     assert [f.name for f in study.figures] == ["Coaching pays 2", "Coaching pays"]
     verbs.earlier()
-    assert hands.place.session.message == "It stands there already."
+    assert hands.place.session.message == "It is there already."
     hands.place.dialogs.text = lambda *asked: "mine"  # type: ignore[method-assign]
     verbs.save_look()
     hands.settle()
@@ -401,7 +401,7 @@ def test_texts_are_left_out_and_brought_back(tuning: Hands) -> None:
     assert not any(isinstance(m, Text) and m.text.startswith("control score, pred") for m in page.marks)
     hands.place.report.tuner.parts.choose(Thing.GROUND)
     hands.settle()
-    back = next(w for w in strip(hands).children() if getattr(w, "text", lambda: "")().startswith("bring back"))
+    back = next(w for w in strip(hands).children() if getattr(w, "text", lambda: "")().startswith("show "))
     hands.clicks(back)  # type: ignore[arg-type]
     assert not figure_of(hands).text(title).hidden
 

@@ -22,4 +22,4 @@ def test_what_the_pages_leave_out_is_said() -> None:
     section = Section("Words", tuple(Paragraph(Rich((Run(f"sentence {k}"),))) for k in range(350)))
     paragraphs = [str(p) for part in _parts(section) for p in part.paragraphs]
     assert paragraphs[:-1] == [f"sentence {k}" for k in range(300)]
-    assert paragraphs[-1] == "The first 300 of 350 sentences stand on these pages; the saved report has all."
+    assert paragraphs[-1] == "The first 300 of 350 sentences are shown on these pages; the saved report has all."

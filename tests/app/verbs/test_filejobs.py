@@ -83,7 +83,7 @@ def test_what_is_given_up_writes_nothing_and_tells_nothing(worker: Worker, qtbot
     worker.give_up()
     go.set()
     qtbot.waitUntil(lambda: not worker.open, timeout=30_000)
-    assert heard.troubles == ["Given up: writing out.txt"]
+    assert heard.troubles == ["Canceled: writing out.txt"]
     assert heard.results == ["after"]
     assert not (tmp_path / "out.txt").exists()
 
@@ -102,7 +102,7 @@ def test_a_long_job_shows_its_time_and_can_be_given_up(worker: Worker, qtbot) ->
     assert 1 <= int(seconds) <= time.monotonic() - begun
     line.give_up.click()
     go.set()
-    assert heard.troubles == ["Given up: reading big.csv"]
+    assert heard.troubles == ["Canceled: reading big.csv"]
     assert line.state.text() == ""
 
 

@@ -139,7 +139,7 @@ def test_giving_up_a_bootstrap_leaves_the_formula_and_can_be_undone(demo_hands: 
     assert study.model.errors == Classical()
     assert not window.place.status.give_up.isVisible()
     assert not fit_of_window(demo_hands).is_waiting
-    assert window.place.session.message.startswith("Given up")
+    assert window.place.session.message.startswith("Canceled")
     demo_hands.press("Ctrl+Z")
     study = window.place.session.study
     assert study.model.errors == Bootstrap(IntervalWay.BCA, 99_999, 7)

@@ -70,7 +70,7 @@ def test_saving_that_fails_offers_another_place(changed: Hands, tmp_path: Path) 
     asked = changed.answering("Save elsewhere")
     window.place.saving.save_as()
     changed.settle()
-    assert "no regular file" in asked[0]
+    assert "not a regular file" in asked[0]
     assert window.place.session.path == tmp_path / "b.yslope"
     assert window.place.session.message == f"Saved: {tmp_path}/b.yslope"
 

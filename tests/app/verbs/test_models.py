@@ -172,7 +172,7 @@ def test_a_name_must_be_given_and_be_free(kept: Hands) -> None:
 def test_the_models_stand_under_the_studys_name(kept: Hands) -> None:
     menu = kept.place.menus.study_menu()
     texts = [a.text().replace("&&", "&").lower() for a in menu.actions()]
-    for wanted in ("whole", "keep the model", "compare with another model", "rename a model", "throw a model away"):
+    for wanted in ("whole", "keep the model", "compare with another model", "rename a model", "delete a model"):
         assert any(wanted in text for text in texts), (wanted, texts)
     menu.deleteLater()
 

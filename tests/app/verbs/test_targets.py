@@ -58,7 +58,7 @@ def test_nothing_is_written_over_without_asking(at_home: Hands, tmp_path: Path) 
 
     def choose(title: str, question: str, *answers: str) -> int:
         asked.append(question)
-        return answers.index("Leave as it is")
+        return answers.index("Keep the file")
 
     window.place.dialogs.choose = choose  # type: ignore[method-assign]
     window.place.exports.write_figures("b.svg a.svg")
@@ -66,7 +66,7 @@ def test_nothing_is_written_over_without_asking(at_home: Hands, tmp_path: Path) 
     assert asked == [f"“a.svg” is there already, in {home}."]
     assert (home / "a.svg").read_text() == "mine"
     assert "b.svg" not in names(tmp_path)
-    at_home.answers("Write over")
+    at_home.answers("Overwrite")
     window.place.exports.write_figures("b.svg a.svg")
     at_home.settle()
     assert "<svg" in (home / "a.svg").read_text()
@@ -79,7 +79,7 @@ def test_what_comes_with_a_report_is_asked_about_as_well(
     window, home = at_home.window, tmp_path / "my study"
     (home / picture).write_text("mine")
     asked: list[str] = []
-    answers = iter(["Leave as it is", "Write over"])
+    answers = iter(["Keep the file", "Overwrite"])
 
     def choose(title: str, question: str, *choices: str) -> int:
         asked.append(question)
@@ -128,12 +128,12 @@ def test_an_ending_is_added_before_it_is_asked(at_home: Hands, tmp_path: Path) -
     window, home = at_home.window, tmp_path / "my study"
     (home / "have.yslope").write_text("mine")
     window.place.dialogs.save_path = lambda *_: home / "have"  # type: ignore[method-assign]
-    at_home.answers("Leave as it is")
+    at_home.answers("Keep the file")
     window.place.saving.save_as()
     at_home.settle()
     assert (home / "have.yslope").read_text() == "mine"
     assert window.place.session.path is None
-    at_home.answers("Write over")
+    at_home.answers("Overwrite")
     window.place.saving.save_as()
     at_home.settle()
     assert window.place.session.path == home / "have.yslope"

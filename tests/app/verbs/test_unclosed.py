@@ -110,14 +110,14 @@ def test_what_was_left_can_be_thrown_away(path: Path, again: list[Hands]) -> Non
     again[0].clicks(throw_away)
     assert "1 edit up to" in asked[0]
     assert list(journal_folder().iterdir())
-    again[0].answering("Throw it away")
+    again[0].answering("Discard it")
     again[0].clicks(throw_away)
     assert not list(journal_folder().iterdir())
     again[0].app.processEvents()
     assert not [row for row in again[0].window.first.findChildren(UnclosedRow) if row.isVisible()]
 
 
-@pytest.mark.parametrize(("answer", "name"), [("Take it up", "Evening"), ("Open the file as it stands", "")])
+@pytest.mark.parametrize(("answer", "name"), [("Recover it", "Evening"), ("Open the saved file", "")])
 def test_opening_the_file_asks(path: Path, again: list[Hands], answer: str, name: str) -> None:
     hands = opened(Hands(), path)
     renamed(hands, "Evening")
@@ -153,7 +153,7 @@ def test_a_table_that_is_gone_is_asked_for(tmp_path: Path, again: list[Hands]) -
     asked = again[0].answering("Show where its table is")
     again[0].clicks(window.first.findChildren(UnclosedRow)[0].findChildren(QPushButton)[0])
     again[0].settle()
-    assert "not at hand" in asked[0]
+    assert "was not found" in asked[0]
     assert window.place.session.study.name == "Evening"
 
 
@@ -166,7 +166,7 @@ def test_a_journal_that_cannot_be_written_is_said(hands: Hands, path: Path, monk
     opened(hands, path)
     renamed(hands, "Evening")
     written(hands)
-    assert any("is not kept against a crash" in text for text in said)
+    assert any("are not protected against a crash" in text for text in said)
 
 
 # ---- someone else's hands
@@ -219,11 +219,11 @@ def test_a_file_that_changed_is_written_over_only_on_request(hands: Hands, path:
     opened(hands, path)
     renamed(hands, "Evening")
     write_study(rename_study(open_anything(path), "Somebody else's"), path)
-    hands.answering("Save", "Do not save", "Save", "Write over it")
+    hands.answering("Save", "Do not save", "Save", "Overwrite it")
     hands.answering("Save", "Do not save", "Stay")
     assert not hands.place.saving.may_leave()
     assert open_anything(path).name == "Somebody else's"
-    hands.answering("Save", "Write over it")
+    hands.answering("Save", "Overwrite it")
     assert hands.place.saving.may_leave()
     assert open_anything(path).name == "Evening"
 

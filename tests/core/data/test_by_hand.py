@@ -183,8 +183,8 @@ def test_k_indicators_and_an_intercept_have_three_ways_out() -> None:
     assert "exactly one of g1, g2 and g3" in flag.cost
     assert "the model is equivalent" in flag.cost
     assert [r.label for r in flag.remedies] == [
-        "Leave g3 out: it is the reference",
-        "Do without the intercept: level means",
+        "Remove g3: it becomes the reference",
+        "Remove the intercept: level means",
         "Enter g as groups instead",
     ]
     fits = [fit_of(remedy.edit(study)) for remedy in flag.remedies]
@@ -203,7 +203,7 @@ def test_a_code_beside_its_own_indicators() -> None:
     study = set_blocks(study_of(world(), "y", "x"), study_of(world(), "y", "g; g1, g2, x").model.blocks)
     study = study_of(world(), "y", "g, x, g1, g2, g3")
     flag = next(f for f in flags_of(evaluate(study)) if f.key.kind is FlagKind.LEFT_OUT)
-    assert "are indicators of g, which stands in the model as well" in flag.cost
+    assert "are indicators of g, which is in the model as well" in flag.cost
     for remedy in flag.remedies:
         after = remedy.edit(study)
         assert not [f for f in flags_of(evaluate(after)) if f.key.kind is FlagKind.LEFT_OUT and f.key == flag.key]

@@ -131,7 +131,7 @@ def test_what_a_condition_asks(line: str, rows: list[int]) -> None:
         ("day at least 2026-02-31", 13, "no such date"),
         ("coaching is “none", 12, "The closing ” is missing"),
         ("(" * 50 + "practice at least 5", 41, "too deep"),
-        ("practice at least 1e999", 18, "more than any number"),
+        ("practice at least 1e999", 18, "too large"),
     ],
 )
 def test_a_mistake_in_a_condition_is_pointed_at(line: str, at: int, said: str) -> None:
@@ -200,9 +200,9 @@ def test_what_an_expression_computes(line: str, values: list[float]) -> None:
         ("mean of practice, sleep with 0", 29, "Of 2 variables 0 cannot be asked for"),
         ("reversed practice", 9, "no declared limits"),
         ("group mean of practice", 22, "“by” and a group variable"),
-        ("group mean of practice by sleep", 30, "no group variable"),
+        ("group mean of practice by sleep", 30, "not a group variable"),
         ("1 if practice at least 5", 24, "“else”"),
-        ("mean of worry ... practice", 17, "stands before worry"),
+        ("mean of worry ... practice", 17, "comes before worry"),
         ("(" * 80 + "1", 41, "too deep"),
     ],
 )
@@ -330,7 +330,7 @@ def test_a_computed_variable_is_changed_removed_and_grouped() -> None:
     assert redefine(study, "twice", " sleep*2 ") is study
     with pytest.raises(StudyError, match="no variable “more”"):
         redefine(study, "twice", "more + 1")
-    with pytest.raises(StudyError, match="more rests on it"):
+    with pytest.raises(StudyError, match="more depends on it"):
         remove_derived(study, "twice")
     with pytest.raises(StudyError, match="column of the file"):
         remove_derived(study, "sleep")

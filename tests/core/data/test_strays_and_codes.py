@@ -68,7 +68,7 @@ def study_with(*columns: NumberColumn) -> Study:
 def test_the_flag_says_where_it_stands_and_one_click_declares_it() -> None:
     study = study_with(number_column("fear", put(WORRY, 99)))
     (flag,) = flags_of(evaluate(study))
-    assert flag.title == "99 stands 14 times in fear: a code for missing?"
+    assert flag.title == "99 occurs 14 times in fear: a code for missing?"
     assert flag.stands_at("fear")
     rest = WORRY[14:]
     assert f"all other values run from {rest.min():.2f} to {rest.max():.2f}" in flag.cost
@@ -85,7 +85,7 @@ def test_the_flag_says_where_it_stands_and_one_click_declares_it() -> None:
 def test_the_same_code_in_several_columns_is_one_flag() -> None:
     study = study_with(*(number_column(f"item{k}", put(ITEM, 9, 10 + k)) for k in range(5)))
     (flag,) = flags_of(evaluate(study))
-    assert flag.title == "9 stands 60 times in 5 columns: a code for missing?"
+    assert flag.title == "9 occurs 60 times in 5 columns: a code for missing?"
     assert all(flag.stands_at(f"item{k}") for k in range(5))
     (remedy,) = flag.remedies
     assert remedy.label == "Count 9 as missing in 5 columns"
@@ -99,11 +99,11 @@ def test_stray_cells_are_flagged_settled_or_given_a_value() -> None:
     study = study_with(column)
     (flag,) = flags_of(evaluate(study))
     assert flag.key.kind is FlagKind.STRAY
-    assert flag.title == "3 cells of x are no number"
+    assert flag.title == "3 cells of x are not numbers"
     assert "“n/k” in rows 1, 3 and “7 or 8” in row 2" in flag.cost
     given = give_value(study, "x", "7 or 8", 7.5)
     assert given.columns.numbers("x")[:3].tolist() == pytest.approx([np.nan, 7.5, np.nan], nan_ok=True)
-    assert [f.title for f in flags_of(evaluate(given))] == ["2 cells of x are no number"]
+    assert [f.title for f in flags_of(evaluate(given))] == ["2 cells of x are not numbers"]
     settled = flag.remedies[0].edit(study)
     assert flags_of(evaluate(settled)) == ()
     assert np.isnan(settled.columns.numbers("x")[:3]).all()
@@ -126,9 +126,9 @@ def test_strays_beside_two_values_are_flagged_and_can_be_given_a_level() -> None
     numbers[:2] = np.nan
     study = study_with(replace(number_column("d", numbers), stray=(Stray(0, "n/k"), Stray(1, "one"))))
     assert [level.code for level in study.variable("d").levels] == ["0", "1"]
-    assert guess(study.table.column("d")).reason == "exactly two values, 0 and 1, besides 2 that are no number"
+    assert guess(study.table.column("d")).reason == "exactly two values, 0 and 1, besides 2 that are not numbers"
     (flag,) = flags_of(evaluate(study))
-    assert flag.title == "2 cells of d are no number"
+    assert flag.title == "2 cells of d are not numbers"
     assert study.columns.levels("d")[:3].tolist() == [-1, -1, 0]
     given = give_value(study, "d", "one", 1.0)
     assert given.columns.levels("d")[:3].tolist() == [-1, 1, 0]
@@ -171,8 +171,8 @@ def test_strays_of_several_columns_are_one_flag() -> None:
     columns = tuple(NumberColumn(f"x{i}", np.array([1.0, np.nan, 2.5, 3.0]), (Stray(1, f"odd {i}"),)) for i in range(5))
     study = new_study(Table(columns))
     (flag,) = [f for f in flags_of(evaluate(study)) if f.key.kind is FlagKind.STRAY]
-    assert flag.title == "5 cells of 5 columns are no number"
-    assert "In x0 stands “odd 0” in row 2." in flag.cost
+    assert flag.title == "5 cells of 5 columns are not numbers"
+    assert "x0 contains “odd 0” in row 2." in flag.cost
     assert "There are more in x3 and x4." in flag.cost
     settled = flag.remedies[0].edit(study)
     assert all(settled.variable(f"x{i}").missing == (f"odd {i}",) for i in range(5))
@@ -201,7 +201,7 @@ def test_ids_of_any_start_and_step_tell_cases_apart(start: int, step: int, shuff
         values = np.random.default_rng(start).permutation(values)
     found = guess(number_column("v", values))
     assert found.variable.kind is Kind.IDENTIFIER
-    assert ("stands in one row" in found.reason) == shuffled
+    assert ("occurs once" in found.reason) == shuffled
 
 
 def test_years_and_measures_are_numbers() -> None:
@@ -240,4 +240,4 @@ def test_how_often_a_code_stands_is_said(times: int, said: str) -> None:
         for f in flags_of(evaluate(new_study(Table((number_column("worry", values),)))))
         if f.key.kind is FlagKind.MISSING_CODE
     ]
-    assert flag.title == f"99 stands {said} in worry: a code for missing?"
+    assert flag.title == f"99 occurs {said} in worry: a code for missing?"

@@ -94,7 +94,7 @@ def test_what_holds_the_group_stands_in_no_groups_model() -> None:
         Planned((Question("a or b", (sorted(set(made["g"]))[0],), (sorted(set(made["g"]))[1],)),)),
     )
     assert asked(few).test.f == pytest.approx(found.test.f, rel=1e-9)
-    with pytest.raises(StudyError, match="nothing is left to compare"):
+    with pytest.raises(StudyError, match="there is nothing to compare"):
         asked(study_of(made, "y", "g"))
 
 
@@ -176,7 +176,7 @@ def test_in_words() -> None:
     assert read.zeros().startswith(
         f"The zero points are those of all {fit.cases.n} cases of the model in every group: at average x"
     )
-    assert read.left() == "g stands in no group's model, for it holds g itself."
+    assert read.left() == "g stands in no group's model, because it contains g itself."
     assert read.about_term(0).startswith("The coefficient of x differs between the groups of g: F(")
     assert read.about_term(0).endswith("unadjusted.")
     only = read.reader(read.found.groups[0])
@@ -187,7 +187,7 @@ def test_in_words() -> None:
 def test_a_group_that_is_none_any_longer_is_no_longer_asked_for() -> None:
     made, *_ = world()
     study = set_by(study_of({**made, "site": [float(i % 3 + 1) for i in range(len(made["y"]))]}, "y", "x"), "g")
-    with pytest.raises(StudyError, match="is no group"):
+    with pytest.raises(StudyError, match="is not a group"):
         set_by(study, "x")
     assert set_by(study, None).model.by is None
     assert set_by(study, "g") is study

@@ -73,13 +73,13 @@ def test_the_sentence_of_centering_leaves_nothing_out_without_a_word() -> None:
     assert found is not None
     assert len(found.moved) == 4
     said = centering_sentence(study, found)
-    assert " and 1 more are then asked at the mean of x instead of at 0" in said
+    assert " and 1 more are then given at the mean of x instead of at 0" in said
     assert said.endswith("the tests of the products do not change.")
     study = study_of(noise_world(6), "y", "x, w; x*w")
     found = centering_of(study, study.model, fit_of(study), "x")
     assert found is not None
     said = centering_sentence(study, found)
-    assert "; w is then asked at" in said
+    assert "; w is then given at" in said
     assert said.endswith("the test of the product does not change.")
 
 

@@ -201,7 +201,7 @@ def test_a_question_whose_side_is_absent_is_not_asked() -> None:
         (Dummy("z"), "no level “z”"),
         (Planned((Question("x", ("a",), ("a", "b")),)), "both sides"),
         (Planned((Question("x", weights=(("a", 1.0),)),)), "sum to 0"),
-        (LevelMeans(), "a constant say the same twice"),
+        (LevelMeans(), "redundant with an intercept"),
         (Trends((("a", 0.0), ("q", 1.0))), "no level “q”"),
     ],
 )

@@ -252,7 +252,7 @@ def test_the_level_at_the_means_is_told_whatever_depends(unit: float, far: float
     raw = fit_of(study_of(data, "y", "a, b, total"))
     read = Reader(study, raw, study.model)
     for column in range(3):
-        assert "apart from “" in read.coefficient(0, column) or "is left out" in read.coefficient(0, column)
+        assert "separated from “" in read.coefficient(0, column) or "is omitted" in read.coefficient(0, column)
     told = raw.last.why(-1) is None
     assert told == (far == 0), "only where 0 of a and of b is 0 of their sum the level there hangs on no choice"
 
@@ -468,7 +468,7 @@ def test_a_step_that_adds_nothing_is_said_apart() -> None:
     study = study_of(data, "y", "x; w; s")
     said = headline(Reader(study, fit_of(study), study.model))
     assert "Each step" not in said
-    assert "Step 3 adds nothing that the steps before do not say." in said
+    assert "Step 3 adds nothing beyond the earlier steps." in said
     study = study_of(data, "y", "x; w")
     assert headline(Reader(study, fit_of(study), study.model)).endswith(
         "Each step adds significantly to the one before."

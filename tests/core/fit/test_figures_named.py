@@ -295,7 +295,7 @@ def test_a_group_absent_from_the_sample_yields_no_column_and_a_flag() -> None:
     assert "reference of g" not in keys
     flag = next(f for f in flags_of(evaluate(some)) if f.key.text == "absent reference of g")
     assert "“a”" in flag.title
-    assert "“b” serves" in flag.title
+    assert "“b” is used" in flag.title
 
 
 # ---- models
@@ -352,7 +352,7 @@ def test_as_many_columns_as_are_allowed_are_allowed(monkeypatch: pytest.MonkeyPa
     world = noise_world(5)
     monkeypatch.setattr("yellow_slope.core.fit.design.design.MOST_COLUMNS", 2)
     assert fit_of(study_of(world, "y", "x, w")).last.df > 1
-    assert "3 columns or more; 2 is the most" in evaluate(study_of(world, "y", "x, w, z")).problem
+    assert "3 columns or more; at most 2 are possible" in evaluate(study_of(world, "y", "x, w, z")).problem
 
 
 def test_a_perfect_fit_has_no_information_criteria() -> None:

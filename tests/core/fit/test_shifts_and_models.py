@@ -75,8 +75,8 @@ def test_a_change_says_why_in_numbers(demo: Study) -> None:
     found = shift_of(fit, 2, practice)
     assert found is not None
     assert said.startswith(f"In step 2 it was {found.before:.2f}. Of the change of −")
-    assert "goes through practice × coaching" in said
-    assert "it now stands in the group “none”" in said
+    assert "is due to practice × coaching" in said
+    assert "it is now the effect in the group “none”" in said
     worry = fit.design.columns_of(term("worry"))[0]
     small = shift_of(fit, 1, worry)
     assert small is not None
@@ -146,7 +146,7 @@ def test_other_comparisons_ask_something_else() -> None:
     moved = compare(fit_of(study), fit_of(treat(study, ["x"], STANDARDIZED)))
     assert moved.sets_stay == (term("x*g"),), "the set g alone is a test at another place of x"
     assert moved.sets_change == (term("g"),)
-    assert "4 coefficients answer another question there" in said
+    assert "4 coefficients refer to other values there" in said
     assert "g is compared otherwise" in said
 
 
@@ -317,7 +317,7 @@ def test_every_figure_of_a_step_stands_in_its_line(demo: Study) -> None:
     assert line.said == "practice × coaching, practice × worry and returner × balance add 14.4%"
     assert step_sentence(read, 0) == "age, balance, sleep and worry explain 16.0% of the variance"
     assert "Each step adds significantly to the one before." in headline(read)
-    assert smallest_sentence(read, 2).startswith("With power .80 its test finds a change in R² of .0")
+    assert smallest_sentence(read, 2).startswith("Its test detects a change in R² of .0")
     assert len(step_figures(read, 1)) == 3
     rng = np.random.default_rng(1)
     dull = study_of({"x": rng.normal(size=50), "z": rng.normal(size=50), "y": np.arange(50.0) % 7}, "y", "x; z")

@@ -45,7 +45,7 @@ def test_what_centering_would_remove_is_told_from_what_stays() -> None:
     assert "3 columns have a VIF of 10 or more" in flag.cost
     centered = treat(study, ["x", "w"], CENTERED)
     assert fixed(float(fit_of(centered).last.vif[3]), 1) in flag.cost
-    assert flag.cost.endswith("Nothing of it stays then.")
+    assert flag.cost.endswith("Then nothing of it remains.")
     assert flag.remedies[0].label == "Center x and w"
     after = flag.remedies[0].edit(study)
     assert raised(after, FlagKind.COLLINEAR) == []
@@ -61,10 +61,10 @@ def test_what_the_cases_hold_stays_wherever_zero_lies() -> None:
     (flag,) = raised(study, FlagKind.COLLINEAR)
     vif = float(np.nanmax(fit_of(study).last.vif))
     r = float(np.corrcoef(x, twin)[0, 1])
-    assert f"stays {fixed(vif, 1)} wherever zero lies" in flag.cost
+    assert f"remains {fixed(vif, 1)} wherever zero lies" in flag.cost
     assert f"(r = {bounded(r, 2)})" in flag.cost
     (remedy,) = flag.remedies
-    assert remedy.label.startswith("Take ")
+    assert remedy.label.startswith("Remove ")
     assert raised(remedy.edit(study), FlagKind.COLLINEAR) == []
 
 
@@ -80,7 +80,7 @@ def test_one_partner_is_told_from_several(share: float, alone: bool) -> None:
     r2, whole = share**2 / (share**2 + 1.16), 1 - 0.16 / (share**2 + 1.16)
     assert (r2 >= 0.8 * whole) == alone
     assert r2 < 0.8 / whole
-    assert ("it goes with a (r =" in flag.cost) == alone
+    assert ("it correlates with a (r =" in flag.cost) == alone
     assert ("several columns together" in flag.cost) != alone
 
 
@@ -89,7 +89,7 @@ def test_both_kinds_at_once() -> None:
     world["z"] = world["x"] + 0.3 * RNG.normal(size=120)
     study = study_of(world, "y", "x, w, z; x*w")
     (flag,) = raised(study, FlagKind.COLLINEAR)
-    assert "Centering x and w brings it to" in flag.cost
+    assert "Centering x and w reduces it to" in flag.cost
     centered = fit_of(treat(study, ["x", "w"], CENTERED)).last.vif
     assert f"the largest to {fixed(float(np.nanmax(centered[1:])), 1)}" in flag.cost
     assert int(np.nanargmax(centered)) == 1, "it is that of the first column"
@@ -215,7 +215,7 @@ def test_a_date_is_no_predictor() -> None:
     study = set_kind(study, "start", Kind.NUMBER)
     study = enter(set_outcome(study, "y"), [term("start")])
     (flag,) = raised(study, FlagKind.IDENTIFIER)
-    assert flag.title == "start is no predictor: it is a date"
+    assert flag.title == "start is not a predictor: it is a date"
     assert flag.remedies[1].edit(study).variable("start").kind is Kind.DATE
 
 
@@ -260,4 +260,4 @@ def test_where_no_single_test_is_left_it_is_said_as_a_person_would() -> None:
     products = ", ".join(f"{a}*{b}" for a, b in combinations(table, 2))
     study = study_of({**table, "y": rng.normal(size=60)}, "y", f"a, b, c, d, e; {products}")
     (flag,) = raised(study, FlagKind.MANY)
-    assert "after Holm's correction none stays." in flag.cost
+    assert "after Holm's correction none remains." in flag.cost

@@ -76,7 +76,7 @@ def test_columns_that_depend_on_each_other() -> None:
     (flag,) = [f for key, f in raised(study).items() if key.startswith("left out")]
     assert flag.term == term("sum")
     assert "“x” and “w”" in flag.cost
-    assert [r.label for r in flag.remedies] == ["Take out sum", "Leave out x instead", "Leave out w instead"]
+    assert [r.label for r in flag.remedies] == ["Remove sum", "Remove x instead", "Remove w instead"]
     assert not [key for key in raised(flag.remedies[0].edit(study)) if key.startswith("left out")]
 
 
@@ -85,7 +85,7 @@ def test_another_column_can_be_left_out_instead() -> None:
     world["sum"] = world["x"] + world["w"]
     study = study_of(world, "y", "x, z; w; sum")
     flag = raised(study)["left out of sum"]
-    assert "Leaving out a term of an earlier block instead changes the earlier steps as well." in flag.cost
+    assert "Removing a term of an earlier block instead changes the earlier steps as well." in flag.cost
     other = flag.remedies[1].edit(study)
     assert [f.term for key, f in raised(other).items() if key.startswith("left out")] == [term("x")]
     fit, plain = fit_of(other), fit_of(study)
@@ -122,7 +122,7 @@ def test_lost_cases_and_what_doing_without_a_variable_brings_back() -> None:
     study = study_of(world, "y", "x, w, z")
     flag = raised(study)["lost cases"]
     assert flag.title == "6 cases excluded for missing values"
-    assert [r.label for r in flag.remedies] == ["Do without x (+3 cases)", "Do without w (+1 case)"]
+    assert [r.label for r in flag.remedies] == ["Remove x (+3 cases)", "Remove w (+1 case)"]
     assert evaluate(flag.remedies[0].edit(study)).cases.n == 74 + 3
 
 

@@ -186,7 +186,7 @@ def test_a_group_that_is_not_in_the_model_is_looked_at_alone() -> None:
     assert card.is_alone
     found = overview_alone(study, study.model, "g", fit_of(study))
     assert card.joint.f == pytest.approx(found.omnibus.f)
-    with pytest.raises(StudyError, match="no group"):
+    with pytest.raises(StudyError, match="not a group"):
         overview_alone(study, study.model, "x")
     with pytest.raises(StudyError, match="Choose an outcome"):
         code_card(set_outcome(study, None), set_outcome(study, None).model, "g", None)

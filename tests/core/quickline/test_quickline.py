@@ -308,12 +308,12 @@ def test_what_a_line_would_do_begins_with_columns(demo: Study) -> None:
         ("control = age each against the one before", "each", "only groups"),
         ("control = coaching as trends at 1 2", "1 2", "4 levels"),
         ("control = coaching asking none against the rest", "none", "in parentheses"),
-        ("control = coaching asking (nobody against the rest)", "nobody", "is no level"),
+        ("control = coaching asking (nobody against the rest)", "nobody", "is not a level"),
         ("control = coaching asking (none against the rest", "(", "closing parenthesis"),
         ("block 9: age x worry", "block 9", "would be the next"),
         ("control = age; block 1: worry", "block 1", "this is block 2"),
         ("“course” age x sleep", "age", "colon"),
-        ("control = coaching as level means, with intercept", "", "says the same twice"),
+        ("control = coaching as level means, with intercept", "", "redundant with an intercept"),
     ],
 )
 def test_mistakes_are_pointed_at(demo: Study, line: str, marked: str, said: str) -> None:
@@ -357,7 +357,7 @@ def test_what_a_line_cannot_carry_is_said(demo: Study) -> None:
     study = derive(demo, "twice", "2 * practice")
     study = name_levels(study, "site", ["one", "one", "other"])
     made = read_line(study, "control = twice, site").apply(study)
-    assert unsaid(made) == ["how computed variables come about", "merged levels"]
+    assert unsaid(made) == ["how variables are computed", "merged levels"]
 
 
 NUMBERS = ["practice", "worry", "balance", "sleep", "age"]
@@ -538,7 +538,7 @@ def test_what_cannot_be_said_of_all_is_a_mistake() -> None:
         ("control = practice + worry", "“+ worry” is not understood here: terms are set apart by commas."),
         ("control = practice * worry", "“* worry” is not understood here: a product is written with x."),
         ("control = practice:worry", "There is no variable “practice:worry”: a product is written with x."),
-        ("control ~ practice", "“~ practice” is not understood here: = stands between the outcome and its predictors."),
+        ("control ~ practice", "“~ practice” is not understood here: = separates the outcome from its predictors."),
         (
             "control = practice^2",
             "There is no variable “practice^2”: powers are written with ², ³ or “to the power 4”.",

@@ -21,7 +21,7 @@ def test_all_cases_those_in_use_and_those_left_without_the_lit() -> None:
     study = study_of(noise_world(3), "y", "x, w, g; x*w")
     out = set_aside(study, [4, 9], "odd")
     states = states_of(out, 1, ASKED, lit=(9, 12))
-    assert [s.name for s in states] == ["all cases", "without the 2 set aside", "without the 1 lit too"]
+    assert [s.name for s in states] == ["all cases", "without the 2 set aside", "without the 1 selected too"]
     for state, gone in zip(states, ([], [4, 9], [4, 9, 12])):
         fit = fit_of(set_aside(study, gone, "odd") if gone else study)
         assert state.n == fit.cases.n == 80 - len(gone)
@@ -46,9 +46,9 @@ def test_a_conclusion_that_moves_is_said() -> None:
     rows = state_rows(study, ASKED, states)
     assert [row.name for row in rows if row.differs][:2] == ["change in step 2", "its p"]
     said = state_sentence(study, ASKED, states, rows)
-    assert said.startswith("Between them change in step 2, its p")
+    assert said.startswith("They differ in change in step 2, its p")
     alone = states_of(study, 1, ASKED)
-    assert "Nobody is set aside" in state_sentence(study, ASKED, alone, state_rows(study, ASKED, alone))
+    assert "No case is set aside or selected" in state_sentence(study, ASKED, alone, state_rows(study, ASKED, alone))
 
 
 def test_samples_kept_under_names_stand_beside_each_other() -> None:
@@ -68,7 +68,7 @@ def test_a_state_that_cannot_be_fitted_says_why() -> None:
     states = states_of(study, 1, ASKED, lit=tuple(range(9)))
     assert states[1].why
     rows = state_rows(study, ASKED, states)
-    assert rows[-1].name == "why not"
+    assert rows[-1].name == "no model because"
     assert rows[1].cells[1] == "–"
 
 

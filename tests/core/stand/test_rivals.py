@@ -234,7 +234,7 @@ def test_the_parts_are_chosen_or_follow_one_rule() -> None:
     free = set_split(study, None)
     assert default_split(free, asked.product) == "g"
     assert default_split(free, term("x*g")) == "d"
-    with pytest.raises(StudyError, match="no group"):
+    with pytest.raises(StudyError, match="not a group"):
         set_split(study, "x")
     many = {**noise_world(1, 90), "h": [f"crew {k % 9}" for k in range(90)]}
     nine = study_of(many, "y", "x, w, h; x*w")

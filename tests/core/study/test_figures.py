@@ -78,7 +78,7 @@ def test_names_are_free_and_known(demo: Study) -> None:
         (LINES.with_line(LEVEL, LineTuning(width=99.0)), "0.1 to 20 points wide"),
         (LINES.with_axis(AxisKey(Pane.LINES, True), AxisTuning(4.0, 2.0)), "cannot go from 4 to 2"),
         (LINES.with_axis(AxisKey(Pane.LINES, True), AxisTuning(low=float("inf"))), "begins and ends at numbers"),
-        (LINES.with_axis(AxisKey(Pane.LINES, True), AxisTuning(step=0.0)), "steps above 0"),
+        (LINES.with_axis(AxisKey(Pane.LINES, True), AxisTuning(step=0.0)), "must be above 0"),
         (LINES.with_axis(AxisKey(Pane.LINES, True), AxisTuning(decimals=12)), "0 to 9 decimals"),
         (replace(LINES, parts=Parts(band=3.0)), "not 300"),
         (replace(LINES, look=replace(POSTER, strength=0.0)), "0.2 to 10 times"),
@@ -159,7 +159,7 @@ def test_sizes_and_looks_as_they_are_typed() -> None:
     assert read_size("85 mm").width == pytest.approx(8.5)
     assert read_size("Double Column") == FigureSize(17.5)
     for text in ("", "wide", "8.5 furlongs", "1e9", "x 3"):
-        with pytest.raises(StudyError, match=r"is no size|cm wide"):
+        with pytest.raises(StudyError, match=r"is not a size|cm wide"):
             read_size(text)
     with pytest.raises(StudyError, match="cm high, not 200"):
         read_size("10 x 200 cm")

@@ -88,7 +88,7 @@ def test_order_by_hand_and_by_name() -> None:
     assert unpacked(packed(ordered), "s").variable("size").ordered
     with pytest.raises(StudyError, match="no level “tiny”"):
         order_levels(study, "size", ["tiny"])
-    assert reference_moved(study, ordered, "size") == "The reference, which nobody chose, is “low” now."
+    assert reference_moved(study, ordered, "size") == "The reference, set by default, is now “low”."
     chosen = set_reference(study, "size", "huge")
     assert reference_moved(chosen, order_levels(chosen, "size", ["low"]), "size") == ""
     assert fit_of(chosen).last.sse == pytest.approx(fit_of(order_levels(chosen, "size", ["low"])).last.sse)
@@ -107,7 +107,7 @@ def test_orders_by_one_key() -> None:
     assert seen[Order.CODES] == ["high", "low", "middle"]
     assert seen[Order.FILE] == ["middle", "low", "high"]
     assert seen[Order.TURNED] == ["high", "middle", "low"]
-    with pytest.raises(StudyError, match="no group"):
+    with pytest.raises(StudyError, match="not a group"):
         next_order(study, "x")
 
 

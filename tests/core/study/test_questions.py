@@ -153,12 +153,12 @@ def test_questions_are_typed_as_they_are_said(groups: Study) -> None:
 @pytest.mark.parametrize(
     ("line", "at", "said"),
     [
-        ("none", 0, "“against” is wanted"),
-        ("none against", 12, "a level is wanted here"),
+        ("none", 0, "“against” is expected"),
+        ("none against", 12, "a level is expected here"),
         ("none against group lesson against one-to-one", 0, "second “against”"),
-        ("none against quarry", 13, "“quarry” is no level"),
-        ("group lesson against none; none, x against b", 33, "“x” is no level"),
-        ("none, group lesson against none", 27, "stands on both sides"),
+        ("none against quarry", 13, "“quarry” is not a level"),
+        ("group lesson against none; none, x against b", 33, "“x” is not a level"),
+        ("none, group lesson against none", 27, "is on both sides"),
         ("the rest against the others", 0, "only one side can be the rest"),
         ("a, b, c, d against the rest", 0, "no level is left"),
         ("", 0, "two sides"),
@@ -175,7 +175,7 @@ def test_levels_are_put_on_sides_one_by_one(groups: Study) -> None:
     study = ask(groups, "g", [Question()])
     fit = fit_of(study)
     assert question_troubles(study, code_card(study, study.model, "g", fit)) == {
-        0: "no level stands on the + side and − side yet"
+        0: "no level is on the + side and − side yet"
     }
     for code, side in (("c", ONE), ("b", ONE), ("a", OTHER), ("d", OTHER), ("d", OUT)):
         study = stand(study, "g", 0, code, side)
@@ -188,7 +188,7 @@ def test_levels_are_put_on_sides_one_by_one(groups: Study) -> None:
     assert troubles == {2: "it follows from those before it: this one is tested, not coded"}
     full = ask_more(more, "g", [Question("", ("d",), ("a",)), Question("", ("d",), ("b",))])
     troubles = question_troubles(full, code_card(full, full.model, "g", fit_of(full)))
-    assert "4 levels hold 3 questions" in troubles[4]
+    assert "4 levels allow 3 questions" in troubles[4]
     assert drop_question(full, "g", 2).model.coding("g") == Planned(
         tuple(q for i, q in enumerate(questions_of(full, "g")) if i != 2)
     )

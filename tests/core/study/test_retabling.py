@@ -53,7 +53,7 @@ def test_what_goes_is_said_and_the_rest_stays() -> None:
     assert other.model.blocks == study.model.blocks
     assert other.variable("x").label == "practice"
     assert change_sentence(study, change) == (
-        "Read again: 1 column new (“z2”); 1 column gone (“d”). These could not stay: errors clustered by d."
+        "Read again: 1 column new (“z2”); 1 column gone (“d”). These could not be kept: errors clustered by d."
     )
     fewer, change = with_table(study, columns(study, "g"), Source())
     assert [t.variables for t in fewer.model.terms] == [("x",), ("w",), ("x", "w")]

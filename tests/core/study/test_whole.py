@@ -97,40 +97,43 @@ def clusters_of_computed(study: Study) -> Study:
 @pytest.mark.parametrize(
     ("change", "said"),
     [
-        (kept_then(as_text), "With it went w (in “with all”), x × w (in “with all”) and x × w × g (in “with all”)."),
+        (
+            kept_then(as_text),
+            "This also removed w (in “with all”), x × w (in “with all”) and x × w × g (in “with all”).",
+        ),
         (
             lambda s: declare_missing(set_coding(s, "g", Dummy("low")), ["g"], "low"),
-            "With it went the choice of “low” in g.",
+            "This also removed the choice of “low” in g.",
         ),
         (
             lambda s: declare_missing(put_probe(s, Probe("x", "w", held=(("g", "mid"),))), ["g"], "mid"),
-            "With it went the place where a probe held g.",
+            "This also removed the place where a probe held g.",
         ),
         (
             lambda s: declare_missing(
                 set_coding(s, "g", Planned((Question("", ("low",), ("mid", "top")),))), ["g"], "top"
             ),
-            "With it went “top” in a question about g.",
+            "This also removed “top” in a question about g.",
         ),
         (
             lambda s: declare_missing(set_coding(s, "g", Planned((Question("", ("low",), ("mid",)),))), ["g"], "mid"),
-            "With it went a question about g.",
+            "This also removed a question about g.",
         ),
-        (squared_then_groups, "With it went s² (in “squares”)."),
-        (clusters_of_computed, "With it went errors clustered by half."),
+        (squared_then_groups, "This also removed s² (in “squares”)."),
+        (clusters_of_computed, "This also removed errors clustered by half."),
         (kept_then(lambda s: set_kind(set_outcome(s, "x2"), "y", Kind.TEXT)), "the outcome y (in “with all”)"),
         (
             lambda s: take_out(put_probe(s, Probe("x", "g", second=Second("w"))), [term("x*w"), term("x*w*g")]),
-            "With it went w as a second moderator.",
+            "This also removed w as a second moderator.",
         ),
         (
             lambda s: take_out(put_probe(s, Probe("w", "g")), [t for t in s.model.terms if "w" in t.variables]),
-            "With it went the probe of w along g.",
+            "This also removed the probe of w along g.",
         ),
         (lambda s: set_kind(set_sample(new_sample(s, "low ones", Is("g", "low")), "low ones"), "g", Kind.TEXT), ""),
         (
             lambda s: take_out(dismiss(s, FlagKey.of(FlagKind.ZERO, ("x",)), "known"), list(s.model.terms)),
-            "With it went a remark that was put aside about x.",
+            "This also removed a remark that was dismissed about x.",
         ),
     ],
 )
@@ -141,7 +144,7 @@ def test_what_has_no_footing_left_goes_and_is_said(change: Change, said: str) ->
     if said:
         assert said in heard
     else:
-        assert heard.startswith("With it went ")
+        assert heard.startswith("This also removed ")
 
 
 def test_a_step_that_is_switched_off_gives_way_and_comes_back() -> None:

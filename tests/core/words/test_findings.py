@@ -137,7 +137,7 @@ def test_methods_are_those_that_were_used_and_an_analysis_can_be_repeated(demo: 
     told = how_to_repeat(replace(demo, source=replace(demo.source, checksum="abc")), "y = x", "1.0")
     assert told[0] == "Yellow Slope 1.0."
     assert "SHA-256 of the table file: abc." in told
-    assert any("as a typed line: y = x" in text for text in told)
+    assert any("as a quick line: y = x" in text for text in told)
 
 
 def test_every_work_that_is_named_is_in_the_list_and_in_the_documents(demo: Study) -> None:

@@ -106,7 +106,7 @@ def situations() -> Iterator[tuple[str, Study, list[Probe]]]:
         [Probe("returner", "coaching")],
     )
     planned = Planned((Question("any", ("group", "one-to-one"), ("none",)),))
-    yield "planned questions", set_coding(world(GROUPED), "coaching", planned), [Probe("coaching", "practice")]
+    yield "planned comparisons", set_coding(world(GROUPED), "coaching", planned), [Probe("coaching", "practice")]
     yield "effect coding", set_coding(world(GROUPED), "coaching", Effect()), [Probe("practice", "coaching")]
     yield "trends", set_coding(world(GROUPED), "coaching", Trends()), [Probe("practice", "coaching")]
     means = set_coding(set_constant(world("coaching; practice"), False), "coaching", LevelMeans())

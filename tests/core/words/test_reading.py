@@ -107,7 +107,7 @@ def test_a_square_times_a_number_speaks_of_twice_its_coefficient_too() -> None:
 
 def test_beta_that_answers_another_question_says_so() -> None:
     raw, centered = world("x, w; x*w"), treat(world("x, w; x*w"), ["w"], CENTERED)
-    assert made(raw).coefficient(1, 0).endswith(" β answers another question: it stands at average w.")
+    assert made(raw).coefficient(1, 0).endswith(" β does not correspond to b here: it refers to average w.")
     assert "β" not in made(centered).coefficient(1, 0)
     assert "β" not in made(raw).coefficient(1, 2)
 
@@ -192,7 +192,7 @@ def test_a_left_out_column_says_what_already_says_it() -> None:
     data = noise_world(12)
     data["twice"] = 2 * data["x"]
     study = study_of(data, "y", "x; twice")
-    assert made(study).coefficient(1, 1) == "Twice is left out: “x” already says all that it says."
+    assert made(study).coefficient(1, 1) == "Twice is omitted: “x” already carries the same information."
 
 
 def test_lost_cases_are_counted_by_variable() -> None:

@@ -146,7 +146,7 @@ def test_a_table_that_changed_is_said(folder: Path, table: Path) -> None:
     table.write_text(TABLE.replace("crew", "team") + "9,9,b\n")
     (work,) = unclosed_work(folder)
     found = taken_up(work)
-    assert "not as it was" in found.remark
+    assert "has changed" in found.remark
     assert found.history.study is not None
     assert found.history.study.name == "B"
     assert found.history.study.table.n_rows == 5

@@ -80,5 +80,5 @@ def test_a_field_that_is_not_known_or_missing_is_told() -> None:
     with pytest.raises(FileError, match="figures, entry 1, shows: “is” is missing"):
         from_json(one, StudyDocument, "s")
     one["figures"][0]["shows"]["is"] = "a table"
-    with pytest.raises(FileError, match="shows, is: “probe”, “check”, “steps” or “group” should stand here, not"):
+    with pytest.raises(FileError, match="shows, is: “probe”, “check”, “steps” or “group” is expected here, not"):
         from_json(one, StudyDocument, "s")

@@ -348,7 +348,7 @@ def test_every_field_of_the_results_is_described() -> None:
         ({"samples": [{"name": "s", "aside": [{"rows": [999], "reason": "x"}]}]}, "no row 999"),
         ({"derived": {"age": "practice"}}, "has a variable “age” already"),
         ({"errors": {"cluster": "nobody"}}, "no variable named “nobody”"),
-        ({"level": 2}, "level: a number below 1 should stand here, not 2."),
+        ({"level": 2}, "level: a number below 1 is expected here, not 2."),
     ],
 )
 def test_what_cannot_be_is_refused_with_exit_code_1(
@@ -422,7 +422,7 @@ def test_what_is_no_regular_file_is_refused(tmp_path: Path) -> None:
     pipe = tmp_path / "pipe"
     os.mkfifo(pipe)
     for act in (lambda: write_whole(pipe, b"x"), lambda: read_bytes(pipe)):
-        with pytest.raises(FileError, match="no regular file"):
+        with pytest.raises(FileError, match="not a regular file"):
             act()
 
 

@@ -164,7 +164,7 @@ REFUSED: dict[str, tuple[bytes, str]] = {
     "names alone": (b"a,b\n", "has names in row 1, but no rows below"),
     "a short row": (b"a,b\n1,2\n3\n4,5\n", "row 3: 1 value where there are 2 columns"),
     "a long row": (b"a,b\n1,2\n3,4,5\n6,7\n", "row 3: 3 values where there are 2 columns"),
-    "several rows": (b"a,b\n1,2\n3\n4,5\n6\n7,8\n", "row 3: 1 value .* So it is with 2 rows"),
+    "several rows": (b"a,b\n1,2\n3\n4,5\n6\n7,8\n", "row 3: 1 value .* This concerns 2 rows"),
     "a short row below a title": (b"A title\na,b\n1,2\n3\n4,5\n6,7\n8,9\n", "row 4: 1 value"),
     "a program": (b"\x7fELF\x00\x00\x01", "not a text file"),
     "zeros late": (b"a,b\n1,2\n" * 1000 + b"\x00\n", "line 2001"),

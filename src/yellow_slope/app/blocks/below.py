@@ -23,16 +23,16 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.values import dataclass
 
 TITLES: dict[Under, str] = {
-    Under.STEPS: "what the steps say",
-    Under.VARIABLES: "the variables",
+    Under.STEPS: "step statistics",
+    Under.VARIABLES: "descriptives",
     Under.MODELS: "models side by side",
     Under.TRUST: "how far to trust it",
 }
 HELP = {
-    Under.STEPS: "All figures of each step, with intervals, and what its test could have shown",
+    Under.STEPS: ("All statistics of each step with intervals, and the smallest change its test would detect"),
     Under.VARIABLES: "Means, SDs and correlations of exactly the model's cases",
     Under.MODELS: "The study's models with their fit and coefficients, and what they are to each other",
-    Under.TRUST: "What could have been shown, reliability, and the chosen product beside each covariate's products",
+    Under.TRUST: ("Power, reliability, and the chosen product with each covariate's products added"),
 }
 BAR = 34
 
@@ -87,7 +87,7 @@ class BelowPanel(Follows, QWidget):
             bar.addWidget(button)
         self.close_button = QToolButton()
         self.close_button.setText("×")
-        self.close_button.setAccessibleName("Close what stands below the ladder")
+        self.close_button.setAccessibleName("Close the table below the ladder")
         self.close_button.setToolTip("Give the room to the ladder (Ctrl+Shift+B)")
         self.close_button.clicked.connect(lambda _=False: session.look(below=Under.NOTHING))
         bar.addStretch(1)
@@ -97,7 +97,7 @@ class BelowPanel(Follows, QWidget):
         self.said.setTextFormat(Qt.TextFormat.PlainText)
         self.said.setContentsMargins(10, 0, 10, 2)
         self.said.setAccessibleName("In a sentence")
-        self.table = FigureTable("What stands below the ladder", "Arrow keys go from row to row")
+        self.table = FigureTable("Table below the ladder", "Arrow keys go from row to row")
         self.table.row_chosen.connect(self._row_chosen)
         self.table.column_chosen.connect(self._column_chosen)
         self.trust = TrustPanel(session, worker)
@@ -162,12 +162,12 @@ class BelowPanel(Follows, QWidget):
         """The table that has the keyboard."""
         return self.trust.table if self.shown is Under.TRUST else self.table
 
-    @action("choose the figure row above", "Go to the row above", "Up", scope=Scope.BELOW)
+    @action("choose the table row above", "Go to the row above", "Up", scope=Scope.BELOW)
     def up(self) -> None:
         """Go to the row above."""
         self.current_table.go(-1)
 
-    @action("choose the figure row below", "Go to the row below", "Down", scope=Scope.BELOW)
+    @action("choose the table row below", "Go to the row below", "Down", scope=Scope.BELOW)
     def down(self) -> None:
         """Go to the row below."""
         self.current_table.go(1)

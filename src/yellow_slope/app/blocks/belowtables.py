@@ -80,7 +80,7 @@ def variables_told(evaluation: Evaluation) -> Told:
     names, told = described_names(study, found), correlations(found, study.model.level)
     across = len(names) - 1
     head = (
-        FigureColumn("mean", "Of a group: its share"),
+        FigureColumn("mean", "For a group: its share of the cases"),
         FigureColumn("SD", "With n − 1"),
         FigureColumn("lowest"),
         FigureColumn("highest"),
@@ -110,7 +110,7 @@ def models_told(evaluation: Evaluation, compared: str | None) -> Told:
     head = tuple(
         FigureColumn(
             model_name(study, m),
-            "This model is worked on" if m.id == study.current else "Click to compare with it",
+            "The current model" if m.id == study.current else "Click to compare with it",
             m.id in (study.current, compared),
         )
         for m in models
@@ -125,7 +125,7 @@ def relation_said(evaluation: Evaluation, compared: str | None) -> str:
     """What the compared model is to the current one."""
     study = evaluation.study
     if len(study.models) < 2:
-        return "Keep the present model under a name (Ctrl+Shift+K), change it, and both stand side by side here."
+        return "Keep the present model under a name (Ctrl+Shift+K), change it, and both are shown side by side here."
     other = next((m for m in study.models if m.id == compared and m.id != study.current), None)
     if other is None:
         return "Click the name of a model to compare the present one with it."
@@ -198,7 +198,7 @@ def trials_told(evaluation: Evaluation, found: Trials) -> Told:
     level = level_text(study.model.level)
     columns = ("F", "df", "p") if is_set else ("b", f"{level} CI", "p")
     head = tuple(FigureColumn(text) for text in columns)
-    rows = [_trial_row(found.now, f"{title} as it stands", True)]
+    rows = [_trial_row(found.now, f"{title} in this model", True)]
     for trial in found.rows:
         covariate = study.variable(trial.covariate).label
         added = listed([label(study, t) for t in trial.added])
@@ -211,8 +211,8 @@ def trials_told(evaluation: Evaluation, found: Trials) -> Told:
         said = "There is no covariate whose products are not in the model already."
     elif found.now.p >= alpha:
         said = (
-            f"{title} is not significant as it stands (p {p_value(found.now.p)}); each covariate's products with its "
-            "factors were let in in turn."
+            f"{title} is not significant in this model (p {p_value(found.now.p)}). Each "
+            "covariate's products with its factors were added in turn."
         )
     elif lost:
         said = (
@@ -220,11 +220,11 @@ def trials_told(evaluation: Evaluation, found: Trials) -> Told:
             f"{listed(lost[:4])}{' and others' if len(lost) > 4 else ''}."
         )
     else:
-        said = f"{title} stays significant with the products of each of {counted(len(found.rows), 'covariate')}."
+        said = f"{title} remains significant with the products of each of {counted(len(found.rows), 'covariate')}."
     if found.n_left:
         said += f" {counted(found.n_left, 'covariate')} were not tried."
     drawn = "; not resampled" if isinstance(study.model.errors, Bootstrap) else ""
-    return Told(said, head, tuple(rows), f"most harmful first; p unadjusted{drawn}")
+    return Told(said, head, tuple(rows), f"largest reduction first; p unadjusted{drawn}")
 
 
 def _trial_row(trial: Trial, name: str, strong: bool) -> FigureRow:

@@ -89,16 +89,18 @@ class BlocksBench(Bench):
         self.bars.caption = "bars"
         self.bars.set_choices([(False, "low to high, all on one axis"), (True, "own scale per row")], False)
         self.bars.whenever_chosen(lambda own: session.look(own_scales=own))
-        self.density = Picker[Density]("Figures of the open step", "How much the open step shows of each coefficient")
+        self.density = Picker[Density](
+            "Columns of the open step", ("Which statistics the open step shows of each coefficient")
+        )
         self.density.caption = "figures"
         self.density.set_choices([(density, density_name(density)) for density in Density], session.desk.density)
         self.density.whenever_chosen(lambda density: session.look(density=density))
         self.across = Picker[str | None](
-            "What stands across", "Steps side by side, or the last step fitted in every level of a group"
+            "What the columns show", "Steps side by side, or the last step fitted in every level of a group"
         )
         self.across.whenever_chosen(self._choose_across)
         self.under = Picker[Under](
-            "What stands below", "What the steps say, the variables, the models, or how far to trust it"
+            "Table below the ladder", ("Step statistics, descriptives, models, or how far to trust the product")
         )
         self.under.caption = "below"
         self.under.set_choices([*TITLES.items(), (Under.NOTHING, "nothing")], Under.NOTHING)
@@ -211,8 +213,8 @@ class BlocksBench(Bench):
         self.problem.setVisible(bool(said))
 
     @action(
-        "show or hide what stands below",
-        "Show what the steps say below the ladder, or give the room to the ladder",
+        "show or hide the table below",
+        "Show the step statistics below the ladder, or give the room to the ladder",
         "Ctrl+Shift+B",
         available="session.is_open",
     )
@@ -220,7 +222,7 @@ class BlocksBench(Bench):
         """What the steps say, or nothing."""
         self.session.look(waypoint=Waypoint.BLOCKS, below=Under.NOTHING if self.below.isVisible() else Under.STEPS)
 
-    @action("what the steps say", "All figures of each step below the ladder", "Ctrl+1", available="session.is_open")
+    @action("step statistics", "All statistics of each step, below the ladder", "Ctrl+1", available="session.is_open")
     def show_steps(self) -> None:
         """The steps below the ladder."""
         self.session.look(waypoint=Waypoint.BLOCKS, below=Under.STEPS)
@@ -248,7 +250,7 @@ class BlocksBench(Bench):
 
     @action(
         "how far to trust a product",
-        "What could have been shown, reliability, and covariates' products",
+        "Power, reliability, and covariates' products",
         "Ctrl+4",
         available="session.is_open",
     )
@@ -257,8 +259,8 @@ class BlocksBench(Bench):
         self.session.look(waypoint=Waypoint.BLOCKS, below=Under.TRUST)
 
     @action(
-        "next figures of the open step",
-        "Show the open step's next set of figures",
+        "next columns of the open step",
+        "Show the open step's next set of columns",
         "Ctrl+Shift+D",
         available="session.is_open",
     )
@@ -355,7 +357,7 @@ class BlocksBench(Bench):
             return
         field = QLineEdit(study.model.blocks[block].name, self.ladder.viewport())
         field.setAccessibleName(f"Name of block {block + 1}")
-        field.setPlaceholderText("what this block asks")
+        field.setPlaceholderText("a name for this block")
         field.setGeometry(22, int(area.top()), 260, SIZES.row)
         self._naming = field
 

@@ -155,7 +155,7 @@ class LadderDrawing:
         painter.drawText(room, flags, said.columns or said.rest)
         painter.setFont(font(12))
         painter.setPen(colour(p.amber_ink if coming.problem else p.soft_ink))
-        below = coming.problem or (said.rest if said.columns else "Enter takes the line, Esc leaves it")
+        below = coming.problem or (said.rest if said.columns else "Enter accepts the line, Esc discards it")
         lines = room.adjusted(0, 18, 0, 0)
 
         def fits(text: str) -> bool:
@@ -528,7 +528,7 @@ def figures_of_test(test: FTest, gap: str) -> str:
 def _absence(step: StepResult, column: int) -> str:
     """Why no interval is drawn, in a word or two."""
     words = {
-        Why.LEFT_OUT: "left out",
+        Why.LEFT_OUT: "omitted",
         Why.NOT_ESTIMABLE: "not estimable",
         Why.PERFECT: "perfect fit",
         Why.RESAMPLING: "resampling …",

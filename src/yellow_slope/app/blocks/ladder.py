@@ -290,12 +290,12 @@ class Ladder(Follows, PaintedRows):
         """Go to the row below."""
         self._step(1)
 
-    @action("open the step before", "Show the figures of the step before", "Left", scope=Scope.LADDER)
+    @action("open the previous step", "Open the previous step", "Left", scope=Scope.LADDER)
     def step_back(self) -> None:
         """Show the figures of the step before."""
         self._open(-1)
 
-    @action("open the next step", "Show the figures of the next step", "Right", scope=Scope.LADDER)
+    @action("open the next step", "Open the next step", "Right", scope=Scope.LADDER)
     def step_on(self) -> None:
         """Show the figures of the next step."""
         self._open(1)

@@ -66,7 +66,7 @@ def density_name(density: Density) -> str:
         case Density.ERRORS:
             return "b, SE, interval, β, t, p"
         case Density.SHARED:
-            return "shared variance"
+            return "zero-order r, partial r, sr²"
         case _:
             assert_never(density)
 

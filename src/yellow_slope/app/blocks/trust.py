@@ -62,7 +62,7 @@ class TrustPanel(QWidget):
     def __init__(self, session: StudySession, worker: Worker, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.session = session
-        self.smallest = _said("What the block's test could have shown")
+        self.smallest = _said("What the block's test could detect")
         self.parts = QWidget()
         self.fields: list[Field] = []
         self.labels: list[QLabel] = []
@@ -74,7 +74,7 @@ class TrustPanel(QWidget):
             title.setTextFormat(Qt.TextFormat.PlainText)
             field.setFixedSize(64, 28)
             field.setAccessibleName(f"Reliability of the {which} part")
-            field.setToolTip("How reliable the scale is in cases like these, as in .82; empty: not known")
+            field.setToolTip("Reliability of the scale in cases like these, as in .82; empty if it is not known")
             field.editingFinished.connect(self._take)
             self.labels.append(title)
             self.fields.append(field)
@@ -82,10 +82,10 @@ class TrustPanel(QWidget):
             row.addWidget(field)
         self.reliability = _said("Reliability of the product")
         row.addWidget(self.reliability, 1)
-        self.trials = _said("What becomes of the product")
+        self.trials = _said("How large the product's effect appears")
         self.table = FigureTable(
-            "The product with each covariate's products let in",
-            "Each row lets in the products of one covariate with the factors",
+            "The product with each covariate's products added",
+            "Each row adds the products of one covariate with the factors",
         )
         layout = QVBoxLayout(self)
         layout.setContentsMargins(10, 4, 10, 0)
@@ -104,7 +104,7 @@ class TrustPanel(QWidget):
             self._asked.ask(None)
             self._show(None)
         elif self._asked.ask(HowFar(view.evaluation.modelled(), term)):
-            self.trials.setText("Letting the covariates' products in …")
+            self.trials.setText("Adding the covariates' products …")
 
     def _show(self, found: Trusted | None) -> None:
         self._found = found
@@ -138,19 +138,20 @@ class TrustPanel(QWidget):
         for name, field in zip((found.one, found.other), self.fields):
             value = typed_number(field.text())
             if value is None and field.text().strip():
-                self.session.say(f"“{field.text()}” is no number between 0 and 1.")
+                self.session.say(f"“{field.text()}” is not a number between 0 and 1.")
                 continue
-            self.session.edit("how reliable a scale is", lambda s, n=name, v=value: set_reliability(s, n, v))  # type: ignore[misc]
+            self.session.edit("reliability of a scale", lambda s, n=name, v=value: set_reliability(s, n, v))  # type: ignore[misc]
 
 
 def reliability_said(found: Reliability) -> str:
     """The product's reliability, or what is missing for it."""
     if found.product is None or found.attenuation is None:
-        return "Type how reliable both parts are, and the reliability of their product stands here."
+        return "Type the reliability of both parts to see the reliability of their product here."
     return (
-        f"The parts correlate {bounded(found.r, 2)}, so their product has a reliability of "
-        f"{bounded(found.product, 2)}: its standardized effect is seen at {percent(found.attenuation)} "
-        "of its size, if errors of measurement are independent of everything else."
+        f"The parts correlate {bounded(found.r, 2)}, so their product has a reliability "
+        f"of {bounded(found.product, 2)}. Its standardized effect appears at "
+        f"{percent(found.attenuation)} of its size if measurement errors are independent "
+        "of everything else."
     )
 
 

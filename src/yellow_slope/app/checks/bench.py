@@ -40,9 +40,9 @@ from yellow_slope.looks import SIZES
 from yellow_slope.plots.checks import far_cases, why_not_drawn
 from yellow_slope.values import replace
 
-NO_MODEL = "Enter a model at Blocks; what can be asked of it appears here."
-NO_PRODUCT = "There is no product in this step: enter one at Blocks, and whether it stands is asked here."
-WAITS = "Asking the product's rivals …"
+NO_MODEL = "Enter a model at Blocks; its checks appear here."
+NO_PRODUCT = "There is no product in this step. Enter one at Blocks, and its robustness checks appear here."
+WAITS = "Computing the robustness checks …"
 LEAST_SMALL, MOST_SMALL = 96, 300
 GAP = 8
 SOON = 0.3
@@ -64,15 +64,15 @@ class ChecksBench(Bench):
         self.title = QLabel()
         self.title.setObjectName("title")
         self.choices = CheckChoices(session, dialogs)
-        self.beyond = self._button("Light all beyond", self.light_all_beyond)
+        self.beyond = self._button("Select all beyond", self.light_all_beyond)
         self.aside = self._button("Set aside …", self.set_lit_aside)
-        self.back = self._button("Take back", self.take_all_back)
+        self.back = self._button("Include again", self.take_all_back)
         self.both = self._button("Before and after", self.switch_before_and_after)
         self.both.setCheckable(True)
         self.lead = QLabel()
         self.lead.setWordWrap(True)
         self.lead.setTextFormat(Qt.TextFormat.PlainText)
-        self.lead.setAccessibleName("What the rivals say together")
+        self.lead.setAccessibleName("Summary of the robustness checks")
         self.table = StandTable()
         self.table.row_chosen.connect(self._choose_rival)
         self.table.adopted.connect(self._adopt)
@@ -81,7 +81,7 @@ class ChecksBench(Bench):
         self.large.resized.connect(self._told)
         self.large.brushed.connect(self._brushed)
         self.stack = QStackedWidget()
-        help = "The model with all cases, without those set aside, without the lit ones"
+        help = "The model with all cases, without those set aside, without the selected ones"
         self.states = FigureTable("Before and after", help)
         for page in (self.table, self.large, self.states):
             self.stack.addWidget(page)
@@ -183,12 +183,12 @@ class ChecksBench(Bench):
         """Make one question the large one."""
         self.session.look(check=check, before_and_after=False, flag=None)
 
-    @action("next question", "Show the next question of Checks", "PgDown", scope=Scope.CHECKS)
+    @action("next check", "Show the next check", "PgDown", scope=Scope.CHECKS)
     def next_check(self) -> None:
         """Show the next question."""
         self._turn(1)
 
-    @action("question before", "Show the question before", "PgUp", scope=Scope.CHECKS)
+    @action("previous check", "Show the previous check", "PgUp", scope=Scope.CHECKS)
     def check_before(self) -> None:
         """Show the question before."""
         self._turn(-1)
@@ -243,8 +243,8 @@ class ChecksBench(Bench):
         return bool(aside_rows(self.session.study))
 
     @action(
-        "light all beyond",
-        "Light the cases beyond the cut-off of the plot",
+        "select all beyond",
+        "Select the cases beyond the cut-off of the plot",
         "B",
         scope=Scope.CHECKS,
         available="has_far",
@@ -257,16 +257,16 @@ class ChecksBench(Bench):
         rows = found.fit.cases.rows[far_cases(self.session.shown_check(), found)]
         self.session.look(lit=tuple(int(row) for row in rows))
         if not rows.size:
-            self.session.say("No case is beyond.")
+            self.session.say("No case is beyond the cut-off.")
 
-    @action("light none", "Light no case any longer", "Esc", scope=Scope.CHECKS, available="has_lit")
+    @action("select none", "Clear the selection of cases", "Esc", scope=Scope.CHECKS, available="has_lit")
     def light_none(self) -> None:
         """Light no case any longer."""
         self.session.look(lit=())
 
     @action(
-        "set the lit cases aside",
-        "Leave the lit cases out, with a reason; they stay in every plot, struck",
+        "set the selected cases aside",
+        "Exclude the selected cases, with a reason; they stay in every plot, crossed out",
         "Delete",
         scope=Scope.CHECKS,
         available="has_lit",
@@ -276,8 +276,8 @@ class ChecksBench(Bench):
         ask_to_set_aside(self.session, self._dialogs, self.session.desk.lit)
 
     @action(
-        "take back who was set aside",
-        "Let the lit cases take part again, or without any all that are set aside",
+        "include cases again",
+        "Include the selected cases again, or, if none is selected, all that are set aside",
         "Shift+Delete",
         scope=Scope.CHECKS,
         available="has_aside",
@@ -291,7 +291,7 @@ class ChecksBench(Bench):
 
     @action(
         "before and after",
-        "What changes with the cases set aside, and with the lit ones; again: the plot",
+        ("What changes without the cases set aside, and without the selected ones; again: the plot"),
         "V",
         scope=Scope.CHECKS,
         available="has_model",
@@ -444,7 +444,7 @@ class ChecksBench(Bench):
         self.cases.setVisible(bool(lit) and self.session.shown_check() is not Check.STAND)
         if lit:
             self.cases.show_cases(found, here, tuple(int(row) for row in wanted[~inside]))
-        name = counted(len(lit), "lit case")
+        name = counted(len(lit), "selected case")
         self.aside.setText(f"Set aside {name} …")
 
     def _draw(self) -> None:

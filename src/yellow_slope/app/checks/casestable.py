@@ -53,16 +53,20 @@ def case_columns(found: Checked) -> list[CaseColumn]:
     places = place_decimals(sd)
     add("predicted", "What the step predicts", d.predicted, places)
     add("residual", "Outcome minus predicted", d.residual, places)
-    add("leverage", "How far out the case is in the model's columns, 0 to 1", d.leverage, 3)
+    add("leverage", "Leverage: how unusual the case's predictors are, from 0 to 1", d.leverage, 3)
     misses = "Externally studentized residual: by how many SDs the model without the case misses it"
     add("studentized", misses, d.deleted, 2)
-    add("Cook's", "Cook's distance: how far the case moves all coefficients", d.cook, 3)
-    add("DFFITS", "By how many of its SEs the case moves what is predicted for it", d.dffits, 2)
+    add("Cook's", "Cook's distance: how much all coefficients change without the case", d.cook, 3)
+    add("DFFITS", "By how many SEs the predicted value of the case changes without it", d.dffits, 2)
     add("D²", "Mahalanobis distance in the raw predictors", found.away.d2, 1)
     p = found.away.p
-    columns.append(CaseColumn("p of D²", "Of chi-square", p, lambda i: p_value(float(p[i]))))
+    columns.append(
+        CaseColumn(
+            "p of D²", ("Tail probability of D² in the chi-square distribution"), p, lambda i: p_value(float(p[i]))
+        )
+    )
     if found.moves is not None:
-        add("DFBETAS", f"By how many of its SEs the case moves {asked_label(found)}", found.moves, 2)
+        add("DFBETAS", f"By how many SEs {asked_label(found)} changes without the case", found.moves, 2)
     return columns
 
 
@@ -77,7 +81,9 @@ class CasesTable(FigureTable):
     """A row of the table, from 0."""
 
     def __init__(self) -> None:
-        super().__init__("Lit cases", "The lit cases; a click on a title sorts, Enter goes to the case at Data")
+        super().__init__(
+            "Selected cases", ("The selected cases; a click on a heading sorts, Enter goes to the case at Data")
+        )
         self.sorted_by: tuple[str, bool] | None = None
         """A title, and whether the largest come first."""
         self.listed: list[int] = []
@@ -118,8 +124,10 @@ class CasesTable(FigureTable):
             self.listed.append(row)
         left = lit.size + len(self._elsewhere) - len(rows)
         if left > 0:
-            rows.append(FigureRow(f"{counted(left, 'case')} more, lit but not listed"))
-        self.show_rows(tuple(self._titles()), tuple(rows), counted(int(lit.size) + len(self._elsewhere), "lit case"))
+            rows.append(FigureRow(f"{counted(left, 'case')} more, selected but not listed"))
+        self.show_rows(
+            tuple(self._titles()), tuple(rows), counted(int(lit.size) + len(self._elsewhere), "selected case")
+        )
 
     def _titles(self) -> list[FigureColumn]:
         by = self.sorted_by

@@ -45,14 +45,18 @@ class CheckChoices:
         self.step.whenever_chosen(lambda step: session.look(open_step=step))
         self.within = QLabel("in")
         self.within.setObjectName("soft")
-        self.split = Picker[str | None]("Parts", "A group in whose levels the product is looked at alone")
-        self.split.whenever_chosen(lambda name: session.edit("choose the parts", lambda s: set_split(s, name)))
-        self.along = Picker[str | None]("Along", "What the residuals are drawn along")
+        self.split = Picker[str | None](
+            "Parts", ("A group variable; the product is also examined within each of its levels")
+        )
+        self.split.whenever_chosen(lambda name: session.edit("choose the subgroups", lambda s: set_split(s, name)))
+        self.along = Picker[str | None]("Along", "What the residuals are plotted against")
         self.along.whenever_chosen(lambda name: session.look(along=name))
-        self.cutoff = Picker[str]("Cut-off", "Beyond which value cases count as far out")
+        self.cutoff = Picker[str]("Cut-off", "Value beyond which cases are marked")
         self.cutoff.whenever_chosen(self._choose_cutoff)
-        self.kind = Picker[tuple[bool, bool]]("D²", "What D² is taken of, and of which distribution its cut-off is")
-        self.kind.whenever_chosen(lambda k: session.edit("choose how D² is taken", lambda s: set_distance(s, *k)))
+        self.kind = Picker[tuple[bool, bool]](
+            "D²", ("Which variables D² is computed from, and the distribution of its cut-off")
+        )
+        self.kind.whenever_chosen(lambda k: session.edit("choose how D² is computed", lambda s: set_distance(s, *k)))
 
     @property
     def widgets(self) -> tuple[QWidget, ...]:
@@ -86,12 +90,12 @@ class CheckChoices:
             return
         value: float | None = None
         if chosen == ANOTHER:
-            typed = self._dialogs.text("Cut-off", "Beyond which value do cases count as far out?", "")
+            typed = self._dialogs.text("Cut-off", "Beyond which value should cases be marked?", "")
             if typed is None:
                 return
             value = typed_number(typed)
             if value is None:
-                self.session.say(f"“{typed}” is no number.")
+                self.session.say(f"“{typed}” is not a number.")
                 return
         self.session.edit("choose a cut-off", lambda s: set_cutoff(s, by, value))
 
@@ -101,7 +105,7 @@ class CheckChoices:
         self._show_products(study, fit, step, asked)
         groups = [v for v in study.variables if v.kind is Kind.GROUP and v.name != study.model.outcome]
         chosen = default_split(study, asked.product) if asked is not None else None
-        self.split.set_choices([(v.name, f"parts: {v.label}") for v in groups], chosen, "no parts")
+        self.split.set_choices([(v.name, f"parts: {v.label}") for v in groups], chosen, "no subgroups")
         along = spread_choices(study, fit, step)
         now = self.session.desk.along
         self.along.set_choices(along, now if now in [k for k, _ in along] else None)

@@ -82,10 +82,10 @@ class DataBench(Bench):
 
     def _codes_button(self) -> QToolButton:
         codes = QToolButton()
-        codes.setText("codes instead of labels")
+        codes.setText("show codes")
         codes.setObjectName("chip")
         codes.setCheckable(True)
-        codes.setAccessibleName("Show codes instead of labels")
+        codes.setAccessibleName("Show show codes")
         codes.toggled.connect(lambda on: self.session.look(codes=on))
         return codes
 

@@ -163,10 +163,10 @@ class VariableCard(Follows, QScrollArea):
         column.setWordWrap(True)
         layout.addWidget(column)
         if derived is not None:
-            change = QPushButton("Compute it otherwise")
+            change = QPushButton("Change the expression")
             change.setObjectName("link")
-            change.setAccessibleName(f"Compute {variable.label} otherwise")
-            change.setToolTip("Change the expression; everything that rests on it follows")
+            change.setAccessibleName(f"Change how {variable.label} is computed")
+            change.setToolTip("Change the expression; everything that depends on it is updated")
             change.clicked.connect(lambda: self.change_wanted.emit(variable.name))
             layout.addWidget(change, 0, Qt.AlignmentFlag.AlignLeft)
         self._kind(layout, variable)
@@ -198,7 +198,7 @@ class VariableCard(Follows, QScrollArea):
             button.setToolTip(
                 {
                     "number": "A quantity: differences between its values mean something",
-                    "groups": "A code: its values only tell groups apart",
+                    "groups": "A code: its values name groups",
                     "leave out": "Free text or an identifier: not for a model",
                 }[text]
             )
@@ -267,7 +267,7 @@ class VariableCard(Follows, QScrollArea):
             keep = QPushButton("Why, and other ways")
             keep.setObjectName("link")
             keep.setAccessibleName(f"Show the flag: {flag.title}")
-            keep.setToolTip("Show the flag below, where it can be put aside with a reason")
+            keep.setToolTip("Show the flag below, where it can be dismissed with a reason")
             keep.clicked.connect(lambda _=False, k=flag.key: self.session.look(flag=k))
             inside.addWidget(keep)
             layout.addWidget(box)
@@ -283,7 +283,7 @@ class VariableCard(Follows, QScrollArea):
         rows: dict[str, list[int]] = {}
         for stray in column.stray:
             rows.setdefault(stray.text, []).append(stray.row + 1)
-        _line(layout, "cells that are no number: a value, or none", "small")
+        _line(layout, "cells that are not numbers: type a value, or leave empty", "small")
         grid = QGridLayout()
         grid.setHorizontalSpacing(6)
         for i, (text, where) in enumerate(list(rows.items())[:SHOWN_STRAYS]):
@@ -296,7 +296,7 @@ class VariableCard(Follows, QScrollArea):
             field.setFixedWidth(70)
             field.setPlaceholderText("missing")
             field.setAccessibleName(f"Value of {text}")
-            field.setToolTip("Type the number that this cell should count as; empty: it is missing")
+            field.setToolTip("Type the number that this cell stands for; empty means missing")
             field.editingFinished.connect(self._giver(field, variable.name, text))
             grid.addWidget(label, i, 0)
             grid.addWidget(field, i, 1)
@@ -311,7 +311,7 @@ class VariableCard(Follows, QScrollArea):
             field.setModified(False)
             value = typed_number(field.text())
             if value is None and field.text().strip():
-                self.session.say(f"“{field.text()}” is no number.")
+                self.session.say(f"“{field.text()}” is not a number.")
                 return
             self.session.edit("give a cell a value", lambda s: give_value(s, name, text, value))
             self._told()
@@ -387,7 +387,7 @@ def _figures(portrait: Portrait) -> QGridLayout:
     columns = [number_rows(portrait.whole)]
     if portrait.apart:
         columns.append(number_rows(portrait.rest))
-        for column, head in enumerate(("as it stands", f"without {apart_name(portrait)}"), 1):
+        for column, head in enumerate(("as it is", f"without {apart_name(portrait)}"), 1):
             title = QLabel(head)
             title.setObjectName("small")
             title.setAlignment(Qt.AlignmentFlag.AlignRight)

@@ -56,7 +56,7 @@ class CasesStrip(Follows, QWidget):
         self._whole = False
         self._shown: tuple[object, ...] = ()
         self.sample = Picker[str | Further | None](
-            "Sample", "Which cases the current model takes; a study can hold several samples"
+            "Sample", "Which cases the current model uses; a study can hold several samples"
         )
         self.sample.whenever_chosen(self._choose)
         self.chips = QHBoxLayout()
@@ -83,12 +83,12 @@ class CasesStrip(Follows, QWidget):
         self.count = QLabel()
         self.count.setObjectName("strong")
         self.count.setAccessibleName("Cases in the sample")
-        self.count.setToolTip("Cases of which the rule holds and that are not set aside")
+        self.count.setToolTip("Cases that meet the rule and are not set aside")
         self.said = QLabel()
         self.said.setObjectName("soft")
         self.said.setWordWrap(True)
         self.said.setTextFormat(Qt.TextFormat.PlainText)
-        self.said.setAccessibleName("Which cases count")
+        self.said.setAccessibleName("Which cases are used")
         self.builder = RuleBuilder(session, self._count_with, self)
         self.builder.made.connect(self._built)
         self._place: int | None = None
@@ -207,7 +207,7 @@ class CasesStrip(Follows, QWidget):
                 self._word(word)
             chip = _button(shortened(text, CHIP), f"Change the rule: {text}", text)
             chip.clicked.connect(lambda _=False, b=chip, k=i: self._build(b, k))
-            gone = _button("×", f"Without the rule: {text}", "")
+            gone = _button("×", f"Remove the rule: {text}", "")
             gone.clicked.connect(lambda _=False, k=i: self._without(k))
             self.chips.addWidget(chip)
             self.chips.addWidget(gone)
@@ -283,7 +283,7 @@ class CasesStrip(Follows, QWidget):
             if study and study.model.sample
             else []
         )
-        also = f"The sample is that of {', '.join(others)} too." if others else ""
+        also = f"This sample is also used by {', '.join(others)} too." if others else ""
         return self.session.edit("change the sample rule", lambda s: set_rule(s, rule), say=also)
 
     def _without(self, place: int) -> None:
@@ -328,7 +328,7 @@ class CasesStrip(Follows, QWidget):
             return
         self.session.edit("choose a sample", lambda s: set_sample(s, value) if s.model.sample != value else s)
 
-    @action("type a sample rule", "Say in words which cases take part", "Ctrl+U", available="session.is_open")
+    @action("type a sample rule", "Say in words which cases are used", "Ctrl+U", available="session.is_open")
     def type_rule(self) -> None:
         """Put the keyboard on the rule line, with the whole rule to be changed."""
         rule, study = self.rule(), self.session.study
@@ -362,7 +362,7 @@ class CasesStrip(Follows, QWidget):
 
     @action(
         "remove the sample",
-        "Take the current model's sample away; models that rest on it take all cases",
+        "Remove the current model's sample; models based on it then use all cases",
         available="has_sample",
         menu=Menu.STUDY,
     )

@@ -37,7 +37,7 @@ class DeriveLine(QWidget):
         self.line = TypedLine(
             "Compute a column",
             "",
-            "A new name, =, and how it is computed; Enter makes the column, Esc leaves",
+            "A new name, =, and how it is computed; Enter adds the column, Esc cancels",
             self._read,
             self._words,
         )

@@ -98,7 +98,7 @@ class FindBar(QWidget):
             self._at = -1 if step > 0 else 0
             self._n = sum(int(one.rows.size) for one in finds)
             if not self._n:
-                self.said.setText(f"“{text}” stands in no cell")
+                self.said.setText(f"No cell contains “{text}”")
                 return
             self._show(step)
 

@@ -288,7 +288,7 @@ class TableGrid(QAbstractTableModel):
             return struck
         if role == Qt.ItemDataRole.ToolTipRole:
             if stray is not None:
-                return f"“{stray}” is no number: it counts as missing until it is given a value"
+                return f"“{stray}” is not a number: it counts as missing until it is given a value"
             if marks.suspects and self._number_at(row, shown) in marks.suspects:
                 return "Perhaps a code for missing"
             if row in self._aside:

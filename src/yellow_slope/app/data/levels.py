@@ -50,8 +50,8 @@ class LevelsPanel(QWidget):
             self._line(
                 "all names at once: first, second, …",
                 "Names of all levels",
-                "Type a name for each level in order, with commas between them; the same name twice makes one level "
-                "of them",
+                "Type a name for each level in order, with commas between them; the "
+                "same name given twice merges the levels",
                 self._name_all,
                 NamesField,
             )
@@ -65,7 +65,7 @@ class LevelsPanel(QWidget):
         if len(variable.levels) > 2:
             layout.addWidget(
                 self._line(
-                    "order: type the names as they are to stand",
+                    "order: type the names in order",
                     "Order of the levels",
                     "Type names or codes in the order wanted; those that are not named follow (O changes the order by "
                     "one key)",
@@ -76,9 +76,9 @@ class LevelsPanel(QWidget):
         if merged:
             apart = QPushButton(f"Take {counted(len(merged), 'merged level')} apart")
             apart.setObjectName("link")
-            apart.setAccessibleName("Take merged levels apart")
+            apart.setAccessibleName("Split merged levels")
             apart.setToolTip("Every code is a level of its own again")
-            apart.clicked.connect(lambda: self._edit("take levels apart", take_apart))
+            apart.clicked.connect(lambda: self._edit("split merged levels", take_apart))
             layout.addWidget(apart, 0, Qt.AlignmentFlag.AlignLeft)
 
     def _grid(self, study: Study, coding: Coding, coded: bool) -> QGridLayout:
@@ -126,9 +126,9 @@ class LevelsPanel(QWidget):
 
     def _mark(self, level: Level, chosen: bool, coding: Coding) -> QToolButton:
         mark = RoundMark(chosen)
-        mark.setAccessibleName(f"Take {level.label} as the reference group")
-        nobody = "" if isinstance(coding, Dummy) and coding.reference else ", which nobody chose"
-        mark.setToolTip(f"The reference group{nobody}" if chosen else f"Take “{level.label}” as the reference group")
+        mark.setAccessibleName(f"Use {level.label} as the reference group")
+        nobody = "" if isinstance(coding, Dummy) and coding.reference else ", set by default"
+        mark.setToolTip(f"The reference group{nobody}" if chosen else (f"Use “{level.label}” as the reference group"))
         mark.clicked.connect(partial(self._edit, "choose the reference", lambda s, n: set_reference(s, n, level.code)))
         return mark
 
@@ -138,8 +138,8 @@ class LevelsPanel(QWidget):
         name.setMinimumWidth(72)
         name.setCursorPosition(0)
         name.setToolTip(
-            f"{level.label}\nType the level's name and press Enter; the name of another level makes one of both. "
-            "Alt+Up and Alt+Down move it"
+            f"{level.label}\nType the level's name and press Enter; the name of another "
+            "level merges the two. Alt+Up and Alt+Down move it"
         )
 
         def done() -> None:

@@ -67,7 +67,7 @@ class ReadAsStrip(Follows, QWidget):
 
     def _picker(self, name: str, choices: list[tuple[T, str]], change: Callable[[ReadAs, T], ReadAs]) -> Picker[T]:
         picker = Picker[T](
-            name, f"{name}: read the file again in another way; the model stays, and one step takes it back"
+            name, (f"{name}: read the file again in another way; the model is kept, and undo reverts it")
         )
         picker.set_choices(choices, None)
         picker.whenever_chosen(lambda value: self._choose(change(self.way(), value)))
@@ -129,7 +129,7 @@ class ReadAsStrip(Follows, QWidget):
         if not study.source.found.doubtful:
             return ""
         columns = listed_some(study.source.found.doubtful_columns, 4)
-        return f"“{study.source.found.doubtful}” in {columns} can be meant either way. Choose the decimal mark."
+        return f"“{study.source.found.doubtful}” in {columns} can be read either way. Choose the decimal mark."
 
 
 def _with_names(way: ReadAs, above: int | None) -> ReadAs:

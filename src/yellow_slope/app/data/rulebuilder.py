@@ -81,11 +81,11 @@ class RuleBuilder(QFrame):
         self.session, self._count = session, count
         self.variable = QComboBox()
         self.variable.setAccessibleName("Variable of the rule")
-        self.variable.setToolTip("The variable that the rule asks about; type its first letters")
+        self.variable.setToolTip("The variable that the rule is about; type its first letters")
         self.variable.setMaxVisibleItems(16)
         self.way = Picker[Asks]("Comparison", "How its values are compared")
         self.levels = QListWidget()
-        self.levels.setAccessibleName("Levels that count")
+        self.levels.setAccessibleName("Levels that are used")
         self.levels.setToolTip("Tick the levels that the rule is about (Space)")
         self.levels.setFixedHeight(LIST_HEIGHT)
         self.first, self.second = _place_field("Value"), _place_field("Second value")
@@ -98,7 +98,7 @@ class RuleBuilder(QFrame):
         self.use = QPushButton("Use this rule")
         self.use.setObjectName("main")
         self.use.setAccessibleName("Use this rule")
-        self.use.setToolTip("Only cases of which the rule holds take part (Enter)")
+        self.use.setToolTip("Only cases that meet the rule are used (Enter)")
         values = QHBoxLayout()
         for widget in (self.first, self.between, self.second):
             values.addWidget(widget)

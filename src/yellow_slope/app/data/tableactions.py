@@ -46,7 +46,7 @@ class TableActions:
 
     @action(
         "set the cases aside",
-        "Leave the chosen cases out, with a reason; they stay in the table",
+        "Exclude the chosen cases, with a reason; they stay in the table",
         "Delete",
         scope=Scope.TABLE,
         menu=Menu.CASE,
@@ -57,8 +57,8 @@ class TableActions:
         ask_to_set_aside(self.session, self._dialogs, self.chosen_rows())
 
     @action(
-        "take the cases back",
-        "Let the chosen cases take part again",
+        "include the cases again",
+        "Include the chosen cases again",
         "Shift+Delete",
         scope=Scope.TABLE,
         menu=Menu.CASE,
@@ -130,7 +130,7 @@ class TableActions:
         return name is not None and is_derived(study, name)
 
     @action(
-        "compute the column otherwise",
+        "change the computed column",
         "Change how the chosen computed column is made",
         menu=Menu.VARIABLE,
         available="is_computed",
@@ -142,7 +142,7 @@ class TableActions:
 
     @action(
         "remove the computed column",
-        "Take the chosen computed column away, and its terms out of the models",
+        "Remove the chosen computed column, and its terms from the models",
         menu=Menu.VARIABLE,
         available="is_computed",
     )

@@ -16,7 +16,7 @@ def adopt_rival(session: StudySession, stand: Stand, row: Row, keep: bool) -> bo
     """Adopt a rival; keep: the present model stays, and the rival stands beside it as another. Whether it was."""
     study = session.study
     if not can_be_adopted(row.rival):
-        session.say("It is as many models as there are cases: set a case aside to look at one of them.")
+        session.say("This is one model for each case: set a case aside to see one of them.")
         return False
     name = rival_name(study, row.rival)
     product, before = stand.asked.product, study.current
@@ -25,7 +25,7 @@ def adopt_rival(session: StudySession, stand: Stand, row: Row, keep: bool) -> bo
     done = session.edit(f"keep “{name}” as a model", lambda s: kept_beside(s, row.rival, product))
     if done:
         session.look(compared=before, open_step=None)
-        session.say(f"A second model, “{name}”, is worked on; the one before stands beside it.")
+        session.say(f"A second model, “{name}”, is now current; the previous one is shown beside it.")
     return done
 
 
@@ -40,7 +40,7 @@ def adopted(study: Study, rival: Rival, product: Term) -> Study:
 def kept_beside(study: Study, rival: Rival, product: Term) -> Study:
     """The present model kept under a name, and the rival adopted in a copy that bears the rival's."""
     name = rival_name(study, rival)
-    kept = keep_model(study, study.model.name or _free(study, "as it stands"))
+    kept = keep_model(study, study.model.name or _free(study, "original"))
     return rename_model(adopted(kept, rival, product), kept.current, _free(kept, name))
 
 

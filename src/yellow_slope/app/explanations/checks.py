@@ -42,7 +42,9 @@ def checks_explanation(session: StudySession) -> Explanation:
 
 def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explanation:
     if stand is None:
-        return instruction("No product yet", "Enter a product at the waypoint Blocks, and its rivals are asked here.")
+        return instruction(
+            "No product yet", ("Enter a product at the waypoint Blocks, and its robustness checks appear here.")
+        )
     if stand.fit is not found.fit:
         return Explanation("Checking …", in_words=False)
     index, study = stand.index_of(session.desk.rival), found.study
@@ -54,7 +56,7 @@ def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explan
     if can_be_adopted(row.rival) and not row.why:
         now, beside = (partial(adopt_rival, session, stand, row, keep) for keep in (False, True))
         links = (
-            Link("Adopt", "Take it in place of what is (Enter); one step takes it back", now),
+            Link("Adopt", "Adopt it for the current model (Enter); undo reverts it", now),
             Link("Keep as a model", "A second model beside this one (Ctrl+Enter)", beside),
         )
     said = rival_story(study, found.fit, stand, row)
@@ -68,7 +70,7 @@ def _print_link(session: StudySession, check: Check, study: Study) -> Link:
     printed = check in study.checks.printed
 
     def change() -> None:
-        session.edit("print a question", lambda s: set_printed(s, check, not printed))
+        session.edit("print a check", lambda s: set_printed(s, check, not printed))
 
     if printed:
         return Link("Not into the report", "The report no longer prints this plot; its sentence stays", change)
@@ -80,7 +82,7 @@ def _remedies(session: StudySession, check: Check, found: Checked) -> tuple[Link
     study, errors = found.study, found.study.model.errors
     match check:
         case Check.SPREAD:
-            help = "HC3 standard errors, which hold where the spread is not even"
+            help = "HC3 standard errors, which do not assume equal variance"
             if not isinstance(errors, Classical):
                 return ()
             return (_link(session, "Robust errors", help, lambda s: set_errors(s, HC(3))),)
@@ -92,11 +94,11 @@ def _remedies(session: StudySession, check: Check, found: Checked) -> tuple[Link
                 links.append(_link(session, "Resample", help, lambda s: set_errors(s, way)))
             if float(found.fit.y.min()) > 0 and found.asked is not None:
                 product = found.asked.product
-                help = "Explain the log of the outcome, a computed variable; one step takes it back"
+                help = "Model the log of the outcome, a computed variable; undo reverts it"
                 links.append(_link(session, "Take the log", help, lambda s: adopted(s, OutcomeAs(Form.LOG), product)))
             return tuple(links)
         case Check.OVERLAP:
-            help, names = "Put zero of the numbers in products at their mean", uncentered(study)
+            help, names = "Center the numbers in products at their mean", uncentered(study)
             if not names:
                 return ()
             return (_link(session, "Center", help, lambda s: treat(s, names, CENTERED)),)
@@ -104,7 +106,9 @@ def _remedies(session: StudySession, check: Check, found: Checked) -> tuple[Link
             far = found.far[FarBy.COOK if check is Check.PULL else FarBy.DISTANCE].cases
             rows = tuple(found.fit.cases.rows[far].tolist())
             look = partial(session.look, lit=rows)
-            return (Link("Look at them", "Light the cases beyond the cut-off and list them (B)", look),) if rows else ()
+            return (
+                (Link("Look at them", ("Select the cases beyond the cut-off and list them (B)"), look),) if rows else ()
+            )
         case Check.STAND | Check.STRAIGHT | Check.MOVES | Check.ORDER | Check.OWN:
             return ()
         case _:

@@ -31,9 +31,7 @@ def _whole(found: Figured) -> Explanation:
     if found.subject is None or found.page is None:
         said = f"It cannot be drawn now: {found.refusal} Its tuning is kept; it is drawn again when it can be."
         return Explanation(title, figures, said, (), in_words=False)
-    said = (
-        "Click on a part, or go from part to part with Tab, and change it where it stands; every change can be undone."
-    )
+    said = "Click on a part, or go from part to part with Tab, and change it in place; every change can be undone."
     return Explanation(title, figures, said, (), in_words=False, is_instruction=True)
 
 
@@ -54,13 +52,16 @@ def _help(found: Figured, part: PartRef) -> str:
         case TextKey(role, line=line):
             said = "Type to change the words; drag it or use the arrow keys to move it; a double click puts it back."
             if role in (Role.LINE, Role.PANEL) and line is not None:
-                code = "A code stands here. " if line in found.codes else ""
+                code = "This is a code. " if line in found.codes else ""
                 return f"{code}{said} The group itself keeps its name; with Ctrl+Enter it changes everywhere."
             return said
         case LineKey():
             return "Its name, hue, pattern, width and points; the same in every plot of this figure."
         case AxisKey():
-            return "From, to and ticks are typed; an empty field is as usual. Cases beyond the ends are counted below."
+            return (
+                "Type where the axis begins, ends and has its ticks; an empty field "
+                "is automatic. Cases beyond the ends are counted below."
+            )
         case Thing.BANDS:
             return "The bands of the intervals: how strong they are, or none."
         case Thing.CASES:

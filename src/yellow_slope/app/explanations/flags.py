@@ -30,7 +30,7 @@ def flag_explanation(session: StudySession, flag: Flag) -> Explanation:
 
 def put_aside(session: StudySession, key: FlagKey, why: str) -> None:
     """Dismiss a flag with a reason."""
-    session.edit("put a flag aside", lambda s: dismiss(s, key, why))
+    session.edit("dismiss a flag", lambda s: dismiss(s, key, why))
     session.look(flag=None)
 
 
@@ -40,10 +40,10 @@ def dismissed_links(session: StudySession) -> list[Link]:
     if view is None:
         return []
     return [
-        Link(f"{flag.title} ({why})", "Raise this flag again", partial(_raise_again, session, flag.key))
+        Link(f"{flag.title} ({why})", "Show this flag again", partial(_raise_again, session, flag.key))
         for flag, why in view.dismissed
     ]
 
 
 def _raise_again(session: StudySession, key: FlagKey) -> None:
-    session.edit("raise a flag again", lambda s: raise_again(s, key))
+    session.edit("show a flag again", lambda s: raise_again(s, key))

@@ -99,14 +99,14 @@ def compared_sentence(session: StudySession, view: View, step: int, column: int)
         return ""
     at, pairs = matched_step(step, fit, its), matched(fit, its)
     if at is None or column not in pairs or pairs[column] >= its.steps[at].n_columns:
-        return f"{name} nothing asks the same at this step."
+        return f"{name} there is no corresponding coefficient at this step."
     mine, other = fit.steps[step].coefficient(column), its.steps[at].coefficient(pairs[column])
     if other.b != other.b:
-        return f"{name} it has no number: {reason(other.why)}."
+        return f"{name} it cannot be estimated: {reason(other.why)}."
     d = estimate_decimals(other.se, other.b, other.low, other.high)
     bounds = f" ({fixed(other.low, d)} to {fixed(other.high, d)}), {p_equals(other.p)}" if other.why is None else ""
     same = mine.p == other.p or abs(mine.t - other.t) <= 1e-6 * max(1.0, abs(mine.t))
-    return f"{name} {'its test is the same' if same else 'it is another'}: b = {fixed(other.b, d)}{bounds}."
+    return f"{name} {'its test is the same' if same else 'the test differs'}: b = {fixed(other.b, d)}{bounds}."
 
 
 def groups_explanation(session: StudySession, read: GroupReader | None, refusal: str) -> Explanation:

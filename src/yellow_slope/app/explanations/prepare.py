@@ -105,7 +105,7 @@ def _comparison(session: StudySession, study: Study, card: CodeCard, chosen: int
                 )
             )
         if card.basis.n_asked is not None and card.basis.n_asked < card.n_coded:
-            told = "Ask the questions that complete the set as your own"
+            told = "Add the questions that complete the set to your own"
             offers.append(Link("Complete the set", told, partial(session.ask, Request.COMPLETE_QUESTIONS)))
         return Explanation(f"{variable.label} {where}", "", text, tuple(offers), in_words=not waiting)
     made, title = card.comparisons[chosen], comparison_title(card, study, chosen)
@@ -114,9 +114,9 @@ def _comparison(session: StudySession, study: Study, card: CodeCard, chosen: int
         at = int(made.key)
 
         def turned() -> None:
-            session.edit("turn a question round", lambda s: change_sides(s, card.variable, at))
+            session.edit("swap the sides of a question", lambda s: change_sides(s, card.variable, at))
 
-        links.append(Link("Change sides", "Plus and minus change places (T)", turned))
+        links.append(Link("Swap sides", "Swap plus and minus (T)", turned))
     if made.key:
         links.append(
             Link("Name it", "Give the comparison a name of its own (F2)", partial(session.ask, Request.NAME_COMPARISON))

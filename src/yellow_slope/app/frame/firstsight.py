@@ -125,7 +125,7 @@ class FirstSight(QWidget):
     def _offer_works(self, works: list[Unclosed]) -> None:
         if not works:
             return
-        label = QLabel("Not saved, from a window that was not closed in the ordinary way")
+        label = QLabel("Unsaved work from a window that did not close normally")
         label.setObjectName("small")
         self.recent.addWidget(label)
         for work in works:
@@ -183,19 +183,19 @@ class UnclosedRow(QWidget):
     def __init__(self, work: Unclosed, take_up: pyqtBoundSignal, throw_away: pyqtBoundSignal) -> None:
         super().__init__()
         name = shown(work.name)
-        begin = QPushButton(f"Take up “{_short(name)}”")
+        begin = QPushButton(f"Recover “{_short(name)}”")
         begin.setObjectName("link")
-        begin.setAccessibleName(f"Take up {name}")
-        begin.setToolTip("The study as it was, with what undo reaches; its table is read again from its file")
+        begin.setAccessibleName(f"Recover {name}")
+        begin.setToolTip("The study as it was, with its undo history; its table is read again from its file")
         begin.clicked.connect(lambda _=False: take_up.emit(work))
-        end = QPushButton("Throw it away")
+        end = QPushButton("Discard it")
         end.setObjectName("link")
-        end.setAccessibleName(f"Throw away what was not saved of {name}")
-        end.setToolTip("Keep it no longer; files stay as they are")
+        end.setAccessibleName(f"Discard the unsaved work on {name}")
+        end.setToolTip("Discard it; files stay as they are")
         end.clicked.connect(lambda _=False: throw_away.emit(work))
         said = ElidedLabel()
         said.setObjectName("small")
-        said.setAccessibleName(f"What was not saved of {name}")
+        said.setAccessibleName(f"Unsaved work on {name}")
         said.setText(shown(work.sentence))
         said.setToolTip(shown(work.sentence))
         row = QHBoxLayout()

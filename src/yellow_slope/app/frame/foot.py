@@ -169,9 +169,7 @@ class Foot(QWidget):
         links = list(told.links) if flag is not None else [*told.links, *self._more()]
         if flag is not None:
             links.append(
-                Link(
-                    "Put aside …", "Dismiss this flag with a reason; the reason goes into the report", self._ask_reason
-                )
+                Link("Dismiss …", "Dismiss this flag with a reason; the reason goes into the report", self._ask_reason)
             )
             if not flag.is_told:
                 self._worker.newest(Lane.FLAG, lambda job: flag.cost, lambda _: self.renew(), self.session.say)
@@ -262,6 +260,6 @@ class Foot(QWidget):
         key = self.session.desk.flag
         if key is None:
             return
-        why = self._dialogs.text("Put aside", "Why may this stand? The reason goes into the report.")
+        why = self._dialogs.text("Dismiss", ("Why is this acceptable? The reason goes into the report."))
         if why is not None and why.strip():
             put_aside(self.session, key, why.strip())

@@ -69,7 +69,7 @@ class Trail(QWidget):
             if 0 <= index < len(WAY):
                 self.gone_to.emit(WAY[index])
 
-    @action("go to the waypoint before", "Go one waypoint back", "Left", scope=Scope.TRAIL)
+    @action("go to the previous waypoint", "Go one waypoint back", "Left", scope=Scope.TRAIL)
     def back(self) -> None:
         """Go one waypoint back."""
         self._go(-1)

@@ -149,7 +149,7 @@ class PrepareBench(Bench):
 
     @action(
         "move zero or the reference back",
-        "Put the zero point at the place before; of groups take the level before as the reference",
+        ("Put the zero point at the place before; for groups, use the previous level as the reference"),
         "Left",
         scope=Scope.STRIP,
     )
@@ -159,7 +159,7 @@ class PrepareBench(Bench):
 
     @action(
         "move zero or the reference on",
-        "Put the zero point at the next place; of groups take the next level as the reference",
+        "Put the zero point at the next place; for groups, use the next level as the reference",
         "Right",
         scope=Scope.STRIP,
     )

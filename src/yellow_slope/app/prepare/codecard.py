@@ -58,7 +58,7 @@ NARROW = 960
 MOST_LEVELS = 24
 """More levels than this are not drawn as comparisons."""
 VIEWS = (
-    (CardView.COMPARISONS, "comparisons", "What each comparison sets against what, and what it finds"),
+    (CardView.COMPARISONS, "comparisons", "What each comparison compares, and its estimate"),
     (CardView.COLUMNS, "code columns", "The columns of the model matrix that the comparisons make"),
     (CardView.GROUPS, "groups alone", "Means, omnibus test and pairwise differences without other predictors"),
     (
@@ -152,8 +152,8 @@ class CodeCardView(QWidget):
         self.line = TypedLine(
             "Type a question",
             "",
-            "Levels, “against”, levels: the first side counts plus. Semicolons between questions, a name before a "
-            "colon; Enter asks them",
+            "Levels, “against”, levels: the first side is positive. Semicolons between "
+            "questions, a name before a colon; Enter asks them",
             self._read,
             self._words,
         )
@@ -288,9 +288,9 @@ class CodeCardView(QWidget):
         after = self.session.study
         if done and after is not None and after.model.constant != before:
             self.session.say(
-                "The constant left the model: level means take its place."
+                "The intercept was removed: level means take its place."
                 if before
-                else "The constant is in the model again."
+                else "The intercept is in the model again."
             )
         self.session.look(comparison=None)
         self.renew()
@@ -314,7 +314,7 @@ class CodeCardView(QWidget):
             return
         label = study.variable(self.name).level(code).label
         if isinstance(coding, Dummy):
-            self.session.edit(f"take {label} as the reference", lambda s: set_reference(s, self.name, code))
+            self.session.edit(f"use {label} as the reference", lambda s: set_reference(s, self.name, code))
         elif isinstance(coding, Effect | WeightedEffect):
             kind = type(coding)
             self._edit(f"no comparison of {label}", lambda s: set_coding(s, self.name, kind(code)))
@@ -356,13 +356,13 @@ class CodeCardView(QWidget):
 
     def _put(self, side: int) -> None:
         if self._place() is None:
-            self.session.say("Only questions of our own have sides to put levels on; choose one of them.")
+            self.session.say("Only planned comparisons have sides to put levels on; choose one of them.")
         elif self.session.desk.comparison is not None:
             self.sheet.stand(self.session.desk.comparison, side)
 
     @action(
-        "take the level as the reference",
-        "Let every comparison be with the current level",
+        "use the level as the reference",
+        "Compare every level with the current one",
         "R",
         scope=Scope.CARD,
         available="is_shown",
@@ -374,20 +374,14 @@ class CodeCardView(QWidget):
                 self.session.say("These comparisons have no reference; ask each level against a reference to have one.")
             self.take_level(self.card.levels[self.sheet.row])
 
-    @action(
-        "change sides",
-        "Let plus and minus of the chosen question change places",
-        "T",
-        scope=Scope.CARD,
-        available="is_shown",
-    )
+    @action("swap sides", "Swap plus and minus of the chosen question", "T", scope=Scope.CARD, available="is_shown")
     def change_sides(self) -> None:
         """Turn the chosen question round."""
         place = self._place()
         if place is None:
-            self.session.say("Only questions of our own can be turned round; choose one of them.")
+            self.session.say("Only planned comparisons can be reversed; choose one of them.")
             return
-        self._edit(f"question {place + 1} turned round", lambda s: change_sides(s, self.name, place))
+        self._edit(f"question {place + 1} reversed", lambda s: change_sides(s, self.name, place))
 
     @action(
         "name the comparison",
@@ -401,7 +395,7 @@ class CodeCardView(QWidget):
         card, chosen = self.card, self.session.desk.comparison
         if card is None or chosen is None or chosen >= len(card.comparisons) or not card.comparisons[chosen].key:
             self.session.say(
-                "Choose a comparison first; those that the program completed the set with have no name of their own."
+                "Choose a comparison first. Those that the program added to complete the set have no name of their own."
             )
             return
         made = card.comparisons[chosen]
@@ -409,16 +403,14 @@ class CodeCardView(QWidget):
         if text is not None:
             self._edit("name a comparison", lambda s: name_comparison(s, self.name, made.key, text))
 
-    @action(
-        "take the question out", "Ask the chosen question no longer", "Delete", scope=Scope.CARD, available="is_shown"
-    )
+    @action("remove the question", "Remove the chosen question", "Delete", scope=Scope.CARD, available="is_shown")
     def drop(self) -> None:
         """Take the chosen question out."""
         place = self._place()
         if place is None:
-            self.session.say("Only questions of our own can be taken out; choose one of them.")
+            self.session.say("Only planned comparisons can be removed; choose one of them.")
             return
-        if self._edit(f"question {place + 1} taken out", lambda s: drop_question(s, self.name, place)):
+        if self._edit(f"question {place + 1} removed", lambda s: drop_question(s, self.name, place)):
             self.session.look(comparison=None)
 
     @action(
@@ -431,7 +423,7 @@ class CodeCardView(QWidget):
     def ask_another(self) -> None:
         """An empty question; its levels are put on the sides by click or key."""
         if not isinstance(self.coding, Planned):
-            self.session.say("Choose “questions of our own” first.")
+            self.session.say("Choose “planned comparisons” first.")
             return
         if self._edit("another question", lambda s: ask_more(s, self.name, [Question()])):
             card = self.card
@@ -439,9 +431,7 @@ class CodeCardView(QWidget):
                 self.session.look(comparison=len(card.comparisons))
             self.sheet.setFocus()
 
-    @action(
-        "complete the questions", "Let the questions that complete the set be asked as your own", available="is_shown"
-    )
+    @action("complete the questions", "Add the questions that complete the set to your own", available="is_shown")
     def complete(self) -> None:
         """Make the program's questions one's own."""
         card = self.card
@@ -462,22 +452,22 @@ class CodeCardView(QWidget):
             return
         known = dict(coding.spacing)
         now = ", ".join(f"{known.get(code, float(i)):g}" for i, code in enumerate(card.levels))
-        text = self._dialogs.text("Places", "Where do the levels stand, in their order?", now)
+        text = self._dialogs.text("Places", "At which places are the levels, in their order?", now)
         if text is None:
             return
         places = typed_numbers(text)
         if isinstance(places, str):
-            self.session.say(f"“{places}” is no number; places are written as “0 1 2.5”.")
+            self.session.say(f"“{places}” is not a number; places are written as “0 1 2.5”.")
             return
         if len(places) != len(card.levels) or len(set(places)) < len(places):
-            self.session.say(f"{len(card.levels)} different places are wanted, one for each level.")
+            self.session.say(f"{len(card.levels)} different places are needed, one for each level.")
             return
         spacing = tuple(zip(card.levels, places, strict=True))
         self._edit("places of the levels", lambda s: set_coding(s, self.name, Trends(spacing, names=coding.names)))
 
     # ---- the typed line
 
-    @action("type questions", "Put the keyboard on the line for questions of our own", available="is_shown")
+    @action("type questions", "Put the keyboard on the line for planned comparisons", available="is_shown")
     def type_questions(self) -> None:
         """Ask questions of our own, and type them."""
         if not isinstance(self.coding, Planned):

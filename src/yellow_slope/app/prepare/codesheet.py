@@ -90,7 +90,7 @@ class CodeSheet(DrawnSheet):
             if isinstance(card.basis.coding, Dummy):
                 return f"{name}: click to make it the reference group (R)"
             if isinstance(card.basis.coding, Effect | WeightedEffect):
-                return f"{name}: click to let it be the level without a comparison of its own (R)"
+                return f"{name}: click to make it the level without its own comparison (R)"
             return f"{name}: {int(card.counts[level])} cases"
         if column is None:
             return ""

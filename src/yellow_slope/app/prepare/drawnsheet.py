@@ -160,7 +160,7 @@ class DrawnSheet(QWidget):
         if column >= len(self.card.comparisons):
             return ""
         if self.is_planned and place is None:
-            return "asked by the program, to complete the set"
+            return "added by the program, to complete the set"
         return independence(self.card, column)
 
     def column_left(self, column: int) -> float:
@@ -462,7 +462,7 @@ class DrawnSheet(QWidget):
         text = "ask another\nquestion"
         card = self.card
         if card is not None and card.basis.n_asked == len(card.levels) - 1:
-            text += f"\n\nit is tested, not coded: {len(card.levels)} levels hold {len(card.levels) - 1}"
+            text += f"\n\nit is tested, not coded: {len(card.levels)} levels allow {len(card.levels) - 1}"
         painter.drawText(area.adjusted(8, 16, -8, -8), TOP, text)
 
     def _paint_labels(self, painter: QPainter) -> None:
@@ -471,7 +471,7 @@ class DrawnSheet(QWidget):
         top = self.rows_top() + sum(self._heights) + 14
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        painter.drawText(QRectF(6, top, NAME + CASES, 16), LEFT, "what it finds")
+        painter.drawText(QRectF(6, top, NAME + CASES, 16), LEFT, "estimate")
         painter.setFont(font(11))
         if any(effect.low == effect.low for effect in card.effects):
             interval = f"{level_text(self.study.model.level)} interval"

@@ -183,7 +183,7 @@ class GroupStrip(Strip):
         to = (self.reference() or 0) + by
         if 0 <= to < len(variable.levels):
             level = variable.levels[to]
-            self.session.edit(f"take {level.label} as the reference", lambda s: set_reference(s, self.name, level.code))
+            self.session.edit(f"use {level.label} as the reference", lambda s: set_reference(s, self.name, level.code))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         painter, p = QPainter(self), theme.palette()

@@ -51,9 +51,9 @@ class TreatmentBar(FlowRow):
         self.session, self._verbs, self._dialogs = session, treating, dialogs
         self.who = Picker[str | None]("Numbers", "Which numbers are treated; Ctrl+click on strips chooses several")
         self.zero = Picker[Zero | Further](
-            "Zero", "Where zero is: what the coefficients of partners in products are asked at"
+            "Zero", ("Where zero is: the value at which the effects of partners in products are given")
         )
-        self.base = Picker[Base | Further]("Base", "The cases over which mean, median and SD are taken")
+        self.base = Picker[Base | Further]("Base", ("The cases from which mean, median and SD are computed"))
         self.units = Picker[Scale | Further]("Units", "What one unit of the number is")
         self.after = Picker[tuple[Transform, ...]]("Transformation", "What is done to the values before, in order")
         self.words: dict[str, QLabel] = {}
@@ -231,7 +231,7 @@ class TreatmentBar(FlowRow):
 
         study = self.session.study
         given = any(isinstance(study.model.treatment(n).zero, At) for n in self._verbs.meant.numbers_meant())
-        said = "Zero is at the mean now: the value it stood at belonged to the scale before." if given else ""
+        said = "Zero is now at the mean: its earlier value belonged to the previous scale." if given else ""
         # A given zero is a value of the transformed scale; on another scale it would be another place.
         self._verbs.change_treatments(
             lambda t: replace(change(t), zero=Mean()) if isinstance(t.zero, At) else change(t), said

@@ -187,7 +187,9 @@ class ProbeBench(Bench):
         if self.has_own_point():
             found.append(("Remove pick point", self.remove_pick_point))
         if probe is not None:
-            found.append(("Keep no longer", self.keep_no_longer) if probe.name else ("Keep this probe", self.keep_this))
+            found.append(
+                ("Remove this probe", self.keep_no_longer) if probe.name else ("Keep this probe", self.keep_this)
+            )
         return [*found, ("Make a figure", Figuring.make), ("Save figure", Exporting.export_figure)]
 
     def has_probe(self) -> bool:
@@ -276,7 +278,7 @@ class ProbeBench(Bench):
 
     @action(
         "swap focal predictor and moderator",
-        "Look at the product from its other side",
+        "Exchange the roles of focal predictor and moderator",
         "Ctrl+I",
         available="session.is_open",
     )
@@ -287,7 +289,7 @@ class ProbeBench(Bench):
             self._turn_to(probe.moderator, probe.focal)
 
     @action(
-        "turn the three factors",
+        "rotate the three factors",
         "Moderator and second moderator change places",
         "Ctrl+Shift+I",
         scope=Scope.PROBE,
@@ -304,15 +306,13 @@ class ProbeBench(Bench):
         probe = self.session.current_probe()
         return probe is not None and probe.second is not None
 
-    @action(
-        "look at the next panel", "Look at the next panel", "Ctrl+PgDown", scope=Scope.PROBE, available="has_second"
-    )
+    @action("go to the next panel", "Go to the next panel", "Ctrl+PgDown", scope=Scope.PROBE, available="has_second")
     def next_panel(self) -> None:
         """Look at the next panel."""
         self._to_panel(1)
 
     @action(
-        "look at the panel before", "Look at the panel before", "Ctrl+PgUp", scope=Scope.PROBE, available="has_second"
+        "go to the previous panel", "Go to the previous panel", "Ctrl+PgUp", scope=Scope.PROBE, available="has_second"
     )
     def panel_before(self) -> None:
         """Look at the panel before."""
@@ -370,7 +370,7 @@ class ProbeBench(Bench):
             self.plots.setFocus()
             self._put(replace(probe, held=tuple((n, value if n == name else at) for n, at in probe.held)))
             if isinstance(basis, NumberBasis):
-                self.session.say(self._beyond(basis, [value], "effects there rest on the model alone"))
+                self.session.say(self._beyond(basis, [value], "effects there are extrapolated"))
 
     def _choose_pick(self, rule: PickRule) -> None:
         probe = self.session.current_probe()
@@ -415,18 +415,18 @@ class ProbeBench(Bench):
         kept, wanted = self.session.current_probe(), " ".join(name.split())
         if kept is None or not wanted or kept.name != wanted:
             return  # why not was said
-        self.session.say(f"Kept as “{name.strip()}”: report and commands answer it.")
+        self.session.say(f"Kept as “{name.strip()}”; report and commands include it.")
         self.plots.setFocus()
 
     @action(
-        "keep this probe no longer", "Take the probe from those that are kept", scope=Scope.PROBE, available="is_kept"
+        "remove the kept probe", "Remove the probe from those that are kept", scope=Scope.PROBE, available="is_kept"
     )
     def keep_no_longer(self) -> None:
         """Take the probe from those that are kept."""
         probe = self.session.current_probe()
         if probe is not None and probe.name:
-            self.session.edit("keep no longer", lambda s: drop_probe(s, probe.name))
-            self.session.say(f"“{probe.name}” is kept no longer. Ctrl+Z brings it back.")
+            self.session.edit("remove a probe", lambda s: drop_probe(s, probe.name))
+            self.session.say(f"“{probe.name}” was removed. Ctrl+Z brings it back.")
 
     # ---- places
 
@@ -501,7 +501,7 @@ class ProbeBench(Bench):
         places = tuple(sorted(set(values)))
         self.table.setFocus()
         self._put(replace(probe, pick=PickPoints(PickRule.OWN, places) if places else PickPoints()))
-        self.session.say(self._beyond(probed.moderator, places, "effects there rest on the model alone"))
+        self.session.say(self._beyond(probed.moderator, places, "effects there are extrapolated"))
 
     def _typed_smallest(self) -> None:
         """Take a smallest effect that matters: “1.5”, “0.2 SD”, “3 raw”; nothing typed takes it away."""
@@ -516,7 +516,7 @@ class ProbeBench(Bench):
         value, unit = typed_number(number), UNITS.get(word.strip().casefold(), EffectUnit.TREATED)
         if value is None or not value > 0 or word.strip().casefold() not in UNITS:
             said = "a size above 0, as in “1.5”, “0.2 SD” or “3 raw”"
-            self.session.say(f"“{text}” is no smallest effect: {said}.")
+            self.session.say(f"“{text}” is not a smallest effect: {said}.")
             return
         unit = unit or probed.unit
         if unit not in offered(probed.fit, probed.focal):

@@ -44,10 +44,10 @@ class ProbeChoices(FlowRow):
         self.at.setAccessibleName("Handle at")
         self.at.setToolTip("Type a moderator value and press Enter to move the handle there")
         self.at.setFixedSize(64, 26)
-        self.pick = Picker[PickRule]("Pick points", "Where the moderator is looked at")
+        self.pick = Picker[PickRule]("Pick points", ("Values of the moderator at which the effect is given"))
         self.own = QLineEdit()
         self.own.setAccessibleName("Own pick points")
-        self.own.setToolTip("Values with blanks between them, then Enter; without any, the mean and SD come back")
+        self.own.setToolTip("Values with blanks between them, then Enter; if empty, mean and SD are used again")
         self.own.setFixedSize(150, 26)
         self.rule = Picker[RegionRule]("Region", rule_help(RegionRule.POINTWISE))
         self.rule.set_choices([(rule, f"region: {rule_name(rule)}") for rule in RegionRule], RegionRule.POINTWISE)
@@ -61,7 +61,7 @@ class ProbeChoices(FlowRow):
         self.smallest = QLineEdit()
         self.smallest.setAccessibleName("Smallest effect that matters")
         self.smallest.setFixedSize(70, 26)
-        said = "What is shown beside the effect, what is laid over it, and with what it is compared"
+        said = "What is shown beside the effect, overlaid on it, and compared with it"
         self.view = Picker[ProbeShown | Overlay | Beside]("Shown", said)
         self.view.limit = 44
         for picker in (self.pick, self.rule, self.unit, self.compared, self.view):
@@ -111,20 +111,20 @@ class ProbeChoices(FlowRow):
         choices: list[tuple[ProbeShown | Overlay | Beside, str]] = [(v, names[v]) for v in views]
         overlays = [o for o in Overlay if o is not Overlay.NOTHING] if is_number else []
         choices += [(o, f"with {o.title}") for o in overlays]
-        choices += [(Overlay.NOTHING, "with nothing laid over")] if desk.overlay in overlays else []
+        choices += [(Overlay.NOTHING, "without an overlay")] if desk.overlay in overlays else []
         kept = [p.name for p in study.probes if p.name and p.name != probe.name]
         choices += [(Beside(name), f"compared with “{name}”") for name in kept]
-        choices += [(Beside(None), "compared with none")] if desk.beside_probe in kept else []
+        choices += [(Beside(None), "no comparison")] if desk.beside_probe in kept else []
         now = desk.probe_view if desk.probe_view in views else ProbeShown.BOTH
         self.view.set_choices(choices, now)
-        shorter = {Overlay.LEFT_OUT: ", one out", Overlay.RESAMPLED: ", resamples", Overlay.THIRDS: ", thirds"}
+        shorter = {Overlay.LEFT_OUT: ", leave-one-out", Overlay.RESAMPLED: ", resamples", Overlay.THIRDS: ", thirds"}
         over = shorter.get(desk.overlay, "") if desk.overlay in overlays else ""
         self.view.show_text("show: two probes" if desk.beside_probe in kept else f"show: {names[now]}{over}")
         self.view.setVisible(len(choices) > 1)
 
     def _renew_smallest(self, study: Study, probe: Probe, probed: Probed) -> None:
         said = (
-            "The smallest effect that matters, as in “1.5”, “0.2 SD” or “3 raw”, then Enter; without it, none is asked"
+            "The smallest effect that matters, as in “1.5”, “0.2 SD” or “3 raw”, then Enter; if empty, none is tested"
         )
         if probe.smallest is not None:
             text = smallest_text(study, probed.fit, probed.model, probe.focal, probe.smallest)

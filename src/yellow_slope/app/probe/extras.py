@@ -66,7 +66,7 @@ class LaidOver(Question[Laid]):
 
 def _moved(study: Study, sight: Sight, found: Moved | Why) -> Laid:
     if isinstance(found, Why):
-        return Laid(said=f"Nothing is laid over: {reason(found)}.")
+        return Laid(said=f"No overlay: {reason(found)}.")
     return Laid(Extras(found.places, found.crossings), moved_sentence(study, sight, found))
 
 

@@ -367,8 +367,8 @@ class ProbePlots(Follows, QWidget):
         self._nudge(1 / 500)
 
     @action(
-        "move the handle to the boundary before",
-        "Move the handle to the boundary before, or to the lowest value",
+        "move the handle to the previous boundary",
+        "Move the handle to the previous boundary, or to the lowest value",
         "Home",
         scope=Scope.HANDLE,
     )

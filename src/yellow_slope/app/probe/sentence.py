@@ -64,7 +64,7 @@ class HeldChip:
         self.name = ""
         self.label = QLabel()
         self.label.setObjectName("soft")
-        self.picker = Picker[Where]("Held at", "Where this variable of the products stands")
+        self.picker = Picker[Where]("Held at", "The value at which this variable is held")
         self.picker.whenever_chosen(lambda where: chosen(self.name, where))
         self.field = QLineEdit()
         self.field.setFixedSize(64, 30)
@@ -143,11 +143,11 @@ class Sentence(FlowRow):
         self.asked = Picker[Kept | Term]("What is probed", "The probes that are kept, and all products with their p")
         self.asked.limit = 40
         self.of, self.along_word, self.in_word = QLabel("slope of"), QLabel("along"), QLabel("in")
-        self.focal = Picker[str]("Focal predictor", "The predictor whose effect is looked at")
+        self.focal = Picker[str]("Focal predictor", "The predictor whose effect is probed")
         self.swap = QToolButton()
         self.swap.setText("⇄")
         self.swap.setAccessibleName("Swap focal predictor and moderator")
-        self.swap.setToolTip("Look at the product from its other side (Ctrl+I)")
+        self.swap.setToolTip("Exchange their roles (Ctrl+I)")
         self.moderator = Picker[str]("Moderator", "What the effect may depend on")
         self.step = Picker[str]("Step", "The step whose slopes are probed")
         self.comparison = Picker[int]("Comparison", "Which group is compared with the reference")

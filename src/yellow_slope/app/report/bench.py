@@ -56,7 +56,7 @@ class ReportBench(Bench):
         self.found = FindInPages(self.page)
         self.state = QLabel()
         self.state.setObjectName("soft")
-        self.step = Picker[int]("Step that is reported", "The step that equation, sentences and probes speak of")
+        self.step = Picker[int]("Step that is reported", ("The step described by equation, sentences and probes"))
         self.step.whenever_chosen(equations.choose_step)
         self.buttons: list[QPushButton] = []
         top = QHBoxLayout()
@@ -228,7 +228,7 @@ class ReportBench(Bench):
         self.page.complete()
         self._written = self._coming
         self._shown = key
-        self.state.setText("As it will stand in the file")
+        self.state.setText("As it will be written to the file")
         self._show_sought()
 
     def _show_sought(self) -> None:

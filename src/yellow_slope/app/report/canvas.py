@@ -232,8 +232,8 @@ class FigureCanvas(QWidget):
         self._move(self.part, 0, 1)
 
     @action(
-        "put the part back",
-        "Put the chosen part back to what the look gives; a double click does the same",
+        "reset the part",
+        "Reset the chosen part to the look; a double click does the same",
         "Backspace",
         scope=Scope.FIGURE,
     )
@@ -243,11 +243,11 @@ class FigureCanvas(QWidget):
         if found is not None and self.part is not None:
             figure = put_back(found.figure, self.part)
             if figure == found.figure:
-                self.session.say("It is as the look gives it.")
+                self.session.say("It already follows the look.")
             else:
-                self.tuned.emit("put a part of the figure back", figure)
+                self.tuned.emit("reset a part of the figure", figure)
 
-    @action("leave the text out", "Leave the chosen text out of the figure", "Delete", scope=Scope.FIGURE)
+    @action("hide the text", "Hide the chosen text of the figure", "Delete", scope=Scope.FIGURE)
     def leave_out(self) -> None:
         """The chosen text, names of lines and titles too, is left out."""
         found, part = self.figured, self.part
@@ -255,7 +255,7 @@ class FigureCanvas(QWidget):
             return
         said = replace(found.figure.text(part), hidden=True)
         self.chosen.emit(None)
-        self.tuned.emit("text left out of the figure", found.figure.with_text(part, said))
+        self.tuned.emit("text of the figure hidden", found.figure.with_text(part, said))
 
     # ---- moving
 

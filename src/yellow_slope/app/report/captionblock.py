@@ -53,8 +53,8 @@ class CaptionBlock(QWidget):
         self.number = QLabel()
         self.number.setFont(font(14, "bold"))
         self.heading = Field()
-        self.heading.setAccessibleName("What the figure is called")
-        self.heading.setToolTip("What the figure is called in the report; nothing: what the program calls it")
+        self.heading.setAccessibleName("Title of the figure")
+        self.heading.setToolTip("The title in the report; empty means the program's own title")
         self.heading.setFont(font(14, italic=True))
         self.heading.editingFinished.connect(self._take_heading)
         self.note = QLabel()
@@ -67,15 +67,15 @@ class CaptionBlock(QWidget):
         self.written.setTabChangesFocus(True)
         self.written.taken.connect(self._take)
         self.written.left.connect(self._leave)
-        self.change = self._link("Change the note", "Write the note otherwise; its numbers stay live where they stand")
+        self.change = self._link("Change the note", "Rewrite the note; its numbers stay live")
         self.change.clicked.connect(lambda _=False: self._begin(False))
-        self.blind = self._link("For those who do not see it", "What is said to those who do not see the figure")
+        self.blind = self._link("Text description", ("Description for readers who cannot see the figure"))
         self.blind.clicked.connect(lambda _=False: self._begin(True))
-        self.take = self._link("Take", "Take what is written (Ctrl+Enter)")
+        self.take = self._link("Take", "Use this text (Ctrl+Enter)")
         self.take.clicked.connect(lambda _=False: self._take())
-        self.leave = self._link("Leave as it was", "Leave it as it was (Esc)")
+        self.leave = self._link("Cancel", "Keep the earlier text (Esc)")
         self.leave.clicked.connect(lambda _=False: self._leave())
-        self.usual = self._link("The program's words", "Let the program write it again")
+        self.usual = self._link("The program's words", "Return to the program's text")
         self.usual.clicked.connect(lambda _=False: self._usual())
         self.print_remark = QLabel()
         self.print_remark.setObjectName("small")
@@ -84,8 +84,8 @@ class CaptionBlock(QWidget):
         self.remarks.setObjectName("amber")
         self.remarks.setWordWrap(True)
         self.remarks.setTextFormat(Qt.TextFormat.PlainText)
-        self.remarks.setAccessibleName("What to know of this figure")
-        self.known = self._link("Noted", "Say no longer what was lost")
+        self.remarks.setAccessibleName("Remarks on this figure")
+        self.known = self._link("Noted", "Hide this remark")
         self.known.clicked.connect(lambda _=False: self._forget_lost())
         first = QHBoxLayout()
         first.addWidget(self.number)
@@ -156,9 +156,9 @@ class CaptionBlock(QWidget):
         self._writes_alternative = is_alternative
         say = alternative if is_alternative else caption
         self.written.setPlainText(say(found.figure, found.subject))
-        name = "What is said to those who do not see the figure" if is_alternative else "Note below the figure"
+        name = "Description for readers who cannot see the figure" if is_alternative else "Note below the figure"
         self.written.setAccessibleName(name)
-        self.written.setToolTip(f"{name}: Ctrl+Enter takes it, Esc leaves it as it was")
+        self.written.setToolTip(f"{name}: Ctrl+Enter accepts it, Esc cancels")
         self._show_writing(True)
         self.written.setFocus()
         self.begun.emit()
@@ -178,7 +178,7 @@ class CaptionBlock(QWidget):
         text, figure = self.written.toPlainText().strip(), found.figure
         if self._writes_alternative:
             new = None if text == alternative(replace(figure, alternative=None), found.subject) else text or None
-            self._finish("what is said of the figure", alternative=new)
+            self._finish("description of the figure", alternative=new)
             return
         values = live_values(figure, found.subject)
         pieces = kept_live(text, caption_pieces(figure, found.subject), values)
@@ -188,7 +188,7 @@ class CaptionBlock(QWidget):
 
     def _usual(self) -> None:
         if self._writes_alternative:
-            self._finish("what is said of the figure", alternative=None)
+            self._finish("description of the figure", alternative=None)
         else:
             self._finish("note of the figure", caption=None)
 
@@ -210,7 +210,7 @@ class CaptionBlock(QWidget):
         usual = figure_title(replace(found.figure, heading=None), found.subject)
         heading = None if said in ("", usual) else said
         if heading != found.figure.heading:
-            self.tuned.emit("what the figure is called", replace(found.figure, heading=heading))
+            self.tuned.emit("title of the figure", replace(found.figure, heading=heading))
 
     def _forget_lost(self) -> None:
         if self._found is not None:

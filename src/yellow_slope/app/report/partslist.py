@@ -139,29 +139,29 @@ class PartsList(QWidget):
     def _make_choices(self) -> None:
         """How tables and findings are written."""
         self.decimals = Picker[int](
-            "Decimals of estimates", "Decimals of estimates; more where fewer would say nothing"
+            "Decimals of estimates", ("Decimals of estimates; more are shown where fewer would give only zeros")
         )
         self.decimals.whenever_chosen(lambda n: self.session.edit("decimals of tables", lambda s: set_decimals(s, n)))
         self.stars = Picker[bool]("Stars", "Mark p below .05, .01 and .001 in tables, with their key in the note")
         self.stars.whenever_chosen(lambda on: self.session.edit("stars in tables", lambda s: set_stars(s, on)))
         self.beside = Picker[tuple[CoefficientFigure, bool]](
-            "Columns beside a coefficient", "Which figures stand beside each coefficient"
+            "Columns beside a coefficient", ("Which statistics are shown beside each coefficient")
         )
         self.beside.caption = "columns"
         self.beside.whenever_chosen(lambda one: self.session.edit("columns of tables", lambda s: set_beside(s, *one)))
         self.correlations = Picker[BesideCorrelation](
-            "What stands beside a correlation", "Correlations alone, with p, or with their intervals"
+            "What is shown beside a correlation", "Correlations alone, with p, or with their intervals"
         )
         self.correlations.caption = "correlations"
         self.correlations.whenever_chosen(
             lambda one: self.session.edit("table of correlations", lambda s: set_correlations(s, one))
         )
         self.assigned = Picker[tuple[str, bool]](
-            "What cases were assigned to",
-            "Of what cases were assigned to by chance the findings may say that it affects the outcome",
+            "Randomly assigned variables",
+            ("For variables that were randomly assigned, the findings may speak of effects on the outcome"),
         )
         self.assigned.whenever_chosen(
-            lambda one: self.session.edit("what was assigned", lambda s: set_assigned(s, *one))
+            lambda one: self.session.edit("random assignment", lambda s: set_assigned(s, *one))
         )
 
     def _show_choices(self, study: Study) -> None:
@@ -179,7 +179,7 @@ class PartsList(QWidget):
         offered = [
             (
                 (n, n not in report.assigned),
-                f"{study.variable(n).label}: {'not ' if n in report.assigned else ''}assigned by chance",
+                (f"{study.variable(n).label}: {'not ' if n in report.assigned else ''}randomly assigned"),
             )
             for n in predictors
         ]

@@ -54,7 +54,7 @@ class PartStrip(QFrame):
         super().__init__(parent)
         self.session = session
         self.setObjectName("popup")
-        self.setAccessibleName("What can be said otherwise of the chosen part")
+        self.setAccessibleName("Settings of the chosen part")
         self._row = QHBoxLayout(self)
         self._row.setContentsMargins(6, 4, 6, 4)
         self._row.setSpacing(5)
@@ -117,7 +117,7 @@ class PartStrip(QFrame):
                 cases = [(c, c.label) for c in CasesAs]
                 now = figure.parts.cases or CasesAs.DOTS
                 self._choice("Cases", "How cases are drawn", cases, now, self._set_parts("cases"))
-                self._switch("spread", "Spread cases of whole numbers a little", figure.parts.jitter, "jitter")
+                self._switch("spread", "Jitter cases with whole numbers a little", figure.parts.jitter, "jitter")
             case Thing.REGION:
                 regions = [(r, r.label) for r in RegionAs]
                 region = figure.parts.region or RegionAs.WASH
@@ -134,7 +134,7 @@ class PartStrip(QFrame):
                 self._all_parts(figure)
             case _:
                 assert_never(part)
-        self._button("put back", "Put this part back to what the look gives", lambda: self._put_back(part))
+        self._button("reset", "Reset this part to the look", lambda: self._put_back(part))
 
     def _title(self, figure: Figure) -> None:
         """The words above the whole figure; most journals want none."""
@@ -142,7 +142,7 @@ class PartStrip(QFrame):
         field.setPlaceholderText("no title")
         field.setMinimumWidth(150)
         field.setAccessibleName("Title above the figure")
-        field.setToolTip("Words above the figure; most journals want none there. Enter takes them")
+        field.setToolTip("Words above the figure; most journals want none there. Enter accepts them")
 
         def take() -> None:
             if self._shown is not None:
@@ -156,7 +156,7 @@ class PartStrip(QFrame):
         choices = [(where, where.label) for where in LegendAs]
         now = figure.parts.legend
         self._choice(
-            "Names of lines", "Where the names of lines stand", choices, now, self._set_parts("legend"), "names "
+            "Names of lines", "Where the names of lines are placed", choices, now, self._set_parts("legend"), "names "
         )
 
     def _all_parts(self, figure: Figure) -> None:
@@ -175,11 +175,7 @@ class PartStrip(QFrame):
             )
         hidden = [key for key, said in figure.texts if said.hidden]
         if hidden:
-            self._button(
-                f"bring back {len(hidden)} left out",
-                "Show texts again that were left out",
-                lambda: self._show_all(hidden),
-            )
+            self._button(f"show {len(hidden)} hidden", "Show hidden texts again", lambda: self._show_all(hidden))
 
     # ---- texts
 
@@ -192,9 +188,9 @@ class PartStrip(QFrame):
             field.setMinimumWidth(170)
             field.setAccessibleName("Words of this text")
             if key.line is not None and key.line in found.codes:
-                field.setToolTip("A code stands here: type the name; Enter for this figure, Ctrl+Enter everywhere")
+                field.setToolTip("This is a code: type the name; Enter for this figure, Ctrl+Enter everywhere")
             else:
-                field.setToolTip("The words that stand here; Enter takes them")
+                field.setToolTip("The words of this text; Enter accepts them")
             field.returnPressed.connect(lambda: self._say(field, own))
             self._put(field)
         size = figure.text(size_key(key)).size
@@ -210,7 +206,7 @@ class PartStrip(QFrame):
         self._choice("Size of letters", kind, offered, size, resize)
         text = found.parts.text(key)
         self._italic(figure, key, text is not None and text.italic)
-        self._button("leave out", "Leave this text out of the figure", lambda: self._hide_text(figure, key))
+        self._button("hide", "Hide this text", lambda: self._hide_text(figure, key))
 
     def _say(self, field: Field, key: TextKey) -> None:
         if self._shown is None:
@@ -237,7 +233,7 @@ class PartStrip(QFrame):
 
     def _hide_text(self, figure: Figure, key: TextKey) -> None:
         self.session.look(part=None)
-        self._tune("text left out of the figure", figure.with_text(key, replace(figure.text(key), hidden=True)))
+        self._tune("text of the figure hidden", figure.with_text(key, replace(figure.text(key), hidden=True)))
 
     def _show_all(self, hidden: list[TextKey]) -> None:
         if self._shown is not None:
@@ -255,7 +251,7 @@ class PartStrip(QFrame):
         field = Field(found.parts.line_name(key))
         field.setMinimumWidth(130)
         field.setAccessibleName("Name of this line")
-        field.setToolTip("What it is called on this figure; Ctrl+Enter calls it so everywhere")
+        field.setToolTip("Its name on this figure; Ctrl+Enter renames it everywhere")
         field.returnPressed.connect(lambda: self._say(field, TextKey(Role.LINE, line=key)))
         self._put(field)
 
@@ -264,7 +260,11 @@ class PartStrip(QFrame):
 
         hues: list[tuple[Hue | None, str]] = [(None, "hue"), *((h, h.label) for h in Hue)]
         self._choice(
-            "Hue", "Hues stay apart in grey and for the colour-blind", hues, said.hue, lambda h: with_line(hue=h)
+            "Hue",
+            "Hues remain distinct in grey and for color-blind readers",
+            hues,
+            said.hue,
+            lambda h: with_line(hue=h),
         )
         patterns: list[tuple[Pattern | None, str]] = [(None, "pattern"), *((p, p.label) for p in Pattern)]
         self._choice("Pattern", "How the line is drawn", patterns, said.pattern, lambda p: with_line(pattern=p))
@@ -296,7 +296,7 @@ class PartStrip(QFrame):
             field.setFixedWidth(64)
             field.setPlaceholderText("usual")
             field.setAccessibleName(help)
-            field.setToolTip(f"{help}; nothing: as usual")
+            field.setToolTip(f"{help}; empty: automatic")
             field.returnPressed.connect(lambda: self._set_axis(key, name, field))
             self._put(field)
 
@@ -304,7 +304,7 @@ class PartStrip(QFrame):
         number("high", "to", "Where the axis ends", said.high)
         number("step", "ticks every", "From one tick to the next", said.step)
         decimals: list[tuple[int | None, str]] = [
-            (None, "decimals as usual"),
+            (None, "decimals: automatic"),
             *((d, f"{d} decimals") for d in range(5)),
         ]
         self._choice(
@@ -324,7 +324,7 @@ class PartStrip(QFrame):
     def _set_axis(self, key: AxisKey, name: str, field: Field) -> None:
         value = typed_number(field.text())
         if value is None and field.text().strip():
-            self.session.say(f"“{field.text().strip()}” is no number; nothing was changed.")
+            self.session.say(f"“{field.text().strip()}” is not a number; nothing was changed.")
             return
         self._axis(key, **{name: value})
 
@@ -378,7 +378,7 @@ class PartStrip(QFrame):
         if self._shown is not None:
             figure = put_back(self._shown[1], part)
             if figure != self._shown[1]:
-                self._tune("put a part of the figure back", figure)
+                self._tune("reset a part of the figure", figure)
 
     def _tune(self, what: str, figure: Figure) -> None:
         self.tuned.emit(what, figure)

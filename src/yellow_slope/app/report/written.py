@@ -36,7 +36,7 @@ MOST_PIECES = 5
 what they hold is laid out anew whenever the window has another size."""
 
 
-LEFT_OUT = "The first {:,} of {:,} {} stand on these pages; the saved report has all."
+LEFT_OUT = "The first {:,} of {:,} {} are shown on these pages; the saved report has all."
 
 
 @dataclass(slots=True)

@@ -85,7 +85,7 @@ class Overlay(Enum):
             case Overlay.NOTHING:
                 return "nothing"
             case Overlay.LEFT_OUT:
-                return "any one case left out"
+                return "leave one case out"
             case Overlay.RESAMPLED:
                 return "resamples"
             case Overlay.THIRDS:

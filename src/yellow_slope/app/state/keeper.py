@@ -78,7 +78,7 @@ class Keeper(QObject):
 
     def _written(self, trouble: str) -> None:
         if trouble and trouble != self._said:
-            self._session.say(f"What you do is not kept against a crash: {trouble}. Save now and then.")
+            self._session.say(f"Your edits are not protected against a crash: {trouble}. Save often.")
         self._said = trouble
 
     def end(self) -> None:

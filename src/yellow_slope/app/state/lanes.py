@@ -31,7 +31,7 @@ class Lane(Enum):
     BESIDE = "plot beside the ladder"
     BELOW = "below the ladder"
     TRUST = "how far to trust a product"
-    RELATION = "what two models are to each other"
+    RELATION = "relation of two models"
     CHECKS = "plots of checks"
     CHECKED = "what is checked"
     STAND = "rivals of a product"

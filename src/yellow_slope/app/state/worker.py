@@ -29,7 +29,7 @@ class GivenUp(Exception):
 
 def given_up(what: str) -> str:
     """What is said of a file job that was given up."""
-    return f"Given up: {what}"
+    return f"Canceled: {what}"
 
 
 LOOKED_AGAIN = 0.05
@@ -214,7 +214,7 @@ class Worker(QObject):
                 job.go_on()
                 result = job.work(job)
             except GivenUp:
-                said = "given up"
+                said = "canceled"
             except YellowSlopeError as error:
                 said = str(error)
             except BaseException:  # whatever it is, the lane goes on and somebody is told

@@ -35,14 +35,14 @@ def ask_to_set_aside(session: StudySession, dialogs: Dialogs, rows: Sequence[int
     if reason is None:
         return False
     if not reason.strip():
-        session.say("Nothing was set aside: a reason is needed, it goes into the report.")
+        session.say("Nothing was set aside. A reason is needed for the report.")
         return False
     return session.edit(f"set {which} aside", lambda s: set_aside(s, rows, reason.strip()))
 
 
 def let_back(session: StudySession, rows: Sequence[int]) -> bool:
     """Let rows take part again. Whether any was set aside."""
-    if session.edit("take cases back", lambda s: take_back(s, rows)):
+    if session.edit("include cases again", lambda s: take_back(s, rows)):
         return True
     session.say("None of the chosen cases is set aside.")
     return False

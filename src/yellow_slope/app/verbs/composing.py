@@ -44,7 +44,7 @@ class Composing:
 
     @action(
         "multiply with the parts",
-        "Multiply what is chosen and enter what the product is made of before it",
+        "Multiply the chosen variables and enter the product after its parts",
         "Shift+X",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
@@ -156,7 +156,7 @@ class Composing:
 
     @action(
         "with or without an intercept",
-        "Take the intercept out of the model, or put it back",
+        "Take the intercept out of the model, or return it",
         "I",
         scope=Scope.TERMS,
         menu=Menu.TERM,
@@ -194,7 +194,7 @@ class Composing:
 
     @action(
         "move the block down",
-        "Move the chosen row's whole block behind the one below it",
+        "Move the chosen row's whole block after the one below it",
         "Ctrl+Shift+Down",
         scope=Scope.TERMS,
         menu=Menu.TERM,
@@ -221,7 +221,7 @@ class Composing:
 
     @action(
         "split the block",
-        "Let the chosen terms of a block, or the current one and all after it, begin a block of their own",
+        "Move the chosen terms of a block, or the current one and all after it, to a new block",
         "S",
         scope=Scope.TERMS,
         menu=Menu.TERM,
@@ -244,7 +244,7 @@ class Composing:
 
     @action(
         "merge with the block before",
-        "Let the chosen row's block and the one before it be one",
+        "Merge the chosen row's block with the one before it",
         "M",
         scope=Scope.TERMS,
         menu=Menu.TERM,
@@ -261,7 +261,7 @@ class Composing:
 
     @action(
         "switch the block off or on",
-        "Leave the chosen row's block out for the moment, or let it in again",
+        "Switch the chosen row's block off for the moment, or on again",
         "B",
         scope=Scope.TERMS,
         menu=Menu.TERM,
@@ -291,4 +291,4 @@ class Composing:
         self.session.ask(Copy(write_line(study, portable=True)))
         left = unsaid(study)
         if left:
-            self.session.say(f"Copied; the line does not say {listed(left)}.")
+            self.session.say(f"Copied. The line does not include {listed(left)}.")

@@ -61,7 +61,7 @@ class Entering:
 
     @action(
         "choose",
-        "Choose a variable or term, beside those chosen already",
+        "Add a variable or term to those chosen",
         "Space",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
@@ -111,12 +111,12 @@ class Entering:
         said = ""
         if gone:
             shown = listed([label(study, t) for t in gone[:4]]) if len(gone) <= 4 else counted(len(gone), "term")
-            said = f"{study.variable(name).label} is the outcome now; taken out of the model: {shown}."
+            said = f"{study.variable(name).label} is the outcome now; removed from the model: {shown}."
         self.session.edit(f"{study.variable(name).label} as the outcome", lambda s: set_outcome(s, name), say=said)
 
     @action(
-        "take out",
-        "Take the chosen term or block out of the model",
+        "remove",
+        "Remove the chosen term or block from the model",
         "Delete",
         "Backspace",
         scope=Scope.TERMS,
@@ -133,7 +133,7 @@ class Entering:
             elif desk.cell.block is not None and desk.cell.block < len(study.model.blocks):
                 terms = study.model.blocks[desk.cell.block].terms
         if terms:
-            self.session.edit(f"take out {self.meant.labels(terms)}", lambda s: take_out(s, terms))
+            self.session.edit(f"remove {self.meant.labels(terms)}", lambda s: take_out(s, terms))
             self.session.look(chosen=(), clicked=None)
 
     @action(
@@ -171,7 +171,7 @@ class Entering:
 
     @action(
         "clear the choice",
-        "Choose nothing and leave the flag",
+        "Clear the choice and close the flag",
         "Escape",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,

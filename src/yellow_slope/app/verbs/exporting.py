@@ -153,7 +153,7 @@ class Exporting:
         typed = typed_line(line)
         if typed.points is not None and not LEAST_LETTERS <= typed.points <= MOST_LETTERS:
             most = f"{LEAST_LETTERS:g} to {MOST_LETTERS:g} points"
-            self.session.say(f"Letters have {most}, not {typed.points:g}; nothing was written.")
+            self.session.say(f"Letters can have {most}, not {typed.points:g}; nothing was written.")
             return
         from yellow_slope.report.figures import NUMBERS, POINTS, FigureFile, drawn_figure
 
@@ -229,7 +229,7 @@ class Exporting:
 
     @action(
         "export the table",
-        "Write the table out, with or without what was computed, with its code book",
+        "Export the table, with or without computed columns, with its code book",
         "Ctrl+Shift+E",
         menu=Menu.STUDY,
         available="session.is_open",

@@ -47,7 +47,7 @@ class Figuring:
             ("earlier in the list", self.earlier),
             ("later in the list", self.later),
             ("save its look for all studies …", self.save_look),
-            ("throw away", self.throw_away),
+            ("delete", self.throw_away),
         ]
         self._own_looks: tuple[FigureLook, ...] | None = None
 
@@ -111,7 +111,7 @@ class Figuring:
 
     @action(
         "make a figure of this",
-        "Make a figure of what is seen and tune it: words, lines, axes, size; it is kept in the study",
+        ("Make a figure of what is shown and tune it: words, lines, axes, size; it is kept in the study"),
         "Ctrl+Shift+G",
         menu=Menu.STUDY,
         available="session.is_open",
@@ -187,14 +187,14 @@ class Figuring:
     def _move(self, by: int) -> None:
         figure = self.figure()
         if figure is not None and not self.session.edit("move a figure", lambda s: move_figure(s, figure.name, by)):
-            self.session.say("It stands there already.")
+            self.session.say("It is there already.")
 
-    @action("throw the figure away", "Take the figure out of the study", available="is_tuning")
+    @action("delete the figure", "Delete the figure from the study", available="is_tuning")
     def throw_away(self) -> None:
         """Take the figure out of the study; undo brings it back."""
         figure = self.figure()
         if figure is not None:
-            self.session.edit("throw a figure away", lambda s: drop_figure(s, figure.name))
+            self.session.edit("delete a figure", lambda s: drop_figure(s, figure.name))
 
     def ask_size(self) -> FigureSize | None:
         """A size that somebody types; None where it was given up or cannot be."""

@@ -142,7 +142,7 @@ class Files:
 
     @action(
         "read the table again",
-        "Read the table file again after it changed; the model stays",
+        "Read the table file again after it changed; the model is kept",
         "F5",
         menu=Menu.STUDY,
         available="has_file",
@@ -189,7 +189,7 @@ class Files:
         """Read the table file again in this way. The model stays; what changed is said; one step takes it back."""
         path = self.file()
         if path is None:
-            self.session.say("The table file is not at hand: open it anew.")
+            self.session.say("The table file is not available. Open it again.")
             return
 
         self._read(path, read_as, lambda read: self._take_table(read.study), self.session.say)
@@ -285,12 +285,12 @@ class Files:
 
     # ---- the study as a whole
 
-    @action("undo", "Take back the last edit", "Ctrl+Z", menu=Menu.STUDY, available="can_undo")
+    @action("undo", "Undo the last edit", "Ctrl+Z", menu=Menu.STUDY, available="can_undo")
     def undo(self) -> None:
         """Take back the last edit."""
         self.session.undo()
 
-    @action("redo", "Do again what was undone", "Ctrl+Shift+Z", "Ctrl+Y", menu=Menu.STUDY, available="can_redo")
+    @action("redo", "Redo the last undone edit", "Ctrl+Shift+Z", "Ctrl+Y", menu=Menu.STUDY, available="can_redo")
     def redo(self) -> None:
         """Do again what was undone."""
         self.session.redo()

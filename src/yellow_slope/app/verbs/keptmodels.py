@@ -40,7 +40,9 @@ class KeptModels:
         kept = study.current
         if self.session.edit(f"keep “{said.strip()}”", lambda s: keep_model(s, said)):
             self.session.look(compared=kept, open_step=None)
-            self.session.say(f"Kept as “{said.strip()}”; a copy of it is worked on, and it stands beside it.")
+            self.session.say(
+                f"Kept as “{said.strip()}”. A copy of it is now current, and the kept model is shown beside it."
+            )
 
     @action(
         "work on another model",
@@ -50,13 +52,13 @@ class KeptModels:
     )
     def choose_current(self) -> None:
         """Ask which model to work on."""
-        chosen = self._ask("Work on", "Which model is to be worked on?", others=True)
+        chosen = self._ask("Work on", "Which model should become current?", others=True)
         if chosen is not None:
             self.make_current(chosen)
 
     @action(
         "compare with another model",
-        "Let a kept model stand beside the current one in every cell; again: no longer",
+        "Show a kept model beside the current one in every cell; again: stop",
         "Ctrl+Shift+M",
         menu=Menu.MODELS,
         available="has_several",
@@ -66,21 +68,21 @@ class KeptModels:
         if self.session.desk.compared is not None:
             self.session.look(compared=None)
             return
-        chosen = self._ask("Compare", "Which model is to stand beside this one?", others=True)
+        chosen = self._ask("Compare", "Which model should be shown beside this one?", others=True)
         if chosen is not None:
             self.compare(chosen)
 
     @action("rename a model", "Give one of the study's models another name", menu=Menu.MODELS, available="has_model")
     def choose_renamed(self) -> None:
         """Ask which model and for its name."""
-        chosen = self._ask("Rename", "Which model is to be renamed?", others=False)
+        chosen = self._ask("Rename", "Which model should be renamed?", others=False)
         if chosen is not None:
             self.rename(chosen)
 
-    @action("throw a model away", "Do without one of the study's models", menu=Menu.MODELS, available="has_several")
+    @action("delete a model", "Delete one of the study's models", menu=Menu.MODELS, available="has_several")
     def choose_thrown(self) -> None:
         """Ask which model is not needed any longer."""
-        chosen = self._ask("Throw away", "Which model is not needed any longer? It can be undone.", others=False)
+        chosen = self._ask("Delete", "Which model should be deleted? This can be undone.", others=False)
         if chosen is not None:
             self.throw_away(chosen)
 
@@ -123,5 +125,5 @@ class KeptModels:
         """Do without a model."""
         study = self.session.study
         name = model_name(study, study.model_of(model_id))
-        if self.session.edit(f"throw “{name}” away", lambda s: throw_away_model(s, model_id)):
-            self.session.say(f"“{name}” is thrown away; undo brings it back.")
+        if self.session.edit(f"delete “{name}”", lambda s: throw_away_model(s, model_id)):
+            self.session.say(f"“{name}” was deleted; undo brings it back.")

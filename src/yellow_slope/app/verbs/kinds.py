@@ -82,7 +82,7 @@ class Kinds:
 
     @action(
         "order the levels",
-        "Put the levels of the chosen groups into another order: of the words, the codes, the file, turned round",
+        ("Put the levels of the chosen groups into another order: of the words, the codes, the file, reversed"),
         "O",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
@@ -121,4 +121,4 @@ class Kinds:
         title = study.variable(name).label
         inside = f" and {columns:,} columns in the model" if columns else ""
         said = f"{title} has {n:,} different values: as groups it would make {n - 1:,} comparisons{inside}."
-        return self.dialogs.choose("Many groups", said, "Treat as groups", "Leave it") == 0
+        return self.dialogs.choose("Many groups", said, "Treat as groups", "Cancel") == 0

@@ -141,10 +141,10 @@ class Navigation:
         if not is_shown:
             return f"{name} is no longer shown in the table."
         if len(term.variables) == 1:
-            return f"{name} stands first in the table; Ctrl+D puts it back."
+            return f"{name} is shown first in the table; Ctrl+D puts it back."
         if view is None or view.fit is None:
-            return f"What {name} is made of stands first in the table; there is no fit to show its own columns."
-        return f"{name} and what it is made of stand first in the table; Ctrl+D puts them back."
+            return f"What {name} is made of is shown first in the table; there is no fit to show its own columns."
+        return f"{name} and what it is made of are shown first in the table; Ctrl+D puts them back."
 
     @action("probe this", "Probe the chosen product", "Ctrl+P", menu=Menu.TERM, available="session.is_open")
     def probe_this(self) -> None:
@@ -168,9 +168,7 @@ class Navigation:
         return self.unnamed_group() is not None
 
     @action(
-        "name the levels",
-        "Give the codes of the group that is looked at names, on its card at Data",
-        available="has_unnamed_group",
+        "name the levels", "Name the codes of the current group, on its card at Data", available="has_unnamed_group"
     )
     def name_levels(self) -> None:
         """Name the levels of the group that is looked at."""
@@ -193,7 +191,7 @@ class Navigation:
         """Common scale or own scales."""
         self.session.look(own_scales=not self.session.desk.own_scales)
 
-    @action("copy the sentence", "Copy what the foot says", "Ctrl+Shift+C", available="session.is_open")
+    @action("copy the sentence", "Copy the text of the foot", "Ctrl+Shift+C", available="session.is_open")
     def copy_sentence(self) -> None:
         """Copy what the foot says."""
         self.session.ask(Request.COPY_SENTENCE)

@@ -36,7 +36,7 @@ class Reporting:
 
     @action(
         "report this step",
-        "Let equation, sentences, report and probes speak of the open step",
+        "Base equation, sentences, report and probes on the open step",
         "Ctrl+Shift+R",
         menu=Menu.TERM,
         available="has_fit",
@@ -56,9 +56,9 @@ class Reporting:
         block = None if step == len(study.model.steps) - 1 else study.model.steps[step].id
         if self.session.edit(f"report step {step + 1}", lambda s: set_reported(s, block)):
             self.session.look(open_step=None)
-            self.session.say(f"Step {step + 1} is reported: equation, report and probes speak of it.")
+            self.session.say(f"Step {step + 1} is now the reported step of equation, report and probes.")
         else:
-            self.session.say(f"Step {step + 1} is the one that is reported.")
+            self.session.say(f"Step {step + 1} is the reported step already.")
 
     @action("copy the equation", "Copy the equation of the reported step as text", "Ctrl+Shift+Q", available="has_fit")
     def copy_text(self) -> None:

@@ -17,7 +17,7 @@ from yellow_slope.files.safely.atomically import Stamp, has_other_names, stamp_o
 from yellow_slope.values import dataclass
 
 log = logging.getLogger(__name__)
-OTHER_NAME = "Its other name (a hard link) keeps what stood there before."
+OTHER_NAME = "Its other name (a hard link) keeps the earlier content."
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +34,7 @@ class Saving:
     def __init__(self, session: StudySession, worker: Worker, targets: Targets) -> None:
         self.session, self.worker, self.targets, self.dialogs = session, worker, targets, targets.dialogs
 
-    @action("save", "Save the study where it stands", "Ctrl+S", menu=Menu.STUDY, available="session.is_open")
+    @action("save", "Save the study to its file", "Ctrl+S", menu=Menu.STUDY, available="session.is_open")
     def save(self) -> None:
         """Save where the study stands, else ask where."""
         self._save_to(self.session.path or self._ask_path())
@@ -59,7 +59,7 @@ class Saving:
                 path, is_chosen = self._ask_path(), True
             if path is not None and not is_chosen:
                 path, is_chosen = self._agreed(path, self._in_the_way(path, stamp_of(path))), True
-            wrong = self._save_now(path) if path is not None else "It was not said where to save it."
+            wrong = self._save_now(path) if path is not None else "No place to save it was given."
             if not wrong:
                 return True
             self.session.say(wrong)
@@ -85,13 +85,13 @@ class Saving:
         if stamp_of(path) is None:
             answers = ["Save it there again", "Save elsewhere", "Do not save"]
         else:
-            answers = ["Keep both", "Save elsewhere", "Write over it", "Do not save"]
-        answer = answers[self.dialogs.choose("The file is not as it was", in_the_way, *answers)]
+            answers = ["Keep both", "Save elsewhere", "Overwrite it", "Do not save"]
+        answer = answers[self.dialogs.choose("The file has changed", in_the_way, *answers)]
         if answer == "Keep both":
             return beside(path)
         if answer == "Save elsewhere":
             return self._ask_path()
-        return path if answer in ("Write over it", "Save it there again") else None
+        return path if answer in ("Overwrite it", "Save it there again") else None
 
     # ---- writing
 

@@ -95,7 +95,7 @@ class StandardErrors:
         self.choose_errors(HC(4))
 
     @action(
-        "cluster the standard errors", "Cases that share a value of an id belong together", available="session.is_open"
+        "cluster the standard errors", "Cases that share a value of an id form a cluster", available="session.is_open"
     )
     def cluster(self) -> None:
         """Ask for the id."""
@@ -105,7 +105,7 @@ class StandardErrors:
             self.session.say("No variable holds ids that several cases share.")
             return
         labels = [study.variable(name).label for name in ids]
-        said = self.dialogs.one_of("Clusters", "Cases belong together that share a value of:", labels)
+        said = self.dialogs.one_of("Clusters", "Cases form a cluster if they share a value of:", labels)
         if said is not None:
             self.choose_errors(Cluster(ids[said]))
 
@@ -131,9 +131,9 @@ class StandardErrors:
         if not isinstance(study.model.errors, Bootstrap):
             return
         self.session.edit(
-            "give up the bootstrap",
+            "cancel the bootstrap",
             lambda s: set_errors(s, analytic(s.model.errors)),
-            say="Given up: standard errors have their formula again.",
+            say="Canceled: standard errors are computed by formula again.",
         )
 
 

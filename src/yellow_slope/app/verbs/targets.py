@@ -67,7 +67,7 @@ class Targets:
         names = listed([f"“{path.name}”" for path in there])
         verb = "is" if len(there) == 1 else "are"
         said = f"{names} {verb} there already, in {there[0].parent}."
-        return self.dialogs.choose("Write over it?", said, "Write over", "Leave as it is") == 0
+        return self.dialogs.choose("Overwrite it?", said, "Overwrite", "Keep the file") == 0
 
     def free(self, suffix: str) -> str:
         """A file name for the study's name that nothing has yet."""

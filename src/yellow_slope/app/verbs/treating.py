@@ -57,7 +57,7 @@ class Treating:
 
     @action(
         "leave as it is",
-        "Let the chosen numbers enter as they are",
+        "Enter the chosen numbers as they are",
         "A",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,
@@ -120,24 +120,24 @@ class Treating:
             return
         self.session.look(chosen=tuple(Term((n,)) for n in names), clicked=None)
 
-    @action("center at the median", "Put zero of the chosen numbers at their median", available="session.is_open")
+    @action("center at the median", "Center the chosen numbers at their median", available="session.is_open")
     def center_at_median(self) -> None:
         """Zero at the median."""
         self.change_treatments(lambda t: replace(t, zero=Median()))
 
-    @action("center at a value", "Put zero of the chosen numbers at a value of your own", available="session.is_open")
+    @action("center at a value", "Center the chosen numbers at a value of your own", available="session.is_open")
     def center_at(self) -> None:
         """Ask for the value that is to be zero."""
         study, names = self.session.study, self.meant.numbers_meant()
         if not names:
             self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
             return
-        said = self.dialogs.text("Zero", f"Which value of {study.variable(names[0]).label} is to be zero?")
+        said = self.dialogs.text("Zero", (f"Which value of {study.variable(names[0]).label} should be zero?"))
         if said is None:
             return
         value = typed_number(said)
         if value is None:
-            self.session.say(f"“{said}” is no number.")
+            self.session.say(f"“{said}” is not a number.")
             return
         self.change_treatments(lambda t: replace(t, zero=At(value)))
 
@@ -160,8 +160,8 @@ class Treating:
             self.session.look(variable=title, chosen=())
 
     @action(
-        "take as the reference",
-        "Let the level of the chosen comparison be the reference; on a whole group the next level",
+        "make the reference",
+        ("Make the level of the chosen comparison the reference; on a whole group, the next level"),
         "R",
         scope=Scope.TERMS,
         menu=Menu.TERM,
@@ -195,4 +195,4 @@ class Treating:
             at = fit.design.columns[column].atoms[0].comparison or 0
             to = [code for i, code in enumerate(levels) if i != now][at]
         label = study.variable(name).level(to).label
-        self.session.edit(f"take {label} as the reference", lambda s: set_reference(s, name, to))
+        self.session.edit(f"use {label} as the reference", lambda s: set_reference(s, name, to))

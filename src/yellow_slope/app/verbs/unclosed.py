@@ -41,17 +41,17 @@ class UnclosedWork:
 
     def is_wanted(self, work: Unclosed) -> bool:
         """Ask whether it is taken up instead of the file as it stands."""
-        said = f"A window with “{work.name}” was not closed in the ordinary way. Not saved: {work.sentence}."
-        answers = ("Take it up", "Throw it away", "Open the file as it stands")
-        answer = self.saving.dialogs.choose("Work that was not saved", said, *answers)
+        said = f"A window with “{work.name}” did not close normally. Not saved: {work.sentence}."
+        answers = ("Recover it", "Discard it", "Open the saved file")
+        answer = self.saving.dialogs.choose("Unsaved work", said, *answers)
         if answer == 1:
             self.throw_away(work)
         return answer == 0
 
     def ask_to_throw_away(self, work: Unclosed) -> None:
         """Keep it no longer, if that is meant."""
-        said = f"What was not saved of “{work.name}” is then gone: {work.sentence}."
-        if self.saving.dialogs.choose("Throw it away?", said, "Throw it away", "Keep it") == 0:
+        said = f"The unsaved work on “{work.name}” will be lost: {work.sentence}."
+        if self.saving.dialogs.choose("Discard it?", said, "Discard it", "Keep it") == 0:
             self.throw_away(work)
 
     def throw_away(self, work: Unclosed) -> None:
@@ -77,9 +77,9 @@ class UnclosedWork:
         def not_there(why: str) -> None:
             self.session.say(why)
             answers = ("Show where its table is", "Leave it for later")
-            if self.saving.dialogs.choose("The work cannot be taken up", why, *answers) == 0:
+            if self.saving.dialogs.choose("The work cannot be recovered", why, *answers) == 0:
                 path = self.saving.dialogs.open_path(f"The table of “{work.name}”", TABLES)
                 if path is not None:
                     self.take_up(work, path)
 
-        self.worker.in_order(f"taking up {work.name}", reading, there, not_there)
+        self.worker.in_order(f"recovering {work.name}", reading, there, not_there)

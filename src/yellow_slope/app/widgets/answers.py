@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton
 def answers(dialog: QDialog, take: str, help: str, taken: Callable[[], object], by_enter: bool = True) -> QHBoxLayout:
     """A row with both. taken: what the first one does; the other closes the dialog. by_enter: whether Enter in a
     field means the first."""
-    first, other = QPushButton(take), QPushButton("Leave it")
+    first, other = QPushButton(take), QPushButton("Cancel")
     first.setObjectName("main")
     other.setObjectName("chip")
     first.setToolTip(help)

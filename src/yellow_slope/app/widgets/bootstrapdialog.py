@@ -18,8 +18,9 @@ class BootstrapDialog(QDialog):
         self.setWindowTitle("Bootstrap")
         self.setMinimumWidth(420)
         said = QLabel(
-            "Cases are drawn anew with replacement and every step is fitted to each resample. Standard errors, "
-            "intervals, p and regions of significance then come from the resamples."
+            "Cases are drawn with replacement and every step is fitted to each "
+            "resample. Standard errors, intervals, p and regions of significance then "
+            "come from the resamples."
         )
         said.setWordWrap(True)
         said.setObjectName("soft")
@@ -41,7 +42,7 @@ class BootstrapDialog(QDialog):
             ("Intervals", self.way),
             ("Resamples", self.draws),
             ("Seed", self.seed),
-            ("Drawn are", self.drawn),
+            ("Unit drawn", self.drawn),
         ):
             form.addRow(title, widget)
         self.trouble = QLabel()

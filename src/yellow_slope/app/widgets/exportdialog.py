@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QLabel, QLineEdit, 
 from yellow_slope.files.written.exporting import SUFFIXES, ExportChoices
 
 PARTS = (
-    ("labels", "Groups by the names of their levels", "Instead of the codes that stand in the file", False),
+    ("labels", "Groups by the names of their levels", "Instead of the codes in the file", False),
     ("computed", "Computed columns", "Columns that were computed from others", True),
     (
         "model_columns",
@@ -66,7 +66,7 @@ class ExportDialog(QDialog):
             box.setEnabled(has_fit or name not in ("model_columns", "used_only"))
             self.boxes[name] = box
             layout.addWidget(box)
-        self.write, leave = QPushButton("Write"), QPushButton("Leave it")
+        self.write, leave = QPushButton("Write"), QPushButton("Cancel")
         self.write.setObjectName("main")
         leave.setObjectName("chip")
         self.write.setToolTip("Write the files (Enter)")

@@ -24,7 +24,7 @@ class LogDialog(QDialog):
         self.text = QPlainTextEdit(text)
         self.text.setReadOnly(True)
         self.text.setAccessibleName("What happened")
-        self.text.setToolTip("The end of the program's log; the newest lines stand below")
+        self.text.setToolTip("The end of the program's log; the newest lines are at the bottom")
         self.text.setTabChangesFocus(True)
         self.text.moveCursor(QTextCursor.MoveOperation.End)
         save, close = QPushButton("Save it …"), QPushButton("Close")

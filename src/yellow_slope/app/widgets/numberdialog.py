@@ -23,9 +23,9 @@ class Wanted:
         """The number that a text says; or why it is none of those."""
         value = typed_whole(text) if self.whole else typed_number(text)
         if value is None:
-            return f"“{text.strip()[:40]}” is no {'whole number' if self.whole else 'number'}."
+            return f"“{text.strip()[:40]}” is not a {'whole number' if self.whole else 'number'}."
         if not self.low <= value <= self.high:
-            return f"The number lies between {exact(self.low)} and {exact(self.high)}, not at {exact(value)}."
+            return f"The number must be between {exact(self.low)} and {exact(self.high)}, not {exact(value)}."
         return float(value)
 
 
@@ -41,7 +41,7 @@ class NumberDialog(QDialog):
         asked.setWordWrap(True)
         self.field = Field(exact(begin))
         self.field.setAccessibleName(title)
-        self.field.setToolTip(f"{question} From {exact(wanted.low)} to {exact(wanted.high)}; Enter takes it")
+        self.field.setToolTip(f"{question} From {exact(wanted.low)} to {exact(wanted.high)}; Enter accepts it")
         self.trouble = QLabel()
         self.trouble.setObjectName("amber")
         self.trouble.setWordWrap(True)
@@ -52,7 +52,7 @@ class NumberDialog(QDialog):
         layout.addWidget(asked)
         layout.addWidget(self.field)
         layout.addWidget(self.trouble)
-        layout.addLayout(answers(self, "Take it", "Use this number (Enter)", self._take))
+        layout.addLayout(answers(self, "Use it", "Use this number (Enter)", self._take))
         self.field.setFocus()
         self.field.selectAll()
 

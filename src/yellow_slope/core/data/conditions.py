@@ -200,4 +200,4 @@ def _number(value: str | float, label: str) -> float:
     try:
         return float(value)
     except ValueError:
-        raise StudyError(f"{label} is a number; “{value}” is none.") from None
+        raise StudyError(f"{label} is a number; “{value}” is not.") from None

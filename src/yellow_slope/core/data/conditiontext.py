@@ -46,7 +46,7 @@ COMPARISONS = (
 def read_condition(scanner: Scanner, depth: int = 0) -> Rule:
     """The condition that stands at the scanner's place. Stop with the place of a mistake."""
     if depth > DEEPEST:
-        raise scanner.stop("Parentheses stand too deep in each other.")
+        raise scanner.stop("Parentheses are nested too deeply.")
     parts = [_conjunction(scanner, depth)]
     while scanner.take_phrase("or"):
         parts.append(_conjunction(scanner, depth))
@@ -116,7 +116,7 @@ def _conjunction(scanner: Scanner, depth: int) -> Rule:
 
 def _item(scanner: Scanner, depth: int) -> Rule:
     if depth > DEEPEST:
-        raise scanner.stop("Parentheses stand too deep in each other.")
+        raise scanner.stop("Parentheses are nested too deeply.")
     if scanner.take_phrase("not"):
         return Not(_item(scanner, depth + 1))
     if scanner.take("("):

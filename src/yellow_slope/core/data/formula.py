@@ -69,13 +69,13 @@ def _whole(scanner: Scanner) -> Expression:
 
 def _expression(scanner: Scanner, depth: int) -> Expression:
     if depth > DEEPEST:
-        raise scanner.stop("Parentheses stand too deep in each other.")
+        raise scanner.stop("Parentheses are nested too deeply.")
     then = _sum(scanner, depth)
     if not scanner.take_phrase("if"):
         return then
     rule = read_condition(scanner)
     if not scanner.take_phrase("else"):
-        raise scanner.stop("“else” and what holds otherwise are missing here.")
+        raise scanner.stop("“else” and the value otherwise are missing here.")
     return Conditional(then, rule, _expression(scanner, depth + 1))
 
 
@@ -104,7 +104,7 @@ def _count(scanner: Scanner) -> None:
 
 def _factor(scanner: Scanner, depth: int) -> Expression:
     if depth > DEEPEST:
-        raise scanner.stop("Parentheses stand too deep in each other.")
+        raise scanner.stop("Parentheses are nested too deeply.")
     scanner.skip()
     here = scanner.line[scanner.at : scanner.at + 1]
     if here.isdigit() or (here == "." and scanner.line[scanner.at + 1 : scanner.at + 2].isdigit()):
@@ -154,7 +154,7 @@ def _group_mean(scanner: Scanner) -> GroupMean:
         raise scanner.stop("“by” and a group variable are missing here.")
     by, at = scanner.variable(), scanner.at
     if by.kind is not Kind.GROUP and not scanner.stored:
-        raise Stop(at - 1, 1, f"{by.label} is no group variable.")
+        raise Stop(at - 1, 1, f"{by.label} is not a group variable.")
     return GroupMean(of.name, by.name)
 
 

@@ -105,7 +105,7 @@ def _of_numbers(column: NumberColumn, label: str, n: int) -> Guess:
     if two_whole_values(column):
         levels = found_levels(column)
         values = " and ".join(level.code for level in levels)
-        besides = f", besides {strays} that are no number" if strays else ""
+        besides = f", besides {strays} that are not numbers" if strays else ""
         return Guess(Variable(column.name, Kind.GROUP, label, levels=levels), f"exactly two values, {values}{besides}")
     if are_written_dates(column):
         written = number_text(float(column.numbers[~np.isnan(column.numbers)][0]))
@@ -135,7 +135,7 @@ def why_identifier(column: NumberColumn) -> str:
             return f"it counts the rows from {first} to {last}{by}"
         gaps = np.unique(np.diff(np.sort(column.numbers)))
         if gaps.size == 1 and gaps[0] != 0:
-            return f"each of {number_text(low)} to {number_text(high)} stands in one row"
+            return f"each of {number_text(low)} to {number_text(high)} occurs once"
     if named and len(np.unique(column.numbers)) == n:
         return f"{n} different values in {n} rows"
     return ""

@@ -218,7 +218,7 @@ class Scanner:
         self.at = end
         value = float(found.group().replace("−", "-"))
         if abs(value) == float("inf"):
-            raise Stop(found.start(), end - found.start(), "That is more than any number can be.")
+            raise Stop(found.start(), end - found.start(), "That number is too large.")
         return value
 
     def date(self) -> float | None:
@@ -331,7 +331,7 @@ class Scanner:
         names = [v.name for v in self.variables]
         a, b = names.index(first.name), names.index(last.name)
         if a > b:
-            raise Stop(place, self.at - place, f"{last.label} stands before {first.label} in the table.")
+            raise Stop(place, self.at - place, (f"{last.label} comes before {first.label} in the table."))
         return list(self.variables[a : b + 1])
 
 

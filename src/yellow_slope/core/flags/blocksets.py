@@ -33,7 +33,7 @@ def sets_without_a_block(evaluation: Evaluation) -> Iterator[Flag]:
         for term in block.terms:
             test = result.joint.get(term)
             if test is not None and not np.isnan(test.p) and (test.p < alpha) != (whole < alpha):
-                title = f"{label(study, term)} has no block of its own, and block and set disagree"
+                title = f"{label(study, term)} and its block disagree"
                 yield Flag(FlagKey(FlagKind.SET, term.key), title, partial(_told, study, fit, step, term), term=term)
 
 
@@ -41,9 +41,11 @@ def _told(study: Study, fit: Fit, step: int, term: Term) -> tuple[str, tuple[Rem
     result, block = fit.steps[step], study.model.steps[step]
     index = next(i for i, b in enumerate(study.model.blocks) if b.id == block.id)
     cost = (
-        f"Block {index + 1} adds {bounded(result.change.r2)} to R² ({written_or_why(result.change.test)}), but in "
-        f"it {label(study, term)} by itself has {written_or_why(result.joint[term])}: the test of the block is not "
-        f"one of {label(study, term)}. In a block of its own the set has its own change in R²."
+        f"Block {index + 1} adds {bounded(result.change.r2)} to R² "
+        f"({written_or_why(result.change.test)}), but the joint test of "
+        f"{label(study, term)} alone gives {written_or_why(result.joint[term])}. The "
+        f"test of the block is not a test of {label(study, term)}; in a block of its "
+        "own, the set has its own change in R²."
     )
     return cost, (
         Remedy(f"Give {label(study, term)} a block of its own", partial(split_block, index=index, terms=[term])),

@@ -56,9 +56,9 @@ def _labels(study: Study, names: tuple[str, ...]) -> str:
 def _told_set(study: Study, found: IndicatorSet, in_use: bool) -> tuple[str, tuple[Remedy, ...]]:
     n = len(found.columns)
     whole = (
-        f"Every case is in exactly one of the {n}, so together they say what a constant says."
+        (f"Every case is in exactly one of the {n}, so together they are redundant with an intercept.")
         if found.is_whole
-        else f"No case is in more than one of the {n}; those in none of them are the reference that nobody named."
+        else (f"No case is in more than one of the {n}; those in none of them are an unnamed reference.")
     )
     cost = (
         f"{whole} As one group variable they enter and leave together, get one joint test, and every coefficient names "
@@ -140,8 +140,8 @@ def _told_columns(
     cost = "; ".join(said) + (f"; and {more} more" if more > 0 else "") + "."
     if multiplied:
         cost += (
-            " Entered as a variable of its own, a product has no parts: no slope at its partner's values, no probe, "
-            "no zero point can be read from it."
+            " Entered as a variable of its own, a product has no parts: no slope at its "
+            "partner's values, no probe, no zero point can be obtained from it."
         )
     if shifted:
         cost += " A mean copied by hand belongs to other cases and has few digits."

@@ -72,17 +72,20 @@ def _told(study: Study, fit: Fit, names: tuple[str, ...]) -> tuple[str, tuple[Re
     sizes = [len(np.unique(np.asarray(fit.values[name]))) for name in names]
     other = evaluate(as_groups(study)).fit
     if len(names) == 1:
-        cost = f"{study.variable(names[0]).label} takes only {sizes[0]} whole values and enters as one slope over them."
+        cost = (
+            f"{study.variable(names[0]).label} takes only {sizes[0]} whole values and is entered with a single slope."
+        )
     else:
         labels = [study.variable(name).label for name in names[:MOST_NAMED]]
         more = [f"{len(names) - MOST_NAMED} more"] if len(names) > MOST_NAMED else []
         few = f"{min(sizes)}" if min(sizes) == max(sizes) else f"{min(sizes)} to {max(sizes)}"
-        cost = f"{listed([*labels, *more])} take only {few} whole values each, and each enters as one slope over them."
+        cost = f"{listed([*labels, *more])} take only {few} whole values each, and each is entered with a single slope."
     if other is not None:
         n = sum(size - 1 for size in sizes)
         cost += (
-            f" Treated as groups, {counted(n, 'comparison')} would stand in {'its' if len(names) == 1 else 'their'} "
-            f"place, and R² of the last step would be {bounded(other.last.r2)} instead of {bounded(fit.last.r2)}."
+            f" Treated as groups, {counted(n, 'comparison')} would take "
+            f"{'its' if len(names) == 1 else 'their'} place, and R² of the last step "
+            f"would be {bounded(other.last.r2)} instead of {bounded(fit.last.r2)}."
         )
     label = "Treat as groups" if len(names) == 1 else f"Treat the {len(names)} as groups"
     return cost, (Remedy(label, as_groups, FlagKey(FlagKind.ONE_SLOPE, (names[0],))),)

@@ -59,8 +59,8 @@ def _told(study: Study, fit: Fit, large: tuple[int, ...], worst: int) -> tuple[s
     vif = float(fit.last.vif[worst + 1])
     name = column_name(study, fit, worst)
     cost = (
-        f"The VIF of {name} is {fixed(vif, 1)}: its interval is {fixed(vif**0.5, 1)} times as wide as if nothing were "
-        "shared. "
+        f"The VIF of {name} is {fixed(vif, 1)}: its interval is {fixed(vif**0.5, 1)} "
+        "times as wide as without collinearity. "
     )
     if len(large) > 1:
         cost += f"{counted(len(large), 'column')} have a VIF of {LARGE:.0f} or more. "
@@ -78,8 +78,9 @@ def _told(study: Study, fit: Fit, large: tuple[int, ...], worst: int) -> tuple[s
         its = float(centered.last.vif[worst + 1])
         if its < vif and fixed(its, 1) != fixed(vif, 1):
             cost += (
-                f"Centering {labels} brings it to {fixed(its, 1)} and the largest to "
-                f"{fixed(after, 1)}; the products' own tests stay, for that part is only where zero lies. "
+                f"Centering {labels} reduces it to {fixed(its, 1)} and the largest to "
+                f"{fixed(after, 1)}. The tests of the products do not change, because "
+                "that part only reflects where zero lies. "
             )
             remedies.append(Remedy(f"Center {labels}", partial(_center, names=away)))
         fit, large = (centered, tuple(rest)) if rest else (centered, ())
@@ -87,9 +88,9 @@ def _told(study: Study, fit: Fit, large: tuple[int, ...], worst: int) -> tuple[s
     if large:
         cost += _what_stays(study, fit, worst)
         term = fit.design.columns[worst].term
-        remedies.append(Remedy(f"Take {label(study, term)} out", partial(take_out, terms=[term])))
+        remedies.append(Remedy(f"Remove {label(study, term)}", partial(take_out, terms=[term])))
     elif remedies:
-        cost += "Nothing of it stays then."
+        cost += "Then nothing of it remains."
     return cost.strip(), tuple(remedies)
 
 
@@ -140,10 +141,12 @@ def _what_stays(study: Study, fit: Fit, worst: int) -> str:
     vif = float(fit.last.vif[worst + 1])
     if together[other] ** 2 >= 0.8 * (1 - 1 / vif):
         return (
-            f"The VIF of {name} stays {fixed(vif, 1)} wherever zero lies: it goes with {partner} "
-            f"(r = {bounded(float(together[other]), 2)}), and only other cases could tell them apart."
+            f"The VIF of {name} remains {fixed(vif, 1)} wherever zero lies: it "
+            f"correlates with {partner} (r = {bounded(float(together[other]), 2)}), and "
+            "only further cases could separate them."
         )
     return (
-        f"The VIF of {name} stays {fixed(vif, 1)} wherever zero lies: several columns together say nearly all it says, "
-        f"most of all {partner} (r = {bounded(float(together[other]), 2)})."
+        f"The VIF of {name} remains {fixed(vif, 1)} wherever zero lies: several columns "
+        f"together predict it almost completely, most of all {partner} (r = "
+        f"{bounded(float(together[other]), 2)})."
     )

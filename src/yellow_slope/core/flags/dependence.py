@@ -55,7 +55,7 @@ def _told(study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...]) -> tupl
     helping = [other for other in others[:MOST_TRIED] if _helps(study, other, term, len(outs))]
     cost = " ".join(read.coefficient(last, out.column) for out in outs[:MOST_TOLD])
     if len(outs) > MOST_TOLD:
-        cost += f" So it is with {counted(len(outs) - MOST_TOLD, 'further column')}."
+        cost += f" The same holds for {counted(len(outs) - MOST_TOLD, 'further column')}."
     unknown = [j for j in range(fit.last.n_columns) if not fit.last.is_left_out(j) and not fit.last.estimable[j + 1]]
     if unknown:
         verb = "has" if len(unknown) == 1 else "have"
@@ -64,11 +64,10 @@ def _told(study: Study, fit: Fit, term: Term, outs: tuple[LeftOut, ...]) -> tupl
         )
     model = study.model
     if any((model.block_of(other) or 0) < (model.block_of(term) or 0) for other in helping):
-        cost += " Leaving out a term of an earlier block instead changes the earlier steps as well."
-    remedies = [Remedy(f"Take out {label(study, term)}", partial(take_out, terms=[term]))]
+        cost += " Removing a term of an earlier block instead changes the earlier steps as well."
+    remedies = [Remedy(f"Remove {label(study, term)}", partial(take_out, terms=[term]))]
     remedies += [
-        Remedy(f"Leave out {label(study, other)} instead", partial(leave_out_first, term=other))
-        for other in helping[:3]
+        Remedy(f"Remove {label(study, other)} instead", partial(leave_out_first, term=other)) for other in helping[:3]
     ]
     return cost, tuple(remedies)
 
@@ -108,25 +107,23 @@ def _told_of_indicators(
     )
     if found.of is not None and found.of in entered:
         of = study.variable(found.of).label
-        cost = (
-            f"{labels} are indicators of {of}, which stands in the model as well: it says nothing that they do not say."
-        )
+        cost = f"{labels} are indicators of {of}, which is in the model as well and is redundant with them."
         return cost, (
-            Remedy(f"Take {of} out", partial(take_out, terms=[Term((found.of,))])),
+            Remedy(f"Remove {of}", partial(take_out, terms=[Term((found.of,))])),
             one_group,
-            Remedy("Take the indicators out", partial(take_out, terms=[Term((n,)) for n in found.columns])),
+            Remedy("Remove the indicators", partial(take_out, terms=[Term((n,)) for n in found.columns])),
         )
     cost = (
-        f"Every case is in exactly one of {labels}: together they say what the intercept says, so one of the "
-        f"{len(found.columns) + 1} cannot be estimated."
+        f"Every case is in exactly one of {labels}: together they are redundant with the "
+        f"intercept, so one of the {len(found.columns) + 1} cannot be estimated."
     )
     left_out = partial(take_out, terms=[term])
     without = partial(set_constant, constant=False)
     cost += _same_fit(study, left_out, without, term)
     label_ = label(study, term)
     return cost, (
-        Remedy(f"Leave {label_} out: it is the reference", left_out),
-        Remedy("Do without the intercept: level means", without),
+        Remedy(f"Remove {label_}: it becomes the reference", left_out),
+        Remedy("Remove the intercept: level means", without),
         one_group,
     )
 

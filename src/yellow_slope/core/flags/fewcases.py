@@ -49,7 +49,7 @@ def _told_columns(study: Study, fit: Fit, columns: int) -> tuple[str, tuple[Reme
         f"{bounded(chance, 2)} on "
         f"average; this model has {bounded(last.r2)}, adjusted {bounded(last.adjusted_r2)}"
     )
-    cost += f", and predicts left-out cases with R² {bounded(press)}." if not np.isnan(press) else "."
+    cost += f", and a PRESS R² of {bounded(press)}." if not np.isnan(press) else "."
     remedies: list[Remedy] = []
     steps = study.model.steps
     if len(steps) > 1 and last.rank > fit.steps[-2].rank:
@@ -84,8 +84,9 @@ def _told_groups(study: Study, fit: Fit, basis: GroupBasis, small: tuple[int, ..
     least = int(basis.counts[list(small)].min())
     wider = (largest / least) ** 0.5
     cost = (
-        f"Cases: {listed(counts)}; the largest group has {largest}. A mean of {counted(least, 'case')} is {wider:.1f} "
-        "times as uncertain as that of the largest, and a slope there rests on next to nothing."
+        f"Cases: {listed(counts)}; the largest group has {largest}. A mean of "
+        f"{counted(least, 'case')} is {wider:.1f} times as uncertain as that of the "
+        "largest, and a slope there is very imprecise."
     )
     i = small[0]
     code, name = basis.levels[i], variable.level(basis.levels[i]).label
@@ -157,8 +158,9 @@ def _told_cells(
     rows = fit.cases.rows[np.isin(_places(fit, groups), small)].tolist()
     aside = Remedy(f"Set these {n} cases aside", partial(set_aside, rows=rows, reason="cells with few cases"))
     return (
-        f"Cases: {listed(cells)}{more}. The difference of differences rests on {counted(n, 'case')} there, "
-        f"{percent(n / fit.y.size)} of all; its interval says how little that is."
+        f"Cases: {listed(cells)}{more}. The difference of differences rests on "
+        f"{counted(n, 'case')} there, {percent(n / fit.y.size)} of all; its interval "
+        "reflects that."
     ), (aside,)
 
 
@@ -175,7 +177,7 @@ def one_group_only(evaluation: Evaluation) -> Iterator[Flag]:
                 f"same for all and has no column. {counted(len(gone), 'term')} with it "
                 f"say{'s' if len(gone) == 1 else ''} nothing."
             )
-            remedy = Remedy(f"Take {variable.label} out", partial(take_out, terms=gone))
+            remedy = Remedy(f"Remove {variable.label}", partial(take_out, terms=gone))
             title = f"All cases are in “{level}” of {variable.label}"
             yield Flag(FlagKey(FlagKind.CONSTANT, (name,)), title, partial(_plain, said, remedy), variable=name)
 

@@ -31,17 +31,17 @@ def identifiers_as_predictors(evaluation: Evaluation) -> Iterator[Flag]:
             k, n = len(basis.levels), int(basis.counts.sum())
             if k <= max(2, SHARE * n):
                 continue
-            why = f"{k} groups for {n} cases: {label} tells cases apart rather than groups."
+            why = f"{k} groups for {n} cases: {label} identifies cases rather than groups."
         elif isinstance(column, DateColumn):
-            why = f"{label} holds dates; as a number it counts days, and its zero is far from all of them."
+            why = f"{label} holds dates; as a number it counts days, and its zero lies far from all of them."
         elif isinstance(column, NumberColumn) and are_written_dates(column):
             why = f"{label} holds dates as numbers; from one month to the next it jumps by more than the days between."
         elif isinstance(column, NumberColumn) and (reason := why_identifier(column)):
-            why = f"{label} tells cases apart ({reason}); a slope along it is one along the order of the file."
+            why = f"{label} identifies cases ({reason}). A slope on it is a slope on the order of the file."
         else:
             continue
         dates = isinstance(column, DateColumn) or (isinstance(column, NumberColumn) and are_written_dates(column))
-        title = f"{label} is no predictor: it {'is a date' if dates else 'tells cases apart'}"
+        title = f"{label} is not a predictor: it {'is a date' if dates else 'identifies cases'}"
         yield Flag(FlagKey(FlagKind.IDENTIFIER, (name,)), title, partial(_told, study, name, why), variable=name)
 
 
@@ -50,7 +50,7 @@ def _told(study: Study, name: str, why: str) -> tuple[str, tuple[Remedy, ...]]:
     gone = [t for t in study.model.terms if name in t.variables]
     kind = Kind.DATE if isinstance(study.table.column(name), DateColumn) else Kind.IDENTIFIER
     return why, (
-        Remedy(f"Take {label} out", partial(take_out, terms=gone)),
+        Remedy(f"Remove {label}", partial(take_out, terms=gone)),
         Remedy(
             f"Treat it as {'dates' if kind is Kind.DATE else 'an identifier'}", partial(set_kind, name=name, kind=kind)
         ),

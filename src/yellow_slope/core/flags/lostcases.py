@@ -28,7 +28,7 @@ def _told(evaluation: Evaluation) -> tuple[str, tuple[Remedy, ...]]:
     predictors = {name for term in study.model.terms for name in term.variables}
     costly = sorted((x for x in evaluation.cases.lost if x.variable in predictors), key=lambda x: -x.only)
     remedies = tuple(
-        Remedy(f"Do without {study.variable(x.variable).label} (+{counted(x.only, 'case')})", _without(x.variable))
+        Remedy(f"Remove {study.variable(x.variable).label} (+{counted(x.only, 'case')})", _without(x.variable))
         for x in costly[:2]
         if x.only > 0
     )

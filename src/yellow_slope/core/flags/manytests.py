@@ -45,17 +45,17 @@ def _told(study: Study, fit: Fit, tested: tuple[int, ...]) -> tuple[str, tuple[R
     adjusted = holm(ps)
     left = [j for j, p in zip(tested, adjusted) if p < alpha]
     cost = (
-        f"With {m} tests at {fixed(alpha, 2).removeprefix('0')}, {fixed(m * alpha, 1)} would be significant on "
-        "average if nothing were "
-        f"there, and one or more with a chance of about {percent(1 - (1 - alpha) ** m)}. Here {below or 'none'} "
+        f"With {m} tests at {fixed(alpha, 2).removeprefix('0')}, {fixed(m * alpha, 1)} "
+        "would be significant on average if there were no effects, and one or more with "
+        f"a chance of about {percent(1 - (1 - alpha) ** m)}. Here {below or 'none'} "
         f"{'are' if below > 1 else 'is'}; after Holm's correction {len(left) or 'none'} "
     )
     if left:
         shown = [column_name(study, fit, j) for j in left[:MOST_NAMED]]
         more = f" and {len(left) - MOST_NAMED} more" if len(left) > MOST_NAMED else ""
-        cost += f"{'stays' if len(left) == 1 else 'stay'}: {listed(shown)}{more}."
+        cost += f"{'remains' if len(left) == 1 else 'remain'}: {listed(shown)}{more}."
     else:
-        cost += "stays."
+        cost += "remains."
     change = fit.last.change.test
     if not np.isnan(change.p):
         cost += f" The test of the last block asks once for all its {counted(change.df1, 'column')}."

@@ -34,7 +34,7 @@ def codes_for_missing(evaluation: Evaluation) -> Iterator[Flag]:
         text = number_text(code).replace("-", MINUS)
         times = sum(suspect.count for _, suspect in where)
         spot = where[0][0].label if len(names) == 1 else counted(len(names), "column")
-        title = f"{text} stands {_times(times)} in {spot}: a code for missing?"
+        title = f"{text} occurs {_times(times)} in {spot}: a code for missing?"
         key = FlagKey(FlagKind.MISSING_CODE, names, number_text(code))
         yield Flag(key, title, lambda w=where, c=code: _told(study, c, w), variable=names[0], also=names[1:])  # type: ignore[misc]
 
@@ -58,7 +58,7 @@ def _told(study: Study, code: float, where: list[tuple[Variable, Suspect]]) -> t
         )
     if len(where) > 3:
         told.append(
-            f"It also stands in {listed([v.label for v, _ in where[3:9]])}{' and others' if len(where) > 9 else ''}."
+            f"It also occurs in {listed([v.label for v, _ in where[3:9]])}{' and others' if len(where) > 9 else ''}."
         )
     names = tuple(variable.name for variable, _ in where)
 

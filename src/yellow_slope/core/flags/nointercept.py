@@ -42,7 +42,7 @@ def no_intercept(evaluation: Evaluation) -> Iterator[Flag]:
 def _levels(study: Study, fit: Fit) -> tuple[str, tuple[Remedy, ...]]:
     """Columns that make the constant between them."""
     groups = means_of(study.model)
-    cost = "Its columns say between them what an intercept says, so each of these coefficients is a level of its own"
+    cost = "Its columns together are equivalent to an intercept, so each of these coefficients is a level of its own"
     for title, change in _ways(study, fit, groups):
         try:
             other = evaluate(change(study)).fit
@@ -62,7 +62,7 @@ def _ways(study: Study, fit: Fit, groups: tuple[str, ...]) -> Iterator[tuple[str
         term = fit.design.columns[int(j)].term
         if not term.is_product:
             label = study.variable(term.variables[0]).label
-            yield f"Leave {label} out as the reference, with an intercept", partial(_instead, term=term)
+            yield f"Use {label} as the reference, with an intercept", partial(_instead, term=term)
 
 
 def _instead(study: Study, term: Term) -> Study:
@@ -93,4 +93,4 @@ def _through_the_origin(study: Study, fit: Fit) -> tuple[str, tuple[Remedy, ...]
             f" {column_name(study, fit, most)}: b = {fixed(one.b, d)}, {t_and_p(one.t, now.inference.df, one.p)}; with "
             f"an intercept b = {fixed(two.b, d)}, {t_and_p(two.t, then.inference.df, two.p)}."
         )
-    return f"{cost} With an intercept R² = {bounded(then.r2)}.", (Remedy("Put the intercept in", change),)
+    return f"{cost} With an intercept R² = {bounded(then.r2)}.", (Remedy("Add an intercept", change),)

@@ -29,7 +29,7 @@ def missing_parts(evaluation: Evaluation) -> Iterator[Flag]:
             if missing:
                 key = FlagKey(FlagKind.PARTS, term.key)
                 later = all(part in model.terms for part in missing)
-                word = "stands before" if later else "stands without"
+                word = "is entered before" if later else "is entered without"
                 title = f"{label(study, term)} {word} {_listed(study, missing)}"
                 yield Flag(key, title, partial(_told, study, term, missing, index), term=term)
 
@@ -50,7 +50,7 @@ def _told(study: Study, term: Term, missing: tuple[Term, ...], home: int) -> tup
     verb = "Move" if all(part in study.model.terms for part in missing) else "Enter"
     return cost, (
         Remedy(f"{verb} {labels} before it", partial(_enter, parts=missing, home=home)),
-        Remedy("Take the product out", partial(take_out, terms=[term])),
+        Remedy("Remove the product", partial(take_out, terms=[term])),
     )
 
 

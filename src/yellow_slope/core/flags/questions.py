@@ -51,5 +51,5 @@ def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
     def without(now: Study) -> Study:
         return ask(now, name, [q for i, q in enumerate(questions_of(now, name)) if i not in troubles])
 
-    label = "Take it out" if len(troubles) == 1 else f"Take the {len(troubles)} out"
+    label = "Remove it" if len(troubles) == 1 else f"Remove the {len(troubles)}"
     return " ".join(said), (Remedy(label, without),)

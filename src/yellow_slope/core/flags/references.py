@@ -23,7 +23,7 @@ def unchosen_references(evaluation: Evaluation) -> Iterator[Flag]:
     """A reference group nobody chose."""
     for basis, coding in _dummies(evaluation):
         if coding.reference is None:
-            title = f"Nobody chose the reference group of {evaluation.study.variable(basis.variable).label}"
+            title = f"The reference group of {evaluation.study.variable(basis.variable).label} was set by default"
             key = FlagKey(FlagKind.REFERENCE, (basis.variable,))
             yield Flag(key, title, partial(_unchosen, evaluation.study, basis), variable=basis.variable)
 
@@ -35,7 +35,7 @@ def absent_references(evaluation: Evaluation) -> Iterator[Flag]:
         if coding.reference is not None and coding.reference not in basis.levels:
             variable = study.variable(basis.variable)
             gone, now = variable.level(coding.reference).label, level_label(study, basis, basis.reference or 0)
-            title = f"No case is in “{gone}”, the reference of {variable.label}; “{now}” serves"
+            title = f"No case is in “{gone}”, the reference of {variable.label}; “{now}” is used"
             key = FlagKey(FlagKind.ABSENT, (basis.variable,))
             yield Flag(key, title, partial(_absent, study, basis, gone), variable=basis.variable)
 
@@ -71,7 +71,8 @@ def _unchosen(study: Study, basis: GroupBasis) -> tuple[str, tuple[Remedy, ...]]
 def _absent(study: Study, basis: GroupBasis, gone: str) -> tuple[str, tuple[Remedy, ...]]:
     now = level_label(study, basis, basis.reference or 0)
     cost = (
-        f"Every comparison of {study.variable(basis.variable).label} is with “{now}”, for none of the model's cases is "
-        f"in “{gone}”. With other cases it would be with “{gone}” again."
+        f"Every comparison of {study.variable(basis.variable).label} is with “{now}” "
+        f"because no case of the model is in “{gone}”. With other cases it would be with "
+        f"“{gone}” again."
     )
     return cost, _remedies(study, basis)

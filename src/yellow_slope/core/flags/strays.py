@@ -36,7 +36,7 @@ def stray_cells(evaluation: Evaluation) -> Iterator[Flag]:
         n = sum(len(strays) for strays in here.values())
         names = list(here)
         where = study.variable(names[0]).label if len(names) == 1 else counted(len(names), "column")
-        title = f"{counted(n, 'cell')} of {where} {'is' if n == 1 else 'are'} no number"
+        title = f"{counted(n, 'cell')} of {where} {'is not a number' if n == 1 else 'are not numbers'}"
         key = FlagKey(FlagKind.STRAY, about)
         yield Flag(key, title, partial(_told, study, here), variable=names[0], also=tuple(names[1:]))
 
@@ -55,14 +55,14 @@ def _told(study: Study, found: dict[str, list[Stray]]) -> tuple[str, tuple[Remed
                 now = declare_missing(now, (name,), text)
         return now
 
-    return cost, (Remedy("They are missing", settle),)
+    return cost, (Remedy("Count them as missing", settle),)
 
 
 def _in_column(study: Study, name: str, strays: list[Stray]) -> str:
     texts = list(dict.fromkeys(stray.text for stray in strays))
     cells = [f"“{text}” in {_rows([s.row + 1 for s in strays if s.text == text])}" for text in texts[:4]]
     more = f" and {len(texts) - 4} others" if len(texts) > 4 else ""
-    return f"In {study.variable(name).label} stands {listed(cells)}{more}."
+    return f"{study.variable(name).label} contains {listed(cells)}{more}."
 
 
 def _rows(rows: list[int]) -> str:

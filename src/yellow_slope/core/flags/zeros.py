@@ -33,7 +33,7 @@ def far_zeros(evaluation: Evaluation) -> Iterator[Flag]:
         ends = [basis.axis.coordinate(basis.low), basis.axis.coordinate(basis.high)]
         if min(ends) <= 0 <= max(ends) or not partners:
             continue
-        title = f"{study.variable(name).label} is multiplied as it is, but is never near 0"
+        title = f"{study.variable(name).label} is multiplied without centering, but is never near 0"
         key = FlagKey(FlagKind.ZERO, (name,))
         yield Flag(key, title, partial(_told, study, basis, tuple(partners)), variable=name)
 
@@ -45,9 +45,10 @@ def _told(study: Study, basis: NumberBasis, partners: tuple[str, ...]) -> tuple[
     ends = sorted([basis.axis.coordinate(basis.low), basis.axis.coordinate(basis.high)])
     reach = f"{place(ends[0], basis.axis_sd)} to {place(ends[1], basis.axis_sd)}"
     cost = (
-        f"The coefficient of {labels} is its effect at {name} = 0, while {name} runs from {reach}. "
-        f"Centered, it is the effect at the mean ({place(basis.axis_mean, basis.axis_sd)}); the product's own test "
-        "stays the same."
+        f"The coefficient of {labels} is its effect at {name} = 0, while {name} runs "
+        f"from {reach}. Centered, it is the effect at the mean "
+        f"({place(basis.axis_mean, basis.axis_sd)}); the test of the product does not "
+        "change."
     )
     treatment = basis.treatment.transforms
     centered = replace(CENTERED, transforms=treatment, scale=basis.treatment.scale)

@@ -83,7 +83,7 @@ class Overview:
 def alone_model(study: Study, model: Model, name: str) -> Model:
     """The groups alone as predictor of the model's outcome. StudyError where there is nothing to predict."""
     if study.variable(name).kind is not Kind.GROUP:
-        raise StudyError(f"{study.variable(name).label} is no group.")
+        raise StudyError(f"{study.variable(name).label} is not a group.")
     if model.outcome is None:
         raise StudyError("Choose an outcome to see it by group.")
     if model.outcome == name:

@@ -25,7 +25,7 @@ INTERCEPT = ("with intercept", "with an intercept")
 HINTS = {
     "+&": "terms are set apart by commas",
     "*:": "a product is written with x",
-    "~": "= stands between the outcome and its predictors",
+    "~": "= separates the outcome from its predictors",
     "^": "powers are written with ², ³ or “to the power 4”",
 }
 """What stands in the place of a mark that is not used here."""
@@ -99,7 +99,7 @@ class _LineReader(Scanner):
         outcome = self.variable()
         self.skip()
         if self.at != equals:
-            raise Stop(self.at, equals - self.at, "One outcome stands before the =.")
+            raise Stop(self.at, equals - self.at, "Type one outcome before the =.")
         why = why_no_outcome(self.study, outcome)
         if why:
             raise Stop(0, equals, why)
@@ -162,7 +162,7 @@ class _LineReader(Scanner):
                 self.at = start
                 return SaidBlock(())
             if name:
-                raise Stop(self.at, 1, "A colon is wanted behind a block's name.")
+                raise Stop(self.at, 1, "A colon is expected after the name of a block.")
             self.at = start
             return SaidBlock(())
         place = None
@@ -175,7 +175,7 @@ class _LineReader(Scanner):
         n = len(self.study.model.blocks)
         if not self.reading.adds:
             if place != len(self.reading.blocks):
-                message = f"The line says the whole model: this is block {len(self.reading.blocks) + 1}."
+                message = f"The line describes the whole model: this is block {len(self.reading.blocks) + 1}."
                 raise Stop(begin, self.at - begin, message)
         elif not 0 <= place <= n:
             raise Stop(begin, self.at - begin, f"The model has {n} blocks; block {n + 1} would be the next.")
@@ -274,7 +274,7 @@ class _LineReader(Scanner):
         begin = self.at - 1
         self._depth += 1
         if self._depth > DEEPEST:
-            raise Stop(begin, 1, "Parentheses stand too deep in each other.")
+            raise Stop(begin, 1, "Parentheses are nested too deeply.")
         terms = self._product()
         while self.take(","):
             terms += self._product()
@@ -303,7 +303,7 @@ class _LineReader(Scanner):
         word = "" if mark else self.take_phrase(*SAID_POWERS)
         power = POWERS.get(mark, 0) or SAID_POWERS.get(word, 0)
         if not power and self.take_phrase(TO_THE):
-            value = self.number("A whole number is wanted here.")
+            value = self.number("A whole number is expected here.")
             if value != int(value) or not 1 <= value <= LARGEST_POWER:
                 raise Stop(start, self.at - start, f"Powers are whole numbers, {LARGEST_POWER} at most.")
             power = int(value)
@@ -365,7 +365,7 @@ class _LineReader(Scanner):
         names = [v.name for v in self.study.variables]
         a, b = names.index(first.name), names.index(last.name)
         if a > b:
-            raise Stop(self.at - 1, 1, f"{last.label} stands before {first.label} in the table.")
+            raise Stop(self.at - 1, 1, f"{last.label} comes before {first.label} in the table.")
         return self._entering(self.study.variables[a : b + 1])
 
     def _matching(self, pattern: re.Match[str]) -> list[Term]:
@@ -392,7 +392,7 @@ class _LineReader(Scanner):
             raise Stop(
                 pattern.start(),
                 len(pattern.group()),
-                f"These would be {len(names):,} terms; {MOST_TERMS:,} is the most.",
+                f"These would be {len(names):,} terms; at most {MOST_TERMS:,} are possible.",
             )
         self.at = pattern.end()
         return [Term((name,)) for name in names]

@@ -75,7 +75,7 @@ def treatment_said(scanner: Scanner, variable: Variable, before: Treatment | Non
     elif scanner.take_phrase("in SDs", "in SD"):
         found = replace(now, scale=OneSD())
     elif scanner.take_phrase("in units of"):
-        size = scanner.number("A number is wanted here: the size of a unit.")
+        size = scanner.number("A number is expected here: the size of a unit.")
         found = replace(now, scale=Given(size))
     elif scanner.take_phrase("after"):
         found = replace(now, transforms=_transforms(scanner))
@@ -100,7 +100,7 @@ def _zero(scanner: Scanner) -> Mean | Median | At | WithinGroups:
             raise Stop(start, scanner.at - start, f"{by.label} is {by.kind.one}; a number is centered within groups.")
         return WithinGroups(by.name)
     if scanner.take_phrase("at"):
-        return At(scanner.number("A number is wanted here, “the mean” or “the median”."))
+        return At(scanner.number("A number is expected here, “the mean” or “the median”."))
     return Mean()
 
 
@@ -245,8 +245,7 @@ def _spacing(scanner: Scanner, variable: Variable) -> tuple[tuple[str, float], .
         places.append(scanner.number())
     if len(places) != len(variable.levels) or len(set(places)) < len(places):
         message = (
-            f"{variable.label} has {len(variable.levels)} levels; as many different places are wanted, with spaces "
-            "between."
+            f"{variable.label} has {len(variable.levels)} levels; type as many different places, with spaces between."
         )
         raise Stop(start, max(1, scanner.at - start), message)
     return tuple((level.code, place) for level, place in zip(variable.levels, places))
@@ -255,7 +254,7 @@ def _spacing(scanner: Scanner, variable: Variable) -> tuple[tuple[str, float], .
 def _questions(scanner: Scanner, variable: Variable) -> Planned:
     scanner.skip()
     if not scanner.take("("):
-        raise scanner.stop("Questions stand in parentheses: asking (none against the rest).", scanner.at)
+        raise scanner.stop("Write questions in parentheses: asking (none against the rest).", scanner.at)
     begin, depth, end = scanner.at, 1, scanner.at
     while end < len(scanner.line) and depth:
         depth += {"(": 1, ")": -1}.get(scanner.line[end], 0)

@@ -90,7 +90,7 @@ def unsaid(study: Study, model: Model | None = None) -> list[str]:
         found.append("one model per group")
     used = {model.outcome, *variables_of(model.terms)}
     if any(derived.name in used for derived in study.derived):
-        found.append("how computed variables come about")
+        found.append("how variables are computed")
     if any(len(level.codes) > 1 for name in groups for level in study.variable(name).levels):
         found.append("merged levels")
     return found

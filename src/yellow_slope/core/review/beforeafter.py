@@ -83,7 +83,7 @@ def wanted_states(study: Study, lit: Sequence[int] = ()) -> list[tuple[str, Stud
         wanted.append(("as it is", bare))
     more = sorted(set(lit) - set(aside))
     if more:
-        name = f"without the {len(more):,} lit{' too' if aside else ''}"
+        name = f"without the {len(more):,} selected{' too' if aside else ''}"
         wanted.append((name, set_aside(bare, more, "lit")))
     for other in study.samples:
         if other.name != study.model.sample:
@@ -185,10 +185,10 @@ def state_rows(study: Study, asked: ProductAsked | None, states: Sequence[State]
         counts = {len(b.at) for s in states for b in s.boundaries if b.name == name}
         rows.append(StateRow(title, cells, len(counts) > 1))
     for title in dict.fromkeys(f for s in states for f in s.flags):
-        cells = tuple("stands" if title in s.flags else DASH for s in states)
+        cells = tuple("raised" if title in s.flags else DASH for s in states)
         rows.append(StateRow(f"flag: {title}", cells, len(set(cells)) > 1, f"the flag “{title}”"))
     if any(s.why for s in states):
-        rows.append(StateRow("why not", tuple(s.why.rstrip(".") or DASH for s in states)))
+        rows.append(StateRow("no model because", tuple(s.why.rstrip(".") or DASH for s in states)))
     return tuple(rows)
 
 
@@ -239,13 +239,9 @@ def _boundary_text(study: Study, name: str, found: Boundaries | None) -> str:
 def state_sentence(study: Study, asked: ProductAsked | None, states: Sequence[State], rows: Sequence[StateRow]) -> str:
     """Which conclusions move between the states, and where zero points stand."""
     if len(states) < 2:
-        return "Nobody is set aside and nobody is lit: light cases, or set them aside, and what changes stands here."
+        return "No case is set aside or selected. Select cases, or set them aside, to see here what changes."
     moved = [row.said or row.name for row in rows if row.differs]
-    said = (
-        f"Between them {listed(moved)} {'differs' if len(moved) == 1 else 'differ'}."
-        if moved
-        else ("No conclusion differs between them.")
-    )
+    said = f"They differ in {listed(moved)}." if moved else ("They do not differ in any conclusion.")
     return f"{said} {zero_sentence(study)}".strip()
 
 

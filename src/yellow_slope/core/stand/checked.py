@@ -154,7 +154,7 @@ def _straight(
     place = atom.comparison or 0
     focus = _focus_of(fit, probe.focal, place, found.panels[0].foci)
     if focus is None or focus.curve is None:
-        return None, "no effect of the probe is the one that the column asks"
+        return None, "the probe has no effect that corresponds to the column"
     row_at = focus.curve.row
     thirds = in_thirds(fit, step, probe.focal, probe.moderator, place, row_at, study.model.level)
     observed = np.asarray(fit.values[probe.moderator], dtype=np.float64)

@@ -41,10 +41,10 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.values import dataclass, field, replace
 
-NO_TEST = "no test can be made of it"
+NO_TEST = "it cannot be tested"
 MOST_VALUES = 1_000_000
 """Cases times columns: of more, resamples are drawn only where they are the model's own errors."""
-TOO_LARGE = "not resampled for its size; Bootstrap among the standard errors does it"
+TOO_LARGE = "too large to be resampled here; choose a bootstrap among the standard errors"
 MOST_SECONDS = 3.0
 """Of a resampled rival that would take longer nobody waits."""
 DRAWS, SEED = 5000, 1
@@ -197,17 +197,19 @@ def standing(study: Study, fit: Fit, step: int, asked: ProductAsked) -> Standing
         keys = column_keys(fit)
         columns = [j for j in columns if keys[j] == asked.key]
     if not columns:
-        return Standing(n, why="it has no such column there")
+        return Standing(n, why="the coefficient does not exist in it")
     found = tuple(result.coefficient(j) for j in columns)
     waits = fit.is_waiting
     if len(found) == 1:
         if np.isnan(found[0].b):
-            return Standing(n, found, why="the cases do not tell it apart from the rest of the model", is_waiting=waits)
+            return Standing(
+                n, found, why=("in these cases it cannot be separated from the rest of the model"), is_waiting=waits
+            )
         why = found[0].why
         return Standing(n, found, is_waiting=waits, why="" if waits or why is None else NO_TEST, cause=why)
     test = result.joint.get(asked.product)
     if test is None:
-        return Standing(n, found, why="it has no joint test there")
+        return Standing(n, found, why="the joint test does not exist in it")
     return Standing(n, found, test, "" if test.why is None else NO_TEST, waits, test.why)
 
 
@@ -319,7 +321,7 @@ def _row(study: Study, fit: Fit, step: int, block: str, asked: ProductAsked, riv
     match rival:
         case AnyOneOut():
             found = left_out_range(fit, step, asked_columns(fit, step, asked), study.model.level)
-            said = "" if found is not None else "nothing can be told without any one case"
+            said = "" if found is not None else ("leaving out one case at a time gives no figure")
             return Row(rival, Standing(fit.cases.n - 1, why=said), range=found)
         case OtherErrors(Bootstrap() as drawn):
             large = is_large(fit, step) or seconds_of(fit.factored, drawn, fit.clusters) > MOST_SECONDS

@@ -35,7 +35,7 @@ def read_size(text: str) -> FigureSize:
     known = [length for length in lengths if length is not None]
     if said is None or len(known) < len(lengths):
         names = ", ".join(f"“{name}”" for name in READY_SIZES)
-        raise StudyError(f"“{text.strip()}” is no size; type “8.5 cm”, “17.5 x 9 cm”, “3.5 in”, or {names}.")
+        raise StudyError(f"“{text.strip()}” is not a size; type “8.5 cm”, “17.5 x 9 cm”, “3.5 in”, or {names}.")
     unit = _PER_CM[(said.group(4) or said.group(2) or "cm").lower()]
     width, height = known[0] * unit, known[1] * unit if len(known) == 2 else None
     for length, which in ((width, "wide"), (height, "high")):

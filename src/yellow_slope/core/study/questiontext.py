@@ -29,7 +29,7 @@ def read_questions(variable: Variable, line: str) -> tuple[Question, ...] | Mist
                 return read
             found.append(read)
         at += len(part) + 1
-    return tuple(found) or Mistake(0, 1, f"two sides with “{AGAINST}” between them are wanted")
+    return tuple(found) or Mistake(0, 1, f"two sides with “{AGAINST}” between them are expected")
 
 
 def _question(variable: Variable, text: str, at: int) -> Question | Mistake:
@@ -41,7 +41,7 @@ def _question(variable: Variable, text: str, at: int) -> Question | Mistake:
         offset = at + len(name) + 1
     sides = _BETWEEN.split(rest)
     if len(sides) != 2:
-        said = "a second “against”" if len(sides) > 2 else f"“{AGAINST}” is wanted between the two sides"
+        said = "a second “against”" if len(sides) > 2 else (f"“{AGAINST}” is expected between the two sides")
         return Mistake(start, max(1, len(text.strip())), said)
     match = _BETWEEN.search(rest)
     assert match is not None
@@ -53,7 +53,7 @@ def _question(variable: Variable, text: str, at: int) -> Question | Mistake:
             continue
         read = _side(variable, side, place)
         if read is None or isinstance(read, Mistake):
-            return read or Mistake(place, max(1, len(side)), "a level is wanted here")
+            return read or Mistake(place, max(1, len(side)), "a level is expected here")
         codes.append(read)
     one, other = codes
     everything = [level.code for level in variable.levels]
@@ -65,7 +65,7 @@ def _question(variable: Variable, text: str, at: int) -> Question | Mistake:
         other = tuple(code for code in everything if code not in one)
     twice = [code for code in one if code in other]
     if twice:
-        return Mistake(places[1], max(1, len(sides[1])), f"“{variable.level(twice[0]).label}” stands on both sides")
+        return Mistake(places[1], max(1, len(sides[1])), (f"“{variable.level(twice[0]).label}” is on both sides"))
     if not one or not other:
         return Mistake(places[0], max(1, len(rest)), "no level is left for the other side")
     return Question(name.strip(), one, other)
@@ -86,7 +86,7 @@ def _side(variable: Variable, text: str, at: int) -> tuple[str, ...] | Mistake |
             if level is None:
                 fits = [x for x in variable.levels if x.label.casefold().startswith(part.strip().casefold())]
                 if len(fits) != 1:
-                    said = "fits several levels" if fits else "is no level"
+                    said = "fits several levels" if fits else "is not a level"
                     known = ", ".join(f"“{x.label}”" for x in (fits or variable.levels)[:6])
                     begin = place + len(part) - len(part.lstrip())
                     return Mistake(begin, len(part.strip()), f"“{part.strip()}” {said}: {known}")

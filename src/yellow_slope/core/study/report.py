@@ -46,8 +46,8 @@ class CoefficientFigure(Named):
     BETA = "standardized"
     T = "t"
     P = "p"
-    SR2 = "share of its own"
-    VIF = "variance inflation"
+    SR2 = "share of its own", "sr²"
+    VIF = "variance inflation", "VIF"
 
 
 class BesideCorrelation(Named):

@@ -99,9 +99,9 @@ class StepFigure(Enum):
             case StepFigure.BIC:
                 return "Smaller is better; a column costs more than by AIC"
             case StepFigure.AT_80:
-                return "The smallest change in R² that the test of the block finds with power .80"
+                return "The smallest change in R² that the test of the block detects with power .80"
             case StepFigure.AT_95:
-                return "The smallest change in R² that the test of the block finds with power .95"
+                return "The smallest change in R² that the test of the block detects with power .95"
             case _:
                 assert_never(self)
 

@@ -144,7 +144,7 @@ def taken_up(
     current = work.history.study
     assert current is not None
     if not os.path.exists(work.file):
-        raise FileError(f"“{work.name}” was taken up or thrown away in another window.")
+        raise FileError(f"“{work.name}” was recovered or discarded in another window.")
     wanted = _identity(work.last)
     opened, tried = None, []
     for path in [table] if table is not None else _candidates(work):
@@ -159,7 +159,7 @@ def taken_up(
             break
     if opened is None:
         why = f": {tried[0]}" if tried else "."
-        raise FileError(f"The table of “{work.name}” is not at hand{why} Say where it is now.")
+        raise FileError(f"The table of “{work.name}” was not found{why} Say where it is now.")
     is_same = _read_from(opened) == wanted
     made: dict[int, Study] = {}
 
@@ -175,7 +175,7 @@ def taken_up(
         history.future = _as_far(work, work.history.future, wanted, study_of)
         history.saved = made.get(work.history.saved) if work.history.saved is not None else None
         return TakenUp(history, "", _stamp_as_saved(work))
-    return TakenUp(history, f"The table is not as it was: the study stands on {opened.source.path} as it is now.")
+    return TakenUp(history, (f"The table has changed: the study now uses {opened.source.path} as it is."))
 
 
 def _stamp_as_saved(work: Unclosed) -> Stamp | None:

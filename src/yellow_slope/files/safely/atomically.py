@@ -168,7 +168,7 @@ def _mode_of(target: Path, shown: Path) -> int:
     except OSError:
         return 0o666 & ~_umask()
     if not stat.S_ISREG(found.st_mode):
-        raise FileError(f"{shown} cannot be written: it is no regular file.")
+        raise FileError(f"{shown} cannot be written: it is not a regular file.")
     if not found.st_mode & 0o222:
         raise FileError(f"{shown} cannot be written: it is protected against writing.")
     return stat.S_IMODE(found.st_mode)

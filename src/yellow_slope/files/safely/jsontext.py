@@ -36,7 +36,7 @@ def json_value(content: bytes, source: str) -> Any:
         value = json.loads(text, parse_constant=_no_number)
     except json.JSONDecodeError as error:
         raise FileError(
-            f"{source} is not readable JSON: line {error.lineno}, character {error.colno} is not as it should be."
+            f"{source} is not readable JSON: line {error.lineno}, character {error.colno} is not valid."
         ) from error
     except RecursionError as error:
         raise FileError(f"{source} is nested too deeply to be read.") from error
@@ -55,7 +55,7 @@ def json_object(content: bytes, source: str) -> dict[str, Any]:
 
 
 def _no_number(word: str) -> float:
-    raise ValueError(f"“{word}” is no number")
+    raise ValueError(f"“{word}” is not a number")
 
 
 def _check(value: Any, source: str) -> None:

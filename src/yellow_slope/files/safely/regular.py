@@ -41,7 +41,7 @@ def refuse_no_file(path: Path) -> None:
     except FileNotFoundError:
         return
     if not is_file:
-        raise OSError(errno.EINVAL, "it is no regular file", str(path))
+        raise OSError(errno.EINVAL, "it is not a regular file", str(path))
 
 
 @contextmanager
@@ -49,11 +49,11 @@ def _opened(path: Path) -> Iterator[int]:
     """The file, to be read; FileError where it cannot be or is no regular one. What is no file is not even opened."""
     try:
         if not stat.S_ISREG(os.stat(path).st_mode):
-            raise FileError(f"{path} cannot be read: it is no regular file.")
+            raise FileError(f"{path} cannot be read: it is not a regular file.")
         handle = os.open(path, os.O_RDONLY | os.O_NONBLOCK | os.O_CLOEXEC)
         try:
             if not stat.S_ISREG(os.fstat(handle).st_mode):
-                raise FileError(f"{path} cannot be read: it is no regular file.")
+                raise FileError(f"{path} cannot be read: it is not a regular file.")
             yield handle
         finally:
             os.close(handle)

@@ -125,7 +125,7 @@ def _inside(raw: Any, kind: inspect.Type, steps: tuple[Step, ...], convert: Conv
             if kind.min_length is not None and len(raw) < kind.min_length:
                 yield _otherwise(steps, f"at least {kind.min_length} of them", raw)
             if kind.max_length is not None and len(raw) > kind.max_length:
-                yield Fault(steps, f"at most {kind.max_length:,} of them can stand here, not {len(raw):,}.")
+                yield Fault(steps, (f"at most {kind.max_length:,} of them are allowed here, not {len(raw):,}."))
             for i, one in enumerate(raw):
                 yield from _faults(one, of, (*steps, i), convert)
         case inspect.TupleType(item_types=each):
@@ -134,7 +134,7 @@ def _inside(raw: Any, kind: inspect.Type, steps: tuple[Step, ...], convert: Conv
             for i, (one, of) in enumerate(zip(raw, each)):
                 yield from _faults(one, of, (*steps, i), convert)
         case inspect.StrType(max_length=most) if most is not None and len(raw) > most:
-            yield Fault(steps, f"a text of at most {most:,} letters can stand here, not one of {len(raw):,}.")
+            yield Fault(steps, (f"a text of at most {most:,} letters is allowed here, not one of {len(raw):,}."))
         case inspect.CustomType():
             if not raw or not all(isinstance(one, str) for one in raw):
                 yield _otherwise(steps, "a list of names", raw)
@@ -183,7 +183,7 @@ def _own_complaint(raw: object, kind: inspect.StructType, steps: tuple[Step, ...
 def _otherwise(steps: tuple[Step, ...], wanted: str, raw: object) -> Fault:
     given = json.dumps(raw, ensure_ascii=False, default=str)
     shown = given if len(given) <= LONGEST else f"{given[:LONGEST]}…"
-    return Fault(steps, f"{wanted} should stand here, not {shown}.")
+    return Fault(steps, f"{wanted} is expected here, not {shown}.")
 
 
 def _unknown(name: str, known: list[str]) -> str:

@@ -130,7 +130,7 @@ def read_document(raw: dict[str, Any], name: str) -> StudyDocument:
 def study_of(document: StudyDocument, table: Table, variables: tuple[Variable, ...]) -> Study:
     """The study of a document. What it names but does not hold is let go, and stands in `Study.went`."""
     for what, n in (
-        ("flags that were put aside", len(document.dismissals)),
+        ("dismissed flags", len(document.dismissals)),
         ("flags that are kept in view", len(document.pinned)),
         ("sets of cases set aside", sum(len(sample.aside) for sample in document.samples)),
     ):

@@ -49,4 +49,4 @@ def _written(value: object) -> object:
 def _read(kind: type, raw: object) -> object:
     if kind is Term and isinstance(raw, list) and raw and all(isinstance(one, str) for one in raw):
         return Term(tuple(raw))
-    raise ValueError("a list of names should stand here")
+    raise ValueError("a list of names is expected here")

@@ -151,9 +151,7 @@ class _SheetReader:
         width = len(self._row) + self._gap + times
         if times < 1 or width > MOST_COLUMNS:
             at = len(self.rows) + 1
-            raise FileError(
-                f"{self.name}: row {at} has {width:,} columns; {MOST_COLUMNS:,} are the most that are read."
-            )
+            raise FileError(f"{self.name}: row {at} has {width:,} columns; at most {MOST_COLUMNS:,} are read.")
         self._row += [None] * self._gap
         self._row += [value] * times
         self._gap = 0

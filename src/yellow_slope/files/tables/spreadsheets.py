@@ -100,7 +100,7 @@ def _reading(
         raise FileError(f"{name}: the sheet “{chosen}” holds more than {MOST_CELLS:,} cells; save it as text.")
     body = [row[left:] + [None] * (width - max(left, len(row))) for row in kept_rows]
     if not any(filled[above:]):
-        raise FileError(f"{name}: nothing stands below row {above} of the sheet “{chosen}”.")
+        raise FileError(f"{name}: there is nothing below row {above} of the sheet “{chosen}”.")
     has_names = read_as.names if read_as is not None else _are_names(body)
     head, below = (body[0], body[1:]) if has_names else ([None] * (width - left), body)
     below = [row for row in below if any(cell is not None for cell in row)]

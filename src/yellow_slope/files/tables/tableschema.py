@@ -159,7 +159,7 @@ def _kind(value: Any) -> Kind:
     """A kind by its name; ValueError where there is none of that name."""
     found = next((kind for kind in Kind if kind == value), None)
     if found is None:
-        raise ValueError(f"“{str(value)[:40]}” is no kind: {listed([str(kind) for kind in Kind], 'or')}")
+        raise ValueError(f"“{str(value)[:40]}” is not a kind: {listed([str(kind) for kind in Kind], 'or')}")
     return found
 
 
@@ -237,7 +237,7 @@ def _level_code(value: Any, column: Column) -> str:
     text = number_text(_finite(value)) if isinstance(value, float) and column.is_numeric else str(value)
     code = column.level_code(text)
     if code is None:
-        raise ValueError(f"“{text[:40]}” is no number")
+        raise ValueError(f"“{text[:40]}” is not a number")
     return code
 
 
@@ -247,7 +247,7 @@ def _finite(value: Any) -> float:
     except (TypeError, ValueError, OverflowError):
         number = math.nan
     if not math.isfinite(number):
-        raise ValueError(f"“{str(value)[:40]}” is no number")
+        raise ValueError(f"“{str(value)[:40]}” is not a number")
     return number
 
 

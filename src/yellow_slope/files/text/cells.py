@@ -128,7 +128,7 @@ def why_not_numbers(texts: list[str]) -> str:
     digits = [text for text in texts if text.isascii() and text.isdigit()]
     if digits and len(digits) == len(texts):
         if any(text.startswith("0") and len(text) > 1 for text in digits) and len({len(text) for text in digits}) == 1:
-            return "zeros stand before its digits"
+            return "it begins with zeros"
         if any(len(text.lstrip("0")) > _DIGITS_AT_MOST for text in digits):
             return "it has more digits than a number keeps"
     return ""

@@ -100,7 +100,7 @@ def parse_delimited(
     except FileError as error:
         raise FileError(f"{name}: {error}") from error
     if width > MOST_COLUMNS:
-        raise FileError(f"{name} has {width:,} columns; {MOST_COLUMNS:,} are the most that are read.")
+        raise FileError(f"{name} has {width:,} columns; at most {MOST_COLUMNS:,} are read.")
     if _is_blank(text, offset):
         raise FileError(f"{name} has names in row {lines or 1}, but no rows below them.")
     body = _Body(text, offset, lines, cut, name, width, progress)
@@ -375,7 +375,7 @@ class _Body:
         bad = [(n, cells) for n, cells in self.ragged if not self._is_forgiven(cells)]
         if bad and self.way.ragged is Ragged.REFUSE:
             number, cells = self._lines_of([bad[0][0]])[0], bad[0][1]
-            more = f" So it is with {counted(len(bad), 'row')}." if len(bad) > 1 else ""
+            more = f" This concerns {counted(len(bad), 'row')}." if len(bad) > 1 else ""
             raise RaggedError(
                 f"{self.name}, row {number}: {counted(len(cells), 'value')} where there are "
                 f"{counted(self.width, 'column')}. "

@@ -268,7 +268,7 @@ def body_of(content: bytes, way: ReadAs) -> tuple[list[str], int, int, int]:
     rest = lines.read()
     rows = records(rest, way.separator, way.quote)
     if not rows:
-        raise FileError("nothing stands below the lines that are left out.")
+        raise FileError("there is nothing below the skipped lines.")
     taken = rows[0].line + (rows[0].lines if way.names else 0)
     lines = io.StringIO(rest, newline="")
     offset = skipped + sum(len(line.encode()) for line in islice(lines, taken))

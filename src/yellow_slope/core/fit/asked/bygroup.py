@@ -64,7 +64,7 @@ def by_group(study: Study, model: Model, fit: Fit) -> ByGroup:
     variable = study.variable(model.by)
     name = variable.name
     if variable.kind is not Kind.GROUP:
-        raise StudyError(f"{variable.label} is no group: one model per group needs its levels.")
+        raise StudyError(f"{variable.label} is not a group: one model per group needs its levels.")
     if len(variable.levels) > MOST_GROUPS:
         raise StudyError(
             f"{variable.label} has {len(variable.levels)} levels; {MOST_GROUPS} models stand side by side at most."
@@ -73,7 +73,7 @@ def by_group(study: Study, model: Model, fit: Fit) -> ByGroup:
     terms = tuple(dict.fromkeys(c.term for c in columns))
     dropped = tuple(term for term in model.active_terms if name in term.variables)
     if not terms:
-        raise StudyError(f"Every term of the model holds {variable.label} itself: nothing is left to compare.")
+        raise StudyError(f"Every term of the model contains {variable.label} itself: there is nothing to compare.")
     places = study.columns.levels(name)[fit.cases.rows]
     used = dict.fromkeys(v for term in terms for v in term.variables)
     bases = {v: fit.design.bases[v] for v in used}

@@ -286,7 +286,8 @@ def design_of(study: Study, model: Model, cases: Cases) -> tuple[Design, Values]
             width = n_columns(term, bases)
             if len(columns) + width > MOST_COLUMNS:
                 raise StudyError(
-                    f"The model would have {len(columns) + width:,} columns or more; {MOST_COLUMNS:,} is the most."
+                    f"The model would have {len(columns) + width:,} columns or more; at "
+                    f"most {MOST_COLUMNS:,} are possible."
                 )
             columns.extend(term_columns(term, bases, index))
         ends.append(len(columns))

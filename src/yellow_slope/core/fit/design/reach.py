@@ -34,5 +34,5 @@ def _why(size: float) -> str:
     if SMALLEST <= size <= LARGEST or size == 0.0:
         return ""
     if size > LARGEST:
-        return f"runs up to {size:.0e}: squares of such numbers cannot be told from infinity. Choose a larger unit."
-    return f"nowhere exceeds {size:.0e}: squares of such numbers cannot be told from 0. Choose a smaller unit."
+        return f"runs up to {size:.0e}: squares of such numbers are too large to compute. Choose a larger unit."
+    return f"nowhere exceeds {size:.0e}: squares of such numbers are too small to compute. Choose a smaller unit."

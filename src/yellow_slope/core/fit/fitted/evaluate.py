@@ -115,8 +115,9 @@ def fitted(study: Study, model: Model, cases: Cases, resampling: Resampling = NO
         for name in model.variables:
             if isinstance(model.entries.get(name), LevelMeans) and study.variable(name).kind is Kind.GROUP:
                 raise StudyError(
-                    f"{study.variable(name).label} has a column for every level, and the model has a constant: "
-                    "that says the same twice. Take the constant out, or choose comparisons."
+                    f"{study.variable(name).label} has a column for every level, which "
+                    "is redundant with the intercept. Remove the intercept, or choose "
+                    "comparisons."
                 )
     design, values = design_of(study, model, cases)
     numbers = study.columns.numbers(outcome.name)
@@ -129,14 +130,14 @@ def fitted(study: Study, model: Model, cases: Cases, resampling: Resampling = NO
             cases, f"{outcome.label} is the same for all {cases.n} cases of the model: there is nothing to explain."
         )
     if not design.columns:
-        return Problem(cases, "Every group in the model has but one level among its cases.")
+        return Problem(cases, "Every group in the model has only one level among its cases.")
     first_out = frozenset(j for term in model.leave_out_first for j in design.columns_of(term))
     clusters = clusters_of(study, model, cases)
     found, steps = all_steps(design, values, y, model.level, model.errors, clusters, first_out, resampling)
     if steps[-1].df < 1:
         said = (
-            f"The model estimates {steps[-1].rank} coefficients from {cases.n} cases: "
-            "no case is left to judge them by. Take terms out."
+            f"The model estimates {steps[-1].rank} coefficients from {cases.n} cases: no "
+            "degrees of freedom are left. Remove terms."
         )
         return Problem(cases, said)
     n_clusters = None if clusters is None else int(clusters.max()) + 1

@@ -21,7 +21,7 @@ HOLDS = {
     Kind.GROUP: "is a group",
     Kind.TEXT: "holds free texts",
     Kind.DATE: "holds dates",
-    Kind.IDENTIFIER: "tells cases apart",
+    Kind.IDENTIFIER: "identifies cases",
 }
 """What a column that is no number does."""
 
@@ -64,7 +64,7 @@ def check_term(study: Study, term: Term) -> None:
     if not term.variables:
         raise StudyError("A term needs at least one variable.")
     if len(term.variables) > MOST_FACTORS:
-        raise StudyError(f"A product of {len(term.variables):,} factors is not made; {MOST_FACTORS} are the most.")
+        raise StudyError(f"A product can have at most {MOST_FACTORS} factors, not {len(term.variables):,}.")
     for name in term.variables:
         variable = study.variable(name)
         if name == study.model.outcome:

@@ -40,12 +40,10 @@ def set_distance(study: Study, exact: bool, groups: bool) -> Study:
 def set_split(study: Study, name: str | None) -> Study:
     """Look at the product in each level of a group alone; None: in none."""
     if name is not None and study.variable(name).kind is not Kind.GROUP:
-        raise StudyError(f"{study.variable(name).label} is no group: its levels would be the parts.")
+        raise StudyError(f"{study.variable(name).label} is not a group: its levels would be the subgroups.")
     if name is not None and len(study.variable(name).levels) > MOST_PARTS:
         n = len(study.variable(name).levels)
-        raise StudyError(
-            f"{study.variable(name).label} has {n} levels; at most {MOST_PARTS} parts are looked at alone."
-        )
+        raise StudyError(f"{study.variable(name).label} has {n} levels; at most {MOST_PARTS} subgroups are examined.")
     if name == study.checks.split:
         return study
     return replace(study, checks=replace(study.checks, split=name))

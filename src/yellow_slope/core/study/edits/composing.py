@@ -23,7 +23,7 @@ MOST_TERMS = 3000
 def each_with_each(one: Sequence[Term], other: Sequence[Term]) -> tuple[Term, ...]:
     """The product of each of the one with each of the other, each once. StudyError for more than can be shown."""
     if len(one) * len(other) > MOST_TERMS:
-        raise StudyError(f"These would be {len(one) * len(other):,} products; {MOST_TERMS:,} is the most.")
+        raise StudyError(f"These would be {len(one) * len(other):,} products; at most {MOST_TERMS:,} are possible.")
     return tuple(dict.fromkeys(a.times(b) for a in one for b in other))
 
 
@@ -33,7 +33,7 @@ def up_to_order(names: Sequence[str], order: int) -> tuple[Term, ...]:
     largest = min(order, len(distinct))
     n = sum(comb(len(distinct), size) for size in range(1, largest + 1))
     if n > MOST_TERMS:
-        raise StudyError(f"These would be {n:,} terms; {MOST_TERMS:,} is the most.")
+        raise StudyError(f"These would be {n:,} terms; at most {MOST_TERMS:,} are possible.")
     return tuple(Term(some) for size in range(1, largest + 1) for some in combinations(distinct, size))
 
 

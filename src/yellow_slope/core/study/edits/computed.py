@@ -120,7 +120,7 @@ def remove_derived(study: Study, name: str) -> Study:
     users += [f"the sample “{s.name}”" for s in study.samples if s.rule is not None and name in variables_in(s.rule)]
     users += [f"the outcome of model “{m.name or m.id}”" for m in study.models if m.outcome == name]
     if users:
-        raise StudyError(f"{label} cannot be removed: {', '.join(users)} rests on it.")
+        raise StudyError(f"{label} cannot be removed: {', '.join(users)} depends on it.")
     return replace(
         study,
         derived=tuple(d for d in study.derived if d.name != name),

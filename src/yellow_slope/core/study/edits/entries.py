@@ -71,15 +71,15 @@ def set_coding(study: Study, name: str, coding: Coding) -> Study:
         case Planned(questions):
             codes = [c for q in questions for c in (*q.one, *q.other, *(code for code, _ in q.weights))]
             if len(questions) > MOST_QUESTIONS:
-                raise StudyError(f"{MOST_QUESTIONS} questions are the most that can be planned for one group.")
+                raise StudyError(f"At most {MOST_QUESTIONS} questions can be planned for one group.")
             for question in questions:
                 if question.why_not():
                     raise StudyError(f"A question about {variable.label} {question.why_not()}.")
         case LevelMeans():
             if study.model.constant:
                 raise StudyError(
-                    f"A column for every level of {variable.label} and a constant say the same twice; "
-                    "take the constant out first, or choose comparisons."
+                    f"Columns for every level of {variable.label} are redundant with an "
+                    "intercept. Remove the intercept first, or choose comparisons."
                 )
         case Adjacent() | AgainstMean():
             pass

@@ -162,7 +162,7 @@ def _check_axes(figure: Figure) -> None:
         if axis.low is not None and axis.high is not None and not axis.low < axis.high:
             raise StudyError(f"An axis cannot go from {axis.low:g} to {axis.high:g}: the second must be larger.")
         if axis.step is not None and not is_between(axis.step, 1e-300, 1e300):
-            raise StudyError(f"Ticks stand at steps above 0, not {axis.step:g}.")
+            raise StudyError(f"The step between ticks must be above 0, not {axis.step:g}.")
         if axis.decimals is not None and not 0 <= axis.decimals <= MOST_DECIMALS:
             raise StudyError(f"Ticks have 0 to {MOST_DECIMALS} decimals, not {axis.decimals}.")
 

@@ -136,7 +136,7 @@ def next_order(study: Study, name: str) -> tuple[Study, Order]:
     """The levels in the next of the orders that can be had by one key, and which it is."""
     variable = study.variable(name)
     if variable.kind is not Kind.GROUP:
-        raise StudyError(f"{variable.label} is no group; it has no levels to order.")
+        raise StudyError(f"{variable.label} is not a group; it has no levels to order.")
     every: list[tuple[Order, tuple[Level, ...]]] = [
         (said, levels) for said, levels in orders(study, name) if said is not Order.TURNED
     ]

@@ -30,7 +30,7 @@ def set_constant(study: Study, constant: bool) -> Study:
         return change_model(study, constant=False)
     for name in means_of(model):
         label = study.variable(name).label
-        raise StudyError(f"{label} has a column for every level; with a constant that says the same twice.")
+        raise StudyError(f"{label} has a column for every level, which would be redundant with an intercept.")
     entries = {name: entry for name, entry in model.entries.items() if not isinstance(entry, LevelMeans)}
     return change_model(study, constant=True, entries=MappingProxyType(entries))
 
@@ -59,7 +59,7 @@ def set_reported(study: Study, block_id: str | None) -> Study:
 def set_by(study: Study, name: str | None) -> Study:
     """Fit the last step in every level of a group too; None: no longer."""
     if name is not None and study.variable(name).kind is not Kind.GROUP:
-        raise StudyError(f"{study.variable(name).label} is no group: one model per group needs its levels.")
+        raise StudyError(f"{study.variable(name).label} is not a group: one model per group needs its levels.")
     if name is not None and name == study.model.outcome:
         raise StudyError(f"{study.variable(name).label} is the outcome.")
     return change_model(study, by=name) if name != study.model.by else study
@@ -95,7 +95,7 @@ def keep_model(study: Study, name: str) -> Study:
         number += 1
     name = name.strip() or study.model.name
     if not name:
-        raise StudyError("A model is kept under a name.")
+        raise StudyError("A kept model needs a name.")
     kept = rename_model(study, study.current, name)
     return put_model(kept, replace(study.model, id=f"m{number}", name=""))
 

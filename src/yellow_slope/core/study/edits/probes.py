@@ -42,7 +42,7 @@ def keep_probe(study: Study, probe: Probe, name: str) -> Study:
     """Keep a probe under a name, or under another one. StudyError for no name, or one that another probe has."""
     name = " ".join(name.split())
     if not name:
-        raise StudyError("A probe is kept under a name; none was given.")
+        raise StudyError("A kept probe needs a name; none was given.")
     if len(name) > LONGEST_NAME:
         raise StudyError(f"A name of a probe has at most {LONGEST_NAME} characters; this one has {len(name)}.")
     if any(p.name == name and p.about != probe.about for p in study.probes):

@@ -179,7 +179,7 @@ def asks(coding: Coding) -> str:
         case Trends():
             return "trends"
         case Planned():
-            return "planned questions"
+            return "planned comparisons"
         case LevelMeans():
             return "level means"
         case _:
@@ -198,6 +198,6 @@ def order_name(order: Order) -> str:
         case Order.FILE:
             return "In the order in the file"
         case Order.TURNED:
-            return "Turned round"
+            return "In reverse order"
         case _:
             assert_never(order)

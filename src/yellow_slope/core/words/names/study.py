@@ -27,7 +27,7 @@ def treated_as(study: Study, variable: Variable, basis: Basis | None, with_use: 
         return "outcome, as it is"
     used = any(variable.name in term.variables for block in model.blocks for term in block.terms)
     if not variable.kind.enters:
-        return {Kind.DATE: "dates", Kind.IDENTIFIER: "tells cases apart"}.get(variable.kind, "free texts")
+        return {Kind.DATE: "dates", Kind.IDENTIFIER: "identifies cases"}.get(variable.kind, "free texts")
     if variable.kind is Kind.GROUP:
         if not used:
             return f"{len(variable.levels)} groups{unused}"

@@ -144,8 +144,10 @@ class GroupReader:
         if self.found.dropped:
             verb = "stands" if len(self.found.dropped) == 1 else "stand"
             said.append(
-                f"{listed([label(self.study, t) for t in self.found.dropped])} {verb} in no group's model, for "
-                f"{'it holds' if len(self.found.dropped) == 1 else 'they hold'} {self.group_label} itself."
+                f"{listed([label(self.study, t) for t in self.found.dropped])} {verb} in "
+                "no group's model, because "
+                f"{'it contains' if len(self.found.dropped) == 1 else 'they contain'} "
+                f"{self.group_label} itself."
             )
         if self.found.n_without:
             verb = "has" if self.found.n_without == 1 else "have"

@@ -76,7 +76,7 @@ def check_named(text: str) -> Check:
     for check in Check:
         if wanted in (check.value, check_title(check).casefold()):
             return check
-    raise StudyError(f"There is no check “{text}”; there are {listed([check.value for check in Check])}.")
+    raise StudyError(f"There is no check “{text}”. The checks are {listed([check.value for check in Check])}.")
 
 
 def advice(check: Check) -> str:

@@ -298,7 +298,8 @@ class Reader:
         level = with_units(fixed(b, decimals), self._outcome)
         one, other = (self._in(basis, side) for side in both)
         return (
-            f"{self._outcome.label} is {level} {one}{bounds}, for without an intercept the model sets it to 0 {other}"
+            f"{self._outcome.label} is {level} {one}{bounds}, because without an "
+            f"intercept the model sets it to 0 {other}"
         )
 
     def _split(self, column: ModelColumn) -> tuple[tuple[Atom, ...], tuple[Atom, ...]]:
@@ -502,7 +503,7 @@ class Reader:
         if not far:
             return ""
         labels = listed([self._title(b.variable) for b in far])
-        return f" β answers another question: it stands at average {labels}."
+        return f" β does not correspond to b here: it refers to average {labels}."
 
     def _constant(self, step: int, continued: bool = False) -> str:
         result = self.fit.steps[step]
@@ -526,9 +527,11 @@ class Reader:
         found = next(out for out in self.fit.left_out if out.column == column)
         title = capital(self.column_name(column))
         if not found.on:
-            return f"{title} is left out: {self._flat(column)}."
+            return f"{title} is omitted: {self._flat(column)}."
         others = listed_some([f"“{self.column_name(j)}”" for j, _ in found.on], 6)
-        return f"{title} is left out: {others} already {'says' if len(found.on) == 1 else 'say'} all that it says."
+        return (
+            f"{title} is omitted: {others} already {'carries' if len(found.on) == 1 else 'carry'} the same information."
+        )
 
     def _flat(self, column: int) -> str:
         """Why a column is the same for all cases."""
@@ -548,7 +551,7 @@ class Reader:
 
     def _not_estimable(self, step: int, column: int) -> str:
         title = capital(self.column_name(column))
-        return f"{title} has no number: {self._dependence(step, column)}."
+        return f"{title} cannot be estimated: {self._dependence(step, column)}."
 
     def _dependence(self, step: int, column: int) -> str:
         """Which columns a coefficient cannot be told apart from."""
@@ -560,7 +563,9 @@ class Reader:
         flat = [j for j in others if any(row[j] and np.count_nonzero(row) == 1 for row in involved)]
         if flat and len(others) == len(flat):
             return f"“{self.column_name(flat[0])}”: {self._flat(flat[0])}"
-        return f"these cases do not tell it apart from {listed_some([f'“{self.column_name(j)}”' for j in others], 4)}"
+        return (
+            f"in these cases it cannot be separated from {listed_some([f'“{self.column_name(j)}”' for j in others], 4)}"
+        )
 
     def _verdict(self, p: float, low: float, high: float, decimals: int, why: Why | None) -> str:
         if why is not None:

@@ -63,10 +63,14 @@ def costs(study: Study, evaluation: Evaluation, name: str) -> list[str]:
     lost = next((x for x in evaluation.cases.lost if x.variable == name), None)
     if lost is not None:
         if lost.only == lost.any:
-            out.append(f"The model loses {counted(lost.any, 'case')} through its gaps alone.")
+            out.append(
+                f"{counted(lost.any, 'case')} {'is' if lost.any == 1 else 'are'} "
+                "excluded from the model for missing only this."
+            )
         else:
             out.append(
-                f"The model loses {counted(lost.any, 'case')} through its gaps, {lost.only} of them through no other."
+                f"{counted(lost.any, 'case')} are excluded from the model for missing "
+                f"this, {lost.only} of them for missing only this."
             )
     if name == study.model.outcome:
         out.append("The outcome of the model.")
@@ -86,7 +90,7 @@ def reference_moved(before: Study, after: Study, name: str) -> str:
     if name not in {n for term in after.model.terms for n in term.variables}:
         return ""
     was, now = (_default_reference(study, name) for study in (before, after))
-    return f"The reference, which nobody chose, is “{now}” now." if was is not None and now != was else ""
+    return f"The reference, set by default, is now “{now}”." if was is not None and now != was else ""
 
 
 def _default_reference(study: Study, name: str) -> str | None:

@@ -64,7 +64,7 @@ CODINGS: tuple[Offered, ...] = (
         AgainstMean(False), "each level against the mean of the earlier ones", "each against the\nmean of earlier ones"
     ),
     Offered(Trends(), "trends over the levels", "trends over\nthe levels"),
-    Offered(Planned(()), "questions of our own", "questions\nof our own"),
+    Offered(Planned(()), "planned comparisons", "planned\ncomparisons"),
     Offered(LevelMeans(), "level means, without an intercept", "level means,\nno intercept"),
 )
 
@@ -118,13 +118,13 @@ def question_troubles(study: Study, card: CodeCard) -> dict[int, str]:
     for i, question in enumerate(questions_of(study, card.variable)):
         if question.is_empty:
             sides = [word for word, side in (("+", question.one), ("−", question.other)) if not side]
-            found[i] = f"no level stands on the {listed([f'{word} side' for word in sides])} yet"
+            found[i] = f"no level is on the {listed([f'{word} side' for word in sides])} yet"
         elif question_weights(question, basis.levels) is None:
             found[i] = "no case of the model is in the levels of one side"
         elif i in follows:
             full = card.basis.n_asked == len(basis.levels) - 1
             said = (
-                f"{len(basis.levels)} levels hold {len(basis.levels) - 1} questions"
+                f"{len(basis.levels)} levels allow {len(basis.levels) - 1} questions"
                 if full
                 else "it follows from those before it"
             )

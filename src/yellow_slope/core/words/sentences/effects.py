@@ -453,7 +453,7 @@ class EffectReader:
         if found is None or not found.outside or not isinstance(self.probed.moderator, NumberBasis):
             return ""
         sd = self.probed.moderator.sd
-        return f"outside the data, nothing claimed: boundary at {', '.join(place(b, sd) for b in found.outside)}"
+        return f"boundary outside the data: {', '.join(place(b, sd) for b in found.outside)}"
 
     def meeting(self) -> str:
         """Where the lines meet, with where they may; whether that can be told at all."""
@@ -461,9 +461,9 @@ class EffectReader:
         if not where or x is None:
             return ""
         if found is not None and found.kind is FiellerKind.WHOLE_LINE:
-            return f"where the lines meet cannot be told ({self.crossing_set()})"
+            return f"crossing point not determined ({self.crossing_set()})"
         beyond = found is not None and found.kind is FiellerKind.BOUNDED and (found.high < x.low or found.low > x.high)
-        within = self.crossing_set() if not beyond else f"{level_text(self.probed.level)} CI beyond the data too"
+        within = self.crossing_set() if not beyond else (f"{level_text(self.probed.level)} CI also outside the data")
         return f"{where} ({within})" if within else where
 
     @property
@@ -488,7 +488,7 @@ class EffectReader:
         """The places where the lines may meet; empty where there is no such set."""
         found, x = self.shown.crossing_set, self.probed.x
         if found is None and self.probed.fit.steps[self.probed.step].inference.draws is not None:
-            return "resamples give no interval of it"
+            return "resamples give no interval for it"
         return self.zero_set(found, x) if found is not None and x is not None else ""
 
     def zero_set(self, zero: Crossover, x: NumberBasis) -> str:
@@ -503,7 +503,7 @@ class EffectReader:
             case FiellerKind.WHOLE_LINE:
                 return f"{level} set: anywhere"
             case FiellerKind.FIXED:
-                return "fixed by the model: it has no term that could move the place"
+                return "fixed by the model, which has no term that could move it"
             case _:
                 assert_never(zero.kind)
 
@@ -549,7 +549,7 @@ class EffectReader:
         if asked is None or self.shown.foci[focus].mattering is None:
             return ""
         text = smallest_text(self.study, p.fit, p.model, p.probe.focal, asked)
-        strips = "strips: where it matters, is too small (hatched), or open"
+        strips = "strips: where it matters, is too small (hatched), or is undecided"
         return f"Dotted: the smallest effect that matters, {text}; {strips}."
 
     def second_label(self) -> str:

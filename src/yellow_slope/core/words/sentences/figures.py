@@ -226,7 +226,7 @@ def _washed(figure: Figure, sight: Sight, read: EffectReader, view: ProbeShown) 
     """What is marked as significant, by which rule, and where."""
     found, how = sight.focus.regions, figure.parts.region or RegionAs.WASH
     if view is ProbeShown.ABOVE:
-        return "Lines join places of the same predicted outcome; no case is near the hatched part."
+        return "Lines connect points of the same predicted outcome; no case is near the hatched part."
     if view is ProbeShown.MAP:
         return "The heavy line bounds where the effect is significant; no case is near the hatched part."
     drawn = view is not ProbeShown.LINES or sight.probed.x is sight.probed.moderator
@@ -379,7 +379,7 @@ def figure_remarks(evaluation: Evaluation, figure: Figure, subject: Subject | No
     if isinstance(subject, ProbeSubject):
         shows = subject.shows
         if not has_comparison(subject.sight.probed, shows.comparison):
-            said.append("The comparison that it showed is gone; the first is shown.")
+            said.append("The comparison that it showed no longer exists; the first is shown.")
     return said
 
 
@@ -399,4 +399,4 @@ def lost_text(study: Study, lost: Iterable[Gone]) -> str:
         variable = next((v.label for v in study.variables if v.name == names[0]), names[0])
         found.append(f"“{code}” of {variable}" if code else variable)
     verb = "is" if len(found) == 1 else "are"
-    return f"It said something of {listed(found)}, which {verb} gone."
+    return f"It referred to {listed(found)}, which {verb} gone."

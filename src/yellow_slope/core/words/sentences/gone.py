@@ -20,19 +20,19 @@ def gone_sentence(study: Study, went: Iterable[Gone]) -> str:
     went = list(went)
     back = [gone for gone in went if gone.what is What.LENT]
     names = gone_names(study, (gone for gone in went if gone.what is not What.LENT))
-    said = [f"With it went {listed_some(names, MOST_NAMED)}."] if names else []
+    said = [f"This also removed {listed_some(names, MOST_NAMED)}."] if names else []
     return " ".join([*said, *(f"{_label(study, gone.names[0])} {_is_again(study, gone)}." for gone in back)])
 
 
 def _is_again(study: Study, gone: Gone) -> str:
     kind = next((v.kind for v in study.variables if v.name in gone.names), None)
-    return "is a group again" if kind is Kind.GROUP else "is no number again"
+    return "is a group again" if kind is Kind.GROUP else "is not a number again"
 
 
 def let_go_sentence(study: Study, went: Iterable[Gone]) -> str:
     """What a file named that it does not hold; empty where it holds all."""
     names = gone_names(study, went)
-    return f"It named what is not there; let go: {listed_some(names, MOST_NAMED)}." if names else ""
+    return f"It referred to what does not exist. Removed: {listed_some(names, MOST_NAMED)}." if names else ""
 
 
 def gone_names(study: Study, went: Iterable[Gone]) -> list[str]:
@@ -75,7 +75,7 @@ def gone_name(study: Study, gone: Gone) -> str:  # noqa: C901, PLR0912 - a table
         case What.CLUSTERS:
             said = f"errors clustered by {first}"
         case What.SPLIT:
-            said = f"the look at each level of {first} alone"
+            said = f"the checks within the levels of {first}"
         case What.BY:
             said = f"one model per group of {first}"
         case What.REPORTED:
@@ -89,13 +89,13 @@ def gone_name(study: Study, gone: Gone) -> str:  # noqa: C901, PLR0912 - a table
         case What.FIGURE:
             said = f"the figure “{gone.names[0]}”"
         case What.TUNED:
-            said = f"what figures say of {level} in {first}" if gone.code else f"what figures say of {first}"
+            said = f"settings of figures for {level} in {first}" if gone.code else f"settings of figures for {first}"
         case What.HELD:
             said = f"the place where a probe held {first}"
         case What.SECOND:
             said = f"{first} as a second moderator"
         case What.ASIDE:
-            said = "a remark that was put aside" + (f" about {first}" if first else "")
+            said = "a remark that was dismissed" + (f" about {first}" if first else "")
         case never:
             assert_never(never)
     here = {model.id: model for model in study.models}

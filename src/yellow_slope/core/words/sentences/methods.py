@@ -25,14 +25,15 @@ def methods_used(study: Study, fit: Fit, probes: Iterable[Probed], checks: Itera
     """A sentence for each method that this study used, with its source; checks: the questions that are answered."""
     probes = list(probes)
     said = [
-        "Coefficients are those of least squares; blocks were entered one after the other, all over the cases that are "
-        f"complete on every variable of the last, with {level_text(study.model.level)} intervals."
+        "Coefficients were estimated by least squares. Blocks were entered one after "
+        "the other, all with the cases that are complete on every variable of the last "
+        f"step. Intervals are {level_text(study.model.level)} intervals."
     ]
     errors = study.model.errors
     match errors:
         case HC(kind):
             source = "Cribari-Neto, 2004" if kind == 4 else "White, 1980" if kind == 0 else "MacKinnon & White, 1985"
-            said.append(f"Standard errors are robust, HC{kind} ({source}).")
+            said.append(f"Standard errors are heteroscedasticity-consistent, HC{kind} ({source}).")
         case Cluster(variable):
             label = study.variable(variable).label
             said.append(f"Standard errors are clustered by {label} (Cameron & Miller, 2015).")
@@ -40,8 +41,9 @@ def methods_used(study: Study, fit: Fit, probes: Iterable[Probed], checks: Itera
             drawn = f"{counted(errors.draws, 'draw')}, seed {errors.seed}"
             source = "; Efron, 1987" if errors.way is IntervalWay.BCA else ""
             said.append(
-                f"Standard errors, intervals, p and regions come from resamples ({drawn}{source}); tests of several "
-                "coefficients at once from their distance to the estimates (Davison & Hinkley, 1997)."
+                "Standard errors, intervals, p and regions come from resamples "
+                f"({drawn}{source}); joint tests of several coefficients come from the "
+                "distance of the resamples to the estimates (Davison & Hinkley, 1997)."
             )
         case Classical():
             pass
@@ -50,18 +52,19 @@ def methods_used(study: Study, fit: Fit, probes: Iterable[Probed], checks: Itera
     bases = fit.design.bases.values()
     if any(isinstance(b, GroupBasis) and isinstance(b.coding, Planned) for b in bases):
         source = "(Schad, Vasishth, Hohenstein & Kliegl, 2020)"
-        said.append(f"Codes of planned questions are found from their weights {source}.")
+        said.append(f"The codes of planned comparisons were derived from their weights {source}.")
     if any(isinstance(p.moderator, NumberBasis) for p in probes):
         said += list(dict.fromkeys(rule_source(p.probe.rule) for p in probes if isinstance(p.moderator, NumberBasis)))
     if any(panel.crossing_set is not None for p in probes for panel in p.panels):
-        said.append("Where lines meet is given with Fieller's set (Fieller, 1954).")
+        said.append("Intervals of crossing points are Fieller's (1954).")
     if any(isinstance(p.moderator, GroupBasis) and len(p.places) > 2 for p in probes):
-        said.append("p of several differences are adjusted by Holm's (1979) method where that is said.")
+        said.append("Where stated, the p values of several differences are adjusted by Holm's (1979) method.")
     if any(p.smallest is not None for p in probes):
         two = level_text(2 * study.model.level - 1)
         said.append(
-            "An effect is too small to matter where its interval lies within the smallest one that was said, at "
-            f"{two}: two one-sided tests (Schuirmann, 1987)."
+            f"An effect is called too small to matter where its {two} interval lies "
+            "within the smallest effect that matters (two one-sided tests; Schuirmann, "
+            "1987)."
         )
     return said + [CHECKED[check] for check in checks if check in CHECKED]
 
@@ -71,26 +74,28 @@ def steps_methods(read: Reader) -> list[str]:
     fit, model = read.fit, read.model
     said = []
     if fit.steps and not all(math.isnan(step.change.f2) for step in fit.steps):
-        said.append("The effect size f² and the smallest change that a test finds are Cohen's (1988).")
+        said.append("The effect size f² and the smallest change that a test detects follow Cohen (1988).")
     known = any(r2_interval(fit, model, step.index).why is None for step in fit.steps)
     if known and isinstance(model.errors, Classical):
-        said.append("Intervals of R² take the predictors as fixed (Steiger & Fouladi, 1997).")
+        said.append("Intervals of R² treat the predictors as fixed (Steiger & Fouladi, 1997).")
     if any(len(column.atoms) > 1 for column in fit.design.columns):
-        said.append("β of a product comes from its standardized parts (Friedrich, 1982; Aiken & West, 1991).")
+        said.append("β of a product is computed from its standardized parts (Friedrich, 1982; Aiken & West, 1991).")
     return said
 
 
 CHECKED = {
-    Check.SPREAD: "Breusch-Pagan's test of the spread is in Koenker's (1981) form.",
-    Check.NORMAL: "Shapiro-Wilk's W has the weights and p of Royston (1995).",
-    Check.STRAIGHT: "The change of slope is looked at in thirds of the moderator (Hainmueller, Mummolo & Xu, 2019); "
-    "squares and cubes of what is predicted are the test of Ramsey (1969).",
-    Check.PULL: "Which cases pull is told by the distance of Cook (1977) and by residuals that are studentized "
-    "without the case.",
-    Check.MOVES: "What each case moves is read off the fit (Belsley, Kuh & Welsch, 1980).",
-    Check.ORDER: "The order of the rows is looked at with the d of Durbin & Watson (1950).",
-    Check.OVERLAP: "Overlap is told by variance inflation, of sets as of Fox & Monette (1992), and by condition "
-    "indices (Belsley, Kuh & Welsch, 1980).",
+    Check.SPREAD: ("Equal variance is tested by the Breusch-Pagan test in Koenker's (1981) form."),
+    Check.NORMAL: "The weights and p of the Shapiro-Wilk test follow Royston (1995).",
+    Check.STRAIGHT: "Linearity of the interaction is examined within thirds of the "
+    "moderator (Hainmueller, Mummolo & Xu, 2019), and linearity of the "
+    "model by the RESET test with squares and cubes of the predicted "
+    "values (Ramsey, 1969).",
+    Check.PULL: "Influential cases are identified by Cook's (1977) distance and externally studentized residuals.",
+    Check.MOVES: ("The change of a coefficient without each case is DFBETAS (Belsley, Kuh & Welsch, 1980)."),
+    Check.ORDER: ("Independence in the order of the rows is examined by the d statistic (Durbin & Watson, 1950)."),
+    Check.OVERLAP: "Collinearity is described by variance inflation, generalized for "
+    "sets of columns (Fox & Monette, 1992), and by condition indices "
+    "(Belsley, Kuh & Welsch, 1980).",
 }
 """How a question is answered, where there is a source to name."""
 
@@ -104,7 +109,7 @@ def how_to_repeat(study: Study, line: str = "", version: str = "") -> list[str]:
     if source.checksum:
         said.append(f"SHA-256 of the table file: {source.checksum}.")
     if line:
-        said.append(f"Model “{model_name(study, model)}” as a typed line: {line}")
+        said.append(f"Model “{model_name(study, model)}” as a quick line: {line}")
     errors = model.errors
     seed = f", seed {errors.seed}" if isinstance(errors, Bootstrap) else ""
     said.append(f"Level {level_text(model.level)}; {errors_name(study, errors)}{seed}.")

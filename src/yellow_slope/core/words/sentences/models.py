@@ -29,9 +29,10 @@ def models_sentence(
     title = f"“{model_name(study, other)}”"
     if found.relation is Relation.OTHER_CASES:
         return (
-            f"{title} rests on {counted(its.cases.n, 'case')}, this model on {counted(fit.cases.n, 'case')}: other "
-            "cases, so neither fit nor information criteria can be compared, and every coefficient may differ for "
-            "that alone."
+            f"{title} rests on {counted(its.cases.n, 'case')}, this model on "
+            f"{counted(fit.cases.n, 'case')}: other cases, so neither fit nor "
+            "information criteria can be compared, and every coefficient may differ for "
+            "that reason alone."
         )
     if found.relation is Relation.OTHER_OUTCOME:
         return f"{title} explains another outcome, or the outcome on another scale, so the models cannot be compared."
@@ -80,8 +81,8 @@ def _tests(study: Study, fit: Fit, found: ModelsCompared) -> str:
         said += f", {m} differ{'s' if m == 1 else ''}"
     if found.alone:
         said += (
-            f", {counted(len(found.alone), 'coefficient')} answer{'s' if len(found.alone) == 1 else ''} another "
-            "question there"
+            f", {counted(len(found.alone), 'coefficient')} "
+            f"refer{'s' if len(found.alone) == 1 else ''} to other values there"
         )
     moved = [_move(study, fit, x) for x in found.moved[:MOST_MOVED]]
     if len(found.moved) > MOST_MOVED:

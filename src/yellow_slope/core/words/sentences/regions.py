@@ -28,11 +28,11 @@ def rule_help(rule: RegionRule) -> str:
     """What the rule does, in a line."""
     match rule:
         case RegionRule.POINTWISE:
-            return "Each point by itself: of many points some pass by chance"
+            return "Each point by itself: among many points, some are significant by chance"
         case RegionRule.SIMULTANEOUS:
-            return "All points at once: wider, and right for every point together"
+            return "All points at once: wider, and valid for all points together"
         case RegionRule.FALSE_DISCOVERY:
-            return "Of the observed values that pass, few pass by chance"
+            return "Of the observed values called significant, few are so by chance"
         case _:
             assert_never(rule)
 
@@ -58,7 +58,7 @@ def band_note(found: Regions, level: float) -> str:
     if found.rule is RegionRule.POINTWISE:
         return ""
     if math.isinf(found.critical):
-        why = f"No observed value passes for {rule_name(found.rule)}"
+        why = f"No observed value is significant at {rule_name(found.rule)}"
         if found.why is not None:
             why = f"There is no region for {rule_name(found.rule)}: {reason(found.why)}"
         return f"{why}; the band is that of each point ({level_text(level)})."

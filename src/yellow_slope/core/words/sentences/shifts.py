@@ -31,13 +31,13 @@ def _parts(read: Reader, term: Term, found: Shift, d: int) -> list[str]:
     told = [(t, v) for t, v in found.parts[:MOST_TOLD] if abs(v) >= LEAST * size]
     asked = [(t, v) for t, v in told if t.contains(term)]
     shared = [(t, v) for t, v in told if not t.contains(term)]
-    parts = [f"{fixed(v, d)} goes through {label(read.study, t)}" for t, v in asked]
+    parts = [f"{fixed(v, d)} is due to {label(read.study, t)}" for t, v in asked]
     if asked:
         parts[-1] += f" ({_new_zero(read, term, [t for t, _ in asked])})"
     parts += [f"{fixed(v, d)} is variance shared with {label(read.study, t)}" for t, v in shared]
     rest = sum(v for t, v in found.parts if (t, v) not in told)
     if abs(rest) >= 0.5 * 10.0**-d:
-        parts.append(f"{fixed(rest, d)} goes through others that came in")
+        parts.append(f"{fixed(rest, d)} is due to other new terms")
     return parts
 
 
@@ -50,4 +50,4 @@ def _new_zero(read: Reader, term: Term, products: list[Term]) -> str:
             rest.remove(name)
         partners |= dict.fromkeys(rest)
     places = [zero_point(read.study, read.fit.design.bases[name]) for name in partners]
-    return f"it now stands {', '.join(places)}"
+    return f"it is now the effect {', '.join(places)}"

@@ -20,7 +20,7 @@ FORMATS = {
 def names_phrase(read_as: ReadAs) -> str:
     """Where the names stand."""
     if not read_as.names:
-        return "no names" if not read_as.above else f"no names, {counted(read_as.above, 'line')} left out"
+        return "no names" if not read_as.above else (f"no names, {counted(read_as.above, 'line')} skipped")
     return f"names in row {read_as.above + 1}"
 
 
@@ -45,10 +45,11 @@ def found_phrases(found: Found, read_as: ReadAs) -> tuple[str, ...]:
         done = "skipped" if read_as.ragged is Ragged.SKIP else "filled or cut"
         out.append(f"{counted(found.n_ragged, 'row')} of another length {done}: {rows}")
     if found.empty_columns:
-        out.append(f"{counted(found.empty_columns, 'empty column')} left out")
+        out.append(f"{counted(found.empty_columns, 'empty column')} skipped")
     if found.doubtful:
         out.append(
-            f"“{found.doubtful}” is read as {_meant(found.doubtful, read_as.decimal)}: nothing in the file decides"
+            f"“{found.doubtful}” is read as {_meant(found.doubtful, read_as.decimal)}, "
+            "although nothing in the file decides"
         )
     return tuple(out)
 
@@ -88,5 +89,5 @@ def change_sentence(study: Study, change: Reread) -> str:
             parts.append(f"{counted(len(names), 'column')} {what} ({some})")
     said = "; ".join(parts) or "nothing is different"
     dropped = gone_names(study, change.dropped)
-    lost = f" These could not stay: {listed_some(dropped, MOST_NAMED)}." if change.dropped else ""
+    lost = f" These could not be kept: {listed_some(dropped, MOST_NAMED)}." if change.dropped else ""
     return f"Read again: {said}.{lost}"

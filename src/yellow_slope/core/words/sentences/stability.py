@@ -34,10 +34,10 @@ def moved_sentence(study: Study, sight: Sight, found: Moved) -> str:
     if found.most is not None:
         case, before, after = found.most
         row = int(sight.probed.fit.cases.rows[case]) + 1
-        said.append(f"Row {row:,} moves one most: from {place(before, sd)} to {place(after, sd)}.")
+        said.append(f"Row {row:,} moves a boundary most, from {place(before, sd)} to {place(after, sd)}.")
     x = sight.probed.x
     if found.crossings and x is not None:
         low, high = min(found.crossings), max(found.crossings)
         ends = f"{place(low, x.sd)} to {place(high, x.sd)}"
-        said.append(f"The lines meet within the data in {len(found.crossings):,} of {found.fits:,}, at {ends}.")
+        said.append(f"The lines cross within the data in {len(found.crossings):,} of {found.fits:,}, at {ends}.")
     return " ".join(said)

@@ -24,7 +24,7 @@ def step_sentence(read: Reader, step: int) -> str:
     share = percent(result.change.r2, 1)
     terms = _named(read, block.terms)
     if result.rank == (read.fit.steps[step - 1].rank if step else int(read.fit.design.constant)):
-        return f"{terms} add nothing that the steps before do not say" if step else f"{terms}: nothing can be estimated"
+        return f"{terms} add nothing beyond the earlier steps" if step else f"{terms}: nothing can be estimated"
     verb = "explains" if step == 0 else "adds"
     if len(block.terms) > 1:
         verb = "explain" if step == 0 else "add"
@@ -59,7 +59,7 @@ def headline(read: Reader) -> str:
         if len(told) == len(fit.steps):
             said.append("Each step adds significantly to the one before.")
     said += [f"{_steps(silent, 'adds', 'add')} nothing significant."] if silent else []
-    said += [f"{_steps(empty, 'adds', 'add')} nothing that the steps before do not say."] if empty else []
+    said += [f"{_steps(empty, 'adds', 'add')} nothing beyond the earlier steps."] if empty else []
     said += [f"{_steps(untested, 'is', 'are')} not tested."] if untested and len(fit.steps) > 1 else []
     return " ".join(said)
 
@@ -74,10 +74,10 @@ def smallest_sentence(read: Reader, step: int) -> str:
     """What the block's test could have shown, beside what it showed."""
     found = smallest_changes(read.fit, read.model, step)
     if found[0].why is not None:
-        return f"How small a change its test could have shown cannot be said: {reason(found[0].why)}."
+        return f"The smallest change that its test would detect cannot be given: {reason(found[0].why)}."
     return (
-        f"With power .80 its test finds a change in R² of {_size(found[0])}, with power .95 one of "
-        f"{_size(found[1])}; it showed {bounded(read.fit.steps[step].change.r2)}."
+        f"Its test detects a change in R² of {_size(found[0])} with power .80, and one "
+        f"of {_size(found[1])} with power .95."
     )
 
 

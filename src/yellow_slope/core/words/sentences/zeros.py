@@ -47,7 +47,10 @@ def zero_sentence(study: Study, fit: Fit, name: str, zero: float) -> str:
     where = f"{title} {place(zero, basis.axis_sd)}"
     if missing:
         labels = listed_some([label(study, term) for term in missing], 3)
-        return f"With zero at {where} the model would be another fit: a product of {title} stands without {labels}."
+        return (
+            f"With zero at {where} the model would fit differently, because a product "
+            f"of {title} is entered without {labels}."
+        )
     rows = moved_rows(fit, name, at)
     step, level = fit.last, study.model.level
     outcome = study.variable(study.model.outcome or "")
@@ -72,13 +75,14 @@ def zero_sentence(study: Study, fit: Fit, name: str, zero: float) -> str:
             intercept = f"the intercept is {with_units(fixed(effect.effect, d), outcome)}"
     if not moved:
         return (
-            f"{begin}, {intercept or 'no coefficient changes'}; no slope depends on it, for {title} is in no product."
+            f"{begin}, {intercept or 'no coefficient changes'}; no slope depends on it, "
+            f"because {title} is in no product."
         )
     ci = f" ({level_text(level)} CI in brackets)" if said else ""
     end = f"; {intercept}" if intercept else ""
     return (
-        f"{begin}, these coefficients are asked there{ci}: {'; '.join(said)}{more}{end}. The highest product's test "
-        "stays as it is."
+        f"{begin}, these coefficients apply there{ci}: {'; '.join(said)}{more}{end}. The "
+        "test of the highest product does not change."
     )
 
 
@@ -125,7 +129,7 @@ def centering_sentence(study: Study, found: Centering) -> str:
     ]
     labels = listed_some([column_name(study, found.raw, j) for j in found.moved], 3)
     asked = (
-        f"{labels} {'is' if len(found.moved) == 1 else 'are'} then asked at the mean of {title} instead of at 0"
+        (f"{labels} {'is' if len(found.moved) == 1 else 'are'} then given at the mean of {title} instead of at 0")
         if found.moved
         else ""
     )

@@ -7,7 +7,7 @@ from yellow_slope.core.fit.solve.why import Why
 DASH = "–"
 SAID = {
     Why.NOT_ESTIMABLE: "it cannot be estimated from these cases",
-    Why.LEFT_OUT: "left out: it is a combination of other columns",
+    Why.LEFT_OUT: "omitted because it is a combination of other columns",
     Why.PERFECT: "the model fits perfectly, so there is no error variance",
     Why.FIXED: "fixed by the model",
     Why.NOTHING: "nothing is added",
@@ -22,7 +22,7 @@ SAID = {
     Why.NO_RULE: "this rule of regions would have to be applied in every resample",
     Why.DRAWS: "it does not exist for resamples",
     Why.ROBUST: "it has no formula under robust standard errors",
-    Why.ABOUT_ZERO: "R² is about zero, for the model has no intercept",
+    Why.ABOUT_ZERO: "R² is about zero because the model has no intercept",
 }
 
 
