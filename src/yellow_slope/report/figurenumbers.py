@@ -148,7 +148,7 @@ def _check_rows(subject: CheckSubject) -> Iterator[Row]:
     if check is Check.STAND and subject.stand is not None:
         stand = subject.stand
         others = ((rival_name(found.study, row.rival), row.standing) for row in stand.rows)
-        for name, one in [("as it stands", stand.base), *others]:
+        for name, one in [("as it is", stand.base), *others]:
             if one.one is not None:
                 yield ("rivals", "", name, "", "", "b", one.one.b, one.one.low, one.one.high)
             elif one.test is not None:

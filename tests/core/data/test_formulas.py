@@ -124,7 +124,7 @@ def test_what_a_condition_asks(line: str, rows: list[int]) -> None:
         ("practice hmm", 9, "After practice comes"),
         ("coaching is nobody", 12, "it has “none”, “or else”"),
         ("coaching is “nobody”", 12, "no such group"),
-        ("coaching at least 4", 18, "holds texts"),
+        ("coaching at least 4", 18, "contains texts"),
         ("(practice at least 5", 20, "closing parenthesis"),
         ("practice is “5”", 12, "a number is missing"),
         ("day at least 5", 13, "write one as 2026-03-01"),
@@ -195,9 +195,9 @@ def test_what_an_expression_computes(line: str, values: list[float]) -> None:
         ("practice $ sleep", 9, "“$ sleep” is not understood"),
         ("log practice", 0, "no variable “log”"),
         ("log(practice", 12, "closing parenthesis"),
-        ("coaching * 2", 0, "holds texts: ask for it in a condition"),
-        ("mean of practice, sleep with 3", 29, "Of 2 variables 3 cannot be asked for"),
-        ("mean of practice, sleep with 0", 29, "Of 2 variables 0 cannot be asked for"),
+        ("coaching * 2", 0, "contains texts: use it in a condition"),
+        ("mean of practice, sleep with 3", 29, "Of 2 variables 3 cannot be required"),
+        ("mean of practice, sleep with 0", 29, "Of 2 variables 0 cannot be required"),
         ("reversed practice", 9, "no declared limits"),
         ("group mean of practice", 22, "“by” and a group variable"),
         ("group mean of practice by sleep", 30, "not a group variable"),
@@ -423,4 +423,4 @@ def test_the_column_says_whether_it_holds_numbers_not_its_kind() -> None:
     named = change_variable(study, Variable("remark", Kind.IDENTIFIER, "remark"))
     said = find_condition("remark at least 5", named.variables, here)
     assert isinstance(said, Mistake)
-    assert "holds texts" in said.message
+    assert "contains texts" in said.message

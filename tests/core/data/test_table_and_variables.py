@@ -110,9 +110,9 @@ def test_a_value_of_no_level_is_missing() -> None:
 
 def test_texts_never_become_numbers() -> None:
     column = text_column("t", ["a", "b"])
-    with pytest.raises(StudyError, match="holds texts"):
+    with pytest.raises(StudyError, match="contains texts"):
         as_number(guessed_variable(column), column)
-    with pytest.raises(StudyError, match="holds texts"):
+    with pytest.raises(StudyError, match="contains texts"):
         door(column, guessed_variable(column)).numbers("t")
 
 

@@ -103,7 +103,7 @@ def test_probes_leave_with_their_variables(study: Study) -> None:
         (lambda s: treat(s, ["g"], CENTERED), "only numbers"),
         (lambda s: set_reference(s, "x", "1"), "only groups"),
         (lambda s: set_reference(s, "g", "nowhere"), "no level “nowhere”"),
-        (lambda s: set_kind(s, "g", Kind.NUMBER), "holds texts"),
+        (lambda s: set_kind(s, "g", Kind.NUMBER), "contains texts"),
         (lambda s: set_kind(s, "y", Kind.GROUP), "is the outcome"),
         (lambda s: set_level(s, 1.0), "between .50 and 1"),
     ],

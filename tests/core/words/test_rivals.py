@@ -192,4 +192,4 @@ def test_without_a_product_or_errors_the_questions_say_so() -> None:
     assert "cannot be studentized" in remark(Check.NORMAL, told, None)
     assert np.isnan(told.order.d), "what a perfect fit leaves is rounding"
     assert answer(Check.ORDER, told, None) == ""
-    assert "Whether a case exceeds Cook's 4/n cannot be told" in remark(Check.PULL, told, None)
+    assert "Whether a case exceeds Cook's 4/n cannot be determined" in remark(Check.PULL, told, None)

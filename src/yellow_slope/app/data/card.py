@@ -296,7 +296,7 @@ class VariableCard(Follows, QScrollArea):
             field.setFixedWidth(70)
             field.setPlaceholderText("missing")
             field.setAccessibleName(f"Value of {text}")
-            field.setToolTip("Type the number that this cell stands for; empty means missing")
+            field.setToolTip("Type the number that this cell means; empty counts it as missing")
             field.editingFinished.connect(self._giver(field, variable.name, text))
             grid.addWidget(label, i, 0)
             grid.addWidget(field, i, 1)

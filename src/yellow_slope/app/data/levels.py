@@ -67,8 +67,8 @@ class LevelsPanel(QWidget):
                 self._line(
                     "order: type the names in order",
                     "Order of the levels",
-                    "Type names or codes in the order wanted; those that are not named follow (O changes the order by "
-                    "one key)",
+                    "Type names or codes in the intended order; those that are not "
+                    "named follow (O changes the order by one key)",
                     self._order,
                 )
             )

@@ -65,7 +65,7 @@ def _help(found: Figured, part: PartRef) -> str:
         case Thing.BANDS:
             return "The bands of the intervals: how strong they are, or none."
         case Thing.CASES:
-            return "Cases as points, in the look of the nearest line, or not at all."
+            return "Cases as points, styled as the nearest line, or not at all."
         case Thing.REGION:
             return (
                 "Where the effect is significant: shaded, hatched, a bar on the axis, or boundaries with values alone."
@@ -73,6 +73,6 @@ def _help(found: Figured, part: PartRef) -> str:
         case Thing.KEY:
             return "The box of names: drag it, or put names at the ends of lines again."
         case Thing.GROUND:
-            return "What belongs to the whole figure: a title, what is behind it, where names stand."
+            return "What belongs to the whole figure: a title, its background, where names are placed."
         case _:
             assert_never(part)

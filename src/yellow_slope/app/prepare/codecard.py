@@ -78,7 +78,7 @@ class CodeCardView(QWidget):
         self.prepared: Prepared | None = None
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.asks = Picker[int]("Question", "What the comparisons of the group ask")
+        self.asks = Picker[int]("Question", "What the comparisons of the group test")
         self.asks.limit = 60
         self.asks.whenever_chosen(self.choose)
         self.intercept = QLabel()
@@ -153,7 +153,7 @@ class CodeCardView(QWidget):
             "Type a question",
             "",
             "Levels, “against”, levels: the first side is positive. Semicolons between "
-            "questions, a name before a colon; Enter asks them",
+            "questions, a name before a colon; Enter adds them",
             self._read,
             self._words,
         )
@@ -166,7 +166,7 @@ class CodeCardView(QWidget):
         offers = QVBoxLayout(self.offers)
         offers.setContentsMargins(6, 0, 0, 0)
         offers.setSpacing(1)
-        title = QLabel("Or ask")
+        title = QLabel("Or compare")
         title.setFont(font(13, "bold"))
         offers.addWidget(title)
         self.buttons: list[AskButton] = []
@@ -371,7 +371,9 @@ class CodeCardView(QWidget):
         """The current level becomes the reference."""
         if self.card is not None:
             if not isinstance(self.coding, Dummy | Effect | WeightedEffect):
-                self.session.say("These comparisons have no reference; ask each level against a reference to have one.")
+                self.session.say(
+                    "These comparisons have no reference; compare each level with a reference to have one."
+                )
             self.take_level(self.card.levels[self.sheet.row])
 
     @action("swap sides", "Swap plus and minus of the chosen question", "T", scope=Scope.CARD, available="is_shown")
@@ -414,7 +416,7 @@ class CodeCardView(QWidget):
             self.session.look(comparison=None)
 
     @action(
-        "ask another question",
+        "add another question",
         "Make room for another question, to be filled level by level",
         "Insert",
         scope=Scope.CARD,

@@ -95,7 +95,7 @@ class CodeSheet(DrawnSheet):
         if column is None:
             return ""
         if column >= self.n_columns:
-            return "Ask another question: a column without levels appears" if self.has_room() else ""
+            return "Add a question: a column without levels appears" if self.has_room() else ""
         if level is not None and self.place_of(column) is not None:
             name = variable.level(card.levels[level]).label
             return f"{name}: click left of the middle for −, right for +, in the middle for out (keys −, + and 0)"

@@ -459,7 +459,7 @@ class DrawnSheet(QWidget):
         painter.drawRoundedRect(area, 6, 6)
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        text = "ask another\nquestion"
+        text = "add another\nquestion"
         card = self.card
         if card is not None and card.basis.n_asked == len(card.levels) - 1:
             text += f"\n\nit is tested, not coded: {len(card.levels)} levels allow {len(card.levels) - 1}"

@@ -75,7 +75,7 @@ class TreatmentBar(FlowRow):
         self.asked.setTextFormat(Qt.TextFormat.PlainText)
         self.asked.setObjectName("soft")
         self.asked.setAlignment(Qt.AlignmentFlag.AlignVCenter)
-        self.asked.setAccessibleName("What the group's comparisons ask")
+        self.asked.setAccessibleName("What the group's comparisons test")
         self.asked.hide()
         self.add(self.asked)
         self.who.whenever_chosen(self._choose)

@@ -189,8 +189,7 @@ def keys_page(table: ActionTable) -> str:
     lines = [
         "# Keys",
         "",
-        "Made from the program's table of actions by `make keys`. Every action also stands in the command finder "
-        "(Ctrl+K).",
+        "Made from the program's table of actions by `make keys`. Every action is also in the command finder (Ctrl+K).",
         "",
     ]
     for scope in dict.fromkeys(action.scope for action in table):

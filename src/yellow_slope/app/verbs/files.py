@@ -125,7 +125,7 @@ class Files:
         clipboard = QApplication.clipboard()
         text = clipboard.text() if clipboard is not None else ""
         if not text.strip():
-            self.trouble("The clipboard holds no text.")
+            self.trouble("The clipboard contains no text.")
             return
 
         def work(job: Job) -> Study:

@@ -181,7 +181,9 @@ class Treating:
         if not levels:
             return
         if not isinstance(study.model.coding(name), Dummy):
-            self.session.say("These comparisons have no reference; Prepare asks each level against a reference.")
+            self.session.say(
+                "These comparisons have no reference; at Prepare each level can be compared with a reference."
+            )
             return
         now = effective_reference(study.model.coding(name), levels)  # type: ignore[arg-type]
         to = levels[(now + 1) % len(levels)]

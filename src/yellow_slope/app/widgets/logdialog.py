@@ -17,7 +17,7 @@ class LogDialog(QDialog):
         self.setWindowTitle("What happened")
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.resize(760, 480)
-        where = QLabel(f"No value, name or text of your data stands in it. It is kept in {place}.")
+        where = QLabel(f"It contains no value, name or text of your data. It is kept in {place}.")
         where.setTextFormat(Qt.TextFormat.PlainText)  # it names a folder
         where.setWordWrap(True)
         where.setObjectName("small")

@@ -113,7 +113,7 @@ class Columns:
             return known[key]
         column = self._table.column(name)
         if isinstance(column, TextColumn):
-            raise StudyError(f"{variable.label} holds texts; it cannot be used as a number.")
+            raise StudyError(f"{variable.label} contains texts; it cannot be used as a number.")
         read = _number_cache.setdefault(column, {})
         key = variable.missing, variable.given
         if key not in read:

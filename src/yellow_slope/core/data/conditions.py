@@ -188,7 +188,7 @@ def _holds(rule: Is | OneOf | AtLeast | AtMost | Between, columns: Values) -> Bo
 def _numbers(name: str, columns: Values) -> np.ndarray:
     variable = columns.variable(name)
     if not columns.is_numeric(name):
-        raise StudyError(f"{variable.label} holds texts; no condition can ask how large it is.")
+        raise StudyError(f"{variable.label} contains texts; no condition can ask how large it is.")
     return columns.numbers(name)
 
 

@@ -181,10 +181,10 @@ def _place(scanner: Scanner, variable: Variable) -> float:
     if variable.kind is Kind.DATE:
         when = scanner.date()
         if when is None:
-            raise scanner.stop(f"{variable.label} holds dates: write one as 2026-03-01.")
+            raise scanner.stop(f"{variable.label} contains dates: write one as 2026-03-01.")
         return when
     if scanner.holds_texts(variable) and not scanner.stored:
-        raise scanner.stop(f"{variable.label} holds texts; no condition can ask how large it is.")
+        raise scanner.stop(f"{variable.label} contains texts; no condition can ask how large it is.")
     found = scanner.number()
     _unit(scanner, variable)
     return found

@@ -180,7 +180,7 @@ def _several(scanner: Scanner, way: RowFunction) -> Across:
         asked = scanner.number("How many of them must have a value?")
         if asked != round(asked) or not (0 if way is RowFunction.COUNT else 1) <= asked <= len(parts):
             raise Stop(
-                begin, scanner.at - begin, f"Of {len(parts)} variables {number_text(asked)} cannot be asked for."
+                begin, scanner.at - begin, (f"Of {len(parts)} variables {number_text(asked)} cannot be required.")
             )
         least = int(asked)
     return Across(way, tuple(parts), least)
@@ -209,7 +209,7 @@ def _number(scanner: Scanner) -> Variable:
 
 def _refuse_texts(scanner: Scanner, variable: Variable, begin: int) -> None:
     if scanner.holds_texts(variable) and not scanner.stored:
-        said = f"{variable.label} holds texts: ask for it in a condition, as in “1 if {variable.label} is … else 0”."
+        said = f"{variable.label} contains texts: use it in a condition, as in “1 if {variable.label} is … else 0”."
         raise Stop(begin, scanner.at - begin, said)
 
 

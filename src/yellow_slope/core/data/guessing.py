@@ -92,7 +92,7 @@ def guess(column: Column) -> Guess:
     label = column.name.replace("_", " ").strip() or column.name
     n = int(np.count_nonzero(column.present))
     if not n:
-        return Guess(Variable(column.name, Kind.TEXT, label), "no cell holds a value")
+        return Guess(Variable(column.name, Kind.TEXT, label), "no cell contains a value")
     if isinstance(column, DateColumn):
         return Guess(Variable(column.name, Kind.DATE, label), f"every value is one: {column.form}")
     if isinstance(column, NumberColumn):

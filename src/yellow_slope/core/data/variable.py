@@ -215,5 +215,5 @@ def as_group(variable: Variable, column: Column) -> Variable:
 def as_number(variable: Variable, column: Column) -> Variable:
     """The variable as a number; StudyError for texts. Level names are kept for the way back."""
     if not column.is_numeric:
-        raise StudyError(f"{variable.label} holds texts; it cannot be used as a number.")
+        raise StudyError(f"{variable.label} contains texts; it cannot be used as a number.")
     return replace(variable, kind=Kind.NUMBER)

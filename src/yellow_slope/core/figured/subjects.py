@@ -121,7 +121,7 @@ def _check(study: Study, fit: Fit, shows: ShowsCheck) -> CheckSubject:
     stand = None
     if shows.check is Check.STAND:
         if asked is None:
-            raise StudyError("There is no product in this step that could stand or fall.")
+            raise StudyError("There is no product in this step to check.")
         stand = whole_stand(study, fit, step, asked)
     return CheckSubject(study, checked(study, fit, step, asked), stand, shows)
 

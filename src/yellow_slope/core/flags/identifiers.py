@@ -33,9 +33,11 @@ def identifiers_as_predictors(evaluation: Evaluation) -> Iterator[Flag]:
                 continue
             why = f"{k} groups for {n} cases: {label} identifies cases rather than groups."
         elif isinstance(column, DateColumn):
-            why = f"{label} holds dates; as a number it counts days, and its zero lies far from all of them."
+            why = f"{label} contains dates; as a number it counts days, and its zero lies far from all of them."
         elif isinstance(column, NumberColumn) and are_written_dates(column):
-            why = f"{label} holds dates as numbers; from one month to the next it jumps by more than the days between."
+            why = (
+                f"{label} contains dates as numbers; from one month to the next it jumps by more than the days between."
+            )
         elif isinstance(column, NumberColumn) and (reason := why_identifier(column)):
             why = f"{label} identifies cases ({reason}). A slope on it is a slope on the order of the file."
         else:

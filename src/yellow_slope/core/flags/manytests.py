@@ -58,5 +58,5 @@ def _told(study: Study, fit: Fit, tested: tuple[int, ...]) -> tuple[str, tuple[R
         cost += "remains."
     change = fit.last.change.test
     if not np.isnan(change.p):
-        cost += f" The test of the last block asks once for all its {counted(change.df1, 'column')}."
+        cost += f" The test of the last block is one test of all its {counted(change.df1, 'column')}."
     return cost, ()

@@ -58,7 +58,7 @@ def _told(study: Study, fit: Fit, name: str) -> tuple[str, tuple[Remedy, ...]]:
         wrong = (
             f" As one slope over its codes it was {figures}, R² of the last step "
             f"{bounded(other.last.r2)}. That assumes equal steps between the codes and "
-            f"asks one question instead of {n}. R² is now {bounded(fit.last.r2)}."
+            f"makes one test instead of {n}. R² is now {bounded(fit.last.r2)}."
         )
     cost = f"{label} {right}.{wrong}"
     return cost, (Remedy("As a quantity again", back),)

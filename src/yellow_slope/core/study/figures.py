@@ -340,7 +340,7 @@ class CasesAs(Named):
 
     NONE = "none"
     DOTS = "dots"
-    SIDES = "dots in the look of the nearest line"
+    SIDES = "dots in the look of the nearest line", "dots styled as the nearest line"
 
 
 class RegionAs(Named):

@@ -450,4 +450,4 @@ def _said(message: str) -> str:
     """A reader's complaint in our words."""
     if "straddling object" in message or "block size" in message:
         return "a cell is longer than a billion characters, or a quote is never closed."
-    return "a quote is never closed, or a row cannot be told from the next."
+    return "a quote is never closed, or rows cannot be separated."

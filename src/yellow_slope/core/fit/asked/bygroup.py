@@ -67,7 +67,7 @@ def by_group(study: Study, model: Model, fit: Fit) -> ByGroup:
         raise StudyError(f"{variable.label} is not a group: one model per group needs its levels.")
     if len(variable.levels) > MOST_GROUPS:
         raise StudyError(
-            f"{variable.label} has {len(variable.levels)} levels; {MOST_GROUPS} models stand side by side at most."
+            f"{variable.label} has {len(variable.levels)} levels; at most {MOST_GROUPS} models are shown side by side."
         )
     columns = tuple(replace(c, step=0) for c in fit.design.columns if name not in c.term.variables)
     terms = tuple(dict.fromkeys(c.term for c in columns))

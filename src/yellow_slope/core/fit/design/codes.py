@@ -140,7 +140,7 @@ def _trends(coding: Trends, levels: Sequence[str]) -> FloatArray:
     if spacing and not set(levels) <= set(spacing):
         raise StudyError("The spacing of a trend must name a place for every level.")
     if np.unique(at).size < k:
-        raise StudyError("Two levels of a trend stand at the same place.")
+        raise StudyError("Two levels of a trend are at the same place.")
     u = 2 * (at - at.min()) / np.ptp(at) - 1
     basis, r = np.linalg.qr(np.vander(u, k, increasing=True))
     rows = (basis * np.sign(np.diag(r)))[:, 1:].T

@@ -19,8 +19,8 @@ def _label(study: Study, term: Term) -> str:
 
 HOLDS = {
     Kind.GROUP: "is a group",
-    Kind.TEXT: "holds free texts",
-    Kind.DATE: "holds dates",
+    Kind.TEXT: "contains free texts",
+    Kind.DATE: "contains dates",
     Kind.IDENTIFIER: "identifies cases",
 }
 """What a column that is no number does."""

@@ -115,7 +115,7 @@ def remove_derived(study: Study, name: str) -> Study:
     """Take a computed variable away, and with it its terms. Refused while something else is made of it."""
     label = study.variable(name).label
     if not is_derived(study, name):
-        raise StudyError(f"{label} is a column of the file: it can be left out, but not removed.")
+        raise StudyError(f"{label} is a column of the file: it can be marked as not used, but not removed.")
     users = [study.variable(d.name).label for d in study.derived if name in sources_of(d.expression)]
     users += [f"the sample “{s.name}”" for s in study.samples if s.rule is not None and name in variables_in(s.rule)]
     users += [f"the outcome of model “{m.name or m.id}”" for m in study.models if m.outcome == name]

@@ -39,7 +39,7 @@ def set_kind(study: Study, name: str, kind: Kind) -> Study:
     if kind is Kind.NUMBER:
         return change_variable(forget_entry(study, name), as_number(variable, study.columns.column(name)))
     if name == study.model.outcome:
-        raise StudyError(f"{variable.label} is the outcome; choose another outcome before it is left out.")
+        raise StudyError(f"{variable.label} is the outcome; choose another outcome first.")
     return change_variable(forget_entry(study, name), replace(variable, kind=kind))
 
 

@@ -15,7 +15,7 @@ def put_probe(study: Study, probe: Probe) -> Study:
     """Add a probe, or replace the one that asks the same; it comes first. x by w and w by x are two probes."""
     others = tuple(p for p in study.probes if p.about != probe.about)
     if len(others) >= MOST_PROBES:
-        raise StudyError(f"The study asks {MOST_PROBES:,} probes already; there is no room for another.")
+        raise StudyError(f"The study has {MOST_PROBES:,} probes already; there is no room for another.")
     return replace(study, probes=(probe, *others))
 
 
@@ -33,7 +33,7 @@ def turn_probe(study: Study, before: Probe | None, probe: Probe) -> Study:
     if study.probes[:1] == (probe,) and len(others) + 1 == len(study.probes):
         return study
     if len(others) >= MOST_PROBES:
-        raise StudyError(f"The study asks {MOST_PROBES:,} probes already; there is no room for another.")
+        raise StudyError(f"The study has {MOST_PROBES:,} probes already; there is no room for another.")
     return replace(study, probes=(probe, *others))
 
 

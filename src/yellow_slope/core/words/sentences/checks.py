@@ -359,7 +359,7 @@ def _beyond(found: Checked, by: FarBy) -> str:
     n, cases = found.fit.cases.n, far.cases
     name = far_name(far.by, far.cutoff, far.is_typed)
     if not np.isfinite(far.values).any():
-        return f"Whether a case exceeds {name} cannot be told."
+        return f"Whether a case exceeds {name} cannot be determined."
     if not cases.size:
         return f"No case exceeds {name}."
     most = int(np.nanargmax(far.values))

@@ -234,7 +234,7 @@ def omnibus_text(found: Overview, study: Study) -> str:
         if same:
             said += f". The block of {codes} is the same test: {figures}"
         elif found.held is not None:
-            said += f". The {codes} alone ask at the zero points: {figures}"
+            said += f". The {codes} alone are tested at the zero points: {figures}"
     return f"{said}."
 
 

@@ -65,5 +65,5 @@ def _of_draws(study: Study, errors: Bootstrap, fit: Fit | None) -> str:
             "place"
         )
     if errors.way is IntervalWay.BCA and fit.resampled.unit_missing:
-        parts.append(f"intervals are percentiles, for one {unit} cannot be left out")
+        parts.append(f"intervals are percentiles because one {unit} cannot be left out")
     return "; ".join(parts) + "."

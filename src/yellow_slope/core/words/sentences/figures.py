@@ -276,8 +276,8 @@ def _cases(figure: Figure, sight: Sight, view: ProbeShown) -> str:
     by_group = isinstance(p.focal, GroupBasis) or isinstance(p.moderator, GroupBasis)
     spread = ", whole numbers spread a little" if figure.parts.jitter else ""
     if how is CasesAs.SIDES and not by_group:
-        return f"Points are cases, in the look of the nearest line{spread}."
-    return f"Points are cases{', in the look of their group' if by_group else ''}{spread}."
+        return f"Points are cases, styled as the nearest line{spread}."
+    return f"Points are cases{', styled as their group' if by_group else ''}{spread}."
 
 
 def kept_live(text: str, pieces: Iterable[Piece], values: Mapping[Live, str]) -> tuple[Piece, ...] | None:

@@ -43,7 +43,7 @@ def rule_source(rule: RegionRule) -> str:
         case RegionRule.POINTWISE:
             return "Boundaries where |t| equals its critical value at each point (Johnson & Neyman, 1936)."
         case RegionRule.SIMULTANEOUS:
-            return "Boundaries that hold for all points at once (Potthoff, 1964)."
+            return "Boundaries that are valid for all points at once (Potthoff, 1964)."
         case RegionRule.FALSE_DISCOVERY:
             return (
                 "Boundaries that control the false discovery rate over the observed values "

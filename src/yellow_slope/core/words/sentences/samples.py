@@ -148,7 +148,7 @@ def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
         column, has = study.columns.column(name), study.columns.present(name)
         gaps = n - int(has.sum())
         kinds = len(column.texts) if isinstance(column, TextColumn) else len(np.unique(column.numbers[has]))
-        text = f"{variable.label} holds {kinds} different values; it enters no model."
+        text = f"{variable.label} contains {kinds} different values; it is in no model."
     missing = (
         f" {gaps:,} of {counted(n, 'case')} {'has' if gaps == 1 else 'have'} no value." if gaps else " None missing."
     )
