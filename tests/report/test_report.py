@@ -23,11 +23,11 @@ from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.edits.kinds import set_kind
 from yellow_slope.core.study.edits.levels import name_levels
 from yellow_slope.core.study.edits.models import keep_model, make_current, put_model, set_errors, set_reported
-from yellow_slope.core.study.edits.report import choose_set
+from yellow_slope.core.study.edits.report import choose_set, switch_part
 from yellow_slope.core.study.edits.samples import set_aside
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.probe import Probe
-from yellow_slope.core.study.report import ReadySet
+from yellow_slope.core.study.report import PartKind, ReadySet
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study, new_study
 from yellow_slope.core.study.terms import Term
@@ -164,7 +164,12 @@ def test_checks_are_printed_with_rivals_chosen_questions_and_who_was_set_aside(d
         "2",
         "",
     ]
-    assert "The interaction of practice and worry kept its sign in" in said
+    sentence = "The interaction of practice and worry kept its sign in"
+    assert sentence not in said, "it is among the findings"
+    assert sum(sentence in str(p) for s in report.sections for p in s.paragraphs) == 1
+    without = build_report(evaluate(switch_part(out, PartKind.FINDINGS, False)))
+    (section,) = (s for s in without.sections if s.title == "Checks")
+    assert sentence in " ".join(map(str, section.paragraphs))
     assert "resampled" not in said
     assert "it changes most without" in said
     (table,) = section.tables

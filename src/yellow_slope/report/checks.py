@@ -8,10 +8,12 @@ from yellow_slope.core.stand.checked import Checked, checked
 from yellow_slope.core.stand.rivals import AnyOneOut
 from yellow_slope.core.stand.standing import ProductAsked, Stand, asked_in, is_large, probed_product, whole_stand
 from yellow_slope.core.study.checks import Check
+from yellow_slope.core.study.report import PartKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.told.cells import Cell, row_at
 from yellow_slope.core.told.origins import AtSample
 from yellow_slope.core.told.tables import Table
+from yellow_slope.core.words.names.quoted import spoken
 from yellow_slope.core.words.sentences.checks import advice, check_title, left_bounds_sentence, remark
 from yellow_slope.core.words.sentences.figures import NULLS
 from yellow_slope.core.words.sentences.interactions import interaction_name
@@ -81,8 +83,8 @@ def checks_said(study: Study, asked: Asked) -> tuple[list[tuple[str, Check]], li
     told: list[tuple[str, Check]] = []
     plots: list[Drawn] = []
     if stand is not None:
-        stands = stand_sentence(study, found.fit, stand, asked.subject)
-        told.append((stands, Check.STAND))
+        stands = stand_sentence(spoken(study), found.fit, stand, asked.subject)
+        told += [] if study.report.part(PartKind.FINDINGS).on else [(stands, Check.STAND)]
         told += [(left, Check.STAND)] if (left := _left_out_said(found, stand)) else []
         plots.append(Drawn(check_title(Check.STAND), _caption(stand), stands, stand_figure(found, stand)))
     for check in asked.kinds:

@@ -22,6 +22,7 @@ from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.flagkeys import FlagKind
 from yellow_slope.core.study.report import PartKind, ReportPart
 from yellow_slope.core.told.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, Origin
+from yellow_slope.core.words.names.quoted import spoken
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.core.words.sentences.bygroup import GroupReader
 from yellow_slope.core.words.sentences.coefficients import Reader
@@ -103,6 +104,7 @@ class _Making:
     def __init__(self, evaluation: Evaluation, fit: Fit) -> None:
         self.evaluation, self.fit, self.study = evaluation, fit, evaluation.study
         self.read = Reader(self.study, fit, self.study.model)
+        self.spoken = Reader(spoken(self.study), fit, self.study.model)
         self.step = self.study.model.reported_step
         self._own: OwnFigures | None = None
         self._probes: tuple[Probed, ...] | None = None
@@ -153,15 +155,17 @@ class _Making:
                 many = () if tables else (said("The model has too many columns for a table of correlations."),)
                 return [Section("Descriptives and correlations", many, tables)]
             case PartKind.STEPS:
-                blocks = tuple(said(self.read.block(s.index), AtStep(s.index)) for s in fit.steps)
+                is_told = study.report.part(PartKind.FINDINGS).on  # what each block adds is said there
+                blocks = () if is_told else tuple(said(self.read.block(s.index), AtStep(s.index)) for s in fit.steps)
                 return [Section("The model, step by step", blocks, steps_tables(self.read))]
             case PartKind.COEFFICIENTS:
                 table = coefficients_table(evaluation)
                 return [Section("Coefficients", (), (table,))] if table is not None else []
             case PartKind.WORDS:
                 title = f"The coefficients of step {self.step + 1} in words"
-                made = [Section(title, tuple(said(text) for text in _words(self.read, self.step)))]
-                effects = [said(text, AtProbe(p.probe)) for p in self.probes for text in effects_in_words(study, p)]
+                made = [Section(title, tuple(said(text) for text in _words(self.spoken, self.step)))]
+                words = [(p, text) for p in self.probes for text in effects_in_words(self.spoken.study, p)]
+                effects = [said(text, AtProbe(p.probe)) for p, text in words]
                 return [*made, Section("Conditional effects in words", tuple(effects))] if effects else made
             case PartKind.GROUPS:
                 return [_groups_section(evaluation, fit)] if study.model.by is not None else []
@@ -223,7 +227,8 @@ class _Making:
         asked = self.asked
         if asked is None or asked.stand is None:
             return ""
-        return with_short_names(self.study, stand_sentence(self.study, self.fit, asked.stand, asked.subject))
+        study = self.spoken.study
+        return with_short_names(study, stand_sentence(study, self.fit, asked.stand, asked.subject))
 
     def _methods(self) -> list[str]:
         """What was used, as far as parts are printed that give it."""

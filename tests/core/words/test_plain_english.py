@@ -19,7 +19,8 @@ FOREIGN = re.compile(
     r"\btold apart\b|\btells? (cases|them|it) apart\b|\bremains? open\b|\bnothing claimed\b|\black nothing\b|\blit\b"
     r"|\blet in\b|\blets in\b|\btwins?\b|\b(another|other) dress\b|\bwashed\b|\bonly there\b|\bdone otherwise\b"
     r"|(?<!there )\b(is|are) no numbers?\b|\bput aside\b|\b(give|gave|given) up\b|\bas (it|they) stands?\b"
-    r"|\bcannot be told\b|\bquestions of our own\b|\bin [0-9{][^ ]* of [0-9{][^ ]* it is not\b|\bstays significant\b|\bthrown? away\b"
+    r"|\bcannot be told\b|\bquestions of our own\b"
+    r"|\bin [0-9{][^ ]* of [0-9{][^ ]* it is not\b|\bstays significant\b|\bthrown? away\b"
     r"|\bis no (group|level|table|kind|size|file|regular)\b|\bnobody (is|chose)\b|\bso it is with\b",
     re.IGNORECASE,
 )

@@ -19,6 +19,7 @@ from yellow_slope.core.study.report import PartKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.groups import comparison_name
+from yellow_slope.core.words.names.quoted import spoken
 from yellow_slope.core.words.names.study import zero_point
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.blocksfound import blocks_paragraph, entered_sentences
@@ -67,7 +68,8 @@ class Finding:
 def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed]) -> list[Finding]:
     """Paragraphs: sample and variables, blocks, planned comparisons or single predictors, one for each probe and for
     each significant product that nobody probed, and the tests of all others."""
-    study = evaluation.study
+    study = spoken(evaluation.study)
+    evaluation = replace(evaluation, study=study)
     sample = sample_sentence(evaluation, names_all=not study.report.part(PartKind.EXCLUSIONS).on)
     found = [
         Finding(FindingOf.SAMPLE, rich(sample, " ", entered_sentences(study, fit))),

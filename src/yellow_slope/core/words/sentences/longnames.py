@@ -57,12 +57,14 @@ def _brief(study: Study, variable: Variable) -> str:
     """A variable's own short name; without one the first words of its label, where these are of no other."""
     if variable.short_label:
         return variable.short
-    words = variable.label.split()
+    in_quotes = variable.label.startswith("“") and variable.label.endswith("”")
+    words = variable.label.strip("“”").split() if in_quotes else variable.label.split()
     while words and (len(_joined(words)) > BRIEF or f" {words[-1].lower()} " in LINKING or _is_open(words)):
         words.pop()
-    found = _joined(words)
+    found = f"“{_joined(words)}”" if in_quotes and words else _joined(words)
     others = [v.label for v in study.variables if v.name != variable.name]
-    return found if found and not any(other.lower().startswith(found.lower()) for other in others) else variable.short
+    begins = found.rstrip("”").lower()
+    return found if found and not any(other.lower().startswith(begins) for other in others) else variable.short
 
 
 def _joined(words: list[str]) -> str:
