@@ -165,8 +165,9 @@ def test_checks_are_printed_with_rivals_chosen_questions_and_who_was_set_aside(d
         "",
     ]
     sentence = "The interaction of practice and worry kept its sign in"
+    everywhere = " ".join(str(p) for s in report.sections for p in s.paragraphs)
     assert sentence not in said, "it is among the findings"
-    assert sum(sentence in str(p) for s in report.sections for p in s.paragraphs) == 1
+    assert everywhere.count(sentence) == 1
     without = build_report(evaluate(switch_part(out, PartKind.FINDINGS, False)))
     (section,) = (s for s in without.sections if s.title == "Checks")
     assert sentence in " ".join(map(str, section.paragraphs))
@@ -178,7 +179,7 @@ def test_checks_are_printed_with_rivals_chosen_questions_and_who_was_set_aside(d
     part = checks_part(evaluation)
     assert part is not None
     assert part.stand is not None
-    assert part.stand.words.replace("The interaction", "The interaction of practice and worry") in said
+    assert part.stand.words.replace("The interaction", "The interaction of practice and worry") in everywhere
     drawn = {r.name: r.standing.p for r in part.stand.rivals}
     assert drawn["bootstrap, 5,000 samples"] is not None
     assert [s.n for s in part.before_and_after] == [221, 219]
