@@ -61,7 +61,7 @@ def test_figures_of_every_kind_name_their_lines(focal: str, moderator: str) -> N
         assert sum(isinstance(text.about, OfLine) for text in page.texts) == 3
     else:
         assert set(groups[focal if focal in groups else moderator]) <= texts(page)
-    assert any(text.text == "y, predicted" and text.upright for text in page.texts)
+    assert any(text.text == "y" and text.upright for text in page.texts)
     lines = [mark for mark in page.marks if isinstance(mark, Line) and isinstance(mark.about, OfLine)]
     thick = [line.ink.dash for line in lines if line.ink.width > 1.5]
     assert len(set(thick)) == len(thick), "lines differ in pattern, not only in hue"

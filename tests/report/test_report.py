@@ -231,7 +231,7 @@ def test_a_study_without_a_model_has_a_report_that_says_so(demo: Study) -> None:
 def test_captions_say_where_everything_stands(demo: Study) -> None:
     evaluation = evaluate(demo)
     caption = probe_caption(EffectReader(evaluation.study, probes_of(evaluation)[0], 0), 0)
-    assert caption.startswith("Control score by practice and worry in step 3, with 95% intervals.")
+    assert caption.startswith("Predicted control score by practice and worry in step 3, with 95% intervals.")
     assert "Coaching groups weighted by their share, other predictors held constant." in caption
 
 

@@ -67,11 +67,12 @@ def effect(
     room: Box,
     extras: Extras = NOTHING,
     shared: tuple[float, float] | None = None,
+    edges: tuple[float, float] = (0.0, 0.0),
 ) -> Plot:
     """The focal effect of a panel: along a number moderator, else a dot with its interval for each level. shared: what
-    the axis of effects spans, where another plot has the same."""
+    the axis of effects spans, where another plot has the same; edges: what is free at its left and right at least."""
     if isinstance(sight.probed.moderator, NumberBasis):
-        frames, marks = _along(study, sight, look, room, extras, shared)
+        frames, marks = _along(study, sight, look, room, extras, shared, edges)
     else:
         frames, marks = dots(study, sight, look, room, shared)
     return Plot(frames, (ground(look, room), *marks))
@@ -186,14 +187,14 @@ def _planned(
     )
 
 
-def _framed(plan: _Plan) -> tuple[Axes, Axes, Axes | None]:
+def _framed(plan: _Plan, least: float) -> tuple[Axes, Axes, Axes | None]:
     """The frames of effect, distribution and strips, one below the other."""
     look, room, banded = plan.look, plan.room, plan.banded
     bare = Scale(plan.x.low, plan.x.high, has_ticks=False)
     nothing = Scale(0.0, 1.0, has_ticks=False, has_line=False)
-    below = axes(look, room, plan.x, plan.y, Pane.EFFECT, plan.right, plan.top).frame.area.bottom
+    below = axes(look, room, plan.x, plan.y, Pane.EFFECT, plan.right, plan.top, least).frame.area.bottom
     above = Box(*room[:3], below - plan.tall - banded - look.of(5))
-    frame = axes(look, above, bare, plan.y, Pane.EFFECT, plan.right, plan.top)
+    frame = axes(look, above, bare, plan.y, Pane.EFFECT, plan.right, plan.top, least)
     left = frame.frame.area.left - room.left
     top = below - plan.tall - banded
     bottom = below - banded if plan.strips else room.bottom
@@ -207,10 +208,16 @@ def _framed(plan: _Plan) -> tuple[Axes, Axes, Axes | None]:
 
 
 def _along(
-    study: Study, sight: Sight, look: Look, room: Box, extras: Extras, shared: tuple[float, float] | None
+    study: Study,
+    sight: Sight,
+    look: Look,
+    room: Box,
+    extras: Extras,
+    shared: tuple[float, float] | None,
+    edges: tuple[float, float],
 ) -> tuple[tuple[Frame, ...], list[Mark]]:
     plan = _planned(study, sight, look, room, extras, shared)
-    upper, lower, under = _framed(plan)
+    upper, lower, under = _framed(replace(plan, right=max(plan.right, edges[1])), edges[0])
     frame, area = upper.frame, upper.frame.area
     marks: list[Mark] = [*washes(look, sight, frame), *washes(look, sight, lower.frame)]
     if plan.bars is not None:

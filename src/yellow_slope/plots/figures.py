@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
+from string import ascii_lowercase
 from typing import assert_never
 
 import numpy as np
@@ -46,6 +48,7 @@ from yellow_slope.plots.measuring import ASCENT, LEADING, text_width, wrapped
 from yellow_slope.plots.namesbelow import entries_of, names_below
 from yellow_slope.plots.panels import MOST_BESIDE, panels_row
 from yellow_slope.plots.parts import LAID_OUT, Parts, size_key
+from yellow_slope.plots.placing import line_height
 from yellow_slope.plots.probeplots import BETWEEN, HEIGHT, PANELS_HEIGHT, WIDTH
 from yellow_slope.plots.rivals import stand_page
 from yellow_slope.plots.sound import is_sound
@@ -283,19 +286,41 @@ def _room(look: Look, points: float) -> float:
 
 
 def _both(study: Study, sight: Sight, look: Look, width: float, height: float | None) -> Page:
+    strip = line_height(look.text)
     if width >= _room(look, NARROW):
         each = (width - look.of(BETWEEN)) / 2
-        tall = height or max(BESIDE * each, _effect_height(study, sight, look, each) or 0.0)
-        left = interaction(study, sight, look, Box(0.0, 0.0, each, tall))
-        right = effect(study, sight, look, Box(width - each, 0.0, width, tall))
-        return page_of(width, tall, (left, right))
+        tall = height or strip + max(BESIDE * each, _effect_height(study, sight, look, each) or 0.0)
+        left = interaction(study, sight, look, Box(0.0, strip, each, tall))
+        right = effect(study, sight, look, Box(width - each, strip, width, tall))
+        return page_of(width, tall, (left, right, _letters(look, [(0.0, 0.0), (width - each, 0.0)])))
     one = max(0.72 * width, min(0.86 * width, 205.0))
     other = max(one, _effect_height(study, sight, look, width) or 0.0)
-    tall = height or one + other + look.of(BETWEEN)
-    each = (tall - look.of(BETWEEN)) * one / (one + other)
-    above = interaction(study, sight, look, Box(0.0, 0.0, width, each))
-    below = effect(study, sight, look, Box(0.0, each + look.of(BETWEEN), width, tall))
-    return page_of(width, tall, (above, below))
+    tall = height or one + other + look.of(BETWEEN) + 2 * strip
+    each = strip + (tall - look.of(BETWEEN) - 2 * strip) * one / (one + other)
+    under = each + look.of(BETWEEN)
+    boxes = Box(0.0, strip, width, each), Box(0.0, under + strip, width, tall)
+    above, below = interaction(study, sight, look, boxes[0]), effect(study, sight, look, boxes[1])
+    if isinstance(sight.probed.moderator, NumberBasis):  # dots have names at their left
+        edges = _edges(width, (above, below))
+        above = interaction(study, sight, look, boxes[0], edges=edges)
+        below = effect(study, sight, look, boxes[1], edges=edges)
+    return page_of(width, tall, (above, below, _letters(look, [(0.0, 0.0), (0.0, under)])))
+
+
+def _edges(width: float, plots: Sequence[Plot]) -> tuple[float, float]:
+    """What plots below each other keep free at their left and right, so that they line up."""
+    areas = [frame.area for plot in plots for frame in plot.frames]
+    return max((a.left for a in areas), default=0.0), max((width - a.right for a in areas), default=0.0)
+
+
+def _letters(look: Look, corners: Sequence[tuple[float, float]]) -> Plot:
+    """A letter for each panel, at the left above it."""
+    ink, size = look.palette.ink, look.text
+    letters = [
+        Text(letter, x + look.of(2), y + ASCENT * size, size, ink, Part.LETTER, Weight.BOLD)
+        for letter, (x, y) in zip(ascii_lowercase, corners)
+    ]
+    return Plot((), tuple(letters))
 
 
 def _rows(sight: Sight, look: Look, width: float) -> list[range]:
@@ -324,30 +349,36 @@ def _panels(study: Study, sight: Sight, look: Look, width: float, height: float 
 
 def _with_panels(study: Study, sight: Sight, look: Look, width: float, height: float | None) -> Page:
     """All panels in rows, below them the effects, and for two numbers the map beside them."""
+    strip = line_height(look.text)
     rows, gap = _rows(sight, look, width), look.of(BETWEEN)
     each = _row_height(look, width, len(rows[0]))
     wide = width >= _room(look, NARROW)
     mapped = has_map(sight.probed)
     below = max(_room(look, 190.0), 0.49 * width if wide else 0.8 * width)
     stacked = 2 if mapped and not wide else 1
-    tall = len(rows) * (each + gap) + stacked * below + (stacked - 1) * gap
+    tall = len(rows) * (each + gap) + stacked * below + (stacked - 1) * gap + (1 + stacked) * strip
     share = 1.0 if height is None else height / tall
-    each, below, gap = each * share, below * share, gap * share
+    each, below, gap, strip = each * share, below * share, gap * share, strip * share
     plots: list[Plot] = []
-    top = 0.0
+    corners = [(0.0, 0.0)]
+    top = strip
     for which in rows:
         plots.append(panels_row(study, sight, look, Box(0.0, top, width, top + each), which))
         top += each + gap
+    corners.append((0.0, top))
+    top += strip
     if mapped and wide:
         half = (width - gap) / 2
+        corners.append((half + gap, top - strip))
         plots.append(effect(study, sight, look, Box(0.0, top, half, top + below)))
         plots.append(map_plot(study, sight, look, Box(half + gap, top, width, top + below)))
     else:
         plots.append(effect(study, sight, look, Box(0.0, top, width, top + below)))
         if mapped:
-            top += below + gap
+            corners.append((0.0, top + below + gap))
+            top += below + gap + strip
             plots.append(map_plot(study, sight, look, Box(0.0, top, width, top + below)))
-    return page_of(width, top + below, plots)
+    return page_of(width, top + below, [*plots, _letters(look, corners)])
 
 
 # ---- what is said otherwise, put in after the layout

@@ -8,6 +8,7 @@ import numpy as np
 from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.inference import ConditionalEffect
+from yellow_slope.core.probe.crossing import crossing_place, crossing_stretches
 from yellow_slope.core.probe.curve import FiellerKind
 from yellow_slope.core.probe.places import Everywhere, LevelPlace, NumberPlace
 from yellow_slope.core.probe.probed import PredictedLine
@@ -83,12 +84,13 @@ def interaction(
     handle: bool = False,
     among: Among | None = None,
     extras: Extras = NOTHING,
+    edges: tuple[float, float] = (0.0, 0.0),
 ) -> Plot:
     """The interaction plot of a panel. handle: room is kept for the name of a handle's own line; among: it stands
-    beside others."""
+    beside others; edges: what is free at its left and right at least."""
     read = EffectReader(study, sight.probed, sight.seen.panel)
     if sight.panel.lines:
-        frame, marks = _lines(study, sight, read, look, room, handle, among, extras)
+        frame, marks = _lines(study, sight, read, look, room, handle, among, extras, edges)
     elif any(effect.exists for means in sight.panel.means for effect in means):
         frame, marks = _means(study, sight, read, look, room, among)
     else:
@@ -167,6 +169,7 @@ def _lines(
     handle: bool,
     among: Among | None,
     extras: Extras,
+    edges: tuple[float, float],
 ) -> tuple[Frame, list[Mark]]:
     probed, lines = sight.probed, sight.panel.lines
     x = probed.x
@@ -183,13 +186,14 @@ def _lines(
     wanted = [
         *(f"{name} {share}" for name, share in zip(names, shares)),
         *(handle_names(study, probed) if handle else ()),
+        _names_head(study, sight),
     ]
     right = _labels_room(look, room, wanted, size) if any(wanted) and not look.has_box else look.of(14.0)
     upright = Scale(*_heights(sight, look, values, bands), outcome_title(study, probed.model))
     if among is not None:
         right, across = among.right, across if among.has_title else replace(across, title=None)
         upright = _shared(among, upright)
-    made = axes(look, room, across, upright, Pane.LINES, right, top)
+    made = axes(look, room, across, upright, Pane.LINES, max(right, edges[1]), top, edges[0])
     frame, marks = made.frame, list[Mark]()
     marks += washes(look, sight, frame) if probed.focal is not x else []
     marks += _cases(sight, look, frame, x)
@@ -218,8 +222,33 @@ def _lines(
         gap = look.of(LEADER)
         area = frame.area
         label = Box(area.right + gap, room.top + look.of(3), room.right - look.of(3), area.bottom + look.of(2))
-        marks += end_labels(look, ends, area.right, label, gap, size)
+        below = label._replace(top=label.top + line_height(size)) if (head := _names_head(study, sight)) else label
+        named = end_labels(look, ends, area.right, below, gap, size)
+        marks += [*named, *_head(look, head, named, label, size)]
     return frame, marks
+
+
+def _names_head(study: Study, sight: Sight) -> str:
+    """What the names at the lines are values or groups of; empty of the one line of a predictor along itself, and
+    where a group's own names say it."""
+    probed = sight.probed
+    if probed.by_itself or isinstance(probed.places[0], Everywhere):
+        return ""
+    of = probed.probe.moderator if isinstance(probed.focal, NumberBasis) else probed.probe.focal
+    variable = study.variable(of)
+    says_it = any(variable.label.casefold() in level.label.casefold() for level in variable.levels)
+    return "" if variable.levels and says_it else variable.label
+
+
+def _head(look: Look, head: str, named: list[Mark], room: Box, size: float) -> list[Mark]:
+    """The head above the names at the lines."""
+    tops = [mark.y for mark in named if isinstance(mark, Text)]
+    if not head or not tops:
+        return []
+    text = fitted_names([head], room.width, size)[0]
+    y = min(tops) - line_height(size)
+    whole = head if text != head else ""
+    return [Text(text, room.left, y, size, look.palette.soft_ink, Part.HEAD, whole=whole)]
 
 
 def _share(sight: Sight, line: PredictedLine) -> str:
@@ -250,29 +279,15 @@ def _shared(among: Among, scale: Scale) -> Scale:
 def _crossing(look: Look, sight: Sight, frame: Frame) -> list[Mark]:
     """Where the lines meet inside the data, on the axis, with the set of places where they may."""
     panel, x = sight.panel, sight.probed.x
-    if not panel.crossing or x is None:
-        return []
-    at, found = panel.crossing[0], panel.crossing_set
     bottom, marks = frame.area.bottom, list[Mark]()
     ink = look.ink(look.palette.amber_ink, 3.0)
-    stretches: list[tuple[float, float]] = []
-    if found is not None:
-        match found.kind:
-            case FiellerKind.BOUNDED:
-                stretches = [(found.low, found.high)]
-            case FiellerKind.TWO_RAYS:
-                stretches = [(-np.inf, found.low), (found.high, np.inf)]
-            case FiellerKind.WHOLE_LINE:
-                stretches = [(-np.inf, np.inf)]
-                ink = look.ink(look.palette.amber_ink, 3.0, (1.0, 1.5), 0.5)
-            case FiellerKind.FIXED:
-                stretches = []
-    for low, high in stretches:
-        low, high = max(low, x.low), min(high, x.high)
-        if high > low:
-            ends = np.column_stack([frame.at_x(np.array([low, high])), [bottom, bottom]])
-            marks.append(Line(ends, ink, Part.CROSSING))
-    if x.low <= at <= x.high and found is not None and found.kind is not FiellerKind.WHOLE_LINE:
+    if panel.crossing_set is not None and panel.crossing_set.kind is FiellerKind.WHOLE_LINE:
+        ink = look.ink(look.palette.amber_ink, 3.0, (1.0, 1.5), 0.5)
+    for low, high in crossing_stretches(panel, x):
+        ends = np.column_stack([frame.at_x(np.array([low, high])), [bottom, bottom]])
+        marks.append(Line(ends, ink, Part.CROSSING))
+    at = crossing_place(panel, x)
+    if at is not None:
         spot = np.array([[float(frame.at_x(at)), bottom]])
         edge = look.ink(look.palette.panel, 0.8)
         marks.append(Points(spot, Shape.DIAMOND, look.of(6), look.palette.amber_ink, Part.CROSSING, edge=edge))
@@ -320,7 +335,9 @@ def _line(
 ) -> list[Mark]:
     """A line, thin where there are no cases of its kind."""
     points = frame.at(grid, value)
-    thin, thick = look.ink(hue.colour, 0.7), look.line_ink(hue, 1.9)
+    thick = look.line_ink(hue, 1.9)
+    thin = look.ink(hue.colour, 0.7)
+    thin = replace(thin, dash=tuple(part * thick.width / thin.width for part in hue.dash))
     inside = np.flatnonzero(there)
     first, last = (int(inside[0]), int(inside[-1])) if inside.size else (grid.size - 1, grid.size - 1)
     parts = [(points[: first + 1], thin), (points[first : last + 1], thick), (points[last:], thin)]

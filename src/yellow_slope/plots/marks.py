@@ -74,6 +74,10 @@ class Part(Enum):
     NOTE = auto()
     LEFT_OUT = auto()
     """How many names or plots have no room."""
+    HEAD = auto()
+    """What the names at lines are values or groups of."""
+    LETTER = auto()
+    """The letter of a panel."""
     TITLE = auto()
     HEADING = auto()
     """What stands above a whole figure."""
@@ -278,6 +282,10 @@ class Area:
     edge: Ink | None = None
 
 
+EDGE = 0.5
+"""How far the middle of a point may lie beyond its clip, in points."""
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Points:
     """Points (n, 2) of one shape and size."""
@@ -291,6 +299,18 @@ class Points:
     opacity: float = 1.0
     edge: Ink | None = None
     clip: Box | None = None
+    """Where the middle of a point has to lie; a point at the edge is drawn whole."""
+
+    @property
+    def drawn(self) -> FloatArray:
+        """Shape (k, 2): the points that are finite and lie within the clip."""
+        points = self.points
+        if self.clip is None:
+            return points[np.all(np.isfinite(points), axis=1)]
+        x, y = points.T
+        box = self.clip
+        inside = (x >= box.left - EDGE) & (x <= box.right + EDGE) & (y >= box.top - EDGE) & (y <= box.bottom + EDGE)
+        return np.asarray(points[inside], dtype=np.float64)
 
 
 @dataclass(frozen=True, slots=True)

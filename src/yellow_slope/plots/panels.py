@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.places import LevelPlace
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.probe.support import Near, near_width
@@ -126,8 +127,9 @@ def _head(study: Study, sight: Sight, look: Look, box: Box, is_seen: bool) -> li
     cases = cases_text(sight)
     wide = text_width(cases, look.small)
     key = panel_key(sight, sight.seen.panel)
-    name = look.name(key, panel_name(study, sight, sight.seen.panel))
     room = box.width - wide - look.of(8)
+    name = look.name(key, panel_name(study, sight, sight.seen.panel))
+    name = _with_variable(study, sight, name, room, size)
     lines = name_lines(name, box.width - look.of(4), size, True) if look.own.is_figure else None
     if lines is not None and text_width(name, size, bold=True) > room:  # the cases stand below the name
         for k, line in enumerate(lines):
@@ -140,6 +142,16 @@ def _head(study: Study, sight: Sight, look: Look, box: Box, is_seen: bool) -> li
     marks.append(Text(text, box.left, baseline, size, p.ink, about, Weight.BOLD, whole=whole))
     marks.append(Text(cases, box.right - wide, baseline, look.small, p.soft_ink, about))
     return marks
+
+
+def _with_variable(study: Study, sight: Sight, name: str, room: float, size: float) -> str:
+    """The name of a panel at a place of a number behind the number's own name, where both have room."""
+    second = sight.probed.second
+    if not isinstance(second, NumberBasis) or name != panel_name(study, sight, sight.seen.panel):
+        return name
+    variable = study.variable(second.variable)
+    longer = f"{variable.short_label or variable.label}: {name}"
+    return longer if not name.startswith(variable.short) and text_width(longer, size, bold=True) <= room else name
 
 
 def _head_height(study: Study, sights: list[Sight], look: Look, width: float) -> float:

@@ -54,6 +54,8 @@ class Thing(Enum):
 
 PartRef = TextKey | LineKey | AxisKey | Thing
 """What can be chosen on a figure and tuned."""
+HEAD = 1000
+"""The number of the head of names among the notes of a plot; letters of panels follow it."""
 LAID_OUT = (Role.X_TITLE, Role.Y_TITLE, Role.X_TICKS, Role.Y_TICKS, Role.LINE)
 """Roles whose words and sizes layouts ask for; of all others they are put in afterwards."""
 
@@ -84,7 +86,7 @@ class Parts:
         self._loose: dict[int, int] = {}
         """Texts that have no place of their own, by their order on the page."""
         for mark in page.marks:
-            if isinstance(mark, Text):
+            if isinstance(mark, Text) and mark.about not in (Part.HEAD, Part.LETTER):
                 self._loose[id(mark)] = len(self._loose)
 
     def pane(self, mark: Mark) -> Pane | None:
@@ -119,6 +121,11 @@ class Parts:
                 return TextKey(Role.Y_TICKS, pane)
             case Part.HEADING:
                 return TextKey(Role.TITLE)
+            case Part.HEAD:
+                return TextKey(Role.NOTE, pane, number=HEAD)
+            case Part.LETTER:
+                letters = [other for other in self.page.texts if other.about is Part.LETTER]
+                return TextKey(Role.NOTE, number=HEAD + 1 + next(k for k, one in enumerate(letters) if one is text))
             case OfBoundary(value):
                 return TextKey(Role.BOUNDARY, pane, number=self._boundary(value))
             case OfDifference(i):

@@ -23,9 +23,9 @@ def number_title(study: Study, basis: NumberBasis) -> AxisTitle:
 
 
 def outcome_title(study: Study, model: Model) -> AxisTitle:
-    """“control score, predicted”."""
+    """“control score”, of lines and of cases."""
     outcome = study.variable(model.outcome or "")
-    return AxisTitle(f"{outcome.label}, predicted", f"{outcome.short}, predicted")
+    return AxisTitle(outcome.label, outcome.short)
 
 
 def slope_title(variable: Variable, basis: NumberBasis, unit: str = "") -> AxisTitle:

@@ -71,7 +71,7 @@ def figure_of(page: Page) -> Figure:
             for artist in _artists(mark, place):
                 artist.set_zorder(order)  # matplotlib would draw all lines over all areas
                 figure.add_artist(artist)
-                clip = None if isinstance(mark, Rect | Rects | Text) else mark.clip
+                clip = mark.clip if isinstance(mark, Line | Area) else None
                 if clip is not None:
                     artist.set_clip_box(_clip(clip, place))
     return figure
@@ -90,8 +90,8 @@ def _artists(mark: Mark, place: Transform) -> Iterator[Artist]:
             drawn = points[np.all(np.isfinite(points), axis=1)]
             if drawn.shape[0] > 2:
                 yield Polygon(drawn, closed=True, transform=place, facecolor=colour, alpha=opacity, **_edge(edge))
-        case Points(points, shape, size, colour, _, opacity, edge, _):
-            x, y = _broken(points)
+        case Points(_, shape, size, colour, _, opacity, edge, _):
+            x, y = _broken(mark.drawn)
             width = edge.width if edge is not None else 0.0
             yield Line2D(
                 x,

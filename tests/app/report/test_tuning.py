@@ -294,7 +294,7 @@ def test_a_note_is_changed_and_its_numbers_stay_live(tuning: Hands) -> None:
     hands.clicks(block.change)
     text = block.written.toPlainText()
     assert "n = 221." in text
-    block.written.setPlainText(text.replace("Control score by", "How control grows with") + " Two slopes.")
+    block.written.setPlainText(text.replace("Predicted control score by", "How control grows with") + " Two slopes.")
     QTest.keyClick(block.written, Qt.Key.Key_Return, Qt.KeyboardModifier.ControlModifier)
     hands.settle()
     assert "How control grows with practice and coaching in step 3" in block.note.text()

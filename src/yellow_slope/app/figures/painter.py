@@ -13,7 +13,7 @@ from PyQt6.QtGui import QColor, QFont, QImage, QPainter, QPainterPath, QPen, QPo
 
 from yellow_slope import looks
 from yellow_slope.app.widgets.theme import colour
-from yellow_slope.core.arrays import BoolArray, FloatArray, IntArray
+from yellow_slope.core.arrays import FloatArray, IntArray
 from yellow_slope.plots.marks import Area, Box, Ink, Line, Mark, Page, Points, Rect, Rects, Shape, Text, Weight
 from yellow_slope.values import dataclass
 
@@ -49,7 +49,7 @@ def paint(painter: QPainter, page: Page) -> None:
     """Draw all marks of a page, in their order."""
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     for mark in page.marks:
-        clip = None if isinstance(mark, Rect | Rects | Text) else mark.clip
+        clip = mark.clip if isinstance(mark, Line | Area) else None
         if clip is not None:
             painter.save()
             painter.setClipRect(_rect(clip))
@@ -102,7 +102,7 @@ def _draw(painter: QPainter, mark: Mark) -> None:
 
 
 def _draw_points(painter: QPainter, mark: Points) -> None:
-    there = mark.points[np.all(np.isfinite(mark.points), axis=1)]
+    there = mark.drawn
     if mark.edge is None and there.shape[0] > MANY:
         _stamp(painter, mark, there)
         return
@@ -125,8 +125,6 @@ def _stamp(painter: QPainter, mark: Points, there: FloatArray) -> None:
     """Very many points, put into an image at once: where several lie upon each other their colour adds up."""
     device = painter.device()
     ratio = device.devicePixelRatioF() if device is not None else 1.0
-    if mark.clip is not None:
-        there = there[_within(there, mark.clip, mark.size)]
     if not there.shape[0]:
         return
     stamp = _stamp_of(mark.shape, mark.size * ratio, mark.opacity)
@@ -134,12 +132,6 @@ def _stamp(painter: QPainter, mark: Points, there: FloatArray) -> None:
     down, across = pixels.shape
     image = QImage(pixels.tobytes(), across, down, 4 * across, QImage.Format.Format_ARGB32_Premultiplied)
     painter.drawImage(QRectF(left / ratio, top / ratio, across / ratio, down / ratio), image)
-
-
-def _within(points: FloatArray, clip: Box, pad: float) -> BoolArray:
-    x, y = points.T
-    inside: BoolArray = (x > clip.left - pad) & (x < clip.right + pad) & (y > clip.top - pad) & (y < clip.bottom + pad)
-    return inside
 
 
 @dataclass(frozen=True, slots=True, eq=False)

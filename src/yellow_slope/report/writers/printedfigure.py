@@ -58,7 +58,7 @@ class DrawnPage(Flowable):  # type: ignore[misc]
 
 def _draw(canvas: Any, mark: Mark, height: float) -> None:
     """A mark on a page whose zero is below."""
-    if isinstance(mark, Line | Area | Points) and mark.clip is not None:
+    if isinstance(mark, Line | Area) and mark.clip is not None:
         _clip(canvas, mark.clip, height)
     match mark:
         case Line(points, ink, _, _):
@@ -71,9 +71,9 @@ def _draw(canvas: Any, mark: Mark, height: float) -> None:
             if drawn.shape[0] > 2:
                 stroke = _fill(canvas, colour, opacity, edge)
                 canvas.drawPath(_path(canvas, drawn, height, closed=True), stroke=stroke, fill=1)
-        case Points(points, shape, size, colour, _, opacity, edge, _):
+        case Points(_, shape, size, colour, _, opacity, edge, _):
             stroke = _fill(canvas, colour, opacity, edge)
-            for x, y in points[np.all(np.isfinite(points), axis=1)]:
+            for x, y in mark.drawn:
                 _point(canvas, shape, float(x), height - float(y), size, stroke)
         case Rect(box, colour, _, opacity, edge, radius):
             stroke = _fill(canvas, colour, opacity, edge)

@@ -22,6 +22,7 @@ from yellow_slope.core.figured.subjects import (
 )
 from yellow_slope.core.fit.design.bases import GroupBasis, NumberBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
+from yellow_slope.core.probe.crossing import crossing_place, crossing_stretches
 from yellow_slope.core.probe.regions import Regions
 from yellow_slope.core.probe.seen import Seen, Sight
 from yellow_slope.core.study.checks import Check
@@ -96,7 +97,7 @@ def spelled(pieces: Iterable[Piece], values: Mapping[Live, str]) -> str:
 
 def usual_caption(subject: Subject) -> tuple[Piece, ...]:
     """What the program says of a figure."""
-    end = (" ", Live.CASES, " n = ", Live.N, ". ", Live.NOTES)
+    end = (" ", Live.CASES, " ", Live.NOTES, " n = ", Live.N, ".")
     match subject:
         case ProbeSubject():
             return pieces_of(
@@ -186,13 +187,14 @@ def _probe_values(figure: Figure, subject: ProbeSubject) -> dict[Live, str]:
     by = read.focal_label if p.by_itself else f"{read.focal_label} and {read.moderator_label}"
     has_effect = view not in (ProbeShown.LINES, ProbeShown.ABOVE)
     many = len(sight.panel.foci) > 1 and not p.by_itself and has_effect
-    notes = [read.not_drawn(), read.caveat()]
+    outcome = study.variable(p.model.outcome or "").label
+    notes = [_marks_said(sight, read, view), read.not_drawn(), read.caveat()]
     if has_effect and not isinstance(p.moderator, NumberBasis):
         notes.insert(0, NULLS)
     if found is not None and has_effect:
         notes.insert(0, band_note(found, p.level))
     return {
-        Live.OUTCOME: capital(study.variable(p.model.outcome or "").label),
+        Live.OUTCOME: f"Predicted {outcome}" if _has_lines(view) else capital(outcome),
         Live.BY: by,
         Live.STEP: str(p.step + 1),
         Live.LEVEL: level_text(p.level),
@@ -205,6 +207,33 @@ def _probe_values(figure: Figure, subject: ProbeSubject) -> dict[Live, str]:
         Live.N: str(p.fit.cases.n),
         Live.NOTES: " ".join(note for note in notes if note),
     }
+
+
+def _has_lines(view: ProbeShown) -> bool:
+    """Whether the predicted outcome is drawn."""
+    return view in (ProbeShown.BOTH, ProbeShown.LINES, ProbeShown.ABOVE)
+
+
+def _marks_said(sight: Sight, read: EffectReader, view: ProbeShown) -> str:
+    """What lines, diamond and bars are, as far as they are drawn."""
+    probed, said = sight.probed, []
+    panels = [panel for panel in probed.panels if panel.lines] if view in (ProbeShown.BOTH, ProbeShown.LINES) else []
+    if panels and not probed.by_itself:
+        said.append("Lines are thin where there are no cases of their kind.")
+    level = level_text(probed.level)
+    match (
+        any(crossing_place(panel, probed.x) is not None for panel in panels),
+        any(crossing_stretches(panel, probed.x) for panel in panels),
+    ):
+        case (True, True):
+            said.append(f"Diamond and bar on the axis: where the lines cross, with its {level} set.")
+        case (True, False):
+            said.append("Diamond: where the lines cross.")
+        case (False, True):
+            said.append(f"Bar on the axis: {level} set of places where the lines may cross.")
+    if isinstance(probed.moderator, NumberBasis) and view in (ProbeShown.BOTH, ProbeShown.EFFECT):
+        said.append(f"Bars: distribution of {read.moderator_label}.")
+    return " ".join(said)
 
 
 def _panels(read: EffectReader, view: ProbeShown) -> str:
