@@ -60,7 +60,7 @@ def test_e05(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     assert card.panel.is_drawn
 
     # Three questions; weights and independence appear, each coefficient is its question.
-    hands.clicks(next(b for b in card.buttons if "questions" in b.text()))
+    hands.clicks(next(b for b in card.buttons if "planned" in b.text()))
     hands.types("none against the rest; group against video, one-to-one; video against one-to-one")
     sheet = card.sheet
     assert sheet.card is not None

@@ -46,7 +46,7 @@ def test_e10(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     assert "the model is equivalent" in hands.sentence()
     ways = [link.text for link in window.place.foot.told.links][:3]
     assert ways == [
-        "Leave dome out: it is the reference",
+        "Remove dome: it becomes the reference",
         "Remove the intercept: level means",
         "Enter site as groups instead",
     ]

@@ -542,7 +542,6 @@ class Workplace(QWidget):
         if self.roster.folded != folded:
             self.roster.folded = folded
             self.side.setFixedWidth(SIZES.roster_folded if folded else SIZES.roster)
-            self.search.setVisible(not folded)
             self.roster.fit_scroll()
 
 

@@ -222,7 +222,8 @@ def _lines(
         gap = look.of(LEADER)
         area = frame.area
         label = Box(area.right + gap, room.top + look.of(3), room.right - look.of(3), area.bottom + look.of(2))
-        below = label._replace(top=label.top + line_height(size)) if (head := _names_head(study, sight)) else label
+        head = _names_head(study, sight) if among is None or among.is_first else ""  # once for panels beside each other
+        below = label._replace(top=label.top + line_height(size)) if head else label
         named = end_labels(look, ends, area.right, below, gap, size)
         marks += [*named, *_head(look, head, named, label, size)]
     return frame, marks

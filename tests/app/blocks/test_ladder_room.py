@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QAbstractButton, QLineEdit, QWidget
 
 from tests.support.windowdriver import Hands
 from tests.support.worlds import term
-from yellow_slope.app.blocks.layout import FIGURES, FOLDED, LEAST_CLOSED, LEAST_NAMES, MOST_OPEN, steps_across
+from yellow_slope.app.blocks.layout import FIGURES, LEAST_CLOSED, LEAST_FOLDED, LEAST_NAMES, MOST_OPEN, steps_across
 from yellow_slope.app.blocks.sheet import RowKind
 from yellow_slope.app.state.desk import Density, Under
 from yellow_slope.core.data.table import Table, number_column, text_column
@@ -36,8 +36,8 @@ def test_no_step_overlaps_another_and_names_keep_their_room(
     assert not columns[chosen].is_folded
     assert sum(c.is_open for c in columns) <= MOST_OPEN
     for column in columns:
-        assert column.width >= (FOLDED if column.is_folded else min(LEAST_CLOSED, 50))
-    room = LEAST_NAMES + figures + 50 + (n - 1) * FOLDED + 4
+        assert column.width >= (LEAST_FOLDED if column.is_folded else min(LEAST_CLOSED, 50))
+    room = LEAST_NAMES + figures + 50 + (n - 1) * LEAST_FOLDED + 4
     if width >= room:
         assert columns[0].x >= LEAST_NAMES, "names keep what they need"
     if any(c.is_folded for c in columns):

@@ -17,7 +17,7 @@ LEAST_NAMES, OPEN_NAMES = 200, 250
 """What the names keep at the least, and what they keep where further steps are opened."""
 AXIS, LEAST_AXIS, WIDEST_AXIS = 118, 96, 230
 CLOSED, LEAST_CLOSED = 104, 64
-FOLDED = 26
+FOLDED, LEAST_FOLDED = 26, 18
 RIGHT = 4
 MOST_OPEN = 3
 
@@ -113,8 +113,11 @@ def steps_across(width: int, n: int, chosen: int, wanted: int, figures: int) -> 
     closed_steps = [s for s in range(n) if s not in opened and s not in folded]
     spare = width - least(LEAST_AXIS)
     axis, closed = LEAST_AXIS, LEAST_CLOSED
+    head = FOLDED
     if spare < 0:
         axis = max(50, LEAST_AXIS + spare // len(opened))
+        lack = -spare - len(opened) * (LEAST_AXIS - axis)
+        head = max(LEAST_FOLDED, FOLDED - -(-max(0, lack) // max(1, len(folded))))
         spare = 0
     spare -= min(spare, max(0, wanted - LEAST_NAMES))
     if axis < AXIS:
@@ -125,7 +128,7 @@ def steps_across(width: int, n: int, chosen: int, wanted: int, figures: int) -> 
         closed, spare = closed + grow // len(closed_steps), spare - grow
     grow = min(spare, len(opened) * (WIDEST_AXIS - axis))
     axis += grow // len(opened)
-    widths = {s: axis + figures if s in opened else FOLDED if s in folded else closed for s in range(n)}
+    widths = {s: axis + figures if s in opened else head if s in folded else closed for s in range(n)}
     x = width - sum(widths.values()) - RIGHT
     found: list[StepColumn] = []
     for step in range(n):

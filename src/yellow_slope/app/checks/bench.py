@@ -43,7 +43,7 @@ from yellow_slope.values import replace
 NO_MODEL = "Enter a model at Blocks; its checks appear here."
 NO_PRODUCT = "There is no product in this step. Enter one at Blocks, and its robustness checks appear here."
 WAITS = "Computing the robustness checks …"
-LEAST_SMALL, MOST_SMALL = 96, 300
+LEAST_SMALL, MOST_SMALL = 108, 300
 GAP = 8
 SOON = 0.3
 """Seconds for which what stood there may stay while rivals are asked anew."""

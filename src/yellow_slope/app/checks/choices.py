@@ -105,7 +105,7 @@ class CheckChoices:
         self._show_products(study, fit, step, asked)
         groups = [v for v in study.variables if v.kind is Kind.GROUP and v.name != study.model.outcome]
         chosen = default_split(study, asked.product) if asked is not None else None
-        self.split.set_choices([(v.name, f"parts: {v.label}") for v in groups], chosen, "no subgroups")
+        self.split.set_choices([(v.name, f"subgroups: {v.label}") for v in groups], chosen, "no subgroups")
         along = spread_choices(study, fit, step)
         now = self.session.desk.along
         self.along.set_choices(along, now if now in [k for k, _ in along] else None)

@@ -52,6 +52,10 @@ class Figures(QLabel):
             self.clicked.emit()
 
 
+LOW = 660
+"""Points of the bench below which the foot takes less of it."""
+
+
 class Foot(QWidget):
     """Title, figures, the sentence In words, and what can be done."""
 
@@ -181,7 +185,8 @@ class Foot(QWidget):
         return " ".join(x for x in (self.told.title + ".", self.told.figures, self.told.text, self.told.more) if x)
 
     def _grow(self) -> None:
-        """As tall as its text needs, up to a third of the bench; whole lines.
+        """As tall as its text needs, up to a third of the bench, in a low window a fifth; whole lines. What has no
+        room is scrolled.
 
         Many links stand below the text: beside it they would leave it half the width.
         """
@@ -201,7 +206,8 @@ class Foot(QWidget):
         if is_below:
             needed += max(button.sizeHint().height() for button in self._buttons)
         parent = self.parentWidget()
-        most = (parent.height() - SIZES.header - SIZES.status) // 3 if parent is not None else SIZES.foot
+        room_above = parent.height() - SIZES.header - SIZES.status if parent is not None else 0
+        most = max(SIZES.foot, room_above // (5 if room_above < LOW else 3))
         line = metrics.lineSpacing()
         extra = max(0, needed - (3 if is_below else 2) * line)  # a foot has room for three, the last beside links
         lines = -(-extra // line)

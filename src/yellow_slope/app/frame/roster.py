@@ -201,16 +201,9 @@ class Roster(PaintedRows):
             painter.fillRect(QRectF(0, top + 3, 4, ROW - 6), colour(edge))
         self._paint_kind(painter, variable, top)
         self._paint_pennant(painter, variable, top)
-        if self.folded:
-            face = font(10)
-            painter.setFont(face)
-            painter.setPen(colour(p.soft_ink))
-            name = self._name_of(variable, width - 10, face)
-            painter.drawText(QRectF(7, top + 25, width - 8, 15), Qt.AlignmentFlag.AlignVCenter, name)
-            return
         chosen = "✓ " if term in desk.chosen else ""
-        name_face, small = font(13, "bold"), font(11)
-        room = width - 32 - 66
+        name_face, small = font(12 if self.folded else 13, "bold"), font(11)
+        room = width - 32 - (6 if self.folded else 66)  # folded: without distributions
         painter.setPen(colour(p.ink))
         painter.setFont(name_face)
         name = self._name_of(variable, room, name_face)
@@ -223,9 +216,10 @@ class Roster(PaintedRows):
         left_over = width - 40 - (0 if not flagged else 20 if flagged == 1 else 44)  # words end before the pennant
         words = QFontMetrics(small).elidedText(self._treated(variable), Qt.TextElideMode.ElideRight, left_over)
         painter.drawText(QRectF(32, top + 22, left_over + 2, 17), Qt.AlignmentFlag.AlignVCenter, words)
-        painter.translate(0, top)
-        self._paint_bars(painter, variable, Box(width - 62, 6, width - 12, 21))
-        painter.translate(0, -top)
+        if not self.folded:
+            painter.translate(0, top)
+            self._paint_bars(painter, variable, Box(width - 62, 6, width - 12, 21))
+            painter.translate(0, -top)
 
     def _paint_pennant(self, painter: QPainter, variable: Variable, top: int) -> None:
         """A pennant, with the number of variables it speaks of; at the further ones the edge goes on."""
@@ -236,7 +230,7 @@ class Roster(PaintedRows):
         if count == 0:
             painter.fillRect(QRectF(width - 3, top, 3, ROW), colour(p.yellow))
             return
-        at = QPointF(width - (6 if self.folded else 12), top + (4 if self.folded else 26))
+        at = QPointF(width - 12, top + 26)
         painter.setPen(QPen(colour(p.amber_ink), 1.2))
         painter.drawLine(at, QPointF(at.x(), at.y() + 12))
         painter.setBrush(colour(p.yellow))
