@@ -98,7 +98,7 @@ class Sizes:
 
     header: int = 56
     roster: int = 232
-    roster_folded: int = 140
+    roster_folded: int = 148
     foot: int = 84
     status: int = 28
     row: int = 24
