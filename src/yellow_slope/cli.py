@@ -53,7 +53,7 @@ def command_line() -> tuple[Parser, list[str]]:
         "the command line is wrong.",
     )
     top.add_argument("--version", action="store_true", help="print the version")
-    top.add_argument("--verbose", action="store_true", help=("report on the terminal what is done, step by step"))
+    top.add_argument("--verbose", action="store_true", help="report on the terminal what is done, step by step")
     commands = top.add_subparsers(dest="command", metavar="COMMAND")
     window = commands.add_parser("open", help="open a table or a study in the window")
     window.set_defaults(do=_open)
@@ -63,7 +63,7 @@ def command_line() -> tuple[Parser, list[str]]:
     new.add_argument("table", type=Path, help="a table file, or a study whose table is used as it was described")
     new.add_argument("--spec", type=Path, help="the description (docs/schemas/spec.schema.json)")
     new.add_argument(
-        "--line", action="append", default=[], help=("the model as a quick line; further lines add to it or change it")
+        "--line", action="append", default=[], help="the model as a quick line; further lines add to it or change it"
     )
     new.add_argument("--to", type=Path, required=True, help="the study file to write (.yslope)")
     line = commands.add_parser("line", help="print the model of a study as a quick line")
@@ -81,12 +81,8 @@ def command_line() -> tuple[Parser, list[str]]:
     kinds = "a .html, .docx, .odt, .pdf, .tex or .md file; may be repeated"
     report.add_argument("--to", type=Path, required=True, action="append", help=kinds)
     sets = [ready.value for ready in ReadySet]
-    report.add_argument(
-        "--parts", choices=sets, help=("a ready set of parts; without it the parts chosen in the study")
-    )
-    report.add_argument(
-        "--step", type=whole_number, help=("the step to report; without it the one chosen in the study")
-    )
+    report.add_argument("--parts", choices=sets, help="a ready set of parts; without it the parts chosen in the study")
+    report.add_argument("--step", type=whole_number, help="the step to report; without it the one chosen in the study")
     figure = commands.add_parser("figure", help="write a figure of a study, or of one of its probes or checks")
     figure.set_defaults(do=figures.figure_asked)
     figure.add_argument("study", type=Path)
@@ -99,7 +95,7 @@ def command_line() -> tuple[Parser, list[str]]:
     figure.add_argument("--width", help='its size for these files, as in "8.5cm", "17.5 x 9 cm" or "single column"')
     figure.add_argument("--outlines", action="store_true", help="letters of an SVG as outlines, not as text")
     figure.add_argument("--check", help=f'a check in place of a probe, as in "robustness": {names}')
-    figure.add_argument("--probe", default="1", help=("which probe: its name if it is kept, or its number from 1"))
+    figure.add_argument("--probe", default="1", help="which probe: its name if it is kept, or its number from 1")
     figure.add_argument(
         "--view",
         choices=["lines", "above", "map"],

@@ -29,10 +29,10 @@ TITLES: dict[Under, str] = {
     Under.TRUST: "how far to trust it",
 }
 HELP = {
-    Under.STEPS: ("All statistics of each step with intervals, and the smallest change its test would detect"),
+    Under.STEPS: "All statistics of each step with intervals, and the smallest change its test would detect",
     Under.VARIABLES: "Means, SDs and correlations of exactly the model's cases",
     Under.MODELS: "The study's models with their fit and coefficients, and what they are to each other",
-    Under.TRUST: ("Power, reliability, and the chosen product with each covariate's products added"),
+    Under.TRUST: "Power, reliability, and the chosen product with each covariate's products added",
 }
 BAR = 34
 

@@ -90,7 +90,7 @@ class BlocksBench(Bench):
         self.bars.set_choices([(False, "low to high, all on one axis"), (True, "own scale per row")], False)
         self.bars.whenever_chosen(lambda own: session.look(own_scales=own))
         self.density = Picker[Density](
-            "Columns of the open step", ("Which statistics the open step shows of each coefficient")
+            "Columns of the open step", "Which statistics the open step shows of each coefficient"
         )
         self.density.caption = "figures"
         self.density.set_choices([(density, density_name(density)) for density in Density], session.desk.density)
@@ -100,7 +100,7 @@ class BlocksBench(Bench):
         )
         self.across.whenever_chosen(self._choose_across)
         self.under = Picker[Under](
-            "Table below the ladder", ("Step statistics, descriptives, models, or how far to trust the product")
+            "Table below the ladder", "Step statistics, descriptives, models, or how far to trust the product"
         )
         self.under.caption = "below"
         self.under.set_choices([*TITLES.items(), (Under.NOTHING, "nothing")], Under.NOTHING)

@@ -33,7 +33,7 @@ class QuickLine(QWidget):
         self.line = TypedLine(
             "Quick line: type a model",
             "Type a model",
-            ("Type a model in one line and press Enter (Ctrl+L); it appears pale in the ladder while you type"),
+            "Type a model in one line and press Enter (Ctrl+L); it appears pale in the ladder while you type",
             self._read,
             self._words,
         )

@@ -291,7 +291,7 @@ class ChecksBench(Bench):
 
     @action(
         "before and after",
-        ("What changes without the cases set aside, and without the selected ones; again: the plot"),
+        "What changes without the cases set aside, and without the selected ones; again: the plot",
         "V",
         scope=Scope.CHECKS,
         available="has_model",

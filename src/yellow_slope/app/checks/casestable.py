@@ -62,7 +62,7 @@ def case_columns(found: Checked) -> list[CaseColumn]:
     p = found.away.p
     columns.append(
         CaseColumn(
-            "p of D²", ("Tail probability of D² in the chi-square distribution"), p, lambda i: p_value(float(p[i]))
+            "p of D²", "Tail probability of D² in the chi-square distribution", p, lambda i: p_value(float(p[i]))
         )
     )
     if found.moves is not None:
@@ -82,7 +82,7 @@ class CasesTable(FigureTable):
 
     def __init__(self) -> None:
         super().__init__(
-            "Selected cases", ("The selected cases; a click on a heading sorts, Enter goes to the case at Data")
+            "Selected cases", "The selected cases; a click on a heading sorts, Enter goes to the case at Data"
         )
         self.sorted_by: tuple[str, bool] | None = None
         """A title, and whether the largest come first."""

@@ -46,7 +46,7 @@ class CheckChoices:
         self.within = QLabel("in")
         self.within.setObjectName("soft")
         self.split = Picker[str | None](
-            "Parts", ("A group variable; the product is also examined within each of its levels")
+            "Parts", "A group variable; the product is also examined within each of its levels"
         )
         self.split.whenever_chosen(lambda name: session.edit("choose the subgroups", lambda s: set_split(s, name)))
         self.along = Picker[str | None]("Along", "What the residuals are plotted against")
@@ -54,7 +54,7 @@ class CheckChoices:
         self.cutoff = Picker[str]("Cut-off", "Value beyond which cases are marked")
         self.cutoff.whenever_chosen(self._choose_cutoff)
         self.kind = Picker[tuple[bool, bool]](
-            "D²", ("Which variables D² is computed from, and the distribution of its cut-off")
+            "D²", "Which variables D² is computed from, and the distribution of its cut-off"
         )
         self.kind.whenever_chosen(lambda k: session.edit("choose how D² is computed", lambda s: set_distance(s, *k)))
 

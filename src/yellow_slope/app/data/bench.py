@@ -85,7 +85,7 @@ class DataBench(Bench):
         codes.setText("show codes")
         codes.setObjectName("chip")
         codes.setCheckable(True)
-        codes.setAccessibleName("Show show codes")
+        codes.setAccessibleName("Show codes")
         codes.toggled.connect(lambda on: self.session.look(codes=on))
         return codes
 

@@ -283,7 +283,7 @@ class CasesStrip(Follows, QWidget):
             if study and study.model.sample
             else []
         )
-        also = f"This sample is also used by {', '.join(others)} too." if others else ""
+        also = f"This sample is also used by {', '.join(others)}." if others else ""
         return self.session.edit("change the sample rule", lambda s: set_rule(s, rule), say=also)
 
     def _without(self, place: int) -> None:

@@ -128,7 +128,7 @@ class LevelsPanel(QWidget):
         mark = RoundMark(chosen)
         mark.setAccessibleName(f"Use {level.label} as the reference group")
         nobody = "" if isinstance(coding, Dummy) and coding.reference else ", set by default"
-        mark.setToolTip(f"The reference group{nobody}" if chosen else (f"Use “{level.label}” as the reference group"))
+        mark.setToolTip(f"The reference group{nobody}" if chosen else f"Use “{level.label}” as the reference group")
         mark.clicked.connect(partial(self._edit, "choose the reference", lambda s, n: set_reference(s, n, level.code)))
         return mark
 

@@ -66,9 +66,7 @@ class ReadAsStrip(Follows, QWidget):
         self.follow(session, Topic.STUDY, Topic.TABLE_FILE)
 
     def _picker(self, name: str, choices: list[tuple[T, str]], change: Callable[[ReadAs, T], ReadAs]) -> Picker[T]:
-        picker = Picker[T](
-            name, (f"{name}: read the file again in another way; the model is kept, and undo reverts it")
-        )
+        picker = Picker[T](name, f"{name}: read the file again in another way; the model is kept, and undo reverts it")
         picker.set_choices(choices, None)
         picker.whenever_chosen(lambda value: self._choose(change(self.way(), value)))
         picker.looked_at.connect(lambda value: self.looked_at.emit(change(self.way(), value)))

@@ -43,7 +43,7 @@ def checks_explanation(session: StudySession) -> Explanation:
 def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explanation:
     if stand is None:
         return instruction(
-            "No product yet", ("Enter a product at the waypoint Blocks, and its robustness checks appear here.")
+            "No product yet", "Enter a product at the waypoint Blocks, and its robustness checks appear here."
         )
     if stand.fit is not found.fit:
         return Explanation("Checking …", in_words=False)
@@ -107,7 +107,7 @@ def _remedies(session: StudySession, check: Check, found: Checked) -> tuple[Link
             rows = tuple(found.fit.cases.rows[far].tolist())
             look = partial(session.look, lit=rows)
             return (
-                (Link("Look at them", ("Select the cases beyond the cut-off and list them (B)"), look),) if rows else ()
+                (Link("Look at them", "Select the cases beyond the cut-off and list them (B)", look),) if rows else ()
             )
         case Check.STAND | Check.STRAIGHT | Check.MOVES | Check.ORDER | Check.OWN:
             return ()

@@ -266,6 +266,6 @@ class Foot(QWidget):
         key = self.session.desk.flag
         if key is None:
             return
-        why = self._dialogs.text("Dismiss", ("Why is this acceptable? The reason goes into the report."))
+        why = self._dialogs.text("Dismiss", "Why is this acceptable? The reason goes into the report.")
         if why is not None and why.strip():
             put_aside(self.session, key, why.strip())

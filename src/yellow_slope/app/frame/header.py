@@ -102,7 +102,7 @@ class Header(QWidget):
             flag = self.session.flag(LOST)
             self.cases.setIcon(pennant() if flag is not None else QIcon())
             self.cases.setToolTip(
-                flag.title if flag is not None else ("Cases with a value on every variable of the model")
+                flag.title if flag is not None else "Cases with a value on every variable of the model"
             )
         self.undo.setEnabled(bool(self.session.undo_name))
         self.redo.setEnabled(bool(self.session.redo_name))

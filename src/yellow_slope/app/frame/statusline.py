@@ -60,7 +60,7 @@ class StatusLine(QWidget):
         self.said.setAccessibleName("Model and cases")
         self.level = _menu_button("Confidence level", "The level of all intervals and tests of this model")
         self.errors = _menu_button(
-            "Standard errors", ("How intervals and p are computed; b, R² and its change do not depend on it")
+            "Standard errors", "How intervals and p are computed; b, R² and its change do not depend on it"
         )
         self.give_up = QToolButton()
         self.give_up.setObjectName("link")

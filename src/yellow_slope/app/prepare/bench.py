@@ -149,7 +149,7 @@ class PrepareBench(Bench):
 
     @action(
         "move zero or the reference back",
-        ("Put the zero point at the place before; for groups, use the previous level as the reference"),
+        "Put the zero point at the place before; for groups, use the previous level as the reference",
         "Left",
         scope=Scope.STRIP,
     )

@@ -51,9 +51,9 @@ class TreatmentBar(FlowRow):
         self.session, self._verbs, self._dialogs = session, treating, dialogs
         self.who = Picker[str | None]("Numbers", "Which numbers are treated; Ctrl+click on strips chooses several")
         self.zero = Picker[Zero | Further](
-            "Zero", ("Where zero is: the value at which the effects of partners in products are given")
+            "Zero", "Where zero is: the value at which the effects of partners in products are given"
         )
-        self.base = Picker[Base | Further]("Base", ("The cases from which mean, median and SD are computed"))
+        self.base = Picker[Base | Further]("Base", "The cases from which mean, median and SD are computed")
         self.units = Picker[Scale | Further]("Units", "What one unit of the number is")
         self.after = Picker[tuple[Transform, ...]]("Transformation", "What is done to the values before, in order")
         self.words: dict[str, QLabel] = {}

@@ -44,7 +44,7 @@ class ProbeChoices(FlowRow):
         self.at.setAccessibleName("Handle at")
         self.at.setToolTip("Type a moderator value and press Enter to move the handle there")
         self.at.setFixedSize(64, 26)
-        self.pick = Picker[PickRule]("Pick points", ("Values of the moderator at which the effect is given"))
+        self.pick = Picker[PickRule]("Pick points", "Values of the moderator at which the effect is given")
         self.own = QLineEdit()
         self.own.setAccessibleName("Own pick points")
         self.own.setToolTip("Values with blanks between them, then Enter; if empty, mean and SD are used again")

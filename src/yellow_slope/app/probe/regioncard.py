@@ -58,9 +58,9 @@ class RegionCard(Follows, QWidget):
         self._curvature: Asked[str] = Asked(worker, lambda _: self.take_new(), session.say)
         self.moves = {
             Overlay.LEFT_OUT: self._link(
-                "any one case", ("How boundaries and crossing point move when any one case is left out")
+                "any one case", "How boundaries and crossing point move when any one case is left out"
             ),
-            Overlay.RESAMPLED: self._link("resamples", ("How boundaries and crossing point move over 1,000 resamples")),
+            Overlay.RESAMPLED: self._link("resamples", "How boundaries and crossing point move over 1,000 resamples"),
         }
         for overlay, button in self.moves.items():
             button.clicked.connect(lambda _=False, o=overlay: self._toggle(o))

@@ -56,7 +56,7 @@ class ReportBench(Bench):
         self.found = FindInPages(self.page)
         self.state = QLabel()
         self.state.setObjectName("soft")
-        self.step = Picker[int]("Step that is reported", ("The step described by equation, sentences and probes"))
+        self.step = Picker[int]("Step that is reported", "The step described by equation, sentences and probes")
         self.step.whenever_chosen(equations.choose_step)
         self.buttons: list[QPushButton] = []
         top = QHBoxLayout()

@@ -69,7 +69,7 @@ class CaptionBlock(QWidget):
         self.written.left.connect(self._leave)
         self.change = self._link("Change the note", "Rewrite the note; its numbers stay live")
         self.change.clicked.connect(lambda _=False: self._begin(False))
-        self.blind = self._link("Text description", ("Description for readers who cannot see the figure"))
+        self.blind = self._link("Text description", "Description for readers who cannot see the figure")
         self.blind.clicked.connect(lambda _=False: self._begin(True))
         self.take = self._link("Take", "Use this text (Ctrl+Enter)")
         self.take.clicked.connect(lambda _=False: self._take())

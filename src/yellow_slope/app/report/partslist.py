@@ -139,13 +139,13 @@ class PartsList(QWidget):
     def _make_choices(self) -> None:
         """How tables and findings are written."""
         self.decimals = Picker[int](
-            "Decimals of estimates", ("Decimals of estimates; more are shown where fewer would give only zeros")
+            "Decimals of estimates", "Decimals of estimates; more are shown where fewer would give only zeros"
         )
         self.decimals.whenever_chosen(lambda n: self.session.edit("decimals of tables", lambda s: set_decimals(s, n)))
         self.stars = Picker[bool]("Stars", "Mark p below .05, .01 and .001 in tables, with their key in the note")
         self.stars.whenever_chosen(lambda on: self.session.edit("stars in tables", lambda s: set_stars(s, on)))
         self.beside = Picker[tuple[CoefficientFigure, bool]](
-            "Columns beside a coefficient", ("Which statistics are shown beside each coefficient")
+            "Columns beside a coefficient", "Which statistics are shown beside each coefficient"
         )
         self.beside.caption = "columns"
         self.beside.whenever_chosen(lambda one: self.session.edit("columns of tables", lambda s: set_beside(s, *one)))
@@ -158,7 +158,7 @@ class PartsList(QWidget):
         )
         self.assigned = Picker[tuple[str, bool]](
             "Randomly assigned variables",
-            ("For variables that were randomly assigned, the findings may speak of effects on the outcome"),
+            "For variables that were randomly assigned, the findings may speak of effects on the outcome",
         )
         self.assigned.whenever_chosen(
             lambda one: self.session.edit("random assignment", lambda s: set_assigned(s, *one))
@@ -179,7 +179,7 @@ class PartsList(QWidget):
         offered = [
             (
                 (n, n not in report.assigned),
-                (f"{study.variable(n).label}: {'not ' if n in report.assigned else ''}randomly assigned"),
+                f"{study.variable(n).label}: {'not ' if n in report.assigned else ''}randomly assigned",
             )
             for n in predictors
         ]

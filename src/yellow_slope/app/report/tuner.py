@@ -121,7 +121,7 @@ class FigureTuner(Follows, QWidget):
         self.row = FlowRow()
         self.names = Picker[str]("Figure", "Which figure of the study is tuned")
         self.names.whenever_chosen(self.verbs.tune)
-        self.looks = Picker[FigureLook | Further]("Look", ("Colors, letters and lines of the whole figure"))
+        self.looks = Picker[FigureLook | Further]("Look", "Colors, letters and lines of the whole figure")
         self.looks.whenever_chosen(self._choose_look)
         self.sizes = Picker[FigureSize | Further]("Size", "Width on the page, or of a slide")
         self.sizes.whenever_chosen(self._choose_size)
@@ -137,7 +137,7 @@ class FigureTuner(Follows, QWidget):
         self.zoom = Picker[bool]("Shown at", "As large as there is room, or at its size on paper")
         self.zoom.set_choices([(False, "fitted"), (True, "100 %")], False)
         self.zoom.whenever_chosen(self._choose_zoom)
-        self.more = Picker[int]("With this figure", ("Rename, copy, move or delete this figure; save its look"))
+        self.more = Picker[int]("With this figure", "Rename, copy, move or delete this figure; save its look")
         self.more.caption = "more"
         self.more.set_choices([(i, text) for i, (text, _) in enumerate(self.verbs.further)], None)
         self.more.whenever_chosen(lambda i: self.verbs.further[i][1]())

@@ -111,7 +111,7 @@ class Figuring:
 
     @action(
         "make a figure of this",
-        ("Make a figure of what is shown and tune it: words, lines, axes, size; it is kept in the study"),
+        "Make a figure of what is shown and tune it: words, lines, axes, size; it is kept in the study",
         "Ctrl+Shift+G",
         menu=Menu.STUDY,
         available="session.is_open",

@@ -82,7 +82,7 @@ class Kinds:
 
     @action(
         "order the levels",
-        ("Put the levels of the chosen groups into another order: of the words, the codes, the file, reversed"),
+        "Put the levels of the chosen groups into another order: of the words, the codes, the file, reversed",
         "O",
         scope=Scope.TERMS,
         menu=Menu.VARIABLE,

@@ -132,7 +132,7 @@ class Treating:
         if not names:
             self.session.say("Choose a number first; Ctrl+click or Space chooses several.")
             return
-        said = self.dialogs.text("Zero", (f"Which value of {study.variable(names[0]).label} should be zero?"))
+        said = self.dialogs.text("Zero", f"Which value of {study.variable(names[0]).label} should be zero?")
         if said is None:
             return
         value = typed_number(said)
@@ -161,7 +161,7 @@ class Treating:
 
     @action(
         "make the reference",
-        ("Make the level of the chosen comparison the reference; on a whole group, the next level"),
+        "Make the level of the chosen comparison the reference; on a whole group, the next level",
         "R",
         scope=Scope.TERMS,
         menu=Menu.TERM,

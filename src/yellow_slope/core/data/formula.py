@@ -179,9 +179,7 @@ def _several(scanner: Scanner, way: RowFunction) -> Across:
         begin = scanner.at
         asked = scanner.number("How many of them must have a value?")
         if asked != round(asked) or not (0 if way is RowFunction.COUNT else 1) <= asked <= len(parts):
-            raise Stop(
-                begin, scanner.at - begin, (f"Of {len(parts)} variables {number_text(asked)} cannot be required.")
-            )
+            raise Stop(begin, scanner.at - begin, f"Of {len(parts)} variables {number_text(asked)} cannot be required.")
         least = int(asked)
     return Across(way, tuple(parts), least)
 

@@ -331,7 +331,7 @@ class Scanner:
         names = [v.name for v in self.variables]
         a, b = names.index(first.name), names.index(last.name)
         if a > b:
-            raise Stop(place, self.at - place, (f"{last.label} comes before {first.label} in the table."))
+            raise Stop(place, self.at - place, f"{last.label} comes before {first.label} in the table.")
         return list(self.variables[a : b + 1])
 
 

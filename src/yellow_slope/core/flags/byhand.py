@@ -56,9 +56,9 @@ def _labels(study: Study, names: tuple[str, ...]) -> str:
 def _told_set(study: Study, found: IndicatorSet, in_use: bool) -> tuple[str, tuple[Remedy, ...]]:
     n = len(found.columns)
     whole = (
-        (f"Every case is in exactly one of the {n}, so together they are redundant with an intercept.")
+        f"Every case is in exactly one of the {n}, so together they are redundant with an intercept."
         if found.is_whole
-        else (f"No case is in more than one of the {n}; those in none of them are an unnamed reference.")
+        else f"No case is in more than one of the {n}; those in none of them are an unnamed reference."
     )
     cost = (
         f"{whole} As one group variable they enter and leave together, get one joint test, and every coefficient names "

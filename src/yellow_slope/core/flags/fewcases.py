@@ -175,7 +175,7 @@ def one_group_only(evaluation: Evaluation) -> Iterator[Flag]:
             said = (
                 f"All {counted(int(basis.counts[0]), 'case')} of the model are in “{level}”: {variable.label} is the "
                 f"same for all and has no column. {counted(len(gone), 'term')} with it "
-                f"say{'s' if len(gone) == 1 else ''} nothing."
+                "cannot be estimated."
             )
             remedy = Remedy(f"Remove {variable.label}", partial(take_out, terms=gone))
             title = f"All cases are in “{level}” of {variable.label}"

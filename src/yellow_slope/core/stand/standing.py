@@ -203,7 +203,7 @@ def standing(study: Study, fit: Fit, step: int, asked: ProductAsked) -> Standing
     if len(found) == 1:
         if np.isnan(found[0].b):
             return Standing(
-                n, found, why=("in these cases it cannot be separated from the rest of the model"), is_waiting=waits
+                n, found, why="in these cases it cannot be separated from the rest of the model", is_waiting=waits
             )
         why = found[0].why
         return Standing(n, found, is_waiting=waits, why="" if waits or why is None else NO_TEST, cause=why)
@@ -321,7 +321,7 @@ def _row(study: Study, fit: Fit, step: int, block: str, asked: ProductAsked, riv
     match rival:
         case AnyOneOut():
             found = left_out_range(fit, step, asked_columns(fit, step, asked), study.model.level)
-            said = "" if found is not None else ("leaving out one case at a time gives no figure")
+            said = "" if found is not None else "leaving out one case at a time gives no figure"
             return Row(rival, Standing(fit.cases.n - 1, why=said), range=found)
         case OtherErrors(Bootstrap() as drawn):
             large = is_large(fit, step) or seconds_of(fit.factored, drawn, fit.clusters) > MOST_SECONDS

@@ -41,7 +41,7 @@ def _question(variable: Variable, text: str, at: int) -> Question | Mistake:
         offset = at + len(name) + 1
     sides = _BETWEEN.split(rest)
     if len(sides) != 2:
-        said = "a second “against”" if len(sides) > 2 else (f"“{AGAINST}” is expected between the two sides")
+        said = "a second “against”" if len(sides) > 2 else f"“{AGAINST}” is expected between the two sides"
         return Mistake(start, max(1, len(text.strip())), said)
     match = _BETWEEN.search(rest)
     assert match is not None
@@ -65,7 +65,7 @@ def _question(variable: Variable, text: str, at: int) -> Question | Mistake:
         other = tuple(code for code in everything if code not in one)
     twice = [code for code in one if code in other]
     if twice:
-        return Mistake(places[1], max(1, len(sides[1])), (f"“{variable.level(twice[0]).label}” is on both sides"))
+        return Mistake(places[1], max(1, len(sides[1])), f"“{variable.level(twice[0]).label}” is on both sides")
     if not one or not other:
         return Mistake(places[0], max(1, len(rest)), "no level is left for the other side")
     return Question(name.strip(), one, other)

@@ -175,7 +175,7 @@ def taken_up(
         history.future = _as_far(work, work.history.future, wanted, study_of)
         history.saved = made.get(work.history.saved) if work.history.saved is not None else None
         return TakenUp(history, "", _stamp_as_saved(work))
-    return TakenUp(history, (f"The table has changed: the study now uses {opened.source.path} as it is."))
+    return TakenUp(history, f"The table has changed: the study now uses {opened.source.path} as it is.")
 
 
 def _stamp_as_saved(work: Unclosed) -> Stamp | None:

@@ -125,7 +125,7 @@ def _inside(raw: Any, kind: inspect.Type, steps: tuple[Step, ...], convert: Conv
             if kind.min_length is not None and len(raw) < kind.min_length:
                 yield _otherwise(steps, f"at least {kind.min_length} of them", raw)
             if kind.max_length is not None and len(raw) > kind.max_length:
-                yield Fault(steps, (f"at most {kind.max_length:,} of them are allowed here, not {len(raw):,}."))
+                yield Fault(steps, f"at most {kind.max_length:,} of them are allowed here, not {len(raw):,}.")
             for i, one in enumerate(raw):
                 yield from _faults(one, of, (*steps, i), convert)
         case inspect.TupleType(item_types=each):
@@ -134,7 +134,7 @@ def _inside(raw: Any, kind: inspect.Type, steps: tuple[Step, ...], convert: Conv
             for i, (one, of) in enumerate(zip(raw, each)):
                 yield from _faults(one, of, (*steps, i), convert)
         case inspect.StrType(max_length=most) if most is not None and len(raw) > most:
-            yield Fault(steps, (f"a text of at most {most:,} letters is allowed here, not one of {len(raw):,}."))
+            yield Fault(steps, f"a text of at most {most:,} letters is allowed here, not one of {len(raw):,}.")
         case inspect.CustomType():
             if not raw or not all(isinstance(one, str) for one in raw):
                 yield _otherwise(steps, "a list of names", raw)

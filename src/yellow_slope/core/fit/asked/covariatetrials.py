@@ -111,7 +111,7 @@ def _trial(
     if len(columns) == 1:
         coefficient = found.last.coefficient(columns[0])
         if coefficient.why is Why.LEFT_OUT or coefficient.why is Why.NOT_ESTIMABLE:
-            return Trial(name, added, None, None, ("in these cases the product cannot be separated from it"))
+            return Trial(name, added, None, None, "in these cases the product cannot be separated from it")
         return Trial(name, added, coefficient, None)
     if not columns:
         return Trial(name, added, None, None, "the product has no column")

@@ -69,7 +69,7 @@ def costs(study: Study, evaluation: Evaluation, name: str) -> list[str]:
             )
         else:
             out.append(
-                f"{counted(lost.any, 'case')} are excluded from the model for missing "
+                f"{counted(lost.any, 'case')} {'is' if lost.any == 1 else 'are'} excluded from the model for missing "
                 f"this, {lost.only} of them for missing only this."
             )
     if name == study.model.outcome:

@@ -463,7 +463,7 @@ class EffectReader:
         if found is not None and found.kind is FiellerKind.WHOLE_LINE:
             return f"crossing point not determined ({self.crossing_set()})"
         beyond = found is not None and found.kind is FiellerKind.BOUNDED and (found.high < x.low or found.low > x.high)
-        within = self.crossing_set() if not beyond else (f"{level_text(self.probed.level)} CI also outside the data")
+        within = self.crossing_set() if not beyond else f"{level_text(self.probed.level)} CI also outside the data"
         return f"{where} ({within})" if within else where
 
     @property

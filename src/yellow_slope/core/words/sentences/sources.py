@@ -20,7 +20,7 @@ FORMATS = {
 def names_phrase(read_as: ReadAs) -> str:
     """Where the names stand."""
     if not read_as.names:
-        return "no names" if not read_as.above else (f"no names, {counted(read_as.above, 'line')} skipped")
+        return "no names" if not read_as.above else f"no names, {counted(read_as.above, 'line')} skipped"
     return f"names in row {read_as.above + 1}"
 
 

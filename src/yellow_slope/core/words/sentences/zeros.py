@@ -129,7 +129,7 @@ def centering_sentence(study: Study, found: Centering) -> str:
     ]
     labels = listed_some([column_name(study, found.raw, j) for j in found.moved], 3)
     asked = (
-        (f"{labels} {'is' if len(found.moved) == 1 else 'are'} then given at the mean of {title} instead of at 0")
+        f"{labels} {'is' if len(found.moved) == 1 else 'are'} then given at the mean of {title} instead of at 0"
         if found.moved
         else ""
     )
