@@ -142,7 +142,7 @@ def _predictors(study: Study, fit: Fit) -> Rich:
             assert joint is not None
             p, name, told = joint.p, label(study, term), [*written_pieces(joint)]
         if not math.isnan(p):
-            kinds[p >= 1 - study.model.level].append([f"{name} ", *told, ""])
+            kinds[p >= 1 - study.model.level].append([f"{name} (", *told, ")"])
     significant, others = (_in_a_row(rows) for rows in kinds)
     outcome = capital(study.variable(study.model.outcome or "").label)
     if significant and others:
