@@ -213,6 +213,25 @@ def test_a_product_of_many_levels_is_not_drawn_in_a_corner(hands: Hands) -> None
     assert "14 levels, too many to be drawn here" in plot.shown.why
 
 
+def test_the_first_product_is_drawn_in_the_room_that_is_left(hands: Hands) -> None:
+    hands.window.resize(1920, 1080)
+    rng = np.random.default_rng(3)
+    columns = (number_column("y", rng.normal(size=60)), number_column("x", rng.normal(size=60)))
+    groups = text_column("g", ["abcd"[i % 4] for i in range(60)])
+    hands.place.session.open(new_study(Table((*columns, groups))))
+    hands.press("Alt+3")
+    hands.press("Ctrl+L")
+    hands.types("y = x, g; x x g")
+    hands.settle()
+    plot = hands.place.blocks.plot
+    assert plot.shown is not None
+    assert plot.shown.drawn is not None
+    image = plot.shown.drawn.image
+    assert image.height() == round(plot.canvas.height() * image.devicePixelRatio()), (
+        "the button takes room when it comes"
+    )
+
+
 def test_press_waits_for_the_table_where_cases_are_many(blocks: Hands, monkeypatch: pytest.MonkeyPatch) -> None:
     blocks.place.session.look(cell=None, flag=None)
     assert "PRESS R²" in blocks.place.foot.more.text()

@@ -122,6 +122,7 @@ class PlotBeside(Follows, QWidget):
             self.title.setText("")
             self.canvas.update()
             return
+        size = Size(self.canvas.width(), self.canvas.height(), size.ratio)  # as it is with the button below it
         self.asked.ask(Beside(view.study.modelled(view.study.probes), view.fit, view.probed, term, look, size))
 
     def _arrived(self, found: Shown) -> None:
