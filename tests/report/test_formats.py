@@ -241,7 +241,9 @@ def titles(study: Study) -> list[str]:
 
 def test_parts_are_switched_ordered_and_commented(demo: Study) -> None:
     usual = titles(demo)
-    assert usual[:3] == ["Findings", "", "Exclusions"], "the sample is told with the findings"
+    assert usual[:3] == ["Findings", "", "Descriptives and correlations"]
+    after = usual[usual.index("Appendix") :]
+    assert after[:2] == ["Appendix", "Exclusions"], "the sample is told with the findings"
     assert usual[-3:] == ["Methods", "Sources", "How to repeat it"]
     assert not any("in words" in title for title in usual)
     study = switch_part(switch_part(demo, PartKind.WORDS, True), PartKind.FINDINGS, False)

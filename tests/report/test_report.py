@@ -194,12 +194,12 @@ def test_the_report_holds_every_part(demo: Study) -> None:
     titles = [section.title for section in report.sections]
     assert [t for t in titles if t][:4] == [
         "Findings",
-        "Exclusions",
-        "Variables and codes",
         "Descriptives and correlations",
+        "The model, step by step",
+        "Coefficients",
     ]
-    after = titles[titles.index("Descriptives and correlations") :]
-    assert after[1:4] == ["The model, step by step", "Coefficients", "The coefficients of step 2 in words"]
+    after = titles[titles.index("Appendix") :]
+    assert after[1:4] == ["Exclusions", "Variables and codes", "The coefficients of step 2 in words"]
     assert titles[-4:] == ["Equation of step 2", "Methods", "Sources", "How to repeat it"]
     assert len(demo.probes) == 3
     drawn = report.pictures

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from itertools import pairwise
 
 import numpy as np
@@ -14,15 +15,18 @@ from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.edits.entries import set_coding, treat
 from yellow_slope.core.study.edits.levels import name_level
-from yellow_slope.core.study.edits.report import choose_set, comment_part, switch_part
+from yellow_slope.core.study.edits.report import choose_set, comment_part, move_part, switch_part
 from yellow_slope.core.study.edits.samples import set_aside
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
-from yellow_slope.core.study.report import PartKind, ReadySet, ReportChoice, ReportPart
+from yellow_slope.core.study.report import PAPER_PARTS, PartKind, ReadySet, ReportChoice, ReportPart
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.core.told.origins import AtProbe, AtStep, AtVariable
+from yellow_slope.core.words.spelling.numerals import fixed
 from yellow_slope.report.document import Section
 from yellow_slope.report.parts import build_report, sections_of
+from yellow_slope.values import replace
 
 
 def of(study: Study, kind: PartKind) -> list[Section]:
@@ -146,3 +150,37 @@ def test_all_variables_that_cost_cases_are_named_once() -> None:
 
     assert "(v0 1, v1 1, v2 1, and 6 other variables)" in sample(study)
     assert "v7 1, v8 1)" in sample(switch_part(study, PartKind.EXCLUSIONS, False))
+
+
+def test_a_paper_has_the_order_of_a_results_section_and_everything_else_is_appendix(demo: Study) -> None:
+    kinds = [k for k, _ in itertools.groupby(s.kind for s in build_report(evaluate(demo)).sections)]
+    appendix = kinds.index(None)
+    assert tuple(kinds[:appendix]) == PAPER_PARTS[: len(kinds[:appendix])]
+    assert not set(kinds[appendix + 1 :]) & {None, *PAPER_PARTS}
+    assert kinds[appendix + 1] is PartKind.SAMPLE or kinds[appendix + 1] is PartKind.EXCLUSIONS
+    mixed = move_part(move_part(demo, PartKind.PROBES, 6), PartKind.FINDINGS, 5)
+    printed = [s.kind for s in build_report(evaluate(mixed)).sections]
+    assert None not in printed, "where the parts of a paper stand among others there is no appendix"
+    paper = choose_set(mixed, ReadySet.PAPER)
+    printed = [s.kind for s in build_report(evaluate(paper)).sections if s.kind]
+    assert list(dict.fromkeys(printed)) == [k for k in PAPER_PARTS if k in printed]
+    assert paper.report.ready is ReadySet.PAPER
+
+
+def test_what_setting_cases_aside_changed_is_one_sentence_of_the_findings(demo: Study) -> None:
+    rows = [int(r) for r in np.flatnonzero(demo.columns.present("worry"))[:2]]
+    aside = set_aside(demo, rows, "wrong boots")
+    told = [str(p) for s in of(aside, PartKind.FINDINGS) for p in s.paragraphs if "excluded by hand included" in str(p)]
+    assert len(told) == 1
+    back, now = evaluate(demo).fit, evaluate(aside).fit
+    assert back is not None
+    assert now is not None
+    column = next(j for j in back.design.columns_of(Term(("practice", "worry"))))
+    c = back.steps[-1].coefficient(column)
+    assert told[0].startswith("With the 2 cases excluded by hand included, the interaction of practice and worry was")
+    assert f"b = {fixed(c.b, 2)}" in told[0]
+    assert f"n = {back.cases.n}" in told[0]
+    assert not [p for s in of(demo, PartKind.FINDINGS) for p in s.paragraphs if "by hand" in str(p)]
+    plain = aside.with_model(replace(aside.model, blocks=aside.model.blocks[:1], reported=None))
+    (said,) = [str(p) for s in of(plain, PartKind.FINDINGS) for p in s.paragraphs if "hand included" in str(p)]
+    assert "of the variance" in said

@@ -13,8 +13,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.told.cells import Cell, row_at
 from yellow_slope.core.told.origins import AtSample
 from yellow_slope.core.told.tables import Table
-from yellow_slope.core.words.names.quoted import spoken
-from yellow_slope.core.words.sentences.checks import advice, check_title, left_bounds_sentence, remark
+from yellow_slope.core.words.sentences.checks import advice, as_spoken, check_title, left_bounds_sentence, remark
 from yellow_slope.core.words.sentences.figures import NULLS
 from yellow_slope.core.words.sentences.interactions import interaction_name
 from yellow_slope.core.words.sentences.rivals import asked_name, range_story, stand_sentence
@@ -54,13 +53,13 @@ class Asked:
         """The product; empty where there is none."""
         return capital(asked_name(self.found.study, self.found.fit, self.stand.asked)) if self.stand is not None else ""
 
-    @property
-    def subject(self) -> str:
-        """The product as the subject of a sentence: “The interaction of practice and worry”."""
+    def named(self, study: Study) -> str:
+        """The product in the middle of a sentence: “the interaction of practice and worry”; empty where there is none.
+        study: with the labels as they are to be read."""
         if self.stand is None:
             return ""
         asked = self.stand.asked
-        return capital(interaction_name(self.found.study, asked.product)) if asked.key is None else self.name
+        return interaction_name(study, asked.product) if asked.key is None else asked_name(study, self.found.fit, asked)
 
     @property
     def kinds(self) -> list[Check]:
@@ -79,21 +78,21 @@ def asked_of(study: Study, fit: Fit, step: int) -> Asked | None:
 
 def checks_said(study: Study, asked: Asked) -> tuple[list[tuple[str, Check]], list[Table], list[Drawn]]:
     """Paragraphs with the question that each is about, tables, and plots, of the reported step."""
-    found, stand = asked.found, asked.stand
+    found, stand, plain = as_spoken(asked.found), asked.stand, asked.found
     told: list[tuple[str, Check]] = []
     plots: list[Drawn] = []
     if stand is not None:
-        stands = stand_sentence(spoken(study), found.fit, stand, asked.subject)
+        stands = stand_sentence(found.study, found.fit, stand, capital(asked.named(found.study)))
         told += [] if study.report.part(PartKind.FINDINGS).on else [(stands, Check.STAND)]
         told += [(left, Check.STAND)] if (left := _left_out_said(found, stand)) else []
-        plots.append(Drawn(check_title(Check.STAND), _caption(stand), stands, stand_figure(found, stand)))
+        plots.append(Drawn(check_title(Check.STAND), _caption(stand), stands, stand_figure(plain, stand)))
     for check in asked.kinds:
         if check is not Check.STAND:
             said = remark(check, found, stand)
             told.append((f"{check_title(check)}. {said}", check))
             if check in study.checks.printed:
-                plots.append(Drawn(check_title(check), advice(check), said, check_figure(check, found, stand)))
-    table = _states_table(study, found.fit, found.step, found.asked)
+                plots.append(Drawn(check_title(check), advice(check), said, check_figure(check, plain, stand)))
+    table = _states_table(study, plain.fit, plain.step, plain.asked)
     return told, [table] if table is not None else [], plots
 
 

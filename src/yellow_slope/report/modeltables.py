@@ -158,7 +158,7 @@ def steps_tables(read: Reader) -> tuple[Table, Table]:
     )
     return (
         _steps_table(read, ADDED, f"What each block adds to {outcome}", ""),
-        _steps_table(read, FURTHER, "Further figures of the steps", further),
+        _steps_table(read, FURTHER, "Further statistics of the steps", further),
     )
 
 

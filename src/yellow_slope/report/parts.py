@@ -14,13 +14,14 @@ from yellow_slope.core.fit.asked.bygroup import by_group
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.flags import told_flags
+from yellow_slope.core.flags.notes import notes_of
 from yellow_slope.core.probe.asking import asked_probes
 from yellow_slope.core.probe.probed import Probed
 from yellow_slope.core.probe.probing import probe_all
 from yellow_slope.core.quickline.writing import write_line
 from yellow_slope.core.study.checks import Check
 from yellow_slope.core.study.flagkeys import FlagKind
-from yellow_slope.core.study.report import PartKind, ReportPart
+from yellow_slope.core.study.report import PAPER_PARTS, PartKind, ReportPart
 from yellow_slope.core.told.origins import AtCheck, AtModels, AtProbe, AtSample, AtStep, Origin
 from yellow_slope.core.words.names.quoted import spoken
 from yellow_slope.core.words.names.terms import label
@@ -32,6 +33,7 @@ from yellow_slope.core.words.sentences.livefigures import with_figures
 from yellow_slope.core.words.sentences.longnames import with_short_names
 from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used, steps_methods
 from yellow_slope.core.words.sentences.models import beside_sentence
+from yellow_slope.core.words.sentences.putback import put_back_sentence
 from yellow_slope.core.words.sentences.rivals import stand_sentence
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
 from yellow_slope.core.words.sentences.works import references
@@ -67,9 +69,16 @@ def sections_of(evaluation: Evaluation) -> Iterator[Section]:
         yield Section("Model", (said(evaluation.problem),), kind=PartKind.STEPS)
         return
     making = _Making(evaluation, fit)
+    in_appendix, begins = False, study.report.appendix
     for part in study.report.whole().parts:
-        if part.on:
-            yield from _commented(evaluation, making.sections(part.kind), part)
+        in_appendix = in_appendix or part.kind is begins
+        if not part.on:
+            continue
+        for section in _commented(evaluation, making.sections(part.kind), part):
+            if in_appendix and begins is not None:
+                yield Section("Appendix", (said("The sections below document the analysis reported above."),))
+                begins = None
+            yield section
 
 
 def _commented(evaluation: Evaluation, sections: Iterator[Section], part: ReportPart) -> Iterator[Section]:
@@ -206,8 +215,10 @@ class _Making:
         """What is found; whether it stands, which takes longest to tell, follows without a heading of its own."""
         found = findings(self.evaluation, self.fit, list(self.probes[:MOST_FOUND]))
         yield Section("Findings", tuple(said(f.text, self._about(f)) for f in found))
-        if stands := self._stands():
-            yield Section("", (said(stands, AtCheck(Check.STAND)),))
+        after = [said(stands, AtCheck(Check.STAND))] if (stands := self._stands()) else []
+        after += [said(back, AtSample())] if (back := self._put_back()) else []
+        if after:
+            yield Section("", tuple(after))
 
     def _about(self, finding: Finding) -> Origin:
         """Where the figures of a finding are made."""
@@ -228,14 +239,22 @@ class _Making:
         if asked is None or asked.stand is None:
             return ""
         study = self.spoken.study
-        return with_short_names(study, stand_sentence(study, self.fit, asked.stand, asked.subject))
+        return with_short_names(study, stand_sentence(study, self.fit, asked.stand, capital(asked.named(study))))
+
+    def _put_back(self) -> str:
+        """What setting cases aside changed; empty where none are or it would take too long in passing."""
+        asked = self.asked
+        if asked is None:
+            return ""
+        study, subject = self.spoken.study, asked.named(self.spoken.study)
+        return with_short_names(study, put_back_sentence(study, self.fit, asked.stand, subject))
 
     def _methods(self) -> list[str]:
         """What was used, as far as parts are printed that give it."""
         shown = {part.kind for part in self.study.report.whole().parts if part.on}
         checks = self.asked.kinds if PartKind.CHECKS in shown and self.asked is not None else []
         used = methods_used(self.study, self.fit, self.probes, checks)
-        if shown & {PartKind.STEPS, PartKind.COEFFICIENTS}:
+        if shown & {PartKind.STEPS, PartKind.COEFFICIENTS} or not shown & set(PAPER_PARTS):  # those of the paper
             used[1:1] = steps_methods(self.read)
         return used
 
@@ -271,11 +290,7 @@ def _flags_sections(evaluation: Evaluation) -> list[Section]:
     """What deserves care and what was put aside, with the reasons; none where there is neither."""
     standing, aside = told_flags(evaluation)
     # Who is excluded is said with the sample.
-    told = [
-        f"{capital(flag.title)}: {flag.cost}".rstrip(".") + "."
-        for flag in standing
-        if flag.key.kind is not FlagKind.LOST
-    ]
+    told = notes_of(evaluation, [flag for flag in standing if flag.key.kind is not FlagKind.LOST])
     told += [f"Dismissed ({flag.title}): {why}" for flag, why in aside]
     return [Section("Points to note", tuple(said(text) for text in told))] if told else []
 

@@ -9,7 +9,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.told.origins import AtProbe
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.figures import alternative, caption, plain_figure
-from yellow_slope.core.words.sentences.probecard import few_boundaries, share_text, size_notes, together_notes
+from yellow_slope.core.words.sentences.probecard import few_boundaries, size_notes, together_notes, told_tests
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.plots.figures import layout
@@ -35,14 +35,8 @@ def _title(probed: Probed, read: EffectReader) -> str:
 def effects_section(study: Study, probed: Probed, own: OwnFigures) -> Section:
     """The tests first, then effects with differences of places, and pictures."""
     readers = _readers(study, probed)
-    told = [
-        f"{capital(text)}."
-        for read in readers
-        for index in range(min(shown_foci(probed), len(read.shown.foci)))
-        for text in read.tests(index)
-    ]
-    share = share_text(study, Sight.of(probed, Seen()))
-    told += [f"{capital(share)}."] if share else []
+    seen = [(read.panel, k) for read in readers for k in range(min(shown_foci(probed), len(read.shown.foci)))]
+    told = [f"{capital(text)}." for text in told_tests(study, probed, seen)]
     tables = (effects_table(study, probed), across_table(study, probed))
     made = own.of(probed.probe)
     drawn, left = (tuple(made), 0) if made else _pictures(readers, shown_foci(probed))

@@ -72,12 +72,12 @@ def across_table(study: Study, probed: Probed) -> Table | None:
     second = study.variable(probed.second.variable).label if probed.second is not None else ""
     rows: list[Row] = []
     row = _EffectRows(study.report, probed, True, (x.effect for found in probed.across for x in found))
-    head, named = ("", *row.heads), f"at {read.moderator_label} "  # which the title says
+    head = ("", *row.heads)
     for index, found in enumerate(probed.across[: shown_foci(probed)]):
         if isinstance(probed.focal, GroupBasis):
             rows.append((Cell(read.focus_name(index), strong=True, span=len(head)),))
         for x in found:
-            name = f"{read.spot_name(x.of)} minus {read.spot_name(x.minus)}".replace(named, "at ")
+            name = f"{read.spot_in_a_table(x.of)} minus {read.spot_in_a_table(x.minus)}"
             rows.append(row.of(name, ToldEffect(x.effect, p_holm=x.p_holm)))
     title = f"Differences between places of {read.moderator_label} and {second}"
     return Table(title, head, row.at_probe(rows), _effects_note(read, True)).with_key()

@@ -13,6 +13,7 @@ from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
 from yellow_slope.core.fit.solve.tails import t_quantile
 from yellow_slope.core.study.report import BesideCorrelation
+from yellow_slope.core.study.standarderrors import Cluster
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.told.cells import BLANK, NOTHING, Cell, Row, count, estimate, row_at
 from yellow_slope.core.told.descriptives import correlations, described_names, moment_cells
@@ -169,6 +170,9 @@ def _descriptives_note(study: Study, found: Described) -> str:
             f"Correlations of {_least_r(found.n, 0.95)} or more in size have p < .05, those of "
             f"{_least_r(found.n, 0.99)} or more p < .01 (two-tailed)."
         )
+    errors = study.model.errors
+    if len(found.columns) > 1 and found.n > 3 and isinstance(errors, Cluster):
+        said.append(f"Tests and intervals of correlations ignore the clusters of {study.variable(errors.id).label}.")
     return " ".join(said)
 
 

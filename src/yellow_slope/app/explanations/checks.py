@@ -20,7 +20,7 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Int
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, CENTERED
 from yellow_slope.core.study.whole import Edit
-from yellow_slope.core.words.sentences.checks import check_title, left_bounds_sentence, remark
+from yellow_slope.core.words.sentences.checks import as_spoken, check_title, left_bounds_sentence, remark
 from yellow_slope.core.words.sentences.rivals import asked_name, base_story, figures_of, rival_name, rival_story
 
 
@@ -37,7 +37,7 @@ def checks_explanation(session: StudySession) -> Explanation:
     if check is Check.STAND:
         return _stand(session, found, stand)
     links = (*_remedies(session, check, found), _print_link(session, check, found.study))
-    return Explanation(check_title(check), "", remark(check, found, stand), links)
+    return Explanation(check_title(check), "", remark(check, as_spoken(found), stand), links)
 
 
 def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explanation:
@@ -50,7 +50,7 @@ def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explan
     index, study = stand.index_of(session.desk.rival), found.study
     if index < 0:
         name = f"{asked_name(study, found.fit, stand.asked)}, in the model"
-        return Explanation(name, figures_of(stand, stand.base), base_story(study, stand))
+        return Explanation(name, figures_of(stand, stand.base), base_story(as_spoken(found).study, stand))
     row = stand.rows[index]
     links: tuple[Link, ...] = ()
     if can_be_adopted(row.rival) and not row.why:
@@ -59,9 +59,9 @@ def _stand(session: StudySession, found: Checked, stand: Stand | None) -> Explan
             Link("Adopt", "Adopt it for the current model (Enter); undo reverts it", now),
             Link("Keep as a model", "A second model beside this one (Ctrl+Enter)", beside),
         )
-    said = rival_story(study, found.fit, stand, row)
+    said = rival_story(as_spoken(found).study, found.fit, stand, row)
     if isinstance(row.rival, AnyOneOut):
-        said = f"{said} {left_bounds_sentence(found)}".strip()
+        said = f"{said} {left_bounds_sentence(as_spoken(found))}".strip()
     return Explanation(rival_name(study, row.rival), figures_of(stand, row.standing), said, links)
 
 

@@ -51,12 +51,12 @@ def ladder_explanation(session: StudySession) -> Explanation:
     if cell is None:
         name = study.model.steps[step].name
         title = f"Step {step + 1} of {n}" + (f": {name}" if name else "")
-        return Explanation(title, read.whole(step), read.block(step), more=_all_figures(view, step))
+        return Explanation(title, read.whole(step), read.spoken.block(step), more=_all_figures(view, step))
     if cell.term is None and cell.column is None and cell.block is not None:
         return _block(read, cell.block)
     if cell.column == -1:
         return Explanation(
-            capital(INTERCEPT), _figures(fit.steps[step].coefficient(-1), step), read.coefficient(step, -1)
+            capital(INTERCEPT), _figures(fit.steps[step].coefficient(-1), step), read.spoken.coefficient(step, -1)
         )
     if cell.term is None or cell.term not in study.model.terms:
         return Explanation("")
@@ -66,9 +66,9 @@ def ladder_explanation(session: StudySession) -> Explanation:
         return instruction(label(study, cell.term), "Its block is switched off for the moment.")
     step = max(step, home)
     if cell.column is None and len(columns) > 1:
-        sentences = [read.joint(step, cell.term)]
+        sentences = [read.spoken.joint(step, cell.term)]
         if len(columns) <= MOST_SAID:
-            sentences += [read.coefficient(step, j) for j in columns]
+            sentences += [read.spoken.coefficient(step, j) for j in columns]
         else:
             sentences.append("Choose a comparison to read it.")
         title = f"{label(study, cell.term)}, {len(columns)} comparisons"
@@ -79,12 +79,12 @@ def ladder_explanation(session: StudySession) -> Explanation:
         text = "All of the model's cases are in one group: there is nothing to compare."
         return Explanation(label(study, cell.term), "", text)
     more = " ".join(
-        x for x in (shift_sentence(read, step, column), compared_sentence(session, view, step, column)) if x
+        x for x in (shift_sentence(read.spoken, step, column), compared_sentence(session, view, step, column)) if x
     )
     return Explanation(
         read.column_name(column),
         _figures(fit.steps[step].coefficient(column), step),
-        read.coefficient(step, column),
+        read.spoken.coefficient(step, column),
         more=more,
     )
 
@@ -140,7 +140,7 @@ def _block(read: Reader, block: int) -> Explanation:
     f2 = "" if change.f2 != change.f2 else f"    f² = {f2_text(change.f2)}"
     test = written_or_why(change.test, between="    ")
     return Explanation(
-        title, f"ΔR² = {bounded(change.r2)}    {test}{f2}", read.block(step), more=smallest_sentence(read, step)
+        title, f"ΔR² = {bounded(change.r2)}    {test}{f2}", read.spoken.block(step), more=smallest_sentence(read, step)
     )
 
 

@@ -17,6 +17,7 @@ from yellow_slope.core.study.coding import Planned, Trends
 from yellow_slope.core.study.edits.questions import change_sides
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import WithinGroups
+from yellow_slope.core.words.names.quoted import spoken
 from yellow_slope.core.words.sentences.comparisons import (
     comparison_figures,
     comparison_sentence,
@@ -50,7 +51,7 @@ def prepare_explanation(session: StudySession) -> Explanation:
         plain = variable_explanation(session)
         links = (*plain.links, *_means_link(session, name))
         return Explanation(
-            plain.title, plain.figures, centering_sentence(found.study, found.centering), links, in_words=False
+            plain.title, plain.figures, centering_sentence(spoken(found.study), found.centering), links, in_words=False
         )
     plain = variable_explanation(session)
     return Explanation(
@@ -69,7 +70,7 @@ def _zero(study: Study, fit: Fit | None, name: str, at: float) -> Explanation:
         return Explanation(
             title, "", "It is in no model that is fitted: no coefficient depends on it yet.", (), in_words=False
         )
-    return Explanation(title, "", zero_sentence(study, fit, name, at), (), in_words=False)
+    return Explanation(title, "", zero_sentence(spoken(study), fit, name, at), (), in_words=False)
 
 
 def _means_link(session: StudySession, name: str | None) -> list[Link]:
@@ -93,7 +94,7 @@ def _comparison(session: StudySession, study: Study, card: CodeCard, chosen: int
         text = (
             "Put levels on the two sides: click left of the middle for −, right of it for +."
             if waiting
-            else joint_sentence(card, study)
+            else joint_sentence(card, spoken(study))
         )
         offers: list[Link] = []
         if isinstance(card.basis.coding, Trends):
@@ -121,13 +122,15 @@ def _comparison(session: StudySession, study: Study, card: CodeCard, chosen: int
         links.append(
             Link("Name it", "Give the comparison a name of its own (F2)", partial(session.ask, Request.NAME_COMPARISON))
         )
-    return Explanation(title, comparison_figures(card, chosen), comparison_sentence(card, study, chosen), tuple(links))
+    return Explanation(
+        title, comparison_figures(card, chosen), comparison_sentence(card, spoken(study), chosen), tuple(links)
+    )
 
 
 def _pair(study: Study, found: Overview, chosen: int | None) -> Explanation:
     variable = study.variable(found.variable)
     if chosen is None or chosen >= len(found.pairs):
-        return Explanation(f"{variable.label}: all groups together", "", omnibus_text(found, study))
+        return Explanation(f"{variable.label}: all groups together", "", omnibus_text(found, spoken(study)))
     pair = found.pairs[chosen]
     one, other = (variable.level(found.levels[i]).label for i in (pair.one, pair.other))
-    return Explanation(f"{one} minus {other}", effect_text(pair.effect), pair_sentence(found, study, chosen))
+    return Explanation(f"{one} minus {other}", effect_text(pair.effect), pair_sentence(found, spoken(study), chosen))

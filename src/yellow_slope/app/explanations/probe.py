@@ -38,13 +38,15 @@ def probe_explanation(session: StudySession) -> Explanation:
             effect, at = found.effects[index], sight.probed.places[index]
             title = what if isinstance(at, Everywhere) else f"{what}: {read.place_name(index)}"
             return Explanation(
-                title, effect_text(effect), read.effect(focus, effect, at), more=_cases(sight, read, index)
+                title, effect_text(effect), read.spoken.effect(focus, effect, at), more=_cases(sight, read, index)
             )
         case Apart(index):
             difference = found.differences[index]
             title = f"{what}: {read.place_name(difference.of)} minus {read.place_name(difference.minus)}"
             more = adjusted_p(difference, len(found.differences))
-            return Explanation(title, effect_text(difference.effect), read.difference(focus, difference), more=more)
+            return Explanation(
+                title, effect_text(difference.effect), read.spoken.difference(focus, difference), more=more
+            )
         case Across(index):
             return _across(sight, read, index)
     return _whole(sight, read)
@@ -60,14 +62,14 @@ def _along(sight: Sight, read: EffectReader) -> Explanation:
     curve = sight.curve or found.curve
     what, effect = read.what(focus), curve.at(sight.value)
     if curve.is_level:
-        return Explanation(what, effect_text(effect), read.effect(focus, effect, Everywhere(sight.value)))
+        return Explanation(what, effect_text(effect), read.spoken.effect(focus, effect, Everywhere(sight.value)))
     at = place(sight.value, sight.probed.moderator.sd)
-    notes = [few_boundaries(sight), read.outside(focus)]
+    notes = [few_boundaries(sight), read.spoken.outside(focus)]
     near = " ".join([f"Cases near: {read.near(sight.near())}.", *(f"{capital(note)}." for note in notes if note)])
     return Explanation(
         ", ".join(text for text in (f"{what} at {read.along} {at}", read.second_name()) if text),
         effect_text(effect),
-        read.effect(focus, effect, NumberPlace(sight.value, Point.OWN)),
+        read.spoken.effect(focus, effect, NumberPlace(sight.value, Point.OWN)),
         more=near,
     )
 
@@ -78,7 +80,7 @@ def _across(sight: Sight, read: EffectReader, index: int) -> Explanation:
     found = family[index]
     title = f"{read.what(focus)}: {read.spot_name(found.of)} minus {read.spot_name(found.minus)}"
     adjusted = f"Adjusted for {counted(len(family), 'difference')} by Holm: {p_equals(found.p_holm)}."
-    return Explanation(title, effect_text(found.effect), read.across(focus, found), more=adjusted)
+    return Explanation(title, effect_text(found.effect), read.spoken.across(focus, found), more=adjusted)
 
 
 def _cases(sight: Sight, read: EffectReader, index: int) -> str:
@@ -106,12 +108,12 @@ def _whole(sight: Sight, read: EffectReader) -> Explanation:
         said = []
         if known:
             clearest, n = min(known, key=lambda d: d.effect.p), counted(len(found.differences), "difference")
-            said = [read.difference(focus, clearest, held=False), f"Of {n} this one has the smallest p."]
+            said = [read.spoken.difference(focus, clearest, held=False), f"Of {n} this one has the smallest p."]
             said.append(adjusted_p(clearest, len(found.differences)))
         said.append("Choose a row to read the others.")
     else:
-        said = [read.difference(focus, d, held=False) for d in found.differences]
-        said += [read.effect(focus, e, at, held=False) for at, e in zip(probed.places, found.effects)]
-    held = ", ".join(read.held())
-    said += [f"All {held}." if held else "", read.caveat()]
+        said = [read.spoken.difference(focus, d, held=False) for d in found.differences]
+        said += [read.spoken.effect(focus, e, at, held=False) for at, e in zip(probed.places, found.effects)]
+    held = ", ".join(read.spoken.held())
+    said += [f"All {held}." if held else "", read.spoken.caveat()]
     return Explanation(title, figures, " ".join(text for text in said if text), more=f"{more}." if more else "")

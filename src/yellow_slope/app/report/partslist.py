@@ -217,7 +217,7 @@ class PartsList(QWidget):
             assert shown is not None
             shown.setCheckState(Qt.CheckState.Checked if part.on else Qt.CheckState.Unchecked)
         self._show_choices(study)
-        usual = all(part.on == one.on for part, one in zip(parts, USUAL_PARTS))
+        usual = {part.kind for part in parts if part.on} == {part.kind for part in USUAL_PARTS if part.on}
         self.sets.set_current(study.report.ready, "the usual parts" if usual else "parts of your own")
         self._filling = False
         self._tell_comments()

@@ -241,7 +241,7 @@ def state_sentence(study: Study, asked: ProductAsked | None, states: Sequence[St
     if len(states) < 2:
         return "No case is set aside or selected. Select cases, or set them aside, to see here what changes."
     moved = [row.said or row.name for row in rows if row.differs]
-    said = f"They differ in {listed(moved)}." if moved else "They do not differ in any conclusion."
+    said = f"The analyses differ in {listed(moved)}." if moved else "The analyses do not differ in any conclusion."
     return f"{said} {zero_sentence(study)}".strip()
 
 

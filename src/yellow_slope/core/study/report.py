@@ -15,23 +15,24 @@ LONGEST_COMMENT = 4000
 
 
 class PartKind(Named):
-    """A part of the report; the value is the id in files and commands."""
+    """A part of the report; the value is the id in files and commands. Those of a paper come first, in the order of a
+    results section; the others are its appendix."""
 
     FINDINGS = "findings"
-    SAMPLE = "sample"
-    EXCLUSIONS = "exclusions"
-    CODES = "variables and codes"
     VARIABLES = "descriptives"
     STEPS = "steps"
     COEFFICIENTS = "coefficients"
+    PROBES = "conditional effects"
+    FIGURES = "figures"
+    SAMPLE = "sample"
+    EXCLUSIONS = "exclusions"
+    CODES = "variables and codes"
     WORDS = "coefficients in words"
     GROUPS = "one model per group"
     MODELS = "models side by side"
-    PROBES = "conditional effects"
     REGIONS = "regions"
     CROSSOVER = "crossover"
     CHECKS = "checks"
-    FIGURES = "figures"
     FLAGS = "flags"
     EQUATION = "equation"
     METHODS = "methods"
@@ -70,16 +71,25 @@ class ReadySet(Named):
     EVERYTHING = "everything"
 
 
+PAPER_PARTS = (
+    PartKind.FINDINGS,
+    PartKind.VARIABLES,
+    PartKind.STEPS,
+    PartKind.COEFFICIENTS,
+    PartKind.PROBES,
+    PartKind.FIGURES,
+)
+"""The parts of a paper, in the order of a results section; every other part belongs to its appendix."""
+
+
 def parts_of(ready: ReadySet) -> frozenset[PartKind]:
     """The parts that a ready set prints."""
     kinds = PartKind
     match ready:
         case ReadySet.PAPER:
-            return frozenset(
-                {kinds.FINDINGS, kinds.VARIABLES, kinds.STEPS, kinds.COEFFICIENTS, kinds.PROBES, kinds.FIGURES}
-            )
+            return frozenset(PAPER_PARTS)
         case ReadySet.APPENDIX:
-            return frozenset(set(kinds) - {kinds.FINDINGS, kinds.WORDS})
+            return frozenset(set(kinds) - {*PAPER_PARTS, kinds.WORDS})
         case ReadySet.EVERYTHING:
             return frozenset(kinds)
 
@@ -141,9 +151,23 @@ class ReportChoice:
         return replace(self, parts=tuple(parts))
 
     def of_set(self, ready: ReadySet) -> ReportChoice:
-        """With the parts of a ready set, in the order they have, and the words about them."""
+        """With the parts of a ready set and the words about them: a paper in the order of a results section, others in
+        the order they have."""
         wanted = parts_of(ready)
-        return replace(self, parts=tuple(replace(part, on=part.kind in wanted) for part in self.whole().parts))
+        parts = tuple(replace(part, on=part.kind in wanted) for part in self.whole().parts)
+        if ready is ReadySet.PAPER:
+            own = [next(part for part in parts if part.kind is kind) for kind in PAPER_PARTS]
+            parts = (*own, *(part for part in parts if part.kind not in wanted))
+        return replace(self, parts=parts)
+
+    @property
+    def appendix(self) -> PartKind | None:
+        """The first printed part behind those of a paper; None where there is none, or where the parts of a paper are
+        not all printed before the others."""
+        printed = [part.kind for part in self.whole().parts if part.on]
+        paper = [kind in PAPER_PARTS for kind in printed]
+        n = sum(paper)
+        return printed[n] if 0 < n < len(printed) and all(paper[:n]) else None
 
     @property
     def ready(self) -> ReadySet | None:

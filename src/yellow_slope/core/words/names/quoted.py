@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 from yellow_slope.core.study.study import Study
 from yellow_slope.values import replace
 
@@ -25,6 +27,7 @@ SUMMARIES = frozenset(_SUMMARIES.split())
 SIGNS = frozenset("+-−*/×=<>≥≤%&|~^")
 
 
+@lru_cache(maxsize=4096)
 def quoted(label: str) -> str:
     """The label as it stands in a sentence: in quotation marks where it would be read as part of it."""
     return f"“{label}”" if _reads_on(label) else label

@@ -24,6 +24,7 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.cases import case_name
 from yellow_slope.core.words.names.groups import comparison_name, level_name, plain_level
 from yellow_slope.core.words.names.numbers import scale_name, transformed_name
+from yellow_slope.core.words.names.quoted import spoken
 from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.rivals import cook_text, far_name, stand_sentence
 from yellow_slope.core.words.spelling.letters import capital
@@ -41,6 +42,7 @@ from yellow_slope.core.words.spelling.numerals import (
     place_decimals,
 )
 from yellow_slope.core.words.spelling.reasons import reason
+from yellow_slope.values import replace
 
 
 def check_title(check: Check) -> str:
@@ -271,6 +273,11 @@ def _normal(found: Checked) -> str:
     return f"{said} With many cases, tests and intervals of b do not need normal residuals."
 
 
+def as_spoken(found: Checked) -> Checked:
+    """What is checked, for sentences: labels that would be read as part of them are quoted."""
+    return replace(found, study=spoken(found.study))
+
+
 def left_bounds_sentence(found: Checked) -> str:
     """Between which places the effect's boundaries lie without any one case; empty where there is nothing to tell."""
     straight = found.straight
@@ -288,7 +295,7 @@ def left_bounds_sentence(found: Checked) -> str:
     if each.counts == (0,):
         return ""
     counts = listed([str(n) for n in each.counts], "or")
-    return f"Without any one case, there are {counts} boundaries on {moderator.label}."
+    return f"Without any one case, the effect has {counts} boundaries of significance along {moderator.label}."
 
 
 def _straight(found: Checked) -> str:

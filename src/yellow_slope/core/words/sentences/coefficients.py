@@ -26,6 +26,7 @@ from yellow_slope.core.words.names.groups import (
     side_name,
 )
 from yellow_slope.core.words.names.numbers import at_place, transformed_name, unit_of
+from yellow_slope.core.words.names.quoted import spoken
 from yellow_slope.core.words.names.study import zero_point
 from yellow_slope.core.words.names.terms import INTERCEPT, column_name, comparisons_of, label, some_labels
 from yellow_slope.core.words.sentences.nointercept import no_intercept_row
@@ -44,7 +45,7 @@ from yellow_slope.core.words.spelling.numerals import (
 )
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.testtexts import written_or_why
-from yellow_slope.values import dataclass
+from yellow_slope.values import dataclass, replace
 
 MOST_NAMED = 12
 """Terms of a block that a sentence names; its table has all."""
@@ -57,6 +58,11 @@ class Reader:
     study: Study
     fit: Fit
     model: Model
+
+    @property
+    def spoken(self) -> Reader:
+        """The same for sentences: labels that would be read as part of them are quoted."""
+        return replace(self, study=spoken(self.study))
 
     # ---- coefficients
 

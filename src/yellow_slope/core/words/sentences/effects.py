@@ -20,6 +20,7 @@ from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.words.names.groups import (
     comparison_sides,
     in_group,
+    is_only_code,
     level_label,
     level_name,
     minus_name,
@@ -31,6 +32,7 @@ from yellow_slope.core.words.names.groups import (
 )
 from yellow_slope.core.words.names.numbers import at_place, at_typical, scale_name, transformed_name
 from yellow_slope.core.words.names.places import place_name, point_name
+from yellow_slope.core.words.names.quoted import spoken
 from yellow_slope.core.words.names.terms import factor_name, label
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.effectunits import amount, per_text, smallest_text, step_text
@@ -47,7 +49,7 @@ from yellow_slope.core.words.spelling.numerals import (
 )
 from yellow_slope.core.words.spelling.reasons import reason
 from yellow_slope.core.words.spelling.testtexts import written_or_why
-from yellow_slope.values import dataclass
+from yellow_slope.values import dataclass, replace
 
 MOST_NAMED = 6
 """How many lines or means that are not drawn are named one by one."""
@@ -73,6 +75,11 @@ class EffectReader:
     """Position of the panel; without a second moderator there is one."""
     second: float | None = None
     """Where the handle of a map stands on a number second moderator, in place of the panel's place."""
+
+    @property
+    def spoken(self) -> EffectReader:
+        """The same for sentences: labels that would be read as part of them are quoted."""
+        return replace(self, study=spoken(self.study))
 
     @property
     def shown(self) -> Panel:
@@ -163,6 +170,16 @@ class EffectReader:
             return in_group(variable, where.code)
         assert isinstance(p.second, NumberBasis)
         return at_place(self.study, p.second, where.value)
+
+    def second_in_a_row(self, is_first: bool) -> str:
+        """The same where several stand one after the other: the variable is named with the first only."""
+        p, where = self.probed, self.shown.second
+        if p.second is None or not isinstance(where, LevelPlace):
+            return self.second_name()
+        variable = self.study.variable(p.second.variable)
+        if is_first or is_only_code(variable.level(where.code)):
+            return self.second_name()
+        return f"in {level_name(variable, where.code)}"
 
     # ---- effects
 
@@ -261,6 +278,25 @@ class EffectReader:
         panel, index = spot
         here = EffectReader(self.study, self.probed, panel)
         return ", ".join(text for text in (here.where(self.probed.places[index]), here.second_name()) if text)
+
+    def spot_in_a_table(self, spot: tuple[int, int]) -> str:
+        """The same below the names of both moderators: “(2.4, none)”."""
+        panel, index = spot
+        p, second = self.probed, self.probed.panels[panel].second
+        bases = (p.moderator, None if p.second is None else p.second)
+        names = (p.probe.moderator, "" if p.second is None else p.second.variable)
+        told = []
+        for at, basis, name in zip((p.places[index], second), bases, names):
+            match at:
+                case NumberPlace(value, _):
+                    told.append(place(value, basis.sd) if isinstance(basis, NumberBasis) else str(value))
+                case LevelPlace(_, code):
+                    told.append(plain_level(self.study.variable(name), code))
+                case Everywhere() | None:
+                    pass
+                case _:
+                    assert_never(at)
+        return f"({', '.join(told)})"
 
     def _spot(self, focus: int, spot: tuple[int, int]) -> tuple[str, ConditionalEffect]:
         return self.spot_name(spot), self.probed.panels[spot[0]].foci[focus].effects[spot[1]]

@@ -32,6 +32,7 @@ from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.checks import advice, check_title, remark
 from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
+from yellow_slope.core.words.sentences.errors import errors_sentence
 from yellow_slope.core.words.sentences.regions import band_note, rule_name
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, level_text, listed
@@ -193,6 +194,8 @@ def _probe_values(figure: Figure, subject: ProbeSubject) -> dict[Live, str]:
         notes.insert(0, NULLS)
     if found is not None and has_effect:
         notes.insert(0, band_note(found, p.level))
+    if p.fit.resampled is None:
+        notes.append(errors_sentence(study, p.model, p.fit))
     return {
         Live.OUTCOME: f"Predicted {outcome}" if _has_lines(view) else capital(outcome),
         Live.BY: by,

@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from enum import Enum, auto
 
+from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.errors import YellowSlopeError
 from yellow_slope.core.fit.design.bases import GroupBasis
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
@@ -25,6 +26,7 @@ from yellow_slope.core.words.names.terms import column_name, label
 from yellow_slope.core.words.sentences.blocksfound import blocks_paragraph, entered_sentences
 from yellow_slope.core.words.sentences.interactions import (
     Pieces,
+    in_a_row,
     interaction_name,
     interaction_paragraph,
     of_column,
@@ -83,6 +85,9 @@ def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed]) -> list[Fin
         found.append(Finding(FindingOf.PROBE, interaction_paragraph(study, probed, says_rest), probed))
         says_rest = says_rest and not tells_effects(probed)
     found.append(Finding(FindingOf.BLOCKS, _others(study, fit, left)))
+    alpha = 1 - study.model.level
+    if not any(tells_effects(p) for p in (*probes, *more)) and not any(test.p < alpha for _, test in left):
+        found.append(Finding(FindingOf.BLOCKS, _predictors(study, fit, beside_products=True)))
     found = [replace(one, text=trimmed(one.text)) for one in found if str(one.text).strip()]
     texts = long_names_once(study, [one.text for one in found])
     return [replace(one, text=text) for one, text in zip(found, texts)]
@@ -100,17 +105,62 @@ def _planned(study: Study, fit: Fit) -> list[Rich]:
             continue
         columns = [j for j in fit.design.columns_of(Term((name,))) if j < step.n_columns][: basis.n_asked]
         at = _partners_at(study, fit, name)
-        pieces: Pieces = []
-        for question, j in enumerate(columns[:MOST_NAMED]):
-            told, why = of_column(study, fit, index, j, study.model.level), step.coefficient(j).why
-            said = f"In the planned comparison “{comparison_name(study, basis, question)}”{at}, "
-            none = [f"there is no test: {reason(why)}"]
-            pieces += [" " if pieces else "", said, *([*told, *_p(step.coefficient(j).p)] if told else none), "."]
+        names = [f"“{comparison_name(study, basis, q)}”" for q in range(len(columns))]
+        is_one, label_ = len(columns) == 1, study.variable(name).label
+        pieces = _verdicts(study, fit, columns, [f"the planned comparison {names[0]} of {label_}"] if is_one else names)
+        if not pieces:
+            continue
+        lead = f"{capital(at.strip())}, " if at else ""
+        if not is_one:
+            lead = f"Of the planned comparisons of {label_}{at}, "
+        elif not at:
+            pieces = _verdicts(study, fit, columns, [f"The planned comparison {names[0]} of {label_}"])
+        told: Pieces = [lead, *pieces, "."]
+        for term in _by_numbers(study, name):
+            within = [j for j in fit.design.columns_of(term) if j < step.n_columns][: basis.n_asked]
+            other = study.variable(next(n for n in term.variables if n != name)).label
+            if pieces := _verdicts(study, fit, within, ["it"] if is_one else names):
+                told += [f" As {'a moderator' if is_one else 'moderators'} of {other}, ", *pieces, "."]
         if len(columns) > MOST_NAMED:
-            pieces.append(f" The table lists all {len(columns)} planned comparisons.")
-        if pieces:
-            found.append(rich(*pieces))
+            told.append(f" The table lists all {len(columns)} planned comparisons.")
+        found.append(rich(*told))
     return found
+
+
+def _verdicts(study: Study, fit: Fit, columns: list[int], names: list[str]) -> Pieces:
+    """Which comparisons were significant and which were not, each with its estimate and test."""
+    index = study.model.reported_step
+    kinds: tuple[list[Pieces], list[Pieces], list[Pieces]] = ([], [], [])
+    for name, j in list(zip(names, columns))[:MOST_NAMED]:
+        told, found = of_column(study, fit, index, j, study.model.level), fit.steps[index].coefficient(j)
+        if not told or math.isnan(found.p):
+            kinds[2].append([f"{name} ({reason(found.why)})" if found.why is not None else name])
+        else:
+            kinds[found.p >= 1 - study.model.level].append([f"{name} (", *told, *_p(found.p), ")"])
+    said: Pieces = []
+    for rows, (one, several) in zip(kinds, VERDICTS):
+        if rows:
+            said += ["; " if said else "", *in_a_row(rows), f" {one if len(rows) == 1 else several}"]
+    return said
+
+
+VERDICTS = (
+    ("was significant", "were significant"),
+    ("was not significant", "were not significant"),
+    ("has no test", "have no test"),
+)
+
+
+def _by_numbers(study: Study, name: str) -> list[Term]:
+    """The products of a group with one number, up to the reported step."""
+    terms = [t for block in study.model.steps[: study.model.reported_step + 1] for t in block.terms]
+    return [
+        t
+        for t in terms
+        if len(t.variables) == 2
+        and name in t.variables
+        and all(study.variable(n).kind is Kind.NUMBER for n in t.variables if n != name)
+    ]
 
 
 def _partners_at(study: Study, fit: Fit, name: str) -> str:
@@ -121,13 +171,16 @@ def _partners_at(study: Study, fit: Fit, name: str) -> str:
     return f" {listed(places)}" if places else ""
 
 
-def _predictors(study: Study, fit: Fit) -> Rich:
-    """Of a model without products: which predictors are significant, each with its estimate and test."""
+def _predictors(study: Study, fit: Fit, beside_products: bool = False) -> Rich:
+    """Of a model without products: which predictors are significant, each with its estimate and test.
+    `beside_products`: of a model with products those that stand in none."""
     index = study.model.reported_step
     step = fit.steps[index]
     terms = [t for block in study.model.steps[: index + 1] for t in block.terms]
-    if any(t.is_product for t in terms) or not fit.design.constant or len(terms) > MOST_PREDICTORS:
+    multiplied = {name for t in terms if t.is_product for name in t.variables}
+    if bool(multiplied) is not beside_products or not fit.design.constant or len(terms) > MOST_PREDICTORS:
         return rich("")
+    terms = [t for t in terms if not t.is_product and not multiplied & set(t.variables)]
     planned = {name for name, b in fit.design.bases.items() if isinstance(b, GroupBasis) and _is_planned(b)}
     kinds: tuple[list[Pieces], list[Pieces]] = ([], [])
     for term in terms:
@@ -143,7 +196,7 @@ def _predictors(study: Study, fit: Fit) -> Rich:
             p, name, told = joint.p, label(study, term), [*written_pieces(joint)]
         if not math.isnan(p):
             kinds[p >= 1 - study.model.level].append([f"{name} (", *told, ")"])
-    significant, others = (_in_a_row(rows) for rows in kinds)
+    significant, others = (in_a_row(rows) for rows in kinds)
     outcome = capital(study.variable(study.model.outcome or "").label)
     if significant and others:
         return rich(f"{outcome} was significantly related to ", *significant, ", but not to ", *others, ".")
@@ -158,15 +211,6 @@ def _p(p: float) -> Pieces:
 
 def _is_planned(basis: GroupBasis) -> bool:
     return isinstance(basis.coding, Planned)
-
-
-def _in_a_row(rows: list[Pieces]) -> Pieces:
-    """Several pieces as “a, b and c”."""
-    found: Pieces = []
-    for i, row in enumerate(rows):
-        between = "" if i == 0 else " and " if i == len(rows) - 1 else ", "
-        found += [between, *row]
-    return found
 
 
 # ---- products that nobody probed

@@ -4,6 +4,7 @@ significant, and what could not be shown."""
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import assert_never
 
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -109,14 +110,15 @@ def interaction_paragraph(study: Study, probed: Probed, says_rest: bool = True) 
     if not significant:
         return rich(*lead, caveat)
     several, several_foci = len(probed.panels) > 1, len(probed.panels[0].foci) > 1
+    told: Sequence[str | Rich]
     if several:
-        told: list[str] = _in_panels(study, probed)
+        told = _in_panels(study, probed)
     elif several_foci:
         told = _in_comparisons(read)
     else:
-        told = [*_slopes(read), *_regions(read)]
-        told += [_crossing(read)] if read.meets_inside else []
-    return rich(*lead, *(f" {text}" for text in told if text), _held(read, several, says_rest), caveat)
+        told = [*_slopes(read), *_regions(read), *([_crossing(read)] if read.meets_inside else [])]
+    pieces = [piece for text in told if text for piece in (" ", text)]
+    return rich(*lead, *pieces, _held(read, several, says_rest), caveat)
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,13 +203,16 @@ def of_column(study: Study, fit: Fit, step: int, column: int, level: float) -> P
 # ---- slopes
 
 
-def _slopes(read: EffectReader) -> list[str]:
-    """The simple effects, each with its interval."""
+def _slopes(read: EffectReader, where: str = "") -> list[str]:
+    """The simple effects, each with its interval; where: what is said before of the second moderator."""
     p, focus = read.probed, read.shown.foci[0]
     shown = [(at, e) for at, e in zip(p.places, focus.effects) if e.exists]
     least = read.study.report.decimals
     what = "effect" if p.probe.focal in read.study.report.assigned else "slope"
-    it = f"The {what}" if isinstance(p.focal, NumberBasis) else "The difference"
+    it = f"the {what}" if isinstance(p.focal, NumberBasis) else "the difference"
+    it += f" of {read.focal_title}" if where and isinstance(p.focal, NumberBasis) else ""
+    it += f" ({read.focus_name(0)})" if where and not isinstance(p.focal, NumberBasis) else ""
+    it = f"{where}{it}" if where else capital(it)
     if not shown or (p.by_itself and len(shown) > 1):
         return []
     if len(shown) > MOST_SLOPES:
@@ -342,9 +347,10 @@ def _in_comparisons(read: EffectReader) -> list[str]:
     return told or ["All differences are listed in the table."]
 
 
-def _in_panels(study: Study, probed: Probed) -> list[str]:
-    """Where the effect was significant at each place of the second moderator."""
-    told: list[str] = []
+def _in_panels(study: Study, probed: Probed) -> list[str | Rich]:
+    """Where the effect was significant at each place of the second moderator; of groups, at which of them the two
+    interacted."""
+    told: list[str | Rich] = []
     for k in range(min(len(probed.panels), MOST_SLOPES)):
         read = EffectReader(study, probed, k)
         holds = _holds(read, 0)
@@ -352,7 +358,40 @@ def _in_panels(study: Study, probed: Probed) -> list[str]:
         told += [f"{capital(read.second_name())}, {what} {holds}."] if holds else []
     if told and len(probed.panels) > MOST_SLOPES:
         told.append(f"The table lists the effects in all {len(probed.panels)} panels.")
-    return told or ["The effects at each value of both moderators are listed in the table."]
+    return told or _simple_interactions(study, probed) or ["The table lists the effects in all panels."]
+
+
+def _simple_interactions(study: Study, probed: Probed) -> list[str | Rich]:
+    """At which places of the second moderator two predictors interacted, and the simple effects where they did."""
+    readers = [EffectReader(study, probed, k) for k in range(len(probed.panels))]
+    tests = [panel.test if len(panel.foci) > 1 else panel.foci[0].test for panel in probed.panels]
+    if len(readers) > MOST_SLOPES or not all(test.exists for test in tests):
+        return []
+    held = [k for k, test in enumerate(tests) if test.p < 1 - probed.level]
+    others = [k for k in range(len(tests)) if k not in held]
+    first = (held or others)[0]
+    names = [read.second_in_a_row(is_first=k == first) for k, read in enumerate(readers)]
+    subject = capital(interaction_name(study, Term((probed.probe.focal, probed.probe.moderator))))
+    pieces: Pieces = [f"{subject} was {'' if held else 'not '}significant "]
+    pieces += in_a_row([[names[k], " (", *written_pieces(tests[k]), ")"] for k in held or others])
+    if held and others:
+        pieces += [", but not ", *in_a_row([[names[k], " (", *written_pieces(tests[k]), ")"] for k in others], "or")]
+    said: list[str | Rich] = [rich(*pieces, ".")]
+    if len(held) > MOST_REGIONS or len(probed.panels[0].foci) > 1:
+        return said
+    for k in held:
+        for text in _slopes(readers[k], f"{capital(readers[k].second_in_a_row(is_first=False))}, "):
+            said.append(text)
+    return said
+
+
+def in_a_row(rows: list[Pieces], word: str = "and") -> Pieces:
+    """Several pieces as “a, b and c”."""
+    found: Pieces = []
+    for i, row in enumerate(rows):
+        between = "" if i == 0 else f" {word} " if i == len(rows) - 1 else ", "
+        found += [between, *row]
+    return found
 
 
 def _crossing(read: EffectReader) -> str:

@@ -109,10 +109,11 @@ def how_to_repeat(study: Study, line: str = "", version: str = "") -> list[str]:
     if source.checksum:
         said.append(f"SHA-256 of the table file: {source.checksum}.")
     if line:
-        said.append(f"Model “{model_name(study, model)}” as a quick line: {line}")
+        which = f"The model “{model_name(study, model)}”" if len(study.models) > 1 or model.name else "The model"
+        said.append(f"{which} as a quick line: {line}")
     errors = model.errors
     seed = f", seed {errors.seed}" if isinstance(errors, Bootstrap) else ""
-    said.append(f"Level {level_text(model.level)}; {errors_name(study, errors)}{seed}.")
+    said.append(f"Confidence level {level_text(model.level)}; {errors_name(study, errors)}{seed}.")
     sample = study.sample_of(model)
     if sample is not None:
         aside = sorted({row + 1 for part in sample.aside for row in part.rows})

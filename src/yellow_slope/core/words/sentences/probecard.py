@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from math import isnan
+from collections.abc import Sequence
+from math import isnan, nan
 
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.probe.places import NumberPlace, few_values
+from yellow_slope.core.probe.probed import Probed, TestOf
 from yellow_slope.core.probe.seen import Sight
 from yellow_slope.core.probe.share import own_share
 from yellow_slope.core.stand.rivals import Squares
@@ -26,10 +28,8 @@ FEW = 5
 def card_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:
     """The tests by their names, what the product explains, where the lines meet, what lies outside the data."""
     probed, focus = sight.probed, sight.seen.focus
-    tests, share = read.tests(focus), share_text(study, sight)
-    if share and len(probed.products) == 1 and len(sight.panel.foci) == 1:  # the test and the share are of one product
-        tests, share = [f"{tests[0]}, ΔR² {share.rsplit(' ', 1)[1]}", *tests[1:]], ""
-    said = [read.caveat(), far_points(study, sight, read), few_boundaries(sight), *tests, share]
+    tests = told_tests(study, probed, [(read.panel, focus)])
+    said = [read.caveat(), far_points(study, sight, read), few_boundaries(sight), *tests]
     said += size_notes(study, sight, read)
     said += together_notes(study, sight, read)
     if sight.focus.regions is not None:
@@ -38,16 +38,27 @@ def card_notes(study: Study, sight: Sight, read: EffectReader) -> list[str]:
     return [text for text in said if text]
 
 
-def share_text(study: Study, sight: Sight) -> str:
-    """“ΔR² of practice × worry .042”: what the highest products explain beyond all else in the step."""
-    probed = sight.probed
+def told_tests(study: Study, probed: Probed, seen: Sequence[tuple[int, int]]) -> list[str]:
+    """The tests of panels and focal effects, none twice, of several panels that of the highest product first; beside
+    the test of a product what it explains beyond all else in the step: “practice × worry: F(1, 206) = 28.72, p < .001,
+    ΔR² = .078”."""
     terms = [term for term, _ in probed.highest]
-    if not terms or probed.by_itself:
-        return ""
-    found = own_share(probed.fit, probed.step, terms)
-    if isnan(found):
-        return ""
-    return f"ΔR² of {listed([label(study, term) for term in terms])}: {bounded(found)}"
+    share = own_share(probed.fit, probed.step, terms) if terms and not probed.by_itself else nan
+    found: dict[str, bool] = {}
+    of_all = TestOf.EFFECTS if len(probed.panels[0].foci) > 1 else TestOf.EFFECT
+    is_told = isnan(share)
+    for panel, focus in seen:
+        read = EffectReader(study, probed, panel)
+        for tested in probed.tests(panel, focus):
+            text = read.test_text(tested, focus)
+            if len(terms) == 1 and not isnan(share):
+                of_it = tested.of is (TestOf.PRODUCT if len(probed.products) > 1 else of_all)
+                text, is_told = (f"{text}, ΔR² = {bounded(share)}", True) if of_it else (text, is_told)
+            found[text] = found.get(text, False) or (len(probed.panels) > 1 and tested.of is TestOf.PRODUCT)
+    said = sorted(found, key=lambda text: not found[text])
+    if not is_told:
+        said.append(f"ΔR² of {listed([label(study, term) for term in terms])}: {bounded(share)}")
+    return said
 
 
 def curvature_text(study: Study, product: Term, now: Standing, row: Row) -> str:

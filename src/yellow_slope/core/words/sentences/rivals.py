@@ -359,15 +359,14 @@ def range_story(study: Study, fit: Fit, stand: Stand, row: Row) -> str:
     if not math.isnan(found.low):
         said = f"Without any one case, b lies between {fixed(found.low, digits)} and {fixed(found.high, digits)}, "
     first, last = p_value(found.p_low), p_value(found.p_high)
+    between = f"p is at most {last}" if first.startswith("<") else f"p lies between {first} and {last}"
     if found.why is not None:
         why = reason(found.why)
         said = f"{said.rstrip(', ')}, without a p ({why})" if said else f"Without any one case, there is no p ({why})"
     else:
         each = f"{p_equals(found.p_high)} each time"
-        if said:
-            said += f"p between {first} and {last}" if first != last else each
-        else:
-            said = f"Without any one case, {f'p lies between {first} and {last}' if first != last else each}"
+        told = between if first != last else each
+        said = f"{said.rstrip(', ')}, and {told}" if said else f"Without any one case, {told}"
     said = f"{said}; it changes most without {case_name(study, int(fit.cases.rows[found.case]))}."
     if found.turns:
         rows = listed_some([str(int(fit.cases.rows[i]) + 1) for i in sorted(found.turns)], 4)

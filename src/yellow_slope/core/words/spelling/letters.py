@@ -11,3 +11,8 @@ def capital(text: str) -> str:
 def continued(text: str) -> str:
     """A sentence as it goes on after a colon, its first word in lower case unless it is an abbreviation."""
     return text[:1].lower() + text[1:] if text[1:2].islower() or text[1:2] == " " else text
+
+
+def ended(text: str) -> str:
+    """A sentence with its full stop, where it does not end with a mark of its own."""
+    return text if text.endswith((".", "?", "!")) else f"{text}."
