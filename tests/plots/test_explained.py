@@ -7,14 +7,17 @@ import math
 import numpy as np
 import pytest
 
-from yellow_slope.core.figured.subjects import subject_of
+from yellow_slope.core.figured.subjects import ProbeSubject, subject_of
 from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.study.edits.blocks import enter_product
 from yellow_slope.core.study.edits.figures import add_figure
+from yellow_slope.core.study.edits.probes import put_probe
 from yellow_slope.core.study.figures import Figure, FigureSize, Pane, ProbeShown, ShowsProbe
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.figures import caption
 from yellow_slope.plots.figures import layout
-from yellow_slope.plots.marks import Box, Line, OfLine, Page, Part, Points, Shape
+from yellow_slope.plots.marks import Box, Line, OfLine, OfPlace, Page, Part, Points, Shape
 
 BY_WORRY = ShowsProbe("practice", "worry")
 
@@ -93,3 +96,26 @@ def test_the_note_explains_the_marks_that_are_there_and_no_others(demo: Study) -
         assert ("Bars: distribution" in note) == any(m.about is Part.DISTRIBUTION for m in page.marks)
         assert ("thin where" in note) == any(isinstance(m, Line) and isinstance(m.about, OfLine) for m in page.marks)
         assert note.startswith("Predicted") == (shows.view is not ProbeShown.EFFECT)
+
+
+def test_every_level_of_a_third_factor_can_be_put_into_a_figure(demo: Study) -> None:
+    shows = ShowsProbe("practice", "coaching", "returner", view=ProbeShown.EVERY)
+    term = Term(("practice", "coaching", "returner"))
+    study = put_probe(enter_product(demo, term), shows.plain)
+    for cm in (8.5, 16.5):
+        page, note = page_and_note(study, shows, cm)
+        figure = Figure("a", shows, size=FigureSize(cm))
+        subject = subject_of(evaluate(study), figure.shows)
+        assert isinstance(subject, ProbeSubject)
+        panels = subject.sight.probed.panels
+        frames = page.frames_of(Pane.EFFECT)
+        assert [frame.panel for frame in frames] == list(range(len(panels)))
+        assert len({frame.x for frame in frames}) == 1, "one scale for all"
+        for frame, panel in zip(frames, panels):
+            points = [m for m in page.marks if isinstance(m, Points) and isinstance(m.about, OfPlace)]
+            inside = [m for m in points if frame.area.top < m.points[0, 1] < frame.area.bottom]
+            effects = [e for e in panel.foci[0].effects if e.exists]
+            assert [m.about.index for m in inside] == list(range(len(effects)))  # type: ignore[union-attr]
+            for mark, effect in zip(inside, effects):
+                assert mark.points[0, 0] == pytest.approx(float(frame.at_x(effect.effect)))
+        assert "A panel for each level of returner" in note

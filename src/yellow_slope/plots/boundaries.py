@@ -22,6 +22,10 @@ HATCH = 4.0
 """Points between the lines of a hatched stretch."""
 
 
+NEARLY_ALL = 0.75
+"""Share of the observed range from which on it is the rest that catches the eye."""
+
+
 def washes(look: Look, sight: Sight, frame: Frame, top: float | None = None, bottom: float | None = None) -> list[Mark]:
     """The stretches where the effect is told apart from 0."""
     area, marks, how = frame.area, list[Mark](), look.region_as
@@ -122,12 +126,16 @@ def is_among_few(sight: Sight, boundary: float) -> bool:
 
 
 def region_words(look: Look, read: EffectReader, sight: Sight, frame: Frame, room: Box, baseline: float) -> list[Mark]:
-    """What each washed region says, above it; moved apart, shortened where all together have no room."""
+    """What each washed region says, above it, and where they cover nearly all what the rest says; moved apart,
+    shortened where all together have no room."""
     told = [
         (i, max(low, frame.x[0]), min(high, frame.x[1]), sign)
         for i, (low, high, sign) in enumerate(_stretches(sight))
-        if sign and low < frame.x[1] and high > frame.x[0]
+        if low < frame.x[1] and high > frame.x[0]
     ]
+    washed = sum(high - low for _, low, high, sign in told if sign)
+    if washed < NEARLY_ALL * sum(high - low for _, low, high, _ in told):
+        told = [one for one in told if one[-1]]
     if not told:
         return []
     gap, size = look.of(8), look.small
@@ -144,9 +152,9 @@ def region_words(look: Look, read: EffectReader, sight: Sight, frame: Frame, roo
             x - (w - gap) / 2,
             baseline,
             size,
-            look.palette.amber_ink,
+            look.palette.amber_ink if sign else look.palette.soft_ink,
             OfRegion(i),
             whole=full if full != text else "",
         )
-        for text, full, x, w, (i, _, _, _) in zip(texts, whole, at, widths, told)
+        for text, full, x, w, (i, _, _, sign) in zip(texts, whole, at, widths, told)
     ]

@@ -20,9 +20,11 @@ from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.spelling.numerals import counted, listed_some
 from yellow_slope.looks import DARK, GREY, LIGHT, Palette
 from yellow_slope.plots.checks import can_be_drawn, check_page, why_not_drawn
-from yellow_slope.plots.effect import effect
+from yellow_slope.plots.curves import panel_name
+from yellow_slope.plots.effect import effect, effect_span
 from yellow_slope.plots.effectdots import dots_height
 from yellow_slope.plots.interaction import interaction
+from yellow_slope.plots.keys import panel_key
 from yellow_slope.plots.look import Look, Own
 from yellow_slope.plots.maps import above_plot, map_plot
 from yellow_slope.plots.marks import (
@@ -32,6 +34,7 @@ from yellow_slope.plots.marks import (
     Line,
     Mark,
     OfDifference,
+    OfPanel,
     OfPlace,
     Page,
     Part,
@@ -48,7 +51,7 @@ from yellow_slope.plots.measuring import ASCENT, LEADING, text_width, wrapped
 from yellow_slope.plots.namesbelow import entries_of, names_below
 from yellow_slope.plots.panels import MOST_BESIDE, panels_row
 from yellow_slope.plots.parts import LAID_OUT, Parts, size_key
-from yellow_slope.plots.placing import line_height
+from yellow_slope.plots.placing import fitted_names, line_height
 from yellow_slope.plots.probeplots import BETWEEN, HEIGHT, PANELS_HEIGHT, WIDTH
 from yellow_slope.plots.rivals import stand_page
 from yellow_slope.plots.sound import is_sound
@@ -101,6 +104,8 @@ def points_of(cm: float) -> float:
 def views_of(sight: Sight) -> tuple[ProbeShown, ...]:
     """What can be shown of a probe."""
     found = [ProbeShown.BOTH, ProbeShown.LINES, ProbeShown.EFFECT]
+    if len(sight.probed.panels) > 1 and not isinstance(sight.probed.moderator, NumberBasis):
+        found.append(ProbeShown.EVERY)
     if can_be_stripped(sight):
         found.append(ProbeShown.STRIPS)
     if has_map(sight.probed):
@@ -242,6 +247,8 @@ def _probe_page(study: Study, sight: Sight, look: Look, width: float, height: fl
         case ProbeShown.EFFECT:
             box = _alone(width, height or _effect_height(study, sight, look, width), ALONE)
             return page_of(width, box.bottom, [effect(study, sight, look, box)])
+        case ProbeShown.EVERY:
+            return _every_effect(study, sight, look, width, height)
         case ProbeShown.STRIPS:
             box = Box(0.0, 0.0, width, height or strips_height(study, sight, look))
             return page_of(width, box.bottom, [strips_plot(study, sight, look, box)])
@@ -263,6 +270,8 @@ def _not_possible(view: ProbeShown) -> str:
             return "From above a focal predictor and a moderator that are numbers can be seen; they are not both."
         case ProbeShown.STRIPS:
             return "Strips lie along a number, where the effect has standard errors; here there is none to draw."
+        case ProbeShown.EVERY:
+            return "Effects in all panels need a second moderator, and groups as the first."
         case ProbeShown.BOTH | ProbeShown.LINES | ProbeShown.EFFECT:
             return "This cannot be drawn of the probe as it is now."
         case _:
@@ -274,6 +283,31 @@ def _effect_height(study: Study, sight: Sight, look: Look, width: float) -> floa
     if isinstance(sight.probed.moderator, NumberBasis):
         return None
     return max(0.4 * width, dots_height(study, sight, look, width))
+
+
+def _every_effect(study: Study, sight: Sight, look: Look, width: float, height: float | None) -> Page:
+    """The effects of every panel below each other, each under the name of its place, on one scale."""
+    sights = [Sight(sight.probed, replace(sight.seen, panel=k)) for k in range(len(sight.probed.panels))]
+    spans = [effect_span(study, one) for one in sights]
+    shared = (min(low for low, _ in spans), max(high for _, high in spans))
+    heights = [dots_height(study, one, look, width) for one in sights]
+    head = line_height(look.text) + look.of(4)
+    tall = height or sum(heights) + len(sights) * head
+    share = tall / (sum(heights) + len(sights) * head)
+    plots: list[Plot] = []
+    top = 0.0
+    for k, (one, high) in enumerate(zip(sights, heights)):
+        middle, bottom = top + share * head, top + share * (head + high)
+        made = effect(study, one, look, Box(0.0, middle, width, bottom), shared=shared)
+        frames = tuple(replace(frame, panel=k) for frame in made.frames)
+        left = frames[0].area.left if frames else look.of(2)
+        name = fitted_names([look.name(panel_key(sight, k), panel_name(study, sight, k))], width - left, look.text)[0]
+        said = Text(
+            name, left, top + look.of(4) + ASCENT * look.text, look.text, look.palette.ink, OfPanel(k), Weight.BOLD
+        )
+        plots.append(Plot(frames, (*made.marks, said)))
+        top = bottom
+    return page_of(width, tall, plots)
 
 
 def _alone(width: float, height: float | None, share: float) -> Box:

@@ -23,6 +23,8 @@ from yellow_slope.plots.placing import line_height, with_end
 
 GRID = 64
 ABOUT = Part.HANDLE
+SAME_PLACE = 0.05
+"""SD of the moderator within which the handle is at the place of a line."""
 TO_LABEL = 9.0
 """Points between a line's end and its label."""
 
@@ -111,6 +113,8 @@ def _own_line(study: Study, sight: Sight, look: Look, page: Page, frame: Frame) 
         Line(points, look.ink(LIGHT.ink, 3.6), ABOUT, frame.area),
         Line(points, look.ink(look.palette.yellow, 1.9), ABOUT, frame.area),
     ]
+    if _is_named(sight):
+        return marks
     size = look.text
     x = frame.area.right + look.of(TO_LABEL)
     name, value = _parts(study, sight.probed, sight.handle)
@@ -135,6 +139,16 @@ def _own_line(study: Study, sight: Sight, look: Look, page: Page, frame: Frame) 
             )
         )
     return marks
+
+
+def _is_named(sight: Sight) -> bool:
+    """Whether the handle stands at a place whose line has a name already: what is at one place is said once."""
+    moderator = sight.probed.moderator
+    assert isinstance(moderator, NumberBasis)
+    return any(
+        isinstance(at, NumberPlace) and abs(at.value - sight.handle) <= SAME_PLACE * moderator.sd
+        for at in sight.probed.places
+    )
 
 
 def _free(page: Page, x: float, wanted: float, width: float, size: float, frame: Frame) -> float | None:

@@ -151,7 +151,7 @@ class Parts:
     def _of_panel(self, sight: Sight, mark: Mark) -> Sight:
         """The panel in which a mark lies, where there are several; they need not have the same lines."""
         frame = self._lies(mark)[1]
-        if frame is None or len({f.panel for f in self.page.frames if f.pane is Pane.LINES}) < 2:
+        if frame is None or len({f.panel for f in self.page.frames if f.pane is frame.pane}) < 2:
             return sight
         return Sight(sight.probed, replace(sight.seen, panel=frame.panel))
 

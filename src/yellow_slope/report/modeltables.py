@@ -180,7 +180,7 @@ def _steps_table(read: Reader, shown: tuple[StepFigure, ...], title: str, note: 
                 missing.setdefault(why, {})[figure.called] = None
     if missing:
         told = "; ".join(f"{', '.join(names)}: {why}" for why, names in missing.items())
-        note = f"{note} {DASH} marks a figure that does not exist ({told}).".strip()
+        note = f"{note} A dash marks a statistic that does not exist ({told}).".strip()
     if any(not step.about_mean for step in read.fit.steps):
         note = f"{note} R² is about zero where the model has no intercept.".strip()
     return Table(title, tuple(head), tuple(rows), note)

@@ -13,6 +13,7 @@ from yellow_slope.core.errors import StudyError
 from yellow_slope.core.fit.asked.bygroup import by_group
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.fit.fitted.fit import Fit
+from yellow_slope.core.fit.solve.why import Why
 from yellow_slope.core.flags import told_flags
 from yellow_slope.core.flags.notes import notes_of
 from yellow_slope.core.probe.asking import asked_probes
@@ -327,8 +328,15 @@ def _words(read: Reader, step: int) -> list[str]:
         if len(columns) > MOST_LISTED:
             told.append(f"{label(read.study, term)}: {read.joint(step, term)}")
         else:
-            told += [f"{read.column_name(j)}: {read.coefficient(step, j)}" for j in columns]
+            told += [_in_words(read, step, j) for j in columns]
     return told
+
+
+def _in_words(read: Reader, step: int, column: int) -> str:
+    """The sentence of a coefficient behind its name, where it does not begin with it."""
+    said = read.coefficient(step, column)
+    is_named = read.fit.steps[step].why(column) in (Why.LEFT_OUT, Why.NOT_ESTIMABLE)
+    return said if is_named else f"{read.column_name(column)}: {said}"
 
 
 def probes_of(evaluation: Evaluation, most: int | None = None) -> tuple[Probed, ...]:

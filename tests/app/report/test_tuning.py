@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, QPointF, QRectF, Qt
 from PyQt6.QtWidgets import QApplication, QLineEdit
 
 from tests.support.heartbeat import process_events
@@ -416,3 +416,20 @@ def test_every_control_of_a_strip_has_a_name_and_a_tooltip(tuning: Hands) -> Non
             if widget.focusPolicy() is not Qt.FocusPolicy.NoFocus:
                 assert widget.accessibleName(), (one.name, widget)
                 assert widget.toolTip(), (one.name, widget)
+
+
+def test_the_strip_covers_neither_its_part_nor_the_title_of_an_axis(tuning: Hands) -> None:
+    hands = tuning
+    canvas(hands).setFocus()
+    located = hands.place.session.figured.parts.located()  # type: ignore[union-attr]
+    over = []
+    for one in located:
+        hands.press("Tab")
+        hands.settle()
+        shown = QRectF(strip(hands).geometry()).translated(-QPointF(canvas(hands).pos()))
+        box = canvas(hands).box_of(one.part)
+        titles, _ = canvas(hands).boxes_of_texts(one.part)
+        assert box is not None
+        is_large = box.height() > canvas(hands).height() / 2
+        over += [one.part] if any(shown.intersects(t) for t in [*titles, *([] if is_large else [box])]) else []
+    assert not over

@@ -458,7 +458,7 @@ def test_what_is_about_zero_says_so_and_shares_exist_only_where_they_are_shares(
     assert press_r2(fit, 0) <= step.r2
     if not step.about_mean:
         assert "higher" not in read.coefficient(0, 0)
-        assert "without an intercept the model sets it to 0" in read.coefficient(0, 0)
+        assert "Without an intercept, the model sets it to 0" in read.coefficient(0, 0)
 
 
 def test_a_step_that_adds_nothing_is_said_apart() -> None:

@@ -87,7 +87,7 @@ def test_columns_of_0_and_1_are_told_as_means() -> None:
         mean = y[g == level].mean()
         assert fit.last.b[j + 1] == pytest.approx(mean)
         text = read.coefficient(0, j)
-        assert text.startswith(f"Y is {mean:.2f}".replace("-", "−")), text
+        assert text.startswith(f"y is {mean:.2f}".replace("-", "−")), text
         assert "higher" not in text
         assert "lower" not in text
         assert " vs " not in read.column_name(j)

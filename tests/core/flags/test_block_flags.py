@@ -182,7 +182,7 @@ def test_many_products_are_many_tests() -> None:
     fit = fit_of(study)
     ps = sorted(float(p) for p in fit.last.p[6:])
     assert flag.title == "10 products are tested at once"
-    assert "0.5 would be significant on average" in flag.cost
+    assert "0.5 of 10 tests at .05 would be significant on average" in flag.cost
     assert f"about {100 * (1 - 0.95**10):.0f}%" in flag.cost
     below = sum(p < 0.05 for p in ps)
     assert f"Here {below} " in flag.cost
@@ -260,4 +260,4 @@ def test_where_no_single_test_is_left_it_is_said_as_a_person_would() -> None:
     products = ", ".join(f"{a}*{b}" for a, b in combinations(table, 2))
     study = study_of({**table, "y": rng.normal(size=60)}, "y", f"a, b, c, d, e; {products}")
     (flag,) = raised(study, FlagKind.MANY)
-    assert "after Holm's correction none remains." in flag.cost
+    assert "After Holm's correction none remains." in flag.cost

@@ -549,3 +549,55 @@ def test_what_was_meant_is_said_of_what_is_not_understood(demo: Study, line: str
     found = read_line(demo, line).mistake
     assert found is not None
     assert found.message == said
+
+
+@pytest.mark.parametrize(
+    ("typed", "means"),
+    [
+        ("y = center x", "y = x centered"),
+        ("y = center(x, w), x by w", "y = x centered, w centered, x x w"),
+        ("y = standardize x", "y = x standardized"),
+        ("y = log(x)", "y = x after log"),
+        ("y = ln x centered", "y = x centered after log"),
+        ("y = x by w", "y = x x w"),
+        ("y = x times w", "y = x x w"),
+        ("y = code groups", "y = code as groups"),
+        ("y = x mean-centered", "y = x centered"),
+    ],
+)
+def test_what_people_type_as_well_means_the_same(typed: str, means: str) -> None:
+    study = new_study(_plain("y", "x", "w", "code"))
+    one, other = read_line(study, typed), read_line(study, means)
+    assert one.mistake is None, one.mistake
+    assert one.apply(study).model == other.apply(study).model
+
+
+@pytest.mark.parametrize(
+    ("typed", "hint"),
+    [
+        ("y = x log", "say “after log”"),
+        ("y = x and w", "set apart by commas"),
+        ("y = code dummy", "“as groups”"),
+        ("y = x^2", "x^2"),
+        ("y = x * w", "a product is written with x"),
+        ("y = log(v)", "There is no variable “v”"),
+        ("y = log(x", "A closing parenthesis is missing here."),
+    ],
+)
+def test_what_is_not_understood_is_answered_with_the_right_form(typed: str, hint: str) -> None:
+    mistake = read_line(new_study(_plain("y", "x", "w", "code")), typed).mistake
+    assert mistake is not None
+    assert hint in mistake.message
+
+
+def test_a_name_that_begins_like_a_word_stays_a_name() -> None:
+    study = new_study(_plain("y", "log", "center of mass", "by"))
+    reading = read_line(study, "y = log, center of mass, by")
+    assert reading.mistake is None, reading.mistake
+    assert reading.apply(study).model.treatment("log") == AS_IS
+
+
+def _plain(*names: str) -> Table:
+    rng = np.random.default_rng(3)
+    made = {n: [float(v) for v in rng.integers(1, 5 if n == "code" else 60, 40)] for n in names}
+    return Table(tuple(number_column(n, values) for n, values in made.items()))

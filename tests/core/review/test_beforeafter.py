@@ -46,7 +46,7 @@ def test_a_conclusion_that_moves_is_said() -> None:
     rows = state_rows(study, ASKED, states)
     assert [row.name for row in rows if row.differs][:2] == ["change in step 2", "its p"]
     said = state_sentence(study, ASKED, states, rows)
-    assert said.startswith("They differ in change in step 2, its p")
+    assert said.startswith("The analyses differ in change in step 2, the p of x × w")
     alone = states_of(study, 1, ASKED)
     assert "No case is set aside or selected" in state_sentence(study, ASKED, alone, state_rows(study, ASKED, alone))
 

@@ -192,7 +192,7 @@ def test_a_left_out_column_says_what_already_says_it() -> None:
     data = noise_world(12)
     data["twice"] = 2 * data["x"]
     study = study_of(data, "y", "x; twice")
-    assert made(study).coefficient(1, 1) == "Twice is omitted: “x” already carries the same information."
+    assert made(study).coefficient(1, 1) == "Twice is omitted because “x” already carries the same information."
 
 
 def test_lost_cases_are_counted_by_variable() -> None:

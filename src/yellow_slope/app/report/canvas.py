@@ -13,7 +13,7 @@ from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
-from yellow_slope.core.study.figures import AxisKey, Figure, LineKey, Parts, TextKey, TextTuning
+from yellow_slope.core.study.figures import AxisKey, Figure, LineKey, Parts, Role, TextKey, TextTuning
 from yellow_slope.looks import LIGHT
 from yellow_slope.plots.marks import Box, Rect
 from yellow_slope.plots.marks import Part as PagePart
@@ -73,6 +73,18 @@ class FigureCanvas(QWidget):
         found = self.figured
         box = found.parts.box(part) if found is not None and found.parts is not None else None
         return None if box is None else self._rect(box)
+
+    def boxes_of_texts(self, but: PartRef) -> tuple[list[QRectF], list[QRectF]]:
+        """Where titles of axes and where all other texts lie, in pixels; `but`: a part whose texts are not among
+        them."""
+        found, titles, others = self.figured, list[QRectF](), list[QRectF]()
+        if found is None or found.parts is None or found.page is None:
+            return titles, others
+        for text in found.page.texts:
+            if found.parts.part(text) != but:
+                is_title = found.parts.text_key(text).role in (Role.X_TITLE, Role.Y_TITLE)
+                (titles if is_title else others).append(self._rect(text.box))
+        return titles, others
 
     def _rect(self, box: Box) -> QRectF:
         z = self.zoom

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QPoint, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, QRectF, QSizeF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
+from yellow_slope.app.report.besidepart import beside
 from yellow_slope.app.report.canvas import FigureCanvas
 from yellow_slope.app.report.captionblock import CaptionBlock
 from yellow_slope.app.report.gallery import Gallery
@@ -251,13 +252,11 @@ class FigureTuner(Follows, QWidget):
         self.strip.show_part(found, part)
         size = self.strip.sizeHint()
         origin = self.canvas.pos()
-        x = origin.x() + box.center().x() - size.width() / 2
-        x = min(max(x, 4), max(4, self.sheet.width() - size.width() - 26))
-        below = origin.y() + box.bottom() + 9
-        above = origin.y() + box.top() - size.height() - 9
-        low = origin.y() + self.canvas.height()
-        y = below if below + size.height() <= low or above < 0 else above
-        self.strip.setGeometry(round(x), round(max(0.0, y)), size.width(), size.height())
+        titles, texts = self.canvas.boxes_of_texts(part)
+        figure = QRectF(self.canvas.rect())
+        room = QRectF(4.0, 0.0, max(size.width(), self.sheet.width() - 30.0), max(size.height(), self.sheet.height()))
+        at = beside(QSizeF(size), box, titles, texts, figure, room.translated(QPointF(-origin)))
+        self.strip.setGeometry(round(origin.x() + at.x()), round(origin.y() + at.y()), size.width(), size.height())
         self.strip.show()
         self.strip.raise_()
 

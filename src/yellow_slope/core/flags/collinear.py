@@ -59,7 +59,7 @@ def _told(study: Study, fit: Fit, large: tuple[int, ...], worst: int) -> tuple[s
     vif = float(fit.last.vif[worst + 1])
     name = column_name(study, fit, worst)
     cost = (
-        f"The VIF of {name} is {fixed(vif, 1)}: its interval is {fixed(vif**0.5, 1)} "
+        f"The VIF of {name} is {fixed(vif, 1)}. The interval of its coefficient is {fixed(vif**0.5, 1)} "
         "times as wide as without collinearity. "
     )
     if len(large) > 1:

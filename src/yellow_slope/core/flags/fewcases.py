@@ -173,9 +173,8 @@ def one_group_only(evaluation: Evaluation) -> Iterator[Flag]:
             level = variable.level(basis.levels[0]).label
             gone = [t for t in study.model.terms if name in t.variables]
             said = (
-                f"All {counted(int(basis.counts[0]), 'case')} of the model are in “{level}”: {variable.label} is the "
-                f"same for all and has no column. {counted(len(gone), 'term')} with it "
-                "cannot be estimated."
+                f"All {counted(int(basis.counts[0]), 'case')} of the model are in “{level}”, so {variable.label} does "
+                f"not vary and has no column. {counted(len(gone), 'term')} with it cannot be estimated."
             )
             remedy = Remedy(f"Remove {variable.label}", partial(take_out, terms=gone))
             title = f"All cases are in “{level}” of {variable.label}"

@@ -45,10 +45,9 @@ def _told(study: Study, fit: Fit, tested: tuple[int, ...]) -> tuple[str, tuple[R
     adjusted = holm(ps)
     left = [j for j, p in zip(tested, adjusted) if p < alpha]
     cost = (
-        f"With {m} tests at {fixed(alpha, 2).removeprefix('0')}, {fixed(m * alpha, 1)} "
-        "would be significant on average if there were no effects, and one or more with "
-        f"a chance of about {percent(1 - (1 - alpha) ** m)}. Here {below or 'none'} "
-        f"{'are' if below > 1 else 'is'}; after Holm's correction {len(left) or 'none'} "
+        f"Without any effect, {fixed(m * alpha, 1)} of {m} tests at {fixed(alpha, 2).removeprefix('0')} would be "
+        f"significant on average. At least one would be with a chance of about {percent(1 - (1 - alpha) ** m)}. Here "
+        f"{below or 'none'} {'are' if below > 1 else 'is'} significant. After Holm's correction {len(left) or 'none'} "
     )
     if left:
         shown = [column_name(study, fit, j) for j in left[:MOST_NAMED]]

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import re
 
-from yellow_slope.core.data.scanner import DEEPEST, Mistake, Scanner, Stop, repeated
+from yellow_slope.core.data.scanner import DEEPEST, ENDS, Mistake, Scanner, Stop, repeated
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.errors import StudyError, YellowSlopeError
-from yellow_slope.core.quickline.phrases import coding_said, treatment_said
+from yellow_slope.core.quickline.phrases import coding_said, treatment_before, treatment_said
 from yellow_slope.core.quickline.reading import Reading, SaidBlock
 from yellow_slope.core.study.edits.blocks import why_no_outcome
 from yellow_slope.core.study.edits.composing import MOST_TERMS, each_with_each, up_to_order, with_their_parts
@@ -16,6 +16,7 @@ from yellow_slope.core.study.edits.kinds import MOST_GROUPS, levels_to_be, set_k
 from yellow_slope.core.study.edits.questions import choose_coding
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Term, variables_of
+from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.core.words.names.terms import label
 from yellow_slope.values import replace
 
@@ -34,6 +35,16 @@ POWERS = {"²": 2, "³": 3}
 SAID_POWERS = {"squared": 2, "cubed": 3}
 TO_THE = "to the power"
 AS_GROUPS = "as groups"
+LIKE_GROUPS = (AS_GROUPS, "groups", "as a group", "as a factor", "as categories", "as codes", "categorical")
+TIMES = ("x", "times", "by")
+WORD_HINTS = {
+    "and": "terms are set apart by commas",
+    "with": "terms are set apart by commas",
+    "as": "a column of codes becomes groups with “as groups”",
+    "dummy": "a column of codes becomes groups with “as groups”",
+    **dict.fromkeys(("log", "ln", "log1p", "sqrt", "root", "ranks"), "say “after log”, “after root”, “after ranks”"),
+}
+"""What stands in the place of a word that is not used here."""
 ORDERS = {
     "two": 2,
     "three": 3,
@@ -140,6 +151,7 @@ class _LineReader(Scanner):
     def _not_understood(self, text: str) -> str:
         """What is not understood, and what stands in its place here."""
         hint = next((hint for marks, hint in HINTS.items() if text[:1] in marks), "")
+        hint = hint or WORD_HINTS.get(text.split()[0].casefold() if text.split() else "", "")
         return f"{repeated(text)} is not understood here{f': {hint}' if hint else ''}."
 
     def _nearest(self, typed: str) -> str:
@@ -228,7 +240,7 @@ class _LineReader(Scanner):
         found = self._factor()
         while True:
             self.skip()
-            if not (self.take("×") or self.take_phrase("x")):
+            if not (self.take("×") or self.take_phrase(*TIMES)):
                 return found
             try:
                 found = list(each_with_each(found, self._factor()))
@@ -238,6 +250,9 @@ class _LineReader(Scanner):
     def _factor(self) -> list[Term]:
         """One name with what is said about it, a run or pattern of names, or a list in parentheses."""
         self.skip()
+        before = self._said_before()
+        if before is not None:
+            return before
         if self.take("("):
             return self._said_of_all(self._list())
         pattern = _PATTERN.match(self.line, self.at)
@@ -256,6 +271,34 @@ class _LineReader(Scanner):
             elif not self._said_about(first):
                 break
         return [Term((first.name,) * power)]
+
+    def _said_before(self) -> list[Term] | None:
+        """What is said before one name, or before a list in parentheses: “center light”, “log(light)”; None where no
+        name follows, or where it is the beginning of a name."""
+        start = self.at
+        rest = self._ahead(len(self.names[0][0]) + 1 if self.names else 1)
+        if any(rest.startswith(text) and (len(rest) == len(text) or rest[len(text)] in ENDS) for text, _ in self.names):
+            return None
+        change = treatment_before(self)
+        if change is None:
+            return None
+        try:
+            terms = self._list() if (listed := self.take("(")) else [Term((self.variable().name,))]
+        except Stop:
+            if listed:
+                raise
+            self.at = start
+            return None
+        for name in variables_of(terms):
+            variable = self.study.variable(name)
+            if variable.kind is not Kind.NUMBER:
+                what = f"{variable.label} is {variable.kind.one}"
+                message = f"{what}; only numbers are centered, standardized or transformed."
+                raise Stop(start, max(1, self.at - start), message)
+            treatment = change(self.reading.treatments.get(name, Treatment()))
+            self._try(start, lambda n=name, t=treatment: treat(self.study, [n], t))
+            self.reading.treatments[name] = treatment
+        return self._said_of_all(terms)
 
     def _said_of_all(self, terms: list[Term]) -> list[Term]:
         """The terms, when what stands behind them has been said about every variable in them."""
@@ -317,7 +360,7 @@ class _LineReader(Scanner):
 
     def _said_about(self, variable: Variable) -> bool:
         start, name = self.at, variable.name
-        if self.take_phrase(AS_GROUPS):
+        if self.take_phrase(*LIKE_GROUPS):
             self._as_groups(variable, start)
             return True
         variable = self.study.variable(name)

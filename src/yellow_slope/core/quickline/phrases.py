@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import assert_never
 
 from yellow_slope.core.data.scanner import Scanner, Stop, quote
@@ -36,8 +37,27 @@ from yellow_slope.core.words.spelling.numerals import MINUS, listed, number_or_p
 from yellow_slope.values import replace
 
 AS_IT_IS = "as it is"
-CENTERED = ("centered", "centred")
+CENTERED = ("centered", "centred", "mean-centered", "mean-centred")
 STANDARDIZED = ("standardized", "standardised")
+CENTER = ("center", "centre", "mean-center", "mean-centre", *CENTERED)
+STANDARDIZE = ("standardize", "standardise", *STANDARDIZED)
+TRANSFORMED: dict[str, Transform] = {
+    "log of": Transform.LOG,
+    "ln of": Transform.LOG,
+    "log": Transform.LOG,
+    "ln": Transform.LOG,
+    "log1p": Transform.LOG1P,
+    "square root of": Transform.ROOT,
+    "root of": Transform.ROOT,
+    "root": Transform.ROOT,
+    "sqrt": Transform.ROOT,
+    "reciprocal of": Transform.RECIPROCAL,
+    "ranks of": Transform.RANKS,
+    "rank of": Transform.RANKS,
+    "ranks": Transform.RANKS,
+    "reversed": Transform.REVERSE,
+}
+"""What may be said before a name as well: “log of light”, “log(light)”."""
 MEANS: dict[str, Coding] = {
     "the mean of all levels": Effect(),
     "the mean of all cases": WeightedEffect(),
@@ -85,6 +105,16 @@ def treatment_said(scanner: Scanner, variable: Variable, before: Treatment | Non
         message = f"{variable.label} is {variable.kind.one}; only numbers are centered or standardized."
         raise Stop(start, max(1, scanner.at - start), message)
     return found
+
+
+def treatment_before(scanner: Scanner) -> Callable[[Treatment], Treatment] | None:
+    """What stands here of a number whose name follows, as in “center light”, “log(light)”; None where nothing does."""
+    if scanner.take_phrase(*STANDARDIZE):
+        return lambda now: replace(now, zero=Mean(), scale=OneSD())
+    if scanner.take_phrase(*CENTER):
+        return lambda now: replace(now, zero=Mean())
+    said = scanner.take_phrase(*TRANSFORMED)
+    return (lambda now: replace(now, transforms=(TRANSFORMED[said], *now.transforms))) if said else None
 
 
 def _zero(scanner: Scanner) -> Mean | Median | At | WithinGroups:

@@ -164,6 +164,7 @@ class StateRow:
     """Whether a conclusion is not the same in all states."""
     said: str = ""
     """Its name in a sentence, where that is another."""
+    is_flag: bool = False
 
 
 def state_rows(study: Study, asked: ProductAsked | None, states: Sequence[State]) -> tuple[StateRow, ...]:
@@ -186,7 +187,7 @@ def state_rows(study: Study, asked: ProductAsked | None, states: Sequence[State]
         rows.append(StateRow(title, cells, len(counts) > 1))
     for title in dict.fromkeys(f for s in states for f in s.flags):
         cells = tuple("raised" if title in s.flags else DASH for s in states)
-        rows.append(StateRow(f"flag: {title}", cells, len(set(cells)) > 1, f"the flag “{title}”"))
+        rows.append(StateRow(f"flag: {title}", cells, len(set(cells)) > 1, f"the flag “{title}”", True))
     if any(s.why for s in states):
         rows.append(StateRow("no model because", tuple(s.why.rstrip(".") or DASH for s in states)))
     return tuple(rows)
@@ -207,7 +208,7 @@ def _product_rows(study: Study, asked: ProductAsked, states: Sequence[State], al
         ends = tuple(interval(o.low, o.high, digits) if o is not None and o.low == o.low else DASH for o in ones)
         rows.append(StateRow(f"its {level_text(study.model.level)} interval", ends))
     cells = tuple(p_value(s.standing.p) if s.standing is not None else DASH for s in states)
-    return [*rows, StateRow("its p", cells, _apart(ps, alpha))]
+    return [*rows, StateRow("its p", cells, _apart(ps, alpha), f"the p of {name}")]
 
 
 def _change_text(state: State, k: int) -> str:
@@ -240,7 +241,9 @@ def state_sentence(study: Study, asked: ProductAsked | None, states: Sequence[St
     """Which conclusions move between the states, and where zero points stand."""
     if len(states) < 2:
         return "No case is set aside or selected. Select cases, or set them aside, to see here what changes."
-    moved = [row.said or row.name for row in rows if row.differs]
+    flags = sum(row.is_flag for row in rows if row.differs)
+    moved = [row.said or row.name for row in rows if row.differs and not (row.is_flag and flags > 1)]
+    moved += [f"{flags} flags"] if flags > 1 else []
     said = f"The analyses differ in {listed(moved)}." if moved else "The analyses do not differ in any conclusion."
     return f"{said} {zero_sentence(study)}".strip()
 

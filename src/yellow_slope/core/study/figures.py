@@ -47,6 +47,8 @@ class ProbeShown(Named):
     """The interaction plot alone, a panel for each place of a second moderator."""
     EFFECT = "effect", "effect alone"
     """The effect along the moderator with its regions, or by group, alone."""
+    EVERY = "effect in every panel", "effects in all panels"
+    """The effect by group at each place of a second moderator, one below the other."""
     STRIPS = "strips", "strips of regions"
     """The stretches in which each effect is told apart from 0, alone."""
     MAP = "map", "map of the effect"

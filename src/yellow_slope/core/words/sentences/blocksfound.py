@@ -41,6 +41,8 @@ from yellow_slope.core.words.spelling.rich import Rich, Run, rich, sym
 from yellow_slope.core.words.spelling.testtexts import written_pieces
 
 MOST_NAMED = 8
+SHORT = 20
+"""Words of two clauses that stand in one sentence."""
 SILENT_STEPS = 3
 """So many steps that add nothing, one after the other, are told together."""
 
@@ -82,8 +84,9 @@ def _was(names: list[str]) -> str:
 
 
 def _clauses(texts: list[str]) -> str:
-    """Whole clauses in one sentence."""
-    return f"{texts[0]}, and {texts[1]}" if len(texts) == 2 else "; ".join(texts)
+    """Whole clauses: two short ones in one sentence, others as a sentence each."""
+    are_short = sum(len(text.split()) for text in texts) <= SHORT
+    return f"{texts[0]}, and {texts[1]}" if len(texts) == 2 and are_short else ". ".join(map(capital, texts))
 
 
 def _coding_of(basis: GroupBasis | NumberBasis) -> Coding | None:

@@ -49,6 +49,8 @@ from yellow_slope.values import dataclass, replace
 
 MOST_NAMED = 12
 """Terms of a block that a sentence names; its table has all."""
+MOST_ON = 3
+"""Columns with which one depends; of more their number."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -303,10 +305,7 @@ class Reader:
             return ""
         level = with_units(fixed(b, decimals), self._outcome)
         one, other = (self._in(basis, side) for side in both)
-        return (
-            f"{self._outcome.label} is {level} {one}{bounds}, because without an "
-            f"intercept the model sets it to 0 {other}"
-        )
+        return f"{self._outcome.label} is {level} {one}{bounds}. Without an intercept, the model sets it to 0 {other}"
 
     def _split(self, column: ModelColumn) -> tuple[tuple[Atom, ...], tuple[Atom, ...]]:
         """What a column is the effect of, and the levels in which it is: those of groups with a column for every
@@ -387,7 +386,7 @@ class Reader:
             name = comparison_name(self.study, basis, last.comparison)
             group = self.study.variable(last.variable).label
             size = f"{fixed(b, d)} {many}".strip()
-            return f"{phrase}, {name} over {group}: {size}{bounds}"
+            return f"the {name} over {group} in {phrase} is {size}{bounds}"
         one, other = both
         low, high = (self._value(step, inner, last, weights=w) for w in (other, one))
         way = "more" if b >= 0 else "less"
@@ -476,8 +475,8 @@ class Reader:
         if compared:
             title += f" ({', '.join(compared)})"
         said = f"the coefficient of {title} is {fixed(b, d)}{self.bounds(low, high, d)}"
-        rest = "it is not a difference of slopes but confounds the interaction with what is missing"
-        return f"{said}; {self.without(missing)} {rest}"
+        what = "is not a difference of slopes" if compared else "does not say how a slope changes"
+        return f"{said}. {capital(self.without(missing))} it {what} but confounds the interaction with what is missing"
 
     def _conditions(self, step: int, column: ModelColumn) -> list[str]:
         """Where the partners of its products stand, and that the rest is held."""
@@ -519,7 +518,7 @@ class Reader:
         places = listed([zero_point(self.study, self.fit.design.bases[name]) for name in entered])
         why = result.why(-1)
         if why is Why.NOT_ESTIMABLE:
-            return f"Intercept: {places}, no level can be given; {self._dependence(step, -1)}."
+            return f"The intercept cannot be estimated because {self._dependence(step, -1)}."
         found = result.coefficient(-1)
         d = estimate_decimals(found.se, found.b, found.low, found.high)
         level = with_units(fixed(found.b, d), self._outcome)
@@ -533,20 +532,19 @@ class Reader:
         found = next(out for out in self.fit.left_out if out.column == column)
         title = capital(self.column_name(column))
         if not found.on:
-            return f"{title} is omitted: {self._flat(column)}."
-        others = listed_some([f"“{self.column_name(j)}”" for j, _ in found.on], 6)
-        return (
-            f"{title} is omitted: {others} already {'carries' if len(found.on) == 1 else 'carry'} the same information."
-        )
+            return f"{title} is omitted because {self._flat(column)}."
+        others = listed_some([f"“{self.column_name(j)}”" for j, _ in found.on], MOST_ON)
+        carry = "carries" if len(found.on) == 1 else "carry"
+        return f"{title} is omitted because {others} already {carry} the same information."
 
-    def _flat(self, column: int) -> str:
+    def _flat(self, column: int, who: str = "it") -> str:
         """Why a column is the same for all cases."""
         model_column = self.fit.design.columns[column]
         groups = [a for a in model_column.atoms if a.comparison is not None]
         if len(groups) > 1 and all(self.fit.design.group(a.variable).reference is not None for a in groups):
             cells = [self._compared_group(a) for a in groups]
             return f"no case is in {listed(cells)} at once"
-        return f"it is the same for all {self.fit.y.size} cases of the model"
+        return f"{who} is the same for all {self.fit.y.size} cases of the model"
 
     def _compared_group(self, atom: Atom) -> str:
         """The group that a column of dummy codes is 1 in, as in “one-to-one”."""
@@ -557,7 +555,7 @@ class Reader:
 
     def _not_estimable(self, step: int, column: int) -> str:
         title = capital(self.column_name(column))
-        return f"{title} cannot be estimated: {self._dependence(step, column)}."
+        return f"{title} cannot be estimated because {self._dependence(step, column)}."
 
     def _dependence(self, step: int, column: int) -> str:
         """Which columns a coefficient cannot be told apart from."""
@@ -568,10 +566,9 @@ class Reader:
         others = dict.fromkeys(int(j) for row in involved for j in np.flatnonzero(row) if int(j) != column)
         flat = [j for j in others if any(row[j] and np.count_nonzero(row) == 1 for row in involved)]
         if flat and len(others) == len(flat):
-            return f"“{self.column_name(flat[0])}”: {self._flat(flat[0])}"
-        return (
-            f"in these cases it cannot be separated from {listed_some([f'“{self.column_name(j)}”' for j in others], 4)}"
-        )
+            return self._flat(flat[0], f"“{self.column_name(flat[0])}”")
+        named = listed_some([f"“{self.column_name(j)}”" for j in others], MOST_ON)
+        return f"it cannot be separated from {named} in these cases"
 
     def _verdict(self, p: float, low: float, high: float, decimals: int, why: Why | None) -> str:
         if why is not None:

@@ -40,6 +40,7 @@ from yellow_slope.core.words.sentences.regions import bounds_text
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import (
     MINUS,
+    counted,
     estimate_decimals,
     fixed,
     level_text,
@@ -376,6 +377,12 @@ class EffectReader:
             return f"{near[0].cases:,}"
         return ", ".join(f"{near_count(one)} in {self._side(one)}" for one in near)
 
+    def counted_sides(self, near: tuple[Near, ...]) -> str:
+        """How many cases, of each side that is compared: “12 cases”, “4 in “returner” and 10 in “first season””."""
+        if len(near) == 1:
+            return counted(near[0].cases, "case")
+        return listed([f"{one.cases:,} in {self._side(one)}" for one in near])
+
     def _side(self, near: Near) -> str:
         assert isinstance(self.probed.focal, GroupBasis)
         names = [quoted(self.study, self.probed.focal, i) for i in near.levels]
@@ -631,8 +638,3 @@ def decimals_below(effect: ConditionalEffect, most: int, least: int = 2) -> int:
 def near_count(near: Near) -> str:
     """“10 of 14”, “none of 28”."""
     return f"{near.cases:,} of {near.of:,}" if near.cases else f"none of {near.of:,}"
-
-
-def near_figures(near: tuple[Near, ...]) -> str:
-    """The counts alone, for a column of figures: “12”, of two groups that are compared “10 + 156”."""
-    return " + ".join(f"{one.cases:,}" for one in near)

@@ -56,14 +56,13 @@ def _of_draws(study: Study, errors: Bootstrap, fit: Fit | None) -> str:
         return f"No resamples: {reason(why)}." if why is not None else ""
     unit = "case" if errors.cluster is None else "cluster"
     parts = [
-        f"Standard errors, intervals, p and regions come from resampled {unit}s, p by inverting the interval; p of "
-        "several coefficients is the share of resamples as far from the estimates as 0 is"
+        f"Standard errors, intervals, p and regions come from resampled {unit}s.",
+        "The p of one estimate inverts its interval; that of several is the share of resamples as far from them as 0.",
     ]
     if fit.resampled.redrawn:
         parts.append(
-            f"{counted(fit.resampled.redrawn, 'resample')} lost a column of the model and others were drawn in their "
-            "place"
+            f"{counted(fit.resampled.redrawn, 'resample')} lost a column of the model, so others were drawn instead."
         )
     if errors.way is IntervalWay.BCA and fit.resampled.unit_missing:
-        parts.append(f"intervals are percentiles because one {unit} cannot be left out")
-    return "; ".join(parts) + "."
+        parts.append(f"Intervals are percentiles because one {unit} cannot be left out.")
+    return " ".join(parts)

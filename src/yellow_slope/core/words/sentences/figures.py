@@ -31,7 +31,7 @@ from yellow_slope.core.study.gone import Gone
 from yellow_slope.core.study.probe import RegionRule
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.checks import advice, check_title, remark
-from yellow_slope.core.words.sentences.effects import EffectReader, near_figures
+from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.errors import errors_sentence
 from yellow_slope.core.words.sentences.regions import band_note, rule_name
 from yellow_slope.core.words.spelling.letters import capital
@@ -243,7 +243,7 @@ def _panels(read: EffectReader, view: ProbeShown) -> str:
     match view:
         case ProbeShown.BOTH:
             return read.panels_said()
-        case ProbeShown.LINES:
+        case ProbeShown.LINES | ProbeShown.EVERY:
             return read.panels_said(below=False)
         case ProbeShown.EFFECT:
             band = f"; the band is that {read.second_name()}" if isinstance(read.probed.moderator, NumberBasis) else ""
@@ -289,9 +289,7 @@ def _told(found: Regions, sight: Sight, read: EffectReader) -> list[str]:
     told = [region for region in found.within if region.sign]
     said = []
     for region in told[:MOST_REGIONS]:
-        n = sum(near.cases for near in region.cases)
-        cases = counted(n, "case") if len(region.cases) == 1 else f"{near_figures(region.cases)} cases"
-        said.append(f"{read.bounds(region.low, region.high)} ({cases})")
+        said.append(f"{read.bounds(region.low, region.high)} ({read.counted_sides(region.cases)})")
     if len(told) > MOST_REGIONS:
         said.append(f"{len(told) - MOST_REGIONS} more")
     return said
@@ -301,7 +299,7 @@ def _cases(figure: Figure, sight: Sight, view: ProbeShown) -> str:
     """What the points are."""
     how = figure.parts.cases or CasesAs.DOTS
     p = sight.probed
-    if how is CasesAs.NONE or view in (ProbeShown.EFFECT, ProbeShown.STRIPS) or p.x is None:
+    if how is CasesAs.NONE or view in (ProbeShown.EFFECT, ProbeShown.EVERY, ProbeShown.STRIPS) or p.x is None:
         return ""
     if view in (ProbeShown.MAP, ProbeShown.ABOVE):
         return "Points are cases."
@@ -362,6 +360,7 @@ def alternative(figure: Figure, subject: Subject) -> str:
                 ProbeShown.ABOVE: "Predicted outcome from above",
                 ProbeShown.STRIPS: "Strips of regions",
                 ProbeShown.EFFECT: "Effect with its interval",
+                ProbeShown.EVERY: "Effects with their intervals",
             }.get(subject.shows.view, "Interaction plot")
             said = [f"{kind}: {title}."]
             shown = zip(sight.probed.places[:MOST_REGIONS], sight.focus.effects)

@@ -87,8 +87,8 @@ CHECKED = {
     Check.SPREAD: "Equal variance is tested by the Breusch-Pagan test in Koenker's (1981) form.",
     Check.NORMAL: "The weights and p of the Shapiro-Wilk test follow Royston (1995).",
     Check.STRAIGHT: "Linearity of the interaction is examined within thirds of the "
-    "moderator (Hainmueller, Mummolo & Xu, 2019), and linearity of the "
-    "model by the RESET test with squares and cubes of the predicted "
+    "moderator (Hainmueller, Mummolo & Xu, 2019). Linearity of the "
+    "model is tested by RESET with squares and cubes of the predicted "
     "values (Ramsey, 1969).",
     Check.PULL: "Influential cases are identified by Cook's (1977) distance and externally studentized residuals.",
     Check.MOVES: "The change of a coefficient without each case is DFBETAS (Belsley, Kuh & Welsch, 1980).",

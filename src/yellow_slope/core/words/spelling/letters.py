@@ -4,8 +4,9 @@ from __future__ import annotations
 
 
 def capital(text: str) -> str:
-    """The text with a capital first letter."""
-    return text[:1].upper() + text[1:]
+    """The text with a capital first letter; a symbol or a name of one letter stays as it is."""
+    is_symbol = text[:1].lower() != "a" and not text[1:2].isalpha() and text[1:2] != "-"
+    return text if is_symbol else text[:1].upper() + text[1:]
 
 
 def continued(text: str) -> str:

@@ -1,0 +1,58 @@
+"""No sentence of a report is longer than can be read in one go, whatever the model: a name counts as one word, what
+stands in parentheses is not counted, and a clause behind a colon is a sentence of its own."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+
+from tests.support.described import drawn
+from tests.support.seeds import few
+from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.study.edits.report import choose_set
+from yellow_slope.core.study.report import PartKind, ReadySet
+from yellow_slope.core.study.study import Study
+from yellow_slope.report.parts import sections_of
+
+LONGEST = 25
+SEEDS = range(few(10, 300))
+ENDS = re.compile(r"(?<=[\w)\]”²³¹])[.?!:;] |: ")
+NAMES = re.compile(
+    r"\b(?:log|rank|square root|reciprocal) of |\breversed |(?:above |below )?the average (?:\w+ )?of one's own group"
+)
+
+
+def words_of(sentence: str, labels: set[str]) -> list[str]:
+    """Its words; labels, what is done to them and figures count as none, what is quoted as none either."""
+    bare = sentence
+    while (inner := re.sub(r"\([^()]*\)|\[[^\[\]]*\]|“[^”]*”", "", bare)) != bare:
+        bare = inner
+    while (inner := NAMES.sub("", bare)) != bare:
+        bare = inner
+    return [word for word in re.findall(r"[^\W\d_][\w'’-]*", bare) if word not in labels]
+
+
+def longest(study: Study) -> list[str]:
+    """The sentences of a report that are too long."""
+    labels = {v.label for v in study.variables} | {x.label for v in study.variables for x in v.levels}
+    found = []
+    for section in sections_of(evaluate(choose_set(study, ReadySet.EVERYTHING))):
+        texts = [str(p) for p in section.paragraphs] + [picture.caption for picture in section.pictures]
+        for text in texts if section.kind not in (PartKind.REPEAT, PartKind.EQUATION) else ():
+            found += [part for part in ENDS.split(text) if len(words_of(part, labels)) > LONGEST]
+    return found
+
+
+@pytest.mark.no_cover
+@pytest.mark.parametrize("seed", SEEDS)
+def test_no_sentence_is_longer_than_can_be_read_in_one_go(seed: int) -> None:
+    assert longest(drawn(seed).study) == []
+
+
+def test_a_long_sentence_is_found() -> None:
+    assert len(words_of("The slope of x (in hours) is 3 in “a or b”, at log of w 2.", {"x", "w"})) == 6
+
+
+def test_the_demo_has_none_either(demo: Study) -> None:
+    assert longest(demo) == []
