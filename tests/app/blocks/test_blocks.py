@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import pytest
-from PyQt6.QtCore import QPoint
+from PyQt6.QtCore import QPoint, Qt
 
 from tests.support.windowdriver import Hands, numbers_in
 from tests.support.worlds import term
@@ -179,7 +179,9 @@ def test_examples_are_made_of_the_studys_own_names(blank: Hands, hands: Hands) -
     assert placeholder.startswith("Type a model:  ")
     line = placeholder.removeprefix("Type a model:  ")
     study = blank.place.session.study
-    assert read_line(study, line).mistake is None, "an example that could be typed"
+    reading = read_line(study, line)
+    assert reading.mistake is None, "an example that could be typed"
+    assert reading.outcome == "control", "what is measured, not a code"
 
 
 def test_the_whole_model_can_be_edited_as_a_line(demo_hands: Hands) -> None:
@@ -325,3 +327,25 @@ def test_a_pennant_stands_on_its_row(blank: Hands) -> None:
     assert blank.place.foot.title.text() == "practice × worry is entered without worry"
     blank.clicks(blank.foot_button("Enter worry before it"))
     assert model(blank) == [["practice", "worry"], ["practice*worry"]]
+
+
+def test_a_long_line_is_seen_whole_while_it_is_typed(demo_hands: Hands) -> None:
+    from tests.support.qtest import QTest
+
+    demo_hands.press("Alt+3")
+    demo_hands.press("Ctrl+T")
+    quick = demo_hands.place.blocks.quick
+    whole, text = quick.line.whole, quick.field.text()
+    assert quick.fontMetrics().horizontalAdvance(text) > quick.field.width()
+    assert whole.isVisible()
+    assert whole.shown() == text
+    assert whole.geometry().right() < demo_hands.window.width()
+    QTest.keyClicks(quick.field, "; practice x wory")
+    assert "did you mean “worry”" in whole.note
+    start, length = whole.mistake
+    assert quick.field.text()[start : start + length] == "wory"
+    QTest.mouseClick(whole, Qt.MouseButton.LeftButton, pos=QPoint(12, 8))
+    assert quick.field.cursorPosition() == 0
+    demo_hands.press("Escape")
+    demo_hands.settle()
+    assert not whole.isVisible(), "without the keyboard the field is as it was"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
@@ -10,13 +11,15 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.widgets.typedline import TypedLine
 from yellow_slope.core.data.scanner import Mistake
-from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.quickline import Reading, complete, read_line
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import variables_of
 
 SHORT_NAME = 24
 """Names up to this length make a readable example."""
+LOOKED_AT, CASES, FEW = 40, 500, 7
+"""Variables and cases by which an example's outcome is chosen, and values that make a code or a short scale."""
 
 
 class QuickLine(QWidget):
@@ -91,6 +94,12 @@ class QuickLine(QWidget):
             self.line.clear()
 
 
+def _values(study: Study, variable: Variable) -> int:
+    """How many different values a number has among the first cases."""
+    values = study.columns.numbers(variable.name)[:CASES]
+    return len(np.unique(values[np.isfinite(values)]))
+
+
 def examples(study: Study) -> list[str]:
     """Examples of a line from the longest to the shortest, made of the study's own names."""
     used = variables_of(study.model.terms)
@@ -102,7 +111,9 @@ def examples(study: Study) -> list[str]:
     groups = [v for v in candidates if v.kind is Kind.GROUP and len(v.levels) > 1]
     outcome = study.variable(study.model.outcome) if study.model.outcome else None
     if outcome is None and len(numbers) > 2:
-        outcome = numbers.pop()
+        numbers = sorted(numbers[:LOOKED_AT], key=lambda v: _values(study, v) <= FEW)  # what is measured before codes
+        outcome = max(numbers, key=lambda v: (_values(study, v), numbers.index(v)))
+        numbers.remove(outcome)
     plain = ["Type a model: outcome = predictors; products", "Type a model"]
     if outcome is None or not numbers:
         return plain

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.field import Field
 from yellow_slope.app.widgets.theme import colour, font
+from yellow_slope.app.widgets.wholeline import WholeLine
 from yellow_slope.core.data.scanner import Mistake
 
 ECHO = 18
@@ -77,6 +78,7 @@ class TypedLine(QWidget):
         self.field.setPlaceholderText(hint)
         self.field.setAccessibleName(name)
         self.field.setToolTip(help)
+        self.whole = WholeLine(self.field)
         self.echo = Echo()
         self._start = 0
         self._words: list[str] = []
@@ -110,6 +112,7 @@ class TypedLine(QWidget):
         """Say more about what is typed, once it is known."""
         if not self.echo.wrong and self.field.text().strip():
             self.echo.show_text(text)
+            self.whole.say(text)
 
     def _edited(self, text: str) -> None:
         if not text.strip():
@@ -123,6 +126,11 @@ class TypedLine(QWidget):
     def show_reading(self) -> None:
         """Read the line back, or point at its mistake."""
         reading = self._read(self.field.text())
+        self._show_below(reading)
+        is_wrong = not isinstance(reading, str) and self.echo.wrong
+        self.whole.say(self.echo.text, (reading.position, reading.length) if is_wrong else (0, 0))  # type: ignore[union-attr]
+
+    def _show_below(self, reading: str | Mistake) -> None:
         if isinstance(reading, str):
             self.echo.show_text(reading + self._offer())
             return
