@@ -470,6 +470,10 @@ class Workplace(QWidget):
                 self.blocks.ask_name(block)
             case Copy(text):
                 self.fileactions.copy(text)
+            case Request.CHOOSE_OUTCOME:
+                self.go(Waypoint.BLOCKS)
+                self.blocks.outcome.setFocus()
+                self.blocks.outcome.showMenu()
             case Request.COPY_SENTENCE:
                 self.fileactions.copy(self.foot.whole_text())
             case Request.FIND_COMMAND:

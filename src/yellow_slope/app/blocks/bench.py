@@ -28,7 +28,9 @@ from yellow_slope.app.verbs.actions import Menu, action
 from yellow_slope.app.verbs.entering import Entering
 from yellow_slope.app.verbs.figuring import Figuring
 from yellow_slope.app.verbs.navigation import Navigation
+from yellow_slope.app.verbs.nextsteps import next_steps
 from yellow_slope.app.widgets.following import Bench
+from yellow_slope.app.widgets.nextsteps import NextSteps
 from yellow_slope.app.widgets.picker import Picker
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.quickline import Reading
@@ -123,6 +125,8 @@ class BlocksBench(Bench):
         left.setSpacing(0)
         left.addWidget(self.strip)
         left.addWidget(self.problem)
+        self.next = NextSteps()
+        left.addWidget(self.next)
         left.addWidget(self.ladder, 1)
         left.addWidget(self.groups, 1)
         left.addWidget(self.below)
@@ -200,6 +204,7 @@ class BlocksBench(Bench):
         if by and view is not None and view.groups_refusal:
             self.problem.setText(view.groups_refusal)
             self.problem.show()
+            self.next.offer([])
             return
         said = self.session.view.evaluation.problem if self.session.view else ""
         if said and study.model.outcome is None:
@@ -211,6 +216,7 @@ class BlocksBench(Bench):
             said = "Drop a variable below, press Enter on one in the roster, or type a model in the line above."
         self.problem.setText(said)
         self.problem.setVisible(bool(said))
+        self.next.offer(next_steps(self.session) if said else [])
 
     @action(
         "show or hide the table below",

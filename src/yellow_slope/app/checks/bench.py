@@ -27,9 +27,11 @@ from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Scope, action
 from yellow_slope.app.verbs.asides import aside_rows, ask_to_set_aside, let_back
 from yellow_slope.app.verbs.figuring import Figuring
+from yellow_slope.app.verbs.nextsteps import next_steps
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.figuretable import FigureColumn, FigureRow, FigureTable
 from yellow_slope.app.widgets.following import Bench
+from yellow_slope.app.widgets.nextsteps import NextSteps
 from yellow_slope.core.arrays import IntArray
 from yellow_slope.core.stand.checked import Checked
 from yellow_slope.core.stand.standing import Row, Stand
@@ -78,6 +80,7 @@ class ChecksBench(Bench):
         self.table.adopted.connect(self._adopt)
         self.table.resized.connect(self._told)
         self.large = CheckPlot(Check.SPREAD)
+        self.next = NextSteps(self)
         self.large.resized.connect(self._told)
         self.large.brushed.connect(self._brushed)
         self.stack = QStackedWidget()
@@ -317,7 +320,9 @@ class ChecksBench(Bench):
             self.session.checked = self.session.stand = None
             self.table.say(NO_MODEL)
             self.large.say(NO_MODEL)
+            self.next.offer(next_steps(self.session))
             return
+        self.next.offer([])
         step = desk.step(view.study.model)
         study = view.study.modelled(checks=view.study.checks)
         asking = Checking(study, fit, step, self.session.product_asked())

@@ -17,8 +17,10 @@ from yellow_slope.app.state.session import StudySession
 from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.verbs.actions import Scope, action
+from yellow_slope.app.verbs.nextsteps import next_steps
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
+from yellow_slope.app.widgets.nextsteps import NextSteps
 from yellow_slope.app.widgets.plaintext import show_tip
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
@@ -66,6 +68,7 @@ class ProbePlots(Follows, QWidget):
         self._dragging: Frame | None = None
         self._moving: int | None = None
         self.lit: About | None = None
+        self.next = NextSteps(self)
         self.follow(session, Topic.THEME, Topic.LIT)
 
     # ---- drawing the figures
@@ -95,6 +98,8 @@ class ProbePlots(Follows, QWidget):
     def renew(self) -> None:
         """Have the figures drawn, off the interface thread, if what they show has changed."""
         probed, view = self.session.probed() if self.isVisible() else None, self.session.view
+        is_empty = self.isVisible() and probed is None and view is not None
+        self.next.offer(next_steps(self.session, needs_product=True) if is_empty else [])
         if probed is None or view is None or not self.has_room or self.room is None:
             self.update()
             return

@@ -20,10 +20,12 @@ from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Job, Worker
 from yellow_slope.app.verbs.exporting import Exporting
 from yellow_slope.app.verbs.figuring import Figuring
+from yellow_slope.app.verbs.nextsteps import next_steps
 from yellow_slope.app.verbs.reporting import Reporting
 from yellow_slope.app.verbs.sources import Sources
 from yellow_slope.app.widgets.dialogs import Dialogs
 from yellow_slope.app.widgets.following import Bench
+from yellow_slope.app.widgets.nextsteps import NextSteps
 from yellow_slope.app.widgets.picker import Further, Picker
 from yellow_slope.core.study.report import PartKind
 from yellow_slope.core.words.sentences.figures import list_name
@@ -54,6 +56,7 @@ class ReportBench(Bench):
         super().__init__(session, worker, Lane.REPORT, parent)
         self.page = Pages()
         self.found = FindInPages(self.page)
+        self.next = NextSteps(self.page)
         self.state = QLabel()
         self.state.setObjectName("soft")
         self.step = Picker[int]("Step that is reported", "The step described by equation, sentences and probes")
@@ -156,6 +159,7 @@ class ReportBench(Bench):
         n = len(view.fit.steps) if view.fit else 0
         step = view.study.model.reported_step if n else None
         self.step.set_choices([(i, f"step {i + 1}") for i in range(n)], step, "no step")
+        self.next.offer(next_steps(self.session) if view.fit is None else [])
         for button in self.buttons:
             button.setEnabled(n > 0)
         self.copy_button.setEnabled(n > 0)

@@ -20,6 +20,7 @@ class Request(Enum):
     SPACE_LEVELS = auto()
     COMPLETE_QUESTIONS = auto()
     ADD_GROUP_MEANS = auto()
+    CHOOSE_OUTCOME = auto()
     COPY_SENTENCE = auto()
     QUIT = auto()
 

@@ -18,7 +18,7 @@ BESIDE = 12
 
 
 class WholeLine(QWidget):
-    """Lies over a field while what is typed has no room in it; the field keeps the keyboard, a click sets its cursor."""
+    """Lies over a field while what is typed has no room; the field keeps the keyboard, a click sets its cursor."""
 
     def __init__(self, field: QLineEdit) -> None:
         super().__init__(field)
