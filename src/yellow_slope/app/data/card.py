@@ -387,7 +387,7 @@ def _figures(portrait: Portrait) -> QGridLayout:
     columns = [number_rows(portrait.whole)]
     if portrait.apart:
         columns.append(number_rows(portrait.rest))
-        for column, head in enumerate(("as it is", f"without {apart_name(portrait)}"), 1):
+        for column, head in enumerate(("as it is", f"without {apart_name(portrait.apart)}"), 1):
             title = QLabel(head)
             title.setObjectName("small")
             title.setAlignment(Qt.AlignmentFlag.AlignRight)

@@ -23,12 +23,14 @@ from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.data.table import Table
 from yellow_slope.core.data.variable import Kind, Variable
 from yellow_slope.core.fit.asked.histograms import Bars, bars_of, level_bars
+from yellow_slope.core.fit.asked.summaries import codes_apart, without_codes
 from yellow_slope.core.fit.design.bases import Basis
 from yellow_slope.core.study.figures import Pane
 from yellow_slope.core.study.flagkeys import FlagKey
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term, variables_of
 from yellow_slope.core.words.names.study import treated_as
+from yellow_slope.core.words.sentences.columns import drawn_without
 from yellow_slope.core.words.spelling.shortening import told_apart
 from yellow_slope.plots.distribution import distribution
 from yellow_slope.plots.marks import Box, Frame, Page
@@ -50,7 +52,8 @@ def bars_in(study: Study, variable: Variable) -> Bars | None:
         return level_bars(study.columns.levels(variable.name), min(len(variable.levels), MOST_BARS))
     if variable.kind is not Kind.NUMBER:
         return None
-    bars = bars_of(study.columns.numbers(variable.name), BINS)
+    values = without_codes(study.columns.numbers(variable.name), codes_apart(study, variable.name))
+    bars = bars_of(values, BINS)
     return bars if bars is not None and bars.counts.size > 1 else None
 
 
@@ -404,4 +407,6 @@ class Roster(PaintedRows):
         flags = [f.title for k in self._flags(variable) if (f := self.session.flag(k)) is not None]
         named = position.x() < MARK and self.session.desk.waypoint == Waypoint.DATA
         hint = ["Click the mark to give the levels their names"] if named and variable.kind.enters else []
-        return "\n".join([f"{variable.label} ({variable.name})", self._treated(variable), *flags, *hint])
+        drawn = drawn_without(codes_apart(self.session.study, variable.name)) if variable.kind is Kind.NUMBER else ""
+        said = [f"{variable.label} ({variable.name})", self._treated(variable), drawn, *flags, *hint]
+        return "\n".join(text for text in said if text)

@@ -19,6 +19,7 @@ from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.study.treatment import AS_IS, Treatment
 from yellow_slope.core.words.names.numbers import transformed_name, treatment_name
+from yellow_slope.core.words.sentences.columns import drawn_without
 from yellow_slope.core.words.sentences.zeros import CenteringRow, mean_at_full
 from yellow_slope.plots.look import Look
 from yellow_slope.plots.marks import Area, Box, Page, Part
@@ -153,6 +154,10 @@ class DrawnNumber(Strip):
             how = treatment_name(study, looked.treatment)
             self.setToolTip(f"{variable.label}: {how}. {self.figures()}")
         self.update()
+
+    def _treated(self, variable: Variable) -> str:
+        """How it is treated, and without which values it is drawn."""
+        return ", ".join(text for text in (super()._treated(variable), drawn_without(self.looked.apart)) if text)
 
     @property
     def is_treated(self) -> bool:

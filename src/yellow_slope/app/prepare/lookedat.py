@@ -10,7 +10,7 @@ from yellow_slope.app.state.view import View
 from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.fit.asked.histograms import Bars, bars_of
-from yellow_slope.core.fit.asked.summaries import number_summary
+from yellow_slope.core.fit.asked.summaries import codes_apart, number_summary, without_codes
 from yellow_slope.core.fit.design.bases import NumberBasis, looked_at
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import AS_IS, Base, Treatment, WithinGroups
@@ -36,6 +36,8 @@ class LookedAt:
     """Of the values on the axis on which zero is chosen."""
     treated: Bars | None
     """Of the values as they enter."""
+    apart: tuple[tuple[float, int], ...] = ()
+    """Values that may be codes for missing, with their cases: no histogram shows them."""
 
 
 def nothing(name: str) -> LookedAt:
@@ -68,8 +70,11 @@ def look_at(study: Study, view: View | None, variable: Variable) -> LookedAt:
         every = study.columns.numbers(name)
         base = every[np.isfinite(every)]
     points = () if basis.is_within else tuple(zero_points(variable, basis, values, base))
-    coordinates = basis.axis.forward(values)
     is_treated = treatment != AS_IS
+    apart = codes_apart(study, name)
+    rest = without_codes(values, apart)
+    own = bars_of(rest)
+    entered = basis.treated(rest) if apart else after
     return LookedAt(
         treatment,
         values,
@@ -77,9 +82,10 @@ def look_at(study: Study, view: View | None, variable: Variable) -> LookedAt:
         float(after.mean()) if after.size else float("nan"),
         points,
         _lines(values, after, basis, is_treated),
-        bars_of(values),
-        bars_of(coordinates) if not basis.axis.is_identity else bars_of(values),
-        bars_of(after),
+        own,
+        bars_of(basis.axis.forward(rest)) if not basis.axis.is_identity else own,
+        bars_of(entered),
+        apart,
     )
 
 

@@ -54,15 +54,25 @@ class LevelSummary:
 def portrait_of(study: Study, name: str) -> Portrait:
     """The number of that name over all cases of the table."""
     values = study.columns.numbers(name)
-    whole = number_summary(values)
-    column = study.table.column(name) if name in study.table else None
-    if not isinstance(column, NumberColumn):
-        return Portrait(whole, whole, bars_of(values))
-    apart = tuple((s.value, s.count) for s in suspects(column, study.variable(name).missing))
+    whole, apart = number_summary(values), codes_apart(study, name)
     if not apart:
         return Portrait(whole, whole, bars_of(values))
-    rest = np.where(np.isin(values, [v for v, _ in apart]), np.nan, values)
+    rest = without_codes(values, apart)
     return Portrait(whole, number_summary(rest), bars_of(rest), apart)
+
+
+def codes_apart(study: Study, name: str) -> tuple[tuple[float, int], ...]:
+    """The values of a number that may be codes for missing, with their cases in the table: where its values are drawn,
+    they are drawn without these."""
+    column = study.table.column(name) if name in study.table else None
+    if not isinstance(column, NumberColumn):
+        return ()
+    return tuple((s.value, s.count) for s in suspects(column, study.variable(name).missing))
+
+
+def without_codes(values: FloatArray, apart: tuple[tuple[float, int], ...]) -> FloatArray:
+    """The values with NaN in place of such codes; shape as they are."""
+    return np.where(np.isin(values, [v for v, _ in apart]), np.nan, values) if apart else values
 
 
 def number_summary(values: FloatArray) -> NumberSummary:

@@ -7,7 +7,7 @@ import numpy as np
 from yellow_slope.core.data.guessing import guess
 from yellow_slope.core.data.table import TextColumn, number_text
 from yellow_slope.core.data.variable import Kind, Variable
-from yellow_slope.core.fit.asked.summaries import NumberSummary, Portrait
+from yellow_slope.core.fit.asked.summaries import NumberSummary
 from yellow_slope.core.fit.design.codes import effective_reference
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.study.coding import Dummy
@@ -52,9 +52,15 @@ def number_rows(summary: NumberSummary) -> list[tuple[str, str]]:
     return [*rows, ("skewness", fixed(summary.skewness, 2) if np.isfinite(summary.skewness) else "–")]
 
 
-def apart_name(portrait: Portrait) -> str:
+def apart_name(apart: tuple[tuple[float, int], ...]) -> str:
     """The values that may be codes for missing."""
-    return listed([number_text(value).replace("-", MINUS) for value, _ in portrait.apart])
+    return listed([number_text(value).replace("-", MINUS) for value, _ in apart])
+
+
+def drawn_without(apart: tuple[tuple[float, int], ...]) -> str:
+    """“drawn without 999 (3 cases)”; empty where nothing may be such a code."""
+    cases = counted(sum(n for _, n in apart), "case")
+    return f"drawn without {apart_name(apart)} ({cases})" if apart else ""
 
 
 def costs(study: Study, evaluation: Evaluation, name: str) -> list[str]:

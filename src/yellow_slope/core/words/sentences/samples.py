@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from yellow_slope.core.arrays import FloatArray
 from yellow_slope.core.data.conditions import Rule, variables_in
 from yellow_slope.core.data.conditiontext import condition_text
 from yellow_slope.core.data.derived import sources_of
@@ -124,6 +125,16 @@ def _undefined(n: int) -> str:
     return f", {n:,} of them undefined after transforming," if n else ""
 
 
+def _in_use(evaluation: Evaluation, name: str, values: FloatArray, sd: float) -> str:
+    """Mean and SD over the cases of the model, where these are fewer than those with a value; else empty."""
+    fit = evaluation.fit
+    if fit is None or name not in fit.values or fit.cases.n == values.size:
+        return ""
+    own = np.asarray(fit.values[name], dtype=np.float64)
+    mean, spread = place(float(own.mean()), sd), place(float(own.std(ddof=1)) if own.size > 1 else 0.0, sd)
+    return f" Over the {counted(own.size, 'case')} in use, its mean is {mean} and its SD {spread}."
+
+
 def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
     """One variable in words: kind, gaps, and where its values lie over all cases of the table."""
     variable = study.variable(name)
@@ -144,6 +155,7 @@ def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
         sd = float(here.std(ddof=1))
         reach = f"{place(float(here.min()), sd)} to {place(float(here.max()), sd)}"
         text = f"{variable.label} runs from {reach} with mean {place(float(here.mean()), sd)} and SD {place(sd, sd)}."
+        text += _in_use(evaluation, name, here, sd)
     else:
         column, has = study.columns.column(name), study.columns.present(name)
         gaps = n - int(has.sum())
