@@ -95,4 +95,4 @@ def test_e2(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     assert window.place.session.study.table.names == names_before
     window.place.go(Waypoint.DATA)
     assert not np.any([grid.shown(j).computed is not None for j in range(grid.columnCount())])
-    record("E2", "Does a slope differ between two groups? And along a number?", 9, hands.actions)
+    record("E2", "Does a slope differ between two groups? And along a number?", 8, hands.actions)

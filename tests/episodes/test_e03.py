@@ -97,4 +97,4 @@ def test_e3(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path
     with Image.open(tmp_path / "two.png") as picture:
         assert picture.info["dpi"] == pytest.approx((300, 300), rel=1e-3)
     assert window.place.session.study.figure_letters == 11.0
-    record("E3", "Binary moderator, start to publishable figure", 10, hands.actions)
+    record("E3", "Binary moderator, start to publishable figure", 9, hands.actions)

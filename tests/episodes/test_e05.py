@@ -72,7 +72,7 @@ def test_e05(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
         assert sheet.card.effects[j].effect == pytest.approx(float(np.array(row) @ means), rel=1e-9)
     assert sheet.card.joint.f == pytest.approx(float(f), rel=1e-9), "the joint test is the omnibus test"
     assert float(f_p(f, 3, n - 4)) == pytest.approx(sheet.card.joint.p, rel=1e-6)
-    record("E5", "Planned comparisons instead of an omnibus test", 10, hands.actions)
+    record("E5", "Planned comparisons instead of an omnibus test", 8, hands.actions)
 
     hands.clicks(sheet, sheet.head_rect(1).center())
     assert numbers_in(hands.sentence())[0] == pytest.approx(abs(float(np.array(wanted[1]) @ means)), abs=0.006)

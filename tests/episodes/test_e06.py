@@ -104,4 +104,4 @@ def test_e06(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     # Residuals of that step.
     hands.press("Alt+4")
     assert window.place.checks.choices.step.current == 1
-    record("E6", "Three blocks with a set of indicators, and the equation", 12, hands.actions)
+    record("E6", "Three blocks with a set of indicators, and the equation", 11, hands.actions)

@@ -57,7 +57,7 @@ def test_e07(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     df = y.size - 6
     f = ((sse(x) - sse(groups)) / 4) / (sse(groups) / df)
     assert f"F(4, {df}) = {f:.2f}" in said
-    record("E7", "Five levels: wrong as a number, right as four indicators", 5, hands.actions)
+    record("E7", "Five levels: wrong as a number, right as four indicators", 4, hands.actions)
 
     # It stands until it is put aside.
     hands.press("Escape")

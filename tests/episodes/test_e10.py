@@ -61,4 +61,4 @@ def test_e10(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     assert predicted() == pytest.approx(means, rel=1e-10)
     b = window.place.session.view.fit.last.b  # type: ignore[union-attr]
     assert list(np.array(b)) == pytest.approx([means[2], means[0] - means[2], means[1] - means[2]], rel=1e-9)
-    record("E10", "k indicators and an intercept", 8, hands.actions)
+    record("E10", "k indicators and an intercept", 7, hands.actions)

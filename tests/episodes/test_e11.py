@@ -80,4 +80,4 @@ def test_e11(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     assert probed is not None
     assert (probed.probe.focal, probed.probe.moderator) == ("practice", "sleep")
     assert len(window.place.probe.table.rows()) == 4
-    record("E11", "Center two predictors, form the product, judge it", 8, hands.actions)
+    record("E11", "Center two predictors, form the product, judge it", 7, hands.actions)

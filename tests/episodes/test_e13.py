@@ -23,17 +23,9 @@ pytestmark = pytest.mark.no_cover  # what it runs through others run through
 def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_path: Path) -> None:
     window = hands.window
     hands.types(str(plain_table(tmp_path)))
-    area = window.place.roster.row_rect("returner")
-    assert area is not None
-    hands.clicks(window.place.roster.viewport(), area.center())
-    field = next(
-        f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of all levels"
-    )
-    window.place.data.card.ensureWidgetVisible(field)
-    hands.clicks(field)
-    hands.types("first season, returner")
     hands.press("Ctrl+L")
-    hands.types("control = balance, returner from first season; returner x balance")
+    typed = "control = balance, returner as groups (first season, returner) from first season; returner x balance"
+    hands.types(typed)
     hands.press("Alt+5")
 
     # Boundaries: the roots of (b2 + b3 w)² = c² (V22 + 2 w V23 + w² V33), in high precision.
@@ -87,4 +79,4 @@ def test_e13(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     printed = PdfReader(tmp_path / "cutoff.pdf").pages[0].extract_text()
     assert "returner" in printed
     assert "control" in printed
-    record("E13", "From where on do two groups differ? Cut-off and figure, with the groups' names", 9, hands.actions)
+    record("E13", "From where on do two groups differ? Cut-off and figure, with the groups' names", 6, hands.actions)

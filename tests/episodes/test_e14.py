@@ -23,15 +23,9 @@ def test_e14(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     before = window.place.session.study
     assert before is not None
     assert before.variable("coaching").kind is Kind.NUMBER
-    area = window.place.roster.row_rect("coaching")
-    assert area is not None
-    hands.clicks(window.place.roster.viewport(), area.center())
-    field = next(
-        f for f in window.place.data.card.findChildren(QLineEdit) if f.accessibleName() == "Names of the codes"
-    )
-    window.place.data.card.ensureWidgetVisible(field)
-    hands.clicks(field)
-    hands.types("none, group lesson, video feedback, one-to-one")
+    hands.press("Ctrl+L")
+    names = "none, group lesson, video feedback, one-to-one"
+    hands.types(f"control = practice, coaching as groups ({names}) from none")
     named = window.place.session.study
     assert named is not None
     assert [(x.code, x.label) for x in named.variable("coaching").levels] == [
@@ -42,8 +36,6 @@ def test_e14(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     ]
 
     # The coefficients carry the names.
-    hands.press("Ctrl+L")
-    hands.types("control = practice, coaching from none")
     shown = [row.whole for row in window.place.blocks.ladder.sheet.rows]
     wanted = [f"coaching: {name} vs none" for name in ("group lesson", "video feedback", "one-to-one")]
     assert [text for text in shown if text in wanted] == wanted
@@ -54,10 +46,23 @@ def test_e14(hands: Hands, record: Callable[[str, str, int, int], None], tmp_pat
     assert step.b[2:] == pytest.approx(
         [fit.effect([0, 0, *(float(k == j) for k in range(3))])[0] for j in range(3)], rel=1e-9
     )
-    record("E14", "A code that is not a quantity gets its names", 5, hands.actions)
+    record("E14", "A code that is not a quantity gets its names", 2, hands.actions)
 
-    # Kind and names were one step: one step takes them back.
+    # Kind, names and model were one step: one step takes them back.
     hands.press("Ctrl+Z")
+    assert window.place.session.study is before
+
+    # On the card beside the table the same: click it, type the names.
+    area = window.place.roster.row_rect("coaching")
+    assert area is not None
+    hands.press("Alt+1")
+    hands.clicks(window.place.roster.viewport(), area.center())
+    card = window.place.data.card
+    field = next(f for f in card.findChildren(QLineEdit) if f.accessibleName() == "Names of the codes")
+    card.ensureWidgetVisible(field)
+    hands.clicks(field)
+    hands.types(names)
+    assert window.place.session.study.variable("coaching").levels == named.variable("coaching").levels
     assert window.place.session.undo_name == "name the codes of coaching"
     hands.press("Ctrl+Z")
     assert window.place.session.study is before

@@ -1,4 +1,4 @@
-"""E15: a file that is not what its name says; one model in three dresses."""
+"""E15: a file that is not what its name says; one model in three forms."""
 
 from __future__ import annotations
 
@@ -18,6 +18,11 @@ from tests.support.worlds import term
 def sse(y: np.ndarray, columns: list[np.ndarray]) -> float:
     x = np.column_stack([np.ones(y.size), *columns])
     return float(((y - x @ np.linalg.lstsq(x, y, rcond=None)[0]) ** 2).sum())
+
+
+def errors_of(y: np.ndarray, columns: list[np.ndarray]) -> np.ndarray:
+    x = np.column_stack([np.ones(y.size), *columns])
+    return np.asarray(np.sqrt(np.diag(np.linalg.inv(x.T @ x)) * sse(y, columns) / (y.size - x.shape[1])))
 
 
 def test_e15(
@@ -72,10 +77,7 @@ def test_e15(
     assert strip.said.text().startswith(
         f"“products only” is nested in this model, which adds 4 columns: F(4, {df}) = {f:.2f}"
     )
-    hands.press("Ctrl+3")
-    table = window.place.blocks.below.table
-    assert [column.title for column in table.head] == ["parts", "products only", "this model"]
-    hands.clicks(table.viewport(), QPoint(table._left(0) + 12, 12))
+    hands.clicks(strip.next)
     f = ((sse(y, [x, *groups]) - whole) / 3) / (whole / df)
     assert strip.said.text().startswith(f"“parts” is nested in this model, which adds 3 columns: F(3, {df}) = {f:.2f}")
 
@@ -90,9 +92,18 @@ def test_e15(
     old, new = f"{before[2]:.2f}".replace("-", "−"), f"{b[2] - before[2]:.2f}".replace("-", "−")
     assert f"In step 1 it was {old}. Of the change of {new}, {new} is due to practice × coaching" in said
     assert "it is now the effect at practice 0" in said
-    record("E15", "A file that is not what its name says; one model in three dresses", 14, hands.actions)
+    old_se, new_se = (errors_of(y, m)[2] for m in ([x, *groups], [x, *groups, *products]))
+    assert f"Its standard error rose from {old_se:.2f} to {new_se:.2f}." in said
+    record("E15", "A file that is not what its name says; one model in three forms", 13, hands.actions)
 
-    # The same model in another dress is recognised as that.
+    # Side by side below the ladder they are to be had as well; a click on one compares with it.
+    hands.press("Ctrl+3")
+    table = window.place.blocks.below.table
+    assert [column.title for column in table.head] == ["parts", "products only", "this model"]
+    hands.clicks(table.viewport(), QPoint(table._left(1) + 12, 12))
+    assert strip.said.text().startswith("“products only” is nested in this model")
+
+    # The same model in another form is recognised as that.
     keep("whole")
     hands.press("Ctrl+L")
     hands.types("practice centered, coaching from 0")

@@ -601,3 +601,26 @@ def _plain(*names: str) -> Table:
     rng = np.random.default_rng(3)
     made = {n: [float(v) for v in rng.integers(1, 5 if n == "code" else 60, 40)] for n in names}
     return Table(tuple(number_column(n, values) for n, values in made.items()))
+
+
+def test_levels_are_named_where_a_column_becomes_groups() -> None:
+    study = new_study(
+        Table((number_column("y", [1.0, 2.0, 3.0, 5.0] * 10), number_column("g", [0.0, 1.0, 2.0, 2.0] * 10)))
+    )
+    reading = read_line(study, "y = g as groups (“none, really”, a lesson, video) from a lesson")
+    assert reading.mistake is None, reading.mistake
+    made = reading.apply(study)
+    assert [(x.code, x.label) for x in made.variable("g").levels] == [
+        ("0", "none, really"),
+        ("1", "a lesson"),
+        ("2", "video"),
+    ]
+    assert made.model.coding("g") == Dummy("1")
+    for line, message in [
+        ("y = g as groups (a, b)", "g has 3 levels (0, 1, 2); 2 names were given."),
+        ("y = g as groups (a, b, c", "A closing parenthesis is missing here."),
+        ("y = g as groups (a, , c)", "The name of a level is missing here."),
+    ]:
+        mistake = read_line(study, line).mistake
+        assert mistake is not None
+        assert mistake.message.startswith(message)

@@ -51,11 +51,17 @@ class CompareStrip(QWidget):
         self.end.setAccessibleName("Stop comparing")
         self.end.setToolTip("Stop comparing (Ctrl+Shift+M)")
         self.end.clicked.connect(lambda _=False: session.look(compared=None))
+        self.next = QToolButton()
+        self.next.setText("›")
+        self.next.setAccessibleName("Compare with the next model")
+        self.next.setToolTip("Compare with the next of the study's models")
+        self.next.clicked.connect(lambda _=False: self._compare_next())
         layout = QHBoxLayout(self)
         layout.setContentsMargins(10, 3, 6, 3)
         layout.setSpacing(8)
         layout.addWidget(_Key())
         layout.addWidget(self.said, 1)
+        layout.addWidget(self.next, 0, Qt.AlignmentFlag.AlignTop)
         layout.addWidget(self.end, 0, Qt.AlignmentFlag.AlignTop)
         self._asked: Asked[str] = Asked(worker, self.said.setText, session.say)
         self.hide()
@@ -68,10 +74,18 @@ class CompareStrip(QWidget):
     def _renew(self) -> None:
         view, beside = self.session.view, Beside.of(self.session)
         self.setVisible(beside is not None)
+        self.next.setVisible(len(self.session.study.models) > 2)
         if view is None or beside is None:
             self._asked.ask(None)
         else:
             self._asked.ask(Relation(view.evaluation.modelled(), beside.model.id))
+
+    def _compare_next(self) -> None:
+        """The next of the other models, behind the last the first."""
+        others = [m.id for m in self.session.study.models if m.id != self.session.study.current]
+        now = self.session.desk.compared
+        at = others.index(now) + 1 if now in others else 0
+        self.session.look(compared=others[at % len(others)] if others else None)
 
 
 class _Key(QWidget):

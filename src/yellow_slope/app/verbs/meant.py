@@ -7,6 +7,7 @@ from collections.abc import Callable
 from yellow_slope.app.state.desk import Cell
 from yellow_slope.app.state.session import StudySession
 from yellow_slope.core.data.variable import Kind
+from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.terms import labels_of
 
@@ -41,7 +42,10 @@ class Meant:
         study = self.session.study
         home = study.model.block_of(term) if study else None
         if home is not None:
-            self.session.look(cell=Cell(home, term), open_step=None, flag=None)
+            entered = [t for block in study.model.blocks[: home + 1] if block.on for t in block.terms]
+            lacks = term.is_product and study.model.missing_parts(term, entered)
+            flag = FlagKey(FlagKind.PARTS, term.key) if lacks else None  # what a product lacks is said at once
+            self.session.look(cell=Cell(home, term), open_step=None, flag=flag)
 
     def show_block(self, index: int) -> None:
         """Make a block the chosen cell."""

@@ -13,6 +13,7 @@ from yellow_slope.core.study.edits.blocks import why_no_outcome
 from yellow_slope.core.study.edits.composing import MOST_TERMS, each_with_each, up_to_order, with_their_parts
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.kinds import MOST_GROUPS, levels_to_be, set_kind
+from yellow_slope.core.study.edits.levels import name_levels
 from yellow_slope.core.study.edits.questions import choose_coding
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import MANY_FACTORS, Term, variables_of
@@ -60,6 +61,7 @@ ORDERS = {
 _ORDER = re.compile(
     r"(?:(two|three|four|five|six)-way|(second|third|fourth|fifth|sixth) order|order (\d{1,2}))(?=[\s,;)]|$)", re.I
 )
+_LEVEL = re.compile(r"[^,()]+")
 _HEAD = re.compile(r"\s*(?:block\s+(\d+)\s*)?", re.I)
 _PATTERN = re.compile(r"([^\s,;=×().…]*)(?:\.\.\.|…)([^\s,;=×().…]*)")
 DOTS = ("...", "…")
@@ -362,6 +364,7 @@ class _LineReader(Scanner):
         start, name = self.at, variable.name
         if self.take_phrase(*LIKE_GROUPS):
             self._as_groups(variable, start)
+            self._level_names(name)
             return True
         variable = self.study.variable(name)
         treatment = treatment_said(self, variable, self.reading.treatments.get(name))
@@ -388,6 +391,32 @@ class _LineReader(Scanner):
         self._try(start, lambda: made.append(set_kind(self.study, variable.name, Kind.GROUP)))
         self.study = made[0]
         self.reading.groups.append(variable.name)
+
+    def _level_names(self, name: str) -> None:
+        """Names of the levels in parentheses, in the order of the codes: “as groups (none, lesson, video)”."""
+        self.skip()
+        start = self.at
+        if not self.take("("):
+            return
+        labels: list[str] = []
+        while True:
+            self.skip()
+            label = self.quoted()
+            if label is None:
+                found = _LEVEL.match(self.line, self.at)
+                label = found.group().strip() if found is not None else ""
+                self.at += len(found.group()) if found is not None else 0
+            if not label:
+                raise Stop(self.at, 1, "The name of a level is missing here.")
+            labels.append(label)
+            if self.take(")"):
+                break
+            if not self.take(","):
+                raise Stop(self.at, 1, "A closing parenthesis is missing here.")
+        made: list[Study] = []
+        self._try(start, lambda: made.append(name_levels(self.study, name, labels)))
+        self.study = made[0]
+        self.reading.names[name] = tuple(labels)
 
     def _try(self, start: int, edit) -> None:  # type: ignore[no-untyped-def]
         """What cannot be is a mistake where it is said."""

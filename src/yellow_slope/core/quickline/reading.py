@@ -8,6 +8,7 @@ from yellow_slope.core.study.coding import Coding, LevelMeans
 from yellow_slope.core.study.edits.blocks import enter, name_block, set_blocks, set_outcome, take_out
 from yellow_slope.core.study.edits.entries import treat
 from yellow_slope.core.study.edits.kinds import levels_to_be, set_kind
+from yellow_slope.core.study.edits.levels import name_levels
 from yellow_slope.core.study.edits.models import set_constant
 from yellow_slope.core.study.edits.questions import choose_coding
 from yellow_slope.core.study.model import means_of
@@ -61,6 +62,8 @@ class Reading:
     without: list[Term] = field(default_factory=list)
     groups: list[str] = field(default_factory=list)
     """Columns that the line takes for groups."""
+    names: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    """Groups whose levels the line names, in their order."""
     treatments: dict[str, Treatment] = field(default_factory=dict)
     codings: dict[str, Coding] = field(default_factory=dict)
     constant: bool | None = None
@@ -75,6 +78,8 @@ class Reading:
         """The study that the line describes; the line must be free of mistakes."""
         for name in self.groups:
             study = set_kind(study, name, Kind.GROUP)
+        for name, labels in self.names.items():
+            study = name_levels(study, name, labels)
         for name, treatment in self.treatments.items():
             study = treat(study, [name], treatment)
         if self.constant is False:
@@ -108,7 +113,15 @@ class Reading:
     def says_nothing(self) -> bool:
         """Whether nothing would change for it."""
         return (
-            not (self.blocks or self.without or self.treatments or self.codings or self.groups or self.outcome)
+            not (
+                self.blocks
+                or self.without
+                or self.treatments
+                or self.codings
+                or self.groups
+                or self.names
+                or self.outcome
+            )
             and self.constant is None
         )
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from yellow_slope.core.fit.asked.shifts import Shift, shift_of
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.names.study import zero_point
@@ -10,6 +12,8 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.spelling.numerals import estimate_decimals, fixed, listed
 
 MOST_TOLD = 3
+MUCH = (0.8, 1.25)
+"""Ratios of standard errors between which a change is not worth a sentence."""
 LEAST = 0.05
 """Parts of the change that are smaller than this share of it are told together."""
 
@@ -22,7 +26,17 @@ def shift_sentence(read: Reader, step: int, column: int) -> str:
     d = estimate_decimals(found.before_se, found.change)
     term = read.fit.design.columns[column].term
     said = f"In step {step} it was {fixed(found.before, d)}. Of the change of {fixed(found.change, d)}, "
-    return said + listed(_parts(read, term, found, d)) + "."
+    return f"{said}{listed(_parts(read, term, found, d))}.{_spread(read, step, column, found)}"
+
+
+def _spread(read: Reader, step: int, column: int, found: Shift) -> str:
+    """What became of the standard error, where that changed much; else empty."""
+    before, now = found.before_se, read.fit.steps[step].coefficient(column).se
+    if math.isnan(before) or math.isnan(now) or not before or MUCH[0] < now / before < MUCH[1]:
+        return ""
+    d = max(estimate_decimals(before), estimate_decimals(now))
+    verb = "rose" if now > before else "fell"
+    return f" Its standard error {verb} from {fixed(before, d)} to {fixed(now, d)}."
 
 
 def _parts(read: Reader, term: Term, found: Shift, d: int) -> list[str]:
