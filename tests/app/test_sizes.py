@@ -5,12 +5,25 @@ from __future__ import annotations
 import time
 
 import pytest
+from PyQt6.QtGui import QImage
 
 from tests.app.test_window_walks import awkward
 from tests.support.clock import behind
 from tests.support.heartbeat import process_events
+from tests.support.qtest import QTest
 from tests.support.windowdriver import Hands
 from yellow_slope.app.state.desk import Waypoint
+
+
+def at_rest(hands: Hands) -> QImage:
+    """What is seen once nothing moves any more: long pages are laid out piece by piece after they are shown."""
+    seen = hands.place.grab().toImage()
+    for _ in range(40):
+        QTest.qWait(25)
+        before, seen = seen, hands.place.grab().toImage()
+        if seen == before:
+            break
+    return seen
 
 
 @pytest.mark.parametrize("size", [(1000, 700), (1920, 1080)])
@@ -26,12 +39,12 @@ def test_the_window_got_another_size_meanwhile(demo_hands: Hands, waypoint: Wayp
     hands.settle()
     place.go(waypoint)
     hands.settle()
-    back = place.grab().toImage()
+    back = at_rest(hands)
     hands.window.resize(1280, 800)
     hands.settle()
     hands.window.resize(*size)
     hands.settle()
-    assert back == place.grab().toImage()
+    assert back == at_rest(hands)
 
 
 def test_the_theme_changes_at_once_with_every_waypoint_seen(hands: Hands) -> None:

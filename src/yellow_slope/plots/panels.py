@@ -56,7 +56,8 @@ def panels_row(
     wanted = [*names, *(handle_places(sight.probed) if handle else ())]
     letters = look.size(Role.LINE, Pane.LINES)
     widest = max((text_width(name, letters, bold=True) for name in wanted), default=0.0)
-    right = min(widest + look.of(13), LABELS * wide) if wanted and not look.has_box else look.of(10)
+    sample = 0.0 if any(one.panel.lines for one in sights) else look.of(12)  # the mark before the name of a group
+    right = min(widest + sample + look.of(13), LABELS * wide) if wanted and not look.has_box else look.of(10)
     upright = _upright_room(study, sight, look, room, shared)
     inner = (room.width - upright - (count - 1) * (gap + look.of(8)) - count * right) / count
     head = _head_height(study, sights, look, inner)

@@ -170,6 +170,7 @@ class ProbeBench(Bench):
             self._side.setSpacing(6 if found.is_upright else 14)
             self._side.setStretch(0, 56 if found.is_upright else 64)
             self._side.setStretch(1, 44 if found.is_upright else 36)
+        self.card.setMaximumHeight(round(found.card) if found.card is not None else 16777215)
         left, top, right, bottom = (round(v) for v in found.below)
         self.below.setGeometry(QRect(left, top, right - left, bottom - top))
         self.below.raise_()

@@ -17,6 +17,7 @@ from yellow_slope.app.state.topics import Topic
 from yellow_slope.app.state.worker import Worker
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.following import Follows
+from yellow_slope.app.widgets.notes import MoreNotes
 from yellow_slope.app.widgets.theme import colour, font
 from yellow_slope.core.fit.design.bases import NumberBasis
 from yellow_slope.core.told.regions import told_regions
@@ -27,6 +28,8 @@ from yellow_slope.values import dataclass
 
 TIGHT_CARD = 350
 """Below this width the card uses its shortest words."""
+LINK = 20
+"""Height of the link to notes that have no room."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,6 +67,9 @@ class RegionCard(Follows, QWidget):
         }
         for overlay, button in self.moves.items():
             button.clicked.connect(lambda _=False, o=overlay: self._toggle(o))
+        self.more = MoreNotes(self.notes, self)
+        self._link_edge = 0
+        """Where the links at the right of the title begin."""
         self.setAccessibleName("Region of significance")
         self.setToolTip("Where along the moderator the effect is significant, and how many cases lie there")
         self._seen: object = None
@@ -105,10 +111,12 @@ class RegionCard(Follows, QWidget):
             button.move(right - button.sizeHint().width(), 0)
             button.resize(button.sizeHint().width(), SIZES.row - 2)
             right -= button.sizeHint().width() + 2
+        self._link_edge = right if there else self.width()
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._place_links()
+        self._place_more()
 
     def _reader(self) -> EffectReader | None:
         """Puts the panel into words: regions and tests are its own, wherever the handle of a map stands."""
@@ -155,6 +163,7 @@ class RegionCard(Follows, QWidget):
         told = [*(line.text for line in self._lines), *self.cases(), *self._notes]
         self.setAccessibleDescription("; ".join(told))
         self.setToolTip("\n".join(told))
+        self._place_more()
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -166,7 +175,10 @@ class RegionCard(Follows, QWidget):
         painter.setFont(font(12, "bold"))
         painter.setPen(colour(p.ink))
         lines = self._lines
-        title = "Regions of significance" if lines else "Tests of the interaction"
+        titles = ("Regions of significance", "Regions") if lines else ("Tests of the interaction", "Tests")
+        room = self._link_edge - 8
+        fits = (text for text in titles if QFontMetrics(painter.font()).horizontalAdvance(text) <= room)
+        title = next(fits, titles[-1])
         painter.drawText(QRectF(4, 0, width, SIZES.row), LEFT, title)
         painter.setPen(QPen(colour(p.soft_ink, 0.6), 1))
         painter.drawLine(0, SIZES.row - 1, width, SIZES.row - 1)
@@ -192,12 +204,12 @@ class RegionCard(Follows, QWidget):
             top += SIZES.row
         painter.setFont(font(12))
         painter.setPen(colour(p.soft_ink))
-        for note, tall in self._fitting(top):
+        for note, tall in self._fitting(top)[0]:
             painter.drawText(QRectF(4, top + 1, width - 6, tall), Qt.TextFlag.TextWordWrap, note)
             top += tall + 3
 
-    def _fitting(self, top: float) -> list[tuple[str, int]]:
-        """The notes that have room below, each with its height; where some have none, their number stands last."""
+    def _fitting(self, top: float) -> tuple[list[tuple[str, int]], int]:
+        """The notes that have room below, each with its height, and how many have none."""
         metrics, width = QFontMetrics(font(12)), self.width() - 6
 
         def height_of(text: str) -> int:
@@ -206,8 +218,17 @@ class RegionCard(Follows, QWidget):
         heights = [height_of(note) for note in self._notes]
         room = self.height() - top
         n = len(heights)
-        while n and sum(heights[:n]) + (height_of("and 1 more") if n < len(heights) else 0) > room:
+        while n and sum(heights[:n]) + (LINK if n < len(heights) else 0) > room:
             n -= 1
-        shown = [(note, height - 3) for note, height in zip(self._notes[:n], heights)]
-        left = len(heights) - n
-        return [*shown, (f"and {left} more: point here", height_of("and 1 more") - 3)] if left else shown
+        return [(note, height - 3) for note, height in zip(self._notes[:n], heights)], len(heights) - n
+
+    def _place_more(self) -> None:
+        """The link to the notes that have no room, at the foot of the card; on the title's line where that is all."""
+        top = SIZES.row * (1 + len(self._lines)) + 2
+        _, left = self._fitting(top)
+        self.more.say(left)
+        size = self.more.sizeHint()
+        low = self.height() - LINK
+        at_title = low < top
+        x, y = (self._link_edge - size.width(), 0) if at_title else (0, low)
+        self.more.setGeometry(x, y, size.width(), LINK)

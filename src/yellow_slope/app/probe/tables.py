@@ -40,9 +40,11 @@ LEFT = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter
 LONGEST_CHOICE = 40
 """Characters of each of the two sides of a comparison in the chip, beside that of their variable."""
 TIGHT = 620
+"""Below this width the table uses its shortest words."""
 LEAST_NAMES = 180
 """Pixels that the names of rows have at least, before columns go."""
-"""Below this width the table uses its shortest words."""
+SAMPLE = 38
+"""Pixels that samples of lines take before the names."""
 
 
 def least_width(column: EffectColumn) -> int:
@@ -354,7 +356,7 @@ class EffectTable(Follows, PaintedRows):
         painter.setPen(colour(p.ink))
         painter.setFont(font(12))
         x = width - sum(wide for _, _, wide in cells)
-        left = 38
+        left = SAMPLE if any(other.line is not None or other.panel is not None for other in self.rows()) else 12
         if number and row.value:
             painter.drawText(QRectF(36, top, 46, SIZES.row), RIGHT, row.value)
             left = 90
