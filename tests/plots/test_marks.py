@@ -129,7 +129,11 @@ def test_regions_and_boundaries_stand_where_the_effect_is_told_apart(demo: Study
     }
     assert lines == pytest.approx({b: float(frame.at_x(b)) for b in regions.boundaries})
     told = {i for i, region in enumerate(regions.within) if region.sign}
-    assert {m.about.index for m in page.marks if isinstance(m.about, OfRegion)} == told
+    washed = [m for m in page.marks if isinstance(m.about, OfRegion) and not isinstance(m, Text)]
+    assert {m.about.index for m in washed if isinstance(m.about, OfRegion)} == told
+    said = {m.about.index: m.text for m in page.texts if isinstance(m.about, OfRegion)}
+    assert {i for i, text in said.items() if text != "not significant"} == told
+    assert said[1] == "not significant", "the wash covers nearly all: the rest is named as well"
     assert {"4.26", "5.68", "slope above 0", "slope below 0"} <= texts(page)
 
 

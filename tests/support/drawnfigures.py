@@ -41,14 +41,17 @@ from yellow_slope.core.study.probe import Probe
 from yellow_slope.core.study.study import Study
 from yellow_slope.values import replace
 
+VIEWS = list(ProbeShown)
+"""Of which views of a probe figures are drawn."""
+
 
 def drawn_shown(rng: random.Random, study: Study, probe: Probe) -> Shown:
     """What a figure may show."""
     groups = [v.name for v in study.variables if v.kind is Kind.GROUP] or [study.variables[0].name]
     models = [None, None, *(m.id for m in study.models)]
     every: list[Shown] = [
-        ShowsProbe.of(probe, rng.choice(list(ProbeShown))),
-        ShowsProbe.of(probe, rng.choice(list(ProbeShown))),
+        ShowsProbe.of(probe, rng.choice(VIEWS)),
+        ShowsProbe.of(probe, rng.choice(VIEWS)),
         ShowsCheck(rng.choice(list(Check)), rng.choice(models)),
         ShowsSteps(rng.choice(models)),
         ShowsGroup(rng.choice(groups), rng.choice(models)),

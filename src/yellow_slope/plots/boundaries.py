@@ -134,7 +134,9 @@ def region_words(look: Look, read: EffectReader, sight: Sight, frame: Frame, roo
         if low < frame.x[1] and high > frame.x[0]
     ]
     washed = sum(high - low for _, low, high, sign in told if sign)
-    if washed < NEARLY_ALL * sum(high - low for _, low, high, _ in told):
+    wanted = [" ".join(read.region_parts(sight.seen.focus, sign)).strip() for _, _, _, sign in told]
+    has_room = sum(text_width(text, look.small) + look.of(8) for text in wanted) <= room.width
+    if not has_room or washed < NEARLY_ALL * sum(high - low for _, low, high, _ in told):
         told = [one for one in told if one[-1]]
     if not told:
         return []

@@ -281,7 +281,7 @@ def test_the_table_of_lit_cases_sorts_copies_and_leads_to_data(demo_hands: Hands
     assert window.place.data.view.currentIndex().row() == row
 
 
-def test_lit_cases_are_set_aside_and_stay_struck(demo_hands: Hands) -> None:
+def test_lit_cases_are_set_aside_and_leave_the_list(demo_hands: Hands) -> None:
     at_checks(demo_hands)
     window = demo_hands.window
     window.place.session.look(check=Check.SPREAD)
@@ -296,7 +296,8 @@ def test_lit_cases_are_set_aside_and_stay_struck(demo_hands: Hands) -> None:
     assert found is not None
     assert tuple(found.aside.rows) == rows == (14, 52, 115)
     assert found.fit.cases.n == 218
-    assert all("not in the model" in row.name for row in window.place.checks.cases.rows)
+    assert window.place.session.desk.lit == ()
+    assert not window.place.checks.cases.isVisible(), "they are in no plot any more"
     demo_hands.press("V")
     demo_hands.settle()
     head = [column.title for column in window.place.checks.states.head]

@@ -276,7 +276,8 @@ class ChecksBench(Bench):
     )
     def set_lit_aside(self) -> None:
         """Set the lit cases aside; the reason is asked for."""
-        ask_to_set_aside(self.session, self._dialogs, self.session.desk.lit)
+        if ask_to_set_aside(self.session, self._dialogs, self.session.desk.lit):
+            self.session.look(lit=())  # they are in no plot any more
 
     @action(
         "include cases again",

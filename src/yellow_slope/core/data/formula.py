@@ -158,7 +158,18 @@ def _group_mean(scanner: Scanner) -> GroupMean:
     return GroupMean(of.name, by.name)
 
 
+def _refuse_one(scanner: Scanner, way: RowFunction, of: Named, begin: int) -> None:
+    """Of one column the mean over a row is the column: somebody means the mean over the cases."""
+    label = next(v.label for v in scanner.variables if v.name == of.name)
+    said = f"The {way} of several columns is computed in each row; of {label} alone it says nothing."
+    if way is RowFunction.MEAN:
+        said += f" Its mean over the cases is subtracted at Prepare, or in the line: {label} centered."
+    raise Stop(begin, max(1, scanner.at - begin), said)
+
+
 def _several(scanner: Scanner, way: RowFunction) -> Across:
+    scanner.skip()
+    start = scanner.at
     parts: list[Named | Reversed] = []
     while True:
         if scanner.take_phrase("reversed"):
@@ -173,6 +184,8 @@ def _several(scanner: Scanner, way: RowFunction) -> Across:
             raise scanner.stop(f"More than {MOST_ACROSS:,} variables cannot be summed up at once.")
         if not scanner.take(","):
             break
+    if len(parts) == 1 and way is not RowFunction.COUNT and isinstance(parts[0], Named) and not scanner.stored:
+        _refuse_one(scanner, way, parts[0], start)
     least = len(parts) if way is not RowFunction.COUNT else 0
     if scanner.take_phrase("with"):
         scanner.skip()
