@@ -68,13 +68,15 @@ def effect(
     extras: Extras = NOTHING,
     shared: tuple[float, float] | None = None,
     edges: tuple[float, float] = (0.0, 0.0),
+    names_panel: bool = True,
 ) -> Plot:
     """The focal effect of a panel: along a number moderator, else a dot with its interval for each level. shared: what
-    the axis of effects spans, where another plot has the same; edges: what is free at its left and right at least."""
+    the axis of effects spans, where another plot has the same; edges: what is free at its left and right at least;
+    names_panel: whether the title of dots says of which panel they are, where there are several."""
     if isinstance(sight.probed.moderator, NumberBasis):
         frames, marks = _along(study, sight, look, room, extras, shared, edges)
     else:
-        frames, marks = dots(study, sight, look, room, shared)
+        frames, marks = dots(study, sight, look, room, shared, names_panel)
     return Plot(frames, (ground(look, room), *marks))
 
 

@@ -12,6 +12,7 @@ from yellow_slope.core.study.figures import LineKey, Pane, Role
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.plots.axes import Scale, axes, span
+from yellow_slope.plots.curves import panel_name
 from yellow_slope.plots.keys import focus_key, place_key
 from yellow_slope.plots.look import PRINT, SHAPES, Look, group_look
 from yellow_slope.plots.marks import About, Box, Frame, Line, Mark, OfDifference, OfFocus, OfPlace, Part, Points, Text
@@ -51,14 +52,16 @@ def dots_span(study: Study, sight: Sight) -> tuple[float, float]:
 
 
 def dots(
-    study: Study, sight: Sight, look: Look, room: Box, shared: tuple[float, float] | None
+    study: Study, sight: Sight, look: Look, room: Box, shared: tuple[float, float] | None, names_panel: bool = True
 ) -> tuple[tuple[Frame, ...], list[Mark]]:
-    """The dots. shared: what the axis of effects spans, where another plot has the same."""
+    """The dots. shared: what the axis of effects spans, where another plot has the same; names_panel: whether its title
+    says of which of several panels they are."""
     rows, undrawn = drawn_effects(study, sight, look)
     n = sum(row.is_effect for row in rows)
     rows, heading = _with_heading(rows)
     apart = 1.6 if heading else 0.6
-    title = effect_title(study, sight)
+    is_one_of = names_panel and len(sight.probed.panels) > 1
+    title = effect_title(study, sight, panel_name(study, sight, sight.seen.panel) if is_one_of else "")
     low, high = shared or dots_span(study, sight)
     letters = look.size(Role.LINE, Pane.EFFECT)
     tall = row_lines(look, Pane.EFFECT, [row.whole for row in rows], room.width)

@@ -298,7 +298,7 @@ def _every_effect(study: Study, sight: Sight, look: Look, width: float, height: 
     top = 0.0
     for k, (one, high) in enumerate(zip(sights, heights)):
         middle, bottom = top + share * head, top + share * (head + high)
-        made = effect(study, one, look, Box(0.0, middle, width, bottom), shared=shared)
+        made = effect(study, one, look, Box(0.0, middle, width, bottom), shared=shared, names_panel=False)
         frames = tuple(replace(frame, panel=k) for frame in made.frames)
         left = frames[0].area.left if frames else look.of(2)
         name = fitted_names([look.name(panel_key(sight, k), panel_name(study, sight, k))], width - left, look.text)[0]

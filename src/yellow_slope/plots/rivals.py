@@ -157,6 +157,9 @@ def _columns(stand: Stand, lines: Sequence[_Line], look: Look, width: float) -> 
     if width - names - sum(widths) < LEAST_SCALE * size:
         shown[1] = False
         names = min(wanted, 0.36 * width)
+        if names < wanted:  # a name says more than the number of cases
+            shown[3] = False
+            names = min(wanted, 0.46 * width)
     right = width - 0.6 * size
     ends: list[float | None] = []
     for k in range(3, -1, -1):
@@ -259,11 +262,13 @@ def _drawn(look: Look, frame: Frame, row: Row | None, standing: Standing, middle
     size, p = look.text, look.palette
     left = frame.area.left
     if row is not None and (row.why or standing.is_waiting or (not row.has_units and standing.test is None)):
+        room, t = frame.area.width - 0.4 * size, t_text(standing)
         if not row.has_units and not row.why:
-            text = f"{OTHER_UNITS}: {t_text(standing)}" if t_text(standing) else OTHER_UNITS
+            text = f"{OTHER_UNITS}: {t}" if t else OTHER_UNITS
+            text = t if t and text_width(text, look.small) > room else text
         else:
             text = "being resampled" if standing.is_waiting else why_text(standing)
-        shown = fitted_names([text], frame.area.width - 0.4 * size, look.small)[0]
+        shown = fitted_names([text], room, look.small)[0]
         at = middle + (ASCENT - DESCENT) / 2 * look.small
         cut = text if shown != text else ""
         return _on_ground(look, Text(shown, left + 0.2 * size, at, look.small, p.soft_ink, about, whole=cut))

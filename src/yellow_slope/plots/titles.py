@@ -12,6 +12,7 @@ from yellow_slope.core.words.names.numbers import scale_name, transformed_name
 from yellow_slope.core.words.sentences.effects import EffectReader
 from yellow_slope.core.words.sentences.effectunits import axis_unit
 from yellow_slope.plots.scales import AxisTitle
+from yellow_slope.values import replace
 
 
 def number_title(study: Study, basis: NumberBasis) -> AxisTitle:
@@ -34,8 +35,14 @@ def slope_title(variable: Variable, basis: NumberBasis, unit: str = "") -> AxisT
     return AxisTitle(long, short, unit)
 
 
-def effect_title(study: Study, sight: Sight) -> AxisTitle:
-    """“slope of practice (points per hour)”, “returner minus first season (points)”."""
+def effect_title(study: Study, sight: Sight, panel: str = "") -> AxisTitle:
+    """“slope of practice (points per hour)”, “returner minus first season (points)”; panel: of which place of a second
+    moderator, as in “slope of practice, early”."""
+    found = _effect_title(study, sight)
+    return replace(found, name=f"{found.name}, {panel}", short=f"{found.short}, {panel}") if panel else found
+
+
+def _effect_title(study: Study, sight: Sight) -> AxisTitle:
     probed = sight.probed
     outcome, unit = study.variable(probed.model.outcome or ""), axis_unit(study, probed)
     if isinstance(probed.focal, NumberBasis):
