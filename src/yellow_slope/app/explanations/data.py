@@ -21,9 +21,10 @@ def variable_explanation(session: StudySession) -> Explanation:
     if name is None or view is None or name not in {v.name for v in view.study.variables}:
         return instruction("Choose a variable to read about it", "")
     variable = view.study.variable(name)
-    text = summary_sentence(spoken(view.study), view.evaluation, name)
-    if variable.kind is Kind.NUMBER and name != view.study.model.outcome:
-        text = f"{treated_sentence(view.study, view.fit, name)} {text}".strip()
+    study, treated = spoken(view.study), ""
+    if variable.kind is Kind.NUMBER and name != study.model.outcome:
+        treated = treated_sentence(study, view.fit, name)
+    text = f"{treated} {summary_sentence(study, view.evaluation, name, says_use=not treated)}".strip()
     return Explanation(variable.label, str(variable.kind), text)
 
 

@@ -253,6 +253,9 @@ class FigureTuner(Follows, QWidget):
         size = self.strip.sizeHint()
         origin = self.canvas.pos()
         titles, texts = self.canvas.boxes_of_texts(part)
+        if self.caption.isVisible():
+            below = QPointF(self.caption.mapTo(self.sheet, QPoint(0, 0)) - origin)
+            texts.append(QRectF(below, QSizeF(self.caption.size())))
         figure = QRectF(self.canvas.rect())
         room = QRectF(4.0, 0.0, max(size.width(), self.sheet.width() - 30.0), max(size.height(), self.sheet.height()))
         at = beside(QSizeF(size), box, titles, texts, figure, room.translated(QPointF(-origin)))

@@ -135,8 +135,9 @@ def _in_use(evaluation: Evaluation, name: str, values: FloatArray, sd: float) ->
     return f" Over the {counted(own.size, 'case')} in use, its mean is {mean} and its SD {spread}."
 
 
-def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
-    """One variable in words: kind, gaps, and where its values lie over all cases of the table."""
+def summary_sentence(study: Study, evaluation: Evaluation, name: str, says_use: bool = True) -> str:
+    """One variable in words: kind, gaps, and where its values lie over all cases of the table; says_use: and where over
+    those in use, where these are fewer and nothing else says it."""
     variable = study.variable(name)
     n = study.table.n_rows
     if variable.kind is Kind.GROUP:
@@ -155,7 +156,7 @@ def summary_sentence(study: Study, evaluation: Evaluation, name: str) -> str:
         sd = float(here.std(ddof=1))
         reach = f"{place(float(here.min()), sd)} to {place(float(here.max()), sd)}"
         text = f"{variable.label} runs from {reach} with mean {place(float(here.mean()), sd)} and SD {place(sd, sd)}."
-        text += _in_use(evaluation, name, here, sd)
+        text += _in_use(evaluation, name, here, sd) if says_use else ""
     else:
         column, has = study.columns.column(name), study.columns.present(name)
         gaps = n - int(has.sum())
