@@ -12,7 +12,7 @@ from yellow_slope.core.fit.fitted.evaluate import evaluate
 from yellow_slope.core.study.edits.blocks import enter_product
 from yellow_slope.core.study.edits.figures import add_figure
 from yellow_slope.core.study.edits.probes import put_probe
-from yellow_slope.core.study.figures import Figure, FigureSize, Pane, ProbeShown, ShowsProbe
+from yellow_slope.core.study.figures import Figure, FigureSize, Pane, ProbeShown, Shown, ShowsProbe, ShowsSteps
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.words.sentences.figures import caption
@@ -22,7 +22,7 @@ from yellow_slope.plots.marks import Box, Line, OfLine, OfPlace, Page, Part, Poi
 BY_WORRY = ShowsProbe("practice", "worry")
 
 
-def page_and_note(study: Study, shows: ShowsProbe, cm: float) -> tuple[Page, str]:
+def page_and_note(study: Study, shows: Shown, cm: float) -> tuple[Page, str]:
     figure = Figure("a figure", shows, size=FigureSize(cm))
     subject = subject_of(evaluate(add_figure(study, figure)), shows)
     return layout(figure, subject), caption(figure, subject)
@@ -119,3 +119,10 @@ def test_every_level_of_a_third_factor_can_be_put_into_a_figure(demo: Study) -> 
             for mark, effect in zip(inside, effects):
                 assert mark.points[0, 0] == pytest.approx(float(frame.at_x(effect.effect)))
         assert "A panel for each level of returner" in note
+
+
+@pytest.mark.parametrize("cm", [8.5, 16.5])
+def test_every_step_that_is_drawn_is_in_the_key(demo: Study, cm: float) -> None:
+    page, _ = page_and_note(demo, ShowsSteps(), cm)
+    keys = [text.text.removeprefix("step ") for text in page.texts if text.about is Part.KEY]
+    assert keys == ["1", "2", "3"]

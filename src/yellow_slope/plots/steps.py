@@ -135,15 +135,20 @@ def steps_plot(study: Study, fit: Fit, look: Look, room: Box) -> Plot:
 
 
 def _key(look: Look, shown: Shown, hues: list[LineLook], box: Box) -> list[Mark]:
-    """Which step is which, in one row above the plot, as far as there is room."""
+    """Which step is which, in one row above the plot; with little room it begins further left, and only the first says
+    what it is."""
     if len(shown.steps) < 2:
         return []
-    marks, x, size = list[Mark](), box.left, look.size(Role.NOTE, Pane.STEPS)
+    size = look.size(Role.NOTE, Pane.STEPS)
+    texts = [f"step {index + 1}" for index in shown.steps]
+    every = [look.of(22) + text_width(text, size) for text in texts]
+    if sum(every) > box.right - look.of(3):
+        texts = [texts[0], *(str(index + 1) for index in shown.steps[1:])]
+        every = [look.of(22) + text_width(text, size) for text in texts]
+    marks, x = list[Mark](), max(look.of(3), min(box.left, box.right - sum(every)))
     baseline = box.top + look.of(4) + ASCENT * size
-    for hue, index in zip(hues, shown.steps):
-        text = f"step {index + 1}"
-        wide = look.of(10) + text_width(text, size) + look.of(12)
-        if x + wide > box.right:
+    for hue, text, wide in zip(hues, texts, every):
+        if x + wide > box.right + look.of(12):
             break
         spot = np.array([[x + look.of(3), baseline - 0.3 * size]])
         marks.append(Points(spot, hue.shape, look.of(4.4), hue.colour, Part.KEY))

@@ -104,7 +104,7 @@ def _effects_note(read: EffectReader, adjusted: bool) -> str:
     more = len(probed.places) - MOST_EFFECTS
     said = [
         f"Step {probed.step + 1}.",
-        f"Cases: those{sides}{width}." if sides or width else "",
+        f"Cases are those{sides}{width}." if sides or width else "",
         f"p is not adjusted{', Holm p is' if adjusted else ''}.",
         f"{capital(', '.join(held))}." if held else "",
         read.caveat(),
@@ -173,7 +173,7 @@ def regions_table(study: Study, probed: Probed) -> Table | None:
     reach = f"{place(probed.moderator.low, probed.moderator.sd)} to {place(probed.moderator.high, probed.moderator.sd)}"
     said = [f"Observed range of {along}: {reach}.", rule_source(probed.probe.rule)]
     if isinstance(probed.focal, GroupBasis):
-        said.append("Cases: of each side that is compared.")
+        said.append("Cases are those of each side that is compared.")
     said += [f"{capital(text)}." for text in dict.fromkeys(outside)]
     said += [EffectReader(study, probed, 0).caveat() or ""]
     return Table(

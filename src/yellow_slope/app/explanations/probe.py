@@ -32,7 +32,7 @@ def probe_explanation(session: StudySession) -> Explanation:
     if isinstance(sight.probed.moderator, NumberBasis):
         return _along(sight, read)
     focus, found = sight.seen.focus, sight.focus
-    what = read.what(focus)
+    what = read.spoken.what(focus)
     match sight.seen.place:
         case AtPlace(index):
             effect, at = found.effects[index], sight.probed.places[index]
@@ -60,14 +60,14 @@ def _along(sight: Sight, read: EffectReader) -> Explanation:
     if isinstance(sight.seen.place, Across):
         return _across(sight, read, sight.seen.place.index)
     curve = sight.curve or found.curve
-    what, effect = read.what(focus), curve.at(sight.value)
+    what, effect = read.spoken.what(focus), curve.at(sight.value)
     if curve.is_level:
         return Explanation(what, effect_text(effect), read.spoken.effect(focus, effect, Everywhere(sight.value)))
     at = place(sight.value, sight.probed.moderator.sd)
     notes = [few_boundaries(sight), read.spoken.outside(focus)]
     near = " ".join([f"Cases near: {read.near(sight.near())}.", *(f"{capital(note)}." for note in notes if note)])
     return Explanation(
-        ", ".join(text for text in (f"{what} at {read.along} {at}", read.second_name()) if text),
+        ", ".join(text for text in (f"{what} at {read.spoken.along} {at}", read.second_name()) if text),
         effect_text(effect),
         read.spoken.effect(focus, effect, NumberPlace(sight.value, Point.OWN)),
         more=near,
@@ -78,7 +78,7 @@ def _across(sight: Sight, read: EffectReader, index: int) -> Explanation:
     """A difference between places of both moderators."""
     focus, family = sight.seen.focus, sight.probed.across[sight.seen.focus]
     found = family[index]
-    title = f"{read.what(focus)}: {read.spot_name(found.of)} minus {read.spot_name(found.minus)}"
+    title = f"{read.spoken.what(focus)}: {read.spot_name(found.of)} minus {read.spot_name(found.minus)}"
     adjusted = f"Adjusted for {counted(len(family), 'difference')} by Holm: {p_equals(found.p_holm)}."
     return Explanation(title, effect_text(found.effect), read.spoken.across(focus, found), more=adjusted)
 
@@ -98,8 +98,8 @@ def _whole(sight: Sight, read: EffectReader) -> Explanation:
     nearest, *others = probed.tests(sight.seen.panel, focus)
     figures = read.test_text(nearest, focus)
     more = "; ".join(read.test_text(tested, focus) for tested in others)
-    what = read.what(focus)
-    title = what if probed.by_itself else f"{what} {by_name(read.moderator_label)}"
+    what = read.spoken.what(focus)
+    title = what if probed.by_itself else f"{what} {by_name(read.spoken.moderator_label)}"
     if len(found.effects) > MOST_GROUPS:
         text = f"{counted(len(found.effects), 'group')}: choose a row to read one of them."
         return Explanation(title, figures, text, (), in_words=False, more=more)

@@ -41,12 +41,12 @@ def rule_source(rule: RegionRule) -> str:
     """By which rule boundaries were found, with its source."""
     match rule:
         case RegionRule.POINTWISE:
-            return "Boundaries where |t| equals its critical value at each point (Johnson & Neyman, 1936)."
+            return "Boundaries lie where |t| equals its critical value at each point (Johnson & Neyman, 1936)."
         case RegionRule.SIMULTANEOUS:
-            return "Boundaries that are valid for all points at once (Potthoff, 1964)."
+            return "Boundaries are valid for all points at once (Potthoff, 1964)."
         case RegionRule.FALSE_DISCOVERY:
             return (
-                "Boundaries that control the false discovery rate over the observed values "
+                "Boundaries control the false discovery rate over the observed values "
                 "(Benjamini & Hochberg, 1995; Esarey & Sumner, 2018)."
             )
         case _:

@@ -13,6 +13,7 @@ from yellow_slope.core.data.table import TextColumn
 from yellow_slope.core.data.variable import Kind
 from yellow_slope.core.fit.fitted.evaluate import Evaluation
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.names.quoted import quoted
 from yellow_slope.core.words.spelling.numerals import counted, listed, number_or_place, percent, place
 
 
@@ -114,7 +115,7 @@ def _missing(evaluation: Evaluation, names_all: bool) -> str:
     cases, study = evaluation.cases, evaluation.study
     most = sorted(cases.lost, key=lambda lost: -lost.any)
     shown = most if names_all or len(most) <= MOST_LOST else most[:MOST_OF_MANY]
-    told = [f"{study.variable(x.variable).label} {x.any:,}{_undefined(x.undefined)}" for x in shown]
+    told = [f"{quoted(study.variable(x.variable).label)} {x.any:,}{_undefined(x.undefined)}" for x in shown]
     if len(shown) < len(most):
         told.append(f"and {len(most) - len(shown)} other variables")
     several = "; some on more than one variable" if sum(x.any for x in most) > cases.n_lost else ""
