@@ -10,6 +10,7 @@ import pytest
 from tests.support.described import drawn
 from tests.support.seeds import few
 from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.edits.report import choose_set
 from yellow_slope.core.study.report import PartKind, ReadySet
 from yellow_slope.core.study.study import Study
@@ -56,3 +57,51 @@ def test_a_long_sentence_is_found() -> None:
 
 def test_the_demo_has_none_either(demo: Study) -> None:
     assert longest(demo) == []
+
+
+AWKWARD = {
+    "x": "q23r at the start of term",
+    "w": "xmood on the day (1 to 7)",
+    "z": "jdistance by car",
+    "s": "vmean of tests",
+    "g": "kkind of lesson, as booked",
+    "h": "zznight shift x",
+    "y": "wslips, misses and falls",
+}
+"""Labels that begin as no word of the language does, so that every place where one begins is found."""
+
+
+def renamed(study: Study) -> Study:
+    for name, label in AWKWARD.items():
+        if name in {v.name for v in study.variables}:
+            study = describe(study, name, label=label)
+    return study
+
+
+def wounds(text: str, label: str) -> list[str]:
+    """Where a label begins in a text and does not stand there as it is typed, whole or up to one of its words; at the
+    beginning of a sentence its first letter may be a capital."""
+    words, found = re.findall(r"\S+", label), []
+    for place in re.finditer(rf"\b{re.escape(words[0][:2])}", text, re.I):
+        rest = text[place.start() :]
+        typed = label[0] + rest[1:] if rest[:1].lower() == label[0] else rest
+        if not re.match(rf"{re.escape(words[0].rstrip(','))}(?=\W|$)", typed):
+            found.append(rest[:60])
+    return [*found, *([text] if "…" in text else [])]
+
+
+@pytest.mark.no_cover
+@pytest.mark.parametrize("seed", SEEDS)
+def test_no_label_is_altered_or_cut_in_a_sentence(seed: int) -> None:
+    study = renamed(drawn(seed).study)
+    used = [v.label for v in study.variables if v.name in AWKWARD]
+    for section in sections_of(evaluate(choose_set(study, ReadySet.EVERYTHING))):
+        for text in map(str, section.paragraphs) if section.kind is not PartKind.REPEAT else ():
+            assert [wound for label in used for wound in wounds(text, label)] == []
+
+
+def test_a_wound_is_found() -> None:
+    assert wounds("The slope of Q23r at the start", "q23r at the start") == []
+    for wounded in ("q23*r at the start", "q23R at the start", "q23 × r", "q23rs"):
+        assert wounds(f"The slope of {wounded}", "q23r at the start") == [wounded]
+    assert wounds("xmood on the …", "xmood on the day") == ["xmood on the …"]
