@@ -9,6 +9,7 @@ from __future__ import annotations
 import os
 import re
 from collections.abc import Iterator
+from functools import cache
 
 import mpmath
 import numpy as np
@@ -107,13 +108,22 @@ class Reports:
         self.findings = findings(self.evaluation, fit, self.probes)
 
 
-@pytest.fixture(params=SEEDS)
-def read(request: pytest.FixtureRequest) -> Reports:
+@cache
+def reports_of(seed: int) -> Reports | None:
+    """The report of a seed, made once for all tests; None where there is nothing to hold it against."""
     try:
         with mpmath.workdps(DIGITS):
-            return Reports(request.param)
+            return Reports(seed)
     except NothingToldError:
+        return None
+
+
+@pytest.fixture(params=SEEDS)
+def read(request: pytest.FixtureRequest) -> Reports:
+    found = reports_of(request.param)
+    if found is None:
         pytest.skip("there is nothing to hold it against")
+    return found
 
 
 def product_told(read: Reports, probed: Probed | None, name: str) -> Term | None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import ast
 import re
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -30,8 +31,13 @@ IDS = {"washed", "lit", "twins"}
 """Ids in files, which are never shown."""
 
 
-def texts_of(path: Path) -> Iterator[tuple[int, str]]:
+@cache
+def texts_of(path: Path) -> tuple[tuple[int, str], ...]:
     """The texts of a module with their lines, without docstrings; braces stand for what is put in."""
+    return tuple(_texts(path))
+
+
+def _texts(path: Path) -> Iterator[tuple[int, str]]:
     tree = ast.parse(path.read_text())
     silent = {
         id(one.value)
