@@ -31,7 +31,7 @@ from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.equation import equation
 from yellow_slope.core.words.sentences.findings import Finding, FindingOf, findings
 from yellow_slope.core.words.sentences.livefigures import with_figures
-from yellow_slope.core.words.sentences.longnames import with_short_names
+from yellow_slope.core.words.sentences.longnames import LongNames
 from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used, steps_methods
 from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.putback import put_back_sentence
@@ -239,16 +239,18 @@ class _Making:
         asked = self.asked
         if asked is None or asked.stand is None:
             return ""
-        study = self.spoken.study
-        return with_short_names(study, stand_sentence(study, self.fit, asked.stand, capital(asked.named(study))))
+        names = LongNames(self.spoken.study, are_known=True)
+        said = stand_sentence(names.study, self.fit, asked.stand, capital(asked.named(names.study)))
+        return names.printed_text(said)
 
     def _put_back(self) -> str:
         """What setting cases aside changed; empty where none are or it would take too long in passing."""
         asked = self.asked
         if asked is None:
             return ""
-        study, subject = self.spoken.study, asked.named(self.spoken.study)
-        return with_short_names(study, put_back_sentence(study, self.fit, asked.stand, subject))
+        names = LongNames(self.spoken.study, are_known=True)
+        subject = asked.named(names.study)
+        return names.printed_text(put_back_sentence(names.study, self.fit, asked.stand, subject))
 
     def _methods(self) -> list[str]:
         """What was used, as far as parts are printed that give it."""

@@ -15,7 +15,8 @@ from yellow_slope.core.study.edits.descriptions import change_variable
 from yellow_slope.core.study.edits.report import choose_set
 from yellow_slope.core.study.report import ReadySet
 from yellow_slope.core.words.sentences.effects import EffectReader
-from yellow_slope.core.words.sentences.longnames import with_short_names
+from yellow_slope.core.words.sentences.longnames import LongNames
+from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.rich import runs_of, with_symbols
 from yellow_slope.plots.checks import check_page
 from yellow_slope.plots.look import SCREEN
@@ -97,11 +98,16 @@ def test_a_long_name_within_a_longer_one_is_not_cut_out_of_it() -> None:
         ("b", "mood at the start of the week two", "later mood"),
     ):
         study = change_variable(study, replace(study.variable(name), label=label, short_label=short))
-    text = "Mood at the start of the week two, then mood at the start of the week; moods at the start of the weeks"
-    assert with_short_names(study, text) == "Later mood, then mood; moods at the start of the weeks"
+    names = LongNames(study, are_known=True)
+    one, two = (names.study.variable(name).label for name in ("a", "b"))
+    text = f"{capital(two)}, then {one}; moods at the start of the weeks"
+    assert names.printed_text(text) == "Later mood, then mood; moods at the start of the weeks"
+    first = LongNames(study)
+    assert first.printed_text(f"{one}, then {one}") == f"{study.variable('a').label}, then mood"
 
 
 def test_a_short_name_does_not_end_in_a_comma() -> None:
     study = study_of({"a": range(9), "y": range(9)}, "y", "a")
     study = change_variable(study, replace(study.variable("y"), label="joy of the evening, as it was told at last"))
-    assert with_short_names(study, "Joy of the evening, as it was told at last rose") == "Joy of the evening rose"
+    names = LongNames(study, are_known=True)
+    assert names.printed_text(f"{capital(names.study.variable('y').label)} rose") == "Joy of the evening rose"

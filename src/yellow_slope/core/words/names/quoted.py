@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from yellow_slope.core.study.study import Study
+from yellow_slope.core.words.spelling.letters import is_sign
 from yellow_slope.values import replace
 
 _LEADING = (
@@ -42,6 +43,8 @@ def spoken(study: Study) -> Study:
 
 
 def _reads_on(label: str) -> bool:
+    if is_sign(label):  # it stands for a label that was looked at already
+        return False
     if any(mark in label for mark in '“”"'):
         return False
     words = [word.strip(".,;:!?()[]").casefold() for word in label.split()]

@@ -35,7 +35,7 @@ from yellow_slope.core.words.sentences.interactions import (
     told_by,
     verdict,
 )
-from yellow_slope.core.words.sentences.longnames import long_names_once
+from yellow_slope.core.words.sentences.longnames import LongNames
 from yellow_slope.core.words.sentences.samples import sample_sentence
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, listed, p_relation
@@ -70,7 +70,8 @@ class Finding:
 def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed]) -> list[Finding]:
     """Paragraphs: sample and variables, blocks, planned comparisons or single predictors, one for each probe and for
     each significant product that nobody probed, and the tests of all others."""
-    study = spoken(evaluation.study)
+    names = LongNames(spoken(evaluation.study))
+    study = names.study
     evaluation = replace(evaluation, study=study)
     sample = sample_sentence(evaluation, names_all=not study.report.part(PartKind.EXCLUSIONS).on)
     found = [
@@ -89,8 +90,7 @@ def findings(evaluation: Evaluation, fit: Fit, probes: list[Probed]) -> list[Fin
     if not any(tells_effects(p) for p in (*probes, *more)) and not any(test.p < alpha for _, test in left):
         found.append(Finding(FindingOf.BLOCKS, _predictors(study, fit, beside_products=True)))
     found = [replace(one, text=trimmed(one.text)) for one in found if str(one.text).strip()]
-    texts = long_names_once(study, [one.text for one in found])
-    return [replace(one, text=text) for one, text in zip(found, texts)]
+    return [replace(one, text=names.printed(one.text)) for one in found]
 
 
 # ---- what the model was made for besides its products

@@ -6,51 +6,47 @@ import re
 
 from yellow_slope.core.data.variable import Variable
 from yellow_slope.core.study.study import Study
-from yellow_slope.core.words.spelling.letters import capital
+from yellow_slope.core.words.spelling.letters import CAPITAL, MOST_SIGNS, capital, sign_of
 from yellow_slope.core.words.spelling.rich import Rich
 from yellow_slope.values import replace
 
+_SIGNS = re.compile(f"({CAPITAL})?([{sign_of(0)}-{sign_of(MOST_SIGNS - 1)}])")
 BRIEF = 18
 """Letters of a name that stands often."""
 LINKING = " a about after an and at before by during for from in of on or per that the to was were with "
 """Words that no short name ends with, each between spaces."""
 
 
-def long_names_once(study: Study, paragraphs: list[Rich]) -> list[Rich]:
-    """A long label in full where it stands first, the short name after it."""
-    names = _LongNames(study)
-    return [Rich(tuple(replace(run, text=names.shortened(run.text)) for run in one.runs)) for one in paragraphs]
-
-
-def with_short_names(study: Study, text: str) -> str:
-    """A text that follows the findings: every long name by its short one."""
-    return _LongNames(study, are_known=True).shortened(text)
-
-
-class _LongNames:
-    """The long labels of a study, those that were told already among them. Of labels that stand in each other the
-    longest is meant."""
+class LongNames:
+    """The labels of a study as they stand in the paragraphs of a report. Sentences are made of `study`, in which a sign
+    stands for each long label; what is printed has the label in full the first time and its short name after it."""
 
     def __init__(self, study: Study, are_known: bool = False) -> None:
-        long = sorted((v for v in study.variables if v.label != v.short), key=lambda v: len(v.label))
-        self._brief = {v.label.casefold(): _brief(study, v) for v in long}
-        self._labels = {v.label.casefold(): v.label for v in long}
-        self._known = set(self._brief) if are_known else set[str]()
-        every = "|".join(re.escape(v.label) for v in reversed(long))
-        self._pattern = re.compile(rf"(?<!\w)(?:{every})(?!\w)", re.IGNORECASE) if long else None
+        """are_known: whether all of them were told before."""
+        long = [v for v in study.variables if v.label != v.short][:MOST_SIGNS]
+        long = [] if _SIGNS.search("".join(v.label for v in study.variables)) else long
+        self._labels = {sign_of(i): v.label for i, v in enumerate(long)}
+        self._brief = {sign_of(i): _brief(study, v) for i, v in enumerate(long)}
+        self._known = set(self._labels) if are_known else set[str]()
+        signs = {v.name: sign for v, sign in zip(long, self._labels)}
+        variables = (replace(v, label=signs[v.name]) if v.name in signs else v for v in study.variables)
+        self.study = replace(study, variables=tuple(variables)) if long else study
 
-    def shortened(self, text: str) -> str:
-        """The text with each label by its short name, but for the first where it is not known yet."""
-        return self._pattern.sub(self._one, text) if self._pattern is not None else text
+    def printed(self, text: Rich) -> Rich:
+        """A paragraph with the labels in place of their signs."""
+        return Rich(tuple(replace(run, text=self.printed_text(run.text)) for run in text.runs))
+
+    def printed_text(self, text: str) -> str:
+        """A text with the labels in place of their signs."""
+        return _SIGNS.sub(self._one, text) if self._labels else text
 
     def _one(self, match: re.Match[str]) -> str:
-        key = match.group().casefold()
-        if key not in self._known:
-            self._known.add(key)
+        begins, sign = match.groups()
+        if sign not in self._labels:
             return match.group()
-        short = self._brief.get(key, match.group())
-        begins = match.group()[:1].isupper() and not self._labels.get(key, "A")[:1].isupper()
-        return capital(short) if begins else short
+        label = self._brief[sign] if sign in self._known else self._labels[sign]
+        self._known.add(sign)
+        return capital(label) if begins else label
 
 
 def _brief(study: Study, variable: Variable) -> str:
