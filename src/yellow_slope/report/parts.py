@@ -37,7 +37,7 @@ from yellow_slope.core.words.sentences.models import beside_sentence
 from yellow_slope.core.words.sentences.putback import put_back_sentence
 from yellow_slope.core.words.sentences.rivals import stand_sentence
 from yellow_slope.core.words.sentences.samples import declared_sentences, sample_sentence
-from yellow_slope.core.words.sentences.works import references
+from yellow_slope.core.words.sentences.works import Method, references
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted
 from yellow_slope.core.words.spelling.rich import emphasized
@@ -203,7 +203,7 @@ class _Making:
             case PartKind.METHODS:
                 used = self._methods()
                 works = tuple(said(text) for work in references(used) for text in emphasized(work))
-                methods = Section("Methods", tuple(map(said, used)))
+                methods = Section("Methods", tuple(said(one.text) for one in used))
                 return [methods, Section("Sources", works)] if works else [methods]
             case PartKind.REPEAT:
                 line = write_line(study, portable=True) if study.model.blocks else ""
@@ -252,7 +252,7 @@ class _Making:
         subject = asked.named(names.study)
         return names.printed_text(put_back_sentence(names.study, self.fit, asked.stand, subject))
 
-    def _methods(self) -> list[str]:
+    def _methods(self) -> list[Method]:
         """What was used, as far as parts are printed that give it."""
         shown = {part.kind for part in self.study.report.whole().parts if part.on}
         checks = self.asked.kinds if PartKind.CHECKS in shown and self.asked is not None else []

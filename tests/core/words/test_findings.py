@@ -18,11 +18,10 @@ from yellow_slope.core.study.probe import Probe, Second
 from yellow_slope.core.study.standarderrors import HC
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
-from yellow_slope.core.words.sentences import methods, regions
 from yellow_slope.core.words.sentences.coefficients import Reader
 from yellow_slope.core.words.sentences.findings import findings
 from yellow_slope.core.words.sentences.methods import how_to_repeat, methods_used, steps_methods
-from yellow_slope.core.words.sentences.works import SOURCES, named_in, references
+from yellow_slope.core.words.sentences.works import Work, references
 from yellow_slope.core.words.spelling.rich import emphasized, rich, runs_of, sym
 from yellow_slope.report.parts import probes_of
 from yellow_slope.values import replace
@@ -129,11 +128,11 @@ def test_methods_are_those_that_were_used_and_an_analysis_can_be_repeated(demo: 
     fit = evaluation.fit
     assert isinstance(fit, Fit)
     used = methods_used(demo, fit, probes_of(evaluation))
-    assert any("Johnson & Neyman, 1936" in text for text in used)
-    assert not any("robust" in text for text in used)
+    assert any("Johnson & Neyman, 1936" in one.text for one in used)
+    assert not any("robust" in one.text for one in used)
     robust = evaluate(set_errors(demo, HC(3)))
     assert isinstance(robust.fit, Fit)
-    assert any("HC3 (MacKinnon & White, 1985)" in text for text in methods_used(robust.study, robust.fit, ()))
+    assert any("HC3 (MacKinnon & White, 1985)" in one.text for one in methods_used(robust.study, robust.fit, ()))
     told = how_to_repeat(replace(demo, source=replace(demo.source, checksum="abc")), "y = x", "1.0")
     assert told[0] == "Yellow Slope 1.0."
     assert "SHA-256 of the table file: abc." in told
@@ -144,18 +143,19 @@ def test_every_work_that_is_named_is_in_the_list_and_in_the_documents(demo: Stud
     evaluation = evaluate(demo)
     fit = evaluation.fit
     assert isinstance(fit, Fit)
-    source = Path(methods.__file__).read_text(encoding="utf-8") + Path(regions.__file__).read_text(encoding="utf-8")
-    named = named_in(source)
-    assert ("Johnson & Neyman", 1936) in named
-    assert ("Holm", 1979) in named
-    assert set(named) <= set(SOURCES)
     documents = Path(__file__).parents[3].joinpath("docs", "methods.md").read_text(encoding="utf-8")
     listed = documents[documents.index("## Sources") :]
-    for (authors, year), whole in SOURCES.items():
+    for work in Work:
+        whole = work.reference
         assert f"- {whole}" in listed
-        assert f" ({year}). " in whole
-        assert whole.startswith(f"{authors.split(',')[0].split(' &')[0]}, "), "it begins with the first author"
+        assert f" ({work.year}). " in whole
+        assert whole.startswith(f"{work.authors.split(',')[0].split(' &')[0]}, "), "it begins with the first author"
         assert whole.endswith(".")
+        assert [f"{work}", f"{work:owner}", f"{work:named}"] == [
+            f"{work.authors}, {work.year}",
+            f"{work.authors}'s ({work.year})",
+            f"{work.authors} ({work.year})",
+        ]
     told = references(methods_used(demo, fit, probes_of(evaluation), [Check.PULL]))
     assert [text.split(",")[0] for text in told] == ["Cook", "Fieller", "Holm", "Johnson"]
     assert told[2].startswith(
@@ -171,7 +171,7 @@ def test_what_is_given_beside_b_is_told_where_it_is(demo: Study) -> None:
     plain = study_of({"x": [1.0, 2.0, 3.0, 4.0], "y": [1.0, 2.0, 4.0, 3.0]}, "y", "x")
     robust = evaluate(set_errors(plain, HC(3)))
     assert isinstance(robust.fit, Fit)
-    assert [text[:8] for text in steps_methods(Reader(robust.study, robust.fit, robust.study.model))] == ["The effe"]
+    assert [one.text[:8] for one in steps_methods(Reader(robust.study, robust.fit, robust.study.model))] == ["The effe"]
 
 
 def test_emphasis_is_typed_with_stars() -> None:

@@ -60,12 +60,6 @@ def least_width(column: EffectColumn) -> int:
             assert_never(column)
 
 
-def title_of(column: EffectColumn, probed: Probed, tight: bool) -> str:
-    """What stands above a column; with little room in one word."""
-    head = column.head(probed)
-    return head.rpartition(" ")[2] if tight and column is EffectColumn.CASES else head
-
-
 def text_of(column: EffectColumn, row: EffectRow, most: int) -> str:
     """What a column says of an effect; most: the decimals that it has room for."""
     cell = column.cell(row.told, most)
@@ -285,7 +279,7 @@ class EffectTable(Follows, PaintedRows):
         still = [row.effect for row in rows if not isinstance(row.spot, moved) and row.effect.exists]
         most = most_decimals(still)  # what moves the handle moves no column
         columns = columns_of(rows, width)
-        titles = [title_of(column, probed, width < TIGHT) for column in columns]
+        titles = [column.head(probed, width < TIGHT) for column in columns]
         cells = [self._cells(row, columns, most) for row in rows]
         found = columns, titles, self._widths(columns, titles, cells), most
         self._laid = rows, width, found

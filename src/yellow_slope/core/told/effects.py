@@ -38,8 +38,8 @@ class EffectColumn(Enum):
     HOLM = auto()
     CASES = auto()
 
-    def head(self, probed: Probed) -> str:
-        """What stands above it."""
+    def head(self, probed: Probed, is_tight: bool = False) -> str:
+        """What stands above it; is_tight: in one word."""
         match self:
             case EffectColumn.EFFECT:
                 return "slope" if isinstance(probed.focal, NumberBasis) else "difference"
@@ -54,7 +54,8 @@ class EffectColumn(Enum):
             case EffectColumn.HOLM:
                 return "Holm p"
             case EffectColumn.CASES:
-                return "cases near" if isinstance(probed.moderator, NumberBasis) else "cases"
+                near = "near" if is_tight else "cases near"
+                return near if isinstance(probed.moderator, NumberBasis) else "cases"
             case _:
                 assert_never(self)
 

@@ -16,86 +16,109 @@ from yellow_slope.core.study.standarderrors import HC, Bootstrap, Classical, Clu
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.words.names.study import errors_name, model_name
 from yellow_slope.core.words.sentences.coefficients import Reader
-from yellow_slope.core.words.sentences.regions import rule_source
+from yellow_slope.core.words.sentences.regions import rule_method
+from yellow_slope.core.words.sentences.works import Method, Work, method
 from yellow_slope.core.words.spelling.letters import capital
 from yellow_slope.core.words.spelling.numerals import counted, level_text, listed
 
 
-def methods_used(study: Study, fit: Fit, probes: Iterable[Probed], checks: Iterable[Check] = ()) -> list[str]:
+def methods_used(study: Study, fit: Fit, probes: Iterable[Probed], checks: Iterable[Check] = ()) -> list[Method]:
     """A sentence for each method that this study used, with its source; checks: the questions that are answered."""
     probes = list(probes)
     said = [
-        "Coefficients were estimated by least squares. Blocks were entered one after "
-        "the other, all with the cases that are complete on every variable of the last "
-        f"step. Intervals are {level_text(study.model.level)} intervals."
+        method(
+            "Coefficients were estimated by least squares. Blocks were entered one after the other, all with the cases "
+            "that are complete on every variable of the last step. Intervals are {} intervals.",
+            level_text(study.model.level),
+        )
     ]
     errors = study.model.errors
     match errors:
         case HC(kind):
-            source = "Cribari-Neto, 2004" if kind == 4 else "White, 1980" if kind == 0 else "MacKinnon & White, 1985"
-            said.append(f"Standard errors are heteroscedasticity-consistent, HC{kind} ({source}).")
+            source = Work.CRIBARI_NETO if kind == 4 else Work.WHITE if kind == 0 else Work.MACKINNON_WHITE
+            said.append(method("Standard errors are heteroscedasticity-consistent, HC{} ({}).", str(kind), source))
         case Cluster(variable):
             label = study.variable(variable).label
-            said.append(f"Standard errors are clustered by {label} (Cameron & Miller, 2015).")
+            said.append(method("Standard errors are clustered by {} ({}).", label, Work.CAMERON_MILLER))
         case Bootstrap():
             drawn = f"{counted(errors.draws, 'draw')}, seed {errors.seed}"
-            source = "; Efron, 1987" if errors.way is IntervalWay.BCA else ""
+            come = "Standard errors, intervals, p and regions come from resamples"
+            is_bca = errors.way is IntervalWay.BCA
             said.append(
-                "Standard errors, intervals, p and regions come from resamples "
-                f"({drawn}{source}); joint tests of several coefficients come from the "
-                "distance of the resamples to the estimates (Davison & Hinkley, 1997)."
+                method(f"{come} ({{}}; {{}}).", drawn, Work.EFRON) if is_bca else method(f"{come} ({{}}).", drawn)
             )
+            joint = "Joint tests of several coefficients come from the distance of the resamples to the estimates ({})."
+            said.append(method(joint, Work.DAVISON_HINKLEY))
         case Classical():
             pass
         case _:
             assert_never(errors)
     bases = fit.design.bases.values()
     if any(isinstance(b, GroupBasis) and isinstance(b.coding, Planned) for b in bases):
-        source = "(Schad, Vasishth, Hohenstein & Kliegl, 2020)"
-        said.append(f"The codes of planned comparisons were derived from their weights {source}.")
+        said.append(
+            method(
+                "The codes of planned comparisons were derived from their weights ({}).", Work.SCHAD_VASISHTH_HOHENSTEIN
+            )
+        )
     if any(isinstance(p.moderator, NumberBasis) for p in probes):
-        said += list(dict.fromkeys(rule_source(p.probe.rule) for p in probes if isinstance(p.moderator, NumberBasis)))
+        said += list(dict.fromkeys(rule_method(p.probe.rule) for p in probes if isinstance(p.moderator, NumberBasis)))
     if any(panel.crossing_set is not None for p in probes for panel in p.panels):
-        said.append("Intervals of crossing points are Fieller's (1954).")
+        said.append(method("Intervals of crossing points are {:owner}.", Work.FIELLER))
     if any(isinstance(p.moderator, GroupBasis) and len(p.places) > 2 for p in probes):
-        said.append("Where stated, the p values of several differences are adjusted by Holm's (1979) method.")
+        adjusted = "Where stated, the p values of several differences are adjusted by {:owner} method."
+        said.append(method(adjusted, Work.HOLM))
     if any(p.smallest is not None for p in probes):
         two = level_text(2 * study.model.level - 1)
         said.append(
-            f"An effect is called too small to matter where its {two} interval lies "
-            "within the smallest effect that matters (two one-sided tests; Schuirmann, "
-            "1987)."
+            method(
+                "An effect is called too small to matter where its {} interval lies within the smallest effect that "
+                "matters (two one-sided tests; {}).",
+                two,
+                Work.SCHUIRMANN,
+            )
         )
     return said + [CHECKED[check] for check in checks if check in CHECKED]
 
 
-def steps_methods(read: Reader) -> list[str]:
+def steps_methods(read: Reader) -> list[Method]:
     """What the tables of steps and coefficients give beside b, with its source."""
     fit, model = read.fit, read.model
     said = []
     if fit.steps and not all(math.isnan(step.change.f2) for step in fit.steps):
-        said.append("The effect size f² and the smallest change that a test detects follow Cohen (1988).")
+        said.append(
+            method("The effect size f² and the smallest change that a test detects follow {:named}.", Work.COHEN)
+        )
     known = any(r2_interval(fit, model, step.index).why is None for step in fit.steps)
     if known and isinstance(model.errors, Classical):
-        said.append("Intervals of R² treat the predictors as fixed (Steiger & Fouladi, 1997).")
+        said.append(method("Intervals of R² treat the predictors as fixed ({}).", Work.STEIGER_FOULADI))
     if any(len(column.atoms) > 1 for column in fit.design.columns):
-        said.append("β of a product is computed from its standardized parts (Friedrich, 1982; Aiken & West, 1991).")
+        product = "β of a product is computed from its standardized parts ({}; {})."
+        said.append(method(product, Work.FRIEDRICH, Work.AIKEN_WEST))
     return said
 
 
 CHECKED = {
-    Check.SPREAD: "Equal variance is tested by the Breusch-Pagan test in Koenker's (1981) form.",
-    Check.NORMAL: "The weights and p of the Shapiro-Wilk test follow Royston (1995).",
-    Check.STRAIGHT: "Linearity of the interaction is examined within thirds of the "
-    "moderator (Hainmueller, Mummolo & Xu, 2019). Linearity of the "
-    "model is tested by RESET with squares and cubes of the predicted "
-    "values (Ramsey, 1969).",
-    Check.PULL: "Influential cases are identified by Cook's (1977) distance and externally studentized residuals.",
-    Check.MOVES: "The change of a coefficient without each case is DFBETAS (Belsley, Kuh & Welsch, 1980).",
-    Check.ORDER: "Independence in the order of the rows is examined by the d statistic (Durbin & Watson, 1950).",
-    Check.OVERLAP: "Collinearity is described by variance inflation, generalized for "
-    "sets of columns (Fox & Monette, 1992), and by condition indices "
-    "(Belsley, Kuh & Welsch, 1980).",
+    Check.SPREAD: method("Equal variance is tested by the Breusch-Pagan test in {:owner} form.", Work.KOENKER),
+    Check.NORMAL: method("The weights and p of the Shapiro-Wilk test follow {:named}.", Work.ROYSTON),
+    Check.STRAIGHT: method(
+        "Linearity of the interaction is examined within thirds of the moderator ({}). Linearity of the "
+        "model is tested by RESET with squares and cubes of the predicted values ({}).",
+        Work.HAINMUELLER_MUMMOLO_XU,
+        Work.RAMSEY,
+    ),
+    Check.PULL: method(
+        "Influential cases are identified by {:owner} distance and externally studentized residuals.", Work.COOK
+    ),
+    Check.MOVES: method("The change of a coefficient without each case is DFBETAS ({}).", Work.BELSLEY_KUH_WELSCH),
+    Check.ORDER: method(
+        "Independence in the order of the rows is examined by the d statistic ({}).", Work.DURBIN_WATSON
+    ),
+    Check.OVERLAP: method(
+        "Collinearity is described by variance inflation, generalized for sets of columns ({}), and by "
+        "condition indices ({}).",
+        Work.FOX_MONETTE,
+        Work.BELSLEY_KUH_WELSCH,
+    ),
 }
 """How a question is answered, where there is a source to name."""
 

@@ -7,6 +7,7 @@ from typing import assert_never
 
 from yellow_slope.core.probe.regions import Regions
 from yellow_slope.core.study.probe import RegionRule
+from yellow_slope.core.words.sentences.works import Method, Work, method
 from yellow_slope.core.words.spelling.numerals import level_text, place
 from yellow_slope.core.words.spelling.reasons import reason
 
@@ -39,16 +40,20 @@ def rule_help(rule: RegionRule) -> str:
 
 def rule_source(rule: RegionRule) -> str:
     """By which rule boundaries were found, with its source."""
+    return rule_method(rule).text
+
+
+def rule_method(rule: RegionRule) -> Method:
+    """The same with the works that it cites."""
     match rule:
         case RegionRule.POINTWISE:
-            return "Boundaries lie where |t| equals its critical value at each point (Johnson & Neyman, 1936)."
+            said = "Boundaries lie where |t| equals its critical value at each point ({})."
+            return method(said, Work.JOHNSON_NEYMAN)
         case RegionRule.SIMULTANEOUS:
-            return "Boundaries are valid for all points at once (Potthoff, 1964)."
+            return method("Boundaries are valid for all points at once ({}).", Work.POTTHOFF)
         case RegionRule.FALSE_DISCOVERY:
-            return (
-                "Boundaries control the false discovery rate over the observed values "
-                "(Benjamini & Hochberg, 1995; Esarey & Sumner, 2018)."
-            )
+            said = "Boundaries control the false discovery rate over the observed values ({}; {})."
+            return method(said, Work.BENJAMINI_HOCHBERG, Work.ESAREY_SUMNER)
         case _:
             assert_never(rule)
 
