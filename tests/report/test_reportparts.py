@@ -10,20 +10,24 @@ import pytest
 
 from tests.support.worlds import study_of
 from yellow_slope.core.fit.fitted.evaluate import evaluate
+from yellow_slope.core.stand.rivals import PutBack
 from yellow_slope.core.study.coding import Effect
 from yellow_slope.core.study.edits.blocks import take_out
 from yellow_slope.core.study.edits.dismissals import dismiss
 from yellow_slope.core.study.edits.entries import set_coding, treat
 from yellow_slope.core.study.edits.levels import name_level
+from yellow_slope.core.study.edits.models import set_errors
 from yellow_slope.core.study.edits.report import choose_set, comment_part, move_part, switch_part
 from yellow_slope.core.study.edits.samples import set_aside
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.report import PAPER_PARTS, PartKind, ReadySet, ReportChoice, ReportPart
+from yellow_slope.core.study.standarderrors import Bootstrap
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.terms import Term
 from yellow_slope.core.study.treatment import Treatment
 from yellow_slope.core.told.origins import AtProbe, AtStep, AtVariable
 from yellow_slope.core.words.spelling.numerals import fixed
+from yellow_slope.report.checks import asked_of
 from yellow_slope.report.document import Section
 from yellow_slope.report.parts import build_report, sections_of
 from yellow_slope.values import replace
@@ -184,3 +188,16 @@ def test_what_setting_cases_aside_changed_is_one_sentence_of_the_findings(demo: 
     plain = aside.with_model(replace(aside.model, blocks=aside.model.blocks[:1], reported=None))
     (said,) = [str(p) for s in of(plain, PartKind.FINDINGS) for p in s.paragraphs if "hand included" in str(p)]
     assert "of the variance" in said
+
+
+def test_what_was_set_aside_is_told_by_the_inference_that_it_has(demo: Study) -> None:
+    """A product of a model that is resampled is put back by formula, and says so."""
+    aside = set_aside(demo, [3, 9], "wrong boots")
+    drawn = set_errors(aside, Bootstrap(draws=1000))
+    told = [str(p) for s in of(drawn, PartKind.FINDINGS) for p in s.paragraphs if "excluded by hand included" in str(p)]
+    evaluation = evaluate(drawn)
+    assert evaluation.fit is not None
+    stand = asked_of(drawn, evaluation.fit, drawn.model.reported_step).stand  # type: ignore[union-attr]
+    assert stand is not None
+    row = next(row for row in stand.rows if isinstance(row.rival, PutBack))
+    assert ("with standard errors by formula" in " ".join(told)) is row.by_formula

@@ -31,13 +31,19 @@ def put_back_sentence(study: Study, fit: Fit, stand: Stand | None, subject: str)
 
 
 def _with_product(stand: Stand, row: Row, begun: str, subject: str) -> str:
+    if row.standing.is_waiting:
+        return ""
     if row.standing.why or math.isnan(row.standing.p):
         why = why_text(row.standing) or "there is no test"
         return f"{begun}, {subject} cannot be tested: {why}."
     same = stand.same_conclusion(row)
     now = row.standing.p < 1.0 - stand.level
-    said = ("was still" if now else "was still not") if same else ("was" if now else "was no longer")
-    return f"{begun}, {subject} {said} significant, {_figures(row.standing, stand)} (n = {row.standing.n:,})."
+    if same is None:  # the model itself has no test to be held against
+        said = "was" if now else "was not"
+    else:
+        said = ("was still" if now else "was still not") if same else ("was" if now else "was no longer")
+    how = " with standard errors by formula" if row.by_formula else ""
+    return f"{begun}, {subject} {said} significant, {_figures(row.standing, stand)}{how} (n = {row.standing.n:,})."
 
 
 def _figures(standing: Standing, stand: Stand) -> str:
