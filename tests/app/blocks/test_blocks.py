@@ -12,6 +12,7 @@ from yellow_slope.app.state.desk import Cell
 from yellow_slope.core.fit.asked.lowtohigh import low_to_high
 from yellow_slope.core.quickline import read_line
 from yellow_slope.core.study.edits.blocks import set_outcome
+from yellow_slope.core.study.edits.descriptions import describe
 from yellow_slope.core.study.flagkeys import FlagKey, FlagKind
 from yellow_slope.core.study.study import Study
 from yellow_slope.core.study.treatment import CENTERED
@@ -349,3 +350,20 @@ def test_a_long_line_is_seen_whole_while_it_is_typed(demo_hands: Hands) -> None:
     demo_hands.press("Escape")
     demo_hands.settle()
     assert not whole.isVisible(), "without the keyboard the field is as it was"
+
+
+def test_a_line_of_long_names_is_seen_whole_in_a_small_window(hands: Hands, demo: Study) -> None:
+    from tests.support.qtest import QTest
+
+    study = demo
+    for name in ("practice", "worry", "age", "sleep"):
+        study = describe(study, name, label=f"{name} of all learners in every week of the whole season")
+    hands.place.session.open(study)
+    hands.window.resize(1000, 700)
+    hands.settle()
+    hands.press("Alt+3")
+    hands.press("Ctrl+T")
+    hands.settle()
+    quick = hands.place.blocks.quick
+    QTest.keyClicks(quick.field, "; practice x sleep")
+    assert quick.line.whole.shown() == quick.field.text()

@@ -1,4 +1,5 @@
-"""A typed line that is longer than its field, whole: the field grows over what is below it, to three lines."""
+"""A typed line that is longer than its field, whole: the field grows over what is below it, to three lines, then to the
+right, then further down."""
 
 from __future__ import annotations
 
@@ -9,8 +10,9 @@ from PyQt6.QtWidgets import QLineEdit, QWidget
 from yellow_slope.app.widgets import theme
 from yellow_slope.app.widgets.theme import colour
 
-MOST_LINES = 3
-"""Of more those are seen among which the cursor is."""
+LINES, MOST_LINES = 3, 7
+"""Lines to which the field grows before it grows to the right, and after that; of more those are seen among which the
+cursor is."""
 MARGIN, EDGE = 10.0, 5.0
 """Pixels at the sides, above and below."""
 BESIDE = 12
@@ -66,7 +68,7 @@ class WholeLine(QWidget):
         high = self.field.fontMetrics().height()
         at = self.field.mapTo(host, QPoint(0, 0)) if host is not None else QPoint(0, 0)
         self._wide = self.field.width()
-        if host is not None and self._laid().lineCount() > MOST_LINES:  # over what stands at its right as well
+        if host is not None and self._laid().lineCount() > LINES:  # over what stands at its right as well
             self._wide = max(self._wide, host.width() - at.x() - BESIDE)
         lines = min(MOST_LINES, self._laid().lineCount()) + bool(self.note)
         tall = max(self.field.height(), round(lines * high + 2 * EDGE))
